@@ -1,0 +1,12 @@
+# gray_relic_target(NAME): the warnings, sanitizers and include root that every target of ours shares.
+function(gray_relic_target name)
+    target_include_directories(${name} PUBLIC ${PROJECT_SOURCE_DIR}/src)
+    # -Wno-restrict: g++ 12 warns falsely about std::string at -O2 (see the compiler's own bug list).
+    target_compile_options(${name} PRIVATE -Wall -Wextra -Wpedantic -Wshadow -Wconversion -Wno-sign-conversion
+                           -Wnon-virtual-dtor -Werror -Wno-restrict)
+    if(GRAY_RELIC_SANITIZE)
+        target_compile_options(${name} PUBLIC -fsanitize=address,undefined -fno-sanitize-recover=all
+                               -fno-omit-frame-pointer)
+        target_link_options(${name} PUBLIC -fsanitize=address,undefined)
+    endif()
+endfunction()

@@ -1,0 +1,213 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// gray-relic-cli capture …
+#include <fmt/format.h>
+
+#include <map>
+#include <memory>
+#include <nlohmann/json.hpp>
+#include <set>
+
+#include "cli/command.hpp"
+#include "cli/output.hpp"
+#include "core/base/quantity.hpp"
+#include "core/base/text.hpp"
+#include "core/signal/measure.hpp"
+
+namespace grayrelic::cli {
+namespace {
+
+using Json = nlohmann::ordered_json;
+
+int info(const std::string& file, bool json) {
+    const auto capture = read_capture(file);
+    if (!capture) return report_error(capture.error());
+    Json signals = Json::array();
+    std::vector<std::vector<std::string>> rows{{"signal", "kind", "edges", "first", "last"}};
+    for (const auto& s : capture->signals) {
+        const char* kind = s.kind == SignalKind::digital ? "digital" : s.kind == SignalKind::real ? "real" : "event";
+        std::optional<Time> first;
+        std::optional<Time> last;
+        long long edges = 0;
+        if (s.digital && !s.digital->edges().empty()) {
+            first = s.digital->edges().front();
+            last = s.digital->edges().back();
+            edges = static_cast<long long>(s.digital->edges().size());
+        } else if (s.real && !s.real->times.empty()) {
+            first = s.real->times.front();
+            last = s.real->times.back();
+        }
+        Json j = {{"name", s.name}, {"kind", kind}, {"edges", edges}, {"first_s", to_json(first)}, {"last_s", to_json(last)}};
+        if (!s.vector.empty()) j["vector"] = s.vector;
+        if (s.real) j["values"] = s.real->times.size();
+        signals.push_back(std::move(j));
+        if (!json)
+            rows.push_back({s.name, kind, print_count(edges), first ? print(*first, 6) : "·", last ? print(*last, 6) : "·"});
+    }
+    if (json) {
+        print_json({{"file", file}, {"format", capture->format}, {"resolution_s", capture->resolution.seconds()},
+                    {"rounding_s", capture->rounding.seconds()}, {"duration_s", capture->extent.length().seconds()},
+                    {"edges", capture->edge_count()}, {"signals", signals}});
+        return fine;
+    }
+    fmt::print("{}: {}, resolution {}, {} long, {}\n", file, capture->format, print_exact(capture->resolution),
+               print(capture->extent.length()), plural(static_cast<long long>(capture->edge_count()), "edge", "edges"));
+    print_table(rows);
+    return fine;
+}
+
+struct MeasureArguments {
+    std::string file, signal, from, to;
+};
+
+int measure(const MeasureArguments& a, bool json) {
+    const auto capture = read_capture(a.file);
+    if (!capture) return report_error(capture.error());
+    const auto found = capture->find(a.signal);
+    if (!found) return report_error(found.error());
+    const auto trace = capture->find_digital(a.signal);
+    if (!trace) return report_error(trace.error());
+    Span window{Time::min(), Time::max()};
+    for (auto [text, end] : {std::pair{&a.from, &window.from}, std::pair{&a.to, &window.to}}) {
+        if (text->empty()) continue;
+        const auto t = parse_time(*text);
+        if (!t) return report_error(t.error());
+        *end = *t;
+    }
+    if (window.from > window.to) return report_error(usage_error("--from after --to", "a window that ends after it begins"));
+    const auto m = measure_pulses(**trace, window);
+    if (json) {
+        print_json({{"signal", (*found)->name}, {"high_s", to_json(m.high)}, {"low_s", to_json(m.low)}, {"period_s", to_json(m.period)},
+                    {"frequency_hz", m.frequency_hz ? Json(*m.frequency_hz) : Json()}, {"duty", m.duty ? Json(*m.duty) : Json()}});
+        return fine;
+    }
+    print_table({{(*found)->name, ""}, {"high", show(m.high)}, {"low", show(m.low)}, {"period", show(m.period)},
+                 {"frequency", m.frequency_hz ? print(Hertz(*m.frequency_hz), 6) : "none"}, {"duty", m.duty ? print_share(*m.duty) : "none"}});
+    return fine;
+}
+
+struct DelayArguments {
+    std::string file, from, to, within;
+};
+
+int delay(const DelayArguments& a, bool json) {
+    const auto from_edge = parse_edge(a.from);
+    if (!from_edge) return report_error(from_edge.error());
+    const auto to_edge = parse_edge(a.to);
+    if (!to_edge) return report_error(to_edge.error());
+    std::optional<Time> within;
+    if (!a.within.empty()) {
+        const auto t = parse_time(a.within);
+        if (!t) return report_error(t.error());
+        within = *t;
+    }
+    const auto capture = read_capture(a.file);
+    if (!capture) return report_error(capture.error());
+    const auto from = capture->find_digital(from_edge->signal);
+    if (!from) return report_error(from.error());
+    const auto to = capture->find_digital(to_edge->signal);
+    if (!to) return report_error(to.error());
+    const auto m = measure_delay(**from, from_edge->direction, **to, to_edge->direction, within);
+    if (json)
+        print_json({{"delay_s", to_json(m.statistics())}, {"unanswered", m.unanswered.size()}});
+    else
+        print_table({{show_edge(*from_edge) + " to " + show_edge(*to_edge), show(m.statistics())},
+                     {"unanswered", print_count(static_cast<long long>(m.unanswered.size()))}});
+    return m.answered.empty() ? bad_answer : fine;
+}
+
+struct DecodeArguments {
+    std::string file, kind;
+    std::vector<std::string> map;
+    std::map<std::string, std::string> settings;
+};
+
+Json frame_json(const Frame& f) {
+    Json j = {{"start_s", f.start.seconds()}, {"end_s", f.end.seconds()}, {"value", f.value ? Json(*f.value) : Json()}, {"levels", f.levels}, {"errors", f.errors}};
+    for (const auto& [key, value] : f.extra)
+        j[key] = to_json(value);
+    return j;
+}
+
+int decode(const DecodeArguments& a, bool json) {
+    const auto decoder = find_decoder(a.kind);
+    if (!decoder) return report_error(decoder.error());
+    RoleMap roles;
+    for (const auto& m : a.map) {
+        const auto equals = m.find('=');
+        if (equals == std::string::npos || equals == 0 || equals + 1 == m.size())
+            return report_error(usage_error("--map " + in_quotes(m), "role=SIGNAL"));
+        roles[m.substr(0, equals)].push_back(m.substr(equals + 1));
+    }
+    SettingMap settings;
+    for (const auto& [name, value] : a.settings)
+        if (!value.empty()) settings[name] = value;
+    const auto capture = read_capture(a.file);
+    if (!capture) return report_error(capture.error());
+    Progress progress;
+    const auto d = (*decoder)->decode(*capture, roles, settings, progress);
+    if (!d) return report_error(d.error());
+    if (json) {
+        Json resolved = Json::object();
+        for (const auto& [name, value] : d->settings)
+            resolved[name] = to_json(value);
+        Json frames = Json::array();
+        for (const auto& f : d->frames)
+            frames.push_back(frame_json(f));
+        Json counts = {{"frames", d->frames.size()}, {"errors", d->frames_with_errors()}};
+        for (const auto& [name, n] : d->error_counts)
+            counts[name] = n;
+        print_json({{"kind", d->kind}, {"settings", resolved}, {"frames", frames}, {"counts", counts}});
+    } else {
+        std::vector<std::vector<std::string>> rows{{"start", "value", "levels", "errors"}};
+        for (const auto& f : d->frames) {
+            std::string errors;
+            for (const auto& e : f.errors)
+                errors += (errors.empty() ? "" : " ") + e;
+            rows.push_back({print(f.start, 8), f.value ? fmt::format("0x{:x}", *f.value) : "·", f.levels, errors});
+        }
+        print_table(rows);
+        fmt::print("{}, {} with errors\n", plural(static_cast<long long>(d->frames.size()), "frame", "frames"), d->frames_with_errors());
+    }
+    return d->frames.empty() ? bad_answer : fine;
+}
+
+}  // namespace
+
+void add_capture_commands(CLI::App& app, Session& session) {
+    auto* noun = app.add_subcommand("capture", "measure and decode recorded signals");
+    noun->require_subcommand(1);
+
+    const auto file = std::make_shared<std::string>();
+    auto* v = noun->add_subcommand("info", "what a capture holds");
+    v->add_option("FILE", *file)->required();
+    v->callback([&session, file] { session.run = [&session, file] { return info(*file, session.json); }; });
+
+    const auto m = std::make_shared<MeasureArguments>();
+    v = noun->add_subcommand("measure", "high, low, period and duty of a signal");
+    v->add_option("FILE", m->file)->required();
+    v->add_option("--signal", m->signal)->required();
+    v->add_option("--from", m->from, "start of the window");
+    v->add_option("--to", m->to, "end of the window");
+    v->callback([&session, m] { session.run = [&session, m] { return measure(*m, session.json); }; });
+
+    const auto d = std::make_shared<DelayArguments>();
+    v = noun->add_subcommand("delay", "from each edge to the first answering edge");
+    v->add_option("FILE", d->file)->required();
+    v->add_option("--from", d->from, "S:rise, S:fall or S:any")->required();
+    v->add_option("--to", d->to, "S:rise, S:fall or S:any")->required();
+    v->add_option("--within", d->within, "longer ones count as unanswered");
+    v->callback([&session, d] { session.run = [&session, d] { return delay(*d, session.json); }; });
+
+    const auto c = std::make_shared<DecodeArguments>();
+    v = noun->add_subcommand("decode", "read words from signals");
+    v->add_option("FILE", c->file)->required();
+    v->add_option("--as", c->kind, "the protocol family")->required();
+    v->add_option("--map", c->map, "role=SIGNAL, once per role")->required();
+    std::set<std::string> known;
+    for (const auto& decoder : decoders())
+        for (const auto& s : decoder->settings())
+            if (known.insert(s.name).second) v->add_option("--" + s.name, c->settings[s.name], s.about);
+    v->callback([&session, c] { session.run = [&session, c] { return decode(*c, session.json); }; });
+}
+
+}  // namespace grayrelic::cli

@@ -1,0 +1,20 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What the nouns share: each adds its verbs to the application; a verb sets `run`, which gives the exit status.
+#pragma once
+
+#include <CLI/CLI.hpp>
+
+#include <functional>
+
+namespace grayrelic::cli {
+
+struct Session {
+    bool json = false;
+    std::function<int()> run;
+};
+
+void add_capture_commands(CLI::App& app, Session& session);
+void add_timing_commands(CLI::App& app, Session& session);
+void add_dossier_commands(CLI::App& app, Session& session);
+
+}  // namespace grayrelic::cli

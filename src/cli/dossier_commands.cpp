@@ -1,0 +1,85 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// gray-relic-cli check, report, new
+#include <fmt/format.h>
+
+#include <memory>
+#include <nlohmann/json.hpp>
+
+#include "cli/command.hpp"
+#include "cli/output.hpp"
+#include "core/base/text.hpp"
+#include "core/checks/analysis.hpp"
+#include "core/dossier/connector.hpp"
+#include "core/dossier/store.hpp"
+#include "core/report/html_report.hpp"
+
+namespace grayrelic::cli {
+namespace {
+
+using Json = nlohmann::ordered_json;
+
+int check(const std::string& path, const std::string& stage, bool json) {
+    const auto a = analyse_dossier(path);
+    if (!a) return report_error(a.error());
+    Json list = Json::array();
+    for (const auto& f : (*a)->findings) {
+        if (!stage.empty() && f.stage != stage) continue;
+        list.push_back({{"id", f.id}, {"severity", word(f.severity)}, {"stage", f.stage}, {"subject", f.subject}, {"says", f.says}, {"why", f.why}, {"do", f.todo}});
+        if (!json) fmt::print("{:5}  {}\n       {}\n       {}\n", word(f.severity), f.says, f.why, f.todo);
+    }
+    const auto counts = count((*a)->findings, stage);
+    if (json)
+        print_json({{"findings", list}, {"counts", {{"stop", counts.stop}, {"doubt", counts.doubt}, {"note", counts.note}}}});
+    else
+        fmt::print("{}\n", print(counts));
+    return counts.stop > 0 ? bad_answer : fine;
+}
+
+int report(const std::string& path, const std::string& out, bool json) {
+    const std::filesystem::path target(out);
+    if (target.extension() != ".html") return report_error(usage_error(in_quotes(out), "a file that ends in .html"));
+    const auto a = analyse_dossier(path);
+    if (!a) return report_error(a.error());
+    const auto html = html_report(**a, data_folder());
+    if (auto written = write_atomically(disk(), target, html); !written) return report_error(written.error());
+    if (json)
+        print_json({{"file", out}, {"bytes", html.size()}});
+    else
+        fmt::print("{}\n", out);
+    return fine;
+}
+
+int make_new(const std::string& folder, const std::string& name, bool json) {
+    if (auto made = new_dossier(folder, name); !made) return report_error(made.error());
+    if (json)
+        print_json({{"dossier", folder}, {"name", name}});
+    else
+        fmt::print("{}\n", folder);
+    return fine;
+}
+
+}  // namespace
+
+void add_dossier_commands(CLI::App& app, Session& session) {
+    struct Arguments {
+        std::string dossier, stage, out, name;
+    };
+    const auto a = std::make_shared<Arguments>();
+    auto* v = app.add_subcommand("check", "all findings of a dossier");
+    v->add_option("DOSSIER", a->dossier)->required();
+    v->add_option("--stage", a->stage, "only this stage")
+        ->check(CLI::IsMember({"port", "trace", "listen", "timing", "wire", "map", "board", "build", "log"}));
+    v->callback([&session, a] { session.run = [&session, a] { return check(a->dossier, a->stage, session.json); }; });
+
+    v = app.add_subcommand("report", "the dossier as one HTML file");
+    v->add_option("DOSSIER", a->dossier)->required();
+    v->add_option("OUT", a->out)->required();
+    v->callback([&session, a] { session.run = [&session, a] { return report(a->dossier, a->out, session.json); }; });
+
+    v = app.add_subcommand("new", "an empty dossier");
+    v->add_option("DIR", a->dossier)->required();
+    v->add_option("--name", a->name)->required();
+    v->callback([&session, a] { session.run = [&session, a] { return make_new(a->dossier, a->name, session.json); }; });
+}
+
+}  // namespace grayrelic::cli

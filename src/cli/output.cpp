@@ -1,0 +1,86 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "cli/output.hpp"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <nlohmann/json.hpp>
+
+#include "core/base/quantity.hpp"
+#include "core/dossier/store.hpp"
+#include "core/signal/vcd_reader.hpp"
+
+namespace grayrelic::cli {
+
+using Json = nlohmann::ordered_json;
+
+int report_error(const Error& error) {
+    fmt::print(stderr, "{}\n", error.message());
+    return error.kind == Error::Kind::usage ? wrong_usage : unreadable;
+}
+
+void print_json(const Json& json) { fmt::print("{}\n", json.dump(2, ' ', false, Json::error_handler_t::replace)); }
+
+Json to_json(const Statistics& s) {
+    const auto value = [&](double v) { return s.n == 0 ? Json() : Json(v); };
+    return {{"n", s.n},           {"min", value(s.min)}, {"p01", value(s.p01)}, {"median", value(s.median)},
+            {"mean", value(s.mean)}, {"p99", value(s.p99)}, {"max", value(s.max)}, {"sd", value(s.sd)}};
+}
+
+Json to_json(std::optional<Time> t) { return t ? Json(t->seconds()) : Json(); }
+
+Json to_json(const FrameExtra& value) {
+    return std::visit([](const auto& v) { return Json(v); }, value);
+}
+
+std::string show(const Statistics& s) {
+    if (s.n == 0) return "none";
+    const auto t = [](double v) { return print_number(v, Unit::second); };
+    return fmt::format("n {}  min {}  median {}  mean {}  max {}  sd {}", print_count(s.n), t(s.min), t(s.median), t(s.mean), t(s.max), t(s.sd));
+}
+
+namespace {
+
+/// Columns on a terminal: UTF-8 continuation bytes take none.
+std::size_t width_of(const std::string& text) {
+    return static_cast<std::size_t>(std::count_if(text.begin(), text.end(), [](char c) { return (static_cast<unsigned char>(c) & 0xC0U) != 0x80U; }));
+}
+
+}  // namespace
+
+void print_table(const std::vector<std::vector<std::string>>& rows) {
+    std::vector<std::size_t> widths;
+    for (const auto& row : rows)
+        for (std::size_t i = 0; i < row.size(); ++i) {
+            if (widths.size() <= i) widths.push_back(0);
+            widths[i] = std::max(widths[i], width_of(row[i]));
+        }
+    for (const auto& row : rows) {
+        std::string line;
+        for (std::size_t i = 0; i < row.size(); ++i) {
+            line += row[i];
+            if (i + 1 < row.size()) line += std::string(widths[i] - width_of(row[i]) + 2, ' ');
+        }
+        fmt::print("{}\n", line);
+    }
+}
+
+Result<Capture> read_capture(const std::string& path) {
+    Progress progress;
+    return read_vcd_file(path, progress);
+}
+
+Result<std::shared_ptr<const Analysis>> analyse_dossier(const std::string& path) {
+    const auto folder = dossier_folder(path);
+    const auto dossier = load_dossier(folder);
+    if (!dossier) return fail(dossier.error());
+    CaptureStore store;
+    Progress progress;
+    return analyse(*dossier, folder, store, progress);
+}
+
+Error usage_error(std::string found, std::string expected) {
+    return {Error::Kind::usage, {}, 0, std::move(found), std::move(expected)};
+}
+
+}  // namespace grayrelic::cli

@@ -1,0 +1,120 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/base/file_system.hpp"
+
+#include <fcntl.h>
+#include <sys/stat.h>
+#include <unistd.h>
+
+#include <cerrno>
+#include <cstring>
+
+#include "core/base/quantity.hpp"
+
+namespace grayrelic {
+namespace {
+
+Failure refused(const std::filesystem::path& path, int code, std::string expected) {
+    return fail_system(path.string(), std::strerror(code), std::move(expected));
+}
+
+/// A file descriptor that closes itself.
+class Handle {
+  public:
+    explicit Handle(int fd) : fd_(fd) {}
+    Handle(const Handle&) = delete;
+    Handle& operator=(const Handle&) = delete;
+    ~Handle() {
+        if (fd_ >= 0) ::close(fd_);
+    }
+    [[nodiscard]] int get() const { return fd_; }
+    [[nodiscard]] bool open() const { return fd_ >= 0; }
+
+  private:
+    int fd_;
+};
+
+class Disk final : public FileSystem {
+  public:
+    Result<std::string> read(const std::filesystem::path& path, std::size_t limit) override {
+        const Handle file(::open(path.c_str(), O_RDONLY | O_CLOEXEC | O_NONBLOCK));
+        if (!file.open()) return refused(path, errno, "a readable file");
+        struct stat info {};
+        if (::fstat(file.get(), &info) != 0) return refused(path, errno, "a readable file");
+        if (!S_ISREG(info.st_mode)) return fail_system(path.string(), "something that is no file", "a regular file");
+        if (static_cast<std::size_t>(info.st_size) > limit)
+            return fail_system(path.string(), print_count(info.st_size) + " bytes",
+                               "at most " + print_count(static_cast<long long>(limit)) + " bytes");
+        std::string bytes(static_cast<std::size_t>(info.st_size), '\0');
+        std::size_t done = 0;
+        while (done < bytes.size()) {
+            const auto n = ::read(file.get(), bytes.data() + done, bytes.size() - done);
+            if (n < 0 && errno == EINTR) continue;
+            if (n < 0) return refused(path, errno, "a readable file");
+            if (n == 0) break;
+            done += static_cast<std::size_t>(n);
+        }
+        bytes.resize(done);
+        return bytes;
+    }
+
+    Status write_and_flush(const std::filesystem::path& path, std::string_view bytes) override {
+        const Handle file(::open(path.c_str(), O_WRONLY | O_CREAT | O_TRUNC | O_CLOEXEC, 0644));
+        if (!file.open()) return refused(path, errno, "a place that can be written");
+        std::size_t done = 0;
+        while (done < bytes.size()) {
+            const auto n = ::write(file.get(), bytes.data() + done, bytes.size() - done);
+            if (n < 0 && errno == EINTR) continue;
+            if (n < 0) return refused(path, errno, "room for the file");
+            done += static_cast<std::size_t>(n);
+        }
+        if (::fsync(file.get()) != 0) return refused(path, errno, "a disk that keeps what is written");
+        return {};
+    }
+
+    Status rename(const std::filesystem::path& from, const std::filesystem::path& to) override {
+        if (::rename(from.c_str(), to.c_str()) != 0) return refused(to, errno, "a place that can be written");
+        return {};
+    }
+
+    Status flush_folder(const std::filesystem::path& folder) override {
+        const Handle handle(::open(folder.c_str(), O_RDONLY | O_DIRECTORY | O_CLOEXEC));
+        if (!handle.open()) return refused(folder, errno, "a folder");
+        // Some file systems can't sync a folder; that is no failure of the save.
+        if (::fsync(handle.get()) != 0 && errno != EINVAL) return refused(folder, errno, "a disk that keeps what is written");
+        return {};
+    }
+
+    Status make_folder(const std::filesystem::path& folder) override {
+        std::error_code code;
+        std::filesystem::create_directories(folder, code);
+        if (code) return refused(folder, code.value(), "a place for a folder");
+        return {};
+    }
+
+    void remove(const std::filesystem::path& path) override {
+        std::error_code ignored;
+        std::filesystem::remove(path, ignored);
+    }
+};
+
+}  // namespace
+
+FileSystem& disk() {
+    static Disk instance;
+    return instance;
+}
+
+Status write_atomically(FileSystem& files, const std::filesystem::path& path, std::string_view bytes) {
+    auto part = path;
+    part += ".part";
+    const auto abandon = [&](const Error& error) {
+        files.remove(part);
+        return fail(error);
+    };
+    if (auto written = files.write_and_flush(part, bytes); !written) return abandon(written.error());
+    if (auto renamed = files.rename(part, path); !renamed) return abandon(renamed.error());
+    const auto folder = path.parent_path();
+    return files.flush_folder(folder.empty() ? std::filesystem::path(".") : folder);
+}
+
+}  // namespace grayrelic

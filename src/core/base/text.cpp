@@ -1,0 +1,108 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/base/text.hpp"
+
+#include <fmt/format.h>
+
+#include "core/base/quantity.hpp"
+
+namespace grayrelic {
+
+std::string_view trim(std::string_view text) {
+    const auto space = [](char c) { return c == ' ' || c == '\t' || c == '\r' || c == '\n' || c == '\f' || c == '\v'; };
+    while (!text.empty() && space(text.front()))
+        text.remove_prefix(1);
+    while (!text.empty() && space(text.back()))
+        text.remove_suffix(1);
+    return text;
+}
+
+std::vector<std::string_view> split(std::string_view text, char separator) {
+    std::vector<std::string_view> parts;
+    std::size_t from = 0;
+    for (;;) {
+        const auto to = text.find(separator, from);
+        parts.push_back(text.substr(from, to == std::string_view::npos ? to : to - from));
+        if (to == std::string_view::npos) return parts;
+        from = to + 1;
+    }
+}
+
+std::string in_quotes(std::string_view text) {
+    constexpr std::size_t most = 40;
+    std::string out = "\"";
+    const bool plain = is_utf8(text);
+    std::size_t shown = 0;
+    for (std::size_t i = 0; i < text.size(); ++i) {
+        const auto c = static_cast<unsigned char>(text[i]);
+        const bool continuation = plain && (c & 0xC0U) == 0x80U;
+        if (!continuation && shown++ == most) {
+            out += "…";
+            break;
+        }
+        if (c < 0x20 || c == 0x7F || (c >= 0x80 && !plain))
+            out += fmt::format("\\x{:02X}", c);
+        else
+            out += static_cast<char>(c);
+    }
+    return out + "\"";
+}
+
+std::string escape_markup(std::string_view text) {
+    std::string out;
+    out.reserve(text.size() + 16);
+    for (const char c : text) {
+        switch (c) {
+            case '&': out += "&amp;"; break;
+            case '<': out += "&lt;"; break;
+            case '>': out += "&gt;"; break;
+            case '"': out += "&quot;"; break;
+            case '\'': out += "&#39;"; break;
+            default:
+                if (static_cast<unsigned char>(c) < 0x20 && c != '\n' && c != '\t')
+                    out += "\xEF\xBF\xBD";
+                else
+                    out += c;
+        }
+    }
+    return out;
+}
+
+bool is_utf8(std::string_view text) {
+    std::size_t i = 0;
+    const auto byte = [&](std::size_t k) { return static_cast<unsigned char>(text[k]); };
+    while (i < text.size()) {
+        const auto c = byte(i);
+        std::size_t more = 0;
+        unsigned low = 0x80;
+        unsigned high = 0xBF;
+        if (c < 0x80) {
+            ++i;
+            continue;
+        }
+        if (c >= 0xC2 && c <= 0xDF) {
+            more = 1;
+        } else if (c >= 0xE0 && c <= 0xEF) {
+            more = 2;
+            if (c == 0xE0) low = 0xA0;
+            if (c == 0xED) high = 0x9F;
+        } else if (c >= 0xF0 && c <= 0xF4) {
+            more = 3;
+            if (c == 0xF0) low = 0x90;
+            if (c == 0xF4) high = 0x8F;
+        } else {
+            return false;
+        }
+        if (i + more >= text.size()) return false;
+        if (byte(i + 1) < low || byte(i + 1) > high) return false;
+        for (std::size_t k = 2; k <= more; ++k)
+            if ((byte(i + k) & 0xC0U) != 0x80U) return false;
+        i += more + 1;
+    }
+    return true;
+}
+
+std::string plural(long long n, std::string_view one, std::string_view many) {
+    return fmt::format("{} {}", print_count(n), n == 1 ? one : many);
+}
+
+}  // namespace grayrelic

@@ -1,0 +1,203 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/checks/analysis.hpp"
+
+#include <algorithm>
+
+#include "core/checks/registry.hpp"
+#include "core/dossier/store.hpp"
+#include "core/signal/vcd_reader.hpp"
+
+namespace grayrelic {
+namespace {
+
+template <class T, class Match>
+auto find_in(const std::vector<std::shared_ptr<const T>>& list, Match match) -> const T* {
+    const auto it = std::find_if(list.begin(), list.end(), [&](const auto& p) { return match(*p); });
+    return it == list.end() ? nullptr : it->get();
+}
+
+template <class T, class Match>
+std::shared_ptr<const T> keep(const std::vector<std::shared_ptr<const T>>* list, Match match) {
+    if (list == nullptr) return nullptr;
+    const auto it = std::find_if(list->begin(), list->end(), [&](const auto& p) { return match(*p); });
+    return it == list->end() ? nullptr : *it;
+}
+
+CaptureAnalysis analyse_capture(const CaptureRef& ref, const std::filesystem::path& folder, CaptureStore& store,
+                                Progress& progress, const CaptureAnalysis* before) {
+    CaptureAnalysis a;
+    a.ref = ref;
+    const auto path = capture_path(ref, folder);
+    if (!path) {
+        a.problem = path.error().message();
+        return a;
+    }
+    Progress reading;
+    auto capture = store.read(*path, progress);
+    if (!capture) {
+        a.problem = capture.error().message();
+        return a;
+    }
+    a.capture = *capture;
+    if (ref.sample_rate.value && ref.sample_rate.value->value() > 0.0)
+        a.sample_period = Time::from_seconds(1.0 / ref.sample_rate.value->value());
+    else if (before != nullptr && before->capture == a.capture && before->sample_period_found)
+        a.sample_period = before->sample_period;
+    else
+        a.sample_period = find_sample_period(*a.capture);
+    a.sample_period_found = a.sample_period && !ref.sample_rate.value;
+    if (a.sample_period) a.sampling = judge_sampling(*a.capture, *a.sample_period);
+    if (ref.decode.kind.empty()) return a;
+    if (before != nullptr && before->capture == a.capture && before->ref.decode.kind == ref.decode.kind &&
+        before->ref.decode.roles == ref.decode.roles && before->ref.decode.settings == ref.decode.settings) {
+        a.decoding = before->decoding;
+        a.decode_problem = before->decode_problem;
+        return a;
+    }
+    const auto decoder = find_decoder(ref.decode.kind);
+    if (!decoder) {
+        a.decode_problem = decoder.error().message();
+        return a;
+    }
+    auto decoding = (*decoder)->decode(*a.capture, ref.decode.roles, ref.decode.settings, progress);
+    if (decoding)
+        a.decoding = std::make_shared<const Decoding>(std::move(*decoding));
+    else
+        a.decode_problem = decoding.error().message();
+    return a;
+}
+
+void find_questions(Analysis& a, const Analysis* before, bool captures_same) {
+    const auto& q = a.dossier.timing->reply;
+    if (q.trigger.empty()) {
+        a.question_problem = "no reply is asked for yet";
+        return;
+    }
+    if (before != nullptr && captures_same && before->tasks && before->dossier.timing->reply == q) {
+        a.tasks = before->tasks;
+        return;
+    }
+    const auto* capture = a.find_capture(q.capture);
+    if (capture == nullptr || !capture->capture) {
+        a.question_problem = "its capture can't be read";
+        return;
+    }
+    const auto trigger = parse_edge(q.trigger);
+    const auto look = parse_look(q.look.value);
+    if (!trigger || !look) {
+        a.question_problem = (trigger ? look.error() : trigger.error()).message();
+        return;
+    }
+    auto tasks = find_tasks(*capture->capture, *trigger, *look, q.guard.value, q.within);
+    if (!tasks)
+        a.question_problem = tasks.error().message();
+    else if (tasks->empty())
+        a.question_problem = "no " + show_edge(*trigger) + " in the capture is followed by a look";
+    else
+        a.tasks = std::make_shared<const std::vector<ReplyTask>>(std::move(*tasks));
+}
+
+OptionAnalysis analyse_option(const BuildOption& option, bool chosen, const Analysis& a, Progress& progress) {
+    OptionAnalysis o;
+    o.option = option;
+    o.chosen = chosen;
+    if (!a.tasks) {
+        o.problem = a.question_problem;
+        return o;
+    }
+    const auto model = model_of(option);
+    if (!model) {
+        o.problem = model.error().message();
+        return o;
+    }
+    auto summary = simulate_replies(*a.tasks, *model, a.dossier.timing->reply.seed, progress);
+    if (!summary) {
+        o.problem = summary.error().message();
+        return o;
+    }
+    o.verdict = judge(*summary);
+    o.summary = std::move(*summary);
+    return o;
+}
+
+}  // namespace
+
+Result<std::shared_ptr<const Capture>> CaptureStore::read(const std::filesystem::path& path, Progress& progress) {
+    std::error_code code;
+    const auto changed = std::filesystem::last_write_time(path, code);
+    const auto key = path.string();
+    {
+        const std::lock_guard lock(mutex_);
+        if (const auto it = kept_.find(key); it != kept_.end() && !code && it->second.changed == changed)
+            return it->second.capture;
+    }
+    auto capture = read_vcd_file(path, progress);
+    if (!capture) return fail(capture.error());
+    auto shared = std::make_shared<const Capture>(std::move(*capture));
+    const std::lock_guard lock(mutex_);
+    kept_[key] = {changed, shared};
+    return shared;
+}
+
+const CaptureAnalysis* Analysis::find_capture(std::string_view id) const {
+    return find_in(captures, [&](const CaptureAnalysis& c) { return c.ref.id == id; });
+}
+const ContractFigure* Analysis::find_figure(std::string_view id) const {
+    return find_in(contract, [&](const ContractFigure& f) { return f.interval.id == id; });
+}
+const OptionAnalysis* Analysis::find_option(std::string_view id) const {
+    return find_in(options, [&](const OptionAnalysis& o) { return o.option.id == id; });
+}
+
+Verdict judge(const ReplySummary& s) {
+    if (s.replies == 0 || !s.enough_latency) return Verdict::unknown;
+    if (s.missed > 0 || !s.worst_margin || *s.worst_margin < Time{}) return Verdict::stop;
+    return s.worst_margin->seconds() < thin_margin_share * s.enough_latency->seconds() ? Verdict::doubt : Verdict::holds;
+}
+
+Result<std::shared_ptr<const Analysis>> analyse(const Dossier& dossier, const std::filesystem::path& folder,
+                                                CaptureStore& store, Progress& progress, const Analysis* before) {
+    auto a = std::make_shared<Analysis>();
+    a->dossier = dossier;
+    bool captures_same = before != nullptr && before->captures.size() == dossier.captures->size();
+    for (std::size_t i = 0; i < dossier.captures->size(); ++i) {
+        const auto& ref = (*dossier.captures)[i];
+        const auto kept = keep(before == nullptr ? nullptr : &before->captures,
+                               [&](const CaptureAnalysis& c) { return c.ref.id == ref.id; });
+        if (kept && kept->ref == ref && kept->capture) {
+            a->captures.push_back(kept);
+        } else {
+            a->captures.push_back(std::make_shared<const CaptureAnalysis>(analyse_capture(ref, folder, store, progress, kept.get())));
+            captures_same = captures_same && kept && kept->capture == a->captures.back()->capture &&
+                            kept->sample_period == a->captures.back()->sample_period;
+        }
+        if (progress.cancelled()) return fail_cancelled();
+        progress.report(0.6 * static_cast<double>(i + 1) / static_cast<double>(dossier.captures->size()));
+    }
+    for (const auto& interval : dossier.timing->intervals) {
+        auto kept = keep(captures_same ? &before->contract : nullptr,
+                         [&](const ContractFigure& f) { return f.interval == interval; });
+        if (!kept) {
+            const auto* c = a->find_capture(interval.capture);
+            kept = std::make_shared<const ContractFigure>(
+                figure_of(interval, c == nullptr ? nullptr : c->capture.get(),
+                          c == nullptr ? std::nullopt : c->sample_period, c == nullptr ? std::string() : c->ref.title));
+        }
+        a->contract.push_back(std::move(kept));
+    }
+    find_questions(*a, before, captures_same);
+    const bool same_question = before != nullptr && before->tasks == a->tasks && before->dossier.timing->reply == dossier.timing->reply;
+    for (const auto& option : dossier.timing->options) {
+        const bool chosen = option.id == dossier.timing->chosen;
+        auto kept = keep(same_question ? &before->options : nullptr,
+                         [&](const OptionAnalysis& o) { return o.option == option && o.chosen == chosen; });
+        if (!kept) kept = std::make_shared<const OptionAnalysis>(analyse_option(option, chosen, *a, progress));
+        a->options.push_back(std::move(kept));
+        if (progress.cancelled()) return fail_cancelled();
+    }
+    a->findings = run_checks(*a);
+    progress.report(1.0);
+    return a;
+}
+
+}  // namespace grayrelic

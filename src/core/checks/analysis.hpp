@@ -1,0 +1,80 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Everything that follows from a dossier: captures read and decoded, contract measured, options simulated, findings.
+//
+// An Analysis is immutable. Made from the one before, it keeps every result whose inputs are the same version, so that
+// changing one number costs one simulation.
+#pragma once
+
+#include <filesystem>
+#include <map>
+#include <memory>
+#include <mutex>
+#include <string>
+
+#include "core/base/progress.hpp"
+#include "core/checks/finding.hpp"
+#include "core/decode/decoder.hpp"
+#include "core/dossier/dossier.hpp"
+#include "core/signal/sampling.hpp"
+#include "core/timing/contract.hpp"
+#include "core/timing/reply.hpp"
+
+namespace grayrelic {
+
+/// Captures read so far, by path and time of change. Safe from several threads.
+class CaptureStore {
+  public:
+    [[nodiscard]] Result<std::shared_ptr<const Capture>> read(const std::filesystem::path& path, Progress& progress);
+
+  private:
+    struct Kept {
+        std::filesystem::file_time_type changed;
+        std::shared_ptr<const Capture> capture;
+    };
+    std::mutex mutex_;
+    std::map<std::string, Kept> kept_;
+};
+
+struct CaptureAnalysis {
+    CaptureRef ref;
+    std::shared_ptr<const Capture> capture;         ///< null when it could not be read
+    std::string problem;                            ///< why not
+    std::optional<Time> sample_period;              ///< as stated, else found in the edges
+    bool sample_period_found = false;               ///< true when it was found in the edges
+    std::optional<SamplingReport> sampling;
+    std::shared_ptr<const Decoding> decoding;       ///< null when nothing was asked for or it failed
+    std::string decode_problem;
+};
+
+struct OptionAnalysis {
+    BuildOption option;
+    bool chosen = false;
+    std::optional<ReplySummary> summary;
+    std::string problem;
+    Verdict verdict = Verdict::unknown;
+};
+
+struct Analysis {
+    Dossier dossier;
+    std::vector<std::shared_ptr<const CaptureAnalysis>> captures;  ///< in the dossier's order
+    std::vector<std::shared_ptr<const ContractFigure>> contract;
+    std::shared_ptr<const std::vector<ReplyTask>> tasks;           ///< null when the question can't be asked
+    std::string question_problem;
+    std::vector<std::shared_ptr<const OptionAnalysis>> options;
+    Findings findings;
+
+    [[nodiscard]] const CaptureAnalysis* find_capture(std::string_view id) const;
+    [[nodiscard]] const ContractFigure* find_figure(std::string_view id) const;
+    [[nodiscard]] const OptionAnalysis* find_option(std::string_view id) const;
+};
+
+/// Fails only when cancelled; what can't be read stands as a problem in its place.
+[[nodiscard]] Result<std::shared_ptr<const Analysis>> analyse(const Dossier& dossier, const std::filesystem::path& folder,
+                                                              CaptureStore& store, Progress& progress,
+                                                              const Analysis* before = nullptr);
+
+/// A margin below this share of the time allowed is too little: Doubt.
+inline constexpr double thin_margin_share = 0.10;
+[[nodiscard]] Verdict judge(const ReplySummary& summary);
+
+}  // namespace grayrelic

@@ -1,0 +1,34 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/checks/registry.hpp"
+
+#include <algorithm>
+#include <array>
+
+namespace grayrelic {
+
+const std::vector<Check>& checks() {
+    static const std::vector<Check> list = {
+        {"pin-unknown", "A pin that a capture uses has no name or driver, or is not in the port.", check_pins},
+        {"capture-unreadable", "A capture can't be read, or an interval can't be measured.", check_readable},
+        {"sample-rate-low", "Pulses are too short for the rate they were sampled at.", check_sampling},
+        {"decode-errors", "Words were read with errors, or differ in length.", check_decoding},
+        {"reply-late", "An option's reply comes after the host has looked, or only just before.", check_reply_late},
+        {"rests-on-assumed", "A verdict rests on a number that nobody has measured.", check_assumed},
+    };
+    return list;
+}
+
+Findings run_checks(const Analysis& analysis) {
+    Findings out;
+    for (const auto& check : checks())
+        check.run(analysis, out);
+    constexpr std::array<std::string_view, 3> stages{"port", "listen", "timing"};
+    const auto rank = [&](const Finding& f) {
+        const auto stage = std::find(stages.begin(), stages.end(), f.stage) - stages.begin();
+        return std::pair(static_cast<int>(f.severity), stage);
+    };
+    std::stable_sort(out.begin(), out.end(), [&](const Finding& a, const Finding& b) { return rank(a) < rank(b); });
+    return out;
+}
+
+}  // namespace grayrelic

@@ -1,0 +1,29 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The one list of checks. A check is a pure function of the analysis; adding one is a file and a line in the list.
+#pragma once
+
+#include <string_view>
+#include <vector>
+
+#include "core/checks/analysis.hpp"
+
+namespace grayrelic {
+
+struct Check {
+    std::string_view id;
+    std::string_view about;  ///< what it looks for, one sentence
+    void (*run)(const Analysis& analysis, Findings& out);
+};
+
+[[nodiscard]] const std::vector<Check>& checks();
+/// All findings, the worst first; of equal weight in the order of stages and checks.
+[[nodiscard]] Findings run_checks(const Analysis& analysis);
+
+void check_reply_late(const Analysis& a, Findings& out);
+void check_assumed(const Analysis& a, Findings& out);
+void check_sampling(const Analysis& a, Findings& out);
+void check_decoding(const Analysis& a, Findings& out);
+void check_pins(const Analysis& a, Findings& out);
+void check_readable(const Analysis& a, Findings& out);
+
+}  // namespace grayrelic

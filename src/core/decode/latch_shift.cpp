@@ -1,0 +1,172 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/decode/latch_shift.hpp"
+
+#include <algorithm>
+#include <charconv>
+
+#include "core/base/text.hpp"
+
+namespace grayrelic {
+namespace {
+
+/// Time spent high, in picoseconds, from the first to the last edge.
+std::pair<Time, Time> high_and_low_time(const DigitalTrace& trace) {
+    Time high;
+    Time low;
+    const auto edges = trace.edges();
+    for (std::size_t i = 0; i + 1 < edges.size(); ++i)
+        (trace.is_rise(i) ? high : low) += edges[i + 1] - edges[i];
+    return {high, low};
+}
+
+bool latch_is_high(const DigitalTrace& latch) {
+    const auto [high, low] = high_and_low_time(latch);
+    if (high == low) return !latch.first_level();
+    return high < low;
+}
+
+struct Poll {
+    Time latch;
+    Time until;
+};
+
+std::vector<Poll> polls_of(const DigitalTrace& latch, bool active_high) {
+    const auto starts = latch.edge_times(active_high ? Direction::rise : Direction::fall);
+    std::vector<Poll> polls;
+    polls.reserve(starts.size());
+    for (std::size_t i = 0; i < starts.size(); ++i)
+        polls.push_back({starts[i], i + 1 < starts.size() ? starts[i + 1] : Time::max()});
+    return polls;
+}
+
+/// Which clock edge the data moves after: counts the data edges inside the clock bursts by the last clock edge.
+Direction shifting_edge(const DigitalTrace& clock, const DigitalTrace& data, const std::vector<Poll>& polls) {
+    long after_rise = 0;
+    long after_fall = 0;
+    const auto clocks = clock.edges();
+    const auto moves = data.edges();
+    for (const auto& poll : polls) {
+        const auto from = clock.edges_before(poll.latch);
+        const auto to = clock.edges_before(poll.until);
+        if (to < from + 2) continue;
+        for (auto i = data.edges_before(clocks[from]); i < moves.size() && moves[i] < clocks[to - 1]; ++i)
+            (clock.level_before(moves[i]) ? after_rise : after_fall) += 1;
+    }
+    if (after_rise == 0 && after_fall == 0) return Direction::any;
+    return after_rise >= after_fall ? Direction::rise : Direction::fall;
+}
+
+class LatchShift final : public Decoder {
+  public:
+    std::string kind() const override { return "latch-shift"; }
+    std::string about() const override {
+        return "A latch pulse loads the device's inputs; each clock shifts one bit out.";
+    }
+    std::vector<RoleSpec> roles() const override {
+        return {{"latch", false, false, "the host's load pulse"},
+                {"clock", false, false, "the host's shift clock"},
+                {"data", false, false, "the device's answer"}};
+    }
+    std::vector<SettingSpec> settings() const override {
+        return {{"bits", {}, "bits in a word; auto takes every clock until the next latch"},
+                {"edge", {"rise", "fall"}, "clock edge at which the host reads; the value just before it counts"},
+                {"latch", {"high", "low"}, "the latch's active level"},
+                {"order", {"msb", "lsb"}, "which bit comes first"}};
+    }
+
+  protected:
+    Result<Decoding> run(const Input& input, Progress& progress) const override {
+        const auto& latch = input.role("latch");
+        const auto& clock = input.role("clock");
+        const auto& data = input.role("data");
+
+        std::size_t bits = 0;  // 0: as many as there are clocks
+        if (const auto text = input.setting("bits")) {
+            const auto [p, ec] = std::from_chars(text->data(), text->data() + text->size(), bits);
+            if (ec != std::errc{} || p != text->data() + text->size() || bits == 0 || bits > 4096)
+                return fail_usage("bits " + in_quotes(*text), "auto or a number from 1 to 4096");
+        }
+        const auto latch_setting = input.setting("latch");
+        const bool active_high = latch_setting ? *latch_setting == "high" : latch_is_high(latch);
+        const auto polls = polls_of(latch, active_high);
+        const auto edge_setting = input.setting("edge");
+        const Direction edge = edge_setting ? (*edge_setting == "rise" ? Direction::rise : Direction::fall)
+                                            : choose_edge(clock, data, polls);
+        const bool msb = input.setting("order").value_or("msb") == "msb";
+
+        Decoding decoding;
+        decoding.settings["edge"] = std::string(word(edge));
+        decoding.settings["latch"] = std::string(active_high ? "high" : "low");
+        decoding.settings["order"] = std::string(msb ? "msb" : "lsb");
+        if (bits > 0)
+            decoding.settings["bits"] = static_cast<long long>(bits);
+        else
+            decoding.settings["bits"] = std::string("auto");
+
+        const auto clocks = clock.edges();
+        for (std::size_t p = 0; p < polls.size(); ++p) {
+            if ((p & 1023U) == 0) {
+                progress.report(static_cast<double>(p) / static_cast<double>(polls.size()));
+                if (progress.cancelled()) return fail_cancelled();
+            }
+            Frame frame;
+            std::size_t seen = 0;
+            for (auto i = clock.edges_before(polls[p].latch); i < clocks.size() && clocks[i] < polls[p].until; ++i) {
+                if (!clock.matches(i, edge)) continue;
+                ++seen;
+                if (bits != 0 && seen > bits) continue;
+                const bool known = data.known_before(clocks[i]);
+                frame.levels += !known ? 'x' : data.level_before(clocks[i]) ? '1' : '0';
+                frame.bit_times.push_back(clocks[i]);
+            }
+            if (seen == 0) continue;
+            frame.start = polls[p].latch;
+            frame.end = frame.bit_times.back();
+            frame.value = value_of(frame.levels, msb);
+            frame.extra["poll"] = static_cast<long long>(p + 1);
+            if (bits > 0 && seen < bits) frame.errors.emplace_back("short");
+            if (bits > 0 && seen > bits) frame.errors.emplace_back("long");
+            if (frame.levels.find('x') != std::string::npos) frame.errors.emplace_back("unknown");
+            decoding.frames.push_back(std::move(frame));
+        }
+        progress.report(1.0);
+        return decoding;
+    }
+
+  private:
+    static Direction choose_edge(const DigitalTrace& clock, const DigitalTrace& data, const std::vector<Poll>& polls) {
+        const auto clocks = clock.edges();
+        long leading_rises = 0;
+        long bursts = 0;
+        bool first_bit_varies = false;
+        bool last_bit_varies = false;
+        std::optional<bool> first_bit;
+        std::optional<bool> last_bit;
+        for (const auto& poll : polls) {
+            const auto from = clock.edges_before(poll.latch);
+            const auto to = clock.edges_before(poll.until);
+            if (to < from + 2) continue;
+            ++bursts;
+            if (clock.is_rise(from)) ++leading_rises;
+            // What stands before the leading edge, and what stands before the last trailing edge.
+            const bool first = data.level_before(clocks[from]);
+            const bool last = data.level_before(clocks[to - 1]);
+            first_bit_varies = first_bit_varies || (first_bit && *first_bit != first) ||
+                               data.edges_before(clocks[from]) > data.edges_before(poll.latch);
+            last_bit_varies = last_bit_varies || (last_bit && *last_bit != last);
+            first_bit = first;
+            last_bit = last;
+        }
+        const Direction leading = 2 * leading_rises >= bursts ? Direction::rise : Direction::fall;
+        if (bursts == 0) return Direction::fall;
+        const Direction shifts = shifting_edge(clock, data, polls);
+        if (shifts != leading) return leading;  // data rests around the leading edge, or never moves
+        return first_bit_varies || !last_bit_varies ? leading : opposite(leading);
+    }
+};
+
+}  // namespace
+
+std::unique_ptr<Decoder> make_latch_shift() { return std::make_unique<LatchShift>(); }
+
+}  // namespace grayrelic

@@ -1,0 +1,72 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/dossier/dossier.hpp"
+
+#include <algorithm>
+#include <array>
+
+namespace grayrelic {
+namespace {
+
+constexpr std::array<std::pair<std::string_view, Driver>, 6> drivers{{{"unknown", Driver::unknown},
+                                                                      {"relic", Driver::relic},
+                                                                      {"bridge", Driver::bridge},
+                                                                      {"both", Driver::both},
+                                                                      {"supply", Driver::supply},
+                                                                      {"nobody", Driver::nobody}}};
+constexpr std::array<std::pair<std::string_view, EvidenceKind>, 4> kinds{{{"measured", EvidenceKind::measured},
+                                                                          {"documented", EvidenceKind::documented},
+                                                                          {"deduced", EvidenceKind::deduced},
+                                                                          {"assumed", EvidenceKind::assumed}}};
+
+template <class T>
+const T* find_by(const std::vector<T>& list, std::string_view key, std::string T::*member) {
+    const auto it = std::find_if(list.begin(), list.end(), [&](const T& t) { return t.*member == key; });
+    return it == list.end() ? nullptr : &*it;
+}
+
+}  // namespace
+
+std::string_view word(Driver d) {
+    for (const auto& [text, driver] : drivers)
+        if (driver == d) return text;
+    return "unknown";
+}
+
+std::optional<Driver> driver_named(std::string_view text) {
+    for (const auto& [name, driver] : drivers)
+        if (name == text) return driver;
+    return std::nullopt;
+}
+
+std::string_view word(EvidenceKind k) {
+    for (const auto& [text, kind] : kinds)
+        if (kind == k) return text;
+    return "assumed";
+}
+
+std::optional<EvidenceKind> evidence_kind(std::string_view text) {
+    for (const auto& [name, kind] : kinds)
+        if (name == text) return kind;
+    return std::nullopt;
+}
+
+const Pin* Port::find_pin(std::string_view number) const { return find_by(pins, number, &Pin::number); }
+const SignalTie* CaptureRef::find_tie(std::string_view signal) const {
+    if (const auto* exact = find_by(ties, signal, &SignalTie::signal)) return exact;
+    for (const auto& tie : ties)
+        if (signal.size() > tie.signal.size() && signal.ends_with(tie.signal) && signal[signal.size() - tie.signal.size() - 1] == '.')
+            return &tie;
+    return nullptr;
+}
+
+const BuildOption* Timing::find_option(std::string_view id) const { return find_by(options, id, &BuildOption::id); }
+const Port* Dossier::find_port(std::string_view id) const { return find_by(*ports, id, &Port::id); }
+const CaptureRef* Dossier::find_capture(std::string_view id) const { return find_by(*captures, id, &CaptureRef::id); }
+
+const Pin* Dossier::pin_of(const CaptureRef& capture, std::string_view signal) const {
+    const auto* port = find_port(capture.port);
+    const auto* tie = capture.find_tie(signal);
+    return port == nullptr || tie == nullptr ? nullptr : port->find_pin(tie->pin);
+}
+
+}  // namespace grayrelic

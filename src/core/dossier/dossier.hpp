@@ -1,0 +1,154 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The dossier: all that is known and decided about one job, as an immutable value. An edit is a function from one
+// Dossier to the next (edits.hpp); sections are shared between versions.
+//
+// `extra` members hold, as JSON text, fields written by a newer version of the program: they are kept and written
+// back as they came.
+#pragma once
+
+#include <map>
+#include <string>
+#include <vector>
+
+#include "core/base/quantity.hpp"
+#include "core/dossier/fact.hpp"
+#include "core/dossier/section.hpp"
+
+namespace grayrelic {
+
+enum class Driver { unknown, relic, bridge, both, supply, nobody };
+[[nodiscard]] std::string_view word(Driver d);  ///< "relic" …; "unknown" for unknown
+[[nodiscard]] std::optional<Driver> driver_named(std::string_view word);
+
+struct Pin {
+    std::string number;
+    Fact<std::string> name;         ///< empty value: not known
+    Fact<Driver> driver;
+    Fact<std::string> family;       ///< logic family id such as "hct", or empty
+    Fact<std::string> output;       ///< "push-pull", "open-collector" or empty
+    Fact<std::string> idle;         ///< "high", "low" or empty
+    Fact<std::optional<Volts>> volts_max;
+    Fact<std::optional<Amperes>> current_max;
+    std::string note;
+    std::string extra;
+    bool operator==(const Pin&) const = default;
+};
+
+struct Port {
+    std::string id;         ///< "J1"
+    std::string name;       ///< "Control port"
+    std::string connector;  ///< id of a file in data/connectors, such as "mini-din-9"
+    std::string viewpoint = "into-socket";  ///< how it was last looked at; see connector.hpp
+    std::vector<Pin> pins;
+    std::string extra;
+    bool operator==(const Port&) const = default;
+    [[nodiscard]] const Pin* find_pin(std::string_view number) const;
+};
+
+/// Which signal of a capture is which pin.
+struct SignalTie {
+    std::string signal;
+    std::string pin;
+    bool operator==(const SignalTie&) const = default;
+};
+
+struct DecodeSetup {
+    std::string kind;  ///< decoder family, empty for none
+    std::map<std::string, std::vector<std::string>> roles;
+    std::map<std::string, std::string> settings;
+    std::vector<std::string> bits;  ///< names of the bits in order of arrival
+    bool operator==(const DecodeSetup&) const = default;
+};
+
+struct CaptureRef {
+    std::string id;
+    std::string title;
+    std::string file;      ///< below the dossier's folder, with /; empty while the capture is only outside
+    std::string outside;   ///< absolute path of a capture not yet copied in; never written to disk
+    std::string port;      ///< Port::id
+    std::vector<SignalTie> ties;
+    DecodeSetup decode;
+    Fact<std::optional<Hertz>> sample_rate;
+    std::string note;
+    std::string extra;
+    bool operator==(const CaptureRef&) const = default;
+    /// The tie of a signal; a tie may name it by the ending of its path.
+    [[nodiscard]] const SignalTie* find_tie(std::string_view signal) const;
+};
+
+/// One interval of the contract between host and device. With a capture it is measured from that capture each time;
+/// without one, its numbers were entered by hand.
+struct ContractInterval {
+    std::string id;
+    std::string name;
+    std::string from;  ///< edge, "STEP:rise"
+    std::string to;
+    std::string kind;  ///< response, setup, hold, width, period, gap, look
+    std::string capture;
+    std::optional<Time> within;  ///< longer ones are not this interval
+    std::optional<Time> min, typ, max;
+    Evidence evidence;
+    std::string extra;
+    bool operator==(const ContractInterval&) const = default;
+};
+
+struct OptionParameter {
+    std::string key;  ///< see timing/reply_option.hpp
+    Fact<Time> value;
+    bool operator==(const OptionParameter&) const = default;
+};
+
+/// One way to build the bridge's reply.
+struct BuildOption {
+    std::string id;
+    std::string name;
+    std::string kind;  ///< poll, irq, logic
+    std::vector<OptionParameter> parameters;
+    std::string busy = "late";  ///< what happens to a trigger that comes while the last is still served: late, lost
+    std::string note;
+    std::string extra;
+    bool operator==(const BuildOption&) const = default;
+};
+
+/// Which replies are judged: after each trigger edge the host looks at `look`.
+struct ReplyQuestion {
+    std::string capture;
+    std::string trigger;           ///< edge
+    Fact<std::string> look;        ///< "next:STEP:fall" or a time after the trigger, "3.1us"
+    Fact<Time> guard;              ///< the reply must stand this long before the look
+    std::optional<Time> within;    ///< a look later than this after its trigger is none: the burst was over
+    unsigned long seed = 1;
+    bool operator==(const ReplyQuestion&) const = default;
+};
+
+struct Timing {
+    ReplyQuestion reply;
+    std::vector<ContractInterval> intervals;
+    std::vector<BuildOption> options;
+    std::string chosen;  ///< BuildOption::id, empty while nothing is chosen
+    std::string extra;
+    bool operator==(const Timing&) const = default;
+    [[nodiscard]] const BuildOption* find_option(std::string_view id) const;
+};
+
+struct About {
+    std::string name;
+    std::string purpose;  ///< a sentence or two
+    int revision = 1;
+    std::string extra;
+    bool operator==(const About&) const = default;
+};
+
+struct Dossier {
+    Section<About> about;
+    Section<std::vector<Port>> ports;
+    Section<std::vector<CaptureRef>> captures;
+    Section<Timing> timing;
+    bool operator==(const Dossier&) const = default;
+    [[nodiscard]] const Port* find_port(std::string_view id) const;
+    [[nodiscard]] const CaptureRef* find_capture(std::string_view id) const;
+    /// The pin that a capture's signal is tied to; nothing when untied or missing.
+    [[nodiscard]] const Pin* pin_of(const CaptureRef& capture, std::string_view signal) const;
+};
+
+}  // namespace grayrelic

@@ -1,0 +1,325 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include <fmt/format.h>
+
+#include <filesystem>
+#include <functional>
+
+#include "core/base/text.hpp"
+#include "core/dossier/dossier_json.hpp"
+#include "core/dossier/json_node.hpp"
+#include "core/signal/capture.hpp"
+
+namespace grayrelic {
+namespace {
+
+constexpr std::size_t most_items = 100'000;
+
+template <class T>
+using Reader = std::function<T(JsonNode&)>;
+
+std::string read_id(JsonNode& node, const std::string& key) {
+    auto child = node.required(key);
+    auto id = child.text(200);
+    if (id.empty()) child.fault("an empty text", "a name for " + print_path(child.path()));
+    return id;
+}
+
+Time read_time(const JsonNode& node) {
+    if (node.json().is_number()) return Time::from_seconds(node.number());
+    const auto text = node.text(64);
+    const auto time = parse_time(text);
+    if (!time) node.fault(in_quotes(text), time.error().expected + " for " + print_path(node.path()));
+    return *time;
+}
+
+std::optional<Time> read_optional_time(JsonNode& node, const std::string& key) {
+    const auto child = node.member(key);
+    return child ? std::optional(read_time(*child)) : std::nullopt;
+}
+
+template <class Word>
+auto read_word(const JsonNode& node, Word named, const char* expected) {
+    const auto text = node.text(64);
+    const auto value = named(text);
+    if (!value) node.fault(in_quotes(text), std::string(expected) + " for " + print_path(node.path()));
+    return *value;
+}
+
+Evidence read_evidence(JsonNode& node) {
+    Evidence e;
+    if (const auto kind = node.member("evidence"))
+        e.kind = read_word(*kind, evidence_kind, "measured, documented, deduced or assumed");
+    e.source = node.text_or("source");
+    e.date = node.text_or("date");
+    return e;
+}
+
+template <class T>
+Fact<T> read_fact(JsonNode& parent, const std::string& key, const std::function<T(const JsonNode&)>& read_value) {
+    Fact<T> fact;
+    auto node = parent.member(key);
+    if (!node) return fact;
+    if (const auto value = node->member("value")) fact.value = read_value(*value);
+    if (const auto pm = node->member("plus_minus")) fact.uncertainty = pm->number();
+    fact.evidence = read_evidence(*node);
+    fact.evidence.extra = node->unknown_members();
+    return fact;
+}
+
+std::string plain_text(const JsonNode& n) { return n.text(); }
+
+template <Unit U>
+std::optional<Quantity<U>> read_quantity(const JsonNode& node) {
+    if (node.json().is_number()) return Quantity<U>(node.number());
+    const auto text = node.text(64);
+    const auto value = parse_quantity<U>(text);
+    if (!value) node.fault(in_quotes(text), value.error().expected + " for " + print_path(node.path()));
+    return *value;
+}
+
+template <class T>
+std::vector<T> read_list(JsonNode& parent, const std::string& key, T (*read_item)(JsonNode&), std::string T::*unique = nullptr) {
+    std::vector<T> out;
+    const auto list = parent.member(key);
+    if (!list) return out;
+    std::set<std::string> seen;
+    for (auto& element : list->elements(most_items)) {
+        element.require_object();
+        out.push_back(read_item(element));
+        if (unique != nullptr && !seen.insert(out.back().*unique).second)
+            element.fault(in_quotes(out.back().*unique) + " a second time", "each one once in " + print_path(list->path()));
+    }
+    return out;
+}
+
+std::vector<std::string> read_texts(JsonNode& parent, const std::string& key) {
+    std::vector<std::string> out;
+    if (const auto list = parent.member(key))
+        for (const auto& element : list->elements(most_items))
+            out.push_back(element.text());
+    return out;
+}
+
+Pin read_pin(JsonNode& n) {
+    Pin p;
+    p.number = read_id(n, "number");
+    p.name = read_fact<std::string>(n, "name", plain_text);
+    p.driver = read_fact<Driver>(n, "driver", [](const JsonNode& v) {
+        return read_word(v, driver_named, "relic, bridge, both, supply or nobody");
+    });
+    p.family = read_fact<std::string>(n, "family", plain_text);
+    p.output = read_fact<std::string>(n, "output", plain_text);
+    p.idle = read_fact<std::string>(n, "idle", plain_text);
+    p.volts_max = read_fact<std::optional<Volts>>(n, "volts_max", read_quantity<Unit::volt>);
+    p.current_max = read_fact<std::optional<Amperes>>(n, "current_max", read_quantity<Unit::ampere>);
+    p.note = n.text_or("note");
+    p.extra = n.unknown_members();
+    return p;
+}
+
+Port read_port(JsonNode& n) {
+    Port p;
+    p.id = read_id(n, "id");
+    p.name = n.text_or("name", p.id);
+    p.connector = n.text_or("connector");
+    p.viewpoint = n.text_or("viewpoint", p.viewpoint);
+    p.pins = read_list<Pin>(n, "pins", read_pin, &Pin::number);
+    p.extra = n.unknown_members();
+    return p;
+}
+
+SignalTie read_tie(JsonNode& n) { return {read_id(n, "signal"), read_id(n, "pin")}; }
+
+DecodeSetup read_decode(JsonNode& n) {
+    DecodeSetup d;
+    d.kind = read_id(n, "as");
+    if (auto roles = n.member("roles")) {
+        roles->require_object();
+        for (const auto& [role, value] : roles->json().items()) {
+            auto child = *roles->member(role);
+            if (value.is_array())
+                d.roles[role] = read_texts(*roles, role);
+            else
+                d.roles[role] = {child.text()};
+        }
+    }
+    if (auto settings = n.member("settings")) {
+        settings->require_object();
+        for (const auto& [name, value] : settings->json().items())
+            d.settings[name] = settings->required(name).text();
+    }
+    d.bits = read_texts(n, "bits");
+    return d;
+}
+
+std::string read_inner_file(JsonNode& n) {
+    const auto child = n.required("file");
+    auto file = child.text();
+    const std::filesystem::path path(file);
+    bool leaves = path.is_absolute() || file.empty() || file.find('\\') != std::string::npos || file.find('\0') != std::string::npos;
+    for (const auto& part : path)
+        leaves = leaves || part == "..";
+    if (leaves) child.fault(in_quotes(file), "a path inside the dossier's folder");
+    return file;
+}
+
+CaptureRef read_capture(JsonNode& n) {
+    CaptureRef c;
+    c.id = read_id(n, "id");
+    c.title = n.text_or("title", c.id);
+    c.file = read_inner_file(n);
+    c.port = n.text_or("port");
+    c.ties = read_list<SignalTie>(n, "signals", read_tie);
+    if (auto decode = n.member("decode")) c.decode = read_decode(*decode);
+    c.sample_rate = read_fact<std::optional<Hertz>>(n, "sample_rate", read_quantity<Unit::hertz>);
+    c.note = n.text_or("note");
+    c.extra = n.unknown_members();
+    return c;
+}
+
+std::string read_edge(JsonNode& n, const std::string& key) {
+    const auto child = n.required(key);
+    auto text = child.text();
+    if (const auto edge = parse_edge(text); !edge) child.fault(in_quotes(text), edge.error().expected);
+    return text;
+}
+
+ContractInterval read_interval(JsonNode& n) {
+    ContractInterval i;
+    i.id = read_id(n, "id");
+    i.name = n.text_or("name", i.id);
+    i.from = read_edge(n, "from");
+    i.to = read_edge(n, "to");
+    i.kind = read_word(n.required("kind"),
+                       [](std::string_view t) -> std::optional<std::string> {
+                           for (const char* k : {"response", "setup", "hold", "width", "period", "gap", "look"})
+                               if (t == k) return std::string(t);
+                           return std::nullopt;
+                       },
+                       "response, setup, hold, width, period, gap or look");
+    i.capture = n.text_or("capture");
+    i.within = read_optional_time(n, "within");
+    i.min = read_optional_time(n, "min");
+    i.typ = read_optional_time(n, "typ");
+    i.max = read_optional_time(n, "max");
+    i.evidence = read_evidence(n);
+    i.extra = n.unknown_members();
+    return i;
+}
+
+OptionParameter read_parameter(JsonNode& n) {
+    OptionParameter p;
+    p.key = read_id(n, "key");
+    p.value.value = read_time(n.required("value"));
+    if (const auto pm = n.member("plus_minus")) p.value.uncertainty = pm->number();
+    p.value.evidence = read_evidence(n);
+    p.value.evidence.extra = n.unknown_members();
+    return p;
+}
+
+BuildOption read_option(JsonNode& n) {
+    BuildOption o;
+    o.id = read_id(n, "id");
+    o.name = n.text_or("name", o.id);
+    o.kind = n.required("kind").text(64);
+    o.parameters = read_list<OptionParameter>(n, "parameters", read_parameter, &OptionParameter::key);
+    o.busy = n.text_or("busy", o.busy);
+    o.note = n.text_or("note");
+    o.extra = n.unknown_members();
+    return o;
+}
+
+ReplyQuestion read_reply(JsonNode& n) {
+    ReplyQuestion r;
+    r.capture = n.text_or("capture");
+    r.trigger = read_edge(n, "trigger");
+    r.look = read_fact<std::string>(n, "look", plain_text);
+    r.guard = read_fact<Time>(n, "guard", read_time);
+    r.within = read_optional_time(n, "within");
+    if (const auto seed = n.member("seed")) r.seed = static_cast<unsigned long>(seed->whole(0, 0x7FFFFFFFFFFFFFFFLL));
+    return r;
+}
+
+Timing read_timing(JsonNode& n) {
+    Timing t;
+    if (auto reply = n.member("reply")) t.reply = read_reply(*reply);
+    t.intervals = read_list<ContractInterval>(n, "intervals", read_interval, &ContractInterval::id);
+    t.options = read_list<BuildOption>(n, "options", read_option, &BuildOption::id);
+    t.chosen = n.text_or("chosen");
+    if (!t.chosen.empty() && t.find_option(t.chosen) == nullptr)
+        n.required("chosen").fault(in_quotes(t.chosen), "the id of one of the options");
+    t.extra = n.unknown_members();
+    return t;
+}
+
+Dossier read_dossier(JsonNode& root) {
+    root.require_object();
+    const auto format = root.required("format");
+    if (format.text() != "gray-relic-dossier") format.fault(format.shown(), "\"gray-relic-dossier\"");
+    (void)root.required("version").whole(1, dossier_version);
+    Dossier d;
+    About about;
+    about.name = read_id(root, "name");
+    about.purpose = root.text_or("purpose");
+    if (const auto revision = root.member("revision")) about.revision = static_cast<int>(revision->whole(1, 1'000'000'000));
+    d.ports = Section(read_list<Port>(root, "ports", read_port, &Port::id));
+    d.captures = Section(read_list<CaptureRef>(root, "captures", read_capture, &CaptureRef::id));
+    if (auto timing = root.member("timing")) d.timing = Section(read_timing(*timing));
+    about.extra = root.unknown_members();
+    d.about = Section(std::move(about));
+    return d;
+}
+
+/// nlohmann's message ends with what was wrong; its byte gives the line.
+std::string reason(const std::string& what) {
+    const auto colon = what.rfind(": ");
+    auto text = colon == std::string::npos ? what : what.substr(colon + 2);
+    if (text.size() > 120) text.resize(120);
+    std::string clean;
+    for (const char c : text)
+        clean += static_cast<unsigned char>(c) < 0x20 ? '?' : c;
+    return is_utf8(clean) ? clean : std::string("bytes that are no text");
+}
+
+/// Bounds the depth before the parser builds anything.
+std::optional<std::size_t> too_deep_at(std::string_view text) {
+    long depth = 0;
+    bool in_string = false;
+    for (std::size_t i = 0; i < text.size(); ++i) {
+        const char c = text[i];
+        if (in_string) {
+            if (c == '\\') ++i;
+            if (c == '"') in_string = false;
+        } else if (c == '"') {
+            in_string = true;
+        } else if (c == '{' || c == '[') {
+            if (++depth > 64) return i;
+        } else if (c == '}' || c == ']') {
+            --depth;
+        }
+    }
+    return std::nullopt;
+}
+
+}  // namespace
+
+Result<Dossier> dossier_from_json(std::string_view text, const std::string& file) {
+    if (trim(text).empty()) return fail_at(file, 1, "an empty file", "a dossier as JSON");
+    if (const auto deep = too_deep_at(text))
+        return fail_at(file, line_at(text, *deep), "more than 64 nested brackets", "a dossier as JSON");
+    nlohmann::json json;
+    try {
+        json = nlohmann::json::parse(text);
+    } catch (const nlohmann::json::parse_error& e) {
+        // The parser reports the byte after the last one it read.
+        return fail_at(file, line_at(text, e.byte == 0 ? 0 : e.byte - 1), reason(e.what()), "a dossier as JSON");
+    }
+    try {
+        JsonNode root(json, {});
+        return read_dossier(root);
+    } catch (const JsonFault& fault) {
+        return fail_at(file, line_of(text, fault.path), fault.found, fault.expected);
+    }
+}
+
+}  // namespace grayrelic

@@ -1,0 +1,169 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include <nlohmann/json.hpp>
+
+#include "core/base/quantity.hpp"
+#include "core/dossier/dossier_json.hpp"
+
+namespace grayrelic {
+namespace {
+
+using Json = nlohmann::ordered_json;
+
+void add_extra(Json& object, const std::string& extra) {
+    if (extra.empty()) return;
+    const auto parsed = Json::parse(extra, nullptr, false);
+    if (!parsed.is_object()) return;
+    for (const auto& [key, value] : parsed.items())
+        if (!object.contains(key)) object[key] = value;
+}
+
+void add_text(Json& object, const char* key, const std::string& text) {
+    if (!text.empty()) object[key] = text;
+}
+
+/// Plain ASCII units in files: "1.9us", "120mA".
+std::string ascii(std::string text) {
+    const auto replace = [&](std::string_view from, std::string_view to) {
+        for (auto at = text.find(from); at != std::string::npos; at = text.find(from, at + to.size()))
+            text.replace(at, from.size(), to);
+    };
+    replace("µ", "u");
+    replace("Ω", "ohm");
+    replace("−", "-");
+    return text;
+}
+
+Json time(Time t) { return ascii(print_exact(t)); }
+
+void add_evidence(Json& object, const Evidence& e) {
+    object["evidence"] = word(e.kind);
+    add_text(object, "source", e.source);
+    add_text(object, "date", e.date);
+    add_extra(object, e.extra);
+}
+
+template <class T>
+void add_fact(Json& object, const char* key, const Fact<T>& fact, Json value) {
+    if (fact == Fact<T>{}) return;
+    Json f = Json::object();
+    if (!value.is_null()) f["value"] = std::move(value);
+    if (fact.uncertainty) f["plus_minus"] = *fact.uncertainty;
+    add_evidence(f, fact.evidence);
+    object[key] = std::move(f);
+}
+
+void add_fact(Json& object, const char* key, const Fact<std::string>& fact) {
+    add_fact(object, key, fact, fact.value.empty() ? Json() : Json(fact.value));
+}
+
+template <Unit U>
+void add_fact(Json& object, const char* key, const Fact<std::optional<Quantity<U>>>& fact) {
+    add_fact(object, key, fact, fact.value ? Json(ascii(print_exact(fact.value->value(), U))) : Json());
+}
+
+template <class List, class Write>
+Json list_of(const List& list, Write write) {
+    Json out = Json::array();
+    for (const auto& item : list)
+        out.push_back(write(item));
+    return out;
+}
+
+Json pin_json(const Pin& p) {
+    Json j = {{"number", p.number}};
+    add_fact(j, "name", p.name);
+    add_fact(j, "driver", p.driver, p.driver.value == Driver::unknown ? Json() : Json(word(p.driver.value)));
+    add_fact(j, "family", p.family);
+    add_fact(j, "output", p.output);
+    add_fact(j, "idle", p.idle);
+    add_fact(j, "volts_max", p.volts_max);
+    add_fact(j, "current_max", p.current_max);
+    add_text(j, "note", p.note);
+    add_extra(j, p.extra);
+    return j;
+}
+
+Json port_json(const Port& p) {
+    Json j = {{"id", p.id}, {"name", p.name}, {"connector", p.connector}, {"viewpoint", p.viewpoint}};
+    j["pins"] = list_of(p.pins, pin_json);
+    add_extra(j, p.extra);
+    return j;
+}
+
+Json decode_json(const DecodeSetup& d) {
+    Json j = {{"as", d.kind}};
+    j["roles"] = Json::object();
+    for (const auto& [role, signals] : d.roles)
+        j["roles"][role] = signals.size() == 1 ? Json(signals.front()) : Json(signals);
+    if (!d.settings.empty()) j["settings"] = d.settings;
+    if (!d.bits.empty()) j["bits"] = d.bits;
+    return j;
+}
+
+Json capture_json(const CaptureRef& c) {
+    Json j = {{"id", c.id}, {"title", c.title}, {"file", c.file}};
+    add_text(j, "port", c.port);
+    j["signals"] = list_of(c.ties, [](const SignalTie& t) { return Json{{"signal", t.signal}, {"pin", t.pin}}; });
+    if (!c.decode.kind.empty()) j["decode"] = decode_json(c.decode);
+    add_fact(j, "sample_rate", c.sample_rate);
+    add_text(j, "note", c.note);
+    add_extra(j, c.extra);
+    return j;
+}
+
+Json interval_json(const ContractInterval& i) {
+    Json j = {{"id", i.id}, {"name", i.name}, {"from", i.from}, {"to", i.to}, {"kind", i.kind}};
+    add_text(j, "capture", i.capture);
+    if (i.within) j["within"] = time(*i.within);
+    if (i.min) j["min"] = time(*i.min);
+    if (i.typ) j["typ"] = time(*i.typ);
+    if (i.max) j["max"] = time(*i.max);
+    add_evidence(j, i.evidence);
+    add_extra(j, i.extra);
+    return j;
+}
+
+Json option_json(const BuildOption& o) {
+    Json j = {{"id", o.id}, {"name", o.name}, {"kind", o.kind}, {"busy", o.busy}};
+    j["parameters"] = list_of(o.parameters, [](const OptionParameter& p) {
+        Json x = {{"key", p.key}, {"value", time(p.value.value)}};
+        if (p.value.uncertainty) x["plus_minus"] = *p.value.uncertainty;
+        add_evidence(x, p.value.evidence);
+        return x;
+    });
+    add_text(j, "note", o.note);
+    add_extra(j, o.extra);
+    return j;
+}
+
+Json timing_json(const Timing& t) {
+    Json j = Json::object();
+    if (!t.reply.trigger.empty()) {
+        Json r = {{"capture", t.reply.capture}, {"trigger", t.reply.trigger}};
+        add_fact(r, "look", t.reply.look);
+        add_fact(r, "guard", t.reply.guard, time(t.reply.guard.value));
+        if (t.reply.within) r["within"] = time(*t.reply.within);
+        r["seed"] = t.reply.seed;
+        j["reply"] = std::move(r);
+    }
+    j["intervals"] = list_of(t.intervals, interval_json);
+    j["options"] = list_of(t.options, option_json);
+    add_text(j, "chosen", t.chosen);
+    add_extra(j, t.extra);
+    return j;
+}
+
+}  // namespace
+
+std::string dossier_to_json(const Dossier& d) {
+    Json j = {{"format", "gray-relic-dossier"}, {"version", dossier_version}, {"name", d.about->name}};
+    add_text(j, "purpose", d.about->purpose);
+    j["revision"] = d.about->revision;
+    j["ports"] = list_of(*d.ports, port_json);
+    j["captures"] = list_of(*d.captures, capture_json);
+    j["timing"] = timing_json(*d.timing);
+    add_extra(j, d.about->extra);
+    return j.dump(2, ' ', false, Json::error_handler_t::replace) + "\n";
+}
+
+}  // namespace grayrelic

@@ -1,0 +1,128 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/dossier/edits.hpp"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+
+namespace grayrelic {
+namespace {
+
+template <class T>
+void replace_or_add(std::vector<T>& list, T item, std::string T::*key) {
+    const auto it = std::find_if(list.begin(), list.end(), [&](const T& t) { return t.*key == item.*key; });
+    if (it == list.end())
+        list.push_back(std::move(item));
+    else
+        *it = std::move(item);
+}
+
+template <class Taken>
+std::string free_id(std::string_view wish, Taken taken) {
+    std::string base;
+    for (const char c : wish) {
+        const bool word_char = (c >= 'a' && c <= 'z') || (c >= '0' && c <= '9');
+        if (word_char)
+            base += c;
+        else if (c >= 'A' && c <= 'Z')
+            base += static_cast<char>(c - 'A' + 'a');
+        else if (!base.empty() && base.back() != '-')
+            base += '-';
+    }
+    while (!base.empty() && base.back() == '-')
+        base.pop_back();
+    if (base.empty()) base = "item";
+    if (base.size() > 40) base.resize(40);
+    auto id = base;
+    for (int n = 2; taken(id); ++n)
+        id = fmt::format("{}-{}", base, n);
+    return id;
+}
+
+}  // namespace
+
+Dossier with_about(const Dossier& d, About about) {
+    auto out = d;
+    out.about = Section(std::move(about));
+    return out;
+}
+
+Dossier with_port(const Dossier& d, Port port) {
+    auto ports = *d.ports;
+    replace_or_add(ports, std::move(port), &Port::id);
+    auto out = d;
+    out.ports = Section(std::move(ports));
+    return out;
+}
+
+Dossier with_pin(const Dossier& d, std::string_view port, Pin pin) {
+    const auto* found = d.find_port(port);
+    if (found == nullptr) return d;
+    auto changed = *found;
+    replace_or_add(changed.pins, std::move(pin), &Pin::number);
+    return with_port(d, std::move(changed));
+}
+
+Dossier with_capture(const Dossier& d, CaptureRef capture) {
+    auto captures = *d.captures;
+    replace_or_add(captures, std::move(capture), &CaptureRef::id);
+    auto out = d;
+    out.captures = Section(std::move(captures));
+    return out;
+}
+
+Dossier without_capture(const Dossier& d, std::string_view id) {
+    auto captures = *d.captures;
+    std::erase_if(captures, [&](const CaptureRef& c) { return c.id == id; });
+    auto out = d;
+    out.captures = Section(std::move(captures));
+    return out;
+}
+
+Dossier with_timing(const Dossier& d, Timing timing) {
+    auto out = d;
+    out.timing = Section(std::move(timing));
+    return out;
+}
+
+Dossier with_option(const Dossier& d, BuildOption option) {
+    auto timing = *d.timing;
+    replace_or_add(timing.options, std::move(option), &BuildOption::id);
+    return with_timing(d, std::move(timing));
+}
+
+Dossier without_option(const Dossier& d, std::string_view id) {
+    auto timing = *d.timing;
+    std::erase_if(timing.options, [&](const BuildOption& o) { return o.id == id; });
+    if (timing.chosen == id) timing.chosen.clear();
+    return with_timing(d, std::move(timing));
+}
+
+Dossier with_chosen(const Dossier& d, std::string_view option) {
+    if (d.timing->find_option(option) == nullptr) return d;
+    auto timing = *d.timing;
+    timing.chosen = std::string(option);
+    return with_timing(d, std::move(timing));
+}
+
+Dossier with_reply(const Dossier& d, ReplyQuestion reply) {
+    auto timing = *d.timing;
+    timing.reply = std::move(reply);
+    return with_timing(d, std::move(timing));
+}
+
+Dossier with_interval(const Dossier& d, ContractInterval interval) {
+    auto timing = *d.timing;
+    replace_or_add(timing.intervals, std::move(interval), &ContractInterval::id);
+    return with_timing(d, std::move(timing));
+}
+
+std::string free_capture_id(const Dossier& d, std::string_view wish) {
+    return free_id(wish, [&](const std::string& id) { return d.find_capture(id) != nullptr; });
+}
+
+std::string free_option_id(const Dossier& d, std::string_view wish) {
+    return free_id(wish, [&](const std::string& id) { return d.timing->find_option(id) != nullptr; });
+}
+
+}  // namespace grayrelic

@@ -1,0 +1,26 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Where something stands in a JSON text, so that a wrong value can be reported with its line.
+#pragma once
+
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace grayrelic {
+
+/// One step into a document: a member's name, or an element's number.
+struct JsonStep {
+    std::string key;
+    std::size_t index = 0;
+    bool is_index = false;
+};
+using JsonPath = std::vector<JsonStep>;
+
+/// The 1-based line on which the value at the path starts; of its nearest parent when it is not there. The text must
+/// be well-formed JSON (it has been parsed before).
+[[nodiscard]] long line_of(std::string_view text, const JsonPath& path);
+/// "ports[0].pins[3].driver"
+[[nodiscard]] std::string print_path(const JsonPath& path);
+[[nodiscard]] long line_at(std::string_view text, std::size_t byte);
+
+}  // namespace grayrelic

@@ -1,0 +1,206 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/report/figures.hpp"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
+#include "core/report/svg.hpp"
+#include "core/timing/replay_line.hpp"
+
+namespace grayrelic {
+namespace {
+
+std::string_view colour_of(Driver d) {
+    switch (d) {
+        case Driver::relic: return paper::umber;
+        case Driver::bridge: return paper::slate;
+        default: return paper::ink2;
+    }
+}
+
+}  // namespace
+
+std::vector<double> axis_marks(double low, double high, int most) {
+    std::vector<double> marks;
+    if (!(high > low) || most < 1) return marks;
+    const double raw = (high - low) / most;
+    const double power = std::pow(10.0, std::floor(std::log10(raw)));
+    const double m = raw / power;
+    const double step = power * (m <= 1.000001 ? 1.0 : m <= 2.000001 ? 2.0 : m <= 5.000001 ? 5.0 : 10.0);
+    for (double k = std::ceil(low / step - 1e-9); k * step <= high + step * 1e-9; k += 1.0)
+        marks.push_back(k * step);
+    return marks;
+}
+
+std::string AxisUnit::text(double seconds) const {
+    auto number = fmt::format("{:.{}f}", seconds * factor, decimals);
+    if (number.starts_with("-")) {
+        const bool zero = number.find_first_not_of("-0.") == std::string::npos;
+        number.replace(0, 1, zero ? "" : "−");
+    }
+    return number + " " + suffix;
+}
+
+AxisUnit axis_unit(double low, double high, double step) {
+    const double size = std::max(std::abs(low), std::abs(high));
+    AxisUnit u;
+    if (size >= 1.0)
+        u = {1.0, "s", 0};
+    else if (size >= 1e-3)
+        u = {1e3, "ms", 0};
+    else if (size >= 1e-6)
+        u = {1e6, "µs", 0};
+    else
+        u = {1e9, "ns", 0};
+    const double shown = std::abs(step) * u.factor;
+    u.decimals = shown <= 0.0 ? 0 : std::clamp(static_cast<int>(std::ceil(-std::log10(shown) - 1e-9)), 0, 6);
+    return u;
+}
+
+std::string connector_figure(const Port& port, const Connector& connector, Viewpoint viewpoint) {
+    constexpr double size = 260.0;
+    constexpr double middle = size / 2.0;
+    const double scale = 0.36 * size / (connector.shell_diameter_mm / 2.0);
+    Svg svg(size * 2.2, size, fmt::format("{} {} {}", port.id, connector.name, label(viewpoint)));
+    const double r = connector.shell_diameter_mm / 2.0 * scale;
+    svg.circle(middle, middle, r, "#F2EDE0", paper::umber, 2.0);
+    double angle = connector.key_angle_deg * std::numbers::pi / 180.0;
+    if (is_mirrored(viewpoint)) angle = std::numbers::pi - angle;
+    const double kw = connector.key_width_mm * scale;
+    svg.rect(middle + r * std::cos(angle) - kw / 2.0, middle - r * std::sin(angle) - 5.0, kw, 10.0, paper::sheet, paper::umber);
+    double row = 40.0;
+    for (const auto& c : connector.contacts) {
+        const auto place = place_of(c, viewpoint);
+        const auto* pin = port.find_pin(c.number);
+        const bool used = pin != nullptr && !pin->name.value.empty();
+        const auto colour = pin == nullptr ? paper::hairline : colour_of(pin->driver.value);
+        const double x = middle + place.x_mm * scale;
+        const double y = middle - place.y_mm * scale;
+        svg.circle(x, y, connector.contact_diameter_mm / 2.0 * scale + 2.0, used ? colour : paper::sheet, colour, 1.5);
+        svg.text(x, y - 14.0, c.number, paper::ink2, Svg::Anchor::middle, 11);
+        if (pin == nullptr) continue;
+        svg.text(size + 30.0, row, c.number, paper::ink2, Svg::Anchor::end, 12);
+        svg.text(size + 42.0, row, used ? pin->name.value : "not known", colour, Svg::Anchor::start, 12, used);
+        svg.text(size + 140.0, row, word(pin->driver.value), paper::ink2);
+        row += 20.0;
+    }
+    svg.text(middle, size - 6.0, label(viewpoint), paper::ink2, Svg::Anchor::middle, 11);
+    return svg.finish();
+}
+
+std::string histogram_figure(const std::string& title, const std::vector<double>& seconds, std::optional<double> deadline_s, Driver driver) {
+    constexpr double w = 620.0;
+    constexpr double h = 200.0;
+    constexpr double base = h - 28.0;
+    Svg svg(w, h, title);
+    const auto hist = make_histogram(seconds, 60);
+    if (hist.bars.empty()) {
+        svg.text(w / 2.0, h / 2.0, "nothing measured", paper::ink2, Svg::Anchor::middle);
+        return svg.finish();
+    }
+    double low = hist.low;
+    double high = hist.edge(hist.bars.size());
+    if (deadline_s) {
+        low = std::min(low, *deadline_s);
+        high = std::max(high, *deadline_s);
+    }
+    const double spare = (high - low) * 0.04;
+    low -= low > spare ? spare : 0.0;
+    high += spare;
+    const auto x_of = [&](double s) { return 10.0 + (s - low) / (high - low) * (w - 20.0); };
+    const double tallest = static_cast<double>(hist.tallest());
+    for (std::size_t i = 0; i < hist.bars.size(); ++i) {
+        if (hist.bars[i] == 0) continue;
+        const bool late = deadline_s && hist.edge(i) >= *deadline_s;
+        const double x = x_of(hist.edge(i));
+        const double bar = std::max(1.0, static_cast<double>(hist.bars[i]) / tallest * (base - 24.0));
+        svg.rect(x, base - bar, std::max(1.0, x_of(hist.edge(i + 1)) - x - 1.0), bar, late ? paper::oxide : colour_of(driver));
+    }
+    svg.line(10.0, base, w - 10.0, base, paper::ink2);
+    const auto marks = axis_marks(low, high, 7);
+    const auto unit = axis_unit(low, high, marks.size() > 1 ? marks[1] - marks[0] : high - low);
+    for (const double m : marks) {
+        if (x_of(m) < 30.0 || x_of(m) > w - 30.0) continue;
+        svg.line(x_of(m), base, x_of(m), base + 4.0, paper::ink2);
+        svg.text(x_of(m), base + 18.0, unit.text(m), paper::ink2, Svg::Anchor::middle, 11);
+    }
+    if (deadline_s) {
+        const double x = x_of(*deadline_s);
+        svg.line(x, 12.0, x, base, paper::ink, 1.5, "4 3");
+        const bool left = x > w / 2.0;
+        svg.text(x + (left ? -6.0 : 6.0), 18.0, fmt::format("host looks at {}", print_number(*deadline_s, Unit::second)), paper::ink,
+                 left ? Svg::Anchor::end : Svg::Anchor::start, 11);
+    }
+    return svg.finish();
+}
+
+std::optional<WaveMoment> worst_moment(const Analysis& analysis, const OptionAnalysis& option) {
+    if (!option.summary || !option.summary->worst || !analysis.tasks) return std::nullopt;
+    const auto i = *option.summary->worst;
+    const auto& task = (*analysis.tasks)[i];
+    WaveMoment m;
+    m.trigger = task.trigger;
+    m.deadline = task.deadline;
+    m.reply = option.summary->outcomes[i].reply;
+    Time last = task.deadline;
+    if (m.reply) last = std::max(last, *m.reply);
+    const Time reach = last - task.trigger;
+    m.window = {task.trigger - reach / 2, last + reach / 2};
+    return m;
+}
+
+std::string worst_case_figure(const Analysis& analysis, const OptionAnalysis& option) {
+    const auto moment = worst_moment(analysis, option);
+    const auto* capture = analysis.find_capture(analysis.dossier.timing->reply.capture);
+    constexpr double w = 620.0;
+    constexpr double left = 90.0;
+    Svg svg(w, 190.0, "Slowest reply of " + option.option.name);
+    if (!moment || capture == nullptr || !capture->capture) {
+        svg.text(w / 2.0, 90.0, "no reply to show", paper::ink2, Svg::Anchor::middle);
+        return svg.finish();
+    }
+    const auto span = moment->window;
+    const auto x_of = [&](Time t) {
+        return left + static_cast<double>((t - span.from).count()) / static_cast<double>(span.length().count()) * (w - left - 10.0);
+    };
+    double y = 40.0;
+    const auto draw = [&](const std::string& name, const DigitalTrace& trace, std::string_view colour) {
+        const auto level_y = [&](bool high) { return high ? y - 22.0 : y; };
+        bool level = trace.level_before(span.from);
+        std::vector<std::pair<double, double>> points{{x_of(span.from), level_y(level)}};
+        const auto edges = trace.edges();
+        for (auto i = trace.edges_before(span.from); i < edges.size() && edges[i] < span.to && points.size() < 4000; ++i) {
+            points.emplace_back(x_of(edges[i]), level_y(level));
+            level = trace.is_rise(i);
+            points.emplace_back(x_of(edges[i]), level_y(level));
+        }
+        points.emplace_back(x_of(span.to), level_y(level));
+        svg.path(points, colour);
+        svg.text(left - 8.0, y - 7.0, name, colour, Svg::Anchor::end, 12, true);
+        y += 42.0;
+    };
+    const auto trigger = parse_edge(analysis.dossier.timing->reply.trigger);
+    if (trigger)
+        if (const auto t = capture->capture->find_digital(trigger->signal)) draw(trigger->signal, **t, paper::umber);
+    const auto role = capture->ref.decode.roles.find("data");
+    if (role != capture->ref.decode.roles.end() && !role->second.empty())
+        if (const auto t = capture->capture->find_digital(role->second.front())) draw("original", **t, paper::ink2);
+    if (role != capture->ref.decode.roles.end() && !role->second.empty())
+        if (const auto t = capture->capture->find_digital(role->second.front()))
+            draw("this option", replay_line(**t, *analysis.tasks, option.summary->outcomes, span), paper::slate);
+    if (moment->reply) {
+        const double x = x_of(*moment->reply);
+        const bool late = *moment->reply > moment->deadline;
+        svg.text(x + 4.0, y - 28.0, print(*moment->reply - moment->trigger) + (late ? ", late" : ""), late ? paper::oxide : paper::ink,
+                 Svg::Anchor::start, 11);
+    }
+    svg.line(x_of(moment->deadline), 10.0, x_of(moment->deadline), 170.0, paper::ink, 1.5, "4 3");
+    svg.text(x_of(moment->deadline) + 4.0, 182.0, "host looks", paper::ink, Svg::Anchor::start, 11);
+    svg.line(x_of(moment->trigger), 10.0, x_of(moment->trigger), 170.0, paper::hairline);
+    return svg.finish();
+}
+
+}  // namespace grayrelic

@@ -1,0 +1,44 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A small writer of SVG 1.1 pictures. All text is escaped; numbers are written with two decimals at most, so that
+// equal figures give equal bytes.
+#pragma once
+
+#include <string>
+#include <string_view>
+#include <utility>
+#include <vector>
+
+namespace grayrelic {
+
+/// The light theme's colours (docs: the look). Colour means who drives; verdicts have a shape too.
+namespace paper {
+inline constexpr std::string_view sheet = "#FAF9F5";
+inline constexpr std::string_view ink = "#22262A";
+inline constexpr std::string_view ink2 = "#5B6066";
+inline constexpr std::string_view hairline = "#C2BDB2";
+inline constexpr std::string_view umber = "#7A4B2A";
+inline constexpr std::string_view slate = "#24557E";
+inline constexpr std::string_view verdigris = "#2E6B57";
+inline constexpr std::string_view brass = "#A06F0E";
+inline constexpr std::string_view oxide = "#A3281E";
+}  // namespace paper
+
+class Svg {
+  public:
+    enum class Anchor { start, middle, end };
+    /// `title` is what a screen reader says.
+    Svg(double width, double height, std::string_view title);
+    void line(double x1, double y1, double x2, double y2, std::string_view colour, double width = 1.0, std::string_view dash = {});
+    void rect(double x, double y, double w, double h, std::string_view fill, std::string_view stroke = {});
+    void circle(double x, double y, double r, std::string_view fill, std::string_view stroke = {}, double stroke_width = 1.0);
+    void path(const std::vector<std::pair<double, double>>& points, std::string_view colour, double width = 1.5);
+    void polygon(const std::vector<std::pair<double, double>>& points, std::string_view fill);
+    void text(double x, double y, std::string_view text, std::string_view colour = paper::ink, Anchor anchor = Anchor::start,
+              int size = 12, bool bold = false);
+    [[nodiscard]] std::string finish() const;
+
+  private:
+    std::string body_;
+};
+
+}  // namespace grayrelic

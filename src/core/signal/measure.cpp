@@ -1,0 +1,108 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/signal/measure.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+namespace grayrelic {
+namespace {
+
+std::vector<double> seconds_of(const std::vector<Interval>& intervals) {
+    std::vector<double> out;
+    out.reserve(intervals.size());
+    for (const auto& i : intervals)
+        out.push_back(i.length().seconds());
+    return out;
+}
+
+/// Intervals from every edge of one direction to the edge `step` further on.
+std::vector<Interval> edge_to_edge(const DigitalTrace& trace, bool from_rise, std::size_t step, Span window) {
+    std::vector<Interval> out;
+    const auto edges = trace.edges();
+    for (auto i = trace.edges_before(window.from); i + step < edges.size() && edges[i + step] <= window.to; ++i)
+        if (trace.is_rise(i) == from_rise && trace.known_between(edges[i], edges[i + step]))
+            out.push_back({edges[i], edges[i + step]});
+    return out;
+}
+
+}  // namespace
+
+std::vector<Interval> pulses(const DigitalTrace& trace, bool high, Span window) {
+    return edge_to_edge(trace, high, 1, window);
+}
+
+PulseMeasurement measure_pulses(const DigitalTrace& trace, Span window) {
+    PulseMeasurement m;
+    m.high = summarise(seconds_of(pulses(trace, true, window)));
+    m.low = summarise(seconds_of(pulses(trace, false, window)));
+    const auto periods = edge_to_edge(trace, true, 2, window);
+    m.period = summarise(seconds_of(periods));
+    if (m.period.n > 0) {
+        m.frequency_hz = 1.0 / m.period.mean;
+        double high = 0.0;
+        double whole = 0.0;
+        const auto edges = trace.edges();
+        for (const auto& p : periods) {
+            whole += p.length().seconds();
+            high += (edges[trace.edges_until(p.from)] - p.from).seconds();
+        }
+        m.duty = high / whole;
+    }
+    return m;
+}
+
+Statistics DelayMeasurement::statistics() const { return summarise(seconds_of(answered)); }
+
+DelayMeasurement measure_delay(const DigitalTrace& from, Direction from_edge, const DigitalTrace& to,
+                               Direction to_edge, std::optional<Time> within) {
+    DelayMeasurement m;
+    const auto starts = from.edge_times(from_edge);
+    const auto answers = to.edges();
+    std::size_t a = 0;
+    for (std::size_t i = 0; i < starts.size(); ++i) {
+        const Time limit = i + 1 < starts.size() ? starts[i + 1] : Time::max();
+        while (a < answers.size() && (answers[a] <= starts[i] || !to.matches(a, to_edge)))
+            ++a;
+        const bool answered = a < answers.size() && answers[a] < limit && (!within || answers[a] - starts[i] <= *within);
+        if (answered)
+            m.answered.push_back({starts[i], answers[a]});
+        else
+            m.unanswered.push_back(starts[i]);
+    }
+    return m;
+}
+
+std::optional<Time> nearest_edge(const DigitalTrace& trace, Time t) {
+    const auto edges = trace.edges();
+    if (edges.empty()) return std::nullopt;
+    const auto after = trace.edges_before(t);
+    if (after == edges.size()) return edges.back();
+    if (after == 0) return edges.front();
+    return edges[after] - t < t - edges[after - 1] ? edges[after] : edges[after - 1];
+}
+
+std::size_t Histogram::bar_of(double value) const {
+    if (bars.empty()) return 0;
+    const double place = std::floor((value - low) / width + 1e-9);
+    return static_cast<std::size_t>(std::clamp(place, 0.0, static_cast<double>(bars.size() - 1)));
+}
+
+long Histogram::tallest() const { return bars.empty() ? 0 : *std::max_element(bars.begin(), bars.end()); }
+
+Histogram make_histogram(const std::vector<double>& values, std::size_t wanted_bars, double finest) {
+    Histogram h;
+    if (values.empty() || wanted_bars == 0) return h;
+    const auto [min, max] = std::minmax_element(values.begin(), values.end());
+    const double range = std::max(*max - *min, std::max(std::abs(*max) * 1e-9, 1e-12));
+    const double raw = std::max(range / static_cast<double>(wanted_bars), finest);
+    const double power = std::pow(10.0, std::floor(std::log10(raw)));
+    const double m = raw / power;
+    h.width = power * (m <= 1.000001 ? 1.0 : m <= 2.000001 ? 2.0 : m <= 5.000001 ? 5.0 : 10.0);
+    h.low = std::floor(*min / h.width + 1e-9) * h.width;
+    h.bars.assign(static_cast<std::size_t>(std::floor((*max - h.low) / h.width + 1e-9)) + 1, 0);
+    for (const double v : values)
+        ++h.bars[h.bar_of(v)];
+    return h;
+}
+
+}  // namespace grayrelic

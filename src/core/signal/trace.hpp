@@ -1,0 +1,68 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A digital trace: the level of one wire over time, kept as sorted edge times.
+//
+// Between edges the level alternates, so an edge's direction follows from its number. Stretches in which the level is
+// not known (before the first value, x or z in the source) are kept beside the edges; there the last known level
+// stands in. Beside the edges stands a zoom pyramid: every 64th edge time, every 64th of those, and so on. With
+// it, "how many edges before t" touches a few cache lines however long the trace is, so that what is drawn costs
+// pixels, not edges. A trace is immutable once built.
+#pragma once
+
+#include <cstddef>
+#include <span>
+#include <vector>
+
+#include "core/base/time.hpp"
+
+namespace grayrelic {
+
+enum class Direction { rise, fall, any };
+
+class DigitalTrace {
+  public:
+    DigitalTrace() = default;
+    /// Edge times must be strictly increasing; unknown spans sorted and disjoint.
+    DigitalTrace(bool first_level, std::vector<Time> edges, std::vector<Span> unknown = {});
+
+    [[nodiscard]] std::span<const Time> edges() const { return edges_; }
+    [[nodiscard]] std::span<const Span> unknown() const { return unknown_; }
+    [[nodiscard]] bool first_level() const { return first_level_; }
+    /// The level after n edges.
+    [[nodiscard]] bool level_after(std::size_t n) const { return first_level_ != ((n & 1U) != 0); }
+    [[nodiscard]] bool is_rise(std::size_t edge) const { return level_after(edge + 1); }
+    [[nodiscard]] bool matches(std::size_t edge, Direction d) const {
+        return d == Direction::any || is_rise(edge) == (d == Direction::rise);
+    }
+    /// How many edges lie before t (strictly).
+    [[nodiscard]] std::size_t edges_before(Time t) const;
+    /// How many edges lie at or before t.
+    [[nodiscard]] std::size_t edges_until(Time t) const;
+    [[nodiscard]] bool level_at(Time t) const { return level_after(edges_until(t)); }       ///< an edge at t included
+    [[nodiscard]] bool level_before(Time t) const { return level_after(edges_before(t)); }  ///< just before t
+    [[nodiscard]] bool known_before(Time t) const;
+    /// True when no unknown span touches (from, to).
+    [[nodiscard]] bool known_between(Time from, Time to) const;
+    /// Times of the edges with this direction.
+    [[nodiscard]] std::vector<Time> edge_times(Direction d) const;
+    [[nodiscard]] std::size_t bytes() const;  ///< memory held by edges and pyramid
+
+  private:
+    [[nodiscard]] std::size_t count_below(Time t) const;
+
+    static constexpr std::size_t fan = 64;
+    bool first_level_ = false;
+    std::vector<Time> edges_;
+    std::vector<Span> unknown_;
+    std::vector<std::vector<Time>> pyramid_;  // pyramid_[0] has every 64th edge, pyramid_[1] every 64th of those
+};
+
+/// What one pixel column of a drawn trace shows.
+struct Column {
+    std::size_t first_edge = 0;  ///< number of edges before the column
+    std::size_t edge_count = 0;  ///< edges inside it
+};
+
+/// Fills columns for [from, to) cut into columns.size() equal parts; costs O(columns · log edges).
+void fill_columns(const DigitalTrace& trace, Time from, Time to, std::span<Column> columns);
+
+}  // namespace grayrelic
