@@ -176,11 +176,11 @@ std::string record_dial_pad(const DialPadSession& session) {
 
 std::vector<NamedCapture> dial_pad_captures(std::uint64_t seed) {
     std::vector<NamedCapture> all;
-    all.push_back({"idle.vcd", {seed * 16, 3.0, std::nullopt, false, 24e6}});
+    all.push_back({"idle.vcd", {seed * 16, 3.0, std::nullopt, false, 100e6}});
     for (int b = 0; b < 7; ++b)
         all.push_back({fmt::format("button-{}.vcd", static_cast<char>('a' + b)),
-                       {seed * 16 + static_cast<std::uint64_t>(b) + 1, 3.0, b, false, b == 4 ? 0.5e6 : 24e6}});
-    all.push_back({"minute.vcd", {seed * 16 + 8, 60.0, std::nullopt, true, 24e6}});
+                       {seed * 16 + static_cast<std::uint64_t>(b) + 1, 3.0, b, false, b == 4 ? 0.5e6 : 100e6}});
+    all.push_back({"minute.vcd", {seed * 16 + 8, 60.0, std::nullopt, true, 100e6}});
     return all;
 }
 

@@ -19,7 +19,7 @@ struct DialPadSession {
     double seconds = 3.0;
     std::optional<int> pressed;      ///< button 0 (a) to 6 (g), held for the middle third of the session
     bool lively = false;             ///< buttons and dial move by chance, and the line shows rare glitches
-    double sample_hz = 24e6;         ///< of the capture device
+    double sample_hz = 100e6;         ///< of the capture device
 };
 
 /// The capture as a value change dump. The same session gives the same bytes.

@@ -47,7 +47,8 @@ struct DelayMeasurement {
 [[nodiscard]] std::optional<Time> nearest_edge(const DigitalTrace& trace, Time t);
 
 /// Bars of equal width over [low, high]; bar i holds values in [low + i·width, low + (i+1)·width), the last one
-/// its upper end too. The width is 1, 2 or 5 times a power of ten and never below `finest`.
+/// its upper end too. The width is 1, 2 or 5 times a power of ten; where that would be below `finest` (the
+/// sampling), the width is `finest` itself and the bars are centred on its multiples.
 struct Histogram {
     double low = 0.0;
     double width = 0.0;

@@ -1,0 +1,67 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// gray-relic [DOSSIER | CAPTURE …] [--demo] [--screenshots DIR] [--theme light|dark]
+#include <QApplication>
+#include <QCommandLineParser>
+#include <QDir>
+#include <QFileInfo>
+#include <QSettings>
+
+#include <cstdio>
+
+#include "app/paint/theme.hpp"
+#include "app/shell/main_window.hpp"
+#include "app/shell/screenshots.hpp"
+
+namespace {
+
+QString demo_folder() {
+    const auto installed = QDir(QCoreApplication::applicationDirPath()).filePath(QStringLiteral("../share/gray-relic/demo"));
+    return QFileInfo::exists(installed) ? installed : QStringLiteral(GRAY_RELIC_SOURCE_DEMO);
+}
+
+}  // namespace
+
+int main(int argc, char** argv) {
+    using namespace grayrelic::app;
+    QApplication application(argc, argv);
+    QApplication::setApplicationName(QStringLiteral("gray-relic"));
+    QApplication::setOrganizationName(QStringLiteral("gray-relic"));
+    QApplication::setApplicationDisplayName(QStringLiteral("Gray Relic"));
+    QApplication::setApplicationVersion(QStringLiteral(GRAY_RELIC_VERSION));
+    QCommandLineParser parser;
+    parser.setApplicationDescription(QStringLiteral("Facts, timing and verdicts for boards that bridge old ports."));
+    parser.addHelpOption();
+    parser.addVersionOption();
+    const QCommandLineOption demo(QStringLiteral("demo"), QStringLiteral("Open the shipped example."));
+    const QCommandLineOption shots(QStringLiteral("screenshots"), QStringLiteral("Write a picture of each view into DIR and end."), QStringLiteral("DIR"));
+    const QCommandLineOption wanted(QStringLiteral("theme"), QStringLiteral("light or dark."), QStringLiteral("NAME"));
+    parser.addOptions({demo, shots, wanted});
+    parser.addPositionalArgument(QStringLiteral("FILES"), QStringLiteral("A dossier, or captures."), QStringLiteral("[FILES…]"));
+    parser.process(application);
+
+    const bool picturing = parser.isSet(shots);
+    // Pictures must not depend on, or change, what the person has set.
+    if (picturing) {
+        QSettings::setDefaultFormat(QSettings::IniFormat);
+        QSettings::setPath(QSettings::IniFormat, QSettings::UserScope, QDir::tempPath() + QStringLiteral("/gray-relic-pictures"));
+    }
+    bool dark = !picturing && QSettings().value(QStringLiteral("dark"), false).toBool();
+    if (parser.isSet(wanted)) dark = parser.value(wanted) == QLatin1String("dark");
+    apply_theme(application, dark);
+    MainWindow window(demo_folder());
+    if (!picturing) {
+        window.resize(1280, 800);
+        window.restoreGeometry(QSettings().value(QStringLiteral("geometry")).toByteArray());
+    }
+    if (parser.isSet(demo) || picturing) {
+        if (!window.files().open(window.demo_path())) return 3;
+    }
+    if (picturing) {
+        const auto problem = write_screenshots(window, parser.value(shots));
+        if (!problem.isEmpty()) std::fprintf(stderr, "%s\n", qPrintable(problem));
+        return problem.isEmpty() ? 0 : 3;
+    }
+    window.show();
+    if (!parser.positionalArguments().isEmpty()) window.files().drop(parser.positionalArguments());
+    return QApplication::exec();
+}

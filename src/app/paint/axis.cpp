@@ -1,0 +1,37 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/paint/axis.hpp"
+
+#include <QPainter>
+
+#include "app/paint/marks.hpp"
+#include "app/paint/theme.hpp"
+#include "core/report/figures.hpp"
+
+namespace grayrelic::app {
+
+void draw_time_axis(QPainter& p, const QRectF& box, double low, double high, const AxisStyle& style) {
+    const int most = std::max(2, static_cast<int>(box.width()) / style.spacing);
+    const auto marks = axis_marks(low, high, most);
+    const auto unit = axis_unit(low, high, marks.size() > 1 ? marks[1] - marks[0] : high - low);
+    const auto x_of = [&](double s) { return box.left() + (s - low) / (high - low) * box.width(); };
+    p.setFont(figure_font(11));
+    const auto metrics = p.fontMetrics();
+    for (const double m : marks) {
+        const double x = std::round(x_of(m)) + 0.5;
+        if (!style.grid.isNull()) {
+            p.setPen(QPen(theme().hairline, 1, Qt::DotLine));
+            p.drawLine(QPointF(x, style.grid.top()), QPointF(x, style.grid.bottom()));
+        }
+        p.setPen(theme().ink2);
+        if (style.text_above)
+            p.drawLine(QPointF(x, box.bottom() - 4), QPointF(x, box.bottom()));
+        else
+            p.drawLine(QPointF(x, box.top()), QPointF(x, box.top() + 4));
+        const auto text = to_q(unit.text(m));
+        const double w = metrics.horizontalAdvance(text);
+        if (x - w / 2 < box.left() || x + w / 2 > box.right()) continue;
+        p.drawText(QRectF(x - w / 2 - 1, box.top() + (style.text_above ? 0 : 5), w + 2, box.height() - 5), Qt::AlignCenter, text);
+    }
+}
+
+}  // namespace grayrelic::app

@@ -1,0 +1,171 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/paint/theme.hpp"
+
+#include <QApplication>
+#include <QFontDatabase>
+#include <QPalette>
+#include <QStyleFactory>
+
+static void load_fonts() {
+    Q_INIT_RESOURCE(fonts);
+    // The Mono files also claim the family "B612": loaded first, they are overridden by the real ones.
+    for (const char* name : {"B612Mono-Bold", "B612Mono-Regular", "B612-Italic", "B612-Bold", "B612-Regular"})
+        QFontDatabase::addApplicationFont(QStringLiteral(":/fonts/%1.otf").arg(QLatin1String(name)));
+}
+
+namespace grayrelic::app {
+namespace {
+
+Theme casework() {
+    Theme t;
+    t.bench = QColor(0xDA, 0xD7, 0xCF);
+    t.rail = QColor(0xCF, 0xCB, 0xC1);
+    t.panel = QColor(0xEC, 0xEA, 0xE4);
+    t.sheet = QColor(0xFA, 0xF9, 0xF5);
+    t.ink = QColor(0x22, 0x26, 0x2A);
+    // A touch darker than on paper: 4.5:1 also on the rail.
+    t.ink2 = QColor(0x50, 0x55, 0x5B);
+    t.hairline = QColor(0xC2, 0xBD, 0xB2);
+    t.umber = QColor(0x7A, 0x4B, 0x2A);
+    t.slate = QColor(0x24, 0x55, 0x7E);
+    t.verdigris = QColor(0x2E, 0x6B, 0x57);
+    t.brass = QColor(0xA0, 0x6F, 0x0E);
+    t.oxide = QColor(0xA3, 0x28, 0x1E);
+    t.selection = QColor(0xE9, 0xDF, 0xC8);
+    return t;
+}
+
+Theme night_bench() {
+    Theme t;
+    t.dark = true;
+    t.bench = QColor(0x1C, 0x1E, 0x20);
+    t.rail = QColor(0x23, 0x26, 0x29);
+    t.panel = QColor(0x28, 0x2B, 0x2E);
+    t.sheet = QColor(0x15, 0x17, 0x1A);
+    t.ink = QColor(0xE9, 0xE5, 0xDB);
+    t.ink2 = QColor(0xA3, 0xA6, 0x9F);
+    t.hairline = QColor(0x3A, 0x3E, 0x42);
+    t.umber = QColor(0xD3, 0x9B, 0x6C);
+    t.slate = QColor(0x7F, 0xB2, 0xDA);
+    t.verdigris = QColor(0x6F, 0xBF, 0x9F);
+    t.brass = QColor(0xE0, 0xB0, 0x4A);
+    t.oxide = QColor(0xF0, 0x7A, 0x66);
+    t.selection = QColor(0x3B, 0x35, 0x24);
+    return t;
+}
+
+Theme& current() {
+    static Theme t = casework();
+    return t;
+}
+
+QString style_sheet(const Theme& t) {
+    return QStringLiteral(R"(
+QToolTip { background:%1; color:%2; border:1px solid %3; padding:3px 6px; }
+QLineEdit, QComboBox, QPlainTextEdit { background:%1; color:%2; border:1px solid %3; border-radius:2px; padding:2px 6px; min-height:20px; selection-background-color:%5; selection-color:%2; }
+*[compact="true"] { padding:0px 5px; min-height:18px; max-height:20px; }
+QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus { border:1px solid %4; }
+QLineEdit[invalid="true"] { border:1px solid %7; }
+QLineEdit:read-only { background:transparent; }
+QComboBox::drop-down { border:none; width:18px; }
+QComboBox QAbstractItemView { background:%1; color:%2; selection-background-color:%5; selection-color:%2; border:1px solid %3; }
+QPushButton { background:%1; color:%2; border:1px solid %3; border-radius:3px; padding:4px 12px; min-height:20px; }
+QPushButton:hover { background:%5; }
+QPushButton:focus { border:1px solid %4; }
+QPushButton:disabled { color:%6; }
+QPushButton:checked { background:%5; border:1px solid %4; }
+QScrollArea, QScrollArea > QWidget > QWidget { background:transparent; border:none; }
+QScrollBar:vertical { background:transparent; width:10px; margin:0; }
+QScrollBar:horizontal { background:transparent; height:10px; margin:0; }
+QScrollBar::handle { background:%3; border-radius:3px; min-height:24px; min-width:24px; }
+QScrollBar::add-line, QScrollBar::sub-line { width:0; height:0; }
+QMenuBar { background:%8; color:%2; border-bottom:1px solid %3; }
+QMenuBar::item { padding:4px 10px; background:transparent; }
+QMenuBar::item:selected, QMenu::item:selected { background:%5; color:%2; }
+QMenu { background:%1; color:%2; border:1px solid %3; }
+QMenu::item { padding:4px 24px 4px 16px; }
+QMenu::item:disabled { color:%6; }
+QMenu::separator { height:1px; background:%3; margin:4px 8px; }
+QProgressBar { background:%1; border:1px solid %3; border-radius:2px; text-align:center; max-height:12px; }
+QProgressBar::chunk { background:%4; }
+)")
+        .arg(t.sheet.name(), t.ink.name(), t.hairline.name(), t.slate.name(), t.selection.name(), t.ink2.name(), t.oxide.name(), t.panel.name());
+}
+
+}  // namespace
+
+QColor Theme::driver(Driver d) const {
+    if (d == Driver::relic) return umber;
+    if (d == Driver::bridge) return slate;
+    return ink2;
+}
+
+QColor Theme::verdict(Verdict v) const {
+    switch (v) {
+        case Verdict::stop: return oxide;
+        case Verdict::doubt: return brass;
+        case Verdict::holds: return verdigris;
+        case Verdict::unknown: return ink2;
+    }
+    return ink2;
+}
+
+QColor Theme::severity(Severity s) const {
+    return s == Severity::stop ? oxide : s == Severity::doubt ? brass : ink2;
+}
+
+const Theme& theme() { return current(); }
+
+void apply_theme(QApplication& application, bool dark) {
+    static bool loaded = false;
+    if (!loaded) {
+        load_fonts();
+        QApplication::setStyle(QStyleFactory::create(QStringLiteral("Fusion")));
+        loaded = true;
+    }
+    current() = dark ? night_bench() : casework();
+    const auto& t = current();
+    QPalette p;
+    p.setColor(QPalette::Window, t.bench);
+    p.setColor(QPalette::WindowText, t.ink);
+    p.setColor(QPalette::Base, t.sheet);
+    p.setColor(QPalette::AlternateBase, t.panel);
+    p.setColor(QPalette::Text, t.ink);
+    p.setColor(QPalette::PlaceholderText, t.ink2);
+    p.setColor(QPalette::Button, t.panel);
+    p.setColor(QPalette::ButtonText, t.ink);
+    p.setColor(QPalette::Highlight, t.selection);
+    p.setColor(QPalette::HighlightedText, t.ink);
+    p.setColor(QPalette::ToolTipBase, t.sheet);
+    p.setColor(QPalette::ToolTipText, t.ink);
+    p.setColor(QPalette::Link, t.slate);
+    p.setColor(QPalette::Disabled, QPalette::Text, t.ink2);
+    p.setColor(QPalette::Disabled, QPalette::ButtonText, t.ink2);
+    p.setColor(QPalette::Disabled, QPalette::WindowText, t.ink2);
+    application.setPalette(p);
+    QApplication::setFont(text_font());
+    application.setStyleSheet(style_sheet(t));
+}
+
+namespace {
+
+QFont font(const char* family, int pixels, bool bold) {
+    QFont f{QLatin1String(family)};
+    f.setPixelSize(pixels);
+    f.setBold(bold);
+    // Widths then do not depend on the system's hinting.
+    f.setHintingPreference(QFont::PreferNoHinting);
+    return f;
+}
+
+}  // namespace
+
+QFont text_font(int pixels, bool bold, bool italic) {
+    auto f = font("B612", pixels, bold);
+    f.setItalic(italic);
+    return f;
+}
+
+QFont figure_font(int pixels, bool bold) { return font("B612 Mono", pixels, bold); }
+
+}  // namespace grayrelic::app

@@ -1,0 +1,44 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/shell/action_registry.hpp"
+
+namespace grayrelic::app {
+
+QAction* ActionRegistry::add(const QString& id, const QString& menu, const QString& text, const QList<QKeySequence>& keys,
+                             std::function<void()> run) {
+    auto* action = new QAction(text, this);
+    action->setObjectName(id);
+    action->setShortcuts(keys);
+    if (!keys.isEmpty()) {
+        auto plain = text;
+        plain.remove(QLatin1Char('&'));
+        action->setToolTip(QStringLiteral("%1 (%2)").arg(plain, keys.front().toString(QKeySequence::NativeText)));
+    }
+    connect(action, &QAction::triggered, this, [run = std::move(run)] { run(); });
+    entries_.push_back({id, menu, action});
+    return action;
+}
+
+void ActionRegistry::note(const QString& group, const QString& text, const QString& keys) { noted_.push_back({group, text, keys}); }
+
+QAction* ActionRegistry::find(const QString& id) const {
+    for (const auto& e : entries_)
+        if (e.id == id) return e.action;
+    return nullptr;
+}
+
+std::vector<ActionRegistry::Line> ActionRegistry::shortcuts() const {
+    std::vector<Line> lines;
+    for (const auto& e : entries_) {
+        if (e.action->shortcuts().isEmpty()) continue;
+        QStringList keys;
+        for (const auto& k : e.action->shortcuts())
+            keys << k.toString(QKeySequence::NativeText);
+        auto text = e.action->text();
+        text.remove(QLatin1Char('&')).remove(QStringLiteral("…"));
+        lines.push_back({e.menu, text, keys.join(QStringLiteral(" or "))});
+    }
+    lines.insert(lines.end(), noted_.begin(), noted_.end());
+    return lines;
+}
+
+}  // namespace grayrelic::app

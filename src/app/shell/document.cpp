@@ -1,0 +1,121 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/shell/document.hpp"
+
+#include <QEventLoop>
+#include <QTimer>
+#include <QUndoCommand>
+#include <QtConcurrentRun>
+
+namespace grayrelic::app {
+
+/// Undo is the previous value: two dossiers that share what they have in common.
+class DossierCommand : public QUndoCommand {
+  public:
+    DossierCommand(Document& document, const QString& what, Dossier before, Dossier after, QString key)
+        : QUndoCommand(what), document_(document), before_(std::move(before)), after_(std::move(after)), key_(std::move(key)) {}
+    void undo() override { document_.set(before_); }
+    void redo() override { document_.set(after_); }
+    int id() const override { return key_.isEmpty() ? -1 : 1; }
+    bool mergeWith(const QUndoCommand* other) override {
+        const auto* next = static_cast<const DossierCommand*>(other);
+        if (next->key_ != key_) return false;
+        after_ = next->after_;
+        return true;
+    }
+
+  private:
+    Document& document_;
+    Dossier before_;
+    Dossier after_;
+    QString key_;
+};
+
+Document::Document(QObject* parent) : QObject(parent), analysis_(std::make_shared<const Analysis>()) {
+    connect(&watcher_, &QFutureWatcher<Outcome>::finished, this, &Document::finish_analysis);
+    auto* timer = new QTimer(this);
+    timer->setInterval(100);
+    connect(timer, &QTimer::timeout, this, [this] {
+        if (running_ && progress_) Q_EMIT progressed(progress_->fraction());
+    });
+    timer->start();
+}
+
+Document::~Document() {
+    if (progress_) progress_->cancel();
+    watcher_.disconnect(this);
+    watcher_.waitForFinished();
+}
+
+void Document::apply(const QString& what, Dossier next, const QString& merge_key) {
+    if (next == dossier_) return;
+    undo_.push(new DossierCommand(*this, what, dossier_, std::move(next), merge_key));
+}
+
+void Document::set(const Dossier& dossier) {
+    dossier_ = dossier;
+    Q_EMIT changed();
+    start_analysis();
+}
+
+void Document::open(Dossier dossier, std::filesystem::path folder) {
+    undo_.clear();
+    folder_ = std::move(folder);
+    open_ = true;
+    unsaved_ = folder_.empty();
+    analysis_ = std::make_shared<const Analysis>();
+    set(dossier);
+}
+
+void Document::saved(Dossier as_saved, std::filesystem::path folder) {
+    const bool same = as_saved == dossier_ && folder == folder_;
+    folder_ = std::move(folder);
+    unsaved_ = false;
+    undo_.setClean();
+    if (same)
+        Q_EMIT changed();
+    else
+        set(as_saved);
+}
+
+void Document::start_analysis() {
+    stopped_ = false;
+    if (running_) {
+        again_ = true;
+        progress_->cancel();
+        return;
+    }
+    running_ = true;
+    again_ = false;
+    progress_ = std::make_shared<Progress>();
+    Q_EMIT busy_changed(true);
+    watcher_.setFuture(QtConcurrent::run([dossier = dossier_, folder = folder_, before = analysis_, progress = progress_, this] {
+        return analyse(dossier, folder, store_, *progress, before.get());
+    }));
+}
+
+void Document::finish_analysis() {
+    running_ = false;
+    const auto outcome = watcher_.result();
+    if (again_) {
+        start_analysis();
+        return;
+    }
+    if (outcome && !stopped_) analysis_ = *outcome;
+    Q_EMIT busy_changed(false);
+    Q_EMIT analysed();
+}
+
+void Document::cancel_analysis() {
+    if (!running_) return;
+    stopped_ = true;
+    again_ = false;
+    progress_->cancel();
+}
+
+void Document::wait_until_current() {
+    QEventLoop loop;
+    while (!is_current())
+        loop.processEvents(QEventLoop::WaitForMoreEvents, 50);
+}
+
+}  // namespace grayrelic::app

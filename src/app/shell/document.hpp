@@ -1,0 +1,72 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The open dossier: its current value, its history, and what follows from it. Views read it and ask it to apply a
+// next value; they never keep a copy. Everything recomputes in the background after each change; a result that a
+// newer change has overtaken is dropped.
+#pragma once
+
+#include <QFutureWatcher>
+#include <QObject>
+#include <QString>
+#include <QUndoStack>
+
+#include <filesystem>
+#include <memory>
+
+#include "core/checks/analysis.hpp"
+
+namespace grayrelic::app {
+
+class Document : public QObject {
+    Q_OBJECT
+  public:
+    explicit Document(QObject* parent = nullptr);
+    ~Document() override;
+
+    [[nodiscard]] const Dossier& dossier() const { return dossier_; }
+    /// What follows from the dossier; of an earlier version while a newer one is computed. Never null.
+    [[nodiscard]] const Analysis& analysis() const { return *analysis_; }
+    [[nodiscard]] bool is_current() const { return !running_ && !again_; }
+    [[nodiscard]] const std::filesystem::path& folder() const { return folder_; }  ///< empty while never saved
+    [[nodiscard]] bool is_open() const { return open_; }
+    [[nodiscard]] bool is_modified() const { return open_ && (!undo_.isClean() || unsaved_); }
+    [[nodiscard]] QUndoStack& undo_stack() { return undo_; }
+
+    /// One undo step. Steps in a row with the same key (not empty) become one.
+    void apply(const QString& what, Dossier next, const QString& merge_key = {});
+    /// Opens another dossier and forgets the history. An empty folder means it was never saved.
+    void open(Dossier dossier, std::filesystem::path folder);
+    /// After a save: the value as saved, and where.
+    void saved(Dossier as_saved, std::filesystem::path folder);
+    void cancel_analysis();
+    /// For tests and for pictures: returns when nothing is left to compute.
+    void wait_until_current();
+
+  Q_SIGNALS:
+    void changed();          ///< the dossier has another value
+    void analysed();         ///< analysis() has another value
+    void progressed(double fraction);
+    void busy_changed(bool busy);
+
+  private:
+    friend class DossierCommand;
+    void set(const Dossier& dossier);
+    void start_analysis();
+    void finish_analysis();
+
+    Dossier dossier_;
+    std::shared_ptr<const Analysis> analysis_;
+    std::filesystem::path folder_;
+    bool open_ = false;
+    bool unsaved_ = false;
+    QUndoStack undo_;
+    CaptureStore store_;
+
+    using Outcome = Result<std::shared_ptr<const Analysis>>;
+    QFutureWatcher<Outcome> watcher_;
+    std::shared_ptr<Progress> progress_;
+    bool running_ = false;
+    bool again_ = false;
+    bool stopped_ = false;  // the person cancelled; the next change starts anew
+};
+
+}  // namespace grayrelic::app

@@ -1,0 +1,46 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/shell/screenshots.hpp"
+
+#include <QApplication>
+#include <QDir>
+#include <QElapsedTimer>
+
+#include "app/shell/main_window.hpp"
+#include "app/stages/listen/listen_page.hpp"
+#include "app/stages/port/port_page.hpp"
+#include "app/stages/timing/timing_page.hpp"
+
+namespace grayrelic::app {
+namespace {
+
+void settle() {
+    QElapsedTimer timer;
+    timer.start();
+    while (timer.elapsed() < 60)
+        QApplication::processEvents(QEventLoop::AllEvents, 20);
+}
+
+}  // namespace
+
+QString write_screenshots(MainWindow& window, const QString& folder) {
+    if (!QDir().mkpath(folder)) return QStringLiteral("%1: found no place for a folder, expected one").arg(folder);
+    window.resize(1280, 800);
+    window.show();
+    window.document().wait_until_current();
+    struct View {
+        const char* name;
+        int stage;
+    };
+    for (const bool dark : {false, true}) {
+        window.set_dark(dark);
+        for (const auto& view : {View{"port", 0}, View{"listen", 1}, View{"timing", 2}}) {
+            window.show_stage(view.stage);
+            settle();
+            const auto path = QStringLiteral("%1/%2-%3.png").arg(folder, QLatin1String(view.name), dark ? QStringLiteral("dark") : QStringLiteral("light"));
+            if (!window.grab().save(path)) return QStringLiteral("%1: found no way to write it, expected a folder with room").arg(path);
+        }
+    }
+    return {};
+}
+
+}  // namespace grayrelic::app

@@ -1,0 +1,26 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What the shell asks of a stage's page.
+#pragma once
+
+#include <QWidget>
+
+#include "core/checks/finding.hpp"
+
+namespace grayrelic::app {
+
+class StagePage : public QWidget {
+    Q_OBJECT
+  public:
+    using QWidget::QWidget;
+    [[nodiscard]] virtual QString sentence() const = 0;    ///< what is on the sheet, for the header
+    [[nodiscard]] virtual QString detail() const = 0;      ///< its figures
+    [[nodiscard]] virtual QString rail_line() const = 0;   ///< the stage's state in a few words
+    [[nodiscard]] virtual bool has_content() const = 0;    ///< false: not started
+    [[nodiscard]] virtual QList<QWidget*> header_widgets() { return {}; }
+    virtual void show_place(const FindingPlace& place) = 0;
+
+  Q_SIGNALS:
+    void header_changed();
+};
+
+}  // namespace grayrelic::app

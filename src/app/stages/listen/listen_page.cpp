@@ -1,0 +1,303 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/stages/listen/listen_page.hpp"
+
+#include <QHBoxLayout>
+#include <QMenu>
+#include <QSignalBlocker>
+
+#include "app/paint/marks.hpp"
+#include "app/paint/theme.hpp"
+#include "core/dossier/edits.hpp"
+#include "core/timing/contract.hpp"
+
+namespace grayrelic::app {
+
+ListenPage::ListenPage(Document& document, FileFlow& files, QWidget* parent) : StagePage(parent), document_(document) {
+    auto* whole = new QVBoxLayout(this);
+    whole->setContentsMargins(16, 12, 16, 16);
+    whole->setSpacing(8);
+    overview_ = new OverviewStrip;
+    whole->addWidget(overview_);
+    waves_ = new WaveView;
+    whole->addWidget(waves_, 6);
+    reading_ = new ReadingBar(document_);
+    whole->addWidget(reading_);
+
+    auto* bottom = new QHBoxLayout;
+    bottom->setSpacing(12);
+    delay_sheet_ = new Sheet(tr("Delay"));
+    from_ = new QComboBox;
+    from_->setAccessibleName(tr("Delay from this edge"));
+    to_ = new QComboBox;
+    to_->setAccessibleName(tr("Delay to this edge"));
+    for (auto* box : {from_, to_}) {
+        box->setMinimumWidth(84);
+        connect(box, &QComboBox::activated, this, &ListenPage::refresh_delay);
+    }
+    delay_sheet_->add_to_title(from_);
+    delay_sheet_->add_to_title(new QLabel(QStringLiteral("→")));
+    delay_sheet_->add_to_title(to_);
+    histogram_ = new HistogramView;
+    delay_sheet_->body()->addWidget(histogram_, 1);
+    auto* pick_row = new QHBoxLayout;
+    picked_ = secondary_label(tr("Pick bars to mark the edges behind them."));
+    pick_row->addWidget(picked_, 1);
+    previous_ = new QPushButton(tr("Previous"));
+    previous_->setToolTip(tr("Previous marked edge (Shift+N in the waves)"));
+    next_ = new QPushButton(tr("Next"));
+    next_->setToolTip(tr("Next marked edge (N in the waves)"));
+    for (auto* b : {previous_, next_}) {
+        b->setEnabled(false);
+        pick_row->addWidget(b);
+    }
+    delay_sheet_->body()->addLayout(pick_row);
+    bottom->addWidget(delay_sheet_, 3);
+    measure_ = new MeasureSheet;
+    bottom->addWidget(measure_, 2);
+    whole->addLayout(bottom, 5);
+
+    choice_ = new QComboBox;
+    choice_->setAccessibleName(tr("Capture"));
+    choice_->setMinimumWidth(180);
+    add_ = new QPushButton(tr("Add capture"));
+    add_->setToolTip(tr("Add capture (Ctrl+I), or drop one on the window"));
+    connect(add_, &QPushButton::clicked, &files, &FileFlow::add_captures_with_dialog);
+    connect(choice_, &QComboBox::activated, this, [this] { show_capture(choice_->currentData().toString()); });
+    connect(waves_, &WaveView::window_changed, this, [this] {
+        overview_->show_window(waves_->window());
+        measure_->measure(*waves_);
+    });
+    connect(waves_, &WaveView::cursors_changed, this, [this] { measure_->measure(*waves_); });
+    connect(waves_, &WaveView::row_changed, this, [this] { measure_->measure(*waves_); });
+    connect(waves_, &WaveView::pin_menu_wanted, this, &ListenPage::pin_menu);
+    connect(overview_, &OverviewStrip::wanted, this, [this](Time t) { waves_->center_on(t, waves_->window().length()); });
+    connect(histogram_, &HistogramView::picked, this, &ListenPage::pick);
+    connect(next_, &QPushButton::clicked, this, [this] { waves_->step_mark(1); });
+    connect(previous_, &QPushButton::clicked, this, [this] { waves_->step_mark(-1); });
+    connect(&document_, &Document::analysed, this, &ListenPage::refresh);
+    connect(&document_, &Document::changed, this, &ListenPage::refresh);
+    refresh();
+}
+
+std::shared_ptr<const CaptureAnalysis> ListenPage::current() const {
+    for (const auto& c : document_.analysis().captures)
+        if (c->ref.id == id_) return c;
+    return nullptr;
+}
+
+void ListenPage::show_capture(const QString& id) {
+    id_ = id.toStdString();
+    refresh();
+}
+
+void ListenPage::refresh() {
+    const auto& captures = *document_.dossier().captures;
+    if (document_.dossier().find_capture(id_) == nullptr) id_ = captures.empty() ? std::string() : captures.front().id;
+    {
+        const QSignalBlocker block(choice_);
+        choice_->clear();
+        for (const auto& c : captures)
+            choice_->addItem(to_q(c.title), to_q(c.id));
+        choice_->setCurrentIndex(choice_->findData(to_q(id_)));
+        choice_->setEnabled(choice_->count() > 1);
+    }
+    const auto capture = current();
+    const bool fresh = capture && waves_->row_count() == 0;
+    waves_->show_capture(capture, document_.dossier());
+    overview_->show_capture(capture);
+    // A capture of seconds says nothing when seen whole: begin at its first read word.
+    if (fresh && capture->decoding && !capture->decoding->frames.empty()) {
+        const auto& f = capture->decoding->frames.front();
+        const Time length = f.end - f.start;
+        waves_->set_window({f.start - length / 12, f.end + length / 12});
+    }
+    overview_->show_window(waves_->window());
+    reading_->show_capture(capture.get());
+    measure_->measure(*waves_);
+    refresh_delay();
+    Q_EMIT header_changed();
+}
+
+void ListenPage::refresh_delay() {
+    const auto capture = current();
+    const auto& reply = document_.dossier().timing->reply;
+    const ContractFigure* figure = nullptr;
+    for (const auto& f : document_.analysis().contract) {
+        if (f->interval.kind != "response") continue;
+        if (figure == nullptr || f->interval.from == reply.trigger) figure = f.get();
+    }
+
+    QString chosen_from = from_->currentData().toString();
+    QString chosen_to = to_->currentData().toString();
+    const auto fill = [&](QComboBox* box, const QString& wanted) {
+        const QSignalBlocker block(box);
+        box->clear();
+        if (capture && capture->capture)
+            for (const auto& s : capture->capture->signals) {
+                if (!s.digital || box->count() > 200) continue;
+                for (const auto d : {Direction::rise, Direction::fall, Direction::any}) {
+                    const EdgeName edge{short_name(s.name), d};
+                    box->addItem(d == Direction::any ? to_q(edge.signal + " ↑↓") : to_q(show_edge(edge)), to_q(EdgeName{s.name, d}.signal + ":" + std::string(word(d))));
+                }
+            }
+        if (const int i = box->findData(wanted); i >= 0) box->setCurrentIndex(i);
+    };
+    // Edges are chosen once: from the contract where there is one, then they stay as the person left them.
+    if (chosen_from.isEmpty() && figure != nullptr && capture && capture->capture) {
+        const auto full = [&](const std::string& text) {
+            const auto edge = parse_edge(text);
+            const auto found = edge ? capture->capture->find(edge->signal) : Result<const Signal*>(fail_usage("", ""));
+            return found ? to_q((*found)->name + ":" + std::string(word(edge->direction))) : QString();
+        };
+        chosen_from = full(figure->interval.from);
+        chosen_to = full(figure->interval.to);
+    }
+    fill(from_, chosen_from);
+    fill(to_, chosen_to);
+
+    const auto key = QStringLiteral("%1|%2|%3|%4").arg(to_q(id_), from_->currentData().toString(), to_->currentData().toString()).arg(reinterpret_cast<quintptr>(capture ? capture->capture.get() : nullptr));
+    if (key == delay_key_) return;
+    delay_key_ = key;
+    delays_.clear();
+    const auto a = parse_edge(from_->currentData().toString().toStdString());
+    const auto b = parse_edge(to_->currentData().toString().toStdString());
+    if (!capture || !capture->capture || !a || !b) {
+        histogram_->clear(tr("Choose two edges above."));
+        delay_sheet_->set_about({});
+        pick(0, 0);
+        return;
+    }
+    const auto from = capture->capture->find_digital(a->signal);
+    const auto to = capture->capture->find_digital(b->signal);
+    if (!from || !to) return;
+    // An answer belongs to its burst: it comes before the signal's own opposite edge.
+    const auto widths = pulses(**from, a->direction != Direction::fall, {Time::min(), Time::max()});
+    std::vector<double> lengths;
+    for (const auto& w : widths)
+        lengths.push_back(w.length().seconds());
+    const auto spread = summarise(lengths);
+    std::optional<Time> within;
+    if (spread.n > 0 && a->signal != b->signal) within = Time::from_seconds(spread.median * 1.5);
+    auto measured = measure_delay(**from, a->direction, **to, b->direction, within);
+    delays_ = std::move(measured.answered);
+    std::vector<double> values;
+    for (const auto& d : delays_)
+        values.push_back(d.length().seconds());
+    const auto s = summarise(values);
+    const double sampling = capture->sample_period ? capture->sample_period->seconds() : capture->capture->resolution.seconds();
+    auto about = tr("%1 answers to %2 edges · ± %3 sampling")
+                     .arg(to_q(print_count(s.n)), to_q(print_count(s.n + static_cast<long>(measured.unanswered.size()))), to_q(print_number(sampling, Unit::second)));
+    std::optional<HistogramView::Marker> look;
+    const auto trigger = parse_edge(reply.trigger);
+    const auto& tasks = document_.analysis().tasks;
+    if (trigger && tasks && a->direction == trigger->direction && short_name(a->signal) == short_name(trigger->signal)) {
+        Time least = Time::max();
+        for (const auto& t : *tasks)
+            least = std::min(least, t.deadline - t.trigger);
+        about += tr(" · host looks at %1").arg(to_q(print(least)));
+        if (reply.look.evidence.kind == EvidenceKind::assumed) about += tr(", assumed");
+        // Far to the right of the bars it would squeeze them; then the words above must do.
+        if (s.n > 0 && least.seconds() < 3.0 * s.max) look = HistogramView::Marker{least.seconds(), tr("host looks")};
+    }
+    delay_sheet_->set_about(about);
+    Driver driver = Driver::unknown;
+    if (const auto* pin = document_.dossier().pin_of(capture->ref, b->signal)) driver = pin->driver.value;
+    delay_sheet_->set_title(tr("Delay, median %1").arg(s.n > 0 ? to_q(print_number(s.median, Unit::second)) : tr("none")));
+    if (values.empty())
+        histogram_->clear(tr("No such answer in this capture."));
+    else
+        histogram_->show_values(std::move(values), driver, look, sampling);
+    pick(0, 0);
+}
+
+void ListenPage::pick(double low, double high) {
+    std::vector<Interval> marks;
+    if (high > low)
+        for (const auto& d : delays_) {
+            const double s = d.length().seconds();
+            // The same rounding as the bars: a value on a bar's edge belongs to the bar on its right.
+            const auto bar = histogram_->histogram().bar_of(s);
+            const double middle = histogram_->histogram().edge(bar) + histogram_->histogram().width / 2;
+            if (middle > low && middle < high) marks.push_back(d);
+        }
+    const bool some = !marks.empty();
+    picked_->setText(some ? tr("%1 edges from %2 to %3 are marked.").arg(to_q(print_count(static_cast<long long>(marks.size()))), to_q(print_number(low, Unit::second)), to_q(print_number(high, Unit::second)))
+                          : tr("Pick bars to mark the edges behind them."));
+    previous_->setEnabled(some);
+    next_->setEnabled(some);
+    waves_->set_marks(std::move(marks));
+    if (some) waves_->step_mark(1);
+}
+
+void ListenPage::pin_menu(const QString& signal, const QPoint& at) {
+    const auto* ref = document_.dossier().find_capture(id_);
+    if (ref == nullptr || document_.dossier().ports->empty()) return;
+    QMenu menu(this);
+    for (const auto& port : *document_.dossier().ports)
+        for (const auto& pin : port.pins)
+            connect(menu.addAction(tr("%1 %2  %3").arg(to_q(port.id), to_q(pin.number), to_q(pin.name.value))), &QAction::triggered, this, [this, signal, port = port.id, number = pin.number] {
+                const auto* found = document_.dossier().find_capture(id_);
+                if (found == nullptr) return;
+                auto changed = *found;
+                changed.port = port;
+                const auto name = signal.toStdString();
+                const auto* tie = changed.find_tie(name);
+                const auto old = tie == nullptr ? name : tie->signal;
+                std::erase_if(changed.ties, [&](const SignalTie& t) { return t.signal == old; });
+                changed.ties.push_back({old, number});
+                document_.apply(tr("tie %1 to pin %2").arg(to_q(short_name(name)), to_q(number)), with_capture(document_.dossier(), std::move(changed)));
+            });
+    menu.exec(at);
+}
+
+QString ListenPage::sentence() const {
+    const auto* ref = document_.dossier().find_capture(id_);
+    return ref == nullptr ? tr("Listen") : to_q(ref->title);
+}
+
+QString ListenPage::detail() const {
+    const auto c = current();
+    if (!c) return document_.dossier().captures->empty() ? tr("nothing recorded yet") : tr("reading …");
+    if (!c->capture) return tr("can't be read");
+    const auto rate = c->sample_period ? to_q(print(Hertz(1.0 / c->sample_period->seconds()))).replace(QStringLiteral("Hz"), QStringLiteral("S/s")) : tr("rate not known");
+    return tr("%1 · %2 signals · %3 edges").arg(rate).arg(c->capture->signals.size()).arg(to_q(print_count(static_cast<long long>(c->capture->edge_count()))));
+}
+
+QString ListenPage::rail_line() const {
+    const auto& all = document_.analysis().captures;
+    const auto read = std::count_if(all.begin(), all.end(), [](const auto& c) { return c->decoding && !c->decoding->frames.empty(); });
+    return tr("%1 captures · %2 read").arg(document_.dossier().captures->size()).arg(read);
+}
+
+bool ListenPage::has_content() const { return !document_.dossier().captures->empty(); }
+QList<QWidget*> ListenPage::header_widgets() { return {choice_, add_}; }
+
+void ListenPage::show_place(const FindingPlace& place) {
+    if (place.kind != "capture") return;
+    show_capture(to_q(place.id));
+    if (place.at_s >= 0) {
+        const Time t = Time::from_seconds(place.at_s);
+        waves_->set_cursors({t, std::nullopt});
+        waves_->center_on(t, std::min(waves_->window().length(), Time::us(250)));
+    }
+    waves_->setFocus();
+}
+
+void ListenPage::describe_keys(ActionRegistry& actions) const {
+    const auto group = tr("Waves");
+    actions.note(group, tr("Pan"), tr("Left, Right, wheel, or drag"));
+    actions.note(group, tr("Pan by most of the view"), tr("Shift+Left, Shift+Right"));
+    actions.note(group, tr("Zoom in, out"), tr("+, −, Ctrl+wheel"));
+    actions.note(group, tr("Whole capture"), tr("0"));
+    actions.note(group, tr("Begin, end of the capture"), tr("Home, End"));
+    actions.note(group, tr("Choose a signal"), tr("Up, Down"));
+    actions.note(group, tr("Cursor A at an edge"), tr("Click, or [ and ]"));
+    actions.note(group, tr("Cursor B at an edge"), tr("Shift+click, or { and }"));
+    actions.note(group, tr("Next, previous marked edge"), tr("N, Shift+N"));
+    actions.note(group, tr("Remove the cursors"), tr("Esc"));
+    const auto histogram = tr("Histogram");
+    actions.note(histogram, tr("Pick a bar, extend"), tr("Left, Right, with Shift"));
+    actions.note(histogram, tr("Pick nothing"), tr("Esc"));
+}
+
+}  // namespace grayrelic::app

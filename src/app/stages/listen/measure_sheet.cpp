@@ -1,0 +1,84 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/stages/listen/measure_sheet.hpp"
+
+#include "app/paint/marks.hpp"
+#include "app/paint/theme.hpp"
+#include "core/base/quantity.hpp"
+#include "core/signal/measure.hpp"
+
+namespace grayrelic::app {
+namespace {
+
+/// Above this many edges a measurement would no longer be felt as instant while panning.
+constexpr std::size_t most_edges = 2'000'000;
+
+QString time_text(const Statistics& s, double Statistics::*member) {
+    return s.n == 0 ? QStringLiteral("·") : to_q(print_number(s.*member, Unit::second));
+}
+
+}  // namespace
+
+MeasureSheet::MeasureSheet(QWidget* parent) : Sheet(tr("Measure"), parent) {
+    grid_ = new QGridLayout;
+    grid_->setHorizontalSpacing(10);
+    grid_->setVerticalSpacing(3);
+    const QString columns[] = {QString(), tr("count"), tr("least"), tr("median"), tr("most")};
+    const QString rows[] = {QString(), tr("high"), tr("low"), tr("period")};
+    for (int r = 0; r < 4; ++r)
+        for (int c = 0; c < 5; ++c) {
+            auto* label = r == 0 || c == 0 ? secondary_label(r == 0 ? columns[c] : rows[r]) : new QLabel(QStringLiteral("·"));
+            label->setWordWrap(false);
+            if (r > 0 && c > 0) {
+                label->setFont(figure_font(12));
+                label->setTextInteractionFlags(Qt::TextSelectableByMouse);
+            }
+            label->setAlignment(c == 0 ? Qt::AlignLeft : Qt::AlignRight);
+            grid_->addWidget(label, r, c);
+            grid_->setColumnStretch(c, c == 0 ? 0 : 1);
+        }
+    body()->addLayout(grid_);
+    rate_ = new QLabel;
+    rate_->setFont(figure_font(12));
+    rate_->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    body()->addWidget(rate_);
+    body()->addStretch(1);
+}
+
+void MeasureSheet::set_cell(int row, int column, const QString& text) {
+    static_cast<QLabel*>(grid_->itemAtPosition(row, column)->widget())->setText(text);
+}
+
+QString MeasureSheet::cell(int row, int column) const {
+    return static_cast<QLabel*>(grid_->itemAtPosition(row, column)->widget())->text();
+}
+
+void MeasureSheet::measure(const WaveView& view) {
+    const auto* trace = view.trace_of(view.row());
+    if (trace == nullptr) {
+        set_title(tr("Measure"));
+        set_about(tr("choose a signal"));
+        return;
+    }
+    const auto& c = view.cursors();
+    const bool between = c.a && c.b;
+    const Span window = between ? Span{std::min(*c.a, *c.b), std::max(*c.a, *c.b)} : view.window();
+    set_title(view.name_of(view.row()));
+    const auto n = trace->edges_until(window.to) - trace->edges_before(window.from);
+    PulseMeasurement m;
+    if (n <= most_edges)
+        m = measure_pulses(*trace, window);
+    set_about(n > most_edges ? tr("%1 edges in view: zoom in, or set both cursors").arg(to_q(print_count(static_cast<long long>(n))))
+              : between      ? tr("between the cursors, %1").arg(to_q(print(window.length())))
+                             : tr("in view, %1").arg(to_q(print(window.length()))));
+    int row = 1;
+    for (const auto* s : {&m.high, &m.low, &m.period}) {
+        set_cell(row, 1, s->n == 0 ? QStringLiteral("·") : to_q(print_count(s->n)));
+        set_cell(row, 2, time_text(*s, &Statistics::min));
+        set_cell(row, 3, time_text(*s, &Statistics::median));
+        set_cell(row, 4, time_text(*s, &Statistics::max));
+        ++row;
+    }
+    rate_->setText(m.frequency_hz ? tr("mean rate %1 · high for %2").arg(to_q(print(Hertz(*m.frequency_hz), 4)), to_q(print_share(*m.duty))) : tr("no whole period"));
+}
+
+}  // namespace grayrelic::app

@@ -1,0 +1,213 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The painting half of WaveView.
+#include <QPainter>
+
+#include <algorithm>
+#include <cmath>
+
+#include "app/paint/axis.hpp"
+#include "app/paint/marks.hpp"
+#include "app/paint/theme.hpp"
+#include "app/paint/wave.hpp"
+#include "app/stages/listen/wave_view.hpp"
+#include "core/base/quantity.hpp"
+
+namespace grayrelic::app {
+
+void WaveView::paintEvent(QPaintEvent*) {
+    QPainter p(this);
+    p.fillRect(rect(), theme().sheet);
+    p.setPen(theme().hairline);
+    p.drawRect(rect().adjusted(0, 0, -1, -1));
+    if (rows_.empty()) {
+        p.setPen(theme().ink2);
+        p.setFont(text_font(13));
+        const auto text = capture_ && !capture_->problem.empty() ? to_q(capture_->problem) : tr("No capture yet. Drop one here, or choose Add capture.");
+        p.drawText(rect().adjusted(24, 24, -24, -24), Qt::AlignCenter | Qt::TextWordWrap, text);
+        return;
+    }
+    const auto box = plot();
+    const double bottom = words_box().bottom();
+    draw_time_axis(p, QRectF(box.left(), 2, box.width(), axis_band()), window_.from.seconds(), window_.to.seconds(),
+                   {true, QRectF(box.left(), box.top(), box.width(), bottom - box.top()), 120});
+    p.setPen(theme().hairline);
+    p.drawLine(QPointF(box.left() - 0.5, 1), QPointF(box.left() - 0.5, height() - 2));
+    p.save();
+    p.setClipRect(QRectF(0, box.top() - 2, width() - 1, bottom - box.top() + 6));
+    paint_marks(p);
+    paint_rows(p);
+    paint_words(p);
+    paint_cursors(p);
+    p.restore();
+    paint_hover(p);
+    if (hasFocus()) {
+        p.setPen(QPen(theme().slate, 1));
+        p.setBrush(Qt::NoBrush);
+        p.drawRect(rect().adjusted(0, 0, -1, -1));
+    }
+}
+
+double WaveView::axis_band() { return 22.0; }
+
+void WaveView::paint_rows(QPainter& p) {
+    const double h = row_height();
+    for (int i = 0; i < row_count(); ++i) {
+        const auto& row = rows_[static_cast<std::size_t>(i)];
+        const double top = plot().top() + h * i;
+        if (i == row_) p.fillRect(QRectF(1, top + 1, plot().left() - 2, h - 2), theme().selection);
+        if (i > 0) {
+            p.setPen(theme().hairline);
+            p.drawLine(QPointF(0, top), QPointF(width(), top));
+        }
+        p.setPen(theme().ink);
+        p.setFont(text_font(13, true));
+        draw_text(p, QRectF(12, top + h / 2 - 18, 72, 18), Qt::AlignVCenter, row.name);
+        p.setPen(theme().ink2);
+        p.setFont(figure_font(11));
+        draw_text(p, QRectF(12, top + h / 2, 90, 16), Qt::AlignVCenter, row.pin);
+        draw_driver(p, QPointF(98, top + h / 2 - 8), row.driver);
+        draw_wave(p, *row.trace, window_, row_box(i), theme().driver(row.driver));
+    }
+}
+
+void WaveView::paint_words(QPainter& p) {
+    const auto lane = words_box();
+    p.setPen(theme().hairline);
+    p.drawLine(QPointF(0, lane.top() - 3), QPointF(width(), lane.top() - 3));
+    p.setPen(theme().ink);
+    p.setFont(text_font(13, true));
+    p.drawText(QRectF(12, lane.top() + 4, 104, 18), Qt::AlignVCenter, tr("Words"));
+    p.setPen(theme().ink2);
+    p.setFont(text_font(11));
+    const auto about = !capture_->decoding ? (capture_->decode_problem.empty() ? tr("not read yet") : tr("can't be read")) : to_q(capture_->decoding->kind);
+    p.drawText(QRectF(12, lane.top() + 22, 104, 16), Qt::AlignVCenter, about);
+    if (!capture_->decoding) return;
+    p.save();
+    p.setClipRect(lane.adjusted(0, -2, 0, 8), Qt::IntersectClip);
+    const auto& frames = capture_->decoding->frames;
+    auto it = std::lower_bound(frames.begin(), frames.end(), window_.from, [](const Frame& f, Time t) { return f.end < t; });
+    int last_pixel = -1000;
+    for (; it != frames.end() && it->start <= window_.to; ++it) {
+        const double x0 = x_of(it->start);
+        const double x1 = x_of(it->end);
+        if (x1 - x0 < 3.0) {
+            // A whole word in under three pixels: one tick per pixel column is enough.
+            if (static_cast<int>(x0) <= last_pixel) continue;
+            last_pixel = static_cast<int>(x0) + 1;
+            p.fillRect(QRectF(x0, lane.top() + 12, 2, 22), it->errors.empty() ? theme().ink2 : theme().oxide);
+            continue;
+        }
+        paint_word(p, *it, lane);
+    }
+    p.restore();
+}
+
+void WaveView::paint_word(QPainter& p, const Frame& frame, const QRectF& lane) {
+    const auto n = frame.levels.size();
+    if (n == 0) return;
+    const double first = x_of(frame.bit_times.front());
+    const double last = x_of(frame.bit_times.back());
+    const double step = n > 1 ? (last - first) / static_cast<double>(n - 1) : 24.0;
+    const bool bad = !frame.errors.empty();
+    if (step < 9.0) {
+        // Bits too narrow for names: the word as one plate with its value.
+        const QRectF plate(first - step / 2, lane.top() + 8, std::max(3.0, last - first + step), 28);
+        p.fillRect(plate, theme().selection);
+        p.setPen(bad ? theme().oxide : theme().hairline);
+        p.setBrush(Qt::NoBrush);
+        p.drawRect(plate);
+        const auto text = frame.value ? QStringLiteral("0x%1").arg(static_cast<qulonglong>(*frame.value), 0, 16) : QStringLiteral("?");
+        p.setFont(figure_font(11));
+        if (p.fontMetrics().horizontalAdvance(text) + 4 < plate.width()) {
+            p.setPen(bad ? theme().oxide : theme().ink);
+            p.drawText(plate, Qt::AlignCenter, text);
+        }
+        return;
+    }
+    const double w = std::min(step - 2.0, 34.0);
+    const auto& names = capture_->ref.decode.bits;
+    for (std::size_t i = 0; i < n; ++i) {
+        const double x = x_of(frame.bit_times[i]);
+        if (x + w < lane.left() || x - w > lane.right()) continue;
+        const QRectF tile(x - w / 2, lane.top() + 6, w, 34);
+        const bool high = frame.levels[i] == '1';
+        p.fillRect(tile, high ? theme().selection : theme().ink);
+        if (bad) {
+            p.setPen(theme().oxide);
+            p.setBrush(Qt::NoBrush);
+            p.drawRect(tile);
+        }
+        p.setPen(high ? theme().ink : theme().sheet);
+        if (w >= 14.0) {
+            p.setFont(text_font(11, true));
+            const auto name = i < names.size() ? to_q(names[i]) : QString::number(i);
+            p.drawText(QRectF(tile.left() - 6, tile.top() + 1, tile.width() + 12, 16), Qt::AlignCenter, name);
+        }
+        p.setFont(figure_font(11));
+        p.drawText(QRectF(tile.left(), tile.top() + (w >= 14.0 ? 17 : 9), tile.width(), 15), Qt::AlignCenter, QString(QLatin1Char(frame.levels[i])));
+    }
+}
+
+void WaveView::paint_marks(QPainter& p) {
+    int last_pixel = -1000;
+    for (const auto& m : marks_) {
+        if (m.to < window_.from || m.from > window_.to) continue;
+        const double x0 = x_of(m.from);
+        const double x1 = std::max(x0 + 1.0, x_of(m.to));
+        if (static_cast<int>(x1) <= last_pixel) continue;
+        last_pixel = static_cast<int>(x1);
+        p.fillRect(QRectF(x0, plot().top(), x1 - x0, row_height() * row_count()), theme().selection);
+    }
+}
+
+void WaveView::paint_cursors(QPainter& p) {
+    const double bottom = words_box().bottom();
+    const auto line = [&](const std::optional<Time>& t, const QString& label) {
+        if (!t || *t < window_.from || *t > window_.to) return;
+        const double x = std::round(x_of(*t)) + 0.5;
+        p.setPen(QPen(theme().ink, 1, Qt::DashLine));
+        p.drawLine(QPointF(x, plot().top()), QPointF(x, bottom));
+        p.fillRect(QRectF(x - 7, plot().top() - 1, 14, 14), theme().ink);
+        p.setPen(theme().sheet);
+        p.setFont(text_font(11, true));
+        p.drawText(QRectF(x - 7, plot().top() - 1, 14, 14), Qt::AlignCenter, label);
+    };
+    line(cursors_.a, QStringLiteral("A"));
+    line(cursors_.b, QStringLiteral("B"));
+    if (!cursors_.a || !cursors_.b) return;
+    const double xa = x_of(std::clamp(*cursors_.a, window_.from, window_.to));
+    const double xb = x_of(std::clamp(*cursors_.b, window_.from, window_.to));
+    const Time d = *cursors_.b - *cursors_.a;
+    const auto text = tr("A to B %1").arg(to_q(print(d, 4)));
+    p.setFont(figure_font(12));
+    const double w = p.fontMetrics().horizontalAdvance(text) + 16;
+    const double x = std::clamp((xa + xb) / 2 - w / 2, plot().left() + 2, plot().right() - w - 2);
+    const QRectF plate(x, plot().top() + 18, w, 20);
+    p.fillRect(plate, theme().ink);
+    p.setPen(theme().sheet);
+    p.drawText(plate, Qt::AlignCenter, text);
+}
+
+/// What stands under the pointer: the pulse and its length.
+void WaveView::paint_hover(QPainter& p) {
+    if (!hover_ || dragging_ || hover_->x() < plot().left()) return;
+    const int row = row_at(hover_->y());
+    const auto* trace = trace_of(row);
+    if (trace == nullptr || trace->edges().empty()) return;
+    const Time t = time_at(hover_->x());
+    const auto after = trace->edges_until(t);
+    const auto edges = trace->edges();
+    if (after == 0 || after >= edges.size()) return;
+    const auto text = tr("%1 %2 for %3").arg(name_of(row), trace->level_after(after) ? tr("high") : tr("low"), to_q(print(edges[after] - edges[after - 1], 4)));
+    p.setFont(figure_font(11));
+    const double w = p.fontMetrics().horizontalAdvance(text) + 12;
+    const double x = std::clamp(hover_->x() + 12, plot().left(), plot().right() - w);
+    const QRectF plate(x, row_box(row).bottom() + 2, w, 17);
+    p.fillRect(plate, theme().panel);
+    p.setPen(theme().hairline);
+    p.drawRect(plate);
+    p.setPen(theme().ink);
+    p.drawText(plate, Qt::AlignCenter, text);
+}
+
+}  // namespace grayrelic::app

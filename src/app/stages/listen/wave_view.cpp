@@ -1,0 +1,262 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/stages/listen/wave_view.hpp"
+
+#include <QKeyEvent>
+#include <QMouseEvent>
+#include <QWheelEvent>
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/base/quantity.hpp"
+
+namespace grayrelic::app {
+namespace {
+
+constexpr double header_width = 118.0;
+constexpr double axis_height = 26.0;
+constexpr double words_height = 58.0;
+constexpr double snap_pixels = 12.0;
+constexpr Time least_window = Time::ns(10);
+
+}  // namespace
+
+WaveView::WaveView(QWidget* parent) : QWidget(parent) {
+    setFocusPolicy(Qt::StrongFocus);
+    setMouseTracking(true);
+    setAccessibleName(tr("Waves"));
+    setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Expanding);
+}
+
+void WaveView::show_capture(std::shared_ptr<const CaptureAnalysis> capture, const Dossier& dossier) {
+    const bool same = capture_ && capture && capture_->ref.id == capture->ref.id && capture_->capture == capture->capture;
+    capture_ = std::move(capture);
+    rows_.clear();
+    if (capture_ && capture_->capture) {
+        for (const auto& s : capture_->capture->signals) {
+            if (s.kind != SignalKind::digital || rows_.size() >= 64) continue;
+            Row row;
+            row.path = QString::fromStdString(s.name);
+            row.name = QString::fromStdString(short_name(s.name));
+            row.trace = s.digital;
+            if (const auto* pin = dossier.pin_of(capture_->ref, s.name)) {
+                row.driver = pin->driver.value;
+                row.pin = QString::fromStdString(capture_->ref.port + " " + pin->number);
+            } else {
+                row.pin = tr("no pin yet");
+            }
+            rows_.push_back(std::move(row));
+        }
+    }
+    if (!same) {
+        cursors_ = {};
+        marks_.clear();
+        mark_ = -1;
+        row_ = 0;
+        // The clock says most about a conversation; without a reading, the busiest signal.
+        for (int i = 1; i < row_count(); ++i)
+            if (trace_of(i)->edges().size() > trace_of(row_)->edges().size()) row_ = i;
+        fit();
+        Q_EMIT cursors_changed();
+        Q_EMIT row_changed();
+    }
+    setAccessibleDescription(tr("%1 signals").arg(rows_.size()));
+    update();
+}
+
+void WaveView::fit() {
+    if (capture_ && capture_->capture) set_window(capture_->capture->extent);
+}
+
+void WaveView::set_window(Span w) {
+    if (!capture_ || !capture_->capture) return;
+    const auto extent = capture_->capture->extent;
+    const Time whole = std::max(extent.length(), least_window);
+    const Time length = std::clamp(w.length(), least_window, whole);
+    Time from = std::clamp(w.from, extent.from, std::max(extent.from, extent.from + whole - length));
+    const Span next{from, from + length};
+    if (next == window_) return;
+    window_ = next;
+    update();
+    Q_EMIT window_changed();
+}
+
+void WaveView::center_on(Time t, Time width) { set_window({t - width / 2, t - width / 2 + width}); }
+
+void WaveView::zoom(double factor, std::optional<Time> at) {
+    const Time middle = at.value_or(window_.from + window_.length() / 2);
+    const double left = static_cast<double>((middle - window_.from).count()) / factor;
+    const double length = static_cast<double>(window_.length().count()) / factor;
+    const Time from = middle - Time::ps(std::llround(left));
+    set_window({from, from + Time::ps(std::llround(length))});
+}
+
+void WaveView::pan(double share) {
+    const Time by = Time::ps(std::llround(static_cast<double>(window_.length().count()) * share));
+    set_window({window_.from + by, window_.to + by});
+}
+
+void WaveView::set_cursors(Cursors c) {
+    cursors_ = c;
+    update();
+    Q_EMIT cursors_changed();
+}
+
+void WaveView::select_row(int row) {
+    if (rows_.empty()) return;
+    row_ = std::clamp(row, 0, row_count() - 1);
+    update();
+    Q_EMIT row_changed();
+}
+
+const DigitalTrace* WaveView::trace_of(int row) const {
+    return row >= 0 && row < row_count() ? rows_[static_cast<std::size_t>(row)].trace.get() : nullptr;
+}
+
+QString WaveView::name_of(int row) const { return row >= 0 && row < row_count() ? rows_[static_cast<std::size_t>(row)].name : QString(); }
+
+void WaveView::set_marks(std::vector<Interval> marks) {
+    marks_ = std::move(marks);
+    mark_ = -1;
+    update();
+}
+
+void WaveView::step_mark(int direction) {
+    if (marks_.empty()) return;
+    const int n = static_cast<int>(marks_.size());
+    mark_ = mark_ < 0 ? (direction > 0 ? 0 : n - 1) : (mark_ + direction + n) % n;
+    const auto& m = marks_[static_cast<std::size_t>(mark_)];
+    cursors_ = {m.from, m.to};
+    const Time width = std::max(m.length() * 24, std::min(window_.length(), m.length() * 240));
+    center_on(m.from + m.length() / 2, width);
+    update();
+    Q_EMIT cursors_changed();
+}
+
+QRectF WaveView::plot() const { return QRectF(header_width, axis_height, std::max(10.0, width() - header_width - 8), height() - axis_height - words_height - 4); }
+QRectF WaveView::words_box() const { return QRectF(header_width, height() - words_height, plot().width(), words_height - 8); }
+double WaveView::row_height() const { return rows_.empty() ? 60.0 : std::clamp(plot().height() / static_cast<double>(rows_.size()), 30.0, 72.0); }
+
+QRectF WaveView::row_box(int row) const {
+    const double h = row_height();
+    const double top = plot().top() + h * row;
+    const double wave = std::min(32.0, h - 14.0);
+    return {plot().left(), top + (h - wave) / 2.0, plot().width(), wave};
+}
+
+int WaveView::row_at(double y) const {
+    const int row = static_cast<int>(std::floor((y - plot().top()) / row_height()));
+    return row >= 0 && row < row_count() ? row : -1;
+}
+
+double WaveView::x_of(Time t) const {
+    return plot().left() + static_cast<double>((t - window_.from).count()) / static_cast<double>(std::max<std::int64_t>(1, window_.length().count())) * plot().width();
+}
+
+Time WaveView::time_at(double x) const {
+    return window_.from + Time::ps(std::llround((x - plot().left()) / plot().width() * static_cast<double>(window_.length().count())));
+}
+
+Time WaveView::snap(QPointF at) const {
+    const Time t = time_at(at.x());
+    const auto* trace = trace_of(row_at(at.y()));
+    if (trace == nullptr) return t;
+    const auto edge = nearest_edge(*trace, t);
+    return edge && std::abs(x_of(*edge) - at.x()) <= snap_pixels ? *edge : t;
+}
+
+void WaveView::step_cursor(bool second, int direction) {
+    const auto* trace = trace_of(row_);
+    if (trace == nullptr) return;
+    auto c = cursors_;
+    auto& cursor = second ? c.b : c.a;
+    const Time from = cursor.value_or(window_.from + window_.length() / 2);
+    const auto edges = trace->edges();
+    const auto i = direction > 0 ? trace->edges_until(from) : trace->edges_before(from);
+    if (direction > 0 ? i >= edges.size() : i == 0) return;
+    cursor = direction > 0 ? edges[i] : edges[i - 1];
+    set_cursors(c);
+    if (*cursor < window_.from || *cursor > window_.to) center_on(*cursor, window_.length());
+}
+
+void WaveView::wheelEvent(QWheelEvent* e) {
+    const auto delta = e->angleDelta();
+    if ((e->modifiers() & Qt::ControlModifier) != 0)
+        zoom(std::pow(2.0, delta.y() / 240.0), time_at(e->position().x()));
+    else
+        pan(-(delta.x() != 0 ? delta.x() : delta.y()) / 120.0 * 0.08);
+    e->accept();
+}
+
+void WaveView::mousePressEvent(QMouseEvent* e) {
+    if (e->button() != Qt::LeftButton) return;
+    const int row = row_at(e->position().y());
+    if (row >= 0) select_row(row);
+    if (e->position().x() < header_width) {
+        if (row >= 0) Q_EMIT pin_menu_wanted(rows_[static_cast<std::size_t>(row)].path, e->globalPosition().toPoint());
+        return;
+    }
+    pressed_ = e->position();
+    pressed_window_ = window_;
+    dragging_ = false;
+}
+
+void WaveView::mouseMoveEvent(QMouseEvent* e) {
+    hover_ = e->position();
+    if (pressed_ && (e->buttons() & Qt::LeftButton) != 0) {
+        const double dx = e->position().x() - pressed_->x();
+        if (std::abs(dx) > 4.0) dragging_ = true;
+        if (dragging_) {
+            setCursor(Qt::ClosedHandCursor);
+            const Time by = Time::ps(std::llround(dx / plot().width() * static_cast<double>(pressed_window_.length().count())));
+            set_window({pressed_window_.from - by, pressed_window_.to - by});
+        }
+    }
+    update();
+}
+
+void WaveView::mouseReleaseEvent(QMouseEvent* e) {
+    if (e->button() != Qt::LeftButton || !pressed_) return;
+    if (!dragging_) {
+        auto c = cursors_;
+        ((e->modifiers() & Qt::ShiftModifier) != 0 ? c.b : c.a) = snap(e->position());
+        set_cursors(c);
+    }
+    pressed_.reset();
+    dragging_ = false;
+    unsetCursor();
+}
+
+void WaveView::leaveEvent(QEvent*) {
+    hover_.reset();
+    update();
+}
+
+void WaveView::keyPressEvent(QKeyEvent* e) {
+    const bool shift = (e->modifiers() & Qt::ShiftModifier) != 0;
+    switch (e->key()) {
+        case Qt::Key_Left: pan(shift ? -0.8 : -0.1); break;
+        case Qt::Key_Right: pan(shift ? 0.8 : 0.1); break;
+        case Qt::Key_Up: select_row(row_ - 1); break;
+        case Qt::Key_Down: select_row(row_ + 1); break;
+        case Qt::Key_Plus:
+        case Qt::Key_Equal: zoom(1.5, cursors_.a && cursors_.a >= window_.from && cursors_.a <= window_.to ? cursors_.a : std::nullopt); break;
+        case Qt::Key_Minus: zoom(1.0 / 1.5); break;
+        case Qt::Key_Home:
+            if (capture_ && capture_->capture) set_window({capture_->capture->extent.from, capture_->capture->extent.from + window_.length()});
+            break;
+        case Qt::Key_End:
+            if (capture_ && capture_->capture) set_window({capture_->capture->extent.to - window_.length(), capture_->capture->extent.to});
+            break;
+        case Qt::Key_0: fit(); break;
+        case Qt::Key_BracketLeft:
+        case Qt::Key_BraceLeft: step_cursor(shift, -1); break;
+        case Qt::Key_BracketRight:
+        case Qt::Key_BraceRight: step_cursor(shift, 1); break;
+        case Qt::Key_N: step_mark(shift ? -1 : 1); break;
+        case Qt::Key_Escape: set_cursors({}); break;
+        default: QWidget::keyPressEvent(e);
+    }
+}
+
+}  // namespace grayrelic::app

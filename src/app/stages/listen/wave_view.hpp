@@ -1,0 +1,99 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The capture as rows: each signal with its pin and who drives it, decoded words with their bits, two cursors that
+// snap to edges. Wheel pans, Ctrl+wheel zooms at the pointer; both have keys.
+#pragma once
+
+#include <QWidget>
+
+#include <optional>
+
+#include "core/checks/analysis.hpp"
+
+namespace grayrelic::app {
+
+class WaveView : public QWidget {
+    Q_OBJECT
+  public:
+    explicit WaveView(QWidget* parent = nullptr);
+    /// Null empties the view. Another capture is shown whole; the same one keeps window and cursors.
+    void show_capture(std::shared_ptr<const CaptureAnalysis> capture, const Dossier& dossier);
+
+    [[nodiscard]] Span window() const { return window_; }
+    void set_window(Span window);      ///< kept inside the capture and above the least width
+    void fit();
+    void center_on(Time t, Time width);
+    void zoom(double factor, std::optional<Time> at = std::nullopt);  ///< above 1 zooms in
+    void pan(double share_of_window);
+
+    struct Cursors {
+        std::optional<Time> a, b;
+    };
+    [[nodiscard]] const Cursors& cursors() const { return cursors_; }
+    void set_cursors(Cursors cursors);
+    [[nodiscard]] int row() const { return row_; }
+    void select_row(int row);
+    [[nodiscard]] int row_count() const { return static_cast<int>(rows_.size()); }
+    [[nodiscard]] const DigitalTrace* trace_of(int row) const;
+    [[nodiscard]] QString name_of(int row) const;
+
+    /// Intervals picked elsewhere: marked, and walked with step_mark().
+    void set_marks(std::vector<Interval> marks);
+    [[nodiscard]] const std::vector<Interval>& marks() const { return marks_; }
+    void step_mark(int direction);
+
+    [[nodiscard]] double x_of(Time t) const;
+    [[nodiscard]] Time time_at(double x) const;
+    [[nodiscard]] QRectF row_box(int row) const;  ///< where the row's wave is drawn
+    [[nodiscard]] QSize sizeHint() const override { return {800, 380}; }
+    [[nodiscard]] QSize minimumSizeHint() const override { return {320, 200}; }
+
+  Q_SIGNALS:
+    void window_changed();
+    void cursors_changed();
+    void row_changed();
+    void pin_menu_wanted(const QString& signal, const QPoint& at);
+
+  protected:
+    void paintEvent(QPaintEvent* event) override;
+    void wheelEvent(QWheelEvent* event) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void mouseMoveEvent(QMouseEvent* event) override;
+    void mouseReleaseEvent(QMouseEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+    void leaveEvent(QEvent* event) override;
+
+  private:
+    struct Row {
+        QString name, pin;
+        Driver driver = Driver::unknown;
+        std::shared_ptr<const DigitalTrace> trace;
+        QString path;
+    };
+    [[nodiscard]] static double axis_band();
+    [[nodiscard]] double row_height() const;
+    [[nodiscard]] QRectF plot() const;
+    [[nodiscard]] QRectF words_box() const;
+    [[nodiscard]] int row_at(double y) const;
+    [[nodiscard]] Time snap(QPointF at) const;
+    void paint_rows(QPainter& p);
+    void paint_words(QPainter& p);
+    void paint_word(QPainter& p, const Frame& frame, const QRectF& lane);
+    void paint_cursors(QPainter& p);
+    void paint_marks(QPainter& p);
+    void paint_hover(QPainter& p);
+    void step_cursor(bool second, int direction);
+
+    std::shared_ptr<const CaptureAnalysis> capture_;
+    std::vector<Row> rows_;
+    Span window_;
+    Cursors cursors_;
+    int row_ = 0;
+    std::vector<Interval> marks_;
+    int mark_ = -1;
+    std::optional<QPointF> hover_;
+    std::optional<QPointF> pressed_;
+    Span pressed_window_;
+    bool dragging_ = false;
+};
+
+}  // namespace grayrelic::app

@@ -1,0 +1,90 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/stages/port/pin_traffic.hpp"
+
+#include <QPainter>
+
+#include "app/paint/axis.hpp"
+#include "app/paint/marks.hpp"
+#include "app/paint/theme.hpp"
+#include "app/paint/wave.hpp"
+#include "core/base/quantity.hpp"
+#include "core/signal/measure.hpp"
+
+namespace grayrelic::app {
+
+/// The signal around its first activity.
+class PinTraffic::Glimpse : public QWidget {
+  public:
+    using QWidget::QWidget;
+    std::shared_ptr<const DigitalTrace> trace;
+    Span window;
+    Driver driver = Driver::unknown;
+
+  protected:
+    void paintEvent(QPaintEvent*) override {
+        if (!trace) return;
+        QPainter p(this);
+        draw_wave(p, *trace, window, QRectF(2, 10, width() - 4, 36), theme().driver(driver));
+        draw_time_axis(p, QRectF(2, 54, width() - 4, 22), window.from.seconds(), window.to.seconds(), {});
+    }
+};
+
+PinTraffic::PinTraffic(QWidget* parent) : Sheet(tr("Seen in the captures"), parent) {
+    figures_ = new QLabel;
+    figures_->setFont(text_font(12));
+    figures_->setWordWrap(true);
+    figures_->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    body()->addWidget(figures_);
+    glimpse_ = new Glimpse;
+    glimpse_->setFixedHeight(80);
+    glimpse_->setAccessibleName(tr("A glimpse of the signal"));
+    body()->addWidget(glimpse_);
+    body()->addStretch(1);
+}
+
+void PinTraffic::show_pin(const Analysis& a, const std::string& port, const std::string& number) {
+    int captures = 0;
+    const CaptureAnalysis* first = nullptr;
+    const Signal* signal = nullptr;
+    for (const auto& c : a.captures) {
+        if (!c->capture || c->ref.port != port) continue;
+        for (const auto& s : c->capture->signals) {
+            const auto* tie = c->ref.find_tie(s.name);
+            if (tie == nullptr || tie->pin != number || !s.digital) continue;
+            ++captures;
+            if (first == nullptr || s.digital->edges().size() > signal->digital->edges().size()) {
+                first = c.get();
+                signal = &s;
+            }
+        }
+    }
+    glimpse_->trace.reset();
+    glimpse_->update();
+    if (first == nullptr) {
+        set_about({});
+        figures_->setText(tr("No capture has a signal on this pin."));
+        return;
+    }
+    set_about(tr("in %1 captures; most in “%2”").arg(captures).arg(to_q(first->ref.title)));
+    const auto& trace = *signal->digital;
+    if (trace.edges().size() < 2) {
+        figures_->setText(tr("It never moved: %1 throughout.").arg(trace.first_level() ? tr("high") : tr("low")));
+        return;
+    }
+    const auto m = measure_pulses(trace, first->capture->extent);
+    const auto shortest = std::min(m.high.n > 0 ? m.high.min : 1e9, m.low.n > 0 ? m.low.min : 1e9);
+    const double high = m.duty.value_or(0.5);
+    figures_->setText(tr("%1 edges · shortest pulse %2 · %3 for %4 of the time")
+                          .arg(to_q(print_count(static_cast<long long>(trace.edges().size()))), to_q(print_number(shortest, Unit::second)),
+                               high >= 0.5 ? tr("high") : tr("low"), to_q(print_share(std::max(high, 1.0 - high)))));
+    glimpse_->trace = signal->digital;
+    const auto edges = trace.edges();
+    const Time span = edges[std::min<std::size_t>(edges.size() - 1, 8)] - edges[0];
+    const Time margin = std::min(span, Time::ms(40)) / 8;
+    glimpse_->window = {edges[0] - margin, edges[0] + std::min(span, Time::ms(400)) + margin};
+    const auto* p = a.dossier.find_port(port);
+    const auto* pin = p == nullptr ? nullptr : p->find_pin(number);
+    glimpse_->driver = pin == nullptr ? Driver::unknown : pin->driver.value;
+}
+
+}  // namespace grayrelic::app

@@ -1,0 +1,50 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// One way to build the reply: its numbers, edited in place with their evidence, and what follows from them.
+#pragma once
+
+#include <QComboBox>
+#include <QLabel>
+#include <QPushButton>
+#include <QWidget>
+
+#include "app/shell/document.hpp"
+#include "app/widgets/fact_row.hpp"
+
+namespace grayrelic::app {
+
+class OptionCard : public QWidget {
+    Q_OBJECT
+  public:
+    OptionCard(Document& document, const BuildOption& option, QWidget* parent = nullptr);
+    void show_option(const BuildOption& option, const OptionAnalysis* result, bool chosen, bool selected);
+    [[nodiscard]] const std::string& id() const { return id_; }
+    [[nodiscard]] const std::string& kind() const { return kind_; }
+    [[nodiscard]] Field* field(const QString& key) const { return fields_.value(key); }
+    [[nodiscard]] QPushButton* choose_button() const { return choose_; }
+    [[nodiscard]] QString verdict_text() const { return verdict_text_->text(); }
+
+  Q_SIGNALS:
+    void selected(const QString& id);
+
+  protected:
+    void paintEvent(QPaintEvent* event) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void contextMenuEvent(QContextMenuEvent* event) override;
+
+  private:
+    std::optional<QString> change(const QString& key, std::optional<Time> value, std::optional<EvidenceKind> evidence);
+    Document& document_;
+    std::string id_;
+    std::string kind_;
+    Field* name_;
+    QPushButton* choose_;
+    QMap<QString, Field*> fields_;
+    QMap<QString, EvidenceButton*> evidence_;
+    QComboBox* busy_ = nullptr;
+    QLabel* verdict_text_;
+    QLabel* figures_;
+    Verdict verdict_ = Verdict::unknown;
+    bool selected_ = false;
+};
+
+}  // namespace grayrelic::app

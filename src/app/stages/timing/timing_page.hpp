@@ -1,0 +1,58 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Timing: will my reply arrive in time?
+#pragma once
+
+#include <QPushButton>
+#include <QScrollArea>
+
+#include "app/shell/document.hpp"
+#include "app/shell/stage_page.hpp"
+#include "app/stages/timing/contract_view.hpp"
+#include "app/stages/timing/option_card.hpp"
+#include "app/stages/timing/worst_view.hpp"
+#include "app/widgets/histogram_view.hpp"
+#include "app/widgets/sheet.hpp"
+
+namespace grayrelic::app {
+
+class TimingPage : public StagePage {
+    Q_OBJECT
+  public:
+    explicit TimingPage(Document& document, QWidget* parent = nullptr);
+    QString sentence() const override;
+    QString detail() const override;
+    QString rail_line() const override;
+    bool has_content() const override;
+    QList<QWidget*> header_widgets() override;
+    void show_place(const FindingPlace& place) override;
+
+    void select_option(const QString& id);
+    [[nodiscard]] OptionCard* card(const QString& id) const;
+    [[nodiscard]] FactRow& look() { return *look_; }
+    [[nodiscard]] FactRow& guard() { return *guard_; }
+    [[nodiscard]] HistogramView& histogram() { return *histogram_; }
+    void add_option(const QString& kind);
+
+  private:
+    void refresh();
+    void refresh_option();
+    Document& document_;
+    Sheet* empty_;
+    QWidget* filled_;
+    Sheet* contract_sheet_;
+    ContractView* contract_;
+    FactRow* look_;
+    FactRow* guard_;
+    QWidget* cards_;
+    QHBoxLayout* card_row_;
+    QLabel* no_option_;
+    QList<OptionCard*> list_;
+    Sheet* margin_sheet_;
+    HistogramView* histogram_;
+    Sheet* worst_sheet_;
+    WorstView* worst_;
+    QPushButton* add_;
+    std::string selected_;
+};
+
+}  // namespace grayrelic::app

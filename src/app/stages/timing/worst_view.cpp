@@ -1,0 +1,91 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/stages/timing/worst_view.hpp"
+
+#include <QPainter>
+
+#include "app/paint/axis.hpp"
+#include "app/paint/marks.hpp"
+#include "app/paint/theme.hpp"
+#include "app/paint/wave.hpp"
+#include "core/base/quantity.hpp"
+#include "core/report/figures.hpp"
+#include "core/timing/replay_line.hpp"
+
+namespace grayrelic::app {
+
+WorstView::WorstView(QWidget* parent) : QWidget(parent) {
+    setAccessibleName(tr("Slowest reply"));
+    setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Expanding);
+}
+
+void WorstView::show_option(const Analysis& a, const OptionAnalysis* option) {
+    rows_.clear();
+    reply_.reset();
+    update();
+    if (option == nullptr) return;
+    const auto moment = worst_moment(a, *option);
+    const auto* capture = a.find_capture(a.dossier.timing->reply.capture);
+    if (!moment || capture == nullptr || !capture->capture) return;
+    window_ = moment->window;
+    trigger_ = moment->trigger;
+    deadline_ = moment->deadline;
+    reply_ = moment->reply;
+    const auto trigger = parse_edge(a.dossier.timing->reply.trigger);
+    if (const auto t = trigger ? capture->capture->find_digital(trigger->signal) : Result<const DigitalTrace*>(fail_usage("", "")))
+        rows_.push_back({to_q(short_name(trigger->signal)), tr("host"), Driver::relic, **t});
+    const auto role = capture->ref.decode.roles.find("data");
+    if (role == capture->ref.decode.roles.end() || role->second.empty()) return;
+    const auto answer = capture->capture->find_digital(role->second.front());
+    if (!answer) return;
+    const auto name = to_q(short_name(role->second.front()));
+    rows_.push_back({name, tr("original"), Driver::unknown, **answer});
+    rows_.push_back({name, tr("this option"), Driver::bridge, replay_line(**answer, *a.tasks, option->summary->outcomes, window_)});
+}
+
+void WorstView::paintEvent(QPaintEvent*) {
+    QPainter p(this);
+    if (rows_.empty()) {
+        p.setPen(theme().ink2);
+        p.setFont(text_font(12));
+        p.drawText(rect(), Qt::AlignCenter | Qt::TextWordWrap, tr("No reply to show yet."));
+        return;
+    }
+    const double left = 76.0;
+    const QRectF plot(left, 18, width() - left - 6, height() - 42);
+    const double h = plot.height() / static_cast<double>(rows_.size());
+    const auto x_of = [&](Time t) { return plot.left() + static_cast<double>((t - window_.from).count()) / static_cast<double>(window_.length().count()) * plot.width(); };
+    for (std::size_t i = 0; i < rows_.size(); ++i) {
+        const auto& row = rows_[i];
+        const double top = plot.top() + h * static_cast<double>(i);
+        p.setPen(theme().ink);
+        p.setFont(text_font(12, true));
+        draw_text(p, QRectF(0, top + h / 2 - 16, left - 6, 16), Qt::AlignVCenter, row.name);
+        p.setPen(theme().ink2);
+        p.setFont(text_font(11));
+        draw_text(p, QRectF(0, top + h / 2, left - 6, 15), Qt::AlignVCenter, row.about);
+        const double wave = std::min(26.0, h - 14.0);
+        draw_wave(p, row.trace, window_, QRectF(plot.left(), top + (h - wave) / 2, plot.width(), wave), theme().driver(row.driver));
+    }
+    // Times count from the trigger.
+    draw_time_axis(p, QRectF(plot.left(), plot.bottom(), plot.width(), 22), (window_.from - trigger_).seconds(), (window_.to - trigger_).seconds(), {false, {}, 80});
+    const bool late = reply_ && *reply_ > deadline_;
+    p.setPen(QPen(theme().ink, 1.5, Qt::DashLine));
+    p.drawLine(QPointF(x_of(deadline_), 14), QPointF(x_of(deadline_), plot.bottom()));
+    p.setFont(text_font(11));
+    p.setPen(theme().ink);
+    const auto look = tr("host looks");
+    const double w = p.fontMetrics().horizontalAdvance(look) + 2;
+    const double lx = std::clamp(x_of(deadline_) - w / 2, plot.left(), plot.right() - w);
+    p.drawText(QRectF(lx, 0, w, 15), Qt::AlignVCenter, look);
+    if (!reply_) return;
+    const auto text = tr("%1%2").arg(to_q(print(*reply_ - trigger_)), late ? tr(", late") : QString());
+    p.setFont(figure_font(12, true));
+    p.setPen(late ? theme().oxide : theme().verdigris);
+    p.drawLine(QPointF(x_of(*reply_), plot.bottom() - h + 4), QPointF(x_of(*reply_), plot.bottom() - 2));
+    const double tw = p.fontMetrics().horizontalAdvance(text) + 2;
+    const double tx = x_of(*reply_) + 4 + tw > plot.right() ? x_of(*reply_) - tw - 4 : x_of(*reply_) + 4;
+    p.fillRect(QRectF(tx - 1, plot.bottom() - 17, tw + 2, 15), theme().sheet);
+    p.drawText(QRectF(tx, plot.bottom() - 17, tw, 15), Qt::AlignVCenter, text);
+}
+
+}  // namespace grayrelic::app

@@ -1,0 +1,140 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/widgets/fact_row.hpp"
+
+#include <QHBoxLayout>
+#include <QKeyEvent>
+#include <QMenu>
+#include <QPainter>
+#include <QSignalBlocker>
+
+#include "app/paint/marks.hpp"
+#include "app/paint/theme.hpp"
+
+namespace grayrelic::app {
+namespace {
+
+constexpr EvidenceKind all_kinds[] = {EvidenceKind::measured, EvidenceKind::documented, EvidenceKind::deduced, EvidenceKind::assumed};
+
+}  // namespace
+
+EvidenceButton::EvidenceButton(QWidget* parent) : QWidget(parent) {
+    setFocusPolicy(Qt::StrongFocus);
+    setFixedSize(38, 24);
+    setCursor(Qt::PointingHandCursor);
+    show_kind(EvidenceKind::assumed);
+}
+
+void EvidenceButton::show_kind(EvidenceKind kind) {
+    kind_ = kind;
+    const auto text = to_q(word(kind));
+    setToolTip(tr("Evidence: %1. Click to change.").arg(text));
+    setAccessibleName(tr("Evidence: %1").arg(text));
+    update();
+}
+
+void EvidenceButton::paintEvent(QPaintEvent*) {
+    QPainter p(this);
+    draw_evidence(p, QPointF(6, height() / 2.0), kind_);
+    if (hasFocus()) {
+        p.setPen(theme().slate);
+        p.setBrush(Qt::NoBrush);
+        p.drawRect(rect().adjusted(0, 0, -1, -1));
+    }
+}
+
+void EvidenceButton::open_menu() {
+    QMenu menu(this);
+    for (const auto kind : all_kinds) {
+        auto* action = menu.addAction(to_q(word(kind)));
+        action->setCheckable(true);
+        action->setChecked(kind == kind_);
+        connect(action, &QAction::triggered, this, [this, kind] { Q_EMIT chosen(kind); });
+    }
+    menu.exec(mapToGlobal(QPoint(0, height())));
+}
+
+void EvidenceButton::mousePressEvent(QMouseEvent*) { open_menu(); }
+
+void EvidenceButton::keyPressEvent(QKeyEvent* e) {
+    if (e->key() == Qt::Key_Space || e->key() == Qt::Key_Return || e->key() == Qt::Key_Down) {
+        open_menu();
+        return;
+    }
+    // One letter picks: m, d (documented, then deduced), a.
+    const auto typed = e->text().toLower();
+    if (!typed.isEmpty())
+        for (int i = 1; i <= 4; ++i) {
+            const auto kind = all_kinds[(static_cast<int>(kind_) + i) % 4];
+            if (to_q(word(kind)).startsWith(typed)) {
+                Q_EMIT chosen(kind);
+                return;
+            }
+        }
+    QWidget::keyPressEvent(e);
+}
+
+FactRow::FactRow(const QString& label, const QStringList& choices, QWidget* parent) : QWidget(parent) {
+    auto* layout = new QHBoxLayout(this);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(6);
+    auto* name = new QLabel(label);
+    name->setFixedWidth(96);
+    layout->addWidget(name);
+    if (choices.isEmpty()) {
+        value_ = new Field;
+        value_->setMinimumWidth(70);
+        value_->setAccessibleName(label);
+        value_->commit = [this](const QString& text) { return send(text, shown_); };
+        layout->addWidget(value_, 3);
+        name->setBuddy(value_);
+    } else {
+        choice_ = new QComboBox;
+        choice_->addItems(choices);
+        choice_->setMinimumWidth(70);
+        choice_->setAccessibleName(label);
+        connect(choice_, &QComboBox::activated, this, [this] { (void)send(choice_->currentText(), shown_); });
+        layout->addWidget(choice_, 3);
+        name->setBuddy(choice_);
+    }
+    evidence_ = new EvidenceButton;
+    connect(evidence_, &EvidenceButton::chosen, this, [this](EvidenceKind kind) {
+        auto e = shown_;
+        e.kind = kind;
+        (void)send(value_text(), e);
+    });
+    layout->addWidget(evidence_);
+    source_ = new Field;
+    source_->setPlaceholderText(tr("source"));
+    source_->setAccessibleName(tr("Source of %1").arg(label));
+    source_->commit = [this](const QString& text) {
+        auto e = shown_;
+        e.source = text.trimmed().toStdString();
+        return send(value_text(), e);
+    };
+    layout->addWidget(source_, 4);
+}
+
+QString FactRow::value_text() const { return value_ != nullptr ? value_->text() : choice_->currentText(); }
+
+void FactRow::show_fact(const QString& value, const Evidence& evidence) {
+    shown_ = evidence;
+    const bool assumed = evidence.kind == EvidenceKind::assumed;
+    if (value_ != nullptr) {
+        value_->setFont(text_font(13, false, assumed && !value.isEmpty()));
+        value_->show_value(value);
+    } else {
+        const QSignalBlocker block(choice_);
+        choice_->setCurrentText(value);
+        choice_->setFont(text_font(13, false, assumed));
+    }
+    evidence_->show_kind(evidence.kind);
+    source_->show_value(to_q(evidence.source));
+    source_->setCursorPosition(0);
+    source_->setToolTip(to_q(evidence.source + (evidence.date.empty() ? "" : ", " + evidence.date)));
+}
+
+std::optional<QString> FactRow::send(const QString& value, Evidence evidence) {
+    return commit ? commit(value.trimmed(), evidence) : std::nullopt;
+}
+
+}  // namespace grayrelic::app

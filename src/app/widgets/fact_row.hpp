@@ -1,0 +1,57 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A fact edited in place: label, value, evidence, and where it came from.
+#pragma once
+
+#include <QComboBox>
+#include <QLabel>
+#include <QWidget>
+
+#include "app/widgets/field.hpp"
+#include "core/dossier/fact.hpp"
+
+namespace grayrelic::app {
+
+/// The four-step evidence sign with a menu to choose from; assumed values are set in italics beside it.
+class EvidenceButton : public QWidget {
+    Q_OBJECT
+  public:
+    explicit EvidenceButton(QWidget* parent = nullptr);
+    void show_kind(EvidenceKind kind);
+    [[nodiscard]] EvidenceKind kind() const { return kind_; }
+    [[nodiscard]] QSize sizeHint() const override { return {38, 24}; }
+
+  Q_SIGNALS:
+    void chosen(EvidenceKind kind);
+
+  protected:
+    void paintEvent(QPaintEvent* event) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+
+  private:
+    void open_menu();
+    EvidenceKind kind_ = EvidenceKind::assumed;
+};
+
+class FactRow : public QWidget {
+    Q_OBJECT
+  public:
+    /// With choices the value is picked from a list, else typed.
+    FactRow(const QString& label, const QStringList& choices, QWidget* parent = nullptr);
+    void show_fact(const QString& value, const Evidence& evidence);
+    /// Returns a message when the value can't be taken.
+    std::function<std::optional<QString>(const QString& value, const Evidence& evidence)> commit;
+    [[nodiscard]] Field* value_field() const { return value_; }
+    [[nodiscard]] QComboBox* value_choice() const { return choice_; }
+
+  private:
+    std::optional<QString> send(const QString& value, Evidence evidence);
+    [[nodiscard]] QString value_text() const;
+    Field* value_ = nullptr;
+    QComboBox* choice_ = nullptr;
+    EvidenceButton* evidence_;
+    Field* source_;
+    Evidence shown_;
+};
+
+}  // namespace grayrelic::app

@@ -1,0 +1,55 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/widgets/sheet.hpp"
+
+#include <QHBoxLayout>
+#include <QPainter>
+
+#include "app/paint/theme.hpp"
+
+namespace grayrelic::app {
+
+QLabel* secondary_label(const QString& text, QWidget* parent) {
+    auto* label = new QLabel(text, parent);
+    label->setFont(text_font(11));
+    label->setForegroundRole(QPalette::PlaceholderText);
+    label->setWordWrap(true);
+    return label;
+}
+
+Sheet::Sheet(const QString& title, QWidget* parent) : QWidget(parent) {
+    auto* layout = new QVBoxLayout(this);
+    layout->setContentsMargins(12, 8, 12, 8);
+    layout->setSpacing(4);
+    head_ = new QHBoxLayout;
+    head_->setSpacing(8);
+    title_ = new QLabel(title);
+    title_->setFont(text_font(13, true));
+    title_->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    head_->addWidget(title_);
+    head_->addStretch(1);
+    layout->addLayout(head_);
+    about_ = secondary_label({});
+    about_->setVisible(false);
+    layout->addWidget(about_);
+    body_ = new QVBoxLayout;
+    body_->setSpacing(4);
+    layout->addLayout(body_, 1);
+}
+
+void Sheet::set_title(const QString& title) { title_->setText(title); }
+
+void Sheet::set_about(const QString& text) {
+    about_->setText(text);
+    about_->setVisible(!text.isEmpty());
+}
+
+void Sheet::add_to_title(QWidget* widget) { head_->addWidget(widget); }
+
+void Sheet::paintEvent(QPaintEvent*) {
+    QPainter p(this);
+    p.setPen(theme().hairline);
+    p.setBrush(theme().sheet);
+    p.drawRect(rect().adjusted(0, 0, -1, -1));
+}
+
+}  // namespace grayrelic::app
