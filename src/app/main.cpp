@@ -23,6 +23,10 @@ QString demo_folder() {
 
 int main(int argc, char** argv) {
     using namespace grayrelic::app;
+    // Pictures need no screen.
+    for (int i = 1; i < argc; ++i)
+        if (qstrcmp(argv[i], "--screenshots") == 0 && qEnvironmentVariableIsEmpty("DISPLAY") && qEnvironmentVariableIsEmpty("WAYLAND_DISPLAY") && qEnvironmentVariableIsEmpty("QT_QPA_PLATFORM"))
+            qputenv("QT_QPA_PLATFORM", "offscreen");
     QApplication application(argc, argv);
     QApplication::setApplicationName(QStringLiteral("gray-relic"));
     QApplication::setOrganizationName(QStringLiteral("gray-relic"));

@@ -3,6 +3,9 @@
 
 #include <QPainter>
 
+#include <algorithm>
+#include <cmath>
+
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
 #include "core/report/figures.hpp"
@@ -16,6 +19,7 @@ void draw_time_axis(QPainter& p, const QRectF& box, double low, double high, con
     const auto x_of = [&](double s) { return box.left() + (s - low) / (high - low) * box.width(); };
     p.setFont(figure_font(11));
     const auto metrics = p.fontMetrics();
+    double taken = -1e9;
     for (const double m : marks) {
         const double x = std::round(x_of(m)) + 0.5;
         if (!style.grid.isNull()) {
@@ -29,8 +33,12 @@ void draw_time_axis(QPainter& p, const QRectF& box, double low, double high, con
             p.drawLine(QPointF(x, box.top()), QPointF(x, box.top() + 4));
         const auto text = to_q(unit.text(m));
         const double w = metrics.horizontalAdvance(text);
-        if (x - w / 2 < box.left() || x + w / 2 > box.right()) continue;
-        p.drawText(QRectF(x - w / 2 - 1, box.top() + (style.text_above ? 0 : 5), w + 2, box.height() - 5), Qt::AlignCenter, text);
+        if (x < box.left() - 1 || x > box.right() + 1) continue;
+        // A text at the end gives way inwards; one that would touch its neighbour is left out.
+        const double left = std::clamp(x - w / 2, box.left(), std::max(box.left(), box.right() - w));
+        if (left < taken) continue;
+        taken = left + w + 8;
+        p.drawText(QRectF(left - 1, box.top() + (style.text_above ? 0 : 5), w + 2, box.height() - 5), Qt::AlignCenter, text);
     }
 }
 

@@ -8,8 +8,7 @@
 
 static void load_fonts() {
     Q_INIT_RESOURCE(fonts);
-    // The Mono files also claim the family "B612": loaded first, they are overridden by the real ones.
-    for (const char* name : {"B612Mono-Bold", "B612Mono-Regular", "B612-Italic", "B612-Bold", "B612-Regular"})
+    for (const char* name : {"RelicText-Regular", "RelicText-Bold", "RelicText-Italic", "RelicFigures-Regular", "RelicFigures-Bold", "RelicFigures-Italic"})
         QFontDatabase::addApplicationFont(QStringLiteral(":/fonts/%1.otf").arg(QLatin1String(name)));
 }
 
@@ -63,11 +62,14 @@ QString style_sheet(const Theme& t) {
     return QStringLiteral(R"(
 QToolTip { background:%1; color:%2; border:1px solid %3; padding:3px 6px; }
 QLineEdit, QComboBox, QPlainTextEdit { background:%1; color:%2; border:1px solid %3; border-radius:2px; padding:2px 6px; min-height:20px; selection-background-color:%5; selection-color:%2; }
-*[compact="true"] { padding:0px 5px; min-height:18px; max-height:20px; }
+*[compact="true"] { padding:0px 5px; min-height:19px; max-height:19px; }
 QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus { border:1px solid %4; }
 QLineEdit[invalid="true"] { border:1px solid %7; }
 QLineEdit:read-only { background:transparent; }
 QComboBox::drop-down { border:none; width:18px; }
+QComboBox::down-arrow { image:url(:/signs/down-%9.svg); width:10px; height:6px; }
+QPushButton::menu-indicator { image:url(:/signs/down-%9.svg); width:10px; height:6px; subcontrol-position:right center; right:8px; }
+QPushButton[menu="true"] { padding-right:26px; }
 QComboBox QAbstractItemView { background:%1; color:%2; selection-background-color:%5; selection-color:%2; border:1px solid %3; }
 QPushButton { background:%1; color:%2; border:1px solid %3; border-radius:3px; padding:4px 12px; min-height:20px; }
 QPushButton:hover { background:%5; }
@@ -89,7 +91,7 @@ QMenu::separator { height:1px; background:%3; margin:4px 8px; }
 QProgressBar { background:%1; border:1px solid %3; border-radius:2px; text-align:center; max-height:12px; }
 QProgressBar::chunk { background:%4; }
 )")
-        .arg(t.sheet.name(), t.ink.name(), t.hairline.name(), t.slate.name(), t.selection.name(), t.ink2.name(), t.oxide.name(), t.panel.name());
+        .arg(t.sheet.name(), t.ink.name(), t.hairline.name(), t.slate.name(), t.selection.name(), t.ink2.name(), t.oxide.name(), t.panel.name(), t.dark ? QStringLiteral("dark") : QStringLiteral("light"));
 }
 
 }  // namespace
@@ -161,11 +163,11 @@ QFont font(const char* family, int pixels, bool bold) {
 }  // namespace
 
 QFont text_font(int pixels, bool bold, bool italic) {
-    auto f = font("B612", pixels, bold);
+    auto f = font("Relic Text", pixels, bold);
     f.setItalic(italic);
     return f;
 }
 
-QFont figure_font(int pixels, bool bold) { return font("B612 Mono", pixels, bold); }
+QFont figure_font(int pixels, bool bold) { return font("Relic Figures", pixels, bold); }
 
 }  // namespace grayrelic::app

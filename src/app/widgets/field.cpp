@@ -18,6 +18,7 @@ void Field::show_value(const QString& text) {
     }
     shown_ = text;
     if (this->text() != text) setText(text);
+    if (!hasFocus()) setCursorPosition(0);
     setModified(false);
     set_problem({});
 }

@@ -100,7 +100,7 @@ void HistogramView::paintEvent(QPaintEvent*) {
     }
     p.setPen(theme().ink2);
     p.drawLine(QPointF(box.left(), box.bottom()), QPointF(box.right(), box.bottom()));
-    draw_time_axis(p, QRectF(box.left(), box.bottom(), box.width(), 22), low_, high_, {});
+    draw_time_axis(p, QRectF(box.left(), box.bottom(), box.width(), 22), low_, high_, {false, {}, 70});
     if (deadline_) {
         const double x = x_of(deadline_->at_s);
         p.setPen(QPen(theme().ink, 1.5, Qt::DashLine));

@@ -8,6 +8,27 @@
 
 namespace grayrelic::app {
 
+namespace {
+
+/// A label whose end is cut with "…" where it does not fit.
+class CutLabel : public QLabel {
+  public:
+    bool cut = true;
+
+  protected:
+    void paintEvent(QPaintEvent* event) override {
+        if (!cut) {
+            QLabel::paintEvent(event);
+            return;
+        }
+        QPainter p(this);
+        p.setPen(palette().color(foregroundRole()));
+        p.drawText(rect(), Qt::AlignLeft | Qt::AlignVCenter, fontMetrics().elidedText(text(), Qt::ElideRight, width()));
+    }
+};
+
+}  // namespace
+
 QLabel* secondary_label(const QString& text, QWidget* parent) {
     auto* label = new QLabel(text, parent);
     label->setFont(text_font(11));
@@ -28,7 +49,9 @@ Sheet::Sheet(const QString& title, QWidget* parent) : QWidget(parent) {
     head_->addWidget(title_);
     head_->addStretch(1);
     layout->addLayout(head_);
-    about_ = secondary_label({});
+    about_ = new CutLabel;
+    about_->setFont(text_font(11));
+    about_->setForegroundRole(QPalette::PlaceholderText);
     about_->setVisible(false);
     layout->addWidget(about_);
     body_ = new QVBoxLayout;
@@ -38,7 +61,11 @@ Sheet::Sheet(const QString& title, QWidget* parent) : QWidget(parent) {
 
 void Sheet::set_title(const QString& title) { title_->setText(title); }
 
-void Sheet::set_about(const QString& text) {
+void Sheet::set_about(const QString& text, bool wrapped) {
+    static_cast<CutLabel*>(about_)->cut = !wrapped;
+    about_->setWordWrap(wrapped);
+    about_->setSizePolicy(wrapped ? QSizePolicy::Preferred : QSizePolicy::Ignored, wrapped ? QSizePolicy::Minimum : QSizePolicy::Fixed);
+    about_->setToolTip(wrapped ? QString() : text);
     about_->setText(text);
     about_->setVisible(!text.isEmpty());
 }

@@ -137,9 +137,38 @@ std::string histogram_figure(const std::string& title, const std::vector<double>
     return svg.finish();
 }
 
+namespace {
+
+/// The answer line of the capture that the question is about; null when there is none.
+const DigitalTrace* answer_line(const Analysis& analysis) {
+    const auto* capture = analysis.find_capture(analysis.dossier.timing->reply.capture);
+    if (capture == nullptr || !capture->capture) return nullptr;
+    const auto role = capture->ref.decode.roles.find("data");
+    if (role == capture->ref.decode.roles.end() || role->second.empty()) return nullptr;
+    const auto trace = capture->capture->find_digital(role->second.front());
+    return trace ? *trace : nullptr;
+}
+
+std::size_t worst_that_shows(const Analysis& analysis, const ReplySummary& summary) {
+    const auto* line = answer_line(analysis);
+    std::optional<std::size_t> found;
+    Time least = Time::max();
+    for (std::size_t i = 0; line != nullptr && i < summary.outcomes.size(); ++i) {
+        const auto& task = (*analysis.tasks)[i];
+        if (!summary.outcomes[i].reply) continue;
+        const Time margin = task.deadline - *summary.outcomes[i].reply;
+        if (margin >= least || line->level_before(task.trigger) == line->level_before(task.deadline)) continue;
+        least = margin;
+        found = i;
+    }
+    return found.value_or(*summary.worst);
+}
+
+}  // namespace
+
 std::optional<WaveMoment> worst_moment(const Analysis& analysis, const OptionAnalysis& option) {
     if (!option.summary || !option.summary->worst || !analysis.tasks) return std::nullopt;
-    const auto i = *option.summary->worst;
+    const auto i = worst_that_shows(analysis, *option.summary);
     const auto& task = (*analysis.tasks)[i];
     WaveMoment m;
     m.trigger = task.trigger;
@@ -185,12 +214,10 @@ std::string worst_case_figure(const Analysis& analysis, const OptionAnalysis& op
     const auto trigger = parse_edge(analysis.dossier.timing->reply.trigger);
     if (trigger)
         if (const auto t = capture->capture->find_digital(trigger->signal)) draw(trigger->signal, **t, paper::umber);
-    const auto role = capture->ref.decode.roles.find("data");
-    if (role != capture->ref.decode.roles.end() && !role->second.empty())
-        if (const auto t = capture->capture->find_digital(role->second.front())) draw("original", **t, paper::ink2);
-    if (role != capture->ref.decode.roles.end() && !role->second.empty())
-        if (const auto t = capture->capture->find_digital(role->second.front()))
-            draw("this option", replay_line(**t, *analysis.tasks, option.summary->outcomes, span), paper::slate);
+    if (const auto* answer = answer_line(analysis)) {
+        draw("original", *answer, paper::ink2);
+        draw("this option", replay_line(*answer, *analysis.tasks, option.summary->outcomes, span), paper::slate);
+    }
     if (moment->reply) {
         const double x = x_of(*moment->reply);
         const bool late = *moment->reply > moment->deadline;

@@ -25,7 +25,8 @@ struct WaveMoment {
     Time deadline;
     std::optional<Time> reply;  ///< absolute
 };
-/// The moment of an option's worst reply, wide enough to show trigger, look and reply.
+/// The moment of an option's worst reply among those that change the line, since only there does it show; wide enough
+/// for trigger, look and reply. When no reply changes the line, the worst of all.
 [[nodiscard]] std::optional<WaveMoment> worst_moment(const Analysis& analysis, const OptionAnalysis& option);
 /// The level the option's answer line would show over the moment: as the original, but this much later.
 [[nodiscard]] std::string worst_case_figure(const Analysis& analysis, const OptionAnalysis& option);

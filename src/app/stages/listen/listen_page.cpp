@@ -65,10 +65,10 @@ ListenPage::ListenPage(Document& document, FileFlow& files, QWidget* parent) : S
     connect(choice_, &QComboBox::activated, this, [this] { show_capture(choice_->currentData().toString()); });
     connect(waves_, &WaveView::window_changed, this, [this] {
         overview_->show_window(waves_->window());
-        measure_->measure(*waves_);
+        measure_->measure(*waves_, current().get());
     });
-    connect(waves_, &WaveView::cursors_changed, this, [this] { measure_->measure(*waves_); });
-    connect(waves_, &WaveView::row_changed, this, [this] { measure_->measure(*waves_); });
+    connect(waves_, &WaveView::cursors_changed, this, [this] { measure_->measure(*waves_, current().get()); });
+    connect(waves_, &WaveView::row_changed, this, [this] { measure_->measure(*waves_, current().get()); });
     connect(waves_, &WaveView::pin_menu_wanted, this, &ListenPage::pin_menu);
     connect(overview_, &OverviewStrip::wanted, this, [this](Time t) { waves_->center_on(t, waves_->window().length()); });
     connect(histogram_, &HistogramView::picked, this, &ListenPage::pick);
@@ -113,7 +113,7 @@ void ListenPage::refresh() {
     }
     overview_->show_window(waves_->window());
     reading_->show_capture(capture.get());
-    measure_->measure(*waves_);
+    measure_->measure(*waves_, current().get());
     refresh_delay();
     Q_EMIT header_changed();
 }
@@ -199,7 +199,7 @@ void ListenPage::refresh_delay() {
         // Far to the right of the bars it would squeeze them; then the words above must do.
         if (s.n > 0 && least.seconds() < 3.0 * s.max) look = HistogramView::Marker{least.seconds(), tr("host looks")};
     }
-    delay_sheet_->set_about(about);
+    delay_sheet_->set_about(about, true);
     Driver driver = Driver::unknown;
     if (const auto* pin = document_.dossier().pin_of(capture->ref, b->signal)) driver = pin->driver.value;
     delay_sheet_->set_title(tr("Delay, median %1").arg(s.n > 0 ? to_q(print_number(s.median, Unit::second)) : tr("none")));

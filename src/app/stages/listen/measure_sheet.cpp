@@ -1,6 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stages/listen/measure_sheet.hpp"
 
+#include <algorithm>
+#include <cmath>
+
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
 #include "core/base/quantity.hpp"
@@ -41,6 +44,25 @@ MeasureSheet::MeasureSheet(QWidget* parent) : Sheet(tr("Measure"), parent) {
     rate_->setFont(figure_font(12));
     rate_->setTextInteractionFlags(Qt::TextSelectableByMouse);
     body()->addWidget(rate_);
+    const auto section = [this](const QString& title) {
+        auto* heading = new QLabel(title);
+        heading->setFont(text_font(13, true));
+        heading->setContentsMargins(0, 8, 0, 0);
+        body()->addWidget(heading);
+        return heading;
+    };
+    const auto figures = [this] {
+        auto* label = new QLabel;
+        label->setFont(figure_font(12));
+        label->setWordWrap(true);
+        label->setTextInteractionFlags(Qt::TextSelectableByMouse);
+        body()->addWidget(label);
+        return label;
+    };
+    section(tr("Cursors"));
+    cursors_ = figures();
+    word_title_ = section(tr("Word"));
+    word_ = figures();
     body()->addStretch(1);
 }
 
@@ -52,7 +74,55 @@ QString MeasureSheet::cell(int row, int column) const {
     return static_cast<QLabel*>(grid_->itemAtPosition(row, column)->widget())->text();
 }
 
-void MeasureSheet::measure(const WaveView& view) {
+void MeasureSheet::show_cursors(const WaveView& view) {
+    const auto& c = view.cursors();
+    if (!c.a && !c.b) {
+        cursors_->setText(tr("Click sets A, Shift+click sets B."));
+        return;
+    }
+    QString text;
+    if (c.a) text += tr("A %1").arg(to_q(print(*c.a, 7)));
+    if (c.b) text += (text.isEmpty() ? QString() : QStringLiteral("\n")) + tr("B %1").arg(to_q(print(*c.b, 7)));
+    if (c.a && c.b) {
+        const Time d = *c.b - *c.a;
+        text += tr("\nA to B %1").arg(to_q(print(d, 4)));
+        if (d != Time{}) text += tr(" = 1/%1").arg(to_q(print(Hertz(std::abs(1.0 / d.seconds())), 4)));
+    }
+    cursors_->setText(text);
+}
+
+void MeasureSheet::show_word(const WaveView& view, const CaptureAnalysis* capture) {
+    const auto& c = view.cursors();
+    const Time at = c.a.value_or(view.window().from);
+    const Frame* frame = nullptr;
+    if (capture != nullptr && capture->decoding) {
+        const auto& frames = capture->decoding->frames;
+        const auto it = std::lower_bound(frames.begin(), frames.end(), at, [](const Frame& f, Time t) { return f.end < t; });
+        if (it != frames.end() && (c.a ? it->start <= at : it->start <= view.window().to)) frame = &*it;
+    }
+    if (frame == nullptr) {
+        word_title_->setText(tr("Word"));
+        word_->setText(capture != nullptr && capture->decoding ? tr("None here.") : tr("Not read yet."));
+        return;
+    }
+    const auto poll = frame->extra.find("poll");
+    const auto* number = poll == frame->extra.end() ? nullptr : std::get_if<long long>(&poll->second);
+    word_title_->setText(number == nullptr ? tr("Word") : tr("Word of poll %1").arg(*number));
+    QString text = frame->value ? QStringLiteral("0x%1").arg(static_cast<qulonglong>(*frame->value), 0, 16) : tr("no value");
+    text += tr(" · %1 bits").arg(frame->levels.size());
+    QString low;
+    const auto& names = capture->ref.decode.bits;
+    for (std::size_t i = 0; i < frame->levels.size(); ++i)
+        if (frame->levels[i] == '0') low += (low.isEmpty() ? QString() : QStringLiteral(" ")) + (i < names.size() ? to_q(names[i]) : QString::number(i));
+    text += tr("\nlow: %1").arg(low.isEmpty() ? tr("none") : low);
+    for (const auto& e : frame->errors)
+        text += tr("\nerror: %1").arg(to_q(e));
+    word_->setText(text);
+}
+
+void MeasureSheet::measure(const WaveView& view, const CaptureAnalysis* capture) {
+    show_cursors(view);
+    show_word(view, capture);
     const auto* trace = view.trace_of(view.row());
     if (trace == nullptr) {
         set_title(tr("Measure"));

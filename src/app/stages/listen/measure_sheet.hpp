@@ -13,13 +13,21 @@ class MeasureSheet : public Sheet {
     Q_OBJECT
   public:
     explicit MeasureSheet(QWidget* parent = nullptr);
-    void measure(const WaveView& view);
+    /// `capture` may be null; its word at cursor A, else the first in view, is shown.
+    void measure(const WaveView& view, const CaptureAnalysis* capture);
+    [[nodiscard]] QString cursor_text() const { return cursors_->text(); }
+    [[nodiscard]] QString word_text() const { return word_->text(); }
     [[nodiscard]] QString cell(int row, int column) const;
 
   private:
     void set_cell(int row, int column, const QString& text);
     QGridLayout* grid_;
+    void show_cursors(const WaveView& view);
+    void show_word(const WaveView& view, const CaptureAnalysis* capture);
     QLabel* rate_;
+    QLabel* cursors_;
+    QLabel* word_title_;
+    QLabel* word_;
 };
 
 }  // namespace grayrelic::app

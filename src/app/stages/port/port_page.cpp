@@ -20,7 +20,7 @@ PortPage::PortPage(Document& document, QWidget* parent) : StagePage(parent), doc
 
     empty_ = new Sheet(tr("No port is described yet"));
     auto* empty = static_cast<Sheet*>(empty_);
-    empty->set_about(tr("Bring the old connector first: its kind, and for each pin its name and who drives it."));
+    empty->set_about(tr("Bring the old connector first: its kind, and for each pin its name and who drives it."), true);
     auto* add = new QPushButton(tr("Describe a 9-contact mini-DIN port"));
     connect(add, &QPushButton::clicked, this, &PortPage::add_port);
     empty->body()->addWidget(add, 0, Qt::AlignLeft);
@@ -106,7 +106,7 @@ void PortPage::refresh() {
     const auto seen = viewpoint_named(p->viewpoint);
     viewpoint_->setCurrentIndex(static_cast<int>(seen));
     face_->set_title(to_q(p->name));
-    face_->set_about(tr("seen looking %1 · relic-driven in umber, bridge-driven in blue").arg(to_q(label(seen))));
+    face_->set_about(tr("seen looking %1 · relic-driven in umber, bridge-driven in blue").arg(to_q(label(seen))), true);
     if (pin_.isEmpty() && !p->pins.empty()) pin_ = to_q(p->pins.front().number);
     select_pin(pin_);
     Q_EMIT header_changed();

@@ -49,7 +49,7 @@ OptionCard::OptionCard(Document& document, const BuildOption& option, QWidget* p
     layout->addLayout(head);
     auto* grid = new QGridLayout;
     grid->setHorizontalSpacing(4);
-    grid->setVerticalSpacing(3);
+    grid->setVerticalSpacing(1);
     int row = 0;
     for (const auto& spec : parameters_of(kind_)) {
         const auto key = to_q(spec.key);

@@ -8,6 +8,7 @@
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
 #include "core/dossier/edits.hpp"
+#include "core/report/figures.hpp"
 
 namespace grayrelic::app {
 
@@ -17,7 +18,7 @@ TimingPage::TimingPage(Document& document, QWidget* parent) : StagePage(parent),
     whole->setSpacing(8);
     empty_ = new Sheet(tr("No contract yet"));
     empty_->set_about(tr("Bring a capture of the original first: add it in Listen, say which signal has which role, and choose Derive contract. "
-                         "Then describe the ways to build the reply here."));
+                         "Then describe the ways to build the reply here."), true);
     empty_->body()->addStretch(1);
     whole->addWidget(empty_, 1);
 
@@ -51,8 +52,8 @@ TimingPage::TimingPage(Document& document, QWidget* parent) : StagePage(parent),
         document_.apply(tr("guard"), with_reply(document_.dossier(), std::move(reply)));
         return std::nullopt;
     };
-    facts->addWidget(look_, 1);
-    facts->addWidget(guard_, 1);
+    facts->addWidget(look_, 6);
+    facts->addWidget(guard_, 5);
     contract_sheet_->body()->addLayout(facts);
     column->addWidget(contract_sheet_);
 
@@ -66,7 +67,7 @@ TimingPage::TimingPage(Document& document, QWidget* parent) : StagePage(parent),
     no_option_ = secondary_label(tr("Describe a way to build the reply: choose Add option."));
     card_row_->addWidget(no_option_);
     area->setWidget(cards_);
-    area->setFixedHeight(254);
+    area->setFixedHeight(244);
     column->addWidget(area);
 
     auto* bottom = new QHBoxLayout;
@@ -97,6 +98,7 @@ TimingPage::TimingPage(Document& document, QWidget* parent) : StagePage(parent),
         connect(menu->addAction(text), &QAction::triggered, this, [this, kind] { add_option(QLatin1String(kind)); });
     }
     add_->setMenu(menu);
+    add_->setProperty("menu", true);
     connect(&document_, &Document::changed, this, &TimingPage::refresh);
     connect(&document_, &Document::analysed, this, &TimingPage::refresh);
     refresh();
@@ -141,7 +143,8 @@ void TimingPage::refresh() {
         const auto& a = document_.analysis();
         contract_->show_analysis(a);
         const auto* capture = document_.dossier().find_capture(timing.reply.capture);
-        contract_sheet_->set_about(capture == nullptr ? tr("no capture to measure it from") : tr("measured in “%1”; point at a line for its source").arg(to_q(capture->title)));
+        contract_sheet_->set_title(capture == nullptr ? tr("Contract, no capture to measure it from") : tr("Contract, measured in “%1”").arg(to_q(capture->title)));
+        contract_->setToolTip(tr("Point at a line for its source"));
         look_->show_fact(to_q(timing.reply.look.value), timing.reply.look.evidence);
         guard_->show_fact(to_q(print_exact(timing.reply.guard.value)), timing.reply.guard.evidence);
         look_->setEnabled(!timing.reply.trigger.empty());
@@ -194,11 +197,11 @@ void TimingPage::refresh_option() {
     for (std::size_t i = 0; i < s.outcomes.size(); ++i)
         if (s.outcomes[i].reply) after_look.push_back((*s.outcomes[i].reply - (*a.tasks)[i].deadline).seconds());
     margin_sheet_->set_title(tr("Margin of %1").arg(to_q(o->option.name)));
-    margin_sheet_->set_about(tr("%1 replies simulated, seed %2 · time against the host's look").arg(to_q(print_count(s.replies))).arg(document_.dossier().timing->reply.seed));
+    margin_sheet_->set_about(tr("%1 replies, seed %2; time from the host's look").arg(to_q(print_count(s.replies))).arg(document_.dossier().timing->reply.seed));
     histogram_->show_values(std::move(after_look), Driver::bridge, HistogramView::Marker{0.0, tr("host looks")}, 0.0);
     worst_sheet_->set_title(o->verdict == Verdict::stop ? tr("Worst reply of %1").arg(to_q(o->option.name)) : tr("Slowest reply of %1").arg(to_q(o->option.name)));
-    const auto moment = s.worst ? tr("at %1 in the capture, times from the trigger").arg(to_q(print((*a.tasks)[*s.worst].trigger, 6))) : QString();
-    worst_sheet_->set_about(moment);
+    const auto moment = worst_moment(a, *o);
+    worst_sheet_->set_about(moment ? tr("of those that change the line; at %1, times from the trigger").arg(to_q(print(moment->trigger, 6))) : QString());
 }
 
 QString TimingPage::sentence() const { return has_content() ? tr("Will the reply arrive in time?") : tr("Timing"); }

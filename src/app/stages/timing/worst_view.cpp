@@ -67,7 +67,7 @@ void WorstView::paintEvent(QPaintEvent*) {
         draw_wave(p, row.trace, window_, QRectF(plot.left(), top + (h - wave) / 2, plot.width(), wave), theme().driver(row.driver));
     }
     // Times count from the trigger.
-    draw_time_axis(p, QRectF(plot.left(), plot.bottom(), plot.width(), 22), (window_.from - trigger_).seconds(), (window_.to - trigger_).seconds(), {false, {}, 80});
+    draw_time_axis(p, QRectF(plot.left(), plot.bottom(), plot.width(), 22), (window_.from - trigger_).seconds(), (window_.to - trigger_).seconds(), {false, {}, 60});
     const bool late = reply_ && *reply_ > deadline_;
     p.setPen(QPen(theme().ink, 1.5, Qt::DashLine));
     p.drawLine(QPointF(x_of(deadline_), 14), QPointF(x_of(deadline_), plot.bottom()));
@@ -84,8 +84,9 @@ void WorstView::paintEvent(QPaintEvent*) {
     p.drawLine(QPointF(x_of(*reply_), plot.bottom() - h + 4), QPointF(x_of(*reply_), plot.bottom() - 2));
     const double tw = p.fontMetrics().horizontalAdvance(text) + 2;
     const double tx = x_of(*reply_) + 4 + tw > plot.right() ? x_of(*reply_) - tw - 4 : x_of(*reply_) + 4;
-    p.fillRect(QRectF(tx - 1, plot.bottom() - 17, tw + 2, 15), theme().sheet);
-    p.drawText(QRectF(tx, plot.bottom() - 17, tw, 15), Qt::AlignVCenter, text);
+    const double ty = plot.bottom() - h / 2 - 8;
+    p.fillRect(QRectF(tx - 1, ty, tw + 2, 15), theme().sheet);
+    p.drawText(QRectF(tx, ty, tw, 15), Qt::AlignVCenter, text);
 }
 
 }  // namespace grayrelic::app
