@@ -71,13 +71,13 @@ QRectF HistogramView::plot() const { return QRectF(4, 18, width() - 8, height() 
 double HistogramView::x_of(double s) const { return plot().left() + (s - low_) / (high_ - low_) * plot().width(); }
 
 QRectF HistogramView::bar_rect(std::size_t bar) const {
-    const auto box = plot();
+    const auto area = plot();
     const double tallest = static_cast<double>(std::max(1L, histogram_.tallest()));
     const double x0 = x_of(histogram_.edge(bar));
     const double x1 = x_of(histogram_.edge(bar + 1));
     const double n = static_cast<double>(histogram_.bars[bar]);
-    const double h = n == 0.0 ? 0.0 : std::max(2.0, n / tallest * box.height());
-    return {x0, box.bottom() - h, std::max(1.0, x1 - x0 - 1.0), h};
+    const double h = n == 0.0 ? 0.0 : std::max(2.0, n / tallest * area.height());
+    return {x0, area.bottom() - h, std::max(1.0, x1 - x0 - 1.0), h};
 }
 
 void HistogramView::paintEvent(QPaintEvent*) {
@@ -88,27 +88,27 @@ void HistogramView::paintEvent(QPaintEvent*) {
         p.drawText(rect(), Qt::AlignCenter | Qt::TextWordWrap, empty_);
         return;
     }
-    const auto box = plot();
+    const auto area = plot();
     const int from = std::min(anchor_, last_);
     const int to = std::max(anchor_, last_);
     for (std::size_t i = 0; i < histogram_.bars.size(); ++i) {
         const auto bar = bar_rect(i);
         const bool selected = anchor_ >= 0 && static_cast<int>(i) >= from && static_cast<int>(i) <= to;
-        if (selected) p.fillRect(QRectF(bar.left(), box.top(), bar.width() + 1, box.height()), theme().selection);
+        if (selected) p.fillRect(QRectF(bar.left(), area.top(), bar.width() + 1, area.height()), theme().selection);
         const bool late = deadline_ && histogram_.edge(i) >= deadline_->at_s;
         p.fillRect(bar, late ? theme().oxide : theme().driver(driver_));
     }
     p.setPen(theme().ink2);
-    p.drawLine(QPointF(box.left(), box.bottom()), QPointF(box.right(), box.bottom()));
-    draw_time_axis(p, QRectF(box.left(), box.bottom(), box.width(), 22), low_, high_, {false, {}, 70});
+    p.drawLine(QPointF(area.left(), area.bottom()), QPointF(area.right(), area.bottom()));
+    draw_time_axis(p, QRectF(area.left(), area.bottom(), area.width(), 22), low_, high_, {false, {}, 70});
     if (deadline_) {
         const double x = x_of(deadline_->at_s);
         p.setPen(QPen(theme().ink, 1.5, Qt::DashLine));
-        p.drawLine(QPointF(x, box.top() - 2), QPointF(x, box.bottom()));
+        p.drawLine(QPointF(x, area.top() - 2), QPointF(x, area.bottom()));
         p.setPen(theme().ink);
         p.setFont(text_font(11));
         const double w = p.fontMetrics().horizontalAdvance(deadline_->text) + 2;
-        const double left = x + w + 6 > box.right() ? std::max(box.left(), x - w - 6) : x + 6;
+        const double left = x + w + 6 > area.right() ? std::max(area.left(), x - w - 6) : x + 6;
         p.drawText(QRectF(left, 0, w, 16), Qt::AlignVCenter, deadline_->text);
     }
     if (hasFocus()) {

@@ -233,6 +233,8 @@ std::string print_number(double value, Unit unit, int digits) {
         return std::max(0, digits - before);
     };
     auto text = fmt::format("{:.{}f}", mantissa, decimals(mantissa));
+    // Rounding may add a digit before the point: 99.96 is 100, not 100.0.
+    text = fmt::format("{:.{}f}", mantissa, decimals(std::strtod(text.c_str(), nullptr)));
     if (std::abs(std::strtod(text.c_str(), nullptr)) >= 1000.0 && exponent < 12) {
         mantissa /= 1000.0;
         exponent += 3;

@@ -20,6 +20,7 @@ std::pair<Time, Time> high_and_low_time(const DigitalTrace& trace) {
 }
 
 bool latch_is_high(const DigitalTrace& latch) {
+    if (latch.edges().size() <= 2) return !latch.first_level();  // one pulse: it leaves the level it rests at
     const auto [high, low] = high_and_low_time(latch);
     if (high == low) return !latch.first_level();
     return high < low;
@@ -138,9 +139,8 @@ class LatchShift final : public Decoder {
         const auto clocks = clock.edges();
         long leading_rises = 0;
         long bursts = 0;
-        bool first_bit_varies = false;
+        bool load_shows_a_bit = false;
         bool last_bit_varies = false;
-        std::optional<bool> first_bit;
         std::optional<bool> last_bit;
         for (const auto& poll : polls) {
             const auto from = clock.edges_before(poll.latch);
@@ -148,20 +148,16 @@ class LatchShift final : public Decoder {
             if (to < from + 2) continue;
             ++bursts;
             if (clock.is_rise(from)) ++leading_rises;
-            // What stands before the leading edge, and what stands before the last trailing edge.
-            const bool first = data.level_before(clocks[from]);
-            const bool last = data.level_before(clocks[to - 1]);
-            first_bit_varies = first_bit_varies || (first_bit && *first_bit != first) ||
-                               data.edges_before(clocks[from]) > data.edges_before(poll.latch);
+            load_shows_a_bit = load_shows_a_bit || data.edges_before(clocks[from]) > data.edges_before(poll.latch);
+            const bool last = data.level_before(clocks[to - 1]);  // what stands before the last trailing edge
             last_bit_varies = last_bit_varies || (last_bit && *last_bit != last);
-            first_bit = first;
             last_bit = last;
         }
         const Direction leading = 2 * leading_rises >= bursts ? Direction::rise : Direction::fall;
         if (bursts == 0) return Direction::fall;
         const Direction shifts = shifting_edge(clock, data, polls);
         if (shifts != leading) return leading;  // data rests around the leading edge, or never moves
-        return first_bit_varies || !last_bit_varies ? leading : opposite(leading);
+        return load_shows_a_bit || !last_bit_varies ? leading : opposite(leading);
     }
 };
 

@@ -8,9 +8,9 @@
 //
 // Settings left to the program:
 //   latch  the level at which the line spends less of its time
-//   edge   the clock edge that the data does not move after; where data moves after the leading edge although
-//          a bit stands before it (the level before the first clock differs between polls, or moves with the latch),
-//          the leading edge, since the first bit would be lost otherwise
+//   edge   the clock edge that the data does not move after; where data moves after the leading edge although the load
+//          already shows a bit (it moves the data before the first clock), the leading edge, since the first bit would
+//          be lost otherwise
 //   bits   every clock until the next latch
 //   order  most significant bit first
 #pragma once

@@ -29,6 +29,31 @@ std::vector<double> distinct_times(const Capture& capture) {
     return out;
 }
 
+/// Tries periods all over period ± spread on the shorter distances and keeps the middle of those that fit best.
+void narrow(const std::vector<double>& distances, double rounding, double& period, double& spread) {
+    constexpr int steps = 400;
+    long best = -1;
+    double first = period;
+    double last = period;
+    for (int i = 0; i <= steps; ++i) {
+        const double p = period + spread * (2.0 * i / steps - 1.0);
+        if (p < 4.0 * rounding) continue;
+        long fits = 0;
+        for (std::size_t k = 0; k < distances.size() && k < 300; ++k) {
+            const double n = std::round(distances[k] / p);
+            if (std::abs(distances[k] - n * p) <= 1.05 * rounding) ++fits;
+        }
+        if (fits > best) {
+            best = fits;
+            first = p;
+        }
+        if (fits == best) last = p;
+    }
+    const double step = 2.0 * spread / steps;
+    period = (first + last) / 2.0;
+    spread = (last - first) / 2.0 + step;
+}
+
 }  // namespace
 
 std::optional<Time> find_sample_period(const Capture& capture) {
@@ -64,15 +89,28 @@ std::optional<Time> find_sample_period(const Capture& capture) {
         spread = rounding + n * spread;
         if (period < 4.0 * rounding) return std::nullopt;
     }
-    // The grid must hold over the whole of it: from the first time, within the rounding and the error of the period.
-    long off_grid = 0;
-    double at = times.front();
-    for (const double t : times) {
-        const double n = std::round((t - at) / period);
-        if (std::abs(t - at - n * period) > 1.5 * rounding + n * spread + 0.02 * period) ++off_grid;
-        at = t;
+    if (spread > 0.02 * period) {
+        narrow(distances, rounding, period, spread);
+        for (const double d : distances) {
+            const double n = std::round(d / period);
+            if (n * spread > 0.25 * period || std::abs(d - n * period) > n * spread + rounding || rounding / n >= spread) continue;
+            period = d / n;
+            spread = rounding / n;
+        }
     }
-    if (static_cast<double>(off_grid) > 0.01 * static_cast<double>(times.size())) return std::nullopt;
+    // The grid must hold over the whole of it: from the first time, within the rounding and the error of the period.
+    // Distances too long to count the periods in can't tell; when most are, there is no proof of a grid.
+    long off_grid = 0;
+    long tested = 0;
+    for (std::size_t i = 0; i + 1 < times.size(); ++i) {
+        const double d = times[i + 1] - times[i];
+        const double n = std::round(d / period);
+        if (n * spread > 0.25 * period) continue;
+        ++tested;
+        if (std::abs(d - n * period) > 1.5 * rounding + n * spread + 0.02 * period) ++off_grid;
+    }
+    if (static_cast<double>(tested) < 0.5 * static_cast<double>(times.size())) return std::nullopt;
+    if (static_cast<double>(off_grid) > 0.01 * static_cast<double>(tested)) return std::nullopt;
     // The longest reach that can still be counted gives the last digits.
     double base = times.front();
     for (const double t : times) {

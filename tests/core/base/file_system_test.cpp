@@ -1,0 +1,97 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/base/file_system.hpp"
+
+#include "core/base/mapped_file.hpp"
+#include "tests/core/helpers.hpp"
+
+namespace grayrelic {
+namespace {
+
+using test::message;
+using test::TempFolder;
+
+TEST(FileSystem, AtomicWriteReplacesTheWholeFile) {
+    TempFolder folder;
+    ASSERT_TRUE(write_atomically(disk(), folder / "a.json", "old"));
+    ASSERT_TRUE(write_atomically(disk(), folder / "a.json", "new"));
+    EXPECT_EQ(test::read_file(folder / "a.json"), "new");
+    EXPECT_FALSE(std::filesystem::exists(folder / "a.json.part"));
+}
+
+TEST(FileSystem, AWriteIntoAMissingFolderSaysSo) {
+    TempFolder folder;
+    const auto result = write_atomically(disk(), folder / "none" / "a.json", "x");
+    ASSERT_FALSE(result);
+    EXPECT_EQ(result.error().kind, Error::Kind::system);
+    EXPECT_THAT(message(result), testing::HasSubstr("No such file or directory"));
+}
+
+TEST(FileSystem, ReadingChecksKindAndSize) {
+    TempFolder folder;
+    test::write_file(folder / "a", "12345");
+    EXPECT_EQ(disk().read(folder / "a", 5).value(), "12345");
+    EXPECT_THAT(message(disk().read(folder / "a", 4)), testing::HasSubstr("found 5 bytes, expected at most 4 bytes"));
+    EXPECT_THAT(message(disk().read(folder.path(), 100)), testing::HasSubstr("expected a regular file"));
+    EXPECT_THAT(message(disk().read(folder / "b", 100)), testing::HasSubstr("No such file or directory"));
+}
+
+TEST(FileSystem, MappedFilesShowTheirBytes) {
+    TempFolder folder;
+    test::write_file(folder / "a", "bytes");
+    test::write_file(folder / "empty", "");
+    const auto a = MappedFile::open(folder / "a");
+    ASSERT_TRUE(a);
+    EXPECT_EQ(a->text(), "bytes");
+    const auto empty = MappedFile::open(folder / "empty");
+    ASSERT_TRUE(empty);
+    EXPECT_EQ(empty->text(), "");
+    EXPECT_FALSE(MappedFile::open(folder / "missing"));
+    EXPECT_FALSE(MappedFile::open(folder.path()));
+}
+
+/// Fails at the n-th call that changes the disk.
+class FailingDisk final : public FileSystem {
+  public:
+    explicit FailingDisk(int at) : left_(at) {}
+    Result<std::string> read(const std::filesystem::path& p, std::size_t limit) override { return disk().read(p, limit); }
+    Status write_and_flush(const std::filesystem::path& p, std::string_view b) override {
+        if (fails()) {
+            test::write_file(p, std::string(b.substr(0, b.size() / 2)));  // a short write leaves half a file
+            return fail_system(p.string(), "No space left on device", "room for the file");
+        }
+        return disk().write_and_flush(p, b);
+    }
+    Status rename(const std::filesystem::path& a, const std::filesystem::path& b) override {
+        if (fails()) return fail_system(b.string(), "Permission denied", "a place that can be written");
+        return disk().rename(a, b);
+    }
+    Status flush_folder(const std::filesystem::path& p) override {
+        if (fails()) return fail_system(p.string(), "Input/output error", "a disk that keeps what is written");
+        return disk().flush_folder(p);
+    }
+    Status make_folder(const std::filesystem::path& p) override { return disk().make_folder(p); }
+    void remove(const std::filesystem::path& p) override { disk().remove(p); }
+
+  private:
+    bool fails() { return left_-- == 0; }
+    int left_;
+};
+
+TEST(FileSystem, AFaultAtAnyStepLeavesTheOldFileOrTheNewOneWhole) {
+    for (int step = 0; step < 3; ++step) {
+        TempFolder folder;
+        test::write_file(folder / "a.json", "the old text");
+        FailingDisk failing(step);
+        const auto result = write_atomically(failing, folder / "a.json", "the new text");
+        EXPECT_FALSE(result) << step;
+        const auto left = test::read_file(folder / "a.json");
+        EXPECT_TRUE(left == "the old text" || left == "the new text") << step << ": " << left;
+        if (step < 2) {
+            EXPECT_EQ(left, "the old text");
+        }
+        EXPECT_FALSE(std::filesystem::exists(folder / "a.json.part")) << step;
+    }
+}
+
+}  // namespace
+}  // namespace grayrelic
