@@ -139,6 +139,12 @@ MainWindow::MainWindow(const QString& demo_folder, QWidget* parent) : QMainWindo
     refresh();
 }
 
+MainWindow::~MainWindow() {
+    // The undo stack speaks once more while it is taken down; nobody here is left to listen.
+    document_.undo_stack().disconnect();
+    document_.disconnect();
+}
+
 void MainWindow::build_actions() {
     const auto file = tr("&File");
     const auto edit = tr("&Edit");

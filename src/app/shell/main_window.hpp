@@ -30,6 +30,7 @@ class MainWindow : public QMainWindow {
   public:
     /// `demo_folder` holds the shipped dossiers; the empty window offers the first.
     explicit MainWindow(const QString& demo_folder, QWidget* parent = nullptr);
+    ~MainWindow() override;
 
     [[nodiscard]] Document& document() { return document_; }
     [[nodiscard]] FileFlow& files() { return *files_; }

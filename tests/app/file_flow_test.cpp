@@ -1,0 +1,196 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include <QCloseEvent>
+
+#include "core/dossier/dossier_json.hpp"
+#include "standin/dial_pad.hpp"
+#include "tests/app/window_fixture.hpp"
+
+namespace grayrelic::app {
+namespace {
+
+class Files : public WindowTest {
+  protected:
+    void edit() {
+        auto about = *dossier().about;
+        about.purpose += " Edited.";
+        window->document().apply("purpose", with_about(dossier(), about));
+        settle();
+    }
+};
+
+TEST_F(Files, SaveWritesAndReopeningGivesTheSame) {
+    open_demo();
+    edit();
+    EXPECT_TRUE(window->document().is_modified());
+    trigger("file.save");
+    EXPECT_FALSE(window->document().is_modified());
+    const auto saved = dossier();
+    EXPECT_EQ(*load_dossier((folder / "demo/calder-dial-pad.relic")), saved);
+    ASSERT_TRUE(window->files().open(window->demo_path()));
+    settle();
+    EXPECT_EQ(dossier(), saved);
+    EXPECT_TRUE(told.isEmpty());
+}
+
+TEST_F(Files, SaveAsMakesACompleteCopyAndGoesOnThere) {
+    open_demo();
+    edit();
+    window->files().ask_save_folder = [this] { return path("copy"); };
+    trigger("file.save-as");
+    EXPECT_EQ(window->document().folder(), folder / "copy.relic");
+    EXPECT_TRUE(std::filesystem::exists(folder / "copy.relic/captures/minute.vcd"));
+    EXPECT_FALSE(window->document().is_modified());
+    EXPECT_EQ(window->document().analysis().find_capture("minute")->problem, "");
+}
+
+TEST_F(Files, SaveAsDoesNotOverwriteAnotherDossier) {
+    open_demo();
+    ASSERT_TRUE(new_dossier(folder / "other.relic", "other"));
+    window->files().ask_save_folder = [this] { return path("other.relic"); };
+    trigger("file.save-as");
+    ASSERT_EQ(told.size(), 1);
+    EXPECT_THAT(told[0].toStdString(), testing::HasSubstr("found another dossier"));
+    EXPECT_EQ(load_dossier(folder / "other.relic")->about->name, "other");
+}
+
+TEST_F(Files, ANewDossierAsksWhereToSave) {
+    trigger("file.new");
+    EXPECT_TRUE(window->document().is_modified());
+    window->files().ask_save_folder = [this] { return path("mine"); };
+    trigger("file.save");
+    EXPECT_TRUE(std::filesystem::exists(folder / "mine.relic/dossier.json"));
+}
+
+TEST_F(Files, UnsavedChangesAreAskedAbout) {
+    open_demo();
+    edit();
+    answer = FileFlow::Answer::cancel;
+    trigger("file.new");
+    EXPECT_EQ(asked_to_save, 1);
+    EXPECT_EQ(dossier().about->name, "Calder dial pad") << "cancel keeps the dossier";
+    QCloseEvent close;
+    QApplication::sendEvent(window.get(), &close);
+    EXPECT_FALSE(close.isAccepted());
+    answer = FileFlow::Answer::save;
+    trigger("file.new");
+    EXPECT_THAT(load_dossier(folder / "demo/calder-dial-pad.relic")->about->purpose, testing::HasSubstr("Edited."));
+    EXPECT_EQ(dossier().about->name, "Untitled dossier");
+}
+
+TEST_F(Files, AnUnreadableDossierIsToldOnceAndChangesNothing) {
+    open_demo();
+    std::filesystem::create_directories(folder / "bad.relic");
+    test::write_file(folder / "bad.relic/dossier.json", "{\n\"format\": \"x\"}");
+    EXPECT_FALSE(window->files().open(path("bad.relic")));
+    ASSERT_EQ(told.size(), 1);
+    EXPECT_EQ(told[0], path("bad.relic") + "/dossier.json:2: found \"x\", expected \"gray-relic-dossier\"");
+    EXPECT_EQ(dossier().about->name, "Calder dial pad");
+}
+
+TEST_F(Files, RecentDossiersAreListedNewestFirst) {
+    open_demo();
+    ASSERT_TRUE(new_dossier(folder / "b.relic", "b"));
+    ASSERT_TRUE(window->files().open(path("b.relic")));
+    settle();
+    EXPECT_EQ(window->files().recent(), (QStringList{path("b.relic"), path("demo/calder-dial-pad.relic")}));
+    std::filesystem::remove_all(folder / "b.relic");
+    EXPECT_EQ(window->files().recent().size(), 1) << "what is gone is not offered";
+}
+
+TEST_F(Files, DroppingADossierOpensIt) {
+    drop({window->demo_path()});
+    EXPECT_EQ(dossier().about->name, "Calder dial pad");
+    ASSERT_TRUE(new_dossier(folder / "b.relic", "b"));
+    drop({path("b.relic/dossier.json")});
+    EXPECT_EQ(dossier().about->name, "b");
+}
+
+TEST_F(Files, DroppingACaptureOfTheSamePortReadsItLikeTheOthers) {
+    open_demo();
+    test::write_file(folder / "later.vcd", standin::record_dial_pad({99, 1.0, 3, false, 24e6}));
+    drop({path("later.vcd")});
+    EXPECT_EQ(window->stage(), 1);
+    EXPECT_EQ(window->listen_page().choice().currentText(), "later");
+    const auto* c = window->document().analysis().find_capture("later");
+    ASSERT_NE(c, nullptr);
+    ASSERT_TRUE(c->decoding);
+    EXPECT_EQ(c->decoding->frames.size(), 24U);  // polls 2 to 25 of one second
+    ASSERT_TRUE(c->sample_period);
+    EXPECT_TRUE(c->sample_period_found);
+    EXPECT_NEAR(c->sample_period->seconds(), 1 / 24e6, 1e-11);
+    trigger("file.save");
+    EXPECT_TRUE(std::filesystem::exists(folder / "demo/calder-dial-pad.relic/captures/later.vcd"));
+    EXPECT_EQ(dossier().find_capture("later")->outside, "");
+}
+
+TEST_F(Files, AFreshCaptureGoesFromDropToVerdict) {
+    // No dossier at all: drop, read with the suggested roles, derive the contract, add an option, see the verdict.
+    test::write_file(folder / "unknown.vcd", standin::record_dial_pad({5, 3.0, std::nullopt, true, 100e6}));
+    drop({path("unknown.vcd")});
+    auto& listen = window->listen_page();
+    EXPECT_EQ(listen.reading().role("latch")->currentText(), "HOLD");
+    EXPECT_EQ(listen.reading().role("clock")->currentText(), "STEP");
+    EXPECT_EQ(listen.reading().role("data")->currentText(), "REPLY");
+    QTest::mouseClick(listen.reading().read_button(), Qt::LeftButton);
+    settle();
+    QTest::mouseClick(listen.reading().contract_button(), Qt::LeftButton);
+    settle();
+    EXPECT_EQ(dossier().timing->intervals.size(), 9U);
+    window->show_stage(2);
+    window->timing_page().add_option("poll");
+    settle();
+    const auto& a = window->document().analysis();
+    ASSERT_EQ(a.options.size(), 1U);
+    EXPECT_TRUE(a.options[0]->chosen);
+    EXPECT_EQ(a.options[0]->verdict, Verdict::stop);  // a 5 µs loop against about 3 µs
+    EXPECT_EQ(window->rail().stages()[2]->line(), "chosen option is late");
+    EXPECT_EQ(window->rail().stages()[2]->verdict(), Verdict::stop);
+}
+
+TEST_F(Files, ABrokenCaptureIsSaidInItsPlace) {
+    open_demo();
+    test::write_file(folder / "broken.vcd", "$var wire 1 ! a $end\n$enddefinitions $end\n#5\n1?\n");
+    drop({path("broken.vcd")});
+    const auto* c = window->document().analysis().find_capture("broken");
+    ASSERT_NE(c, nullptr);
+    EXPECT_EQ(QString::fromStdString(c->problem), path("broken.vcd") + ":4: found \"?\", expected an identifier that a $var declared");
+    EXPECT_TRUE(finding_titles().contains("broken can't be read"));
+    drop({path("nowhere.vcd")});
+    ASSERT_EQ(told.size(), 1);
+    EXPECT_THAT(told[0].toStdString(), testing::HasSubstr("found no readable file, expected a capture"));
+}
+
+TEST_F(Files, TheReportIsWritten) {
+    open_demo();
+    window->files().ask_report = [this] { return path("r"); };
+    trigger("file.report");
+    EXPECT_THAT(test::read_file(folder / "r.html"), testing::HasSubstr("Calder dial pad"));
+    window->files().ask_report = [this] { return path("none/r.html"); };
+    trigger("file.report");
+    EXPECT_EQ(told.size(), 1);
+}
+
+TEST_F(Files, AReadOnlyFolderIsSaidAndNothingIsLost) {
+    if (geteuid() == 0) GTEST_SKIP() << "root may write anywhere";
+    open_demo();
+    edit();
+    std::filesystem::permissions(folder / "demo/calder-dial-pad.relic", std::filesystem::perms::owner_read | std::filesystem::perms::owner_exec);
+    trigger("file.save");
+    std::filesystem::permissions(folder / "demo/calder-dial-pad.relic", std::filesystem::perms::owner_all);
+    EXPECT_EQ(told.size(), 1);
+    EXPECT_TRUE(window->document().is_modified());
+}
+
+TEST_F(Files, AFolderThatVanishedIsMadeAgainOnlyWithItsCaptures) {
+    open_demo();
+    edit();
+    std::filesystem::rename(folder / "demo/calder-dial-pad.relic", folder / "demo/elsewhere.relic");
+    test::write_file(folder / "demo/calder-dial-pad.relic", "a file in its place");
+    trigger("file.save");
+    EXPECT_EQ(told.size(), 1);
+    EXPECT_TRUE(window->document().is_modified());
+    EXPECT_EQ(test::read_file(folder / "demo/calder-dial-pad.relic"), "a file in its place");
+}
+
+}  // namespace
+}  // namespace grayrelic::app

@@ -1,0 +1,255 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include <QMenuBar>
+#include <QPushButton>
+#include <QScrollArea>
+#include <QTimer>
+
+#include "app/shell/help_dialog.hpp"
+#include "app/shell/screenshots.hpp"
+#include "tests/app/window_fixture.hpp"
+
+namespace grayrelic::app {
+namespace {
+
+class Shell : public WindowTest {};
+
+TEST_F(Shell, AnEmptyWindowSaysWhatToBring) {
+    EXPECT_EQ(window->windowTitle(), "Gray Relic");
+    EXPECT_EQ(window->rail().stages().size(), 3);
+    for (auto* s : window->rail().stages())
+        EXPECT_EQ(s->line(), "not started");
+    EXPECT_FALSE(window->actions().find("file.save")->isEnabled());
+    EXPECT_TRUE(window->findings().cards().isEmpty());
+}
+
+TEST_F(Shell, OpensTheDemoAndShowsItsState) {
+    open_demo();
+    EXPECT_EQ(window->windowTitle(), "Calder dial pad · Gray Relic");
+    const auto& stages = window->rail().stages();
+    EXPECT_EQ(stages[0]->line(), "6 of 6 pins known");
+    EXPECT_EQ(stages[1]->line(), "9 captures · 9 read");
+    EXPECT_EQ(stages[2]->line(), "chosen option holds");
+    EXPECT_EQ(stages[0]->verdict(), Verdict::holds);
+    EXPECT_EQ(stages[1]->verdict(), Verdict::doubt);
+    EXPECT_EQ(stages[2]->verdict(), Verdict::doubt);
+    EXPECT_THAT(stages[2]->accessibleName().toStdString(), testing::HasSubstr("chosen option holds"));
+}
+
+TEST_F(Shell, StagesAreReachedByMouseAndKeys) {
+    open_demo();
+    QTest::mouseClick(window->rail().stages()[0], Qt::LeftButton);
+    EXPECT_EQ(window->stage(), 0);
+    QTest::keyClick(window.get(), Qt::Key_4, Qt::ControlModifier);
+    EXPECT_EQ(window->stage(), 2);
+    QTest::keyClick(window.get(), Qt::Key_3, Qt::ControlModifier);
+    EXPECT_EQ(window->stage(), 1);
+    QTest::keyClick(window.get(), Qt::Key_1, Qt::ControlModifier);
+    EXPECT_EQ(window->stage(), 0);
+    EXPECT_TRUE(window->rail().stages()[0]->isChecked());
+}
+
+TEST_F(Shell, FindingsAreThoseOfTheStageOrAll) {
+    open_demo();
+    window->show_stage(2);
+    EXPECT_EQ(window->findings().cards().size(), 3);
+    EXPECT_EQ(window->findings().summary(), "this stage · 1 doubt · 2 notes");
+    QTest::keyClick(window.get(), Qt::Key_F7);
+    EXPECT_EQ(window->findings().cards().size(), 6);
+    EXPECT_EQ(window->findings().summary(), "all stages · 2 doubts · 4 notes");
+}
+
+TEST_F(Shell, F8WalksTheFindingsAndOpensTheirPlaces) {
+    open_demo();
+    QTest::keyClick(window.get(), Qt::Key_F7);
+    QSet<int> stages;
+    for (int i = 0; i < 6; ++i) {
+        QTest::keyClick(window.get(), Qt::Key_F8);
+        stages.insert(window->stage());
+    }
+    EXPECT_EQ(stages.size(), 3) << "the findings lead through all three stages";
+    const int last = window->stage();
+    QTest::keyClick(window.get(), Qt::Key_F8, Qt::ShiftModifier);
+    QTest::keyClick(window.get(), Qt::Key_F8);
+    EXPECT_EQ(window->stage(), last);
+}
+
+TEST_F(Shell, AFindingLeadsToItsMoment) {
+    open_demo();
+    window->show_stage(1);
+    QTest::mouseClick(window->findings().cards()[0], Qt::LeftButton);
+    settle();
+    EXPECT_EQ(window->listen_page().choice().currentText(), "Button e held");
+    EXPECT_TRUE(window->listen_page().waves().cursors().a);
+}
+
+TEST_F(Shell, UndoAndRedoRunThroughTheWholeHistory) {
+    open_demo();
+    const auto before = dossier();
+    window->show_stage(2);
+    type_into(window->timing_page().card("interrupt-firmware")->field("work"), "1us");
+    QTest::mouseClick(window->timing_page().card("interrupt-firmware")->choose_button(), Qt::LeftButton);
+    settle();
+    const auto after = dossier();
+    EXPECT_EQ(window->windowTitle(), "Calder dial pad * · Gray Relic");
+    EXPECT_THAT(window->actions().find("edit.undo")->text().toStdString(), testing::HasSubstr("choose Interrupt firmware"));
+    trigger("edit.undo");
+    trigger("edit.undo");
+    EXPECT_EQ(dossier(), before);
+    EXPECT_EQ(window->windowTitle(), "Calder dial pad · Gray Relic");
+    EXPECT_FALSE(window->actions().find("edit.undo")->isEnabled());
+    trigger("edit.redo");
+    trigger("edit.redo");
+    EXPECT_EQ(dossier(), after);
+}
+
+TEST_F(Shell, CtrlZInAFieldUndoesTypingFirstThenTheDossier) {
+    open_demo();
+    window->show_stage(2);
+    auto* work = window->timing_page().card("interrupt-firmware")->field("work");
+    type_into(work, "1us");
+    EXPECT_EQ(work->text(), "1 µs");
+    work->setFocus();
+    QTest::keyClicks(work, "9");
+    QTest::keyClick(work, Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_EQ(work->text(), "1 µs") << "the typing is undone";
+    EXPECT_TRUE(window->document().is_modified());
+    QTest::keyClick(work, Qt::Key_Escape);
+    QTest::keyClick(work, Qt::Key_Z, Qt::ControlModifier);
+    settle();
+    EXPECT_FALSE(window->document().is_modified()) << "then the edit";
+    EXPECT_EQ(work->text(), "1.9 µs");
+}
+
+TEST_F(Shell, HelpListsEveryShortcut) {
+    HelpDialog dialog(window->actions(), window.get());
+    QStringList shown;
+    for (auto* l : dialog.findChildren<QLabel*>())
+        shown << l->text();
+    int keys = 0;
+    for (const auto& e : window->actions().entries())
+        for (const auto& k : e.action->shortcuts()) {
+            ++keys;
+            EXPECT_FALSE(shown.filter(k.toString(QKeySequence::NativeText)).isEmpty()) << e.id.toStdString();
+        }
+    EXPECT_GE(keys, 17);
+    EXPECT_TRUE(shown.contains("Next, previous marked edge"));
+    QTimer::singleShot(50, [] {
+        if (auto* d = qobject_cast<QDialog*>(QApplication::activeModalWidget())) d->accept();
+    });
+    QTest::keyClick(window.get(), Qt::Key_F1);
+}
+
+TEST_F(Shell, NoTwoActionsShareAShortcut) {
+    QMap<QString, QString> seen;
+    for (const auto& e : window->actions().entries())
+        for (const auto& k : e.action->shortcuts()) {
+            EXPECT_FALSE(seen.contains(k.toString())) << k.toString().toStdString();
+            seen[k.toString()] = e.id;
+        }
+}
+
+TEST_F(Shell, EveryActionIsInAMenu) {
+    QSet<QAction*> in_menus;
+    for (auto* top : window->menuBar()->actions())
+        for (auto* a : top->menu()->actions())
+            in_menus.insert(a);
+    for (const auto& e : window->actions().entries())
+        EXPECT_TRUE(in_menus.contains(e.action)) << e.id.toStdString();
+}
+
+TEST_F(Shell, TheDarkThemeIsRemembered) {
+    open_demo();
+    QTest::keyClick(window.get(), Qt::Key_D, Qt::ControlModifier);
+    EXPECT_TRUE(theme().dark);
+    EXPECT_TRUE(QSettings().value("dark").toBool());
+    QTest::keyClick(window.get(), Qt::Key_D, Qt::ControlModifier);
+    EXPECT_FALSE(theme().dark);
+}
+
+/// WCAG 2.1 contrast ratio.
+double contrast(const QColor& a, const QColor& b) {
+    const auto luminance = [](const QColor& c) {
+        const auto channel = [](double v) { return v <= 0.03928 ? v / 12.92 : std::pow((v + 0.055) / 1.055, 2.4); };
+        return 0.2126 * channel(c.redF()) + 0.7152 * channel(c.greenF()) + 0.0722 * channel(c.blueF());
+    };
+    const double x = luminance(a);
+    const double y = luminance(b);
+    return (std::max(x, y) + 0.05) / (std::min(x, y) + 0.05);
+}
+
+TEST_F(Shell, TextHasContrastOnEverySurfaceInBothThemes) {
+    for (const bool dark : {false, true}) {
+        apply_theme(*qApp, dark);
+        const auto& t = theme();
+        for (const auto& surface : {t.bench, t.rail, t.panel, t.sheet, t.selection})
+            for (const auto& text : {t.ink, t.ink2})
+                EXPECT_GE(contrast(text, surface), 4.5) << text.name().toStdString() << " on " << surface.name().toStdString();
+        for (const auto& text : {t.umber, t.slate, t.oxide})
+            EXPECT_GE(contrast(text, t.sheet), 4.5) << text.name().toStdString();
+    }
+}
+
+TEST_F(Shell, EveryControlHasAName) {
+    open_demo();
+    for (int stage = 0; stage < 3; ++stage) {
+        window->show_stage(stage);
+        for (auto* w : window->findChildren<QWidget*>()) {
+            if (!w->isVisible() || (w->focusPolicy() & Qt::TabFocus) == 0 || qobject_cast<QScrollArea*>(w) != nullptr) continue;
+            if (w->objectName().startsWith("qt_") || w->inherits("QComboBoxListView")) continue;
+            const auto* button = qobject_cast<QAbstractButton*>(w);
+            const bool named = !w->accessibleName().isEmpty() || (button != nullptr && !button->text().isEmpty());
+            EXPECT_TRUE(named) << w->metaObject()->className() << " on stage " << stage;
+        }
+    }
+}
+
+struct Size {
+    int width, height;
+};
+void PrintTo(const Size& s, std::ostream* out) { *out << s.width << "x" << s.height; }
+class Fits : public WindowTest, public testing::WithParamInterface<Size> {};
+
+/// No label, button or field shows less than its text, and none lies outside its window, unless it scrolls.
+TEST_P(Fits, EveryViewAtThisSize) {
+    open_demo();
+    window->resize(GetParam().width, GetParam().height);
+    for (const bool dark : {false, true}) {
+        window->set_dark(dark);
+        for (int stage = 0; stage < 3; ++stage) {
+            window->show_stage(stage);
+            settle();
+            for (auto* l : window->findChildren<QLabel*>()) {
+                if (!l->isVisible() || l->text().isEmpty()) continue;
+                if (l->wordWrap()) {
+                    EXPECT_LE(l->heightForWidth(l->width()), l->height() + 2) << l->text().toStdString();
+                } else if (l->sizePolicy().horizontalPolicy() != QSizePolicy::Ignored) {
+                    EXPECT_LE(l->fontMetrics().horizontalAdvance(l->text().section('\n', 0, 0)), l->width() + 1) << l->text().toStdString();
+                }
+            }
+            for (auto* b : window->findChildren<QPushButton*>())
+                if (b->isVisible()) {
+                    EXPECT_LE(b->fontMetrics().horizontalAdvance(b->text()), b->width() - 8) << b->text().toStdString();
+                }
+            for (auto* s : window->rail().stages()) {
+                EXPECT_LE(QFontMetrics(text_font(11)).horizontalAdvance(s->line()), s->width() - 46) << s->line().toStdString();
+            }
+        }
+    }
+    EXPECT_EQ(window->size(), QSize(GetParam().width, GetParam().height)) << "nothing forces the window wider";
+}
+
+INSTANTIATE_TEST_SUITE_P(Sizes, Fits, testing::Values(Size{1024, 700}, Size{1280, 800}, Size{1920, 1080}));
+
+TEST_F(Shell, PicturesAreWrittenForEveryViewInBothThemes) {
+    open_demo();
+    EXPECT_EQ(write_screenshots(*window, path("shots")), "");
+    for (const char* name : {"port-light", "port-dark", "listen-light", "listen-dark", "timing-light", "timing-dark"}) {
+        const QImage image(path("shots") + "/" + name + ".png");
+        EXPECT_EQ(image.size(), QSize(1280, 800)) << name;
+    }
+    test::write_file(folder / "file", "");
+    EXPECT_NE(write_screenshots(*window, path("file/shots")), "");
+}
+
+}  // namespace
+}  // namespace grayrelic::app

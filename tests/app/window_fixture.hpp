@@ -1,0 +1,111 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The real window on a copy of the demo dossier, driven with mouse and keys. Questions to the person are answered by
+// the test; an unexpected one fails it.
+#pragma once
+
+#include <QApplication>
+#include <QMimeData>
+#include <QDropEvent>
+#include <QLabel>
+#include <QSettings>
+#include <QTest>
+
+#include "app/paint/marks.hpp"
+#include "app/paint/theme.hpp"
+#include "app/shell/main_window.hpp"
+#include "app/stages/listen/listen_page.hpp"
+#include "app/stages/port/pin_traffic.hpp"
+#include "app/stages/port/port_page.hpp"
+#include "app/stages/timing/timing_page.hpp"
+#include "core/dossier/edits.hpp"
+#include "core/dossier/store.hpp"
+#include "tests/core/helpers.hpp"
+
+namespace grayrelic::app {
+
+// For readable failures.
+inline void PrintTo(const QString& s, std::ostream* out) { *out << '"' << s.toStdString() << '"'; }
+
+class WindowTest : public testing::Test {
+  protected:
+    void SetUp() override {
+        QSettings().clear();
+        std::filesystem::copy(test::source_folder() / "demo", folder / "demo", std::filesystem::copy_options::recursive);
+        window = std::make_unique<MainWindow>(path("demo"));
+        auto& files = window->files();
+        files.ask_save = [this] {
+            ++asked_to_save;
+            return answer;
+        };
+        files.tell = [this](const QString& message) { told << message; };
+        files.ask_open_folder = [] { return QString(); };
+        files.ask_save_folder = [] { return QString(); };
+        files.ask_captures = [] { return QStringList(); };
+        files.ask_report = [] { return QString(); };
+        window->resize(1280, 800);
+        window->show();
+        ASSERT_TRUE(QTest::qWaitForWindowExposed(window.get()));
+        window->activateWindow();
+    }
+    void TearDown() override {
+        answer = FileFlow::Answer::discard;
+        window.reset();
+        QSettings().clear();
+        if (theme().dark) apply_theme(*qApp, false);
+    }
+    [[nodiscard]] QString path(const std::string& name) const { return QString::fromStdString((folder / name).string()); }
+    void open_demo() {
+        ASSERT_TRUE(window->files().open(window->demo_path()));
+        settle();
+    }
+    void settle() {
+        window->document().wait_until_current();
+        QApplication::processEvents();
+    }
+    void trigger(const char* action) {
+        auto* a = window->actions().find(QLatin1String(action));
+        ASSERT_NE(a, nullptr) << action;
+        a->trigger();
+        settle();
+    }
+    void press(Qt::Key key, Qt::KeyboardModifiers modifiers = Qt::NoModifier) {
+        auto* target = QApplication::focusWidget() != nullptr ? QApplication::focusWidget() : window.get();
+        QTest::keyClick(target, key, modifiers);
+        settle();
+    }
+    void type_into(QLineEdit* field, const char* text) {
+        field->setFocus();
+        field->selectAll();
+        QTest::keyClicks(field, QString::fromUtf8(text));
+        QTest::keyClick(field, Qt::Key_Return);
+        settle();
+    }
+    void drop(const QStringList& paths) {
+        QMimeData data;
+        QList<QUrl> urls;
+        for (const auto& p : paths)
+            urls << QUrl::fromLocalFile(p);
+        data.setUrls(urls);
+        QDragEnterEvent enter({100, 100}, Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+        QApplication::sendEvent(window.get(), &enter);
+        EXPECT_TRUE(enter.isAccepted());
+        QDropEvent event({100, 100}, Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+        QApplication::sendEvent(window.get(), &event);
+        settle();
+    }
+    [[nodiscard]] const Dossier& dossier() { return window->document().dossier(); }
+    [[nodiscard]] QStringList finding_titles() {
+        QStringList out;
+        for (auto* c : window->findings().cards())
+            out << c->text();
+        return out;
+    }
+
+    test::TempFolder folder;
+    std::unique_ptr<MainWindow> window;
+    FileFlow::Answer answer = FileFlow::Answer::cancel;
+    int asked_to_save = 0;
+    QStringList told;
+};
+
+}  // namespace grayrelic::app

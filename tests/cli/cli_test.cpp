@@ -1,0 +1,293 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The command-line contract, on the real program: keys, numbers, exit status, messages.
+#include <sys/wait.h>
+
+#include <nlohmann/json.hpp>
+
+#include "tests/core/helpers.hpp"
+
+namespace grayrelic {
+namespace {
+
+using Json = nlohmann::json;
+using test::TempFolder;
+
+struct Answer {
+    int status = -1;
+    std::string out;
+    std::string err;
+    [[nodiscard]] Json json() const { return Json::parse(out); }
+};
+
+Answer run(const std::string& arguments, const std::string& program = GRAY_RELIC_CLI) {
+    TempFolder folder;
+    const auto command = program + " " + arguments + " >" + (folder / "out").string() + " 2>" + (folder / "err").string() + " </dev/null";
+    const int status = std::system(command.c_str());
+    return {WIFEXITED(status) ? WEXITSTATUS(status) : -1, test::read_file(folder / "out"), test::read_file(folder / "err")};
+}
+
+const std::string demo = (test::source_folder() / "demo/calder-dial-pad.relic").string();
+const std::string idle = demo + "/captures/idle.vcd";
+const std::string hdl = (test::source_folder() / "tests/data/hdl/pad.vcd").string();
+
+std::vector<std::string> keys(const Json& j) {
+    std::vector<std::string> out;
+    for (const auto& [key, value] : j.items())
+        out.push_back(key);
+    return out;
+}
+
+void expect_stat(const Json& s) {
+    EXPECT_THAT(keys(s), testing::UnorderedElementsAre("n", "min", "p01", "median", "mean", "p99", "max", "sd"));
+}
+
+class Small : public testing::Test {
+  protected:
+    // clk: high 30, low 70, high 50, low 50, high 30 (rises 100, 200, 300); d answers 10 ns after the first two rises
+    void SetUp() override {
+        test::write_file(folder / "s.vcd",
+                         "$timescale 1 ns $end $scope module top $end $var wire 1 c clk $end $var wire 1 d d $end $var reg 2 q q [1:0] $end $upscope $end $enddefinitions $end\n"
+                         "#0 0c 0d b00 q\n#100 1c\n#110 1d\n#130 0c\n#200 1c b10 q\n#210 0d\n#250 0c\n#300 1c\n#330 0c\n#500\n");
+    }
+    [[nodiscard]] std::string file() const { return (folder / "s.vcd").string(); }
+    TempFolder folder;
+};
+
+TEST_F(Small, CaptureInfo) {
+    const auto a = run("capture info " + file() + " --json");
+    EXPECT_EQ(a.status, 0);
+    const auto j = a.json();
+    EXPECT_EQ(j["file"], file());
+    EXPECT_EQ(j["format"], "vcd");
+    EXPECT_DOUBLE_EQ(j["resolution_s"], 1e-9);
+    EXPECT_DOUBLE_EQ(j["duration_s"], 500e-9);
+    EXPECT_EQ(j["edges"], 9);  // 6 of clk, 2 of d, 1 of q[1]
+    ASSERT_EQ(j["signals"].size(), 4U);
+    EXPECT_EQ(j["signals"][0]["name"], "top.clk");
+    EXPECT_EQ(j["signals"][0]["kind"], "digital");
+    EXPECT_DOUBLE_EQ(j["signals"][0]["first_s"], 100e-9);
+    EXPECT_DOUBLE_EQ(j["signals"][0]["last_s"], 330e-9);
+    EXPECT_EQ(j["signals"][2]["name"], "top.q[1]");
+    EXPECT_EQ(j["signals"][3]["first_s"], nullptr);
+}
+
+TEST_F(Small, CaptureMeasure) {
+    const auto a = run("capture measure " + file() + " --signal clk --json");
+    EXPECT_EQ(a.status, 0);
+    const auto j = a.json();
+    EXPECT_EQ(j["signal"], "top.clk");
+    for (const char* k : {"high_s", "low_s", "period_s"})
+        expect_stat(j[k]);
+    EXPECT_EQ(j["high_s"]["n"], 3);
+    EXPECT_DOUBLE_EQ(j["high_s"]["max"], 50e-9);
+    EXPECT_NEAR(double(j["frequency_hz"]), 1e7, 1e-3);
+    EXPECT_NEAR(double(j["duty"]), 0.4, 1e-12);
+    const auto part = run("capture measure " + file() + " --signal clk --from 150ns --to 300ns --json").json();
+    EXPECT_EQ(part["high_s"]["n"], 1);
+    const auto none = run("capture measure " + file() + " --signal d --json").json();
+    EXPECT_EQ(none["low_s"]["n"], 0);
+    EXPECT_EQ(none["low_s"]["min"], nullptr);
+    EXPECT_EQ(none["frequency_hz"], nullptr);
+}
+
+TEST_F(Small, CaptureDelay) {
+    const auto a = run("capture delay " + file() + " --from clk:rise --to d:any --json");
+    EXPECT_EQ(a.status, 0);
+    EXPECT_EQ(a.json()["delay_s"]["n"], 2);
+    EXPECT_DOUBLE_EQ(a.json()["delay_s"]["median"], 10e-9);
+    EXPECT_EQ(a.json()["unanswered"], 1);
+    const auto none = run("capture delay " + file() + " --from clk:rise --to d:any --within 5ns --json");
+    EXPECT_EQ(none.status, 1);
+    EXPECT_EQ(none.json()["unanswered"], 3);
+}
+
+TEST(Cli, CaptureDecodeOfAnotherProgramsFile) {
+    const auto a = run("capture decode " + hdl + " --as latch-shift --map latch=latch --map clock=clk --map data=data --json");
+    EXPECT_EQ(a.status, 0) << a.err;
+    const auto j = a.json();
+    EXPECT_EQ(j["kind"], "latch-shift");
+    EXPECT_EQ(j["settings"], (Json{{"bits", "auto"}, {"edge", "fall"}, {"latch", "high"}, {"order", "msb"}}));
+    EXPECT_EQ(j["counts"]["frames"], 5);
+    EXPECT_EQ(j["counts"]["errors"], 0);
+    EXPECT_EQ(j["frames"][0]["value"], 0xA5C);
+    EXPECT_EQ(j["frames"][3]["levels"], "000100100011");
+    EXPECT_EQ(j["frames"][4]["poll"], 5);
+    EXPECT_THAT(keys(j["frames"][0]), testing::UnorderedElementsAre("start_s", "end_s", "value", "levels", "errors", "poll"));
+    const auto fixed = run("capture decode " + hdl + " --as latch-shift --map latch=latch --map clock=clk --map data=data --bits 16 --order lsb --json").json();
+    EXPECT_EQ(fixed["counts"]["short"], 5);
+    EXPECT_EQ(fixed["frames"][0]["errors"], Json::array({"short"}));
+    EXPECT_EQ(fixed["frames"][4]["value"], 0x801);  // the same read from either end
+    EXPECT_EQ(run("capture decode " + hdl + " --as latch-shift --map latch=q --map clock=clk --map data=data").status, 2);
+}
+
+TEST(Cli, NothingDecodedIsABadAnswer) {
+    TempFolder folder;
+    test::write_file(folder / "s.vcd", "$var wire 1 a a $end $var wire 1 b b $end $var wire 1 c c $end $enddefinitions $end #0 0a 0b 0c #9");
+    const auto a = run("capture decode " + (folder / "s.vcd").string() + " --as latch-shift --map latch=a --map clock=b --map data=c --json");
+    EXPECT_EQ(a.status, 1);
+    EXPECT_EQ(a.json()["frames"], Json::array());
+}
+
+TEST(Cli, TimingContract) {
+    const auto a = run("timing contract " + demo + " --json");
+    EXPECT_EQ(a.status, 0) << a.err;
+    const auto list = a.json()["intervals"];
+    ASSERT_EQ(list.size(), 9U);
+    for (const auto& i : list)
+        for (const char* k : {"name", "from", "to", "kind", "min_s", "typ_s", "max_s", "evidence"})
+            EXPECT_TRUE(i.contains(k)) << k;
+    EXPECT_EQ(list[1]["kind"], "look");
+    EXPECT_EQ(list[1]["evidence"], "assumed");
+    EXPECT_NEAR(double(list[1]["typ_s"]), 4 * 14 / 17'734'475.0, 20e-9);
+}
+
+TEST(Cli, TimingReplyOfADossier) {
+    const auto a = run("timing reply " + demo + " --json");
+    EXPECT_EQ(a.status, 0) << a.err;
+    const auto options = a.json()["options"];
+    ASSERT_EQ(options.size(), 3U);
+    for (const auto& o : options) {
+        for (const char* k : {"name", "kind", "chosen", "replies", "met", "missed", "latency_s", "worst_margin_s", "enough_latency_s"})
+            EXPECT_TRUE(o.contains(k)) << k;
+        expect_stat(o["latency_s"]);
+        EXPECT_EQ(int(o["met"]) + int(o["missed"]), int(o["replies"]));
+    }
+    EXPECT_TRUE(options[0]["chosen"]);
+    EXPECT_EQ(options[0]["missed"], 0);
+    EXPECT_GT(int(options[1]["missed"]), 0);
+    EXPECT_EQ(run("timing reply " + demo + " --option polling-firmware --json").json()["options"].size(), 1U);
+    EXPECT_EQ(run("timing reply " + demo + " --option nobody").status, 2);
+}
+
+TEST_F(Small, TimingReplyOfABareCapture) {
+    // From rise to fall 30, 50, 30 ns: logic of at most 20 ns holds, of 40 ns misses two of three.
+    const auto base = "timing reply --capture " + file() + " --trigger clk:rise --deadline next:clk:fall --json --option ";
+    const auto good = run(base + "logic:5ns,10ns,20ns");
+    EXPECT_EQ(good.status, 0) << good.err;
+    EXPECT_EQ(good.json()["options"][0]["replies"], 3);
+    EXPECT_NEAR(double(good.json()["options"][0]["enough_latency_s"]), 30e-9, 1e-15);
+    EXPECT_NEAR(double(good.json()["options"][0]["worst_margin_s"]), 10e-9, 1e-15);
+    const auto bad = run(base + "logic:40ns,40ns,40ns --option logic:60ns,60ns,60ns");
+    EXPECT_EQ(bad.status, 1);
+    EXPECT_EQ(bad.json()["options"][0]["missed"], 2);
+    EXPECT_EQ(bad.json()["options"][1]["missed"], 3);
+    const auto fixed = run("timing reply --capture " + file() + " --trigger clk:rise --deadline 45ns --json --option logic:40ns,40ns,40ns");
+    EXPECT_EQ(fixed.json()["options"][0]["missed"], 0);
+    EXPECT_EQ(run("timing reply --capture " + file() + " --trigger clk:rise --deadline 1us --seed 4 --option poll:period=1us,work=1ns --json").out,
+              run("timing reply --capture " + file() + " --trigger clk:rise --deadline 1us --seed 4 --option poll:period=1us,work=1ns --json").out);
+    EXPECT_EQ(run("timing reply --capture " + file()).status, 2);
+    EXPECT_EQ(run("timing reply").status, 2);
+    EXPECT_EQ(run(base + "poll:period=0,work=1us").status, 2);
+}
+
+TEST(Cli, CheckListsFindings) {
+    const auto a = run("check " + demo + " --json");
+    EXPECT_EQ(a.status, 0);
+    const auto j = a.json();
+    EXPECT_EQ(j["counts"], (Json{{"stop", 0}, {"doubt", 2}, {"note", 4}}));
+    EXPECT_EQ(j["findings"].size(), 6U);
+    EXPECT_THAT(keys(j["findings"][0]), testing::UnorderedElementsAre("id", "severity", "stage", "subject", "says", "why", "do"));
+    const auto port = run("check " + demo + " --stage port --json").json();
+    for (const auto& f : port["findings"])
+        EXPECT_EQ(f["stage"], "port");
+    EXPECT_EQ(run("check " + demo + " --stage kitchen").status, 2);
+}
+
+TEST(Cli, AStopIsABadAnswer) {
+    TempFolder folder;
+    std::filesystem::copy(demo, folder / "d.relic", std::filesystem::copy_options::recursive);
+    auto j = Json::parse(test::read_file(folder / "d.relic/dossier.json"));
+    j["timing"]["chosen"] = "interrupt-firmware";
+    test::write_file(folder / "d.relic/dossier.json", j.dump());
+    EXPECT_EQ(run("check " + (folder / "d.relic").string()).status, 1);
+    EXPECT_EQ(run("timing reply " + (folder / "d.relic").string()).status, 1);
+}
+
+TEST(Cli, ReportWritesOneFile) {
+    TempFolder folder;
+    const auto out = folder / "r.html";
+    EXPECT_EQ(run("report " + demo + " " + out.string()).status, 0);
+    EXPECT_THAT(test::read_file(out), testing::HasSubstr("</html>"));
+    EXPECT_EQ(run("report " + demo + " " + (folder / "r.doc").string()).status, 2);
+    EXPECT_EQ(run("report " + demo + " " + (folder / "none" / "r.html").string()).status, 3);
+}
+
+TEST(Cli, NewMakesADossierThatChecks) {
+    TempFolder folder;
+    const auto dir = (folder / "n.relic").string();
+    EXPECT_EQ(run("new " + dir + " --name 'My job'").status, 0);
+    EXPECT_EQ(run("check " + dir).status, 0);
+    EXPECT_EQ(run("new " + dir + " --name again").status, 3);
+    EXPECT_EQ(run("new " + dir).status, 2);
+}
+
+struct Broken {
+    const char* name;
+    const char* text;
+    const char* message;
+};
+void PrintTo(const Broken& b, std::ostream* out) { *out << b.name; }
+class UnreadableFile : public testing::TestWithParam<Broken> {};
+TEST_P(UnreadableFile, SaysFileLineFoundExpectedAndExitsThree) {
+    TempFolder folder;
+    const auto file = (folder / "x.vcd").string();
+    test::write_file(file, GetParam().text);
+    const auto a = run("capture info " + file + " --json");
+    EXPECT_EQ(a.status, 3);
+    EXPECT_EQ(a.out, "");
+    EXPECT_EQ(a.err, file + GetParam().message + "\n");
+}
+INSTANTIATE_TEST_SUITE_P(All, UnreadableFile,
+                         testing::Values(Broken{"Empty", "", ":1: found the end of the file, expected a value change dump with $var definitions"},
+                                         Broken{"Csv", "a,b\n", ":1: found \"a,b\", expected a header keyword such as $timescale, $scope or $var"},
+                                         Broken{"Back", "$var wire 1 ! a $end\n$enddefinitions $end\n#5\n1!\n#4\n", ":5: found \"#4\", expected a time not before #5: time goes back"}),
+                         [](const auto& given) { return given.param.name; });
+
+TEST(Cli, AnUnreadableDossierIsNotTouched) {
+    TempFolder folder;
+    const auto dir = folder / "b.relic";
+    std::filesystem::create_directories(dir);
+    test::write_file(dir / "dossier.json", "{\n\"format\": 1}\n");
+    for (const auto& verb : std::vector<std::string>{"check ", "timing contract ", "timing reply "}) {
+        const auto a = run(verb + dir.string());
+        EXPECT_EQ(a.status, 3) << verb;
+        EXPECT_EQ(a.err, (dir / "dossier.json").string() + ":2: found 1, expected text for format\n");
+    }
+    EXPECT_EQ(run("report " + dir.string() + " " + (folder / "r.html").string()).status, 3);
+    EXPECT_FALSE(std::filesystem::exists(folder / "r.html"));
+    EXPECT_EQ(test::read_file(dir / "dossier.json"), "{\n\"format\": 1}\n");
+}
+
+TEST(Cli, WrongUsageExitsTwo) {
+    for (const auto& arguments : std::vector<std::string>{"", "dance", "capture", "capture info", "capture measure " + idle, "capture measure " + idle + " --signal nobody",
+                                        "capture delay " + idle + " --from STEP --to REPLY:any", "capture decode " + idle + " --as morse --map a=b",
+                                        "capture decode " + idle + " --as latch-shift --map latch", "capture decode " + idle + " --as latch-shift --map latch=HOLD --map clock=STEP --map data=REPLY --edge up",
+                                        "capture measure " + idle + " --signal STEP --from never"})
+        EXPECT_EQ(run(arguments).status, 2) << arguments;
+}
+
+TEST(Cli, HelpAndVersionAreFine) {
+    EXPECT_EQ(run("--help").status, 0);
+    EXPECT_EQ(run("capture decode --help").status, 0);
+    EXPECT_THAT(run("--version").out, testing::HasSubstr("gray-relic-cli 0."));
+}
+
+TEST(Cli, TextForPeopleNamesTheFigures) {
+    EXPECT_THAT(run("capture info " + idle).out, testing::HasSubstr("control_port.STEP"));
+    EXPECT_THAT(run("capture measure " + idle + " --signal STEP").out, testing::HasSubstr("frequency"));
+    EXPECT_THAT(run("timing reply " + demo).out, testing::HasSubstr("Shift register (chosen)"));
+    EXPECT_THAT(run("check " + demo).out, testing::HasSubstr("The host's look is assumed"));
+    EXPECT_THAT(run("timing contract " + demo).out, testing::HasSubstr("Original's reply"));
+}
+
+TEST(Standin, WritesTheDemoCaptures) {
+    TempFolder folder;
+    EXPECT_EQ(run("dial-pad --seed 7 --out " + (folder / "a").string(), GRAY_RELIC_STANDIN).status, 0);
+    for (const char* name : {"idle.vcd", "button-a.vcd", "button-g.vcd", "minute.vcd"})
+        EXPECT_EQ(test::read_file(folder / "a" / name), test::read_file(demo + "/captures/" + name)) << name;
+    EXPECT_EQ(run("juggle", GRAY_RELIC_STANDIN).status, 2);
+    EXPECT_EQ(run("dial-pad --seed x", GRAY_RELIC_STANDIN).status, 2);
+}
+
+}  // namespace
+}  // namespace grayrelic
