@@ -76,6 +76,7 @@ class WindowTest : public testing::Test {
     void type_into(QLineEdit* field, const char* text) {
         field->setFocus();
         field->selectAll();
+        QTest::keyClick(field, Qt::Key_Delete);
         QTest::keyClicks(field, QString::fromUtf8(text));
         QTest::keyClick(field, Qt::Key_Return);
         settle();

@@ -67,7 +67,6 @@ void FindingCard::paintEvent(QPaintEvent*) {
 }
 
 FindingsPanel::FindingsPanel(QWidget* parent) : QWidget(parent) {
-    setFixedWidth(284);
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(12, 10, 6, 8);
     layout->setSpacing(6);

@@ -265,6 +265,12 @@ void MainWindow::closeEvent(QCloseEvent* e) {
     e->accept();
 }
 
+void MainWindow::resizeEvent(QResizeEvent* e) {
+    // A narrow window gives its drawings the room first.
+    findings_->setFixedWidth(width() < 1200 ? 232 : 284);
+    QMainWindow::resizeEvent(e);
+}
+
 void MainWindow::dragEnterEvent(QDragEnterEvent* e) {
     if (e->mimeData()->hasUrls()) e->acceptProposedAction();
 }

@@ -78,7 +78,7 @@ FactRow::FactRow(const QString& label, const QStringList& choices, QWidget* pare
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(6);
     auto* name = new QLabel(label);
-    name->setFixedWidth(96);
+    name->setFixedWidth(102);
     layout->addWidget(name);
     if (choices.isEmpty()) {
         value_ = new Field;

@@ -31,7 +31,7 @@ ListenPage::ListenPage(Document& document, FileFlow& files, QWidget* parent) : S
     to_ = new QComboBox;
     to_->setAccessibleName(tr("Delay to this edge"));
     for (auto* box : {from_, to_}) {
-        box->setMinimumWidth(84);
+        box->setMinimumWidth(72);
         connect(box, &QComboBox::activated, this, &ListenPage::refresh_delay);
     }
     delay_sheet_->add_to_title(from_);
@@ -51,9 +51,9 @@ ListenPage::ListenPage(Document& document, FileFlow& files, QWidget* parent) : S
         pick_row->addWidget(b);
     }
     delay_sheet_->body()->addLayout(pick_row);
-    bottom->addWidget(delay_sheet_, 3);
+    bottom->addWidget(delay_sheet_, 6);
     measure_ = new MeasureSheet;
-    bottom->addWidget(measure_, 2);
+    bottom->addWidget(measure_, 5);
     whole->addLayout(bottom, 5);
 
     choice_ = new QComboBox;
@@ -202,7 +202,7 @@ void ListenPage::refresh_delay() {
     delay_sheet_->set_about(about, true);
     Driver driver = Driver::unknown;
     if (const auto* pin = document_.dossier().pin_of(capture->ref, b->signal)) driver = pin->driver.value;
-    delay_sheet_->set_title(tr("Delay, median %1").arg(s.n > 0 ? to_q(print_number(s.median, Unit::second)) : tr("none")));
+    delay_sheet_->set_title(tr("Median %1").arg(s.n > 0 ? to_q(print_number(s.median, Unit::second)) : tr("none")));
     if (values.empty())
         histogram_->clear(tr("No such answer in this capture."));
     else

@@ -23,7 +23,7 @@ QString time_text(const Statistics& s, double Statistics::*member) {
 
 MeasureSheet::MeasureSheet(QWidget* parent) : Sheet(tr("Measure"), parent) {
     grid_ = new QGridLayout;
-    grid_->setHorizontalSpacing(10);
+    grid_->setHorizontalSpacing(6);
     grid_->setVerticalSpacing(3);
     const QString columns[] = {QString(), tr("count"), tr("least"), tr("median"), tr("most")};
     const QString rows[] = {QString(), tr("high"), tr("low"), tr("period")};
@@ -41,7 +41,8 @@ MeasureSheet::MeasureSheet(QWidget* parent) : Sheet(tr("Measure"), parent) {
         }
     body()->addLayout(grid_);
     rate_ = new QLabel;
-    rate_->setFont(figure_font(12));
+    rate_->setFont(text_font(12));
+    rate_->setWordWrap(true);
     rate_->setTextInteractionFlags(Qt::TextSelectableByMouse);
     body()->addWidget(rate_);
     const auto section = [this](const QString& title) {

@@ -14,11 +14,11 @@ ReadingBar::ReadingBar(Document& document, QWidget* parent) : QWidget(parent), d
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(0, 0, 0, 0);
     row->setSpacing(6);
-    row->addWidget(new QLabel(tr("Read as latch and shift")));
+    setToolTip(tr("Read as latch and shift: a latch pulse loads the device, each clock shifts one bit out"));
     for (const char* name : {"latch", "clock", "data"}) {
-        auto* label = new QLabel(QLatin1String(name));
+        auto* label = new QLabel(QLatin1String(name) == QLatin1String("latch") ? tr("Read with latch") : QLatin1String(name));
         auto* box = new QComboBox;
-        box->setMinimumWidth(76);
+        box->setMinimumWidth(70);
         box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
         box->setAccessibleName(tr("Signal in the role %1").arg(QLatin1String(name)));
         label->setBuddy(box);
