@@ -15,7 +15,7 @@
 namespace {
 
 QString demo_folder() {
-    const auto installed = QDir(QCoreApplication::applicationDirPath()).filePath(QStringLiteral("../share/gray-relic/demo"));
+    const auto installed = QDir(QCoreApplication::applicationDirPath()).filePath(QStringLiteral("../share/gray-relic/demos"));
     return QFileInfo::exists(installed) ? installed : QStringLiteral(GRAY_RELIC_SOURCE_DEMO);
 }
 

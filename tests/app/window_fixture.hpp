@@ -30,7 +30,7 @@ class WindowTest : public testing::Test {
   protected:
     void SetUp() override {
         QSettings().clear();
-        std::filesystem::copy(test::source_folder() / "demo", folder / "demo", std::filesystem::copy_options::recursive);
+        std::filesystem::copy(test::source_folder() / "demos", folder / "demo", std::filesystem::copy_options::recursive);
         window = std::make_unique<MainWindow>(path("demo"));
         auto& files = window->files();
         files.ask_save = [this] {

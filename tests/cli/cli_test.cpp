@@ -26,7 +26,7 @@ Answer run(const std::string& arguments, const std::string& program = GRAY_RELIC
     return {WIFEXITED(status) ? WEXITSTATUS(status) : -1, test::read_file(folder / "out"), test::read_file(folder / "err")};
 }
 
-const std::string demo = (test::source_folder() / "demo/calder-dial-pad.relic").string();
+const std::string demo = (test::source_folder() / "demos/calder-dial-pad.relic").string();
 const std::string idle = demo + "/captures/idle.vcd";
 const std::string hdl = (test::source_folder() / "tests/data/hdl/pad.vcd").string();
 

@@ -32,7 +32,7 @@ TEST(DialPad, SameSeedSameBytesOtherSeedOthers) {
 }
 
 TEST(DialPad, TheCommittedDemoIsWhatSeedSevenPlays) {
-    const auto folder = test::source_folder() / "demo/calder-dial-pad.relic/captures";
+    const auto folder = test::source_folder() / "demos/calder-dial-pad.relic/captures";
     for (const auto& c : standin::dial_pad_captures(7))
         EXPECT_TRUE(test::read_file(folder / c.file) == record_dial_pad(c.session)) << c.file;
 }

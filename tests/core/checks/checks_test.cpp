@@ -11,7 +11,7 @@
 namespace grayrelic {
 namespace {
 
-const std::filesystem::path demo_folder = test::source_folder() / "demo/calder-dial-pad.relic";
+const std::filesystem::path demo_folder = test::source_folder() / "demos/calder-dial-pad.relic";
 
 class OnTheDemo : public testing::Test {
   protected:

@@ -16,7 +16,7 @@ using test::message;
 
 Result<Dossier> read(const std::string& text) { return dossier_from_json(text, "d.json"); }
 
-std::string demo_text() { return test::read_file(test::source_folder() / "demo/calder-dial-pad.relic/dossier.json"); }
+std::string demo_text() { return test::read_file(test::source_folder() / "demos/calder-dial-pad.relic/dossier.json"); }
 
 TEST(DossierJson, TheDemoRoundTripsToTheSameValueAndText) {
     const auto d = read(demo_text());

@@ -16,10 +16,10 @@ using testing::Not;
 std::shared_ptr<const Analysis> analysis_of(const Dossier& d) {
     static CaptureStore store;
     Progress progress;
-    return *analyse(d, test::source_folder() / "demo/calder-dial-pad.relic", store, progress);
+    return *analyse(d, test::source_folder() / "demos/calder-dial-pad.relic", store, progress);
 }
 
-Dossier demo() { return *load_dossier(test::source_folder() / "demo/calder-dial-pad.relic"); }
+Dossier demo() { return *load_dossier(test::source_folder() / "demos/calder-dial-pad.relic"); }
 const std::filesystem::path data = test::source_folder() / "data";
 
 /// Every opening tag of the kinds we write is closed, in order: a small check that needs no library.
