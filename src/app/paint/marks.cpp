@@ -42,8 +42,8 @@ void draw_severity(QPainter& p, QPointF m, Severity s) {
     p.fillRect(QRectF(m.x() - 5, m.y() - 2, 10, 4), theme().severity(s));
 }
 
-void draw_evidence(QPainter& p, QPointF left, EvidenceKind kind) {
-    const int filled = 4 - static_cast<int>(kind);
+void draw_evidence(QPainter& p, QPointF left, std::optional<EvidenceKind> kind) {
+    const int filled = kind ? 4 - static_cast<int>(*kind) : 0;
     for (int i = 0; i < 4; ++i) {
         const double h = 4.0 + 2.0 * i;
         const QRectF bar(left.x() + i * 7.0, left.y() + 5.0 - h, 5.0, h);

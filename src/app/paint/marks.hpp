@@ -4,6 +4,8 @@
 
 #include <QRectF>
 
+#include <optional>
+
 #include "core/checks/finding.hpp"
 #include "core/dossier/dossier.hpp"
 
@@ -17,7 +19,7 @@ void draw_verdict(QPainter& painter, QPointF middle, Verdict verdict);
 /// As above; a note is a short bar.
 void draw_severity(QPainter& painter, QPointF middle, Severity severity);
 /// Four steps, filled up to how strong the evidence is; 26 × 10 px with its left middle at the point.
-void draw_evidence(QPainter& painter, QPointF left_middle, EvidenceKind kind);
+void draw_evidence(QPainter& painter, QPointF left_middle, std::optional<EvidenceKind> kind);
 /// An arrow to the right for relic-driven, to the left for bridge-driven, both heads for both; 16 px wide.
 void draw_driver(QPainter& painter, QPointF middle, Driver driver);
 /// Text with its end cut and "…" when it is wider than the box; returns true when it was cut.

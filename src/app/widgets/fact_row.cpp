@@ -24,9 +24,10 @@ EvidenceButton::EvidenceButton(QWidget* parent) : QWidget(parent) {
     show_kind(EvidenceKind::assumed);
 }
 
-void EvidenceButton::show_kind(EvidenceKind kind) {
+void EvidenceButton::show_kind(EvidenceKind kind, bool has_value) {
     kind_ = kind;
-    const auto text = to_q(word(kind));
+    has_value_ = has_value;
+    const auto text = has_value ? to_q(word(kind)) : tr("none, nothing is recorded");
     setToolTip(tr("Evidence: %1. Click to change.").arg(text));
     setAccessibleName(tr("Evidence: %1").arg(text));
     update();
@@ -34,7 +35,7 @@ void EvidenceButton::show_kind(EvidenceKind kind) {
 
 void EvidenceButton::paintEvent(QPaintEvent*) {
     QPainter p(this);
-    draw_evidence(p, QPointF(6, height() / 2.0), kind_);
+    draw_evidence(p, QPointF(6, height() / 2.0), has_value_ ? std::optional(kind_) : std::nullopt);
     if (hasFocus()) {
         p.setPen(theme().slate);
         p.setBrush(Qt::NoBrush);
@@ -127,7 +128,7 @@ void FactRow::show_fact(const QString& value, const Evidence& evidence) {
         choice_->setCurrentText(value);
         choice_->setFont(text_font(13, false, assumed));
     }
-    evidence_->show_kind(evidence.kind);
+    evidence_->show_kind(evidence.kind, !value.isEmpty() && value != QLatin1String("unknown"));
     source_->show_value(to_q(evidence.source));
     source_->setCursorPosition(0);
     source_->setToolTip(to_q(evidence.source + (evidence.date.empty() ? "" : ", " + evidence.date)));

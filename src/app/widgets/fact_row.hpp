@@ -16,7 +16,8 @@ class EvidenceButton : public QWidget {
     Q_OBJECT
   public:
     explicit EvidenceButton(QWidget* parent = nullptr);
-    void show_kind(EvidenceKind kind);
+    /// Without a value there is no evidence to show: all four steps stay open.
+    void show_kind(EvidenceKind kind, bool has_value = true);
     [[nodiscard]] EvidenceKind kind() const { return kind_; }
     [[nodiscard]] QSize sizeHint() const override { return {38, 24}; }
 
@@ -30,6 +31,7 @@ class EvidenceButton : public QWidget {
 
   private:
     void open_menu();
+    bool has_value_ = true;
     EvidenceKind kind_ = EvidenceKind::assumed;
 };
 

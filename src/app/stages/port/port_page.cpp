@@ -107,7 +107,12 @@ void PortPage::refresh() {
     viewpoint_->setCurrentIndex(static_cast<int>(seen));
     face_->set_title(to_q(p->name));
     face_->set_about(tr("seen looking %1 · relic-driven in umber, bridge-driven in blue").arg(to_q(label(seen))), true);
-    if (pin_.isEmpty() && !p->pins.empty()) pin_ = to_q(p->pins.front().number);
+    if (pin_.isEmpty() && !p->pins.empty()) {
+        pin_ = to_q(p->pins.front().number);
+        // Better one that the captures say something about.
+        for (const auto& pin : p->pins)
+            if (pin.driver.value == Driver::bridge) pin_ = to_q(pin.number);
+    }
     select_pin(pin_);
     Q_EMIT header_changed();
 }
