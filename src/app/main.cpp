@@ -15,7 +15,8 @@
 namespace {
 
 QString demo_folder() {
-    const auto installed = QDir(QCoreApplication::applicationDirPath()).filePath(QStringLiteral("../share/gray-relic/demos"));
+    const auto installed =
+        QDir(QCoreApplication::applicationDirPath()).filePath(QStringLiteral("../share/gray-relic/demos"));
     return QFileInfo::exists(installed) ? installed : QStringLiteral(GRAY_RELIC_SOURCE_DEMO);
 }
 
@@ -25,7 +26,8 @@ int main(int argc, char** argv) {
     using namespace grayrelic::app;
     // Pictures need no screen.
     for (int i = 1; i < argc; ++i)
-        if (qstrcmp(argv[i], "--screenshots") == 0 && qEnvironmentVariableIsEmpty("DISPLAY") && qEnvironmentVariableIsEmpty("WAYLAND_DISPLAY") && qEnvironmentVariableIsEmpty("QT_QPA_PLATFORM"))
+        if (qstrcmp(argv[i], "--screenshots") == 0 && qEnvironmentVariableIsEmpty("DISPLAY") &&
+            qEnvironmentVariableIsEmpty("WAYLAND_DISPLAY") && qEnvironmentVariableIsEmpty("QT_QPA_PLATFORM"))
             qputenv("QT_QPA_PLATFORM", "offscreen");
     QApplication application(argc, argv);
     QApplication::setApplicationName(QStringLiteral("gray-relic"));
@@ -33,21 +35,30 @@ int main(int argc, char** argv) {
     QApplication::setApplicationDisplayName(QStringLiteral("Gray Relic"));
     QApplication::setApplicationVersion(QStringLiteral(GRAY_RELIC_VERSION));
     QCommandLineParser parser;
-    parser.setApplicationDescription(QStringLiteral("Facts, timing and verdicts for boards that bridge old ports."));
+    parser.setApplicationDescription(
+        QStringLiteral("Facts, timing and verdicts for boards that bridge old ports."));
     parser.addHelpOption();
     parser.addVersionOption();
     const QCommandLineOption demo(QStringLiteral("demo"), QStringLiteral("Open the shipped example."));
-    const QCommandLineOption shots(QStringLiteral("screenshots"), QStringLiteral("Write a picture of each view into DIR and end."), QStringLiteral("DIR"));
-    const QCommandLineOption wanted(QStringLiteral("theme"), QStringLiteral("light or dark."), QStringLiteral("NAME"));
-    parser.addOptions({demo, shots, wanted});
-    parser.addPositionalArgument(QStringLiteral("FILES"), QStringLiteral("A dossier, or captures."), QStringLiteral("[FILES…]"));
+    const QCommandLineOption shots(QStringLiteral("screenshots"),
+                                   QStringLiteral("Write a picture of each view into DIR and end."),
+                                   QStringLiteral("DIR"));
+    const QCommandLineOption wanted(QStringLiteral("theme"), QStringLiteral("light or dark."),
+                                    QStringLiteral("NAME"));
+    const QCommandLineOption size(QStringLiteral("size"),
+                                  QStringLiteral("Size of the pictures, 1280x800 if left out."),
+                                  QStringLiteral("WxH"), QStringLiteral("1280x800"));
+    parser.addOptions({demo, shots, wanted, size});
+    parser.addPositionalArgument(QStringLiteral("FILES"), QStringLiteral("A dossier, or captures."),
+                                 QStringLiteral("[FILES…]"));
     parser.process(application);
 
     const bool picturing = parser.isSet(shots);
     // Pictures must not depend on, or change, what the person has set.
     if (picturing) {
         QSettings::setDefaultFormat(QSettings::IniFormat);
-        QSettings::setPath(QSettings::IniFormat, QSettings::UserScope, QDir::tempPath() + QStringLiteral("/gray-relic-pictures"));
+        QSettings::setPath(QSettings::IniFormat, QSettings::UserScope,
+                           QDir::tempPath() + QStringLiteral("/gray-relic-pictures"));
     }
     bool dark = !picturing && QSettings().value(QStringLiteral("dark"), false).toBool();
     if (parser.isSet(wanted)) dark = parser.value(wanted) == QLatin1String("dark");
@@ -61,7 +72,15 @@ int main(int argc, char** argv) {
         if (!window.files().open(window.demo_path())) return 3;
     }
     if (picturing) {
-        const auto problem = write_screenshots(window, parser.value(shots));
+        const auto parts = parser.value(size).split(QLatin1Char('x'));
+        const QSize pixels(parts.value(0).toInt(), parts.value(1).toInt());
+        if (pixels.width() < 100 || pixels.height() < 100 || pixels.width() > 8000 ||
+            pixels.height() > 8000) {
+            std::fprintf(stderr, "found \"%s\", expected a size like 1280x800\n",
+                         qPrintable(parser.value(size)));
+            return 2;
+        }
+        const auto problem = write_screenshots(window, parser.value(shots), pixels);
         if (!problem.isEmpty()) std::fprintf(stderr, "%s\n", qPrintable(problem));
         return problem.isEmpty() ? 0 : 3;
     }

@@ -24,7 +24,9 @@ int info(const std::string& file, bool json) {
     Json signals = Json::array();
     std::vector<std::vector<std::string>> rows{{"signal", "kind", "edges", "first", "last"}};
     for (const auto& s : capture->signals) {
-        const char* kind = s.kind == SignalKind::digital ? "digital" : s.kind == SignalKind::real ? "real" : "event";
+        const char* kind = s.kind == SignalKind::digital ? "digital"
+                           : s.kind == SignalKind::real  ? "real"
+                                                         : "event";
         std::optional<Time> first;
         std::optional<Time> last;
         long long edges = 0;
@@ -36,21 +38,31 @@ int info(const std::string& file, bool json) {
             first = s.real->times.front();
             last = s.real->times.back();
         }
-        Json j = {{"name", s.name}, {"kind", kind}, {"edges", edges}, {"first_s", to_json(first)}, {"last_s", to_json(last)}};
+        Json j = {{"name", s.name},
+                  {"kind", kind},
+                  {"edges", edges},
+                  {"first_s", to_json(first)},
+                  {"last_s", to_json(last)}};
         if (!s.vector.empty()) j["vector"] = s.vector;
         if (s.real) j["values"] = s.real->times.size();
         signals.push_back(std::move(j));
         if (!json)
-            rows.push_back({s.name, kind, print_count(edges), first ? print(*first, 6) : "·", last ? print(*last, 6) : "·"});
+            rows.push_back({s.name, kind, print_count(edges), first ? print(*first, 6) : "·",
+                            last ? print(*last, 6) : "·"});
     }
     if (json) {
-        print_json({{"file", file}, {"format", capture->format}, {"resolution_s", capture->resolution.seconds()},
-                    {"rounding_s", capture->rounding.seconds()}, {"duration_s", capture->extent.length().seconds()},
-                    {"edges", capture->edge_count()}, {"signals", signals}});
+        print_json({{"file", file},
+                    {"format", capture->format},
+                    {"resolution_s", capture->resolution.seconds()},
+                    {"rounding_s", capture->rounding.seconds()},
+                    {"duration_s", capture->extent.length().seconds()},
+                    {"edges", capture->edge_count()},
+                    {"signals", signals}});
         return fine;
     }
-    fmt::print("{}: {}, resolution {}, {} long, {}\n", file, capture->format, print_exact(capture->resolution),
-               print(capture->extent.length()), plural(static_cast<long long>(capture->edge_count()), "edge", "edges"));
+    fmt::print("{}: {}, resolution {}, {} long, {}\n", file, capture->format,
+               print_exact(capture->resolution), print(capture->extent.length()),
+               plural(static_cast<long long>(capture->edge_count()), "edge", "edges"));
     print_table(rows);
     return fine;
 }
@@ -73,15 +85,24 @@ int measure(const MeasureArguments& a, bool json) {
         if (!t) return report_error(t.error());
         *end = *t;
     }
-    if (window.from > window.to) return report_error(usage_error("--from after --to", "a window that ends after it begins"));
+    if (window.from > window.to)
+        return report_error(usage_error("--from after --to", "a window that ends after it begins"));
     const auto m = measure_pulses(**trace, window);
     if (json) {
-        print_json({{"signal", (*found)->name}, {"high_s", to_json(m.high)}, {"low_s", to_json(m.low)}, {"period_s", to_json(m.period)},
-                    {"frequency_hz", m.frequency_hz ? Json(*m.frequency_hz) : Json()}, {"duty", m.duty ? Json(*m.duty) : Json()}});
+        print_json({{"signal", (*found)->name},
+                    {"high_s", to_json(m.high)},
+                    {"low_s", to_json(m.low)},
+                    {"period_s", to_json(m.period)},
+                    {"frequency_hz", m.frequency_hz ? Json(*m.frequency_hz) : Json()},
+                    {"duty", m.duty ? Json(*m.duty) : Json()}});
         return fine;
     }
-    print_table({{(*found)->name, ""}, {"high", show(m.high)}, {"low", show(m.low)}, {"period", show(m.period)},
-                 {"frequency", m.frequency_hz ? print(Hertz(*m.frequency_hz), 6) : "none"}, {"duty", m.duty ? print_share(*m.duty) : "none"}});
+    print_table({{(*found)->name, ""},
+                 {"high", show(m.high)},
+                 {"low", show(m.low)},
+                 {"period", show(m.period)},
+                 {"frequency", m.frequency_hz ? print(Hertz(*m.frequency_hz), 6) : "none"},
+                 {"duty", m.duty ? print_share(*m.duty) : "none"}});
     return fine;
 }
 
@@ -122,7 +143,11 @@ struct DecodeArguments {
 };
 
 Json frame_json(const Frame& f) {
-    Json j = {{"start_s", f.start.seconds()}, {"end_s", f.end.seconds()}, {"value", f.value ? Json(*f.value) : Json()}, {"levels", f.levels}, {"errors", f.errors}};
+    Json j = {{"start_s", f.start.seconds()},
+              {"end_s", f.end.seconds()},
+              {"value", f.value ? Json(*f.value) : Json()},
+              {"levels", f.levels},
+              {"errors", f.errors}};
     for (const auto& [key, value] : f.extra)
         j[key] = to_json(value);
     return j;
@@ -163,10 +188,13 @@ int decode(const DecodeArguments& a, bool json) {
             std::string errors;
             for (const auto& e : f.errors)
                 errors += (errors.empty() ? "" : " ") + e;
-            rows.push_back({print(f.start, 8), f.value ? fmt::format("0x{:x}", *f.value) : "·", f.levels, errors});
+            rows.push_back(
+                {print(f.start, 8), f.value ? fmt::format("0x{:x}", *f.value) : "·", f.levels, errors});
         }
         print_table(rows);
-        fmt::print("{}, {} with errors\n", plural(static_cast<long long>(d->frames.size()), "frame", "frames"), d->frames_with_errors());
+        fmt::print("{}, {} with errors\n",
+                   plural(static_cast<long long>(d->frames.size()), "frame", "frames"),
+                   d->frames_with_errors());
     }
     return d->frames.empty() ? bad_answer : fine;
 }

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What the nouns share: each adds its verbs to the application; a verb sets `run`, which gives the exit status.
+// What the nouns share: each adds its verbs to the application; a verb sets `run`, which gives the exit
+// status.
 #pragma once
 
 #include <CLI/CLI.hpp>

@@ -24,12 +24,19 @@ int check(const std::string& path, const std::string& stage, bool json) {
     Json list = Json::array();
     for (const auto& f : (*a)->findings) {
         if (!stage.empty() && f.stage != stage) continue;
-        list.push_back({{"id", f.id}, {"severity", word(f.severity)}, {"stage", f.stage}, {"subject", f.subject}, {"says", f.says}, {"why", f.why}, {"do", f.todo}});
+        list.push_back({{"id", f.id},
+                        {"severity", word(f.severity)},
+                        {"stage", f.stage},
+                        {"subject", f.subject},
+                        {"says", f.says},
+                        {"why", f.why},
+                        {"do", f.todo}});
         if (!json) fmt::print("{:5}  {}\n       {}\n       {}\n", word(f.severity), f.says, f.why, f.todo);
     }
     const auto counts = count((*a)->findings, stage);
     if (json)
-        print_json({{"findings", list}, {"counts", {{"stop", counts.stop}, {"doubt", counts.doubt}, {"note", counts.note}}}});
+        print_json({{"findings", list},
+                    {"counts", {{"stop", counts.stop}, {"doubt", counts.doubt}, {"note", counts.note}}}});
     else
         fmt::print("{}\n", print(counts));
     return counts.stop > 0 ? bad_answer : fine;
@@ -37,7 +44,8 @@ int check(const std::string& path, const std::string& stage, bool json) {
 
 int report(const std::string& path, const std::string& out, bool json) {
     const std::filesystem::path target(out);
-    if (target.extension() != ".html") return report_error(usage_error(in_quotes(out), "a file that ends in .html"));
+    if (target.extension() != ".html")
+        return report_error(usage_error(in_quotes(out), "a file that ends in .html"));
     const auto a = analyse_dossier(path);
     if (!a) return report_error(a.error());
     const auto html = html_report(**a, data_folder());
@@ -69,17 +77,21 @@ void add_dossier_commands(CLI::App& app, Session& session) {
     v->add_option("DOSSIER", a->dossier)->required();
     v->add_option("--stage", a->stage, "only this stage")
         ->check(CLI::IsMember({"port", "trace", "listen", "timing", "wire", "map", "board", "build", "log"}));
-    v->callback([&session, a] { session.run = [&session, a] { return check(a->dossier, a->stage, session.json); }; });
+    v->callback(
+        [&session, a] { session.run = [&session, a] { return check(a->dossier, a->stage, session.json); }; });
 
     v = app.add_subcommand("report", "the dossier as one HTML file");
     v->add_option("DOSSIER", a->dossier)->required();
     v->add_option("OUT", a->out)->required();
-    v->callback([&session, a] { session.run = [&session, a] { return report(a->dossier, a->out, session.json); }; });
+    v->callback(
+        [&session, a] { session.run = [&session, a] { return report(a->dossier, a->out, session.json); }; });
 
     v = app.add_subcommand("new", "an empty dossier");
     v->add_option("DIR", a->dossier)->required();
     v->add_option("--name", a->name)->required();
-    v->callback([&session, a] { session.run = [&session, a] { return make_new(a->dossier, a->name, session.json); }; });
+    v->callback([&session, a] {
+        session.run = [&session, a] { return make_new(a->dossier, a->name, session.json); };
+    });
 }
 
 }  // namespace grayrelic::cli

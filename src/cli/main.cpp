@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// gray-relic-cli <noun> <verb> … [--json]. Exit status: 0 fine, 1 the answer is bad, 2 wrong usage, 3 unreadable input.
+// gray-relic-cli <noun> <verb> … [--json]. Exit status: 0 fine, 1 the answer is bad, 2 wrong usage, 3
+// unreadable input.
 #include <fmt/format.h>
 
 #include "cli/command.hpp"
 #include "cli/output.hpp"
-
 
 int main(int argc, char** argv) {
     using namespace grayrelic::cli;

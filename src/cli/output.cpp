@@ -19,15 +19,25 @@ int report_error(const Error& error) {
     return error.kind == Error::Kind::usage ? wrong_usage : unreadable;
 }
 
-void print_json(const Json& json) { fmt::print("{}\n", json.dump(2, ' ', false, Json::error_handler_t::replace)); }
+void print_json(const Json& json) {
+    fmt::print("{}\n", json.dump(2, ' ', false, Json::error_handler_t::replace));
+}
 
 Json to_json(const Statistics& s) {
     const auto value = [&](double v) { return s.n == 0 ? Json() : Json(v); };
-    return {{"n", s.n},           {"min", value(s.min)}, {"p01", value(s.p01)}, {"median", value(s.median)},
-            {"mean", value(s.mean)}, {"p99", value(s.p99)}, {"max", value(s.max)}, {"sd", value(s.sd)}};
+    return {{"n", s.n},
+            {"min", value(s.min)},
+            {"p01", value(s.p01)},
+            {"median", value(s.median)},
+            {"mean", value(s.mean)},
+            {"p99", value(s.p99)},
+            {"max", value(s.max)},
+            {"sd", value(s.sd)}};
 }
 
-Json to_json(std::optional<Time> t) { return t ? Json(t->seconds()) : Json(); }
+Json to_json(std::optional<Time> t) {
+    return t ? Json(t->seconds()) : Json();
+}
 
 Json to_json(const FrameExtra& value) {
     return std::visit([](const auto& v) { return Json(v); }, value);
@@ -36,14 +46,16 @@ Json to_json(const FrameExtra& value) {
 std::string show(const Statistics& s) {
     if (s.n == 0) return "none";
     const auto t = [](double v) { return print_number(v, Unit::second); };
-    return fmt::format("n {}  min {}  median {}  mean {}  max {}  sd {}", print_count(s.n), t(s.min), t(s.median), t(s.mean), t(s.max), t(s.sd));
+    return fmt::format("n {}  min {}  median {}  mean {}  max {}  sd {}", print_count(s.n), t(s.min),
+                       t(s.median), t(s.mean), t(s.max), t(s.sd));
 }
 
 namespace {
 
 /// Columns on a terminal: UTF-8 continuation bytes take none.
 std::size_t width_of(const std::string& text) {
-    return static_cast<std::size_t>(std::count_if(text.begin(), text.end(), [](char c) { return (static_cast<unsigned char>(c) & 0xC0U) != 0x80U; }));
+    return static_cast<std::size_t>(std::count_if(
+        text.begin(), text.end(), [](char c) { return (static_cast<unsigned char>(c) & 0xC0U) != 0x80U; }));
 }
 
 }  // namespace

@@ -22,17 +22,26 @@ int contract(const std::string& path, bool json) {
     const auto a = analyse_dossier(path);
     if (!a) return report_error(a.error());
     Json list = Json::array();
-    std::vector<std::vector<std::string>> rows{{"interval", "from", "to", "least", "typical", "most", "evidence"}};
+    std::vector<std::vector<std::string>> rows{
+        {"interval", "from", "to", "least", "typical", "most", "evidence"}};
     const auto cell = [](const std::optional<Time>& t) { return t ? print(*t) : std::string("·"); };
     for (const auto& f : (*a)->contract) {
         const auto& i = f->interval;
-        Json j = {{"name", i.name}, {"from", i.from}, {"to", i.to}, {"kind", i.kind}, {"min_s", to_json(f->min)},
-                  {"typ_s", to_json(f->typ)}, {"max_s", to_json(f->max)}, {"evidence", word(f->evidence.kind)},
-                  {"source", f->evidence.source}, {"n", f->n}};
+        Json j = {{"name", i.name},
+                  {"from", i.from},
+                  {"to", i.to},
+                  {"kind", i.kind},
+                  {"min_s", to_json(f->min)},
+                  {"typ_s", to_json(f->typ)},
+                  {"max_s", to_json(f->max)},
+                  {"evidence", word(f->evidence.kind)},
+                  {"source", f->evidence.source},
+                  {"n", f->n}};
         if (!f->problem.empty()) j["problem"] = f->problem;
         list.push_back(std::move(j));
         rows.push_back({i.name, i.from, i.to, cell(f->min), cell(f->typ), cell(f->max),
-                        f->problem.empty() ? fmt::format("{}: {}", word(f->evidence.kind), f->evidence.source) : f->problem});
+                        f->problem.empty() ? fmt::format("{}: {}", word(f->evidence.kind), f->evidence.source)
+                                           : f->problem});
     }
     if (json)
         print_json({{"intervals", list}});
@@ -42,17 +51,31 @@ int contract(const std::string& path, bool json) {
 }
 
 Json option_json(const BuildOption& option, bool chosen, const ReplySummary& s) {
-    return {{"name", option.name}, {"kind", option.kind}, {"chosen", chosen}, {"replies", s.replies}, {"met", s.met}, {"missed", s.missed},
-            {"lost", s.lost}, {"latency_s", to_json(s.latency)}, {"worst_margin_s", to_json(s.worst_margin)},
-            {"enough_latency_s", to_json(s.enough_latency)}, {"verdict", word(judge(s))}};
+    return {{"name", option.name},
+            {"kind", option.kind},
+            {"chosen", chosen},
+            {"replies", s.replies},
+            {"met", s.met},
+            {"missed", s.missed},
+            {"lost", s.lost},
+            {"latency_s", to_json(s.latency)},
+            {"worst_margin_s", to_json(s.worst_margin)},
+            {"enough_latency_s", to_json(s.enough_latency)},
+            {"verdict", word(judge(s))}};
 }
 
 std::vector<std::string> option_row(const BuildOption& option, bool chosen, const ReplySummary& s) {
     const auto cell = [](const std::optional<Time>& t) { return t ? print(*t) : std::string("·"); };
-    return {std::string(word(judge(s))), option.name + (chosen ? " (chosen)" : ""), print_count(s.replies), print_count(s.missed),
-            s.latency.n > 0 ? print_number(s.latency.max, Unit::second) : "·", cell(s.worst_margin), cell(s.enough_latency)};
+    return {std::string(word(judge(s))),
+            option.name + (chosen ? " (chosen)" : ""),
+            print_count(s.replies),
+            print_count(s.missed),
+            s.latency.n > 0 ? print_number(s.latency.max, Unit::second) : "·",
+            cell(s.worst_margin),
+            cell(s.enough_latency)};
 }
-const std::vector<std::string> reply_heading{"verdict", "option", "replies", "missed", "slowest", "smallest margin", "would be enough"};
+const std::vector<std::string> reply_heading{"verdict", "option",          "replies",        "missed",
+                                             "slowest", "smallest margin", "would be enough"};
 
 struct ReplyArguments {
     std::string dossier, capture, trigger, deadline;
@@ -69,18 +92,31 @@ int reply_of_dossier(const ReplyArguments& args, bool json) {
     std::size_t found = 0;
     for (const auto& wanted : args.options) {
         const auto& all = (*a)->options;
-        if (std::none_of(all.begin(), all.end(), [&](const auto& o) { return o->option.id == wanted || o->option.name == wanted; }))
-            return report_error(usage_error("option " + in_quotes(wanted), "the name of an option in the dossier"));
+        if (std::none_of(all.begin(), all.end(),
+                         [&](const auto& o) { return o->option.id == wanted || o->option.name == wanted; }))
+            return report_error(
+                usage_error("option " + in_quotes(wanted), "the name of an option in the dossier"));
     }
     for (const auto& o : (*a)->options) {
-        const auto asked = [&](const std::string& name) { return name == o->option.id || name == o->option.name; };
+        const auto asked = [&](const std::string& name) {
+            return name == o->option.id || name == o->option.name;
+        };
         if (!args.options.empty() && std::none_of(args.options.begin(), args.options.end(), asked)) continue;
         ++found;
         if (!o->summary) {
             fmt::print(stderr, "{}: {}\n", o->option.name, o->problem);
-            list.push_back({{"name", o->option.name}, {"kind", o->option.kind}, {"chosen", o->chosen}, {"replies", 0}, {"met", 0},
-                            {"missed", 0}, {"lost", 0}, {"latency_s", to_json(Statistics{})}, {"worst_margin_s", nullptr},
-                            {"enough_latency_s", nullptr}, {"verdict", "unknown"}, {"problem", o->problem}});
+            list.push_back({{"name", o->option.name},
+                            {"kind", o->option.kind},
+                            {"chosen", o->chosen},
+                            {"replies", 0},
+                            {"met", 0},
+                            {"missed", 0},
+                            {"lost", 0},
+                            {"latency_s", to_json(Statistics{})},
+                            {"worst_margin_s", nullptr},
+                            {"enough_latency_s", nullptr},
+                            {"verdict", "unknown"},
+                            {"problem", o->problem}});
             bad = bad || o->chosen;
             continue;
         }
@@ -97,7 +133,8 @@ int reply_of_dossier(const ReplyArguments& args, bool json) {
 
 int reply_of_capture(const ReplyArguments& args, bool json) {
     if (args.trigger.empty() || args.deadline.empty() || args.options.empty())
-        return report_error(usage_error("a capture without its question", "--trigger, --deadline and at least one --option"));
+        return report_error(
+            usage_error("a capture without its question", "--trigger, --deadline and at least one --option"));
     const auto trigger = parse_edge(args.trigger);
     if (!trigger) return report_error(trigger.error());
     const auto look = parse_look(args.deadline);
@@ -142,7 +179,9 @@ void add_timing_commands(CLI::App& app, Session& session) {
     const auto dossier = std::make_shared<std::string>();
     auto* v = noun->add_subcommand("contract", "the intervals of a dossier");
     v->add_option("DOSSIER", *dossier)->required();
-    v->callback([&session, dossier] { session.run = [&session, dossier] { return contract(*dossier, session.json); }; });
+    v->callback([&session, dossier] {
+        session.run = [&session, dossier] { return contract(*dossier, session.json); };
+    });
 
     const auto r = std::make_shared<ReplyArguments>();
     v = noun->add_subcommand("reply", "does each option answer in time?");
@@ -155,8 +194,10 @@ void add_timing_commands(CLI::App& app, Session& session) {
     v->callback([&session, r] {
         session.run = [&session, r] {
             if (r->dossier.empty() && r->capture.empty())
-                return report_error(usage_error("neither a dossier nor a capture", "DOSSIER or --capture FILE"));
-            return r->capture.empty() ? reply_of_dossier(*r, session.json) : reply_of_capture(*r, session.json);
+                return report_error(
+                    usage_error("neither a dossier nor a capture", "DOSSIER or --capture FILE"));
+            return r->capture.empty() ? reply_of_dossier(*r, session.json)
+                                      : reply_of_capture(*r, session.json);
         };
     });
 }

@@ -17,8 +17,8 @@ namespace {
 constexpr double master_hz = 17'734'475.0;
 constexpr double tick = 14.0 / master_hz;
 constexpr double poll_every = 0.040;
-constexpr int hold_ticks = 16;      // HOLD high
-constexpr int settle_ticks = 12;    // from HOLD's fall to the first STEP fall
+constexpr int hold_ticks = 16;    // HOLD high
+constexpr int settle_ticks = 12;  // from HOLD's fall to the first STEP fall
 constexpr int step_low_ticks = 7;
 constexpr int step_high_ticks = 4;  // rise to the next fall: the time a reply has
 constexpr int bits = 20;
@@ -111,7 +111,8 @@ std::shared_ptr<const DigitalTrace> sample(const Line& line, double hz, double p
     std::vector<Time> edges;
     for (const double at : line.edges) {
         const double n = std::ceil(at * hz - phase);
-        const Time seen = Time::ps(std::llround((n + phase) / hz * 1e9) * 1000);  // the device writes whole nanoseconds
+        const Time seen =
+            Time::ps(std::llround((n + phase) / hz * 1e9) * 1000);  // the device writes whole nanoseconds
         if (!edges.empty() && edges.back() >= seen)
             edges.pop_back();
         else
@@ -167,7 +168,8 @@ std::string record_dial_pad(const DialPadSession& session) {
     VcdOutput out;
     out.scope = "control_port";
     out.comment = fmt::format("made by gray-relic-standin dial-pad, seed {}", session.seed);
-    const std::array<std::pair<const char*, const Line*>, 4> lines{{{"HOLD", &hold}, {"STEP", &step}, {"BANK", &bank}, {"REPLY", &reply}}};
+    const std::array<std::pair<const char*, const Line*>, 4> lines{
+        {{"HOLD", &hold}, {"STEP", &step}, {"BANK", &bank}, {"REPLY", &reply}}};
     for (const auto& [name, line] : lines)
         out.wires.push_back({name, sample(*line, session.sample_hz, phase)});
     out.end = Time::from_seconds(session.seconds);
@@ -178,8 +180,9 @@ std::vector<NamedCapture> dial_pad_captures(std::uint64_t seed) {
     std::vector<NamedCapture> all;
     all.push_back({"idle.vcd", {seed * 16, 3.0, std::nullopt, false, 100e6}});
     for (int b = 0; b < 7; ++b)
-        all.push_back({fmt::format("button-{}.vcd", static_cast<char>('a' + b)),
-                       {seed * 16 + static_cast<std::uint64_t>(b) + 1, 3.0, b, false, b == 4 ? 0.5e6 : 100e6}});
+        all.push_back(
+            {fmt::format("button-{}.vcd", static_cast<char>('a' + b)),
+             {seed * 16 + static_cast<std::uint64_t>(b) + 1, 3.0, b, false, b == 4 ? 0.5e6 : 100e6}});
     all.push_back({"minute.vcd", {seed * 16 + 8, 60.0, std::nullopt, true, 100e6}});
     return all;
 }

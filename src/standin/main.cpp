@@ -13,8 +13,10 @@ int main(int argc, char** argv) {
     app.require_subcommand(1);
     std::uint64_t seed = 1;
     std::string out = ".";
-    auto* pad = app.add_subcommand("dial-pad", "the computer polling its dial pad; writes the captures of the demo");
-    pad->add_option("--seed", seed, "same seed, same bytes")->check(CLI::Range(std::uint64_t{0}, std::uint64_t{1} << 48U));
+    auto* pad =
+        app.add_subcommand("dial-pad", "the computer polling its dial pad; writes the captures of the demo");
+    pad->add_option("--seed", seed, "same seed, same bytes")
+        ->check(CLI::Range(std::uint64_t{0}, std::uint64_t{1} << 48U));
     pad->add_option("--out", out, "folder for the captures");
     try {
         app.parse(argc, argv);
@@ -28,7 +30,8 @@ int main(int argc, char** argv) {
     }
     for (const auto& capture : standin::dial_pad_captures(seed)) {
         const auto path = std::filesystem::path(out) / capture.file;
-        if (auto written = write_atomically(files, path, standin::record_dial_pad(capture.session)); !written) {
+        if (auto written = write_atomically(files, path, standin::record_dial_pad(capture.session));
+            !written) {
             fmt::print(stderr, "{}\n", written.error().message());
             return 3;
         }

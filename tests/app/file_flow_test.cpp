@@ -73,7 +73,8 @@ TEST_F(Files, UnsavedChangesAreAskedAbout) {
     EXPECT_FALSE(close.isAccepted());
     answer = FileFlow::Answer::save;
     trigger("file.new");
-    EXPECT_THAT(load_dossier(folder / "demo/calder-dial-pad.relic")->about->purpose, testing::HasSubstr("Edited."));
+    EXPECT_THAT(load_dossier(folder / "demo/calder-dial-pad.relic")->about->purpose,
+                testing::HasSubstr("Edited."));
     EXPECT_EQ(dossier().about->name, "Untitled dossier");
 }
 
@@ -124,7 +125,8 @@ TEST_F(Files, DroppingACaptureOfTheSamePortReadsItLikeTheOthers) {
 }
 
 TEST_F(Files, AFreshCaptureGoesFromDropToVerdict) {
-    // No dossier at all: drop, read with the suggested roles, derive the contract, add an option, see the verdict.
+    // No dossier at all: drop, read with the suggested roles, derive the contract, add an option, see the
+    // verdict.
     test::write_file(folder / "unknown.vcd", standin::record_dial_pad({5, 3.0, std::nullopt, true, 100e6}));
     drop({path("unknown.vcd")});
     auto& listen = window->listen_page();
@@ -153,7 +155,8 @@ TEST_F(Files, ABrokenCaptureIsSaidInItsPlace) {
     drop({path("broken.vcd")});
     const auto* c = window->document().analysis().find_capture("broken");
     ASSERT_NE(c, nullptr);
-    EXPECT_EQ(QString::fromStdString(c->problem), path("broken.vcd") + ":4: found \"?\", expected an identifier that a $var declared");
+    EXPECT_EQ(QString::fromStdString(c->problem),
+              path("broken.vcd") + ":4: found \"?\", expected an identifier that a $var declared");
     EXPECT_TRUE(finding_titles().contains("broken can't be read"));
     drop({path("nowhere.vcd")});
     ASSERT_EQ(told.size(), 1);

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Own main(): listing the tests needs no QApplication; running them needs one, its own settings and no screen.
+// Own main(): listing the tests needs no QApplication; running them needs one, its own settings and no
+// screen.
 #include <QApplication>
 #include <QSettings>
 #include <QStandardPaths>
@@ -21,7 +22,8 @@ int main(int argc, char** argv) {
     if (qEnvironmentVariableIsEmpty("QT_QPA_PLATFORM")) qputenv("QT_QPA_PLATFORM", "offscreen");
     QTemporaryDir home;
     home.setAutoRemove(true);
-    QFile(home.path()).setPermissions(QFileDevice::ReadOwner | QFileDevice::WriteOwner | QFileDevice::ExeOwner);
+    QFile(home.path())
+        .setPermissions(QFileDevice::ReadOwner | QFileDevice::WriteOwner | QFileDevice::ExeOwner);
     qputenv("XDG_RUNTIME_DIR", home.path().toLocal8Bit());
     qputenv("XDG_CONFIG_HOME", home.path().toLocal8Bit());
     QApplication application(argc, argv);

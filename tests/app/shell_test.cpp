@@ -91,7 +91,8 @@ TEST_F(Shell, UndoAndRedoRunThroughTheWholeHistory) {
     settle();
     const auto after = dossier();
     EXPECT_EQ(window->windowTitle(), "Calder dial pad * · Gray Relic");
-    EXPECT_THAT(window->actions().find("edit.undo")->text().toStdString(), testing::HasSubstr("choose Interrupt firmware"));
+    EXPECT_THAT(window->actions().find("edit.undo")->text().toStdString(),
+                testing::HasSubstr("choose Interrupt firmware"));
     trigger("edit.undo");
     trigger("edit.undo");
     EXPECT_EQ(dossier(), before);
@@ -169,7 +170,9 @@ TEST_F(Shell, TheDarkThemeIsRemembered) {
 /// WCAG 2.1 contrast ratio.
 double contrast(const QColor& a, const QColor& b) {
     const auto luminance = [](const QColor& c) {
-        const auto channel = [](double v) { return v <= 0.03928 ? v / 12.92 : std::pow((v + 0.055) / 1.055, 2.4); };
+        const auto channel = [](double v) {
+            return v <= 0.03928 ? v / 12.92 : std::pow((v + 0.055) / 1.055, 2.4);
+        };
         return 0.2126 * channel(c.redF()) + 0.7152 * channel(c.greenF()) + 0.0722 * channel(c.blueF());
     };
     const double x = luminance(a);
@@ -183,7 +186,8 @@ TEST_F(Shell, TextHasContrastOnEverySurfaceInBothThemes) {
         const auto& t = theme();
         for (const auto& surface : {t.bench, t.rail, t.panel, t.sheet, t.selection})
             for (const auto& text : {t.ink, t.ink2})
-                EXPECT_GE(contrast(text, surface), 4.5) << text.name().toStdString() << " on " << surface.name().toStdString();
+                EXPECT_GE(contrast(text, surface), 4.5)
+                    << text.name().toStdString() << " on " << surface.name().toStdString();
         for (const auto& text : {t.umber, t.slate, t.oxide})
             EXPECT_GE(contrast(text, t.sheet), 4.5) << text.name().toStdString();
     }
@@ -194,10 +198,13 @@ TEST_F(Shell, EveryControlHasAName) {
     for (int stage = 0; stage < 3; ++stage) {
         window->show_stage(stage);
         for (auto* w : window->findChildren<QWidget*>()) {
-            if (!w->isVisible() || (w->focusPolicy() & Qt::TabFocus) == 0 || qobject_cast<QScrollArea*>(w) != nullptr) continue;
+            if (!w->isVisible() || (w->focusPolicy() & Qt::TabFocus) == 0 ||
+                qobject_cast<QScrollArea*>(w) != nullptr)
+                continue;
             if (w->objectName().startsWith("qt_") || w->inherits("QComboBoxListView")) continue;
             const auto* button = qobject_cast<QAbstractButton*>(w);
-            const bool named = !w->accessibleName().isEmpty() || (button != nullptr && !button->text().isEmpty());
+            const bool named =
+                !w->accessibleName().isEmpty() || (button != nullptr && !button->text().isEmpty());
             EXPECT_TRUE(named) << w->metaObject()->className() << " on stage " << stage;
         }
     }
@@ -206,7 +213,9 @@ TEST_F(Shell, EveryControlHasAName) {
 struct Size {
     int width, height;
 };
-void PrintTo(const Size& s, std::ostream* out) { *out << s.width << "x" << s.height; }
+void PrintTo(const Size& s, std::ostream* out) {
+    *out << s.width << "x" << s.height;
+}
 class Fits : public WindowTest, public testing::WithParamInterface<Size> {};
 
 /// No label, button or field shows less than its text, and none lies outside its window, unless it scrolls.
@@ -220,22 +229,30 @@ TEST_P(Fits, EveryViewAtThisSize) {
             settle();
             for (auto* l : window->findChildren<QLabel*>()) {
                 if (!l->isVisible() || l->text().isEmpty()) continue;
+                EXPECT_GE(l->height(), l->fontMetrics().ascent()) << l->text().toStdString();
                 if (l->wordWrap()) {
                     EXPECT_LE(l->heightForWidth(l->width()), l->height() + 2) << l->text().toStdString();
                 } else if (l->sizePolicy().horizontalPolicy() != QSizePolicy::Ignored) {
-                    EXPECT_LE(l->fontMetrics().horizontalAdvance(l->text().section('\n', 0, 0)), l->width() + 1) << l->text().toStdString();
+                    EXPECT_LE(l->fontMetrics().horizontalAdvance(l->text().section('\n', 0, 0)),
+                              l->width() + 1)
+                        << l->text().toStdString();
                 }
             }
             for (auto* b : window->findChildren<QPushButton*>())
                 if (b->isVisible()) {
-                    EXPECT_LE(b->fontMetrics().horizontalAdvance(b->text()), b->width() - 8) << b->text().toStdString();
+                    EXPECT_LE(b->fontMetrics().horizontalAdvance(b->text()), b->width() - 8)
+                        << b->text().toStdString();
                 }
+            for (auto* c : window->findings().cards())
+                EXPECT_GE(c->height(), c->heightForWidth(c->width())) << c->text().toStdString();
             for (auto* s : window->rail().stages()) {
-                EXPECT_LE(QFontMetrics(text_font(11)).horizontalAdvance(s->line()), s->width() - 46) << s->line().toStdString();
+                EXPECT_LE(QFontMetrics(text_font(11)).horizontalAdvance(s->line()), s->width() - 46)
+                    << s->line().toStdString();
             }
         }
     }
-    EXPECT_EQ(window->size(), QSize(GetParam().width, GetParam().height)) << "nothing forces the window wider";
+    EXPECT_EQ(window->size(), QSize(GetParam().width, GetParam().height))
+        << "nothing forces the window wider";
 }
 
 INSTANTIATE_TEST_SUITE_P(Sizes, Fits, testing::Values(Size{1024, 700}, Size{1280, 800}, Size{1920, 1080}));
@@ -243,7 +260,8 @@ INSTANTIATE_TEST_SUITE_P(Sizes, Fits, testing::Values(Size{1024, 700}, Size{1280
 TEST_F(Shell, PicturesAreWrittenForEveryViewInBothThemes) {
     open_demo();
     EXPECT_EQ(write_screenshots(*window, path("shots")), "");
-    for (const char* name : {"port-light", "port-dark", "listen-light", "listen-dark", "timing-light", "timing-dark"}) {
+    for (const char* name :
+         {"port-light", "port-dark", "listen-light", "listen-dark", "timing-light", "timing-dark"}) {
         const QImage image(path("shots") + "/" + name + ".png");
         EXPECT_EQ(image.size(), QSize(1280, 800)) << name;
     }

@@ -142,7 +142,8 @@ class ListenStage : public WindowTest {
     [[nodiscard]] WaveView& waves() { return window->listen_page().waves(); }
     [[nodiscard]] const DigitalTrace& step() { return *waves().trace_of(1); }
     void wheel(int delta, Qt::KeyboardModifiers modifiers, QPointF at) {
-        QWheelEvent e(at, waves().mapToGlobal(at), {}, {0, delta}, Qt::NoButton, modifiers, Qt::NoScrollPhase, false);
+        QWheelEvent e(at, waves().mapToGlobal(at), {}, {0, delta}, Qt::NoButton, modifiers, Qt::NoScrollPhase,
+                      false);
         QApplication::sendEvent(&waves(), &e);
     }
 };
@@ -152,7 +153,8 @@ TEST_F(ListenStage, BeginsAtTheFirstWordWithPinsAndDrivers) {
     EXPECT_EQ(waves().name_of(1), "STEP");
     EXPECT_EQ(waves().row(), 1) << "the clock is chosen";
     EXPECT_LT(waves().window().length(), Time::ms(1));
-    EXPECT_THAT(window->listen_page().measurements().word_text().toStdString(), testing::HasSubstr("20 bits"));
+    EXPECT_THAT(window->listen_page().measurements().word_text().toStdString(),
+                testing::HasSubstr("20 bits"));
 }
 
 TEST_F(ListenStage, TheWheelPansAndWithCtrlZoomsAtThePointer) {
@@ -196,7 +198,9 @@ TEST_F(ListenStage, CursorsSnapToEdgesAndMeasureBetweenThem) {
     const auto edges = step().edges();
     // click 5 px beside the first two edges of STEP in view
     const auto click = [&](Time edge, Qt::KeyboardModifiers modifiers) {
-        QTest::mouseClick(&waves(), Qt::LeftButton, modifiers, QPoint(static_cast<int>(waves().x_of(edge)) + 5, static_cast<int>(waves().row_box(1).center().y())));
+        QTest::mouseClick(&waves(), Qt::LeftButton, modifiers,
+                          QPoint(static_cast<int>(waves().x_of(edge)) + 5,
+                                 static_cast<int>(waves().row_box(1).center().y())));
     };
     click(edges[0], Qt::NoModifier);
     click(edges[2], Qt::ShiftModifier);
@@ -223,7 +227,8 @@ TEST_F(ListenStage, DraggingPans) {
     const QPoint from(600, 60);
     QTest::mousePress(&waves(), Qt::LeftButton, Qt::NoModifier, from);
     QTest::mouseMove(&waves(), from - QPoint(100, 0));
-    QMouseEvent move(QEvent::MouseMove, QPointF(500, 60), waves().mapToGlobal(QPointF(500, 60)), Qt::NoButton, Qt::LeftButton, Qt::NoModifier);
+    QMouseEvent move(QEvent::MouseMove, QPointF(500, 60), waves().mapToGlobal(QPointF(500, 60)), Qt::NoButton,
+                     Qt::LeftButton, Qt::NoModifier);
     QApplication::sendEvent(&waves(), &move);
     QTest::mouseRelease(&waves(), Qt::LeftButton, Qt::NoModifier, from - QPoint(100, 0));
     EXPECT_GT(waves().window().from, before.from);
@@ -238,8 +243,10 @@ TEST_F(ListenStage, HistogramBarsLeadToTheEdgesBehindThem) {
     for (const long n : h.bars)
         all += n;
     EXPECT_EQ(all, 9376) << "as many answers as `capture delay --within 3us` counts";
-    const auto bar = static_cast<std::size_t>(std::max_element(h.bars.begin(), h.bars.end()) - h.bars.begin());
-    QTest::mouseClick(&page.histogram(), Qt::LeftButton, Qt::NoModifier, page.histogram().bar_rect(bar).center().toPoint());
+    const auto bar =
+        static_cast<std::size_t>(std::max_element(h.bars.begin(), h.bars.end()) - h.bars.begin());
+    QTest::mouseClick(&page.histogram(), Qt::LeftButton, Qt::NoModifier,
+                      page.histogram().bar_rect(bar).center().toPoint());
     EXPECT_EQ(static_cast<long>(waves().marks().size()), h.bars[bar]);
     for (const auto& m : waves().marks()) {
         EXPECT_GE(m.length().seconds(), h.edge(bar) - 1e-12);
@@ -292,7 +299,8 @@ TEST_F(ListenStage, OtherRolesAreReadAtOnceAndUndone) {
     clock->setCurrentIndex(clock->findText("BANK"));
     QTest::mouseClick(page.reading().read_button(), Qt::LeftButton);
     settle();
-    EXPECT_EQ(dossier().find_capture("minute")->decode.roles.at("clock"), std::vector<std::string>{"control_port.BANK"});
+    EXPECT_EQ(dossier().find_capture("minute")->decode.roles.at("clock"),
+              std::vector<std::string>{"control_port.BANK"});
     trigger("edit.undo");
     EXPECT_EQ(dossier().find_capture("minute")->decode.roles.at("clock"), std::vector<std::string>{"STEP"});
     EXPECT_EQ(page.reading().role("clock")->currentText(), "STEP");
@@ -319,8 +327,10 @@ class Timing : public WindowTest {
 
 TEST_F(Timing, OptionsShowTheirVerdicts) {
     EXPECT_EQ(page().card("shift-register")->verdict_text(), "In time");
-    EXPECT_THAT(page().card("interrupt-firmware")->verdict_text().toStdString(), testing::HasSubstr("Too late: 7."));
-    EXPECT_THAT(page().card("polling-firmware")->verdict_text().toStdString(), testing::HasSubstr("Too late: 2"));
+    EXPECT_THAT(page().card("interrupt-firmware")->verdict_text().toStdString(),
+                testing::HasSubstr("Too late: 7."));
+    EXPECT_THAT(page().card("polling-firmware")->verdict_text().toStdString(),
+                testing::HasSubstr("Too late: 2"));
     EXPECT_FALSE(page().card("shift-register")->choose_button()->isEnabled());
 }
 
@@ -366,11 +376,12 @@ TEST_F(Timing, TheLookIsAFactThatCanBeConfirmed) {
     EXPECT_FALSE(finding_titles().contains("The host's look is assumed"));
     type_into(page().look().value_field(), "100ns");
     EXPECT_EQ(dossier().timing->reply.look.value, "100ns");
-    // 50 ns are left after the guard and the slowest part takes 56: of the triangle 6, 21, 56 ns the tail above 50 is
-    // (56−50)² ÷ ((56−6)·(56−21)) = 36/1750.
+    // 50 ns are left after the guard and the slowest part takes 56: of the triangle 6, 21, 56 ns the tail
+    // above 50 is (56−50)² ÷ ((56−6)·(56−21)) = 36/1750.
     const auto& s = *window->document().analysis().find_option("shift-register")->summary;
     const double share = 36.0 / 1750.0;
-    EXPECT_NEAR(static_cast<double>(s.missed) / static_cast<double>(s.replies), share, 3.0 * std::sqrt(share * (1 - share) / static_cast<double>(s.replies)));
+    EXPECT_NEAR(static_cast<double>(s.missed) / static_cast<double>(s.replies), share,
+                3.0 * std::sqrt(share * (1 - share) / static_cast<double>(s.replies)));
     EXPECT_EQ(*s.worst_margin, Time::ns(50 - 56));
     EXPECT_THAT(page().card("shift-register")->verdict_text().toStdString(), testing::HasSubstr("Too late"));
     type_into(page().look().value_field(), "when it likes");

@@ -1,12 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The real window on a copy of the demo dossier, driven with mouse and keys. Questions to the person are answered by
-// the test; an unexpected one fails it.
+// The real window on a copy of the demo dossier, driven with mouse and keys. Questions to the person are
+// answered by the test; an unexpected one fails it.
 #pragma once
 
 #include <QApplication>
-#include <QMimeData>
 #include <QDropEvent>
 #include <QLabel>
+#include <QMimeData>
 #include <QSettings>
 #include <QTest>
 
@@ -24,13 +24,16 @@
 namespace grayrelic::app {
 
 // For readable failures.
-inline void PrintTo(const QString& s, std::ostream* out) { *out << '"' << s.toStdString() << '"'; }
+inline void PrintTo(const QString& s, std::ostream* out) {
+    *out << '"' << s.toStdString() << '"';
+}
 
 class WindowTest : public testing::Test {
   protected:
     void SetUp() override {
         QSettings().clear();
-        std::filesystem::copy(test::source_folder() / "demos", folder / "demo", std::filesystem::copy_options::recursive);
+        std::filesystem::copy(test::source_folder() / "demos", folder / "demo",
+                              std::filesystem::copy_options::recursive);
         window = std::make_unique<MainWindow>(path("demo"));
         auto& files = window->files();
         files.ask_save = [this] {
@@ -53,7 +56,9 @@ class WindowTest : public testing::Test {
         QSettings().clear();
         if (theme().dark) apply_theme(*qApp, false);
     }
-    [[nodiscard]] QString path(const std::string& name) const { return QString::fromStdString((folder / name).string()); }
+    [[nodiscard]] QString path(const std::string& name) const {
+        return QString::fromStdString((folder / name).string());
+    }
     void open_demo() {
         ASSERT_TRUE(window->files().open(window->demo_path()));
         settle();

@@ -21,9 +21,11 @@ struct Answer {
 
 Answer run(const std::string& arguments, const std::string& program = GRAY_RELIC_CLI) {
     TempFolder folder;
-    const auto command = program + " " + arguments + " >" + (folder / "out").string() + " 2>" + (folder / "err").string() + " </dev/null";
+    const auto command = program + " " + arguments + " >" + (folder / "out").string() + " 2>" +
+                         (folder / "err").string() + " </dev/null";
     const int status = std::system(command.c_str());
-    return {WIFEXITED(status) ? WEXITSTATUS(status) : -1, test::read_file(folder / "out"), test::read_file(folder / "err")};
+    return {WIFEXITED(status) ? WEXITSTATUS(status) : -1, test::read_file(folder / "out"),
+            test::read_file(folder / "err")};
 }
 
 const std::string demo = (test::source_folder() / "demos/calder-dial-pad.relic").string();
@@ -38,16 +40,20 @@ std::vector<std::string> keys(const Json& j) {
 }
 
 void expect_stat(const Json& s) {
-    EXPECT_THAT(keys(s), testing::UnorderedElementsAre("n", "min", "p01", "median", "mean", "p99", "max", "sd"));
+    EXPECT_THAT(keys(s),
+                testing::UnorderedElementsAre("n", "min", "p01", "median", "mean", "p99", "max", "sd"));
 }
 
 class Small : public testing::Test {
   protected:
-    // clk: high 30, low 70, high 50, low 50, high 30 (rises 100, 200, 300); d answers 10 ns after the first two rises
+    // clk: high 30, low 70, high 50, low 50, high 30 (rises 100, 200, 300); d answers 10 ns after the first
+    // two rises
     void SetUp() override {
         test::write_file(folder / "s.vcd",
-                         "$timescale 1 ns $end $scope module top $end $var wire 1 c clk $end $var wire 1 d d $end $var reg 2 q q [1:0] $end $upscope $end $enddefinitions $end\n"
-                         "#0 0c 0d b00 q\n#100 1c\n#110 1d\n#130 0c\n#200 1c b10 q\n#210 0d\n#250 0c\n#300 1c\n#330 0c\n#500\n");
+                         "$timescale 1 ns $end $scope module top $end $var wire 1 c clk $end $var wire 1 d d "
+                         "$end $var reg 2 q q [1:0] $end $upscope $end $enddefinitions $end\n"
+                         "#0 0c 0d b00 q\n#100 1c\n#110 1d\n#130 0c\n#200 1c b10 q\n#210 0d\n#250 0c\n#300 "
+                         "1c\n#330 0c\n#500\n");
     }
     [[nodiscard]] std::string file() const { return (folder / "s.vcd").string(); }
     TempFolder folder;
@@ -82,7 +88,8 @@ TEST_F(Small, CaptureMeasure) {
     EXPECT_DOUBLE_EQ(j["high_s"]["max"], 50e-9);
     EXPECT_NEAR(double(j["frequency_hz"]), 1e7, 1e-3);
     EXPECT_NEAR(double(j["duty"]), 0.4, 1e-12);
-    const auto part = run("capture measure " + file() + " --signal clk --from 150ns --to 300ns --json").json();
+    const auto part =
+        run("capture measure " + file() + " --signal clk --from 150ns --to 300ns --json").json();
     EXPECT_EQ(part["high_s"]["n"], 1);
     const auto none = run("capture measure " + file() + " --signal d --json").json();
     EXPECT_EQ(none["low_s"]["n"], 0);
@@ -102,7 +109,8 @@ TEST_F(Small, CaptureDelay) {
 }
 
 TEST(Cli, CaptureDecodeOfAnotherProgramsFile) {
-    const auto a = run("capture decode " + hdl + " --as latch-shift --map latch=latch --map clock=clk --map data=data --json");
+    const auto a = run("capture decode " + hdl +
+                       " --as latch-shift --map latch=latch --map clock=clk --map data=data --json");
     EXPECT_EQ(a.status, 0) << a.err;
     const auto j = a.json();
     EXPECT_EQ(j["kind"], "latch-shift");
@@ -112,18 +120,27 @@ TEST(Cli, CaptureDecodeOfAnotherProgramsFile) {
     EXPECT_EQ(j["frames"][0]["value"], 0xA5C);
     EXPECT_EQ(j["frames"][3]["levels"], "000100100011");
     EXPECT_EQ(j["frames"][4]["poll"], 5);
-    EXPECT_THAT(keys(j["frames"][0]), testing::UnorderedElementsAre("start_s", "end_s", "value", "levels", "errors", "poll"));
-    const auto fixed = run("capture decode " + hdl + " --as latch-shift --map latch=latch --map clock=clk --map data=data --bits 16 --order lsb --json").json();
+    EXPECT_THAT(keys(j["frames"][0]),
+                testing::UnorderedElementsAre("start_s", "end_s", "value", "levels", "errors", "poll"));
+    const auto fixed = run("capture decode " + hdl +
+                           " --as latch-shift --map latch=latch --map clock=clk --map data=data --bits 16 "
+                           "--order lsb --json")
+                           .json();
     EXPECT_EQ(fixed["counts"]["short"], 5);
     EXPECT_EQ(fixed["frames"][0]["errors"], Json::array({"short"}));
     EXPECT_EQ(fixed["frames"][4]["value"], 0x801);  // the same read from either end
-    EXPECT_EQ(run("capture decode " + hdl + " --as latch-shift --map latch=q --map clock=clk --map data=data").status, 2);
+    EXPECT_EQ(run("capture decode " + hdl + " --as latch-shift --map latch=q --map clock=clk --map data=data")
+                  .status,
+              2);
 }
 
 TEST(Cli, NothingDecodedIsABadAnswer) {
     TempFolder folder;
-    test::write_file(folder / "s.vcd", "$var wire 1 a a $end $var wire 1 b b $end $var wire 1 c c $end $enddefinitions $end #0 0a 0b 0c #9");
-    const auto a = run("capture decode " + (folder / "s.vcd").string() + " --as latch-shift --map latch=a --map clock=b --map data=c --json");
+    test::write_file(
+        folder / "s.vcd",
+        "$var wire 1 a a $end $var wire 1 b b $end $var wire 1 c c $end $enddefinitions $end #0 0a 0b 0c #9");
+    const auto a = run("capture decode " + (folder / "s.vcd").string() +
+                       " --as latch-shift --map latch=a --map clock=b --map data=c --json");
     EXPECT_EQ(a.status, 1);
     EXPECT_EQ(a.json()["frames"], Json::array());
 }
@@ -147,7 +164,8 @@ TEST(Cli, TimingReplyOfADossier) {
     const auto options = a.json()["options"];
     ASSERT_EQ(options.size(), 3U);
     for (const auto& o : options) {
-        for (const char* k : {"name", "kind", "chosen", "replies", "met", "missed", "latency_s", "worst_margin_s", "enough_latency_s"})
+        for (const char* k : {"name", "kind", "chosen", "replies", "met", "missed", "latency_s",
+                              "worst_margin_s", "enough_latency_s"})
             EXPECT_TRUE(o.contains(k)) << k;
         expect_stat(o["latency_s"]);
         EXPECT_EQ(int(o["met"]) + int(o["missed"]), int(o["replies"]));
@@ -161,7 +179,8 @@ TEST(Cli, TimingReplyOfADossier) {
 
 TEST_F(Small, TimingReplyOfABareCapture) {
     // From rise to fall 30, 50, 30 ns: logic of at most 20 ns holds, of 40 ns misses two of three.
-    const auto base = "timing reply --capture " + file() + " --trigger clk:rise --deadline next:clk:fall --json --option ";
+    const auto base =
+        "timing reply --capture " + file() + " --trigger clk:rise --deadline next:clk:fall --json --option ";
     const auto good = run(base + "logic:5ns,10ns,20ns");
     EXPECT_EQ(good.status, 0) << good.err;
     EXPECT_EQ(good.json()["options"][0]["replies"], 3);
@@ -171,10 +190,15 @@ TEST_F(Small, TimingReplyOfABareCapture) {
     EXPECT_EQ(bad.status, 1);
     EXPECT_EQ(bad.json()["options"][0]["missed"], 2);
     EXPECT_EQ(bad.json()["options"][1]["missed"], 3);
-    const auto fixed = run("timing reply --capture " + file() + " --trigger clk:rise --deadline 45ns --json --option logic:40ns,40ns,40ns");
+    const auto fixed = run("timing reply --capture " + file() +
+                           " --trigger clk:rise --deadline 45ns --json --option logic:40ns,40ns,40ns");
     EXPECT_EQ(fixed.json()["options"][0]["missed"], 0);
-    EXPECT_EQ(run("timing reply --capture " + file() + " --trigger clk:rise --deadline 1us --seed 4 --option poll:period=1us,work=1ns --json").out,
-              run("timing reply --capture " + file() + " --trigger clk:rise --deadline 1us --seed 4 --option poll:period=1us,work=1ns --json").out);
+    EXPECT_EQ(run("timing reply --capture " + file() +
+                  " --trigger clk:rise --deadline 1us --seed 4 --option poll:period=1us,work=1ns --json")
+                  .out,
+              run("timing reply --capture " + file() +
+                  " --trigger clk:rise --deadline 1us --seed 4 --option poll:period=1us,work=1ns --json")
+                  .out);
     EXPECT_EQ(run("timing reply --capture " + file()).status, 2);
     EXPECT_EQ(run("timing reply").status, 2);
     EXPECT_EQ(run(base + "poll:period=0,work=1us").status, 2);
@@ -186,7 +210,8 @@ TEST(Cli, CheckListsFindings) {
     const auto j = a.json();
     EXPECT_EQ(j["counts"], (Json{{"stop", 0}, {"doubt", 2}, {"note", 4}}));
     EXPECT_EQ(j["findings"].size(), 6U);
-    EXPECT_THAT(keys(j["findings"][0]), testing::UnorderedElementsAre("id", "severity", "stage", "subject", "says", "why", "do"));
+    EXPECT_THAT(keys(j["findings"][0]),
+                testing::UnorderedElementsAre("id", "severity", "stage", "subject", "says", "why", "do"));
     const auto port = run("check " + demo + " --stage port --json").json();
     for (const auto& f : port["findings"])
         EXPECT_EQ(f["stage"], "port");
@@ -226,7 +251,9 @@ struct Broken {
     const char* text;
     const char* message;
 };
-void PrintTo(const Broken& b, std::ostream* out) { *out << b.name; }
+void PrintTo(const Broken& b, std::ostream* out) {
+    *out << b.name;
+}
 class UnreadableFile : public testing::TestWithParam<Broken> {};
 TEST_P(UnreadableFile, SaysFileLineFoundExpectedAndExitsThree) {
     TempFolder folder;
@@ -237,11 +264,16 @@ TEST_P(UnreadableFile, SaysFileLineFoundExpectedAndExitsThree) {
     EXPECT_EQ(a.out, "");
     EXPECT_EQ(a.err, file + GetParam().message + "\n");
 }
-INSTANTIATE_TEST_SUITE_P(All, UnreadableFile,
-                         testing::Values(Broken{"Empty", "", ":1: found the end of the file, expected a value change dump with $var definitions"},
-                                         Broken{"Csv", "a,b\n", ":1: found \"a,b\", expected a header keyword such as $timescale, $scope or $var"},
-                                         Broken{"Back", "$var wire 1 ! a $end\n$enddefinitions $end\n#5\n1!\n#4\n", ":5: found \"#4\", expected a time not before #5: time goes back"}),
-                         [](const auto& given) { return given.param.name; });
+INSTANTIATE_TEST_SUITE_P(
+    All, UnreadableFile,
+    testing::Values(
+        Broken{"Empty", "",
+               ":1: found the end of the file, expected a value change dump with $var definitions"},
+        Broken{"Csv", "a,b\n",
+               ":1: found \"a,b\", expected a header keyword such as $timescale, $scope or $var"},
+        Broken{"Back", "$var wire 1 ! a $end\n$enddefinitions $end\n#5\n1!\n#4\n",
+               ":5: found \"#4\", expected a time not before #5: time goes back"}),
+    [](const auto& given) { return given.param.name; });
 
 TEST(Cli, AnUnreadableDossierIsNotTouched) {
     TempFolder folder;
@@ -259,10 +291,15 @@ TEST(Cli, AnUnreadableDossierIsNotTouched) {
 }
 
 TEST(Cli, WrongUsageExitsTwo) {
-    for (const auto& arguments : std::vector<std::string>{"", "dance", "capture", "capture info", "capture measure " + idle, "capture measure " + idle + " --signal nobody",
-                                        "capture delay " + idle + " --from STEP --to REPLY:any", "capture decode " + idle + " --as morse --map a=b",
-                                        "capture decode " + idle + " --as latch-shift --map latch", "capture decode " + idle + " --as latch-shift --map latch=HOLD --map clock=STEP --map data=REPLY --edge up",
-                                        "capture measure " + idle + " --signal STEP --from never"})
+    for (const auto& arguments : std::vector<std::string>{
+             "", "dance", "capture", "capture info", "capture measure " + idle,
+             "capture measure " + idle + " --signal nobody",
+             "capture delay " + idle + " --from STEP --to REPLY:any",
+             "capture decode " + idle + " --as morse --map a=b",
+             "capture decode " + idle + " --as latch-shift --map latch",
+             "capture decode " + idle +
+                 " --as latch-shift --map latch=HOLD --map clock=STEP --map data=REPLY --edge up",
+             "capture measure " + idle + " --signal STEP --from never"})
         EXPECT_EQ(run(arguments).status, 2) << arguments;
 }
 

@@ -60,7 +60,8 @@ inline std::shared_ptr<const DigitalTrace> trace_ns(bool first, std::initializer
 }
 
 /// A capture of digital signals with edges in nanoseconds.
-inline Capture capture_of(std::vector<std::pair<std::string, std::shared_ptr<const DigitalTrace>>> wires, Time end = Time::ms(1)) {
+inline Capture capture_of(std::vector<std::pair<std::string, std::shared_ptr<const DigitalTrace>>> wires,
+                          Time end = Time::ms(1)) {
     Capture c;
     c.format = "vcd";
     c.resolution = Time::ns(1);
@@ -81,6 +82,8 @@ std::string message(const Result<T>& r) {
     return r ? std::string("(no error)") : r.error().message();
 }
 
-inline std::filesystem::path source_folder() { return GRAY_RELIC_SOURCE; }
+inline std::filesystem::path source_folder() {
+    return GRAY_RELIC_SOURCE;
+}
 
 }  // namespace grayrelic::test

@@ -20,7 +20,8 @@ Capture record(const DialPadSession& s) {
 
 Decoding decode(const Capture& c) {
     Progress progress;
-    return *(*find_decoder("latch-shift"))->decode(c, {{"latch", {"HOLD"}}, {"clock", {"STEP"}}, {"data", {"REPLY"}}}, {}, progress);
+    return *(*find_decoder("latch-shift"))
+                ->decode(c, {{"latch", {"HOLD"}}, {"clock", {"STEP"}}, {"data", {"REPLY"}}}, {}, progress);
 }
 
 TEST(DialPad, SameSeedSameBytesOtherSeedOthers) {

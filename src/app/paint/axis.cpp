@@ -38,7 +38,8 @@ void draw_time_axis(QPainter& p, const QRectF& frame, double low, double high, c
         const double left = std::clamp(x - w / 2, frame.left(), std::max(frame.left(), frame.right() - w));
         if (left < taken) continue;
         taken = left + w + 8;
-        p.drawText(QRectF(left - 1, frame.top() + (style.text_above ? 0 : 5), w + 2, frame.height() - 5), Qt::AlignCenter, text);
+        p.drawText(QRectF(left - 1, frame.top() + (style.text_above ? 0 : 5), w + 2, frame.height() - 5),
+                   Qt::AlignCenter, text);
     }
 }
 

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The small signs that stand on every screen: verdicts by shape and colour, evidence as four steps, who drives.
+// The small signs that stand on every screen: verdicts by shape and colour, evidence as four steps, who
+// drives.
 #pragma once
 
 #include <QRectF>

@@ -8,7 +8,8 @@
 
 static void load_fonts() {
     Q_INIT_RESOURCE(fonts);
-    for (const char* name : {"RelicText-Regular", "RelicText-Bold", "RelicText-Italic", "RelicFigures-Regular", "RelicFigures-Bold", "RelicFigures-Italic"})
+    for (const char* name : {"RelicText-Regular", "RelicText-Bold", "RelicText-Italic",
+                             "RelicFigures-Regular", "RelicFigures-Bold", "RelicFigures-Italic"})
         QFontDatabase::addApplicationFont(QStringLiteral(":/fonts/%1.otf").arg(QLatin1String(name)));
 }
 
@@ -91,7 +92,9 @@ QMenu::separator { height:1px; background:%3; margin:4px 8px; }
 QProgressBar { background:%1; border:1px solid %3; border-radius:2px; text-align:center; max-height:12px; }
 QProgressBar::chunk { background:%4; }
 )")
-        .arg(t.sheet.name(), t.ink.name(), t.hairline.name(), t.slate.name(), t.selection.name(), t.ink2.name(), t.oxide.name(), t.panel.name(), t.dark ? QStringLiteral("dark") : QStringLiteral("light"));
+        .arg(t.sheet.name(), t.ink.name(), t.hairline.name(), t.slate.name(), t.selection.name(),
+             t.ink2.name(), t.oxide.name(), t.panel.name(),
+             t.dark ? QStringLiteral("dark") : QStringLiteral("light"));
 }
 
 }  // namespace
@@ -104,10 +107,14 @@ QColor Theme::driver(Driver d) const {
 
 QColor Theme::verdict(Verdict v) const {
     switch (v) {
-        case Verdict::stop: return oxide;
-        case Verdict::doubt: return brass;
-        case Verdict::holds: return verdigris;
-        case Verdict::unknown: return ink2;
+        case Verdict::stop:
+            return oxide;
+        case Verdict::doubt:
+            return brass;
+        case Verdict::holds:
+            return verdigris;
+        case Verdict::unknown:
+            return ink2;
     }
     return ink2;
 }
@@ -116,7 +123,9 @@ QColor Theme::severity(Severity s) const {
     return s == Severity::stop ? oxide : s == Severity::doubt ? brass : ink2;
 }
 
-const Theme& theme() { return current(); }
+const Theme& theme() {
+    return current();
+}
 
 void apply_theme(QApplication& application, bool dark) {
     static bool loaded = false;
@@ -168,6 +177,8 @@ QFont text_font(int pixels, bool bold, bool italic) {
     return f;
 }
 
-QFont figure_font(int pixels, bool bold) { return font("Relic Figures", pixels, bold); }
+QFont figure_font(int pixels, bool bold) {
+    return font("Relic Figures", pixels, bold);
+}
 
 }  // namespace grayrelic::app

@@ -16,8 +16,8 @@ struct Theme {
     bool dark = false;
     QColor bench, rail, panel, sheet;
     QColor ink, ink2, hairline;
-    QColor umber, slate;                ///< who drives: relic, bridge
-    QColor verdigris, brass, oxide;     ///< holds, doubt, stop
+    QColor umber, slate;             ///< who drives: relic, bridge
+    QColor verdigris, brass, oxide;  ///< holds, doubt, stop
     QColor selection;
 
     [[nodiscard]] QColor driver(Driver d) const;  ///< supply and unknown in ink-2

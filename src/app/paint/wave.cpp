@@ -23,9 +23,12 @@ void draw_wave(QPainter& p, const DigitalTrace& trace, Span window, const QRectF
     for (const auto& span : trace.unknown()) {
         if (span.to <= window.from || span.from >= window.to) continue;
         const double scale = box.width() / static_cast<double>(window.length().count());
-        const double x0 = box.left() + std::max(0.0, static_cast<double>((span.from - window.from).count()) * scale);
-        const double x1 = box.left() + std::min(box.width(), static_cast<double>((span.to - window.from).count()) * scale);
-        p.fillRect(QRectF(x0, box.top(), std::max(1.0, x1 - x0), box.height()), QBrush(colour, Qt::BDiagPattern));
+        const double x0 =
+            box.left() + std::max(0.0, static_cast<double>((span.from - window.from).count()) * scale);
+        const double x1 =
+            box.left() + std::min(box.width(), static_cast<double>((span.to - window.from).count()) * scale);
+        p.fillRect(QRectF(x0, box.top(), std::max(1.0, x1 - x0), box.height()),
+                   QBrush(colour, Qt::BDiagPattern));
     }
 
     std::vector<QLine> lines;
@@ -35,7 +38,8 @@ void draw_wave(QPainter& p, const DigitalTrace& trace, Span window, const QRectF
         const auto& c = columns[i];
         if (c.edge_count == 0) continue;
         const int x = left + static_cast<int>(i);
-        lines.emplace_back(left + static_cast<int>(run_from), level_y(trace.level_after(c.first_edge)), x, level_y(trace.level_after(c.first_edge)));
+        lines.emplace_back(left + static_cast<int>(run_from), level_y(trace.level_after(c.first_edge)), x,
+                           level_y(trace.level_after(c.first_edge)));
         if (c.edge_count <= 2) {
             lines.emplace_back(x, top, x, bottom);
         } else if (!bands.empty() && bands.back().right() == x - 1) {
@@ -46,7 +50,8 @@ void draw_wave(QPainter& p, const DigitalTrace& trace, Span window, const QRectF
         run_from = i;
     }
     const auto after = columns.back().first_edge + columns.back().edge_count;
-    lines.emplace_back(left + static_cast<int>(run_from), level_y(trace.level_after(after)), left + static_cast<int>(width) - 1, level_y(trace.level_after(after)));
+    lines.emplace_back(left + static_cast<int>(run_from), level_y(trace.level_after(after)),
+                       left + static_cast<int>(width) - 1, level_y(trace.level_after(after)));
     auto band = colour;
     band.setAlphaF(0.55F);
     for (const auto& r : bands)

@@ -3,22 +3,25 @@
 
 namespace grayrelic::app {
 
-QAction* ActionRegistry::add(const QString& id, const QString& menu, const QString& text, const QList<QKeySequence>& keys,
-                             std::function<void()> run) {
+QAction* ActionRegistry::add(const QString& id, const QString& menu, const QString& text,
+                             const QList<QKeySequence>& keys, std::function<void()> run) {
     auto* action = new QAction(text, this);
     action->setObjectName(id);
     action->setShortcuts(keys);
     if (!keys.isEmpty()) {
         auto plain = text;
         plain.remove(QLatin1Char('&'));
-        action->setToolTip(QStringLiteral("%1 (%2)").arg(plain, keys.front().toString(QKeySequence::NativeText)));
+        action->setToolTip(
+            QStringLiteral("%1 (%2)").arg(plain, keys.front().toString(QKeySequence::NativeText)));
     }
     connect(action, &QAction::triggered, this, [run = std::move(run)] { run(); });
     entries_.push_back({id, menu, action});
     return action;
 }
 
-void ActionRegistry::note(const QString& group, const QString& text, const QString& keys) { noted_.push_back({group, text, keys}); }
+void ActionRegistry::note(const QString& group, const QString& text, const QString& keys) {
+    noted_.push_back({group, text, keys});
+}
 
 QAction* ActionRegistry::find(const QString& id) const {
     for (const auto& e : entries_)

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Every action describes itself once: id, text, shortcut, place in the menus. Menus, tooltips and the list in Help
-// are made from it.
+// Every action describes itself once: id, text, shortcut, place in the menus. Menus, tooltips and the list in
+// Help are made from it.
 #pragma once
 
 #include <QAction>
@@ -25,7 +25,8 @@ class ActionRegistry : public QObject {
     using QObject::QObject;
 
     /// Shortcuts are explicit, since the platform's standard keys differ between platforms.
-    QAction* add(const QString& id, const QString& menu, const QString& text, const QList<QKeySequence>& keys, std::function<void()> run);
+    QAction* add(const QString& id, const QString& menu, const QString& text, const QList<QKeySequence>& keys,
+                 std::function<void()> run);
     /// A key that a view handles itself, listed for Help only.
     void note(const QString& group, const QString& text, const QString& keys);
     [[nodiscard]] QAction* find(const QString& id) const;

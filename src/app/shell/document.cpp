@@ -12,7 +12,11 @@ namespace grayrelic::app {
 class DossierCommand : public QUndoCommand {
   public:
     DossierCommand(Document& document, const QString& what, Dossier before, Dossier after, QString key)
-        : QUndoCommand(what), document_(document), before_(std::move(before)), after_(std::move(after)), key_(std::move(key)) {}
+        : QUndoCommand(what),
+          document_(document),
+          before_(std::move(before)),
+          after_(std::move(after)),
+          key_(std::move(key)) {}
     void undo() override { document_.set(before_); }
     void redo() override { document_.set(after_); }
     int id() const override { return key_.isEmpty() ? -1 : 1; }
@@ -88,9 +92,9 @@ void Document::start_analysis() {
     again_ = false;
     progress_ = std::make_shared<Progress>();
     Q_EMIT busy_changed(true);
-    watcher_.setFuture(QtConcurrent::run([dossier = dossier_, folder = folder_, before = analysis_, progress = progress_, this] {
-        return analyse(dossier, folder, store_, *progress, before.get());
-    }));
+    watcher_.setFuture(
+        QtConcurrent::run([dossier = dossier_, folder = folder_, before = analysis_, progress = progress_,
+                           this] { return analyse(dossier, folder, store_, *progress, before.get()); }));
 }
 
 void Document::finish_analysis() {

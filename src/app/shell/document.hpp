@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The open dossier: its current value, its history, and what follows from it. Views read it and ask it to apply a
-// next value; they never keep a copy. Everything recomputes in the background after each change; a result that a
-// newer change has overtaken is dropped.
+// The open dossier: its current value, its history, and what follows from it. Views read it and ask it to
+// apply a next value; they never keep a copy. Everything recomputes in the background after each change; a
+// result that a newer change has overtaken is dropped.
 #pragma once
 
 #include <QFutureWatcher>
@@ -26,7 +26,9 @@ class Document : public QObject {
     /// What follows from the dossier; of an earlier version while a newer one is computed. Never null.
     [[nodiscard]] const Analysis& analysis() const { return *analysis_; }
     [[nodiscard]] bool is_current() const { return !running_ && !again_; }
-    [[nodiscard]] const std::filesystem::path& folder() const { return folder_; }  ///< empty while never saved
+    [[nodiscard]] const std::filesystem::path& folder() const {
+        return folder_;
+    }  ///< empty while never saved
     [[nodiscard]] bool is_open() const { return open_; }
     [[nodiscard]] bool is_modified() const { return open_ && (!undo_.isClean() || unsaved_); }
     [[nodiscard]] QUndoStack& undo_stack() { return undo_; }
@@ -42,8 +44,8 @@ class Document : public QObject {
     void wait_until_current();
 
   Q_SIGNALS:
-    void changed();          ///< the dossier has another value
-    void analysed();         ///< analysis() has another value
+    void changed();   ///< the dossier has another value
+    void analysed();  ///< analysis() has another value
     void progressed(double fraction);
     void busy_changed(bool busy);
 

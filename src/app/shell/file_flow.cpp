@@ -17,29 +17,45 @@ namespace grayrelic::app {
 namespace {
 
 constexpr int most_recent = 8;
-std::filesystem::path to_path(const QString& s) { return std::filesystem::path(s.toStdString()); }
+std::filesystem::path to_path(const QString& s) {
+    return std::filesystem::path(s.toStdString());
+}
 
 }  // namespace
 
-FileFlow::FileFlow(Document& document, QWidget* window) : QObject(window), document_(document), window_(window) {
+FileFlow::FileFlow(Document& document, QWidget* window)
+    : QObject(window), document_(document), window_(window) {
     ask_save = [this] {
-        QMessageBox box(QMessageBox::NoIcon, tr("Gray Relic"), tr("“%1” has changes that are not saved.").arg(to_q(document_.dossier().about->name)),
+        QMessageBox box(QMessageBox::NoIcon, tr("Gray Relic"),
+                        tr("“%1” has changes that are not saved.").arg(to_q(document_.dossier().about->name)),
                         QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, window_);
         const int answer = box.exec();
-        return answer == QMessageBox::Save ? Answer::save : answer == QMessageBox::Discard ? Answer::discard : Answer::cancel;
+        return answer == QMessageBox::Save      ? Answer::save
+               : answer == QMessageBox::Discard ? Answer::discard
+                                                : Answer::cancel;
     };
     ask_open_folder = [this] {
-        return QFileDialog::getOpenFileName(window_, tr("Open a dossier: its dossier.json"), {}, tr("Dossier (dossier.json)"));
+        return QFileDialog::getOpenFileName(window_, tr("Open a dossier: its dossier.json"), {},
+                                            tr("Dossier (dossier.json)"));
     };
     ask_save_folder = [this] {
-        const auto name = QString::fromStdString(document_.dossier().about->name).toLower().replace(QLatin1Char(' '), QLatin1Char('-'));
-        return QFileDialog::getSaveFileName(window_, tr("Save the dossier as a folder"), QDir::homePath() + QLatin1Char('/') + name + QStringLiteral(".relic"),
-                                            tr("Dossier folder (*.relic)"));
+        const auto name = QString::fromStdString(document_.dossier().about->name)
+                              .toLower()
+                              .replace(QLatin1Char(' '), QLatin1Char('-'));
+        return QFileDialog::getSaveFileName(
+            window_, tr("Save the dossier as a folder"),
+            QDir::homePath() + QLatin1Char('/') + name + QStringLiteral(".relic"),
+            tr("Dossier folder (*.relic)"));
     };
     ask_captures = [this] {
-        return QFileDialog::getOpenFileNames(window_, tr("Add captures"), {}, tr("Captures (*.vcd);;All files (*)"));
+        return QFileDialog::getOpenFileNames(window_, tr("Add captures"), {},
+                                             tr("Captures (*.vcd);;All files (*)"));
     };
-    ask_report = [this] { return QFileDialog::getSaveFileName(window_, tr("Write the report"), QDir::homePath() + QStringLiteral("/report.html"), tr("HTML (*.html)")); };
+    ask_report = [this] {
+        return QFileDialog::getSaveFileName(window_, tr("Write the report"),
+                                            QDir::homePath() + QStringLiteral("/report.html"),
+                                            tr("HTML (*.html)"));
+    };
     tell = [this](const QString& message) {
         QMessageBox box(QMessageBox::NoIcon, tr("Gray Relic"), message, QMessageBox::Ok, window_);
         box.exec();
@@ -49,9 +65,12 @@ FileFlow::FileFlow(Document& document, QWidget* window) : QObject(window), docum
 bool FileFlow::may_leave() {
     if (!document_.is_modified()) return true;
     switch (ask_save()) {
-        case Answer::save: return save();
-        case Answer::discard: return true;
-        case Answer::cancel: return false;
+        case Answer::save:
+            return save();
+        case Answer::discard:
+            return true;
+        case Answer::cancel:
+            return false;
     }
     return false;
 }
@@ -97,7 +116,8 @@ bool FileFlow::save_as() {
 bool FileFlow::save_to(const QString& folder) {
     const auto target = to_path(folder);
     std::error_code ignored;
-    const bool own = !document_.folder().empty() && std::filesystem::equivalent(target, document_.folder(), ignored);
+    const bool own =
+        !document_.folder().empty() && std::filesystem::equivalent(target, document_.folder(), ignored);
     if (!own && std::filesystem::exists(target / dossier_file, ignored)) {
         tell(tr("%1: found another dossier, expected a new or empty folder").arg(folder));
         return false;

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// New, open, save, save as, recent, dropping files, adding captures, writing the report. Questions to the person go
-// through members that a test can replace.
+// New, open, save, save as, recent, dropping files, adding captures, writing the report. Questions to the
+// person go through members that a test can replace.
 #pragma once
 
 #include <QObject>

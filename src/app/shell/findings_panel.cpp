@@ -15,7 +15,7 @@ FindingCard::FindingCard(Finding finding, bool with_stage, QWidget* parent)
     : QAbstractButton(parent), finding_(std::move(finding)), with_stage_(with_stage) {
     setFocusPolicy(Qt::StrongFocus);
     setCursor(Qt::PointingHandCursor);
-    QSizePolicy policy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+    QSizePolicy policy(QSizePolicy::Expanding, QSizePolicy::Minimum);
     policy.setHeightForWidth(true);
     setSizePolicy(policy);
     setText(to_q(finding_.says));
@@ -55,7 +55,9 @@ int FindingCard::lay_out(QPainter* p, int width) const {
     return y + 5;
 }
 
-int FindingCard::heightForWidth(int width) const { return lay_out(nullptr, width); }
+int FindingCard::heightForWidth(int width) const {
+    return lay_out(nullptr, width);
+}
 
 void FindingCard::paintEvent(QPaintEvent*) {
     QPainter p(this);

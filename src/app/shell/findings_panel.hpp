@@ -8,6 +8,8 @@
 #include <QVBoxLayout>
 #include <QWidget>
 
+#include <algorithm>
+
 #include "core/checks/finding.hpp"
 
 namespace grayrelic::app {
@@ -20,7 +22,7 @@ class FindingCard : public QAbstractButton {
     void set_current(bool current);
     [[nodiscard]] bool hasHeightForWidth() const override { return true; }
     [[nodiscard]] int heightForWidth(int width) const override;
-    [[nodiscard]] QSize sizeHint() const override { return {256, heightForWidth(256)}; }
+    [[nodiscard]] QSize sizeHint() const override { return {200, heightForWidth(std::max(200, width()))}; }
 
   protected:
     void paintEvent(QPaintEvent* event) override;
@@ -59,7 +61,8 @@ class FindingsPanel : public QWidget {
     QVBoxLayout* list_layout_;
     QList<FindingCard*> cards_;
     int current_ = -1;
-    std::string current_key_;  ///< of the finding that was opened last: it stays marked when the list is rebuilt
+    std::string
+        current_key_;  ///< of the finding that was opened last: it stays marked when the list is rebuilt
 };
 
 }  // namespace grayrelic::app

@@ -39,7 +39,8 @@ QList<QKeySequence> keys(std::initializer_list<const char*> list) {
 
 }  // namespace
 
-MainWindow::MainWindow(const QString& demo_folder, QWidget* parent) : QMainWindow(parent), demo_folder_(demo_folder) {
+MainWindow::MainWindow(const QString& demo_folder, QWidget* parent)
+    : QMainWindow(parent), demo_folder_(demo_folder) {
     setAcceptDrops(true);
     setMinimumSize(960, 640);
     files_ = new FileFlow(document_, this);
@@ -87,7 +88,8 @@ MainWindow::MainWindow(const QString& demo_folder, QWidget* parent) : QMainWindo
     pages_ = {port_, listen_, timing_};
     for (int i = 0; i < pages_.size(); ++i) {
         stack_->addWidget(pages_[i]);
-        rail_->add_stage(tr(stage_names[i].label))->setToolTip(tr("%1 (Ctrl+%2)").arg(tr(stage_names[i].label)).arg(stage_names[i].number));
+        rail_->add_stage(tr(stage_names[i].label))
+            ->setToolTip(tr("%1 (Ctrl+%2)").arg(tr(stage_names[i].label)).arg(stage_names[i].number));
         for (auto* w : pages_[i]->header_widgets()) {
             header_widgets_->addWidget(w);
             w->setVisible(false);
@@ -121,7 +123,8 @@ MainWindow::MainWindow(const QString& demo_folder, QWidget* parent) : QMainWindo
         patience->stop();
         busy_->hide();
     });
-    connect(&document_, &Document::progressed, this, [this](double f) { progress_->setValue(static_cast<int>(f * 1000)); });
+    connect(&document_, &Document::progressed, this,
+            [this](double f) { progress_->setValue(static_cast<int>(f * 1000)); });
 
     build_actions();
     build_menus();
@@ -150,32 +153,46 @@ void MainWindow::build_actions() {
     const auto edit = tr("&Edit");
     const auto view = tr("&View");
     actions_.add("file.new", file, tr("&New dossier"), keys({"Ctrl+N"}), [this] { files_->make_new(); });
-    actions_.add("file.open", file, tr("&Open dossier…"), keys({"Ctrl+O"}), [this] { files_->open_with_dialog(); });
-    actions_.add("file.demo", file, tr("Open the shipped &example"), {}, [this] { (void)files_->open(demo_path()); });
-    actions_.add("file.capture", file, tr("Add &capture…"), keys({"Ctrl+I"}), [this] { files_->add_captures_with_dialog(); });
+    actions_.add("file.open", file, tr("&Open dossier…"), keys({"Ctrl+O"}),
+                 [this] { files_->open_with_dialog(); });
+    actions_.add("file.demo", file, tr("Open the shipped &example"), {},
+                 [this] { (void)files_->open(demo_path()); });
+    actions_.add("file.capture", file, tr("Add &capture…"), keys({"Ctrl+I"}),
+                 [this] { files_->add_captures_with_dialog(); });
     actions_.add("file.save", file, tr("&Save"), keys({"Ctrl+S"}), [this] { (void)files_->save(); });
-    actions_.add("file.save-as", file, tr("Save &as…"), keys({"Ctrl+Shift+S"}), [this] { (void)files_->save_as(); });
-    actions_.add("file.report", file, tr("Write &report…"), keys({"Ctrl+E"}), [this] { files_->write_report(); });
+    actions_.add("file.save-as", file, tr("Save &as…"), keys({"Ctrl+Shift+S"}),
+                 [this] { (void)files_->save_as(); });
+    actions_.add("file.report", file, tr("Write &report…"), keys({"Ctrl+E"}),
+                 [this] { files_->write_report(); });
     actions_.add("file.quit", file, tr("&Quit"), keys({"Ctrl+Q"}), [this] { close(); });
-    auto* undo = actions_.add("edit.undo", edit, tr("&Undo"), keys({"Ctrl+Z"}), [this] { document_.undo_stack().undo(); });
-    auto* redo = actions_.add("edit.redo", edit, tr("&Redo"), keys({"Ctrl+Shift+Z", "Ctrl+Y"}), [this] { document_.undo_stack().redo(); });
-    connect(&document_.undo_stack(), &QUndoStack::undoTextChanged, undo, [undo](const QString& t) { undo->setText(t.isEmpty() ? tr("&Undo") : tr("&Undo: %1").arg(t)); });
-    connect(&document_.undo_stack(), &QUndoStack::redoTextChanged, redo, [redo](const QString& t) { redo->setText(t.isEmpty() ? tr("&Redo") : tr("&Redo: %1").arg(t)); });
+    auto* undo = actions_.add("edit.undo", edit, tr("&Undo"), keys({"Ctrl+Z"}),
+                              [this] { document_.undo_stack().undo(); });
+    auto* redo = actions_.add("edit.redo", edit, tr("&Redo"), keys({"Ctrl+Shift+Z", "Ctrl+Y"}),
+                              [this] { document_.undo_stack().redo(); });
+    connect(&document_.undo_stack(), &QUndoStack::undoTextChanged, undo,
+            [undo](const QString& t) { undo->setText(t.isEmpty() ? tr("&Undo") : tr("&Undo: %1").arg(t)); });
+    connect(&document_.undo_stack(), &QUndoStack::redoTextChanged, redo,
+            [redo](const QString& t) { redo->setText(t.isEmpty() ? tr("&Redo") : tr("&Redo: %1").arg(t)); });
     connect(&document_.undo_stack(), &QUndoStack::canUndoChanged, undo, &QAction::setEnabled);
     connect(&document_.undo_stack(), &QUndoStack::canRedoChanged, redo, &QAction::setEnabled);
     undo->setEnabled(false);
     redo->setEnabled(false);
     for (int i = 0; i < 3; ++i)
-        actions_.add(QStringLiteral("view.%1").arg(QLatin1String(stage_names[i].id)), view, tr(stage_names[i].label),
-                     {QKeySequence(QStringLiteral("Ctrl+%1").arg(stage_names[i].number))}, [this, i] { show_stage(i); });
+        actions_.add(QStringLiteral("view.%1").arg(QLatin1String(stage_names[i].id)), view,
+                     tr(stage_names[i].label),
+                     {QKeySequence(QStringLiteral("Ctrl+%1").arg(stage_names[i].number))},
+                     [this, i] { show_stage(i); });
     actions_.add("view.next-finding", view, tr("Next finding"), keys({"F8"}), [this] { findings_->step(1); });
-    actions_.add("view.previous-finding", view, tr("Previous finding"), keys({"Shift+F8"}), [this] { findings_->step(-1); });
-    actions_.add("view.all-findings", view, tr("Findings of all stages"), keys({"F7"}), [this] { findings_->toggle_all(); });
+    actions_.add("view.previous-finding", view, tr("Previous finding"), keys({"Shift+F8"}),
+                 [this] { findings_->step(-1); });
+    actions_.add("view.all-findings", view, tr("Findings of all stages"), keys({"F7"}),
+                 [this] { findings_->toggle_all(); });
     auto* dark = actions_.add("view.dark", view, tr("&Night bench (dark)"), keys({"Ctrl+D"}), [] {});
     dark->setCheckable(true);
     dark->setChecked(theme().dark);
     connect(dark, &QAction::toggled, this, &MainWindow::set_dark);
-    actions_.add("help.shortcuts", tr("&Help"), tr("&Shortcuts"), keys({"F1"}), [this] { HelpDialog(actions_, this).exec(); });
+    actions_.add("help.shortcuts", tr("&Help"), tr("&Shortcuts"), keys({"F1"}),
+                 [this] { HelpDialog(actions_, this).exec(); });
     for (const auto& e : actions_.entries())
         addAction(e.action);
     listen_->describe_keys(actions_);
@@ -187,7 +204,8 @@ void MainWindow::build_menus() {
     for (const auto& e : actions_.entries()) {
         auto*& menu = menus[e.menu];
         if (menu == nullptr) menu = menuBar()->addMenu(e.menu);
-        if (e.id == QLatin1String("file.save") || e.id == QLatin1String("file.quit") || e.id == QLatin1String("view.next-finding") || e.id == QLatin1String("view.dark"))
+        if (e.id == QLatin1String("file.save") || e.id == QLatin1String("file.quit") ||
+            e.id == QLatin1String("view.next-finding") || e.id == QLatin1String("view.dark"))
             menu->addSeparator();
         menu->addAction(e.action);
         if (e.id == QLatin1String("file.open")) recent_menu_ = menu->addMenu(tr("Recent"));
@@ -195,14 +213,17 @@ void MainWindow::build_menus() {
     const auto fill = [this] {
         recent_menu_->clear();
         for (const auto& folder : files_->recent())
-            connect(recent_menu_->addAction(folder), &QAction::triggered, this, [this, folder] { (void)files_->open(folder); });
+            connect(recent_menu_->addAction(folder), &QAction::triggered, this,
+                    [this, folder] { (void)files_->open(folder); });
         recent_menu_->setEnabled(!recent_menu_->isEmpty());
     };
     connect(files_, &FileFlow::recent_changed, this, fill);
     fill();
 }
 
-QString MainWindow::demo_path() const { return demo_folder_ + QStringLiteral("/calder-dial-pad.relic"); }
+QString MainWindow::demo_path() const {
+    return demo_folder_ + QStringLiteral("/calder-dial-pad.relic");
+}
 
 void MainWindow::show_stage(int index) {
     stack_->setCurrentIndex(index);
@@ -222,8 +243,12 @@ void MainWindow::refresh() {
     }
     const auto& about = *document_.dossier().about;
     const auto state = document_.is_modified() ? tr("changed") : tr("saved");
-    rail_->show_dossier(document_.is_open() ? to_q(about.name) : tr("No dossier"), document_.is_open() ? tr("rev %1 · %2").arg(about.revision).arg(state) : QString());
-    setWindowTitle(document_.is_open() ? tr("%1%2 · Gray Relic").arg(to_q(about.name), document_.is_modified() ? QStringLiteral(" *") : QString()) : tr("Gray Relic"));
+    rail_->show_dossier(document_.is_open() ? to_q(about.name) : tr("No dossier"),
+                        document_.is_open() ? tr("rev %1 · %2").arg(about.revision).arg(state) : QString());
+    setWindowTitle(document_.is_open() ? tr("%1%2 · Gray Relic")
+                                             .arg(to_q(about.name),
+                                                  document_.is_modified() ? QStringLiteral(" *") : QString())
+                                       : tr("Gray Relic"));
     actions_.find(QStringLiteral("file.save"))->setEnabled(document_.is_open());
     actions_.find(QStringLiteral("file.save-as"))->setEnabled(document_.is_open());
     actions_.find(QStringLiteral("file.report"))->setEnabled(document_.is_open());

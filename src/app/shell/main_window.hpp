@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The shell: rail on the left, the stage's page under its header, findings on the right. It connects; it computes
-// nothing and touches no file.
+// The shell: rail on the left, the stage's page under its header, findings on the right. It connects; it
+// computes nothing and touches no file.
 #pragma once
 
 #include <QLabel>

@@ -73,7 +73,9 @@ StageButton* Rail::add_stage(const QString& name) {
     return button;
 }
 
-void Rail::select(int stage) { stages_.at(stage)->setChecked(true); }
+void Rail::select(int stage) {
+    stages_.at(stage)->setChecked(true);
+}
 
 void Rail::show_dossier(const QString& name, const QString& state) {
     name_->setText(name);

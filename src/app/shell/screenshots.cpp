@@ -22,9 +22,10 @@ void settle() {
 
 }  // namespace
 
-QString write_screenshots(MainWindow& window, const QString& folder) {
-    if (!QDir().mkpath(folder)) return QStringLiteral("%1: found no place for a folder, expected one").arg(folder);
-    window.resize(1280, 800);
+QString write_screenshots(MainWindow& window, const QString& folder, QSize size) {
+    if (!QDir().mkpath(folder))
+        return QStringLiteral("%1: found no place for a folder, expected one").arg(folder);
+    window.resize(size);
     window.show();
     window.document().wait_until_current();
     struct View {
@@ -36,8 +37,11 @@ QString write_screenshots(MainWindow& window, const QString& folder) {
         for (const auto& view : {View{"port", 0}, View{"listen", 1}, View{"timing", 2}}) {
             window.show_stage(view.stage);
             settle();
-            const auto path = QStringLiteral("%1/%2-%3.png").arg(folder, QLatin1String(view.name), dark ? QStringLiteral("dark") : QStringLiteral("light"));
-            if (!window.grab().save(path)) return QStringLiteral("%1: found no way to write it, expected a folder with room").arg(path);
+            const auto path = QStringLiteral("%1/%2-%3.png")
+                                  .arg(folder, QLatin1String(view.name),
+                                       dark ? QStringLiteral("dark") : QStringLiteral("light"));
+            if (!window.grab().save(path))
+                return QStringLiteral("%1: found no way to write it, expected a folder with room").arg(path);
         }
     }
     return {};

@@ -12,10 +12,10 @@ class StagePage : public QWidget {
     Q_OBJECT
   public:
     using QWidget::QWidget;
-    [[nodiscard]] virtual QString sentence() const = 0;    ///< what is on the sheet, for the header
-    [[nodiscard]] virtual QString detail() const = 0;      ///< its figures
-    [[nodiscard]] virtual QString rail_line() const = 0;   ///< the stage's state in a few words
-    [[nodiscard]] virtual bool has_content() const = 0;    ///< false: not started
+    [[nodiscard]] virtual QString sentence() const = 0;   ///< what is on the sheet, for the header
+    [[nodiscard]] virtual QString detail() const = 0;     ///< its figures
+    [[nodiscard]] virtual QString rail_line() const = 0;  ///< the stage's state in a few words
+    [[nodiscard]] virtual bool has_content() const = 0;   ///< false: not started
     [[nodiscard]] virtual QList<QWidget*> header_widgets() { return {}; }
     virtual void show_place(const FindingPlace& place) = 0;
 

@@ -13,7 +13,8 @@
 namespace grayrelic::app {
 namespace {
 
-constexpr EvidenceKind all_kinds[] = {EvidenceKind::measured, EvidenceKind::documented, EvidenceKind::deduced, EvidenceKind::assumed};
+constexpr EvidenceKind all_kinds[] = {EvidenceKind::measured, EvidenceKind::documented, EvidenceKind::deduced,
+                                      EvidenceKind::assumed};
 
 }  // namespace
 
@@ -54,7 +55,9 @@ void EvidenceButton::open_menu() {
     menu.exec(mapToGlobal(QPoint(0, height())));
 }
 
-void EvidenceButton::mousePressEvent(QMouseEvent*) { open_menu(); }
+void EvidenceButton::mousePressEvent(QMouseEvent*) {
+    open_menu();
+}
 
 void EvidenceButton::keyPressEvent(QKeyEvent* e) {
     if (e->key() == Qt::Key_Space || e->key() == Qt::Key_Return || e->key() == Qt::Key_Down) {
@@ -115,7 +118,15 @@ FactRow::FactRow(const QString& label, const QStringList& choices, QWidget* pare
     layout->addWidget(source_, 4);
 }
 
-QString FactRow::value_text() const { return value_ != nullptr ? value_->text() : choice_->currentText(); }
+void FactRow::resizeEvent(QResizeEvent* e) {
+    // Where there is no room for the source it stands in the tooltip only.
+    source_->setVisible(width() >= 300);
+    QWidget::resizeEvent(e);
+}
+
+QString FactRow::value_text() const {
+    return value_ != nullptr ? value_->text() : choice_->currentText();
+}
 
 void FactRow::show_fact(const QString& value, const Evidence& evidence) {
     shown_ = evidence;
@@ -131,6 +142,7 @@ void FactRow::show_fact(const QString& value, const Evidence& evidence) {
     evidence_->show_kind(evidence.kind, !value.isEmpty() && value != QLatin1String("unknown"));
     source_->show_value(to_q(evidence.source));
     source_->setCursorPosition(0);
+    setToolTip(to_q(evidence.source));
     source_->setToolTip(to_q(evidence.source + (evidence.date.empty() ? "" : ", " + evidence.date)));
 }
 

@@ -46,6 +46,9 @@ class FactRow : public QWidget {
     [[nodiscard]] Field* value_field() const { return value_; }
     [[nodiscard]] QComboBox* value_choice() const { return choice_; }
 
+  protected:
+    void resizeEvent(QResizeEvent* event) override;
+
   private:
     std::optional<QString> send(const QString& value, Evidence evidence);
     [[nodiscard]] QString value_text() const;

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A line of text edited in place. Enter or leaving it commits, Escape takes the typing back. While there is typing to
-// undo, Ctrl+Z undoes the typing; otherwise it undoes the dossier's last edit. A value that can't be read is framed and
-// said, and stays until it is mended or taken back.
+// A line of text edited in place. Enter or leaving it commits, Escape takes the typing back. While there is
+// typing to undo, Ctrl+Z undoes the typing; otherwise it undoes the dossier's last edit. A value that can't
+// be read is framed and said, and stays until it is mended or taken back.
 #pragma once
 
 #include <QLineEdit>

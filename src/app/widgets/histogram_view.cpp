@@ -22,7 +22,8 @@ HistogramView::HistogramView(QWidget* parent) : QWidget(parent) {
     setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Expanding);
 }
 
-void HistogramView::show_values(std::vector<double> values, Driver driver, std::optional<Marker> deadline, double finest) {
+void HistogramView::show_values(std::vector<double> values, Driver driver, std::optional<Marker> deadline,
+                                double finest) {
     values_ = std::move(values);
     driver_ = driver;
     deadline_ = std::move(deadline);
@@ -60,15 +61,25 @@ void HistogramView::rebuild() {
         const double spare = (high_ - low_) * 0.03;
         low_ = low_ > spare || low_ < 0 ? low_ - spare : 0.0;
         high_ += spare;
-        setAccessibleDescription(tr("%1 values from %2 to %3").arg(values_.size()).arg(to_q(print_number(histogram_.low, Unit::second)), to_q(print_number(histogram_.edge(histogram_.bars.size()), Unit::second))));
+        setAccessibleDescription(
+            tr("%1 values from %2 to %3")
+                .arg(values_.size())
+                .arg(to_q(print_number(histogram_.low, Unit::second)),
+                     to_q(print_number(histogram_.edge(histogram_.bars.size()), Unit::second))));
     }
     update();
 }
 
-void HistogramView::resizeEvent(QResizeEvent*) { rebuild(); }
+void HistogramView::resizeEvent(QResizeEvent*) {
+    rebuild();
+}
 
-QRectF HistogramView::plot() const { return QRectF(4, 18, width() - 8, height() - 42); }
-double HistogramView::x_of(double s) const { return plot().left() + (s - low_) / (high_ - low_) * plot().width(); }
+QRectF HistogramView::plot() const {
+    return QRectF(4, 18, width() - 8, height() - 42);
+}
+double HistogramView::x_of(double s) const {
+    return plot().left() + (s - low_) / (high_ - low_) * plot().width();
+}
 
 QRectF HistogramView::bar_rect(std::size_t bar) const {
     const auto area = plot();
@@ -94,7 +105,8 @@ void HistogramView::paintEvent(QPaintEvent*) {
     for (std::size_t i = 0; i < histogram_.bars.size(); ++i) {
         const auto bar = bar_rect(i);
         const bool selected = anchor_ >= 0 && static_cast<int>(i) >= from && static_cast<int>(i) <= to;
-        if (selected) p.fillRect(QRectF(bar.left(), area.top(), bar.width() + 1, area.height()), theme().selection);
+        if (selected)
+            p.fillRect(QRectF(bar.left(), area.top(), bar.width() + 1, area.height()), theme().selection);
         const bool late = deadline_ && histogram_.edge(i) >= deadline_->at_s;
         p.fillRect(bar, late ? theme().oxide : theme().driver(driver_));
     }
@@ -132,10 +144,13 @@ void HistogramView::select(int from, int to) {
         Q_EMIT picked(0.0, 0.0);
         return;
     }
-    Q_EMIT picked(histogram_.edge(static_cast<std::size_t>(std::min(from, to))), histogram_.edge(static_cast<std::size_t>(std::max(from, to)) + 1));
+    Q_EMIT picked(histogram_.edge(static_cast<std::size_t>(std::min(from, to))),
+                  histogram_.edge(static_cast<std::size_t>(std::max(from, to)) + 1));
 }
 
-void HistogramView::clear_selection() { select(-1, -1); }
+void HistogramView::clear_selection() {
+    select(-1, -1);
+}
 
 void HistogramView::mousePressEvent(QMouseEvent* e) {
     const int bar = bar_at(e->position().x());
@@ -147,11 +162,16 @@ void HistogramView::mousePressEvent(QMouseEvent* e) {
 
 void HistogramView::mouseMoveEvent(QMouseEvent* e) {
     const int bar = bar_at(e->position().x());
-    if ((e->buttons() & Qt::LeftButton) != 0 && anchor_ >= 0 && bar >= 0 && bar != last_) select(anchor_, bar);
+    if ((e->buttons() & Qt::LeftButton) != 0 && anchor_ >= 0 && bar >= 0 && bar != last_)
+        select(anchor_, bar);
     if (bar < 0) return;
     const auto i = static_cast<std::size_t>(bar);
-    QToolTip::showText(e->globalPosition().toPoint(),
-                       tr("%1 from %2 to %3").arg(to_q(print_count(histogram_.bars[i])), to_q(print_number(histogram_.edge(i), Unit::second)), to_q(print_number(histogram_.edge(i + 1), Unit::second))), this);
+    QToolTip::showText(
+        e->globalPosition().toPoint(),
+        tr("%1 from %2 to %3")
+            .arg(to_q(print_count(histogram_.bars[i])), to_q(print_number(histogram_.edge(i), Unit::second)),
+                 to_q(print_number(histogram_.edge(i + 1), Unit::second))),
+        this);
 }
 
 void HistogramView::keyPressEvent(QKeyEvent* e) {
@@ -163,7 +183,8 @@ void HistogramView::keyPressEvent(QKeyEvent* e) {
         int next = last_ < 0 ? (step > 0 ? 0 : n - 1) : std::clamp(last_ + step, 0, n - 1);
         const bool extend = (e->modifiers() & Qt::ShiftModifier) != 0;
         // Empty bars are stepped over.
-        while (!extend && next + step >= 0 && next + step < n && histogram_.bars[static_cast<std::size_t>(next)] == 0)
+        while (!extend && next + step >= 0 && next + step < n &&
+               histogram_.bars[static_cast<std::size_t>(next)] == 0)
             next += step;
         select(extend && anchor_ >= 0 ? anchor_ : next, next);
     } else {

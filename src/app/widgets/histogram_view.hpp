@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A histogram of times. Bars are picked with the mouse or the arrow keys (Shift extends); a deadline is drawn as a
-// dashed line, and what lies beyond it in the stop colour.
+// A histogram of times. Bars are picked with the mouse or the arrow keys (Shift extends); a deadline is drawn
+// as a dashed line, and what lies beyond it in the stop colour.
 #pragma once
 
 #include <QWidget>
@@ -21,7 +21,8 @@ class HistogramView : public QWidget {
         QString text;
     };
     /// Values in seconds. `finest` is the least bar width that means something (the sampling).
-    void show_values(std::vector<double> values, Driver driver, std::optional<Marker> deadline, double finest);
+    void show_values(std::vector<double> values, Driver driver, std::optional<Marker> deadline,
+                     double finest);
     void clear(const QString& why);
     void clear_selection();
     [[nodiscard]] const Histogram& histogram() const { return histogram_; }

@@ -23,7 +23,8 @@ class CutLabel : public QLabel {
         }
         QPainter p(this);
         p.setPen(palette().color(foregroundRole()));
-        p.drawText(rect(), Qt::AlignLeft | Qt::AlignVCenter, fontMetrics().elidedText(text(), Qt::ElideRight, width()));
+        p.drawText(rect(), Qt::AlignLeft | Qt::AlignVCenter,
+                   fontMetrics().elidedText(text(), Qt::ElideRight, width()));
     }
 };
 
@@ -59,18 +60,23 @@ Sheet::Sheet(const QString& title, QWidget* parent) : QWidget(parent) {
     layout->addLayout(body_, 1);
 }
 
-void Sheet::set_title(const QString& title) { title_->setText(title); }
+void Sheet::set_title(const QString& title) {
+    title_->setText(title);
+}
 
 void Sheet::set_about(const QString& text, bool wrapped) {
     static_cast<CutLabel*>(about_)->cut = !wrapped;
     about_->setWordWrap(wrapped);
-    about_->setSizePolicy(wrapped ? QSizePolicy::Preferred : QSizePolicy::Ignored, wrapped ? QSizePolicy::Minimum : QSizePolicy::Fixed);
+    about_->setSizePolicy(wrapped ? QSizePolicy::Preferred : QSizePolicy::Ignored,
+                          wrapped ? QSizePolicy::Minimum : QSizePolicy::Fixed);
     about_->setToolTip(wrapped ? QString() : text);
     about_->setText(text);
     about_->setVisible(!text.isEmpty());
 }
 
-void Sheet::add_to_title(QWidget* widget) { head_->addWidget(widget); }
+void Sheet::add_to_title(QWidget* widget) {
+    head_->addWidget(widget);
+}
 
 void Sheet::paintEvent(QPaintEvent*) {
     QPainter p(this);

@@ -13,7 +13,8 @@ class Sheet : public QWidget {
   public:
     explicit Sheet(const QString& title, QWidget* parent = nullptr);
     void set_title(const QString& title);
-    /// One line, its end cut where it does not fit (the whole stands in the tooltip); with `wrapped`, several lines.
+    /// One line, its end cut where it does not fit (the whole stands in the tooltip); with `wrapped`, several
+    /// lines.
     void set_about(const QString& text, bool wrapped = false);
     [[nodiscard]] QString about() const { return about_->text(); }
     [[nodiscard]] QVBoxLayout* body() { return body_; }

@@ -40,7 +40,8 @@ class Disk final : public FileSystem {
         if (!file.open()) return refused(path, errno, "a readable file");
         struct stat info {};
         if (::fstat(file.get(), &info) != 0) return refused(path, errno, "a readable file");
-        if (!S_ISREG(info.st_mode)) return fail_system(path.string(), "something that is no file", "a regular file");
+        if (!S_ISREG(info.st_mode))
+            return fail_system(path.string(), "something that is no file", "a regular file");
         if (static_cast<std::size_t>(info.st_size) > limit)
             return fail_system(path.string(), print_count(info.st_size) + " bytes",
                                "at most " + print_count(static_cast<long long>(limit)) + " bytes");
@@ -80,7 +81,8 @@ class Disk final : public FileSystem {
         const Handle handle(::open(folder.c_str(), O_RDONLY | O_DIRECTORY | O_CLOEXEC));
         if (!handle.open()) return refused(folder, errno, "a folder");
         // Some file systems can't sync a folder; that is no failure of the save.
-        if (::fsync(handle.get()) != 0 && errno != EINVAL) return refused(folder, errno, "a disk that keeps what is written");
+        if (::fsync(handle.get()) != 0 && errno != EINVAL)
+            return refused(folder, errno, "a disk that keeps what is written");
         return {};
     }
 

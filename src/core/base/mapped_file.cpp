@@ -13,7 +13,9 @@
 namespace grayrelic {
 
 Result<MappedFile> MappedFile::open(const std::filesystem::path& path) {
-    const auto refused = [&](std::string found) { return fail_system(path.string(), std::move(found), "a readable file"); };
+    const auto refused = [&](std::string found) {
+        return fail_system(path.string(), std::move(found), "a readable file");
+    };
     const int fd = ::open(path.c_str(), O_RDONLY | O_CLOEXEC | O_NONBLOCK);
     if (fd < 0) return refused(std::strerror(errno));
     struct stat info {};

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Progress of long work, and the wish to stop it. Work calls report() now and then and leaves when cancelled()
-// is true, with fail_cancelled() and nothing half-done. Both calls are cheap and safe from any thread.
+// Progress of long work, and the wish to stop it. Work calls report() now and then and leaves when
+// cancelled() is true, with fail_cancelled() and nothing half-done. Both calls are cheap and safe from any
+// thread.
 #pragma once
 
 #include <atomic>

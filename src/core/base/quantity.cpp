@@ -35,26 +35,12 @@ struct Spelling {
     std::string_view text;
     Unit unit;
 };
-constexpr std::array<Spelling, 20> spellings{{{"seconds", Unit::second},
-                                              {"second", Unit::second},
-                                              {"sec", Unit::second},
-                                              {"s", Unit::second},
-                                              {"Hz", Unit::hertz},
-                                              {"hz", Unit::hertz},
-                                              {"HZ", Unit::hertz},
-                                              {"V", Unit::volt},
-                                              {"v", Unit::volt},
-                                              {"A", Unit::ampere},
-                                              {"Ω", Unit::ohm},
-                                              {"Ω", Unit::ohm},
-                                              {"ohms", Unit::ohm},
-                                              {"ohm", Unit::ohm},
-                                              {"R", Unit::ohm},
-                                              {"F", Unit::farad},
-                                              {"W", Unit::watt},
-                                              {"m", Unit::metre},
-                                              {"Bd", Unit::baud},
-                                              {"baud", Unit::baud}}};
+constexpr std::array<Spelling, 20> spellings{
+    {{"seconds", Unit::second}, {"second", Unit::second}, {"sec", Unit::second}, {"s", Unit::second},
+     {"Hz", Unit::hertz},       {"hz", Unit::hertz},      {"HZ", Unit::hertz},   {"V", Unit::volt},
+     {"v", Unit::volt},         {"A", Unit::ampere},      {"Ω", Unit::ohm},      {"Ω", Unit::ohm},
+     {"ohms", Unit::ohm},       {"ohm", Unit::ohm},       {"R", Unit::ohm},      {"F", Unit::farad},
+     {"W", Unit::watt},         {"m", Unit::metre},       {"Bd", Unit::baud},    {"baud", Unit::baud}}};
 
 struct Suffix {
     int exponent = 0;
@@ -80,9 +66,12 @@ std::optional<Suffix> parse_suffix(std::string_view text, Unit wanted) {
     return std::nullopt;
 }
 
-bool is_digit(char c) { return c >= '0' && c <= '9'; }
+bool is_digit(char c) {
+    return c >= '0' && c <= '9';
+}
 
-/// The length of a leading decimal number: digits, at most one point, an exponent only where digits follow it.
+/// The length of a leading decimal number: digits, at most one point, an exponent only where digits follow
+/// it.
 std::size_t number_length(std::string_view t) {
     std::size_t i = 0;
     if (i < t.size() && (t[i] == '-' || t[i] == '+')) ++i;
@@ -109,16 +98,26 @@ std::size_t number_length(std::string_view t) {
 
 std::string_view example_of(Unit unit) {
     switch (unit) {
-        case Unit::second: return "a time like 2.2us";
-        case Unit::hertz: return "a frequency like 11.5 kHz";
-        case Unit::volt: return "a voltage like 3V3";
-        case Unit::ampere: return "a current like 120 mA";
-        case Unit::ohm: return "a resistance like 4k7";
-        case Unit::farad: return "a capacitance like 100n";
-        case Unit::watt: return "a power like 250 mW";
-        case Unit::metre: return "a length like 2.5 mm";
-        case Unit::baud: return "a rate like 9600";
-        case Unit::none: return "a number";
+        case Unit::second:
+            return "a time like 2.2us";
+        case Unit::hertz:
+            return "a frequency like 11.5 kHz";
+        case Unit::volt:
+            return "a voltage like 3V3";
+        case Unit::ampere:
+            return "a current like 120 mA";
+        case Unit::ohm:
+            return "a resistance like 4k7";
+        case Unit::farad:
+            return "a capacitance like 100n";
+        case Unit::watt:
+            return "a power like 250 mW";
+        case Unit::metre:
+            return "a length like 2.5 mm";
+        case Unit::baud:
+            return "a rate like 9600";
+        case Unit::none:
+            return "a number";
     }
     return "a number";
 }
@@ -127,16 +126,26 @@ std::string_view example_of(Unit unit) {
 
 std::string_view symbol(Unit unit) {
     switch (unit) {
-        case Unit::none: return "";
-        case Unit::second: return "s";
-        case Unit::hertz: return "Hz";
-        case Unit::volt: return "V";
-        case Unit::ampere: return "A";
-        case Unit::ohm: return "Ω";
-        case Unit::farad: return "F";
-        case Unit::watt: return "W";
-        case Unit::metre: return "m";
-        case Unit::baud: return "Bd";
+        case Unit::none:
+            return "";
+        case Unit::second:
+            return "s";
+        case Unit::hertz:
+            return "Hz";
+        case Unit::volt:
+            return "V";
+        case Unit::ampere:
+            return "A";
+        case Unit::ohm:
+            return "Ω";
+        case Unit::farad:
+            return "F";
+        case Unit::watt:
+            return "W";
+        case Unit::metre:
+            return "m";
+        case Unit::baud:
+            return "Bd";
     }
     return "";
 }
@@ -202,16 +211,26 @@ Scaled scale(double value) {
 
 std::string_view prefix_for(int exponent) {
     switch (exponent) {
-        case -15: return "f";
-        case -12: return "p";
-        case -9: return "n";
-        case -6: return "µ";
-        case -3: return "m";
-        case 3: return "k";
-        case 6: return "M";
-        case 9: return "G";
-        case 12: return "T";
-        default: return "";
+        case -15:
+            return "f";
+        case -12:
+            return "p";
+        case -9:
+            return "n";
+        case -6:
+            return "µ";
+        case -3:
+            return "m";
+        case 3:
+            return "k";
+        case 6:
+            return "M";
+        case 9:
+            return "G";
+        case 12:
+            return "T";
+        default:
+            return "";
     }
 }
 
@@ -243,7 +262,9 @@ std::string print_number(double value, Unit unit, int digits) {
     return with_unit(text, exponent, unit);
 }
 
-std::string print(Time t, int digits) { return print_number(t.seconds(), Unit::second, digits); }
+std::string print(Time t, int digits) {
+    return print_number(t.seconds(), Unit::second, digits);
+}
 
 std::string print_exact(double value, Unit unit) {
     if (!std::isfinite(value)) return "unknown";
@@ -263,7 +284,8 @@ std::string print_exact(Time t) {
     // Integer arithmetic: picoseconds as a decimal fraction of the fitting unit, without trailing zeros.
     const auto n = t.count();
     if (n == 0) return "0 s";
-    const auto magnitude = n < 0 ? 0 - static_cast<unsigned long long>(n) : static_cast<unsigned long long>(n);
+    const auto magnitude =
+        n < 0 ? 0 - static_cast<unsigned long long>(n) : static_cast<unsigned long long>(n);
     int exponent = -12;
     unsigned long long unit = 1;
     while (exponent < 0 && magnitude / unit >= 1000) {
@@ -294,7 +316,8 @@ std::string print_share(double share) {
     if (percent < 0.01) return "under 0.01 %";
     if (percent > 99.99) return "over 99.99 %";
     if (percent < 1.0 || percent > 99.0) return fmt::format("{:.2f} %", percent);
-    return percent < 10.0 || percent > 90.0 ? fmt::format("{:.1f} %", percent) : fmt::format("{:.0f} %", percent);
+    return percent < 10.0 || percent > 90.0 ? fmt::format("{:.1f} %", percent)
+                                            : fmt::format("{:.0f} %", percent);
 }
 
 }  // namespace grayrelic

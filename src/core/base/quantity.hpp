@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Physical quantities: typed values, read from what people write and printed the way they read.
 //
-// A Quantity<Unit::volt> is not a Quantity<Unit::ohm>. Values are in the unit's SI base. Reading takes a number
-// with an SI prefix and the unit, both optional ("4k7", "2.2us", "2u2", "3V3", "11.5 kHz", "-12 V", "1e-6");
-// a letter of the prefix or unit may stand for the decimal point (IEC 60062). Printing gives engineering notation:
-// a mantissa from 1 to below 1000 with the prefix between.
+// A Quantity<Unit::volt> is not a Quantity<Unit::ohm>. Values are in the unit's SI base. Reading takes a
+// number with an SI prefix and the unit, both optional ("4k7", "2.2us", "2u2", "3V3", "11.5 kHz", "-12 V",
+// "1e-6"); a letter of the prefix or unit may stand for the decimal point (IEC 60062). Printing gives
+// engineering notation: a mantissa from 1 to below 1000 with the prefix between.
 #pragma once
 
 #include <compare>

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A small seeded generator whose numbers are the same on every machine (the standard library's distributions are
-// not). The generator is SplitMix64: a 64-bit counter stepped by the golden ratio and mixed; see Steele, Lea and
-// Flood, "Fast splittable pseudorandom number generators", OOPSLA 2014.
+// A small seeded generator whose numbers are the same on every machine (the standard library's distributions
+// are not). The generator is SplitMix64: a 64-bit counter stepped by the golden ratio and mixed; see Steele,
+// Lea and Flood, "Fast splittable pseudorandom number generators", OOPSLA 2014.
 #pragma once
 
 #include <cmath>
@@ -25,7 +25,9 @@ class Random {
     /// Uniform in [low, high).
     constexpr double uniform(double low, double high) { return low + (high - low) * uniform(); }
     /// A whole number 0 to n − 1; the bias for n below 2^32 is under 2^-32.
-    constexpr std::uint64_t below(std::uint64_t n) { return n == 0 ? 0 : static_cast<std::uint64_t>(uniform() * static_cast<double>(n)); }
+    constexpr std::uint64_t below(std::uint64_t n) {
+        return n == 0 ? 0 : static_cast<std::uint64_t>(uniform() * static_cast<double>(n));
+    }
     /// Normal with mean 0 and deviation 1 (Box and Muller).
     double normal() {
         const double u = 1.0 - uniform();
@@ -37,7 +39,8 @@ class Random {
         const double width = high - low;
         if (width <= 0.0) return low;
         const double split = (mode - low) / width;
-        return u < split ? low + std::sqrt(u * width * (mode - low)) : high - std::sqrt((1.0 - u) * width * (high - mode));
+        return u < split ? low + std::sqrt(u * width * (mode - low))
+                         : high - std::sqrt((1.0 - u) * width * (high - mode));
     }
 
   private:

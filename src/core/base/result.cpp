@@ -14,7 +14,8 @@ std::string Error::message() const {
 }
 
 Failure fail_at(std::string file, long line, std::string found, std::string expected) {
-    return Failure(Error{Error::Kind::unreadable, std::move(file), line, std::move(found), std::move(expected)});
+    return Failure(
+        Error{Error::Kind::unreadable, std::move(file), line, std::move(found), std::move(expected)});
 }
 Failure fail_usage(std::string found, std::string expected) {
     return Failure(Error{Error::Kind::usage, {}, 0, std::move(found), std::move(expected)});

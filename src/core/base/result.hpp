@@ -32,7 +32,9 @@ using Result = tl::expected<T, Error>;
 using Status = Result<void>;
 using Failure = tl::unexpected<Error>;
 
-[[nodiscard]] inline Failure fail(Error error) { return Failure(std::move(error)); }
+[[nodiscard]] inline Failure fail(Error error) {
+    return Failure(std::move(error));
+}
 [[nodiscard]] Failure fail_at(std::string file, long line, std::string found, std::string expected);
 [[nodiscard]] Failure fail_usage(std::string found, std::string expected);
 [[nodiscard]] Failure fail_system(std::string file, std::string found, std::string expected);

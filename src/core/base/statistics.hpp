@@ -9,8 +9,8 @@
 
 namespace grayrelic {
 
-/// Percentiles interpolate linearly between order statistics (rank p·(n−1)); sd is the sample deviation (n−1),
-/// 0 for a single value. With n = 0 the other members mean nothing.
+/// Percentiles interpolate linearly between order statistics (rank p·(n−1)); sd is the sample deviation
+/// (n−1), 0 for a single value. With n = 0 the other members mean nothing.
 struct Statistics {
     long n = 0;
     double min = 0.0;

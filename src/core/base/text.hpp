@@ -10,8 +10,8 @@ namespace grayrelic {
 
 [[nodiscard]] std::string_view trim(std::string_view text);
 [[nodiscard]] std::vector<std::string_view> split(std::string_view text, char separator);
-/// The text in double quotes, shortened to 40 characters, with control and non-ASCII-breaking bytes shown as \xNN:
-/// safe to print on a terminal whatever a hostile file holds.
+/// The text in double quotes, shortened to 40 characters, with control and non-ASCII-breaking bytes shown as
+/// \xNN: safe to print on a terminal whatever a hostile file holds.
 [[nodiscard]] std::string in_quotes(std::string_view text);
 /// Escapes & < > " ' for HTML and XML; control characters that XML forbids become U+FFFD.
 [[nodiscard]] std::string escape_markup(std::string_view text);

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Time as an integer: signed 64-bit picoseconds (about ±106 days). Finer input is rounded by whoever reads it.
-// Conversions from floating point saturate at the ends of the range; NaN becomes zero.
+// Time as an integer: signed 64-bit picoseconds (about ±106 days). Finer input is rounded by whoever reads
+// it. Conversions from floating point saturate at the ends of the range; NaN becomes zero.
 #pragma once
 
 #include <cmath>
@@ -32,8 +32,14 @@ class Time {
 
     constexpr auto operator<=>(const Time&) const = default;
     constexpr Time operator-() const { return Time(-ps_); }
-    constexpr Time& operator+=(Time o) { ps_ += o.ps_; return *this; }
-    constexpr Time& operator-=(Time o) { ps_ -= o.ps_; return *this; }
+    constexpr Time& operator+=(Time o) {
+        ps_ += o.ps_;
+        return *this;
+    }
+    constexpr Time& operator-=(Time o) {
+        ps_ -= o.ps_;
+        return *this;
+    }
     friend constexpr Time operator+(Time a, Time b) { return Time(a.ps_ + b.ps_); }
     friend constexpr Time operator-(Time a, Time b) { return Time(a.ps_ - b.ps_); }
     friend constexpr Time operator*(Time a, std::int64_t n) { return Time(a.ps_ * n); }

@@ -23,8 +23,8 @@ std::shared_ptr<const T> keep(const std::vector<std::shared_ptr<const T>>* list,
     return it == list->end() ? nullptr : *it;
 }
 
-CaptureAnalysis analyse_capture(const CaptureRef& ref, const std::filesystem::path& folder, CaptureStore& store,
-                                Progress& progress, const CaptureAnalysis* before) {
+CaptureAnalysis analyse_capture(const CaptureRef& ref, const std::filesystem::path& folder,
+                                CaptureStore& store, Progress& progress, const CaptureAnalysis* before) {
     CaptureAnalysis a;
     a.ref = ref;
     const auto path = capture_path(ref, folder);
@@ -122,7 +122,8 @@ OptionAnalysis analyse_option(const BuildOption& option, bool chosen, const Anal
 
 }  // namespace
 
-Result<std::shared_ptr<const Capture>> CaptureStore::read(const std::filesystem::path& path, Progress& progress) {
+Result<std::shared_ptr<const Capture>> CaptureStore::read(const std::filesystem::path& path,
+                                                          Progress& progress) {
     std::error_code code;
     const auto changed = std::filesystem::last_write_time(path, code);
     const auto key = path.string();
@@ -152,11 +153,13 @@ const OptionAnalysis* Analysis::find_option(std::string_view id) const {
 Verdict judge(const ReplySummary& s) {
     if (s.replies == 0 || !s.enough_latency) return Verdict::unknown;
     if (s.missed > 0 || !s.worst_margin || *s.worst_margin < Time{}) return Verdict::stop;
-    return s.worst_margin->seconds() < thin_margin_share * s.enough_latency->seconds() ? Verdict::doubt : Verdict::holds;
+    return s.worst_margin->seconds() < thin_margin_share * s.enough_latency->seconds() ? Verdict::doubt
+                                                                                       : Verdict::holds;
 }
 
 Result<std::shared_ptr<const Analysis>> analyse(const Dossier& dossier, const std::filesystem::path& folder,
-                                                CaptureStore& store, Progress& progress, const Analysis* before) {
+                                                CaptureStore& store, Progress& progress,
+                                                const Analysis* before) {
     auto a = std::make_shared<Analysis>();
     a->dossier = dossier;
     bool captures_same = before != nullptr && before->captures.size() == dossier.captures->size();
@@ -167,7 +170,8 @@ Result<std::shared_ptr<const Analysis>> analyse(const Dossier& dossier, const st
         if (kept && kept->ref == ref && kept->capture) {
             a->captures.push_back(kept);
         } else {
-            a->captures.push_back(std::make_shared<const CaptureAnalysis>(analyse_capture(ref, folder, store, progress, kept.get())));
+            a->captures.push_back(std::make_shared<const CaptureAnalysis>(
+                analyse_capture(ref, folder, store, progress, kept.get())));
             captures_same = captures_same && kept && kept->capture == a->captures.back()->capture &&
                             kept->sample_period == a->captures.back()->sample_period;
         }
@@ -179,19 +183,21 @@ Result<std::shared_ptr<const Analysis>> analyse(const Dossier& dossier, const st
                          [&](const ContractFigure& f) { return f.interval == interval; });
         if (!kept) {
             const auto* c = a->find_capture(interval.capture);
-            kept = std::make_shared<const ContractFigure>(
-                figure_of(interval, c == nullptr ? nullptr : c->capture.get(),
-                          c == nullptr ? std::nullopt : c->sample_period, c == nullptr ? std::string() : c->ref.title));
+            kept = std::make_shared<const ContractFigure>(figure_of(
+                interval, c == nullptr ? nullptr : c->capture.get(),
+                c == nullptr ? std::nullopt : c->sample_period, c == nullptr ? std::string() : c->ref.title));
         }
         a->contract.push_back(std::move(kept));
     }
     find_questions(*a, before, captures_same);
-    const bool same_question = before != nullptr && before->tasks == a->tasks && before->dossier.timing->reply == dossier.timing->reply;
+    const bool same_question = before != nullptr && before->tasks == a->tasks &&
+                               before->dossier.timing->reply == dossier.timing->reply;
     for (const auto& option : dossier.timing->options) {
         const bool chosen = option.id == dossier.timing->chosen;
         auto kept = keep(same_question ? &before->options : nullptr,
                          [&](const OptionAnalysis& o) { return o.option == option && o.chosen == chosen; });
-        if (!kept) kept = std::make_shared<const OptionAnalysis>(analyse_option(option, chosen, *a, progress));
+        if (!kept)
+            kept = std::make_shared<const OptionAnalysis>(analyse_option(option, chosen, *a, progress));
         a->options.push_back(std::move(kept));
         if (progress.cancelled()) return fail_cancelled();
     }

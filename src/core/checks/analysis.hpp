@@ -1,8 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Everything that follows from a dossier: captures read and decoded, contract measured, options simulated, findings.
+// Everything that follows from a dossier: captures read and decoded, contract measured, options simulated,
+// findings.
 //
-// An Analysis is immutable. Made from the one before, it keeps every result whose inputs are the same version, so that
-// changing one number costs one simulation.
+// An Analysis is immutable. Made from the one before, it keeps every result whose inputs are the same
+// version, so that changing one number costs one simulation.
 #pragma once
 
 #include <filesystem>
@@ -24,7 +25,8 @@ namespace grayrelic {
 /// Captures read so far, by path and time of change. Safe from several threads.
 class CaptureStore {
   public:
-    [[nodiscard]] Result<std::shared_ptr<const Capture>> read(const std::filesystem::path& path, Progress& progress);
+    [[nodiscard]] Result<std::shared_ptr<const Capture>> read(const std::filesystem::path& path,
+                                                              Progress& progress);
 
   private:
     struct Kept {
@@ -37,12 +39,12 @@ class CaptureStore {
 
 struct CaptureAnalysis {
     CaptureRef ref;
-    std::shared_ptr<const Capture> capture;         ///< null when it could not be read
-    std::string problem;                            ///< why not
-    std::optional<Time> sample_period;              ///< as stated, else found in the edges
-    bool sample_period_found = false;               ///< true when it was found in the edges
+    std::shared_ptr<const Capture> capture;  ///< null when it could not be read
+    std::string problem;                     ///< why not
+    std::optional<Time> sample_period;       ///< as stated, else found in the edges
+    bool sample_period_found = false;        ///< true when it was found in the edges
     std::optional<SamplingReport> sampling;
-    std::shared_ptr<const Decoding> decoding;       ///< null when nothing was asked for or it failed
+    std::shared_ptr<const Decoding> decoding;  ///< null when nothing was asked for or it failed
     std::string decode_problem;
 };
 
@@ -58,7 +60,7 @@ struct Analysis {
     Dossier dossier;
     std::vector<std::shared_ptr<const CaptureAnalysis>> captures;  ///< in the dossier's order
     std::vector<std::shared_ptr<const ContractFigure>> contract;
-    std::shared_ptr<const std::vector<ReplyTask>> tasks;           ///< null when the question can't be asked
+    std::shared_ptr<const std::vector<ReplyTask>> tasks;  ///< null when the question can't be asked
     std::string question_problem;
     std::vector<std::shared_ptr<const OptionAnalysis>> options;
     Findings findings;
@@ -69,7 +71,8 @@ struct Analysis {
 };
 
 /// Fails only when cancelled; what can't be read stands as a problem in its place.
-[[nodiscard]] Result<std::shared_ptr<const Analysis>> analyse(const Dossier& dossier, const std::filesystem::path& folder,
+[[nodiscard]] Result<std::shared_ptr<const Analysis>> analyse(const Dossier& dossier,
+                                                              const std::filesystem::path& folder,
                                                               CaptureStore& store, Progress& progress,
                                                               const Analysis* before = nullptr);
 

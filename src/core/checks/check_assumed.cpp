@@ -8,10 +8,14 @@
 namespace grayrelic {
 namespace {
 
-bool is_assumed(const Evidence& e) { return e.kind == EvidenceKind::assumed; }
+bool is_assumed(const Evidence& e) {
+    return e.kind == EvidenceKind::assumed;
+}
 
 /// A logic path is judged at its slowest corner; all of firmware's numbers count.
-bool verdict_rests_on(const std::string& kind, const std::string& key) { return kind != "logic" || key == "max"; }
+bool verdict_rests_on(const std::string& kind, const std::string& key) {
+    return kind != "logic" || key == "max";
+}
 
 void check_look(const Analysis& a, Findings& out) {
     const auto& q = a.dossier.timing->reply;
@@ -19,7 +23,9 @@ void check_look(const Analysis& a, Findings& out) {
     const auto look = parse_look(q.look.value);
     const auto trigger = parse_edge(q.trigger);
     if (!look || !trigger) return;
-    Finding f{"rests-on-assumed", Severity::doubt, "timing", "host look", "The host's look is assumed", "", "", {"look", "", -1}};
+    Finding f{
+        "rests-on-assumed", Severity::doubt, "timing", "host look", "The host's look is assumed", "", "",
+        {"look", "", -1}};
     f.why = fmt::format("Taken as {} after {}", show_look(*look), show_edge(*trigger));
     if (a.tasks && !a.tasks->empty()) {
         Time least = Time::max();
@@ -42,21 +48,32 @@ void check_assumed(const Analysis& a, Findings& out) {
         long n = 0;
         for (const auto& spec : parameters_of(o->option.kind))
             for (const auto& p : o->option.parameters)
-                if (p.key == spec.key && is_assumed(p.value.evidence) && verdict_rests_on(o->option.kind, p.key)) {
+                if (p.key == spec.key && is_assumed(p.value.evidence) &&
+                    verdict_rests_on(o->option.kind, p.key)) {
                     names += fmt::format("{}{} {}", n++ == 0 ? "" : ", ", spec.label, print(p.value.value));
                 }
         if (n == 0) continue;
-        out.push_back({"rests-on-assumed", Severity::doubt, "timing", "option " + o->option.id,
-                       fmt::format("{} rests on {}", o->option.name, n == 1 ? "an assumed number" : "assumed numbers"),
-                       names + ".", "Take them from the part's data sheet at the supply used, or measure them.",
-                       {"option", o->option.id, -1}});
+        out.push_back(
+            {"rests-on-assumed",
+             Severity::doubt,
+             "timing",
+             "option " + o->option.id,
+             fmt::format("{} rests on {}", o->option.name, n == 1 ? "an assumed number" : "assumed numbers"),
+             names + ".",
+             "Take them from the part's data sheet at the supply used, or measure them.",
+             {"option", o->option.id, -1}});
     }
     for (const auto& figure : a.contract) {
         const auto& i = figure->interval;
         if (i.kind == "look" || !is_assumed(figure->evidence) || !figure->problem.empty()) continue;
-        out.push_back({"rests-on-assumed", Severity::note, "timing", "interval " + i.id,
-                       fmt::format("{} is assumed", i.name), i.capture.empty() ? "Entered by hand." : "Its meaning can't be seen in the capture.",
-                       "Measure it from a capture, or name its source.", {"interval", i.id, -1}});
+        out.push_back({"rests-on-assumed",
+                       Severity::note,
+                       "timing",
+                       "interval " + i.id,
+                       fmt::format("{} is assumed", i.name),
+                       i.capture.empty() ? "Entered by hand." : "Its meaning can't be seen in the capture.",
+                       "Measure it from a capture, or name its source.",
+                       {"interval", i.id, -1}});
     }
 }
 

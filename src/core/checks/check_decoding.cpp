@@ -17,11 +17,15 @@ void check_lengths(const CaptureAnalysis& c, Findings& out) {
     for (const auto& f : c.decoding->frames)
         ++lengths[f.levels.size()];
     if (lengths.size() < 2) return;
-    const auto usual = std::max_element(lengths.begin(), lengths.end(), [](const auto& x, const auto& y) { return x.second < y.second; });
+    const auto usual = std::max_element(lengths.begin(), lengths.end(),
+                                        [](const auto& x, const auto& y) { return x.second < y.second; });
     const auto odd = std::find_if(c.decoding->frames.begin(), c.decoding->frames.end(),
                                   [&](const Frame& f) { return f.levels.size() != usual->first; });
     const long others = static_cast<long>(c.decoding->frames.size()) - usual->second;
-    out.push_back({"decode-errors", Severity::note, "listen", "capture " + c.ref.id + " lengths",
+    out.push_back({"decode-errors",
+                   Severity::note,
+                   "listen",
+                   "capture " + c.ref.id + " lengths",
                    fmt::format("{} of another length", plural(others, "word", "words")),
                    fmt::format("{}: {} have {} bits, the first other one has {}.", c.ref.title,
                                plural(usual->second, "word", "words"), usual->first, odd->levels.size()),
@@ -33,7 +37,8 @@ void check_lengths(const CaptureAnalysis& c, Findings& out) {
 
 void check_decoding(const Analysis& a, Findings& out) {
     for (const auto& c : a.captures) {
-        Finding f{"decode-errors", Severity::doubt, "listen", "capture " + c->ref.id, "", "", "", {"capture", c->ref.id, -1}};
+        Finding f{"decode-errors",           Severity::doubt, "listen", "capture " + c->ref.id, "", "", "",
+                  {"capture", c->ref.id, -1}};
         if (!c->decode_problem.empty()) {
             f.says = fmt::format("{} can't be decoded", c->ref.title);
             f.why = c->decode_problem;
@@ -54,7 +59,8 @@ void check_decoding(const Analysis& a, Findings& out) {
             std::string kinds;
             for (const auto& [kind, n] : d.error_counts)
                 kinds += fmt::format("{}{} {}", kinds.empty() ? "" : ", ", print_count(n), kind);
-            const auto first = std::find_if(d.frames.begin(), d.frames.end(), [](const Frame& x) { return !x.errors.empty(); });
+            const auto first = std::find_if(d.frames.begin(), d.frames.end(),
+                                            [](const Frame& x) { return !x.errors.empty(); });
             f.says = fmt::format("{} in {} read with errors", plural(bad, "word", "words"), c->ref.title);
             f.why = fmt::format("Of {}: {}.", print_count(static_cast<long long>(d.frames.size())), kinds);
             f.todo = "Look at the first one; check edge, latch level and number of bits.";

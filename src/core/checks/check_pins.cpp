@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Pins that are used but not known, and signals whose part in the conversation contradicts what the port says.
+// Pins that are used but not known, and signals whose part in the conversation contradicts what the port
+// says.
 #include <fmt/format.h>
 
 #include <map>
@@ -10,8 +11,11 @@
 namespace grayrelic {
 namespace {
 
-/// Who must drive a decoder's role: the host's lines and the device's. In a capture of the original both are real.
-bool is_device_role(const std::string& role) { return role == "data"; }
+/// Who must drive a decoder's role: the host's lines and the device's. In a capture of the original both are
+/// real.
+bool is_device_role(const std::string& role) {
+    return role == "data";
+}
 
 struct Use {
     std::string signal;
@@ -33,20 +37,23 @@ void judge_pin(const Port& port, const Pin& pin, const Use& use, Findings& out) 
     if (pin.name.value.empty()) missing = "name";
     if (pin.driver.value == Driver::unknown) missing += missing.empty() ? "driver" : " and driver";
     if (!missing.empty()) {
-        out.push_back({"pin-unknown", Severity::doubt, "port", subject, fmt::format("{} {} is used but not known", port.id, pin.number),
-                       fmt::format("{} in {} is this pin; its {} is not recorded.", use.signal, use.capture, missing),
-                       "Find out who drives it before anything is connected.", place});
+        out.push_back(
+            {"pin-unknown", Severity::doubt, "port", subject,
+             fmt::format("{} {} is used but not known", port.id, pin.number),
+             fmt::format("{} in {} is this pin; its {} is not recorded.", use.signal, use.capture, missing),
+             "Find out who drives it before anything is connected.", place});
         return;
     }
     const auto d = pin.driver.value;
     const bool device = is_device_role(use.role);
-    const bool contradicts = !use.role.empty() && ((device && d == Driver::relic) || (!device && d == Driver::bridge) ||
-                                                   d == Driver::supply || d == Driver::nobody);
+    const bool contradicts =
+        !use.role.empty() && ((device && d == Driver::relic) || (!device && d == Driver::bridge) ||
+                              d == Driver::supply || d == Driver::nobody);
     if (contradicts)
         out.push_back({"pin-unknown", Severity::doubt, "port", subject + " driver",
                        fmt::format("{} {}: driver contradicts the capture", port.id, pin.name.value),
-                       fmt::format("The port says {} drives it; in {} it is the {}, which the {} drives.", word(d), use.capture,
-                                   use.role, device ? "device" : "host"),
+                       fmt::format("The port says {} drives it; in {} it is the {}, which the {} drives.",
+                                   word(d), use.capture, use.role, device ? "device" : "host"),
                        "Correct the driver, or the decoder's roles.", place});
     else if (d == Driver::relic && pin.family.value.empty() && !pin.volts_max.value)
         out.push_back({"pin-unknown", Severity::note, "port", subject + " level",
@@ -62,16 +69,23 @@ void check_pins(const Analysis& a, Findings& out) {
     std::set<std::string> untied_in;
     for (const auto& c : a.captures) {
         for (const auto& tie : c->ref.ties)
-            uses.try_emplace({c->ref.port, tie.pin}, Use{short_name(tie.signal), c->ref.title, role_of(c->ref, tie.signal)});
+            uses.try_emplace({c->ref.port, tie.pin},
+                             Use{short_name(tie.signal), c->ref.title, role_of(c->ref, tie.signal)});
         if (!c->capture) continue;
         std::string untied;
         for (const auto& s : c->capture->signals)
-            if (s.kind == SignalKind::digital && !s.digital->edges().empty() && c->ref.find_tie(s.name) == nullptr)
+            if (s.kind == SignalKind::digital && !s.digital->edges().empty() &&
+                c->ref.find_tie(s.name) == nullptr)
                 untied += (untied.empty() ? "" : ", ") + short_name(s.name);
         if (!untied.empty())
-            out.push_back({"pin-unknown", Severity::note, "listen", "capture " + c->ref.id + " untied",
-                           fmt::format("Signals of {} are tied to no pin", c->ref.title), untied + ".",
-                           "Say which pin each one is, so that its driver is known.", {"capture", c->ref.id, -1}});
+            out.push_back({"pin-unknown",
+                           Severity::note,
+                           "listen",
+                           "capture " + c->ref.id + " untied",
+                           fmt::format("Signals of {} are tied to no pin", c->ref.title),
+                           untied + ".",
+                           "Say which pin each one is, so that its driver is known.",
+                           {"capture", c->ref.id, -1}});
     }
     for (const auto& [key, use] : uses) {
         const auto* port = a.dossier.find_port(key.first);
@@ -80,9 +94,14 @@ void check_pins(const Analysis& a, Findings& out) {
             judge_pin(*port, *pin, use, out);
             continue;
         }
-        out.push_back({"pin-unknown", Severity::doubt, "port", fmt::format("pin {}/{}", key.first, key.second),
-                       fmt::format("{} {} is used but not in the port", key.first.empty() ? "Pin" : key.first, key.second),
-                       fmt::format("{} in {} is tied to it.", use.signal, use.capture), "Add the pin, or correct the tie.",
+        out.push_back({"pin-unknown",
+                       Severity::doubt,
+                       "port",
+                       fmt::format("pin {}/{}", key.first, key.second),
+                       fmt::format("{} {} is used but not in the port", key.first.empty() ? "Pin" : key.first,
+                                   key.second),
+                       fmt::format("{} in {} is tied to it.", use.signal, use.capture),
+                       "Add the pin, or correct the tie.",
                        {"pin", key.first + "/" + key.second, -1}});
     }
 }

@@ -9,14 +9,24 @@ namespace grayrelic {
 void check_readable(const Analysis& a, Findings& out) {
     for (const auto& c : a.captures)
         if (!c->problem.empty())
-            out.push_back({"capture-unreadable", Severity::doubt, "listen", "capture " + c->ref.id,
-                           fmt::format("{} can't be read", c->ref.title), c->problem + ".",
-                           "Bring the file back, or remove the capture.", {"capture", c->ref.id, -1}});
+            out.push_back({"capture-unreadable",
+                           Severity::doubt,
+                           "listen",
+                           "capture " + c->ref.id,
+                           fmt::format("{} can't be read", c->ref.title),
+                           c->problem + ".",
+                           "Bring the file back, or remove the capture.",
+                           {"capture", c->ref.id, -1}});
     for (const auto& f : a.contract)
         if (!f->problem.empty())
-            out.push_back({"capture-unreadable", Severity::note, "timing", "interval " + f->interval.id,
-                           fmt::format("{} has no figure", f->interval.name), f->problem + ".",
-                           "Choose another capture or other edges.", {"interval", f->interval.id, -1}});
+            out.push_back({"capture-unreadable",
+                           Severity::note,
+                           "timing",
+                           "interval " + f->interval.id,
+                           fmt::format("{} has no figure", f->interval.name),
+                           f->problem + ".",
+                           "Choose another capture or other edges.",
+                           {"interval", f->interval.id, -1}});
 }
 
 }  // namespace grayrelic

@@ -11,10 +11,11 @@ namespace {
 std::string remedy(const Analysis& a, const OptionAnalysis& late) {
     for (const auto& other : a.options)
         if (other->option.id != late.option.id && other->verdict == Verdict::holds)
-            return fmt::format("Choose {}, which is in time, or bring the slowest reply under {}.", other->option.name,
-                               print(*late.summary->enough_latency));
-    return fmt::format("Bring the slowest reply under {}: less work, no holds, or a part that answers by itself.",
-                       print(*late.summary->enough_latency));
+            return fmt::format("Choose {}, which is in time, or bring the slowest reply under {}.",
+                               other->option.name, print(*late.summary->enough_latency));
+    return fmt::format(
+        "Bring the slowest reply under {}: less work, no holds, or a part that answers by itself.",
+        print(*late.summary->enough_latency));
 }
 
 }  // namespace
@@ -39,23 +40,32 @@ void check_reply_late(const Analysis& a, Findings& out) {
         if (o->verdict != Verdict::stop && o->verdict != Verdict::doubt) continue;
         const bool late = o->verdict == Verdict::stop;
         f.severity = !o->chosen ? Severity::note : late ? Severity::stop : Severity::doubt;
-        f.says = fmt::format("{} {}", o->option.name, late ? "answers too late" : "answers only just in time");
+        f.says =
+            fmt::format("{} {}", o->option.name, late ? "answers too late" : "answers only just in time");
         if (!o->chosen) f.says += " (not chosen)";
-        f.why = fmt::format("Needs {}, slowest {}", print(*s.enough_latency), print(Time::from_seconds(s.latency.max)));
+        f.why = fmt::format("Needs {}, slowest {}", print(*s.enough_latency),
+                            print(Time::from_seconds(s.latency.max)));
         if (s.missed > 0)
-            f.why += fmt::format(": {} of {} replies missed", print_share(static_cast<double>(s.missed) / static_cast<double>(s.replies)),
+            f.why += fmt::format(": {} of {} replies missed",
+                                 print_share(static_cast<double>(s.missed) / static_cast<double>(s.replies)),
                                  print_count(s.replies));
         if (s.lost > 0) f.why += fmt::format(", {} of them lost while busy", print_count(s.lost));
-        if (s.missed == 0 && s.worst_margin) f.why += fmt::format("; smallest margin {}", print(*s.worst_margin));
+        if (s.missed == 0 && s.worst_margin)
+            f.why += fmt::format("; smallest margin {}", print(*s.worst_margin));
         f.why += ".";
         f.todo = remedy(a, *o);
         if (s.worst && a.tasks) f.place.at_s = (*a.tasks)[*s.worst].trigger.seconds();
         out.push_back(std::move(f));
     }
     if (a.options.empty() || !a.dossier.timing->chosen.empty()) return;
-    out.push_back({"reply-late", Severity::doubt, "timing", "options", "No option is chosen",
+    out.push_back({"reply-late",
+                   Severity::doubt,
+                   "timing",
+                   "options",
+                   "No option is chosen",
                    fmt::format("{} ways to build the reply are described.", a.options.size()),
-                   "Choose one; only its failures then count.", {"option", a.options.front()->option.id, -1}});
+                   "Choose one; only its failures then count.",
+                   {"option", a.options.front()->option.id, -1}});
 }
 
 }  // namespace grayrelic

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A pulse of under three samples is not to be trusted, and a reply faster than the sampling can't be measured.
+// A pulse of under three samples is not to be trusted, and a reply faster than the sampling can't be
+// measured.
 #include <fmt/format.h>
 
 #include "core/base/quantity.hpp"
@@ -8,10 +9,13 @@
 namespace grayrelic {
 namespace {
 
-/// A few short pulses among very many are glitches of the line; more than this share means the rate is too low.
+/// A few short pulses among very many are glitches of the line; more than this share means the rate is too
+/// low.
 constexpr double rare = 0.01;
 
-std::string rate(Time period) { return print(Hertz(1.0 / period.seconds())); }
+std::string rate(Time period) {
+    return print(Hertz(1.0 / period.seconds()));
+}
 
 }  // namespace
 
@@ -34,27 +38,46 @@ void check_sampling(const Analysis& a, Findings& out) {
         }
         const Time period = *c->sample_period;
         if (worst != nullptr) {
-            Finding f{"sample-rate-low", Severity::doubt, "listen", "capture " + c->ref.id,
-                      fmt::format("{} was sampled too slowly", c->ref.title), "", "", {"capture", c->ref.id, worst->at.seconds()}};
-            f.why = fmt::format("{}: pulses down to {} are {:.1f} samples at {}; three are needed. Edges are uncertain by {}.",
-                                short_name(worst->signal), print(worst->shortest), worst->shortest.seconds() / period.seconds(), rate(period), print(period));
+            Finding f{"sample-rate-low",
+                      Severity::doubt,
+                      "listen",
+                      "capture " + c->ref.id,
+                      fmt::format("{} was sampled too slowly", c->ref.title),
+                      "",
+                      "",
+                      {"capture", c->ref.id, worst->at.seconds()}};
+            f.why = fmt::format(
+                "{}: pulses down to {} are {:.1f} samples at {}; three are needed. Edges are uncertain by "
+                "{}.",
+                short_name(worst->signal), print(worst->shortest),
+                worst->shortest.seconds() / period.seconds(), rate(period), print(period));
             f.todo = fmt::format("Record it again at {} or more.", rate(worst->shortest / 4));
             out.push_back(std::move(f));
         }
         if (glitch_count > 0)
-            out.push_back({"sample-rate-low", Severity::note, "listen", "capture " + c->ref.id + " glitches",
-                           fmt::format("{} very short {} on {}", print_count(glitch_count), glitch_count == 1 ? "pulse" : "pulses", glitches),
-                           fmt::format("In {}, under three samples at {}: glitches, or pulses too short to measure.", c->ref.title, rate(period)),
-                           "Look at one; a filter or a faster capture tells which.",
-                           {"capture", c->ref.id, first_glitch->at.seconds()}});
+            out.push_back(
+                {"sample-rate-low",
+                 Severity::note,
+                 "listen",
+                 "capture " + c->ref.id + " glitches",
+                 fmt::format("{} very short {} on {}", print_count(glitch_count),
+                             glitch_count == 1 ? "pulse" : "pulses", glitches),
+                 fmt::format("In {}, under three samples at {}: glitches, or pulses too short to measure.",
+                             c->ref.title, rate(period)),
+                 "Look at one; a filter or a faster capture tells which.",
+                 {"capture", c->ref.id, first_glitch->at.seconds()}});
     }
     for (const auto& figure : a.contract) {
         if (figure->n == 0 || !figure->max || figure->interval.kind != "response") continue;
         if (figure->sampling * 3 <= *figure->max) continue;
-        out.push_back({"sample-rate-low", Severity::doubt, "timing", "interval " + figure->interval.id,
+        out.push_back({"sample-rate-low",
+                       Severity::doubt,
+                       "timing",
+                       "interval " + figure->interval.id,
                        fmt::format("{} is shorter than the sampling can tell", figure->interval.name),
                        fmt::format("At most {}, each ± {}.", print(*figure->max), print(figure->sampling)),
-                       "Measure it from a faster capture.", {"interval", figure->interval.id, -1}});
+                       "Measure it from a faster capture.",
+                       {"interval", figure->interval.id, -1}});
     }
 }
 

@@ -7,19 +7,26 @@ namespace grayrelic {
 
 std::string_view word(Severity s) {
     switch (s) {
-        case Severity::stop: return "stop";
-        case Severity::doubt: return "doubt";
-        case Severity::note: return "note";
+        case Severity::stop:
+            return "stop";
+        case Severity::doubt:
+            return "doubt";
+        case Severity::note:
+            return "note";
     }
     return "note";
 }
 
 std::string_view word(Verdict v) {
     switch (v) {
-        case Verdict::stop: return "stop";
-        case Verdict::doubt: return "doubt";
-        case Verdict::holds: return "holds";
-        case Verdict::unknown: return "unknown";
+        case Verdict::stop:
+            return "stop";
+        case Verdict::doubt:
+            return "doubt";
+        case Verdict::holds:
+            return "holds";
+        case Verdict::unknown:
+            return "unknown";
     }
     return "unknown";
 }

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What the checks say. Each finding tells what was found, why (the numbers), what to do, and where it belongs.
+// What the checks say. Each finding tells what was found, why (the numbers), what to do, and where it
+// belongs.
 #pragma once
 
 #include <string>
@@ -19,7 +20,7 @@ struct FindingPlace {
 };
 
 struct Finding {
-    std::string id;       ///< the check's id, stable: "reply-late"
+    std::string id;  ///< the check's id, stable: "reply-late"
     Severity severity = Severity::note;
     std::string stage;    ///< "port", "listen", "timing"
     std::string subject;  ///< what it is about, for scripts: "option firmware"

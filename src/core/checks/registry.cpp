@@ -8,11 +8,13 @@ namespace grayrelic {
 
 const std::vector<Check>& checks() {
     static const std::vector<Check> list = {
-        {"pin-unknown", "A pin that a capture uses has no name or driver, or is not in the port.", check_pins},
+        {"pin-unknown", "A pin that a capture uses has no name or driver, or is not in the port.",
+         check_pins},
         {"capture-unreadable", "A capture can't be read, or an interval can't be measured.", check_readable},
         {"sample-rate-low", "Pulses are too short for the rate they were sampled at.", check_sampling},
         {"decode-errors", "Words were read with errors, or differ in length.", check_decoding},
-        {"reply-late", "An option's reply comes after the host has looked, or only just before.", check_reply_late},
+        {"reply-late", "An option's reply comes after the host has looked, or only just before.",
+         check_reply_late},
         {"rests-on-assumed", "A verdict rests on a number that nobody has measured.", check_assumed},
     };
     return list;
@@ -27,7 +29,8 @@ Findings run_checks(const Analysis& analysis) {
         const auto stage = std::find(stages.begin(), stages.end(), f.stage) - stages.begin();
         return std::pair(static_cast<int>(f.severity), stage);
     };
-    std::stable_sort(out.begin(), out.end(), [&](const Finding& a, const Finding& b) { return rank(a) < rank(b); });
+    std::stable_sort(out.begin(), out.end(),
+                     [&](const Finding& a, const Finding& b) { return rank(a) < rank(b); });
     return out;
 }
 

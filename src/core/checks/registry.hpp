@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The one list of checks. A check is a pure function of the analysis; adding one is a file and a line in the list.
+// The one list of checks. A check is a pure function of the analysis; adding one is a file and a line in the
+// list.
 #pragma once
 
 #include <string_view>

@@ -19,7 +19,8 @@ std::string listed(const std::vector<std::string>& words) {
 }  // namespace
 
 long Decoding::frames_with_errors() const {
-    return static_cast<long>(std::count_if(frames.begin(), frames.end(), [](const Frame& f) { return !f.errors.empty(); }));
+    return static_cast<long>(
+        std::count_if(frames.begin(), frames.end(), [](const Frame& f) { return !f.errors.empty(); }));
 }
 
 std::optional<std::string> Decoder::Input::setting(const std::string& name) const {
@@ -42,7 +43,8 @@ Result<Decoding> Decoder::decode(const Capture& capture, const RoleMap& roles, c
         const auto count = it == roles.end() ? 0 : it->second.size();
         if (count == 0 && !spec.optional)
             return fail_usage("no signal for the role " + spec.name, spec.name + "=SIGNAL for " + kind());
-        if (count > 1 && !spec.repeated) return fail_usage("several signals for the role " + spec.name, "one");
+        if (count > 1 && !spec.repeated)
+            return fail_usage("several signals for the role " + spec.name, "one");
         if (count == 0) continue;
         for (const auto& name : it->second) {
             const auto trace = capture.find_digital(name);
@@ -61,7 +63,8 @@ Result<Decoding> Decoder::decode(const Capture& capture, const RoleMap& roles, c
             return fail_usage("setting " + in_quotes(name), "one of " + listed(all) + " for " + kind());
         }
         if (value == "auto") continue;
-        if (!spec->choices.empty() && std::find(spec->choices.begin(), spec->choices.end(), value) == spec->choices.end())
+        if (!spec->choices.empty() &&
+            std::find(spec->choices.begin(), spec->choices.end(), value) == spec->choices.end())
             return fail_usage(name + " " + in_quotes(value), "auto, " + listed(spec->choices));
         input.settings[name] = value;
     }

@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The interface that every protocol family implements, and the list of families.
 //
-// A decoder reads signals in roles ("clock", "data") under settings. A setting left out or "auto" is chosen from the
-// signals; what was chosen comes back in Decoding::settings. Bad frames stay in the list with their value and
-// their errors; decoding resumes at the next place where a frame can start.
+// A decoder reads signals in roles ("clock", "data") under settings. A setting left out or "auto" is chosen
+// from the signals; what was chosen comes back in Decoding::settings. Bad frames stay in the list with their
+// value and their errors; decoding resumes at the next place where a frame can start.
 #pragma once
 
 #include <cstdint>
@@ -40,7 +40,7 @@ struct Decoding {
     std::string kind;
     std::map<std::string, FrameExtra> settings;  ///< resolved
     std::vector<Frame> frames;
-    std::map<std::string, long> error_counts;    ///< per error kind
+    std::map<std::string, long> error_counts;  ///< per error kind
     [[nodiscard]] long frames_with_errors() const;
 };
 
@@ -69,14 +69,16 @@ class Decoder {
     [[nodiscard]] virtual std::vector<SettingSpec> settings() const = 0;
 
     /// Checks roles and settings against the lists above, then decodes. Usage errors name what was wrong.
-    [[nodiscard]] Result<Decoding> decode(const Capture& capture, const RoleMap& roles, const SettingMap& settings,
-                                          Progress& progress) const;
+    [[nodiscard]] Result<Decoding> decode(const Capture& capture, const RoleMap& roles,
+                                          const SettingMap& settings, Progress& progress) const;
 
   protected:
     struct Input {
         std::map<std::string, std::vector<const DigitalTrace*>> traces;
         SettingMap settings;  ///< only those that are not "auto"
-        [[nodiscard]] const DigitalTrace& role(const std::string& name) const { return *traces.at(name).front(); }
+        [[nodiscard]] const DigitalTrace& role(const std::string& name) const {
+            return *traces.at(name).front();
+        }
         [[nodiscard]] std::optional<std::string> setting(const std::string& name) const;
     };
     [[nodiscard]] virtual Result<Decoding> run(const Input& input, Progress& progress) const = 0;

@@ -40,7 +40,8 @@ std::vector<Poll> polls_of(const DigitalTrace& latch, bool active_high) {
     return polls;
 }
 
-/// Which clock edge the data moves after: counts the data edges inside the clock bursts by the last clock edge.
+/// Which clock edge the data moves after: counts the data edges inside the clock bursts by the last clock
+/// edge.
 Direction shifting_edge(const DigitalTrace& clock, const DigitalTrace& data, const std::vector<Poll>& polls) {
     long after_rise = 0;
     long after_fall = 0;
@@ -69,10 +70,11 @@ class LatchShift final : public Decoder {
                 {"data", false, false, "the device's answer"}};
     }
     std::vector<SettingSpec> settings() const override {
-        return {{"bits", {}, "bits in a word; auto takes every clock until the next latch"},
-                {"edge", {"rise", "fall"}, "clock edge at which the host reads; the value just before it counts"},
-                {"latch", {"high", "low"}, "the latch's active level"},
-                {"order", {"msb", "lsb"}, "which bit comes first"}};
+        return {
+            {"bits", {}, "bits in a word; auto takes every clock until the next latch"},
+            {"edge", {"rise", "fall"}, "clock edge at which the host reads; the value just before it counts"},
+            {"latch", {"high", "low"}, "the latch's active level"},
+            {"order", {"msb", "lsb"}, "which bit comes first"}};
     }
 
   protected:
@@ -112,7 +114,8 @@ class LatchShift final : public Decoder {
             }
             Frame frame;
             std::size_t seen = 0;
-            for (auto i = clock.edges_before(polls[p].latch); i < clocks.size() && clocks[i] < polls[p].until; ++i) {
+            for (auto i = clock.edges_before(polls[p].latch); i < clocks.size() && clocks[i] < polls[p].until;
+                 ++i) {
                 if (!clock.matches(i, edge)) continue;
                 ++seen;
                 if (bits != 0 && seen > bits) continue;
@@ -135,7 +138,8 @@ class LatchShift final : public Decoder {
     }
 
   private:
-    static Direction choose_edge(const DigitalTrace& clock, const DigitalTrace& data, const std::vector<Poll>& polls) {
+    static Direction choose_edge(const DigitalTrace& clock, const DigitalTrace& data,
+                                 const std::vector<Poll>& polls) {
         const auto clocks = clock.edges();
         long leading_rises = 0;
         long bursts = 0;
@@ -148,7 +152,8 @@ class LatchShift final : public Decoder {
             if (to < from + 2) continue;
             ++bursts;
             if (clock.is_rise(from)) ++leading_rises;
-            load_shows_a_bit = load_shows_a_bit || data.edges_before(clocks[from]) > data.edges_before(poll.latch);
+            load_shows_a_bit =
+                load_shows_a_bit || data.edges_before(clocks[from]) > data.edges_before(poll.latch);
             const bool last = data.level_before(clocks[to - 1]);  // what stands before the last trailing edge
             last_bit_varies = last_bit_varies || (last_bit && *last_bit != last);
             last_bit = last;
@@ -163,6 +168,8 @@ class LatchShift final : public Decoder {
 
 }  // namespace
 
-std::unique_ptr<Decoder> make_latch_shift() { return std::make_unique<LatchShift>(); }
+std::unique_ptr<Decoder> make_latch_shift() {
+    return std::make_unique<LatchShift>();
+}
 
 }  // namespace grayrelic

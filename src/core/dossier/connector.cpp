@@ -17,22 +17,28 @@ struct ViewpointWords {
     std::string_view word;
     std::string_view label;
 };
-constexpr std::array<ViewpointWords, 4> viewpoints{{{Viewpoint::into_socket, "into-socket", "into the socket"},
-                                                    {Viewpoint::into_plug, "into-plug", "into the plug"},
-                                                    {Viewpoint::socket_solder, "socket-solder", "socket, solder side"},
-                                                    {Viewpoint::plug_solder, "plug-solder", "plug, solder side"}}};
+constexpr std::array<ViewpointWords, 4> viewpoints{
+    {{Viewpoint::into_socket, "into-socket", "into the socket"},
+     {Viewpoint::into_plug, "into-plug", "into the plug"},
+     {Viewpoint::socket_solder, "socket-solder", "socket, solder side"},
+     {Viewpoint::plug_solder, "plug-solder", "plug, solder side"}}};
 
 double millimetres(JsonNode& n, const std::string& key) {
     const auto child = n.required(key);
     const double v = child.number();
-    if (!std::isfinite(v) || std::abs(v) > 1000.0) child.fault(child.shown(), "millimetres from -1000 to 1000");
+    if (!std::isfinite(v) || std::abs(v) > 1000.0)
+        child.fault(child.shown(), "millimetres from -1000 to 1000");
     return v;
 }
 
 }  // namespace
 
-std::string_view word(Viewpoint v) { return viewpoints[static_cast<std::size_t>(v)].word; }
-std::string_view label(Viewpoint v) { return viewpoints[static_cast<std::size_t>(v)].label; }
+std::string_view word(Viewpoint v) {
+    return viewpoints[static_cast<std::size_t>(v)].word;
+}
+std::string_view label(Viewpoint v) {
+    return viewpoints[static_cast<std::size_t>(v)].label;
+}
 
 Viewpoint viewpoint_named(std::string_view text) {
     for (const auto& v : viewpoints)
@@ -40,9 +46,13 @@ Viewpoint viewpoint_named(std::string_view text) {
     return Viewpoint::into_socket;
 }
 
-bool is_mirrored(Viewpoint v) { return v == Viewpoint::into_plug || v == Viewpoint::socket_solder; }
+bool is_mirrored(Viewpoint v) {
+    return v == Viewpoint::into_plug || v == Viewpoint::socket_solder;
+}
 
-Place place_of(const Contact& c, Viewpoint v) { return {is_mirrored(v) ? -c.x_mm : c.x_mm, c.y_mm}; }
+Place place_of(const Contact& c, Viewpoint v) {
+    return {is_mirrored(v) ? -c.x_mm : c.x_mm, c.y_mm};
+}
 
 Result<Connector> connector_from_json(std::string_view text, const std::string& file) {
     const auto json = nlohmann::json::parse(text, nullptr, false);

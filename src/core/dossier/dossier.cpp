@@ -13,10 +13,11 @@ constexpr std::array<std::pair<std::string_view, Driver>, 6> drivers{{{"unknown"
                                                                       {"both", Driver::both},
                                                                       {"supply", Driver::supply},
                                                                       {"nobody", Driver::nobody}}};
-constexpr std::array<std::pair<std::string_view, EvidenceKind>, 4> kinds{{{"measured", EvidenceKind::measured},
-                                                                          {"documented", EvidenceKind::documented},
-                                                                          {"deduced", EvidenceKind::deduced},
-                                                                          {"assumed", EvidenceKind::assumed}}};
+constexpr std::array<std::pair<std::string_view, EvidenceKind>, 4> kinds{
+    {{"measured", EvidenceKind::measured},
+     {"documented", EvidenceKind::documented},
+     {"deduced", EvidenceKind::deduced},
+     {"assumed", EvidenceKind::assumed}}};
 
 template <class T>
 const T* find_by(const std::vector<T>& list, std::string_view key, std::string T::*member) {
@@ -50,18 +51,27 @@ std::optional<EvidenceKind> evidence_kind(std::string_view text) {
     return std::nullopt;
 }
 
-const Pin* Port::find_pin(std::string_view number) const { return find_by(pins, number, &Pin::number); }
+const Pin* Port::find_pin(std::string_view number) const {
+    return find_by(pins, number, &Pin::number);
+}
 const SignalTie* CaptureRef::find_tie(std::string_view signal) const {
     if (const auto* exact = find_by(ties, signal, &SignalTie::signal)) return exact;
     for (const auto& tie : ties)
-        if (signal.size() > tie.signal.size() && signal.ends_with(tie.signal) && signal[signal.size() - tie.signal.size() - 1] == '.')
+        if (signal.size() > tie.signal.size() && signal.ends_with(tie.signal) &&
+            signal[signal.size() - tie.signal.size() - 1] == '.')
             return &tie;
     return nullptr;
 }
 
-const BuildOption* Timing::find_option(std::string_view id) const { return find_by(options, id, &BuildOption::id); }
-const Port* Dossier::find_port(std::string_view id) const { return find_by(*ports, id, &Port::id); }
-const CaptureRef* Dossier::find_capture(std::string_view id) const { return find_by(*captures, id, &CaptureRef::id); }
+const BuildOption* Timing::find_option(std::string_view id) const {
+    return find_by(options, id, &BuildOption::id);
+}
+const Port* Dossier::find_port(std::string_view id) const {
+    return find_by(*ports, id, &Port::id);
+}
+const CaptureRef* Dossier::find_capture(std::string_view id) const {
+    return find_by(*captures, id, &CaptureRef::id);
+}
 
 const Pin* Dossier::pin_of(const CaptureRef& capture, std::string_view signal) const {
     const auto* port = find_port(capture.port);

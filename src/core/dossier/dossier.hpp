@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The dossier: all that is known and decided about one job, as an immutable value. An edit is a function from one
-// Dossier to the next (edits.hpp); sections are shared between versions.
+// The dossier: all that is known and decided about one job, as an immutable value. An edit is a function from
+// one Dossier to the next (edits.hpp); sections are shared between versions.
 //
-// `extra` members hold, as JSON text, fields written by a newer version of the program: they are kept and written
-// back as they came.
+// `extra` members hold, as JSON text, fields written by a newer version of the program: they are kept and
+// written back as they came.
 #pragma once
 
 #include <map>
@@ -22,11 +22,11 @@ enum class Driver { unknown, relic, bridge, both, supply, nobody };
 
 struct Pin {
     std::string number;
-    Fact<std::string> name;         ///< empty value: not known
+    Fact<std::string> name;  ///< empty value: not known
     Fact<Driver> driver;
-    Fact<std::string> family;       ///< logic family id such as "hct", or empty
-    Fact<std::string> output;       ///< "push-pull", "open-collector" or empty
-    Fact<std::string> idle;         ///< "high", "low" or empty
+    Fact<std::string> family;  ///< logic family id such as "hct", or empty
+    Fact<std::string> output;  ///< "push-pull", "open-collector" or empty
+    Fact<std::string> idle;    ///< "high", "low" or empty
     Fact<std::optional<Volts>> volts_max;
     Fact<std::optional<Amperes>> current_max;
     std::string note;
@@ -35,9 +35,9 @@ struct Pin {
 };
 
 struct Port {
-    std::string id;         ///< "J1"
-    std::string name;       ///< "Control port"
-    std::string connector;  ///< id of a file in data/connectors, such as "mini-din-9"
+    std::string id;                         ///< "J1"
+    std::string name;                       ///< "Control port"
+    std::string connector;                  ///< id of a file in data/connectors, such as "mini-din-9"
     std::string viewpoint = "into-socket";  ///< how it was last looked at; see connector.hpp
     std::vector<Pin> pins;
     std::string extra;
@@ -63,9 +63,9 @@ struct DecodeSetup {
 struct CaptureRef {
     std::string id;
     std::string title;
-    std::string file;      ///< below the dossier's folder, with /; empty while the capture is only outside
-    std::string outside;   ///< absolute path of a capture not yet copied in; never written to disk
-    std::string port;      ///< Port::id
+    std::string file;     ///< below the dossier's folder, with /; empty while the capture is only outside
+    std::string outside;  ///< absolute path of a capture not yet copied in; never written to disk
+    std::string port;     ///< Port::id
     std::vector<SignalTie> ties;
     DecodeSetup decode;
     Fact<std::optional<Hertz>> sample_rate;
@@ -76,8 +76,8 @@ struct CaptureRef {
     [[nodiscard]] const SignalTie* find_tie(std::string_view signal) const;
 };
 
-/// One interval of the contract between host and device. With a capture it is measured from that capture each time;
-/// without one, its numbers were entered by hand.
+/// One interval of the contract between host and device. With a capture it is measured from that capture each
+/// time; without one, its numbers were entered by hand.
 struct ContractInterval {
     std::string id;
     std::string name;
@@ -104,7 +104,8 @@ struct BuildOption {
     std::string name;
     std::string kind;  ///< poll, irq, logic
     std::vector<OptionParameter> parameters;
-    std::string busy = "late";  ///< what happens to a trigger that comes while the last is still served: late, lost
+    std::string busy =
+        "late";  ///< what happens to a trigger that comes while the last is still served: late, lost
     std::string note;
     std::string extra;
     bool operator==(const BuildOption&) const = default;
@@ -113,10 +114,10 @@ struct BuildOption {
 /// Which replies are judged: after each trigger edge the host looks at `look`.
 struct ReplyQuestion {
     std::string capture;
-    std::string trigger;           ///< edge
-    Fact<std::string> look;        ///< "next:STEP:fall" or a time after the trigger, "3.1us"
-    Fact<Time> guard;              ///< the reply must stand this long before the look
-    std::optional<Time> within;    ///< a look later than this after its trigger is none: the burst was over
+    std::string trigger;         ///< edge
+    Fact<std::string> look;      ///< "next:STEP:fall" or a time after the trigger, "3.1us"
+    Fact<Time> guard;            ///< the reply must stand this long before the look
+    std::optional<Time> within;  ///< a look later than this after its trigger is none: the burst was over
     unsigned long seed = 1;
     bool operator==(const ReplyQuestion&) const = default;
 };

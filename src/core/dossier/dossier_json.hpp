@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The text of dossier.json (docs/formats/dossier.md): reading with places, writing in a fixed order that diffs well.
+// The text of dossier.json (docs/formats/dossier.md): reading with places, writing in a fixed order that
+// diffs well.
 #pragma once
 
 #include <string>

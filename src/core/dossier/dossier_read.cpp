@@ -55,7 +55,8 @@ Evidence read_evidence(JsonNode& node) {
 }
 
 template <class T>
-Fact<T> read_fact(JsonNode& parent, const std::string& key, const std::function<T(const JsonNode&)>& read_value) {
+Fact<T> read_fact(JsonNode& parent, const std::string& key,
+                  const std::function<T(const JsonNode&)>& read_value) {
     Fact<T> fact;
     auto node = parent.member(key);
     if (!node) return fact;
@@ -66,7 +67,9 @@ Fact<T> read_fact(JsonNode& parent, const std::string& key, const std::function<
     return fact;
 }
 
-std::string plain_text(const JsonNode& n) { return n.text(); }
+std::string plain_text(const JsonNode& n) {
+    return n.text();
+}
 
 template <Unit U>
 std::optional<Quantity<U>> read_quantity(const JsonNode& node) {
@@ -78,7 +81,8 @@ std::optional<Quantity<U>> read_quantity(const JsonNode& node) {
 }
 
 template <class T>
-std::vector<T> read_list(JsonNode& parent, const std::string& key, T (*read_item)(JsonNode&), std::string T::*unique = nullptr) {
+std::vector<T> read_list(JsonNode& parent, const std::string& key, T (*read_item)(JsonNode&),
+                         std::string T::*unique = nullptr) {
     std::vector<T> out;
     const auto list = parent.member(key);
     if (!list) return out;
@@ -87,7 +91,8 @@ std::vector<T> read_list(JsonNode& parent, const std::string& key, T (*read_item
         element.require_object();
         out.push_back(read_item(element));
         if (unique != nullptr && !seen.insert(out.back().*unique).second)
-            element.fault(in_quotes(out.back().*unique) + " a second time", "each one once in " + print_path(list->path()));
+            element.fault(in_quotes(out.back().*unique) + " a second time",
+                          "each one once in " + print_path(list->path()));
     }
     return out;
 }
@@ -128,7 +133,9 @@ Port read_port(JsonNode& n) {
     return p;
 }
 
-SignalTie read_tie(JsonNode& n) { return {read_id(n, "signal"), read_id(n, "pin")}; }
+SignalTie read_tie(JsonNode& n) {
+    return {read_id(n, "signal"), read_id(n, "pin")};
+}
 
 DecodeSetup read_decode(JsonNode& n) {
     DecodeSetup d;
@@ -156,7 +163,8 @@ std::string read_inner_file(JsonNode& n) {
     const auto child = n.required("file");
     auto file = child.text();
     const std::filesystem::path path(file);
-    bool leaves = path.is_absolute() || file.empty() || file.find('\\') != std::string::npos || file.find('\0') != std::string::npos;
+    bool leaves = path.is_absolute() || file.empty() || file.find('\\') != std::string::npos ||
+                  file.find('\0') != std::string::npos;
     for (const auto& part : path)
         leaves = leaves || part == "..";
     if (leaves) child.fault(in_quotes(file), "a path inside the dossier's folder");
@@ -190,13 +198,14 @@ ContractInterval read_interval(JsonNode& n) {
     i.name = n.text_or("name", i.id);
     i.from = read_edge(n, "from");
     i.to = read_edge(n, "to");
-    i.kind = read_word(n.required("kind"),
-                       [](std::string_view t) -> std::optional<std::string> {
-                           for (const char* k : {"response", "setup", "hold", "width", "period", "gap", "look"})
-                               if (t == k) return std::string(t);
-                           return std::nullopt;
-                       },
-                       "response, setup, hold, width, period, gap or look");
+    i.kind = read_word(
+        n.required("kind"),
+        [](std::string_view t) -> std::optional<std::string> {
+            for (const char* k : {"response", "setup", "hold", "width", "period", "gap", "look"})
+                if (t == k) return std::string(t);
+            return std::nullopt;
+        },
+        "response, setup, hold, width, period, gap or look");
     i.capture = n.text_or("capture");
     i.within = read_optional_time(n, "within");
     i.min = read_optional_time(n, "min");
@@ -236,7 +245,8 @@ ReplyQuestion read_reply(JsonNode& n) {
     r.look = read_fact<std::string>(n, "look", plain_text);
     r.guard = read_fact<Time>(n, "guard", read_time);
     r.within = read_optional_time(n, "within");
-    if (const auto seed = n.member("seed")) r.seed = static_cast<unsigned long>(seed->whole(0, 0x7FFFFFFFFFFFFFFFLL));
+    if (const auto seed = n.member("seed"))
+        r.seed = static_cast<unsigned long>(seed->whole(0, 0x7FFFFFFFFFFFFFFFLL));
     return r;
 }
 
@@ -261,7 +271,8 @@ Dossier read_dossier(JsonNode& root) {
     About about;
     about.name = read_id(root, "name");
     about.purpose = root.text_or("purpose");
-    if (const auto revision = root.member("revision")) about.revision = static_cast<int>(revision->whole(1, 1'000'000'000));
+    if (const auto revision = root.member("revision"))
+        about.revision = static_cast<int>(revision->whole(1, 1'000'000'000));
     d.ports = Section(read_list<Port>(root, "ports", read_port, &Port::id));
     d.captures = Section(read_list<CaptureRef>(root, "captures", read_capture, &CaptureRef::id));
     if (auto timing = root.member("timing")) d.timing = Section(read_timing(*timing));
@@ -312,7 +323,8 @@ Result<Dossier> dossier_from_json(std::string_view text, const std::string& file
         json = nlohmann::json::parse(text);
     } catch (const nlohmann::json::parse_error& e) {
         // The parser reports the byte after the last one it read.
-        return fail_at(file, line_at(text, e.byte == 0 ? 0 : e.byte - 1), reason(e.what()), "a dossier as JSON");
+        return fail_at(file, line_at(text, e.byte == 0 ? 0 : e.byte - 1), reason(e.what()),
+                       "a dossier as JSON");
     }
     try {
         JsonNode root(json, {});

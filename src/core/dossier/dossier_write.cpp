@@ -33,7 +33,9 @@ std::string ascii(std::string text) {
     return text;
 }
 
-Json time(Time t) { return ascii(print_exact(t)); }
+Json time(Time t) {
+    return ascii(print_exact(t));
+}
 
 void add_evidence(Json& object, const Evidence& e) {
     object["evidence"] = word(e.kind);
@@ -103,7 +105,9 @@ Json decode_json(const DecodeSetup& d) {
 Json capture_json(const CaptureRef& c) {
     Json j = {{"id", c.id}, {"title", c.title}, {"file", c.file}};
     add_text(j, "port", c.port);
-    j["signals"] = list_of(c.ties, [](const SignalTie& t) { return Json{{"signal", t.signal}, {"pin", t.pin}}; });
+    j["signals"] = list_of(c.ties, [](const SignalTie& t) {
+        return Json{{"signal", t.signal}, {"pin", t.pin}};
+    });
     if (!c.decode.kind.empty()) j["decode"] = decode_json(c.decode);
     add_fact(j, "sample_rate", c.sample_rate);
     add_text(j, "note", c.note);

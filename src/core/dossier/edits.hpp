@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Edits: functions from one version of a dossier to the next. An edit that names something that is not there gives
-// the dossier back as it was.
+// Edits: functions from one version of a dossier to the next. An edit that names something that is not there
+// gives the dossier back as it was.
 #pragma once
 
 #include "core/dossier/dossier.hpp"
@@ -8,16 +8,18 @@
 namespace grayrelic {
 
 [[nodiscard]] Dossier with_about(const Dossier& d, About about);
-[[nodiscard]] Dossier with_port(const Dossier& d, Port port);                       ///< replaces by id, or adds
-[[nodiscard]] Dossier with_pin(const Dossier& d, std::string_view port, Pin pin);   ///< replaces by number, or adds
-[[nodiscard]] Dossier with_capture(const Dossier& d, CaptureRef capture);           ///< replaces by id, or adds
+[[nodiscard]] Dossier with_port(const Dossier& d, Port port);  ///< replaces by id, or adds
+[[nodiscard]] Dossier with_pin(const Dossier& d, std::string_view port,
+                               Pin pin);                                   ///< replaces by number, or adds
+[[nodiscard]] Dossier with_capture(const Dossier& d, CaptureRef capture);  ///< replaces by id, or adds
 [[nodiscard]] Dossier without_capture(const Dossier& d, std::string_view id);
 [[nodiscard]] Dossier with_timing(const Dossier& d, Timing timing);
-[[nodiscard]] Dossier with_option(const Dossier& d, BuildOption option);            ///< replaces by id, or adds
+[[nodiscard]] Dossier with_option(const Dossier& d, BuildOption option);  ///< replaces by id, or adds
 [[nodiscard]] Dossier without_option(const Dossier& d, std::string_view id);
 [[nodiscard]] Dossier with_chosen(const Dossier& d, std::string_view option);
 [[nodiscard]] Dossier with_reply(const Dossier& d, ReplyQuestion reply);
-[[nodiscard]] Dossier with_interval(const Dossier& d, ContractInterval interval);   ///< replaces by id, or adds
+[[nodiscard]] Dossier with_interval(const Dossier& d,
+                                    ContractInterval interval);  ///< replaces by id, or adds
 
 /// An id made from the wish ("minute", "minute-2", …) that no capture has yet.
 [[nodiscard]] std::string free_capture_id(const Dossier& d, std::string_view wish);

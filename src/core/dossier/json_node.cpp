@@ -15,7 +15,8 @@ std::string JsonNode::shown() const {
 }
 
 void JsonNode::require_object() const {
-    if (!json_->is_object()) fault(shown(), "an object for " + (path_.empty() ? "the file" : print_path(path_)));
+    if (!json_->is_object())
+        fault(shown(), "an object for " + (path_.empty() ? "the file" : print_path(path_)));
 }
 
 std::optional<JsonNode> JsonNode::member(const std::string& key) {
@@ -30,13 +31,16 @@ std::optional<JsonNode> JsonNode::member(const std::string& key) {
 
 JsonNode JsonNode::required(const std::string& key) {
     auto child = member(key);
-    if (!child) fault(fmt::format("no \"{}\"", key), fmt::format("\"{}\" in {}", key, path_.empty() ? "the file" : print_path(path_)));
+    if (!child)
+        fault(fmt::format("no \"{}\"", key),
+              fmt::format("\"{}\" in {}", key, path_.empty() ? "the file" : print_path(path_)));
     return *child;
 }
 
 std::vector<JsonNode> JsonNode::elements(std::size_t most) const {
     if (!json_->is_array()) fault(shown(), "a list for " + print_path(path_));
-    if (json_->size() > most) fault(fmt::format("{} elements", json_->size()), fmt::format("at most {}", most));
+    if (json_->size() > most)
+        fault(fmt::format("{} elements", json_->size()), fmt::format("at most {}", most));
     std::vector<JsonNode> out;
     out.reserve(json_->size());
     for (std::size_t i = 0; i < json_->size(); ++i) {
@@ -55,7 +59,9 @@ std::string JsonNode::text(std::size_t most) const {
 }
 
 long long JsonNode::whole(long long low, long long high) const {
-    const auto expected = [&] { return fmt::format("a whole number from {} to {} for {}", low, high, print_path(path_)); };
+    const auto expected = [&] {
+        return fmt::format("a whole number from {} to {} for {}", low, high, print_path(path_));
+    };
     if (!json_->is_number_integer()) fault(shown(), expected());
     const auto n = json_->is_number_unsigned() && json_->get<unsigned long long>() > 0x7FFFFFFFFFFFFFFFULL
                        ? 0x7FFFFFFFFFFFFFFFLL

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A checked view into a parsed JSON document for readers of our own files. Asking for something of the wrong kind
-// throws JsonFault, which the reader turns into one Error with the line. Keys that were never asked for can be
-// collected, so that fields of newer versions are kept.
+// A checked view into a parsed JSON document for readers of our own files. Asking for something of the wrong
+// kind throws JsonFault, which the reader turns into one Error with the line. Keys that were never asked for
+// can be collected, so that fields of newer versions are kept.
 #pragma once
 
 #include <nlohmann/json.hpp>

@@ -15,7 +15,8 @@ class Scanner {
     std::size_t at = 0;
 
     void blanks() {
-        while (at < text_.size() && (text_[at] == ' ' || text_[at] == '\n' || text_[at] == '\t' || text_[at] == '\r'))
+        while (at < text_.size() &&
+               (text_[at] == ' ' || text_[at] == '\n' || text_[at] == '\t' || text_[at] == '\r'))
             ++at;
     }
     [[nodiscard]] char peek() const { return at < text_.size() ? text_[at] : '\0'; }
@@ -46,7 +47,8 @@ class Scanner {
                 ++at;
                 continue;
             }
-            while (at < text_.size() && std::string_view(",]} \n\t\r").find(text_[at]) == std::string_view::npos)
+            while (at < text_.size() &&
+                   std::string_view(",]} \n\t\r").find(text_[at]) == std::string_view::npos)
                 ++at;
         } while (depth > 0);
     }
@@ -82,7 +84,8 @@ bool descend(Scanner& s, const JsonStep& step) {
 }  // namespace
 
 long line_at(std::string_view text, std::size_t byte) {
-    return 1 + std::count(text.begin(), text.begin() + static_cast<std::ptrdiff_t>(std::min(byte, text.size())), '\n');
+    return 1 + std::count(text.begin(),
+                          text.begin() + static_cast<std::ptrdiff_t>(std::min(byte, text.size())), '\n');
 }
 
 long line_of(std::string_view text, const JsonPath& path) {

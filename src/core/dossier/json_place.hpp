@@ -16,8 +16,8 @@ struct JsonStep {
 };
 using JsonPath = std::vector<JsonStep>;
 
-/// The 1-based line on which the value at the path starts; of its nearest parent when it is not there. The text must
-/// be well-formed JSON (it has been parsed before).
+/// The 1-based line on which the value at the path starts; of its nearest parent when it is not there. The
+/// text must be well-formed JSON (it has been parsed before).
 [[nodiscard]] long line_of(std::string_view text, const JsonPath& path);
 /// "ports[0].pins[3].driver"
 [[nodiscard]] std::string print_path(const JsonPath& path);

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A part of an immutable value that versions share until one of them changes it. Two sections are the same version
-// when they share storage, which is what cached results are kept by.
+// A part of an immutable value that versions share until one of them changes it. Two sections are the same
+// version when they share storage, which is what cached results are kept by.
 #pragma once
 
 #include <memory>

@@ -39,7 +39,8 @@ std::string free_file(const fs::path& folder, const fs::path& wish) {
 }  // namespace
 
 fs::path dossier_folder(const fs::path& named) {
-    if (named.filename() == dossier_file) return named.parent_path().empty() ? fs::path(".") : named.parent_path();
+    if (named.filename() == dossier_file)
+        return named.parent_path().empty() ? fs::path(".") : named.parent_path();
     if (named.filename().empty()) return named.parent_path();  // a trailing slash
     return named;
 }
@@ -55,12 +56,15 @@ Result<fs::path> capture_path(const CaptureRef& capture, const fs::path& folder)
     if (!capture.outside.empty()) return fs::path(capture.outside);
     const auto path = folder / capture.file;
     std::error_code code;
-    if (!fs::exists(path, code)) return fail_system(path.string(), "no such file", "the capture " + in_quotes(capture.title));
-    if (!is_inside(path, folder)) return fail_system(path.string(), "a link that leads out of the dossier", "a file inside it");
+    if (!fs::exists(path, code))
+        return fail_system(path.string(), "no such file", "the capture " + in_quotes(capture.title));
+    if (!is_inside(path, folder))
+        return fail_system(path.string(), "a link that leads out of the dossier", "a file inside it");
     return path;
 }
 
-Result<Dossier> save_dossier(const Dossier& dossier, const fs::path& folder, const fs::path& old_folder, FileSystem& files) {
+Result<Dossier> save_dossier(const Dossier& dossier, const fs::path& folder, const fs::path& old_folder,
+                             FileSystem& files) {
     if (auto made = files.make_folder(folder); !made) return fail(made.error());
     std::error_code ignored;
     const bool moved = !old_folder.empty() && !fs::equivalent(folder, old_folder, ignored);
@@ -77,7 +81,8 @@ Result<Dossier> save_dossier(const Dossier& dossier, const fs::path& folder, con
         if (outside) inside.file = free_file(folder, from->filename());
         const auto target = folder / inside.file;
         if (auto made = files.make_folder(target.parent_path()); !made) return fail(made.error());
-        if (!is_inside(target, folder)) return fail_system(target.string(), "a link that leads out", "a folder of its own");
+        if (!is_inside(target, folder))
+            return fail_system(target.string(), "a link that leads out", "a folder of its own");
         if (auto written = write_atomically(files, target, *bytes); !written) return fail(written.error());
         saved = with_capture(saved, std::move(inside));
     }
@@ -90,7 +95,8 @@ Result<Dossier> new_dossier(const fs::path& folder, const std::string& name, Fil
     std::error_code ignored;
     if (fs::exists(folder, ignored) && !fs::is_empty(folder, ignored))
         return fail_system(folder.string(), "a folder with something in it", "a new or empty folder");
-    if (trim(name).empty() || !is_utf8(name)) return fail_usage("name " + in_quotes(name), "a name for the dossier");
+    if (trim(name).empty() || !is_utf8(name))
+        return fail_usage("name " + in_quotes(name), "a name for the dossier");
     About about;
     about.name = name;
     return save_dossier(with_about({}, std::move(about)), folder, {}, files);

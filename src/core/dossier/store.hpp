@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A dossier on disk: the folder NAME.relic/ with dossier.json and captures/. Saving replaces dossier.json as a whole
-// or not at all; captures are copied in first and never overwrite another file.
+// A dossier on disk: the folder NAME.relic/ with dossier.json and captures/. Saving replaces dossier.json as
+// a whole or not at all; captures are copied in first and never overwrite another file.
 #pragma once
 
 #include <filesystem>
@@ -17,16 +17,18 @@ inline constexpr const char* dossier_file = "dossier.json";
 
 [[nodiscard]] Result<Dossier> load_dossier(const std::filesystem::path& folder, FileSystem& files = disk());
 
-/// Saves into `folder`. Captures come from `old_folder` (where the dossier was opened; empty for a new one) or from
-/// outside. Gives back the dossier as saved: captures that were outside are inside now.
+/// Saves into `folder`. Captures come from `old_folder` (where the dossier was opened; empty for a new one)
+/// or from outside. Gives back the dossier as saved: captures that were outside are inside now.
 [[nodiscard]] Result<Dossier> save_dossier(const Dossier& dossier, const std::filesystem::path& folder,
-                                           const std::filesystem::path& old_folder, FileSystem& files = disk());
+                                           const std::filesystem::path& old_folder,
+                                           FileSystem& files = disk());
 
 /// Makes an empty dossier in a new or empty folder.
 [[nodiscard]] Result<Dossier> new_dossier(const std::filesystem::path& folder, const std::string& name,
                                           FileSystem& files = disk());
 
 /// Where a capture's bytes are. Fails when the file is missing or a link leads out of the folder.
-[[nodiscard]] Result<std::filesystem::path> capture_path(const CaptureRef& capture, const std::filesystem::path& folder);
+[[nodiscard]] Result<std::filesystem::path> capture_path(const CaptureRef& capture,
+                                                         const std::filesystem::path& folder);
 
 }  // namespace grayrelic

@@ -15,9 +15,12 @@ namespace {
 
 std::string_view colour_of(Driver d) {
     switch (d) {
-        case Driver::relic: return paper::umber;
-        case Driver::bridge: return paper::slate;
-        default: return paper::ink2;
+        case Driver::relic:
+            return paper::umber;
+        case Driver::bridge:
+            return paper::slate;
+        default:
+            return paper::ink2;
     }
 }
 
@@ -70,7 +73,8 @@ std::string connector_figure(const Port& port, const Connector& connector, Viewp
     double angle = connector.key_angle_deg * std::numbers::pi / 180.0;
     if (is_mirrored(viewpoint)) angle = std::numbers::pi - angle;
     const double kw = connector.key_width_mm * scale;
-    svg.rect(middle + r * std::cos(angle) - kw / 2.0, middle - r * std::sin(angle) - 5.0, kw, 10.0, paper::sheet, paper::umber);
+    svg.rect(middle + r * std::cos(angle) - kw / 2.0, middle - r * std::sin(angle) - 5.0, kw, 10.0,
+             paper::sheet, paper::umber);
     double row = 40.0;
     for (const auto& c : connector.contacts) {
         const auto place = place_of(c, viewpoint);
@@ -79,11 +83,13 @@ std::string connector_figure(const Port& port, const Connector& connector, Viewp
         const auto colour = pin == nullptr ? paper::hairline : colour_of(pin->driver.value);
         const double x = middle + place.x_mm * scale;
         const double y = middle - place.y_mm * scale;
-        svg.circle(x, y, connector.contact_diameter_mm / 2.0 * scale + 2.0, used ? colour : paper::sheet, colour, 1.5);
+        svg.circle(x, y, connector.contact_diameter_mm / 2.0 * scale + 2.0, used ? colour : paper::sheet,
+                   colour, 1.5);
         svg.text(x, y - 14.0, c.number, paper::ink2, Svg::Anchor::middle, 11);
         if (pin == nullptr) continue;
         svg.text(size + 30.0, row, c.number, paper::ink2, Svg::Anchor::end, 12);
-        svg.text(size + 42.0, row, used ? pin->name.value : "not known", colour, Svg::Anchor::start, 12, used);
+        svg.text(size + 42.0, row, used ? pin->name.value : "not known", colour, Svg::Anchor::start, 12,
+                 used);
         svg.text(size + 140.0, row, word(pin->driver.value), paper::ink2);
         row += 20.0;
     }
@@ -91,7 +97,8 @@ std::string connector_figure(const Port& port, const Connector& connector, Viewp
     return svg.finish();
 }
 
-std::string histogram_figure(const std::string& title, const std::vector<double>& seconds, std::optional<double> deadline_s, Driver driver) {
+std::string histogram_figure(const std::string& title, const std::vector<double>& seconds,
+                             std::optional<double> deadline_s, Driver driver) {
     constexpr double w = 620.0;
     constexpr double h = 200.0;
     constexpr double base = h - 28.0;
@@ -117,7 +124,8 @@ std::string histogram_figure(const std::string& title, const std::vector<double>
         const bool late = deadline_s && hist.edge(i) >= *deadline_s;
         const double x = x_of(hist.edge(i));
         const double bar = std::max(1.0, static_cast<double>(hist.bars[i]) / tallest * (base - 24.0));
-        svg.rect(x, base - bar, std::max(1.0, x_of(hist.edge(i + 1)) - x - 1.0), bar, late ? paper::oxide : colour_of(driver));
+        svg.rect(x, base - bar, std::max(1.0, x_of(hist.edge(i + 1)) - x - 1.0), bar,
+                 late ? paper::oxide : colour_of(driver));
     }
     svg.line(10.0, base, w - 10.0, base, paper::ink2);
     const auto marks = axis_marks(low, high, 7);
@@ -131,7 +139,8 @@ std::string histogram_figure(const std::string& title, const std::vector<double>
         const double x = x_of(*deadline_s);
         svg.line(x, 12.0, x, base, paper::ink, 1.5, "4 3");
         const bool left = x > w / 2.0;
-        svg.text(x + (left ? -6.0 : 6.0), 18.0, fmt::format("host looks at {}", print_number(*deadline_s, Unit::second)), paper::ink,
+        svg.text(x + (left ? -6.0 : 6.0), 18.0,
+                 fmt::format("host looks at {}", print_number(*deadline_s, Unit::second)), paper::ink,
                  left ? Svg::Anchor::end : Svg::Anchor::start, 11);
     }
     return svg.finish();
@@ -157,7 +166,8 @@ std::size_t worst_that_shows(const Analysis& analysis, const ReplySummary& summa
         const auto& task = (*analysis.tasks)[i];
         if (!summary.outcomes[i].reply) continue;
         const Time margin = task.deadline - *summary.outcomes[i].reply;
-        if (margin >= least || line->level_before(task.trigger) == line->level_before(task.deadline)) continue;
+        if (margin >= least || line->level_before(task.trigger) == line->level_before(task.deadline))
+            continue;
         least = margin;
         found = i;
     }
@@ -193,7 +203,8 @@ std::string worst_case_figure(const Analysis& analysis, const OptionAnalysis& op
     }
     const auto span = moment->window;
     const auto x_of = [&](Time t) {
-        return left + static_cast<double>((t - span.from).count()) / static_cast<double>(span.length().count()) * (w - left - 10.0);
+        return left + static_cast<double>((t - span.from).count()) /
+                          static_cast<double>(span.length().count()) * (w - left - 10.0);
     };
     double y = 40.0;
     const auto draw = [&](const std::string& name, const DigitalTrace& trace, std::string_view colour) {
@@ -201,7 +212,8 @@ std::string worst_case_figure(const Analysis& analysis, const OptionAnalysis& op
         bool level = trace.level_before(span.from);
         std::vector<std::pair<double, double>> points{{x_of(span.from), level_y(level)}};
         const auto edges = trace.edges();
-        for (auto i = trace.edges_before(span.from); i < edges.size() && edges[i] < span.to && points.size() < 4000; ++i) {
+        for (auto i = trace.edges_before(span.from);
+             i < edges.size() && edges[i] < span.to && points.size() < 4000; ++i) {
             points.emplace_back(x_of(edges[i]), level_y(level));
             level = trace.is_rise(i);
             points.emplace_back(x_of(edges[i]), level_y(level));
@@ -213,16 +225,18 @@ std::string worst_case_figure(const Analysis& analysis, const OptionAnalysis& op
     };
     const auto trigger = parse_edge(analysis.dossier.timing->reply.trigger);
     if (trigger)
-        if (const auto t = capture->capture->find_digital(trigger->signal)) draw(trigger->signal, **t, paper::umber);
+        if (const auto t = capture->capture->find_digital(trigger->signal))
+            draw(trigger->signal, **t, paper::umber);
     if (const auto* answer = answer_line(analysis)) {
         draw("original", *answer, paper::ink2);
-        draw("this option", replay_line(*answer, *analysis.tasks, option.summary->outcomes, span), paper::slate);
+        draw("this option", replay_line(*answer, *analysis.tasks, option.summary->outcomes, span),
+             paper::slate);
     }
     if (moment->reply) {
         const double x = x_of(*moment->reply);
         const bool late = *moment->reply > moment->deadline;
-        svg.text(x + 4.0, y - 28.0, print(*moment->reply - moment->trigger) + (late ? ", late" : ""), late ? paper::oxide : paper::ink,
-                 Svg::Anchor::start, 11);
+        svg.text(x + 4.0, y - 28.0, print(*moment->reply - moment->trigger) + (late ? ", late" : ""),
+                 late ? paper::oxide : paper::ink, Svg::Anchor::start, 11);
     }
     svg.line(x_of(moment->deadline), 10.0, x_of(moment->deadline), 170.0, paper::ink, 1.5, "4 3");
     svg.text(x_of(moment->deadline) + 4.0, 182.0, "host looks", paper::ink, Svg::Anchor::start, 11);

@@ -25,13 +25,14 @@ struct WaveMoment {
     Time deadline;
     std::optional<Time> reply;  ///< absolute
 };
-/// The moment of an option's worst reply among those that change the line, since only there does it show; wide enough
-/// for trigger, look and reply. When no reply changes the line, the worst of all.
+/// The moment of an option's worst reply among those that change the line, since only there does it show;
+/// wide enough for trigger, look and reply. When no reply changes the line, the worst of all.
 [[nodiscard]] std::optional<WaveMoment> worst_moment(const Analysis& analysis, const OptionAnalysis& option);
 /// The level the option's answer line would show over the moment: as the original, but this much later.
 [[nodiscard]] std::string worst_case_figure(const Analysis& analysis, const OptionAnalysis& option);
 
-/// Round marks along an axis from low to high: steps of 1, 2 or 5 times a power of ten, at most `most` of them.
+/// Round marks along an axis from low to high: steps of 1, 2 or 5 times a power of ten, at most `most` of
+/// them.
 [[nodiscard]] std::vector<double> axis_marks(double low, double high, int most);
 /// A mark's text with the decimals that its step needs, in one unit for the whole axis.
 struct AxisUnit {

@@ -11,7 +11,9 @@
 namespace grayrelic {
 namespace {
 
-std::string e(std::string_view text) { return escape_markup(text); }
+std::string e(std::string_view text) {
+    return escape_markup(text);
+}
 
 constexpr std::string_view style = R"(
 body{background:#FAF9F5;color:#22262A;font:15px/1.5 B612,sans-serif;max-width:860px;margin:2em auto;padding:0 1em}
@@ -27,13 +29,23 @@ td.n,th.n{text-align:right;font-family:"B612 Mono",monospace;white-space:nowrap}
 /// The verdict's shape, so that it never rests on colour alone.
 std::string mark(std::string_view v) {
     const auto shape = [&]() -> std::string {
-        if (v == "stop") return fmt::format("<rect x=\"1\" y=\"1\" width=\"10\" height=\"10\" fill=\"{}\"/>", paper::oxide);
-        if (v == "doubt") return fmt::format("<polygon points=\"6,0 12,6 6,12 0,6\" fill=\"{}\"/>", paper::brass);
-        if (v == "holds") return fmt::format("<circle cx=\"6\" cy=\"6\" r=\"5\" fill=\"{}\"/>", paper::verdigris);
-        if (v == "note") return fmt::format("<rect x=\"1\" y=\"4\" width=\"10\" height=\"4\" fill=\"{}\"/>", paper::ink2);
-        return fmt::format("<circle cx=\"6\" cy=\"6\" r=\"4.5\" fill=\"none\" stroke=\"{}\" stroke-width=\"1.5\"/>", paper::ink2);
+        if (v == "stop")
+            return fmt::format("<rect x=\"1\" y=\"1\" width=\"10\" height=\"10\" fill=\"{}\"/>",
+                               paper::oxide);
+        if (v == "doubt")
+            return fmt::format("<polygon points=\"6,0 12,6 6,12 0,6\" fill=\"{}\"/>", paper::brass);
+        if (v == "holds")
+            return fmt::format("<circle cx=\"6\" cy=\"6\" r=\"5\" fill=\"{}\"/>", paper::verdigris);
+        if (v == "note")
+            return fmt::format("<rect x=\"1\" y=\"4\" width=\"10\" height=\"4\" fill=\"{}\"/>", paper::ink2);
+        return fmt::format(
+            "<circle cx=\"6\" cy=\"6\" r=\"4.5\" fill=\"none\" stroke=\"{}\" stroke-width=\"1.5\"/>",
+            paper::ink2);
     }();
-    return fmt::format("<svg class=\"mark\" width=\"12\" height=\"12\" viewBox=\"0 0 12 12\" role=\"img\" aria-label=\"{}\">{}</svg>", v, shape);
+    return fmt::format(
+        "<svg class=\"mark\" width=\"12\" height=\"12\" viewBox=\"0 0 12 12\" role=\"img\" "
+        "aria-label=\"{}\">{}</svg>",
+        v, shape);
 }
 
 std::string evidence(const Evidence& ev) {
@@ -52,8 +64,10 @@ void findings_part(const Analysis& a, std::string& out) {
     const auto counts = count(a.findings);
     out += fmt::format("<h2>Findings</h2>\n<p class=\"sub\">{}</p>\n<table>\n", e(print(counts)));
     for (const auto& f : a.findings)
-        out += fmt::format("<tr><td>{}</td><td><b>{}</b><br>{}<br><span class=\"sub\">{}</span></td><td class=\"sub\">{}</td></tr>\n",
-                           mark(word(f.severity)), e(f.says), e(f.why), e(f.todo), e(f.stage));
+        out += fmt::format(
+            "<tr><td>{}</td><td><b>{}</b><br>{}<br><span class=\"sub\">{}</span></td><td "
+            "class=\"sub\">{}</td></tr>\n",
+            mark(word(f.severity)), e(f.says), e(f.why), e(f.todo), e(f.stage));
     out += "</table>\n";
 }
 
@@ -68,13 +82,18 @@ void ports_part(const Analysis& a, const std::filesystem::path& data_folder, std
         } else {
             out += fmt::format("<p class=\"sub\">No drawing: {}.</p>\n", e(connector.error().message()));
         }
-        out += "<table>\n<tr><th>Pin</th><th>Name</th><th>Driven by</th><th>Family</th><th>Idle</th><th class=\"n\">At most</th><th>Evidence of the driver</th></tr>\n";
+        out +=
+            "<table>\n<tr><th>Pin</th><th>Name</th><th>Driven by</th><th>Family</th><th>Idle</th><th "
+            "class=\"n\">At most</th><th>Evidence of the driver</th></tr>\n";
         for (const auto& p : port.pins) {
             std::string most;
             if (p.volts_max.value) most = print(*p.volts_max.value);
             if (p.current_max.value) most += (most.empty() ? "" : ", ") + print(*p.current_max.value);
-            out += fmt::format("<tr><td>{}</td><td><b>{}</b></td><td>{}</td><td>{}</td><td>{}</td><td class=\"n\">{}</td><td>{}</td></tr>\n",
-                               e(p.number), e(p.name.value), word(p.driver.value), e(p.family.value), e(p.idle.value), e(most), evidence(p.driver.evidence));
+            out += fmt::format(
+                "<tr><td>{}</td><td><b>{}</b></td><td>{}</td><td>{}</td><td>{}</td><td "
+                "class=\"n\">{}</td><td>{}</td></tr>\n",
+                e(p.number), e(p.name.value), word(p.driver.value), e(p.family.value), e(p.idle.value),
+                e(most), evidence(p.driver.evidence));
         }
         out += "</table>\n";
     }
@@ -82,32 +101,44 @@ void ports_part(const Analysis& a, const std::filesystem::path& data_folder, std
 
 void captures_part(const Analysis& a, std::string& out) {
     if (a.captures.empty()) return;
-    out += "<h2>Listen</h2>\n<table>\n<tr><th>Capture</th><th class=\"n\">Length</th><th class=\"n\">Edges</th><th class=\"n\">Rate</th><th>Read as</th></tr>\n";
+    out +=
+        "<h2>Listen</h2>\n<table>\n<tr><th>Capture</th><th class=\"n\">Length</th><th "
+        "class=\"n\">Edges</th><th class=\"n\">Rate</th><th>Read as</th></tr>\n";
     for (const auto& c : a.captures) {
         if (!c->capture) {
-            out += fmt::format("<tr><td><b>{}</b></td><td colspan=\"4\">{}</td></tr>\n", e(c->ref.title), e(c->problem));
+            out += fmt::format("<tr><td><b>{}</b></td><td colspan=\"4\">{}</td></tr>\n", e(c->ref.title),
+                               e(c->problem));
             continue;
         }
         std::string read = c->decode_problem.empty() ? std::string("not decoded") : e(c->decode_problem);
         if (c->decoding)
-            read = fmt::format("{}: {}, {}", e(c->decoding->kind), plural(static_cast<long long>(c->decoding->frames.size()), "word", "words"),
+            read = fmt::format("{}: {}, {}", e(c->decoding->kind),
+                               plural(static_cast<long long>(c->decoding->frames.size()), "word", "words"),
                                plural(c->decoding->frames_with_errors(), "with errors", "with errors"));
-        const auto rate = c->sample_period ? print(Hertz(1.0 / c->sample_period->seconds())) + (c->sample_period_found ? " (deduced)" : "") : std::string("not known");
-        out += fmt::format("<tr><td><b>{}</b></td><td class=\"n\">{}</td><td class=\"n\">{}</td><td class=\"n\">{}</td><td>{}</td></tr>\n",
-                           e(c->ref.title), e(print(c->capture->extent.length())), print_count(static_cast<long long>(c->capture->edge_count())), e(rate), read);
+        const auto rate = c->sample_period ? print(Hertz(1.0 / c->sample_period->seconds())) +
+                                                 (c->sample_period_found ? " (deduced)" : "")
+                                           : std::string("not known");
+        out += fmt::format(
+            "<tr><td><b>{}</b></td><td class=\"n\">{}</td><td class=\"n\">{}</td><td "
+            "class=\"n\">{}</td><td>{}</td></tr>\n",
+            e(c->ref.title), e(print(c->capture->extent.length())),
+            print_count(static_cast<long long>(c->capture->edge_count())), e(rate), read);
     }
     out += "</table>\n";
 }
 
 void contract_part(const Analysis& a, std::string& out) {
     if (a.contract.empty()) return;
-    out += "<h2>Contract</h2>\n<table>\n<tr><th>Interval</th><th>From, to</th><th class=\"n\">Least</th><th class=\"n\">Typical</th><th class=\"n\">Most</th><th>Evidence</th></tr>\n";
+    out +=
+        "<h2>Contract</h2>\n<table>\n<tr><th>Interval</th><th>From, to</th><th class=\"n\">Least</th><th "
+        "class=\"n\">Typical</th><th class=\"n\">Most</th><th>Evidence</th></tr>\n";
     for (const auto& f : a.contract) {
         const auto from = parse_edge(f->interval.from);
         const auto to = parse_edge(f->interval.to);
-        out += fmt::format("<tr><td><b>{}</b></td><td>{} → {}</td>{}{}{}<td>{}</td></tr>\n", e(f->interval.name),
-                           e(from ? show_edge(*from) : f->interval.from), e(to ? show_edge(*to) : f->interval.to), time_cell(f->min),
-                           time_cell(f->typ), time_cell(f->max), f->problem.empty() ? evidence(f->evidence) : e(f->problem));
+        out += fmt::format("<tr><td><b>{}</b></td><td>{} → {}</td>{}{}{}<td>{}</td></tr>\n",
+                           e(f->interval.name), e(from ? show_edge(*from) : f->interval.from),
+                           e(to ? show_edge(*to) : f->interval.to), time_cell(f->min), time_cell(f->typ),
+                           time_cell(f->max), f->problem.empty() ? evidence(f->evidence) : e(f->problem));
     }
     out += "</table>\n";
     for (const auto& f : a.contract) {
@@ -115,7 +146,8 @@ void contract_part(const Analysis& a, std::string& out) {
         std::vector<double> values;
         for (const auto& i : f->measured->answered)
             values.push_back(i.length().seconds());
-        out += fmt::format("<h3>{}</h3>\n<p class=\"sub\">{}</p>\n", e(f->interval.name), evidence(f->evidence));
+        out +=
+            fmt::format("<h3>{}</h3>\n<p class=\"sub\">{}</p>\n", e(f->interval.name), evidence(f->evidence));
         out += histogram_figure(f->interval.name, values, std::nullopt, Driver::bridge);
     }
 }
@@ -125,37 +157,47 @@ void options_part(const Analysis& a, std::string& out) {
     out += "<h2>Timing: does the reply arrive in time?</h2>\n";
     const auto& q = a.dossier.timing->reply;
     if (const auto look = parse_look(q.look.value); look && a.tasks)
-        out += fmt::format("<p>The host looks {} after {}. {}</p>\n", e(show_look(*look)),
-                           e(q.trigger), evidence(q.look.evidence));
+        out += fmt::format("<p>The host looks {} after {}. {}</p>\n", e(show_look(*look)), e(q.trigger),
+                           evidence(q.look.evidence));
     else
         out += fmt::format("<p>{}</p>\n", e(a.question_problem));
-    out += "<table>\n<tr><th>Option</th><th class=\"n\">Replies</th><th class=\"n\">Missed</th><th class=\"n\">Slowest</th><th class=\"n\">Smallest margin</th><th class=\"n\">Would be enough</th></tr>\n";
+    out +=
+        "<table>\n<tr><th>Option</th><th class=\"n\">Replies</th><th class=\"n\">Missed</th><th "
+        "class=\"n\">Slowest</th><th class=\"n\">Smallest margin</th><th class=\"n\">Would be "
+        "enough</th></tr>\n";
     for (const auto& o : a.options) {
-        const auto name = fmt::format("{}<b>{}</b>{}<br><span class=\"sub\">{}</span>", mark(word(o->verdict)), e(o->option.name),
-                                      o->chosen ? " (chosen)" : "", e(kind_label(o->option.kind)));
+        const auto name =
+            fmt::format("{}<b>{}</b>{}<br><span class=\"sub\">{}</span>", mark(word(o->verdict)),
+                        e(o->option.name), o->chosen ? " (chosen)" : "", e(kind_label(o->option.kind)));
         if (!o->summary) {
             out += fmt::format("<tr><td>{}</td><td colspan=\"5\">{}</td></tr>\n", name, e(o->problem));
             continue;
         }
         const auto& s = *o->summary;
-        out += fmt::format("<tr><td>{}</td><td class=\"n\">{}</td><td class=\"n\">{}</td>{}{}{}</tr>\n", name, print_count(s.replies),
-                           print_share(s.replies == 0 ? 0.0 : static_cast<double>(s.missed) / static_cast<double>(s.replies)),
-                           time_cell(s.latency.n > 0 ? std::optional(Time::from_seconds(s.latency.max)) : std::nullopt),
-                           time_cell(s.worst_margin), time_cell(s.enough_latency));
+        out += fmt::format(
+            "<tr><td>{}</td><td class=\"n\">{}</td><td class=\"n\">{}</td>{}{}{}</tr>\n", name,
+            print_count(s.replies),
+            print_share(s.replies == 0 ? 0.0
+                                       : static_cast<double>(s.missed) / static_cast<double>(s.replies)),
+            time_cell(s.latency.n > 0 ? std::optional(Time::from_seconds(s.latency.max)) : std::nullopt),
+            time_cell(s.worst_margin), time_cell(s.enough_latency));
     }
     out += "</table>\n";
     for (const auto& o : a.options) {
         if (!o->summary || !a.tasks) continue;
         std::vector<double> latencies;
         for (std::size_t i = 0; i < a.tasks->size(); ++i)
-            if (const auto& r = o->summary->outcomes[i].reply) latencies.push_back((*r - (*a.tasks)[i].trigger).seconds());
+            if (const auto& r = o->summary->outcomes[i].reply)
+                latencies.push_back((*r - (*a.tasks)[i].trigger).seconds());
         out += fmt::format("<h3>{}</h3>\n<table>\n", e(o->option.name));
         for (const auto& spec : parameters_of(o->option.kind))
             for (const auto& p : o->option.parameters)
                 if (p.key == spec.key)
-                    out += fmt::format("<tr><td>{}</td><td class=\"n\">{}</td><td>{}</td></tr>\n", e(spec.label), e(print(p.value.value)), evidence(p.value.evidence));
+                    out += fmt::format("<tr><td>{}</td><td class=\"n\">{}</td><td>{}</td></tr>\n",
+                                       e(spec.label), e(print(p.value.value)), evidence(p.value.evidence));
         out += "</table>\n";
-        out += histogram_figure("Replies of " + o->option.name, latencies, o->summary->enough_latency->seconds(), Driver::bridge);
+        out += histogram_figure("Replies of " + o->option.name, latencies,
+                                o->summary->enough_latency->seconds(), Driver::bridge);
         out += worst_case_figure(a, *o);
     }
 }
@@ -165,8 +207,10 @@ void options_part(const Analysis& a, std::string& out) {
 std::string html_report(const Analysis& a, const std::filesystem::path& data_folder) {
     const auto& about = *a.dossier.about;
     std::string out = fmt::format(
-        "<!DOCTYPE html>\n<html lang=\"en\">\n<head>\n<meta charset=\"utf-8\">\n<meta name=\"viewport\" content=\"width=device-width\">\n"
-        "<title>{}</title>\n<style>{}</style>\n</head>\n<body>\n<h1>{}</h1>\n<p class=\"sub\">Revision {}</p>\n",
+        "<!DOCTYPE html>\n<html lang=\"en\">\n<head>\n<meta charset=\"utf-8\">\n<meta name=\"viewport\" "
+        "content=\"width=device-width\">\n"
+        "<title>{}</title>\n<style>{}</style>\n</head>\n<body>\n<h1>{}</h1>\n<p class=\"sub\">Revision "
+        "{}</p>\n",
         e(about.name), style, e(about.name), about.revision);
     if (!about.purpose.empty()) out += fmt::format("<p>{}</p>\n", e(about.purpose));
     findings_part(a, out);

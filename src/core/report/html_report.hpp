@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The dossier's report: one HTML file with its figures inside, no script and nothing fetched. Everything that came
-// from outside is escaped. Equal dossiers give equal bytes: no date and no version of the program.
+// The dossier's report: one HTML file with its figures inside, no script and nothing fetched. Everything that
+// came from outside is escaped. Equal dossiers give equal bytes: no date and no version of the program.
 #pragma once
 
 #include <filesystem>

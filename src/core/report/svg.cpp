@@ -27,44 +27,54 @@ std::string points_of(const std::vector<std::pair<double, double>>& points) {
 Svg::Svg(double width, double height, std::string_view title) {
     const auto safe = escape_markup(title);
     body_ = fmt::format(
-        "<svg xmlns=\"http://www.w3.org/2000/svg\" viewBox=\"0 0 {0} {1}\" width=\"{0}\" height=\"{1}\" role=\"img\" "
+        "<svg xmlns=\"http://www.w3.org/2000/svg\" viewBox=\"0 0 {0} {1}\" width=\"{0}\" height=\"{1}\" "
+        "role=\"img\" "
         "aria-label=\"{2}\" font-family=\"B612, sans-serif\">\n<title>{2}</title>\n",
         n(width), n(height), safe);
 }
 
-void Svg::line(double x1, double y1, double x2, double y2, std::string_view colour, double width, std::string_view dash) {
-    body_ += fmt::format("<line x1=\"{}\" y1=\"{}\" x2=\"{}\" y2=\"{}\" stroke=\"{}\" stroke-width=\"{}\"", n(x1), n(y1), n(x2),
-                         n(y2), colour, n(width));
+void Svg::line(double x1, double y1, double x2, double y2, std::string_view colour, double width,
+               std::string_view dash) {
+    body_ += fmt::format("<line x1=\"{}\" y1=\"{}\" x2=\"{}\" y2=\"{}\" stroke=\"{}\" stroke-width=\"{}\"",
+                         n(x1), n(y1), n(x2), n(y2), colour, n(width));
     if (!dash.empty()) body_ += fmt::format(" stroke-dasharray=\"{}\"", dash);
     body_ += "/>\n";
 }
 
 void Svg::rect(double x, double y, double w, double h, std::string_view fill, std::string_view stroke) {
-    body_ += fmt::format("<rect x=\"{}\" y=\"{}\" width=\"{}\" height=\"{}\" fill=\"{}\"", n(x), n(y), n(w), n(h), fill);
+    body_ += fmt::format("<rect x=\"{}\" y=\"{}\" width=\"{}\" height=\"{}\" fill=\"{}\"", n(x), n(y), n(w),
+                         n(h), fill);
     if (!stroke.empty()) body_ += fmt::format(" stroke=\"{}\"", stroke);
     body_ += "/>\n";
 }
 
-void Svg::circle(double x, double y, double r, std::string_view fill, std::string_view stroke, double stroke_width) {
+void Svg::circle(double x, double y, double r, std::string_view fill, std::string_view stroke,
+                 double stroke_width) {
     body_ += fmt::format("<circle cx=\"{}\" cy=\"{}\" r=\"{}\" fill=\"{}\"", n(x), n(y), n(r), fill);
     if (!stroke.empty()) body_ += fmt::format(" stroke=\"{}\" stroke-width=\"{}\"", stroke, n(stroke_width));
     body_ += "/>\n";
 }
 
 void Svg::path(const std::vector<std::pair<double, double>>& points, std::string_view colour, double width) {
-    body_ += fmt::format("<polyline points=\"{}\" fill=\"none\" stroke=\"{}\" stroke-width=\"{}\"/>\n", points_of(points), colour, n(width));
+    body_ += fmt::format("<polyline points=\"{}\" fill=\"none\" stroke=\"{}\" stroke-width=\"{}\"/>\n",
+                         points_of(points), colour, n(width));
 }
 
 void Svg::polygon(const std::vector<std::pair<double, double>>& points, std::string_view fill) {
     body_ += fmt::format("<polygon points=\"{}\" fill=\"{}\"/>\n", points_of(points), fill);
 }
 
-void Svg::text(double x, double y, std::string_view text, std::string_view colour, Anchor anchor, int size, bool bold) {
+void Svg::text(double x, double y, std::string_view text, std::string_view colour, Anchor anchor, int size,
+               bool bold) {
     constexpr std::string_view anchors[] = {"start", "middle", "end"};
-    body_ += fmt::format("<text x=\"{}\" y=\"{}\" fill=\"{}\" font-size=\"{}\" text-anchor=\"{}\"{}>{}</text>\n", n(x), n(y), colour,
-                         size, anchors[static_cast<int>(anchor)], bold ? " font-weight=\"bold\"" : "", escape_markup(text));
+    body_ +=
+        fmt::format("<text x=\"{}\" y=\"{}\" fill=\"{}\" font-size=\"{}\" text-anchor=\"{}\"{}>{}</text>\n",
+                    n(x), n(y), colour, size, anchors[static_cast<int>(anchor)],
+                    bold ? " font-weight=\"bold\"" : "", escape_markup(text));
 }
 
-std::string Svg::finish() const { return body_ + "</svg>\n"; }
+std::string Svg::finish() const {
+    return body_ + "</svg>\n";
+}
 
 }  // namespace grayrelic

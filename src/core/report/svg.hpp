@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A small writer of SVG 1.1 pictures. All text is escaped; numbers are written with two decimals at most, so that
-// equal figures give equal bytes.
+// A small writer of SVG 1.1 pictures. All text is escaped; numbers are written with two decimals at most, so
+// that equal figures give equal bytes.
 #pragma once
 
 #include <string>
@@ -28,13 +28,16 @@ class Svg {
     enum class Anchor { start, middle, end };
     /// `title` is what a screen reader says.
     Svg(double width, double height, std::string_view title);
-    void line(double x1, double y1, double x2, double y2, std::string_view colour, double width = 1.0, std::string_view dash = {});
+    void line(double x1, double y1, double x2, double y2, std::string_view colour, double width = 1.0,
+              std::string_view dash = {});
     void rect(double x, double y, double w, double h, std::string_view fill, std::string_view stroke = {});
-    void circle(double x, double y, double r, std::string_view fill, std::string_view stroke = {}, double stroke_width = 1.0);
-    void path(const std::vector<std::pair<double, double>>& points, std::string_view colour, double width = 1.5);
+    void circle(double x, double y, double r, std::string_view fill, std::string_view stroke = {},
+                double stroke_width = 1.0);
+    void path(const std::vector<std::pair<double, double>>& points, std::string_view colour,
+              double width = 1.5);
     void polygon(const std::vector<std::pair<double, double>>& points, std::string_view fill);
-    void text(double x, double y, std::string_view text, std::string_view colour = paper::ink, Anchor anchor = Anchor::start,
-              int size = 12, bool bold = false);
+    void text(double x, double y, std::string_view text, std::string_view colour = paper::ink,
+              Anchor anchor = Anchor::start, int size = 12, bool bold = false);
     [[nodiscard]] std::string finish() const;
 
   private:

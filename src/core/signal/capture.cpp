@@ -33,13 +33,15 @@ Result<const Signal*> Capture::find(std::string_view name) const {
     if (matches > 1)
         return fail_usage(fmt::format("signal {}, which {} names end with", in_quotes(name), matches),
                           "a longer ending of one of: " + known);
-    return fail_usage("signal " + in_quotes(name), known.empty() ? "a capture with signals" : "one of: " + known);
+    return fail_usage("signal " + in_quotes(name),
+                      known.empty() ? "a capture with signals" : "one of: " + known);
 }
 
 Result<const DigitalTrace*> Capture::find_digital(std::string_view name) const {
     const auto signal = find(name);
     if (!signal) return fail(signal.error());
-    if ((*signal)->kind != SignalKind::digital) return fail_usage("signal " + in_quotes(name), "a digital signal");
+    if ((*signal)->kind != SignalKind::digital)
+        return fail_usage("signal " + in_quotes(name), "a digital signal");
     return (*signal)->digital.get();
 }
 
@@ -50,7 +52,9 @@ std::string short_name(std::string_view name) {
 
 Result<EdgeName> parse_edge(std::string_view text) {
     const auto colon = text.rfind(':');
-    const auto wrong = [&] { return fail_usage(in_quotes(text), "an edge like STEP:rise, STEP:fall or STEP:any"); };
+    const auto wrong = [&] {
+        return fail_usage(in_quotes(text), "an edge like STEP:rise, STEP:fall or STEP:any");
+    };
     if (colon == std::string_view::npos || colon == 0) return wrong();
     EdgeName edge{std::string(trim(text.substr(0, colon))), Direction::any};
     const auto d = trim(text.substr(colon + 1));
@@ -64,7 +68,9 @@ Result<EdgeName> parse_edge(std::string_view text) {
     return edge;
 }
 
-std::string print_edge(const EdgeName& edge) { return edge.signal + ":" + std::string(word(edge.direction)); }
+std::string print_edge(const EdgeName& edge) {
+    return edge.signal + ":" + std::string(word(edge.direction));
+}
 
 std::string show_edge(const EdgeName& edge) {
     if (edge.direction == Direction::any) return edge.signal;

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A recorded conversation: named signals over a common span of time, and the helpers that find a signal by name.
+// A recorded conversation: named signals over a common span of time, and the helpers that find a signal by
+// name.
 #pragma once
 
 #include <memory>
@@ -36,8 +37,8 @@ struct Capture {
     std::vector<Signal> signals;
 
     [[nodiscard]] std::size_t edge_count() const;
-    /// The signal with this name, or the only one whose path ends with it at a dot. Otherwise a usage error that
-    /// lists what there is.
+    /// The signal with this name, or the only one whose path ends with it at a dot. Otherwise a usage error
+    /// that lists what there is.
     [[nodiscard]] Result<const Signal*> find(std::string_view name) const;
     /// As find(), and the signal must be digital.
     [[nodiscard]] Result<const DigitalTrace*> find_digital(std::string_view name) const;

@@ -19,7 +19,8 @@ std::vector<double> seconds_of(const std::vector<Interval>& intervals) {
 std::vector<Interval> edge_to_edge(const DigitalTrace& trace, bool from_rise, std::size_t step, Span window) {
     std::vector<Interval> out;
     const auto edges = trace.edges();
-    for (auto i = trace.edges_before(window.from); i + step < edges.size() && edges[i + step] <= window.to; ++i)
+    for (auto i = trace.edges_before(window.from); i + step < edges.size() && edges[i + step] <= window.to;
+         ++i)
         if (trace.is_rise(i) == from_rise && trace.known_between(edges[i], edges[i + step]))
             out.push_back({edges[i], edges[i + step]});
     return out;
@@ -51,7 +52,9 @@ PulseMeasurement measure_pulses(const DigitalTrace& trace, Span window) {
     return m;
 }
 
-Statistics DelayMeasurement::statistics() const { return summarise(seconds_of(answered)); }
+Statistics DelayMeasurement::statistics() const {
+    return summarise(seconds_of(answered));
+}
 
 DelayMeasurement measure_delay(const DigitalTrace& from, Direction from_edge, const DigitalTrace& to,
                                Direction to_edge, std::optional<Time> within) {
@@ -63,7 +66,8 @@ DelayMeasurement measure_delay(const DigitalTrace& from, Direction from_edge, co
         const Time limit = i + 1 < starts.size() ? starts[i + 1] : Time::max();
         while (a < answers.size() && (answers[a] <= starts[i] || !to.matches(a, to_edge)))
             ++a;
-        const bool answered = a < answers.size() && answers[a] < limit && (!within || answers[a] - starts[i] <= *within);
+        const bool answered =
+            a < answers.size() && answers[a] < limit && (!within || answers[a] - starts[i] <= *within);
         if (answered)
             m.answered.push_back({starts[i], answers[a]});
         else
@@ -87,7 +91,9 @@ std::size_t Histogram::bar_of(double value) const {
     return static_cast<std::size_t>(std::clamp(place, 0.0, static_cast<double>(bars.size() - 1)));
 }
 
-long Histogram::tallest() const { return bars.empty() ? 0 : *std::max_element(bars.begin(), bars.end()); }
+long Histogram::tallest() const {
+    return bars.empty() ? 0 : *std::max_element(bars.begin(), bars.end());
+}
 
 Histogram make_histogram(const std::vector<double>& values, std::size_t wanted_bars, double finest) {
     Histogram h;

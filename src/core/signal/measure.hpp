@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Measurements on digital traces. Every value carries the edges behind it, so that a figure can lead to its evidence.
+// Measurements on digital traces. Every value carries the edges behind it, so that a figure can lead to its
+// evidence.
 #pragma once
 
 #include <optional>
@@ -18,9 +19,9 @@ struct Interval {
 };
 
 struct PulseMeasurement {
-    Statistics high;    ///< whole high pulses, seconds
-    Statistics low;     ///< whole low pulses, seconds
-    Statistics period;  ///< rise to next rise, seconds
+    Statistics high;                     ///< whole high pulses, seconds
+    Statistics low;                      ///< whole low pulses, seconds
+    Statistics period;                   ///< rise to next rise, seconds
     std::optional<double> frequency_hz;  ///< 1 ÷ mean period
     std::optional<double> duty;          ///< share of high time over whole periods
 };
@@ -37,18 +38,19 @@ struct DelayMeasurement {
     [[nodiscard]] Statistics statistics() const;
 };
 
-/// The first `to` edge after each `from` edge and before the next `from` edge; the last one is open to the end.
-/// Both ends are strict: an edge at the very time of a `from` edge answers nothing. A delay above `within` counts as
-/// unanswered.
-[[nodiscard]] DelayMeasurement measure_delay(const DigitalTrace& from, Direction from_edge, const DigitalTrace& to,
-                                             Direction to_edge, std::optional<Time> within = std::nullopt);
+/// The first `to` edge after each `from` edge and before the next `from` edge; the last one is open to the
+/// end. Both ends are strict: an edge at the very time of a `from` edge answers nothing. A delay above
+/// `within` counts as unanswered.
+[[nodiscard]] DelayMeasurement measure_delay(const DigitalTrace& from, Direction from_edge,
+                                             const DigitalTrace& to, Direction to_edge,
+                                             std::optional<Time> within = std::nullopt);
 
 /// The edge of the trace that is nearest to t, if any.
 [[nodiscard]] std::optional<Time> nearest_edge(const DigitalTrace& trace, Time t);
 
-/// Bars of equal width over [low, high]; bar i holds values in [low + i·width, low + (i+1)·width), the last one
-/// its upper end too. The width is 1, 2 or 5 times a power of ten; where that would be below `finest` (the
-/// sampling), the width is `finest` itself and the bars are centred on its multiples.
+/// Bars of equal width over [low, high]; bar i holds values in [low + i·width, low + (i+1)·width), the last
+/// one its upper end too. The width is 1, 2 or 5 times a power of ten; where that would be below `finest`
+/// (the sampling), the width is `finest` itself and the bars are centred on its multiples.
 struct Histogram {
     double low = 0.0;
     double width = 0.0;
@@ -57,6 +59,7 @@ struct Histogram {
     [[nodiscard]] std::size_t bar_of(double value) const;
     [[nodiscard]] long tallest() const;
 };
-[[nodiscard]] Histogram make_histogram(const std::vector<double>& values, std::size_t wanted_bars, double finest = 0.0);
+[[nodiscard]] Histogram make_histogram(const std::vector<double>& values, std::size_t wanted_bars,
+                                       double finest = 0.0);
 
 }  // namespace grayrelic

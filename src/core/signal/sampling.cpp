@@ -1,7 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// How the grid is found: the smallest distance between two different edge times is a first guess, good to the file's
-// rounding. Distances in rising order then refine it: each is a whole number of periods, and the longer it is, the
-// finer it tells the period. A distance that is no whole number of the guess divides the guess or disproves the grid.
+// How the grid is found: the smallest distance between two different edge times is a first guess, good to the
+// file's rounding. Distances in rising order then refine it: each is a whole number of periods, and the
+// longer it is, the finer it tells the period. A distance that is no whole number of the guess divides the
+// guess or disproves the grid.
 #include "core/signal/sampling.hpp"
 
 #include <algorithm>
@@ -10,14 +11,16 @@
 namespace grayrelic {
 namespace {
 
-constexpr std::size_t most_times = 20'000;  // enough to tell; the rest of a long capture agrees or is another device
+constexpr std::size_t most_times =
+    20'000;  // enough to tell; the rest of a long capture agrees or is another device
 
 std::vector<double> distinct_times(const Capture& capture) {
     std::vector<Time> times;
     for (const auto& s : capture.signals) {
         if (!s.digital) continue;
         const auto edges = s.digital->edges();
-        times.insert(times.end(), edges.begin(), edges.begin() + static_cast<std::ptrdiff_t>(std::min(edges.size(), most_times)));
+        times.insert(times.end(), edges.begin(),
+                     edges.begin() + static_cast<std::ptrdiff_t>(std::min(edges.size(), most_times)));
     }
     std::sort(times.begin(), times.end());
     times.erase(std::unique(times.begin(), times.end()), times.end());
@@ -29,7 +32,8 @@ std::vector<double> distinct_times(const Capture& capture) {
     return out;
 }
 
-/// Tries periods all over period ± spread on the shorter distances and keeps the middle of those that fit best.
+/// Tries periods all over period ± spread on the shorter distances and keeps the middle of those that fit
+/// best.
 void narrow(const std::vector<double>& distances, double rounding, double& period, double& spread) {
     constexpr int steps = 400;
     long best = -1;
@@ -93,13 +97,16 @@ std::optional<Time> find_sample_period(const Capture& capture) {
         narrow(distances, rounding, period, spread);
         for (const double d : distances) {
             const double n = std::round(d / period);
-            if (n * spread > 0.25 * period || std::abs(d - n * period) > n * spread + rounding || rounding / n >= spread) continue;
+            if (n * spread > 0.25 * period || std::abs(d - n * period) > n * spread + rounding ||
+                rounding / n >= spread)
+                continue;
             period = d / n;
             spread = rounding / n;
         }
     }
-    // The grid must hold over the whole of it: from the first time, within the rounding and the error of the period.
-    // Distances too long to count the periods in can't tell; when most are, there is no proof of a grid.
+    // The grid must hold over the whole of it: from the first time, within the rounding and the error of the
+    // period. Distances too long to count the periods in can't tell; when most are, there is no proof of a
+    // grid.
     long off_grid = 0;
     long tested = 0;
     for (std::size_t i = 0; i + 1 < times.size(); ++i) {
@@ -131,7 +138,8 @@ SamplingReport judge_sampling(const Capture& capture, Time sample_period) {
         if (!s.digital || s.digital->edges().size() < 2) continue;
         const auto edges = s.digital->edges();
         SamplingReport::Line line{s.name, Time::max(), 0, static_cast<long>(edges.size()) - 1, {}};
-        // Half a sample of slack: a pulse of three samples may be printed as a little less by the file's rounding.
+        // Half a sample of slack: a pulse of three samples may be printed as a little less by the file's
+        // rounding.
         const Time limit = sample_period * 5 / 2;
         for (std::size_t i = 0; i + 1 < edges.size(); ++i) {
             const Time length = edges[i + 1] - edges[i];

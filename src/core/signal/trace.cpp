@@ -27,7 +27,8 @@ std::size_t DigitalTrace::count_below(Time t) const {
     for (std::size_t k = pyramid_.size(); k-- > 0;) {
         const auto& level = pyramid_[k];
         const auto from = level.begin() + static_cast<std::ptrdiff_t>(std::min(block * fan, level.size()));
-        const auto to = level.begin() + static_cast<std::ptrdiff_t>(std::min(block * fan + fan, level.size()));
+        const auto to =
+            level.begin() + static_cast<std::ptrdiff_t>(std::min(block * fan + fan, level.size()));
         const auto it = std::lower_bound(from, to, t);
         if (it == level.begin()) return 0;
         block = static_cast<std::size_t>(it - level.begin()) - 1;
@@ -37,20 +38,23 @@ std::size_t DigitalTrace::count_below(Time t) const {
     return static_cast<std::size_t>(std::lower_bound(from, to, t) - edges_.begin());
 }
 
-std::size_t DigitalTrace::edges_before(Time t) const { return count_below(t); }
+std::size_t DigitalTrace::edges_before(Time t) const {
+    return count_below(t);
+}
 
 std::size_t DigitalTrace::edges_until(Time t) const {
     return t == Time::max() ? edges_.size() : count_below(t + Time::ps(1));
 }
 
 bool DigitalTrace::known_before(Time t) const {
-    const auto it = std::upper_bound(unknown_.begin(), unknown_.end(), t, [](Time v, const Span& s) { return v <= s.to; });
+    const auto it = std::upper_bound(unknown_.begin(), unknown_.end(), t,
+                                     [](Time v, const Span& s) { return v <= s.to; });
     return it == unknown_.end() || it->from >= t;
 }
 
 bool DigitalTrace::known_between(Time from, Time to) const {
-    const auto it =
-        std::upper_bound(unknown_.begin(), unknown_.end(), from, [](Time v, const Span& s) { return v < s.to; });
+    const auto it = std::upper_bound(unknown_.begin(), unknown_.end(), from,
+                                     [](Time v, const Span& s) { return v < s.to; });
     return it == unknown_.end() || it->from >= to;
 }
 
@@ -78,12 +82,14 @@ void fill_columns(const DigitalTrace& trace, Time from, Time to, std::span<Colum
     std::size_t before = trace.edges_before(from);
     const auto edges = trace.edges();
     for (std::size_t i = 0; i < columns.size(); ++i) {
-        const Time end = i + 1 == columns.size()
-                             ? to
-                             : Time::ps(static_cast<std::int64_t>(static_cast<long double>(from.count()) +
-                                                                  width * static_cast<long double>(i + 1) / n));
+        const Time end =
+            i + 1 == columns.size()
+                ? to
+                : Time::ps(static_cast<std::int64_t>(static_cast<long double>(from.count()) +
+                                                     width * static_cast<long double>(i + 1) / n));
         // Most columns end before the next edge: look there before searching.
-        const std::size_t until = before < edges.size() && edges[before] < end ? trace.edges_before(end) : before;
+        const std::size_t until =
+            before < edges.size() && edges[before] < end ? trace.edges_before(end) : before;
         columns[i] = {before, until - before};
         before = until;
     }

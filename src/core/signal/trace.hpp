@@ -1,11 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // A digital trace: the level of one wire over time, kept as sorted edge times.
 //
-// Between edges the level alternates, so an edge's direction follows from its number. Stretches in which the level is
-// not known (before the first value, x or z in the source) are kept beside the edges; there the last known level
-// stands in. Beside the edges stands a zoom pyramid: every 64th edge time, every 64th of those, and so on. With
-// it, "how many edges before t" touches a few cache lines however long the trace is, so that what is drawn costs
-// pixels, not edges. A trace is immutable once built.
+// Between edges the level alternates, so an edge's direction follows from its number. Stretches in which the
+// level is not known (before the first value, x or z in the source) are kept beside the edges; there the last
+// known level stands in. Beside the edges stands a zoom pyramid: every 64th edge time, every 64th of those,
+// and so on. With it, "how many edges before t" touches a few cache lines however long the trace is, so that
+// what is drawn costs pixels, not edges. A trace is immutable once built.
 #pragma once
 
 #include <cstddef>
@@ -37,7 +37,9 @@ class DigitalTrace {
     [[nodiscard]] std::size_t edges_before(Time t) const;
     /// How many edges lie at or before t.
     [[nodiscard]] std::size_t edges_until(Time t) const;
-    [[nodiscard]] bool level_at(Time t) const { return level_after(edges_until(t)); }       ///< an edge at t included
+    [[nodiscard]] bool level_at(Time t) const {
+        return level_after(edges_until(t));
+    }  ///< an edge at t included
     [[nodiscard]] bool level_before(Time t) const { return level_after(edges_before(t)); }  ///< just before t
     [[nodiscard]] bool known_before(Time t) const;
     /// True when no unknown span touches (from, to).
@@ -53,7 +55,8 @@ class DigitalTrace {
     bool first_level_ = false;
     std::vector<Time> edges_;
     std::vector<Span> unknown_;
-    std::vector<std::vector<Time>> pyramid_;  // pyramid_[0] has every 64th edge, pyramid_[1] every 64th of those
+    std::vector<std::vector<Time>>
+        pyramid_;  // pyramid_[0] has every 64th edge, pyramid_[1] every 64th of those
 };
 
 /// What one pixel column of a drawn trace shows.

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The table of a value change dump's identifiers: short runs of the printable characters 33 to 126. Identifiers of
-// up to three characters are looked up by their number, longer ones by hash.
+// The table of a value change dump's identifiers: short runs of the printable characters 33 to 126.
+// Identifiers of up to three characters are looked up by their number, longer ones by hash.
 #pragma once
 
 #include <cstdint>

@@ -12,62 +12,11 @@
 
 #include "core/base/mapped_file.hpp"
 #include "core/base/text.hpp"
+#include "core/signal/vcd_bits.hpp"
 #include "core/signal/vcd_names.hpp"
 
 namespace grayrelic {
 namespace {
-
-/// Grows one bit's trace change by change.
-struct BitBuilder {
-    std::vector<Time> edges;
-    std::vector<Span> unknown;
-    Time unknown_since;
-    char value = '?';  // '?' before the first value, 'x' while unknown, else '0' or '1'
-    bool has_level = false;
-    bool first_level = false;
-    bool level = false;
-
-    void change(char v, Time now) {
-        if (v == value) return;
-        if (v == 'x') {
-            if (value != '?') unknown_since = now;
-            value = value == '?' ? '?' : 'x';
-            return;
-        }
-        if (value == 'x' || value == '?') {
-            const Time since = unknown_since;
-            if (since < now || value == '?') unknown.push_back({since, now});
-        }
-        value = v;
-        const bool high = v == '1';
-        if (!has_level) {
-            has_level = true;
-            first_level = level = high;
-            return;
-        }
-        if (high == level) return;
-        level = high;
-        if (!edges.empty() && edges.back() == now)
-            edges.pop_back();  // there and back at one time: no change
-        else
-            edges.push_back(now);
-    }
-
-    [[nodiscard]] DigitalTrace finish(Time start, Time end) {
-        if (value == 'x' || value == '?') unknown.push_back({value == '?' ? start : unknown_since, end});
-        std::vector<Span> spans;
-        for (auto s : unknown) {
-            s.from = std::max(s.from, start);
-            if (s.from >= s.to) continue;
-            if (!spans.empty() && spans.back().to >= s.from)
-                spans.back().to = std::max(spans.back().to, s.to);
-            else
-                spans.push_back(s);
-        }
-        edges.shrink_to_fit();
-        return {first_level, std::move(edges), std::move(spans)};
-    }
-};
 
 struct Variable {
     SignalKind kind = SignalKind::digital;
@@ -78,7 +27,12 @@ struct Variable {
 class Reader {
   public:
     Reader(std::string_view text, const std::string& name, Progress& progress, const VcdLimits& limits)
-        : begin_(text.data()), at_(begin_), end_(begin_ + text.size()), name_(name), progress_(progress), limits_(limits) {}
+        : begin_(text.data()),
+          at_(begin_),
+          end_(begin_ + text.size()),
+          name_(name),
+          progress_(progress),
+          limits_(limits) {}
 
     Result<Capture> run() {
         if (auto header = read_header(); !header) return fail(header.error());
@@ -94,7 +48,8 @@ class Reader {
         std::size_t index;
     };
 
-    // --- tokens -----------------------------------------------------------------------------------------------
+    // --- tokens
+    // -----------------------------------------------------------------------------------------------
     static bool blank(char c) { return static_cast<unsigned char>(c) <= ' '; }
 
     std::string_view token() {
@@ -106,21 +61,26 @@ class Reader {
         return {from, static_cast<std::size_t>(at_ - from)};
     }
 
-    [[nodiscard]] long line_of(const char* place) const { return 1 + std::count(begin_, std::min(place, end_), '\n'); }
+    [[nodiscard]] long line_of(const char* place) const {
+        return 1 + std::count(begin_, std::min(place, end_), '\n');
+    }
     [[nodiscard]] Failure wrong(std::string_view found, std::string expected) const {
         // An empty token means the end of the text: its line is that of the last byte.
         const bool at_end = found.empty();
         const char* place = at_end ? (end_ == begin_ ? end_ : end_ - 1) : found.data();
-        return fail_at(name_, line_of(place), at_end ? "the end of the file" : in_quotes(found), std::move(expected));
+        return fail_at(name_, line_of(place), at_end ? "the end of the file" : in_quotes(found),
+                       std::move(expected));
     }
 
-    // --- header -----------------------------------------------------------------------------------------------
+    // --- header
+    // -----------------------------------------------------------------------------------------------
     Status read_header() {
         bool definitions = false;
         for (;;) {
             auto t = token();
             if (t.empty())
-                return wrong(t, definitions ? "$enddefinitions $end" : "a value change dump with $var definitions");
+                return wrong(
+                    t, definitions ? "$enddefinitions $end" : "a value change dump with $var definitions");
             if (t.front() != '$') return wrong(t, "a header keyword such as $timescale, $scope or $var");
             if (t == "$enddefinitions$end") return {};
             if (t == "$enddefinitions") {
@@ -171,8 +131,12 @@ class Reader {
         const auto [p, ec] = std::from_chars(text.data(), text.data() + text.size(), number);
         if (ec != std::errc{} || (number != 1 && number != 10 && number != 100)) return wrong(first, wanted);
         const std::string_view unit(p, static_cast<std::size_t>(text.data() + text.size() - p));
-        constexpr std::pair<std::string_view, std::int64_t> units[] = {
-            {"s", 1'000'000'000'000}, {"ms", 1'000'000'000}, {"us", 1'000'000}, {"ns", 1'000}, {"ps", 1}, {"fs", 0}};
+        constexpr std::pair<std::string_view, std::int64_t> units[] = {{"s", 1'000'000'000'000},
+                                                                       {"ms", 1'000'000'000},
+                                                                       {"us", 1'000'000},
+                                                                       {"ns", 1'000},
+                                                                       {"ps", 1},
+                                                                       {"fs", 0}};
         for (const auto& [u, ps] : units) {
             if (u != unit) continue;
             multiply_ = ps == 0 ? number : ps * number;
@@ -185,8 +149,10 @@ class Reader {
     Status read_scope() {
         const auto type = token();
         const auto scope = token();
-        if (type.empty() || scope.empty() || type == "$end" || scope == "$end") return wrong(scope.empty() ? scope : type, "$scope TYPE NAME $end");
-        if (scopes_.size() >= limits_.scope_depth) return wrong(scope, fmt::format("at most {} nested scopes", limits_.scope_depth));
+        if (type.empty() || scope.empty() || type == "$end" || scope == "$end")
+            return wrong(scope.empty() ? scope : type, "$scope TYPE NAME $end");
+        if (scopes_.size() >= limits_.scope_depth)
+            return wrong(scope, fmt::format("at most {} nested scopes", limits_.scope_depth));
         if (path_.size() + scope.size() + 1 > limits_.name_length)
             return wrong(scope, fmt::format("paths of at most {} characters", limits_.name_length));
         scopes_.push_back(path_.size());
@@ -214,7 +180,8 @@ class Reader {
         if (ec != std::errc{} || p != size.data() + size.size() || width == 0 || width > limits_.vector_width)
             return wrong(size, fmt::format("a size of 1 to {} bits", limits_.vector_width));
         if (id.size() > limits_.identifier_length)
-            return wrong(id, fmt::format("an identifier of at most {} characters", limits_.identifier_length));
+            return wrong(id,
+                         fmt::format("an identifier of at most {} characters", limits_.identifier_length));
         std::string range;
         bool ended = false;
         if (reference.ends_with("$end")) {
@@ -250,12 +217,14 @@ class Reader {
         full.erase(open);
     }
 
-    Status declare(std::string_view id, std::size_t width, SignalKind kind, const std::string& full, const std::string& range) {
+    Status declare(std::string_view id, std::size_t width, SignalKind kind, const std::string& full,
+                   const std::string& range) {
         auto slot = ids_.find(id);
         if (slot != VcdNames::none) {
             const auto& known = variables_[slot];
             if (known.kind != kind || known.width != width)
-                return wrong(id, fmt::format("the size of {} bits that this identifier was declared with", known.width));
+                return wrong(id, fmt::format("the size of {} bits that this identifier was declared with",
+                                             known.width));
         } else {
             slot = ids_.add(id);
             Variable v{kind, width, kind == SignalKind::digital ? bits_.size() : reals_.size()};
@@ -268,7 +237,8 @@ class Reader {
             }
             variables_.push_back(v);
         }
-        if (declared_.size() + width > limits_.signals) return wrong(id, fmt::format("at most {} signals", limits_.signals));
+        if (declared_.size() + width > limits_.signals)
+            return wrong(id, fmt::format("at most {} signals", limits_.signals));
         const auto first = variables_[slot].first;
         if (kind != SignalKind::digital || width == 1) {
             declared_.push_back({full + (kind == SignalKind::digital ? range : ""), "", kind, first});
@@ -277,7 +247,8 @@ class Reader {
         const auto [left, step] = bit_numbers(range, width);
         const auto vector = full + (range.empty() ? fmt::format("[{}:0]", width - 1) : range);
         for (std::size_t i = 0; i < width; ++i)
-            declared_.push_back({fmt::format("{}[{}]", full, left + step * static_cast<long>(i)), vector, kind, first + i});
+            declared_.push_back(
+                {fmt::format("{}[{}]", full, left + step * static_cast<long>(i)), vector, kind, first + i});
         return {};
     }
 
@@ -298,7 +269,8 @@ class Reader {
         return {left, left > right ? -1 : 1};
     }
 
-    // --- body -------------------------------------------------------------------------------------------------
+    // --- body
+    // -------------------------------------------------------------------------------------------------
     Status read_body() {
         const auto total = static_cast<double>(end_ - begin_);
         const char* report_at = at_;
@@ -312,21 +284,36 @@ class Reader {
             if (t.empty()) break;
             Status done;
             switch (t.front()) {
-                case '#': done = read_time(t); break;
+                case '#':
+                    done = read_time(t);
+                    break;
                 case '0':
-                case '1': done = read_scalar(t, t.front()); break;
+                case '1':
+                    done = read_scalar(t, t.front());
+                    break;
                 case 'x':
                 case 'X':
                 case 'z':
-                case 'Z': done = read_scalar(t, 'x'); break;
+                case 'Z':
+                    done = read_scalar(t, 'x');
+                    break;
                 case 'b':
-                case 'B': done = read_vector(t); break;
+                case 'B':
+                    done = read_vector(t);
+                    break;
                 case 'r':
-                case 'R': done = read_real(t); break;
+                case 'R':
+                    done = read_real(t);
+                    break;
                 case 's':
-                case 'S': (void)token(); break;  // a string value, an extension of some writers
-                case '$': done = read_keyword(t); break;
-                default: return wrong(t, "a time like #120 or a value change like 1!");
+                case 'S':
+                    (void)token();
+                    break;  // a string value, an extension of some writers
+                case '$':
+                    done = read_keyword(t);
+                    break;
+                default:
+                    return wrong(t, "a time like #120 or a value change like 1!");
             }
             if (!done) return done;
         }
@@ -335,7 +322,8 @@ class Reader {
     }
 
     Status read_keyword(std::string_view t) {
-        if (t == "$end" || t == "$dumpvars" || t == "$dumpall" || t == "$dumpon" || t == "$dumpoff") return {};
+        if (t == "$end" || t == "$dumpvars" || t == "$dumpall" || t == "$dumpon" || t == "$dumpoff")
+            return {};
         if (t == "$comment") return skip_to_end(t);
         return wrong(t, "$dumpvars, $dumpon, $dumpoff, $dumpall, $comment or $end");
     }
@@ -350,8 +338,10 @@ class Reader {
         if (raw > most) return wrong(t, "a time of at most 53 days");
         const auto scaled = static_cast<std::int64_t>(raw) * multiply_;
         const Time now = divide_ == 1 ? Time::ps(scaled) : Time::ps((scaled + divide_ / 2) / divide_);
-        if (divide_ != 1) worst_rounding_ = std::max(worst_rounding_, std::abs(now.count() * divide_ - scaled));
-        if (started_ && now < now_) return wrong(t, fmt::format("a time not before #{}: time goes back", last_raw_));
+        if (divide_ != 1)
+            worst_rounding_ = std::max(worst_rounding_, std::abs(now.count() * divide_ - scaled));
+        if (started_ && now < now_)
+            return wrong(t, fmt::format("a time not before #{}: time goes back", last_raw_));
         if (!started_) {
             started_ = true;
             start_ = values_before_time_ ? Time{} : now;
@@ -363,7 +353,8 @@ class Reader {
 
     Result<const Variable*> variable(std::string_view id, std::string_view whole) {
         const auto slot = ids_.find(id);
-        if (slot == VcdNames::none) return wrong(id.empty() ? whole : id, "an identifier that a $var declared");
+        if (slot == VcdNames::none)
+            return wrong(id.empty() ? whole : id, "an identifier that a $var declared");
         if (!started_) values_before_time_ = true;
         return &variables_[slot];
     }
@@ -376,7 +367,9 @@ class Reader {
             return {};
         }
         if ((*v)->kind != SignalKind::digital || (*v)->width != 1)
-            return wrong(t, (*v)->kind == SignalKind::digital ? "a vector value like b01x0 for this identifier" : "a real value like r0.5 for this identifier");
+            return wrong(t, (*v)->kind == SignalKind::digital
+                                ? "a vector value like b01x0 for this identifier"
+                                : "a real value like r0.5 for this identifier");
         bits_[(*v)->first].change(value, now_);
         return {};
     }
@@ -388,10 +381,12 @@ class Reader {
         if (!v) return fail(v.error());
         const auto width = (*v)->width;
         if ((*v)->kind != SignalKind::digital) return wrong(t, "a real value like r0.5 for this identifier");
-        if (digits.empty() || digits.size() > width) return wrong(t, fmt::format("1 to {} bits for this identifier", width));
+        if (digits.empty() || digits.size() > width)
+            return wrong(t, fmt::format("1 to {} bits for this identifier", width));
         const auto plain = [](char c) { return c == '0' || c == '1' ? c : 'x'; };
         for (const char c : digits)
-            if (std::string_view("01xXzZ").find(c) == std::string_view::npos) return wrong(t, "bits 0, 1, x or z");
+            if (std::string_view("01xXzZ").find(c) == std::string_view::npos)
+                return wrong(t, "bits 0, 1, x or z");
         // 18.2.1: a short value is extended on the left with 0 after 0 or 1, else with its own first digit.
         const char fill = digits.front() == '1' ? '0' : plain(digits.front());
         const auto missing = width - digits.size();
@@ -423,11 +418,13 @@ class Reader {
         trace.values.push_back(value);
     }
 
-    // --- result -----------------------------------------------------------------------------------------------
+    // --- result
+    // -----------------------------------------------------------------------------------------------
     Capture assemble() {
         Capture capture;
         capture.format = "vcd";
-        capture.resolution = divide_ == 1 ? Time::ps(multiply_) : Time::ps(std::max<std::int64_t>(1, multiply_ / divide_));
+        capture.resolution =
+            divide_ == 1 ? Time::ps(multiply_) : Time::ps(std::max<std::int64_t>(1, multiply_ / divide_));
         capture.rounding = Time::ps((worst_rounding_ + divide_ - 1) / divide_);
         capture.extent = {start_, now_};
         std::vector<std::shared_ptr<const DigitalTrace>> traces;
@@ -477,7 +474,8 @@ class Reader {
 
 }  // namespace
 
-Result<Capture> read_vcd(std::string_view text, const std::string& name, Progress& progress, const VcdLimits& limits) {
+Result<Capture> read_vcd(std::string_view text, const std::string& name, Progress& progress,
+                         const VcdLimits& limits) {
     return Reader(text, name, progress, limits).run();
 }
 

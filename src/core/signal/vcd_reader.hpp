@@ -1,12 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Reads value change dumps (IEEE 1364-2005, clause 18) into a Capture.
 //
-// Read: scopes, variables of every type, scalar, vector, real and event changes, x and z, $dumpvars/off/on/all,
-// several names for one identifier, short vectors (extended on the left as 18.2.1 says), a missing time zero, glued
-// "$enddefinitions$end", repeated times, several values at one time (the last one counts). A vector q[2:0] becomes
-// the signals q[2], q[1], q[0].
-// Refused, with file and line: a time that goes back, unknown identifiers, values that are too wide, a header that
-// never ends, times beyond 106 days, and more than the limits below.
+// Read: scopes, variables of every type, scalar, vector, real and event changes, x and z,
+// $dumpvars/off/on/all, several names for one identifier, short vectors (extended on the left as 18.2.1
+// says), a missing time zero, glued
+// "$enddefinitions$end", repeated times, several values at one time (the last one counts). A vector q[2:0]
+// becomes the signals q[2], q[1], q[0]. Refused, with file and line: a time that goes back, unknown
+// identifiers, values that are too wide, a header that never ends, times beyond 106 days, and more than the
+// limits below.
 #pragma once
 
 #include <filesystem>
@@ -20,10 +21,10 @@
 namespace grayrelic {
 
 struct VcdLimits {
-    std::size_t signals = 2'000'000;       ///< bits of all variables together
-    std::size_t vector_width = 65'536;     ///< bits of one variable
-    std::size_t identifier_length = 64;    ///< characters
-    std::size_t name_length = 4'096;       ///< of a dotted path
+    std::size_t signals = 2'000'000;     ///< bits of all variables together
+    std::size_t vector_width = 65'536;   ///< bits of one variable
+    std::size_t identifier_length = 64;  ///< characters
+    std::size_t name_length = 4'096;     ///< of a dotted path
     std::size_t scope_depth = 1'024;
 };
 

@@ -54,11 +54,13 @@ std::string write_vcd(const VcdOutput& output) {
                 changes.push_back({stamp(edges[i]), w, trace.is_rise(i) ? '1' : '0'});
         for (const auto& span : trace.unknown()) {
             if (span.from > Time{}) changes.push_back({stamp(span.from), w, 'x'});
-            if (span.to < output.end) changes.push_back({stamp(span.to), w, trace.level_at(span.to) ? '1' : '0'});
+            if (span.to < output.end)
+                changes.push_back({stamp(span.to), w, trace.level_at(span.to) ? '1' : '0'});
         }
     }
     text += "$end\n";
-    std::stable_sort(changes.begin(), changes.end(), [](const Change& a, const Change& b) { return a.at < b.at; });
+    std::stable_sort(changes.begin(), changes.end(),
+                     [](const Change& a, const Change& b) { return a.at < b.at; });
     std::int64_t now = 0;
     for (const auto& c : changes) {
         if (c.at != now) text += fmt::format("#{}\n", now = c.at);

@@ -8,8 +8,8 @@
 namespace grayrelic {
 namespace {
 
-DelayMeasurement measure_interval(const DigitalTrace& from, const EdgeName& a, const DigitalTrace& to, const EdgeName& b,
-                                  std::optional<Time> within) {
+DelayMeasurement measure_interval(const DigitalTrace& from, const EdgeName& a, const DigitalTrace& to,
+                                  const EdgeName& b, std::optional<Time> within) {
     if (a != b) return measure_delay(from, a.direction, to, b.direction, within);
     DelayMeasurement m;
     const auto times = from.edge_times(a.direction);
@@ -32,7 +32,8 @@ std::string signal_of(const RoleMap& roles, const char* role) {
 Time burst_limit(const Decoding& decoding) {
     for (const auto& f : decoding.frames)
         if (f.bit_times.size() >= 2)
-            return (f.bit_times.back() - f.bit_times.front()) / static_cast<std::int64_t>(f.bit_times.size() - 1) * 4;
+            return (f.bit_times.back() - f.bit_times.front()) /
+                   static_cast<std::int64_t>(f.bit_times.size() - 1) * 4;
     return Time::us(100);
 }
 
@@ -44,8 +45,8 @@ bool sampled_on_rise(const Decoding& decoding) {
 
 }  // namespace
 
-ContractFigure figure_of(const ContractInterval& interval, const Capture* capture, std::optional<Time> sample_period,
-                         const std::string& capture_title) {
+ContractFigure figure_of(const ContractInterval& interval, const Capture* capture,
+                         std::optional<Time> sample_period, const std::string& capture_title) {
     ContractFigure figure;
     figure.interval = interval;
     figure.evidence = interval.evidence;
@@ -53,7 +54,8 @@ ContractFigure figure_of(const ContractInterval& interval, const Capture* captur
         figure.min = interval.min;
         figure.typ = interval.typ;
         figure.max = interval.max;
-        if (!figure.min && !figure.typ && !figure.max) figure.problem = "no number and no capture to measure it from";
+        if (!figure.min && !figure.typ && !figure.max)
+            figure.problem = "no number and no capture to measure it from";
         return figure;
     }
     if (capture == nullptr) {
@@ -83,11 +85,13 @@ ContractFigure figure_of(const ContractInterval& interval, const Capture* captur
     figure.min = Time::from_seconds(s.min);
     figure.typ = Time::from_seconds(s.median);
     figure.max = Time::from_seconds(s.max);
-    figure.evidence.source = fmt::format("{} times in {}, ± {}", print_count(s.n), capture_title, print(figure.sampling));
+    figure.evidence.source =
+        fmt::format("{} times in {}, ± {}", print_count(s.n), capture_title, print(figure.sampling));
     return figure;
 }
 
-std::vector<ContractInterval> propose_contract(const std::string& capture, const RoleMap& roles, const Decoding& decoding) {
+std::vector<ContractInterval> propose_contract(const std::string& capture, const RoleMap& roles,
+                                               const Decoding& decoding) {
     const auto clock = signal_of(roles, "clock");
     const auto latch = signal_of(roles, "latch");
     const auto data = signal_of(roles, "data");
@@ -104,8 +108,9 @@ std::vector<ContractInterval> propose_contract(const std::string& capture, const
     const Time burst = burst_limit(decoding);
     const Evidence measured{EvidenceKind::measured, "", "", ""};
     const Evidence assumed{EvidenceKind::assumed, "", "", ""};
-    const auto interval = [&](const char* id, std::string name, const std::string& from, const std::string& to,
-                              const char* kind, std::optional<Time> within, const Evidence& evidence) {
+    const auto interval = [&](const char* id, std::string name, const std::string& from,
+                              const std::string& to, const char* kind, std::optional<Time> within,
+                              const Evidence& evidence) {
         ContractInterval i;
         i.id = id;
         i.name = std::move(name);
@@ -122,7 +127,8 @@ std::vector<ContractInterval> propose_contract(const std::string& capture, const
         interval("look", "Host's look", shift, sample, "look", burst, assumed),
         interval("first-bit", "First bit after load", load, data + ":any", "response", burst / 8, measured),
         interval("load-width", latch + " pulse", load, release, "width", std::nullopt, measured),
-        interval("load-to-clock", latch + " to first " + clock, release, sample, "setup", std::nullopt, measured),
+        interval("load-to-clock", latch + " to first " + clock, release, sample, "setup", std::nullopt,
+                 measured),
         interval("clock-high", clock + " high", clock + ":rise", clock + ":fall", "width", burst, measured),
         interval("clock-low", clock + " low", clock + ":fall", clock + ":rise", "width", burst, measured),
         interval("clock-period", clock + " period", sample, sample, "period", burst, measured),
@@ -138,7 +144,9 @@ ReplyQuestion propose_question(const std::string& capture, const RoleMap& roles,
     q.capture = capture;
     q.trigger = clock + (on_rise ? ":fall" : ":rise");
     q.look.value = "next:" + clock + (on_rise ? ":rise" : ":fall");
-    q.look.evidence = {EvidenceKind::assumed, "a capture can't show when the host looks; the next opposite clock edge is the usual place", "", ""};
+    q.look.evidence = {
+        EvidenceKind::assumed,
+        "a capture can't show when the host looks; the next opposite clock edge is the usual place", "", ""};
     q.within = burst_limit(decoding);
     q.guard.evidence = {EvidenceKind::assumed, "no guard set", "", ""};
     return q;

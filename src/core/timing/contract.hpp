@@ -15,26 +15,27 @@ namespace grayrelic {
 /// An interval with its numbers: measured, or as entered.
 struct ContractFigure {
     ContractInterval interval;
-    std::optional<Time> min, typ, max;         ///< typ is the median when measured
-    long n = 0;                                ///< how many were measured
-    Time sampling;                             ///< each measured figure is uncertain by this much, either way
+    std::optional<Time> min, typ, max;  ///< typ is the median when measured
+    long n = 0;                         ///< how many were measured
+    Time sampling;                      ///< each measured figure is uncertain by this much, either way
     Evidence evidence;
     std::optional<DelayMeasurement> measured;  ///< the edges behind the figures
     std::string problem;                       ///< why there are none; empty when there are
 };
 
-/// Measures one interval. For `from` equal to `to`, from each edge to the next such edge. `capture` may be null when
-/// the interval names none.
+/// Measures one interval. For `from` equal to `to`, from each edge to the next such edge. `capture` may be
+/// null when the interval names none.
 [[nodiscard]] ContractFigure figure_of(const ContractInterval& interval, const Capture* capture,
                                        std::optional<Time> sample_period, const std::string& capture_title);
 
-/// What a latch-and-shift conversation promises, to be measured from `capture` (its id): reply after the shifting
-/// edge, the host's look, clock and latch widths and periods. The shifting edge is the one opposite to the sampling
-/// edge. Signals are named as in the roles.
+/// What a latch-and-shift conversation promises, to be measured from `capture` (its id): reply after the
+/// shifting edge, the host's look, clock and latch widths and periods. The shifting edge is the one opposite
+/// to the sampling edge. Signals are named as in the roles.
 [[nodiscard]] std::vector<ContractInterval> propose_contract(const std::string& capture, const RoleMap& roles,
                                                              const Decoding& decoding);
-/// The question that belongs to it: does the reply stand at the next sampling edge after the shifting edge? That the
-/// host looks just there can't be seen in a capture, so the fact is assumed.
-[[nodiscard]] ReplyQuestion propose_question(const std::string& capture, const RoleMap& roles, const Decoding& decoding);
+/// The question that belongs to it: does the reply stand at the next sampling edge after the shifting edge?
+/// That the host looks just there can't be seen in a capture, so the fact is assumed.
+[[nodiscard]] ReplyQuestion propose_question(const std::string& capture, const RoleMap& roles,
+                                             const Decoding& decoding);
 
 }  // namespace grayrelic

@@ -9,8 +9,10 @@ DigitalTrace replay_line(const DigitalTrace& original, const std::vector<ReplyTa
                          const std::vector<ReplyOutcome>& outcomes, Span window) {
     // A late reply of a task before the window may fall into it.
     constexpr std::size_t context = 64;
-    const auto first_inside = std::lower_bound(tasks.begin(), tasks.end(), window.from, [](const ReplyTask& t, Time v) { return t.trigger < v; });
-    const auto first = static_cast<std::size_t>(std::max<std::ptrdiff_t>(0, first_inside - tasks.begin() - static_cast<std::ptrdiff_t>(context)));
+    const auto first_inside = std::lower_bound(tasks.begin(), tasks.end(), window.from,
+                                               [](const ReplyTask& t, Time v) { return t.trigger < v; });
+    const auto first = static_cast<std::size_t>(
+        std::max<std::ptrdiff_t>(0, first_inside - tasks.begin() - static_cast<std::ptrdiff_t>(context)));
     const Time start = first < tasks.size() ? std::min(window.from, tasks[first].trigger) : window.from;
 
     struct Change {
@@ -20,14 +22,17 @@ DigitalTrace replay_line(const DigitalTrace& original, const std::vector<ReplyTa
     std::vector<Change> changes;
     std::size_t t = first;
     for (; t < tasks.size() && tasks[t].trigger < window.to; ++t)
-        if (outcomes[t].reply) changes.push_back({*outcomes[t].reply, original.level_before(tasks[t].deadline)});
+        if (outcomes[t].reply)
+            changes.push_back({*outcomes[t].reply, original.level_before(tasks[t].deadline)});
     const auto edges = original.edges();
     for (auto e = original.edges_before(start); e < edges.size() && edges[e] < window.to; ++e) {
-        const auto next = std::upper_bound(tasks.begin(), tasks.end(), edges[e], [](Time v, const ReplyTask& task) { return v < task.trigger; });
+        const auto next = std::upper_bound(tasks.begin(), tasks.end(), edges[e],
+                                           [](Time v, const ReplyTask& task) { return v < task.trigger; });
         const bool inside = next != tasks.begin() && edges[e] < std::prev(next)->deadline;
         if (!inside) changes.push_back({edges[e], original.is_rise(e)});
     }
-    std::stable_sort(changes.begin(), changes.end(), [](const Change& a, const Change& b) { return a.at < b.at; });
+    std::stable_sort(changes.begin(), changes.end(),
+                     [](const Change& a, const Change& b) { return a.at < b.at; });
     const bool level_at_start = original.level_before(start);
     bool level = level_at_start;
     std::vector<Time> out;

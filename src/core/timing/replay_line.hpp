@@ -1,13 +1,15 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The answer line as an option would have driven it: the same bits as the original's, each at the simulated time.
+// The answer line as an option would have driven it: the same bits as the original's, each at the simulated
+// time.
 #pragma once
 
 #include "core/timing/reply.hpp"
 
 namespace grayrelic {
 
-/// For the tasks that touch the window: after each simulated reply the line has the level that the original showed at
-/// that task's deadline. What the original did outside of all tasks (a first bit shown by the load) is kept.
+/// For the tasks that touch the window: after each simulated reply the line has the level that the original
+/// showed at that task's deadline. What the original did outside of all tasks (a first bit shown by the load)
+/// is kept.
 [[nodiscard]] DigitalTrace replay_line(const DigitalTrace& original, const std::vector<ReplyTask>& tasks,
                                        const std::vector<ReplyOutcome>& outcomes, Span window);
 

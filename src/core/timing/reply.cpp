@@ -9,7 +9,9 @@
 namespace grayrelic {
 namespace {
 
-Time scaled(Time t, double share) { return Time::ps(std::llround(static_cast<double>(t.count()) * share)); }
+Time scaled(Time t, double share) {
+    return Time::ps(std::llround(static_cast<double>(t.count()) * share));
+}
 
 /// Draws how long a model takes from a trigger to noticing it, were it idle.
 class Noticing {
@@ -18,7 +20,8 @@ class Noticing {
 
     Time wait(Time trigger) {
         if (model_.kind == ReplyKind::poll) return scaled(model_.period, random_.uniform());
-        const Time entry = model_.latency_min + scaled(model_.latency_max - model_.latency_min, random_.uniform());
+        const Time entry =
+            model_.latency_min + scaled(model_.latency_max - model_.latency_min, random_.uniform());
         return entry + hold_left(trigger);
     }
 
@@ -61,7 +64,7 @@ void serve(const std::vector<ReplyTask>& tasks, const ReplyModel& model, Random&
         if (pending.any && pending.start <= trigger)
             busy_until = pending.start + model.work;  // it was served
         else if (pending.any && pending.waits)
-            outcomes[pending.task].reply.reset();     // its place is taken
+            outcomes[pending.task].reply.reset();  // its place is taken
         pending.any = false;
         const Time noticed = trigger + noticing.wait(trigger);
         if (trigger < busy_until && model.busy == WhenBusy::lost) continue;
@@ -73,8 +76,8 @@ void serve(const std::vector<ReplyTask>& tasks, const ReplyModel& model, Random&
 
 }  // namespace
 
-Result<ReplySummary> simulate_replies(const std::vector<ReplyTask>& tasks, const ReplyModel& model, unsigned long seed,
-                                      Progress& progress) {
+Result<ReplySummary> simulate_replies(const std::vector<ReplyTask>& tasks, const ReplyModel& model,
+                                      unsigned long seed, Progress& progress) {
     ReplySummary s;
     s.outcomes.resize(tasks.size());
     s.replies = static_cast<long>(tasks.size());
@@ -84,7 +87,8 @@ Result<ReplySummary> simulate_replies(const std::vector<ReplyTask>& tasks, const
         const double mode = static_cast<double>(model.latency_typ.count());
         const double high = static_cast<double>(model.latency_max.count());
         for (std::size_t i = 0; i < tasks.size(); ++i)
-            s.outcomes[i].reply = tasks[i].trigger + Time::ps(std::llround(random.triangular(low, mode, high)));
+            s.outcomes[i].reply =
+                tasks[i].trigger + Time::ps(std::llround(random.triangular(low, mode, high)));
     } else {
         serve(tasks, model, random, progress, s.outcomes);
     }
@@ -124,7 +128,8 @@ Result<LookRule> parse_look(std::string_view text) {
         return rule;
     }
     const auto time = parse_time(text);
-    if (!time || *time <= Time{}) return fail_usage("look " + in_quotes(text), "a time above 0 like 3.1us, or next:STEP:fall");
+    if (!time || *time <= Time{})
+        return fail_usage("look " + in_quotes(text), "a time above 0 like 3.1us, or next:STEP:fall");
     rule.after = *time;
     return rule;
 }
@@ -133,8 +138,8 @@ std::string show_look(const LookRule& rule) {
     return rule.after ? print(*rule.after) + " later" : "at the next " + show_edge(rule.next);
 }
 
-Result<std::vector<ReplyTask>> find_tasks(const Capture& capture, const EdgeName& trigger, const LookRule& look, Time guard,
-                                          std::optional<Time> within) {
+Result<std::vector<ReplyTask>> find_tasks(const Capture& capture, const EdgeName& trigger,
+                                          const LookRule& look, Time guard, std::optional<Time> within) {
     const auto from = capture.find_digital(trigger.signal);
     if (!from) return fail(from.error());
     std::vector<ReplyTask> tasks;

@@ -2,20 +2,24 @@
 // Reply simulation: recorded triggers of the host replayed through one way of building the reply.
 //
 // The models
-//   poll   A trigger is noticed at the loop's next look. Against the host the loop's phase is uniform, so the wait is
-//          uniform in [0, period) for each trigger; the reply follows `work` later. Hence, while the loop is never
-//          busy, the share missed is clamp((period + work − deadline) ÷ period, 0, 1).
-//   irq    The handler starts after an entry latency, uniform in [latency_min, latency_max]; while interrupts are
-//          held off it starts that much later. Holds come every `held_every` for `held`; their phase is drawn anew
-//          after a pause of the host longer than `held_every` and carried on within a burst. The reply follows
-//          `work` later.
-//   logic  A path of gates: each reply takes a delay drawn from the triangle min, typ, max. A built board keeps
-//          nearly one delay, so the verdict rests on the slowest corner: worst_margin is that of `latency_max`.
-// Busy: from noticing until the reply is written, firmware serves nothing else. A trigger in that time is served
-// right after (late) or never (lost), as the option declares. One trigger is remembered, not two: a further one that
-// comes while one waits takes its place, and the earlier one is lost.
-// A trigger that comes before the last one was noticed finds the processor not yet busy; the older reply is late by
-// its own latency and takes no work of its own.
+//   poll   A trigger is noticed at the loop's next look. Against the host the loop's phase is uniform, so the
+//   wait is
+//          uniform in [0, period) for each trigger; the reply follows `work` later. Hence, while the loop is
+//          never busy, the share missed is clamp((period + work − deadline) ÷ period, 0, 1).
+//   irq    The handler starts after an entry latency, uniform in [latency_min, latency_max]; while interrupts
+//   are
+//          held off it starts that much later. Holds come every `held_every` for `held`; their phase is drawn
+//          anew after a pause of the host longer than `held_every` and carried on within a burst. The reply
+//          follows `work` later.
+//   logic  A path of gates: each reply takes a delay drawn from the triangle min, typ, max. A built board
+//   keeps
+//          nearly one delay, so the verdict rests on the slowest corner: worst_margin is that of
+//          `latency_max`.
+// Busy: from noticing until the reply is written, firmware serves nothing else. A trigger in that time is
+// served right after (late) or never (lost), as the option declares. One trigger is remembered, not two: a
+// further one that comes while one waits takes its place, and the earlier one is lost. A trigger that comes
+// before the last one was noticed finds the processor not yet busy; the older reply is late by its own
+// latency and takes no work of its own.
 //
 // The same triggers, model and seed give the same result on every machine.
 #pragma once
@@ -43,8 +47,8 @@ struct ReplyOutcome {
 struct ReplySummary {
     long replies = 0;  ///< triggers judged
     long met = 0;
-    long missed = 0;   ///< late or lost
-    long lost = 0;     ///< of these, never answered
+    long missed = 0;                     ///< late or lost
+    long lost = 0;                       ///< of these, never answered
     Statistics latency;                  ///< of the replies that came, seconds
     std::optional<Time> worst_margin;    ///< smallest deadline − reply; for logic at the slowest corner
     std::optional<std::size_t> worst;    ///< the task it happened at
@@ -53,8 +57,9 @@ struct ReplySummary {
 };
 
 /// Tasks in order of time.
-[[nodiscard]] Result<ReplySummary> simulate_replies(const std::vector<ReplyTask>& tasks, const ReplyModel& model,
-                                                    unsigned long seed, Progress& progress);
+[[nodiscard]] Result<ReplySummary> simulate_replies(const std::vector<ReplyTask>& tasks,
+                                                    const ReplyModel& model, unsigned long seed,
+                                                    Progress& progress);
 
 /// When the host looks: "3.1us" after the trigger, or "next:STEP:fall".
 struct LookRule {
@@ -64,8 +69,8 @@ struct LookRule {
 [[nodiscard]] Result<LookRule> parse_look(std::string_view text);
 [[nodiscard]] std::string show_look(const LookRule& rule);  ///< "at the next STEP ↓", "3.10 µs later"
 
-/// Every trigger edge that is followed by a look, if asked for no later than `within` after it. `guard` moves each
-/// deadline earlier.
+/// Every trigger edge that is followed by a look, if asked for no later than `within` after it. `guard` moves
+/// each deadline earlier.
 [[nodiscard]] Result<std::vector<ReplyTask>> find_tasks(const Capture& capture, const EdgeName& trigger,
                                                         const LookRule& look, Time guard = {},
                                                         std::optional<Time> within = std::nullopt);

@@ -18,12 +18,14 @@ Failure wrong(const BuildOption& option, const std::string& found, const std::st
 }
 
 void add(BuildOption& option, const char* key, Time value) {
-    option.parameters.push_back({key, {value, std::nullopt, {EvidenceKind::assumed, "command line", "", ""}}});
+    option.parameters.push_back(
+        {key, {value, std::nullopt, {EvidenceKind::assumed, "command line", "", ""}}});
 }
 
 Failure wrong_spelling(std::string_view text) {
-    return fail_usage("option " + in_quotes(text),
-                      "poll:period=P,work=W or irq:latency=MIN..MAX,held=T/EVERY,work=W or logic:MIN,TYP,MAX");
+    return fail_usage(
+        "option " + in_quotes(text),
+        "poll:period=P,work=W or irq:latency=MIN..MAX,held=T/EVERY,work=W or logic:MIN,TYP,MAX");
 }
 
 }  // namespace
@@ -62,7 +64,8 @@ Result<ReplyModel> model_of(const BuildOption& option) {
         if (it == option.parameters.end()) return wrong(option, "no " + spec.key, "a time for " + spec.key);
         const Time t = it->value.value;
         if (t < Time{} || t > longest)
-            return wrong(option, fmt::format("{} {}", spec.key, print_exact(t)), "a time from 0 s to 1,000 s");
+            return wrong(option, fmt::format("{} {}", spec.key, print_exact(t)),
+                         "a time from 0 s to 1,000 s");
         values[spec.key] = t;
     }
     ReplyModel m;
@@ -85,14 +88,16 @@ Result<ReplyModel> model_of(const BuildOption& option) {
         if (!in_order("latency-min", "latency-max"))
             return wrong(option, "latency-min above latency-max", "the fastest entry not above the slowest");
         if (m.held_every > Time{} && m.held > m.held_every)
-            return wrong(option, fmt::format("held {} every {}", print_exact(m.held), print_exact(m.held_every)),
+            return wrong(option,
+                         fmt::format("held {} every {}", print_exact(m.held), print_exact(m.held_every)),
                          "a hold shorter than the time between holds");
     } else {
         m.kind = ReplyKind::logic;
         m.latency_min = values["min"];
         m.latency_typ = values["typ"];
         m.latency_max = values["max"];
-        if (!in_order("min", "typ") || !in_order("typ", "max")) return wrong(option, "delays out of order", "min not above typ, typ not above max");
+        if (!in_order("min", "typ") || !in_order("typ", "max"))
+            return wrong(option, "delays out of order", "min not above typ, typ not above max");
     }
     return m;
 }

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The ways to build a reply that can be simulated, with their parameters, and their spelling on the command line:
+// The ways to build a reply that can be simulated, with their parameters, and their spelling on the command
+// line:
 //   poll:period=P,work=W          a loop looks every P and then works W
 //   irq:latency=MIN..MAX,held=T/EVERY,work=W   an interrupt; held off for T out of every EVERY
 //   logic:MIN,TYP,MAX             a path of gates
@@ -36,12 +37,13 @@ struct ParameterSpec {
     std::string label;  ///< for people: "Loop period"
     std::string about;
 };
-/// The parameters that a kind ("poll", "irq", "logic") needs, in the order they are shown; empty for another word.
+/// The parameters that a kind ("poll", "irq", "logic") needs, in the order they are shown; empty for another
+/// word.
 [[nodiscard]] std::vector<ParameterSpec> parameters_of(std::string_view kind);
 [[nodiscard]] std::string kind_label(std::string_view kind);  ///< "polling firmware" …
 
-/// Checks that every parameter is there, not negative, and in order; a usage error names the option, the parameter,
-/// its value and the broken constraint.
+/// Checks that every parameter is there, not negative, and in order; a usage error names the option, the
+/// parameter, its value and the broken constraint.
 [[nodiscard]] Result<ReplyModel> model_of(const BuildOption& option);
 /// Reads the command line's spelling. The values' evidence is assumed.
 [[nodiscard]] Result<BuildOption> parse_option(std::string_view text);

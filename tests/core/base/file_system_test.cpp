@@ -30,7 +30,8 @@ TEST(FileSystem, ReadingChecksKindAndSize) {
     TempFolder folder;
     test::write_file(folder / "a", "12345");
     EXPECT_EQ(disk().read(folder / "a", 5).value(), "12345");
-    EXPECT_THAT(message(disk().read(folder / "a", 4)), testing::HasSubstr("found 5 bytes, expected at most 4 bytes"));
+    EXPECT_THAT(message(disk().read(folder / "a", 4)),
+                testing::HasSubstr("found 5 bytes, expected at most 4 bytes"));
     EXPECT_THAT(message(disk().read(folder.path(), 100)), testing::HasSubstr("expected a regular file"));
     EXPECT_THAT(message(disk().read(folder / "b", 100)), testing::HasSubstr("No such file or directory"));
 }
@@ -53,7 +54,9 @@ TEST(FileSystem, MappedFilesShowTheirBytes) {
 class FailingDisk final : public FileSystem {
   public:
     explicit FailingDisk(int at) : left_(at) {}
-    Result<std::string> read(const std::filesystem::path& p, std::size_t limit) override { return disk().read(p, limit); }
+    Result<std::string> read(const std::filesystem::path& p, std::size_t limit) override {
+        return disk().read(p, limit);
+    }
     Status write_and_flush(const std::filesystem::path& p, std::string_view b) override {
         if (fails()) {
             test::write_file(p, std::string(b.substr(0, b.size() / 2)));  // a short write leaves half a file
@@ -66,7 +69,8 @@ class FailingDisk final : public FileSystem {
         return disk().rename(a, b);
     }
     Status flush_folder(const std::filesystem::path& p) override {
-        if (fails()) return fail_system(p.string(), "Input/output error", "a disk that keeps what is written");
+        if (fails())
+            return fail_system(p.string(), "Input/output error", "a disk that keeps what is written");
         return disk().flush_folder(p);
     }
     Status make_folder(const std::filesystem::path& p) override { return disk().make_folder(p); }

@@ -14,7 +14,9 @@ struct Reading {
     double value;
 };
 
-void PrintTo(const Reading& r, std::ostream* out) { *out << r.text; }
+void PrintTo(const Reading& r, std::ostream* out) {
+    *out << r.text;
+}
 
 class ReadsWhatPeopleWrite : public testing::TestWithParam<Reading> {};
 
@@ -28,46 +30,35 @@ TEST_P(ReadsWhatPeopleWrite, Exactly) {
 INSTANTIATE_TEST_SUITE_P(Quantities, ReadsWhatPeopleWrite,
                          testing::Values(
                              // a letter for the decimal point, IEC 60062
-                             Reading{"4k7", Unit::ohm, 4700.0},
-                             Reading{"3V3", Unit::volt, 3.3},
-                             Reading{"2u2", Unit::farad, 2.2e-6},
-                             Reading{"1R5", Unit::ohm, 1.5},
-                             Reading{"0R1", Unit::ohm, 0.1},
-                             Reading{"1M2", Unit::ohm, 1.2e6},
+                             Reading{"4k7", Unit::ohm, 4700.0}, Reading{"3V3", Unit::volt, 3.3},
+                             Reading{"2u2", Unit::farad, 2.2e-6}, Reading{"1R5", Unit::ohm, 1.5},
+                             Reading{"0R1", Unit::ohm, 0.1}, Reading{"1M2", Unit::ohm, 1.2e6},
                              Reading{"5V", Unit::volt, 5.0},
                              // prefix and unit, with and without a blank
-                             Reading{"2.2us", Unit::second, 2.2e-6},
-                             Reading{"2.2 µs", Unit::second, 2.2e-6},
+                             Reading{"2.2us", Unit::second, 2.2e-6}, Reading{"2.2 µs", Unit::second, 2.2e-6},
                              Reading{"2.2 μs", Unit::second, 2.2e-6},
                              Reading{"11.5 kHz", Unit::hertz, 11500.0},
-                             Reading{"11.5k", Unit::hertz, 11500.0},
-                             Reading{"100n", Unit::farad, 100e-9},
-                             Reading{"100 nF", Unit::farad, 100e-9},
-                             Reading{"120 mA", Unit::ampere, 0.12},
-                             Reading{"47 ohm", Unit::ohm, 47.0},
-                             Reading{"47Ω", Unit::ohm, 47.0},
-                             Reading{"4.7 kohm", Unit::ohm, 4700.0},
-                             Reading{"250 mW", Unit::watt, 0.25},
+                             Reading{"11.5k", Unit::hertz, 11500.0}, Reading{"100n", Unit::farad, 100e-9},
+                             Reading{"100 nF", Unit::farad, 100e-9}, Reading{"120 mA", Unit::ampere, 0.12},
+                             Reading{"47 ohm", Unit::ohm, 47.0}, Reading{"47Ω", Unit::ohm, 47.0},
+                             Reading{"4.7 kohm", Unit::ohm, 4700.0}, Reading{"250 mW", Unit::watt, 0.25},
                              Reading{"13392.9 Bd", Unit::baud, 13392.9},
                              // a bare number is in the base unit
-                             Reading{"17734475", Unit::hertz, 17734475.0},
-                             Reading{"-12", Unit::volt, -12.0},
-                             Reading{"+5", Unit::volt, 5.0},
-                             Reading{".5", Unit::volt, 0.5},
-                             Reading{"1e-6", Unit::second, 1e-6},
-                             Reading{"1.5e3 Hz", Unit::hertz, 1500.0},
+                             Reading{"17734475", Unit::hertz, 17734475.0}, Reading{"-12", Unit::volt, -12.0},
+                             Reading{"+5", Unit::volt, 5.0}, Reading{".5", Unit::volt, 0.5},
+                             Reading{"1e-6", Unit::second, 1e-6}, Reading{"1.5e3 Hz", Unit::hertz, 1500.0},
                              // m is milli unless metres are wanted
-                             Reading{"2m", Unit::second, 2e-3},
-                             Reading{"2 mm", Unit::metre, 2e-3},
-                             Reading{"2m", Unit::metre, 2.0},
-                             Reading{"  7 ms  ", Unit::second, 7e-3},
+                             Reading{"2m", Unit::second, 2e-3}, Reading{"2 mm", Unit::metre, 2e-3},
+                             Reading{"2m", Unit::metre, 2.0}, Reading{"  7 ms  ", Unit::second, 7e-3},
                              Reading{"0", Unit::second, 0.0}));
 
 struct Refusal {
     const char* text;
     Unit unit;
 };
-void PrintTo(const Refusal& r, std::ostream* out) { *out << '"' << r.text << '"'; }
+void PrintTo(const Refusal& r, std::ostream* out) {
+    *out << '"' << r.text << '"';
+}
 class RefusesNonsense : public testing::TestWithParam<Refusal> {};
 
 TEST_P(RefusesNonsense, WithAnExampleOfWhatIsRight) {
@@ -78,12 +69,16 @@ TEST_P(RefusesNonsense, WithAnExampleOfWhatIsRight) {
     EXPECT_NE(value.error().expected, "");
 }
 
-INSTANTIATE_TEST_SUITE_P(Quantities, RefusesNonsense,
-                         testing::Values(Refusal{"", Unit::volt}, Refusal{"V", Unit::volt}, Refusal{"5 A", Unit::volt}, Refusal{"5 parsec", Unit::metre},
-                                         Refusal{"1..2", Unit::volt}, Refusal{"1,5", Unit::volt}, Refusal{"4k7k", Unit::ohm}, Refusal{"1.5k2", Unit::ohm},
-                                         Refusal{"nan", Unit::volt}, Refusal{"inf", Unit::volt}, Refusal{"1e999", Unit::volt}, Refusal{"--1", Unit::volt},
-                                         Refusal{"0x10", Unit::none}, Refusal{"5 5", Unit::volt}, Refusal{"1e99999999999", Unit::volt},
-                                         Refusal{"11111111111111111111111111111111111111111111111111111111111111111", Unit::none}));
+INSTANTIATE_TEST_SUITE_P(
+    Quantities, RefusesNonsense,
+    testing::Values(Refusal{"", Unit::volt}, Refusal{"V", Unit::volt}, Refusal{"5 A", Unit::volt},
+                    Refusal{"5 parsec", Unit::metre}, Refusal{"1..2", Unit::volt}, Refusal{"1,5", Unit::volt},
+                    Refusal{"4k7k", Unit::ohm}, Refusal{"1.5k2", Unit::ohm}, Refusal{"nan", Unit::volt},
+                    Refusal{"inf", Unit::volt}, Refusal{"1e999", Unit::volt}, Refusal{"--1", Unit::volt},
+                    Refusal{"0x10", Unit::none}, Refusal{"5 5", Unit::volt},
+                    Refusal{"1e99999999999", Unit::volt},
+                    Refusal{"11111111111111111111111111111111111111111111111111111111111111111",
+                            Unit::none}));
 
 TEST(Quantity, NamesWhatWasFoundAndExpected) {
     const auto value = parse_number("fast", Unit::second);
@@ -97,7 +92,9 @@ struct Printing {
     int digits;
     const char* text;
 };
-void PrintTo(const Printing& p, std::ostream* out) { *out << p.text; }
+void PrintTo(const Printing& p, std::ostream* out) {
+    *out << p.text;
+}
 class PrintsEngineeringNotation : public testing::TestWithParam<Printing> {};
 
 TEST_P(PrintsEngineeringNotation, WithThePrefixBetween) {
@@ -105,19 +102,26 @@ TEST_P(PrintsEngineeringNotation, WithThePrefixBetween) {
     EXPECT_EQ(print_number(c.value, c.unit, c.digits), c.text);
 }
 
-INSTANTIATE_TEST_SUITE_P(Quantities, PrintsEngineeringNotation,
-                         testing::Values(Printing{4700, Unit::ohm, 3, "4.70 kΩ"}, Printing{3.3, Unit::volt, 3, "3.30 V"}, Printing{2.2e-6, Unit::second, 3, "2.20 µs"},
-                                         Printing{182e-9, Unit::second, 3, "182 ns"}, Printing{999.6e-9, Unit::second, 3, "1.00 µs"}, Printing{-725e-9, Unit::second, 3, "−725 ns"},
-                                         Printing{0, Unit::second, 3, "0 s"}, Printing{1e6, Unit::hertz, 3, "1.00 MHz"}, Printing{17734475, Unit::hertz, 8, "17.734475 MHz"},
-                                         Printing{1e-15, Unit::farad, 3, "1.00 fF"}, Printing{0.12, Unit::ampere, 3, "120 mA"}, Printing{60, Unit::second, 3, "60.0 s"},
-                                         Printing{12, Unit::none, 3, "12.0"}, Printing{NAN, Unit::volt, 3, "unknown"}, Printing{INFINITY, Unit::volt, 3, "unknown"},
-                                         Printing{99.96e-6, Unit::second, 3, "100 µs"}));
+INSTANTIATE_TEST_SUITE_P(
+    Quantities, PrintsEngineeringNotation,
+    testing::Values(Printing{4700, Unit::ohm, 3, "4.70 kΩ"}, Printing{3.3, Unit::volt, 3, "3.30 V"},
+                    Printing{2.2e-6, Unit::second, 3, "2.20 µs"}, Printing{182e-9, Unit::second, 3, "182 ns"},
+                    Printing{999.6e-9, Unit::second, 3, "1.00 µs"},
+                    Printing{-725e-9, Unit::second, 3, "−725 ns"}, Printing{0, Unit::second, 3, "0 s"},
+                    Printing{1e6, Unit::hertz, 3, "1.00 MHz"},
+                    Printing{17734475, Unit::hertz, 8, "17.734475 MHz"},
+                    Printing{1e-15, Unit::farad, 3, "1.00 fF"}, Printing{0.12, Unit::ampere, 3, "120 mA"},
+                    Printing{60, Unit::second, 3, "60.0 s"}, Printing{12, Unit::none, 3, "12.0"},
+                    Printing{NAN, Unit::volt, 3, "unknown"}, Printing{INFINITY, Unit::volt, 3, "unknown"},
+                    Printing{99.96e-6, Unit::second, 3, "100 µs"}));
 
 TEST(Quantity, ExactPrintingReadsBackToTheSameValue) {
-    for (const double v : {4700.0, 3.3, 2.2e-6, 1.0 / 3.0, 123456.789, 1e-12, 17734475.0, -0.12, 315e6 / 88.0}) {
+    for (const double v :
+         {4700.0, 3.3, 2.2e-6, 1.0 / 3.0, 123456.789, 1e-12, 17734475.0, -0.12, 315e6 / 88.0}) {
         const auto text = print_exact(v, Unit::volt);
         std::string plain = text;
-        if (const auto at = plain.find("−"); at != std::string::npos) plain.replace(at, std::string("−").size(), "-");
+        if (const auto at = plain.find("−"); at != std::string::npos)
+            plain.replace(at, std::string("−").size(), "-");
         const auto back = parse_number(plain, Unit::volt);
         ASSERT_TRUE(back) << text;
         EXPECT_EQ(*back, v) << text;

@@ -32,7 +32,9 @@ TEST(Text, QuotesAreSafeOnATerminal) {
 
 TEST(Text, MarkupIsEscaped) {
     EXPECT_EQ(escape_markup("<b a=\"1\">&'"), "&lt;b a=&quot;1&quot;&gt;&amp;&#39;");
-    EXPECT_EQ(escape_markup(std::string("a\0b", 3)), "a\xEF\xBF\xBD" "b");
+    EXPECT_EQ(escape_markup(std::string("a\0b", 3)),
+              "a\xEF\xBF\xBD"
+              "b");
     EXPECT_EQ(escape_markup("µ\n"), "µ\n");
 }
 
@@ -52,8 +54,10 @@ TEST(Text, PluralsCount) {
 }
 
 TEST(Error, SaysPlaceFoundAndExpected) {
-    EXPECT_EQ(fail_at("a.vcd", 7, "\"?\"", "a time").value().message(), "a.vcd:7: found \"?\", expected a time");
-    EXPECT_EQ(fail_system("a.vcd", "no such file", "a file").value().message(), "a.vcd: found no such file, expected a file");
+    EXPECT_EQ(fail_at("a.vcd", 7, "\"?\"", "a time").value().message(),
+              "a.vcd:7: found \"?\", expected a time");
+    EXPECT_EQ(fail_system("a.vcd", "no such file", "a file").value().message(),
+              "a.vcd: found no such file, expected a file");
     EXPECT_EQ(fail_usage("x", "y").value().message(), "found x, expected y");
     EXPECT_EQ(fail_cancelled().value().message(), "cancelled; nothing was changed");
 }
@@ -70,7 +74,8 @@ TEST(Time, ConversionsSaturateAndRound) {
 }
 
 TEST(Statistics, SummariseByTheDefinitions) {
-    // 1..5: mean 3, median 3, sample variance (4+1+0+1+4)/4 = 2.5; p01 at rank 0.04 = 1.04, p99 at rank 3.96 = 4.96
+    // 1..5: mean 3, median 3, sample variance (4+1+0+1+4)/4 = 2.5; p01 at rank 0.04 = 1.04, p99 at rank 3.96
+    // = 4.96
     const auto s = summarise(std::vector<double>{5, 1, 4, 2, 3});
     EXPECT_EQ(s.n, 5);
     EXPECT_DOUBLE_EQ(s.min, 1);

@@ -126,7 +126,8 @@ TEST_F(OnTheDemo, AssumedNumbersOfTheChosenOptionAreNamed) {
     EXPECT_TRUE(some(*base, "rests-on-assumed", "option shift-register").empty());
     auto o = *demo->timing->find_option("shift-register");
     o.parameters[2].value.evidence.kind = EvidenceKind::assumed;
-    const auto found = some(*run(with_option(*demo, o), base.get()), "rests-on-assumed", "option shift-register");
+    const auto found =
+        some(*run(with_option(*demo, o), base.get()), "rests-on-assumed", "option shift-register");
     ASSERT_EQ(found.size(), 1U);
     EXPECT_EQ(found[0].why, "Path, slowest 56.0 ns.");
 }
@@ -167,7 +168,8 @@ TEST_F(OnTheDemo, WordsWithErrorsAreADoubt) {
 TEST_F(OnTheDemo, UnreadableSettingsAndSilentSignalsAreADoubt) {
     auto c = *demo->find_capture("idle");
     c.decode.roles["clock"] = {"CLOCK"};
-    EXPECT_THAT(some(*run(with_capture(*demo, c), base.get()), "decode-errors", "capture idle").at(0).says, testing::HasSubstr("can't be decoded"));
+    EXPECT_THAT(some(*run(with_capture(*demo, c), base.get()), "decode-errors", "capture idle").at(0).says,
+                testing::HasSubstr("can't be decoded"));
     c.decode.roles["clock"] = {"BANK"};
     c.decode.roles["latch"] = {"BANK"};
     c.decode.roles["data"] = {"BANK"};
@@ -177,9 +179,11 @@ TEST_F(OnTheDemo, UnreadableSettingsAndSilentSignalsAreADoubt) {
 
 TEST_F(OnTheDemo, OtherLengthsAreANote) {
     auto c = *demo->find_capture("idle");
-    // With the latch's other level as the pulse, the words stay; with HOLD as clock the lengths differ from poll to poll.
+    // With the latch's other level as the pulse, the words stay; with HOLD as clock the lengths differ from
+    // poll to poll.
     c.decode.roles["clock"] = {"REPLY"};
-    const auto found = some(*run(with_capture(*demo, c), base.get()), "decode-errors", "capture idle lengths");
+    const auto found =
+        some(*run(with_capture(*demo, c), base.get()), "decode-errors", "capture idle lengths");
     ASSERT_EQ(found.size(), 1U);
     EXPECT_EQ(found[0].severity, Severity::note);
 }
@@ -204,7 +208,8 @@ TEST_F(OnTheDemo, APinThatIsNotInThePortIsADoubt) {
 TEST_F(OnTheDemo, ADriverThatContradictsTheConversationIsADoubt) {
     auto pin = *demo->ports->front().find_pin("5");
     pin.driver.value = Driver::relic;  // but REPLY is what the device answers
-    EXPECT_EQ(some(*run(with_pin(*demo, "J1", pin), base.get()), "pin-unknown", "pin J1/5 driver").size(), 1U);
+    EXPECT_EQ(some(*run(with_pin(*demo, "J1", pin), base.get()), "pin-unknown", "pin J1/5 driver").size(),
+              1U);
     pin.driver.value = Driver::both;
     EXPECT_TRUE(some(*run(with_pin(*demo, "J1", pin), base.get()), "pin-unknown", "pin J1/5 driver").empty());
 }

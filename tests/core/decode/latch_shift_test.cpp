@@ -12,9 +12,9 @@ using test::trace_ns;
 
 /// A conversation made edge by edge, independent of the stand-in.
 struct Talk {
-    bool clock_idle = true;      ///< level at which the clock rests
-    bool latch_high = true;      ///< level of the latch pulse
-    bool shift_on_rise = true;   ///< the device shows its next bit after this edge
+    bool clock_idle = true;     ///< level at which the clock rests
+    bool latch_high = true;     ///< level of the latch pulse
+    bool shift_on_rise = true;  ///< the device shows its next bit after this edge
     bool bit_before_clock = true;
     std::vector<std::string> words;
     std::vector<std::size_t> clocks;  ///< per word; empty: as many as bits
@@ -52,8 +52,13 @@ Capture talk(const Talk& t) {
         }
         now += Time::us(50);
     }
-    const auto trace = [](bool first, std::vector<Time> e) { return std::make_shared<const DigitalTrace>(first, std::move(e)); };
-    return test::capture_of({{"p.latch", trace(!t.latch_high, latch)}, {"p.clk", trace(t.clock_idle, clock)}, {"p.data", trace(true, data)}}, now);
+    const auto trace = [](bool first, std::vector<Time> e) {
+        return std::make_shared<const DigitalTrace>(first, std::move(e));
+    };
+    return test::capture_of({{"p.latch", trace(!t.latch_high, latch)},
+                             {"p.clk", trace(t.clock_idle, clock)},
+                             {"p.data", trace(true, data)}},
+                            now);
 }
 
 const RoleMap roles{{"latch", {"latch"}}, {"clock", {"clk"}}, {"data", {"data"}}};
@@ -70,17 +75,21 @@ std::vector<std::string> levels(const Result<Decoding>& d) {
     return out;
 }
 
-std::string setting(const Result<Decoding>& d, const char* name) { return std::get<std::string>(d->settings.at(name)); }
+std::string setting(const Result<Decoding>& d, const char* name) {
+    return std::get<std::string>(d->settings.at(name));
+}
 
 const std::vector<std::string> words{"10110010", "00000000", "11111111", "01010101", "10110011"};
 
 struct Manner {
     const char* name;
     bool clock_idle, latch_high, shift_on_rise;
-    const char* edge;   // the sampling edge that follows from the wiring
+    const char* edge;  // the sampling edge that follows from the wiring
     const char* latch;
 };
-void PrintTo(const Manner& m, std::ostream* out) { *out << m.name; }
+void PrintTo(const Manner& m, std::ostream* out) {
+    *out << m.name;
+}
 class LatchShiftAutomatic : public testing::TestWithParam<Manner> {};
 
 TEST_P(LatchShiftAutomatic, FindsEdgeAndLatchAndReadsEveryWord) {
@@ -95,12 +104,15 @@ TEST_P(LatchShiftAutomatic, FindsEdgeAndLatchAndReadsEveryWord) {
     EXPECT_EQ(d->frames_with_errors(), 0);
 }
 
-// In every manner the first bit stands before the first clock, so the leading edge is the one to read at: falling for
-// a clock that rests high, rising for one that rests low.
+// In every manner the first bit stands before the first clock, so the leading edge is the one to read at:
+// falling for a clock that rests high, rising for one that rests low.
 INSTANTIATE_TEST_SUITE_P(Manners, LatchShiftAutomatic,
-                         testing::Values(Manner{"RestsHighShiftsOnRise", true, true, true, "fall", "high"}, Manner{"RestsHighShiftsOnFall", true, true, false, "fall", "high"},
-                                         Manner{"RestsLowShiftsOnRise", false, true, true, "rise", "high"}, Manner{"RestsLowShiftsOnFall", false, true, false, "rise", "high"},
-                                         Manner{"ActiveLowLatch", true, false, true, "fall", "low"}, Manner{"ActiveLowLatchRestsLow", false, false, true, "rise", "low"}),
+                         testing::Values(Manner{"RestsHighShiftsOnRise", true, true, true, "fall", "high"},
+                                         Manner{"RestsHighShiftsOnFall", true, true, false, "fall", "high"},
+                                         Manner{"RestsLowShiftsOnRise", false, true, true, "rise", "high"},
+                                         Manner{"RestsLowShiftsOnFall", false, true, false, "rise", "high"},
+                                         Manner{"ActiveLowLatch", true, false, true, "fall", "low"},
+                                         Manner{"ActiveLowLatchRestsLow", false, false, true, "rise", "low"}),
                          [](const auto& given) { return given.param.name; });
 
 TEST(LatchShift, ReadsAtTheTrailingEdgeWhenTheFirstBitComesWithTheFirstClock) {
@@ -161,7 +173,9 @@ TEST(LatchShift, AFixedLengthTellsShortAndLong) {
 TEST(LatchShift, UnknownLevelsAreMarked) {
     auto c = talk({true, true, true, true, {"1111"}, {}});
     const auto& data = *c.signals[2].digital;
-    c.signals[2].digital = std::make_shared<const DigitalTrace>(true, std::vector<Time>(data.edges().begin(), data.edges().end()), std::vector<Span>{{Time{}, Time::ns(14'500)}});
+    c.signals[2].digital = std::make_shared<const DigitalTrace>(
+        true, std::vector<Time>(data.edges().begin(), data.edges().end()),
+        std::vector<Span>{{Time{}, Time::ns(14'500)}});
     const auto d = decode(c);
     ASSERT_TRUE(d);
     EXPECT_EQ(d->frames[0].levels, "x111");
@@ -187,7 +201,8 @@ TEST(LatchShift, LongWordsHaveNoNumber) {
     EXPECT_EQ(value_of(std::string(64, '1'), true), 0xFFFFFFFFFFFFFFFFULL);
 }
 
-// --- one conformance suite for every decoder ---------------------------------------------------------------------
+// --- one conformance suite for every decoder
+// ---------------------------------------------------------------------
 
 class EveryDecoder : public testing::TestWithParam<const Decoder*> {};
 
@@ -243,16 +258,21 @@ TEST_P(EveryDecoder, RefusesUnknownRolesSettingsSignalsAndChoices) {
     const auto map = one_signal_each(*GetParam());
     auto odd = map;
     odd["elbow"] = {"s0"};
-    EXPECT_THAT(message(GetParam()->decode(quiet(*GetParam()), odd, {}, progress)), testing::HasSubstr("role \"elbow\""));
-    EXPECT_THAT(message(GetParam()->decode(quiet(*GetParam()), map, {{"colour", "red"}}, progress)), testing::HasSubstr("setting \"colour\""));
+    EXPECT_THAT(message(GetParam()->decode(quiet(*GetParam()), odd, {}, progress)),
+                testing::HasSubstr("role \"elbow\""));
+    EXPECT_THAT(message(GetParam()->decode(quiet(*GetParam()), map, {{"colour", "red"}}, progress)),
+                testing::HasSubstr("setting \"colour\""));
     auto missing = map;
     missing.begin()->second = {"nobody"};
-    EXPECT_THAT(message(GetParam()->decode(quiet(*GetParam()), missing, {}, progress)), testing::HasSubstr("signal \"nobody\""));
+    EXPECT_THAT(message(GetParam()->decode(quiet(*GetParam()), missing, {}, progress)),
+                testing::HasSubstr("signal \"nobody\""));
     for (const auto& s : GetParam()->settings()) {
-        EXPECT_FALSE(GetParam()->decode(quiet(*GetParam()), map, {{s.name, "no such value"}}, progress)) << s.name;
+        EXPECT_FALSE(GetParam()->decode(quiet(*GetParam()), map, {{s.name, "no such value"}}, progress))
+            << s.name;
         EXPECT_TRUE(GetParam()->decode(quiet(*GetParam()), map, {{s.name, "auto"}}, progress)) << s.name;
         for (const auto& choice : s.choices)
-            EXPECT_TRUE(GetParam()->decode(quiet(*GetParam()), map, {{s.name, choice}}, progress)) << s.name << "=" << choice;
+            EXPECT_TRUE(GetParam()->decode(quiet(*GetParam()), map, {{s.name, choice}}, progress))
+                << s.name << "=" << choice;
     }
 }
 
@@ -275,7 +295,8 @@ TEST(Decoders, AnUnknownFamilyListsTheKnownOnes) {
 TEST(Decoders, CancelledWorkGivesNothing) {
     Progress progress;
     progress.cancel();
-    const auto d = (*find_decoder("latch-shift"))->decode(talk({true, true, true, true, words, {}}), roles, {}, progress);
+    const auto d = (*find_decoder("latch-shift"))
+                       ->decode(talk({true, true, true, true, words, {}}), roles, {}, progress);
     ASSERT_FALSE(d);
     EXPECT_EQ(d.error().kind, Error::Kind::cancelled);
 }
@@ -288,7 +309,8 @@ TEST(SuggestRoles, BusiestIsClockLonePulseIsLatch) {
     EXPECT_TRUE(suggest_latch_shift_roles(test::capture_of({{"a", trace_ns(false, {1, 2})}})).empty());
 }
 
-// --- a capture that another program wrote --------------------------------------------------------------------------
+// --- a capture that another program wrote
+// --------------------------------------------------------------------------
 
 TEST(CaptureOfAnHdlSimulator, IsReadAndDecoded) {
     Progress progress;
@@ -297,7 +319,9 @@ TEST(CaptureOfAnHdlSimulator, IsReadAndDecoded) {
     EXPECT_EQ(c->resolution, Time::ps(10));
     EXPECT_EQ(c->find("supply").value()->real->values.size(), 5U);
     EXPECT_EQ(c->find_digital("shifter[11]").value()->edges().size() > 4, true);
-    const auto d = (*find_decoder("latch-shift"))->decode(*c, {{"latch", {"latch"}}, {"clock", {"clk"}}, {"data", {"data"}}}, {}, progress);
+    const auto d =
+        (*find_decoder("latch-shift"))
+            ->decode(*c, {{"latch", {"latch"}}, {"clock", {"clk"}}, {"data", {"data"}}}, {}, progress);
     ASSERT_TRUE(d) << message(d);
     // the words of the table in pad.v
     std::vector<std::uint64_t> values;

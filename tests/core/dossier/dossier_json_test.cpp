@@ -14,9 +14,13 @@ namespace {
 
 using test::message;
 
-Result<Dossier> read(const std::string& text) { return dossier_from_json(text, "d.json"); }
+Result<Dossier> read(const std::string& text) {
+    return dossier_from_json(text, "d.json");
+}
 
-std::string demo_text() { return test::read_file(test::source_folder() / "demos/calder-dial-pad.relic/dossier.json"); }
+std::string demo_text() {
+    return test::read_file(test::source_folder() / "demos/calder-dial-pad.relic/dossier.json");
+}
 
 TEST(DossierJson, TheDemoRoundTripsToTheSameValueAndText) {
     const auto d = read(demo_text());
@@ -72,7 +76,8 @@ TEST(DossierJson, FieldsOfNewerVersionsAreKept) {
 }
 
 TEST(DossierJson, TimesMayBeTextOrSeconds) {
-    const auto d = read(R"({"format":"gray-relic-dossier","version":1,"name":"n","timing":{"options":[{"id":"a","kind":"poll","parameters":[
+    const auto d = read(
+        R"({"format":"gray-relic-dossier","version":1,"name":"n","timing":{"options":[{"id":"a","kind":"poll","parameters":[
         {"key":"period","value":2.6e-6},{"key":"work","value":"1.2us"}]}]}})");
     ASSERT_TRUE(d) << message(d);
     EXPECT_EQ(d->timing->options[0].parameters[0].value.value, Time::ns(2600));
@@ -85,7 +90,9 @@ struct Fault {
     std::string text;
     const char* message;
 };
-void PrintTo(const Fault& f, std::ostream* out) { *out << f.name; }
+void PrintTo(const Fault& f, std::ostream* out) {
+    *out << f.name;
+}
 class DossierRefuses : public testing::TestWithParam<Fault> {};
 
 TEST_P(DossierRefuses, WithFileLineAndWording) {
@@ -103,25 +110,60 @@ INSTANTIATE_TEST_SUITE_P(
         Fault{"Empty", "", "d.json:1: found an empty file, expected a dossier as JSON"},
         Fault{"List", "[]", "d.json:1: found a list, expected an object for the file"},
         Fault{"NoFormat", "{}", "d.json:1: found no \"format\", expected \"format\" in the file"},
-        Fault{"OtherFormat", "{\n\"format\": \"x\"}", "d.json:2: found \"x\", expected \"gray-relic-dossier\""},
-        Fault{"NewerVersion", "{\"format\": \"gray-relic-dossier\",\n\"version\": 2}", "d.json:2: found 2, expected a whole number from 1 to 1 for version"},
-        Fault{"VersionNoNumber", "{\"format\": \"gray-relic-dossier\",\n\"version\": \"1\"}", "d.json:2: found \"1\", expected a whole number from 1 to 1 for version"},
-        Fault{"NoName", "{\"format\": \"gray-relic-dossier\", \"version\": 1}", "d.json:1: found no \"name\", expected \"name\" in the file"},
-        Fault{"NameNoText", "{\"format\": \"gray-relic-dossier\", \"version\": 1,\n\n\"name\": 7}", "d.json:3: found 7, expected text for name"},
+        Fault{"OtherFormat", "{\n\"format\": \"x\"}",
+              "d.json:2: found \"x\", expected \"gray-relic-dossier\""},
+        Fault{"NewerVersion", "{\"format\": \"gray-relic-dossier\",\n\"version\": 2}",
+              "d.json:2: found 2, expected a whole number from 1 to 1 for version"},
+        Fault{"VersionNoNumber", "{\"format\": \"gray-relic-dossier\",\n\"version\": \"1\"}",
+              "d.json:2: found \"1\", expected a whole number from 1 to 1 for version"},
+        Fault{"NoName", "{\"format\": \"gray-relic-dossier\", \"version\": 1}",
+              "d.json:1: found no \"name\", expected \"name\" in the file"},
+        Fault{"NameNoText", "{\"format\": \"gray-relic-dossier\", \"version\": 1,\n\n\"name\": 7}",
+              "d.json:3: found 7, expected text for name"},
         Fault{"PortsNoList", head + " \"ports\": 5}", "d.json:5: found 5, expected a list for ports"},
-        Fault{"PortNoObject", head + " \"ports\": [\n 1]}", "d.json:6: found 1, expected an object for ports[0]"},
-        Fault{"BadDriver", head + " \"ports\": [{\"id\": \"J1\", \"pins\": [\n{\"number\": \"1\",\n\"driver\": {\n\"value\": \"me\"}}]}]}", "d.json:8: found \"me\", expected relic, bridge, both, supply or nobody for ports[0].pins[0].driver.value"},
-        Fault{"BadEvidence", head + " \"ports\": [{\"id\": \"J1\", \"pins\": [{\"number\": \"1\", \"name\": {\n\"evidence\": \"hearsay\"}}]}]}", "d.json:6: found \"hearsay\", expected measured, documented, deduced or assumed for ports[0].pins[0].name.evidence"},
-        Fault{"BadVolts", head + " \"ports\": [{\"id\": \"J1\", \"pins\": [{\"number\": \"1\", \"volts_max\": {\n\"value\": \"5 A\"}}]}]}", "d.json:6: found \"5 A\", expected a voltage like 3V3 for ports[0].pins[0].volts_max.value"},
-        Fault{"TwoPins", head + " \"ports\": [{\"id\": \"J1\", \"pins\": [{\"number\": \"1\"},\n{\"number\": \"1\"}]}]}", "d.json:6: found \"1\" a second time, expected each one once in ports[0].pins"},
-        Fault{"EmptyId", head + " \"ports\": [{\"id\": \"\"}]}", "d.json:5: found an empty text, expected a name for ports[0].id"},
-        Fault{"FileOutside", head + " \"captures\": [{\"id\": \"a\",\n\"file\": \"../../etc/passwd\"}]}", "d.json:6: found \"../../etc/passwd\", expected a path inside the dossier's folder"},
-        Fault{"FileAbsolute", head + " \"captures\": [{\"id\": \"a\", \"file\": \"/etc/passwd\"}]}", "d.json:5: found \"/etc/passwd\", expected a path inside the dossier's folder"},
-        Fault{"FileMissing", head + " \"captures\": [{\"id\": \"a\"}]}", "d.json:5: found no \"file\", expected \"file\" in captures[0]"},
-        Fault{"BadTime", head + " \"timing\": {\"options\": [{\"id\": \"a\", \"kind\": \"poll\", \"parameters\": [{\"key\": \"period\",\n\"value\": \"soon\"}]}]}}", "d.json:6: found \"soon\", expected a time like 2.2us for timing.options[0].parameters[0].value"},
-        Fault{"BadEdge", head + " \"timing\": {\"intervals\": [{\"id\": \"a\",\n\"from\": \"STEP\", \"to\": \"b:rise\", \"kind\": \"width\"}]}}", "d.json:6: found \"STEP\", expected an edge like STEP:rise, STEP:fall or STEP:any"},
-        Fault{"BadKind", head + " \"timing\": {\"intervals\": [{\"id\": \"a\", \"from\": \"a:rise\", \"to\": \"b:rise\",\n\"kind\": \"nap\"}]}}", "d.json:6: found \"nap\", expected response, setup, hold, width, period, gap or look for timing.intervals[0].kind"},
-        Fault{"ChosenNobody", head + " \"timing\": {\"options\": [],\n\"chosen\": \"x\"}}", "d.json:6: found \"x\", expected the id of one of the options"}),
+        Fault{"PortNoObject", head + " \"ports\": [\n 1]}",
+              "d.json:6: found 1, expected an object for ports[0]"},
+        Fault{"BadDriver",
+              head + " \"ports\": [{\"id\": \"J1\", \"pins\": [\n{\"number\": \"1\",\n\"driver\": "
+                     "{\n\"value\": \"me\"}}]}]}",
+              "d.json:8: found \"me\", expected relic, bridge, both, supply or nobody for "
+              "ports[0].pins[0].driver.value"},
+        Fault{"BadEvidence",
+              head + " \"ports\": [{\"id\": \"J1\", \"pins\": [{\"number\": \"1\", \"name\": "
+                     "{\n\"evidence\": \"hearsay\"}}]}]}",
+              "d.json:6: found \"hearsay\", expected measured, documented, deduced or assumed for "
+              "ports[0].pins[0].name.evidence"},
+        Fault{"BadVolts",
+              head + " \"ports\": [{\"id\": \"J1\", \"pins\": [{\"number\": \"1\", \"volts_max\": "
+                     "{\n\"value\": \"5 A\"}}]}]}",
+              "d.json:6: found \"5 A\", expected a voltage like 3V3 for ports[0].pins[0].volts_max.value"},
+        Fault{"TwoPins",
+              head + " \"ports\": [{\"id\": \"J1\", \"pins\": [{\"number\": \"1\"},\n{\"number\": \"1\"}]}]}",
+              "d.json:6: found \"1\" a second time, expected each one once in ports[0].pins"},
+        Fault{"EmptyId", head + " \"ports\": [{\"id\": \"\"}]}",
+              "d.json:5: found an empty text, expected a name for ports[0].id"},
+        Fault{"FileOutside", head + " \"captures\": [{\"id\": \"a\",\n\"file\": \"../../etc/passwd\"}]}",
+              "d.json:6: found \"../../etc/passwd\", expected a path inside the dossier's folder"},
+        Fault{"FileAbsolute", head + " \"captures\": [{\"id\": \"a\", \"file\": \"/etc/passwd\"}]}",
+              "d.json:5: found \"/etc/passwd\", expected a path inside the dossier's folder"},
+        Fault{"FileMissing", head + " \"captures\": [{\"id\": \"a\"}]}",
+              "d.json:5: found no \"file\", expected \"file\" in captures[0]"},
+        Fault{
+            "BadTime",
+            head + " \"timing\": {\"options\": [{\"id\": \"a\", \"kind\": \"poll\", \"parameters\": "
+                   "[{\"key\": \"period\",\n\"value\": \"soon\"}]}]}}",
+            "d.json:6: found \"soon\", expected a time like 2.2us for timing.options[0].parameters[0].value"},
+        Fault{"BadEdge",
+              head + " \"timing\": {\"intervals\": [{\"id\": \"a\",\n\"from\": \"STEP\", \"to\": \"b:rise\", "
+                     "\"kind\": \"width\"}]}}",
+              "d.json:6: found \"STEP\", expected an edge like STEP:rise, STEP:fall or STEP:any"},
+        Fault{"BadKind",
+              head + " \"timing\": {\"intervals\": [{\"id\": \"a\", \"from\": \"a:rise\", \"to\": "
+                     "\"b:rise\",\n\"kind\": \"nap\"}]}}",
+              "d.json:6: found \"nap\", expected response, setup, hold, width, period, gap or look for "
+              "timing.intervals[0].kind"},
+        Fault{"ChosenNobody", head + " \"timing\": {\"options\": [],\n\"chosen\": \"x\"}}",
+              "d.json:6: found \"x\", expected the id of one of the options"}),
     [](const auto& given) { return given.param.name; });
 
 TEST(DossierJson, BrokenJsonIsToldWithItsLine) {
@@ -221,10 +263,14 @@ TEST(Connector, TheShippedOneIsReadAndMirrors) {
 }
 
 TEST(Connector, BadNamesAndFilesAreRefused) {
-    EXPECT_THAT(message(load_connector("../../etc/passwd", "data")), testing::HasSubstr("an id of small letters"));
+    EXPECT_THAT(message(load_connector("../../etc/passwd", "data")),
+                testing::HasSubstr("an id of small letters"));
     EXPECT_FALSE(load_connector("no-such", test::source_folder() / "data"));
-    EXPECT_THAT(message(connector_from_json("{\"id\":\"a\",\"name\":\"b\",\n\"shell_diameter_mm\": 1e9}", "c.json")), testing::HasSubstr("c.json:2: found"));
-    EXPECT_THAT(message(connector_from_json("nonsense", "c.json")), testing::HasSubstr("a connector as JSON"));
+    EXPECT_THAT(
+        message(connector_from_json("{\"id\":\"a\",\"name\":\"b\",\n\"shell_diameter_mm\": 1e9}", "c.json")),
+        testing::HasSubstr("c.json:2: found"));
+    EXPECT_THAT(message(connector_from_json("nonsense", "c.json")),
+                testing::HasSubstr("a connector as JSON"));
 }
 
 }  // namespace

@@ -19,7 +19,8 @@ TEST(Store, NewDossiersAreEmptyAndReadable) {
     ASSERT_TRUE(d) << message(d);
     EXPECT_EQ(d->about->name, "My job");
     EXPECT_TRUE(d->ports->empty());
-    EXPECT_THAT(message(new_dossier(folder / "a.relic", "Again")), testing::HasSubstr("expected a new or empty folder"));
+    EXPECT_THAT(message(new_dossier(folder / "a.relic", "Again")),
+                testing::HasSubstr("expected a new or empty folder"));
     EXPECT_THAT(message(new_dossier(folder / "b.relic", "  ")), testing::HasSubstr("a name for the dossier"));
     EXPECT_FALSE(fs::exists(folder / "b.relic"));
 }
@@ -49,7 +50,8 @@ TEST(Store, SavingBringsCapturesInAndNeverOverwrites) {
     ASSERT_TRUE(saved) << message(saved);
     EXPECT_EQ(saved->find_capture("a")->file, "captures/one.vcd");
     EXPECT_EQ(saved->find_capture("a")->outside, "");
-    saved = save_dossier(with_capture(*saved, outside(folder / "other" / "one.vcd", "b")), folder / "a.relic", folder / "a.relic");
+    saved = save_dossier(with_capture(*saved, outside(folder / "other" / "one.vcd", "b")), folder / "a.relic",
+                         folder / "a.relic");
     ASSERT_TRUE(saved) << message(saved);
     EXPECT_EQ(saved->find_capture("b")->file, "captures/one-2.vcd");
     EXPECT_EQ(test::read_file(folder / "a.relic/captures/one.vcd"), "first");
@@ -60,7 +62,9 @@ TEST(Store, SavingBringsCapturesInAndNeverOverwrites) {
 TEST(Store, SaveAsCarriesTheCapturesAlong) {
     TempFolder folder;
     test::write_file(folder / "one.vcd", "bytes");
-    auto saved = save_dossier(with_capture(with_about({}, {"n", "", 1, ""}), outside(folder / "one.vcd", "a")), folder / "a.relic", {});
+    auto saved =
+        save_dossier(with_capture(with_about({}, {"n", "", 1, ""}), outside(folder / "one.vcd", "a")),
+                     folder / "a.relic", {});
     ASSERT_TRUE(saved);
     const auto copy = save_dossier(*saved, folder / "b.relic", folder / "a.relic");
     ASSERT_TRUE(copy) << message(copy);
@@ -86,7 +90,8 @@ TEST(Store, LinksThatLeadOutAreNotFollowed) {
     CaptureRef c;
     c.id = c.title = "x";
     c.file = "captures/x.vcd";
-    EXPECT_THAT(message(capture_path(c, folder / "a.relic")), testing::HasSubstr("a link that leads out of the dossier"));
+    EXPECT_THAT(message(capture_path(c, folder / "a.relic")),
+                testing::HasSubstr("a link that leads out of the dossier"));
     c.file = "captures/none.vcd";
     EXPECT_THAT(message(capture_path(c, folder / "a.relic")), testing::HasSubstr("no such file"));
 }
@@ -94,7 +99,8 @@ TEST(Store, LinksThatLeadOutAreNotFollowed) {
 TEST(Store, AMissingDossierIsASystemError) {
     const auto d = load_dossier("/nonexistent.relic");
     ASSERT_FALSE(d);
-    EXPECT_EQ(message(d), "/nonexistent.relic/dossier.json: found No such file or directory, expected a readable file");
+    EXPECT_EQ(message(d),
+              "/nonexistent.relic/dossier.json: found No such file or directory, expected a readable file");
 }
 
 }  // namespace

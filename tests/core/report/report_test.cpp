@@ -19,7 +19,9 @@ std::shared_ptr<const Analysis> analysis_of(const Dossier& d) {
     return *analyse(d, test::source_folder() / "demos/calder-dial-pad.relic", store, progress);
 }
 
-Dossier demo() { return *load_dossier(test::source_folder() / "demos/calder-dial-pad.relic"); }
+Dossier demo() {
+    return *load_dossier(test::source_folder() / "demos/calder-dial-pad.relic");
+}
 const std::filesystem::path data = test::source_folder() / "data";
 
 /// Every opening tag of the kinds we write is closed, in order: a small check that needs no library.
@@ -29,7 +31,8 @@ void expect_well_formed(const std::string& html) {
         const auto end = html.find('>', at);
         ASSERT_NE(end, std::string::npos);
         auto tag = html.substr(at + 1, end - at - 1);
-        if (tag.front() == '!' || tag.back() == '/' || tag.starts_with("meta") || tag.starts_with("br")) continue;
+        if (tag.front() == '!' || tag.back() == '/' || tag.starts_with("meta") || tag.starts_with("br"))
+            continue;
         const bool closing = tag.front() == '/';
         if (closing) tag.erase(0, 1);
         const auto name = tag.substr(0, tag.find(' '));
@@ -107,7 +110,8 @@ TEST(Figures, HistogramMarksWhatIsLate) {
     const auto svg = histogram_figure("t", {1e-6, 2e-6, 5e-6}, 3e-6, Driver::bridge);
     EXPECT_THAT(svg, HasSubstr(std::string(paper::oxide)));
     EXPECT_THAT(svg, HasSubstr("host looks at 3.00 µs"));
-    EXPECT_THAT(histogram_figure("t", {1e-6}, 3e-6, Driver::bridge), Not(HasSubstr(std::string(paper::oxide))));
+    EXPECT_THAT(histogram_figure("t", {1e-6}, 3e-6, Driver::bridge),
+                Not(HasSubstr(std::string(paper::oxide))));
     EXPECT_THAT(histogram_figure("t", {}, std::nullopt, Driver::relic), HasSubstr("nothing measured"));
 }
 

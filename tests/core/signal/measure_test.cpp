@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/signal/measure.hpp"
 
+#include "core/base/random.hpp"
 #include "core/signal/sampling.hpp"
 #include "core/signal/vcd_writer.hpp"
-#include "core/base/random.hpp"
 #include "tests/core/helpers.hpp"
 
 namespace grayrelic {
@@ -49,7 +49,7 @@ TEST(MeasurePulses, NothingIsMeasuredAcrossUnknownSpans) {
 
 TEST(MeasureDelay, FirstAnswerBeforeTheNextQuestion) {
     const auto from = trace_ns(false, {100, 150, 200, 250, 300, 350});  // rises 100, 200, 300
-    const auto to = trace_ns(false, {110, 120, 290, 900});              // rise 110, fall 120, rise 290, fall 900
+    const auto to = trace_ns(false, {110, 120, 290, 900});  // rise 110, fall 120, rise 290, fall 900
     const auto m = measure_delay(*from, Direction::rise, *to, Direction::any);
     ASSERT_EQ(m.answered.size(), 3U);
     EXPECT_EQ(m.answered[0].length(), Time::ns(10));
@@ -164,7 +164,8 @@ TEST_P(FindsTheSamplePeriod, ThroughTheFilesRounding) {
     ASSERT_TRUE(found);
     EXPECT_NEAR(static_cast<double>(found->count()), GetParam() * 1000.0, GetParam() * 1000.0 * 1e-4);
 }
-INSTANTIATE_TEST_SUITE_P(Rates, FindsTheSamplePeriod, testing::Values(41.0 + 2.0 / 3.0, 10.0, 62.5, 2000.0, 1000.0 / 12.0, 500.0));
+INSTANTIATE_TEST_SUITE_P(Rates, FindsTheSamplePeriod,
+                         testing::Values(41.0 + 2.0 / 3.0, 10.0, 62.5, 2000.0, 1000.0 / 12.0, 500.0));
 
 TEST(SamplePeriod, IsNotInventedForTimesOnNoGrid) {
     Random random(9);
@@ -172,13 +173,15 @@ TEST(SamplePeriod, IsNotInventedForTimesOnNoGrid) {
     Time t;
     for (int i = 0; i < 3000; ++i)
         times.push_back(t += Time::ns(20 + static_cast<long>(random.below(100'000))));
-    EXPECT_FALSE(find_sample_period(test::capture_of({{"a", std::make_shared<const DigitalTrace>(false, times)}})));
+    EXPECT_FALSE(
+        find_sample_period(test::capture_of({{"a", std::make_shared<const DigitalTrace>(false, times)}})));
     EXPECT_FALSE(find_sample_period(test::capture_of({{"a", trace_ns(false, {10, 20})}})));
 }
 
 TEST(Sampling, CountsPulsesUnderThreeSamples) {
     // pulses of 2, 4 and 3 samples of 10 ns
-    const auto c = test::capture_of({{"a", trace_ns(false, {100, 120, 160, 190})}, {"quiet", trace_ns(false, {})}});
+    const auto c =
+        test::capture_of({{"a", trace_ns(false, {100, 120, 160, 190})}, {"quiet", trace_ns(false, {})}});
     const auto report = judge_sampling(c, Time::ns(10));
     ASSERT_EQ(report.lines.size(), 1U);
     EXPECT_EQ(report.lines[0].too_short, 1);
@@ -213,7 +216,9 @@ TEST(VcdWriter, WhatIsWrittenReadsBackTheSame) {
     VcdOutput out;
     out.wires.push_back({"a", trace_ns(false, {10, 20, 35})});
     out.wires.push_back({"b", trace_ns(true, {20})});
-    out.wires.push_back({"c", std::make_shared<const DigitalTrace>(true, at_ns({50}), std::vector<Span>{{Time{}, Time::ns(5)}, {Time::ns(30), Time::ns(40)}})});
+    out.wires.push_back({"c", std::make_shared<const DigitalTrace>(
+                                  true, at_ns({50}),
+                                  std::vector<Span>{{Time{}, Time::ns(5)}, {Time::ns(30), Time::ns(40)}})});
     out.end = Time::ns(100);
     const auto text = write_vcd(out);
     const auto back = test::vcd(text);
@@ -223,8 +228,12 @@ TEST(VcdWriter, WhatIsWrittenReadsBackTheSame) {
         const auto& want = *out.wires[i].trace;
         const auto& got = *back->signals[i].digital;
         EXPECT_EQ(back->signals[i].name, "capture." + out.wires[i].name);
-        EXPECT_TRUE(std::equal(want.edges().begin(), want.edges().end(), got.edges().begin(), got.edges().end())) << out.wires[i].name;
-        EXPECT_TRUE(std::equal(want.unknown().begin(), want.unknown().end(), got.unknown().begin(), got.unknown().end())) << out.wires[i].name;
+        EXPECT_TRUE(
+            std::equal(want.edges().begin(), want.edges().end(), got.edges().begin(), got.edges().end()))
+            << out.wires[i].name;
+        EXPECT_TRUE(std::equal(want.unknown().begin(), want.unknown().end(), got.unknown().begin(),
+                               got.unknown().end()))
+            << out.wires[i].name;
         EXPECT_EQ(want.first_level(), got.first_level());
     }
     EXPECT_EQ(text, write_vcd(out));

@@ -69,8 +69,10 @@ TEST_P(PyramidAgrees, WithBinarySearch) {
         edges.push_back(t += Time::ps(1 + static_cast<long>(random.below(1000))));
     const DigitalTrace trace(false, edges);
     const auto check = [&](Time at) {
-        EXPECT_EQ(trace.edges_before(at), static_cast<std::size_t>(std::lower_bound(edges.begin(), edges.end(), at) - edges.begin()));
-        EXPECT_EQ(trace.edges_until(at), static_cast<std::size_t>(std::upper_bound(edges.begin(), edges.end(), at) - edges.begin()));
+        EXPECT_EQ(trace.edges_before(at),
+                  static_cast<std::size_t>(std::lower_bound(edges.begin(), edges.end(), at) - edges.begin()));
+        EXPECT_EQ(trace.edges_until(at),
+                  static_cast<std::size_t>(std::upper_bound(edges.begin(), edges.end(), at) - edges.begin()));
     };
     for (int i = 0; i < 500; ++i)
         check(Time::ps(static_cast<long>(random.below(static_cast<std::uint64_t>(t.count()) + 100))));
@@ -83,7 +85,8 @@ TEST_P(PyramidAgrees, WithBinarySearch) {
     check(Time::max());
 }
 
-INSTANTIATE_TEST_SUITE_P(Sizes, PyramidAgrees, testing::Values(1, 2, 63, 64, 65, 127, 128, 129, 4095, 4096, 4097, 4160, 262'145));
+INSTANTIATE_TEST_SUITE_P(Sizes, PyramidAgrees,
+                         testing::Values(1, 2, 63, 64, 65, 127, 128, 129, 4095, 4096, 4097, 4160, 262'145));
 
 TEST(DigitalTrace, ThePyramidCostsLittle) {
     std::vector<Time> edges;
@@ -119,7 +122,8 @@ TEST(Columns, ShowALonePulseHoweverFarOneZoomsOut) {
     const auto t = trace_ns(false, {500'000'000, 500'000'010});
     std::vector<Column> columns(800);
     fill_columns(*t, Time{}, Time::s(1), columns);
-    const auto hits = std::count_if(columns.begin(), columns.end(), [](const Column& c) { return c.edge_count == 2; });
+    const auto hits =
+        std::count_if(columns.begin(), columns.end(), [](const Column& c) { return c.edge_count == 2; });
     EXPECT_EQ(hits, 1);
 }
 

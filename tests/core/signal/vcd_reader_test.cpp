@@ -12,9 +12,13 @@ using test::at_ns;
 using test::message;
 using test::vcd;
 
-constexpr const char* header = "$timescale 1 ns $end\n$scope module top $end\n$var wire 1 ! a $end\n$var wire 1 \" b $end\n$upscope $end\n$enddefinitions $end\n";
+constexpr const char* header =
+    "$timescale 1 ns $end\n$scope module top $end\n$var wire 1 ! a $end\n$var wire 1 \" b $end\n$upscope "
+    "$end\n$enddefinitions $end\n";
 
-const DigitalTrace& digital(const Result<Capture>& c, const char* name) { return **c->find_digital(name); }
+const DigitalTrace& digital(const Result<Capture>& c, const char* name) {
+    return **c->find_digital(name);
+}
 
 std::vector<Time> edges(const Result<Capture>& c, const char* name) {
     const auto e = digital(c, name).edges();
@@ -38,21 +42,28 @@ struct Scale {
     const char* text;
     long long ps;
 };
-void PrintTo(const Scale& s, std::ostream* out) { *out << s.text; }
+void PrintTo(const Scale& s, std::ostream* out) {
+    *out << s.text;
+}
 class VcdTimescale : public testing::TestWithParam<Scale> {};
 
 TEST_P(VcdTimescale, ScalesTime) {
-    const auto c = vcd(std::string("$timescale ") + GetParam().text + "\n$var wire 1 ! a $end $enddefinitions $end #0 0! #3 1! #6");
+    const auto c = vcd(std::string("$timescale ") + GetParam().text +
+                       "\n$var wire 1 ! a $end $enddefinitions $end #0 0! #3 1! #6");
     ASSERT_TRUE(c) << message(c);
     EXPECT_EQ(edges(c, "a"), (std::vector<Time>{Time::ps(3 * GetParam().ps)}));
 }
 
 INSTANTIATE_TEST_SUITE_P(All, VcdTimescale,
-                         testing::Values(Scale{"1 s $end", 1'000'000'000'000}, Scale{"10 ms $end", 10'000'000'000}, Scale{"100us $end", 100'000'000}, Scale{"1ns $end", 1'000},
-                                         Scale{"10 ps $end", 10}, Scale{"100ns$end", 100'000}, Scale{"1\n\tps\n$end", 1}));
+                         testing::Values(Scale{"1 s $end", 1'000'000'000'000},
+                                         Scale{"10 ms $end", 10'000'000'000},
+                                         Scale{"100us $end", 100'000'000}, Scale{"1ns $end", 1'000},
+                                         Scale{"10 ps $end", 10}, Scale{"100ns$end", 100'000},
+                                         Scale{"1\n\tps\n$end", 1}));
 
 TEST(Vcd, FemtosecondsAreRoundedAndTheErrorIsTold) {
-    const auto c = vcd("$timescale 1 fs $end $var wire 1 ! a $end $enddefinitions $end #0 0! #1499 1! #2500 0! #9000");
+    const auto c =
+        vcd("$timescale 1 fs $end $var wire 1 ! a $end $enddefinitions $end #0 0! #1499 1! #2500 0! #9000");
     ASSERT_TRUE(c) << message(c);
     EXPECT_EQ(edges(c, "a"), (std::vector<Time>{Time::ps(1), Time::ps(3)}));
     EXPECT_EQ(c->rounding, Time::ps(1));  // 0.5 ps, rounded up to a whole picosecond
@@ -64,7 +75,9 @@ TEST(Vcd, UnknownLevelsAreNoEdges) {
     ASSERT_TRUE(c) << message(c);
     EXPECT_EQ(edges(c, "a"), at_ns({30}));
     const auto unknown = digital(c, "a").unknown();
-    EXPECT_EQ((std::vector<Span>(unknown.begin(), unknown.end())), (std::vector<Span>{{Time::ns(0), Time::ns(10)}, {Time::ns(20), Time::ns(30)}, {Time::ns(40), Time::ns(50)}}));
+    EXPECT_EQ((std::vector<Span>(unknown.begin(), unknown.end())),
+              (std::vector<Span>{
+                  {Time::ns(0), Time::ns(10)}, {Time::ns(20), Time::ns(30)}, {Time::ns(40), Time::ns(50)}}));
 }
 
 TEST(Vcd, ASignalWithoutAnyValueIsUnknownThroughout) {
@@ -91,15 +104,19 @@ TEST(Vcd, RepeatedTimesAndMissingTimeZeroAreFine) {
 }
 
 TEST(Vcd, DumpOffAndOn) {
-    const auto c = vcd(std::string(header) + "#0 $dumpvars 0! 0\" $end #10 1! #20 $dumpoff x! x\" $end #40 $dumpon 1! 0\" $end #50 $dumpall 1! 0\" $end #60");
+    const auto c = vcd(std::string(header) +
+                       "#0 $dumpvars 0! 0\" $end #10 1! #20 $dumpoff x! x\" $end #40 $dumpon 1! 0\" $end #50 "
+                       "$dumpall 1! 0\" $end #60");
     ASSERT_TRUE(c) << message(c);
     EXPECT_EQ(edges(c, "a"), at_ns({10}));
     EXPECT_FALSE(digital(c, "a").known_between(Time::ns(25), Time::ns(26)));
 }
 
 TEST(Vcd, VectorsBecomeTheirBits) {
-    const auto c = vcd("$timescale 1 ns $end $scope module t $end $var reg 3 # q [2:0] $end $var reg 2 $ up [0:1] $end $upscope $end $enddefinitions $end "
-                       "#0 b0 # b01 $ #10 b101 # b10 $ #20 bx1 # #30");
+    const auto c =
+        vcd("$timescale 1 ns $end $scope module t $end $var reg 3 # q [2:0] $end $var reg 2 $ up [0:1] $end "
+            "$upscope $end $enddefinitions $end "
+            "#0 b0 # b01 $ #10 b101 # b10 $ #20 bx1 # #30");
     ASSERT_TRUE(c) << message(c);
     EXPECT_EQ(edges(c, "q[2]"), at_ns({10}));
     EXPECT_EQ(edges(c, "t.q[1]"), at_ns({}));
@@ -118,10 +135,13 @@ struct Extension {
     const char* value;
     const char* bits;
 };
-void PrintTo(const Extension& e, std::ostream* out) { *out << e.value; }
+void PrintTo(const Extension& e, std::ostream* out) {
+    *out << e.value;
+}
 class VcdLeftExtension : public testing::TestWithParam<Extension> {};
 TEST_P(VcdLeftExtension, FollowsTheStandardsTable) {
-    const auto c = vcd(std::string("$var reg 4 ! q $end $enddefinitions $end #0 b0101 ! #1 b") + GetParam().value + " ! #2");
+    const auto c = vcd(std::string("$var reg 4 ! q $end $enddefinitions $end #0 b0101 ! #1 b") +
+                       GetParam().value + " ! #2");
     ASSERT_TRUE(c) << message(c);
     std::string seen;
     for (int i = 3; i >= 0; --i) {
@@ -131,17 +151,24 @@ TEST_P(VcdLeftExtension, FollowsTheStandardsTable) {
     EXPECT_EQ(seen, GetParam().bits);
 }
 // IEEE 1364-2005, table 18-2: 1 and 0 extend with 0, x with x, z with z (unknown here).
-INSTANTIATE_TEST_SUITE_P(Table, VcdLeftExtension, testing::Values(Extension{"10", "0010"}, Extension{"01", "0001"}, Extension{"x10", "xx10"}, Extension{"z0", "xxx0"}, Extension{"0x10", "0x10"}, Extension{"1", "0001"}));
+INSTANTIATE_TEST_SUITE_P(Table, VcdLeftExtension,
+                         testing::Values(Extension{"10", "0010"}, Extension{"01", "0001"},
+                                         Extension{"x10", "xx10"}, Extension{"z0", "xxx0"},
+                                         Extension{"0x10", "0x10"}, Extension{"1", "0001"}));
 
 TEST(Vcd, OneIdentifierMayNameSeveralSignals) {
-    const auto c = vcd("$var wire 1 ! a $end $scope module s $end $var wire 1 ! a2 $end $upscope $end $enddefinitions $end #0 0! #7 1! #8");
+    const auto c =
+        vcd("$var wire 1 ! a $end $scope module s $end $var wire 1 ! a2 $end $upscope $end $enddefinitions "
+            "$end #0 0! #7 1! #8");
     ASSERT_TRUE(c) << message(c);
     EXPECT_EQ(c->signals.size(), 2U);
     EXPECT_EQ(c->signals[0].digital, c->signals[1].digital);
 }
 
 TEST(Vcd, RealsAndEventsAreKept) {
-    const auto c = vcd("$var real 64 r volts $end $var event 1 e tick $end $var wire 1 ! a $end $enddefinitions $end #0 r3.3 r 0! #5 1e r-2.5e-3 r #9 1e 1! #9");
+    const auto c =
+        vcd("$var real 64 r volts $end $var event 1 e tick $end $var wire 1 ! a $end $enddefinitions $end #0 "
+            "r3.3 r 0! #5 1e r-2.5e-3 r #9 1e 1! #9");
     ASSERT_TRUE(c) << message(c);
     EXPECT_EQ(c->signals[0].kind, SignalKind::real);
     EXPECT_EQ(c->signals[0].real->values, (std::vector<double>{3.3, -2.5e-3}));
@@ -151,20 +178,26 @@ TEST(Vcd, RealsAndEventsAreKept) {
 }
 
 TEST(Vcd, GluedHeadersAndLongIdentifiersAreRead) {
-    const auto c = vcd("$timescale 1ns$end\n$var wire 1 abcd a$end\n$var wire 1 ~~~ b $end\n$enddefinitions$end\n#0\n0abcd\n1~~~\n#4\n1abcd\n");
+    const auto c =
+        vcd("$timescale 1ns$end\n$var wire 1 abcd a$end\n$var wire 1 ~~~ b "
+            "$end\n$enddefinitions$end\n#0\n0abcd\n1~~~\n#4\n1abcd\n");
     ASSERT_TRUE(c) << message(c);
     EXPECT_EQ(edges(c, "a"), at_ns({4}));
     EXPECT_TRUE(digital(c, "b").first_level());
 }
 
 TEST(Vcd, WindowsLineEndsAndCommentsAreFine) {
-    const auto c = vcd("$date today $end\r\n$comment any $thing here $end\r\n$timescale 1 ns $end\r\n$var wire 1 ! a $end\r\n$enddefinitions $end\r\n#0\r\n0!\r\n$comment mid $end\r\n#3\r\n1!\r\n");
+    const auto c =
+        vcd("$date today $end\r\n$comment any $thing here $end\r\n$timescale 1 ns $end\r\n$var wire 1 ! a "
+            "$end\r\n$enddefinitions $end\r\n#0\r\n0!\r\n$comment mid $end\r\n#3\r\n1!\r\n");
     ASSERT_TRUE(c) << message(c);
     EXPECT_EQ(edges(c, "a"), at_ns({3}));
 }
 
 TEST(Vcd, DeepScopesMakeDottedPaths) {
-    const auto c = vcd("$scope module a $end $scope begin b $end $var wire 1 ! x $end $upscope $end $var wire 1 \" x $end $upscope $end $enddefinitions $end #0 0! 1\"");
+    const auto c =
+        vcd("$scope module a $end $scope begin b $end $var wire 1 ! x $end $upscope $end $var wire 1 \" x "
+            "$end $upscope $end $enddefinitions $end #0 0! 1\"");
     ASSERT_TRUE(c);
     EXPECT_EQ(c->signals[0].name, "a.b.x");
     EXPECT_EQ(c->signals[1].name, "a.x");
@@ -172,14 +205,17 @@ TEST(Vcd, DeepScopesMakeDottedPaths) {
     EXPECT_TRUE(c->find("b.x"));
 }
 
-// --- what is refused: message, line and wording ----------------------------------------------------------------
+// --- what is refused: message, line and wording
+// ----------------------------------------------------------------
 
 struct Fault {
     const char* name;
     std::string text;
     const char* message;
 };
-void PrintTo(const Fault& f, std::ostream* out) { *out << f.name; }
+void PrintTo(const Fault& f, std::ostream* out) {
+    *out << f.name;
+}
 class VcdRefuses : public testing::TestWithParam<Fault> {};
 
 TEST_P(VcdRefuses, WithPlaceAndWording) {
@@ -191,44 +227,74 @@ TEST_P(VcdRefuses, WithPlaceAndWording) {
 
 INSTANTIATE_TEST_SUITE_P(
     Faults, VcdRefuses,
-    testing::Values(Fault{"Empty", "", "t.vcd:1: found the end of the file, expected a value change dump with $var definitions"},
-                    Fault{"BlankLines", "\n\n\n", "t.vcd:3: found the end of the file, expected a value change dump with $var definitions"},
-                    Fault{"NoVcd", "time,a,b\n0,1,0\n", "t.vcd:1: found \"time,a,b\", expected a header keyword such as $timescale, $scope or $var"},
-                    Fault{"HeaderNeverEnds", "$timescale 1 ns $end\n$var wire 1 ! a $end\n", "t.vcd:2: found the end of the file, expected $enddefinitions $end"},
-                    Fault{"CommentNeverEnds", "$comment never\nends\n", "t.vcd:2: found the end of the file, expected $end after \"$comment\""},
-                    Fault{"BadTimescale", "$timescale 3 ns $end\n", "t.vcd:1: found \"3\", expected a time scale of 1, 10 or 100 with s, ms, us, ns, ps or fs"},
-                    Fault{"BadUnit", "$timescale 1 min $end\n", "t.vcd:1: found \"1\", expected a time scale of 1, 10 or 100 with s, ms, us, ns, ps or fs"},
-                    Fault{"ZeroWidth", "\n$var wire 0 ! a $end\n", "t.vcd:2: found \"0\", expected a size of 1 to 65536 bits"},
-                    Fault{"HugeWidth", "$var wire 99999999 ! a $end\n", "t.vcd:1: found \"99999999\", expected a size of 1 to 65536 bits"},
-                    Fault{"SizeNoNumber", "$var wire one ! a $end\n", "t.vcd:1: found \"one\", expected a size of 1 to 65536 bits"},
-                    Fault{"Redeclared", "$var wire 1 ! a $end\n$var wire 2 ! b $end\n", "t.vcd:2: found \"!\", expected the size of 1 bits that this identifier was declared with"},
-                    Fault{"UnknownIdentifier", std::string(header) + "#0\n0!\n1?\n", "t.vcd:9: found \"?\", expected an identifier that a $var declared"},
-                    Fault{"NoIdentifier", std::string(header) + "#0\n1\n", "t.vcd:8: found \"1\", expected an identifier that a $var declared"},
-                    Fault{"TimeGoesBack", std::string(header) + "#10\n0!\n#9\n1!\n", "t.vcd:9: found \"#9\", expected a time not before #10: time goes back"},
-                    Fault{"TimeNoNumber", std::string(header) + "#1x\n", "t.vcd:7: found \"#1x\", expected a time like #120"},
-                    Fault{"NegativeTime", std::string(header) + "#-5\n", "t.vcd:7: found \"#-5\", expected a time like #120"},
-                    Fault{"TimeTooLarge", std::string(header) + "#9999999999999999999\n", "t.vcd:7: found \"#9999999999999999999\", expected a time of at most 53 days"},
-                    Fault{"TimeOverflows", std::string(header) + "#99999999999999999999999\n", "t.vcd:7: found \"#99999999999999999999999\", expected a time of at most 106 days"},
-                    Fault{"VectorTooWide", "$var reg 2 ! q $end\n$enddefinitions $end\n#0\nb101 !\n", "t.vcd:4: found \"b101\", expected 1 to 2 bits for this identifier"},
-                    Fault{"VectorNoBits", "$var reg 2 ! q $end\n$enddefinitions $end\n#0\nb12 !\n", "t.vcd:4: found \"b12\", expected bits 0, 1, x or z"},
-                    Fault{"ScalarForVector", "$var reg 2 ! q $end\n$enddefinitions $end\n#0\n1!\n", "t.vcd:4: found \"1!\", expected a vector value like b01x0 for this identifier"},
-                    Fault{"RealForWire", std::string(header) + "#0\nr1.0 !\n", "t.vcd:8: found \"r1.0\", expected a digital value for this identifier"},
-                    Fault{"RealNoNumber", "$var real 64 ! v $end\n$enddefinitions $end\n#0\nrx !\n", "t.vcd:4: found \"rx\", expected a real value like r0.5"},
-                    Fault{"Garbage", std::string(header) + "#0\n0!\nhello\n", "t.vcd:9: found \"hello\", expected a time like #120 or a value change like 1!"},
-                    Fault{"KeywordInBody", std::string(header) + "#0\n$var wire 1 ! a $end\n", "t.vcd:8: found \"$var\", expected $dumpvars, $dumpon, $dumpoff, $dumpall, $comment or $end"}),
+    testing::Values(
+        Fault{"Empty", "",
+              "t.vcd:1: found the end of the file, expected a value change dump with $var definitions"},
+        Fault{"BlankLines", "\n\n\n",
+              "t.vcd:3: found the end of the file, expected a value change dump with $var definitions"},
+        Fault{"NoVcd", "time,a,b\n0,1,0\n",
+              "t.vcd:1: found \"time,a,b\", expected a header keyword such as $timescale, $scope or $var"},
+        Fault{"HeaderNeverEnds", "$timescale 1 ns $end\n$var wire 1 ! a $end\n",
+              "t.vcd:2: found the end of the file, expected $enddefinitions $end"},
+        Fault{"CommentNeverEnds", "$comment never\nends\n",
+              "t.vcd:2: found the end of the file, expected $end after \"$comment\""},
+        Fault{"BadTimescale", "$timescale 3 ns $end\n",
+              "t.vcd:1: found \"3\", expected a time scale of 1, 10 or 100 with s, ms, us, ns, ps or fs"},
+        Fault{"BadUnit", "$timescale 1 min $end\n",
+              "t.vcd:1: found \"1\", expected a time scale of 1, 10 or 100 with s, ms, us, ns, ps or fs"},
+        Fault{"ZeroWidth", "\n$var wire 0 ! a $end\n",
+              "t.vcd:2: found \"0\", expected a size of 1 to 65536 bits"},
+        Fault{"HugeWidth", "$var wire 99999999 ! a $end\n",
+              "t.vcd:1: found \"99999999\", expected a size of 1 to 65536 bits"},
+        Fault{"SizeNoNumber", "$var wire one ! a $end\n",
+              "t.vcd:1: found \"one\", expected a size of 1 to 65536 bits"},
+        Fault{"Redeclared", "$var wire 1 ! a $end\n$var wire 2 ! b $end\n",
+              "t.vcd:2: found \"!\", expected the size of 1 bits that this identifier was declared with"},
+        Fault{"UnknownIdentifier", std::string(header) + "#0\n0!\n1?\n",
+              "t.vcd:9: found \"?\", expected an identifier that a $var declared"},
+        Fault{"NoIdentifier", std::string(header) + "#0\n1\n",
+              "t.vcd:8: found \"1\", expected an identifier that a $var declared"},
+        Fault{"TimeGoesBack", std::string(header) + "#10\n0!\n#9\n1!\n",
+              "t.vcd:9: found \"#9\", expected a time not before #10: time goes back"},
+        Fault{"TimeNoNumber", std::string(header) + "#1x\n",
+              "t.vcd:7: found \"#1x\", expected a time like #120"},
+        Fault{"NegativeTime", std::string(header) + "#-5\n",
+              "t.vcd:7: found \"#-5\", expected a time like #120"},
+        Fault{"TimeTooLarge", std::string(header) + "#9999999999999999999\n",
+              "t.vcd:7: found \"#9999999999999999999\", expected a time of at most 53 days"},
+        Fault{"TimeOverflows", std::string(header) + "#99999999999999999999999\n",
+              "t.vcd:7: found \"#99999999999999999999999\", expected a time of at most 106 days"},
+        Fault{"VectorTooWide", "$var reg 2 ! q $end\n$enddefinitions $end\n#0\nb101 !\n",
+              "t.vcd:4: found \"b101\", expected 1 to 2 bits for this identifier"},
+        Fault{"VectorNoBits", "$var reg 2 ! q $end\n$enddefinitions $end\n#0\nb12 !\n",
+              "t.vcd:4: found \"b12\", expected bits 0, 1, x or z"},
+        Fault{"ScalarForVector", "$var reg 2 ! q $end\n$enddefinitions $end\n#0\n1!\n",
+              "t.vcd:4: found \"1!\", expected a vector value like b01x0 for this identifier"},
+        Fault{"RealForWire", std::string(header) + "#0\nr1.0 !\n",
+              "t.vcd:8: found \"r1.0\", expected a digital value for this identifier"},
+        Fault{"RealNoNumber", "$var real 64 ! v $end\n$enddefinitions $end\n#0\nrx !\n",
+              "t.vcd:4: found \"rx\", expected a real value like r0.5"},
+        Fault{"Garbage", std::string(header) + "#0\n0!\nhello\n",
+              "t.vcd:9: found \"hello\", expected a time like #120 or a value change like 1!"},
+        Fault{"KeywordInBody", std::string(header) + "#0\n$var wire 1 ! a $end\n",
+              "t.vcd:8: found \"$var\", expected $dumpvars, $dumpon, $dumpoff, $dumpall, $comment or $end"}),
     [](const auto& given) { return given.param.name; });
 
 TEST(VcdLimits, AreKept) {
     VcdLimits limits;
     limits.signals = 3;
-    EXPECT_THAT(message(vcd("$var reg 4 ! q $end $enddefinitions $end", limits)), testing::HasSubstr("at most 3 signals"));
+    EXPECT_THAT(message(vcd("$var reg 4 ! q $end $enddefinitions $end", limits)),
+                testing::HasSubstr("at most 3 signals"));
     limits = {};
     limits.scope_depth = 2;
-    EXPECT_THAT(message(vcd("$scope module a $end $scope module b $end $scope module c $end", limits)), testing::HasSubstr("at most 2 nested scopes"));
+    EXPECT_THAT(message(vcd("$scope module a $end $scope module b $end $scope module c $end", limits)),
+                testing::HasSubstr("at most 2 nested scopes"));
     limits = {};
     limits.name_length = 10;
-    EXPECT_THAT(message(vcd("$scope module abcdefghijk $end", limits)), testing::HasSubstr("at most 10 characters"));
-    EXPECT_THAT(message(vcd("$var wire 1 " + std::string(100, '!') + " a $end")), testing::HasSubstr("at most 64 characters"));
+    EXPECT_THAT(message(vcd("$scope module abcdefghijk $end", limits)),
+                testing::HasSubstr("at most 10 characters"));
+    EXPECT_THAT(message(vcd("$var wire 1 " + std::string(100, '!') + " a $end")),
+                testing::HasSubstr("at most 64 characters"));
 }
 
 TEST(Vcd, ManySignalsAndOneLongLineStayBounded) {
@@ -262,7 +328,8 @@ TEST(Vcd, MissingFilesAreASystemError) {
 
 /// Broken input must never crash, hang or read past its end; under the sanitizers this is a test of that too.
 TEST(Vcd, SurvivesSeededMutations) {
-    const std::string good = std::string(header) + "#0\n$dumpvars\n0!\n1\"\n$end\n#10\n1!\nb101 !\nr1.5 \"\n#20\n0!\n0\"\n#50\n";
+    const std::string good =
+        std::string(header) + "#0\n$dumpvars\n0!\n1\"\n$end\n#10\n1!\nb101 !\nr1.5 \"\n#20\n0!\n0\"\n#50\n";
     Random random(2026);
     int read = 0;
     for (int round = 0; round < 4'000; ++round) {
@@ -270,10 +337,18 @@ TEST(Vcd, SurvivesSeededMutations) {
         for (std::uint64_t k = 0; k <= random.below(4); ++k) {
             const auto at = random.below(text.size());
             switch (random.below(4)) {
-                case 0: text[at] = static_cast<char>(random.below(256)); break;
-                case 1: text.erase(at, 1 + random.below(8)); break;
-                case 2: text.insert(at, text.substr(random.below(text.size()), random.below(12))); break;
-                default: text.resize(at + 1); break;
+                case 0:
+                    text[at] = static_cast<char>(random.below(256));
+                    break;
+                case 1:
+                    text.erase(at, 1 + random.below(8));
+                    break;
+                case 2:
+                    text.insert(at, text.substr(random.below(text.size()), random.below(12)));
+                    break;
+                default:
+                    text.resize(at + 1);
+                    break;
             }
         }
         const auto c = vcd(text);

@@ -54,9 +54,12 @@ TEST(Contract, APeriodGoesToTheNextEdgeOfTheSameKind) {
 
 TEST(Contract, SaysWhyThereIsNoFigure) {
     const auto c = small_talk();
-    EXPECT_EQ(figure_of(interval("clk:rise", "data:any", "response"), nullptr, {}, "").problem, "its capture can't be read");
-    EXPECT_THAT(figure_of(interval("clk", "data:any", "response"), &c, {}, "").problem, testing::HasSubstr("found \"clk\" as an edge"));
-    EXPECT_THAT(figure_of(interval("cow:rise", "data:any", "response"), &c, {}, "").problem, testing::HasSubstr("signal \"cow\""));
+    EXPECT_EQ(figure_of(interval("clk:rise", "data:any", "response"), nullptr, {}, "").problem,
+              "its capture can't be read");
+    EXPECT_THAT(figure_of(interval("clk", "data:any", "response"), &c, {}, "").problem,
+                testing::HasSubstr("found \"clk\" as an edge"));
+    EXPECT_THAT(figure_of(interval("cow:rise", "data:any", "response"), &c, {}, "").problem,
+                testing::HasSubstr("signal \"cow\""));
     auto never = interval("clk:rise", "data:any", "response");
     never.within = Time::ns(5);
     EXPECT_EQ(figure_of(never, &c, {}, "").problem, "it never happens in the capture");
@@ -89,8 +92,10 @@ TEST(Contract, IsProposedFromAReading) {
     EXPECT_EQ(list[1].to, "clk:fall");
     EXPECT_EQ(list[1].evidence.kind, EvidenceKind::assumed);
     // arithmetic on the edges above
-    const std::map<std::string, Time> typical{{"reply", Time::ns(20)},     {"look", Time::ns(50)},       {"load-width", Time::ns(50)},     {"load-to-clock", Time::ns(50)},
-                                              {"clock-high", Time::ns(50)}, {"clock-low", Time::ns(50)}, {"clock-period", Time::ns(100)}, {"poll-period", Time::ns(5000)}};
+    const std::map<std::string, Time> typical{
+        {"reply", Time::ns(20)},         {"look", Time::ns(50)},         {"load-width", Time::ns(50)},
+        {"load-to-clock", Time::ns(50)}, {"clock-high", Time::ns(50)},   {"clock-low", Time::ns(50)},
+        {"clock-period", Time::ns(100)}, {"poll-period", Time::ns(5000)}};
     for (const auto& i : list) {
         const auto f = figure_of(i, &c, {}, "c");
         if (const auto want = typical.find(i.id); want != typical.end()) {

@@ -43,20 +43,26 @@ ReplyModel irq(Time low, Time high, Time work) {
     return m;
 }
 
-// --- the polling law -----------------------------------------------------------------------------------------------
+// --- the polling law
+// -----------------------------------------------------------------------------------------------
 
 struct Law {
     long period_ns, work_ns, deadline_ns;
 };
-void PrintTo(const Law& l, std::ostream* out) { *out << "P=" << l.period_ns << " W=" << l.work_ns << " D=" << l.deadline_ns; }
+void PrintTo(const Law& l, std::ostream* out) {
+    *out << "P=" << l.period_ns << " W=" << l.work_ns << " D=" << l.deadline_ns;
+}
 class PollingLaw : public testing::TestWithParam<Law> {};
 
 TEST_P(PollingLaw, ShareMissedIsTheClampedOverlap) {
     const auto& law = GetParam();
     constexpr int n = 40'000;
     // Triggers far enough apart that the loop is never busy.
-    const auto s = run(tasks_every(Time::ms(1), Time::ns(law.deadline_ns), n), poll(Time::ns(law.period_ns), Time::ns(law.work_ns)), 77);
-    const double p = std::clamp(static_cast<double>(law.period_ns + law.work_ns - law.deadline_ns) / static_cast<double>(law.period_ns), 0.0, 1.0);
+    const auto s = run(tasks_every(Time::ms(1), Time::ns(law.deadline_ns), n),
+                       poll(Time::ns(law.period_ns), Time::ns(law.work_ns)), 77);
+    const double p = std::clamp(static_cast<double>(law.period_ns + law.work_ns - law.deadline_ns) /
+                                    static_cast<double>(law.period_ns),
+                                0.0, 1.0);
     const double error = std::sqrt(p * (1.0 - p) / n);
     EXPECT_NEAR(static_cast<double>(s.missed) / n, p, 3.0 * error + 1e-12);
     EXPECT_EQ(s.replies, n);
@@ -71,13 +77,17 @@ TEST_P(PollingLaw, ShareMissedIsTheClampedOverlap) {
 }
 
 INSTANTIATE_TEST_SUITE_P(TenSettings, PollingLaw,
-                         testing::Values(Law{2600, 1200, 3158}, Law{10'000, 1000, 3158}, Law{4000, 0, 2000}, Law{1000, 500, 1500}, Law{1000, 500, 1501}, Law{5000, 4000, 3158},
-                                         Law{100, 3000, 3158}, Law{50'000, 200, 3158}, Law{3200, 158, 3158}, Law{7000, 2999, 3000}));
+                         testing::Values(Law{2600, 1200, 3158}, Law{10'000, 1000, 3158}, Law{4000, 0, 2000},
+                                         Law{1000, 500, 1500}, Law{1000, 500, 1501}, Law{5000, 4000, 3158},
+                                         Law{100, 3000, 3158}, Law{50'000, 200, 3158}, Law{3200, 158, 3158},
+                                         Law{7000, 2999, 3000}));
 
-// --- firmware on interrupts ------------------------------------------------------------------------------------------
+// --- firmware on interrupts
+// ------------------------------------------------------------------------------------------
 
 TEST(InterruptReply, LatencyIsUniformBetweenItsBounds) {
-    const auto s = run(tasks_every(Time::ms(1), Time::us(3), 20'000), irq(Time::ns(400), Time::ns(1000), Time::ns(1900)));
+    const auto s = run(tasks_every(Time::ms(1), Time::us(3), 20'000),
+                       irq(Time::ns(400), Time::ns(1000), Time::ns(1900)));
     EXPECT_GE(s.latency.min, 2300e-9);
     EXPECT_LE(s.latency.max, 2900e-9);
     EXPECT_NEAR(s.latency.mean, 2600e-9, 4.0 * 600e-9 / std::sqrt(12.0 * 20'000));
@@ -86,8 +96,9 @@ TEST(InterruptReply, LatencyIsUniformBetweenItsBounds) {
 }
 
 TEST(InterruptReply, HoldsDelayTheirShareOfTheTriggers) {
-    // Entry and work take 1 µs exactly, the deadline is 2 µs, and holds of 10 µs come every 100 µs. Triggers are 1 ms
-    // apart, so each draws its phase anew. A trigger is late when more than 1 µs of a hold is left: 9 of 100.
+    // Entry and work take 1 µs exactly, the deadline is 2 µs, and holds of 10 µs come every 100 µs. Triggers
+    // are 1 ms apart, so each draws its phase anew. A trigger is late when more than 1 µs of a hold is left:
+    // 9 of 100.
     auto m = irq(Time{}, Time{}, Time::us(1));
     m.held = Time::us(10);
     m.held_every = Time::us(100);
@@ -99,7 +110,8 @@ TEST(InterruptReply, HoldsDelayTheirShareOfTheTriggers) {
 }
 
 TEST(InterruptReply, AHoldGoesOnWithinABurst) {
-    // Two triggers 4 µs apart: with 5 µs holds, both share one hold, so the second waits 4 µs less than the first.
+    // Two triggers 4 µs apart: with 5 µs holds, both share one hold, so the second waits 4 µs less than the
+    // first.
     auto m = irq(Time{}, Time{}, Time::ns(1));
     m.held = Time::us(5);
     m.held_every = Time::us(1000);
@@ -117,13 +129,15 @@ TEST(InterruptReply, AHoldGoesOnWithinABurst) {
         if (first > Time::us(4) + Time::ns(1)) {
             ++both;
             // the handler of the first trigger takes 1 ns, then that of the second
-            EXPECT_EQ(second, std::max(first - Time::us(4), Time::ns(1)) + (first - Time::us(4) > Time{} ? Time::ns(0) : Time{}));
+            EXPECT_EQ(second, std::max(first - Time::us(4), Time::ns(1)) +
+                                  (first - Time::us(4) > Time{} ? Time::ns(0) : Time{}));
         }
     }
     EXPECT_GT(both, 3);
 }
 
-// --- busy: a trace worked by hand -------------------------------------------------------------------------------------
+// --- busy: a trace worked by hand
+// -------------------------------------------------------------------------------------
 
 /// Entry 1 µs exactly, work 4 µs. Triggers at 0, 3, 4, 12 µs; deadlines 6 µs after each.
 ///   0 µs: noticed at 1, replied at 5.
@@ -176,7 +190,8 @@ TEST(BusyFirmware, AWaitingTriggerStartsWhenTheWorkEnds) {
     EXPECT_EQ(*s.worst, 2U);
 }
 
-// --- logic -------------------------------------------------------------------------------------------------------------
+// --- logic
+// -------------------------------------------------------------------------------------------------------------
 
 TEST(LogicReply, StaysInsideItsDelaysAndIsJudgedAtTheSlowest) {
     ReplyModel m;
@@ -214,10 +229,12 @@ TEST(Reply, NoTriggersNoVerdict) {
 TEST(Reply, CanBeCancelled) {
     Progress progress;
     progress.cancel();
-    EXPECT_FALSE(simulate_replies(tasks_every(Time::us(9), Time::us(3), 10), poll(Time::us(4), Time::us(1)), 1, progress));
+    EXPECT_FALSE(simulate_replies(tasks_every(Time::us(9), Time::us(3), 10), poll(Time::us(4), Time::us(1)),
+                                  1, progress));
 }
 
-// --- looks and tasks ------------------------------------------------------------------------------------------------------
+// --- looks and tasks
+// ------------------------------------------------------------------------------------------------------
 
 TEST(Look, IsATimeOrTheNextEdge) {
     EXPECT_EQ(parse_look("3.1us")->after, Time::ps(3'100'000));
@@ -229,14 +246,16 @@ TEST(Look, IsATimeOrTheNextEdge) {
 }
 
 TEST(Tasks, PairEachTriggerWithTheNextLook) {
-    const auto c = test::capture_of({{"clk", trace_ns(true, {10, 20, 30, 40, 1000, 1010})}});  // falls 10 30 1000, rises 20 40 1010
+    const auto c = test::capture_of(
+        {{"clk", trace_ns(true, {10, 20, 30, 40, 1000, 1010})}});  // falls 10 30 1000, rises 20 40 1010
     const auto tasks = find_tasks(c, {"clk", Direction::rise}, *parse_look("next:clk:fall"), Time::ns(2));
     ASSERT_TRUE(tasks);
     ASSERT_EQ(tasks->size(), 2U);  // nothing follows the rise at 1010
     EXPECT_EQ((*tasks)[0].trigger, Time::ns(20));
     EXPECT_EQ((*tasks)[0].deadline, Time::ns(28));
     EXPECT_EQ((*tasks)[1].deadline, Time::ns(998));
-    const auto bursts = find_tasks(c, {"clk", Direction::rise}, *parse_look("next:clk:fall"), {}, Time::ns(100));
+    const auto bursts =
+        find_tasks(c, {"clk", Direction::rise}, *parse_look("next:clk:fall"), {}, Time::ns(100));
     EXPECT_EQ(bursts->size(), 1U);
     const auto fixed = find_tasks(c, {"clk", Direction::rise}, *parse_look("5ns"));
     EXPECT_EQ(fixed->size(), 3U);
@@ -254,11 +273,13 @@ TEST(ReplayLine, ShowsTheSameBitsAtTheSimulatedTimes) {
     const auto edges = line.edges();
     EXPECT_EQ((std::vector<Time>(edges.begin(), edges.end())), test::at_ns({130, 260, 350}));
     EXPECT_TRUE(line.first_level());
-    const auto lost = replay_line(*original, tasks, {{std::nullopt}, {Time::ns(260)}}, {Time::ns(0), Time::ns(300)});
+    const auto lost =
+        replay_line(*original, tasks, {{std::nullopt}, {Time::ns(260)}}, {Time::ns(0), Time::ns(300)});
     EXPECT_TRUE(lost.edges().empty());  // the low bit never came, and the next one is high
 }
 
-// --- options as text and as facts ---------------------------------------------------------------------------------------
+// --- options as text and as facts
+// ---------------------------------------------------------------------------------------
 
 TEST(Option, IsReadFromTheCommandLine) {
     const auto p = parse_option("poll:period=2.6us,work=1.2us");
@@ -288,9 +309,14 @@ TEST_P(BadOption, IsRefusedAsUsage) {
     EXPECT_FALSE(o.error().expected.empty());
 }
 INSTANTIATE_TEST_SUITE_P(Spellings, BadOption,
-                         testing::Values("", "poll", "poll:", "poll:period=0,work=1us", "poll:work=1us", "poll:period=1us", "poll:period=fast,work=1us", "poll:latency=1us,work=1us",
-                                         "irq:latency=2us..1us,work=1us", "irq:latency=1us", "irq:latency=1us,held=5us,work=1us", "irq:latency=1us,held=9us/5us,work=1us", "logic:1ns,2ns",
-                                         "logic:3ns,2ns,1ns", "logic:-1ns,2ns,3ns", "pio:1,2", "poll:period=1us,work=1us,busy=maybe", "poll:period=1us,work=2000s"));
+                         testing::Values("", "poll", "poll:", "poll:period=0,work=1us", "poll:work=1us",
+                                         "poll:period=1us", "poll:period=fast,work=1us",
+                                         "poll:latency=1us,work=1us", "irq:latency=2us..1us,work=1us",
+                                         "irq:latency=1us", "irq:latency=1us,held=5us,work=1us",
+                                         "irq:latency=1us,held=9us/5us,work=1us", "logic:1ns,2ns",
+                                         "logic:3ns,2ns,1ns", "logic:-1ns,2ns,3ns", "pio:1,2",
+                                         "poll:period=1us,work=1us,busy=maybe",
+                                         "poll:period=1us,work=2000s"));
 
 TEST(Option, AMessageNamesTheOptionAndTheConstraint) {
     BuildOption o;
@@ -299,7 +325,8 @@ TEST(Option, AMessageNamesTheOptionAndTheConstraint) {
     o.parameters.push_back({"work", {Time::us(1), {}, {}}});
     EXPECT_EQ(message(model_of(o)), "found no period in option \"My loop\", expected a time for period");
     o.kind = "magic";
-    EXPECT_EQ(message(model_of(o)), "found kind \"magic\" in option \"My loop\", expected poll, irq or logic");
+    EXPECT_EQ(message(model_of(o)),
+              "found kind \"magic\" in option \"My loop\", expected poll, irq or logic");
 }
 
 }  // namespace

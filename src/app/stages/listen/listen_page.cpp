@@ -12,7 +12,8 @@
 
 namespace grayrelic::app {
 
-ListenPage::ListenPage(Document& document, FileFlow& files, QWidget* parent) : StagePage(parent), document_(document) {
+ListenPage::ListenPage(Document& document, FileFlow& files, QWidget* parent)
+    : StagePage(parent), document_(document) {
     auto* whole = new QVBoxLayout(this);
     whole->setContentsMargins(16, 12, 16, 16);
     whole->setSpacing(8);
@@ -31,7 +32,7 @@ ListenPage::ListenPage(Document& document, FileFlow& files, QWidget* parent) : S
     to_ = new QComboBox;
     to_->setAccessibleName(tr("Delay to this edge"));
     for (auto* box : {from_, to_}) {
-        box->setMinimumWidth(72);
+        box->setMinimumWidth(box == to_ ? 90 : 76);
         connect(box, &QComboBox::activated, this, &ListenPage::refresh_delay);
     }
     delay_sheet_->add_to_title(from_);
@@ -62,15 +63,18 @@ ListenPage::ListenPage(Document& document, FileFlow& files, QWidget* parent) : S
     add_ = new QPushButton(tr("Add capture"));
     add_->setToolTip(tr("Add capture (Ctrl+I), or drop one on the window"));
     connect(add_, &QPushButton::clicked, &files, &FileFlow::add_captures_with_dialog);
-    connect(choice_, &QComboBox::activated, this, [this] { show_capture(choice_->currentData().toString()); });
+    connect(choice_, &QComboBox::activated, this,
+            [this] { show_capture(choice_->currentData().toString()); });
     connect(waves_, &WaveView::window_changed, this, [this] {
         overview_->show_window(waves_->window());
         measure_->measure(*waves_, current().get());
     });
-    connect(waves_, &WaveView::cursors_changed, this, [this] { measure_->measure(*waves_, current().get()); });
+    connect(waves_, &WaveView::cursors_changed, this,
+            [this] { measure_->measure(*waves_, current().get()); });
     connect(waves_, &WaveView::row_changed, this, [this] { measure_->measure(*waves_, current().get()); });
     connect(waves_, &WaveView::pin_menu_wanted, this, &ListenPage::pin_menu);
-    connect(overview_, &OverviewStrip::wanted, this, [this](Time t) { waves_->center_on(t, waves_->window().length()); });
+    connect(overview_, &OverviewStrip::wanted, this,
+            [this](Time t) { waves_->center_on(t, waves_->window().length()); });
     connect(histogram_, &HistogramView::picked, this, &ListenPage::pick);
     connect(next_, &QPushButton::clicked, this, [this] { waves_->step_mark(1); });
     connect(previous_, &QPushButton::clicked, this, [this] { waves_->step_mark(-1); });
@@ -92,7 +96,8 @@ void ListenPage::show_capture(const QString& id) {
 
 void ListenPage::refresh() {
     const auto& captures = *document_.dossier().captures;
-    if (document_.dossier().find_capture(id_) == nullptr) id_ = captures.empty() ? std::string() : captures.front().id;
+    if (document_.dossier().find_capture(id_) == nullptr)
+        id_ = captures.empty() ? std::string() : captures.front().id;
     {
         const QSignalBlocker block(choice_);
         choice_->clear();
@@ -137,7 +142,8 @@ void ListenPage::refresh_delay() {
                 if (!s.digital || box->count() > 200) continue;
                 for (const auto d : {Direction::rise, Direction::fall, Direction::any}) {
                     const EdgeName edge{short_name(s.name), d};
-                    box->addItem(d == Direction::any ? to_q(edge.signal + " ↑↓") : to_q(show_edge(edge)), to_q(EdgeName{s.name, d}.signal + ":" + std::string(word(d))));
+                    box->addItem(d == Direction::any ? to_q(edge.signal + " ↑↓") : to_q(show_edge(edge)),
+                                 to_q(EdgeName{s.name, d}.signal + ":" + std::string(word(d))));
                 }
             }
         if (const int i = box->findData(wanted); i >= 0) box->setCurrentIndex(i);
@@ -146,7 +152,8 @@ void ListenPage::refresh_delay() {
     if (chosen_from.isEmpty() && figure != nullptr && capture && capture->capture) {
         const auto full = [&](const std::string& text) {
             const auto edge = parse_edge(text);
-            const auto found = edge ? capture->capture->find(edge->signal) : Result<const Signal*>(fail_usage("", ""));
+            const auto found =
+                edge ? capture->capture->find(edge->signal) : Result<const Signal*>(fail_usage("", ""));
             return found ? to_q((*found)->name + ":" + std::string(word(edge->direction))) : QString();
         };
         chosen_from = full(figure->interval.from);
@@ -155,7 +162,9 @@ void ListenPage::refresh_delay() {
     fill(from_, chosen_from);
     fill(to_, chosen_to);
 
-    const auto key = QStringLiteral("%1|%2|%3|%4").arg(to_q(id_), from_->currentData().toString(), to_->currentData().toString()).arg(reinterpret_cast<quintptr>(capture ? capture->capture.get() : nullptr));
+    const auto key = QStringLiteral("%1|%2|%3|%4")
+                         .arg(to_q(id_), from_->currentData().toString(), to_->currentData().toString())
+                         .arg(reinterpret_cast<quintptr>(capture ? capture->capture.get() : nullptr));
     if (key == delay_key_) return;
     delay_key_ = key;
     delays_.clear();
@@ -184,25 +193,30 @@ void ListenPage::refresh_delay() {
     for (const auto& d : delays_)
         values.push_back(d.length().seconds());
     const auto s = summarise(values);
-    const double sampling = capture->sample_period ? capture->sample_period->seconds() : capture->capture->resolution.seconds();
-    auto about = tr("%1 answers to %2 edges · ± %3 sampling")
-                     .arg(to_q(print_count(s.n)), to_q(print_count(s.n + static_cast<long>(measured.unanswered.size()))), to_q(print_number(sampling, Unit::second)));
+    const double sampling =
+        capture->sample_period ? capture->sample_period->seconds() : capture->capture->resolution.seconds();
+    auto about = (s.n > 0 ? tr("median %1 · ").arg(to_q(print_number(s.median, Unit::second))) : QString()) +
+                 tr("%1 answers to %2 edges · ± %3 sampling")
+                     .arg(to_q(print_count(s.n)),
+                          to_q(print_count(s.n + static_cast<long>(measured.unanswered.size()))),
+                          to_q(print_number(sampling, Unit::second)));
     std::optional<HistogramView::Marker> look;
     const auto trigger = parse_edge(reply.trigger);
     const auto& tasks = document_.analysis().tasks;
-    if (trigger && tasks && a->direction == trigger->direction && short_name(a->signal) == short_name(trigger->signal)) {
+    if (trigger && tasks && a->direction == trigger->direction &&
+        short_name(a->signal) == short_name(trigger->signal)) {
         Time least = Time::max();
         for (const auto& t : *tasks)
             least = std::min(least, t.deadline - t.trigger);
         about += tr(" · host looks at %1").arg(to_q(print(least)));
         if (reply.look.evidence.kind == EvidenceKind::assumed) about += tr(", assumed");
         // Far to the right of the bars it would squeeze them; then the words above must do.
-        if (s.n > 0 && least.seconds() < 3.0 * s.max) look = HistogramView::Marker{least.seconds(), tr("host looks")};
+        if (s.n > 0 && least.seconds() < 3.0 * s.max)
+            look = HistogramView::Marker{least.seconds(), tr("host looks")};
     }
     delay_sheet_->set_about(about, true);
     Driver driver = Driver::unknown;
     if (const auto* pin = document_.dossier().pin_of(capture->ref, b->signal)) driver = pin->driver.value;
-    delay_sheet_->set_title(tr("Median %1").arg(s.n > 0 ? to_q(print_number(s.median, Unit::second)) : tr("none")));
     if (values.empty())
         histogram_->clear(tr("No such answer in this capture."));
     else
@@ -221,7 +235,10 @@ void ListenPage::pick(double low, double high) {
             if (middle > low && middle < high) marks.push_back(d);
         }
     const bool some = !marks.empty();
-    picked_->setText(some ? tr("%1 edges from %2 to %3 are marked.").arg(to_q(print_count(static_cast<long long>(marks.size()))), to_q(print_number(low, Unit::second)), to_q(print_number(high, Unit::second)))
+    picked_->setText(some ? tr("%1 edges from %2 to %3 are marked.")
+                                .arg(to_q(print_count(static_cast<long long>(marks.size()))),
+                                     to_q(print_number(low, Unit::second)),
+                                     to_q(print_number(high, Unit::second)))
                           : tr("Pick bars to mark the edges behind them."));
     previous_->setEnabled(some);
     next_->setEnabled(some);
@@ -235,18 +252,21 @@ void ListenPage::pin_menu(const QString& signal, const QPoint& at) {
     QMenu menu(this);
     for (const auto& port : *document_.dossier().ports)
         for (const auto& pin : port.pins)
-            connect(menu.addAction(tr("%1 %2  %3").arg(to_q(port.id), to_q(pin.number), to_q(pin.name.value))), &QAction::triggered, this, [this, signal, port = port.id, number = pin.number] {
-                const auto* found = document_.dossier().find_capture(id_);
-                if (found == nullptr) return;
-                auto changed = *found;
-                changed.port = port;
-                const auto name = signal.toStdString();
-                const auto* tie = changed.find_tie(name);
-                const auto old = tie == nullptr ? name : tie->signal;
-                std::erase_if(changed.ties, [&](const SignalTie& t) { return t.signal == old; });
-                changed.ties.push_back({old, number});
-                document_.apply(tr("tie %1 to pin %2").arg(to_q(short_name(name)), to_q(number)), with_capture(document_.dossier(), std::move(changed)));
-            });
+            connect(
+                menu.addAction(tr("%1 %2  %3").arg(to_q(port.id), to_q(pin.number), to_q(pin.name.value))),
+                &QAction::triggered, this, [this, signal, port = port.id, number = pin.number] {
+                    const auto* found = document_.dossier().find_capture(id_);
+                    if (found == nullptr) return;
+                    auto changed = *found;
+                    changed.port = port;
+                    const auto name = signal.toStdString();
+                    const auto* tie = changed.find_tie(name);
+                    const auto old = tie == nullptr ? name : tie->signal;
+                    std::erase_if(changed.ties, [&](const SignalTie& t) { return t.signal == old; });
+                    changed.ties.push_back({old, number});
+                    document_.apply(tr("tie %1 to pin %2").arg(to_q(short_name(name)), to_q(number)),
+                                    with_capture(document_.dossier(), std::move(changed)));
+                });
     menu.exec(at);
 }
 
@@ -259,18 +279,28 @@ QString ListenPage::detail() const {
     const auto c = current();
     if (!c) return document_.dossier().captures->empty() ? tr("nothing recorded yet") : tr("reading …");
     if (!c->capture) return tr("can't be read");
-    const auto rate = c->sample_period ? to_q(print(Hertz(1.0 / c->sample_period->seconds()))).replace(QStringLiteral("Hz"), QStringLiteral("S/s")) : tr("rate not known");
-    return tr("%1 · %2 signals · %3 edges").arg(rate).arg(c->capture->signals.size()).arg(to_q(print_count(static_cast<long long>(c->capture->edge_count()))));
+    const auto rate = c->sample_period ? to_q(print(Hertz(1.0 / c->sample_period->seconds())))
+                                             .replace(QStringLiteral("Hz"), QStringLiteral("S/s"))
+                                       : tr("rate not known");
+    return tr("%1 · %2 signals · %3 edges")
+        .arg(rate)
+        .arg(c->capture->signals.size())
+        .arg(to_q(print_count(static_cast<long long>(c->capture->edge_count()))));
 }
 
 QString ListenPage::rail_line() const {
     const auto& all = document_.analysis().captures;
-    const auto read = std::count_if(all.begin(), all.end(), [](const auto& c) { return c->decoding && !c->decoding->frames.empty(); });
+    const auto read = std::count_if(
+        all.begin(), all.end(), [](const auto& c) { return c->decoding && !c->decoding->frames.empty(); });
     return tr("%1 captures · %2 read").arg(document_.dossier().captures->size()).arg(read);
 }
 
-bool ListenPage::has_content() const { return !document_.dossier().captures->empty(); }
-QList<QWidget*> ListenPage::header_widgets() { return {choice_, add_}; }
+bool ListenPage::has_content() const {
+    return !document_.dossier().captures->empty();
+}
+QList<QWidget*> ListenPage::header_widgets() {
+    return {choice_, add_};
+}
 
 void ListenPage::show_place(const FindingPlace& place) {
     if (place.kind != "capture") return;

@@ -29,7 +29,8 @@ MeasureSheet::MeasureSheet(QWidget* parent) : Sheet(tr("Measure"), parent) {
     const QString rows[] = {QString(), tr("high"), tr("low"), tr("period")};
     for (int r = 0; r < 4; ++r)
         for (int c = 0; c < 5; ++c) {
-            auto* label = r == 0 || c == 0 ? secondary_label(r == 0 ? columns[c] : rows[r]) : new QLabel(QStringLiteral("·"));
+            auto* label = r == 0 || c == 0 ? secondary_label(r == 0 ? columns[c] : rows[r])
+                                           : new QLabel(QStringLiteral("·"));
             label->setWordWrap(false);
             if (r > 0 && c > 0) {
                 label->setFont(figure_font(12));
@@ -48,7 +49,7 @@ MeasureSheet::MeasureSheet(QWidget* parent) : Sheet(tr("Measure"), parent) {
     const auto section = [this](const QString& title) {
         auto* heading = new QLabel(title);
         heading->setFont(text_font(13, true));
-        heading->setContentsMargins(0, 8, 0, 0);
+        heading->setContentsMargins(0, 4, 0, 0);
         body()->addWidget(heading);
         return heading;
     };
@@ -78,12 +79,13 @@ QString MeasureSheet::cell(int row, int column) const {
 void MeasureSheet::show_cursors(const WaveView& view) {
     const auto& c = view.cursors();
     if (!c.a && !c.b) {
-        cursors_->setText(tr("Click sets A, Shift+click sets B."));
+        cursors_->setText(tr("Click: A. Shift+click: B."));
         return;
     }
     QString text;
     if (c.a) text += tr("A %1").arg(to_q(print(*c.a, 7)));
-    if (c.b) text += (text.isEmpty() ? QString() : QStringLiteral("\n")) + tr("B %1").arg(to_q(print(*c.b, 7)));
+    if (c.b)
+        text += (text.isEmpty() ? QString() : QStringLiteral("\n")) + tr("B %1").arg(to_q(print(*c.b, 7)));
     if (c.a && c.b) {
         const Time d = *c.b - *c.a;
         text += tr("\nA to B %1").arg(to_q(print(d, 4)));
@@ -98,7 +100,8 @@ void MeasureSheet::show_word(const WaveView& view, const CaptureAnalysis* captur
     const Frame* frame = nullptr;
     if (capture != nullptr && capture->decoding) {
         const auto& frames = capture->decoding->frames;
-        const auto it = std::lower_bound(frames.begin(), frames.end(), at, [](const Frame& f, Time t) { return f.end < t; });
+        const auto it = std::lower_bound(frames.begin(), frames.end(), at,
+                                         [](const Frame& f, Time t) { return f.end < t; });
         if (it != frames.end() && (c.a ? it->start <= at : it->start <= view.window().to)) frame = &*it;
     }
     if (frame == nullptr) {
@@ -109,12 +112,15 @@ void MeasureSheet::show_word(const WaveView& view, const CaptureAnalysis* captur
     const auto poll = frame->extra.find("poll");
     const auto* number = poll == frame->extra.end() ? nullptr : std::get_if<long long>(&poll->second);
     word_title_->setText(number == nullptr ? tr("Word") : tr("Word of poll %1").arg(*number));
-    QString text = frame->value ? QStringLiteral("0x%1").arg(static_cast<qulonglong>(*frame->value), 0, 16) : tr("no value");
+    QString text = frame->value ? QStringLiteral("0x%1").arg(static_cast<qulonglong>(*frame->value), 0, 16)
+                                : tr("no value");
     text += tr(" · %1 bits").arg(frame->levels.size());
     QString low;
     const auto& names = capture->ref.decode.bits;
     for (std::size_t i = 0; i < frame->levels.size(); ++i)
-        if (frame->levels[i] == '0') low += (low.isEmpty() ? QString() : QStringLiteral(" ")) + (i < names.size() ? to_q(names[i]) : QString::number(i));
+        if (frame->levels[i] == '0')
+            low += (low.isEmpty() ? QString() : QStringLiteral(" ")) +
+                   (i < names.size() ? to_q(names[i]) : QString::number(i));
     text += tr("\nlow: %1").arg(low.isEmpty() ? tr("none") : low);
     for (const auto& e : frame->errors)
         text += tr("\nerror: %1").arg(to_q(e));
@@ -136,11 +142,11 @@ void MeasureSheet::measure(const WaveView& view, const CaptureAnalysis* capture)
     set_title(view.name_of(view.row()));
     const auto n = trace->edges_until(window.to) - trace->edges_before(window.from);
     PulseMeasurement m;
-    if (n <= most_edges)
-        m = measure_pulses(*trace, window);
-    set_about(n > most_edges ? tr("%1 edges in view: zoom in, or set both cursors").arg(to_q(print_count(static_cast<long long>(n))))
-              : between      ? tr("between the cursors, %1").arg(to_q(print(window.length())))
-                             : tr("in view, %1").arg(to_q(print(window.length()))));
+    if (n <= most_edges) m = measure_pulses(*trace, window);
+    set_about(n > most_edges ? tr("%1 edges in view: zoom in, or set both cursors")
+                                   .arg(to_q(print_count(static_cast<long long>(n))))
+              : between ? tr("between the cursors, %1").arg(to_q(print(window.length())))
+                        : tr("in view, %1").arg(to_q(print(window.length()))));
     int row = 1;
     for (const auto* s : {&m.high, &m.low, &m.period}) {
         set_cell(row, 1, s->n == 0 ? QStringLiteral("·") : to_q(print_count(s->n)));
@@ -149,7 +155,10 @@ void MeasureSheet::measure(const WaveView& view, const CaptureAnalysis* capture)
         set_cell(row, 4, time_text(*s, &Statistics::max));
         ++row;
     }
-    rate_->setText(m.frequency_hz ? tr("mean rate %1 · high for %2").arg(to_q(print(Hertz(*m.frequency_hz), 4)), to_q(print_share(*m.duty))) : tr("no whole period"));
+    rate_->setText(m.frequency_hz
+                       ? tr("mean rate %1 · high for %2")
+                             .arg(to_q(print(Hertz(*m.frequency_hz), 4)), to_q(print_share(*m.duty)))
+                       : tr("no whole period"));
 }
 
 }  // namespace grayrelic::app

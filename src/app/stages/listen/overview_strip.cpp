@@ -29,7 +29,9 @@ void OverviewStrip::show_window(Span window) {
     update();
 }
 
-void OverviewStrip::resizeEvent(QResizeEvent*) { count_activity(); }
+void OverviewStrip::resizeEvent(QResizeEvent*) {
+    count_activity();
+}
 
 void OverviewStrip::count_activity() {
     activity_.assign(static_cast<std::size_t>(std::max(1, width() / 3)), 0);
@@ -51,13 +53,15 @@ void OverviewStrip::paintEvent(QPaintEvent*) {
     p.setPen(theme().hairline);
     p.drawRect(rect().adjusted(0, 0, -1, -1));
     if (!capture_ || !capture_->capture) return;
-    const double most = static_cast<double>(std::max<std::size_t>(1, *std::max_element(activity_.begin(), activity_.end())));
+    const double most =
+        static_cast<double>(std::max<std::size_t>(1, *std::max_element(activity_.begin(), activity_.end())));
     const double w = static_cast<double>(width()) / static_cast<double>(activity_.size());
     for (std::size_t i = 0; i < activity_.size(); ++i) {
         if (activity_[i] == 0) continue;
         // Logarithmic: a few edges among bursts of thousands still show.
         const double h = 4.0 + 18.0 * std::log1p(static_cast<double>(activity_[i])) / std::log1p(most);
-        p.fillRect(QRectF(w * static_cast<double>(i), (height() - h) / 2, std::max(1.0, w - 1.0), h), theme().ink2);
+        p.fillRect(QRectF(w * static_cast<double>(i), (height() - h) / 2, std::max(1.0, w - 1.0), h),
+                   theme().ink2);
     }
     const auto extent = capture_->capture->extent;
     const double whole = static_cast<double>(std::max<std::int64_t>(1, extent.length().count()));
@@ -73,7 +77,8 @@ void OverviewStrip::paintEvent(QPaintEvent*) {
 void OverviewStrip::mousePressEvent(QMouseEvent* e) {
     if (!capture_ || !capture_->capture) return;
     const auto extent = capture_->capture->extent;
-    Q_EMIT wanted(extent.from + Time::ps(std::llround(e->position().x() / width() * static_cast<double>(extent.length().count()))));
+    Q_EMIT wanted(extent.from + Time::ps(std::llround(e->position().x() / width() *
+                                                      static_cast<double>(extent.length().count()))));
 }
 
 void OverviewStrip::mouseMoveEvent(QMouseEvent* e) {

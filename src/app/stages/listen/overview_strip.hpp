@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The whole capture in one strip: where there is activity, and which part is in view. Click or drag moves the view.
+// The whole capture in one strip: where there is activity, and which part is in view. Click or drag moves the
+// view.
 #pragma once
 
 #include <QWidget>

@@ -16,7 +16,8 @@ ReadingBar::ReadingBar(Document& document, QWidget* parent) : QWidget(parent), d
     row->setSpacing(6);
     setToolTip(tr("Read as latch and shift: a latch pulse loads the device, each clock shifts one bit out"));
     for (const char* name : {"latch", "clock", "data"}) {
-        auto* label = new QLabel(QLatin1String(name) == QLatin1String("latch") ? tr("Read with latch") : QLatin1String(name));
+        auto* label = new QLabel(QLatin1String(name) == QLatin1String("latch") ? tr("Read with latch")
+                                                                               : QLatin1String(name));
         auto* box = new QComboBox;
         box->setMinimumWidth(70);
         box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
@@ -31,7 +32,9 @@ ReadingBar::ReadingBar(Document& document, QWidget* parent) : QWidget(parent), d
     connect(read_, &QPushButton::clicked, this, &ReadingBar::read);
     row->addWidget(read_);
     contract_ = new QPushButton(tr("Derive contract"));
-    contract_->setToolTip(tr("Measure from this capture what the host demands and the device kept, and ask whether a reply would be in time"));
+    contract_->setToolTip(
+        tr("Measure from this capture what the host demands and the device kept, and ask whether a reply "
+           "would be in time"));
     connect(contract_, &QPushButton::clicked, this, &ReadingBar::propose);
     row->addWidget(contract_);
 }
@@ -46,10 +49,12 @@ void ReadingBar::show_capture(const CaptureAnalysis* capture) {
         auto* box = it.value();
         box->clear();
         for (const auto& s : capture->capture->signals)
-            if (s.kind == SignalKind::digital && box->count() < 256) box->addItem(to_q(short_name(s.name)), to_q(s.name));
+            if (s.kind == SignalKind::digital && box->count() < 256)
+                box->addItem(to_q(short_name(s.name)), to_q(s.name));
         const auto wanted = roles.find(it.key().toStdString());
         if (wanted == roles.end() || wanted->second.empty()) continue;
-        if (const auto found = capture->capture->find(wanted->second.front())) box->setCurrentIndex(box->findData(to_q((*found)->name)));
+        if (const auto found = capture->capture->find(wanted->second.front()))
+            box->setCurrentIndex(box->findData(to_q((*found)->name)));
     }
     contract_->setEnabled(capture->decoding && !capture->decoding->frames.empty());
 }
@@ -62,7 +67,8 @@ void ReadingBar::read() {
     changed.decode.roles.clear();
     for (auto it = roles_.begin(); it != roles_.end(); ++it)
         changed.decode.roles[it.key().toStdString()] = {it.value()->currentData().toString().toStdString()};
-    document_.apply(tr("read %1").arg(to_q(ref->title)), with_capture(document_.dossier(), std::move(changed)));
+    document_.apply(tr("read %1").arg(to_q(ref->title)),
+                    with_capture(document_.dossier(), std::move(changed)));
 }
 
 void ReadingBar::propose() {
@@ -71,7 +77,8 @@ void ReadingBar::propose() {
     auto timing = *document_.dossier().timing;
     timing.intervals = propose_contract(capture_, a->ref.decode.roles, *a->decoding);
     timing.reply = propose_question(capture_, a->ref.decode.roles, *a->decoding);
-    document_.apply(tr("contract from %1").arg(to_q(a->ref.title)), with_timing(document_.dossier(), std::move(timing)));
+    document_.apply(tr("contract from %1").arg(to_q(a->ref.title)),
+                    with_timing(document_.dossier(), std::move(timing)));
 }
 
 }  // namespace grayrelic::app

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// How a capture is read: the family, and which signal has which role. One button puts it in force, another derives the
-// contract from it.
+// How a capture is read: the family, and which signal has which role. One button puts it in force, another
+// derives the contract from it.
 #pragma once
 
 #include <QComboBox>

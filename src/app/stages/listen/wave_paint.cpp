@@ -22,13 +22,16 @@ void WaveView::paintEvent(QPaintEvent*) {
     if (rows_.empty()) {
         p.setPen(theme().ink2);
         p.setFont(text_font(13));
-        const auto text = capture_ && !capture_->problem.empty() ? to_q(capture_->problem) : tr("No capture yet. Drop one here, or choose Add capture.");
+        const auto text = capture_ && !capture_->problem.empty()
+                              ? to_q(capture_->problem)
+                              : tr("No capture yet. Drop one here, or choose Add capture.");
         p.drawText(rect().adjusted(24, 24, -24, -24), Qt::AlignCenter | Qt::TextWordWrap, text);
         return;
     }
     const auto box = plot();
     const double bottom = words_box().bottom();
-    draw_time_axis(p, QRectF(box.left(), 2, box.width(), axis_band()), window_.from.seconds(), window_.to.seconds(),
+    draw_time_axis(p, QRectF(box.left(), 2, box.width(), axis_band()), window_.from.seconds(),
+                   window_.to.seconds(),
                    {true, QRectF(box.left(), box.top(), box.width(), bottom - box.top()), 120});
     p.setPen(theme().hairline);
     p.drawLine(QPointF(box.left() - 0.5, 1), QPointF(box.left() - 0.5, height() - 2));
@@ -47,7 +50,9 @@ void WaveView::paintEvent(QPaintEvent*) {
     }
 }
 
-double WaveView::axis_band() { return 22.0; }
+double WaveView::axis_band() {
+    return 22.0;
+}
 
 void WaveView::paint_rows(QPainter& p) {
     const double h = row_height();
@@ -59,13 +64,18 @@ void WaveView::paint_rows(QPainter& p) {
             p.setPen(theme().hairline);
             p.drawLine(QPointF(0, top), QPointF(width(), top));
         }
+        // Rows too low for two lines keep the name; the pin stands in the menu that a click opens.
+        const bool low = h < 38.0;
         p.setPen(theme().ink);
         p.setFont(text_font(13, true));
-        draw_text(p, QRectF(12, top + h / 2 - 18, 72, 18), Qt::AlignVCenter, row.name);
-        p.setPen(theme().ink2);
-        p.setFont(figure_font(11));
-        draw_text(p, QRectF(12, top + h / 2, 90, 16), Qt::AlignVCenter, row.pin);
-        draw_driver(p, QPointF(98, top + h / 2 - 8), row.driver);
+        draw_text(p, QRectF(12, low ? top + h / 2 - 9 : top + h / 2 - 18, 72, 18), Qt::AlignVCenter,
+                  row.name);
+        draw_driver(p, QPointF(98, low ? top + h / 2 : top + h / 2 - 8), row.driver);
+        if (!low) {
+            p.setPen(theme().ink2);
+            p.setFont(figure_font(11));
+            draw_text(p, QRectF(12, top + h / 2, 90, 16), Qt::AlignVCenter, row.pin);
+        }
         draw_wave(p, *row.trace, window_, row_box(i), theme().driver(row.driver));
     }
 }
@@ -79,13 +89,16 @@ void WaveView::paint_words(QPainter& p) {
     p.drawText(QRectF(12, lane.top() + 4, 104, 18), Qt::AlignVCenter, tr("Words"));
     p.setPen(theme().ink2);
     p.setFont(text_font(11));
-    const auto about = !capture_->decoding ? (capture_->decode_problem.empty() ? tr("not read yet") : tr("can't be read")) : to_q(capture_->decoding->kind);
+    const auto about = !capture_->decoding
+                           ? (capture_->decode_problem.empty() ? tr("not read yet") : tr("can't be read"))
+                           : to_q(capture_->decoding->kind);
     p.drawText(QRectF(12, lane.top() + 22, 104, 16), Qt::AlignVCenter, about);
     if (!capture_->decoding) return;
     p.save();
     p.setClipRect(lane.adjusted(0, -2, 0, 8), Qt::IntersectClip);
     const auto& frames = capture_->decoding->frames;
-    auto it = std::lower_bound(frames.begin(), frames.end(), window_.from, [](const Frame& f, Time t) { return f.end < t; });
+    auto it = std::lower_bound(frames.begin(), frames.end(), window_.from,
+                               [](const Frame& f, Time t) { return f.end < t; });
     int last_pixel = -1000;
     for (; it != frames.end() && it->start <= window_.to; ++it) {
         const double x0 = x_of(it->start);
@@ -116,7 +129,9 @@ void WaveView::paint_word(QPainter& p, const Frame& frame, const QRectF& lane) {
         p.setPen(bad ? theme().oxide : theme().hairline);
         p.setBrush(Qt::NoBrush);
         p.drawRect(plate);
-        const auto text = frame.value ? QStringLiteral("0x%1").arg(static_cast<qulonglong>(*frame.value), 0, 16) : QStringLiteral("?");
+        const auto text = frame.value
+                              ? QStringLiteral("0x%1").arg(static_cast<qulonglong>(*frame.value), 0, 16)
+                              : QStringLiteral("?");
         p.setFont(figure_font(11));
         if (p.fontMetrics().horizontalAdvance(text) + 4 < plate.width()) {
             p.setPen(bad ? theme().oxide : theme().ink);
@@ -144,7 +159,8 @@ void WaveView::paint_word(QPainter& p, const Frame& frame, const QRectF& lane) {
             p.drawText(QRectF(tile.left() - 6, tile.top() + 1, tile.width() + 12, 16), Qt::AlignCenter, name);
         }
         p.setFont(figure_font(11));
-        p.drawText(QRectF(tile.left(), tile.top() + (w >= 14.0 ? 17 : 9), tile.width(), 15), Qt::AlignCenter, QString(QLatin1Char(frame.levels[i])));
+        p.drawText(QRectF(tile.left(), tile.top() + (w >= 14.0 ? 17 : 9), tile.width(), 15), Qt::AlignCenter,
+                   QString(QLatin1Char(frame.levels[i])));
     }
 }
 
@@ -198,7 +214,9 @@ void WaveView::paint_hover(QPainter& p) {
     const auto after = trace->edges_until(t);
     const auto edges = trace->edges();
     if (after == 0 || after >= edges.size()) return;
-    const auto text = tr("%1 %2 for %3").arg(name_of(row), trace->level_after(after) ? tr("high") : tr("low"), to_q(print(edges[after] - edges[after - 1], 4)));
+    const auto text = tr("%1 %2 for %3")
+                          .arg(name_of(row), trace->level_after(after) ? tr("high") : tr("low"),
+                               to_q(print(edges[after] - edges[after - 1], 4)));
     p.setFont(figure_font(11));
     const double w = p.fontMetrics().horizontalAdvance(text) + 12;
     const double x = std::clamp(hover_->x() + 12, plot().left(), plot().right() - w);

@@ -29,7 +29,8 @@ WaveView::WaveView(QWidget* parent) : QWidget(parent) {
 }
 
 void WaveView::show_capture(std::shared_ptr<const CaptureAnalysis> capture, const Dossier& dossier) {
-    const bool same = capture_ && capture && capture_->ref.id == capture->ref.id && capture_->capture == capture->capture;
+    const bool same =
+        capture_ && capture && capture_->ref.id == capture->ref.id && capture_->capture == capture->capture;
     capture_ = std::move(capture);
     rows_.clear();
     if (capture_ && capture_->capture) {
@@ -81,7 +82,9 @@ void WaveView::set_window(Span w) {
     Q_EMIT window_changed();
 }
 
-void WaveView::center_on(Time t, Time width) { set_window({t - width / 2, t - width / 2 + width}); }
+void WaveView::center_on(Time t, Time width) {
+    set_window({t - width / 2, t - width / 2 + width});
+}
 
 void WaveView::zoom(double factor, std::optional<Time> at) {
     const Time middle = at.value_or(window_.from + window_.length() / 2);
@@ -113,7 +116,9 @@ const DigitalTrace* WaveView::trace_of(int row) const {
     return row >= 0 && row < row_count() ? rows_[static_cast<std::size_t>(row)].trace.get() : nullptr;
 }
 
-QString WaveView::name_of(int row) const { return row >= 0 && row < row_count() ? rows_[static_cast<std::size_t>(row)].name : QString(); }
+QString WaveView::name_of(int row) const {
+    return row >= 0 && row < row_count() ? rows_[static_cast<std::size_t>(row)].name : QString();
+}
 
 void WaveView::set_marks(std::vector<Interval> marks) {
     marks_ = std::move(marks);
@@ -133,9 +138,16 @@ void WaveView::step_mark(int direction) {
     Q_EMIT cursors_changed();
 }
 
-QRectF WaveView::plot() const { return QRectF(header_width, axis_height, std::max(10.0, width() - header_width - 8), height() - axis_height - words_height - 4); }
-QRectF WaveView::words_box() const { return QRectF(header_width, height() - words_height, plot().width(), words_height - 8); }
-double WaveView::row_height() const { return rows_.empty() ? 60.0 : std::clamp(plot().height() / static_cast<double>(rows_.size()), 30.0, 72.0); }
+QRectF WaveView::plot() const {
+    return QRectF(header_width, axis_height, std::max(10.0, width() - header_width - 8),
+                  height() - axis_height - words_height - 4);
+}
+QRectF WaveView::words_box() const {
+    return QRectF(header_width, height() - words_height, plot().width(), words_height - 8);
+}
+double WaveView::row_height() const {
+    return rows_.empty() ? 60.0 : std::clamp(plot().height() / static_cast<double>(rows_.size()), 30.0, 72.0);
+}
 
 QRectF WaveView::row_box(int row) const {
     const double h = row_height();
@@ -150,11 +162,14 @@ int WaveView::row_at(double y) const {
 }
 
 double WaveView::x_of(Time t) const {
-    return plot().left() + static_cast<double>((t - window_.from).count()) / static_cast<double>(std::max<std::int64_t>(1, window_.length().count())) * plot().width();
+    return plot().left() + static_cast<double>((t - window_.from).count()) /
+                               static_cast<double>(std::max<std::int64_t>(1, window_.length().count())) *
+                               plot().width();
 }
 
 Time WaveView::time_at(double x) const {
-    return window_.from + Time::ps(std::llround((x - plot().left()) / plot().width() * static_cast<double>(window_.length().count())));
+    return window_.from + Time::ps(std::llround((x - plot().left()) / plot().width() *
+                                                static_cast<double>(window_.length().count())));
 }
 
 Time WaveView::snap(QPointF at) const {
@@ -193,7 +208,8 @@ void WaveView::mousePressEvent(QMouseEvent* e) {
     const int row = row_at(e->position().y());
     if (row >= 0) select_row(row);
     if (e->position().x() < header_width) {
-        if (row >= 0) Q_EMIT pin_menu_wanted(rows_[static_cast<std::size_t>(row)].path, e->globalPosition().toPoint());
+        if (row >= 0)
+            Q_EMIT pin_menu_wanted(rows_[static_cast<std::size_t>(row)].path, e->globalPosition().toPoint());
         return;
     }
     pressed_ = e->position();
@@ -208,7 +224,8 @@ void WaveView::mouseMoveEvent(QMouseEvent* e) {
         if (std::abs(dx) > 4.0) dragging_ = true;
         if (dragging_) {
             setCursor(Qt::ClosedHandCursor);
-            const Time by = Time::ps(std::llround(dx / plot().width() * static_cast<double>(pressed_window_.length().count())));
+            const Time by = Time::ps(
+                std::llround(dx / plot().width() * static_cast<double>(pressed_window_.length().count())));
             set_window({pressed_window_.from - by, pressed_window_.to - by});
         }
     }
@@ -235,27 +252,54 @@ void WaveView::leaveEvent(QEvent*) {
 void WaveView::keyPressEvent(QKeyEvent* e) {
     const bool shift = (e->modifiers() & Qt::ShiftModifier) != 0;
     switch (e->key()) {
-        case Qt::Key_Left: pan(shift ? -0.8 : -0.1); break;
-        case Qt::Key_Right: pan(shift ? 0.8 : 0.1); break;
-        case Qt::Key_Up: select_row(row_ - 1); break;
-        case Qt::Key_Down: select_row(row_ + 1); break;
+        case Qt::Key_Left:
+            pan(shift ? -0.8 : -0.1);
+            break;
+        case Qt::Key_Right:
+            pan(shift ? 0.8 : 0.1);
+            break;
+        case Qt::Key_Up:
+            select_row(row_ - 1);
+            break;
+        case Qt::Key_Down:
+            select_row(row_ + 1);
+            break;
         case Qt::Key_Plus:
-        case Qt::Key_Equal: zoom(1.5, cursors_.a && cursors_.a >= window_.from && cursors_.a <= window_.to ? cursors_.a : std::nullopt); break;
-        case Qt::Key_Minus: zoom(1.0 / 1.5); break;
+        case Qt::Key_Equal:
+            zoom(1.5, cursors_.a && cursors_.a >= window_.from && cursors_.a <= window_.to ? cursors_.a
+                                                                                           : std::nullopt);
+            break;
+        case Qt::Key_Minus:
+            zoom(1.0 / 1.5);
+            break;
         case Qt::Key_Home:
-            if (capture_ && capture_->capture) set_window({capture_->capture->extent.from, capture_->capture->extent.from + window_.length()});
+            if (capture_ && capture_->capture)
+                set_window(
+                    {capture_->capture->extent.from, capture_->capture->extent.from + window_.length()});
             break;
         case Qt::Key_End:
-            if (capture_ && capture_->capture) set_window({capture_->capture->extent.to - window_.length(), capture_->capture->extent.to});
+            if (capture_ && capture_->capture)
+                set_window({capture_->capture->extent.to - window_.length(), capture_->capture->extent.to});
             break;
-        case Qt::Key_0: fit(); break;
+        case Qt::Key_0:
+            fit();
+            break;
         case Qt::Key_BracketLeft:
-        case Qt::Key_BraceLeft: step_cursor(shift, -1); break;
+        case Qt::Key_BraceLeft:
+            step_cursor(shift, -1);
+            break;
         case Qt::Key_BracketRight:
-        case Qt::Key_BraceRight: step_cursor(shift, 1); break;
-        case Qt::Key_N: step_mark(shift ? -1 : 1); break;
-        case Qt::Key_Escape: set_cursors({}); break;
-        default: QWidget::keyPressEvent(e);
+        case Qt::Key_BraceRight:
+            step_cursor(shift, 1);
+            break;
+        case Qt::Key_N:
+            step_mark(shift ? -1 : 1);
+            break;
+        case Qt::Key_Escape:
+            set_cursors({});
+            break;
+        default:
+            QWidget::keyPressEvent(e);
     }
 }
 

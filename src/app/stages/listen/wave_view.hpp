@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The capture as rows: each signal with its pin and who drives it, decoded words with their bits, two cursors that
-// snap to edges. Wheel pans, Ctrl+wheel zooms at the pointer; both have keys.
+// The capture as rows: each signal with its pin and who drives it, decoded words with their bits, two cursors
+// that snap to edges. Wheel pans, Ctrl+wheel zooms at the pointer; both have keys.
 #pragma once
 
 #include <QWidget>
@@ -19,7 +19,7 @@ class WaveView : public QWidget {
     void show_capture(std::shared_ptr<const CaptureAnalysis> capture, const Dossier& dossier);
 
     [[nodiscard]] Span window() const { return window_; }
-    void set_window(Span window);      ///< kept inside the capture and above the least width
+    void set_window(Span window);  ///< kept inside the capture and above the least width
     void fit();
     void center_on(Time t, Time width);
     void zoom(double factor, std::optional<Time> at = std::nullopt);  ///< above 1 zooms in
@@ -45,7 +45,7 @@ class WaveView : public QWidget {
     [[nodiscard]] Time time_at(double x) const;
     [[nodiscard]] QRectF row_box(int row) const;  ///< where the row's wave is drawn
     [[nodiscard]] QSize sizeHint() const override { return {800, 380}; }
-    [[nodiscard]] QSize minimumSizeHint() const override { return {320, 200}; }
+    [[nodiscard]] QSize minimumSizeHint() const override { return {320, 254}; }
 
   Q_SIGNALS:
     void window_changed();

@@ -30,7 +30,8 @@ void ConnectorView::show_port(const Port& port, std::optional<Connector> connect
 void ConnectorView::select(const QString& number) {
     selected_ = number;
     const auto* pin = port_.find_pin(number.toStdString());
-    setAccessibleDescription(tr("Pin %1 %2").arg(number, pin == nullptr ? tr("not recorded") : to_q(pin->name.value)));
+    setAccessibleDescription(
+        tr("Pin %1 %2").arg(number, pin == nullptr ? tr("not recorded") : to_q(pin->name.value)));
     update();
 }
 
@@ -70,7 +71,8 @@ void ConnectorView::paintEvent(QPaintEvent*) {
     if (is_mirrored(viewpoint_)) angle = std::numbers::pi - angle;
     const double kw = connector_->key_width_mm * scale();
     p.setBrush(theme().sheet);
-    p.drawRect(QRectF(middle.x() + r * std::cos(angle) - kw / 2.0, middle.y() - r * std::sin(angle) - 6.0, kw, 12.0));
+    p.drawRect(QRectF(middle.x() + r * std::cos(angle) - kw / 2.0, middle.y() - r * std::sin(angle) - 6.0, kw,
+                      12.0));
 
     const double radius = std::max(11.0, connector_->contact_diameter_mm / 2.0 * scale());
     for (const auto& c : connector_->contacts) {
@@ -88,22 +90,32 @@ void ConnectorView::paintEvent(QPaintEvent*) {
         p.drawEllipse(at, radius, radius);
         p.setPen(known ? theme().sheet : theme().ink2);
         p.setFont(figure_font(12, true));
-        p.drawText(QRectF(at.x() - radius, at.y() - radius, 2 * radius, 2 * radius), Qt::AlignCenter, to_q(c.number));
+        p.drawText(QRectF(at.x() - radius, at.y() - radius, 2 * radius, 2 * radius), Qt::AlignCenter,
+                   to_q(c.number));
         if (pin == nullptr) continue;
         p.setPen(known ? theme().ink : theme().ink2);
         p.setFont(text_font(11, false, !known));
-        p.drawText(QRectF(at.x() - 40 + shift_of(c, radius), at.y() + radius + 4, 80, 16), Qt::AlignCenter, known ? to_q(pin->name.value) : tr("not known"));
+        p.drawText(QRectF(at.x() - 40 + shift_of(c, radius), at.y() + radius + 4, 80, 16), Qt::AlignCenter,
+                   known ? to_q(pin->name.value) : tr("not known"));
     }
 }
 
 double ConnectorView::shift_of(const Contact& c, double radius) const {
-    // Contacts closer than a name is wide: their names give way to the sides.
+    // Names that would touch give way to the sides, each by half.
+    const QFontMetricsF metrics(text_font(11));
+    const auto width_of = [&](const Contact& x) {
+        return metrics.horizontalAdvance(to_q(port_.find_pin(x.number)->name.value));
+    };
+    double shift = 0;
     for (const auto& other : connector_->contacts) {
-        if (other.number == c.number || port_.find_pin(other.number) == nullptr) continue;
+        if (other.number == c.number || port_.find_pin(c.number) == nullptr ||
+            port_.find_pin(other.number) == nullptr)
+            continue;
         const auto d = point(c) - point(other);
-        if (std::abs(d.y()) < radius && std::abs(d.x()) < 52) return d.x() < 0 ? -12 : 12;
+        const double overlap = (width_of(c) + width_of(other)) / 2 + 6 - std::abs(d.x());
+        if (std::abs(d.y()) < radius && overlap > 0) shift += d.x() < 0 ? -overlap / 2 : overlap / 2;
     }
-    return 0;
+    return shift;
 }
 
 void ConnectorView::mousePressEvent(QMouseEvent* e) {
@@ -141,11 +153,20 @@ void ConnectorView::keyPressEvent(QKeyEvent* e) {
     if (!connector_ || connector_->contacts.empty()) return QWidget::keyPressEvent(e);
     if (selected_.isEmpty()) selected_ = to_q(connector_->contacts.front().number);
     switch (e->key()) {
-        case Qt::Key_Left: walk(-1, 0); break;
-        case Qt::Key_Right: walk(1, 0); break;
-        case Qt::Key_Up: walk(0, -1); break;
-        case Qt::Key_Down: walk(0, 1); break;
-        default: QWidget::keyPressEvent(e);
+        case Qt::Key_Left:
+            walk(-1, 0);
+            break;
+        case Qt::Key_Right:
+            walk(1, 0);
+            break;
+        case Qt::Key_Up:
+            walk(0, -1);
+            break;
+        case Qt::Key_Down:
+            walk(0, 1);
+            break;
+        default:
+            QWidget::keyPressEvent(e);
     }
 }
 

@@ -33,7 +33,8 @@ PinEditor::PinEditor(Document& document, QWidget* parent) : QWidget(parent), doc
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(6);
     const auto text = [this](const QString& key, Fact<std::string> Pin::*member) {
-        rows_[key]->commit = [this, key, member](const QString& value, const Evidence& e) -> std::optional<QString> {
+        rows_[key]->commit = [this, key, member](const QString& value,
+                                                 const Evidence& e) -> std::optional<QString> {
             change(tr("%1 of pin %2").arg(key, number_), [&](Pin& p) {
                 (p.*member).value = value.toStdString();
                 (p.*member).evidence = e;
@@ -43,7 +44,8 @@ PinEditor::PinEditor(Document& document, QWidget* parent) : QWidget(parent), doc
     };
     add_row(QStringLiteral("name"), tr("Name"));
     text(QStringLiteral("name"), &Pin::name);
-    add_row(QStringLiteral("driver"), tr("Driven by"), {"unknown", "relic", "bridge", "both", "supply", "nobody"});
+    add_row(QStringLiteral("driver"), tr("Driven by"),
+            {"unknown", "relic", "bridge", "both", "supply", "nobody"});
     rows_["driver"]->commit = [this](const QString& value, const Evidence& e) -> std::optional<QString> {
         change(tr("driver of pin %1").arg(number_), [&](Pin& p) {
             p.driver.value = driver_named(value.toStdString()).value_or(Driver::unknown);

@@ -39,18 +39,25 @@ class PinList : public QWidget {
             const bool known = !pin.name.value.empty();
             p.setPen(theme().ink);
             p.setFont(text_font(13, known, pin.name.evidence.kind == EvidenceKind::assumed));
-            draw_text(p, QRectF(row.left() + 28, row.top(), 86, row.height()), Qt::AlignVCenter, known ? to_q(pin.name.value) : tr("not known"));
+            draw_text(p, QRectF(row.left() + 28, row.top(), 86, row.height()), Qt::AlignVCenter,
+                      known ? to_q(pin.name.value) : tr("not known"));
             draw_driver(p, QPointF(row.left() + 128, row.center().y()), pin.driver.value);
-            if (pin.driver.value != Driver::relic && pin.driver.value != Driver::bridge && pin.driver.value != Driver::both) {
+            if (pin.driver.value != Driver::relic && pin.driver.value != Driver::bridge &&
+                pin.driver.value != Driver::both) {
                 p.setPen(theme().ink2);
                 p.setFont(text_font(11));
-                p.drawText(QRect(row.left() + 116, row.top(), 60, row.height()), Qt::AlignVCenter, to_q(word(pin.driver.value)));
+                p.drawText(QRect(row.left() + 116, row.top(), 60, row.height()), Qt::AlignVCenter,
+                           to_q(word(pin.driver.value)));
             }
             p.setFont(text_font(11));
             p.setPen(theme().ink2);
             QString level = to_q(pin.family.value);
-            if (pin.volts_max.value) level += (level.isEmpty() ? QString() : QStringLiteral(" · ")) + to_q(print(*pin.volts_max.value));
-            draw_text(p, QRectF(row.left() + 178, row.top(), std::max(20, row.width() - 178 - 42), row.height()), Qt::AlignVCenter, level);
+            if (pin.volts_max.value)
+                level +=
+                    (level.isEmpty() ? QString() : QStringLiteral(" · ")) + to_q(print(*pin.volts_max.value));
+            const int room = row.width() - 178 - 42;
+            if (room >= p.fontMetrics().horizontalAdvance(level))
+                p.drawText(QRect(row.left() + 178, row.top(), room, row.height()), Qt::AlignVCenter, level);
             draw_evidence(p, QPointF(row.right() - 34, row.center().y()), pin.driver.evidence.kind);
         }
     }

@@ -68,15 +68,18 @@ void PinTraffic::show_pin(const Analysis& a, const std::string& port, const std:
     set_about(tr("in %1 captures; most in “%2”").arg(captures).arg(to_q(first->ref.title)));
     const auto& trace = *signal->digital;
     if (trace.edges().size() < 2) {
-        figures_->setText(tr("It never moved: %1 throughout.").arg(trace.first_level() ? tr("high") : tr("low")));
+        figures_->setText(
+            tr("It never moved: %1 throughout.").arg(trace.first_level() ? tr("high") : tr("low")));
         return;
     }
     const auto m = measure_pulses(trace, first->capture->extent);
     const auto shortest = std::min(m.high.n > 0 ? m.high.min : 1e9, m.low.n > 0 ? m.low.min : 1e9);
     const double high = m.duty.value_or(0.5);
     figures_->setText(tr("%1 edges · shortest pulse %2 · %3 for %4 of the time")
-                          .arg(to_q(print_count(static_cast<long long>(trace.edges().size()))), to_q(print_number(shortest, Unit::second)),
-                               high >= 0.5 ? tr("high") : tr("low"), to_q(print_share(std::max(high, 1.0 - high)))));
+                          .arg(to_q(print_count(static_cast<long long>(trace.edges().size()))),
+                               to_q(print_number(shortest, Unit::second)),
+                               high >= 0.5 ? tr("high") : tr("low"),
+                               to_q(print_share(std::max(high, 1.0 - high)))));
     glimpse_->trace = signal->digital;
     const auto edges = trace.edges();
     const Time span = edges[std::min<std::size_t>(edges.size() - 1, 8)] - edges[0];

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What the captures saw on a pin: how often it moved, its shortest pulse, where it rests, and a glimpse of it. The
-// facts above can be held against it.
+// What the captures saw on a pin: how often it moved, its shortest pulse, where it rests, and a glimpse of
+// it. The facts above can be held against it.
 #pragma once
 
 #include "app/widgets/sheet.hpp"

@@ -20,7 +20,8 @@ PortPage::PortPage(Document& document, QWidget* parent) : StagePage(parent), doc
 
     empty_ = new Sheet(tr("No port is described yet"));
     auto* empty = static_cast<Sheet*>(empty_);
-    empty->set_about(tr("Bring the old connector first: its kind, and for each pin its name and who drives it."), true);
+    empty->set_about(
+        tr("Bring the old connector first: its kind, and for each pin its name and who drives it."), true);
     auto* add = new QPushButton(tr("Describe a 9-contact mini-DIN port"));
     connect(add, &QPushButton::clicked, this, &PortPage::add_port);
     empty->body()->addWidget(add, 0, Qt::AlignLeft);
@@ -66,7 +67,8 @@ PortPage::PortPage(Document& document, QWidget* parent) : StagePage(parent), doc
         if (const auto* p = port()) {
             auto changed = *p;
             changed.viewpoint = viewpoint_->currentData().toString().toStdString();
-            document_.apply(tr("viewpoint"), with_port(document_.dossier(), std::move(changed)), QStringLiteral("viewpoint"));
+            document_.apply(tr("viewpoint"), with_port(document_.dossier(), std::move(changed)),
+                            QStringLiteral("viewpoint"));
         }
     });
     connect(connector_, &ConnectorView::picked, this, &PortPage::select_pin);
@@ -76,7 +78,9 @@ PortPage::PortPage(Document& document, QWidget* parent) : StagePage(parent), doc
     refresh();
 }
 
-const Port* PortPage::port() const { return document_.dossier().ports->empty() ? nullptr : &document_.dossier().ports->front(); }
+const Port* PortPage::port() const {
+    return document_.dossier().ports->empty() ? nullptr : &document_.dossier().ports->front();
+}
 
 void PortPage::add_port() {
     Port p;
@@ -106,7 +110,8 @@ void PortPage::refresh() {
     const auto seen = viewpoint_named(p->viewpoint);
     viewpoint_->setCurrentIndex(static_cast<int>(seen));
     face_->set_title(to_q(p->name));
-    face_->set_about(tr("seen looking %1 · relic-driven in umber, bridge-driven in blue").arg(to_q(label(seen))), true);
+    face_->set_about(
+        tr("seen looking %1 · relic-driven in umber, bridge-driven in blue").arg(to_q(label(seen))), true);
     if (pin_.isEmpty() && !p->pins.empty()) {
         pin_ = to_q(p->pins.front().number);
         // Better one that the captures say something about.
@@ -131,22 +136,33 @@ void PortPage::select_pin(const QString& number) {
                                      : tr("value, evidence (click the steps to change it), source"));
 }
 
-QString PortPage::sentence() const { return port() == nullptr ? tr("Port") : tr("%1 · %2").arg(to_q(port()->id), to_q(port()->name)); }
+QString PortPage::sentence() const {
+    return port() == nullptr ? tr("Port") : tr("%1 · %2").arg(to_q(port()->id), to_q(port()->name));
+}
 
 QString PortPage::detail() const {
     const auto* p = port();
-    return p == nullptr ? QString() : tr("%1 · %2 recorded").arg(to_q(p->connector), to_q(plural(static_cast<long long>(p->pins.size()), "pin", "pins")));
+    return p == nullptr ? QString()
+                        : tr("%1 · %2 recorded")
+                              .arg(to_q(p->connector),
+                                   to_q(plural(static_cast<long long>(p->pins.size()), "pin", "pins")));
 }
 
 QString PortPage::rail_line() const {
     const auto* p = port();
     if (p == nullptr) return tr("not started");
-    const auto known = std::count_if(p->pins.begin(), p->pins.end(), [](const Pin& x) { return !x.name.value.empty() && x.driver.value != Driver::unknown; });
+    const auto known = std::count_if(p->pins.begin(), p->pins.end(), [](const Pin& x) {
+        return !x.name.value.empty() && x.driver.value != Driver::unknown;
+    });
     return tr("%1 of %2 pins known").arg(known).arg(p->pins.size());
 }
 
-bool PortPage::has_content() const { return port() != nullptr; }
-QList<QWidget*> PortPage::header_widgets() { return {viewpoint_}; }
+bool PortPage::has_content() const {
+    return port() != nullptr;
+}
+QList<QWidget*> PortPage::header_widgets() {
+    return {viewpoint_};
+}
 
 void PortPage::show_place(const FindingPlace& place) {
     const auto slash = place.id.rfind('/');
@@ -154,6 +170,8 @@ void PortPage::show_place(const FindingPlace& place) {
     connector_->setFocus();
 }
 
-void PortPage::describe_keys(ActionRegistry& actions) const { actions.note(tr("Port"), tr("Walk from contact to contact"), tr("Arrow keys")); }
+void PortPage::describe_keys(ActionRegistry& actions) const {
+    actions.note(tr("Port"), tr("Walk from contact to contact"), tr("Arrow keys"));
+}
 
 }  // namespace grayrelic::app

@@ -29,9 +29,11 @@ void ContractView::show_analysis(const Analysis& a) {
     const auto& q = a.dossier.timing->reply;
     const auto cell = [](const std::optional<Time>& t) { return t ? to_q(print(*t)) : QStringLiteral("·"); };
     for (const auto& f : a.contract) {
-        lines_.push_back({to_q(f->interval.id), to_q(f->interval.name), cell(f->min), cell(f->typ), cell(f->max),
-                          to_q(f->problem.empty() ? f->evidence.source : f->problem), f->evidence.kind, !f->problem.empty()});
-        if (f->interval.kind == "response" && f->interval.from == q.trigger && f->problem.empty() && !reply_) reply_ = *f;
+        lines_.push_back({to_q(f->interval.id), to_q(f->interval.name), cell(f->min), cell(f->typ),
+                          cell(f->max), to_q(f->problem.empty() ? f->evidence.source : f->problem),
+                          f->evidence.kind, !f->problem.empty()});
+        if (f->interval.kind == "response" && f->interval.from == q.trigger && f->problem.empty() && !reply_)
+            reply_ = *f;
     }
     if (a.tasks)
         for (const auto& t : *a.tasks)
@@ -43,8 +45,10 @@ void ContractView::show_analysis(const Analysis& a) {
     const auto answer = reply_ ? parse_edge(reply_->interval.to) : Result<EdgeName>(EdgeName{});
     answer_ = answer ? to_q(short_name(answer->signal)) : QString();
     look_assumed_ = q.look.evidence.kind == EvidenceKind::assumed;
-    setFixedHeight(static_cast<int>(std::max(142.0, 22.0 + line_height * static_cast<double>(lines_.size()))));
-    setAccessibleDescription(look_least_ ? tr("A reply has %1").arg(to_q(print(*look_least_))) : tr("no question yet"));
+    setFixedHeight(
+        static_cast<int>(std::max(142.0, 22.0 + line_height * static_cast<double>(lines_.size()))));
+    setAccessibleDescription(look_least_ ? tr("A reply has %1").arg(to_q(print(*look_least_)))
+                                         : tr("no question yet"));
     update();
 }
 
@@ -55,7 +59,7 @@ void ContractView::select(const QString& interval) {
 
 void ContractView::paintEvent(QPaintEvent*) {
     QPainter p(this);
-    const double figure = std::clamp(width() * 0.42, 190.0, 400.0);
+    const double figure = std::clamp(width() * 0.40, 190.0, 400.0);
     paint_figure(p, QRectF(0, 0, figure, height()));
     list_box_ = QRectF(figure + 16, 0, width() - figure - 16, height());
     paint_list(p, list_box_);
@@ -71,7 +75,9 @@ void ContractView::paint_figure(QPainter& p, const QRectF& box) {
     const double label = 58.0;
     const double end = (*look_least_ + guard_).seconds() * 1.25;
     const double begin = -0.18 * end;
-    const auto x_of = [&](double s) { return box.left() + label + (s - begin) / (end - begin) * (box.width() - label - 6); };
+    const auto x_of = [&](double s) {
+        return box.left() + label + (s - begin) / (end - begin) * (box.width() - label - 6);
+    };
     const double high1 = 28;
     const double low1 = 52;
     const double high2 = 78;
@@ -82,12 +88,15 @@ void ContractView::paint_figure(QPainter& p, const QRectF& box) {
 
     p.setPen(theme().ink);
     p.setFont(text_font(12, true));
-    p.drawText(QRectF(box.left(), high1, label - 6, 24), Qt::AlignVCenter, p.fontMetrics().elidedText(trigger_, Qt::ElideRight, static_cast<int>(label - 6)));
-    p.drawText(QRectF(box.left(), high2, label - 6, 24), Qt::AlignVCenter, p.fontMetrics().elidedText(answer_, Qt::ElideRight, static_cast<int>(label - 6)));
+    p.drawText(QRectF(box.left(), high1, label - 6, 24), Qt::AlignVCenter,
+               p.fontMetrics().elidedText(trigger_, Qt::ElideRight, static_cast<int>(label - 6)));
+    p.drawText(QRectF(box.left(), high2, label - 6, 24), Qt::AlignVCenter,
+               p.fontMetrics().elidedText(answer_, Qt::ElideRight, static_cast<int>(label - 6)));
     p.setPen(QPen(theme().umber, 2));
     const double before = trigger_rises_ ? low1 : high1;
     const double after = trigger_rises_ ? high1 : low1;
-    const QPointF clock[] = {{x_of(begin), before}, {x_trigger, before}, {x_trigger, after}, {x_look, after}, {x_look, before}, {x_of(end), before}};
+    const QPointF clock[] = {{x_of(begin), before}, {x_trigger, before}, {x_trigger, after},
+                             {x_look, after},       {x_look, before},    {x_of(end), before}};
     p.drawPolyline(clock, 6);
     p.setPen(QPen(theme().slate, 2));
     double settled = x_trigger;
@@ -101,14 +110,16 @@ void ContractView::paint_figure(QPainter& p, const QRectF& box) {
     }
     p.drawLine(QPointF(settled, high2), QPointF(x_of(end), high2));
     p.drawLine(QPointF(settled, low2), QPointF(x_of(end), low2));
-    if (guard_ > Time{}) p.fillRect(QRectF(x_need, high2, std::max(1.0, x_look - x_need), low2 - high2), theme().selection);
+    if (guard_ > Time{})
+        p.fillRect(QRectF(x_need, high2, std::max(1.0, x_look - x_need), low2 - high2), theme().selection);
     p.setPen(QPen(theme().ink, 1.5, Qt::DashLine));
     p.drawLine(QPointF(x_need, 16), QPointF(x_need, 128));
     p.setPen(theme().ink);
     p.setFont(text_font(11, false, look_assumed_));
     const auto look = look_assumed_ ? tr("host looks, assumed") : tr("host looks");
     const double w = p.fontMetrics().horizontalAdvance(look) + 2;
-    p.drawText(QRectF(std::max(box.left(), std::min(x_need - w - 4, box.right() - w)), 2, w, 16), Qt::AlignVCenter, look);
+    p.drawText(QRectF(std::max(box.left(), std::min(x_need - w - 4, box.right() - w)), 2, w, 16),
+               Qt::AlignVCenter, look);
     // What a reply has, as a dimension line.
     const double y = 118;
     p.setPen(theme().ink2);
@@ -116,7 +127,10 @@ void ContractView::paint_figure(QPainter& p, const QRectF& box) {
     p.drawLine(QPointF(x_trigger, y - 4), QPointF(x_trigger, y + 4));
     p.setFont(figure_font(12, true));
     p.setPen(theme().ink);
-    p.drawText(QRectF(x_trigger, y + 3, std::max(60.0, x_need - x_trigger), 18), Qt::AlignCenter, tr("%1 to reply").arg(to_q(print(*look_least_))));
+    const auto to_reply = tr("%1 to reply").arg(to_q(print(*look_least_)));
+    const double tw = p.fontMetrics().horizontalAdvance(to_reply) + 4;
+    p.drawText(QRectF(std::min((x_trigger + x_need - tw) / 2, box.right() - tw), y + 3, tw, 18),
+               Qt::AlignCenter, to_reply);
 }
 
 void ContractView::paint_list(QPainter& p, const QRectF& box) {
@@ -144,7 +158,8 @@ void ContractView::paint_list(QPainter& p, const QRectF& box) {
             p.setFont(figure_font(11));
             const QString cells[] = {line.least, line.typical, line.most};
             for (int i = 0; i < 3; ++i)
-                p.drawText(QRectF(column(i) - 4, y, figure - 2, line_height), Qt::AlignRight | Qt::AlignVCenter, cells[i]);
+                p.drawText(QRectF(column(i) - 4, y, figure - 2, line_height),
+                           Qt::AlignRight | Qt::AlignVCenter, cells[i]);
         }
         draw_evidence(p, QPointF(row.right() - 28, row.center().y()), line.evidence);
         y += line_height;
@@ -157,7 +172,8 @@ bool ContractView::event(QEvent* e) {
         const int i = static_cast<int>((help->pos().y() - list_box_.top() - 18) / line_height);
         if (list_box_.contains(help->pos()) && i >= 0 && i < static_cast<int>(lines_.size())) {
             const auto& line = lines_[static_cast<std::size_t>(i)];
-            QToolTip::showText(help->globalPos(), tr("%1: %2").arg(to_q(word(line.evidence)), line.source), this);
+            QToolTip::showText(help->globalPos(), tr("%1: %2").arg(to_q(word(line.evidence)), line.source),
+                               this);
         } else {
             QToolTip::hideText();
         }

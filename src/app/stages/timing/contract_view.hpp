@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The contract as a timing figure: from the trigger to the original's reply and the host's look, to scale, and the
-// other intervals as a list with their evidence.
+// The contract as a timing figure: from the trigger to the original's reply and the host's look, to scale,
+// and the other intervals as a list with their evidence.
 #pragma once
 
 #include <QWidget>

@@ -17,7 +17,7 @@ namespace grayrelic::app {
 
 OptionCard::OptionCard(Document& document, const BuildOption& option, QWidget* parent)
     : QWidget(parent), document_(document), id_(option.id), kind_(option.kind) {
-    setMinimumWidth(236);
+    setMinimumWidth(256);
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(10, 8, 10, 8);
     layout->setSpacing(3);
@@ -34,7 +34,8 @@ OptionCard::OptionCard(Document& document, const BuildOption& option, QWidget* p
         if (text.trimmed().isEmpty()) return tr("Expected a name.");
         auto changed = *o;
         changed.name = text.trimmed().toStdString();
-        document_.apply(tr("name of %1").arg(to_q(o->name)), with_option(document_.dossier(), std::move(changed)));
+        document_.apply(tr("name of %1").arg(to_q(o->name)),
+                        with_option(document_.dossier(), std::move(changed)));
         return std::nullopt;
     };
     head->addWidget(name_, 1);
@@ -43,7 +44,8 @@ OptionCard::OptionCard(Document& document, const BuildOption& option, QWidget* p
     choose_->setToolTip(tr("Only the chosen option's failures are Stop or Doubt"));
     connect(choose_, &QPushButton::clicked, this, [this] {
         const auto* o = document_.dossier().timing->find_option(id_);
-        if (o != nullptr) document_.apply(tr("choose %1").arg(to_q(o->name)), with_chosen(document_.dossier(), id_));
+        if (o != nullptr)
+            document_.apply(tr("choose %1").arg(to_q(o->name)), with_chosen(document_.dossier(), id_));
     });
     head->addWidget(choose_);
     layout->addLayout(head);
@@ -68,7 +70,8 @@ OptionCard::OptionCard(Document& document, const BuildOption& option, QWidget* p
             return change(key, *time, std::nullopt);
         };
         auto* evidence = new EvidenceButton;
-        connect(evidence, &EvidenceButton::chosen, this, [this, key](EvidenceKind kind) { (void)change(key, std::nullopt, kind); });
+        connect(evidence, &EvidenceButton::chosen, this,
+                [this, key](EvidenceKind kind) { (void)change(key, std::nullopt, kind); });
         label->setBuddy(field);
         grid->addWidget(label, row, 0);
         grid->addWidget(field, row, 1);
@@ -91,7 +94,8 @@ OptionCard::OptionCard(Document& document, const BuildOption& option, QWidget* p
             if (o == nullptr) return;
             auto changed = *o;
             changed.busy = busy_->currentData().toString().toStdString();
-            document_.apply(tr("busy rule of %1").arg(to_q(o->name)), with_option(document_.dossier(), std::move(changed)));
+            document_.apply(tr("busy rule of %1").arg(to_q(o->name)),
+                            with_option(document_.dossier(), std::move(changed)));
         });
         grid->addWidget(label, row, 0);
         grid->addWidget(busy_, row, 1, 1, 2);
@@ -107,12 +111,14 @@ OptionCard::OptionCard(Document& document, const BuildOption& option, QWidget* p
     layout->addWidget(figures_);
 }
 
-std::optional<QString> OptionCard::change(const QString& key, std::optional<Time> value, std::optional<EvidenceKind> evidence) {
+std::optional<QString> OptionCard::change(const QString& key, std::optional<Time> value,
+                                          std::optional<EvidenceKind> evidence) {
     const auto* o = document_.dossier().timing->find_option(id_);
     if (o == nullptr) return std::nullopt;
     auto changed = *o;
     const auto wanted = key.toStdString();
-    auto it = std::find_if(changed.parameters.begin(), changed.parameters.end(), [&](const OptionParameter& p) { return p.key == wanted; });
+    auto it = std::find_if(changed.parameters.begin(), changed.parameters.end(),
+                           [&](const OptionParameter& p) { return p.key == wanted; });
     if (it == changed.parameters.end()) {
         changed.parameters.push_back({wanted, {}});
         it = std::prev(changed.parameters.end());
@@ -125,11 +131,13 @@ std::optional<QString> OptionCard::change(const QString& key, std::optional<Time
     }
     if (evidence) it->value.evidence.kind = *evidence;
     if (auto model = model_of(changed); !model) return to_q("Expected " + model.error().expected + ".");
-    document_.apply(tr("%1 of %2").arg(key, to_q(o->name)), with_option(document_.dossier(), std::move(changed)));
+    document_.apply(tr("%1 of %2").arg(key, to_q(o->name)),
+                    with_option(document_.dossier(), std::move(changed)));
     return std::nullopt;
 }
 
-void OptionCard::show_option(const BuildOption& option, const OptionAnalysis* result, bool chosen, bool selected) {
+void OptionCard::show_option(const BuildOption& option, const OptionAnalysis* result, bool chosen,
+                             bool selected) {
     name_->show_value(to_q(option.name));
     name_->setCursorPosition(0);
     choose_->setText(chosen ? tr("Chosen") : tr("Choose"));
@@ -143,7 +151,9 @@ void OptionCard::show_option(const BuildOption& option, const OptionAnalysis* re
         font.setItalic(p.value.evidence.kind == EvidenceKind::assumed);
         field->setFont(font);
         field->show_value(to_q(print_exact(p.value.value)));
-        if (field->problem().isEmpty()) field->setToolTip(to_q(std::string(word(p.value.evidence.kind)) + (p.value.evidence.source.empty() ? "" : ": " + p.value.evidence.source)));
+        if (field->problem().isEmpty())
+            field->setToolTip(to_q(std::string(word(p.value.evidence.kind)) +
+                                   (p.value.evidence.source.empty() ? "" : ": " + p.value.evidence.source)));
         evidence_[key]->show_kind(p.value.evidence.kind);
     }
     if (busy_ != nullptr) {
@@ -156,10 +166,13 @@ void OptionCard::show_option(const BuildOption& option, const OptionAnalysis* re
         figures_->setText(result == nullptr ? tr("computing …") : to_q(result->problem));
     } else {
         const auto& s = *result->summary;
-        verdict_text_->setText(verdict_ == Verdict::stop    ? tr("Too late: %1 missed").arg(to_q(print_share(static_cast<double>(s.missed) / static_cast<double>(s.replies))))
-                               : verdict_ == Verdict::doubt ? tr("Only just in time")
-                               : verdict_ == Verdict::holds ? tr("In time")
-                                                            : tr("Unknown"));
+        verdict_text_->setText(
+            verdict_ == Verdict::stop
+                ? tr("Too late: %1 missed")
+                      .arg(to_q(print_share(static_cast<double>(s.missed) / static_cast<double>(s.replies))))
+            : verdict_ == Verdict::doubt ? tr("Only just in time")
+            : verdict_ == Verdict::holds ? tr("In time")
+                                         : tr("Unknown"));
         auto text = tr("%1 of %2 missed").arg(to_q(print_count(s.missed)), to_q(print_count(s.replies)));
         if (s.lost > 0) text += tr(", %1 lost").arg(to_q(print_count(s.lost)));
         if (s.latency.n > 0) text += tr(" · slowest %1").arg(to_q(print_number(s.latency.max, Unit::second)));
@@ -180,13 +193,16 @@ void OptionCard::paintEvent(QPaintEvent*) {
     draw_verdict(p, QPointF(18, name_->geometry().center().y() + 1), verdict_);
 }
 
-void OptionCard::mousePressEvent(QMouseEvent*) { Q_EMIT selected(to_q(id_)); }
+void OptionCard::mousePressEvent(QMouseEvent*) {
+    Q_EMIT selected(to_q(id_));
+}
 
 void OptionCard::contextMenuEvent(QContextMenuEvent* e) {
     QMenu menu(this);
     connect(menu.addAction(tr("Remove this option")), &QAction::triggered, this, [this] {
         const auto* o = document_.dossier().timing->find_option(id_);
-        if (o != nullptr) document_.apply(tr("remove %1").arg(to_q(o->name)), without_option(document_.dossier(), id_));
+        if (o != nullptr)
+            document_.apply(tr("remove %1").arg(to_q(o->name)), without_option(document_.dossier(), id_));
     });
     menu.exec(e->globalPos());
 }

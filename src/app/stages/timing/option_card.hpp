@@ -32,7 +32,8 @@ class OptionCard : public QWidget {
     void contextMenuEvent(QContextMenuEvent* event) override;
 
   private:
-    std::optional<QString> change(const QString& key, std::optional<Time> value, std::optional<EvidenceKind> evidence);
+    std::optional<QString> change(const QString& key, std::optional<Time> value,
+                                  std::optional<EvidenceKind> evidence);
     Document& document_;
     std::string id_;
     std::string kind_;

@@ -17,8 +17,10 @@ TimingPage::TimingPage(Document& document, QWidget* parent) : StagePage(parent),
     whole->setContentsMargins(16, 12, 16, 16);
     whole->setSpacing(8);
     empty_ = new Sheet(tr("No contract yet"));
-    empty_->set_about(tr("Bring a capture of the original first: add it in Listen, say which signal has which role, and choose Derive contract. "
-                         "Then describe the ways to build the reply here."), true);
+    empty_->set_about(tr("Bring a capture of the original first: add it in Listen, say which signal has "
+                         "which role, and choose Derive contract. "
+                         "Then describe the ways to build the reply here."),
+                      true);
     empty_->body()->addStretch(1);
     whole->addWidget(empty_, 1);
 
@@ -32,7 +34,8 @@ TimingPage::TimingPage(Document& document, QWidget* parent) : StagePage(parent),
     auto* facts = new QHBoxLayout;
     facts->setSpacing(16);
     look_ = new FactRow(tr("Host looks at"), {});
-    look_->value_field()->setToolTip(tr("next:SIGNAL:fall, next:SIGNAL:rise, or a time after the trigger like 3.1us"));
+    look_->value_field()->setToolTip(
+        tr("next:SIGNAL:fall, next:SIGNAL:rise, or a time after the trigger like 3.1us"));
     look_->commit = [this](const QString& value, const Evidence& e) -> std::optional<QString> {
         const auto rule = parse_look(value.toStdString());
         if (!rule) return to_q("Expected " + rule.error().expected + ".");
@@ -57,7 +60,7 @@ TimingPage::TimingPage(Document& document, QWidget* parent) : StagePage(parent),
     contract_sheet_->body()->addLayout(facts);
     column->addWidget(contract_sheet_);
 
-    auto* area = new QScrollArea;
+    auto* area = card_area_ = new QScrollArea;
     area->setWidgetResizable(true);
     area->setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     cards_ = new QWidget;
@@ -67,7 +70,7 @@ TimingPage::TimingPage(Document& document, QWidget* parent) : StagePage(parent),
     no_option_ = secondary_label(tr("Describe a way to build the reply: choose Add option."));
     card_row_->addWidget(no_option_);
     area->setWidget(cards_);
-    area->setFixedHeight(244);
+    fit_cards();
     column->addWidget(area);
 
     auto* bottom = new QHBoxLayout;
@@ -95,13 +98,25 @@ TimingPage::TimingPage(Document& document, QWidget* parent) : StagePage(parent),
     for (const char* kind : {"logic", "irq", "poll"}) {
         auto text = to_q(kind_label(kind));
         text[0] = text[0].toUpper();
-        connect(menu->addAction(text), &QAction::triggered, this, [this, kind] { add_option(QLatin1String(kind)); });
+        connect(menu->addAction(text), &QAction::triggered, this,
+                [this, kind] { add_option(QLatin1String(kind)); });
     }
     add_->setMenu(menu);
     add_->setProperty("menu", true);
     connect(&document_, &Document::changed, this, &TimingPage::refresh);
     connect(&document_, &Document::analysed, this, &TimingPage::refresh);
     refresh();
+}
+
+void TimingPage::fit_cards() {
+    // Cards that do not fit side by side scroll; the bar must not cover their figures.
+    const int wanted = static_cast<int>(document_.dossier().timing->options.size()) * 266;
+    card_area_->setFixedHeight(wanted > width() - 32 ? 256 : 244);
+}
+
+void TimingPage::resizeEvent(QResizeEvent* e) {
+    fit_cards();
+    StagePage::resizeEvent(e);
 }
 
 void TimingPage::add_option(const QString& kind) {
@@ -111,8 +126,10 @@ void TimingPage::add_option(const QString& kind) {
     o.name = kind_label(o.kind);
     o.name[0] = static_cast<char>(std::toupper(static_cast<unsigned char>(o.name[0])));
     // Starting values of the usual size; every one is assumed until the person says better.
-    const std::map<std::string, Time> usual = {{"min", Time::ns(5)},           {"typ", Time::ns(20)},  {"max", Time::ns(60)},  {"latency-min", Time::ns(500)},
-                                               {"latency-max", Time::us(1)},   {"held", Time::us(5)},  {"held-every", Time::ms(1)}, {"work", Time::us(1)}, {"period", Time::us(5)}};
+    const std::map<std::string, Time> usual = {
+        {"min", Time::ns(5)},           {"typ", Time::ns(20)},        {"max", Time::ns(60)},
+        {"latency-min", Time::ns(500)}, {"latency-max", Time::us(1)}, {"held", Time::us(5)},
+        {"held-every", Time::ms(1)},    {"work", Time::us(1)},        {"period", Time::us(5)}};
     for (const auto& spec : parameters_of(o.kind)) {
         OptionParameter p;
         p.key = spec.key;
@@ -143,7 +160,9 @@ void TimingPage::refresh() {
         const auto& a = document_.analysis();
         contract_->show_analysis(a);
         const auto* capture = document_.dossier().find_capture(timing.reply.capture);
-        contract_sheet_->set_title(capture == nullptr ? tr("Contract, no capture to measure it from") : tr("Contract, measured in “%1”").arg(to_q(capture->title)));
+        contract_sheet_->set_title(capture == nullptr
+                                       ? tr("Contract, no capture to measure it from")
+                                       : tr("Contract, measured in “%1”").arg(to_q(capture->title)));
         contract_->setToolTip(tr("Point at a line for its source"));
         look_->show_fact(to_q(timing.reply.look.value), timing.reply.look.evidence);
         guard_->show_fact(to_q(print_exact(timing.reply.guard.value)), timing.reply.guard.evidence);
@@ -151,7 +170,8 @@ void TimingPage::refresh() {
         guard_->setEnabled(!timing.reply.trigger.empty());
         bool same = static_cast<std::size_t>(list_.size()) == timing.options.size();
         for (qsizetype i = 0; same && i < list_.size(); ++i)
-            same = list_[i]->id() == timing.options[static_cast<std::size_t>(i)].id && list_[i]->kind() == timing.options[static_cast<std::size_t>(i)].kind;
+            same = list_[i]->id() == timing.options[static_cast<std::size_t>(i)].id &&
+                   list_[i]->kind() == timing.options[static_cast<std::size_t>(i)].kind;
         if (!same) {
             for (auto* c : list_) {
                 c->hide();
@@ -165,11 +185,15 @@ void TimingPage::refresh() {
                 list_.append(c);
             }
         }
-        if (timing.find_option(selected_) == nullptr) selected_ = timing.chosen.empty() && !timing.options.empty() ? timing.options.front().id : timing.chosen;
+        if (timing.find_option(selected_) == nullptr)
+            selected_ =
+                timing.chosen.empty() && !timing.options.empty() ? timing.options.front().id : timing.chosen;
         no_option_->setVisible(list_.isEmpty());
+        fit_cards();
         for (std::size_t i = 0; i < timing.options.size(); ++i) {
             const auto& o = timing.options[i];
-            list_[static_cast<qsizetype>(i)]->show_option(o, a.find_option(o.id), o.id == timing.chosen, o.id == selected_);
+            list_[static_cast<qsizetype>(i)]->show_option(o, a.find_option(o.id), o.id == timing.chosen,
+                                                          o.id == selected_);
         }
         refresh_option();
     }
@@ -195,16 +219,26 @@ void TimingPage::refresh_option() {
     std::vector<double> after_look;
     after_look.reserve(s.outcomes.size());
     for (std::size_t i = 0; i < s.outcomes.size(); ++i)
-        if (s.outcomes[i].reply) after_look.push_back((*s.outcomes[i].reply - (*a.tasks)[i].deadline).seconds());
+        if (s.outcomes[i].reply)
+            after_look.push_back((*s.outcomes[i].reply - (*a.tasks)[i].deadline).seconds());
     margin_sheet_->set_title(tr("Margin of %1").arg(to_q(o->option.name)));
-    margin_sheet_->set_about(tr("%1 replies, seed %2; time from the host's look").arg(to_q(print_count(s.replies))).arg(document_.dossier().timing->reply.seed));
-    histogram_->show_values(std::move(after_look), Driver::bridge, HistogramView::Marker{0.0, tr("host looks")}, 0.0);
-    worst_sheet_->set_title(o->verdict == Verdict::stop ? tr("Worst reply of %1").arg(to_q(o->option.name)) : tr("Slowest reply of %1").arg(to_q(o->option.name)));
+    margin_sheet_->set_about(tr("%1 replies, seed %2; time from the host's look")
+                                 .arg(to_q(print_count(s.replies)))
+                                 .arg(document_.dossier().timing->reply.seed));
+    histogram_->show_values(std::move(after_look), Driver::bridge,
+                            HistogramView::Marker{0.0, tr("host looks")}, 0.0);
+    worst_sheet_->set_title(o->verdict == Verdict::stop
+                                ? tr("Worst reply of %1").arg(to_q(o->option.name))
+                                : tr("Slowest reply of %1").arg(to_q(o->option.name)));
     const auto moment = worst_moment(a, *o);
-    worst_sheet_->set_about(moment ? tr("of those that change the line; at %1, times from the trigger").arg(to_q(print(moment->trigger, 6))) : QString());
+    worst_sheet_->set_about(moment ? tr("of those that change the line; at %1, times from the trigger")
+                                         .arg(to_q(print(moment->trigger, 6)))
+                                   : QString());
 }
 
-QString TimingPage::sentence() const { return has_content() ? tr("Will the reply arrive in time?") : tr("Timing"); }
+QString TimingPage::sentence() const {
+    return has_content() ? tr("Will the reply arrive in time?") : tr("Timing");
+}
 
 QString TimingPage::detail() const {
     const auto& a = document_.analysis();
@@ -217,10 +251,14 @@ QString TimingPage::rail_line() const {
     const auto* o = document_.analysis().find_option(t.chosen);
     if (o == nullptr) return t.options.empty() ? tr("no option yet") : tr("no option chosen");
     switch (o->verdict) {
-        case Verdict::stop: return tr("chosen option is late");
-        case Verdict::doubt: return tr("chosen option just holds");
-        case Verdict::holds: return tr("chosen option holds");
-        case Verdict::unknown: return tr("can't be judged yet");
+        case Verdict::stop:
+            return tr("chosen option is late");
+        case Verdict::doubt:
+            return tr("chosen option just holds");
+        case Verdict::holds:
+            return tr("chosen option holds");
+        case Verdict::unknown:
+            return tr("can't be judged yet");
     }
     return {};
 }
@@ -230,11 +268,15 @@ bool TimingPage::has_content() const {
     return !t.reply.trigger.empty() || !t.options.empty();
 }
 
-QList<QWidget*> TimingPage::header_widgets() { return {add_}; }
+QList<QWidget*> TimingPage::header_widgets() {
+    return {add_};
+}
 
 void TimingPage::show_place(const FindingPlace& place) {
     if (place.kind == "option") select_option(to_q(place.id));
-    contract_->select(place.kind == "interval" ? to_q(place.id) : place.kind == "look" ? QStringLiteral("look") : QString());
+    contract_->select(place.kind == "interval" ? to_q(place.id)
+                      : place.kind == "look"   ? QStringLiteral("look")
+                                               : QString());
     if (place.kind == "look") look_->value_field()->setFocus();
 }
 

@@ -33,9 +33,13 @@ class TimingPage : public StagePage {
     [[nodiscard]] HistogramView& histogram() { return *histogram_; }
     void add_option(const QString& kind);
 
+  protected:
+    void resizeEvent(QResizeEvent* event) override;
+
   private:
     void refresh();
     void refresh_option();
+    void fit_cards();
     Document& document_;
     Sheet* empty_;
     QWidget* filled_;
@@ -43,6 +47,7 @@ class TimingPage : public StagePage {
     ContractView* contract_;
     FactRow* look_;
     FactRow* guard_;
+    QScrollArea* card_area_;
     QWidget* cards_;
     QHBoxLayout* card_row_;
     QLabel* no_option_;

@@ -31,7 +31,8 @@ void WorstView::show_option(const Analysis& a, const OptionAnalysis* option) {
     deadline_ = moment->deadline;
     reply_ = moment->reply;
     const auto trigger = parse_edge(a.dossier.timing->reply.trigger);
-    if (const auto t = trigger ? capture->capture->find_digital(trigger->signal) : Result<const DigitalTrace*>(fail_usage("", "")))
+    if (const auto t = trigger ? capture->capture->find_digital(trigger->signal)
+                               : Result<const DigitalTrace*>(fail_usage("", "")))
         rows_.push_back({to_q(short_name(trigger->signal)), tr("host"), Driver::relic, **t});
     const auto role = capture->ref.decode.roles.find("data");
     if (role == capture->ref.decode.roles.end() || role->second.empty()) return;
@@ -39,7 +40,8 @@ void WorstView::show_option(const Analysis& a, const OptionAnalysis* option) {
     if (!answer) return;
     const auto name = to_q(short_name(role->second.front()));
     rows_.push_back({name, tr("original"), Driver::unknown, **answer});
-    rows_.push_back({name, tr("this option"), Driver::bridge, replay_line(**answer, *a.tasks, option->summary->outcomes, window_)});
+    rows_.push_back({name, tr("this option"), Driver::bridge,
+                     replay_line(**answer, *a.tasks, option->summary->outcomes, window_)});
 }
 
 void WorstView::paintEvent(QPaintEvent*) {
@@ -53,7 +55,10 @@ void WorstView::paintEvent(QPaintEvent*) {
     const double left = 76.0;
     const QRectF plot(left, 18, width() - left - 6, height() - 42);
     const double h = plot.height() / static_cast<double>(rows_.size());
-    const auto x_of = [&](Time t) { return plot.left() + static_cast<double>((t - window_.from).count()) / static_cast<double>(window_.length().count()) * plot.width(); };
+    const auto x_of = [&](Time t) {
+        return plot.left() + static_cast<double>((t - window_.from).count()) /
+                                 static_cast<double>(window_.length().count()) * plot.width();
+    };
     for (std::size_t i = 0; i < rows_.size(); ++i) {
         const auto& row = rows_[i];
         const double top = plot.top() + h * static_cast<double>(i);
@@ -64,10 +69,12 @@ void WorstView::paintEvent(QPaintEvent*) {
         p.setFont(text_font(11));
         draw_text(p, QRectF(0, top + h / 2, left - 6, 15), Qt::AlignVCenter, row.about);
         const double wave = std::min(26.0, h - 14.0);
-        draw_wave(p, row.trace, window_, QRectF(plot.left(), top + (h - wave) / 2, plot.width(), wave), theme().driver(row.driver));
+        draw_wave(p, row.trace, window_, QRectF(plot.left(), top + (h - wave) / 2, plot.width(), wave),
+                  theme().driver(row.driver));
     }
     // Times count from the trigger.
-    draw_time_axis(p, QRectF(plot.left(), plot.bottom(), plot.width(), 22), (window_.from - trigger_).seconds(), (window_.to - trigger_).seconds(), {false, {}, 60});
+    draw_time_axis(p, QRectF(plot.left(), plot.bottom(), plot.width(), 22),
+                   (window_.from - trigger_).seconds(), (window_.to - trigger_).seconds(), {false, {}, 60});
     const bool late = reply_ && *reply_ > deadline_;
     p.setPen(QPen(theme().ink, 1.5, Qt::DashLine));
     p.drawLine(QPointF(x_of(deadline_), 14), QPointF(x_of(deadline_), plot.bottom()));

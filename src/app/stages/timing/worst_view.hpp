@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// An option's worst reply as a waveform against the original: the trigger, what the original answered, what this option
-// would have answered, and when the host looks.
+// An option's worst reply as a waveform against the original: the trigger, what the original answered, what
+// this option would have answered, and when the host looks.
 #pragma once
 
 #include <QWidget>
