@@ -40,9 +40,10 @@ int main(int argc, char** argv) {
     parser.addHelpOption();
     parser.addVersionOption();
     const QCommandLineOption demo(QStringLiteral("demo"), QStringLiteral("Open the shipped example."));
-    const QCommandLineOption shots(QStringLiteral("screenshots"),
-                                   QStringLiteral("Write a picture of each view into DIR and end."),
-                                   QStringLiteral("DIR"));
+    const QCommandLineOption shots(
+        QStringLiteral("screenshots"),
+        QStringLiteral("Write a picture of each view (of FILES, or of the example) into DIR and end."),
+        QStringLiteral("DIR"));
     const QCommandLineOption wanted(QStringLiteral("theme"), QStringLiteral("light or dark."),
                                     QStringLiteral("NAME"));
     const QCommandLineOption size(QStringLiteral("size"),
@@ -68,9 +69,11 @@ int main(int argc, char** argv) {
         window.resize(1280, 800);
         window.restoreGeometry(QSettings().value(QStringLiteral("geometry")).toByteArray());
     }
-    if (parser.isSet(demo) || picturing) {
+    const auto files = parser.positionalArguments();
+    if (parser.isSet(demo) || (picturing && files.isEmpty())) {
         if (!window.files().open(window.demo_path())) return 3;
     }
+    if (picturing) window.files().drop(files);
     if (picturing) {
         const auto parts = parser.value(size).split(QLatin1Char('x'));
         const QSize pixels(parts.value(0).toInt(), parts.value(1).toInt());
@@ -85,6 +88,6 @@ int main(int argc, char** argv) {
         return problem.isEmpty() ? 0 : 3;
     }
     window.show();
-    if (!parser.positionalArguments().isEmpty()) window.files().drop(parser.positionalArguments());
+    window.files().drop(files);
     return QApplication::exec();
 }

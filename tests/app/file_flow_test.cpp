@@ -133,6 +133,8 @@ TEST_F(Files, AFreshCaptureGoesFromDropToVerdict) {
     EXPECT_EQ(listen.reading().role("latch")->currentText(), "HOLD");
     EXPECT_EQ(listen.reading().role("clock")->currentText(), "STEP");
     EXPECT_EQ(listen.reading().role("data")->currentText(), "REPLY");
+    EXPECT_FALSE(listen.histogram().histogram().bars.empty())
+        << "how fast it answers shows before anything is entered";
     QTest::mouseClick(listen.reading().read_button(), Qt::LeftButton);
     settle();
     QTest::mouseClick(listen.reading().contract_button(), Qt::LeftButton);

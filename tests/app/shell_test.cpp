@@ -22,6 +22,21 @@ TEST_F(Shell, AnEmptyWindowSaysWhatToBring) {
     EXPECT_TRUE(window->findings().cards().isEmpty());
 }
 
+TEST_F(Shell, EveryEmptyScreenOffersTheExample) {
+    for (int stage = 0; stage < 3; ++stage) {
+        window->show_stage(stage);
+        QPushButton* example = nullptr;
+        for (auto* b : window->findChildren<QPushButton*>())
+            if (b->isVisible() && b->text() == "Open the shipped example") example = b;
+        ASSERT_NE(example, nullptr) << stage;
+        EXPECT_TRUE(example->isEnabled());
+        if (stage < 2) continue;
+        QTest::mouseClick(example, Qt::LeftButton);
+        settle();
+        EXPECT_EQ(dossier().about->name, "Calder dial pad");
+    }
+}
+
 TEST_F(Shell, OpensTheDemoAndShowsItsState) {
     open_demo();
     EXPECT_EQ(window->windowTitle(), "Calder dial pad · Gray Relic");

@@ -95,6 +95,7 @@ MainWindow::MainWindow(const QString& demo_folder, QWidget* parent)
             w->setVisible(false);
         }
         connect(pages_[i], &StagePage::header_changed, this, &MainWindow::refresh_header);
+        connect(pages_[i], &StagePage::example_wanted, this, [this] { (void)files_->open(demo_path()); });
     }
     // Work over half a second shows how far it is, and can be stopped.
     busy_ = new QWidget(this);

@@ -2,6 +2,7 @@
 // What the shell asks of a stage's page.
 #pragma once
 
+#include <QPushButton>
 #include <QWidget>
 
 #include "core/checks/finding.hpp"
@@ -19,8 +20,17 @@ class StagePage : public QWidget {
     [[nodiscard]] virtual QList<QWidget*> header_widgets() { return {}; }
     virtual void show_place(const FindingPlace& place) = 0;
 
+  protected:
+    /// For empty screens: they say what to bring first and offer the shipped example.
+    [[nodiscard]] QPushButton* make_example_button() {
+        auto* button = new QPushButton(tr("Open the shipped example"));
+        connect(button, &QPushButton::clicked, this, &StagePage::example_wanted);
+        return button;
+    }
+
   Q_SIGNALS:
     void header_changed();
+    void example_wanted();
 };
 
 }  // namespace grayrelic::app

@@ -7,6 +7,8 @@
 
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
+#include "core/base/text.hpp"
+#include "core/decode/suggest_roles.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/timing/contract.hpp"
 
@@ -14,9 +16,23 @@ namespace grayrelic::app {
 
 ListenPage::ListenPage(Document& document, FileFlow& files, QWidget* parent)
     : StagePage(parent), document_(document) {
-    auto* whole = new QVBoxLayout(this);
-    whole->setContentsMargins(16, 12, 16, 16);
+    auto* outer = new QVBoxLayout(this);
+    outer->setContentsMargins(16, 12, 16, 16);
+    empty_ = new Sheet(tr("No capture yet"));
+    empty_->set_about(tr("Drop a recording of the old port on this window, best one of the original at work: "
+                         "a value change dump (.vcd)."),
+                      true);
+    auto* first = new QPushButton(tr("Add a capture"));
+    connect(first, &QPushButton::clicked, &files, &FileFlow::add_captures_with_dialog);
+    empty_->body()->addWidget(first, 0, Qt::AlignLeft);
+    empty_->body()->addWidget(make_example_button(), 0, Qt::AlignLeft);
+    empty_->body()->addStretch(1);
+    outer->addWidget(empty_, 1);
+    filled_ = new QWidget;
+    auto* whole = new QVBoxLayout(filled_);
+    whole->setContentsMargins(0, 0, 0, 0);
     whole->setSpacing(8);
+    outer->addWidget(filled_, 1);
     overview_ = new OverviewStrip;
     whole->addWidget(overview_);
     waves_ = new WaveView;
@@ -33,7 +49,10 @@ ListenPage::ListenPage(Document& document, FileFlow& files, QWidget* parent)
     to_->setAccessibleName(tr("Delay to this edge"));
     for (auto* box : {from_, to_}) {
         box->setMinimumWidth(box == to_ ? 90 : 76);
-        connect(box, &QComboBox::activated, this, &ListenPage::refresh_delay);
+        connect(box, &QComboBox::activated, this, [this] {
+            delay_chosen_ = true;
+            refresh_delay();
+        });
     }
     delay_sheet_->add_to_title(from_);
     delay_sheet_->add_to_title(new QLabel(QStringLiteral("→")));
@@ -106,6 +125,8 @@ void ListenPage::refresh() {
         choice_->setCurrentIndex(choice_->findData(to_q(id_)));
         choice_->setEnabled(choice_->count() > 1);
     }
+    empty_->setVisible(captures.empty());
+    filled_->setVisible(!captures.empty());
     const auto capture = current();
     const bool fresh = capture && waves_->row_count() == 0;
     waves_->show_capture(capture, document_.dossier());
@@ -148,16 +169,30 @@ void ListenPage::refresh_delay() {
             }
         if (const int i = box->findData(wanted); i >= 0) box->setCurrentIndex(i);
     };
-    // Edges are chosen once: from the contract where there is one, then they stay as the person left them.
-    if (chosen_from.isEmpty() && figure != nullptr && capture && capture->capture) {
+    // Until the person chooses: the contract's response, else from the clock to the data as far as roles can
+    // be guessed.
+    if (!delay_chosen_ && capture && capture->capture) {
         const auto full = [&](const std::string& text) {
             const auto edge = parse_edge(text);
-            const auto found =
-                edge ? capture->capture->find(edge->signal) : Result<const Signal*>(fail_usage("", ""));
+            if (!edge) return QString();
+            const auto found = capture->capture->find(edge->signal);
             return found ? to_q((*found)->name + ":" + std::string(word(edge->direction))) : QString();
         };
-        chosen_from = full(figure->interval.from);
-        chosen_to = full(figure->interval.to);
+        if (figure != nullptr) {
+            chosen_from = full(figure->interval.from);
+            chosen_to = full(figure->interval.to);
+        } else {
+            const auto roles = capture->ref.decode.roles.empty()
+                                   ? suggest_latch_shift_roles(*capture->capture)
+                                   : capture->ref.decode.roles;
+            const auto clock_role = roles.find("clock");
+            const auto data_role = roles.find("data");
+            if (clock_role != roles.end() && data_role != roles.end() && !clock_role->second.empty() &&
+                !data_role->second.empty()) {
+                chosen_from = full(clock_role->second.front() + ":rise");
+                chosen_to = full(data_role->second.front() + ":any");
+            }
+        }
     }
     fill(from_, chosen_from);
     fill(to_, chosen_to);
@@ -292,7 +327,10 @@ QString ListenPage::rail_line() const {
     const auto& all = document_.analysis().captures;
     const auto read = std::count_if(
         all.begin(), all.end(), [](const auto& c) { return c->decoding && !c->decoding->frames.empty(); });
-    return tr("%1 captures · %2 read").arg(document_.dossier().captures->size()).arg(read);
+    return tr("%1 · %2 read")
+        .arg(
+            to_q(plural(static_cast<long long>(document_.dossier().captures->size()), "capture", "captures")))
+        .arg(read);
 }
 
 bool ListenPage::has_content() const {

@@ -45,6 +45,8 @@ class ListenPage : public StagePage {
     [[nodiscard]] std::shared_ptr<const CaptureAnalysis> current() const;
 
     Document& document_;
+    Sheet* empty_;
+    QWidget* filled_;
     QComboBox* choice_;
     QPushButton* add_;
     OverviewStrip* overview_;
@@ -61,6 +63,7 @@ class ListenPage : public StagePage {
     std::string id_;
     std::vector<Interval> delays_;
     QString delay_key_;
+    bool delay_chosen_ = false;  // by the person, in the two boxes
 };
 
 }  // namespace grayrelic::app

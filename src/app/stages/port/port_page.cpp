@@ -25,6 +25,8 @@ PortPage::PortPage(Document& document, QWidget* parent) : StagePage(parent), doc
     auto* add = new QPushButton(tr("Describe a 9-contact mini-DIN port"));
     connect(add, &QPushButton::clicked, this, &PortPage::add_port);
     empty->body()->addWidget(add, 0, Qt::AlignLeft);
+    empty->body()->addWidget(make_example_button(), 0, Qt::AlignLeft);
+    describe_ = add;
     empty->body()->addStretch(1);
     whole->addWidget(empty_, 1);
 
@@ -98,7 +100,7 @@ void PortPage::add_port() {
 void PortPage::refresh() {
     const auto* p = port();
     empty_->setVisible(p == nullptr);
-    empty_->setEnabled(document_.is_open());
+    describe_->setEnabled(document_.is_open());
     filled_->setVisible(p != nullptr);
     if (p == nullptr) {
         Q_EMIT header_changed();

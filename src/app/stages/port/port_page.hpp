@@ -41,6 +41,7 @@ class PortPage : public StagePage {
 
     Document& document_;
     QWidget* empty_;
+    QPushButton* describe_;
     QWidget* filled_;
     Sheet* face_;
     ConnectorView* connector_;

@@ -21,6 +21,7 @@ TimingPage::TimingPage(Document& document, QWidget* parent) : StagePage(parent),
                          "which role, and choose Derive contract. "
                          "Then describe the ways to build the reply here."),
                       true);
+    empty_->body()->addWidget(make_example_button(), 0, Qt::AlignLeft);
     empty_->body()->addStretch(1);
     whole->addWidget(empty_, 1);
 
