@@ -94,7 +94,7 @@ FactRow::FactRow(const QString& label, const QStringList& choices, QWidget* pare
     } else {
         choice_ = new QComboBox;
         choice_->addItems(choices);
-        choice_->setMinimumWidth(70);
+        choice_->setMinimumWidth(126);
         choice_->setAccessibleName(label);
         connect(choice_, &QComboBox::activated, this, [this] { (void)send(choice_->currentText(), shown_); });
         layout->addWidget(choice_, 3);
