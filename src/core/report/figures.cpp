@@ -98,12 +98,12 @@ std::string connector_figure(const Port& port, const Connector& connector, Viewp
 }
 
 std::string histogram_figure(const std::string& title, const std::vector<double>& seconds,
-                             std::optional<double> deadline_s, Driver driver) {
+                             std::optional<double> deadline_s, Driver driver, double finest_s) {
     constexpr double w = 620.0;
     constexpr double h = 200.0;
     constexpr double base = h - 28.0;
     Svg svg(w, h, title);
-    const auto hist = make_histogram(seconds, 60);
+    const auto hist = make_histogram(seconds, 60, finest_s);
     if (hist.bars.empty()) {
         svg.text(w / 2.0, h / 2.0, "nothing measured", paper::ink2, Svg::Anchor::middle);
         return svg.finish();

@@ -14,9 +14,11 @@ namespace grayrelic {
 /// The connector from a viewpoint, pins named and coloured by who drives them.
 [[nodiscard]] std::string connector_figure(const Port& port, const Connector& connector, Viewpoint viewpoint);
 
-/// Bars of values in seconds; with a deadline, what lies beyond it is marked as missed.
+/// Bars of values in seconds, none narrower than `finest_s` (the sampling); with a deadline, what lies beyond
+/// it is marked as missed.
 [[nodiscard]] std::string histogram_figure(const std::string& title, const std::vector<double>& seconds,
-                                           std::optional<double> deadline_s, Driver driver);
+                                           std::optional<double> deadline_s, Driver driver,
+                                           double finest_s = 0.0);
 
 /// A stretch of a capture, one row per signal; with a reply, the same stretch as the option would answer it.
 struct WaveMoment {

@@ -148,7 +148,8 @@ void contract_part(const Analysis& a, std::string& out) {
             values.push_back(i.length().seconds());
         out +=
             fmt::format("<h3>{}</h3>\n<p class=\"sub\">{}</p>\n", e(f->interval.name), evidence(f->evidence));
-        out += histogram_figure(f->interval.name, values, std::nullopt, Driver::bridge);
+        out +=
+            histogram_figure(f->interval.name, values, std::nullopt, Driver::bridge, f->sampling.seconds());
     }
 }
 
