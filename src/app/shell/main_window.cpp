@@ -214,8 +214,11 @@ void MainWindow::build_menus() {
     const auto fill = [this] {
         recent_menu_->clear();
         for (const auto& folder : files_->recent())
-            connect(recent_menu_->addAction(folder), &QAction::triggered, this,
-                    [this, folder] { (void)files_->open(folder); });
+            connect(
+                recent_menu_->addAction(folder), &QAction::triggered, this,
+                [this, folder] { (void)files_->open(folder); },
+                // Opening refills this menu, so it must not run inside the click.
+                Qt::QueuedConnection);
         recent_menu_->setEnabled(!recent_menu_->isEmpty());
     };
     connect(files_, &FileFlow::recent_changed, this, fill);

@@ -50,9 +50,10 @@ void EvidenceButton::open_menu() {
         auto* action = menu.addAction(to_q(word(kind)));
         action->setCheckable(true);
         action->setChecked(kind == kind_);
-        connect(action, &QAction::triggered, this, [this, kind] { Q_EMIT chosen(kind); });
+        action->setData(static_cast<int>(kind));
     }
-    menu.exec(mapToGlobal(QPoint(0, height())));
+    if (const auto* picked = menu.exec(mapToGlobal(QPoint(0, height()))))
+        Q_EMIT chosen(static_cast<EvidenceKind>(picked->data().toInt()));
 }
 
 void EvidenceButton::mousePressEvent(QMouseEvent*) {

@@ -8,6 +8,7 @@
 namespace grayrelic::app {
 
 Field::Field(QWidget* parent) : QLineEdit(parent) {
+    setAcceptDrops(false);  // a dropped file belongs to the window
     connect(this, &QLineEdit::editingFinished, this, &Field::finish);
 }
 

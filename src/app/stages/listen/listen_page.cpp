@@ -287,22 +287,25 @@ void ListenPage::pin_menu(const QString& signal, const QPoint& at) {
     QMenu menu(this);
     for (const auto& port : *document_.dossier().ports)
         for (const auto& pin : port.pins)
-            connect(
-                menu.addAction(tr("%1 %2  %3").arg(to_q(port.id), to_q(pin.number), to_q(pin.name.value))),
-                &QAction::triggered, this, [this, signal, port = port.id, number = pin.number] {
-                    const auto* found = document_.dossier().find_capture(id_);
-                    if (found == nullptr) return;
-                    auto changed = *found;
-                    changed.port = port;
-                    const auto name = signal.toStdString();
-                    const auto* tie = changed.find_tie(name);
-                    const auto old = tie == nullptr ? name : tie->signal;
-                    std::erase_if(changed.ties, [&](const SignalTie& t) { return t.signal == old; });
-                    changed.ties.push_back({old, number});
-                    document_.apply(tr("tie %1 to pin %2").arg(to_q(short_name(name)), to_q(number)),
-                                    with_capture(document_.dossier(), std::move(changed)));
-                });
-    menu.exec(at);
+            menu.addAction(tr("%1 %2  %3").arg(to_q(port.id), to_q(pin.number), to_q(pin.name.value)))
+                ->setData(QStringList{to_q(port.id), to_q(pin.number)});
+    if (const auto* picked = menu.exec(at)) {
+        const auto place = picked->data().toStringList();
+        tie(signal.toStdString(), place.at(0).toStdString(), place.at(1).toStdString());
+    }
+}
+
+void ListenPage::tie(const std::string& signal, const std::string& port, const std::string& pin) {
+    const auto* found = document_.dossier().find_capture(id_);
+    if (found == nullptr) return;
+    auto changed = *found;
+    changed.port = port;
+    const auto* known = changed.find_tie(signal);
+    const auto name = known == nullptr ? signal : known->signal;
+    std::erase_if(changed.ties, [&](const SignalTie& t) { return t.signal == name; });
+    changed.ties.push_back({name, pin});
+    document_.apply(tr("tie %1 to pin %2").arg(to_q(short_name(name)), to_q(pin)),
+                    with_capture(document_.dossier(), std::move(changed)));
 }
 
 QString ListenPage::sentence() const {

@@ -42,6 +42,7 @@ class ListenPage : public StagePage {
     void refresh_delay();
     void pick(double low_s, double high_s);
     void pin_menu(const QString& signal, const QPoint& at);
+    void tie(const std::string& signal, const std::string& port, const std::string& pin);
     [[nodiscard]] std::shared_ptr<const CaptureAnalysis> current() const;
 
     Document& document_;

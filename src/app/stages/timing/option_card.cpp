@@ -199,12 +199,12 @@ void OptionCard::mousePressEvent(QMouseEvent*) {
 
 void OptionCard::contextMenuEvent(QContextMenuEvent* e) {
     QMenu menu(this);
-    connect(menu.addAction(tr("Remove this option")), &QAction::triggered, this, [this] {
-        const auto* o = document_.dossier().timing->find_option(id_);
-        if (o != nullptr)
-            document_.apply(tr("remove %1").arg(to_q(o->name)), without_option(document_.dossier(), id_));
-    });
-    menu.exec(e->globalPos());
+    const auto* remove = menu.addAction(tr("Remove this option"));
+    // The edit comes after the menu is gone, since it takes this card away.
+    if (menu.exec(e->globalPos()) != remove) return;
+    const auto* o = document_.dossier().timing->find_option(id_);
+    if (o != nullptr)
+        document_.apply(tr("remove %1").arg(to_q(o->name)), without_option(document_.dossier(), id_));
 }
 
 }  // namespace grayrelic::app
