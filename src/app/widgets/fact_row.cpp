@@ -121,7 +121,8 @@ FactRow::FactRow(const QString& label, const QStringList& choices, QWidget* pare
 
 void FactRow::resizeEvent(QResizeEvent* e) {
     // Where there is no room for the source it stands in the tooltip only.
-    source_->setVisible(width() >= 300);
+    const int value = value_ != nullptr ? value_->minimumWidth() : choice_->minimumWidth();
+    source_->setVisible(width() >= 102 + value + evidence_->width() + 3 * 6 + 84);
     QWidget::resizeEvent(e);
 }
 

@@ -92,6 +92,8 @@ PinEditor::PinEditor(Document& document, QWidget* parent) : QWidget(parent), doc
 
 FactRow* PinEditor::add_row(const QString& key, const QString& label, const QStringList& choices) {
     auto* row = new FactRow(label, choices);
+    // As wide as the longest choice, so that the columns line up.
+    if (row->value_field() != nullptr) row->value_field()->setMinimumWidth(126);
     rows_[key] = row;
     static_cast<QVBoxLayout*>(layout())->addWidget(row);
     return row;
