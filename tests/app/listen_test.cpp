@@ -18,6 +18,22 @@ class ListenStage : public WindowTest {
     }
     [[nodiscard]] WaveView& waves() { return window->listen_page().waves(); }
     [[nodiscard]] const DigitalTrace& step() { return *waves().trace_of(1); }
+    /// The rises of STEP that REPLY follows with an edge before STEP falls again, said the slow way.
+    [[nodiscard]] long answers_counted_by_hand() const {
+        const auto& capture = *window->document().analysis().find_capture("minute")->capture;
+        const auto clock =
+            (*capture.find_digital("STEP"))->edges();  // starts high: falls are even, rises odd
+        const auto reply = (*capture.find_digital("REPLY"))->edges();
+        long n = 0;
+        for (std::size_t i = 1; i < clock.size(); i += 2) {
+            // the last rise of a poll has no fall soon after: 4 µs is longer than any half period, 3.2 µs
+            const Time until = clock[i] + Time::us(4);
+            n += std::any_of(reply.begin(), reply.end(), [&](Time t) { return t > clock[i] && t < until; })
+                     ? 1
+                     : 0;
+        }
+        return n;
+    }
     void wheel(int delta, Qt::KeyboardModifiers modifiers, QPointF at) {
         QWheelEvent e(at, waves().mapToGlobal(at), {}, {0, delta}, Qt::NoButton, modifiers, Qt::NoScrollPhase,
                       false);
@@ -119,7 +135,7 @@ TEST_F(ListenStage, HistogramBarsLeadToTheEdgesBehindThem) {
     long all = 0;
     for (const long n : h.bars)
         all += n;
-    EXPECT_EQ(all, 9376) << "as many answers as `capture delay --within 3us` counts";
+    EXPECT_EQ(all, answers_counted_by_hand());
     const auto bar =
         static_cast<std::size_t>(std::max_element(h.bars.begin(), h.bars.end()) - h.bars.begin());
     QTest::mouseClick(&page.histogram(), Qt::LeftButton, Qt::NoModifier,
@@ -154,7 +170,7 @@ TEST_F(ListenStage, BarsArePickedAndExtendedWithKeys) {
 TEST_F(ListenStage, EveryBarTogetherMarksEveryAnswer) {
     auto& h = window->listen_page().histogram();
     Q_EMIT h.picked(h.histogram().low, h.histogram().edge(h.histogram().bars.size()));
-    EXPECT_EQ(waves().marks().size(), 9376U);
+    EXPECT_EQ(static_cast<long>(waves().marks().size()), answers_counted_by_hand());
 }
 
 TEST_F(ListenStage, AnotherCaptureIsShownAndItsWordsDiffer) {

@@ -32,7 +32,6 @@ CaptureAnalysis analyse_capture(const CaptureRef& ref, const std::filesystem::pa
         a.problem = path.error().message();
         return a;
     }
-    Progress reading;
     auto capture = store.read(*path, progress);
     if (!capture) {
         a.problem = capture.error().message();

@@ -14,9 +14,6 @@ namespace {
 
 constexpr std::size_t most_items = 100'000;
 
-template <class T>
-using Reader = std::function<T(JsonNode&)>;
-
 std::string read_id(JsonNode& node, const std::string& key) {
     auto child = node.required(key);
     auto id = child.text(200);
