@@ -6,18 +6,31 @@
 
 namespace grayrelic {
 
-DigitalTrace::DigitalTrace(bool first_level, std::vector<Time> edges, std::vector<Span> unknown)
-    : first_level_(first_level), edges_(std::move(edges)), unknown_(std::move(unknown)) {
-    if (std::adjacent_find(edges_.begin(), edges_.end(), std::greater_equal<>{}) != edges_.end())
+DigitalTrace::DigitalTrace(bool first_level, const std::vector<Time>& edges, std::vector<Span> unknown)
+    : first_level_(first_level), edges_(std::span<const Time>(edges)), unknown_(std::move(unknown)) {
+    if (std::adjacent_find(edges.begin(), edges.end(), std::greater_equal<>{}) != edges.end())
         throw std::logic_error("DigitalTrace: edge times must increase");
-    const std::vector<Time>* below = &edges_;
-    while (below->size() > fan) {
+    build_pyramid();
+}
+
+DigitalTrace DigitalTrace::from_sorted(bool first_level, EdgeBuffer edges, std::vector<Span> unknown) {
+    DigitalTrace trace;
+    trace.first_level_ = first_level;
+    trace.edges_ = std::move(edges);
+    trace.unknown_ = std::move(unknown);
+    trace.build_pyramid();
+    return trace;
+}
+
+void DigitalTrace::build_pyramid() {
+    std::span<const Time> below = edges_.view();
+    while (below.size() > fan) {
         std::vector<Time> level;
-        level.reserve(below->size() / fan + 1);
-        for (std::size_t i = 0; i < below->size(); i += fan)
-            level.push_back((*below)[i]);
+        level.reserve(below.size() / fan + 1);
+        for (std::size_t i = 0; i < below.size(); i += fan)
+            level.push_back(below[i]);
         pyramid_.push_back(std::move(level));
-        below = &pyramid_.back();
+        below = pyramid_.back();
     }
 }
 
@@ -33,9 +46,10 @@ std::size_t DigitalTrace::count_below(Time t) const {
         if (it == level.begin()) return 0;
         block = static_cast<std::size_t>(it - level.begin()) - 1;
     }
-    const auto from = edges_.begin() + static_cast<std::ptrdiff_t>(std::min(block * fan, edges_.size()));
-    const auto to = edges_.begin() + static_cast<std::ptrdiff_t>(std::min(block * fan + fan, edges_.size()));
-    return static_cast<std::size_t>(std::lower_bound(from, to, t) - edges_.begin());
+    const auto all = edges_.view();
+    const auto from = all.begin() + static_cast<std::ptrdiff_t>(std::min(block * fan, all.size()));
+    const auto to = all.begin() + static_cast<std::ptrdiff_t>(std::min(block * fan + fan, all.size()));
+    return static_cast<std::size_t>(std::lower_bound(from, to, t) - all.begin());
 }
 
 std::size_t DigitalTrace::edges_before(Time t) const {
@@ -59,17 +73,18 @@ bool DigitalTrace::known_between(Time from, Time to) const {
 }
 
 std::vector<Time> DigitalTrace::edge_times(Direction d) const {
-    if (d == Direction::any) return edges_;
+    const auto all = edges_.view();
+    if (d == Direction::any) return {all.begin(), all.end()};
     std::vector<Time> out;
-    out.reserve(edges_.size() / 2 + 1);
+    out.reserve(all.size() / 2 + 1);
     const bool want_rise = d == Direction::rise;
-    for (std::size_t i = is_rise(0) == want_rise ? 0 : 1; i < edges_.size(); i += 2)
-        out.push_back(edges_[i]);
+    for (std::size_t i = is_rise(0) == want_rise ? 0 : 1; i < all.size(); i += 2)
+        out.push_back(all[i]);
     return out;
 }
 
 std::size_t DigitalTrace::bytes() const {
-    std::size_t total = edges_.capacity() * sizeof(Time) + unknown_.capacity() * sizeof(Span);
+    std::size_t total = edges_.bytes() + unknown_.capacity() * sizeof(Span);
     for (const auto& level : pyramid_)
         total += level.capacity() * sizeof(Time);
     return total;

@@ -13,6 +13,7 @@
 #include <vector>
 
 #include "core/base/time.hpp"
+#include "core/signal/edge_buffer.hpp"
 
 namespace grayrelic {
 
@@ -22,9 +23,11 @@ class DigitalTrace {
   public:
     DigitalTrace() = default;
     /// Edge times must be strictly increasing; unknown spans sorted and disjoint.
-    DigitalTrace(bool first_level, std::vector<Time> edges, std::vector<Span> unknown = {});
+    DigitalTrace(bool first_level, const std::vector<Time>& edges, std::vector<Span> unknown = {});
+    /// The same from a reader that has made sure of the order, without a copy and a second look.
+    [[nodiscard]] static DigitalTrace from_sorted(bool first_level, EdgeBuffer edges, std::vector<Span> unknown);
 
-    [[nodiscard]] std::span<const Time> edges() const { return edges_; }
+    [[nodiscard]] std::span<const Time> edges() const { return edges_.view(); }
     [[nodiscard]] std::span<const Span> unknown() const { return unknown_; }
     [[nodiscard]] bool first_level() const { return first_level_; }
     /// The level after n edges.
@@ -50,10 +53,11 @@ class DigitalTrace {
 
   private:
     [[nodiscard]] std::size_t count_below(Time t) const;
+    void build_pyramid();
 
     static constexpr std::size_t fan = 64;
     bool first_level_ = false;
-    std::vector<Time> edges_;
+    EdgeBuffer edges_;
     std::vector<Span> unknown_;
     std::vector<std::vector<Time>>
         pyramid_;  // pyramid_[0] has every 64th edge, pyramid_[1] every 64th of those

@@ -1,7 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/file_system.hpp"
 
-#include "core/base/mapped_file.hpp"
+#include <sys/stat.h>
+
+#include "core/base/byte_source.hpp"
 #include "tests/core/helpers.hpp"
 
 namespace grayrelic {
@@ -36,18 +38,33 @@ TEST(FileSystem, ReadingChecksKindAndSize) {
     EXPECT_THAT(message(disk().read(folder / "b", 100)), testing::HasSubstr("No such file or directory"));
 }
 
-TEST(FileSystem, MappedFilesShowTheirBytes) {
+TEST(ByteSource, FilesShowTheirBytesFromAnyPlace) {
     TempFolder folder;
-    test::write_file(folder / "a", "bytes");
-    test::write_file(folder / "empty", "");
-    const auto a = MappedFile::open(folder / "a");
+    test::write_file(folder / "a", "bytes\nand more\n");
+    const auto a = FileSource::open(folder / "a");
     ASSERT_TRUE(a);
-    EXPECT_EQ(a->text(), "bytes");
-    const auto empty = MappedFile::open(folder / "empty");
-    ASSERT_TRUE(empty);
-    EXPECT_EQ(empty->text(), "");
-    EXPECT_FALSE(MappedFile::open(folder / "missing"));
-    EXPECT_FALSE(MappedFile::open(folder.path()));
+    EXPECT_EQ((*a)->size(), 15U);
+    char into[8] = {};
+    EXPECT_EQ((*a)->read_at(2, {into, 3}), 3U);
+    EXPECT_EQ(std::string(into, 3), "tes");
+    EXPECT_EQ((*a)->read_at(11, into), 4U);  // "ore\n", and no more
+    EXPECT_EQ((*a)->read_at(99, into), 0U);
+    EXPECT_EQ(line_at(**a, 5), 1);
+    EXPECT_EQ(line_at(**a, 6), 2);
+    EXPECT_FALSE(FileSource::open(folder / "missing"));
+    EXPECT_FALSE(FileSource::open(folder.path()));
+    ASSERT_EQ(::mkfifo((folder / "pipe").c_str(), 0600), 0);
+    EXPECT_FALSE(FileSource::open(folder / "pipe"));  // and does not wait for a writer
+}
+
+TEST(ByteSource, AFileThatShrinksIsAShortRead) {
+    TempFolder folder;
+    test::write_file(folder / "a", std::string(10000, 'x'));
+    const auto a = FileSource::open(folder / "a");
+    ASSERT_TRUE(a);
+    std::filesystem::resize_file(folder / "a", 100);
+    std::vector<char> into(10000);
+    EXPECT_EQ((*a)->read_at(0, into), 100U);
 }
 
 /// Fails at the n-th call that changes the disk.

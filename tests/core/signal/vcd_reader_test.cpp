@@ -263,7 +263,7 @@ INSTANTIATE_TEST_SUITE_P(
         Fault{"TimeTooLarge", std::string(header) + "#9999999999999999999\n",
               "t.vcd:7: found \"#9999999999999999999\", expected a time of at most 53 days"},
         Fault{"TimeOverflows", std::string(header) + "#99999999999999999999999\n",
-              "t.vcd:7: found \"#99999999999999999999999\", expected a time of at most 106 days"},
+              "t.vcd:7: found \"#99999999999999999999999\", expected a time of at most 53 days"},
         Fault{"VectorTooWide", "$var reg 2 ! q $end\n$enddefinitions $end\n#0\nb101 !\n",
               "t.vcd:4: found \"b101\", expected 1 to 2 bits for this identifier"},
         Fault{"VectorNoBits", "$var reg 2 ! q $end\n$enddefinitions $end\n#0\nb12 !\n",
