@@ -11,6 +11,8 @@
 #include "cli/output.hpp"
 #include "core/base/quantity.hpp"
 #include "core/base/text.hpp"
+#include "core/report/capture_figure.hpp"
+#include "core/signal/capture_file.hpp"
 #include "core/signal/measure.hpp"
 
 namespace grayrelic::cli {
@@ -18,8 +20,79 @@ namespace {
 
 using Json = nlohmann::ordered_json;
 
-int info(const std::string& file, bool json) {
-    const auto capture = read_capture(file);
+/// How to read a table (CSV) that does not say it itself.
+struct TableArguments {
+    std::string rate, unit, threshold;
+};
+
+void add_table_options(CLI::App& verb, TableArguments& a) {
+    verb.add_option("--rate", a.rate, "a table's samples a second, when it has no times");
+    verb.add_option("--unit", a.unit, "the unit of a table's times: s, ms, us, ns or ps");
+    verb.add_option("--threshold", a.threshold, "where an analogue column of a table changes its level");
+}
+
+Result<Capture> read_table_or_dump(const std::string& file, const TableArguments& a) {
+    CsvOptions options;
+    if (!a.rate.empty()) {
+        const auto rate = parse_quantity<Unit::hertz>(a.rate);
+        if (!rate) return fail(rate.error());
+        if (!(rate->value() > 0)) return fail(usage_error("--rate " + in_quotes(a.rate), "a rate above zero"));
+        options.rate_hz = rate->value();
+    }
+    constexpr std::pair<std::string_view, int> units[] = {{"s", 0}, {"ms", -3}, {"us", -6}, {"ns", -9}, {"ps", -12}};
+    for (const auto& [name, power] : units)
+        if (a.unit == name) options.time_power = power;
+    if (!a.unit.empty() && !options.time_power)
+        return fail(usage_error("--unit " + in_quotes(a.unit), "s, ms, us, ns or ps"));
+    if (!a.threshold.empty()) {
+        const auto v = parse_quantity<Unit::volt>(a.threshold);
+        if (!v) return fail(v.error());
+        options.threshold = v->value();
+    }
+    return read_capture(file, options);
+}
+
+Json remarks_json(const std::vector<Remark>& remarks) {
+    Json list = Json::array();
+    for (const auto& r : remarks)
+        list.push_back({{"says", r.says}, {"guessed", r.guessed}});
+    return list;
+}
+
+int convert(const std::string& in, const std::string& out, const TableArguments& table, bool json) {
+    const auto ending = std::filesystem::path(out).extension();
+    if (ending != ".vcd" && ending != ".csv" && ending != ".svg")
+        return report_error(usage_error("OUT " + in_quotes(out), "a name that ends in .vcd, .csv or .svg"));
+    const auto capture = read_table_or_dump(in, table);
+    if (!capture) return report_error(capture.error());
+    auto remarks = capture->remarks;
+    Progress progress;
+    if (ending == ".svg") {
+        const auto figure = capture_figure(*capture, capture->extent);
+        if (auto done = write_atomically(disk(), out, figure); !done) return report_error(done.error());
+    } else {
+        const auto written = write_capture_file(*capture, out, progress);
+        if (!written) return report_error(written.error());
+        remarks.insert(remarks.end(), written->remarks.begin(), written->remarks.end());
+    }
+    if (json) {
+        print_json({{"in", in},
+                    {"out", out},
+                    {"format", ending.string().substr(1)},
+                    {"signals", capture->signals.size()},
+                    {"edges", capture->edge_count()},
+                    {"remarks", remarks_json(remarks)}});
+        return fine;
+    }
+    fmt::print("{}: {}, {}\n", out, plural(static_cast<long long>(capture->signals.size()), "signal", "signals"),
+               plural(static_cast<long long>(capture->edge_count()), "edge", "edges"));
+    for (const auto& r : remarks)
+        fmt::print("{}{}\n", r.guessed ? "guessed: " : "", r.says);
+    return fine;
+}
+
+int info(const std::string& file, const TableArguments& table, bool json) {
+    const auto capture = read_table_or_dump(file, table);
     if (!capture) return report_error(capture.error());
     Json signals = Json::array();
     std::vector<std::vector<std::string>> rows{{"signal", "kind", "edges", "first", "last"}};
@@ -57,22 +130,26 @@ int info(const std::string& file, bool json) {
                     {"rounding_s", capture->rounding.seconds()},
                     {"duration_s", capture->extent.length().seconds()},
                     {"edges", capture->edge_count()},
-                    {"signals", signals}});
+                    {"signals", signals},
+                    {"remarks", remarks_json(capture->remarks)}});
         return fine;
     }
     fmt::print("{}: {}, resolution {}, {} long, {}\n", file, capture->format,
                print_exact(capture->resolution), print(capture->extent.length()),
                plural(static_cast<long long>(capture->edge_count()), "edge", "edges"));
     print_table(rows);
+    for (const auto& r : capture->remarks)
+        fmt::print("{}{}\n", r.guessed ? "guessed: " : "", r.says);
     return fine;
 }
 
 struct MeasureArguments {
+    TableArguments table;
     std::string file, signal, from, to;
 };
 
 int measure(const MeasureArguments& a, bool json) {
-    const auto capture = read_capture(a.file);
+    const auto capture = read_table_or_dump(a.file, a.table);
     if (!capture) return report_error(capture.error());
     const auto found = capture->find(a.signal);
     if (!found) return report_error(found.error());
@@ -107,6 +184,7 @@ int measure(const MeasureArguments& a, bool json) {
 }
 
 struct DelayArguments {
+    TableArguments table;
     std::string file, from, to, within;
 };
 
@@ -121,7 +199,7 @@ int delay(const DelayArguments& a, bool json) {
         if (!t) return report_error(t.error());
         within = *t;
     }
-    const auto capture = read_capture(a.file);
+    const auto capture = read_table_or_dump(a.file, a.table);
     if (!capture) return report_error(capture.error());
     const auto from = capture->find_digital(from_edge->signal);
     if (!from) return report_error(from.error());
@@ -137,6 +215,7 @@ int delay(const DelayArguments& a, bool json) {
 }
 
 struct DecodeArguments {
+    TableArguments table;
     std::string file, kind;
     std::vector<std::string> map;
     std::map<std::string, std::string> settings;
@@ -166,7 +245,7 @@ int decode(const DecodeArguments& a, bool json) {
     SettingMap settings;
     for (const auto& [name, value] : a.settings)
         if (!value.empty()) settings[name] = value;
-    const auto capture = read_capture(a.file);
+    const auto capture = read_table_or_dump(a.file, a.table);
     if (!capture) return report_error(capture.error());
     Progress progress;
     const auto d = (*decoder)->decode(*capture, roles, settings, progress);
@@ -208,7 +287,20 @@ void add_capture_commands(CLI::App& app, Session& session) {
     const auto file = std::make_shared<std::string>();
     auto* v = noun->add_subcommand("info", "what a capture holds");
     v->add_option("FILE", *file)->required();
-    v->callback([&session, file] { session.run = [&session, file] { return info(*file, session.json); }; });
+    const auto table = std::make_shared<TableArguments>();
+    add_table_options(*v, *table);
+    v->callback([&session, file, table] {
+        session.run = [&session, file, table] { return info(*file, *table, session.json); };
+    });
+
+    const auto out = std::make_shared<std::string>();
+    v = noun->add_subcommand("convert", "write a capture in another format: .vcd, .csv or .svg");
+    v->add_option("IN", *file)->required();
+    v->add_option("OUT", *out)->required();
+    add_table_options(*v, *table);
+    v->callback([&session, file, out, table] {
+        session.run = [&session, file, out, table] { return convert(*file, *out, *table, session.json); };
+    });
 
     const auto m = std::make_shared<MeasureArguments>();
     v = noun->add_subcommand("measure", "high, low, period and duty of a signal");
@@ -216,6 +308,7 @@ void add_capture_commands(CLI::App& app, Session& session) {
     v->add_option("--signal", m->signal)->required();
     v->add_option("--from", m->from, "start of the window");
     v->add_option("--to", m->to, "end of the window");
+    add_table_options(*v, m->table);
     v->callback([&session, m] { session.run = [&session, m] { return measure(*m, session.json); }; });
 
     const auto d = std::make_shared<DelayArguments>();
@@ -224,6 +317,7 @@ void add_capture_commands(CLI::App& app, Session& session) {
     v->add_option("--from", d->from, "S:rise, S:fall or S:any")->required();
     v->add_option("--to", d->to, "S:rise, S:fall or S:any")->required();
     v->add_option("--within", d->within, "longer ones count as unanswered");
+    add_table_options(*v, d->table);
     v->callback([&session, d] { session.run = [&session, d] { return delay(*d, session.json); }; });
 
     const auto c = std::make_shared<DecodeArguments>();
@@ -235,6 +329,7 @@ void add_capture_commands(CLI::App& app, Session& session) {
     for (const auto& decoder : decoders())
         for (const auto& s : decoder->settings())
             if (known.insert(s.name).second) v->add_option("--" + s.name, c->settings[s.name], s.about);
+    add_table_options(*v, c->table);
     v->callback([&session, c] { session.run = [&session, c] { return decode(*c, session.json); }; });
 }
 

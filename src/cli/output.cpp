@@ -7,8 +7,9 @@
 #include <nlohmann/json.hpp>
 
 #include "core/base/quantity.hpp"
+#include "core/base/text.hpp"
 #include "core/dossier/store.hpp"
-#include "core/signal/vcd_reader.hpp"
+#include "core/signal/capture_file.hpp"
 
 namespace grayrelic::cli {
 
@@ -60,6 +61,15 @@ std::size_t width_of(const std::string& text) {
 
 }  // namespace
 
+/// Names from a hostile file must not steer the terminal.
+std::string tame(const std::string& text) {
+    if (!is_utf8(text)) return in_quotes(text);
+    std::string out;
+    for (const char c : text)
+        out += static_cast<unsigned char>(c) < 0x20 || c == 0x7F ? '?' : c;
+    return out;
+}
+
 void print_table(const std::vector<std::vector<std::string>>& rows) {
     std::vector<std::size_t> widths;
     for (const auto& row : rows)
@@ -70,16 +80,16 @@ void print_table(const std::vector<std::vector<std::string>>& rows) {
     for (const auto& row : rows) {
         std::string line;
         for (std::size_t i = 0; i < row.size(); ++i) {
-            line += row[i];
+            line += tame(row[i]);
             if (i + 1 < row.size()) line += std::string(widths[i] - width_of(row[i]) + 2, ' ');
         }
         fmt::print("{}\n", line);
     }
 }
 
-Result<Capture> read_capture(const std::string& path) {
+Result<Capture> read_capture(const std::string& path, const CsvOptions& options) {
     Progress progress;
-    return read_vcd_file(path, progress);
+    return read_capture_file(path, progress, options);
 }
 
 Result<std::shared_ptr<const Analysis>> analyse_dossier(const std::string& path) {

@@ -15,6 +15,7 @@
 #include "core/checks/analysis.hpp"
 #include "core/decode/decoder.hpp"
 #include "core/signal/capture.hpp"
+#include "core/signal/csv_dialect.hpp"
 
 namespace grayrelic::cli {
 
@@ -35,7 +36,7 @@ void print_json(const nlohmann::ordered_json& json);
 
 /// Rows of cells, padded to columns; the first row is the heading.
 void print_table(const std::vector<std::vector<std::string>>& rows);
-[[nodiscard]] Result<Capture> read_capture(const std::string& path);
+[[nodiscard]] Result<Capture> read_capture(const std::string& path, const CsvOptions& options = {});
 [[nodiscard]] Result<std::shared_ptr<const Analysis>> analyse_dossier(const std::string& path);
 [[nodiscard]] Error usage_error(std::string found, std::string expected);
 

@@ -12,6 +12,7 @@
 
 #include "core/base/result.hpp"
 #include "core/signal/capture.hpp"
+#include "core/signal/capture_file.hpp"
 #include "core/signal/vcd_reader.hpp"
 
 namespace grayrelic::test {

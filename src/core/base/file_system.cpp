@@ -33,6 +33,29 @@ class Handle {
     int fd_;
 };
 
+class DiskWriter final : public FileWriter {
+  public:
+    DiskWriter(int fd, std::filesystem::path path) : file_(fd), path_(std::move(path)) {}
+    Status write(std::string_view bytes) override {
+        std::size_t done = 0;
+        while (done < bytes.size()) {
+            const auto n = ::write(file_.get(), bytes.data() + done, bytes.size() - done);
+            if (n < 0 && errno == EINTR) continue;
+            if (n < 0) return refused(path_, errno, "room for the file");
+            done += static_cast<std::size_t>(n);
+        }
+        return {};
+    }
+    Status flush() override {
+        if (::fsync(file_.get()) != 0) return refused(path_, errno, "a disk that keeps what is written");
+        return {};
+    }
+
+  private:
+    Handle file_;
+    std::filesystem::path path_;
+};
+
 class Disk final : public FileSystem {
   public:
     Result<std::string> read(const std::filesystem::path& path, std::size_t limit) override {
@@ -58,18 +81,10 @@ class Disk final : public FileSystem {
         return bytes;
     }
 
-    Status write_and_flush(const std::filesystem::path& path, std::string_view bytes) override {
-        const Handle file(::open(path.c_str(), O_WRONLY | O_CREAT | O_TRUNC | O_CLOEXEC, 0644));
-        if (!file.open()) return refused(path, errno, "a place that can be written");
-        std::size_t done = 0;
-        while (done < bytes.size()) {
-            const auto n = ::write(file.get(), bytes.data() + done, bytes.size() - done);
-            if (n < 0 && errno == EINTR) continue;
-            if (n < 0) return refused(path, errno, "room for the file");
-            done += static_cast<std::size_t>(n);
-        }
-        if (::fsync(file.get()) != 0) return refused(path, errno, "a disk that keeps what is written");
-        return {};
+    Result<std::unique_ptr<FileWriter>> create(const std::filesystem::path& path) override {
+        const int fd = ::open(path.c_str(), O_WRONLY | O_CREAT | O_TRUNC | O_CLOEXEC | O_NOFOLLOW, 0644);
+        if (fd < 0) return refused(path, errno, "a place that can be written");
+        return std::make_unique<DiskWriter>(fd, path);
     }
 
     Status rename(const std::filesystem::path& from, const std::filesystem::path& to) override {
@@ -93,6 +108,11 @@ class Disk final : public FileSystem {
         return {};
     }
 
+    bool exists(const std::filesystem::path& path) override {
+        std::error_code ignored;
+        return std::filesystem::exists(path, ignored);
+    }
+
     void remove(const std::filesystem::path& path) override {
         std::error_code ignored;
         std::filesystem::remove(path, ignored);
@@ -106,17 +126,42 @@ FileSystem& disk() {
     return instance;
 }
 
-Status write_atomically(FileSystem& files, const std::filesystem::path& path, std::string_view bytes) {
-    auto part = path;
+std::filesystem::path AtomicFile::part() const {
+    auto part = path_;
     part += ".part";
-    const auto abandon = [&](const Error& error) {
-        files.remove(part);
-        return fail(error);
-    };
-    if (auto written = files.write_and_flush(part, bytes); !written) return abandon(written.error());
-    if (auto renamed = files.rename(part, path); !renamed) return abandon(renamed.error());
-    const auto folder = path.parent_path();
-    return files.flush_folder(folder.empty() ? std::filesystem::path(".") : folder);
+    return part;
+}
+
+Result<AtomicFile> AtomicFile::open(FileSystem& files, std::filesystem::path path) {
+    AtomicFile file(files, std::move(path));
+    auto writer = files.create(file.part());
+    if (!writer) return fail(writer.error());
+    file.writer_ = std::move(*writer);
+    return file;
+}
+
+AtomicFile::AtomicFile(AtomicFile&& other) noexcept
+    : files_(other.files_), path_(std::move(other.path_)), writer_(std::move(other.writer_)) {}
+
+AtomicFile::~AtomicFile() {
+    if (!writer_) return;
+    writer_.reset();
+    files_->remove(part());
+}
+
+Status AtomicFile::commit() {
+    if (auto flushed = writer_->flush(); !flushed) return flushed;
+    if (auto renamed = files_->rename(part(), path_); !renamed) return renamed;
+    writer_.reset();  // from here on the new file stands
+    const auto folder = path_.parent_path();
+    return files_->flush_folder(folder.empty() ? std::filesystem::path(".") : folder);
+}
+
+Status write_atomically(FileSystem& files, const std::filesystem::path& path, std::string_view bytes) {
+    auto file = AtomicFile::open(files, path);
+    if (!file) return fail(file.error());
+    if (auto written = file->write(bytes); !written) return written;
+    return file->commit();
 }
 
 }  // namespace grayrelic

@@ -5,7 +5,7 @@
 
 #include "core/checks/registry.hpp"
 #include "core/dossier/store.hpp"
-#include "core/signal/vcd_reader.hpp"
+#include "core/signal/capture_file.hpp"
 
 namespace grayrelic {
 namespace {
@@ -131,7 +131,7 @@ Result<std::shared_ptr<const Capture>> CaptureStore::read(const std::filesystem:
         if (const auto it = kept_.find(key); it != kept_.end() && !code && it->second.changed == changed)
             return it->second.capture;
     }
-    auto capture = read_vcd_file(path, progress);
+    auto capture = read_capture_file(path, progress);
     if (!capture) return fail(capture.error());
     auto shared = std::make_shared<const Capture>(std::move(*capture));
     const std::lock_guard lock(mutex_);

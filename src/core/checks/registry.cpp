@@ -11,6 +11,7 @@ const std::vector<Check>& checks() {
         {"pin-unknown", "A pin that a capture uses has no name or driver, or is not in the port.",
          check_pins},
         {"capture-unreadable", "A capture can't be read, or an interval can't be measured.", check_readable},
+        {"capture-guessed", "A capture's file leaves open what its figures rest on.", check_guessed},
         {"sample-rate-low", "Pulses are too short for the rate they were sampled at.", check_sampling},
         {"decode-errors", "Words were read with errors, or differ in length.", check_decoding},
         {"reply-late", "An option's reply comes after the host has looked, or only just before.",

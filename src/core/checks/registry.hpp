@@ -26,5 +26,6 @@ void check_sampling(const Analysis& a, Findings& out);
 void check_decoding(const Analysis& a, Findings& out);
 void check_pins(const Analysis& a, Findings& out);
 void check_readable(const Analysis& a, Findings& out);
+void check_guessed(const Analysis& a, Findings& out);
 
 }  // namespace grayrelic

@@ -29,12 +29,20 @@ struct Signal {
     std::shared_ptr<const RealTrace> real;        ///< set for real signals and events (values 1)
 };
 
+/// What a reader decided where the file did not say it.
+struct Remark {
+    std::string says;      ///< "times read as nanoseconds: the file states no unit"
+    bool guessed = false;  ///< figures rest on it, and it may be wrong
+    bool operator==(const Remark&) const = default;
+};
+
 struct Capture {
-    std::string format;  ///< "vcd"
+    std::string format;  ///< "vcd" or "csv"
     Time resolution;     ///< the file's time unit; rounded up to 1 ps
     Time rounding;       ///< largest error made by rounding to picoseconds; zero for 1 ps and coarser
     Span extent;         ///< first to last time stamp
     std::vector<Signal> signals;
+    std::vector<Remark> remarks;
 
     [[nodiscard]] std::size_t edge_count() const;
     /// The signal with this name, or the only one whose path ends with it at a dot. Otherwise a usage error

@@ -13,11 +13,13 @@ DigitalTrace::DigitalTrace(bool first_level, const std::vector<Time>& edges, std
     build_pyramid();
 }
 
-DigitalTrace DigitalTrace::from_sorted(bool first_level, EdgeBuffer edges, std::vector<Span> unknown) {
+DigitalTrace DigitalTrace::from_sorted(bool first_level, EdgeBuffer edges, std::vector<Span> unknown,
+                                       std::vector<Span> floating) {
     DigitalTrace trace;
     trace.first_level_ = first_level;
     trace.edges_ = std::move(edges);
     trace.unknown_ = std::move(unknown);
+    trace.floating_ = std::move(floating);
     trace.build_pyramid();
     return trace;
 }
@@ -84,7 +86,7 @@ std::vector<Time> DigitalTrace::edge_times(Direction d) const {
 }
 
 std::size_t DigitalTrace::bytes() const {
-    std::size_t total = edges_.bytes() + unknown_.capacity() * sizeof(Span);
+    std::size_t total = edges_.bytes() + (unknown_.capacity() + floating_.capacity()) * sizeof(Span);
     for (const auto& level : pyramid_)
         total += level.capacity() * sizeof(Time);
     return total;

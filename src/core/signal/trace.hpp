@@ -25,10 +25,13 @@ class DigitalTrace {
     /// Edge times must be strictly increasing; unknown spans sorted and disjoint.
     DigitalTrace(bool first_level, const std::vector<Time>& edges, std::vector<Span> unknown = {});
     /// The same from a reader that has made sure of the order, without a copy and a second look.
-    [[nodiscard]] static DigitalTrace from_sorted(bool first_level, EdgeBuffer edges, std::vector<Span> unknown);
+    [[nodiscard]] static DigitalTrace from_sorted(bool first_level, EdgeBuffer edges, std::vector<Span> unknown,
+                                                  std::vector<Span> floating);
 
     [[nodiscard]] std::span<const Time> edges() const { return edges_.view(); }
     [[nodiscard]] std::span<const Span> unknown() const { return unknown_; }
+    /// The part of the unknown spans in which the source says that nobody drives the wire (z).
+    [[nodiscard]] std::span<const Span> floating() const { return floating_; }
     [[nodiscard]] bool first_level() const { return first_level_; }
     /// The level after n edges.
     [[nodiscard]] bool level_after(std::size_t n) const { return first_level_ != ((n & 1U) != 0); }
@@ -59,6 +62,7 @@ class DigitalTrace {
     bool first_level_ = false;
     EdgeBuffer edges_;
     std::vector<Span> unknown_;
+    std::vector<Span> floating_;
     std::vector<std::vector<Time>>
         pyramid_;  // pyramid_[0] has every 64th edge, pyramid_[1] every 64th of those
 };

@@ -3,7 +3,8 @@
 //
 // BitPiece collects one bit's changes in a piece of the file without knowing what came before it; BitState
 // takes the pieces in order. What depends on the past, the changes up to the first known level, is kept apart
-// (the head) and replayed; the rest is appended as it is. So pieces can be read side by side.
+// (the head) and replayed; the rest is appended as it is. So pieces can be read side by side. Of several values
+// at one time only the last one counts.
 #pragma once
 
 #include <algorithm>
@@ -14,16 +15,36 @@
 
 namespace grayrelic {
 
+inline bool is_level(char v) {
+    return v == '0' || v == '1';
+}
+
+/// The stretches without a level, and those of them in which nobody drives the wire (z).
+struct UnknownSpans {
+    std::vector<Span> unknown;
+    std::vector<Span> floating;
+    Time unknown_since = Time::min();
+    Time floating_since;
+
+    /// From one value to another at `now`; values are '0', '1', 'x' and 'z'.
+    void change(char from, char to, Time now) {
+        if (from == 'z' && floating_since < now) floating.push_back({floating_since, now});
+        if (to == 'z') floating_since = now;
+        if (is_level(from)) {
+            if (!is_level(to)) unknown_since = now;
+        } else if (is_level(to) && unknown_since < now) {
+            unknown.push_back({unknown_since, now});  // before the first value: since ever
+        }
+    }
+};
+
 class BitPiece {
   public:
-    /// v is '0', '1' or 'x'.
+    /// v is '0', '1', 'x' or 'z'.
     void change(char v, Time now) {
-        if ((v ^ value_) == 1) {  // between 0 and 1: always an edge
+        if ((v ^ value_) == 1) [[likely]] {  // between 0 and 1: always an edge
             value_ = v;
-            if (!edges_.empty() && edges_.back() == now)
-                edges_.pop_back();  // there and back at one time: no change
-            else
-                edges_.push_back(now);
+            toggle(now);
             return;
         }
         if (v != value_) change_slowly(v, now);
@@ -31,106 +52,83 @@ class BitPiece {
     [[nodiscard]] bool untouched() const { return value_ == nothing; }
     void clear() {
         edges_.clear();
-        unknown_.clear();
+        head_.clear();
+        gaps_.unknown.clear();
+        gaps_.floating.clear();
         value_ = nothing;
-        has_head_x_ = has_level_ = false;
     }
 
   private:
     friend struct BitState;
     static constexpr char nothing = 'e';
+    struct Change {
+        char value;
+        Time at;
+    };
 
     void change_slowly(char v, Time now) {
         const char before = value_;
         value_ = v;
-        if (v == 'x') {
-            if (before == nothing) {
-                has_head_x_ = true;
-                head_x_ = now;
-            }
-            unknown_since_ = now;
+        if (!is_level(v) && is_level(before)) {  // a level of this very time does not count
+            if (!edges_.empty() && edges_.back() == now)
+                edges_.pop_back();
+            else if (edges_.empty() && head_.back().at == now)
+                head_.pop_back();
+        }
+        if (head_.empty() || !is_level(head_.back().value)) {
+            head_.push_back({v, now});
             return;
         }
-        const bool high = v == '1';
-        if (!has_level_) {
-            has_level_ = true;
-            head_level_ = high;
-            head_at_ = now;
-            return;
-        }
-        if (unknown_since_ < now) unknown_.push_back({unknown_since_, now});
-        if (high == (edges_.size() % 2 == 0 ? head_level_ : !head_level_)) return;
-        if (!edges_.empty() && edges_.back() == now)
-            edges_.pop_back();
-        else
-            edges_.push_back(now);
+        gaps_.change(before, v, now);
+        if (!is_level(v)) return;
+        const bool first_level = head_.back().value == '1';
+        if ((v == '1') != (first_level != (edges_.size() % 2 != 0))) toggle(now);
     }
 
-    std::vector<Time> edges_;  // after the head
+    void toggle(Time now) {
+        if (edges_.empty()) [[unlikely]] {
+            if (head_.back().at == now)
+                head_.back().value = value_;
+            else
+                edges_.push_back(now);
+        } else if (edges_.back() == now) [[unlikely]] {
+            edges_.pop_back();  // there and back at one time: no change
+        } else {
+            edges_.push_back(now);
+        }
+    }
+
+    std::vector<Time> edges_;  // behind the head
     char value_ = nothing;
-    bool has_head_x_ = false;
-    bool has_level_ = false;
-    bool head_level_ = false;
-    Time head_x_;
-    Time head_at_;
-    Time unknown_since_;
-    std::vector<Span> unknown_;
+    std::vector<Change> head_;  // the changes up to the first level
+    UnknownSpans gaps_;
 };
 
 struct BitState {
     EdgeBuffer edges;
-    std::vector<Span> unknown;
-    Time unknown_since;
-    char value = '?';  // '?' before the first value, 'x' while unknown, else '0' or '1'
+    UnknownSpans gaps;
+    char value = '?';  // '?' before the first value; unknown, as if x
     bool has_level = false;
     bool first_level = false;
+    Time first_at;
 
-    void append(const BitPiece& piece) {
-        if (piece.has_head_x_) change('x', piece.head_x_);
-        if (!piece.has_level_) return;
-        change(piece.head_level_ ? '1' : '0', piece.head_at_);
-        std::span<const Time> more = piece.edges_;
-        if (!more.empty() && !edges.empty() && edges.back() == more.front()) {
-            edges.pop_back();
-            more = more.subspan(1);
-        }
-        edges.append(more);
-        unknown.insert(unknown.end(), piece.unknown_.begin(), piece.unknown_.end());
-        value = piece.value_;
-        unknown_since = piece.unknown_since_;
-    }
-
-    [[nodiscard]] DigitalTrace finish(Time start, Time end) {
-        if (value == 'x' || value == '?') unknown.push_back({value == '?' ? start : unknown_since, end});
-        std::vector<Span> spans;
-        for (auto s : unknown) {
-            s.from = std::max(s.from, start);
-            if (s.from >= s.to) continue;
-            if (!spans.empty() && spans.back().to >= s.from)
-                spans.back().to = std::max(spans.back().to, s.to);
-            else
-                spans.push_back(s);
-        }
-        edges.shrink_to_fit();
-        return DigitalTrace::from_sorted(first_level, std::move(edges), std::move(spans));
-    }
-
-  private:
+    /// v is '0', '1', 'x' or 'z'; times must not decrease.
     void change(char v, Time now) {
         if (v == value) return;
-        if (v == 'x') {
-            if (value != '?') {
-                unknown_since = now;
-                value = 'x';
-            }
-            return;
+        if (!is_level(v) && is_level(value)) {
+            if (!edges.empty() && edges.back() == now)
+                edges.pop_back();
+            else if (edges.empty() && first_at == now)
+                has_level = first_level = false;
         }
-        if (value == '?' || (value == 'x' && unknown_since < now)) unknown.push_back({unknown_since, now});
+        gaps.change(value, v, now);
         value = v;
+        if (!is_level(v)) return;
         const bool high = v == '1';
-        if (!has_level) {
+        if (!has_level || (edges.empty() && first_at == now)) {
             has_level = true;
             first_level = high;
+            first_at = now;
             return;
         }
         if (high == (first_level != (edges.size() % 2 != 0))) return;
@@ -138,6 +136,42 @@ struct BitState {
             edges.pop_back();
         else
             edges.push_back(now);
+    }
+
+    void append(const BitPiece& piece) {
+        for (const auto& c : piece.head_)
+            change(c.value, c.at);
+        if (piece.head_.empty() || !is_level(piece.head_.back().value)) return;
+        edges.append(piece.edges_);
+        const auto add = [](std::vector<Span>& to, const std::vector<Span>& from) {
+            to.insert(to.end(), from.begin(), from.end());
+        };
+        add(gaps.unknown, piece.gaps_.unknown);
+        add(gaps.floating, piece.gaps_.floating);
+        value = piece.value_;
+        gaps.unknown_since = piece.gaps_.unknown_since;
+        gaps.floating_since = piece.gaps_.floating_since;
+    }
+
+    [[nodiscard]] DigitalTrace finish(Time start, Time end) {
+        if (!is_level(value)) gaps.change(value, '0', end);
+        edges.shrink_to_fit();
+        return DigitalTrace::from_sorted(first_level, std::move(edges), joined(gaps.unknown, start),
+                                         joined(gaps.floating, start));
+    }
+
+  private:
+    static std::vector<Span> joined(const std::vector<Span>& spans, Time start) {
+        std::vector<Span> out;
+        for (auto s : spans) {
+            s.from = std::max(s.from, start);
+            if (s.from >= s.to) continue;
+            if (!out.empty() && out.back().to >= s.from)
+                out.back().to = std::max(out.back().to, s.to);
+            else
+                out.push_back(s);
+        }
+        return out;
     }
 };
 

@@ -153,16 +153,10 @@ class PieceReader {
         const auto begin_place = offset_;
         if (task_.end > begin_place) stop_from += std::min<std::uint64_t>(task_.end - begin_place, end_ - stop_from);
         while (p < limit_) {
+            p = read_plain_items(p, stop_from);
+            if (p >= limit_) break;
             const char c = *p;
-            if (c == '0' || c == '1') {
-                const auto bit = scalars_[static_cast<unsigned char>(p[1])];
-                if (bit != no_bit && blank(p[2])) {
-                    change(bit, c);
-                    p += 3;
-                } else {
-                    p = read_scalar(p, c);
-                }
-            } else if (c == '#') {
+            if (c == '#') {
                 if (p >= stop_from && stops_at(p)) {
                     done_ = true;
                     return p;
@@ -182,6 +176,57 @@ class PieceReader {
         return std::min(p, end_);
     }
 
+    /// The run of whole time stamps and plain scalars of known identifiers that begins at p: nearly all of a
+    /// usual file. Stops at whatever is anything else, and before `stop_from`.
+    const char* read_plain_items(const char* p, const char* stop_from) {
+        if (!out_.has_time || header_.divide != 1) return read_plain_scalars(p);
+        const char* const stop = std::min(limit_, stop_from);
+        BitPiece* const bits = out_.bits.data();
+        const auto multiply = header_.multiply;
+        const auto most = most_;
+        auto raw = out_.last_raw;
+        auto now = now_;
+        while (p < stop) {
+            const char c = *p;
+            if ((c | 1) == '1') {
+                const auto bit = scalars_[static_cast<unsigned char>(p[1])];
+                if (bit == no_bit || !blank(p[2])) break;
+                BitPiece& b = bits[bit];
+                if (b.untouched()) touch(bit);
+                b.change(c, now);
+                p += 3;
+            } else if (c == '#') {
+                std::uint64_t next = 0;
+                const char* q = p + 1;
+                if (eight_digits(q, next)) q += 8;
+                const char* const tail = q;
+                for (unsigned d = 0; (d = static_cast<unsigned char>(*q) - unsigned{'0'}) < 10; ++q)
+                    next = next * 10 + d;
+                if (!blank(*q) || q == p + 1 || q - tail > 11 || next < raw || next > most) break;
+                raw = next;
+                now = Time::ps(static_cast<std::int64_t>(raw) * multiply);
+                p = q + 1;
+            } else if (blank(c)) {
+                ++p;
+            } else {
+                break;
+            }
+        }
+        out_.last_raw = raw;
+        out_.last = now_ = now;
+        return p;
+    }
+
+    const char* read_plain_scalars(const char* p) {
+        while (p < limit_ && (*p | 1) == '1') {
+            const auto bit = scalars_[static_cast<unsigned char>(p[1])];
+            if (bit == no_bit || !blank(p[2])) break;
+            change(bit, *p);
+            p += 3;
+        }
+        return p;
+    }
+
     [[nodiscard]] bool stops_at(const char* p) const {
         if (place(p) < task_.end) return false;
         return task_.stop_anywhere || (p == out_.buffer.data() ? before_ : p[-1]) == '\n';
@@ -190,11 +235,15 @@ class PieceReader {
     /// Slow path of everything that is neither a plain scalar nor a time. nullptr after a fault.
     const char* read_other(const char* p, char c) {
         switch (c) {
+            case '0':
+            case '1':
+                return read_scalar(p, c);
             case 'x':
             case 'X':
+                return read_scalar(p, 'x');
             case 'z':
             case 'Z':
-                return read_scalar(p, 'x');
+                return read_scalar(p, 'z');
             case 'b':
             case 'B':
                 return read_vector(p);
@@ -376,7 +425,7 @@ class PieceReader {
             wrong(p, expected);
             return nullptr;
         }
-        const auto plain = [](char c) { return c == '0' || c == '1' ? c : 'x'; };
+        const auto plain = [](char c) { return c == 'X' ? 'x' : c == 'Z' ? 'z' : c; };
         // 18.2.1: a short value is extended on the left with 0 after 0 or 1, else with its own first digit.
         const char extension = digits.front() == '1' ? '0' : plain(digits.front());
         const auto missing = width - digits.size();

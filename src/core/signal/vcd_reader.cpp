@@ -273,10 +273,4 @@ Result<Capture> read_vcd(std::string_view text, const std::string& name, Progres
     return read_vcd(MemorySource(text), name, progress, limits);
 }
 
-Result<Capture> read_vcd_file(const std::filesystem::path& path, Progress& progress) {
-    const auto file = FileSource::open(path);
-    if (!file) return fail(file.error());
-    return read_vcd(**file, path.string(), progress);
-}
-
 }  // namespace grayrelic

@@ -10,7 +10,6 @@
 // limits below.
 #pragma once
 
-#include <filesystem>
 #include <string>
 #include <string_view>
 
@@ -37,6 +36,5 @@ struct VcdLimits {
                                        const VcdLimits& limits = {});
 [[nodiscard]] Result<Capture> read_vcd(std::string_view text, const std::string& name, Progress& progress,
                                        const VcdLimits& limits = {});
-[[nodiscard]] Result<Capture> read_vcd_file(const std::filesystem::path& path, Progress& progress);
 
 }  // namespace grayrelic

@@ -4,6 +4,7 @@
 #include <sys/stat.h>
 
 #include "core/base/byte_source.hpp"
+#include "tests/core/failing_disk.hpp"
 #include "tests/core/helpers.hpp"
 
 namespace grayrelic {
@@ -67,51 +68,29 @@ TEST(ByteSource, AFileThatShrinksIsAShortRead) {
     EXPECT_EQ((*a)->read_at(0, into), 100U);
 }
 
-/// Fails at the n-th call that changes the disk.
-class FailingDisk final : public FileSystem {
-  public:
-    explicit FailingDisk(int at) : left_(at) {}
-    Result<std::string> read(const std::filesystem::path& p, std::size_t limit) override {
-        return disk().read(p, limit);
-    }
-    Status write_and_flush(const std::filesystem::path& p, std::string_view b) override {
-        if (fails()) {
-            test::write_file(p, std::string(b.substr(0, b.size() / 2)));  // a short write leaves half a file
-            return fail_system(p.string(), "No space left on device", "room for the file");
-        }
-        return disk().write_and_flush(p, b);
-    }
-    Status rename(const std::filesystem::path& a, const std::filesystem::path& b) override {
-        if (fails()) return fail_system(b.string(), "Permission denied", "a place that can be written");
-        return disk().rename(a, b);
-    }
-    Status flush_folder(const std::filesystem::path& p) override {
-        if (fails())
-            return fail_system(p.string(), "Input/output error", "a disk that keeps what is written");
-        return disk().flush_folder(p);
-    }
-    Status make_folder(const std::filesystem::path& p) override { return disk().make_folder(p); }
-    void remove(const std::filesystem::path& p) override { disk().remove(p); }
-
-  private:
-    bool fails() { return left_-- == 0; }
-    int left_;
-};
-
 TEST(FileSystem, AFaultAtAnyStepLeavesTheOldFileOrTheNewOneWhole) {
-    for (int step = 0; step < 3; ++step) {
+    test::FailingDisk whole(1000);
+    TempFolder counting;
+    ASSERT_TRUE(write_atomically(whole, counting / "a.json", "the new text"));
+    EXPECT_EQ(whole.steps(), 5);  // create, write, flush, rename, flush the folder
+    for (int step = 0; step < whole.steps(); ++step) {
         TempFolder folder;
         test::write_file(folder / "a.json", "the old text");
-        FailingDisk failing(step);
+        test::FailingDisk failing(step);
         const auto result = write_atomically(failing, folder / "a.json", "the new text");
         EXPECT_FALSE(result) << step;
         const auto left = test::read_file(folder / "a.json");
-        EXPECT_TRUE(left == "the old text" || left == "the new text") << step << ": " << left;
-        if (step < 2) {
-            EXPECT_EQ(left, "the old text");
-        }
-        EXPECT_FALSE(std::filesystem::exists(folder / "a.json.part")) << step;
+        EXPECT_EQ(left, step < 4 ? "the old text" : "the new text") << step;
+        EXPECT_EQ(std::filesystem::exists(folder / "a.json.part"), false) << step;
     }
+}
+
+TEST(FileSystem, APartThatIsALinkIsNotFollowed) {
+    TempFolder folder;
+    test::write_file(folder / "victim", "precious");
+    std::filesystem::create_symlink(folder / "victim", folder / "a.json.part");
+    EXPECT_FALSE(write_atomically(disk(), folder / "a.json", "x"));
+    EXPECT_EQ(test::read_file(folder / "victim"), "precious");
 }
 
 }  // namespace

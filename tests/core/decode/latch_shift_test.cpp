@@ -314,7 +314,7 @@ TEST(SuggestRoles, BusiestIsClockLonePulseIsLatch) {
 
 TEST(CaptureOfAnHdlSimulator, IsReadAndDecoded) {
     Progress progress;
-    const auto c = read_vcd_file(test::source_folder() / "tests/data/hdl/pad.vcd", progress);
+    const auto c = read_capture_file(test::source_folder() / "tests/data/hdl/pad.vcd", progress);
     ASSERT_TRUE(c) << message(c);
     EXPECT_EQ(c->resolution, Time::ps(10));
     EXPECT_EQ(c->find("supply").value()->real->values.size(), 5U);

@@ -321,7 +321,7 @@ TEST(Vcd, CanBeCancelled) {
 
 TEST(Vcd, MissingFilesAreASystemError) {
     Progress progress;
-    const auto c = read_vcd_file("/nonexistent/a.vcd", progress);
+    const auto c = read_capture_file("/nonexistent/a.vcd", progress);
     ASSERT_FALSE(c);
     EXPECT_EQ(message(c), "/nonexistent/a.vcd: found No such file or directory, expected a readable file");
 }
