@@ -28,9 +28,9 @@ constexpr std::size_t many_bits = 1U << 16U;  // above, a piece's state is too l
 /// comment.
 VcdResult<VcdHeader> read_header(const ByteSource& source, const Progress& progress, const VcdLimits& limits) {
     std::string text;
-    std::uint64_t want = header_block;
+    std::uint64_t want = 0;
     for (;;) {
-        while (text.size() < want) {
+        for (;;) {
             const auto from = text.size();
             text.resize(std::min<std::uint64_t>(from + header_block, limits.header_bytes + 1));
             const auto n = source.read_at(from, {text.data() + from, text.size() - from});
@@ -39,7 +39,8 @@ VcdResult<VcdHeader> read_header(const ByteSource& source, const Progress& progr
                     VcdFault{VcdFault::Kind::unreadable, 0, n.error().found, n.error().expected});
             text.resize(from + *n);
             if (*n == 0 || text.size() > limits.header_bytes) break;
-            if (text.find("$enddefinitions", from < 16 ? 0 : from - 16) != std::string::npos) break;
+            if (text.size() >= want && text.find("$enddefinitions", from < 16 ? 0 : from - 16) != std::string::npos)
+                break;
             if (progress.cancelled()) return tl::unexpected(VcdFault{VcdFault::Kind::cancelled, 0, {}, {}});
         }
         const bool whole = text.size() >= source.size();
@@ -50,7 +51,7 @@ VcdResult<VcdHeader> read_header(const ByteSource& source, const Progress& progr
         if (text.size() > limits.header_bytes)
             return tl::unexpected(VcdFault{VcdFault::Kind::wrong, 0, "no $enddefinitions",
                                            fmt::format("it within the first {} bytes", limits.header_bytes)});
-        want = std::max<std::uint64_t>(want, text.size()) * 2;
+        want = text.size() * 2;
     }
 }
 
