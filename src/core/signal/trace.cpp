@@ -36,30 +36,26 @@ void DigitalTrace::build_pyramid() {
     }
 }
 
-std::size_t DigitalTrace::count_below(Time t) const {
-    // From the top: among at most 64 entries find the last one below t; it names the block one level down.
+std::size_t DigitalTrace::entries_before(Time t, std::size_t step) const {
+    // From the top: among at most 64 entries find the last one below t; it names the block one step down.
     std::size_t block = 0;
-    for (std::size_t k = pyramid_.size(); k-- > 0;) {
-        const auto& level = pyramid_[k];
+    for (std::size_t k = steps(); k-- > step;) {
+        const auto level = entries(k);
         const auto from = level.begin() + static_cast<std::ptrdiff_t>(std::min(block * fan, level.size()));
-        const auto to =
-            level.begin() + static_cast<std::ptrdiff_t>(std::min(block * fan + fan, level.size()));
-        const auto it = std::lower_bound(from, to, t);
-        if (it == level.begin()) return 0;
-        block = static_cast<std::size_t>(it - level.begin()) - 1;
+        const auto to = level.begin() + static_cast<std::ptrdiff_t>(std::min(block * fan + fan, level.size()));
+        const auto below = static_cast<std::size_t>(std::lower_bound(from, to, t) - level.begin());
+        if (k == step || below == 0) return below;
+        block = below - 1;
     }
-    const auto all = edges_.view();
-    const auto from = all.begin() + static_cast<std::ptrdiff_t>(std::min(block * fan, all.size()));
-    const auto to = all.begin() + static_cast<std::ptrdiff_t>(std::min(block * fan + fan, all.size()));
-    return static_cast<std::size_t>(std::lower_bound(from, to, t) - all.begin());
+    return 0;
 }
 
 std::size_t DigitalTrace::edges_before(Time t) const {
-    return count_below(t);
+    return entries_before(t, 0);
 }
 
 std::size_t DigitalTrace::edges_until(Time t) const {
-    return t == Time::max() ? edges_.size() : count_below(t + Time::ps(1));
+    return t == Time::max() ? edges_.size() : entries_before(t + Time::ps(1), 0);
 }
 
 bool DigitalTrace::known_before(Time t) const {
@@ -94,21 +90,46 @@ std::size_t DigitalTrace::bytes() const {
 
 void fill_columns(const DigitalTrace& trace, Time from, Time to, std::span<Column> columns) {
     if (columns.empty()) return;
-    const auto n = static_cast<long double>(columns.size());
+    const auto count = columns.size();
+    const auto n = static_cast<long double>(count);
     const auto width = static_cast<long double>(to.count()) - static_cast<long double>(from.count());
-    std::size_t before = trace.edges_before(from);
-    const auto edges = trace.edges();
-    for (std::size_t i = 0; i < columns.size(); ++i) {
-        const Time end =
-            i + 1 == columns.size()
-                ? to
-                : Time::ps(static_cast<std::int64_t>(static_cast<long double>(from.count()) +
-                                                     width * static_cast<long double>(i + 1) / n));
-        // Most columns end before the next edge: look there before searching.
-        const std::size_t until =
-            before < edges.size() && edges[before] < end ? trace.edges_before(end) : before;
-        columns[i] = {before, until - before};
-        before = until;
+    const auto border = [&](std::size_t i) {
+        if (i == count) return to;
+        return Time::ps(static_cast<std::int64_t>(static_cast<long double>(from.count()) +
+                                                  width * static_cast<long double>(i) / n));
+    };
+    // The coarsest step with at least four entries a column tells most columns apart.
+    std::size_t step = trace.steps() - 1;
+    while (step > 0 && trace.entries_before(to, step) - trace.entries_before(from, step) < 4 * count)
+        --step;
+    std::size_t scale = 1;
+    for (std::size_t k = 0; k < step; ++k)
+        scale *= DigitalTrace::fan;
+    std::vector<std::size_t> coarse(count + 1);
+    coarse[0] = trace.entries_before(from, step);
+    const auto entries = trace.entries(step);
+    for (std::size_t i = 1; i <= count; ++i) {
+        // The next border is seldom far: look ahead in growing steps before searching.
+        const Time t = border(i);
+        std::size_t low = coarse[i - 1];
+        std::size_t ahead = 1;
+        while (low + ahead <= entries.size() && entries[low + ahead - 1] < t) {
+            low += ahead;
+            ahead *= 2;
+        }
+        const auto end = std::min(low + ahead, entries.size());
+        coarse[i] = static_cast<std::size_t>(
+            std::lower_bound(entries.begin() + static_cast<std::ptrdiff_t>(low),
+                             entries.begin() + static_cast<std::ptrdiff_t>(end), t) -
+            entries.begin());
+    }
+    const auto dense = [&](std::size_t i) { return coarse[i + 1] - coarse[i] >= 3; };
+    std::size_t before = 0;
+    for (std::size_t i = 0; i <= count; ++i) {
+        const bool exact = step > 0 && (i == 0 || i == count || !dense(i - 1) || !dense(i));
+        const auto edges = exact ? trace.edges_before(border(i)) : coarse[i] * scale;
+        if (i > 0) columns[i - 1] = {before, edges - before};
+        before = edges;
     }
 }
 

@@ -54,11 +54,18 @@ class DigitalTrace {
     [[nodiscard]] std::vector<Time> edge_times(Direction d) const;
     [[nodiscard]] std::size_t bytes() const;  ///< memory held by edges and pyramid
 
+    /// Steps of the pyramid: 0 holds the edges, 1 every 64th of them, and so on.
+    [[nodiscard]] std::size_t steps() const { return pyramid_.size() + 1; }
+    static constexpr std::size_t fan = 64;
+    [[nodiscard]] std::span<const Time> entries(std::size_t step) const {
+        return step == 0 ? edges_.view() : std::span<const Time>(pyramid_[step - 1]);
+    }
+    /// How many entries of a step lie before t: edges_before(t) ÷ 64^step, rounded up.
+    [[nodiscard]] std::size_t entries_before(Time t, std::size_t step) const;
+
   private:
-    [[nodiscard]] std::size_t count_below(Time t) const;
     void build_pyramid();
 
-    static constexpr std::size_t fan = 64;
     bool first_level_ = false;
     EdgeBuffer edges_;
     std::vector<Span> unknown_;
@@ -67,13 +74,15 @@ class DigitalTrace {
         pyramid_;  // pyramid_[0] has every 64th edge, pyramid_[1] every 64th of those
 };
 
-/// What one pixel column of a drawn trace shows.
+/// What one pixel column of a drawn trace shows. Exact, except between neighbours that both hold more than 64
+/// edges: there the border is known to within 64 edges or a quarter of the column's, whichever is more.
 struct Column {
     std::size_t first_edge = 0;  ///< number of edges before the column
     std::size_t edge_count = 0;  ///< edges inside it
 };
 
-/// Fills columns for [from, to) cut into columns.size() equal parts; costs O(columns · log edges).
+/// Fills columns for [from, to) cut into columns.size() equal parts; costs O(columns · log edges) and touches
+/// the edges themselves only where they show.
 void fill_columns(const DigitalTrace& trace, Time from, Time to, std::span<Column> columns);
 
 }  // namespace grayrelic

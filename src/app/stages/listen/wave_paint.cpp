@@ -99,18 +99,20 @@ void WaveView::paint_words(QPainter& p) {
     const auto& frames = capture_->decoding->frames;
     auto it = std::lower_bound(frames.begin(), frames.end(), window_.from,
                                [](const Frame& f, Time t) { return f.end < t; });
-    int last_pixel = -1000;
-    for (; it != frames.end() && it->start <= window_.to; ++it) {
+    while (it != frames.end() && it->start <= window_.to) {
         const double x0 = x_of(it->start);
-        const double x1 = x_of(it->end);
-        if (x1 - x0 < 3.0) {
-            // A whole word in under three pixels: one tick per pixel column is enough.
-            if (static_cast<int>(x0) <= last_pixel) continue;
-            last_pixel = static_cast<int>(x0) + 1;
-            p.fillRect(QRectF(x0, lane.top() + 12, 2, 22), it->errors.empty() ? theme().ink2 : theme().oxide);
+        if (x_of(it->end) - x0 >= 3.0) {
+            paint_word(p, *it++, lane);
             continue;
         }
-        paint_word(p, *it, lane);
+        // A whole word in under three pixels: one tick stands for all that begin within two.
+        const auto next = std::lower_bound(it + 1, frames.end(), time_at(x0 + 2.0),
+                                           [](const Frame& f, Time t) { return f.start < t; });
+        // Errors are looked for among a few: painting must not cost more than pixels.
+        const bool bad = std::any_of(it, std::min(next, it + std::min<std::ptrdiff_t>(16, next - it)),
+                                     [](const Frame& f) { return !f.errors.empty(); });
+        p.fillRect(QRectF(x0, lane.top() + 12, 2, 22), bad ? theme().oxide : theme().ink2);
+        it = next;
     }
     p.restore();
 }
@@ -165,14 +167,13 @@ void WaveView::paint_word(QPainter& p, const Frame& frame, const QRectF& lane) {
 }
 
 void WaveView::paint_marks(QPainter& p) {
-    int last_pixel = -1000;
-    for (const auto& m : marks_) {
-        if (m.to < window_.from || m.from > window_.to) continue;
-        const double x0 = x_of(m.from);
-        const double x1 = std::max(x0 + 1.0, x_of(m.to));
-        if (static_cast<int>(x1) <= last_pixel) continue;
-        last_pixel = static_cast<int>(x1);
+    auto it = std::lower_bound(marks_.begin(), marks_.end(), window_.from,
+                               [](const Interval& m, Time t) { return m.to < t; });
+    while (it != marks_.end() && it->from <= window_.to) {
+        const double x0 = x_of(it->from);
+        const double x1 = std::max(x0 + 1.0, x_of(it->to));
         p.fillRect(QRectF(x0, plot().top(), x1 - x0, row_height() * row_count()), theme().selection);
+        it = std::lower_bound(it + 1, marks_.end(), time_at(x1), [](const Interval& m, Time t) { return m.to < t; });
     }
 }
 
