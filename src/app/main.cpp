@@ -85,7 +85,7 @@ int main(int argc, char** argv) {
     }
     const auto files = parser.positionalArguments();
     if (parser.isSet(demo) || (picturing && files.isEmpty())) {
-        if (!window.files().open(window.demo_path())) return 3;
+        if (!window.files().open_example(window.demo_path())) return 3;
     }
     if (picturing) window.files().drop(files);
     if (picturing) {
@@ -104,6 +104,9 @@ int main(int argc, char** argv) {
     FirstPaint end_after;
     if (parser.isSet(first_paint)) window.installEventFilter(&end_after);
     window.show();
-    window.files().drop(files);
+    if (!files.isEmpty())
+        window.files().drop(files);
+    else if (!parser.isSet(demo))
+        (void)window.files().offer_left_behind();
     return QApplication::exec();
 }

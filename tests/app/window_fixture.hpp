@@ -40,6 +40,14 @@ class WindowTest : public testing::Test {
             ++asked_to_save;
             return answer;
         };
+        files.ask_recover = [this](const QString& question) {
+            asked_to_recover << question;
+            return recover;
+        };
+        files.ask_overwrite = [this](const QString&) {
+            ++asked_to_overwrite;
+            return overwrite;
+        };
         files.tell = [this](const QString& message) { told << message; };
         files.ask_open_folder = [] { return QString(); };
         files.ask_save_folder = [] { return QString(); };
@@ -110,7 +118,11 @@ class WindowTest : public testing::Test {
     test::TempFolder folder;
     std::unique_ptr<MainWindow> window;
     FileFlow::Answer answer = FileFlow::Answer::cancel;
+    FileFlow::Recover recover = FileFlow::Recover::later;
+    bool overwrite = false;
     int asked_to_save = 0;
+    int asked_to_overwrite = 0;
+    QStringList asked_to_recover;
     QStringList told;
 };
 

@@ -52,6 +52,11 @@ Document::~Document() {
 
 void Document::apply(const QString& what, Dossier next, const QString& merge_key) {
     if (next == dossier_) return;
+    if (!read_only_.isEmpty()) {
+        Q_EMIT refused();
+        Q_EMIT changed();  // fields show again what is
+        return;
+    }
     undo_.push(new DossierCommand(*this, what, dossier_, std::move(next), merge_key));
 }
 
@@ -61,8 +66,9 @@ void Document::set(const Dossier& dossier) {
     start_analysis();
 }
 
-void Document::open(Dossier dossier, std::filesystem::path folder) {
+void Document::open(Dossier dossier, std::filesystem::path folder, const QString& read_only) {
     undo_.clear();
+    read_only_ = read_only;
     folder_ = std::move(folder);
     open_ = true;
     unsaved_ = folder_.empty();
@@ -72,6 +78,7 @@ void Document::open(Dossier dossier, std::filesystem::path folder) {
 
 void Document::saved(Dossier as_saved, std::filesystem::path folder) {
     const bool same = as_saved == dossier_ && folder == folder_;
+    read_only_.clear();
     folder_ = std::move(folder);
     unsaved_ = false;
     undo_.setClean();

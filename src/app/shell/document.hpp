@@ -33,10 +33,12 @@ class Document : public QObject {
     [[nodiscard]] bool is_modified() const { return open_ && (!undo_.isClean() || unsaved_); }
     [[nodiscard]] QUndoStack& undo_stack() { return undo_; }
 
-    /// One undo step. Steps in a row with the same key (not empty) become one.
+    /// Why nothing can be changed; empty when all can.
+    [[nodiscard]] const QString& read_only() const { return read_only_; }
+    /// One undo step; refused while read-only. Steps in a row with the same key (not empty) become one.
     void apply(const QString& what, Dossier next, const QString& merge_key = {});
     /// Opens another dossier and forgets the history. An empty folder means it was never saved.
-    void open(Dossier dossier, std::filesystem::path folder);
+    void open(Dossier dossier, std::filesystem::path folder, const QString& read_only = {});
     /// After a save: the value as saved, and where.
     void saved(Dossier as_saved, std::filesystem::path folder);
     void cancel_analysis();
@@ -44,6 +46,7 @@ class Document : public QObject {
     void wait_until_current();
 
   Q_SIGNALS:
+    void refused();   ///< an edit of a dossier that can't be changed
     void changed();   ///< the dossier has another value
     void analysed();  ///< analysis() has another value
     void progressed(double fraction);
@@ -58,6 +61,7 @@ class Document : public QObject {
     Dossier dossier_;
     std::shared_ptr<const Analysis> analysis_;
     std::filesystem::path folder_;
+    QString read_only_;
     bool open_ = false;
     bool unsaved_ = false;
     QUndoStack undo_;

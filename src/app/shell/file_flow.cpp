@@ -1,14 +1,19 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/shell/file_flow.hpp"
 
+#include <QDateTime>
 #include <QDir>
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QMessageBox>
+#include <QPushButton>
 #include <QSettings>
 
 #include "app/paint/marks.hpp"
+#include "app/shell/busy_dialog.hpp"
+#include "core/base/text.hpp"
 #include "core/dossier/connector.hpp"
+#include "core/dossier/dossier_json.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/dossier/store.hpp"
 #include "core/report/html_report.hpp"
@@ -24,7 +29,24 @@ std::filesystem::path to_path(const QString& s) {
 }  // namespace
 
 FileFlow::FileFlow(Document& document, QWidget* window)
-    : QObject(window), document_(document), window_(window) {
+    : QObject(window), document_(document), window_(window), safekeeping_(document) {
+    ask_recover = [this](const QString& question) {
+        QMessageBox box(QMessageBox::NoIcon, tr("Gray Relic"), question, QMessageBox::NoButton, window_);
+        const QAbstractButton* take = box.addButton(tr("Recover the edits"), QMessageBox::AcceptRole);
+        const QAbstractButton* drop = box.addButton(tr("Throw them away"), QMessageBox::DestructiveRole);
+        box.addButton(tr("Decide later"), QMessageBox::RejectRole);
+        box.exec();
+        return box.clickedButton() == take   ? Recover::take_up
+               : box.clickedButton() == drop ? Recover::throw_away
+                                             : Recover::later;
+    };
+    ask_overwrite = [this](const QString& question) {
+        QMessageBox box(QMessageBox::NoIcon, tr("Gray Relic"), question, QMessageBox::NoButton, window_);
+        const QAbstractButton* replace = box.addButton(tr("Replace it"), QMessageBox::DestructiveRole);
+        box.addButton(QMessageBox::Cancel);
+        box.exec();
+        return box.clickedButton() == replace;
+    };
     ask_save = [this] {
         QMessageBox box(QMessageBox::NoIcon, tr("Gray Relic"),
                         tr("“%1” has changes that are not saved.").arg(to_q(document_.dossier().about->name)),
@@ -49,7 +71,7 @@ FileFlow::FileFlow(Document& document, QWidget* window)
     };
     ask_captures = [this] {
         return QFileDialog::getOpenFileNames(window_, tr("Add captures"), {},
-                                             tr("Captures (*.vcd);;All files (*)"));
+                                             tr("Captures (*.vcd *.csv *.tsv *.txt);;All files (*)"));
     };
     ask_report = [this] {
         return QFileDialog::getSaveFileName(window_, tr("Write the report"),
@@ -77,9 +99,66 @@ bool FileFlow::may_leave() {
 
 void FileFlow::make_new() {
     if (!may_leave()) return;
+    leave();
     About about;
     about.name = tr("Untitled dossier").toStdString();
+    safekeeping_.adopt_unsaved();
     document_.open(with_about({}, about), {});
+}
+
+void FileFlow::leave() {
+    if (document_.is_open() && document_.read_only().isEmpty()) safekeeping_.forget();
+}
+
+bool FileFlow::settle_left_edits(const std::filesystem::path& journal, const Dossier& on_disk,
+                                 std::optional<Dossier>& recovered) {
+    auto left = read_journal(journal, on_disk);
+    if (!left) {
+        // Unreadable, or of another state: out of the way, but kept.
+        auto aside = journal;
+        aside += ".aside";
+        std::error_code code;
+        std::filesystem::rename(journal, aside, code);
+        tell(tr("%1\nThe dossier opens as it was saved; the edits are kept in %2.")
+                 .arg(to_q(left.error().message()), to_q(aside.filename().string())));
+        return !code;
+    }
+    if (!*left) return true;
+    const auto when = QFileInfo(to_q(journal.string())).lastModified();
+    auto question = tr("“%1” has %2 from %3 that were not saved before the program ended.")
+                        .arg(to_q((*left)->dossier.about->name), to_q(plural((*left)->edits, "edit", "edits")),
+                             when.toString(QStringLiteral("yyyy-MM-dd HH:mm")));
+    if (!(*left)->trouble.empty()) question += tr("\nThe last of them was lost: %1.").arg(to_q((*left)->trouble));
+    for (const auto& path : (*left)->outside)
+        question += tr("\nThey add the capture %1.").arg(to_q(path));
+    switch (ask_recover(question)) {
+        case Recover::take_up:
+            recovered = std::move((*left)->dossier);
+            return true;
+        case Recover::throw_away:
+            disk().remove(journal);
+            return true;
+        case Recover::later:
+            return false;
+    }
+    return false;
+}
+
+bool FileFlow::offer_left_behind() {
+    for (const auto& left : Safekeeping::find_left_behind(recent())) {
+        if (!left.folder.empty()) {
+            const auto dossier = load_dossier(left.folder);
+            const auto edits = dossier ? read_journal(left.journal, *dossier) : Result<std::optional<LeftEdits>>{};
+            if (edits && *edits && open(to_q(left.folder.string()))) return true;
+            continue;
+        }
+        std::optional<Dossier> recovered;
+        if (!settle_left_edits(left.journal, Dossier{}, recovered) || !recovered) continue;
+        safekeeping_.adopt_unsaved(left.journal);
+        document_.open(std::move(*recovered), {});
+        return true;
+    }
+    return false;
 }
 
 void FileFlow::open_with_dialog() {
@@ -96,13 +175,52 @@ bool FileFlow::open(const QString& path) {
         return false;
     }
     if (!may_leave()) return false;
-    document_.open(std::move(*dossier), folder);
+    const auto lock = safekeeping_.reserve(folder);
+    std::optional<Dossier> recovered;
+    if (lock == FolderLock::State::held && !settle_left_edits(folder / journal_file, *dossier, recovered)) {
+        safekeeping_.release();
+        return false;
+    }
+    leave();
+    on_disk_ = dossier_to_json(*dossier);
+    QString read_only;
+    if (lock == FolderLock::State::held) {
+        safekeeping_.adopt(folder, *dossier);
+    } else {
+        safekeeping_.adopt_nothing();
+        read_only = lock == FolderLock::State::busy ? tr("Read-only: it is open in another window.")
+                                                    : tr("Read-only: its folder can't be written.");
+    }
+    document_.open(std::move(*dossier), folder, read_only);
+    if (recovered) document_.apply(tr("recover edits"), std::move(*recovered));
     remember(QFileInfo(to_q(folder.string())).absoluteFilePath());
     return true;
 }
 
+bool FileFlow::open_example(const QString& path) {
+    const auto folder = dossier_folder(to_path(path));
+    if (FolderLock(folder / lock_file).state() != FolderLock::State::not_writable) return open(path);
+    // As installed it can't be written: a copy is opened that asks for a place when it is saved.
+    auto dossier = load_dossier(folder);
+    if (!dossier) {
+        tell(to_q(dossier.error().message()));
+        return false;
+    }
+    if (!may_leave()) return false;
+    leave();
+    const auto shipped = *dossier->captures;
+    for (auto capture : shipped) {
+        capture.outside = std::filesystem::absolute(folder / capture.file).string();
+        capture.file.clear();
+        *dossier = with_capture(*dossier, std::move(capture));
+    }
+    safekeeping_.adopt_unsaved();
+    document_.open(std::move(*dossier), {});
+    return true;
+}
+
 bool FileFlow::save() {
-    if (document_.folder().empty()) return save_as();
+    if (document_.folder().empty() || !document_.read_only().isEmpty()) return save_as();
     return save_to(to_q(document_.folder().string()));
 }
 
@@ -122,14 +240,43 @@ bool FileFlow::save_to(const QString& folder) {
         tell(tr("%1: found another dossier, expected a new or empty folder").arg(folder));
         return false;
     }
-    auto saved = save_dossier(document_.dossier(), target, document_.folder());
+    if (own && changed_on_disk() &&
+        !ask_overwrite(tr("%1 was changed by another program since it was opened. Replace it with what this "
+                          "window shows? Save as keeps both.")
+                           .arg(to_q((target / dossier_file).string()))))
+        return false;
+    if (!own) {
+        if (auto made = disk().make_folder(target); !made) {
+            tell(to_q(made.error().message()));
+            return false;
+        }
+        if (safekeeping_.reserve(target) == FolderLock::State::busy) {
+            safekeeping_.release();
+            tell(tr("%1: found a folder that another window works in, expected a new or empty folder").arg(folder));
+            return false;
+        }
+    }
+    Result<Dossier> saved = document_.dossier();
+    run_with_progress(window_, tr("Saving"), [&](Progress& progress) {
+        saved = save_dossier(document_.dossier(), target, document_.folder(), disk(), progress);
+    });
     if (!saved) {
-        tell(to_q(saved.error().message()));
+        safekeeping_.release();
+        if (saved.error().kind != Error::Kind::cancelled) tell(to_q(saved.error().message()));
         return false;
     }
+    safekeeping_.forget();
+    on_disk_ = dossier_to_json(*saved);
+    safekeeping_.adopt(target, *saved);
     document_.saved(std::move(*saved), target);
     remember(QFileInfo(folder).absoluteFilePath());
     return true;
+}
+
+bool FileFlow::changed_on_disk() const {
+    const auto now = load_dossier(document_.folder());
+    // Missing or unreadable: the save itself says so, or mends it.
+    return now && dossier_to_json(*now) != on_disk_;
 }
 
 void FileFlow::add_captures_with_dialog() {
@@ -173,9 +320,13 @@ void FileFlow::write_report() {
 
 bool FileFlow::write_report_to(const QString& path) {
     document_.wait_until_current();
-    const auto html = html_report(document_.analysis(), data_folder());
-    if (auto written = write_atomically(disk(), to_path(path), html); !written) {
-        tell(to_q(written.error().message()));
+    Status written;
+    run_with_progress(window_, tr("Writing the report"), [&](Progress& progress) {
+        const auto html = html_report(document_.analysis(), data_folder(), progress);
+        written = html ? write_atomically(disk(), to_path(path), *html) : Status(fail(html.error()));
+    });
+    if (!written) {
+        if (written.error().kind != Error::Kind::cancelled) tell(to_q(written.error().message()));
         return false;
     }
     Q_EMIT report_written(path);

@@ -11,6 +11,7 @@
 #include <optional>
 
 #include "app/shell/document.hpp"
+#include "app/shell/safekeeping.hpp"
 
 class QWidget;
 
@@ -20,10 +21,17 @@ class FileFlow : public QObject {
     Q_OBJECT
   public:
     FileFlow(Document& document, QWidget* window);
+    [[nodiscard]] Safekeeping& safekeeping() { return safekeeping_; }
+    /// At the start: edits that a program which ended without saving has left. True when one was taken up.
+    bool offer_left_behind();
+    /// Before the window goes, when may_leave() allowed it.
+    void leave();
 
     void make_new();
     void open_with_dialog();
     bool open(const QString& path);  ///< a dossier's folder or its dossier.json; asks about unsaved changes
+    /// The shipped one: as a copy where it can't be written.
+    bool open_example(const QString& path);
     bool save();
     bool save_as();
     bool save_to(const QString& folder);
@@ -38,6 +46,9 @@ class FileFlow : public QObject {
     [[nodiscard]] QStringList recent() const;
 
     enum class Answer { save, discard, cancel };
+    enum class Recover { take_up, throw_away, later };
+    std::function<Recover(const QString& question)> ask_recover;
+    std::function<bool(const QString& question)> ask_overwrite;
     std::function<Answer()> ask_save;
     std::function<QString()> ask_open_folder;
     std::function<QString()> ask_save_folder;
@@ -52,8 +63,14 @@ class FileFlow : public QObject {
 
   private:
     void remember(const QString& folder);
+    /// What to do with edits left beside a dossier; `recovered` is set when they are taken up. False: don't open.
+    bool settle_left_edits(const std::filesystem::path& journal, const Dossier& on_disk,
+                           std::optional<Dossier>& recovered);
+    [[nodiscard]] bool changed_on_disk() const;
     Document& document_;
     QWidget* window_;
+    Safekeeping safekeeping_;
+    std::string on_disk_;  ///< dossier.json as it was when opened or last saved
 };
 
 }  // namespace grayrelic::app

@@ -72,6 +72,15 @@ MainWindow::MainWindow(const QString& demo_folder, QWidget* parent)
     header_widgets_->setSpacing(8);
     head->addLayout(header_widgets_);
     middle->addWidget(header);
+    notice_ = new QLabel;
+    notice_->setObjectName(QStringLiteral("notice"));
+    notice_->setWordWrap(true);
+    notice_->setContentsMargins(20, 6, 16, 6);
+    notice_->setAutoFillBackground(true);
+    notice_->setBackgroundRole(QPalette::Highlight);
+    notice_->setForegroundRole(QPalette::HighlightedText);
+    notice_->hide();
+    middle->addWidget(notice_);
     auto* below = new QHBoxLayout;
     below->setSpacing(0);
     stack_ = new QStackedWidget;
@@ -95,7 +104,7 @@ MainWindow::MainWindow(const QString& demo_folder, QWidget* parent)
             w->setVisible(false);
         }
         connect(pages_[i], &StagePage::header_changed, this, &MainWindow::refresh_header);
-        connect(pages_[i], &StagePage::example_wanted, this, [this] { (void)files_->open(demo_path()); });
+        connect(pages_[i], &StagePage::example_wanted, this, [this] { (void)files_->open_example(demo_path()); });
     }
     // Work over half a second shows how far it is, and can be stopped.
     busy_ = new QWidget(this);
@@ -129,6 +138,11 @@ MainWindow::MainWindow(const QString& demo_folder, QWidget* parent)
 
     build_actions();
     build_menus();
+    connect(&files_->safekeeping(), &Safekeeping::trouble, this, [this](const QString& message) {
+        journal_trouble_ = message;
+        refresh_notice();
+    });
+    connect(&document_, &Document::refused, this, [this] { QApplication::beep(); });
     connect(rail_, &Rail::selected, this, &MainWindow::show_stage);
     connect(findings_, &FindingsPanel::opened, this, &MainWindow::open_finding);
     connect(&document_, &Document::changed, this, &MainWindow::refresh);
@@ -157,7 +171,7 @@ void MainWindow::build_actions() {
     actions_.add("file.open", file, tr("&Open dossier…"), keys({"Ctrl+O"}),
                  [this] { files_->open_with_dialog(); });
     actions_.add("file.demo", file, tr("Open the shipped &example"), {},
-                 [this] { (void)files_->open(demo_path()); });
+                 [this] { (void)files_->open_example(demo_path()); });
     actions_.add("file.capture", file, tr("Add &capture…"), keys({"Ctrl+I"}),
                  [this] { files_->add_captures_with_dialog(); });
     actions_.add("file.save", file, tr("&Save"), keys({"Ctrl+S"}), [this] { (void)files_->save(); });
@@ -246,7 +260,9 @@ void MainWindow::refresh() {
         rail_->stages().at(i)->show_state(v, started ? pages_[i]->rail_line() : tr("not started"));
     }
     const auto& about = *document_.dossier().about;
-    const auto state = document_.is_modified() ? tr("changed") : tr("saved");
+    const auto state = !document_.read_only().isEmpty() ? tr("read-only")
+                       : document_.is_modified()        ? tr("changed")
+                                                        : tr("saved");
     rail_->show_dossier(document_.is_open() ? to_q(about.name) : tr("No dossier"),
                         document_.is_open() ? tr("rev %1 · %2").arg(about.revision).arg(state) : QString());
     setWindowTitle(document_.is_open() ? tr("%1%2 · Gray Relic")
@@ -260,7 +276,19 @@ void MainWindow::refresh() {
     refresh_header();
 }
 
+/// What the person must know about the safety of their edits, said for as long as it holds.
+void MainWindow::refresh_notice() {
+    QStringList lines;
+    if (!document_.read_only().isEmpty())
+        lines << tr("%1 Nothing can be changed here; Save as makes a copy that can.").arg(document_.read_only());
+    if (!journal_trouble_.isEmpty())
+        lines << tr("Edits can't be kept safe: %1. Save, or save elsewhere.").arg(journal_trouble_);
+    notice_->setText(lines.join(QLatin1Char('\n')));
+    notice_->setVisible(!lines.isEmpty());
+}
+
 void MainWindow::refresh_header() {
+    refresh_notice();
     auto* page = pages_.at(stage());
     sentence_->setText(page->sentence());
     detail_->setText(page->detail());
@@ -290,6 +318,7 @@ void MainWindow::closeEvent(QCloseEvent* e) {
         e->ignore();
         return;
     }
+    files_->leave();
     QSettings().setValue(QStringLiteral("geometry"), saveGeometry());
     e->accept();
 }

@@ -56,6 +56,7 @@ class MainWindow : public QMainWindow {
     void build_menus();
     void refresh();
     void refresh_header();
+    void refresh_notice();
     void open_finding(const Finding& finding);
 
     QString demo_folder_;
@@ -71,6 +72,8 @@ class MainWindow : public QMainWindow {
     QList<StagePage*> pages_;
     QLabel* sentence_;
     QLabel* detail_;
+    QLabel* notice_;
+    QString journal_trouble_;
     QHBoxLayout* header_widgets_;
     QWidget* busy_;
     QProgressBar* progress_;

@@ -289,26 +289,6 @@ std::string reason(const std::string& what) {
     return is_utf8(clean) ? clean : std::string("bytes that are no text");
 }
 
-/// Bounds the depth before the parser builds anything.
-std::optional<std::size_t> too_deep_at(std::string_view text) {
-    long depth = 0;
-    bool in_string = false;
-    for (std::size_t i = 0; i < text.size(); ++i) {
-        const char c = text[i];
-        if (in_string) {
-            if (c == '\\') ++i;
-            if (c == '"') in_string = false;
-        } else if (c == '"') {
-            in_string = true;
-        } else if (c == '{' || c == '[') {
-            if (++depth > 64) return i;
-        } else if (c == '}' || c == ']') {
-            --depth;
-        }
-    }
-    return std::nullopt;
-}
-
 }  // namespace
 
 Result<Dossier> dossier_from_json(std::string_view text, const std::string& file) {

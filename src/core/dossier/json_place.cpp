@@ -112,4 +112,23 @@ std::string print_path(const JsonPath& path) {
     return out;
 }
 
+std::optional<std::size_t> too_deep_at(std::string_view text) {
+    long depth = 0;
+    bool in_string = false;
+    for (std::size_t i = 0; i < text.size(); ++i) {
+        const char c = text[i];
+        if (in_string) {
+            if (c == '\\') ++i;
+            if (c == '"') in_string = false;
+        } else if (c == '"') {
+            in_string = true;
+        } else if (c == '{' || c == '[') {
+            if (++depth > 64) return i;
+        } else if (c == '}' || c == ']') {
+            --depth;
+        }
+    }
+    return std::nullopt;
+}
+
 }  // namespace grayrelic

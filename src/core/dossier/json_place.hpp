@@ -2,6 +2,7 @@
 // Where something stands in a JSON text, so that a wrong value can be reported with its line.
 #pragma once
 
+#include <optional>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -22,5 +23,7 @@ using JsonPath = std::vector<JsonStep>;
 /// "ports[0].pins[3].driver"
 [[nodiscard]] std::string print_path(const JsonPath& path);
 [[nodiscard]] long line_at(std::string_view text, std::size_t byte);
+/// The first bracket that is nested deeper than 64: bounds the depth before a parser builds anything.
+[[nodiscard]] std::optional<std::size_t> too_deep_at(std::string_view text);
 
 }  // namespace grayrelic

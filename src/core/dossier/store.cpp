@@ -3,6 +3,7 @@
 
 #include <fmt/format.h>
 
+#include "core/base/byte_source.hpp"
 #include "core/base/text.hpp"
 #include "core/dossier/dossier_json.hpp"
 #include "core/dossier/edits.hpp"
@@ -13,7 +14,6 @@ namespace {
 namespace fs = std::filesystem;
 
 constexpr std::size_t most_dossier_bytes = 64U << 20U;
-constexpr std::size_t most_capture_bytes = 4ULL << 30U;
 
 bool is_inside(const fs::path& path, const fs::path& folder) {
     std::error_code code;
@@ -22,6 +22,25 @@ bool is_inside(const fs::path& path, const fs::path& folder) {
     if (code) return false;
     const auto relative = real.lexically_relative(root);
     return !relative.empty() && *relative.begin() != "..";
+}
+
+/// In pieces, so that a recording of any size is copied in little memory.
+Status copy_atomically(FileSystem& files, const fs::path& from, const fs::path& to, Progress& progress) {
+    const auto source = FileSource::open(from);
+    if (!source) return fail(source.error());
+    auto copy = AtomicFile::open(files, to);
+    if (!copy) return fail(copy.error());
+    std::vector<char> block(1U << 20U);
+    for (std::uint64_t at = 0;;) {
+        if (progress.cancelled()) return fail_cancelled();
+        const auto n = (*source)->read_at(at, block);
+        if (!n) return fail(n.error());
+        if (*n == 0) break;
+        if (auto done = copy->write({block.data(), *n}); !done) return done;
+        at += *n;
+        progress.report(static_cast<double>(at) / static_cast<double>(std::max<std::uint64_t>(1, (*source)->size())));
+    }
+    return copy->commit();
 }
 
 /// A name in captures/ that is free, like the wish.
@@ -64,18 +83,19 @@ Result<fs::path> capture_path(const CaptureRef& capture, const fs::path& folder)
 }
 
 Result<Dossier> save_dossier(const Dossier& dossier, const fs::path& folder, const fs::path& old_folder,
-                             FileSystem& files) {
-    if (auto made = files.make_folder(folder); !made) return fail(made.error());
+                             FileSystem& files, Progress& progress) {
     std::error_code ignored;
+    const bool gone = !old_folder.empty() && !files.exists(old_folder);
+    if (gone && folder.lexically_normal() == old_folder.lexically_normal())
+        return fail_system(folder.string(), "no such folder any more", "the folder that the dossier was opened from");
+    if (auto made = files.make_folder(folder); !made) return fail(made.error());
     const bool moved = !old_folder.empty() && !fs::equivalent(folder, old_folder, ignored);
     Dossier saved = dossier;
     for (const auto& capture : *dossier.captures) {
         const bool outside = !capture.outside.empty();
-        if (!outside && !moved) continue;
+        if (!outside && (!moved || gone)) continue;  // its file is gone with the old folder; the rest is saved
         const auto from = capture_path(capture, old_folder);
         if (!from) return fail(from.error());
-        const auto bytes = files.read(*from, most_capture_bytes);
-        if (!bytes) return fail(bytes.error());
         auto inside = capture;
         inside.outside.clear();
         if (outside) inside.file = free_file(folder, from->filename());
@@ -83,12 +103,18 @@ Result<Dossier> save_dossier(const Dossier& dossier, const fs::path& folder, con
         if (auto made = files.make_folder(target.parent_path()); !made) return fail(made.error());
         if (!is_inside(target, folder))
             return fail_system(target.string(), "a link that leads out", "a folder of its own");
-        if (auto written = write_atomically(files, target, *bytes); !written) return fail(written.error());
+        if (auto written = copy_atomically(files, *from, target, progress); !written) return fail(written.error());
         saved = with_capture(saved, std::move(inside));
     }
     if (auto written = write_atomically(files, folder / dossier_file, dossier_to_json(saved)); !written)
         return fail(written.error());
     return saved;
+}
+
+Result<Dossier> save_dossier(const Dossier& dossier, const fs::path& folder, const fs::path& old_folder,
+                             FileSystem& files) {
+    Progress progress;
+    return save_dossier(dossier, folder, old_folder, files, progress);
 }
 
 Result<Dossier> new_dossier(const fs::path& folder, const std::string& name, FileSystem& files) {
@@ -99,7 +125,8 @@ Result<Dossier> new_dossier(const fs::path& folder, const std::string& name, Fil
         return fail_usage("name " + in_quotes(name), "a name for the dossier");
     About about;
     about.name = name;
-    return save_dossier(with_about({}, std::move(about)), folder, {}, files);
+    Progress progress;
+    return save_dossier(with_about({}, std::move(about)), folder, {}, files, progress);
 }
 
 }  // namespace grayrelic

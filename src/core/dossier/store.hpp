@@ -6,6 +6,7 @@
 #include <filesystem>
 
 #include "core/base/file_system.hpp"
+#include "core/base/progress.hpp"
 #include "core/dossier/dossier.hpp"
 
 namespace grayrelic {
@@ -18,7 +19,12 @@ inline constexpr const char* dossier_file = "dossier.json";
 [[nodiscard]] Result<Dossier> load_dossier(const std::filesystem::path& folder, FileSystem& files = disk());
 
 /// Saves into `folder`. Captures come from `old_folder` (where the dossier was opened; empty for a new one)
-/// or from outside. Gives back the dossier as saved: captures that were outside are inside now.
+/// or from outside. Gives back the dossier as saved: captures that were outside are inside now. When the
+/// folder it was opened from is gone, saving there fails; saving elsewhere saves all but the captures that went
+/// with it.
+[[nodiscard]] Result<Dossier> save_dossier(const Dossier& dossier, const std::filesystem::path& folder,
+                                           const std::filesystem::path& old_folder, FileSystem& files,
+                                           Progress& progress);
 [[nodiscard]] Result<Dossier> save_dossier(const Dossier& dossier, const std::filesystem::path& folder,
                                            const std::filesystem::path& old_folder,
                                            FileSystem& files = disk());

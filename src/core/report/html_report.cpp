@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/report/html_report.hpp"
 
+#include <functional>
+
 #include <fmt/format.h>
 
 #include "core/base/quantity.hpp"
@@ -205,7 +207,12 @@ void options_part(const Analysis& a, std::string& out) {
 
 }  // namespace
 
-std::string html_report(const Analysis& a, const std::filesystem::path& data_folder) {
+std::string html_report(const Analysis& analysis, const std::filesystem::path& data_folder) {
+    Progress progress;
+    return html_report(analysis, data_folder, progress).value();
+}
+
+Result<std::string> html_report(const Analysis& a, const std::filesystem::path& data_folder, Progress& progress) {
     const auto& about = *a.dossier.about;
     std::string out = fmt::format(
         "<!DOCTYPE html>\n<html lang=\"en\">\n<head>\n<meta charset=\"utf-8\">\n<meta name=\"viewport\" "
@@ -214,11 +221,15 @@ std::string html_report(const Analysis& a, const std::filesystem::path& data_fol
         "{}</p>\n",
         e(about.name), style, e(about.name), about.revision);
     if (!about.purpose.empty()) out += fmt::format("<p>{}</p>\n", e(about.purpose));
-    findings_part(a, out);
-    ports_part(a, data_folder, out);
-    captures_part(a, out);
-    contract_part(a, out);
-    options_part(a, out);
+    const std::function<void()> parts[] = {[&] { findings_part(a, out); }, [&] { ports_part(a, data_folder, out); },
+                                           [&] { captures_part(a, out); }, [&] { contract_part(a, out); },
+                                           [&] { options_part(a, out); }};
+    double done = 0.0;
+    for (const auto& part : parts) {
+        if (progress.cancelled()) return fail_cancelled();
+        part();
+        progress.report(++done / static_cast<double>(std::size(parts)));
+    }
     return out + "</body>\n</html>\n";
 }
 

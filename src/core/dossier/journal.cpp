@@ -1,0 +1,226 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/dossier/journal.hpp"
+
+#include <fmt/format.h>
+
+#include <cstdlib>
+#include <nlohmann/json.hpp>
+
+#include "core/base/text.hpp"
+#include "core/dossier/dossier_json.hpp"
+#include "core/dossier/edits.hpp"
+#include "core/dossier/json_place.hpp"
+
+namespace grayrelic {
+namespace {
+
+// Keys are sorted: a patch adds them in any order, and the sum must not depend on it.
+using Json = nlohmann::json;
+
+constexpr std::size_t most_journal_bytes = 256U << 20U;
+constexpr std::size_t rewrite_bytes = 4U << 20U;  // above, the steps so far become one
+constexpr int journal_version = 1;
+
+/// 64 bits of FNV-1a, as hexadecimal: tells states apart, no protection.
+std::string sum_of(std::string_view text) {
+    std::uint64_t h = 0xCBF29CE484222325ULL;
+    for (const char c : text)
+        h = (h ^ static_cast<unsigned char>(c)) * 0x100000001B3ULL;
+    return fmt::format("{:016x}", h);
+}
+
+/// A dossier as the journal sees it: captures not yet copied in have a placeholder, and their path beside it.
+struct Snapshot {
+    Json json;
+    std::string sum;
+};
+
+Snapshot snapshot(const Dossier& d) {
+    Dossier plain = d;
+    Json outside = Json::object();
+    for (const auto& c : *d.captures) {
+        if (c.outside.empty()) continue;
+        auto inside = c;
+        outside[c.id] = c.outside;
+        inside.outside.clear();
+        if (inside.file.empty()) inside.file = "captures/" + c.id + ".outside";
+        plain = with_capture(plain, std::move(inside));
+    }
+    const auto text = dossier_to_json(plain);
+    Json json = {{"dossier", Json::parse(text)}, {"outside", std::move(outside)}};
+    return {json, sum_of(json.dump(-1, ' ', false, Json::error_handler_t::replace))};
+}
+
+/// Nested deeper than any dossier: walking it must not use up the stack.
+bool too_deep(const Json& json, int left = 96) {
+    if (!json.is_structured()) return false;
+    if (left == 0) return true;
+    for (const auto& child : json)
+        if (too_deep(child, left - 1)) return true;
+    return false;
+}
+
+/// Only what a difference is made of; a copy could double the state with every step.
+bool plain_patch(const Json& patch) {
+    if (!patch.is_array()) return false;
+    for (const auto& op : patch) {
+        if (!op.is_object() || !op.contains("op")) return false;
+        if (op["op"] != "add" && op["op"] != "remove" && op["op"] != "replace") return false;
+    }
+    return true;
+}
+
+std::string line(const Json& json) {
+    return json.dump(-1, ' ', false, Json::error_handler_t::replace) + "\n";
+}
+
+Result<Dossier> restore(const Json& state, const std::string& name) {
+    auto d = dossier_from_json(state.at("dossier").dump(), name);
+    if (!d) return d;
+    Dossier out = *d;
+    for (const auto& [id, path] : state.at("outside").items()) {
+        const auto* c = out.find_capture(id);
+        if (c == nullptr || !path.is_string()) continue;
+        auto moved = *c;
+        moved.outside = path.get<std::string>();
+        if (moved.file == "captures/" + id + ".outside") moved.file.clear();
+        out = with_capture(out, std::move(moved));
+    }
+    return out;
+}
+
+}  // namespace
+
+Result<std::optional<LeftEdits>> read_journal(const std::filesystem::path& path, const Dossier& base,
+                                              FileSystem& files) {
+    if (!files.exists(path)) return std::optional<LeftEdits>{};
+    const auto text = files.read(path, most_journal_bytes);
+    if (!text) return fail(text.error());
+    const auto name = path.string();
+    const auto lines = split(*text, '\n');
+    const auto header = too_deep_at(lines.front()) ? Json() : Json::parse(lines.front(), nullptr, false);
+    if (lines.size() < 2 || !header.is_object() || header.value("journal", 0) != journal_version ||
+        !header.contains("state") || !header["state"].is_string())
+        return fail_at(name, 1, in_quotes(lines.front()), "the first line of an edit journal");
+
+    auto now = snapshot(base);
+    auto state = now.json;
+    // The journal may begin before the dossier's state: saved since, but not yet removed.
+    bool met = header["state"] == now.sum;
+    LeftEdits left;
+    for (std::size_t i = 1; i + 1 < lines.size(); ++i) {  // behind the last line end stands nothing whole
+        const auto step = too_deep_at(lines[i]) ? Json() : Json::parse(lines[i], nullptr, false);
+        if (!step.is_object() || !step.contains("patch") || !step.contains("sum") || !step["sum"].is_string()) {
+            left.trouble = fmt::format("line {} can't be read", i + 1);
+            break;
+        }
+        if (!met) {
+            met = step["sum"] == now.sum;
+            continue;
+        }
+        try {
+            auto next = plain_patch(step["patch"]) ? state.patch(step["patch"]) : Json();
+            if (too_deep(next)) next = Json();
+            if (sum_of(next.dump(-1, ' ', false, Json::error_handler_t::replace)) != step["sum"]) {
+                left.trouble = fmt::format("line {} does not follow from the one before", i + 1);
+                break;
+            }
+            state = next;
+            ++left.edits;
+        } catch (const nlohmann::json::exception&) {
+            left.trouble = fmt::format("line {} does not fit the dossier", i + 1);
+            break;
+        }
+    }
+    if (!met) return fail_at(name, 1, "edits of another state of the dossier", "edits of the one beside it");
+    if (!lines.back().empty() && left.trouble.empty())
+        left.trouble = fmt::format("line {} was cut off", lines.size());
+    if (left.edits == 0 || state == now.json) return std::optional<LeftEdits>{};
+    auto d = restore(state, name);
+    if (!d) return fail(d.error());
+    left.dossier = std::move(*d);
+    for (const auto& c : *left.dossier.captures)
+        if (!c.outside.empty()) left.outside.push_back(c.outside);
+    return std::optional<LeftEdits>(std::move(left));
+}
+
+struct JournalWriter::State {
+    std::filesystem::path path;
+    FileSystem& files;
+    Snapshot base;
+    Snapshot last;
+    std::string title;
+    std::unique_ptr<FileWriter> writer;  // null before the first step and after a failure
+    std::size_t bytes = 0;
+    bool exists = false;
+
+    [[nodiscard]] std::string step_to(const Snapshot& from, const Snapshot& to) const {
+        return line({{"patch", Json::diff(from.json, to.json)}, {"sum", to.sum}});
+    }
+
+    /// A new journal with everything since the base in one step; the old one stays until it is whole.
+    Status begin(const Snapshot& next) {
+        auto part = path;
+        part += ".part";
+        writer.reset();
+        if (auto made = files.make_folder(path.parent_path().empty() ? "." : path.parent_path()); !made) return made;
+        auto created = files.create(part);
+        if (!created) return fail(created.error());
+        const auto text = line({{"journal", journal_version}, {"state", base.sum}, {"title", title}}) +
+                          step_to(base, next);
+        auto done = (*created)->write(text);
+        if (done) done = (*created)->flush();
+        if (done) done = files.rename(part, path);
+        if (!done) {
+            files.remove(part);
+            return done;
+        }
+        exists = true;
+        writer = std::move(*created);
+        bytes = text.size();
+        return files.flush_folder(path.parent_path().empty() ? "." : path.parent_path());
+    }
+};
+
+JournalWriter::JournalWriter(std::filesystem::path path, Dossier base, FileSystem& files)
+    : state_(std::make_unique<State>(State{std::move(path), files, snapshot(base), {}, base.about->name, {}, 0, false})) {
+    state_->last = state_->base;
+}
+
+JournalWriter::~JournalWriter() = default;
+
+Status JournalWriter::record(const Dossier& next) {
+    auto& s = *state_;
+    auto now = snapshot(next);
+    if (now.sum == s.last.sum && s.writer) return {};
+    s.title = next.about->name;
+    Status done;
+    if (!s.writer || s.bytes > rewrite_bytes) {
+        done = s.begin(now);
+    } else {
+        const auto text = s.step_to(s.last, now);
+        s.bytes += text.size();
+        done = s.writer->write(text);
+        if (done) done = s.writer->flush();
+    }
+    if (!done) {
+        s.writer.reset();
+        return done;
+    }
+    s.last = std::move(now);
+    return {};
+}
+
+void JournalWriter::remove() {
+    state_->writer.reset();
+    if (std::exchange(state_->exists, false)) state_->files.remove(state_->path);
+}
+
+std::filesystem::path unsaved_folder() {
+    const char* state = std::getenv("XDG_STATE_HOME");
+    if (state != nullptr && *state == '/') return std::filesystem::path(state) / "gray-relic" / "unsaved";
+    const char* home = std::getenv("HOME");
+    return std::filesystem::path(home != nullptr && *home == '/' ? home : "/tmp") / ".local/state/gray-relic/unsaved";
+}
+
+}  // namespace grayrelic
