@@ -258,7 +258,12 @@ bool FileFlow::save_to(const QString& folder) {
     }
     Result<Dossier> saved = document_.dossier();
     run_with_progress(window_, tr("Saving"), [&](Progress& progress) {
-        saved = save_dossier(document_.dossier(), target, document_.folder(), disk(), progress);
+        saved = bring_captures_in(document_.dossier(), target, document_.folder(), disk(), progress);
+        if (!saved) return;
+        // The journal must know the state that is saved: a crash right behind the save must not take it for
+        // another dossier's.
+        safekeeping_.record_now(*saved);
+        if (auto written = write_dossier(*saved, target); !written) saved = fail(written.error());
     });
     if (!saved) {
         safekeeping_.release();

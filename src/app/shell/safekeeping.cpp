@@ -78,6 +78,13 @@ void Safekeeping::forget() {
     thread_.waitForDone();
 }
 
+void Safekeeping::record_now(const Dossier& state) {
+    if (!writer_) return;
+    // A failure here is the save's to report, if it fails as well.
+    post([writer = writer_, state] { (void)writer->record(state); });
+    thread_.waitForDone();
+}
+
 void Safekeeping::settle() {
     if (soon_.isActive()) {
         soon_.stop();

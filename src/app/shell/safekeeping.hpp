@@ -34,6 +34,8 @@ class Safekeeping : public QObject {
     void adopt_nothing();
     /// The edits are saved, or thrown away on purpose.
     void forget();
+    /// Records this state, from any thread, and returns when it is done.
+    void record_now(const Dossier& state);
     /// Returns when every edit so far is recorded.
     void settle();
 

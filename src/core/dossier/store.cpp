@@ -82,8 +82,8 @@ Result<fs::path> capture_path(const CaptureRef& capture, const fs::path& folder)
     return path;
 }
 
-Result<Dossier> save_dossier(const Dossier& dossier, const fs::path& folder, const fs::path& old_folder,
-                             FileSystem& files, Progress& progress) {
+Result<Dossier> bring_captures_in(const Dossier& dossier, const fs::path& folder, const fs::path& old_folder,
+                                  FileSystem& files, Progress& progress) {
     std::error_code ignored;
     const bool gone = !old_folder.empty() && !files.exists(old_folder);
     if (gone && folder.lexically_normal() == old_folder.lexically_normal())
@@ -106,8 +106,18 @@ Result<Dossier> save_dossier(const Dossier& dossier, const fs::path& folder, con
         if (auto written = copy_atomically(files, *from, target, progress); !written) return fail(written.error());
         saved = with_capture(saved, std::move(inside));
     }
-    if (auto written = write_atomically(files, folder / dossier_file, dossier_to_json(saved)); !written)
-        return fail(written.error());
+    return saved;
+}
+
+Status write_dossier(const Dossier& dossier, const fs::path& folder, FileSystem& files) {
+    return write_atomically(files, folder / dossier_file, dossier_to_json(dossier));
+}
+
+Result<Dossier> save_dossier(const Dossier& dossier, const fs::path& folder, const fs::path& old_folder,
+                             FileSystem& files, Progress& progress) {
+    auto saved = bring_captures_in(dossier, folder, old_folder, files, progress);
+    if (!saved) return saved;
+    if (auto written = write_dossier(*saved, folder, files); !written) return fail(written.error());
     return saved;
 }
 

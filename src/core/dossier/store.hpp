@@ -29,6 +29,14 @@ inline constexpr const char* dossier_file = "dossier.json";
                                            const std::filesystem::path& old_folder,
                                            FileSystem& files = disk());
 
+/// The two halves of a save, for whoever must do something in between: first the captures and what the dossier
+/// will be, then dossier.json itself.
+[[nodiscard]] Result<Dossier> bring_captures_in(const Dossier& dossier, const std::filesystem::path& folder,
+                                                const std::filesystem::path& old_folder, FileSystem& files,
+                                                Progress& progress);
+[[nodiscard]] Status write_dossier(const Dossier& dossier, const std::filesystem::path& folder,
+                                   FileSystem& files = disk());
+
 /// Makes an empty dossier in a new or empty folder.
 [[nodiscard]] Result<Dossier> new_dossier(const std::filesystem::path& folder, const std::string& name,
                                           FileSystem& files = disk());
