@@ -234,8 +234,9 @@ bool FileFlow::save_as() {
 bool FileFlow::save_to(const QString& folder) {
     const auto target = to_path(folder);
     std::error_code ignored;
-    const bool own =
-        !document_.folder().empty() && std::filesystem::equivalent(target, document_.folder(), ignored);
+    const bool own = !document_.folder().empty() &&
+                     (target.lexically_normal() == document_.folder().lexically_normal() ||
+                      std::filesystem::equivalent(target, document_.folder(), ignored));
     if (!own && std::filesystem::exists(target / dossier_file, ignored)) {
         tell(tr("%1: found another dossier, expected a new or empty folder").arg(folder));
         return false;

@@ -18,6 +18,8 @@
 #include "app/stages/listen/listen_page.hpp"
 #include "app/stages/port/port_page.hpp"
 #include "app/stages/timing/timing_page.hpp"
+#include "app/widgets/fact_row.hpp"
+#include "app/widgets/field.hpp"
 #include "app/widgets/sheet.hpp"
 
 namespace grayrelic::app {
@@ -283,6 +285,12 @@ void MainWindow::refresh_notice() {
         lines << tr("%1 Nothing can be changed here; Save as makes a copy that can.").arg(document_.read_only());
     if (!journal_trouble_.isEmpty())
         lines << tr("Edits can't be kept safe: %1. Save, or save elsewhere.").arg(journal_trouble_);
+    // What could be typed but not taken would mislead.
+    const bool fixed = !document_.read_only().isEmpty();
+    for (auto* field : stack_->findChildren<Field*>())
+        field->setReadOnly(fixed);
+    for (auto* evidence : stack_->findChildren<EvidenceButton*>())
+        evidence->setEnabled(!fixed);
     notice_->setText(lines.join(QLatin1Char('\n')));
     notice_->setVisible(!lines.isEmpty());
 }

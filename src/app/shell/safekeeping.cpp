@@ -27,7 +27,8 @@ Safekeeping::Safekeeping(Document& document) : document_(document) {
     connect(&soon_, &QTimer::timeout, this, &Safekeeping::record);
     connect(&document_, &Document::changed, this, [this] {
         // Not restarted by further edits: the first one waits no longer than this.
-        if (writer_ && document_.is_modified() && !soon_.isActive()) soon_.start(soon_ms);
+        // Whether there is anything to record is the writer's to say: the undo stack counts an edit only later.
+        if (writer_ && !soon_.isActive()) soon_.start(soon_ms);
     });
 }
 

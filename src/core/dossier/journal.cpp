@@ -153,6 +153,7 @@ struct JournalWriter::State {
     std::unique_ptr<FileWriter> writer;  // null before the first step and after a failure
     std::size_t bytes = 0;
     bool exists = false;
+    bool failed = false;
 
     [[nodiscard]] std::string step_to(const Snapshot& from, const Snapshot& to) const {
         return line({{"patch", Json::diff(from.json, to.json)}, {"sum", to.sum}});
@@ -183,7 +184,7 @@ struct JournalWriter::State {
 };
 
 JournalWriter::JournalWriter(std::filesystem::path path, Dossier base, FileSystem& files)
-    : state_(std::make_unique<State>(State{std::move(path), files, snapshot(base), {}, base.about->name, {}, 0, false})) {
+    : state_(std::make_unique<State>(State{std::move(path), files, snapshot(base), {}, base.about->name, {}, 0, false, false})) {
     state_->last = state_->base;
 }
 
@@ -192,7 +193,7 @@ JournalWriter::~JournalWriter() = default;
 Status JournalWriter::record(const Dossier& next) {
     auto& s = *state_;
     auto now = snapshot(next);
-    if (now.sum == s.last.sum && s.writer) return {};
+    if (now.sum == s.last.sum && !s.failed) return {};
     s.title = next.about->name;
     Status done;
     if (!s.writer || s.bytes > rewrite_bytes) {
@@ -203,6 +204,7 @@ Status JournalWriter::record(const Dossier& next) {
         done = s.writer->write(text);
         if (done) done = s.writer->flush();
     }
+    s.failed = !done;
     if (!done) {
         s.writer.reset();
         return done;
