@@ -3,7 +3,12 @@ function(gray_relic_target name)
     target_include_directories(${name} PUBLIC ${PROJECT_SOURCE_DIR}/src)
     # -Wno-restrict, -Wno-stringop-overflow: g++ 12 warns falsely about std::string at -O2 (see the compiler's own bug list).
     target_compile_options(${name} PRIVATE -Wall -Wextra -Wpedantic -Wshadow -Wconversion -Wno-sign-conversion
-                           -Wnon-virtual-dtor -Werror -Wno-restrict -Wno-stringop-overflow)
+                           -Wnon-virtual-dtor -Werror
+                           $<$<CXX_COMPILER_ID:GNU>:-Wno-restrict -Wno-stringop-overflow>)
+    if(GRAY_RELIC_FUZZ)
+        target_compile_options(${name} PUBLIC -fsanitize=fuzzer-no-link)
+        target_link_options(${name} PUBLIC -fsanitize=fuzzer-no-link)
+    endif()
     if(GRAY_RELIC_SANITIZE)
         target_compile_options(${name} PUBLIC -fsanitize=address,undefined -fno-sanitize-recover=all
                                -fno-omit-frame-pointer)

@@ -8,6 +8,7 @@
 #include <cmath>
 #include <cstdlib>
 
+#include "core/base/decimal.hpp"
 #include "core/base/text.hpp"
 
 namespace grayrelic {
@@ -150,11 +151,24 @@ std::string_view symbol(Unit unit) {
     return "";
 }
 
-Result<double> parse_number(std::string_view text, Unit unit) {
-    const auto wrong = [&] { return fail_usage(in_quotes(text), std::string(example_of(unit))); };
+namespace {
+
+/// "4k7" as "4.7" and 3: a plain decimal and the power of ten of its prefix.
+struct PlainDecimal {
+    std::string digits;
+    int exponent = 0;
+};
+
+std::optional<PlainDecimal> plain_decimal(std::string_view text, Unit unit) {
     std::string_view t = trim(text);
+    std::string signed_text;
+    constexpr std::string_view minus = "−";  // as we print it
+    if (t.starts_with(minus)) {
+        signed_text = "-" + std::string(t.substr(minus.size()));
+        t = signed_text;
+    }
     const auto length = number_length(t);
-    if (length == 0 || t.size() > 64) return wrong();
+    if (length == 0 || t.size() > 64) return {};
     std::string digits(t.substr(0, length));
     std::string_view rest = trim(t.substr(length));
     std::string fraction;
@@ -165,11 +179,11 @@ Result<double> parse_number(std::string_view text, Unit unit) {
             --i;
         fraction = std::string(rest.substr(i));
         rest = rest.substr(0, i);
-        if (rest.empty()) return wrong();
+        if (rest.empty()) return {};
     }
     const auto suffix = parse_suffix(rest, unit);
-    if (!suffix) return wrong();
-    if (suffix->unit && *suffix->unit != unit) return wrong();
+    if (!suffix) return {};
+    if (suffix->unit && *suffix->unit != unit) return {};
     if (!fraction.empty()) digits += "." + fraction;
     if (digits.front() == '+') digits.erase(0, 1);
     // The prefix becomes a decimal exponent in the text, so that 4.7 k is exactly what 4700 is.
@@ -177,11 +191,21 @@ Result<double> parse_number(std::string_view text, Unit unit) {
     if (const auto e = digits.find_first_of("eE"); e != std::string::npos) {
         int own = 0;
         const char* from = digits.data() + e + 1 + (digits[e + 1] == '+' ? 1 : 0);
-        if (std::from_chars(from, digits.data() + digits.size(), own).ec != std::errc{}) return wrong();
+        if (std::from_chars(from, digits.data() + digits.size(), own).ec != std::errc{}) return {};
+        if (std::abs(own) > 400) return {};
         exponent += own;
         digits.erase(e);
     }
-    digits += fmt::format("e{}", exponent);
+    return PlainDecimal{std::move(digits), exponent};
+}
+
+}  // namespace
+
+Result<double> parse_number(std::string_view text, Unit unit) {
+    const auto wrong = [&] { return fail_usage(in_quotes(text), std::string(example_of(unit))); };
+    const auto plain = plain_decimal(text, unit);
+    if (!plain) return wrong();
+    const auto digits = fmt::format("{}e{}", plain->digits, plain->exponent);
     double value = 0.0;
     const auto [end, ec] = std::from_chars(digits.data(), digits.data() + digits.size(), value);
     if (ec != std::errc{} || end != digits.data() + digits.size() || !std::isfinite(value)) return wrong();
@@ -189,10 +213,12 @@ Result<double> parse_number(std::string_view text, Unit unit) {
 }
 
 Result<Time> parse_time(std::string_view text) {
-    const auto seconds = parse_number(text, Unit::second);
-    if (!seconds) return fail(seconds.error());
-    if (std::abs(*seconds) > 9.0e6) return fail_usage(in_quotes(text), "a time below 9,000,000 s");
-    return Time::from_seconds(*seconds);
+    const auto plain = plain_decimal(text, Unit::second);
+    if (!plain) return fail_usage(in_quotes(text), std::string(example_of(Unit::second)));
+    bool inexact = false;
+    const auto t = decimal_time(plain->digits, '.', plain->exponent, inexact);
+    if (!t) return fail_usage(in_quotes(text), "a time below 53 days");
+    return *t;
 }
 
 namespace {

@@ -106,7 +106,7 @@ Result<std::optional<LeftEdits>> read_journal(const std::filesystem::path& path,
     auto now = snapshot(base);
     auto state = now.json;
     // The journal may begin before the dossier's state: saved since, but not yet removed.
-    bool met = header["state"] == now.sum;
+    bool met = header["state"].get<std::string>() == now.sum;
     LeftEdits left;
     for (std::size_t i = 1; i + 1 < lines.size(); ++i) {  // behind the last line end stands nothing whole
         const auto step = too_deep_at(lines[i]) ? Json() : Json::parse(lines[i], nullptr, false);
@@ -115,13 +115,14 @@ Result<std::optional<LeftEdits>> read_journal(const std::filesystem::path& path,
             break;
         }
         if (!met) {
-            met = step["sum"] == now.sum;
+            met = step["sum"].get<std::string>() == now.sum;
             continue;
         }
         try {
             auto next = plain_patch(step["patch"]) ? state.patch(step["patch"]) : Json();
             if (too_deep(next)) next = Json();
-            if (sum_of(next.dump(-1, ' ', false, Json::error_handler_t::replace)) != step["sum"]) {
+            if (sum_of(next.dump(-1, ' ', false, Json::error_handler_t::replace)) !=
+                step["sum"].get<std::string>()) {
                 left.trouble = fmt::format("line {} does not follow from the one before", i + 1);
                 break;
             }

@@ -8,6 +8,7 @@
 #include <algorithm>
 #include <array>
 
+#include "core/base/decimal.hpp"
 #include "core/base/quantity.hpp"
 #include "core/base/text.hpp"
 
@@ -60,7 +61,7 @@ std::string to_utf8(std::string_view text) {
 }
 
 bool value_like(std::string_view field, char decimal) {
-    return digital_csv_value(field) != 0 || csv_number(field, decimal).has_value();
+    return digital_csv_value(field) != 0 || decimal_number(field, decimal).has_value();
 }
 
 /// Power of ten of a unit of time; none for anything else.
@@ -254,7 +255,7 @@ class Finder {
                         if (text.ends_with("S/s") || text.ends_with("Sa/s")) text.erase(text.rfind('S')), text += "Hz";
                         if (const auto hz = parse_quantity<Unit::hertz>(text); hz && hz->value() > 0)
                             out_.rate_hz = hz->value();
-                    } else if (const auto period = csv_number(rest, out_.decimal); period && *period > 0) {
+                    } else if (const auto period = decimal_number(rest, out_.decimal); period && *period > 0) {
                         out_.rate_hz = 1.0 / *period;
                     } else if (const auto t = parse_time(rest); t && *t > Time{}) {
                         out_.rate_hz = 1.0 / t->seconds();
@@ -313,7 +314,7 @@ class Finder {
         bool rises = false;
         bool more = false;
         for (const auto& row : rows_) {
-            const auto v = row.empty() ? std::nullopt : csv_number(row[0], out_.decimal);
+            const auto v = row.empty() ? std::nullopt : decimal_number(row[0], out_.decimal);
             if (!v || (before && *v < *before)) return false;
             rises |= before && *v > *before;
             more |= *v != 0.0 && *v != 1.0;

@@ -54,9 +54,6 @@ struct CsvDialect {
 bool split_csv_row(std::string_view line, char delimiter, std::size_t most, std::vector<std::string_view>& fields);
 /// '0', '1', 'x' or 'z'; 0 for what is no digital value. An empty field is 'x'.
 [[nodiscard]] char digital_csv_value(std::string_view field);
-[[nodiscard]] std::optional<double> csv_number(std::string_view field, char decimal);
-/// A decimal number times 10^power seconds, exactly; `inexact` is set when a picosecond does not hold it.
-[[nodiscard]] std::optional<Time> csv_time(std::string_view field, char decimal, int power, bool& inexact);
 /// Lines that hold no data wherever they stand: empty, or comments.
 [[nodiscard]] bool is_csv_comment(std::string_view line);
 

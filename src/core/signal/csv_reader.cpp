@@ -10,6 +10,7 @@
 #include <functional>
 #include <limits>
 
+#include "core/base/decimal.hpp"
 #include "core/base/quantity.hpp"
 #include "core/base/text.hpp"
 #include "core/signal/vcd_bits.hpp"
@@ -142,7 +143,7 @@ class Reader {
             auto number = static_cast<long double>(row_number_);
             if (dialect_.numbered) {
                 const auto field = row_[*dialect_.time];
-                const auto n = csv_number(field, dialect_.decimal);
+                const auto n = decimal_number(field, dialect_.decimal);
                 if (!n || *n < 0 || *n > 1e18) return wrong(in_quotes(field), "a sample number");
                 number = static_cast<long double>(*n);
             }
@@ -151,7 +152,7 @@ class Reader {
             now = Time::ps(static_cast<std::int64_t>(std::llround(ps)));
         } else {
             const auto field = row_[*dialect_.time];
-            const auto t = csv_time(field, dialect_.decimal, dialect_.time_power, inexact_);
+            const auto t = decimal_time(field, dialect_.decimal, dialect_.time_power, inexact_);
             if (!t) return wrong(in_quotes(field), "a time as in line " + std::to_string(dialect_.line));
             now = *t;
         }
@@ -183,7 +184,7 @@ class Reader {
                     c.bit.change(v, now);
                     continue;
                 }
-                if (!csv_number(field, dialect_.decimal))
+                if (!decimal_number(field, dialect_.decimal))
                     return wrong(in_quotes(field), "a level like 0, 1, H, L, x or z, or a number");
                 c.analogue = analogue_found_ = true;
             }
@@ -193,7 +194,7 @@ class Reader {
 
     Status measure_analogue() {
         for (auto& c : columns_) {
-            const auto v = csv_number(row_[c.field], dialect_.decimal);
+            const auto v = decimal_number(row_[c.field], dialect_.decimal);
             if (!v) {
                 if (digital_csv_value(row_[c.field]) == 0)
                     return wrong(in_quotes(row_[c.field]), "a level like 0, 1, H, L, x or z, or a number");
@@ -232,7 +233,7 @@ class Reader {
     }
 
     Status threshold(Column& c, std::string_view field, Time now) {
-        const auto number = csv_number(field, dialect_.decimal);
+        const auto number = decimal_number(field, dialect_.decimal);
         if (!number) {
             const char v = digital_csv_value(field);
             if (v == 0) return wrong(in_quotes(field), "a number, as further above");

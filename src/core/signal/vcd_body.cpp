@@ -59,7 +59,8 @@ class PieceReader {
     void run() {
         offset_ = task_.begin;
         out_.begin = out_.stop = task_.begin;
-        const auto want = static_cast<std::size_t>(task_.end - task_.begin) + (1U << 16U);
+        const auto left = source_.size() - std::min(source_.size(), task_.begin);
+        const auto want = static_cast<std::size_t>(std::min(left, task_.end - task_.begin + (1U << 16U))) + 1;
         out_.buffer.resize(want + padding);
         if (!fill(0)) return;
         if (task_.find_start && !skip_to_start()) return;
@@ -92,7 +93,7 @@ class PieceReader {
     /// Reads behind the `kept` bytes at its start and finds the last blank.
     bool fill(std::size_t kept) {
         auto& buffer = out_.buffer;
-        if (buffer.size() < kept + longest_item + padding) buffer.resize(kept + longest_item + padding);
+        if (kept > 0 && buffer.size() < kept + longest_item + padding) buffer.resize(kept + longest_item + padding);
         const auto room = buffer.size() - padding - kept;
         const auto n = source_.read_at(offset_ + kept, {buffer.data() + kept, room});
         if (!n) {
