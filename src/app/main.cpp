@@ -4,6 +4,7 @@
 #include <QCommandLineParser>
 #include <QDir>
 #include <QFileInfo>
+#include <QIcon>
 #include <QSettings>
 #include <QTimer>
 
@@ -35,15 +36,18 @@ class FirstPaint : public QObject {
 
 int main(int argc, char** argv) {
     using namespace grayrelic::app;
-    // Pictures need no screen.
+    // Pictures and a version need no screen.
+    const bool screen = !qEnvironmentVariableIsEmpty("DISPLAY") || !qEnvironmentVariableIsEmpty("WAYLAND_DISPLAY");
     for (int i = 1; i < argc; ++i)
-        if (qstrcmp(argv[i], "--screenshots") == 0 && qEnvironmentVariableIsEmpty("DISPLAY") &&
-            qEnvironmentVariableIsEmpty("WAYLAND_DISPLAY") && qEnvironmentVariableIsEmpty("QT_QPA_PLATFORM"))
-            qputenv("QT_QPA_PLATFORM", "offscreen");
+        for (const char* plain : {"--screenshots", "--version", "-v", "--help", "-h"})
+            if (qstrcmp(argv[i], plain) == 0 && !screen && qEnvironmentVariableIsEmpty("QT_QPA_PLATFORM"))
+                qputenv("QT_QPA_PLATFORM", "offscreen");
     QApplication application(argc, argv);
     QApplication::setApplicationName(QStringLiteral("gray-relic"));
     QApplication::setOrganizationName(QStringLiteral("gray-relic"));
     QApplication::setApplicationDisplayName(QStringLiteral("Gray Relic"));
+    QGuiApplication::setDesktopFileName(QStringLiteral("org.grayrelic.GrayRelic"));
+    QApplication::setWindowIcon(QIcon(QStringLiteral(":/signs/gray-relic.svg")));
     QApplication::setApplicationVersion(QStringLiteral(GRAY_RELIC_VERSION));
     QCommandLineParser parser;
     parser.setApplicationDescription(

@@ -347,6 +347,7 @@ class PieceReader {
         if (!out_.has_time) {
             out_.has_time = true;
             out_.first_at = place(p);
+            out_.first_text = in_quotes(token_at(p, end_));
             out_.first_raw = raw;
             out_.first = now_;
         }

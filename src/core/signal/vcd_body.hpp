@@ -30,6 +30,7 @@ struct VcdPiece {
     std::optional<VcdFault> fault;
     bool has_time = false;
     std::uint64_t first_at = 0;  ///< where its first time stamp stands, in bytes
+    std::string first_text;      ///< that stamp as a message shows it
     std::uint64_t first_raw = 0;
     std::uint64_t last_raw = 0;
     Time first;

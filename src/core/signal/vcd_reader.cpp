@@ -187,8 +187,7 @@ class BodyReader {
     std::optional<VcdFault> join(const VcdPiece& piece) {
         if (piece.has_time) {
             if (started_ && piece.first_raw < last_raw_)
-                return VcdFault{VcdFault::Kind::wrong, piece.first_at,
-                                in_quotes(fmt::format("#{}", piece.first_raw)),
+                return VcdFault{VcdFault::Kind::wrong, piece.first_at, piece.first_text,
                                 fmt::format("a time not before #{}: time goes back", last_raw_)};
             if (!started_) start_ = piece.values_before_time || values_before_time_ ? Time{} : piece.first;
             started_ = true;

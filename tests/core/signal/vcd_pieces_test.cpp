@@ -81,7 +81,7 @@ TEST(VcdPieces, AnyCutGivesTheSame) {
 }
 
 TEST(VcdPieces, AFaultHasTheSamePlaceHoweverCut) {
-    for (const char* fault : {"q!\n", "#3\n", "1unknown\n", "bq ", "#18446744073709551616\n"}) {
+    for (const char* fault : {"q!\n", "#3\n", "#003\n", "1unknown\n", "bq ", "#18446744073709551616\n"}) {
         auto text = hard_dump(3, false);
         const auto at = text.find("\n#", text.size() / 2) + 1;
         text.insert(at, fault);
