@@ -108,6 +108,60 @@ TEST_F(Small, CaptureDelay) {
     EXPECT_EQ(none.json()["unanswered"], 3);
 }
 
+TEST_F(Small, CaptureConvertGoesThereAndBack) {
+    const auto again = (folder / "again.vcd").string();
+    const auto a = run("capture convert " + file() + " " + again + " --json");
+    EXPECT_EQ(a.status, 0) << a.err;
+    EXPECT_EQ(a.json()["format"], "vcd");
+    EXPECT_EQ(a.json()["edges"], 9);
+    EXPECT_TRUE(a.json()["remarks"].empty());
+    const auto twice = (folder / "twice.vcd").string();
+    ASSERT_EQ(run("capture convert " + again + " " + twice).status, 0);
+    EXPECT_EQ(test::read_file(again), test::read_file(twice));
+    auto before = run("capture info " + file() + " --json").json();
+    auto after = run("capture info " + again + " --json").json();
+    before.erase("file");
+    after.erase("file");
+    EXPECT_EQ(before, after);
+
+    const auto table = (folder / "s.csv").string();
+    ASSERT_EQ(run("capture convert " + file() + " " + table).status, 0);
+    EXPECT_THAT(test::read_file(table), testing::StartsWith("time_s,top.clk,top.d,top.q[1],top.q[0]\n"
+                                                            "0.0,0,0,0,0\n0.000000100,1,0,0,0\n"));
+    EXPECT_EQ(run("capture measure " + table + " --signal clk --json").json()["high_s"],
+              run("capture measure " + file() + " --signal clk --json").json()["high_s"]);
+    ASSERT_EQ(run("capture convert " + file() + " " + (folder / "s.svg").string()).status, 0);
+    EXPECT_THAT(test::read_file(folder / "s.svg"), testing::HasSubstr(">clk<"));
+    EXPECT_EQ(run("capture convert " + file() + " " + (folder / "s.bin").string()).status, 2);
+    EXPECT_EQ(run("capture convert " + (folder / "none.vcd").string() + " " + again).status, 3);
+    EXPECT_EQ(run("capture convert " + file() + " /nonexistent/a.vcd").status, 3);
+}
+
+TEST_F(Small, TablesAreReadAsStated) {
+    test::write_file(folder / "t.csv", "a\n0\n1\n1\n0\n");
+    const auto table = (folder / "t.csv").string();
+    EXPECT_EQ(run("capture info " + table).status, 3);
+    const auto rated = run("capture info " + table + " --rate 1MHz --json").json();
+    EXPECT_DOUBLE_EQ(rated["duration_s"], 3e-6);
+    EXPECT_EQ(run("capture info " + table + " --rate 0").status, 2);
+    test::write_file(folder / "u.csv", "time,v\n0,0.0\n10,5.0\n20,0.0\n");
+    const auto guessed = run("capture info " + (folder / "u.csv").string() + " --json").json();
+    ASSERT_EQ(guessed["remarks"].size(), 2U);  // the unit, and the threshold
+    EXPECT_EQ(guessed["remarks"][0]["guessed"], true);
+    const auto stated = run("capture info " + (folder / "u.csv").string() + " --unit us --threshold 2V --json").json();
+    EXPECT_DOUBLE_EQ(stated["duration_s"], 20e-6);
+    EXPECT_EQ(stated["remarks"][0]["guessed"], false);
+    EXPECT_EQ(run("capture info " + (folder / "u.csv").string() + " --unit weeks").status, 2);
+}
+
+TEST_F(Small, HostileNamesDoNotSteerTheTerminal) {
+    test::write_file(folder / "n.csv", "time_ns,\x1B[31mred,\xFF\xFE\n0,0,1\n1,1,1\n");
+    const auto a = run("capture info " + (folder / "n.csv").string());
+    EXPECT_EQ(a.status, 0);
+    EXPECT_EQ(a.out.find('\x1B'), std::string::npos);
+    EXPECT_EQ(run("capture info " + (folder / "n.csv").string() + " --json").status, 0);
+}
+
 TEST(Cli, CaptureDecodeOfAnotherProgramsFile) {
     const auto a = run("capture decode " + hdl +
                        " --as latch-shift --map latch=latch --map clock=clk --map data=data --json");

@@ -1,6 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/shell/action_registry.hpp"
 
+#include <QWidget>
+
+#include <algorithm>
+
 namespace grayrelic::app {
 
 QAction* ActionRegistry::add(const QString& id, const QString& menu, const QString& text,
@@ -23,6 +27,11 @@ void ActionRegistry::note(const QString& group, const QString& text, const QStri
     noted_.push_back({group, text, keys});
 }
 
+void ActionRegistry::collect(const QWidget& view) {
+    for (const auto* a : view.actions())
+        of_views_.push_back(a);
+}
+
 QAction* ActionRegistry::find(const QString& id) const {
     for (const auto& e : entries_)
         if (e.id == id) return e.action;
@@ -31,15 +40,19 @@ QAction* ActionRegistry::find(const QString& id) const {
 
 std::vector<ActionRegistry::Line> ActionRegistry::shortcuts() const {
     std::vector<Line> lines;
-    for (const auto& e : entries_) {
-        if (e.action->shortcuts().isEmpty()) continue;
+    const auto add = [&](const QString& group, const QAction& action, qsizetype most) {
+        if (action.shortcuts().isEmpty()) return;
         QStringList keys;
-        for (const auto& k : e.action->shortcuts())
+        for (const auto& k : action.shortcuts().first(std::min(most, action.shortcuts().size())))
             keys << k.toString(QKeySequence::NativeText);
-        auto text = e.action->text();
+        auto text = action.text();
         text.remove(QLatin1Char('&')).remove(QStringLiteral("…"));
-        lines.push_back({e.menu, text, keys.join(QStringLiteral(" or "))});
-    }
+        lines.push_back({group, text, keys.join(QStringLiteral(" or "))});
+    };
+    for (const auto& e : entries_)
+        add(e.menu, *e.action, e.action->shortcuts().size());
+    for (const auto* a : of_views_)
+        add(a->data().toString(), *a, 1);
     lines.insert(lines.end(), noted_.begin(), noted_.end());
     return lines;
 }

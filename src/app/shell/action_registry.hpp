@@ -27,7 +27,9 @@ class ActionRegistry : public QObject {
     /// Shortcuts are explicit, since the platform's standard keys differ between platforms.
     QAction* add(const QString& id, const QString& menu, const QString& text, const QList<QKeySequence>& keys,
                  std::function<void()> run);
-    /// A key that a view handles itself, listed for Help only.
+    /// Takes up the keys of a view (add_view_key) for Help.
+    void collect(const QWidget& view);
+    /// What is no key, such as a drag or the wheel; listed for Help only.
     void note(const QString& group, const QString& text, const QString& keys);
     [[nodiscard]] QAction* find(const QString& id) const;
     [[nodiscard]] const std::vector<Entry>& entries() const { return entries_; }
@@ -41,6 +43,7 @@ class ActionRegistry : public QObject {
   private:
     std::vector<Entry> entries_;
     std::vector<Line> noted_;
+    std::vector<const QAction*> of_views_;
 };
 
 }  // namespace grayrelic::app

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/shell/document.hpp"
 
+#include "app/shell/latest.hpp"
+
 #include <QEventLoop>
 #include <QTimer>
 #include <QUndoCommand>
@@ -125,8 +127,9 @@ void Document::cancel_analysis() {
 
 void Document::wait_until_current() {
     QEventLoop loop;
-    while (!is_current())
+    while (!is_current() || figures_under_way > 0)
         loop.processEvents(QEventLoop::WaitForMoreEvents, 50);
+    loop.processEvents();  // the last figure's answer
 }
 
 }  // namespace grayrelic::app

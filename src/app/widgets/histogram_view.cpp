@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/widgets/histogram_view.hpp"
 
-#include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
 #include <QToolTip>
@@ -11,6 +10,7 @@
 #include "app/paint/axis.hpp"
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
+#include "app/widgets/view_keys.hpp"
 #include "core/base/quantity.hpp"
 
 namespace grayrelic::app {
@@ -20,6 +20,7 @@ HistogramView::HistogramView(QWidget* parent) : QWidget(parent) {
     setMouseTracking(true);
     setAccessibleName(tr("Histogram"));
     setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Expanding);
+    add_keys();
 }
 
 void HistogramView::show_values(std::vector<double> values, Driver driver, std::optional<Marker> deadline,
@@ -174,22 +175,24 @@ void HistogramView::mouseMoveEvent(QMouseEvent* e) {
         this);
 }
 
-void HistogramView::keyPressEvent(QKeyEvent* e) {
+void HistogramView::step(int direction, bool extend) {
     const int n = static_cast<int>(histogram_.bars.size());
-    const int step = e->key() == Qt::Key_Left ? -1 : e->key() == Qt::Key_Right ? 1 : 0;
-    if (e->key() == Qt::Key_Escape) {
-        clear_selection();
-    } else if (step != 0 && n > 0) {
-        int next = last_ < 0 ? (step > 0 ? 0 : n - 1) : std::clamp(last_ + step, 0, n - 1);
-        const bool extend = (e->modifiers() & Qt::ShiftModifier) != 0;
-        // Empty bars are stepped over.
-        while (!extend && next + step >= 0 && next + step < n &&
-               histogram_.bars[static_cast<std::size_t>(next)] == 0)
-            next += step;
-        select(extend && anchor_ >= 0 ? anchor_ : next, next);
-    } else {
-        QWidget::keyPressEvent(e);
-    }
+    if (n == 0) return;
+    int next = last_ < 0 ? (direction > 0 ? 0 : n - 1) : std::clamp(last_ + direction, 0, n - 1);
+    // Empty bars are stepped over.
+    while (!extend && next + direction >= 0 && next + direction < n &&
+           histogram_.bars[static_cast<std::size_t>(next)] == 0)
+        next += direction;
+    select(extend && anchor_ >= 0 ? anchor_ : next, next);
+}
+
+void HistogramView::add_keys() {
+    const auto group = tr("Histogram");
+    add_view_key(this, group, tr("Bar before"), {"Left"}, [this] { step(-1, false); });
+    add_view_key(this, group, tr("Next bar"), {"Right"}, [this] { step(1, false); });
+    add_view_key(this, group, tr("Extend to the bar before"), {"Shift+Left"}, [this] { step(-1, true); });
+    add_view_key(this, group, tr("Extend to the next bar"), {"Shift+Right"}, [this] { step(1, true); });
+    add_view_key(this, group, tr("Pick nothing"), {"Esc"}, [this] { clear_selection(); });
 }
 
 }  // namespace grayrelic::app

@@ -38,10 +38,11 @@ class HistogramView : public QWidget {
     void paintEvent(QPaintEvent* event) override;
     void mousePressEvent(QMouseEvent* event) override;
     void mouseMoveEvent(QMouseEvent* event) override;
-    void keyPressEvent(QKeyEvent* event) override;
     void resizeEvent(QResizeEvent* event) override;
 
   private:
+    void add_keys();
+    void step(int direction, bool extend);
     void rebuild();
     void select(int from, int to);
     [[nodiscard]] int bar_at(double x) const;

@@ -5,6 +5,7 @@
 
 #include "core/checks/registry.hpp"
 #include "core/dossier/store.hpp"
+#include "core/decode/suggest_roles.hpp"
 #include "core/signal/capture_file.hpp"
 
 namespace grayrelic {
@@ -45,7 +46,13 @@ CaptureAnalysis analyse_capture(const CaptureRef& ref, const std::filesystem::pa
     else
         a.sample_period = find_sample_period(*a.capture);
     a.sample_period_found = a.sample_period && !ref.sample_rate.value;
+    if (progress.cancelled()) return a;
     if (a.sample_period) a.sampling = judge_sampling(*a.capture, *a.sample_period);
+    if (progress.cancelled()) return a;
+    if (ref.decode.roles.empty())
+        a.suggested = before != nullptr && before->capture == a.capture && !before->suggested.empty()
+                          ? before->suggested
+                          : suggest_latch_shift_roles(*a.capture);
     if (ref.decode.kind.empty()) return a;
     if (before != nullptr && before->capture == a.capture && before->ref.decode.kind == ref.decode.kind &&
         before->ref.decode.roles == ref.decode.roles && before->ref.decode.settings == ref.decode.settings) {

@@ -76,6 +76,13 @@ DelayMeasurement measure_delay(const DigitalTrace& from, Direction from_edge, co
     return m;
 }
 
+std::optional<Time> usual_answer_limit(const DigitalTrace& from, Direction from_edge) {
+    const auto widths = pulses(from, from_edge != Direction::fall, {Time::min(), Time::max()});
+    if (widths.empty()) return std::nullopt;
+    const auto spread = summarise(seconds_of(widths));
+    return Time::from_seconds(spread.median * 1.5);
+}
+
 std::optional<Time> nearest_edge(const DigitalTrace& trace, Time t) {
     const auto edges = trace.edges();
     if (edges.empty()) return std::nullopt;

@@ -172,5 +172,21 @@ TEST(Quantity, CountsAndSharesReadWell) {
     EXPECT_EQ(print_share(0.9972), "99.72 %");
 }
 
+TEST(Quantity, TimesAreExactToThePicosecond) {
+    // More digits than a double holds: 1,000,000 s and 1 ps.
+    EXPECT_EQ(parse_time("1000000.000000000001 s").value(), Time::s(1'000'000) + Time::ps(1));
+    EXPECT_EQ(parse_time("3us7").value(), Time::ns(3700));
+    EXPECT_EQ(parse_time("0.4 ps").value(), Time{});
+    EXPECT_FALSE(parse_time("60 d"));
+    EXPECT_FALSE(parse_time("1e99 s"));
+}
+
+TEST(Quantity, WhatIsPrintedIsUnderstood) {
+    // A true minus sign is printed, so it must be read.
+    for (const Time t : {Time::ns(-1500), Time::s(-1), Time::ps(1), Time::us(123'456'789), Time::ps(-987'654'321'012)})
+        EXPECT_EQ(parse_time(print_exact(t)).value(), t) << print_exact(t);
+    EXPECT_EQ(parse_number("−2.5 mV", Unit::volt).value(), -0.0025);
+}
+
 }  // namespace
 }  // namespace grayrelic

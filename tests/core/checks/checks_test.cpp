@@ -290,5 +290,29 @@ TEST(Findings, CountAndVerdict) {
     EXPECT_EQ(verdict(count(f, "listen")), Verdict::holds);
 }
 
+TEST(CaptureGuessed, ATableThatLeavesItsUnitOpenIsADoubt) {
+    test::TempFolder folder;
+    test::write_file(folder / "open.csv", "time,a\n0,0\n100,1\n200,0\n");
+    test::write_file(folder / "stated.csv", "time_us,a\n0,0\n100,1\n200,0\n");
+    for (const auto& [file, doubts] : {std::pair{"open.csv", 1}, std::pair{"stated.csv", 0}}) {
+        CaptureRef ref;
+        ref.id = "table";
+        ref.title = "a table";
+        ref.outside = (folder / file).string();
+        CaptureStore store;
+        Progress progress;
+        const auto a = analyse(with_capture({}, ref), {}, store, progress);
+        ASSERT_TRUE(a);
+        int seen = 0;
+        for (const auto& f : (*a)->findings)
+            if (f.id == "capture-guessed") {
+                ++seen;
+                EXPECT_EQ(f.severity, Severity::doubt);
+                EXPECT_THAT(f.why, testing::HasSubstr("nanoseconds"));
+            }
+        EXPECT_EQ(seen, doubts) << file;
+    }
+}
+
 }  // namespace
 }  // namespace grayrelic

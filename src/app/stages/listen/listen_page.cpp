@@ -8,11 +8,17 @@
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
 #include "core/base/text.hpp"
-#include "core/decode/suggest_roles.hpp"
 #include "core/dossier/edits.hpp"
+#include "core/signal/measure.hpp"
 #include "core/timing/contract.hpp"
 
 namespace grayrelic::app {
+namespace {
+
+/// Up to so many edges a delay is measured before the eye could see a pause.
+constexpr std::size_t instant_edges = 300'000;
+
+}  // namespace
 
 ListenPage::ListenPage(Document& document, FileFlow& files, QWidget* parent)
     : StagePage(parent), document_(document) {
@@ -183,7 +189,7 @@ void ListenPage::refresh_delay() {
             chosen_to = full(figure->interval.to);
         } else {
             const auto roles = capture->ref.decode.roles.empty()
-                                   ? suggest_latch_shift_roles(*capture->capture)
+                                   ? capture->suggested
                                    : capture->ref.decode.roles;
             const auto clock_role = roles.find("clock");
             const auto data_role = roles.find("data");
@@ -203,6 +209,7 @@ void ListenPage::refresh_delay() {
     if (key == delay_key_) return;
     delay_key_ = key;
     delays_.clear();
+    measuring_.cancel();
     const auto a = parse_edge(from_->currentData().toString().toStdString());
     const auto b = parse_edge(to_->currentData().toString().toStdString());
     if (!capture || !capture->capture || !a || !b) {
@@ -214,32 +221,53 @@ void ListenPage::refresh_delay() {
     const auto from = capture->capture->find_digital(a->signal);
     const auto to = capture->capture->find_digital(b->signal);
     if (!from || !to) return;
-    // An answer belongs to its burst: it comes before the signal's own opposite edge.
-    const auto widths = pulses(**from, a->direction != Direction::fall, {Time::min(), Time::max()});
-    std::vector<double> lengths;
-    for (const auto& w : widths)
-        lengths.push_back(w.length().seconds());
-    const auto spread = summarise(lengths);
-    std::optional<Time> within;
-    if (spread.n > 0 && a->signal != b->signal) within = Time::from_seconds(spread.median * 1.5);
-    auto measured = measure_delay(**from, a->direction, **to, b->direction, within);
-    delays_ = std::move(measured.answered);
+    const bool other_signal = a->signal != b->signal;
+    // Both traces belong to the capture, which the work keeps alive.
+    const auto work = [whole = capture->capture, from = *from, to = *to, a = a->direction, b = b->direction,
+                       other_signal](Progress& progress) {
+        Delays d;
+        const auto within = other_signal ? usual_answer_limit(*from, a) : std::nullopt;
+        if (progress.cancelled()) return d;
+        auto measured = measure_delay(*from, a, *to, b, within);
+        if (progress.cancelled()) return d;
+        d.statistics = measured.statistics();
+        d.answered = std::move(measured.answered);
+        d.unanswered = static_cast<long>(measured.unanswered.size());
+        return d;
+    };
+    if ((*from)->edges().size() + (*to)->edges().size() < instant_edges) {
+        Progress progress;
+        show_delay(work(progress), *a, *b);
+        return;
+    }
+    histogram_->clear(tr("Measuring …"));
+    delay_sheet_->set_about({});
+    pick(0, 0);
+    measuring_.ask(work, [this, a = *a, b = *b](const Delays& d) { show_delay(d, a, b); });
+}
+
+void ListenPage::show_delay(const Delays& measured, const EdgeName& from, const EdgeName& to) {
+    const auto capture = current();
+    if (!capture || !capture->capture) return;
+    const auto& reply = document_.dossier().timing->reply;
+    delays_ = measured.answered;
     std::vector<double> values;
+    values.reserve(delays_.size());
     for (const auto& d : delays_)
         values.push_back(d.length().seconds());
-    const auto s = summarise(values);
+    const auto& s = measured.statistics;
     const double sampling =
         capture->sample_period ? capture->sample_period->seconds() : capture->capture->resolution.seconds();
     auto about = (s.n > 0 ? tr("median %1 · ").arg(to_q(print_number(s.median, Unit::second))) : QString()) +
                  tr("%1 answers to %2 edges · ± %3 sampling")
                      .arg(to_q(print_count(s.n)),
-                          to_q(print_count(s.n + static_cast<long>(measured.unanswered.size()))),
+                          to_q(print_count(s.n + measured.unanswered)),
                           to_q(print_number(sampling, Unit::second)));
     std::optional<HistogramView::Marker> look;
     const auto trigger = parse_edge(reply.trigger);
     const auto& tasks = document_.analysis().tasks;
-    if (trigger && tasks && a->direction == trigger->direction &&
-        short_name(a->signal) == short_name(trigger->signal)) {
+    if (trigger && tasks && from.direction == trigger->direction &&
+        short_name(from.signal) == short_name(trigger->signal)) {
         Time least = Time::max();
         for (const auto& t : *tasks)
             least = std::min(least, t.deadline - t.trigger);
@@ -251,7 +279,7 @@ void ListenPage::refresh_delay() {
     }
     delay_sheet_->set_about(about, true);
     Driver driver = Driver::unknown;
-    if (const auto* pin = document_.dossier().pin_of(capture->ref, b->signal)) driver = pin->driver.value;
+    if (const auto* pin = document_.dossier().pin_of(capture->ref, to.signal)) driver = pin->driver.value;
     if (values.empty())
         histogram_->clear(tr("No such answer in this capture."));
     else
@@ -355,20 +383,13 @@ void ListenPage::show_place(const FindingPlace& place) {
 }
 
 void ListenPage::describe_keys(ActionRegistry& actions) const {
-    const auto group = tr("Waves");
-    actions.note(group, tr("Pan"), tr("Left, Right, wheel, or drag"));
-    actions.note(group, tr("Pan by most of the view"), tr("Shift+Left, Shift+Right"));
-    actions.note(group, tr("Zoom in, out"), tr("+, −, Ctrl+wheel"));
-    actions.note(group, tr("Whole capture"), tr("0"));
-    actions.note(group, tr("Begin, end of the capture"), tr("Home, End"));
-    actions.note(group, tr("Choose a signal"), tr("Up, Down"));
-    actions.note(group, tr("Cursor A at an edge"), tr("Click, or [ and ]"));
-    actions.note(group, tr("Cursor B at an edge"), tr("Shift+click, or { and }"));
-    actions.note(group, tr("Next, previous marked edge"), tr("N, Shift+N"));
-    actions.note(group, tr("Remove the cursors"), tr("Esc"));
-    const auto histogram = tr("Histogram");
-    actions.note(histogram, tr("Pick a bar, extend"), tr("Left, Right, with Shift"));
-    actions.note(histogram, tr("Pick nothing"), tr("Esc"));
+    actions.collect(*waves_);
+    actions.collect(*histogram_);
+    const auto mouse = tr("Waves, with the mouse");
+    actions.note(mouse, tr("Pan"), tr("wheel, or drag"));
+    actions.note(mouse, tr("Zoom at the pointer"), tr("Ctrl+wheel"));
+    actions.note(mouse, tr("Cursor A, cursor B at an edge"), tr("click, Shift+click"));
+    actions.note(mouse, tr("Pin of the signal"), tr("click its name"));
 }
 
 }  // namespace grayrelic::app

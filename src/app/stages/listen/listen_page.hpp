@@ -8,6 +8,7 @@
 #include "app/shell/action_registry.hpp"
 #include "app/shell/document.hpp"
 #include "app/shell/file_flow.hpp"
+#include "app/shell/latest.hpp"
 #include "app/shell/stage_page.hpp"
 #include "app/stages/listen/measure_sheet.hpp"
 #include "app/stages/listen/overview_strip.hpp"
@@ -40,6 +41,12 @@ class ListenPage : public StagePage {
   private:
     void refresh();
     void refresh_delay();
+    struct Delays {
+        std::vector<Interval> answered;
+        long unanswered = 0;
+        Statistics statistics;
+    };
+    void show_delay(const Delays& measured, const EdgeName& from, const EdgeName& to);
     void pick(double low_s, double high_s);
     void pin_menu(const QString& signal, const QPoint& at);
     void tie(const std::string& signal, const std::string& port, const std::string& pin);
@@ -63,6 +70,7 @@ class ListenPage : public StagePage {
     MeasureSheet* measure_;
     std::string id_;
     std::vector<Interval> delays_;
+    Latest<Delays> measuring_{this};
     QString delay_key_;
     bool delay_chosen_ = false;  // by the person, in the two boxes
 };

@@ -12,8 +12,8 @@
 namespace grayrelic::app {
 namespace {
 
-/// Above this many edges a measurement would no longer be felt as instant while panning.
-constexpr std::size_t most_edges = 2'000'000;
+/// Up to so many edges a measurement is felt as instant while panning; above, it is made beside the window.
+constexpr std::size_t instant_edges = 100'000;
 
 QString time_text(const Statistics& s, double Statistics::*member) {
     return s.n == 0 ? QStringLiteral("·") : to_q(print_number(s.*member, Unit::second));
@@ -131,7 +131,8 @@ void MeasureSheet::measure(const WaveView& view, const CaptureAnalysis* capture)
     show_cursors(view);
     show_word(view, capture);
     const auto* trace = view.trace_of(view.row());
-    if (trace == nullptr) {
+    if (trace == nullptr || capture == nullptr) {
+        measuring_.cancel();
         set_title(tr("Measure"));
         set_about(tr("choose a signal"));
         return;
@@ -141,12 +142,20 @@ void MeasureSheet::measure(const WaveView& view, const CaptureAnalysis* capture)
     const Span window = between ? Span{std::min(*c.a, *c.b), std::max(*c.a, *c.b)} : view.window();
     set_title(view.name_of(view.row()));
     const auto n = trace->edges_until(window.to) - trace->edges_before(window.from);
-    PulseMeasurement m;
-    if (n <= most_edges) m = measure_pulses(*trace, window);
-    set_about(n > most_edges ? tr("%1 edges in view: zoom in, or set both cursors")
-                                   .arg(to_q(print_count(static_cast<long long>(n))))
-              : between ? tr("between the cursors, %1").arg(to_q(print(window.length())))
-                        : tr("in view, %1").arg(to_q(print(window.length()))));
+    set_about(between ? tr("between the cursors, %1").arg(to_q(print(window.length())))
+                      : tr("in view, %1").arg(to_q(print(window.length()))));
+    measuring_.cancel();
+    if (n <= instant_edges) {
+        show_pulses(measure_pulses(*trace, window));
+        return;
+    }
+    show_pulses({});
+    rate_->setText(tr("measuring %1 edges …").arg(to_q(print_count(static_cast<long long>(n)))));
+    measuring_.ask([owner = capture->capture, trace, window](Progress&) { return measure_pulses(*trace, window); },
+                   [this](const PulseMeasurement& m) { show_pulses(m); });
+}
+
+void MeasureSheet::show_pulses(const PulseMeasurement& m) {
     int row = 1;
     for (const auto* s : {&m.high, &m.low, &m.period}) {
         set_cell(row, 1, s->n == 0 ? QStringLiteral("·") : to_q(print_count(s->n)));

@@ -4,8 +4,10 @@
 
 #include <QGridLayout>
 
+#include "app/shell/latest.hpp"
 #include "app/stages/listen/wave_view.hpp"
 #include "app/widgets/sheet.hpp"
+#include "core/signal/measure.hpp"
 
 namespace grayrelic::app {
 
@@ -20,6 +22,7 @@ class MeasureSheet : public Sheet {
     [[nodiscard]] QString cell(int row, int column) const;
 
   private:
+    void show_pulses(const PulseMeasurement& m);
     void set_cell(int row, int column, const QString& text);
     QGridLayout* grid_;
     void show_cursors(const WaveView& view);
@@ -28,6 +31,7 @@ class MeasureSheet : public Sheet {
     QLabel* cursors_;
     QLabel* word_title_;
     QLabel* word_;
+    Latest<PulseMeasurement> measuring_{this};
 };
 
 }  // namespace grayrelic::app

@@ -44,7 +44,7 @@ void ReadingBar::show_capture(const CaptureAnalysis* capture) {
     if (!isEnabled()) return;
     capture_ = capture->ref.id;
     RoleMap roles = capture->ref.decode.roles;
-    if (roles.empty()) roles = suggest_latch_shift_roles(*capture->capture);
+    if (roles.empty()) roles = capture->suggested;
     for (auto it = roles_.begin(); it != roles_.end(); ++it) {
         auto* box = it.value();
         box->clear();

@@ -1,13 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stages/listen/wave_view.hpp"
 
-#include <QKeyEvent>
 #include <QMouseEvent>
 #include <QWheelEvent>
 
 #include <algorithm>
 #include <cmath>
 
+#include "app/widgets/view_keys.hpp"
 #include "core/base/quantity.hpp"
 
 namespace grayrelic::app {
@@ -26,6 +26,7 @@ WaveView::WaveView(QWidget* parent) : QWidget(parent) {
     setMouseTracking(true);
     setAccessibleName(tr("Waves"));
     setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Expanding);
+    add_keys();
 }
 
 void WaveView::show_capture(std::shared_ptr<const CaptureAnalysis> capture, const Dossier& dossier) {
@@ -249,58 +250,43 @@ void WaveView::leaveEvent(QEvent*) {
     update();
 }
 
-void WaveView::keyPressEvent(QKeyEvent* e) {
-    const bool shift = (e->modifiers() & Qt::ShiftModifier) != 0;
-    switch (e->key()) {
-        case Qt::Key_Left:
-            pan(shift ? -0.8 : -0.1);
-            break;
-        case Qt::Key_Right:
-            pan(shift ? 0.8 : 0.1);
-            break;
-        case Qt::Key_Up:
-            select_row(row_ - 1);
-            break;
-        case Qt::Key_Down:
-            select_row(row_ + 1);
-            break;
-        case Qt::Key_Plus:
-        case Qt::Key_Equal:
-            zoom(1.5, cursors_.a && cursors_.a >= window_.from && cursors_.a <= window_.to ? cursors_.a
-                                                                                           : std::nullopt);
-            break;
-        case Qt::Key_Minus:
-            zoom(1.0 / 1.5);
-            break;
-        case Qt::Key_Home:
-            if (capture_ && capture_->capture)
-                set_window(
-                    {capture_->capture->extent.from, capture_->capture->extent.from + window_.length()});
-            break;
-        case Qt::Key_End:
-            if (capture_ && capture_->capture)
-                set_window({capture_->capture->extent.to - window_.length(), capture_->capture->extent.to});
-            break;
-        case Qt::Key_0:
-            fit();
-            break;
-        case Qt::Key_BracketLeft:
-        case Qt::Key_BraceLeft:
-            step_cursor(shift, -1);
-            break;
-        case Qt::Key_BracketRight:
-        case Qt::Key_BraceRight:
-            step_cursor(shift, 1);
-            break;
-        case Qt::Key_N:
-            step_mark(shift ? -1 : 1);
-            break;
-        case Qt::Key_Escape:
-            set_cursors({});
-            break;
-        default:
-            QWidget::keyPressEvent(e);
-    }
+void WaveView::add_keys() {
+    const auto group = tr("Waves");
+    const auto key = [&](const QString& text, std::initializer_list<const char*> keys, std::function<void()> run) {
+        add_view_key(this, group, text, keys, std::move(run));
+    };
+    key(tr("Pan left"), {"Left"}, [this] { pan(-0.1); });
+    key(tr("Pan right"), {"Right"}, [this] { pan(0.1); });
+    key(tr("Pan left by most of the view"), {"Shift+Left"}, [this] { pan(-0.8); });
+    key(tr("Pan right by most of the view"), {"Shift+Right"}, [this] { pan(0.8); });
+    key(tr("Zoom in"), {"+", "Shift++", "="}, [this] {
+        const bool seen = cursors_.a && cursors_.a >= window_.from && cursors_.a <= window_.to;
+        zoom(1.5, seen ? cursors_.a : std::nullopt);
+    });
+    key(tr("Zoom out"), {"-"}, [this] { zoom(1.0 / 1.5); });
+    key(tr("Whole capture"), {"0"}, [this] { fit(); });
+    key(tr("Begin of the capture"), {"Home"}, [this] {
+        if (capture_ && capture_->capture)
+            set_window({capture_->capture->extent.from, capture_->capture->extent.from + window_.length()});
+    });
+    key(tr("End of the capture"), {"End"}, [this] {
+        if (capture_ && capture_->capture)
+            set_window({capture_->capture->extent.to - window_.length(), capture_->capture->extent.to});
+    });
+    key(tr("Signal above"), {"Up"}, [this] { select_row(row_ - 1); });
+    key(tr("Signal below"), {"Down"}, [this] { select_row(row_ + 1); });
+    key(tr("Cursor A to the edge before"), {"["}, [this] { step_cursor(false, -1); });
+    key(tr("Cursor A to the next edge"), {"]"}, [this] { step_cursor(false, 1); });
+    key(tr("Cursor B to the edge before"), {"{", "Shift+{", "Shift+["}, [this] { step_cursor(true, -1); });
+    key(tr("Cursor B to the next edge"), {"}", "Shift+}", "Shift+]"}, [this] { step_cursor(true, 1); });
+    key(tr("Next marked edge"), {"N"}, [this] { step_mark(1); });
+    key(tr("Previous marked edge"), {"Shift+N"}, [this] { step_mark(-1); });
+    key(tr("Pin of the signal"), {"P"}, [this] {
+        if (row_ < row_count())
+            Q_EMIT pin_menu_wanted(rows_[static_cast<std::size_t>(row_)].path,
+                                   mapToGlobal(row_box(row_).bottomLeft().toPoint()));
+    });
+    key(tr("Remove the cursors"), {"Esc"}, [this] { set_cursors({}); });
 }
 
 }  // namespace grayrelic::app

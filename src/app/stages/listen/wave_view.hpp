@@ -59,7 +59,6 @@ class WaveView : public QWidget {
     void mousePressEvent(QMouseEvent* event) override;
     void mouseMoveEvent(QMouseEvent* event) override;
     void mouseReleaseEvent(QMouseEvent* event) override;
-    void keyPressEvent(QKeyEvent* event) override;
     void leaveEvent(QEvent* event) override;
 
   private:
@@ -69,6 +68,7 @@ class WaveView : public QWidget {
         std::shared_ptr<const DigitalTrace> trace;
         QString path;
     };
+    void add_keys();
     [[nodiscard]] static double axis_band();
     [[nodiscard]] double row_height() const;
     [[nodiscard]] QRectF plot() const;

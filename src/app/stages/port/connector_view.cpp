@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stages/port/connector_view.hpp"
 
-#include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
 
@@ -10,6 +9,7 @@
 
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
+#include "app/widgets/view_keys.hpp"
 
 namespace grayrelic::app {
 
@@ -17,6 +17,7 @@ ConnectorView::ConnectorView(QWidget* parent) : QWidget(parent) {
     setFocusPolicy(Qt::StrongFocus);
     setAccessibleName(tr("Connector"));
     setToolTip(tr("Click a contact, or walk with the arrow keys"));
+    add_keys();
 }
 
 void ConnectorView::show_port(const Port& port, std::optional<Connector> connector, const QString& problem) {
@@ -149,25 +150,17 @@ void ConnectorView::walk(double dx, double dy) {
     if (best != nullptr) Q_EMIT picked(to_q(best->number));
 }
 
-void ConnectorView::keyPressEvent(QKeyEvent* e) {
-    if (!connector_ || connector_->contacts.empty()) return QWidget::keyPressEvent(e);
-    if (selected_.isEmpty()) selected_ = to_q(connector_->contacts.front().number);
-    switch (e->key()) {
-        case Qt::Key_Left:
-            walk(-1, 0);
-            break;
-        case Qt::Key_Right:
-            walk(1, 0);
-            break;
-        case Qt::Key_Up:
-            walk(0, -1);
-            break;
-        case Qt::Key_Down:
-            walk(0, 1);
-            break;
-        default:
-            QWidget::keyPressEvent(e);
-    }
+void ConnectorView::add_keys() {
+    const auto go = [this](int dx, int dy) {
+        if (!connector_ || connector_->contacts.empty()) return;
+        if (selected_.isEmpty()) selected_ = to_q(connector_->contacts.front().number);
+        walk(dx, dy);
+    };
+    const auto group = tr("Connector");
+    add_view_key(this, group, tr("Contact on the left"), {"Left"}, [go] { go(-1, 0); });
+    add_view_key(this, group, tr("Contact on the right"), {"Right"}, [go] { go(1, 0); });
+    add_view_key(this, group, tr("Contact above"), {"Up"}, [go] { go(0, -1); });
+    add_view_key(this, group, tr("Contact below"), {"Down"}, [go] { go(0, 1); });
 }
 
 }  // namespace grayrelic::app

@@ -29,9 +29,9 @@ class ConnectorView : public QWidget {
   protected:
     void paintEvent(QPaintEvent* event) override;
     void mousePressEvent(QMouseEvent* event) override;
-    void keyPressEvent(QKeyEvent* event) override;
 
   private:
+    void add_keys();
     [[nodiscard]] double scale() const;
     [[nodiscard]] QPointF point(const Contact& contact) const;
     [[nodiscard]] double shift_of(const Contact& contact, double radius) const;

@@ -1,0 +1,58 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A figure that is computed beside the window: of several wishes only the latest one's answer is shown, the
+// earlier ones are cancelled.
+#pragma once
+
+#include <QFutureWatcher>
+#include <QObject>
+#include <QtConcurrentRun>
+
+#include <atomic>
+#include <functional>
+#include <memory>
+
+#include "core/base/progress.hpp"
+
+namespace grayrelic::app {
+
+/// How many such figures are under way; for tests and pictures, which wait for none.
+inline std::atomic<int> figures_under_way{0};
+
+template <class T>
+class Latest {
+  public:
+    explicit Latest(QObject* owner) : owner_(owner) {}
+    ~Latest() { cancel(); }
+    Latest(const Latest&) = delete;
+    Latest& operator=(const Latest&) = delete;
+
+    /// `work` runs on another thread and must own what it reads; `show` runs on the owner's, if the owner and the
+    /// wish still stand.
+    void ask(std::function<T(Progress&)> work, std::function<void(const T&)> show) {
+        cancel();
+        auto progress = std::make_shared<Progress>();
+        progress_ = progress;
+        ++figures_under_way;
+        auto* watcher = new QFutureWatcher<T>(owner_);
+        QObject::connect(watcher, &QFutureWatcher<T>::finished, owner_,
+                         [watcher, progress, show = std::move(show)] {
+                             watcher->deleteLater();
+                             if (!progress->cancelled()) show(watcher->result());
+                         });
+        watcher->setFuture(QtConcurrent::run([work = std::move(work), progress] {
+            T result = work(*progress);
+            --figures_under_way;
+            return result;
+        }));
+    }
+    void cancel() {
+        if (progress_) progress_->cancel();
+        progress_.reset();
+    }
+
+  private:
+    QObject* owner_;
+    std::shared_ptr<Progress> progress_;
+};
+
+}  // namespace grayrelic::app

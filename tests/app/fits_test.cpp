@@ -1,0 +1,146 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Every view at three sizes in both themes: no text is cut and none lies over another, whether it stands in a
+// label or is part of a drawing.
+#include <QAbstractItemView>
+#include <QComboBox>
+#include <QLineEdit>
+#include <QMenuBar>
+#include <QPushButton>
+#include <QScrollArea>
+
+#include "app/shell/help_dialog.hpp"
+#include "tests/app/text_recorder.hpp"
+#include "tests/app/window_fixture.hpp"
+
+namespace grayrelic::app {
+namespace {
+
+/// Texts that a person sees now, in the window's coordinates.
+std::vector<DrawnText> visible_texts(QWidget& window) {
+    std::vector<DrawnText> out;
+    for (auto* w : window.findChildren<QWidget*>()) {
+        // Popups have their own window; fields scroll what is longer than they are.
+        if (!w->isVisible() || w->window() != &window || qobject_cast<QLineEdit*>(w) != nullptr) continue;
+        const auto seen = w->visibleRegion().boundingRect();
+        for (auto t : texts_of(*w)) {
+            const auto whole = QRectF(w->rect()).adjusted(-1, -2, 1, 2);
+            const bool pans = t.clipped_area && !t.clip.contains(t.box);
+            if (!pans) {
+                EXPECT_TRUE(whole.contains(t.box))
+                    << w->metaObject()->className() << " cuts \"" << t.text.toStdString() << "\": " << t.box.left() << ","
+                    << t.box.top() << " " << t.box.width() << "x" << t.box.height() << " in " << w->width() << "x"
+                    << w->height();
+            }
+            if (pans || !QRectF(seen).contains(t.box.center())) continue;
+            t.box.translate(w->mapTo(&window, QPoint(0, 0)));
+            out.push_back(t);
+        }
+    }
+    return out;
+}
+
+void expect_apart(const std::vector<DrawnText>& texts, const std::string& where) {
+    for (std::size_t i = 0; i < texts.size(); ++i)
+        for (std::size_t k = i + 1; k < texts.size(); ++k) {
+            // Lines may touch with ascent and descent; letters may not.
+            const auto a = texts[i].box.adjusted(1, texts[i].box.height() * 0.25, -1, -texts[i].box.height() * 0.25);
+            const auto b = texts[k].box.adjusted(1, texts[k].box.height() * 0.25, -1, -texts[k].box.height() * 0.25);
+            EXPECT_FALSE(a.intersects(b)) << where << ": \"" << texts[i].text.toStdString() << "\" over \""
+                                          << texts[k].text.toStdString() << "\" at " << b.left() << "," << b.top();
+        }
+}
+
+struct Size {
+    int width, height;
+};
+void PrintTo(const Size& s, std::ostream* out) {
+    *out << s.width << "x" << s.height;
+}
+class Fits : public WindowTest, public testing::WithParamInterface<Size> {};
+
+/// No label, button or field shows less than its text, and none lies outside its window, unless it scrolls.
+TEST_P(Fits, EveryViewAtThisSize) {
+    open_demo();
+    window->resize(GetParam().width, GetParam().height);
+    for (const bool dark : {false, true}) {
+        window->set_dark(dark);
+        for (int stage = 0; stage < 3; ++stage) {
+            window->show_stage(stage);
+            settle();
+            const auto texts = visible_texts(*window);
+            EXPECT_GT(texts.size(), 30U);
+            expect_apart(texts, "stage " + std::to_string(stage));
+            for (auto* l : window->findChildren<QLabel*>()) {
+                if (!l->isVisible() || l->text().isEmpty()) continue;
+                EXPECT_GE(l->height(), l->fontMetrics().ascent()) << l->text().toStdString();
+                if (l->wordWrap()) {
+                    EXPECT_LE(l->heightForWidth(l->width()), l->height() + 2) << l->text().toStdString();
+                } else if (l->sizePolicy().horizontalPolicy() != QSizePolicy::Ignored) {
+                    EXPECT_LE(l->fontMetrics().horizontalAdvance(l->text().section('\n', 0, 0)),
+                              l->width() + 1)
+                        << l->text().toStdString();
+                }
+            }
+            for (auto* b : window->findChildren<QPushButton*>())
+                if (b->isVisible()) {
+                    EXPECT_LE(b->fontMetrics().horizontalAdvance(b->text()), b->width() - 8)
+                        << b->text().toStdString();
+                }
+            for (auto* c : window->findings().cards())
+                EXPECT_GE(c->height(), c->heightForWidth(c->width())) << c->text().toStdString();
+            for (auto* s : window->rail().stages()) {
+                EXPECT_LE(QFontMetrics(text_font(11)).horizontalAdvance(s->line()), s->width() - 46)
+                    << s->line().toStdString();
+            }
+        }
+    }
+    EXPECT_EQ(window->size(), QSize(GetParam().width, GetParam().height))
+        << "nothing forces the window wider";
+}
+
+INSTANTIATE_TEST_SUITE_P(Sizes, Fits, testing::Values(Size{1024, 700}, Size{1280, 800}, Size{1920, 1080}));
+
+TEST_P(Fits, TheEmptyWindowAndHelp) {
+    window->resize(GetParam().width, GetParam().height);
+    for (int stage = 0; stage < 3; ++stage) {
+        window->show_stage(stage);
+        settle();
+        expect_apart(visible_texts(*window), "empty stage " + std::to_string(stage));
+    }
+    HelpDialog help(window->actions(), window.get());
+    help.show();
+    settle();
+    EXPECT_GT(visible_texts(help).size(), 20U);
+    expect_apart(visible_texts(help), "help");
+}
+
+TEST_P(Fits, DrawingsAreSeenByThisTest) {
+    open_demo();
+    QStringList drawn;
+    for (const auto& t : texts_of(window->listen_page().waves()))
+        drawn << t.text;
+    for (const char* text : {"Words", "STEP", "REPLY", "J1 6"})
+        EXPECT_TRUE(drawn.contains(QLatin1String(text))) << text << " in " << drawn.join(", ").toStdString();
+}
+
+TEST(TextRecorder, SeesCutAndOverlappingText) {
+    QWidget window;
+    window.resize(300, 100);
+    QLabel cut(QStringLiteral("much too long for its place"), &window);
+    cut.setGeometry(0, 0, 40, 20);
+    QLabel a(QStringLiteral("one over"), &window);
+    QLabel b(QStringLiteral("the other"), &window);
+    a.setGeometry(100, 40, 150, 20);
+    b.setGeometry(110, 44, 150, 20);
+    window.show();
+    const auto texts = texts_of(cut);
+    ASSERT_EQ(texts.size(), 1U);
+    EXPECT_EQ(texts[0].text, QStringLiteral("much too long for its place"));
+    EXPECT_GT(texts[0].box.right(), 40.0);
+    const auto first = texts_of(a).at(0).box.translated(100, 40);
+    const auto second = texts_of(b).at(0).box.translated(110, 44);
+    EXPECT_TRUE(first.intersects(second));
+}
+
+}  // namespace
+}  // namespace grayrelic::app

@@ -1,0 +1,64 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
+"""Holds what ships, and what the command line writes, to the published schemas, with a validator that is not ours.
+
+validate.py SOURCE CLI: exits with 1 and says what does not fit.
+"""
+import copy
+import json
+import pathlib
+import subprocess
+import sys
+import tempfile
+
+import jsonschema
+
+source, cli = pathlib.Path(sys.argv[1]), sys.argv[2]
+problems = []
+
+
+def validator(name):
+    schema = json.loads((source / "docs/formats" / name).read_text())
+    kind = jsonschema.validators.validator_for(schema)
+    kind.check_schema(schema)
+    return kind(schema)
+
+
+def must_fit(schema, document, what):
+    problems.extend(f"{what}: {e.json_path} {e.message}" for e in schema.iter_errors(document))
+
+
+def must_not_fit(schema, document, what):
+    if schema.is_valid(document):
+        problems.append(f"{what}: the schema takes it")
+
+
+dossier = validator("dossier.schema.json")
+for path in sorted(source.glob("demos/*/dossier.json")):
+    shipped = json.loads(path.read_text())
+    must_fit(dossier, shipped, path)
+    for key in ("format", "version", "name"):
+        broken = copy.deepcopy(shipped)
+        del broken[key]
+        must_not_fit(dossier, broken, f"{path} without {key}")
+    broken = copy.deepcopy(shipped)
+    broken["captures"][0]["id"] = 7
+    must_not_fit(dossier, broken, f"{path} with a number as id")
+with tempfile.TemporaryDirectory() as folder:
+    subprocess.run([cli, "new", f"{folder}/fresh.relic", "--name", "Fresh"], check=True, stdout=subprocess.DEVNULL)
+    must_fit(dossier, json.loads(pathlib.Path(folder, "fresh.relic/dossier.json").read_text()), "a new dossier")
+
+connector = validator("connector.schema.json")
+for path in sorted(source.glob("data/connectors/*.json")):
+    shipped = json.loads(path.read_text())
+    must_fit(connector, shipped, path)
+    del shipped["contacts"][0]["x_mm"]
+    must_not_fit(connector, shipped, f"{path} without x_mm")
+
+journal = validator("journal.schema.json")
+lines = (source / "tests/fuzz/seeds/plain.journal").read_text().splitlines()
+for number, line in enumerate(lines, 1):
+    must_fit(journal, json.loads(line), f"plain.journal:{number}")
+must_not_fit(journal, {"patch": [{"op": "copy", "from": "", "path": "/x"}], "sum": "0" * 16}, "a copying step")
+
+print("\n".join(map(str, problems)) or "all fit")
+sys.exit(bool(problems))
