@@ -123,6 +123,39 @@ TEST_P(Fits, DrawingsAreSeenByThisTest) {
         EXPECT_TRUE(drawn.contains(QLatin1String(text))) << text << " in " << drawn.join(", ").toStdString();
 }
 
+TEST_P(Fits, MoreSignalsThanThereIsRoomFor) {
+    window->resize(GetParam().width, GetParam().height);
+    std::string dump = "$timescale 1 us $end\n";
+    std::string values = "#0\n";
+    for (int i = 0; i < 40; ++i) {
+        const std::string id(1, static_cast<char>('!' + i));
+        dump += "$var wire 1 " + id + " line" + std::to_string(i) + " $end\n";
+        values += "0" + id + "\n";
+    }
+    test::write_file(folder / "many.vcd", dump + "$enddefinitions $end\n" + values + "#10\n1!\n#20\n0!\n#30\n");
+    ASSERT_TRUE(window->files().add_capture(path("many.vcd")));
+    settle();
+    auto& waves = window->listen_page().waves();
+    ASSERT_EQ(waves.row_count(), 40);
+    expect_apart(visible_texts(*window), "first rows");
+    EXPECT_FALSE(waves.is_in_view(39));
+    waves.setFocus();
+    for (int i = 0; i < 39; ++i)
+        QTest::keyClick(&waves, Qt::Key_Down);
+    EXPECT_EQ(waves.row(), 39);
+    EXPECT_TRUE(waves.is_in_view(39));
+    expect_apart(visible_texts(*window), "last rows");
+    QStringList drawn;
+    for (const auto& t : texts_of(waves))
+        drawn << t.text;
+    EXPECT_TRUE(drawn.contains(QStringLiteral("line39")));
+    EXPECT_FALSE(drawn.contains(QStringLiteral("line0")));
+    // A click takes the row that is seen there.
+    QTest::mouseClick(&waves, Qt::LeftButton, Qt::NoModifier,
+                      QPoint(400, static_cast<int>(waves.row_box(37).center().y())));
+    EXPECT_EQ(waves.row(), 37);
+}
+
 TEST(TextRecorder, SeesCutAndOverlappingText) {
     QWidget window;
     window.resize(300, 100);

@@ -62,7 +62,9 @@ void draw_wave(QPainter& p, const DigitalTrace& trace, Span window, const QRectF
         const auto& c = columns[i];
         if (c.edge_count == 0) continue;
         const int x = left + static_cast<int>(i);
-        if (i > run_from || i == 0) level(run_from, i, trace.level_after(c.first_edge));
+        // Between neighbours that are both bands there is no level to show.
+        const bool within_band = i == run_from + 1 && columns[run_from].edge_count > 2 && c.edge_count > 2;
+        if ((i > run_from && !within_band) || i == 0) level(run_from, i, trace.level_after(c.first_edge));
         if (c.edge_count <= 2)
             extend(lines, QRect(x - 1, top - 1, 2, bottom - top + 2));
         else

@@ -15,7 +15,7 @@ void check_readable(const Analysis& a, Findings& out) {
                            "capture " + c->ref.id,
                            fmt::format("{} can't be read", c->ref.title),
                            c->problem + ".",
-                           "Bring the file back, or remove the capture.",
+                           "Mend or replace the file, or remove the capture.",
                            {"capture", c->ref.id, -1}});
     for (const auto& f : a.contract)
         if (!f->problem.empty())

@@ -126,7 +126,7 @@ std::string capture_figure(const Capture& capture, Span window) {
         if (s.real) figure.real(*s.real, base);
     }
     if (more > 0)
-        svg.text(left, base - 5.0, fmt::format("and {} more", plural(static_cast<long long>(more), "signal", "signals")), paper::ink2);
+        svg.text(left, base - 5.0, "and " + plural(static_cast<long long>(more), "more signal", "more signals"), paper::ink2);
     return svg.finish();
 }
 

@@ -2,6 +2,7 @@
 #include "app/stages/listen/wave_view.hpp"
 
 #include <QMouseEvent>
+#include <QScrollBar>
 #include <QWheelEvent>
 
 #include <algorithm>
@@ -26,6 +27,14 @@ WaveView::WaveView(QWidget* parent) : QWidget(parent) {
     setMouseTracking(true);
     setAccessibleName(tr("Waves"));
     setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Expanding);
+    scroll_ = new QScrollBar(Qt::Vertical, this);
+    scroll_->setAccessibleName(tr("Further signals"));
+    scroll_->setFocusPolicy(Qt::NoFocus);
+    scroll_->hide();
+    connect(scroll_, &QScrollBar::valueChanged, this, [this](int value) {
+        top_ = value;
+        update();
+    });
     add_keys();
 }
 
@@ -63,6 +72,8 @@ void WaveView::show_capture(std::shared_ptr<const CaptureAnalysis> capture, cons
         Q_EMIT row_changed();
     }
     setAccessibleDescription(tr("%1 signals").arg(rows_.size()));
+    fit_scroll_bar();
+    select_row(row_);
     update();
 }
 
@@ -109,6 +120,8 @@ void WaveView::set_cursors(Cursors c) {
 void WaveView::select_row(int row) {
     if (rows_.empty()) return;
     row_ = std::clamp(row, 0, row_count() - 1);
+    if (row_ < top_) scroll_->setValue(row_);
+    if (row_ >= top_ + rows_in_view()) scroll_->setValue(row_ - rows_in_view() + 1);
     update();
     Q_EMIT row_changed();
 }
@@ -140,7 +153,8 @@ void WaveView::step_mark(int direction) {
 }
 
 QRectF WaveView::plot() const {
-    return QRectF(header_width, axis_height, std::max(10.0, width() - header_width - 8),
+    const double bar = scroll_->isHidden() ? 0.0 : scroll_->width() + 2.0;
+    return QRectF(header_width, axis_height, std::max(10.0, width() - header_width - 8 - bar),
                   height() - axis_height - words_height - 4);
 }
 QRectF WaveView::words_box() const {
@@ -150,15 +164,34 @@ double WaveView::row_height() const {
     return rows_.empty() ? 60.0 : std::clamp(plot().height() / static_cast<double>(rows_.size()), 30.0, 72.0);
 }
 
+int WaveView::rows_in_view() const {
+    return std::max(1, static_cast<int>(plot().height() / row_height() + 0.01));
+}
+
+void WaveView::fit_scroll_bar() {
+    const int beyond = std::max(0, row_count() - rows_in_view());
+    scroll_->setVisible(beyond > 0);
+    scroll_->setRange(0, beyond);
+    scroll_->setPageStep(rows_in_view());
+    const int wide = scroll_->sizeHint().width();
+    scroll_->setGeometry(width() - wide - 1, static_cast<int>(axis_height), wide,
+                         height() - static_cast<int>(axis_height + words_height) - 4);
+}
+
+void WaveView::resizeEvent(QResizeEvent*) {
+    fit_scroll_bar();
+}
+
 QRectF WaveView::row_box(int row) const {
     const double h = row_height();
-    const double top = plot().top() + h * row;
+    const double top = plot().top() + h * (row - top_);
     const double wave = std::min(32.0, h - 14.0);
     return {plot().left(), top + (h - wave) / 2.0, plot().width(), wave};
 }
 
 int WaveView::row_at(double y) const {
-    const int row = static_cast<int>(std::floor((y - plot().top()) / row_height()));
+    if (y < plot().top() || y > words_box().top() - 3) return -1;
+    const int row = top_ + static_cast<int>(std::floor((y - plot().top()) / row_height()));
     return row >= 0 && row < row_count() ? row : -1;
 }
 

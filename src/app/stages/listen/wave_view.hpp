@@ -9,6 +9,8 @@
 
 #include "core/checks/analysis.hpp"
 
+class QScrollBar;
+
 namespace grayrelic::app {
 
 class WaveView : public QWidget {
@@ -43,7 +45,8 @@ class WaveView : public QWidget {
 
     [[nodiscard]] double x_of(Time t) const;
     [[nodiscard]] Time time_at(double x) const;
-    [[nodiscard]] QRectF row_box(int row) const;  ///< where the row's wave is drawn
+    [[nodiscard]] QRectF row_box(int row) const;  ///< where the row's wave is drawn, outside when scrolled away
+    [[nodiscard]] bool is_in_view(int row) const { return row >= top_ && row < top_ + rows_in_view(); }
     [[nodiscard]] QSize sizeHint() const override { return {800, 380}; }
     [[nodiscard]] QSize minimumSizeHint() const override { return {320, 254}; }
 
@@ -60,6 +63,7 @@ class WaveView : public QWidget {
     void mouseMoveEvent(QMouseEvent* event) override;
     void mouseReleaseEvent(QMouseEvent* event) override;
     void leaveEvent(QEvent* event) override;
+    void resizeEvent(QResizeEvent* event) override;
 
   private:
     struct Row {
@@ -71,6 +75,8 @@ class WaveView : public QWidget {
     void add_keys();
     [[nodiscard]] static double axis_band();
     [[nodiscard]] double row_height() const;
+    [[nodiscard]] int rows_in_view() const;  ///< whole rows
+    void fit_scroll_bar();
     [[nodiscard]] QRectF plot() const;
     [[nodiscard]] QRectF words_box() const;
     [[nodiscard]] int row_at(double y) const;
@@ -88,6 +94,8 @@ class WaveView : public QWidget {
     Span window_;
     Cursors cursors_;
     int row_ = 0;
+    int top_ = 0;  ///< first row in view
+    QScrollBar* scroll_;
     std::vector<Interval> marks_;
     int mark_ = -1;
     std::optional<QPointF> hover_;
