@@ -113,7 +113,7 @@ void ContractView::paint_figure(QPainter& p, const QRectF& box) {
     if (guard_ > Time{})
         p.fillRect(QRectF(x_need, high2, std::max(1.0, x_look - x_need), low2 - high2), theme().selection);
     p.setPen(QPen(theme().ink, 1.5, Qt::DashLine));
-    p.drawLine(QPointF(x_need, 16), QPointF(x_need, 128));
+    p.drawLine(QPointF(x_need, 16), QPointF(x_need, 120));
     p.setPen(theme().ink);
     p.setFont(text_font(11, false, look_assumed_));
     const auto look = look_assumed_ ? tr("host looks, assumed") : tr("host looks");
