@@ -11,7 +11,7 @@ namespace grayrelic::bench {
 std::filesystem::path large_dump() {
     constexpr long edges = 27'000'000;
     constexpr char ids[] = "!\"%&'()*+,-.";
-    const auto path = std::filesystem::temp_directory_path() / "gray-relic-bench-27M.vcd";
+    const auto path = std::filesystem::temp_directory_path() / "gray-relic-bench-27M-2.vcd";
     const auto done = path.string() + ".done";
     if (std::filesystem::exists(done)) return path;
     std::ofstream out(path, std::ios::binary);
@@ -30,8 +30,9 @@ std::filesystem::path large_dump() {
         t += 5 + random.next() % 32;
         text += '#' + std::to_string(t) + '\n';
         const int changes = random.next() % 100 < 36 ? 2 : 1;
+        auto wire = random.next() % 12;
         for (int k = 0; k < changes; ++k, ++n) {
-            const auto wire = random.next() % 12;
+            wire = (wire + 1 + random.next() % 11) % 12;  // two changes at one time are on different wires
             level[wire] = !level[wire];
             text += level[wire] ? '1' : '0';
             text += ids[wire];

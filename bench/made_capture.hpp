@@ -6,7 +6,8 @@
 
 namespace grayrelic::bench {
 
-/// A dump of twelve wires with about 27 million edges in 300 MB: stamps of nine digits in ns, 1.36 changes a stamp.
+/// A dump of twelve wires with about 27 million edges in 300 MB: stamps of nine digits in ns, 1.36 changes a
+/// stamp.
 [[nodiscard]] std::filesystem::path large_dump();
 
 }  // namespace grayrelic::bench

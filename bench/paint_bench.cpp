@@ -58,7 +58,8 @@ void Paint(benchmark::State& state, bool words) {
     for (auto _ : state) {
         // From the whole capture to 20 ns, anywhere.
         const double zoom = random.uniform() * steps;
-        const auto length = Time::ps(static_cast<std::int64_t>(static_cast<double>(extent.length().count()) / std::exp2(zoom)));
+        const auto length = Time::ps(
+            static_cast<std::int64_t>(static_cast<double>(extent.length().count()) / std::exp2(zoom)));
         const auto room = static_cast<double>((extent.length() - length).count());
         const auto from = extent.from + Time::ps(static_cast<std::int64_t>(random.uniform() * room));
         view.set_window({from, from + length});
@@ -73,7 +74,10 @@ void Paint(benchmark::State& state, bool words) {
     state.counters["p99_ms"] = times[times.size() * 99 / 100] * 1e3;
     state.counters["worst_ms"] = times.back() * 1e3;
 }
-BENCHMARK_CAPTURE(Paint, twelve_signals, false)->UseManualTime()->Iterations(2000)->Unit(benchmark::kMillisecond);
+BENCHMARK_CAPTURE(Paint, twelve_signals, false)
+    ->UseManualTime()
+    ->Iterations(2000)
+    ->Unit(benchmark::kMillisecond);
 BENCHMARK_CAPTURE(Paint, with_words, true)->UseManualTime()->Iterations(2000)->Unit(benchmark::kMillisecond);
 
 }  // namespace

@@ -16,7 +16,8 @@ void Start(benchmark::State& state) {
     for (auto _ : state) {
         QProcess process;
         const auto from = std::chrono::steady_clock::now();
-        process.start(QStringLiteral(GRAY_RELIC_APP), {QStringLiteral("--demo"), QStringLiteral("--end-after-first-paint")});
+        process.start(QStringLiteral(GRAY_RELIC_APP),
+                      {QStringLiteral("--demo"), QStringLiteral("--end-after-first-paint")});
         if (!process.waitForFinished(60'000) || process.exitCode() != 0) {
             state.SkipWithError("the program did not end as asked");
             return;

@@ -35,7 +35,8 @@ ReplyModel model(const char* text) {
     return model_of(parse_option(text).value()).value();
 }
 BENCHMARK_CAPTURE(Replies, poll, model("poll:period=12us,work=800ns"))->Unit(benchmark::kMillisecond);
-BENCHMARK_CAPTURE(Replies, irq, model("irq:latency=400ns..1.2us,held=3us/90us,work=700ns"))->Unit(benchmark::kMillisecond);
+BENCHMARK_CAPTURE(Replies, irq, model("irq:latency=400ns..1.2us,held=3us/90us,work=700ns"))
+    ->Unit(benchmark::kMillisecond);
 BENCHMARK_CAPTURE(Replies, logic, model("logic:12ns,25ns,60ns"))->Unit(benchmark::kMillisecond);
 
 void RandomNumbers(benchmark::State& state) {

@@ -37,7 +37,8 @@ class FirstPaint : public QObject {
 int main(int argc, char** argv) {
     using namespace grayrelic::app;
     // Pictures and a version need no screen.
-    const bool screen = !qEnvironmentVariableIsEmpty("DISPLAY") || !qEnvironmentVariableIsEmpty("WAYLAND_DISPLAY");
+    const bool screen =
+        !qEnvironmentVariableIsEmpty("DISPLAY") || !qEnvironmentVariableIsEmpty("WAYLAND_DISPLAY");
     for (int i = 1; i < argc; ++i)
         for (const char* plain : {"--screenshots", "--version", "-v", "--help", "-h"})
             if (qstrcmp(argv[i], plain) == 0 && !screen && qEnvironmentVariableIsEmpty("QT_QPA_PLATFORM"))

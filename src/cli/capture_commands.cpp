@@ -36,10 +36,12 @@ Result<Capture> read_table_or_dump(const std::string& file, const TableArguments
     if (!a.rate.empty()) {
         const auto rate = parse_quantity<Unit::hertz>(a.rate);
         if (!rate) return fail(rate.error());
-        if (!(rate->value() > 0)) return fail(usage_error("--rate " + in_quotes(a.rate), "a rate above zero"));
+        if (!(rate->value() > 0))
+            return fail(usage_error("--rate " + in_quotes(a.rate), "a rate above zero"));
         options.rate_hz = rate->value();
     }
-    constexpr std::pair<std::string_view, int> units[] = {{"s", 0}, {"ms", -3}, {"us", -6}, {"ns", -9}, {"ps", -12}};
+    constexpr std::pair<std::string_view, int> units[] = {
+        {"s", 0}, {"ms", -3}, {"us", -6}, {"ns", -9}, {"ps", -12}};
     for (const auto& [name, power] : units)
         if (a.unit == name) options.time_power = power;
     if (!a.unit.empty() && !options.time_power)
@@ -84,7 +86,8 @@ int convert(const std::string& in, const std::string& out, const TableArguments&
                     {"remarks", remarks_json(remarks)}});
         return fine;
     }
-    fmt::print("{}: {}, {}\n", out, plural(static_cast<long long>(capture->signals.size()), "signal", "signals"),
+    fmt::print("{}: {}, {}\n", out,
+               plural(static_cast<long long>(capture->signals.size()), "signal", "signals"),
                plural(static_cast<long long>(capture->edge_count()), "edge", "edges"));
     for (const auto& r : remarks)
         fmt::print("{}{}\n", r.guessed ? "guessed: " : "", r.says);

@@ -27,9 +27,9 @@ std::vector<DrawnText> visible_texts(QWidget& window) {
             const bool pans = t.clipped_area && !t.clip.contains(t.box);
             if (!pans) {
                 EXPECT_TRUE(whole.contains(t.box))
-                    << w->metaObject()->className() << " cuts \"" << t.text.toStdString() << "\": " << t.box.left() << ","
-                    << t.box.top() << " " << t.box.width() << "x" << t.box.height() << " in " << w->width() << "x"
-                    << w->height();
+                    << w->metaObject()->className() << " cuts \"" << t.text.toStdString()
+                    << "\": " << t.box.left() << "," << t.box.top() << " " << t.box.width() << "x"
+                    << t.box.height() << " in " << w->width() << "x" << w->height();
             }
             if (pans || !QRectF(seen).contains(t.box.center())) continue;
             t.box.translate(w->mapTo(&window, QPoint(0, 0)));
@@ -43,10 +43,13 @@ void expect_apart(const std::vector<DrawnText>& texts, const std::string& where)
     for (std::size_t i = 0; i < texts.size(); ++i)
         for (std::size_t k = i + 1; k < texts.size(); ++k) {
             // Lines may touch with ascent and descent; letters may not.
-            const auto a = texts[i].box.adjusted(1, texts[i].box.height() * 0.25, -1, -texts[i].box.height() * 0.25);
-            const auto b = texts[k].box.adjusted(1, texts[k].box.height() * 0.25, -1, -texts[k].box.height() * 0.25);
-            EXPECT_FALSE(a.intersects(b)) << where << ": \"" << texts[i].text.toStdString() << "\" over \""
-                                          << texts[k].text.toStdString() << "\" at " << b.left() << "," << b.top();
+            const auto a =
+                texts[i].box.adjusted(1, texts[i].box.height() * 0.25, -1, -texts[i].box.height() * 0.25);
+            const auto b =
+                texts[k].box.adjusted(1, texts[k].box.height() * 0.25, -1, -texts[k].box.height() * 0.25);
+            EXPECT_FALSE(a.intersects(b))
+                << where << ": \"" << texts[i].text.toStdString() << "\" over \""
+                << texts[k].text.toStdString() << "\" at " << b.left() << "," << b.top();
         }
 }
 
@@ -132,7 +135,8 @@ TEST_P(Fits, MoreSignalsThanThereIsRoomFor) {
         dump += "$var wire 1 " + id + " line" + std::to_string(i) + " $end\n";
         values += "0" + id + "\n";
     }
-    test::write_file(folder / "many.vcd", dump + "$enddefinitions $end\n" + values + "#10\n1!\n#20\n0!\n#30\n");
+    test::write_file(folder / "many.vcd",
+                     dump + "$enddefinitions $end\n" + values + "#10\n1!\n#20\n0!\n#30\n");
     ASSERT_TRUE(window->files().add_capture(path("many.vcd")));
     settle();
     auto& waves = window->listen_page().waves();

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What the window does for the safety of edits: a crash is played by copying what is on the disk while it runs.
+// What the window does for the safety of edits: a crash is played by copying what is on the disk while it
+// runs.
 #include <unistd.h>
 
 #include "core/base/folder_lock.hpp"

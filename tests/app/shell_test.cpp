@@ -149,8 +149,9 @@ TEST_F(Shell, HelpListsEveryShortcut) {
         }
     EXPECT_GE(keys, 17);
     // Keys of the views come from the views' own actions.
-    for (auto* view : std::initializer_list<QWidget*>{&window->listen_page().waves(), &window->listen_page().histogram(),
-                                                      &window->port_page().connector()}) {
+    for (auto* view :
+         std::initializer_list<QWidget*>{&window->listen_page().waves(), &window->listen_page().histogram(),
+                                         &window->port_page().connector()}) {
         EXPECT_GE(view->actions().size(), 4);
         for (const auto* a : view->actions()) {
             EXPECT_EQ(a->shortcutContext(), Qt::WidgetShortcut);

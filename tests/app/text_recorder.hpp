@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A paint device that draws nothing and notes every text it is asked to draw, with its place: so a test can see
-// cut and overlapping text in drawings as well as in labels.
+// A paint device that draws nothing and notes every text it is asked to draw, with its place: so a test can
+// see cut and overlapping text in drawings as well as in labels.
 #pragma once
 
 #include <QPaintDevice>

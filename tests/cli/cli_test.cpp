@@ -148,7 +148,8 @@ TEST_F(Small, TablesAreReadAsStated) {
     const auto guessed = run("capture info " + (folder / "u.csv").string() + " --json").json();
     ASSERT_EQ(guessed["remarks"].size(), 2U);  // the unit, and the threshold
     EXPECT_EQ(guessed["remarks"][0]["guessed"], true);
-    const auto stated = run("capture info " + (folder / "u.csv").string() + " --unit us --threshold 2V --json").json();
+    const auto stated =
+        run("capture info " + (folder / "u.csv").string() + " --unit us --threshold 2V --json").json();
     EXPECT_DOUBLE_EQ(stated["duration_s"], 20e-6);
     EXPECT_EQ(stated["remarks"][0]["guessed"], false);
     EXPECT_EQ(run("capture info " + (folder / "u.csv").string() + " --unit weeks").status, 2);

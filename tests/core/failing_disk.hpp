@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A disk that refuses at a chosen step. Steps are what changes the disk: creating, each write, each flush, each
-// rename, each flush of a folder, making a folder. A refused write leaves half of its bytes, as a full disk does.
+// A disk that refuses at a chosen step. Steps are what changes the disk: creating, each write, each flush,
+// each rename, each flush of a folder, making a folder. A refused write leaves half of its bytes, as a full
+// disk does.
 #pragma once
 
 #include "core/base/file_system.hpp"
@@ -27,7 +28,8 @@ class FailingDisk final : public FileSystem {
         return disk().rename(a, b);
     }
     Status flush_folder(const std::filesystem::path& p) override {
-        if (fails()) return fail_system(p.string(), "Input/output error", "a disk that keeps what is written");
+        if (fails())
+            return fail_system(p.string(), "Input/output error", "a disk that keeps what is written");
         return disk().flush_folder(p);
     }
     Status make_folder(const std::filesystem::path& p) override {

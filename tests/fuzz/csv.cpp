@@ -14,11 +14,13 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     if ((data[0] & 2U) != 0) options.time_power = -6;
     if ((data[0] & 4U) != 0) options.threshold = 1.5;
     Progress progress;
-    const auto c = read_csv(std::string_view(reinterpret_cast<const char*>(data) + 1, size - 1), "fuzz", progress, options);
+    const auto c = read_csv(std::string_view(reinterpret_cast<const char*>(data) + 1, size - 1), "fuzz",
+                            progress, options);
     if (!c) return 0;
     for (const auto& s : c->signals) {
         const auto edges = s.digital->edges();
-        if (!std::is_sorted(edges.begin(), edges.end(), std::less_equal<>{}) && edges.size() > 1) std::abort();
+        if (!std::is_sorted(edges.begin(), edges.end(), std::less_equal<>{}) && edges.size() > 1)
+            std::abort();
     }
     return 0;
 }

@@ -10,7 +10,9 @@ class OneFile final : public FileSystem {
   public:
     explicit OneFile(std::string text) : text_(std::move(text)) {}
     Result<std::string> read(const std::filesystem::path&, std::size_t) override { return text_; }
-    Result<std::unique_ptr<FileWriter>> create(const std::filesystem::path&) override { return fail_usage("", ""); }
+    Result<std::unique_ptr<FileWriter>> create(const std::filesystem::path&) override {
+        return fail_usage("", "");
+    }
     Status rename(const std::filesystem::path&, const std::filesystem::path&) override { return {}; }
     Status flush_folder(const std::filesystem::path&) override { return {}; }
     Status make_folder(const std::filesystem::path&) override { return {}; }

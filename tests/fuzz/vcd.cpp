@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Value change dumps: read in pieces of a size that the input chooses, the same as whole; what was read is written
-// and reads back equal in its extent and edges.
+// Value change dumps: read in pieces of a size that the input chooses, the same as whole; what was read is
+// written and reads back equal in its extent and edges.
 #include <cstdlib>
 
 #include "core/signal/vcd_reader.hpp"

@@ -3,9 +3,9 @@
 // Not part of ./test; run it with tests/soak/run KILLS.
 //
 // The child opens a dossier, takes up edits that were left, and from then on edits every few milliseconds and
-// saves now and then; it notes each edit, with the time, before it makes it (a) and when it has made it (b). The
-// parent kills it and checks: dossier.json is whole; the journal is read without an error; every edit noted as
-// made a second or more before the kill is there; none is there that was never begun.
+// saves now and then; it notes each edit, with the time, before it makes it (a) and when it has made it (b).
+// The parent kills it and checks: dossier.json is whole; the journal is read without an error; every edit
+// noted as made a second or more before the kill is there; none is there that was never begun.
 #include <fcntl.h>
 #include <signal.h>
 #include <sys/wait.h>
@@ -33,7 +33,8 @@ namespace {
 namespace fs = std::filesystem;
 
 std::int64_t now_us() {
-    return std::chrono::duration_cast<std::chrono::microseconds>(std::chrono::steady_clock::now().time_since_epoch())
+    return std::chrono::duration_cast<std::chrono::microseconds>(
+               std::chrono::steady_clock::now().time_since_epoch())
         .count();
 }
 
@@ -65,7 +66,8 @@ int child(const fs::path& folder, std::uint64_t seed) {
     QObject::connect(&timer, &QTimer::timeout, &timer, [&] {
         const auto note = [&](char what) {
             char line[64];
-            const int n = std::snprintf(line, sizeof line, "%c %ld %lld\n", what, number, static_cast<long long>(now_us()));
+            const int n = std::snprintf(line, sizeof line, "%c %ld %lld\n", what, number,
+                                        static_cast<long long>(now_us()));
             (void)!::write(log, line, static_cast<std::size_t>(n));
         };
         ++number;
@@ -163,9 +165,11 @@ int parent(const char* self, long kills, std::uint64_t seed) {
             std::fflush(stdout);
         }
     }
-    std::printf("%ld kills, %ld edits; edits left in the journal %ld times, its last line cut %ld times; longest loss %.0f ms; "
-                "faults %ld\n",
-                kills, total, in_journal, cut, worst_loss_ms, faults);
+    std::printf(
+        "%ld kills, %ld edits; edits left in the journal %ld times, its last line cut %ld times; longest "
+        "loss %.0f ms; "
+        "faults %ld\n",
+        kills, total, in_journal, cut, worst_loss_ms, faults);
     if (faults == 0) fs::remove_all(folder);
     return faults == 0 ? 0 : 1;
 }
@@ -174,7 +178,8 @@ int parent(const char* self, long kills, std::uint64_t seed) {
 }  // namespace grayrelic
 
 int main(int argc, char** argv) {
-    if (argc == 4 && std::string(argv[1]) == "--child") return grayrelic::child(argv[2], std::stoull(argv[3]));
+    if (argc == 4 && std::string(argv[1]) == "--child")
+        return grayrelic::child(argv[2], std::stoull(argv[3]));
     const long kills = argc > 1 ? std::stol(argv[1]) : 1000;
     return grayrelic::parent(argv[0], kills, argc > 2 ? std::stoull(argv[2]) : 1);
 }

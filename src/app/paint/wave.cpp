@@ -10,11 +10,13 @@ namespace grayrelic::app {
 namespace {
 
 /// Hatched; stretches narrower than a pixel share one.
-void draw_unknown(QPainter& p, const DigitalTrace& trace, Span window, const QRectF& box, const QColor& colour) {
+void draw_unknown(QPainter& p, const DigitalTrace& trace, Span window, const QRectF& box,
+                  const QColor& colour) {
     const auto spans = trace.unknown();
     const double scale = box.width() / static_cast<double>(window.length().count());
     const auto x_of = [&](Time t) {
-        return box.left() + std::clamp(static_cast<double>((t - window.from).count()) * scale, 0.0, box.width());
+        return box.left() +
+               std::clamp(static_cast<double>((t - window.from).count()) * scale, 0.0, box.width());
     };
     auto it = std::upper_bound(spans.begin(), spans.end(), window.from,
                                [](Time t, const Span& s) { return t < s.to; });
@@ -48,7 +50,8 @@ void draw_wave(QPainter& p, const DigitalTrace& trace, Span window, const QRectF
     std::vector<QRect> lines;
     std::vector<QRect> bands;
     const auto level = [&](std::size_t from, std::size_t to, bool high) {
-        lines.emplace_back(left + static_cast<int>(from), level_y(high) - 1, static_cast<int>(to - from) + 1, 2);
+        lines.emplace_back(left + static_cast<int>(from), level_y(high) - 1, static_cast<int>(to - from) + 1,
+                           2);
     };
     const auto extend = [](std::vector<QRect>& rects, const QRect& r) {
         if (!rects.empty() && rects.back().right() + 1 >= r.left() && rects.back().top() == r.top() &&

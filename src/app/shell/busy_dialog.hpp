@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Work that the person waits for: it runs on another thread while the window goes on painting, and after half a
-// second a small dialog shows how far it is and offers to cancel it.
+// Work that the person waits for: it runs on another thread while the window goes on painting, and after half
+// a second a small dialog shows how far it is and offers to cancel it.
 #pragma once
 
 #include <QString>

@@ -125,10 +125,12 @@ bool FileFlow::settle_left_edits(const std::filesystem::path& journal, const Dos
     }
     if (!*left) return true;
     const auto when = QFileInfo(to_q(journal.string())).lastModified();
-    auto question = tr("“%1” has %2 from %3 that were not saved before the program ended.")
-                        .arg(to_q((*left)->dossier.about->name), to_q(plural((*left)->edits, "edit", "edits")),
-                             when.toString(QStringLiteral("yyyy-MM-dd HH:mm")));
-    if (!(*left)->trouble.empty()) question += tr("\nThe last of them was lost: %1.").arg(to_q((*left)->trouble));
+    auto question =
+        tr("“%1” has %2 from %3 that were not saved before the program ended.")
+            .arg(to_q((*left)->dossier.about->name), to_q(plural((*left)->edits, "edit", "edits")),
+                 when.toString(QStringLiteral("yyyy-MM-dd HH:mm")));
+    if (!(*left)->trouble.empty())
+        question += tr("\nThe last of them was lost: %1.").arg(to_q((*left)->trouble));
     for (const auto& path : (*left)->outside)
         question += tr("\nThey add the capture %1.").arg(to_q(path));
     switch (ask_recover(question)) {
@@ -148,7 +150,8 @@ bool FileFlow::offer_left_behind() {
     for (const auto& left : Safekeeping::find_left_behind(recent())) {
         if (!left.folder.empty()) {
             const auto dossier = load_dossier(left.folder);
-            const auto edits = dossier ? read_journal(left.journal, *dossier) : Result<std::optional<LeftEdits>>{};
+            const auto edits =
+                dossier ? read_journal(left.journal, *dossier) : Result<std::optional<LeftEdits>>{};
             if (edits && *edits && open(to_q(left.folder.string()))) return true;
             continue;
         }
@@ -234,9 +237,9 @@ bool FileFlow::save_as() {
 bool FileFlow::save_to(const QString& folder) {
     const auto target = to_path(folder);
     std::error_code ignored;
-    const bool own = !document_.folder().empty() &&
-                     (target.lexically_normal() == document_.folder().lexically_normal() ||
-                      std::filesystem::equivalent(target, document_.folder(), ignored));
+    const bool own =
+        !document_.folder().empty() && (target.lexically_normal() == document_.folder().lexically_normal() ||
+                                        std::filesystem::equivalent(target, document_.folder(), ignored));
     if (!own && std::filesystem::exists(target / dossier_file, ignored)) {
         tell(tr("%1: found another dossier, expected a new or empty folder").arg(folder));
         return false;
@@ -253,7 +256,8 @@ bool FileFlow::save_to(const QString& folder) {
         }
         if (safekeeping_.reserve(target) == FolderLock::State::busy) {
             safekeeping_.release();
-            tell(tr("%1: found a folder that another window works in, expected a new or empty folder").arg(folder));
+            tell(tr("%1: found a folder that another window works in, expected a new or empty folder")
+                     .arg(folder));
             return false;
         }
     }

@@ -63,7 +63,8 @@ class FileFlow : public QObject {
 
   private:
     void remember(const QString& folder);
-    /// What to do with edits left beside a dossier; `recovered` is set when they are taken up. False: don't open.
+    /// What to do with edits left beside a dossier; `recovered` is set when they are taken up. False: don't
+    /// open.
     bool settle_left_edits(const std::filesystem::path& journal, const Dossier& on_disk,
                            std::optional<Dossier>& recovered);
     [[nodiscard]] bool changed_on_disk() const;

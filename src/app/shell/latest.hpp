@@ -26,8 +26,8 @@ class Latest {
     Latest(const Latest&) = delete;
     Latest& operator=(const Latest&) = delete;
 
-    /// `work` runs on another thread and must own what it reads; `show` runs on the owner's, if the owner and the
-    /// wish still stand.
+    /// `work` runs on another thread and must own what it reads; `show` runs on the owner's, if the owner and
+    /// the wish still stand.
     void ask(std::function<T(Progress&)> work, std::function<void(const T&)> show) {
         cancel();
         auto progress = std::make_shared<Progress>();

@@ -106,7 +106,8 @@ MainWindow::MainWindow(const QString& demo_folder, QWidget* parent)
             w->setVisible(false);
         }
         connect(pages_[i], &StagePage::header_changed, this, &MainWindow::refresh_header);
-        connect(pages_[i], &StagePage::example_wanted, this, [this] { (void)files_->open_example(demo_path()); });
+        connect(pages_[i], &StagePage::example_wanted, this,
+                [this] { (void)files_->open_example(demo_path()); });
     }
     // Work over half a second shows how far it is, and can be stopped.
     busy_ = new QWidget(this);
@@ -282,7 +283,8 @@ void MainWindow::refresh() {
 void MainWindow::refresh_notice() {
     QStringList lines;
     if (!document_.read_only().isEmpty())
-        lines << tr("%1 Nothing can be changed here; Save as makes a copy that can.").arg(document_.read_only());
+        lines << tr("%1 Nothing can be changed here; Save as makes a copy that can.")
+                     .arg(document_.read_only());
     if (!journal_trouble_.isEmpty())
         lines << tr("Edits can't be kept safe: %1. Save, or save elsewhere.").arg(journal_trouble_);
     // What could be typed but not taken would mislead.

@@ -27,7 +27,8 @@ Safekeeping::Safekeeping(Document& document) : document_(document) {
     connect(&soon_, &QTimer::timeout, this, &Safekeeping::record);
     connect(&document_, &Document::changed, this, [this] {
         // Not restarted by further edits: the first one waits no longer than this.
-        // Whether there is anything to record is the writer's to say: the undo stack counts an edit only later.
+        // Whether there is anything to record is the writer's to say: the undo stack counts an edit only
+        // later.
         if (writer_ && !soon_.isActive()) soon_.start(soon_ms);
     });
 }
@@ -59,7 +60,8 @@ void Safekeeping::adopt_unsaved(std::filesystem::path journal) {
     std::filesystem::create_directories(unsaved_folder(), ignored);
     if (journal.empty()) {
         static int number = 0;
-        const auto name = "dossier-" + std::to_string(::getpid()) + "-" + std::to_string(++number) + ".journal";
+        const auto name =
+            "dossier-" + std::to_string(::getpid()) + "-" + std::to_string(++number) + ".journal";
         journal = unsaved_folder() / name;
     }
     lock_ = std::make_unique<FolderLock>(lock_of(journal));

@@ -23,7 +23,8 @@ class Safekeeping : public QObject {
     explicit Safekeeping(Document& document);
     ~Safekeeping() override;
 
-    /// Asks for a folder that is to be opened or saved to. What is held now stays held until adopt() or release().
+    /// Asks for a folder that is to be opened or saved to. What is held now stays held until adopt() or
+    /// release().
     [[nodiscard]] FolderLock::State reserve(const std::filesystem::path& folder);
     void release() { reserved_.reset(); }
     /// The document now has this state on disk, in the reserved folder. Call it before Document::open().

@@ -11,8 +11,8 @@
 
 namespace grayrelic::app {
 
-/// The group names the view in Help. Keys are written as QKeySequence reads them; Help shows the first, the others
-/// are how further keyboards make the same key.
+/// The group names the view in Help. Keys are written as QKeySequence reads them; Help shows the first, the
+/// others are how further keyboards make the same key.
 inline QAction* add_view_key(QWidget* view, const QString& group, const QString& text,
                              std::initializer_list<const char*> keys, std::function<void()> run) {
     auto* action = new QAction(text, view);

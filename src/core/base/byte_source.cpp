@@ -45,7 +45,8 @@ FileSource::~FileSource() {
 Result<std::size_t> FileSource::read_at(std::uint64_t offset, std::span<char> into) const {
     std::size_t done = 0;
     while (done < into.size()) {
-        const auto n = ::pread(fd_, into.data() + done, into.size() - done, static_cast<off_t>(offset + done));
+        const auto n =
+            ::pread(fd_, into.data() + done, into.size() - done, static_cast<off_t>(offset + done));
         if (n < 0 && errno == EINTR) continue;
         if (n < 0) return fail_system(name_, std::strerror(errno), "a readable file");
         if (n == 0) break;

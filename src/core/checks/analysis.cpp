@@ -4,8 +4,8 @@
 #include <algorithm>
 
 #include "core/checks/registry.hpp"
-#include "core/dossier/store.hpp"
 #include "core/decode/suggest_roles.hpp"
+#include "core/dossier/store.hpp"
 #include "core/signal/capture_file.hpp"
 
 namespace grayrelic {

@@ -44,7 +44,7 @@ struct CaptureAnalysis {
     std::optional<Time> sample_period;       ///< as stated, else found in the edges
     bool sample_period_found = false;        ///< true when it was found in the edges
     std::optional<SamplingReport> sampling;
-    RoleMap suggested;  ///< a guess at the roles while nobody has given any
+    RoleMap suggested;                         ///< a guess at the roles while nobody has given any
     std::shared_ptr<const Decoding> decoding;  ///< null when nothing was asked for or it failed
     std::string decode_problem;
 };

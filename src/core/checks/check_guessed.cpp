@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What a reader had to guess, such as the unit of a table's times, is a doubt about every figure measured from
-// it; what it merely decided is a note.
+// What a reader had to guess, such as the unit of a table's times, is a doubt about every figure measured
+// from it; what it merely decided is a note.
 #include <fmt/format.h>
 
 #include "core/checks/registry.hpp"

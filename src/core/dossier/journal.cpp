@@ -110,7 +110,8 @@ Result<std::optional<LeftEdits>> read_journal(const std::filesystem::path& path,
     LeftEdits left;
     for (std::size_t i = 1; i + 1 < lines.size(); ++i) {  // behind the last line end stands nothing whole
         const auto step = too_deep_at(lines[i]) ? Json() : Json::parse(lines[i], nullptr, false);
-        if (!step.is_object() || !step.contains("patch") || !step.contains("sum") || !step["sum"].is_string()) {
+        if (!step.is_object() || !step.contains("patch") || !step.contains("sum") ||
+            !step["sum"].is_string()) {
             left.trouble = fmt::format("line {} can't be read", i + 1);
             break;
         }
@@ -165,11 +166,12 @@ struct JournalWriter::State {
         auto part = path;
         part += ".part";
         writer.reset();
-        if (auto made = files.make_folder(path.parent_path().empty() ? "." : path.parent_path()); !made) return made;
+        if (auto made = files.make_folder(path.parent_path().empty() ? "." : path.parent_path()); !made)
+            return made;
         auto created = files.create(part);
         if (!created) return fail(created.error());
-        const auto text = line({{"journal", journal_version}, {"state", base.sum}, {"title", title}}) +
-                          step_to(base, next);
+        const auto text =
+            line({{"journal", journal_version}, {"state", base.sum}, {"title", title}}) + step_to(base, next);
         auto done = (*created)->write(text);
         if (done) done = (*created)->flush();
         if (done) done = files.rename(part, path);
@@ -185,7 +187,8 @@ struct JournalWriter::State {
 };
 
 JournalWriter::JournalWriter(std::filesystem::path path, Dossier base, FileSystem& files)
-    : state_(std::make_unique<State>(State{std::move(path), files, snapshot(base), {}, base.about->name, {}, 0, false, false})) {
+    : state_(std::make_unique<State>(
+          State{std::move(path), files, snapshot(base), {}, base.about->name, {}, 0, false, false})) {
     state_->last = state_->base;
 }
 
@@ -223,7 +226,8 @@ std::filesystem::path unsaved_folder() {
     const char* state = std::getenv("XDG_STATE_HOME");
     if (state != nullptr && *state == '/') return std::filesystem::path(state) / "gray-relic" / "unsaved";
     const char* home = std::getenv("HOME");
-    return std::filesystem::path(home != nullptr && *home == '/' ? home : "/tmp") / ".local/state/gray-relic/unsaved";
+    return std::filesystem::path(home != nullptr && *home == '/' ? home : "/tmp") /
+           ".local/state/gray-relic/unsaved";
 }
 
 }  // namespace grayrelic

@@ -1,9 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The edit journal: what was changed since the last save, kept beside the dossier so that it outlives the program.
+// The edit journal: what was changed since the last save, kept beside the dossier so that it outlives the
+// program.
 //
-// A text file of JSON lines (docs/formats/journal.md). The first line names the dossier it starts from by a sum
-// over its text; each further line is one step: an RFC 6902 patch from the state before, with the sum of the
-// state after it. A line that was cut off by a crash ends the journal there; everything before it counts.
+// A text file of JSON lines (docs/formats/journal.md). The first line names the dossier it starts from by a
+// sum over its text; each further line is one step: an RFC 6902 patch from the state before, with the sum of
+// the state after it. A line that was cut off by a crash ends the journal there; everything before it counts.
 #pragma once
 
 #include <filesystem>
@@ -21,16 +22,16 @@ inline constexpr const char* lock_file = "dossier.lock";
 
 /// What a journal left behind holds beyond the dossier it stands beside.
 struct LeftEdits {
-    Dossier dossier;               ///< with all of its edits
-    long edits = 0;                ///< steps since the dossier's state
+    Dossier dossier;                   ///< with all of its edits
+    long edits = 0;                    ///< steps since the dossier's state
     std::vector<std::string> outside;  ///< captures it refers to outside the folder
-    std::string trouble;           ///< why it ends early; empty when it is whole
+    std::string trouble;               ///< why it ends early; empty when it is whole
 };
 
-/// Nothing when there is no journal, or when it holds nothing that the dossier does not. An error when it can't be
-/// read, or belongs to another state of the dossier; then it is left as it is.
-[[nodiscard]] Result<std::optional<LeftEdits>> read_journal(const std::filesystem::path& path, const Dossier& base,
-                                                            FileSystem& files = disk());
+/// Nothing when there is no journal, or when it holds nothing that the dossier does not. An error when it
+/// can't be read, or belongs to another state of the dossier; then it is left as it is.
+[[nodiscard]] Result<std::optional<LeftEdits>> read_journal(const std::filesystem::path& path,
+                                                            const Dossier& base, FileSystem& files = disk());
 
 class JournalWriter {
   public:
@@ -40,9 +41,9 @@ class JournalWriter {
     JournalWriter(const JournalWriter&) = delete;
     JournalWriter& operator=(const JournalWriter&) = delete;
 
-    /// Adds the step to this state and flushes it. After a failure the next call writes the journal anew, so that
-    /// a disk that was full for a while leaves no gap. The first call replaces a journal that was left behind, as
-    /// a whole, so its edits must be in the state by then.
+    /// Adds the step to this state and flushes it. After a failure the next call writes the journal anew, so
+    /// that a disk that was full for a while leaves no gap. The first call replaces a journal that was left
+    /// behind, as a whole, so its edits must be in the state by then.
     [[nodiscard]] Status record(const Dossier& next);
     /// After a save, or when changes are thrown away on purpose.
     void remove();

@@ -38,7 +38,8 @@ Status copy_atomically(FileSystem& files, const fs::path& from, const fs::path& 
         if (*n == 0) break;
         if (auto done = copy->write({block.data(), *n}); !done) return done;
         at += *n;
-        progress.report(static_cast<double>(at) / static_cast<double>(std::max<std::uint64_t>(1, (*source)->size())));
+        progress.report(static_cast<double>(at) /
+                        static_cast<double>(std::max<std::uint64_t>(1, (*source)->size())));
     }
     return copy->commit();
 }
@@ -87,13 +88,15 @@ Result<Dossier> bring_captures_in(const Dossier& dossier, const fs::path& folder
     std::error_code ignored;
     const bool gone = !old_folder.empty() && !files.exists(old_folder);
     if (gone && folder.lexically_normal() == old_folder.lexically_normal())
-        return fail_system(folder.string(), "no such folder any more", "the folder that the dossier was opened from");
+        return fail_system(folder.string(), "no such folder any more",
+                           "the folder that the dossier was opened from");
     if (auto made = files.make_folder(folder); !made) return fail(made.error());
     const bool moved = !old_folder.empty() && !fs::equivalent(folder, old_folder, ignored);
     Dossier saved = dossier;
     for (const auto& capture : *dossier.captures) {
         const bool outside = !capture.outside.empty();
-        if (!outside && (!moved || gone)) continue;  // its file is gone with the old folder; the rest is saved
+        if (!outside && (!moved || gone))
+            continue;  // its file is gone with the old folder; the rest is saved
         const auto from = capture_path(capture, old_folder);
         if (!from) return fail(from.error());
         auto inside = capture;
@@ -103,7 +106,8 @@ Result<Dossier> bring_captures_in(const Dossier& dossier, const fs::path& folder
         if (auto made = files.make_folder(target.parent_path()); !made) return fail(made.error());
         if (!is_inside(target, folder))
             return fail_system(target.string(), "a link that leads out", "a folder of its own");
-        if (auto written = copy_atomically(files, *from, target, progress); !written) return fail(written.error());
+        if (auto written = copy_atomically(files, *from, target, progress); !written)
+            return fail(written.error());
         saved = with_capture(saved, std::move(inside));
     }
     return saved;

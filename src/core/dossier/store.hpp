@@ -20,8 +20,8 @@ inline constexpr const char* dossier_file = "dossier.json";
 
 /// Saves into `folder`. Captures come from `old_folder` (where the dossier was opened; empty for a new one)
 /// or from outside. Gives back the dossier as saved: captures that were outside are inside now. When the
-/// folder it was opened from is gone, saving there fails; saving elsewhere saves all but the captures that went
-/// with it.
+/// folder it was opened from is gone, saving there fails; saving elsewhere saves all but the captures that
+/// went with it.
 [[nodiscard]] Result<Dossier> save_dossier(const Dossier& dossier, const std::filesystem::path& folder,
                                            const std::filesystem::path& old_folder, FileSystem& files,
                                            Progress& progress);
@@ -29,8 +29,8 @@ inline constexpr const char* dossier_file = "dossier.json";
                                            const std::filesystem::path& old_folder,
                                            FileSystem& files = disk());
 
-/// The two halves of a save, for whoever must do something in between: first the captures and what the dossier
-/// will be, then dossier.json itself.
+/// The two halves of a save, for whoever must do something in between: first the captures and what the
+/// dossier will be, then dossier.json itself.
 [[nodiscard]] Result<Dossier> bring_captures_in(const Dossier& dossier, const std::filesystem::path& folder,
                                                 const std::filesystem::path& old_folder, FileSystem& files,
                                                 Progress& progress);

@@ -49,7 +49,8 @@ class Figure {
             }
             if (!dense && band >= 0) {
                 svg_.rect(band, base - level_height, at - band, level_height, paper::ink2);
-                const auto before = i < columns.size() ? columns[i].first_edge : trace.edges_before(window_.to);
+                const auto before =
+                    i < columns.size() ? columns[i].first_edge : trace.edges_before(window_.to);
                 line = {{at, level_y(trace.level_after(before))}};
                 band = -1.0;
             }
@@ -58,7 +59,8 @@ class Figure {
             line.emplace_back(edge, line.back().second);
             line.emplace_back(edge, level_y(trace.level_after(columns[i].first_edge + 1)));
         }
-        if (!line.empty() && line.back().first < left + plot) line.emplace_back(left + plot, line.back().second);
+        if (!line.empty() && line.back().first < left + plot)
+            line.emplace_back(left + plot, line.back().second);
         finish();
         unknown(trace, base);
     }
@@ -126,7 +128,8 @@ std::string capture_figure(const Capture& capture, Span window) {
         if (s.real) figure.real(*s.real, base);
     }
     if (more > 0)
-        svg.text(left, base - 5.0, "and " + plural(static_cast<long long>(more), "more signal", "more signals"), paper::ink2);
+        svg.text(left, base - 5.0,
+                 "and " + plural(static_cast<long long>(more), "more signal", "more signals"), paper::ink2);
     return svg.finish();
 }
 

@@ -8,8 +8,9 @@
 
 namespace grayrelic {
 
-/// Where more changes fall into a column of a pixel than can be told apart, the row shows a filled band. At most
-/// 64 rows; a last line says how many signals are left out. The size of the picture does not grow with the edges.
+/// Where more changes fall into a column of a pixel than can be told apart, the row shows a filled band. At
+/// most 64 rows; a last line says how many signals are left out. The size of the picture does not grow with
+/// the edges.
 [[nodiscard]] std::string capture_figure(const Capture& capture, Span window);
 
 }  // namespace grayrelic

@@ -212,7 +212,8 @@ std::string html_report(const Analysis& analysis, const std::filesystem::path& d
     return html_report(analysis, data_folder, progress).value();
 }
 
-Result<std::string> html_report(const Analysis& a, const std::filesystem::path& data_folder, Progress& progress) {
+Result<std::string> html_report(const Analysis& a, const std::filesystem::path& data_folder,
+                                Progress& progress) {
     const auto& about = *a.dossier.about;
     std::string out = fmt::format(
         "<!DOCTYPE html>\n<html lang=\"en\">\n<head>\n<meta charset=\"utf-8\">\n<meta name=\"viewport\" "
@@ -221,9 +222,9 @@ Result<std::string> html_report(const Analysis& a, const std::filesystem::path& 
         "{}</p>\n",
         e(about.name), style, e(about.name), about.revision);
     if (!about.purpose.empty()) out += fmt::format("<p>{}</p>\n", e(about.purpose));
-    const std::function<void()> parts[] = {[&] { findings_part(a, out); }, [&] { ports_part(a, data_folder, out); },
-                                           [&] { captures_part(a, out); }, [&] { contract_part(a, out); },
-                                           [&] { options_part(a, out); }};
+    const std::function<void()> parts[] = {
+        [&] { findings_part(a, out); }, [&] { ports_part(a, data_folder, out); },
+        [&] { captures_part(a, out); }, [&] { contract_part(a, out); }, [&] { options_part(a, out); }};
     double done = 0.0;
     for (const auto& part : parts) {
         if (progress.cancelled()) return fail_cancelled();

@@ -12,7 +12,7 @@ namespace grayrelic {
 
 [[nodiscard]] std::string html_report(const Analysis& analysis, const std::filesystem::path& data_folder);
 /// The same, stopping when cancelled.
-[[nodiscard]] Result<std::string> html_report(const Analysis& analysis, const std::filesystem::path& data_folder,
-                                              Progress& progress);
+[[nodiscard]] Result<std::string> html_report(const Analysis& analysis,
+                                              const std::filesystem::path& data_folder, Progress& progress);
 
 }  // namespace grayrelic

@@ -24,12 +24,14 @@ char first_character(const ByteSource& source) {
 
 }  // namespace
 
-Result<Capture> read_capture_file(const std::filesystem::path& path, Progress& progress, const CsvOptions& options) {
+Result<Capture> read_capture_file(const std::filesystem::path& path, Progress& progress,
+                                  const CsvOptions& options) {
     const auto file = FileSource::open(path);
     if (!file) return fail(file.error());
     // What begins with neither is named for what its ending promises.
     const char first = first_character(**file);
-    const bool dump = first == '$' || path.extension() == ".vcd" || (first == 0 && path.extension() != ".csv");
+    const bool dump =
+        first == '$' || path.extension() == ".vcd" || (first == 0 && path.extension() != ".csv");
     if (dump) return read_vcd(**file, path.string(), progress);
     return read_csv(**file, path.string(), progress, options);
 }
@@ -50,7 +52,8 @@ Result<WrittenCapture> write_capture_file(const Capture& capture, const std::fil
         if (!written) return fail(written.error());
         if (written->shift > Time{})
             result.remarks.push_back(
-                {"all times moved by " + print_exact(written->shift) + ": a dump begins at zero or later", false});
+                {"all times moved by " + print_exact(written->shift) + ": a dump begins at zero or later",
+                 false});
         if (written->renamed)
             result.remarks.push_back({"blanks in names became \"_\": a dump's names hold none", false});
     }

@@ -19,7 +19,8 @@ struct WrittenCapture {
     std::vector<Remark> remarks;  ///< what could not be written as it was
 };
 /// The format follows the ending: .vcd or .csv. The file is replaced as a whole or not at all.
-[[nodiscard]] Result<WrittenCapture> write_capture_file(const Capture& capture, const std::filesystem::path& path,
-                                                        Progress& progress, FileSystem& files = disk());
+[[nodiscard]] Result<WrittenCapture> write_capture_file(const Capture& capture,
+                                                        const std::filesystem::path& path, Progress& progress,
+                                                        FileSystem& files = disk());
 
 }  // namespace grayrelic

@@ -6,7 +6,11 @@
 namespace grayrelic {
 
 ValueCursor::ValueCursor(const Signal& signal, Span extent)
-    : digital_(signal.digital.get()), reals_(signal.real.get()), at_(extent.from), start_(extent.from), end_(extent.to) {
+    : digital_(signal.digital.get()),
+      reals_(signal.real.get()),
+      at_(extent.from),
+      start_(extent.from),
+      end_(extent.to) {
     if (digital_ != nullptr) {
         const auto unknown = digital_->unknown();
         const auto floating = digital_->floating();
@@ -19,7 +23,8 @@ ValueCursor::ValueCursor(const Signal& signal, Span extent)
 
 char ValueCursor::value_now(Time at) const {
     const auto unknown = digital_->unknown();
-    if (unknown_ == unknown.size() || unknown[unknown_].from > at) return digital_->level_after(edge_) ? '1' : '0';
+    if (unknown_ == unknown.size() || unknown[unknown_].from > at)
+        return digital_->level_after(edge_) ? '1' : '0';
     const auto floating = digital_->floating();
     return floating_ < floating.size() && floating[floating_].from <= at ? 'z' : 'x';
 }
@@ -35,9 +40,11 @@ void ValueCursor::find_next() {
     const auto look = [&](std::span<const Span> spans, std::size_t i) {
         if (i == spans.size()) return;
         const Time t = spans[i].from > at_ ? spans[i].from : spans[i].to;
-        // A span that lasts to the end ends with the recording, not with a level; unless the level at the very
-        // end is the first one there is.
-        if (t >= end_ && t == spans[i].to && !(edge_ == 0 && digital_->first_level() && spans[0].from <= start_)) return;
+        // A span that lasts to the end ends with the recording, not with a level; unless the level at the
+        // very end is the first one there is.
+        if (t >= end_ && t == spans[i].to &&
+            !(edge_ == 0 && digital_->first_level() && spans[0].from <= start_))
+            return;
         next_ = std::min(next_, t);
     };
     look(digital_->unknown(), unknown_);
@@ -65,7 +72,8 @@ ChangeStream::ChangeStream(const Capture& capture) : now_(capture.extent.from) {
     cursors_.reserve(capture.signals.size());
     for (const auto& s : capture.signals) {
         cursors_.emplace_back(s, capture.extent);
-        if (cursors_.back().next() < Time::max()) waiting_.emplace(cursors_.back().next(), cursors_.size() - 1);
+        if (cursors_.back().next() < Time::max())
+            waiting_.emplace(cursors_.back().next(), cursors_.size() - 1);
     }
 }
 

@@ -15,7 +15,8 @@ namespace grayrelic {
 class ValueCursor {
   public:
     ValueCursor(const Signal& signal, Span extent);
-    /// '0', '1', 'x' or 'z' of a digital signal, 'r' once a real signal has a value or an event came, else 'x'.
+    /// '0', '1', 'x' or 'z' of a digital signal, 'r' once a real signal has a value or an event came, else
+    /// 'x'.
     [[nodiscard]] char value() const { return value_; }
     [[nodiscard]] double real() const { return real_; }
     /// The time of the next change; Time::max() when there is none.

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The rows are what most lines agree on: for each possible delimiter, the first line from which on all lines have
-// equally many fields that are values. The delimiter that gives the most columns wins.
+// The rows are what most lines agree on: for each possible delimiter, the first line from which on all lines
+// have equally many fields that are values. The delimiter that gives the most columns wins.
 #include "core/signal/csv_dialect.hpp"
 
 #include <fmt/format.h>
@@ -134,13 +134,15 @@ class Finder {
             }
         }
         if (best_columns == 0) {
-            if (lines_.empty()) return fail_at(name_, 1, "the end of the file", "a heading and rows of values");
+            if (lines_.empty())
+                return fail_at(name_, 1, "the end of the file", "a heading and rows of values");
             // The line that should have been the first row: the last one looked at that is no comment.
             for (auto line = lines_.rbegin(); line != lines_.rend(); ++line)
                 if (!is_csv_comment(line->text))
                     return fail_at(name_, line->number, in_quotes(line->text),
                                    "a row of values with , ; or tab between them");
-            return fail_at(name_, lines_.back().number, "no rows", "rows of values with , ; or tab between them");
+            return fail_at(name_, lines_.back().number, "no rows",
+                           "rows of values with , ; or tab between them");
         }
         rows_.clear();
         for (auto i = first_; i < lines_.size() && rows_.size() < looked_at; ++i)
@@ -166,7 +168,8 @@ class Finder {
             if (is_csv_comment(lines_[i].text)) continue;
             const bool whole = split_csv_row(lines_[i].text, delimiter, limits_.columns, row);
             const bool values =
-                whole && std::all_of(row.begin(), row.end(), [&](auto f) { return value_like(f, decimal); }) &&
+                whole &&
+                std::all_of(row.begin(), row.end(), [&](auto f) { return value_like(f, decimal); }) &&
                 std::any_of(row.begin(), row.end(), [](auto f) { return !f.empty(); });
             if (values && row.size() == columns) {
                 ++seen;
@@ -209,8 +212,8 @@ class Finder {
     void make_names_differ() {
         for (std::size_t i = 0; i < out_.names.size(); ++i) {
             const auto taken = [&](const std::string& n) {
-                return std::find(out_.names.begin(), out_.names.begin() + static_cast<std::ptrdiff_t>(i), n) !=
-                       out_.names.begin() + static_cast<std::ptrdiff_t>(i);
+                return std::find(out_.names.begin(), out_.names.begin() + static_cast<std::ptrdiff_t>(i),
+                                 n) != out_.names.begin() + static_cast<std::ptrdiff_t>(i);
             };
             const auto plain = out_.names[i];
             for (int n = 2; taken(out_.names[i]); ++n)
@@ -219,7 +222,9 @@ class Finder {
     }
 
     [[nodiscard]] bool trailing_delimiter(const std::vector<std::vector<std::string_view>>& above) const {
-        const auto ends_empty = [](const std::vector<std::string_view>& r) { return r.size() > 1 && r.back().empty(); };
+        const auto ends_empty = [](const std::vector<std::string_view>& r) {
+            return r.size() > 1 && r.back().empty();
+        };
         return std::all_of(rows_.begin(), rows_.end(), ends_empty) &&
                std::all_of(above.begin(), above.end(), ends_empty);
     }
@@ -239,23 +244,27 @@ class Finder {
         for (std::size_t i = 0; i < first_; ++i) {
             const auto line = lower(lines_[i].text);
             for (const bool rate : {true, false}) {
-                for (const auto* key : rate ? std::array{"sample rate", "samplerate", "sampling rate", "sample_rate"}
-                                            : std::array{"sample interval", "sampling interval", "sample period",
-                                                         "time increment"}) {
+                for (const auto* key :
+                     rate ? std::array{"sample rate", "samplerate", "sampling rate", "sample_rate"}
+                          : std::array{"sample interval", "sampling interval", "sample period",
+                                       "time increment"}) {
                     const auto at = line.find(key);
                     if (at == std::string::npos) continue;
                     auto rest = std::string_view(lines_[i].text).substr(at + std::string_view(key).size());
                     const auto begin = rest.find_first_of("0123456789.+-");
                     if (begin == std::string_view::npos) continue;
                     rest = rest.substr(begin);
-                    while (!rest.empty() && std::string_view(",;\t \"").find(rest.back()) != std::string_view::npos)
+                    while (!rest.empty() &&
+                           std::string_view(",;\t \"").find(rest.back()) != std::string_view::npos)
                         rest.remove_suffix(1);
                     if (rate) {
                         auto text = std::string(rest);
-                        if (text.ends_with("S/s") || text.ends_with("Sa/s")) text.erase(text.rfind('S')), text += "Hz";
+                        if (text.ends_with("S/s") || text.ends_with("Sa/s"))
+                            text.erase(text.rfind('S')), text += "Hz";
                         if (const auto hz = parse_quantity<Unit::hertz>(text); hz && hz->value() > 0)
                             out_.rate_hz = hz->value();
-                    } else if (const auto period = decimal_number(rest, out_.decimal); period && *period > 0) {
+                    } else if (const auto period = decimal_number(rest, out_.decimal);
+                               period && *period > 0) {
                         out_.rate_hz = 1.0 / *period;
                     } else if (const auto t = parse_time(rest); t && *t > Time{}) {
                         out_.rate_hz = 1.0 / t->seconds();
@@ -287,7 +296,8 @@ class Finder {
         if (samples || !out_.time) {
             out_.numbered = samples;
             if (out_.rate_hz > 0.0) return {};
-            return fail_at(name_, lines_[heading_line_].number, samples ? "sample numbers without a sample rate" : "rows without times",
+            return fail_at(name_, lines_[heading_line_].number,
+                           samples ? "sample numbers without a sample rate" : "rows without times",
                            "a column of times, or a line like \"Sample rate: 1 MHz\" above the rows");
         }
         out_.rate_hz = 0.0;  // the times themselves say more than a rate
@@ -325,7 +335,8 @@ class Finder {
     [[nodiscard]] bool all_whole() const {
         const auto column = out_.time.value_or(0);
         return std::all_of(rows_.begin(), rows_.end(), [&](const auto& row) {
-            return column < row.size() && row[column].find_first_not_of("+-0123456789") == std::string_view::npos;
+            return column < row.size() &&
+                   row[column].find_first_not_of("+-0123456789") == std::string_view::npos;
         });
     }
 

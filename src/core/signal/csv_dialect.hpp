@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Finds out how a table of samples is written: the delimiter, the decimal mark, headings and units, which column
-// is time and in what unit, or the sample rate. Looks at the beginning of the file only.
+// Finds out how a table of samples is written: the delimiter, the decimal mark, headings and units, which
+// column is time and in what unit, or the sample rate. Looks at the beginning of the file only.
 //
 // Fields follow RFC 4180 (quotes, doubled quotes). Known besides: tab and ";" as delimiters, a decimal comma
 // where the delimiter is not a comma, comment lines ("#", "//", "%"), lines of metadata before the heading, a
@@ -20,9 +20,10 @@ namespace grayrelic {
 
 /// What the person knows better than the file.
 struct CsvOptions {
-    std::optional<double> rate_hz;    ///< samples a second: rows are evenly spaced
-    std::optional<int> time_power;    ///< the time column counts 10^this seconds: −9 for nanoseconds
-    std::optional<double> threshold;  ///< where an analogue column changes its level, in the column's own unit
+    std::optional<double> rate_hz;  ///< samples a second: rows are evenly spaced
+    std::optional<int> time_power;  ///< the time column counts 10^this seconds: −9 for nanoseconds
+    std::optional<double>
+        threshold;  ///< where an analogue column changes its level, in the column's own unit
 };
 
 struct CsvLimits {
@@ -51,7 +52,8 @@ struct CsvDialect {
 // --- shared with the reader
 
 /// Splits a row; false when it has more than `most` fields. Quotes are taken off, doubled quotes stay.
-bool split_csv_row(std::string_view line, char delimiter, std::size_t most, std::vector<std::string_view>& fields);
+bool split_csv_row(std::string_view line, char delimiter, std::size_t most,
+                   std::vector<std::string_view>& fields);
 /// '0', '1', 'x' or 'z'; 0 for what is no digital value. An empty field is 'x'.
 [[nodiscard]] char digital_csv_value(std::string_view field);
 /// Lines that hold no data wherever they stand: empty, or comments.

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// All columns are taken for digital until one is not; then the rows are gone through again for the extremes of
-// the analogue ones, and once more for the levels. A file of levels is read once.
+// All columns are taken for digital until one is not; then the rows are gone through again for the extremes
+// of the analogue ones, and once more for the levels. A file of levels is read once.
 #include "core/signal/csv_reader.hpp"
 
 #include <fmt/format.h>
@@ -134,9 +134,11 @@ class Reader {
 
     Status take_line(std::string_view line, const std::function<Status(Time)>& take) {
         if (is_csv_comment(line)) return {};
-        if (!split_csv_row(line, dialect_.delimiter, dialect_.columns, row_) || row_.size() != dialect_.columns)
-            return wrong(row_.size() < dialect_.columns ? fmt::format("{} fields", row_.size())
-                                                        : fmt::format("more than {} fields", dialect_.columns),
+        if (!split_csv_row(line, dialect_.delimiter, dialect_.columns, row_) ||
+            row_.size() != dialect_.columns)
+            return wrong(row_.size() < dialect_.columns
+                             ? fmt::format("{} fields", row_.size())
+                             : fmt::format("more than {} fields", dialect_.columns),
                          fmt::format("{} as in line {}", dialect_.columns, dialect_.line));
         Time now;
         if (dialect_.rate_hz > 0.0) {
@@ -147,9 +149,10 @@ class Reader {
                 if (!n || *n < 0 || *n > 1e18) return wrong(in_quotes(field), "a sample number");
                 number = static_cast<long double>(*n);
             }
-            const auto ps = number * 1e12L / static_cast<long double>(dialect_.rate_hz);
-            if (ps > 4.6e18L) return wrong("a sample after more than 53 days", "a higher sample rate");
-            now = Time::ps(static_cast<std::int64_t>(std::llround(ps)));
+            const auto picoseconds = number * 1e12L / static_cast<long double>(dialect_.rate_hz);
+            if (picoseconds > 4.6e18L)
+                return wrong("a sample after more than 53 days", "a higher sample rate");
+            now = Time::ps(static_cast<std::int64_t>(std::llround(picoseconds)));
         } else {
             const auto field = row_[*dialect_.time];
             const auto t = decimal_time(field, dialect_.decimal, dialect_.time_power, inexact_);
@@ -157,7 +160,8 @@ class Reader {
             now = *t;
         }
         if (row_number_ > 0 && now < now_)
-            return wrong(in_quotes(row_[dialect_.time.value_or(0)]), "a time not before that of the row above: time goes back");
+            return wrong(in_quotes(row_[dialect_.time.value_or(0)]),
+                         "a time not before that of the row above: time goes back");
         if (row_number_ == 0) start_ = now;
         if (row_number_ > 0 && now > now_) finest_ = std::min(finest_, now - now_);
         now_ = now;
@@ -219,15 +223,16 @@ class Reader {
             if (!c.analogue) continue;
             c.threshold = options_.threshold.value_or((c.low + c.high) / 2);
             c.band = (c.high - c.low) * hysteresis;
-            const auto extremes = fmt::format("column {} is analogue, {:.4g} to {:.4g}", dialect_.names[c.field],
-                                              c.low, c.high);
+            const auto extremes = fmt::format("column {} is analogue, {:.4g} to {:.4g}",
+                                              dialect_.names[c.field], c.low, c.high);
             if (!options_.threshold && c.high - c.low < widest * 0.1) {
                 c.threshold = std::numeric_limits<double>::infinity();  // noise on a resting line
                 dialect_.remarks.push_back({extremes + ": read as resting, it hardly moves", true});
             } else {
-                dialect_.remarks.push_back({fmt::format("{}: read as a level above and below {:.4g}{}", extremes,
-                                                        c.threshold, options_.threshold ? "" : ", half way"),
-                                            !options_.threshold});
+                dialect_.remarks.push_back(
+                    {fmt::format("{}: read as a level above and below {:.4g}{}", extremes, c.threshold,
+                                 options_.threshold ? "" : ", half way"),
+                     !options_.threshold});
             }
         }
     }
@@ -272,8 +277,11 @@ class Reader {
         capture.extent = {start_, now_};
         capture.remarks = std::move(dialect_.remarks);
         for (auto& c : columns_)
-            capture.signals.push_back({dialect_.names[c.field], {}, SignalKind::digital,
-                                       std::make_shared<const DigitalTrace>(c.bit.finish(start_, now_)), nullptr});
+            capture.signals.push_back({dialect_.names[c.field],
+                                       {},
+                                       SignalKind::digital,
+                                       std::make_shared<const DigitalTrace>(c.bit.finish(start_, now_)),
+                                       nullptr});
         return capture;
     }
 

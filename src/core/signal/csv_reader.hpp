@@ -3,10 +3,10 @@
 //
 // Columns of 0/1, H/L, high/low, x and z are digital. Any other column of numbers is analogue and is read as
 // digital where it crosses a threshold: half way between its lowest and highest value unless the options say
-// otherwise, with 10 % of that span as hysteresis on each side; the time of the crossing is interpolated. What
-// was decided this way stands in the capture's remarks. Refused, with file and line: rows of another width, a
-// time that goes back, fields that are no values, lines and tables beyond the limits.
-// Memory: 8 bytes an edge and about 3 MB, whatever the number of rows.
+// otherwise, with 10 % of that span as hysteresis on each side; the time of the crossing is interpolated.
+// What was decided this way stands in the capture's remarks. Refused, with file and line: rows of another
+// width, a time that goes back, fields that are no values, lines and tables beyond the limits. Memory: 8
+// bytes an edge and about 3 MB, whatever the number of rows.
 #pragma once
 
 #include <filesystem>

@@ -45,7 +45,8 @@ void add_row(std::string& text, Time now, const Capture& capture, const ChangeSt
 std::string print_seconds(Time t) {
     const auto ps = t.count();
     const auto size = ps < 0 ? -static_cast<std::uint64_t>(ps) : static_cast<std::uint64_t>(ps);
-    auto text = fmt::format("{}{}.{:012}", ps < 0 ? "-" : "", size / 1'000'000'000'000U, size % 1'000'000'000'000U);
+    auto text =
+        fmt::format("{}{}.{:012}", ps < 0 ? "-" : "", size / 1'000'000'000'000U, size % 1'000'000'000'000U);
     while (text.ends_with("000"))
         text.erase(text.size() - 3);
     if (text.ends_with('.')) text += '0';

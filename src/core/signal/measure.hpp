@@ -45,9 +45,9 @@ struct DelayMeasurement {
                                              const DigitalTrace& to, Direction to_edge,
                                              std::optional<Time> within = std::nullopt);
 
-/// How long an answer may take when nobody has said it: it belongs to its burst, so it comes before the signal's
-/// own opposite edge, give or take: 1.5 × the median of the pulses that begin with the edge. Nothing without
-/// pulses.
+/// How long an answer may take when nobody has said it: it belongs to its burst, so it comes before the
+/// signal's own opposite edge, give or take: 1.5 × the median of the pulses that begin with the edge. Nothing
+/// without pulses.
 [[nodiscard]] std::optional<Time> usual_answer_limit(const DigitalTrace& from, Direction from_edge);
 
 /// The edge of the trace that is nearest to t, if any.

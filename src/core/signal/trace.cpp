@@ -42,7 +42,8 @@ std::size_t DigitalTrace::entries_before(Time t, std::size_t step) const {
     for (std::size_t k = steps(); k-- > step;) {
         const auto level = entries(k);
         const auto from = level.begin() + static_cast<std::ptrdiff_t>(std::min(block * fan, level.size()));
-        const auto to = level.begin() + static_cast<std::ptrdiff_t>(std::min(block * fan + fan, level.size()));
+        const auto to =
+            level.begin() + static_cast<std::ptrdiff_t>(std::min(block * fan + fan, level.size()));
         const auto below = static_cast<std::size_t>(std::lower_bound(from, to, t) - level.begin());
         if (k == step || below == 0) return below;
         block = below - 1;
@@ -118,10 +119,10 @@ void fill_columns(const DigitalTrace& trace, Time from, Time to, std::span<Colum
             ahead *= 2;
         }
         const auto end = std::min(low + ahead, entries.size());
-        coarse[i] = static_cast<std::size_t>(
-            std::lower_bound(entries.begin() + static_cast<std::ptrdiff_t>(low),
-                             entries.begin() + static_cast<std::ptrdiff_t>(end), t) -
-            entries.begin());
+        coarse[i] =
+            static_cast<std::size_t>(std::lower_bound(entries.begin() + static_cast<std::ptrdiff_t>(low),
+                                                      entries.begin() + static_cast<std::ptrdiff_t>(end), t) -
+                                     entries.begin());
     }
     const auto dense = [&](std::size_t i) { return coarse[i + 1] - coarse[i] >= 3; };
     std::size_t before = 0;

@@ -25,8 +25,8 @@ class DigitalTrace {
     /// Edge times must be strictly increasing; unknown spans sorted and disjoint.
     DigitalTrace(bool first_level, const std::vector<Time>& edges, std::vector<Span> unknown = {});
     /// The same from a reader that has made sure of the order, without a copy and a second look.
-    [[nodiscard]] static DigitalTrace from_sorted(bool first_level, EdgeBuffer edges, std::vector<Span> unknown,
-                                                  std::vector<Span> floating);
+    [[nodiscard]] static DigitalTrace from_sorted(bool first_level, EdgeBuffer edges,
+                                                  std::vector<Span> unknown, std::vector<Span> floating);
 
     [[nodiscard]] std::span<const Time> edges() const { return edges_.view(); }
     [[nodiscard]] std::span<const Span> unknown() const { return unknown_; }

@@ -3,8 +3,8 @@
 //
 // BitPiece collects one bit's changes in a piece of the file without knowing what came before it; BitState
 // takes the pieces in order. What depends on the past, the changes up to the first known level, is kept apart
-// (the head) and replayed; the rest is appended as it is. So pieces can be read side by side. Of several values
-// at one time only the last one counts.
+// (the head) and replayed; the rest is appended as it is. So pieces can be read side by side. Of several
+// values at one time only the last one counts.
 #pragma once
 
 #include <algorithm>

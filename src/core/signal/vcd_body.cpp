@@ -17,7 +17,12 @@ class PieceReader {
   public:
     PieceReader(const ByteSource& source, const VcdHeader& header, const VcdPieceTask& task,
                 const Progress& progress, VcdPiece& out)
-        : source_(source), header_(header), task_(task), progress_(progress), out_(out), text_(source, out.buffer) {
+        : source_(source),
+          header_(header),
+          task_(task),
+          progress_(progress),
+          out_(out),
+          text_(source, out.buffer) {
         out_.clear();
         out_.bits.resize(header.bits);
         most_ = static_cast<std::uint64_t>(Time::max().count() / header.multiply) / 2;
@@ -27,13 +32,15 @@ class PieceReader {
             const auto slot = header.ids.find({&id, 1});
             if (slot == VcdNames::none) continue;
             const auto& v = header.variables[slot];
-            if (v.kind == SignalKind::digital && v.width == 1) scalars_[c] = static_cast<std::uint32_t>(v.first);
+            if (v.kind == SignalKind::digital && v.width == 1)
+                scalars_[c] = static_cast<std::uint32_t>(v.first);
         }
     }
 
     void run() {
         out_.begin = out_.stop = task_.begin;
-        if (auto read = text_.open(task_.begin, task_.end - task_.begin + (1U << 16U)); !read) return refuse(read.error());
+        if (auto read = text_.open(task_.begin, task_.end - task_.begin + (1U << 16U)); !read)
+            return refuse(read.error());
         if (task_.find_start) {
             const char* start = text_.find_line_of('#', task_.end);
             if (start == nullptr) return;
@@ -48,8 +55,8 @@ class PieceReader {
                 out_.stop = text_.place(stopped);
                 return;
             }
-            // What is left is the beginning of an item, to which the rest is fetched; of a comment's word only the
-            // end counts.
+            // What is left is the beginning of an item, to which the rest is fetched; of a comment's word
+            // only the end counts.
             const auto rest = static_cast<std::size_t>(text_.end() - stopped);
             if (rest > longest_vcd_item && !in_comment_)
                 return wrong(stopped, fmt::format("an item of at most {} characters", longest_vcd_item));
@@ -261,7 +268,8 @@ class PieceReader {
             now_ = Time::ps(scaled);
         } else {
             now_ = Time::ps((scaled + header_.divide / 2) / header_.divide);
-            out_.worst_rounding = std::max(out_.worst_rounding, std::abs(now_.count() * header_.divide - scaled));
+            out_.worst_rounding =
+                std::max(out_.worst_rounding, std::abs(now_.count() * header_.divide - scaled));
         }
         if (!out_.has_time) {
             out_.has_time = true;
@@ -394,7 +402,8 @@ class PieceReader {
     }
     void refuse(const Error& error) { fault(VcdFault::Kind::unreadable, 0, error.found, error.expected); }
     void wrong(const char* item, std::string expected) {
-        fault(VcdFault::Kind::wrong, text_.place(item), in_quotes(text_.token_at(item, text_.end())), std::move(expected));
+        fault(VcdFault::Kind::wrong, text_.place(item), in_quotes(text_.token_at(item, text_.end())),
+              std::move(expected));
     }
 
     const ByteSource& source_;

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The value changes of a dump (IEEE 1364-2005, 18.2.4), piece by piece.
 //
-// A piece begins at a time stamp at the start of a line and ends before one, so that pieces can be read side by
-// side without knowing one another. Where such a line is not what it looks like (inside a comment, or an
+// A piece begins at a time stamp at the start of a line and ends before one, so that pieces can be read side
+// by side without knowing one another. Where such a line is not what it looks like (inside a comment, or an
 // identifier on a line of its own), the piece before it runs past it; whoever joins the pieces sees that they
 // do not meet and reads on from there in order.
 #pragma once
@@ -48,8 +48,8 @@ struct VcdPiece {
 /// Where to read, and where the reading before it stood.
 struct VcdPieceTask {
     std::uint64_t begin = 0;
-    std::uint64_t end = 0;  ///< stop at the first time stamp that begins a line at or behind it
-    bool find_start = false;  ///< skip to the first such time stamp before `end`
+    std::uint64_t end = 0;       ///< stop at the first time stamp that begins a line at or behind it
+    bool find_start = false;     ///< skip to the first such time stamp before `end`
     bool stop_anywhere = false;  ///< stop at any time stamp at or behind `end`
 };
 

@@ -43,8 +43,9 @@ class HeaderParser {
             return tl::unexpected(
                 VcdFault{VcdFault::Kind::ended, last, "the end of the file", std::move(expected)});
         }
-        return tl::unexpected(VcdFault{VcdFault::Kind::wrong, static_cast<std::uint64_t>(found.data() - begin_),
-                                       in_quotes(found), std::move(expected)});
+        return tl::unexpected(VcdFault{VcdFault::Kind::wrong,
+                                       static_cast<std::uint64_t>(found.data() - begin_), in_quotes(found),
+                                       std::move(expected)});
     }
 
     VcdResult<void> read_header() {
@@ -191,7 +192,7 @@ class HeaderParser {
     }
 
     VcdResult<void> declare(std::string_view id, std::size_t width, SignalKind kind, const std::string& full,
-                   const std::string& range) {
+                            const std::string& range) {
         auto slot = out_.ids.find(id);
         if (slot != VcdNames::none) {
             const auto& known = out_.variables[slot];

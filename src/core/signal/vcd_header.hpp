@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The definitions of a value change dump (IEEE 1364-2005, 18.2.3): its time scale, scopes and variables, up to
-// $enddefinitions. What stands behind them is read by vcd_body.hpp.
+// The definitions of a value change dump (IEEE 1364-2005, 18.2.3): its time scale, scopes and variables, up
+// to $enddefinitions. What stands behind them is read by vcd_body.hpp.
 #pragma once
 
 #include <cstdint>
@@ -50,7 +50,8 @@ struct VcdHeader {
     std::uint64_t body = 0;                     ///< where the value changes begin, in bytes
 };
 
-/// A fault of kind `ended` says that the text is over before $enddefinitions: with more of it, it may be fine.
+/// A fault of kind `ended` says that the text is over before $enddefinitions: with more of it, it may be
+/// fine.
 [[nodiscard]] VcdResult<VcdHeader> parse_vcd_header(std::string_view text, const Progress& progress,
                                                     const VcdLimits& limits);
 

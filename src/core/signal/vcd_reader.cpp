@@ -24,9 +24,10 @@ namespace {
 constexpr std::uint64_t header_block = 1U << 20U;
 constexpr std::size_t many_bits = 1U << 16U;  // above, a piece's state is too large to have several of them
 
-/// The header's text is needed whole: read on until it holds $enddefinitions, and further if that one was in a
-/// comment.
-VcdResult<VcdHeader> read_header(const ByteSource& source, const Progress& progress, const VcdLimits& limits) {
+/// The header's text is needed whole: read on until it holds $enddefinitions, and further if that one was in
+/// a comment.
+VcdResult<VcdHeader> read_header(const ByteSource& source, const Progress& progress,
+                                 const VcdLimits& limits) {
     std::string text;
     std::uint64_t want = 0;
     for (;;) {
@@ -39,7 +40,8 @@ VcdResult<VcdHeader> read_header(const ByteSource& source, const Progress& progr
                     VcdFault{VcdFault::Kind::unreadable, 0, n.error().found, n.error().expected});
             text.resize(from + *n);
             if (*n == 0 || text.size() > limits.header_bytes) break;
-            if (text.size() >= want && text.find("$enddefinitions", from < 16 ? 0 : from - 16) != std::string::npos)
+            if (text.size() >= want &&
+                text.find("$enddefinitions", from < 16 ? 0 : from - 16) != std::string::npos)
                 break;
             if (progress.cancelled()) return tl::unexpected(VcdFault{VcdFault::Kind::cancelled, 0, {}, {}});
         }
@@ -69,7 +71,8 @@ class BodyReader {
     std::optional<VcdFault> run() {
         const auto rest = source_.size() - std::min(source_.size(), header_.body);
         pieces_ = std::max<std::uint64_t>(1, (rest + piece_bytes_ - 1) / piece_bytes_);
-        std::size_t threads = std::min<std::uint64_t>(std::max(1U, std::thread::hardware_concurrency()), pieces_);
+        std::size_t threads =
+            std::min<std::uint64_t>(std::max(1U, std::thread::hardware_concurrency()), pieces_);
         if (header_.bits > many_bits) threads = 1;
         most_under_way_ = threads == 1 ? 1 : 2 * threads + 1;
         std::vector<std::thread> others;
@@ -122,9 +125,8 @@ class BodyReader {
             std::uint64_t number = 0;
             {
                 Lock lock(mutex_);
-                room_.wait(lock, [this] {
-                    return over() || next_ == pieces_ || next_ - joined_ < most_under_way_;
-                });
+                room_.wait(
+                    lock, [this] { return over() || next_ == pieces_ || next_ - joined_ < most_under_way_; });
                 if (over() || next_ == pieces_) return;
                 number = next_++;
                 if (!idle_.empty()) {
@@ -134,7 +136,8 @@ class BodyReader {
             }
             if (!piece) piece = std::make_unique<VcdPiece>();
             const auto begin = header_.body + number * piece_bytes_;
-            const VcdPieceTask task{begin, std::min(begin + piece_bytes_, std::max(source_.size(), begin + 1)),
+            const VcdPieceTask task{begin,
+                                    std::min(begin + piece_bytes_, std::max(source_.size(), begin + 1)),
                                     number > 0, false};
             read_vcd_piece(source_, header_, task, progress_, *piece);
             hand_in(number, std::move(piece));

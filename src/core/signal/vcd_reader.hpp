@@ -30,8 +30,8 @@ struct VcdLimits {
     std::size_t piece_bytes = 1U << 20U;     ///< of the body that one thread reads at a time
 };
 
-/// `name` stands in messages. The text need not outlive the call. Memory: about 8.2 bytes an edge, 300 a signal
-/// and 10 MB, whatever the size of the file. Reads on as many threads as there are processors.
+/// `name` stands in messages. The text need not outlive the call. Memory: about 8.2 bytes an edge, 300 a
+/// signal and 10 MB, whatever the size of the file. Reads on as many threads as there are processors.
 [[nodiscard]] Result<Capture> read_vcd(const ByteSource& source, const std::string& name, Progress& progress,
                                        const VcdLimits& limits = {});
 [[nodiscard]] Result<Capture> read_vcd(std::string_view text, const std::string& name, Progress& progress,

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // A dump's body as it is scanned: a buffer that always ends behind a blank (or at the end of the file) and is
-// followed by blanks, so that no token needs a look at the end while it is read. What the end of the buffer cuts is
-// kept and read again with what follows.
+// followed by blanks, so that no token needs a look at the end while it is read. What the end of the buffer
+// cuts is kept and read again with what follows.
 #pragma once
 
 #include <algorithm>
@@ -29,8 +29,8 @@ inline bool eight_digits(const char* p, std::uint64_t& value) {
     const auto not_digit = ((v & 0xF0F0F0F0F0F0F0F0ULL) ^ 0x3030303030303030ULL) |
                            (((v + 0x0606060606060606ULL) & 0xF0F0F0F0F0F0F0F0ULL) ^ 0x3030303030303030ULL);
     if (not_digit != 0) return false;
-    v = (v & 0x0F0F0F0F0F0F0F0FULL) * 2561U >> 8U;                // pairs: 10·a + b
-    v = (v & 0x00FF00FF00FF00FFULL) * 6553601U >> 16U;            // fours: 100·ab + cd
+    v = (v & 0x0F0F0F0F0F0F0F0FULL) * 2561U >> 8U;                 // pairs: 10·a + b
+    v = (v & 0x00FF00FF00FF00FFULL) * 6553601U >> 16U;             // fours: 100·ab + cd
     value = (v & 0x0000FFFF0000FFFFULL) * 42949672960001U >> 32U;  // eight: 10,000·abcd + efgh
     return true;
 }
@@ -55,7 +55,8 @@ class VcdText {
         if (end_ - keep != begin()) before_ = end_[-static_cast<std::ptrdiff_t>(keep) - 1];
         offset_ += static_cast<std::uint64_t>(end_ - begin()) - keep;
         std::memmove(memory_.data(), end_ - keep, keep);
-        if (memory_.size() < keep + longest_vcd_item + padding) memory_.resize(keep + longest_vcd_item + padding);
+        if (memory_.size() < keep + longest_vcd_item + padding)
+            memory_.resize(keep + longest_vcd_item + padding);
         return fill(keep);
     }
 
@@ -80,7 +81,8 @@ class VcdText {
             ++q;
         return {p, static_cast<std::size_t>(q - p)};
     }
-    /// The first line in the buffer and before `stop` that begins with c; from then on begin() of what is read.
+    /// The first line in the buffer and before `stop` that begins with c; from then on begin() of what is
+    /// read.
     const char* find_line_of(char c, std::uint64_t stop) {
         const char* const until = at(stop);
         for (const char* p = begin(); p != nullptr && p < until; ++p) {

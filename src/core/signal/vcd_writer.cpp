@@ -159,8 +159,11 @@ class Writer {
                 text_ += "$upscope $end\n";
             for (; open.size() < scopes.size(); open.push_back(scopes[open.size()]))
                 text_ += fmt::format("$scope module {} $end\n", scopes[open.size()]);
-            const char* type = s.kind == SignalKind::real ? "real" : s.kind == SignalKind::event ? "event" : "wire";
-            text_ += fmt::format("$var {} {} {} {} $end\n", type, s.kind == SignalKind::real ? 64 : v.width, v.id, last);
+            const char* type = s.kind == SignalKind::real    ? "real"
+                               : s.kind == SignalKind::event ? "event"
+                                                             : "wire";
+            text_ += fmt::format("$var {} {} {} {} $end\n", type, s.kind == SignalKind::real ? 64 : v.width,
+                                 v.id, last);
         }
         for (; !open.empty(); open.pop_back())
             text_ += "$upscope $end\n";
@@ -179,9 +182,11 @@ class Writer {
         while (stream.step()) {
             variables.clear();
             for (const auto i : stream.changed())
-                if (variables.empty() || variables.back() != variable_of_[i]) variables.push_back(variable_of_[i]);
+                if (variables.empty() || variables.back() != variable_of_[i])
+                    variables.push_back(variable_of_[i]);
             if (variables.empty()) continue;
-            if (const auto at = stamp(stream.now()); at != now) fmt::format_to(std::back_inserter(text_), "#{}\n", now = at);
+            if (const auto at = stamp(stream.now()); at != now)
+                fmt::format_to(std::back_inserter(text_), "#{}\n", now = at);
             for (const auto v : variables)
                 write_value(stream, v);
             if (text_.size() < block) continue;
@@ -223,7 +228,7 @@ class Writer {
     Time scale_;
     WrittenVcd result_;
     std::vector<Variable> variables_;
-    std::vector<bool> repeated_;             // variables whose identifier another one has written
+    std::vector<bool> repeated_;            // variables whose identifier another one has written
     std::vector<std::size_t> variable_of_;  // by signal
     std::string text_;
 };

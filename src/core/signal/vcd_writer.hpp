@@ -18,7 +18,7 @@ namespace grayrelic {
 using TextSink = std::function<Status(std::string_view)>;
 
 struct WrittenVcd {
-    Time shift;           ///< added to every time, because a dump can't hold times before zero
+    Time shift;            ///< added to every time, because a dump can't hold times before zero
     bool renamed = false;  ///< names held blanks or control characters, which became "_"
 };
 [[nodiscard]] Result<WrittenVcd> write_vcd(const Capture& capture, const std::string& comment,

@@ -183,7 +183,8 @@ TEST(Quantity, TimesAreExactToThePicosecond) {
 
 TEST(Quantity, WhatIsPrintedIsUnderstood) {
     // A true minus sign is printed, so it must be read.
-    for (const Time t : {Time::ns(-1500), Time::s(-1), Time::ps(1), Time::us(123'456'789), Time::ps(-987'654'321'012)})
+    for (const Time t :
+         {Time::ns(-1500), Time::s(-1), Time::ps(1), Time::us(123'456'789), Time::ps(-987'654'321'012)})
         EXPECT_EQ(parse_time(print_exact(t)).value(), t) << print_exact(t);
     EXPECT_EQ(parse_number("−2.5 mV", Unit::volt).value(), -0.0025);
 }

@@ -104,7 +104,7 @@ TEST_F(Journal, AChangedByteEndsItThere) {
 TEST_F(Journal, AfterASaveOnlyLaterEditsAreLeft) {
     write_three();
     EXPECT_EQ(left(path, renamed(base, "one")).value().edits, 2);  // saved after the first edit, then killed
-    EXPECT_FALSE(left(path, renamed(base, "three")));       // saved after the last one
+    EXPECT_FALSE(left(path, renamed(base, "three")));              // saved after the last one
     const auto other = read_journal(path, renamed(base, "never seen"));
     ASSERT_FALSE(other);
     EXPECT_THAT(message(other), testing::HasSubstr("found edits of another state of the dossier"));

@@ -25,7 +25,8 @@ TEST(CaptureFile, TheFormatIsFoundFromTheContent) {
     test::write_file(folder / "empty.vcd", "");
     EXPECT_THAT(message(read(folder / "empty.vcd")), testing::HasSubstr("expected a value change dump"));
     test::write_file(folder / "empty.csv", "");
-    EXPECT_THAT(message(read(folder / "empty.csv")), testing::HasSubstr("expected a heading and rows of values"));
+    EXPECT_THAT(message(read(folder / "empty.csv")),
+                testing::HasSubstr("expected a heading and rows of values"));
     EXPECT_EQ(read(folder / "none.csv").error().kind, Error::Kind::system);
 }
 
@@ -42,7 +43,8 @@ TEST(CaptureFile, AFaultWhileWritingLeavesTheOldFile) {
         }
         Progress cancelled;
         cancelled.cancel();
-        // So short a capture is written before the first look at the wish; the file is whole or old either way.
+        // So short a capture is written before the first look at the wish; the file is whole or old either
+        // way.
         const auto done = write_capture_file(c, folder / name, cancelled);
         EXPECT_EQ(test::read_file(folder / name) == "old", !done);
     }
@@ -69,10 +71,11 @@ TEST(FillColumns, CountsExactlyWhereItShows) {
         std::size_t all = 0;
         for (std::size_t i = 0; i < n; ++i) {
             const Time end = i + 1 == n ? t
-                                        : Time::ps(static_cast<std::int64_t>(static_cast<long double>(t.count()) *
-                                                                             static_cast<long double>(i + 1) /
-                                                                             static_cast<long double>(n)));
-            const auto until = static_cast<std::size_t>(std::lower_bound(edges.begin(), edges.end(), end) - edges.begin());
+                                        : Time::ps(static_cast<std::int64_t>(
+                                              static_cast<long double>(t.count()) *
+                                              static_cast<long double>(i + 1) / static_cast<long double>(n)));
+            const auto until =
+                static_cast<std::size_t>(std::lower_bound(edges.begin(), edges.end(), end) - edges.begin());
             const auto count = until - before;
             if (count <= 64) {
                 EXPECT_EQ(columns[i].edge_count, count) << n << " column " << i;

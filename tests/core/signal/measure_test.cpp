@@ -213,7 +213,8 @@ TEST(Capture, AnUnknownNameListsWhatThereIs) {
 }
 
 TEST(Measure, TheUsualLimitOfAnAnswerIsOneAndAHalfPulses) {
-    // High for 10, 20 and 40 ns: the median is 20, the limit 30. Low for 90 and 80: the median is 85, the limit 127.5.
+    // High for 10, 20 and 40 ns: the median is 20, the limit 30. Low for 90 and 80: the median is 85, the
+    // limit 127.5.
     const auto t = trace_ns(false, {100, 110, 200, 220, 300, 340});
     EXPECT_EQ(usual_answer_limit(*t, Direction::rise), Time::ns(30));
     EXPECT_EQ(usual_answer_limit(*t, Direction::fall), Time::ps(127'500));

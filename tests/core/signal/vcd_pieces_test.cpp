@@ -10,7 +10,8 @@ namespace {
 using test::message;
 
 bool same(const Capture& a, const Capture& b) {
-    if (a.signals.size() != b.signals.size() || a.extent != b.extent || a.resolution != b.resolution) return false;
+    if (a.signals.size() != b.signals.size() || a.extent != b.extent || a.resolution != b.resolution)
+        return false;
     for (std::size_t i = 0; i < a.signals.size(); ++i) {
         const auto& s = a.signals[i];
         const auto& t = b.signals[i];
@@ -33,7 +34,8 @@ std::string hard_dump(std::uint64_t seed, bool traps) {
     Random random(seed);
     std::string text =
         "$timescale 10 ns $end $scope module top $end $var wire 1 ! a $end $var wire 1 \" b $end\n"
-        "$var wire 1 ab long $end $var reg 4 # q [3:0] $end $var real 64 r level $end $var event 1 e hit $end\n"
+        "$var wire 1 ab long $end $var reg 4 # q [3:0] $end $var real 64 r level $end $var event 1 e hit "
+        "$end\n"
         "$var wire 1 ! alias $end $upscope $end $enddefinitions $end\n";
     if (random.uniform() < 0.5) text += "0!\n";
     std::uint64_t t = random.uniform() < 0.5 ? 0 : 7;
@@ -53,7 +55,8 @@ std::string hard_dump(std::uint64_t seed, bool traps) {
             else if (what < 0.6)
                 text += std::string(1, pick("01xz")) + "ab ";
             else if (what < 0.8)
-                text += std::string("b") + pick("01xz") + pick("01") + (traps && random.uniform() < 0.3 ? "\n#\n" : " #\n");
+                text += std::string("b") + pick("01xz") + pick("01") +
+                        (traps && random.uniform() < 0.3 ? "\n#\n" : " #\n");
             else if (what < 0.9)
                 text += "r" + std::to_string(random.uniform() * 5.0) + " r\n";
             else
@@ -106,7 +109,7 @@ TEST(VcdPieces, OfSeveralValuesAtOneTimeTheLastCounts) {
         "#0 0! 1!\n#10 0! x!\n#20 1!\n#30 x! 0!\n#40 z! 1! x!\n#50");
     ASSERT_TRUE(c) << message(c);
     const auto& t = *c->signals[0].digital;
-    EXPECT_TRUE(t.first_level());                                        // 1 at 0, the 0 before it did not last
+    EXPECT_TRUE(t.first_level());                                   // 1 at 0, the 0 before it did not last
     EXPECT_TRUE(std::ranges::equal(t.edges(), test::at_ns({30})));  // x at 10, 1 again at 20, 0 at 30
     EXPECT_TRUE(std::ranges::equal(
         t.unknown(), std::vector<Span>{{Time::ns(10), Time::ns(20)}, {Time::ns(40), Time::ns(50)}}));
@@ -182,9 +185,12 @@ TEST(VcdRoundTrip, TimesBeforeZeroMoveAndBlanksInNamesAreTold) {
     Capture capture;
     capture.resolution = Time::ns(1);
     capture.extent = {Time::ns(-50), Time::ns(20)};
-    capture.signals.push_back({"probe 1", {}, SignalKind::digital,
-                               std::make_shared<const DigitalTrace>(false, std::vector{Time::ns(-30), Time::ns(10)}),
-                               nullptr});
+    capture.signals.push_back(
+        {"probe 1",
+         {},
+         SignalKind::digital,
+         std::make_shared<const DigitalTrace>(false, std::vector{Time::ns(-30), Time::ns(10)}),
+         nullptr});
     std::string text;
     Progress progress;
     const auto written = write_vcd(

@@ -188,9 +188,8 @@ void ListenPage::refresh_delay() {
             chosen_from = full(figure->interval.from);
             chosen_to = full(figure->interval.to);
         } else {
-            const auto roles = capture->ref.decode.roles.empty()
-                                   ? capture->suggested
-                                   : capture->ref.decode.roles;
+            const auto roles =
+                capture->ref.decode.roles.empty() ? capture->suggested : capture->ref.decode.roles;
             const auto clock_role = roles.find("clock");
             const auto data_role = roles.find("data");
             if (clock_role != roles.end() && data_role != roles.end() && !clock_role->second.empty() &&
@@ -260,8 +259,7 @@ void ListenPage::show_delay(const Delays& measured, const EdgeName& from, const 
         capture->sample_period ? capture->sample_period->seconds() : capture->capture->resolution.seconds();
     auto about = (s.n > 0 ? tr("median %1 · ").arg(to_q(print_number(s.median, Unit::second))) : QString()) +
                  tr("%1 answers to %2 edges · ± %3 sampling")
-                     .arg(to_q(print_count(s.n)),
-                          to_q(print_count(s.n + measured.unanswered)),
+                     .arg(to_q(print_count(s.n)), to_q(print_count(s.n + measured.unanswered)),
                           to_q(print_number(sampling, Unit::second)));
     std::optional<HistogramView::Marker> look;
     const auto trigger = parse_edge(reply.trigger);

@@ -151,8 +151,9 @@ void MeasureSheet::measure(const WaveView& view, const CaptureAnalysis* capture)
     }
     show_pulses({});
     rate_->setText(tr("measuring %1 edges …").arg(to_q(print_count(static_cast<long long>(n)))));
-    measuring_.ask([owner = capture->capture, trace, window](Progress&) { return measure_pulses(*trace, window); },
-                   [this](const PulseMeasurement& m) { show_pulses(m); });
+    measuring_.ask(
+        [owner = capture->capture, trace, window](Progress&) { return measure_pulses(*trace, window); },
+        [this](const PulseMeasurement& m) { show_pulses(m); });
 }
 
 void MeasureSheet::show_pulses(const PulseMeasurement& m) {

@@ -57,7 +57,8 @@ double WaveView::axis_band() {
 void WaveView::paint_rows(QPainter& p) {
     const double h = row_height();
     p.save();
-    p.setClipRect(QRectF(0, plot().top() - 2, plot().right(), words_box().top() - 3 - plot().top() + 2), Qt::IntersectClip);
+    p.setClipRect(QRectF(0, plot().top() - 2, plot().right(), words_box().top() - 3 - plot().top() + 2),
+                  Qt::IntersectClip);
     for (int i = top_; i < std::min(row_count(), top_ + rows_in_view()); ++i) {
         const auto& row = rows_[static_cast<std::size_t>(i)];
         const double top = plot().top() + h * (i - top_);
@@ -175,8 +176,10 @@ void WaveView::paint_marks(QPainter& p) {
     while (it != marks_.end() && it->from <= window_.to) {
         const double x0 = x_of(it->from);
         const double x1 = std::max(x0 + 1.0, x_of(it->to));
-        p.fillRect(QRectF(x0, plot().top(), x1 - x0, std::min(plot().height(), row_height() * row_count())), theme().selection);
-        it = std::lower_bound(it + 1, marks_.end(), time_at(x1), [](const Interval& m, Time t) { return m.to < t; });
+        p.fillRect(QRectF(x0, plot().top(), x1 - x0, std::min(plot().height(), row_height() * row_count())),
+                   theme().selection);
+        it = std::lower_bound(it + 1, marks_.end(), time_at(x1),
+                              [](const Interval& m, Time t) { return m.to < t; });
     }
 }
 

@@ -285,7 +285,8 @@ void WaveView::leaveEvent(QEvent*) {
 
 void WaveView::add_keys() {
     const auto group = tr("Waves");
-    const auto key = [&](const QString& text, std::initializer_list<const char*> keys, std::function<void()> run) {
+    const auto key = [&](const QString& text, std::initializer_list<const char*> keys,
+                         std::function<void()> run) {
         add_view_key(this, group, text, keys, std::move(run));
     };
     key(tr("Pan left"), {"Left"}, [this] { pan(-0.1); });

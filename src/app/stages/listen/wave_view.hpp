@@ -45,7 +45,8 @@ class WaveView : public QWidget {
 
     [[nodiscard]] double x_of(Time t) const;
     [[nodiscard]] Time time_at(double x) const;
-    [[nodiscard]] QRectF row_box(int row) const;  ///< where the row's wave is drawn, outside when scrolled away
+    [[nodiscard]] QRectF row_box(
+        int row) const;  ///< where the row's wave is drawn, outside when scrolled away
     [[nodiscard]] bool is_in_view(int row) const { return row >= top_ && row < top_ + rows_in_view(); }
     [[nodiscard]] QSize sizeHint() const override { return {800, 380}; }
     [[nodiscard]] QSize minimumSizeHint() const override { return {320, 254}; }

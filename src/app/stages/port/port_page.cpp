@@ -174,7 +174,8 @@ void PortPage::show_place(const FindingPlace& place) {
 
 void PortPage::describe_keys(ActionRegistry& actions) const {
     actions.collect(*connector_);
-    actions.note(tr("Facts"), tr("Evidence measured, documented, deduced, assumed"), tr("M, D, A, or Space for the list"));
+    actions.note(tr("Facts"), tr("Evidence measured, documented, deduced, assumed"),
+                 tr("M, D, A, or Space for the list"));
 }
 
 }  // namespace grayrelic::app
