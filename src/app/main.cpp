@@ -87,6 +87,7 @@ int main(int argc, char** argv) {
     if (!picturing) {
         window.resize(1280, 800);
         window.restoreGeometry(QSettings().value(QStringLiteral("geometry")).toByteArray());
+        window.show_stage(QSettings().value(QStringLiteral("stage"), window.stage()).toInt());
     }
     const auto files = parser.positionalArguments();
     if (parser.isSet(demo) || (picturing && files.isEmpty())) {

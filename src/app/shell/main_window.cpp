@@ -247,6 +247,7 @@ QString MainWindow::demo_path() const {
 }
 
 void MainWindow::show_stage(int index) {
+    if (index < 0 || index >= pages_.size()) return;
     stack_->setCurrentIndex(index);
     rail_->select(index);
     for (int i = 0; i < pages_.size(); ++i)
@@ -330,6 +331,7 @@ void MainWindow::closeEvent(QCloseEvent* e) {
     }
     files_->leave();
     QSettings().setValue(QStringLiteral("geometry"), saveGeometry());
+    QSettings().setValue(QStringLiteral("stage"), stage());
     e->accept();
 }
 

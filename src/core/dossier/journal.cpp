@@ -99,8 +99,8 @@ Result<std::optional<LeftEdits>> read_journal(const std::filesystem::path& path,
     const auto name = path.string();
     const auto lines = split(*text, '\n');
     const auto header = too_deep_at(lines.front()) ? Json() : Json::parse(lines.front(), nullptr, false);
-    if (lines.size() < 2 || !header.is_object() || header.value("journal", 0) != journal_version ||
-        !header.contains("state") || !header["state"].is_string())
+    if (lines.size() < 2 || !header.is_object() || !header.contains("journal") ||
+        header["journal"] != journal_version || !header.contains("state") || !header["state"].is_string())
         return fail_at(name, 1, in_quotes(lines.front()), "the first line of an edit journal");
 
     auto now = snapshot(base);

@@ -173,7 +173,8 @@ TEST_F(Journal, HostileOnesAreRefused) {
     const std::string deep(100'000, '[');
     for (const std::string& text :
          {std::string(), std::string("\n"), std::string("[]\n"), deep, deep + "\n" + deep + "\n",
-          std::string(R"({"journal":2,"state":"x"})") + "\n", std::string(3000, '\xFF')}) {
+          std::string(R"({"journal":2,"state":"x"})") + "\n",
+          std::string(R"({"journal":"one","state":"x"})") + "\n", std::string(3000, '\xFF')}) {
         test::write_file(path, text);
         EXPECT_FALSE(read_journal(path, base));
     }
