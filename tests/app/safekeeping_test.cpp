@@ -181,8 +181,10 @@ TEST_F(Safe, ADossierChangedByAnotherProgramIsNotReplacedUnasked) {
 TEST_F(Safe, AFolderThatVanishedIsSaidAndSaveAsKeepsTheEdits) {
     open_demo();
     purpose("kept");
+    window->files().safekeeping().settle();
     fs::remove_all(window->document().folder());
     EXPECT_FALSE(window->files().save());
+    EXPECT_FALSE(fs::exists(window->document().folder()));
     ASSERT_EQ(told.size(), 1);
     EXPECT_TRUE(told[0].contains(QStringLiteral("no such folder any more"))) << told[0].toStdString();
     window->files().ask_save_folder = [this] { return path("elsewhere"); };

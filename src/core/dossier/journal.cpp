@@ -166,8 +166,6 @@ struct JournalWriter::State {
         auto part = path;
         part += ".part";
         writer.reset();
-        if (auto made = files.make_folder(path.parent_path().empty() ? "." : path.parent_path()); !made)
-            return made;
         auto created = files.create(part);
         if (!created) return fail(created.error());
         const auto text =
@@ -200,7 +198,8 @@ Status JournalWriter::record(const Dossier& next) {
     if (now.sum == s.last.sum && !s.failed) return {};
     s.title = next.about->name;
     Status done;
-    if (!s.writer || s.bytes > rewrite_bytes) {
+    // A journal that was taken away with its folder would swallow what is written to it.
+    if (!s.writer || s.bytes > rewrite_bytes || !s.files.exists(s.path)) {
         done = s.begin(now);
     } else {
         const auto text = s.step_to(s.last, now);

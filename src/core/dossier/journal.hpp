@@ -41,9 +41,10 @@ class JournalWriter {
     JournalWriter(const JournalWriter&) = delete;
     JournalWriter& operator=(const JournalWriter&) = delete;
 
-    /// Adds the step to this state and flushes it. After a failure the next call writes the journal anew, so
-    /// that a disk that was full for a while leaves no gap. The first call replaces a journal that was left
-    /// behind, as a whole, so its edits must be in the state by then.
+    /// Adds the step to this state and flushes it. The folder is never made: where it has vanished, this
+    /// fails. After a failure the next call writes the journal anew, so that a disk that was full for a while
+    /// leaves no gap. The first call replaces a journal that was left behind, as a whole, so its edits must
+    /// be in the state by then.
     [[nodiscard]] Status record(const Dossier& next);
     /// After a save, or when changes are thrown away on purpose.
     void remove();

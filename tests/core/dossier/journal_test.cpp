@@ -146,7 +146,7 @@ TEST_F(Journal, AFaultAtAnyStepLosesNothingThatWasRecorded) {
             }
         }
         if (faults == 0) {
-            EXPECT_GE(step, 8);  // folder, create, write, flush, rename, flush folder; write, flush; …
+            EXPECT_GE(step, 8);  // create, write, flush, rename, flush folder; write, flush; …
             break;
         }
         // One fault costs at most the edit it fell on; the next one catches up.
@@ -156,7 +156,7 @@ TEST_F(Journal, AFaultAtAnyStepLosesNothingThatWasRecorded) {
 }
 
 TEST_F(Journal, OnAFullDiskItSaysSoAndCatchesUpLater) {
-    test::FailingDisk full(6, 3);  // the second and third edit find no room
+    test::FailingDisk full(5, 3);  // the second and third edit find no room
     JournalWriter writer(path, base, full);
     ASSERT_TRUE(writer.record(renamed(base, "one")));
     const auto refused = writer.record(renamed(base, "two"));
@@ -167,6 +167,21 @@ TEST_F(Journal, OnAFullDiskItSaysSoAndCatchesUpLater) {
     while (!writer.record(renamed(base, "four"))) {
     }
     EXPECT_EQ(left(path, base).value().dossier.about->name, "four");
+}
+
+TEST_F(Journal, AVanishedFolderIsSaidAndNotMadeAgain) {
+    const auto home = folder / "home";
+    std::filesystem::create_directory(home);
+    JournalWriter writer(home / journal_file, base);
+    ASSERT_TRUE(writer.record(renamed(base, "one")));
+    std::filesystem::remove_all(home);
+    const auto gone = writer.record(renamed(base, "two"));
+    ASSERT_FALSE(gone);
+    EXPECT_THAT(message(gone), testing::HasSubstr("No such file or directory"));
+    EXPECT_FALSE(std::filesystem::exists(home));
+    std::filesystem::create_directory(home);  // a stick that was pulled and put back
+    ASSERT_TRUE(writer.record(renamed(base, "three")));
+    EXPECT_EQ(left(home / journal_file, base).value().dossier.about->name, "three");
 }
 
 TEST_F(Journal, HostileOnesAreRefused) {
