@@ -92,7 +92,6 @@ TEST_F(Safe, ADossierNeverSavedIsOfferedToo) {
     purpose("never saved");
     window->files().safekeeping().settle();
     // The crash: its journal without the lock that this program holds.
-    const auto mine = *fs::directory_iterator(unsaved_folder());
     fs::path journal;
     for (const auto& e : fs::directory_iterator(unsaved_folder()))
         if (e.path().extension() == ".journal") journal = e.path();
