@@ -9,8 +9,8 @@
 #include "cli/output.hpp"
 #include "core/base/text.hpp"
 #include "core/checks/analysis.hpp"
-#include "core/dossier/connector.hpp"
 #include "core/dossier/store.hpp"
+#include "core/port/connector_library.hpp"
 #include "core/report/html_report.hpp"
 
 namespace grayrelic::cli {
@@ -21,25 +21,7 @@ using Json = nlohmann::ordered_json;
 int check(const std::string& path, const std::string& stage, bool json) {
     const auto a = analyse_dossier(path);
     if (!a) return report_error(a.error());
-    Json list = Json::array();
-    for (const auto& f : (*a)->findings) {
-        if (!stage.empty() && f.stage != stage) continue;
-        list.push_back({{"id", f.id},
-                        {"severity", word(f.severity)},
-                        {"stage", f.stage},
-                        {"subject", f.subject},
-                        {"says", f.says},
-                        {"why", f.why},
-                        {"do", f.todo}});
-        if (!json) fmt::print("{:5}  {}\n       {}\n       {}\n", word(f.severity), f.says, f.why, f.todo);
-    }
-    const auto counts = count((*a)->findings, stage);
-    if (json)
-        print_json({{"findings", list},
-                    {"counts", {{"stop", counts.stop}, {"doubt", counts.doubt}, {"note", counts.note}}}});
-    else
-        fmt::print("{}\n", print(counts));
-    return counts.stop > 0 ? bad_answer : fine;
+    return print_findings((*a)->findings, stage, json);
 }
 
 int report(const std::string& path, const std::string& out, bool json) {
@@ -48,7 +30,7 @@ int report(const std::string& path, const std::string& out, bool json) {
         return report_error(usage_error(in_quotes(out), "a file that ends in .html"));
     const auto a = analyse_dossier(path);
     if (!a) return report_error(a.error());
-    const auto html = html_report(**a, data_folder());
+    const auto html = html_report(**a);
     if (auto written = write_atomically(disk(), target, html); !written) return report_error(written.error());
     if (json)
         print_json({{"file", out}, {"bytes", html.size()}});

@@ -98,7 +98,29 @@ Result<std::shared_ptr<const Analysis>> analyse_dossier(const std::string& path)
     if (!dossier) return fail(dossier.error());
     CaptureStore store;
     Progress progress;
-    return analyse(*dossier, folder, store, progress);
+    return analyse(*dossier, folder, store, progress, nullptr, DataLibrary::load_installed());
+}
+
+int print_findings(const Findings& findings, const std::string& stage, bool json) {
+    auto list = nlohmann::ordered_json::array();
+    for (const auto& f : findings) {
+        if (!stage.empty() && f.stage != stage) continue;
+        list.push_back({{"id", f.id},
+                        {"severity", word(f.severity)},
+                        {"stage", f.stage},
+                        {"subject", f.subject},
+                        {"says", f.says},
+                        {"why", f.why},
+                        {"do", f.todo}});
+        if (!json) fmt::print("{:5}  {}\n       {}\n       {}\n", word(f.severity), f.says, f.why, f.todo);
+    }
+    const auto counts = count(findings, stage);
+    if (json)
+        print_json({{"findings", list},
+                    {"counts", {{"stop", counts.stop}, {"doubt", counts.doubt}, {"note", counts.note}}}});
+    else
+        fmt::print("{}\n", print(counts));
+    return counts.stop > 0 ? bad_answer : fine;
 }
 
 Error usage_error(std::string found, std::string expected) {

@@ -38,6 +38,8 @@ void print_json(const nlohmann::ordered_json& json);
 void print_table(const std::vector<std::vector<std::string>>& rows);
 [[nodiscard]] Result<Capture> read_capture(const std::string& path, const CsvOptions& options = {});
 [[nodiscard]] Result<std::shared_ptr<const Analysis>> analyse_dossier(const std::string& path);
+/// Those of one stage, or of all when it is empty; the exit status is bad when one is a Stop.
+int print_findings(const Findings& findings, const std::string& stage, bool json);
 [[nodiscard]] Error usage_error(std::string found, std::string expected);
 
 }  // namespace grayrelic::cli

@@ -2,15 +2,13 @@
 #include "app/paint/theme.hpp"
 
 #include <QApplication>
-#include <QFontDatabase>
 #include <QPalette>
 #include <QStyleFactory>
 
-static void load_fonts() {
-    Q_INIT_RESOURCE(fonts);
-    for (const char* name : {"RelicText-Regular", "RelicText-Bold", "RelicText-Italic",
-                             "RelicFigures-Regular", "RelicFigures-Bold", "RelicFigures-Italic"})
-        QFontDatabase::addApplicationFont(QStringLiteral(":/fonts/%1.otf").arg(QLatin1String(name)));
+#include "render/fonts.hpp"
+
+static void take_in_signs() {
+    Q_INIT_RESOURCE(signs);
 }
 
 namespace grayrelic::app {
@@ -130,7 +128,8 @@ const Theme& theme() {
 void apply_theme(QApplication& application, bool dark) {
     static bool loaded = false;
     if (!loaded) {
-        load_fonts();
+        take_in_signs();
+        render::load_fonts();
         QApplication::setStyle(QStyleFactory::create(QStringLiteral("Fusion")));
         loaded = true;
     }

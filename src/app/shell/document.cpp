@@ -101,9 +101,10 @@ void Document::start_analysis() {
     again_ = false;
     progress_ = std::make_shared<Progress>();
     Q_EMIT busy_changed(true);
-    watcher_.setFuture(
-        QtConcurrent::run([dossier = dossier_, folder = folder_, before = analysis_, progress = progress_,
-                           this] { return analyse(dossier, folder, store_, *progress, before.get()); }));
+    watcher_.setFuture(QtConcurrent::run(
+        [dossier = dossier_, folder = folder_, before = analysis_, progress = progress_, this] {
+            return analyse(dossier, folder, store_, *progress, before.get(), data_);
+        }));
 }
 
 void Document::finish_analysis() {

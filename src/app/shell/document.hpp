@@ -25,6 +25,8 @@ class Document : public QObject {
     [[nodiscard]] const Dossier& dossier() const { return dossier_; }
     /// What follows from the dossier; of an earlier version while a newer one is computed. Never null.
     [[nodiscard]] const Analysis& analysis() const { return *analysis_; }
+    /// Connectors, families and cautions, read once at the start.
+    [[nodiscard]] const DataLibrary& data() const { return *data_; }
     [[nodiscard]] bool is_current() const { return !running_ && !again_; }
     [[nodiscard]] const std::filesystem::path& folder() const {
         return folder_;
@@ -66,6 +68,7 @@ class Document : public QObject {
     bool unsaved_ = false;
     QUndoStack undo_;
     CaptureStore store_;
+    std::shared_ptr<const DataLibrary> data_ = DataLibrary::load_installed();
 
     using Outcome = Result<std::shared_ptr<const Analysis>>;
     QFutureWatcher<Outcome> watcher_;

@@ -12,10 +12,10 @@
 #include "app/paint/marks.hpp"
 #include "app/shell/busy_dialog.hpp"
 #include "core/base/text.hpp"
-#include "core/dossier/connector.hpp"
 #include "core/dossier/dossier_json.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/dossier/store.hpp"
+#include "core/port/connector_library.hpp"
 #include "core/report/html_report.hpp"
 
 namespace grayrelic::app {
@@ -217,6 +217,12 @@ bool FileFlow::open_example(const QString& path) {
         capture.file.clear();
         *dossier = with_capture(*dossier, std::move(capture));
     }
+    const auto ports = *dossier->ports;
+    for (auto port : ports) {
+        for (auto& photo : port.photos)
+            photo.outside = std::filesystem::absolute(folder / std::exchange(photo.file, {})).string();
+        *dossier = with_port(*dossier, std::move(port));
+    }
     safekeeping_.adopt_unsaved();
     document_.open(std::move(*dossier), {});
     return true;
@@ -263,7 +269,7 @@ bool FileFlow::save_to(const QString& folder) {
     }
     Result<Dossier> saved = document_.dossier();
     run_with_progress(window_, tr("Saving"), [&](Progress& progress) {
-        saved = bring_captures_in(document_.dossier(), target, document_.folder(), disk(), progress);
+        saved = bring_files_in(document_.dossier(), target, document_.folder(), disk(), progress);
         if (!saved) return;
         // The journal must know the state that is saved: a crash right behind the save must not take it for
         // another dossier's.
@@ -332,7 +338,7 @@ bool FileFlow::write_report_to(const QString& path) {
     document_.wait_until_current();
     Status written;
     run_with_progress(window_, tr("Writing the report"), [&](Progress& progress) {
-        const auto html = html_report(document_.analysis(), data_folder(), progress);
+        const auto html = html_report(document_.analysis(), progress);
         written = html ? write_atomically(disk(), to_path(path), *html) : Status(fail(html.error()));
     });
     if (!written) {

@@ -89,7 +89,7 @@ FactRow::FactRow(const QString& label, const QStringList& choices, QWidget* pare
         value_ = new Field;
         value_->setMinimumWidth(70);
         value_->setAccessibleName(label);
-        value_->commit = [this](const QString& text) { return send(text, shown_); };
+        value_->commit = [this](const QString& text) { return send(text, evidence_now()); };
         layout->addWidget(value_, 3);
         name->setBuddy(value_);
     } else {
@@ -97,7 +97,8 @@ FactRow::FactRow(const QString& label, const QStringList& choices, QWidget* pare
         choice_->addItems(choices);
         choice_->setMinimumWidth(126);
         choice_->setAccessibleName(label);
-        connect(choice_, &QComboBox::activated, this, [this] { (void)send(choice_->currentText(), shown_); });
+        connect(choice_, &QComboBox::activated, this,
+                [this] { (void)send(choice_->currentText(), evidence_now()); });
         layout->addWidget(choice_, 3);
         name->setBuddy(choice_);
     }
@@ -130,8 +131,13 @@ QString FactRow::value_text() const {
     return value_ != nullptr ? value_->text() : choice_->currentText();
 }
 
+Evidence FactRow::evidence_now() const {
+    return has_value_ || !new_evidence ? shown_ : new_evidence();
+}
+
 void FactRow::show_fact(const QString& value, const Evidence& evidence) {
     shown_ = evidence;
+    has_value_ = !value.isEmpty() && value != QLatin1String("unknown");
     const bool assumed = evidence.kind == EvidenceKind::assumed;
     if (value_ != nullptr) {
         value_->setFont(text_font(13, false, assumed && !value.isEmpty()));
@@ -145,7 +151,8 @@ void FactRow::show_fact(const QString& value, const Evidence& evidence) {
     source_->show_value(to_q(evidence.source));
     source_->setCursorPosition(0);
     setToolTip(to_q(evidence.source));
-    source_->setToolTip(to_q(evidence.source + (evidence.date.empty() ? "" : ", " + evidence.date)));
+    source_->setToolTip(to_q(evidence.source + (evidence.tool.empty() ? "" : ", " + evidence.tool) +
+                             (evidence.date.empty() ? "" : ", " + evidence.date)));
 }
 
 std::optional<QString> FactRow::send(const QString& value, Evidence evidence) {

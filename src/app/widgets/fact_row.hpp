@@ -43,6 +43,8 @@ class FactRow : public QWidget {
     void show_fact(const QString& value, const Evidence& evidence);
     /// Returns a message when the value can't be taken.
     std::function<std::optional<QString>(const QString& value, const Evidence& evidence)> commit;
+    /// How a value is known that is entered where nothing was; without it, such a value is assumed.
+    std::function<Evidence()> new_evidence;
     [[nodiscard]] Field* value_field() const { return value_; }
     [[nodiscard]] QComboBox* value_choice() const { return choice_; }
 
@@ -56,7 +58,9 @@ class FactRow : public QWidget {
     QComboBox* choice_ = nullptr;
     EvidenceButton* evidence_;
     Field* source_;
+    [[nodiscard]] Evidence evidence_now() const;
     Evidence shown_;
+    bool has_value_ = false;
 };
 
 }  // namespace grayrelic::app

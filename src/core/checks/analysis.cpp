@@ -165,9 +165,11 @@ Verdict judge(const ReplySummary& s) {
 
 Result<std::shared_ptr<const Analysis>> analyse(const Dossier& dossier, const std::filesystem::path& folder,
                                                 CaptureStore& store, Progress& progress,
-                                                const Analysis* before) {
+                                                const Analysis* before,
+                                                std::shared_ptr<const DataLibrary> data) {
     auto a = std::make_shared<Analysis>();
     a->dossier = dossier;
+    a->data = std::move(data);
     bool captures_same = before != nullptr && before->captures.size() == dossier.captures->size();
     for (std::size_t i = 0; i < dossier.captures->size(); ++i) {
         const auto& ref = (*dossier.captures)[i];

@@ -13,6 +13,7 @@
 #include <string>
 
 #include "core/base/progress.hpp"
+#include "core/checks/data_library.hpp"
 #include "core/checks/finding.hpp"
 #include "core/decode/decoder.hpp"
 #include "core/dossier/dossier.hpp"
@@ -59,6 +60,7 @@ struct OptionAnalysis {
 
 struct Analysis {
     Dossier dossier;
+    std::shared_ptr<const DataLibrary> data;                       ///< null: what needs it is not judged
     std::vector<std::shared_ptr<const CaptureAnalysis>> captures;  ///< in the dossier's order
     std::vector<std::shared_ptr<const ContractFigure>> contract;
     std::shared_ptr<const std::vector<ReplyTask>> tasks;  ///< null when the question can't be asked
@@ -72,10 +74,9 @@ struct Analysis {
 };
 
 /// Fails only when cancelled; what can't be read stands as a problem in its place.
-[[nodiscard]] Result<std::shared_ptr<const Analysis>> analyse(const Dossier& dossier,
-                                                              const std::filesystem::path& folder,
-                                                              CaptureStore& store, Progress& progress,
-                                                              const Analysis* before = nullptr);
+[[nodiscard]] Result<std::shared_ptr<const Analysis>> analyse(
+    const Dossier& dossier, const std::filesystem::path& folder, CaptureStore& store, Progress& progress,
+    const Analysis* before = nullptr, std::shared_ptr<const DataLibrary> data = nullptr);
 
 /// A margin below this share of the time allowed is too little: Doubt.
 inline constexpr double thin_margin_share = 0.10;

@@ -17,20 +17,6 @@ std::string_view word(Severity s) {
     return "note";
 }
 
-std::string_view word(Verdict v) {
-    switch (v) {
-        case Verdict::stop:
-            return "stop";
-        case Verdict::doubt:
-            return "doubt";
-        case Verdict::holds:
-            return "holds";
-        case Verdict::unknown:
-            return "unknown";
-    }
-    return "unknown";
-}
-
 FindingCounts count(const Findings& findings, std::string_view stage) {
     FindingCounts c;
     for (const auto& f : findings) {

@@ -7,6 +7,8 @@
 #include <string_view>
 #include <vector>
 
+#include "core/base/verdict.hpp"
+
 namespace grayrelic {
 
 enum class Severity { stop, doubt, note };
@@ -40,8 +42,6 @@ struct FindingCounts {
 /// "1 stop · 3 doubts · 1 note"; "nothing found" for none.
 [[nodiscard]] std::string print(const FindingCounts& counts);
 /// stop, doubt, or holds when there is neither.
-enum class Verdict { stop, doubt, holds, unknown };
 [[nodiscard]] Verdict verdict(const FindingCounts& counts);
-[[nodiscard]] std::string_view word(Verdict v);
 
 }  // namespace grayrelic

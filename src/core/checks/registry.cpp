@@ -10,6 +10,13 @@ const std::vector<Check>& checks() {
     static const std::vector<Check> list = {
         {"pin-unknown", "A pin that a capture uses has no name or driver, or is not in the port.",
          check_pins},
+        {"supply-without-limit", "Supplies without a limit, grounds missing or too few, risky neighbours.",
+         check_supply},
+        {"source-contradicts", "Another source says otherwise, or a verdict rests on an assumed fact.",
+         check_sources},
+        {"misinsert-destroys", "A plug goes in wrong and destroys something, and no key prevents it.",
+         check_misinsert},
+        {"transmit-to-transmit", "A cable joins what must not be joined, or mirrors.", check_cables},
         {"capture-unreadable", "A capture can't be read, or an interval can't be measured.", check_readable},
         {"capture-guessed", "A capture's file leaves open what its figures rest on.", check_guessed},
         {"sample-rate-low", "Pulses are too short for the rate they were sampled at.", check_sampling},

@@ -27,5 +27,9 @@ void check_decoding(const Analysis& a, Findings& out);
 void check_pins(const Analysis& a, Findings& out);
 void check_readable(const Analysis& a, Findings& out);
 void check_guessed(const Analysis& a, Findings& out);
+void check_supply(const Analysis& a, Findings& out);
+void check_sources(const Analysis& a, Findings& out);
+void check_misinsert(const Analysis& a, Findings& out);
+void check_cables(const Analysis& a, Findings& out);
 
 }  // namespace grayrelic

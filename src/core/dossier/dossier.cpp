@@ -54,6 +54,15 @@ std::optional<EvidenceKind> evidence_kind(std::string_view text) {
 const Pin* Port::find_pin(std::string_view number) const {
     return find_by(pins, number, &Pin::number);
 }
+const PinSource* Port::find_source(std::string_view wanted) const {
+    return find_by(sources, wanted, &PinSource::id);
+}
+std::string_view word(Side s) {
+    return s == Side::relic ? "relic" : "modern";
+}
+std::string_view word(Half h) {
+    return h == Half::socket ? "socket" : "plug";
+}
 const SignalTie* CaptureRef::find_tie(std::string_view signal) const {
     if (const auto* exact = find_by(ties, signal, &SignalTie::signal)) return exact;
     for (const auto& tie : ties)
@@ -68,6 +77,9 @@ const BuildOption* Timing::find_option(std::string_view id) const {
 }
 const Port* Dossier::find_port(std::string_view id) const {
     return find_by(*ports, id, &Port::id);
+}
+const Cable* Dossier::find_cable(std::string_view id) const {
+    return find_by(*cables, id, &Cable::id);
 }
 const CaptureRef* Dossier::find_capture(std::string_view id) const {
     return find_by(*captures, id, &CaptureRef::id);

@@ -12,38 +12,10 @@
 
 #include "core/base/quantity.hpp"
 #include "core/dossier/fact.hpp"
+#include "core/dossier/port.hpp"
 #include "core/dossier/section.hpp"
 
 namespace grayrelic {
-
-enum class Driver { unknown, relic, bridge, both, supply, nobody };
-[[nodiscard]] std::string_view word(Driver d);  ///< "relic" …; "unknown" for unknown
-[[nodiscard]] std::optional<Driver> driver_named(std::string_view word);
-
-struct Pin {
-    std::string number;
-    Fact<std::string> name;  ///< empty value: not known
-    Fact<Driver> driver;
-    Fact<std::string> family;  ///< logic family id such as "hct", or empty
-    Fact<std::string> output;  ///< "push-pull", "open-collector" or empty
-    Fact<std::string> idle;    ///< "high", "low" or empty
-    Fact<std::optional<Volts>> volts_max;
-    Fact<std::optional<Amperes>> current_max;
-    std::string note;
-    std::string extra;
-    bool operator==(const Pin&) const = default;
-};
-
-struct Port {
-    std::string id;                         ///< "J1"
-    std::string name;                       ///< "Control port"
-    std::string connector;                  ///< id of a file in data/connectors, such as "mini-din-9"
-    std::string viewpoint = "into-socket";  ///< how it was last looked at; see connector.hpp
-    std::vector<Pin> pins;
-    std::string extra;
-    bool operator==(const Port&) const = default;
-    [[nodiscard]] const Pin* find_pin(std::string_view number) const;
-};
 
 /// Which signal of a capture is which pin.
 struct SignalTie {
@@ -143,10 +115,12 @@ struct About {
 struct Dossier {
     Section<About> about;
     Section<std::vector<Port>> ports;
+    Section<std::vector<Cable>> cables;
     Section<std::vector<CaptureRef>> captures;
     Section<Timing> timing;
     bool operator==(const Dossier&) const = default;
     [[nodiscard]] const Port* find_port(std::string_view id) const;
+    [[nodiscard]] const Cable* find_cable(std::string_view id) const;
     [[nodiscard]] const CaptureRef* find_capture(std::string_view id) const;
     /// The pin that a capture's signal is tied to; nothing when untied or missing.
     [[nodiscard]] const Pin* pin_of(const CaptureRef& capture, std::string_view signal) const;

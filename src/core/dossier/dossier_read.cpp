@@ -47,6 +47,7 @@ Evidence read_evidence(JsonNode& node) {
     if (const auto kind = node.member("evidence"))
         e.kind = read_word(*kind, evidence_kind, "measured, documented, deduced or assumed");
     e.source = node.text_or("source");
+    e.tool = node.text_or("tool");
     e.date = node.text_or("date");
     return e;
 }
@@ -109,14 +110,105 @@ Pin read_pin(JsonNode& n) {
     p.driver = read_fact<Driver>(n, "driver", [](const JsonNode& v) {
         return read_word(v, driver_named, "relic, bridge, both, supply or nobody");
     });
+    p.function = read_fact<std::string>(n, "function", plain_text);
     p.family = read_fact<std::string>(n, "family", plain_text);
     p.output = read_fact<std::string>(n, "output", plain_text);
     p.idle = read_fact<std::string>(n, "idle", plain_text);
+    p.pull = read_fact<std::string>(n, "pull", plain_text);
+    p.pull_ohm = read_fact<std::optional<Ohms>>(n, "pull_ohm", read_quantity<Unit::ohm>);
+    p.volts_min = read_fact<std::optional<Volts>>(n, "volts_min", read_quantity<Unit::volt>);
     p.volts_max = read_fact<std::optional<Volts>>(n, "volts_max", read_quantity<Unit::volt>);
     p.current_max = read_fact<std::optional<Amperes>>(n, "current_max", read_quantity<Unit::ampere>);
+    p.volts_idle = read_fact<std::optional<Volts>>(n, "volts_idle", read_quantity<Unit::volt>);
+    p.volts_active = read_fact<std::optional<Volts>>(n, "volts_active", read_quantity<Unit::volt>);
+    p.ohms_to_ground = read_fact<std::optional<Ohms>>(n, "ohms_to_ground", read_quantity<Unit::ohm>);
+    p.colour = read_fact<std::string>(n, "colour", plain_text);
     p.note = n.text_or("note");
     p.extra = n.unknown_members();
     return p;
+}
+
+/// A path below the dossier's folder.
+std::string read_inner_file(JsonNode& n) {
+    const auto child = n.required("file");
+    auto file = child.text();
+    const std::filesystem::path path(file);
+    bool leaves = path.is_absolute() || file.empty() || file.find('\\') != std::string::npos ||
+                  file.find('\0') != std::string::npos;
+    for (const auto& part : path)
+        leaves = leaves || part == "..";
+    if (leaves) child.fault(in_quotes(file), "a path inside the dossier's folder");
+    return file;
+}
+
+PinSource read_source(JsonNode& n) {
+    PinSource s;
+    s.id = read_id(n, "id");
+    s.name = n.text_or("name", s.id);
+    s.note = n.text_or("note");
+    s.pins = read_list<Pin>(n, "pins", read_pin, &Pin::number);
+    s.extra = n.unknown_members();
+    return s;
+}
+
+Photo read_photo(JsonNode& n) {
+    Photo p;
+    p.file = read_inner_file(n);
+    p.title = n.text_or("title", p.file);
+    p.extra = n.unknown_members();
+    return p;
+}
+
+Side read_side(JsonNode& n) {
+    const auto child = n.member("side");
+    if (!child) return Side::relic;
+    return read_word(
+        *child,
+        [](std::string_view t) -> std::optional<Side> {
+            if (t == "relic") return Side::relic;
+            if (t == "modern") return Side::modern;
+            return std::nullopt;
+        },
+        "relic or modern");
+}
+
+Half read_half(JsonNode& n, Half otherwise) {
+    const auto child = n.member("half");
+    if (!child) return otherwise;
+    return read_word(
+        *child,
+        [](std::string_view t) -> std::optional<Half> {
+            if (t == "socket") return Half::socket;
+            if (t == "plug") return Half::plug;
+            return std::nullopt;
+        },
+        "socket or plug");
+}
+
+CableEnd read_end(JsonNode n) {
+    CableEnd e;
+    e.port = n.text_or("port");
+    e.connector = n.text_or("connector");
+    e.half = read_half(n, Half::plug);
+    e.label = n.text_or("label");
+    return e;
+}
+
+CableWire read_wire(JsonNode& n) {
+    return {read_id(n, "a"), read_id(n, "b"), n.text_or("colour"), n.text_or("note")};
+}
+
+Cable read_cable(JsonNode& n) {
+    Cable c;
+    c.id = read_id(n, "id");
+    c.name = n.text_or("name", c.id);
+    c.a = read_end(n.required("a"));
+    c.b = read_end(n.required("b"));
+    c.wires = read_list<CableWire>(n, "wires", read_wire);
+    c.stripe = n.text_or("stripe");
+    c.note = n.text_or("note");
+    c.extra = n.unknown_members();
+    return c;
 }
 
 Port read_port(JsonNode& n) {
@@ -124,8 +216,14 @@ Port read_port(JsonNode& n) {
     p.id = read_id(n, "id");
     p.name = n.text_or("name", p.id);
     p.connector = n.text_or("connector");
+    p.numbering = n.text_or("numbering");
     p.viewpoint = n.text_or("viewpoint", p.viewpoint);
+    p.side = read_side(n);
+    p.half = read_half(n, Half::socket);
+    p.nearby = read_texts(n, "nearby");
     p.pins = read_list<Pin>(n, "pins", read_pin, &Pin::number);
+    p.sources = read_list<PinSource>(n, "sources", read_source, &PinSource::id);
+    p.photos = read_list<Photo>(n, "photos", read_photo);
     p.extra = n.unknown_members();
     return p;
 }
@@ -154,18 +252,6 @@ DecodeSetup read_decode(JsonNode& n) {
     }
     d.bits = read_texts(n, "bits");
     return d;
-}
-
-std::string read_inner_file(JsonNode& n) {
-    const auto child = n.required("file");
-    auto file = child.text();
-    const std::filesystem::path path(file);
-    bool leaves = path.is_absolute() || file.empty() || file.find('\\') != std::string::npos ||
-                  file.find('\0') != std::string::npos;
-    for (const auto& part : path)
-        leaves = leaves || part == "..";
-    if (leaves) child.fault(in_quotes(file), "a path inside the dossier's folder");
-    return file;
 }
 
 CaptureRef read_capture(JsonNode& n) {
@@ -271,6 +357,7 @@ Dossier read_dossier(JsonNode& root) {
     if (const auto revision = root.member("revision"))
         about.revision = static_cast<int>(revision->whole(1, 1'000'000'000));
     d.ports = Section(read_list<Port>(root, "ports", read_port, &Port::id));
+    d.cables = Section(read_list<Cable>(root, "cables", read_cable, &Cable::id));
     d.captures = Section(read_list<CaptureRef>(root, "captures", read_capture, &CaptureRef::id));
     if (auto timing = root.member("timing")) d.timing = Section(read_timing(*timing));
     about.extra = root.unknown_members();

@@ -40,6 +40,7 @@ Json time(Time t) {
 void add_evidence(Json& object, const Evidence& e) {
     object["evidence"] = word(e.kind);
     add_text(object, "source", e.source);
+    add_text(object, "tool", e.tool);
     add_text(object, "date", e.date);
     add_extra(object, e.extra);
 }
@@ -75,20 +76,72 @@ Json pin_json(const Pin& p) {
     Json j = {{"number", p.number}};
     add_fact(j, "name", p.name);
     add_fact(j, "driver", p.driver, p.driver.value == Driver::unknown ? Json() : Json(word(p.driver.value)));
+    add_fact(j, "function", p.function);
     add_fact(j, "family", p.family);
     add_fact(j, "output", p.output);
     add_fact(j, "idle", p.idle);
+    add_fact(j, "pull", p.pull);
+    add_fact(j, "pull_ohm", p.pull_ohm);
+    add_fact(j, "volts_min", p.volts_min);
     add_fact(j, "volts_max", p.volts_max);
     add_fact(j, "current_max", p.current_max);
+    add_fact(j, "volts_idle", p.volts_idle);
+    add_fact(j, "volts_active", p.volts_active);
+    add_fact(j, "ohms_to_ground", p.ohms_to_ground);
+    add_fact(j, "colour", p.colour);
     add_text(j, "note", p.note);
     add_extra(j, p.extra);
     return j;
 }
 
-Json port_json(const Port& p) {
-    Json j = {{"id", p.id}, {"name", p.name}, {"connector", p.connector}, {"viewpoint", p.viewpoint}};
-    j["pins"] = list_of(p.pins, pin_json);
+Json source_json(const PinSource& s) {
+    Json j = {{"id", s.id}, {"name", s.name}};
+    add_text(j, "note", s.note);
+    j["pins"] = list_of(s.pins, pin_json);
+    add_extra(j, s.extra);
+    return j;
+}
+
+Json photo_json(const Photo& p) {
+    Json j = {{"file", p.file}, {"title", p.title}};
     add_extra(j, p.extra);
+    return j;
+}
+
+Json port_json(const Port& p) {
+    Json j = {{"id", p.id}, {"name", p.name}, {"connector", p.connector}};
+    add_text(j, "numbering", p.numbering);
+    j["viewpoint"] = p.viewpoint;
+    if (p.side != Side::relic) j["side"] = word(p.side);
+    if (p.half != Half::socket) j["half"] = word(p.half);
+    if (!p.nearby.empty()) j["nearby"] = p.nearby;
+    j["pins"] = list_of(p.pins, pin_json);
+    if (!p.sources.empty()) j["sources"] = list_of(p.sources, source_json);
+    if (!p.photos.empty()) j["photos"] = list_of(p.photos, photo_json);
+    add_extra(j, p.extra);
+    return j;
+}
+
+Json end_json(const CableEnd& e) {
+    Json j = Json::object();
+    add_text(j, "port", e.port);
+    add_text(j, "connector", e.connector);
+    j["half"] = word(e.half);
+    add_text(j, "label", e.label);
+    return j;
+}
+
+Json cable_json(const Cable& c) {
+    Json j = {{"id", c.id}, {"name", c.name}, {"a", end_json(c.a)}, {"b", end_json(c.b)}};
+    j["wires"] = list_of(c.wires, [](const CableWire& w) {
+        Json x = {{"a", w.a}, {"b", w.b}};
+        add_text(x, "colour", w.colour);
+        add_text(x, "note", w.note);
+        return x;
+    });
+    add_text(j, "stripe", c.stripe);
+    add_text(j, "note", c.note);
+    add_extra(j, c.extra);
     return j;
 }
 
@@ -164,6 +217,7 @@ std::string dossier_to_json(const Dossier& d) {
     add_text(j, "purpose", d.about->purpose);
     j["revision"] = d.about->revision;
     j["ports"] = list_of(*d.ports, port_json);
+    if (!d.cables->empty()) j["cables"] = list_of(*d.cables, cable_json);
     j["captures"] = list_of(*d.captures, capture_json);
     j["timing"] = timing_json(*d.timing);
     add_extra(j, d.about->extra);

@@ -63,6 +63,30 @@ Dossier with_pin(const Dossier& d, std::string_view port, Pin pin) {
     return with_port(d, std::move(changed));
 }
 
+Dossier without_port(const Dossier& d, std::string_view id) {
+    auto ports = *d.ports;
+    std::erase_if(ports, [&](const Port& p) { return p.id == id; });
+    auto out = d;
+    out.ports = Section(std::move(ports));
+    return out;
+}
+
+Dossier with_cable(const Dossier& d, Cable cable) {
+    auto cables = *d.cables;
+    replace_or_add(cables, std::move(cable), &Cable::id);
+    auto out = d;
+    out.cables = Section(std::move(cables));
+    return out;
+}
+
+Dossier without_cable(const Dossier& d, std::string_view id) {
+    auto cables = *d.cables;
+    std::erase_if(cables, [&](const Cable& c) { return c.id == id; });
+    auto out = d;
+    out.cables = Section(std::move(cables));
+    return out;
+}
+
 Dossier with_capture(const Dossier& d, CaptureRef capture) {
     auto captures = *d.captures;
     replace_or_add(captures, std::move(capture), &CaptureRef::id);
@@ -115,6 +139,21 @@ Dossier with_interval(const Dossier& d, ContractInterval interval) {
     auto timing = *d.timing;
     replace_or_add(timing.intervals, std::move(interval), &ContractInterval::id);
     return with_timing(d, std::move(timing));
+}
+
+std::string free_port_id(const Dossier& d) {
+    int n = 1;
+    while (d.find_port(fmt::format("J{}", n)) != nullptr)
+        ++n;
+    return fmt::format("J{}", n);
+}
+
+std::string free_cable_id(const Dossier& d, std::string_view wish) {
+    return free_id(wish, [&](const std::string& id) { return d.find_cable(id) != nullptr; });
+}
+
+std::string free_source_id(const Port& port, std::string_view wish) {
+    return free_id(wish, [&](const std::string& id) { return port.find_source(id) != nullptr; });
 }
 
 std::string free_capture_id(const Dossier& d, std::string_view wish) {

@@ -10,7 +10,10 @@ namespace grayrelic {
 [[nodiscard]] Dossier with_about(const Dossier& d, About about);
 [[nodiscard]] Dossier with_port(const Dossier& d, Port port);  ///< replaces by id, or adds
 [[nodiscard]] Dossier with_pin(const Dossier& d, std::string_view port,
-                               Pin pin);                                   ///< replaces by number, or adds
+                               Pin pin);  ///< replaces by number, or adds
+[[nodiscard]] Dossier without_port(const Dossier& d, std::string_view id);
+[[nodiscard]] Dossier with_cable(const Dossier& d, Cable cable);  ///< replaces by id, or adds
+[[nodiscard]] Dossier without_cable(const Dossier& d, std::string_view id);
 [[nodiscard]] Dossier with_capture(const Dossier& d, CaptureRef capture);  ///< replaces by id, or adds
 [[nodiscard]] Dossier without_capture(const Dossier& d, std::string_view id);
 [[nodiscard]] Dossier with_timing(const Dossier& d, Timing timing);
@@ -20,6 +23,11 @@ namespace grayrelic {
 [[nodiscard]] Dossier with_reply(const Dossier& d, ReplyQuestion reply);
 [[nodiscard]] Dossier with_interval(const Dossier& d,
                                     ContractInterval interval);  ///< replaces by id, or adds
+
+/// "J1", "J2", … that no port has yet.
+[[nodiscard]] std::string free_port_id(const Dossier& d);
+[[nodiscard]] std::string free_cable_id(const Dossier& d, std::string_view wish);
+[[nodiscard]] std::string free_source_id(const Port& port, std::string_view wish);
 
 /// An id made from the wish ("minute", "minute-2", …) that no capture has yet.
 [[nodiscard]] std::string free_capture_id(const Dossier& d, std::string_view wish);

@@ -13,9 +13,10 @@ enum class EvidenceKind { measured, documented, deduced, assumed };
 
 struct Evidence {
     EvidenceKind kind = EvidenceKind::assumed;
-    std::string source;  ///< who, what, with which tool: "scope, unit 2, pad plugged in"
+    std::string source;  ///< who and what: "unit 2, pad plugged in"
     std::string date;    ///< ISO 8601, may be empty
     std::string extra;   ///< JSON object text with the fields that this version does not know; empty for none
+    std::string tool{};  ///< what it was measured with: "meter, 10 MΩ"
     bool operator==(const Evidence&) const = default;
 };
 

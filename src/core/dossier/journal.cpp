@@ -29,6 +29,14 @@ std::string sum_of(std::string_view text) {
     return fmt::format("{:016x}", h);
 }
 
+/// Photos have no ids: they are named by port and place.
+std::string photo_key(const std::string& port, std::size_t i) {
+    return fmt::format("photo:{}/{}", port, i);
+}
+std::string photo_placeholder(std::size_t i) {
+    return fmt::format("photos/{}.outside", i);
+}
+
 /// A dossier as the journal sees it: captures not yet copied in have a placeholder, and their path beside it.
 struct Snapshot {
     Json json;
@@ -45,6 +53,17 @@ Snapshot snapshot(const Dossier& d) {
         inside.outside.clear();
         if (inside.file.empty()) inside.file = "captures/" + c.id + ".outside";
         plain = with_capture(plain, std::move(inside));
+    }
+    for (const auto& port : *d.ports) {
+        auto inside = port;
+        for (std::size_t i = 0; i < inside.photos.size(); ++i) {
+            auto& photo = inside.photos[i];
+            if (photo.outside.empty()) continue;
+            outside[photo_key(port.id, i)] = photo.outside;
+            photo.outside.clear();
+            if (photo.file.empty()) photo.file = photo_placeholder(i);
+        }
+        if (!(inside == port)) plain = with_port(plain, std::move(inside));
     }
     const auto text = dossier_to_json(plain);
     Json json = {{"dossier", Json::parse(text)}, {"outside", std::move(outside)}};
@@ -85,6 +104,17 @@ Result<Dossier> restore(const Json& state, const std::string& name) {
         moved.outside = path.get<std::string>();
         if (moved.file == "captures/" + id + ".outside") moved.file.clear();
         out = with_capture(out, std::move(moved));
+    }
+    const auto& outside = state.at("outside");
+    for (const auto& port : *d->ports) {
+        auto moved = port;
+        for (std::size_t i = 0; i < moved.photos.size(); ++i) {
+            const auto path = outside.find(photo_key(port.id, i));
+            if (path == outside.end() || !path->is_string()) continue;
+            moved.photos[i].outside = path->get<std::string>();
+            if (moved.photos[i].file == photo_placeholder(i)) moved.photos[i].file.clear();
+        }
+        if (!(moved == port)) out = with_port(out, std::move(moved));
     }
     return out;
 }
@@ -143,6 +173,9 @@ Result<std::optional<LeftEdits>> read_journal(const std::filesystem::path& path,
     left.dossier = std::move(*d);
     for (const auto& c : *left.dossier.captures)
         if (!c.outside.empty()) left.outside.push_back(c.outside);
+    for (const auto& port : *left.dossier.ports)
+        for (const auto& photo : port.photos)
+            if (!photo.outside.empty()) left.outside.push_back(photo.outside);
     return std::optional<LeftEdits>(std::move(left));
 }
 

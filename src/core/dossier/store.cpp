@@ -44,16 +44,40 @@ Status copy_atomically(FileSystem& files, const fs::path& from, const fs::path& 
     return copy->commit();
 }
 
-/// A name in captures/ that is free, like the wish.
-std::string free_file(const fs::path& folder, const fs::path& wish) {
+/// A name in a folder of the dossier that is free, like the wish.
+std::string free_file(const fs::path& folder, const std::string& within, const fs::path& wish) {
     auto stem = wish.stem().string();
-    if (stem.empty() || stem.front() == '.') stem = "capture";
+    if (stem.empty() || stem.front() == '.') stem = "file";
     const auto ending = wish.extension().string();
-    auto name = "captures/" + stem + ending;
+    auto name = fmt::format("{}/{}{}", within, stem, ending);
     std::error_code ignored;
     for (int n = 2; fs::exists(folder / name, ignored); ++n)
-        name = fmt::format("captures/{}-{}{}", stem, n, ending);
+        name = fmt::format("{}/{}-{}{}", within, stem, n, ending);
     return name;
+}
+
+/// A file of the dossier: where it is now, and where it belongs.
+Result<fs::path> place_of_file(const std::string& outside, const std::string& file, const fs::path& folder,
+                               const std::string& what) {
+    if (!outside.empty()) return fs::path(outside);
+    const auto path = folder / file;
+    std::error_code code;
+    if (!fs::exists(path, code)) return fail_system(path.string(), "no such file", what);
+    if (!is_inside(path, folder))
+        return fail_system(path.string(), "a link that leads out of the dossier", "a file inside it");
+    return path;
+}
+
+/// Copies to FOLDER/file, or from outside to a free name in `within`; gives the name inside.
+Result<std::string> copy_in(FileSystem& files, const fs::path& from, bool outside, std::string file,
+                            const std::string& within, const fs::path& folder, Progress& progress) {
+    if (outside) file = free_file(folder, within, from.filename());
+    const auto target = folder / file;
+    if (auto made = files.make_folder(target.parent_path()); !made) return fail(made.error());
+    if (!is_inside(target, folder))
+        return fail_system(target.string(), "a link that leads out", "a folder of its own");
+    if (auto written = copy_atomically(files, from, target, progress); !written) return fail(written.error());
+    return file;
 }
 
 }  // namespace
@@ -73,18 +97,15 @@ Result<Dossier> load_dossier(const fs::path& folder, FileSystem& files) {
 }
 
 Result<fs::path> capture_path(const CaptureRef& capture, const fs::path& folder) {
-    if (!capture.outside.empty()) return fs::path(capture.outside);
-    const auto path = folder / capture.file;
-    std::error_code code;
-    if (!fs::exists(path, code))
-        return fail_system(path.string(), "no such file", "the capture " + in_quotes(capture.title));
-    if (!is_inside(path, folder))
-        return fail_system(path.string(), "a link that leads out of the dossier", "a file inside it");
-    return path;
+    return place_of_file(capture.outside, capture.file, folder, "the capture " + in_quotes(capture.title));
 }
 
-Result<Dossier> bring_captures_in(const Dossier& dossier, const fs::path& folder, const fs::path& old_folder,
-                                  FileSystem& files, Progress& progress) {
+Result<fs::path> photo_path(const Photo& photo, const fs::path& folder) {
+    return place_of_file(photo.outside, photo.file, folder, "the photo " + in_quotes(photo.title));
+}
+
+Result<Dossier> bring_files_in(const Dossier& dossier, const fs::path& folder, const fs::path& old_folder,
+                               FileSystem& files, Progress& progress) {
     std::error_code ignored;
     const bool gone = !old_folder.empty() && !files.exists(old_folder);
     if (gone && folder.lexically_normal() == old_folder.lexically_normal())
@@ -101,14 +122,24 @@ Result<Dossier> bring_captures_in(const Dossier& dossier, const fs::path& folder
         if (!from) return fail(from.error());
         auto inside = capture;
         inside.outside.clear();
-        if (outside) inside.file = free_file(folder, from->filename());
-        const auto target = folder / inside.file;
-        if (auto made = files.make_folder(target.parent_path()); !made) return fail(made.error());
-        if (!is_inside(target, folder))
-            return fail_system(target.string(), "a link that leads out", "a folder of its own");
-        if (auto written = copy_atomically(files, *from, target, progress); !written)
-            return fail(written.error());
+        auto file = copy_in(files, *from, outside, capture.file, "captures", folder, progress);
+        if (!file) return fail(file.error());
+        inside.file = std::move(*file);
         saved = with_capture(saved, std::move(inside));
+    }
+    for (const auto& port : *dossier.ports) {
+        auto inside = port;
+        for (auto& photo : inside.photos) {
+            const bool outside = !photo.outside.empty();
+            if (!outside && (!moved || gone)) continue;
+            const auto from = photo_path(photo, old_folder);
+            if (!from) return fail(from.error());
+            photo.outside.clear();
+            auto file = copy_in(files, *from, outside, photo.file, "photos", folder, progress);
+            if (!file) return fail(file.error());
+            photo.file = std::move(*file);
+        }
+        if (!(inside == port)) saved = with_port(saved, std::move(inside));
     }
     return saved;
 }
@@ -119,7 +150,7 @@ Status write_dossier(const Dossier& dossier, const fs::path& folder, FileSystem&
 
 Result<Dossier> save_dossier(const Dossier& dossier, const fs::path& folder, const fs::path& old_folder,
                              FileSystem& files, Progress& progress) {
-    auto saved = bring_captures_in(dossier, folder, old_folder, files, progress);
+    auto saved = bring_files_in(dossier, folder, old_folder, files, progress);
     if (!saved) return saved;
     if (auto written = write_dossier(*saved, folder, files); !written) return fail(written.error());
     return saved;

@@ -29,11 +29,11 @@ inline constexpr const char* dossier_file = "dossier.json";
                                            const std::filesystem::path& old_folder,
                                            FileSystem& files = disk());
 
-/// The two halves of a save, for whoever must do something in between: first the captures and what the
-/// dossier will be, then dossier.json itself.
-[[nodiscard]] Result<Dossier> bring_captures_in(const Dossier& dossier, const std::filesystem::path& folder,
-                                                const std::filesystem::path& old_folder, FileSystem& files,
-                                                Progress& progress);
+/// The two halves of a save, for whoever must do something in between: first captures and
+/// photos and what the dossier will be, then dossier.json itself.
+[[nodiscard]] Result<Dossier> bring_files_in(const Dossier& dossier, const std::filesystem::path& folder,
+                                             const std::filesystem::path& old_folder, FileSystem& files,
+                                             Progress& progress);
 [[nodiscard]] Status write_dossier(const Dossier& dossier, const std::filesystem::path& folder,
                                    FileSystem& files = disk());
 
@@ -41,6 +41,9 @@ inline constexpr const char* dossier_file = "dossier.json";
 [[nodiscard]] Result<Dossier> new_dossier(const std::filesystem::path& folder, const std::string& name,
                                           FileSystem& files = disk());
 
+/// Where a photo's bytes are; fails as capture_path does.
+[[nodiscard]] Result<std::filesystem::path> photo_path(const Photo& photo,
+                                                       const std::filesystem::path& folder);
 /// Where a capture's bytes are. Fails when the file is missing or a link leads out of the folder.
 [[nodiscard]] Result<std::filesystem::path> capture_path(const CaptureRef& capture,
                                                          const std::filesystem::path& folder);

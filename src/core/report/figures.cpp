@@ -5,7 +5,6 @@
 
 #include <algorithm>
 #include <cmath>
-#include <numbers>
 
 #include "core/report/svg.hpp"
 #include "core/timing/replay_line.hpp"
@@ -61,40 +60,6 @@ AxisUnit axis_unit(double low, double high, double step) {
     const double shown = std::abs(step) * u.factor;
     u.decimals = shown <= 0.0 ? 0 : std::clamp(static_cast<int>(std::ceil(-std::log10(shown) - 1e-9)), 0, 6);
     return u;
-}
-
-std::string connector_figure(const Port& port, const Connector& connector, Viewpoint viewpoint) {
-    constexpr double size = 260.0;
-    constexpr double middle = size / 2.0;
-    const double scale = 0.36 * size / (connector.shell_diameter_mm / 2.0);
-    Svg svg(size * 2.2, size, fmt::format("{} {} {}", port.id, connector.name, label(viewpoint)));
-    const double r = connector.shell_diameter_mm / 2.0 * scale;
-    svg.circle(middle, middle, r, "#F2EDE0", paper::umber, 2.0);
-    double angle = connector.key_angle_deg * std::numbers::pi / 180.0;
-    if (is_mirrored(viewpoint)) angle = std::numbers::pi - angle;
-    const double kw = connector.key_width_mm * scale;
-    svg.rect(middle + r * std::cos(angle) - kw / 2.0, middle - r * std::sin(angle) - 5.0, kw, 10.0,
-             paper::sheet, paper::umber);
-    double row = 40.0;
-    for (const auto& c : connector.contacts) {
-        const auto place = place_of(c, viewpoint);
-        const auto* pin = port.find_pin(c.number);
-        const bool used = pin != nullptr && !pin->name.value.empty();
-        const auto colour = pin == nullptr ? paper::hairline : colour_of(pin->driver.value);
-        const double x = middle + place.x_mm * scale;
-        const double y = middle - place.y_mm * scale;
-        svg.circle(x, y, connector.contact_diameter_mm / 2.0 * scale + 2.0, used ? colour : paper::sheet,
-                   colour, 1.5);
-        svg.text(x, y - 14.0, c.number, paper::ink2, Svg::Anchor::middle, 11);
-        if (pin == nullptr) continue;
-        svg.text(size + 30.0, row, c.number, paper::ink2, Svg::Anchor::end, 12);
-        svg.text(size + 42.0, row, used ? pin->name.value : "not known", colour, Svg::Anchor::start, 12,
-                 used);
-        svg.text(size + 140.0, row, word(pin->driver.value), paper::ink2);
-        row += 20.0;
-    }
-    svg.text(middle, size - 6.0, label(viewpoint), paper::ink2, Svg::Anchor::middle, 11);
-    return svg.finish();
 }
 
 std::string histogram_figure(const std::string& title, const std::vector<double>& seconds,

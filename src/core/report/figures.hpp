@@ -6,13 +6,9 @@
 #include <vector>
 
 #include "core/checks/analysis.hpp"
-#include "core/dossier/connector.hpp"
 #include "core/signal/measure.hpp"
 
 namespace grayrelic {
-
-/// The connector from a viewpoint, pins named and coloured by who drives them.
-[[nodiscard]] std::string connector_figure(const Port& port, const Connector& connector, Viewpoint viewpoint);
 
 /// Bars of values in seconds, none narrower than `finest_s` (the sampling); with a deadline, what lies beyond
 /// it is marked as missed.

@@ -7,6 +7,7 @@
 
 #include "core/base/quantity.hpp"
 #include "core/base/text.hpp"
+#include "core/report/connector_figure.hpp"
 #include "core/report/figures.hpp"
 #include "core/report/svg.hpp"
 
@@ -25,6 +26,7 @@ table{border-collapse:collapse;width:100%;font-size:13px}th{text-align:left;colo
 td,th{border-bottom:1px solid #C2BDB2;padding:4px 8px 4px 0;vertical-align:top}
 td.n,th.n{text-align:right;font-family:"B612 Mono",monospace;white-space:nowrap}i{color:#5B6066}
 .mark{display:inline-block;vertical-align:baseline;margin-right:6px}svg{max-width:100%;height:auto}
+p.caution{border-left:4px solid #A3281E;padding-left:10px}
 @media print{body{margin:0}h2{break-after:avoid}table,svg{break-inside:avoid}}
 )";
 
@@ -73,30 +75,52 @@ void findings_part(const Analysis& a, std::string& out) {
     out += "</table>\n";
 }
 
-void ports_part(const Analysis& a, const std::filesystem::path& data_folder, std::string& out) {
+void pins_table(const Port& port, std::string& out) {
+    out +=
+        "<table>\n<tr><th>Pin</th><th>Name</th><th>Driven by</th><th>Family</th><th>Idle</th><th "
+        "class=\"n\">At most</th><th>Evidence of the driver</th></tr>\n";
+    for (const auto& p : port.pins) {
+        std::string most;
+        if (p.volts_max.value) most = print(*p.volts_max.value);
+        if (p.current_max.value) most += (most.empty() ? "" : ", ") + print(*p.current_max.value);
+        out += fmt::format(
+            "<tr><td>{}</td><td><b>{}</b></td><td>{}</td><td>{}</td><td>{}</td><td "
+            "class=\"n\">{}</td><td>{}</td></tr>\n",
+            e(p.number), e(p.name.value), word(p.driver.value), e(p.family.value), e(p.idle.value), e(most),
+            evidence(p.driver.evidence));
+    }
+    out += "</table>\n";
+}
+
+void cautions_of(const Analysis& a, const Port& port, std::string& out) {
+    if (!a.data) return;
+    for (const auto* c : cautions_for(a.data->cautions, a.data->families, a.dossier, "port", {}, &port))
+        out += fmt::format("<p class=\"caution\"><b>{}.</b> {} <span class=\"sub\">{}</span></p>\n",
+                           e(c->title), e(c->says), e(c->defer));
+}
+
+void ports_part(const Analysis& a, std::string& out) {
     if (a.dossier.ports->empty()) return;
     out += "<h2>Port</h2>\n";
     for (const auto& port : *a.dossier.ports) {
         out += fmt::format("<h3>{} · {}</h3>\n", e(port.id), e(port.name));
-        if (const auto connector = load_connector(port.connector, data_folder)) {
-            const auto seen = viewpoint_named(port.viewpoint);
-            out += connector_figure(port, *connector, seen);
-        } else {
+        const auto connector = a.data ? a.data->connectors.find(port.connector)
+                                      : fail_usage("no data files", "the folder of connectors");
+        if (connector)
+            out += connector_figure(port, *connector, viewpoint_named(port.viewpoint));
+        else
             out += fmt::format("<p class=\"sub\">No drawing: {}.</p>\n", e(connector.error().message()));
-        }
-        out +=
-            "<table>\n<tr><th>Pin</th><th>Name</th><th>Driven by</th><th>Family</th><th>Idle</th><th "
-            "class=\"n\">At most</th><th>Evidence of the driver</th></tr>\n";
-        for (const auto& p : port.pins) {
-            std::string most;
-            if (p.volts_max.value) most = print(*p.volts_max.value);
-            if (p.current_max.value) most += (most.empty() ? "" : ", ") + print(*p.current_max.value);
-            out += fmt::format(
-                "<tr><td>{}</td><td><b>{}</b></td><td>{}</td><td>{}</td><td>{}</td><td "
-                "class=\"n\">{}</td><td>{}</td></tr>\n",
-                e(p.number), e(p.name.value), word(p.driver.value), e(p.family.value), e(p.idle.value),
-                e(most), evidence(p.driver.evidence));
-        }
+        cautions_of(a, port, out);
+        pins_table(port, out);
+    }
+    for (const auto& cable : *a.dossier.cables) {
+        out += fmt::format(
+            "<h3>Cable {}</h3>\n<table>\n<tr><th>From</th><th>To</th><th>Colour</th><th>Note</th>"
+            "</tr>\n",
+            e(cable.name));
+        for (const auto& w : cable.wires)
+            out += fmt::format("<tr><td>{}</td><td>{}</td><td>{}</td><td>{}</td></tr>\n", e(w.a), e(w.b),
+                               e(w.colour), e(w.note));
         out += "</table>\n";
     }
 }
@@ -207,13 +231,12 @@ void options_part(const Analysis& a, std::string& out) {
 
 }  // namespace
 
-std::string html_report(const Analysis& analysis, const std::filesystem::path& data_folder) {
+std::string html_report(const Analysis& analysis) {
     Progress progress;
-    return html_report(analysis, data_folder, progress).value();
+    return html_report(analysis, progress).value();
 }
 
-Result<std::string> html_report(const Analysis& a, const std::filesystem::path& data_folder,
-                                Progress& progress) {
+Result<std::string> html_report(const Analysis& a, Progress& progress) {
     const auto& about = *a.dossier.about;
     std::string out = fmt::format(
         "<!DOCTYPE html>\n<html lang=\"en\">\n<head>\n<meta charset=\"utf-8\">\n<meta name=\"viewport\" "
@@ -222,9 +245,9 @@ Result<std::string> html_report(const Analysis& a, const std::filesystem::path& 
         "{}</p>\n",
         e(about.name), style, e(about.name), about.revision);
     if (!about.purpose.empty()) out += fmt::format("<p>{}</p>\n", e(about.purpose));
-    const std::function<void()> parts[] = {
-        [&] { findings_part(a, out); }, [&] { ports_part(a, data_folder, out); },
-        [&] { captures_part(a, out); }, [&] { contract_part(a, out); }, [&] { options_part(a, out); }};
+    const std::function<void()> parts[] = {[&] { findings_part(a, out); }, [&] { ports_part(a, out); },
+                                           [&] { captures_part(a, out); }, [&] { contract_part(a, out); },
+                                           [&] { options_part(a, out); }};
     double done = 0.0;
     for (const auto& part : parts) {
         if (progress.cancelled()) return fail_cancelled();

@@ -3,16 +3,14 @@
 // came from outside is escaped. Equal dossiers give equal bytes: no date and no version of the program.
 #pragma once
 
-#include <filesystem>
 #include <string>
 
 #include "core/checks/analysis.hpp"
 
 namespace grayrelic {
 
-[[nodiscard]] std::string html_report(const Analysis& analysis, const std::filesystem::path& data_folder);
+[[nodiscard]] std::string html_report(const Analysis& analysis);
 /// The same, stopping when cancelled.
-[[nodiscard]] Result<std::string> html_report(const Analysis& analysis,
-                                              const std::filesystem::path& data_folder, Progress& progress);
+[[nodiscard]] Result<std::string> html_report(const Analysis& analysis, Progress& progress);
 
 }  // namespace grayrelic

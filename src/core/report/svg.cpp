@@ -24,7 +24,7 @@ std::string points_of(const std::vector<std::pair<double, double>>& points) {
 
 }  // namespace
 
-Svg::Svg(double width, double height, std::string_view title) {
+Svg::Svg(double width, double height, std::string_view title) : width_(width), height_(height) {
     const auto safe = escape_markup(title);
     body_ = fmt::format(
         "<svg xmlns=\"http://www.w3.org/2000/svg\" viewBox=\"0 0 {0} {1}\" width=\"{0}\" height=\"{1}\" "
@@ -41,9 +41,11 @@ void Svg::line(double x1, double y1, double x2, double y2, std::string_view colo
     body_ += "/>\n";
 }
 
-void Svg::rect(double x, double y, double w, double h, std::string_view fill, std::string_view stroke) {
+void Svg::rect(double x, double y, double w, double h, std::string_view fill, std::string_view stroke,
+               double corner) {
     body_ += fmt::format("<rect x=\"{}\" y=\"{}\" width=\"{}\" height=\"{}\" fill=\"{}\"", n(x), n(y), n(w),
                          n(h), fill);
+    if (corner > 0) body_ += fmt::format(" rx=\"{}\"", n(corner));
     if (!stroke.empty()) body_ += fmt::format(" stroke=\"{}\"", stroke);
     body_ += "/>\n";
 }
@@ -60,8 +62,18 @@ void Svg::path(const std::vector<std::pair<double, double>>& points, std::string
                          points_of(points), colour, n(width));
 }
 
-void Svg::polygon(const std::vector<std::pair<double, double>>& points, std::string_view fill) {
-    body_ += fmt::format("<polygon points=\"{}\" fill=\"{}\"/>\n", points_of(points), fill);
+void Svg::polygon(const std::vector<std::pair<double, double>>& points, std::string_view fill,
+                  std::string_view stroke) {
+    body_ += fmt::format("<polygon points=\"{}\" fill=\"{}\"", points_of(points), fill);
+    if (!stroke.empty()) body_ += fmt::format(" stroke=\"{}\"", stroke);
+    body_ += "/>\n";
+}
+
+void Svg::place(double x, double y, const Svg& picture) {
+    // A nested picture brings its own coordinates; its title stays.
+    auto inner = picture.body_;
+    inner.replace(0, 4, fmt::format("<svg x=\"{}\" y=\"{}\"", n(x), n(y)));
+    body_ += inner + "</svg>\n";
 }
 
 void Svg::text(double x, double y, std::string_view text, std::string_view colour, Anchor anchor, int size,
@@ -71,6 +83,13 @@ void Svg::text(double x, double y, std::string_view text, std::string_view colou
         fmt::format("<text x=\"{}\" y=\"{}\" fill=\"{}\" font-size=\"{}\" text-anchor=\"{}\"{}>{}</text>\n",
                     n(x), n(y), colour, size, anchors[static_cast<int>(anchor)],
                     bold ? " font-weight=\"bold\"" : "", escape_markup(text));
+}
+
+void Svg::set_paper(double width_mm, double height_mm) {
+    const auto before = fmt::format(" width=\"{}\" height=\"{}\"", n(width_), n(height_));
+    if (const auto at = body_.find(before); at != std::string::npos)
+        body_.replace(at, before.size(),
+                      fmt::format(" width=\"{}mm\" height=\"{}mm\"", n(width_mm), n(height_mm)));
 }
 
 std::string Svg::finish() const {

@@ -30,17 +30,24 @@ class Svg {
     Svg(double width, double height, std::string_view title);
     void line(double x1, double y1, double x2, double y2, std::string_view colour, double width = 1.0,
               std::string_view dash = {});
-    void rect(double x, double y, double w, double h, std::string_view fill, std::string_view stroke = {});
+    void rect(double x, double y, double w, double h, std::string_view fill, std::string_view stroke = {},
+              double corner = 0.0);
     void circle(double x, double y, double r, std::string_view fill, std::string_view stroke = {},
                 double stroke_width = 1.0);
     void path(const std::vector<std::pair<double, double>>& points, std::string_view colour,
               double width = 1.5);
-    void polygon(const std::vector<std::pair<double, double>>& points, std::string_view fill);
+    void polygon(const std::vector<std::pair<double, double>>& points, std::string_view fill,
+                 std::string_view stroke = {});
+    /// Another picture, with its own size, at a place of this one.
+    void place(double x, double y, const Svg& picture);
     void text(double x, double y, std::string_view text, std::string_view colour = paper::ink,
               Anchor anchor = Anchor::start, int size = 12, bool bold = false);
+    /// For printing: the size of the sheet in millimetres; its units are then points (1/72 inch).
+    void set_paper(double width_mm, double height_mm);
     [[nodiscard]] std::string finish() const;
 
   private:
+    double width_ = 0.0, height_ = 0.0;
     std::string body_;
 };
 

@@ -4,9 +4,9 @@
 #include <nlohmann/json.hpp>
 
 #include "core/base/random.hpp"
-#include "core/dossier/connector.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/dossier/json_place.hpp"
+#include "core/port/connector_library.hpp"
 #include "tests/core/helpers.hpp"
 
 namespace grayrelic {

@@ -48,7 +48,7 @@ void expect_well_formed(const std::string& html) {
 }
 
 TEST(Report, IsOneFileWithFiguresAndNothingFetched) {
-    const auto html = html_report(*analysis_of(demo()), data);
+    const auto html = html_report(*analysis_of(demo()));
     EXPECT_THAT(html, HasSubstr("<h1>Calder dial pad</h1>"));
     EXPECT_THAT(html, HasSubstr("2 doubts · 4 notes"));
     EXPECT_THAT(html, HasSubstr("<svg"));
@@ -62,7 +62,7 @@ TEST(Report, IsOneFileWithFiguresAndNothingFetched) {
 }
 
 TEST(Report, SameDossierSameBytes) {
-    EXPECT_EQ(html_report(*analysis_of(demo()), data), html_report(*analysis_of(demo()), data));
+    EXPECT_EQ(html_report(*analysis_of(demo())), html_report(*analysis_of(demo())));
 }
 
 TEST(Report, EscapesWhatCameFromOutside) {
@@ -72,7 +72,7 @@ TEST(Report, EscapesWhatCameFromOutside) {
     auto pin = *d.ports->front().find_pin("6");
     pin.name.value = "<img src=x>\"'&";
     d = with_pin(d, "J1", pin);
-    const auto html = html_report(*analysis_of(d), data);
+    const auto html = html_report(*analysis_of(d));
     EXPECT_THAT(html, Not(HasSubstr("<script")));
     EXPECT_THAT(html, Not(HasSubstr("<img")));
     EXPECT_THAT(html, HasSubstr("&lt;img src=x&gt;&quot;&#39;&amp;"));
@@ -82,7 +82,7 @@ TEST(Report, EscapesWhatCameFromOutside) {
 TEST(Report, AnEmptyDossierStillMakesAReport) {
     About about;
     about.name = "empty";
-    const auto html = html_report(*analysis_of(with_about({}, about)), data);
+    const auto html = html_report(*analysis_of(with_about({}, about)));
     EXPECT_THAT(html, HasSubstr("nothing found"));
     expect_well_formed(html);
 }
@@ -90,7 +90,7 @@ TEST(Report, AnEmptyDossierStillMakesAReport) {
 TEST(Report, AMissingConnectorIsSaid) {
     auto port = demo().ports->front();
     port.connector = "no-such-one";
-    EXPECT_THAT(html_report(*analysis_of(with_port(demo(), port)), data), HasSubstr("No drawing: "));
+    EXPECT_THAT(html_report(*analysis_of(with_port(demo(), port))), HasSubstr("No drawing: "));
 }
 
 TEST(Figures, AxisMarksAreRound) {

@@ -1,28 +1,47 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stages/port/connector_view.hpp"
 
+#include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
+#include <QToolTip>
 
 #include <cmath>
-#include <numbers>
 
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
 #include "app/widgets/view_keys.hpp"
 
 namespace grayrelic::app {
+namespace {
+
+/// Contacts closer than this, in pixels, stand without their names; the list has them.
+constexpr double room_for_names = 44.0;
+
+}  // namespace
 
 ConnectorView::ConnectorView(QWidget* parent) : QWidget(parent) {
     setFocusPolicy(Qt::StrongFocus);
     setAccessibleName(tr("Connector"));
-    setToolTip(tr("Click a contact, or walk with the arrow keys"));
+    setToolTip(
+        tr("Click a contact or walk with the arrow keys. Type to enter its name and what is known, "
+           "such as: REPLY bridge hct 5V high"));
+    entry_ = new QLineEdit(this);
+    entry_->setAccessibleName(tr("What this pin is"));
+    entry_->setPlaceholderText(tr("name, then what is known: bridge hct 5V high"));
+    entry_->installEventFilter(this);
+    entry_->hide();
     add_keys();
 }
 
 void ConnectorView::show_port(const Port& port, std::optional<Connector> connector, const QString& problem) {
+    if (port.id != port_.id) entry_->hide();
     port_ = port;
     connector_ = std::move(connector);
+    numbers_.clear();
+    if (connector_)
+        for (const auto& n : connector_->numbering(port.numbering).numbers)
+            numbers_.push_back(to_q(n));
     problem_ = problem;
     viewpoint_ = viewpoint_named(port.viewpoint);
     update();
@@ -36,19 +55,14 @@ void ConnectorView::select(const QString& number) {
     update();
 }
 
-double ConnectorView::scale() const {
-    return (std::min(width(), height()) - 44.0) / connector_->shell_diameter_mm;
-}
-
-QPointF ConnectorView::point(const Contact& c) const {
-    const auto place = place_of(c, viewpoint_);
-    return {width() / 2.0 + place.x_mm * scale(), height() / 2.0 - place.y_mm * scale() + 4};
+FaceFit ConnectorView::fit() const {
+    return fit_face(*connector_, viewpoint_, QRectF(rect()).adjusted(22, 12, -22, -24));
 }
 
 QPointF ConnectorView::place(const QString& number) const {
     if (connector_)
-        for (const auto& c : connector_->contacts)
-            if (c.number == number.toStdString()) return point(c);
+        for (std::size_t i = 0; i < numbers_.size(); ++i)
+            if (numbers_[i] == number) return fit().at(i);
     return {};
 }
 
@@ -60,100 +74,174 @@ void ConnectorView::paintEvent(QPaintEvent*) {
         p.drawText(rect().adjusted(12, 12, -12, -12), Qt::AlignCenter | Qt::TextWordWrap, problem_);
         return;
     }
-    p.setRenderHint(QPainter::Antialiasing);
-    const double r = connector_->shell_diameter_mm / 2.0 * scale();
-    const QPointF middle(width() / 2.0, height() / 2.0 + 4);
-    auto body = theme().selection;
-    body.setAlphaF(0.45F);
-    p.setPen(QPen(theme().ink2, 2));
-    p.setBrush(body);
-    p.drawEllipse(middle, r, r);
-    double angle = connector_->key_angle_deg * std::numbers::pi / 180.0;
-    if (is_mirrored(viewpoint_)) angle = std::numbers::pi - angle;
-    const double kw = connector_->key_width_mm * scale();
-    p.setBrush(theme().sheet);
-    p.drawRect(QRectF(middle.x() + r * std::cos(angle) - kw / 2.0, middle.y() - r * std::sin(angle) - 6.0, kw,
-                      12.0));
-
-    const double radius = std::max(11.0, connector_->contact_diameter_mm / 2.0 * scale());
-    for (const auto& c : connector_->contacts) {
-        const auto* pin = port_.find_pin(c.number);
-        const auto at = point(c);
+    const auto face = fit();
+    draw_outlines(p, face);
+    const bool named = face.pitch() >= room_for_names * 0.7;
+    for (std::size_t i = 0; i < numbers_.size(); ++i) {
+        const auto* pin = port_.find_pin(numbers_[i].toStdString());
+        const auto at = face.at(i);
+        const double radius = face.radius(i);
         const auto colour = pin == nullptr ? theme().hairline : theme().driver(pin->driver.value);
         const bool known = pin != nullptr && !pin->name.value.empty();
-        if (selected_ == to_q(c.number)) {
+        if (selected_ == numbers_[i]) {
             p.setPen(QPen(theme().ink, hasFocus() ? 2.5 : 1.5));
             p.setBrush(theme().selection);
-            p.drawEllipse(at, radius + 5, radius + 5);
+            p.drawEllipse(at, radius + 4, radius + 4);
         }
         p.setPen(QPen(colour, 2));
         p.setBrush(known ? QBrush(colour) : QBrush(theme().sheet));
         p.drawEllipse(at, radius, radius);
-        p.setPen(known ? theme().sheet : theme().ink2);
-        p.setFont(figure_font(12, true));
-        p.drawText(QRectF(at.x() - radius, at.y() - radius, 2 * radius, 2 * radius), Qt::AlignCenter,
-                   to_q(c.number));
-        if (pin == nullptr) continue;
+        if (radius >= 7.0) {
+            p.setPen(known ? theme().sheet : theme().ink2);
+            p.setFont(figure_font(radius >= 10 ? 11 : 9, true));
+            p.drawText(QRectF(at.x() - radius, at.y() - radius, 2 * radius, 2 * radius), Qt::AlignCenter,
+                       numbers_[i]);
+        }
+        if (pin == nullptr || !named) continue;
         p.setPen(known ? theme().ink : theme().ink2);
         p.setFont(text_font(11, false, !known));
-        p.drawText(QRectF(at.x() - 40 + shift_of(c, radius), at.y() + radius + 4, 80, 16), Qt::AlignCenter,
-                   known ? to_q(pin->name.value) : tr("not known"));
+        if (known)
+            p.drawText(QRectF(at.x() - 60 + shift_of(i, face), at.y() + radius + 3, 120, 15), Qt::AlignCenter,
+                       to_q(pin->name.value));
+    }
+    draw_first_mark(p, face, 0);
+    if (!named && !selected_.isEmpty()) {
+        const auto* pin = port_.find_pin(selected_.toStdString());
+        p.setPen(theme().ink);
+        p.setFont(text_font(12));
+        p.drawText(QRectF(0, height() - 20, width(), 18), Qt::AlignCenter,
+                   tr("%1 %2").arg(selected_, pin == nullptr ? tr("not recorded") : to_q(pin->name.value)));
     }
 }
 
-double ConnectorView::shift_of(const Contact& c, double radius) const {
+double ConnectorView::shift_of(std::size_t i, const FaceFit& face) const {
     // Names that would touch give way to the sides, each by half.
     const QFontMetricsF metrics(text_font(11));
-    const auto width_of = [&](const Contact& x) {
-        return metrics.horizontalAdvance(to_q(port_.find_pin(x.number)->name.value));
+    const auto name_of = [&](std::size_t k) {
+        const auto* pin = port_.find_pin(numbers_[k].toStdString());
+        return pin == nullptr ? QString() : to_q(pin->name.value);
     };
     double shift = 0;
-    for (const auto& other : connector_->contacts) {
-        if (other.number == c.number || port_.find_pin(c.number) == nullptr ||
-            port_.find_pin(other.number) == nullptr)
-            continue;
-        const auto d = point(c) - point(other);
-        const double overlap = (width_of(c) + width_of(other)) / 2 + 6 - std::abs(d.x());
-        if (std::abs(d.y()) < radius && overlap > 0) shift += d.x() < 0 ? -overlap / 2 : overlap / 2;
+    const double own = metrics.horizontalAdvance(name_of(i));
+    for (std::size_t k = 0; k < numbers_.size(); ++k) {
+        if (k == i || name_of(k).isEmpty()) continue;
+        const auto d = face.at(i) - face.at(k);
+        const double overlap = (own + metrics.horizontalAdvance(name_of(k))) / 2 + 6 - std::abs(d.x());
+        if (std::abs(d.y()) < face.radius(i) && overlap > 0) shift += d.x() < 0 ? -overlap / 2 : overlap / 2;
     }
     return shift;
 }
 
 void ConnectorView::mousePressEvent(QMouseEvent* e) {
     if (!connector_) return;
-    const Contact* best = nullptr;
-    double distance = 24.0;
-    for (const auto& c : connector_->contacts) {
-        const auto d = point(c) - e->position();
-        if (const double length = std::hypot(d.x(), d.y()); length < distance) {
-            distance = length;
-            best = &c;
+    if (entry_->isVisible()) finish_entry(0);
+    if (const auto hit = fit().contact_at(e->position())) Q_EMIT picked(numbers_[*hit]);
+}
+
+void ConnectorView::keyPressEvent(QKeyEvent* e) {
+    const auto typed = e->text();
+    const bool plain = !(e->modifiers() & (Qt::ControlModifier | Qt::AltModifier | Qt::MetaModifier));
+    if (plain && !typed.isEmpty() && typed[0].isPrint() && !typed[0].isSpace())
+        begin_entry(typed);
+    else
+        QWidget::keyPressEvent(e);
+}
+
+void ConnectorView::begin_entry(const QString& first) {
+    if (!connector_ || !enter || port_.id.empty()) return;
+    if (selected_.isEmpty()) Q_EMIT picked(numbers_.front());
+    const auto at = place(selected_);
+    const int w = std::min(300, width() - 8);
+    const int x = std::clamp(static_cast<int>(at.x()) - w / 2, 4, std::max(4, width() - w - 4));
+    const int below = static_cast<int>(at.y()) + 18;
+    entry_->setGeometry(x, std::min(below, height() - 30), w, 28);
+    entry_->setText(first);
+    entry_->show();
+    entry_->setFocus();
+    if (first.isEmpty())
+        if (const auto* pin = port_.find_pin(selected_.toStdString())) {
+            entry_->setText(to_q(pin->name.value));
+            entry_->selectAll();
+        }
+}
+
+void ConnectorView::finish_entry(int by) {
+    const auto line = entry_->text();
+    if (const auto wrong = enter(selected_, line)) {
+        QToolTip::showText(entry_->mapToGlobal(QPoint(0, entry_->height())), *wrong, entry_);
+        entry_->setToolTip(*wrong);
+        return;
+    }
+    entry_->setToolTip({});
+    entry_->hide();
+    setFocus();
+    if (by != 0) step(by);
+}
+
+void ConnectorView::step(int by) {
+    // In the order people count, which is not the order of the contacts in the file.
+    auto order = numbers_;
+    std::stable_sort(order.begin(), order.end(), [](const QString& a, const QString& b) {
+        return a.size() != b.size() ? a.size() < b.size() : a < b;
+    });
+    const auto it = std::find(order.begin(), order.end(), selected_);
+    if (order.empty()) return;
+    const auto n = static_cast<std::ptrdiff_t>(order.size());
+    const auto i = it == order.end() ? 0 : ((it - order.begin()) + by + n) % n;
+    Q_EMIT picked(order[static_cast<std::size_t>(i)]);
+}
+
+void ConnectorView::resizeEvent(QResizeEvent* e) {
+    entry_->hide();
+    QWidget::resizeEvent(e);
+}
+
+bool ConnectorView::eventFilter(QObject* watched, QEvent* event) {
+    if (watched == entry_ && event->type() == QEvent::KeyPress) {
+        switch (static_cast<QKeyEvent*>(event)->key()) {
+            case Qt::Key_Return:
+            case Qt::Key_Enter:
+            case Qt::Key_Tab:
+            case Qt::Key_Down:
+                finish_entry(1);
+                return true;
+            case Qt::Key_Backtab:
+            case Qt::Key_Up:
+                finish_entry(-1);
+                return true;
+            case Qt::Key_Escape:
+                entry_->hide();
+                setFocus();
+                return true;
+            default:
+                break;
         }
     }
-    if (best != nullptr) Q_EMIT picked(to_q(best->number));
+    return QWidget::eventFilter(watched, event);
 }
 
 void ConnectorView::walk(double dx, double dy) {
+    const auto face = fit();
     const auto from = place(selected_);
-    const Contact* best = nullptr;
+    std::optional<std::size_t> best;
     double least = 1e9;
-    for (const auto& c : connector_->contacts) {
-        const auto d = point(c) - from;
+    for (std::size_t i = 0; i < numbers_.size(); ++i) {
+        const auto d = face.at(i) - from;
         const double along = d.x() * dx + d.y() * dy;
         const double across = std::abs(d.x() * dy) + std::abs(d.y() * dx);
         if (along < 2.0) continue;
         if (const double cost = along + 2.0 * across; cost < least) {
             least = cost;
-            best = &c;
+            best = i;
         }
     }
-    if (best != nullptr) Q_EMIT picked(to_q(best->number));
+    if (best) Q_EMIT picked(numbers_[*best]);
 }
 
 void ConnectorView::add_keys() {
     const auto go = [this](int dx, int dy) {
-        if (!connector_ || connector_->contacts.empty()) return;
-        if (selected_.isEmpty()) selected_ = to_q(connector_->contacts.front().number);
+        if (!connector_ || numbers_.empty()) return;
+        if (selected_.isEmpty()) selected_ = numbers_.front();
         walk(dx, dy);
     };
     const auto group = tr("Connector");
@@ -161,6 +249,13 @@ void ConnectorView::add_keys() {
     add_view_key(this, group, tr("Contact on the right"), {"Right"}, [go] { go(1, 0); });
     add_view_key(this, group, tr("Contact above"), {"Up"}, [go] { go(0, -1); });
     add_view_key(this, group, tr("Contact below"), {"Down"}, [go] { go(0, 1); });
+    add_view_key(this, group, tr("Enter what the pin is; Enter again goes to the next number"),
+                 {"Return", "Enter", "F2"}, [this] { begin_entry({}); });
+    add_view_key(this, group, tr("Next number"), {"PgDown"}, [this] { step(1); });
+    add_view_key(this, group, tr("Previous number"), {"PgUp"}, [this] { step(-1); });
+    add_view_key(this, group, tr("Forget the pin"), {"Delete"}, [this] {
+        if (enter) (void)enter(selected_, QString());
+    });
 }
 
 }  // namespace grayrelic::app

@@ -1,12 +1,15 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A connector drawn from its data file in the chosen viewpoint. A click or the arrow keys pick a contact.
+// A connector drawn from its data file in the chosen viewpoint. A click or the arrow keys pick a contact;
+// typing on it enters what the pin is (core/port/pin_entry.hpp), Enter goes on to the next.
 #pragma once
 
+#include <QLineEdit>
 #include <QWidget>
 
+#include <functional>
 #include <optional>
 
-#include "core/dossier/connector.hpp"
+#include "app/paint/face.hpp"
 #include "core/dossier/dossier.hpp"
 
 namespace grayrelic::app {
@@ -21,7 +24,10 @@ class ConnectorView : public QWidget {
     /// Where a contact is drawn, for tests that click it.
     [[nodiscard]] QPointF place(const QString& number) const;
     [[nodiscard]] QSize sizeHint() const override { return {300, 300}; }
-    [[nodiscard]] QSize minimumSizeHint() const override { return {220, 220}; }
+    [[nodiscard]] QSize minimumSizeHint() const override { return {220, 150}; }
+    /// Takes a line for a pin; gives a message when it can't be understood.
+    std::function<std::optional<QString>(const QString& number, const QString& line)> enter;
+    [[nodiscard]] QLineEdit& entry() { return *entry_; }
 
   Q_SIGNALS:
     void picked(const QString& number);
@@ -29,18 +35,26 @@ class ConnectorView : public QWidget {
   protected:
     void paintEvent(QPaintEvent* event) override;
     void mousePressEvent(QMouseEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+    void resizeEvent(QResizeEvent* event) override;
+    bool eventFilter(QObject* watched, QEvent* event) override;
 
   private:
     void add_keys();
-    [[nodiscard]] double scale() const;
-    [[nodiscard]] QPointF point(const Contact& contact) const;
-    [[nodiscard]] double shift_of(const Contact& contact, double radius) const;
+    void begin_entry(const QString& first);
+    void finish_entry(int step);
+    void step(int by);
+    [[nodiscard]] FaceFit fit() const;
+    [[nodiscard]] const QString& number_of(std::size_t contact) const { return numbers_[contact]; }
+    [[nodiscard]] double shift_of(std::size_t contact, const FaceFit& face) const;
     void walk(double dx, double dy);
     Port port_;
     std::optional<Connector> connector_;
+    std::vector<QString> numbers_;
     Viewpoint viewpoint_ = Viewpoint::into_socket;
     QString problem_;
     QString selected_;
+    QLineEdit* entry_;
 };
 
 }  // namespace grayrelic::app

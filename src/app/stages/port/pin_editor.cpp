@@ -1,29 +1,40 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stages/port/pin_editor.hpp"
 
+#include <QHBoxLayout>
+#include <QScrollArea>
 #include <QVBoxLayout>
 
 #include "app/paint/marks.hpp"
+#include "app/paint/theme.hpp"
 #include "core/dossier/edits.hpp"
+#include "core/dossier/pin_fields.hpp"
 
 namespace grayrelic::app {
 namespace {
 
-template <class T>
-QString show_optional(const Fact<std::optional<T>>& fact) {
-    return fact.value ? to_q(print_exact(fact.value->value(), T::unit)) : QString();
+/// The row's name in tests and for screen readers; short where the label is long.
+QString key_of(const PinField& f) {
+    if (f.key == "volts_max") return QStringLiteral("volts");
+    if (f.key == "current_max") return QStringLiteral("current");
+    return to_q(f.key);
 }
 
-template <class T>
-std::optional<QString> read_optional(const QString& text, std::optional<T>& out) {
-    if (text.isEmpty()) {
-        out.reset();
-        return std::nullopt;
-    }
-    const auto value = parse_quantity<T::unit>(text.toStdString());
-    if (!value) return to_q("Expected " + value.error().expected + ".");
-    out = *value;
-    return std::nullopt;
+QStringList choices_of(const PinField& f) {
+    QStringList out;
+    if (f.choices.empty() || f.open) return out;
+    out << (f.key == "driver" ? QStringLiteral("unknown") : QString());
+    for (const auto c : f.choices)
+        out << to_q(c);
+    return out;
+}
+
+QLineEdit* small_field(const QString& hint, int width) {
+    auto* f = new QLineEdit;
+    f->setPlaceholderText(hint);
+    f->setAccessibleName(hint);
+    f->setMinimumWidth(width);
+    return f;
 }
 
 }  // namespace
@@ -32,53 +43,45 @@ PinEditor::PinEditor(Document& document, QWidget* parent) : QWidget(parent), doc
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(6);
-    const auto text = [this](const QString& key, Fact<std::string> Pin::*member) {
-        rows_[key]->commit = [this, key, member](const QString& value,
-                                                 const Evidence& e) -> std::optional<QString> {
-            change(tr("%1 of pin %2").arg(key, number_), [&](Pin& p) {
-                (p.*member).value = value.toStdString();
-                (p.*member).evidence = e;
+    auto* known = new QHBoxLayout;
+    known->setSpacing(6);
+    kind_ = new QComboBox;
+    for (const auto k :
+         {EvidenceKind::measured, EvidenceKind::documented, EvidenceKind::deduced, EvidenceKind::assumed})
+        kind_->addItem(to_q(word(k)), static_cast<int>(k));
+    kind_->setAccessibleName(tr("How new facts are known"));
+    kind_->setToolTip(tr("What you enter next is known in this way"));
+    source_ = small_field(tr("by whom, from where"), 60);
+    tool_ = small_field(tr("tool"), 44);
+    date_ = small_field(tr("date"), 44);
+    date_->setToolTip(tr("Year-month-day"));
+    known->addWidget(kind_, 3);
+    known->addWidget(source_, 4);
+    known->addWidget(tool_, 2);
+    known->addWidget(date_, 2);
+    layout->addLayout(known);
+
+    auto* inside = new QWidget;
+    auto* rows = new QVBoxLayout(inside);
+    rows->setContentsMargins(0, 0, 4, 0);
+    rows->setSpacing(6);
+    for (const auto& field : pin_fields()) {
+        auto* row = new FactRow(to_q(field.label), choices_of(field));
+        if (row->value_field() != nullptr) row->value_field()->setMinimumWidth(126);
+        row->new_evidence = [this] { return new_evidence(); };
+        row->commit = [this, &field](const QString& value, const Evidence& e) -> std::optional<QString> {
+            Pin probe;
+            if (auto tried = set_field(probe, field, value.toStdString(), e); !tried)
+                return to_q("Expected " + tried.error().expected + ".");
+            change(tr("%1 of pin %2").arg(to_q(field.label).toLower(), number_), [&](Pin& p) {
+                // Changing the evidence alone keeps what is known of the value's spread.
+                (void)set_field(p, field, value.toStdString(), e);
             });
             return std::nullopt;
         };
-    };
-    add_row(QStringLiteral("name"), tr("Name"));
-    text(QStringLiteral("name"), &Pin::name);
-    add_row(QStringLiteral("driver"), tr("Driven by"),
-            {"unknown", "relic", "bridge", "both", "supply", "nobody"});
-    rows_["driver"]->commit = [this](const QString& value, const Evidence& e) -> std::optional<QString> {
-        change(tr("driver of pin %1").arg(number_), [&](Pin& p) {
-            p.driver.value = driver_named(value.toStdString()).value_or(Driver::unknown);
-            p.driver.evidence = e;
-        });
-        return std::nullopt;
-    };
-    add_row(QStringLiteral("family"), tr("Logic family"));
-    text(QStringLiteral("family"), &Pin::family);
-    add_row(QStringLiteral("output"), tr("Output"), {"", "push-pull", "open-collector"});
-    text(QStringLiteral("output"), &Pin::output);
-    add_row(QStringLiteral("idle"), tr("Idle level"), {"", "high", "low"});
-    text(QStringLiteral("idle"), &Pin::idle);
-    add_row(QStringLiteral("volts"), tr("Highest voltage"));
-    rows_["volts"]->commit = [this](const QString& value, const Evidence& e) -> std::optional<QString> {
-        std::optional<Volts> v;
-        if (const auto wrong = read_optional(value, v)) return wrong;
-        change(tr("voltage of pin %1").arg(number_), [&](Pin& p) {
-            p.volts_max.value = v;
-            p.volts_max.evidence = e;
-        });
-        return std::nullopt;
-    };
-    add_row(QStringLiteral("current"), tr("Most current"));
-    rows_["current"]->commit = [this](const QString& value, const Evidence& e) -> std::optional<QString> {
-        std::optional<Amperes> a;
-        if (const auto wrong = read_optional(value, a)) return wrong;
-        change(tr("current of pin %1").arg(number_), [&](Pin& p) {
-            p.current_max.value = a;
-            p.current_max.evidence = e;
-        });
-        return std::nullopt;
-    };
+        rows_[key_of(field)] = row;
+        rows->addWidget(row);
+    }
     note_ = new Field;
     note_->setPlaceholderText(tr("Note on this pin"));
     note_->setAccessibleName(tr("Note on this pin"));
@@ -86,17 +89,30 @@ PinEditor::PinEditor(Document& document, QWidget* parent) : QWidget(parent), doc
         change(tr("note of pin %1").arg(number_), [&](Pin& p) { p.note = value.trimmed().toStdString(); });
         return std::nullopt;
     };
-    layout->addWidget(note_);
-    layout->addStretch(1);
+    rows->addWidget(note_);
+    rows->addStretch(1);
+    auto* area = new QScrollArea;
+    area->setWidgetResizable(true);
+    area->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    area->setWidget(inside);
+    layout->addWidget(area, 1);
 }
 
-FactRow* PinEditor::add_row(const QString& key, const QString& label, const QStringList& choices) {
-    auto* row = new FactRow(label, choices);
-    // As wide as the longest choice, so that the columns line up.
-    if (row->value_field() != nullptr) row->value_field()->setMinimumWidth(126);
-    rows_[key] = row;
-    static_cast<QVBoxLayout*>(layout())->addWidget(row);
-    return row;
+Evidence PinEditor::new_evidence() const {
+    Evidence e;
+    e.kind = static_cast<EvidenceKind>(kind_->currentData().toInt());
+    e.source = source_->text().trimmed().toStdString();
+    e.tool = tool_->text().trimmed().toStdString();
+    e.date = date_->text().trimmed().toStdString();
+    return e;
+}
+
+void PinEditor::set_new_evidence(EvidenceKind kind, const QString& source, const QString& tool,
+                                 const QString& date) {
+    kind_->setCurrentIndex(kind_->findData(static_cast<int>(kind)));
+    source_->setText(source);
+    tool_->setText(tool);
+    date_->setText(date);
 }
 
 void PinEditor::change(const QString& what, const std::function<void(Pin&)>& edit) {
@@ -116,13 +132,11 @@ void PinEditor::show_pin(const QString& port, const QString& number) {
     const auto* old = found == nullptr ? nullptr : found->find_pin(number.toStdString());
     const Pin pin = old == nullptr ? Pin{} : *old;
     setEnabled(found != nullptr && !number.isEmpty());
-    rows_["name"]->show_fact(to_q(pin.name.value), pin.name.evidence);
-    rows_["driver"]->show_fact(to_q(word(pin.driver.value)), pin.driver.evidence);
-    rows_["family"]->show_fact(to_q(pin.family.value), pin.family.evidence);
-    rows_["output"]->show_fact(to_q(pin.output.value), pin.output.evidence);
-    rows_["idle"]->show_fact(to_q(pin.idle.value), pin.idle.evidence);
-    rows_["volts"]->show_fact(show_optional(pin.volts_max), pin.volts_max.evidence);
-    rows_["current"]->show_fact(show_optional(pin.current_max), pin.current_max.evidence);
+    for (const auto& field : pin_fields()) {
+        auto text = to_q(field_text(pin, field));
+        if (field.key == "driver" && text.isEmpty()) text = QStringLiteral("unknown");
+        rows_[key_of(field)]->show_fact(text, field_evidence(pin, field));
+    }
     note_->show_value(to_q(pin.note));
 }
 

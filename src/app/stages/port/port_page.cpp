@@ -1,46 +1,175 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stages/port/port_page.hpp"
 
+#include <QClipboard>
+#include <QDesktopServices>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QGuiApplication>
 #include <QHBoxLayout>
+#include <QImageReader>
 #include <QPushButton>
 #include <QScrollArea>
+#include <QSignalBlocker>
+#include <QUrl>
 
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
+#include "app/stages/port/photo_strip.hpp"
 #include "app/stages/port/pin_list.hpp"
 #include "app/stages/port/pin_traffic.hpp"
+#include "app/widgets/view_keys.hpp"
 #include "core/base/text.hpp"
 #include "core/dossier/edits.hpp"
+#include "core/dossier/pin_fields.hpp"
+#include "core/port/pin_entry.hpp"
+#include "core/port/pin_table.hpp"
 
 namespace grayrelic::app {
+namespace {
+
+QComboBox* header_combo(const QString& name, const QString& tip) {
+    auto* c = new QComboBox;
+    c->setAccessibleName(name);
+    c->setToolTip(tip);
+    return c;
+}
+
+}  // namespace
 
 PortPage::PortPage(Document& document, QWidget* parent) : StagePage(parent), document_(document) {
     auto* whole = new QVBoxLayout(this);
     whole->setContentsMargins(16, 12, 16, 16);
+    whole->setSpacing(8);
 
     empty_ = new Sheet(tr("No port is described yet"));
-    auto* empty = static_cast<Sheet*>(empty_);
-    empty->set_about(
+    empty_->set_about(
         tr("Bring the old connector first: its kind, and for each pin its name and who drives it."), true);
-    auto* add = new QPushButton(tr("Describe a 9-contact mini-DIN port"));
-    connect(add, &QPushButton::clicked, this, &PortPage::add_port);
-    empty->body()->addWidget(add, 0, Qt::AlignLeft);
-    empty->body()->addWidget(make_example_button(), 0, Qt::AlignLeft);
-    describe_ = add;
-    empty->body()->addStretch(1);
+    chooser_ = new ConnectorChooser(document_.data());
+    empty_->body()->addWidget(chooser_, 1);
+    auto* buttons = new QHBoxLayout;
+    describe_ = new QPushButton(tr("Describe this port"));
+    connect(describe_, &QPushButton::clicked, this, [this] { add_port(chooser_->chosen()); });
+    connect(chooser_, &ConnectorChooser::accepted, this, &PortPage::add_port);
+    keep_ = new QPushButton(tr("Back"));
+    connect(keep_, &QPushButton::clicked, this, [this] {
+        choosing_ = false;
+        refresh();
+    });
+    buttons->addWidget(describe_);
+    buttons->addWidget(keep_);
+    buttons->addWidget(make_example_button());
+    buttons->addStretch(1);
+    empty_->body()->addLayout(buttons);
     whole->addWidget(empty_, 1);
 
     filled_ = new QWidget;
-    auto* row = new QHBoxLayout(filled_);
+    auto* column = new QVBoxLayout(filled_);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(8);
+    views_ = new QTabBar;
+    views_->setDrawBase(false);
+    views_->setExpanding(false);
+    views_->setAccessibleName(tr("Views of the port"));
+    for (const auto& name : {tr("Pins"), tr("Other sources"), tr("Wrong ways"), tr("Cables")})
+        views_->addTab(name);
+    for (int i = 0; i < 4; ++i)
+        views_->setTabToolTip(i, tr("%1 (Alt+%2)").arg(views_->tabText(i)).arg(i + 1));
+    auto* head = new QHBoxLayout;
+    head->addWidget(views_);
+    head->addStretch(1);
+    auto* add = new QPushButton(tr("New port"));
+    connect(add, &QPushButton::clicked, this, &PortPage::begin_port);
+    head->addWidget(add);
+    column->addLayout(head);
+    message_ = new QLabel;
+    message_->setWordWrap(true);
+    message_->setObjectName(QStringLiteral("port-message"));
+    message_->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    message_->hide();
+    column->addWidget(message_);
+    stack_ = new QStackedWidget;
+    stack_->addWidget(make_pins_view());
+    sources_ = new SourceView(document_);
+    wrong_ = new WrongWaysView(document_);
+    cables_ = new CableView(document_);
+    stack_->addWidget(sources_);
+    stack_->addWidget(wrong_);
+    stack_->addWidget(cables_);
+    column->addWidget(stack_, 1);
+    whole->addWidget(filled_, 1);
+    connect(views_, &QTabBar::currentChanged, this, [this](int i) {
+        stack_->setCurrentIndex(i);
+        refresh_view();
+    });
+    connect(sources_, &SourceView::load_wanted, this, [this] { load_table(true); });
+    connect(sources_, &SourceView::paste_wanted, this,
+            [this] { take_table(QGuiApplication::clipboard()->text(), tr("the clipboard"), true); });
+
+    which_ = header_combo(tr("Port"), tr("Which port is shown"));
+    connect(which_, &QComboBox::activated, this, [this] { show_port(which_->currentData().toString()); });
+    viewpoint_ =
+        header_combo(tr("Viewpoint"), tr("From where the connector is seen; the drawing mirrors with it"));
+    for (const auto v : all_viewpoints)
+        viewpoint_->addItem(to_q(label(v)), to_q(word(v)));
+    connect(viewpoint_, &QComboBox::activated, this, [this] {
+        change_port(
+            tr("viewpoint"),
+            [&](Port& p) { p.viewpoint = viewpoint_->currentData().toString().toStdString(); },
+            QStringLiteral("viewpoint"));
+    });
+    ask_open = [this](const QString& title, const QString& kinds) {
+        return QFileDialog::getOpenFileName(this, title, {}, kinds);
+    };
+    ask_save = [this](const QString& title, const QString& kinds) {
+        return QFileDialog::getSaveFileName(this, title, QStringLiteral("pins.csv"), kinds);
+    };
+    add_keys();
+    connect(&document_, &Document::changed, this, &PortPage::refresh);
+    connect(&document_, &Document::analysed, this, &PortPage::refresh);
+    refresh();
+}
+
+QWidget* PortPage::make_pins_view() {
+    auto* view = new QWidget;
+    auto* row = new QHBoxLayout(view);
     row->setContentsMargins(0, 0, 0, 0);
     row->setSpacing(12);
     auto* left = new QVBoxLayout;
     left->setSpacing(12);
     face_ = new Sheet(QString());
     connector_ = new ConnectorView;
+    connector_->enter = [this](const QString& number, const QString& line) {
+        return enter_pin(number, line);
+    };
     face_->body()->addWidget(connector_, 1);
+    auto* kinds = new QHBoxLayout;
+    numbering_ = header_combo(tr("Numbering"), tr("How the contacts are numbered"));
+    side_ = header_combo(tr("Side"), tr("Whose port it is"));
+    side_->addItems({tr("the relic's port"), tr("the modern side's port")});
+    kinds->addWidget(numbering_, 1);
+    kinds->addWidget(side_);
+    face_->body()->addLayout(kinds);
+    connect(numbering_, &QComboBox::activated, this, [this] {
+        change_port(tr("numbering"),
+                    [&](Port& p) { p.numbering = numbering_->currentData().toString().toStdString(); });
+    });
+    connect(side_, &QComboBox::activated, this, [this] {
+        change_port(tr("side"),
+                    [&](Port& p) { p.side = side_->currentIndex() == 0 ? Side::relic : Side::modern; });
+    });
     left->addWidget(face_, 3);
     list_sheet_ = new Sheet(tr("All pins"));
+    auto* in = new QPushButton(tr("Table in…"));
+    auto* out = new QPushButton(tr("Table out…"));
+    in->setToolTip(tr("Read a pin table; Ctrl+V pastes one from a spreadsheet"));
+    connect(in, &QPushButton::clicked, this, [this] { load_table(false); });
+    connect(out, &QPushButton::clicked, this, [this] {
+        const auto path = ask_save(tr("Write the pin table"), tr("Tables (*.csv)"));
+        if (!path.isEmpty()) (void)write_table_to(path);
+    });
+    list_sheet_->add_to_title(in);
+    list_sheet_->add_to_title(out);
     list_ = new PinList;
     auto* area = new QScrollArea;
     area->setWidgetResizable(true);
@@ -56,64 +185,143 @@ PortPage::PortPage(Document& document, QWidget* parent) : StagePage(parent), doc
     right->setSpacing(12);
     right->addWidget(facts_, 3);
     traffic_ = new PinTraffic;
+    auto* photo = new QPushButton(tr("Add photo…"));
+    connect(photo, &QPushButton::clicked, this, [this] {
+        const auto path = ask_open(tr("Add a photo"), tr("Pictures (*.png *.jpg *.jpeg)"));
+        if (!path.isEmpty()) add_photo(path);
+    });
+    traffic_->add_to_title(photo);
+    photos_ = new PhotoStrip;
+    connect(photos_, &PhotoStrip::opened, this,
+            [](const QString& path) { QDesktopServices::openUrl(QUrl::fromLocalFile(path)); });
+    traffic_->body()->addWidget(photos_);
     right->addWidget(traffic_, 2);
     row->addLayout(right, 5);
-    whole->addWidget(filled_, 1);
-
-    viewpoint_ = new QComboBox;
-    viewpoint_->setAccessibleName(tr("Viewpoint"));
-    viewpoint_->setToolTip(tr("From where the connector is seen; the drawing mirrors with it"));
-    for (const auto v : all_viewpoints)
-        viewpoint_->addItem(to_q(label(v)), to_q(word(v)));
-    connect(viewpoint_, &QComboBox::activated, this, [this] {
-        if (const auto* p = port()) {
-            auto changed = *p;
-            changed.viewpoint = viewpoint_->currentData().toString().toStdString();
-            document_.apply(tr("viewpoint"), with_port(document_.dossier(), std::move(changed)),
-                            QStringLiteral("viewpoint"));
-        }
-    });
     connect(connector_, &ConnectorView::picked, this, &PortPage::select_pin);
     connect(list_, &PinList::picked, this, &PortPage::select_pin);
-    connect(&document_, &Document::changed, this, &PortPage::refresh);
-    connect(&document_, &Document::analysed, this, &PortPage::refresh);
-    refresh();
+    return view;
+}
+
+void PortPage::add_keys() {
+    const auto group = tr("Port");
+    const auto key = [&](const QString& text, const char* sequence, std::function<void()> run) {
+        add_view_key(this, group, text, {sequence}, std::move(run))
+            ->setShortcutContext(Qt::WidgetWithChildrenShortcut);
+    };
+    for (int i = 0; i < 4; ++i)
+        key(views_->tabText(i),
+            i == 0   ? "Alt+1"
+            : i == 1 ? "Alt+2"
+            : i == 2 ? "Alt+3"
+                     : "Alt+4",
+            [this, i] { show_view(static_cast<View>(i)); });
+    key(tr("New port"), "Alt+N", [this] { begin_port(); });
+    add_view_key(connector_, tr("Connector"), tr("Paste a pin table from a spreadsheet"), {"Ctrl+V"},
+                 [this] { take_table(QGuiApplication::clipboard()->text(), tr("the clipboard"), false); });
+    add_view_key(connector_, tr("Connector"), tr("Copy the pin table"), {"Ctrl+C"}, [this] {
+        if (port() != nullptr)
+            QGuiApplication::clipboard()->setText(to_q(write_pin_table(port()->pins, '\t')));
+    });
 }
 
 const Port* PortPage::port() const {
-    return document_.dossier().ports->empty() ? nullptr : &document_.dossier().ports->front();
+    const auto& ports = *document_.dossier().ports;
+    if (const auto* found = document_.dossier().find_port(port_.toStdString())) return found;
+    return ports.empty() ? nullptr : &ports.front();
 }
 
-void PortPage::add_port() {
+void PortPage::change_port(const QString& what, const std::function<void(Port&)>& edit,
+                           const QString& merge) {
+    if (port() == nullptr) return;
+    Port changed = *port();
+    edit(changed);
+    document_.apply(what, with_port(document_.dossier(), std::move(changed)), merge);
+}
+
+void PortPage::begin_port() {
+    choosing_ = true;
+    refresh();
+    chooser_->filter().setFocus();
+}
+
+void PortPage::add_port(const QString& id) {
+    const auto connector = document_.data().connectors.find(id.toStdString());
+    if (!connector || !document_.is_open()) return;
     Port p;
-    p.id = "J1";
-    p.name = tr("Control port").toStdString();
-    p.connector = "mini-din-9";
-    for (int i = 1; i <= 9; ++i) {
+    p.id = free_port_id(document_.dossier());
+    p.name = document_.dossier().ports->empty() ? tr("Control port").toStdString() : connector->name;
+    p.connector = connector->id;
+    for (const auto& number : connector->numberings.front().numbers) {
         Pin pin;
-        pin.number = std::to_string(i);
-        p.pins.push_back(pin);
+        pin.number = number;
+        p.pins.push_back(std::move(pin));
     }
+    std::stable_sort(p.pins.begin(), p.pins.end(), [](const Pin& a, const Pin& b) {
+        return a.number.size() != b.number.size() ? a.number.size() < b.number.size() : a.number < b.number;
+    });
+    choosing_ = false;
+    port_ = to_q(p.id);
+    pin_ = to_q(p.pins.front().number);
     document_.apply(tr("describe a port"), with_port(document_.dossier(), std::move(p)));
+    show_view(pins);
+    connector_->setFocus();
+}
+
+void PortPage::show_view(View view) {
+    views_->setCurrentIndex(view);
+}
+
+void PortPage::show_port(const QString& id) {
+    port_ = id;
+    pin_.clear();
+    tell({});
+    refresh();
+}
+
+void PortPage::tell(const QString& text) {
+    message_->setText(text);
+    message_->setVisible(!text.isEmpty());
 }
 
 void PortPage::refresh() {
     const auto* p = port();
-    empty_->setVisible(p == nullptr);
+    const bool chooses = p == nullptr || choosing_;
+    empty_->setVisible(chooses);
+    empty_->set_title(p == nullptr ? tr("No port is described yet") : tr("A new port"));
     describe_->setEnabled(document_.is_open());
-    filled_->setVisible(p != nullptr);
+    keep_->setVisible(p != nullptr);
+    filled_->setVisible(!chooses);
+    {
+        const QSignalBlocker block(which_);
+        which_->clear();
+        for (const auto& x : *document_.dossier().ports)
+            which_->addItem(tr("%1 %2").arg(to_q(x.id), to_q(x.name)), to_q(x.id));
+        if (p != nullptr) which_->setCurrentIndex(which_->findData(to_q(p->id)));
+        which_->setEnabled(which_->count() > 1);
+    }
     if (p == nullptr) {
         Q_EMIT header_changed();
         return;
     }
-    auto connector = load_connector(p->connector, data_folder());
+    port_ = to_q(p->id);
+    auto connector = document_.data().connectors.find(p->connector);
     const auto problem = connector ? QString() : to_q(connector.error().message());
+    {
+        const QSignalBlocker block_numbering(numbering_), block_side(side_);
+        numbering_->clear();
+        if (connector)
+            for (const auto& n : connector->numberings)
+                numbering_->addItem(to_q(n.name), to_q(n.id));
+        numbering_->setCurrentIndex(std::max(0, numbering_->findData(to_q(p->numbering))));
+        side_->setCurrentIndex(p->side == Side::relic ? 0 : 1);
+    }
     connector_->show_port(*p, connector ? std::optional(std::move(*connector)) : std::nullopt, problem);
     const auto seen = viewpoint_named(p->viewpoint);
     viewpoint_->setCurrentIndex(static_cast<int>(seen));
     face_->set_title(to_q(p->name));
     face_->set_about(
         tr("seen looking %1 · relic-driven in umber, bridge-driven in blue").arg(to_q(label(seen))), true);
+    photos_->show_photos(p->photos, document_.folder());
     if (pin_.isEmpty() && !p->pins.empty()) {
         pin_ = to_q(p->pins.front().number);
         // Better one that the captures say something about.
@@ -121,7 +329,15 @@ void PortPage::refresh() {
             if (pin.driver.value == Driver::bridge) pin_ = to_q(pin.number);
     }
     select_pin(pin_);
+    refresh_view();
     Q_EMIT header_changed();
+}
+
+void PortPage::refresh_view() {
+    if (port() == nullptr) return;
+    if (views_->currentIndex() == sources) sources_->show_port(port_);
+    if (views_->currentIndex() == wrong_ways) wrong_->show_port(port_);
+    if (views_->currentIndex() == cables) cables_->refresh();
 }
 
 void PortPage::select_pin(const QString& number) {
@@ -135,7 +351,101 @@ void PortPage::select_pin(const QString& number) {
     const auto* pin = p->find_pin(number.toStdString());
     facts_->set_title(tr("Pin %1 %2").arg(number, pin == nullptr ? QString() : to_q(pin->name.value)));
     facts_->set_about(pin == nullptr ? tr("Nothing is recorded yet. What you enter here starts the record.")
-                                     : tr("value, evidence (click the steps to change it), source"));
+                                     : tr("what you enter now is known so, then value, evidence and source"));
+}
+
+std::optional<QString> PortPage::enter_pin(const QString& number, const QString& line) {
+    const auto* p = port();
+    if (p == nullptr || number.isEmpty()) return std::nullopt;
+    const auto* old = p->find_pin(number.toStdString());
+    Pin pin = old == nullptr ? Pin{} : *old;
+    pin.number = number.toStdString();
+    const auto entered = pin_with_entry(pin, line.toStdString(), editor_->new_evidence());
+    if (!entered)
+        return tr("Found %1, expected %2.").arg(to_q(entered.error().found), to_q(entered.error().expected));
+    if (old == nullptr || !(*entered == *old))
+        document_.apply(tr("pin %1").arg(number), with_pin(document_.dossier(), p->id, *entered));
+    return std::nullopt;
+}
+
+void PortPage::load_table(bool as_source) {
+    const auto path = ask_open(tr("Read a pin table"), tr("Tables (*.csv *.tsv *.txt)"));
+    if (path.isEmpty()) return;
+    const auto text = disk().read(path.toStdString(), most_pin_table_bytes);
+    if (!text) {
+        tell(to_q(text.error().message()));
+        return;
+    }
+    const auto name = QFileInfo(path).fileName();
+    const auto* p = port();
+    if (p == nullptr) return;
+    // The bytes as they are: what is no text is said with its row.
+    take_table(QString::fromLatin1(text->data(), static_cast<qsizetype>(text->size())), name, as_source);
+}
+
+void PortPage::take_table(const QString& text, const QString& name, bool as_source) {
+    const auto* p = port();
+    if (p == nullptr) return;
+    const auto connector = document_.data().connectors.find(p->connector);
+    PinTableOptions options;
+    if (connector) options.connector = &*connector;
+    options.numbering = p->numbering;
+    options.evidence.kind = EvidenceKind::documented;
+    options.evidence.source = name.toStdString();
+    // From a file the bytes came unread; from the clipboard it is text already.
+    const bool bytes = name != tr("the clipboard");
+    const auto raw = bytes ? text.toLatin1().toStdString() : text.toStdString();
+    const auto table = read_pin_table(raw, name.toStdString(), options);
+    if (!table) {
+        tell(to_q(table.error().message()));
+        return;
+    }
+    const auto left_out = [&] {
+        QStringList out;
+        for (const auto& c : table->left_out)
+            out << to_q(c);
+        return out.isEmpty() ? QString() : tr(" Left out: %1.").arg(out.join(QStringLiteral(", ")));
+    }();
+    const auto c = compare_tables(p->pins, table->pins, options.connector, p->numbering);
+    if (!as_source && c.contradict == 0) {
+        change_port(tr("pin table from %1").arg(name), [&](Port& changed) {
+            PinSource source{"table", name.toStdString(), "", table->pins, ""};
+            for (const auto& pin : table->pins)
+                changed = accept_pin(changed, source, pin.number);
+        });
+        tell(tr("Read %1 from %2.%3")
+                 .arg(to_q(plural(static_cast<long long>(table->pins.size()), "pin", "pins")), name,
+                      left_out));
+        return;
+    }
+    const auto id = free_source_id(*p, name.toStdString());
+    change_port(tr("source %1").arg(name), [&](Port& changed) {
+        changed.sources.push_back({id, name.toStdString(), "", table->pins, ""});
+    });
+    show_view(sources);
+    sources_->show_port(port_);
+    sources_->show_source(to_q(id));
+    tell(as_source ? left_out.trimmed()
+                   : tr("%1 contradicts the port, so it is kept as another source.%2").arg(name, left_out));
+}
+
+bool PortPage::write_table_to(const QString& path) {
+    if (port() == nullptr) return false;
+    const auto done = write_atomically(disk(), path.toStdString(), write_pin_table(port()->pins));
+    tell(done ? tr("Written to %1.").arg(path) : to_q(done.error().message()));
+    return done.has_value();
+}
+
+void PortPage::add_photo(const QString& path) {
+    QImageReader reader(path);
+    if (!reader.canRead()) {
+        tell(tr("%1: found no picture, expected PNG or JPEG").arg(path));
+        return;
+    }
+    Photo photo;
+    photo.outside = QFileInfo(path).absoluteFilePath().toStdString();
+    photo.title = QFileInfo(path).completeBaseName().toStdString();
+    change_port(tr("add a photo"), [&](Port& p) { p.photos.push_back(photo); });
 }
 
 QString PortPage::sentence() const {
@@ -151,28 +461,47 @@ QString PortPage::detail() const {
 }
 
 QString PortPage::rail_line() const {
-    const auto* p = port();
-    if (p == nullptr) return tr("not started");
-    const auto known = std::count_if(p->pins.begin(), p->pins.end(), [](const Pin& x) {
-        return !x.name.value.empty() && x.driver.value != Driver::unknown;
-    });
-    return tr("%1 of %2 pins known").arg(known).arg(p->pins.size());
+    long known = 0, all = 0;
+    for (const auto& p : *document_.dossier().ports) {
+        all += static_cast<long>(p.pins.size());
+        known += std::count_if(p.pins.begin(), p.pins.end(), [](const Pin& x) {
+            return !x.name.value.empty() && x.driver.value != Driver::unknown;
+        });
+    }
+    return port() == nullptr ? tr("not started") : tr("%1 of %2 pins known").arg(known).arg(all);
 }
 
 bool PortPage::has_content() const {
     return port() != nullptr;
 }
 QList<QWidget*> PortPage::header_widgets() {
-    return {viewpoint_};
+    return {which_, viewpoint_};
 }
 
 void PortPage::show_place(const FindingPlace& place) {
-    const auto slash = place.id.rfind('/');
-    if (place.kind == "pin" && slash != std::string::npos) select_pin(to_q(place.id.substr(slash + 1)));
-    connector_->setFocus();
+    choosing_ = false;
+    const auto slash = place.id.find('/');
+    const auto id = to_q(place.id.substr(0, slash));
+    if (place.kind != "cable" && document_.dossier().find_port(id.toStdString()) != nullptr && id != port_)
+        show_port(id);
+    if (place.kind == "source") {
+        show_view(sources);
+        if (slash != std::string::npos) sources_->show_source(to_q(place.id.substr(slash + 1)));
+    } else if (place.kind == "wrong-ways") {
+        show_view(wrong_ways);
+        wrong_->cases().setFocus();
+    } else if (place.kind == "cable") {
+        show_view(cables);
+        cables_->show_cable(to_q(place.id));
+    } else {
+        show_view(pins);
+        if (place.kind == "pin" && slash != std::string::npos) select_pin(to_q(place.id.substr(slash + 1)));
+        connector_->setFocus();
+    }
 }
 
 void PortPage::describe_keys(ActionRegistry& actions) const {
+    actions.collect(*this);
     actions.collect(*connector_);
     actions.note(tr("Facts"), tr("Evidence measured, documented, deduced, assumed"),
                  tr("M, D, A, or Space for the list"));

@@ -1,20 +1,28 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Port: what is this connector, and who drives each pin?
+// Port: what is this connector, who drives each pin, and what happens when something goes in wrong? Four
+// views of one port: its pins, what other sources say, the wrong ways to plug it, and its cables.
 #pragma once
 
 #include <QComboBox>
+#include <QStackedWidget>
+#include <QTabBar>
 
 #include "app/shell/action_registry.hpp"
 #include "app/shell/document.hpp"
 #include "app/shell/stage_page.hpp"
+#include "app/stages/port/cable_view.hpp"
+#include "app/stages/port/connector_chooser.hpp"
 #include "app/stages/port/connector_view.hpp"
 #include "app/stages/port/pin_editor.hpp"
+#include "app/stages/port/source_view.hpp"
+#include "app/stages/port/wrong_ways_view.hpp"
 #include "app/widgets/sheet.hpp"
 
 namespace grayrelic::app {
 
 class PinList;
 class PinTraffic;
+class PhotoStrip;
 
 class PortPage : public StagePage {
     Q_OBJECT
@@ -28,30 +36,68 @@ class PortPage : public StagePage {
     void show_place(const FindingPlace& place) override;
     void describe_keys(ActionRegistry& actions) const;
 
+    enum View { pins, sources, wrong_ways, cables };
+    void show_view(View view);
+    void show_port(const QString& id);
+    /// The list of connectors, for a port to come.
+    void begin_port();
+    /// Takes a pin table: into the port where it contradicts nothing, else as a second source. Says what it
+    /// did, or why nothing.
+    void take_table(const QString& text, const QString& name, bool as_source);
+    bool write_table_to(const QString& path);
+    void add_photo(const QString& path);
+
     [[nodiscard]] ConnectorView& connector() { return *connector_; }
     [[nodiscard]] PinEditor& editor() { return *editor_; }
     [[nodiscard]] PinTraffic& traffic() { return *traffic_; }
     [[nodiscard]] QComboBox& viewpoint() { return *viewpoint_; }
+    [[nodiscard]] QComboBox& numbering() { return *numbering_; }
+    [[nodiscard]] ConnectorChooser& chooser() { return *chooser_; }
+    [[nodiscard]] SourceView& source_view() { return *sources_; }
+    [[nodiscard]] WrongWaysView& wrong_ways_view() { return *wrong_; }
+    [[nodiscard]] CableView& cable_view() { return *cables_; }
+    [[nodiscard]] QString message() const { return message_->text(); }
+
+    /// Replaced by tests; empty when the person changed their mind.
+    std::function<QString(const QString& title, const QString& kinds)> ask_open;
+    std::function<QString(const QString& title, const QString& kinds)> ask_save;
 
   private:
+    QWidget* make_pins_view();
     void refresh();
+    void refresh_view();
     void select_pin(const QString& number);
-    void add_port();
+    void add_port(const QString& connector);
+    void tell(const QString& text);
+    void add_keys();
+    void load_table(bool as_source);
+    std::optional<QString> enter_pin(const QString& number, const QString& line);
+    void change_port(const QString& what, const std::function<void(Port&)>& edit, const QString& merge = {});
     [[nodiscard]] const Port* port() const;
 
     Document& document_;
-    QWidget* empty_;
-    QPushButton* describe_;
+    Sheet* empty_;
+    ConnectorChooser* chooser_;
+    QPushButton *describe_, *keep_;
     QWidget* filled_;
+    QTabBar* views_;
+    QStackedWidget* stack_;
+    QLabel* message_;
     Sheet* face_;
     ConnectorView* connector_;
-    QComboBox* viewpoint_;
+    QComboBox *which_, *viewpoint_, *numbering_, *side_;
     Sheet* facts_;
     PinEditor* editor_;
     Sheet* list_sheet_;
     PinList* list_;
     PinTraffic* traffic_;
+    PhotoStrip* photos_;
+    SourceView* sources_;
+    WrongWaysView* wrong_;
+    CableView* cables_;
     QString pin_;
+    QString port_;
+    bool choosing_ = false;
 };
 
 }  // namespace grayrelic::app

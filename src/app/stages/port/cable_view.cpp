@@ -1,0 +1,297 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/stages/port/cable_view.hpp"
+
+#include <QFileDialog>
+#include <QHBoxLayout>
+#include <QHeaderView>
+#include <QSignalBlocker>
+#include <QVBoxLayout>
+
+#include "app/paint/marks.hpp"
+#include "app/paint/theme.hpp"
+#include "core/base/text.hpp"
+#include "core/dossier/edits.hpp"
+#include "core/port/cable.hpp"
+#include "core/report/wiring_card.hpp"
+#include "render/pdf.hpp"
+
+namespace grayrelic::app {
+namespace {
+
+QComboBox* combo(const QString& name) {
+    auto* c = new QComboBox;
+    c->setAccessibleName(name);
+    c->setToolTip(name);
+    return c;
+}
+
+}  // namespace
+
+CableView::CableView(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
+    auto* whole = new QVBoxLayout(this);
+    whole->setContentsMargins(0, 0, 0, 0);
+    whole->setSpacing(12);
+    auto* ends = new QHBoxLayout;
+    ends->setSpacing(12);
+    sheet_a_ = new Sheet(tr("First end"));
+    sheet_b_ = new Sheet(tr("Second end"));
+    for (auto* sheet : {sheet_a_, sheet_b_}) {
+        const bool first = sheet == sheet_a_;
+        auto* head = new QHBoxLayout;
+        auto*& port = first ? port_a_ : port_b_;
+        auto*& half = first ? half_a_ : half_b_;
+        port = combo(first ? tr("Port of the first end") : tr("Port of the second end"));
+        half = combo(first ? tr("Half on the first end") : tr("Half on the second end"));
+        half->addItems({tr("plug"), tr("socket")});
+        head->addWidget(port, 1);
+        head->addWidget(half);
+        sheet->body()->addLayout(head);
+        auto*& face = first ? face_a_ : face_b_;
+        face = new ConnectorView;
+        face->setToolTip({});
+        face->setFocusPolicy(Qt::NoFocus);
+        sheet->body()->addWidget(face, 1);
+        ends->addWidget(sheet, 1);
+        const auto end = first ? &Cable::a : &Cable::b;
+        connect(port, &QComboBox::activated, this, [this, port, end] {
+            change(tr("a cable's end"),
+                   [&](Cable& c) { (c.*end).port = port->currentData().toString().toStdString(); });
+        });
+        connect(half, &QComboBox::activated, this, [this, half, end] {
+            change(tr("a cable's end"),
+                   [&](Cable& c) { (c.*end).half = half->currentIndex() == 0 ? Half::plug : Half::socket; });
+        });
+    }
+    whole->addLayout(ends, 4);
+    sheet_ = new Sheet(tr("Wires"));
+    auto* head = new QHBoxLayout;
+    which_ = combo(tr("Cable"));
+    lay_ = combo(tr("How the wires run"));
+    for (const auto l : {CableLay::straight, CableLay::crossed, CableLay::rolled, CableLay::mirrored})
+        lay_->addItem(to_q(word(l)));
+    auto* add = new QPushButton(tr("New cable"));
+    auto* lay = new QPushButton(tr("Lay the wires"));
+    remove_ = new QPushButton(tr("Remove"));
+    stripe_ = new Field;
+    stripe_->setAccessibleName(tr("Stripe"));
+    stripe_->setPlaceholderText(tr("stripe at pin"));
+    stripe_->setMaximumWidth(100);
+    card_ = new QPushButton(tr("Wiring card…"));
+    head->addWidget(which_, 1);
+    head->addWidget(add);
+    head->addWidget(remove_);
+    head->addStretch(1);
+    head->addWidget(lay_);
+    head->addWidget(lay);
+    head->addWidget(stripe_);
+    head->addWidget(card_);
+    sheet_->body()->addLayout(head);
+    verdict_ = new QLabel;
+    verdict_->setWordWrap(true);
+    sheet_->body()->addWidget(verdict_);
+    table_ = new QTableWidget;
+    table_->setColumnCount(6);
+    table_->setHorizontalHeaderLabels(
+        {tr("From"), tr("Signal"), tr("To"), tr("Signal"), tr("Colour"), tr("Note")});
+    table_->horizontalHeader()->setStretchLastSection(true);
+    table_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
+    table_->verticalHeader()->hide();
+    table_->setShowGrid(false);
+    table_->setAccessibleName(tr("Wires"));
+    sheet_->body()->addWidget(table_, 1);
+    whole->addWidget(sheet_, 5);
+    ask_card = [this] {
+        return QFileDialog::getSaveFileName(this, tr("Wiring card"), QStringLiteral("wiring-card.pdf"),
+                                            tr("PDF (*.pdf);;SVG (*.svg)"));
+    };
+    connect(which_, &QComboBox::activated, this, &CableView::refresh);
+    connect(add, &QPushButton::clicked, this, &CableView::add_cable);
+    connect(lay, &QPushButton::clicked, this, &CableView::lay_wires);
+    connect(remove_, &QPushButton::clicked, this, [this] {
+        if (const auto* c = cable())
+            document_.apply(tr("remove a cable"), without_cable(document_.dossier(), c->id));
+    });
+    connect(card_, &QPushButton::clicked, this, [this] {
+        if (const auto path = ask_card(); !path.isEmpty()) (void)write_card_to(path, false);
+    });
+    connect(table_, &QTableWidget::itemChanged, this, [this] {
+        if (!filling_) commit_table();
+    });
+    stripe_->commit = [this](const QString& text) -> std::optional<QString> {
+        change(tr("stripe"), [&](Cable& c) { c.stripe = text.trimmed().toStdString(); });
+        return std::nullopt;
+    };
+}
+
+const Cable* CableView::cable() const {
+    return document_.dossier().find_cable(which_->currentData().toString().toStdString());
+}
+
+void CableView::change(const QString& what, const std::function<void(Cable&)>& edit) {
+    const auto* c = cable();
+    if (c == nullptr) return;
+    Cable changed = *c;
+    edit(changed);
+    document_.apply(what, with_cable(document_.dossier(), std::move(changed)));
+}
+
+void CableView::show_cable(const QString& id) {
+    which_->setCurrentIndex(which_->findData(id));
+    refresh();
+}
+
+void CableView::add_cable() {
+    const auto& ports = *document_.dossier().ports;
+    if (ports.empty()) return;
+    Cable c;
+    c.id = free_cable_id(document_.dossier(), "cable");
+    c.name = tr("Cable %1").arg(document_.dossier().cables->size() + 1).toStdString();
+    c.a.port = ports.front().id;
+    c.b.port = ports.size() > 1 ? ports[1].id : ports.front().id;
+    if (const auto view = view_cable(document_.dossier(), c, document_.data().connectors))
+        c.wires = wires_of(CableLay::straight, *view);
+    const auto id = to_q(c.id);
+    document_.apply(tr("new cable"), with_cable(document_.dossier(), std::move(c)));
+    show_cable(id);
+}
+
+void CableView::lay_wires() {
+    const auto* c = cable();
+    if (c == nullptr) return;
+    const auto view = view_cable(document_.dossier(), *c, document_.data().connectors);
+    if (!view) return;
+    change(tr("lay the wires %1").arg(lay_->currentText()), [&](Cable& changed) {
+        changed.wires = wires_of(static_cast<CableLay>(lay_->currentIndex()), *view);
+    });
+}
+
+void CableView::commit_table() {
+    change(tr("a cable's wires"), [&](Cable& c) {
+        std::vector<CableWire> wires;
+        for (int r = 0; r < table_->rowCount(); ++r) {
+            const auto text = [&](int column) {
+                const auto* item = table_->item(r, column);
+                return item == nullptr ? std::string() : item->text().trimmed().toStdString();
+            };
+            // A wire whose ends are both taken away is no wire; one end alone is still being typed.
+            if (text(0).empty() || text(2).empty()) continue;
+            wires.push_back({text(0), text(2), text(4), text(5)});
+        }
+        c.wires = std::move(wires);
+    });
+}
+
+void CableView::fill_ends() {
+    const auto* c = cable();
+    for (auto* sheet : {sheet_a_, sheet_b_}) {
+        const bool first = sheet == sheet_a_;
+        auto* port = first ? port_a_ : port_b_;
+        auto* half = first ? half_a_ : half_b_;
+        auto* face = first ? face_a_ : face_b_;
+        const QSignalBlocker block_port(port), block_half(half);
+        port->clear();
+        for (const auto& p : *document_.dossier().ports)
+            port->addItem(tr("%1 %2").arg(to_q(p.id), to_q(p.name)), to_q(p.id));
+        if (c == nullptr) {
+            face->show_port({}, std::nullopt, tr("No cable yet."));
+            continue;
+        }
+        const auto& end = first ? c->a : c->b;
+        port->setCurrentIndex(port->findData(to_q(end.port)));
+        half->setCurrentIndex(end.half == Half::plug ? 0 : 1);
+        const auto* p = document_.dossier().find_port(end.port);
+        Port shown = p == nullptr ? Port{} : *p;
+        const auto seen = soldering_view(end.half);
+        shown.viewpoint = std::string(word(seen));
+        auto connector = document_.data().connectors.find(p == nullptr ? end.connector : p->connector);
+        sheet->set_title(end.label.empty() ? (first ? tr("First end") : tr("Second end")) : to_q(end.label));
+        sheet->set_about(tr("%1, as you solder it").arg(to_q(label(seen))));
+        const auto problem = connector ? QString() : to_q(connector.error().message());
+        face->show_port(shown, connector ? std::optional(std::move(*connector)) : std::nullopt, problem);
+    }
+}
+
+void CableView::refresh() {
+    const auto before = which_->currentData().toString();
+    {
+        const QSignalBlocker block(which_);
+        which_->clear();
+        for (const auto& c : *document_.dossier().cables)
+            which_->addItem(to_q(c.name), to_q(c.id));
+        which_->setCurrentIndex(std::max(which_->count() > 0 ? 0 : -1, which_->findData(before)));
+    }
+    fill_ends();
+    const auto* c = cable();
+    for (auto* w : {static_cast<QWidget*>(remove_), static_cast<QWidget*>(lay_),
+                    static_cast<QWidget*>(stripe_), static_cast<QWidget*>(table_)})
+        w->setEnabled(c != nullptr);
+    card_->setEnabled(!document_.dossier().ports->empty());
+    filling_ = true;
+    table_->setRowCount(0);
+    if (c == nullptr) {
+        verdict_->setText(tr("No cable yet. A new one joins two ports of this dossier."));
+        filling_ = false;
+        return;
+    }
+    stripe_->show_value(to_q(c->stripe));
+    const auto view = view_cable(document_.dossier(), *c, document_.data().connectors);
+    if (!view) {
+        verdict_->setText(to_q(view.error().message()));
+        filling_ = false;
+        return;
+    }
+    const auto lay = lay_of(c->wires, *view);
+    {
+        const QSignalBlocker block(lay_);
+        if (lay != CableLay::other) lay_->setCurrentIndex(static_cast<int>(lay));
+    }
+    long bad = 0;
+    std::vector<Verdict> verdicts(c->wires.size(), Verdict::unknown);
+    for (const auto& w : judge_cable(*c, *view, document_.data().families)) {
+        verdicts[w.wire] = w.meeting.verdict;
+        bad += w.meeting.verdict == Verdict::stop || w.two_outputs ? 1 : 0;
+    }
+    verdict_->setText(tr("%1, laid %2. %3")
+                          .arg(to_q(plural(static_cast<long long>(c->wires.size()), "wire", "wires")),
+                               lay == CableLay::other ? tr("in an order of its own") : to_q(word(lay)),
+                               bad == 0 ? tr("No wire does harm.")
+                                        : tr("%1 of them must not be made like this.").arg(bad)));
+    const auto name_at = [](const CableSide& s, const std::string& n) {
+        const auto* pin = s.port == nullptr ? nullptr : s.port->find_pin(n);
+        return pin == nullptr ? QString() : to_q(pin->name.value);
+    };
+    table_->setRowCount(static_cast<int>(c->wires.size()) + 1);
+    for (int r = 0; r < static_cast<int>(c->wires.size()); ++r) {
+        const auto& w = c->wires[static_cast<std::size_t>(r)];
+        const QStringList cells{to_q(w.a),      name_at(view->a, w.a), to_q(w.b), name_at(view->b, w.b),
+                                to_q(w.colour), to_q(w.note)};
+        for (int k = 0; k < cells.size(); ++k) {
+            auto* item = new QTableWidgetItem(cells[k]);
+            if (k == 1 || k == 3) item->setFlags(item->flags() & ~Qt::ItemIsEditable);
+            if (verdicts[static_cast<std::size_t>(r)] == Verdict::stop) item->setForeground(theme().oxide);
+            table_->setItem(r, k, item);
+        }
+        table_->setRowHeight(r, 26);
+    }
+    table_->setColumnWidth(0, 60);
+    table_->setColumnWidth(1, 120);
+    table_->setColumnWidth(2, 60);
+    table_->setColumnWidth(3, 120);
+    filling_ = false;
+}
+
+bool CableView::write_card_to(const QString& path, bool letter) {
+    document_.wait_until_current();
+    const auto* c = cable();
+    const auto card = wiring_card(document_.analysis(), c == nullptr ? std::string() : c->id,
+                                  letter ? Paper::letter : Paper::a4);
+    if (!card) {
+        verdict_->setText(to_q(card.error().message()));
+        return false;
+    }
+    const auto written = render::write_card(*card, path.toStdString(), document_.dossier().about->name);
+    verdict_->setText(written ? tr("Written to %1.").arg(path) : to_q(written.error().message()));
+    return written.has_value();
+}
+
+}  // namespace grayrelic::app

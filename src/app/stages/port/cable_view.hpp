@@ -1,0 +1,52 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Cables: both ends from the side they are soldered, the wires with their colours, and the printed card.
+#pragma once
+
+#include <QComboBox>
+#include <QLabel>
+#include <QPushButton>
+#include <QTableWidget>
+#include <QWidget>
+
+#include <functional>
+
+#include "app/shell/document.hpp"
+#include "app/stages/port/connector_view.hpp"
+#include "app/widgets/caution_box.hpp"
+#include "app/widgets/field.hpp"
+#include "app/widgets/sheet.hpp"
+
+namespace grayrelic::app {
+
+class CableView : public QWidget {
+    Q_OBJECT
+  public:
+    explicit CableView(Document& document, QWidget* parent = nullptr);
+    void refresh();
+    void show_cable(const QString& id);
+    /// Where the card is written; empty when the person changed their mind. Replaced by tests.
+    std::function<QString()> ask_card;
+    bool write_card_to(const QString& path, bool letter);
+    [[nodiscard]] QTableWidget& wires() { return *table_; }
+    [[nodiscard]] QComboBox& lay() { return *lay_; }
+    [[nodiscard]] QString verdict() const { return verdict_->text(); }
+    void add_cable();
+
+  private:
+    [[nodiscard]] const Cable* cable() const;
+    void change(const QString& what, const std::function<void(Cable&)>& edit);
+    void commit_table();
+    void lay_wires();
+    void fill_ends();
+    Document& document_;
+    QComboBox *which_, *lay_, *port_a_, *port_b_, *half_a_, *half_b_;
+    Field* stripe_;
+    Sheet *sheet_a_, *sheet_b_, *sheet_;
+    ConnectorView *face_a_, *face_b_;
+    QLabel* verdict_;
+    QTableWidget* table_;
+    QPushButton *remove_, *card_;
+    bool filling_ = false;
+};
+
+}  // namespace grayrelic::app

@@ -1,0 +1,236 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/stages/port/wrong_ways_view.hpp"
+
+#include <QHBoxLayout>
+#include <QPainter>
+#include <QScrollArea>
+#include <QSignalBlocker>
+#include <QVBoxLayout>
+
+#include "app/paint/marks.hpp"
+#include "app/paint/theme.hpp"
+
+namespace grayrelic::app {
+namespace {
+
+QString possible_words(Possible p) {
+    switch (p) {
+        case Possible::easy:
+            return WrongWaysView::tr("nothing prevents it");
+        case Possible::forced:
+            return WrongWaysView::tr("with force");
+        case Possible::by_hand:
+            return WrongWaysView::tr("by wiring");
+        case Possible::prevented:
+            break;
+    }
+    return WrongWaysView::tr("the key prevents it");
+}
+
+QLabel* wrapped_label(int pixels = 12) {
+    auto* l = new QLabel;
+    l->setFont(text_font(pixels));
+    l->setWordWrap(true);
+    l->setAlignment(Qt::AlignTop);
+    l->setTextFormat(Qt::PlainText);
+    l->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    return l;
+}
+
+}  // namespace
+
+/// The socket's face as it stands, and over it the plug's, moved; pairs that meet are marked by verdict.
+class WrongWaysView::Overlay : public QWidget {
+  public:
+    explicit Overlay(WrongWaysView& view) : view_(view) {
+        setMinimumSize(220, 150);
+        setAccessibleName(tr("Both faces laid over each other"));
+    }
+    int shown = -1;
+
+  protected:
+    void paintEvent(QPaintEvent*) override {
+        if (!view_.socket_ || shown < 0 || shown >= static_cast<int>(view_.cases_.size())) return;
+        const auto& c = view_.cases_[static_cast<std::size_t>(shown)];
+        QPainter p(this);
+        const auto face =
+            fit_face(*view_.socket_, Viewpoint::into_socket, QRectF(rect()).adjusted(40, 30, -40, -30));
+        draw_outlines(p, face);
+        // The plug's outlines and contacts at the places they come to.
+        auto ghost = theme().slate;
+        auto lifted = *view_.plug_;
+        for (auto& o : lifted.outlines) {
+            o.middle = moved(o.middle, c.motion);
+            for (auto& point : o.points)
+                point = moved(point, c.motion);
+        }
+        for (auto& x : lifted.contacts) {
+            const auto at = moved(x.place(), c.motion);
+            x.x_mm = at.x_mm;
+            x.y_mm = at.y_mm;
+        }
+        FaceFit over = face;
+        over.connector = &lifted;
+        draw_outlines(p, over, &ghost);
+        const auto& numbers = view_.socket_->numbering(view_.socket_port_.numbering).numbers;
+        for (std::size_t i = 0; i < view_.socket_->contacts.size(); ++i) {
+            const auto* pin = view_.socket_port_.find_pin(numbers[i]);
+            p.setPen(QPen(pin == nullptr ? theme().hairline : theme().driver(pin->driver.value), 2));
+            p.setBrush(theme().sheet);
+            p.drawEllipse(face.at(i), face.radius(i), face.radius(i));
+            if (face.radius(i) < 7) continue;
+            p.setPen(theme().ink2);
+            p.setFont(figure_font(9));
+            p.drawText(QRectF(face.at(i).x() - 20, face.at(i).y() - face.radius(i) - 14, 40, 12),
+                       Qt::AlignCenter, to_q(numbers[i]));
+        }
+        for (std::size_t i = 0; i < lifted.contacts.size(); ++i) {
+            p.setPen(QPen(ghost, 1));
+            p.setBrush(Qt::NoBrush);
+            const double r = face.radius(std::min(i, view_.socket_->contacts.size() - 1)) * 0.55;
+            p.drawEllipse(over.at(i), r, r);
+        }
+        for (const auto& x : c.collisions)
+            if (x.meeting.verdict != Verdict::holds)
+                draw_verdict(p, face.at(x.socket_contact), x.meeting.verdict);
+    }
+
+  private:
+    WrongWaysView& view_;
+};
+
+WrongWaysView::WrongWaysView(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
+    auto* row = new QHBoxLayout(this);
+    row->setContentsMargins(0, 0, 0, 0);
+    row->setSpacing(12);
+    auto* left = new QVBoxLayout;
+    left->setSpacing(12);
+    auto* cases = new Sheet(tr("Ways it can go wrong"));
+    against_ = new QComboBox;
+    against_->setAccessibleName(tr("What is plugged in"));
+    against_->setToolTip(tr("What is plugged into this port"));
+    cases->body()->addWidget(against_);
+    list_ = new QListWidget;
+    list_->setAccessibleName(tr("Cases"));
+    list_->setWordWrap(true);
+    cases->body()->addWidget(list_, 1);
+    left->addWidget(cases, 3);
+    cautions_ = new CautionBox(tr("Before you plug"));
+    left->addWidget(cautions_, 2);
+    row->addLayout(left, 4);
+    auto* right = new QVBoxLayout;
+    right->setSpacing(12);
+    drawing_ = new Sheet(QString());
+    overlay_ = new Overlay(*this);
+    drawing_->body()->addWidget(overlay_, 1);
+    right->addWidget(drawing_, 3);
+    auto* meets = new Sheet(tr("What meets"));
+    auto* inside = new QWidget;
+    auto* lines = new QVBoxLayout(inside);
+    lines->setContentsMargins(0, 0, 0, 0);
+    text_ = wrapped_label();
+    remedy_ = wrapped_label();
+    lines->addWidget(text_);
+    lines->addSpacing(8);
+    lines->addWidget(remedy_);
+    lines->addStretch(1);
+    auto* area = new QScrollArea;
+    area->setWidgetResizable(true);
+    area->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    area->setWidget(inside);
+    meets->body()->addWidget(area, 1);
+    right->addWidget(meets, 3);
+    row->addLayout(right, 5);
+    connect(list_, &QListWidget::currentRowChanged, this, &WrongWaysView::show_case);
+    connect(against_, &QComboBox::activated, this, &WrongWaysView::refresh);
+}
+
+void WrongWaysView::show_port(const QString& id) {
+    const auto before = against_->currentData().toString();
+    port_ = id;
+    const QSignalBlocker block(against_);
+    against_->clear();
+    against_->addItem(tr("its own plug"), id);
+    for (const auto& p : *document_.dossier().ports)
+        if (to_q(p.id) != id)
+            against_->addItem(tr("the plug of %1 %2").arg(to_q(p.id), to_q(p.name)), to_q(p.id));
+    against_->setCurrentIndex(std::max(0, against_->findData(before)));
+    refresh();
+}
+
+void WrongWaysView::refresh() {
+    const auto* port = document_.dossier().find_port(port_.toStdString());
+    const int before = list_->currentRow();
+    cases_.clear();
+    list_->clear();
+    socket_.reset();
+    plug_.reset();
+    if (port == nullptr) return;
+    const auto& library = document_.data();
+    cautions_->show_cautions(
+        cautions_for(library.cautions, library.families, document_.dossier(), "port", "plug", port));
+    const auto* other = document_.dossier().find_port(against_->currentData().toString().toStdString());
+    socket_port_ = *port;
+    plug_port_ = other == nullptr ? *port : *other;
+    auto socket = library.connectors.find(socket_port_.connector);
+    auto plug = library.connectors.find(plug_port_.connector);
+    if (!socket || !plug) {
+        drawing_->set_title(tr("No drawing"));
+        text_->setText(to_q((socket ? plug : socket).error().message()));
+        remedy_->clear();
+        return;
+    }
+    socket_ = std::move(*socket);
+    plug_ = std::move(*plug);
+    const bool own = plug_port_.id == socket_port_.id;
+    const Face s{&*socket_, socket_port_.numbering, &socket_port_.pins, socket_port_.side};
+    const Face o{&*plug_, plug_port_.numbering, &plug_port_.pins, plug_port_.side};
+    const Face& p = own ? s : o;
+    cases_ = wrong_cases(s, p, library.families);
+    for (const auto& c : cases_) {
+        QPixmap sign(16, 16);
+        sign.fill(Qt::transparent);
+        QPainter painter(&sign);
+        draw_verdict(painter, QPointF(8, 8), c.verdict);
+        painter.end();
+        list_->addItem(
+            new QListWidgetItem(QIcon(sign), tr("%1 · %2").arg(to_q(c.says), possible_words(c.possible))));
+    }
+    QStringList help;
+    for (const auto& r : remedies(s, p, library.families, cases_))
+        help << to_q(r.says);
+    remedy_->setText(help.join(QStringLiteral("\n\n")));
+    if (cases_.empty()) {
+        drawing_->set_title(tr("No wrong way"));
+        text_->setText(tr("Turned, mirrored or shifted, none of its contacts meets another."));
+    }
+    list_->setCurrentRow(std::clamp(before, 0, std::max(0, static_cast<int>(cases_.size()) - 1)));
+    show_case();
+}
+
+void WrongWaysView::show_case() {
+    overlay_->shown = list_->currentRow();
+    overlay_->update();
+    if (overlay_->shown < 0 || overlay_->shown >= static_cast<int>(cases_.size())) return;
+    const auto& c = cases_[static_cast<std::size_t>(overlay_->shown)];
+    drawing_->set_title(to_q(c.says));
+    drawing_->set_about(
+        tr("the socket's face, and over it the plug's in dashed blue · %1 of %2 contacts meet")
+            .arg(c.landed)
+            .arg(plug_->contacts.size()),
+        true);
+    QStringList lines;
+    if (!c.why_possible.empty()) lines << tr("It can happen: %1.").arg(to_q(c.why_possible));
+    if (c.ground_missing)
+        lines << tr("A supply lands while no ground does: its current returns through signals.");
+    for (const auto& x : c.collisions)
+        if (x.meeting.verdict != Verdict::holds)
+            lines << tr("%1 · at %2: %3")
+                         .arg(to_q(word(x.meeting.verdict)),
+                              to_q(socket_->numbering(socket_port_.numbering).numbers[x.socket_contact]),
+                              to_q(x.meeting.why));
+    if (lines.isEmpty() || c.verdict == Verdict::holds) lines << tr("Nothing that meets is harmed.");
+    text_->setText(lines.join(QLatin1Char('\n')));
+}
+
+}  // namespace grayrelic::app

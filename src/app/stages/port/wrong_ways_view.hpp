@@ -1,0 +1,48 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Every wrong way to plug a port: the cases with their verdicts, the two faces laid over each other, what
+// meets where, what prevents the worst, and the cautions of plugging.
+#pragma once
+
+#include <QComboBox>
+#include <QLabel>
+#include <QListWidget>
+#include <QWidget>
+
+#include "app/paint/face.hpp"
+#include "app/shell/document.hpp"
+#include "app/widgets/caution_box.hpp"
+#include "app/widgets/sheet.hpp"
+#include "core/port/misinsert.hpp"
+
+namespace grayrelic::app {
+
+class WrongWaysView : public QWidget {
+    Q_OBJECT
+  public:
+    explicit WrongWaysView(Document& document, QWidget* parent = nullptr);
+    void show_port(const QString& port);
+    [[nodiscard]] QListWidget& cases() { return *list_; }
+    [[nodiscard]] QString collisions() const { return text_->text(); }
+    [[nodiscard]] QString remedy() const { return remedy_->text(); }
+    [[nodiscard]] CautionBox& cautions() { return *cautions_; }
+
+  private:
+    class Overlay;
+    void refresh();
+    void show_case();
+    Document& document_;
+    QString port_;
+    QComboBox* against_;
+    QListWidget* list_;
+    Sheet* drawing_;
+    Overlay* overlay_;
+    QLabel* text_;
+    QLabel* remedy_;
+    CautionBox* cautions_;
+    std::vector<WrongCase> cases_;
+    // What the cases point into.
+    std::optional<Connector> socket_, plug_;
+    Port socket_port_, plug_port_;
+};
+
+}  // namespace grayrelic::app

@@ -1,0 +1,35 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/widgets/caution_box.hpp"
+
+#include <QScrollArea>
+
+#include "app/paint/marks.hpp"
+#include "app/paint/theme.hpp"
+
+namespace grayrelic::app {
+
+CautionBox::CautionBox(const QString& title, QWidget* parent) : Sheet(title, parent) {
+    text_ = new QLabel;
+    text_->setFont(text_font(12));
+    text_->setWordWrap(true);
+    text_->setTextFormat(Qt::RichText);
+    text_->setAlignment(Qt::AlignTop);
+    text_->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    auto* area = new QScrollArea;
+    area->setWidgetResizable(true);
+    area->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    area->setWidget(text_);
+    body()->addWidget(area, 1);
+}
+
+void CautionBox::show_cautions(const std::vector<const Caution*>& cautions) {
+    QString text;
+    for (const auto* c : cautions)
+        text += QStringLiteral("<p style=\"margin:0 0 8px 0\"><b>%1.</b> %2 <i>%3</i></p>")
+                    .arg(to_q(c->title).toHtmlEscaped(), to_q(c->says).toHtmlEscaped(),
+                         to_q(c->defer).toHtmlEscaped());
+    text_->setText(text);
+    setVisible(!cautions.empty());
+}
+
+}  // namespace grayrelic::app

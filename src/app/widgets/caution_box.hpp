@@ -1,0 +1,24 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The cautions of a step, where the step is done.
+#pragma once
+
+#include <vector>
+
+#include "app/widgets/sheet.hpp"
+#include "core/checks/cautions.hpp"
+
+namespace grayrelic::app {
+
+class CautionBox : public Sheet {
+    Q_OBJECT
+  public:
+    explicit CautionBox(const QString& title, QWidget* parent = nullptr);
+    /// Hidden when there are none.
+    void show_cautions(const std::vector<const Caution*>& cautions);
+    [[nodiscard]] QString text() const { return text_->text(); }
+
+  private:
+    QLabel* text_;
+};
+
+}  // namespace grayrelic::app

@@ -1,0 +1,80 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Destructive ways to plug a port that no key prevents, and ports of one shape that take each other's plugs.
+#include <fmt/format.h>
+
+#include "core/base/text.hpp"
+#include "core/checks/registry.hpp"
+#include "core/port/misinsert.hpp"
+
+namespace grayrelic {
+namespace {
+
+std::string first_stop(const WrongCase& c) {
+    for (const auto& x : c.collisions)
+        if (x.meeting.verdict == Verdict::stop) return x.meeting.why;
+    return {};
+}
+
+void check_own(const Port& port, const Connector& connector, const DataLibrary& data, Findings& out) {
+    const Face face{&connector, port.numbering, &port.pins, port.side};
+    const auto cases = wrong_cases(face, face, data.families);
+    std::string ways, why;
+    long n = 0;
+    std::vector<WrongCase> pluggable;
+    for (const auto& c : cases) {
+        if (c.verdict != Verdict::stop || (c.possible != Possible::easy && c.possible != Possible::forced))
+            continue;
+        // Forced ways are said with the drawing; only what goes in easily is a finding.
+        if (c.possible == Possible::forced) continue;
+        ways += (n++ == 0 ? "" : "; ") + c.says;
+        if (why.empty()) why = first_stop(c);
+    }
+    if (n == 0) return;
+    const auto help = remedies(face, face, data.families, cases);
+    out.push_back({"misinsert-destroys",
+                   Severity::doubt,
+                   "port",
+                   "port " + port.id + " wrong ways",
+                   fmt::format("{} can be destroyed by plugging: no key", port.id),
+                   ways + ". " + why,
+                   help.empty() ? "Mark both halves, and plug with the power off." : help.front().says,
+                   {"wrong-ways", port.id, -1}});
+}
+
+void check_pair(const Port& a, const Connector& ca, const Port& b, const Connector& cb,
+                const DataLibrary& data, Findings& out) {
+    if (ca.shape != cb.shape) return;
+    const Face socket{&ca, a.numbering, &a.pins, a.side}, plug{&cb, b.numbering, &b.pins, b.side};
+    for (const auto& c : wrong_cases(socket, plug, data.families)) {
+        if (c.id != "wrong-port" || c.verdict != Verdict::stop) continue;
+        out.push_back({"misinsert-destroys",
+                       Severity::doubt,
+                       "port",
+                       fmt::format("ports {} {}", a.id, b.id),
+                       fmt::format("What belongs into {} also fits {}", b.id, a.id),
+                       first_stop(c),
+                       "Mark the ports, or give one of the cables another shell.",
+                       {"wrong-ways", a.id, -1}});
+    }
+}
+
+}  // namespace
+
+void check_misinsert(const Analysis& a, Findings& out) {
+    if (!a.data) return;
+    struct Known {
+        const Port* port;
+        Connector connector;
+    };
+    std::vector<Known> known;
+    for (const auto& port : *a.dossier.ports)
+        if (auto c = a.data->connectors.find(port.connector)) known.push_back({&port, std::move(*c)});
+    for (const auto& k : known)
+        check_own(*k.port, k.connector, *a.data, out);
+    for (const auto& x : known)
+        for (const auto& y : known)
+            if (&x != &y && x.port->side == y.port->side && known.size() <= 20)
+                check_pair(*x.port, x.connector, *y.port, y.connector, *a.data, out);
+}
+
+}  // namespace grayrelic

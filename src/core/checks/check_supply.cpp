@@ -1,0 +1,135 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Supplies and grounds of a port: a limit for each supply, grounds enough, and what stands beside them. Also
+// pins whose connector has no such contact.
+#include <fmt/format.h>
+
+#include <cmath>
+
+#include "core/base/text.hpp"
+#include "core/checks/registry.hpp"
+#include "core/port/meeting.hpp"
+
+namespace grayrelic {
+namespace {
+
+/// One ground contact carries the return of about this many signals before they disturb one another.
+constexpr long signals_per_ground = 8;
+
+void check_limits(const Port& port, Findings& out) {
+    for (const auto& pin : port.pins) {
+        if (role_of(pin) != PinRole::rail || pin.current_max.value) continue;
+        out.push_back({"supply-without-limit",
+                       Severity::doubt,
+                       "port",
+                       fmt::format("pin {}/{} limit", port.id, pin.number),
+                       fmt::format("{} {}: no limit recorded", port.id,
+                                   pin.name.value.empty() ? pin.number : pin.name.value),
+                       "How much current it may give is not known.",
+                       "Find its fuse, its regulator or its documented limit before anything draws from it.",
+                       {"pin", port.id + "/" + pin.number, -1}});
+    }
+}
+
+void check_grounds(const Port& port, Findings& out) {
+    long grounds = 0, signals = 0, used = 0;
+    for (const auto& pin : port.pins) {
+        const auto role = role_of(pin);
+        grounds += role == PinRole::ground ? 1 : 0;
+        signals += role == PinRole::signal ? 1 : 0;
+        used += role == PinRole::signal || role == PinRole::rail ? 1 : 0;
+    }
+    if (used > 0 && grounds == 0)
+        out.push_back(
+            {"ground-missing",
+             Severity::doubt,
+             "port",
+             "port " + port.id + " ground",
+             fmt::format("{} has no ground", port.id),
+             fmt::format("{} recorded, none of them is ground.", plural(used, "pin is", "pins are")),
+             "Find the ground first: beep against the shell, a shield or a regulator's middle leg.",
+             {"port", port.id, -1}});
+    else if (grounds == 1 && signals > signals_per_ground)
+        out.push_back({"ground-single",
+                       Severity::note,
+                       "port",
+                       "port " + port.id + " ground",
+                       fmt::format("{}: one ground for {} signals", port.id, signals),
+                       fmt::format("More than {} signals share one return; edges disturb each other.",
+                                   signals_per_ground),
+                       "Keep the cable short, slow the edges, or look for a second ground.",
+                       {"port", port.id, -1}});
+}
+
+bool is_sensitive(const Terminal& t, double rail) {
+    return t.kind == Terminal::Kind::input && t.limit_high && t.limit_low &&
+           (rail > *t.limit_high || rail < *t.limit_low);
+}
+
+void check_neighbours(const Port& port, const Connector& c, const FamilyLibrary& families, Findings& out) {
+    const double reach = 1.3 * c.pitch_mm();
+    for (const auto& rail : port.pins) {
+        const auto volts = rail_volts(rail);
+        const auto i = c.contact_numbered(rail.number, port.numbering);
+        if (role_of(rail) != PinRole::rail || !volts || !i) continue;
+        for (const auto& pin : port.pins) {
+            const auto j = c.contact_numbered(pin.number, port.numbering);
+            if (!j || i == j) continue;
+            const auto &a = c.contacts[*i], &b = c.contacts[*j];
+            if (std::hypot(a.x_mm - b.x_mm, a.y_mm - b.y_mm) > reach) continue;
+            const auto t = terminal(&pin, port.side, true, families);
+            if (!is_sensitive(t, *volts)) continue;
+            out.push_back(
+                {"supply-beside-input",
+                 Severity::note,
+                 "port",
+                 fmt::format("pin {}/{} beside {}", port.id, pin.number, rail.number),
+                 fmt::format("{} {} stands beside {}", port.id, t.name, rail.name.value),
+                 fmt::format("It endures {}; {} is one slipped probe or one whisker away.",
+                             print_number(*t.limit_high, Unit::volt), print_number(*volts, Unit::volt)),
+                 "Sleeve the solder cups, and probe them with insulated tips.",
+                 {"pin", port.id + "/" + pin.number, -1}});
+        }
+    }
+}
+
+void check_contacts(const Port& port, const Connector& c, Findings& out) {
+    std::string strangers;
+    for (const auto& pin : port.pins)
+        if (!c.contact_numbered(pin.number, port.numbering))
+            strangers += (strangers.empty() ? "" : ", ") + pin.number;
+    if (strangers.empty()) return;
+    out.push_back({"pin-not-in-connector",
+                   Severity::doubt,
+                   "port",
+                   "port " + port.id + " numbers",
+                   fmt::format("{}: pins that {} does not have", port.id, c.name),
+                   strangers + ".",
+                   "Correct the numbers, or choose the connector's kind or numbering.",
+                   {"port", port.id, -1}});
+}
+
+}  // namespace
+
+void check_supply(const Analysis& a, Findings& out) {
+    for (const auto& port : *a.dossier.ports) {
+        check_limits(port, out);
+        check_grounds(port, out);
+        if (!a.data || port.connector.empty()) continue;
+        const auto connector = a.data->connectors.find(port.connector);
+        if (!connector) {
+            out.push_back({"connector-unknown",
+                           Severity::doubt,
+                           "port",
+                           "port " + port.id + " connector",
+                           fmt::format("{}: connector {} is not known", port.id, in_quotes(port.connector)),
+                           "Its contacts can't be drawn, and no wrong way to plug it can be judged.",
+                           "Choose one of the library, or add a data file for it.",
+                           {"port", port.id, -1}});
+            continue;
+        }
+        check_contacts(port, *connector, out);
+        check_neighbours(port, *connector, a.data->families, out);
+    }
+}
+
+}  // namespace grayrelic

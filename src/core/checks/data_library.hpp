@@ -1,0 +1,28 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Everything that ships as data and that people extend: connectors, logic families, cautions.
+#pragma once
+
+#include <filesystem>
+#include <memory>
+#include <vector>
+
+#include "core/checks/cautions.hpp"
+#include "core/electrical/family.hpp"
+#include "core/port/connector_library.hpp"
+
+namespace grayrelic {
+
+struct DataLibrary {
+    ConnectorLibrary connectors;
+    FamilyLibrary families;
+    CautionLibrary cautions;
+    /// What was skipped in all of them.
+    [[nodiscard]] std::vector<Error> problems() const;
+    /// Later folders override earlier ones by id.
+    [[nodiscard]] static std::shared_ptr<const DataLibrary> load(
+        FileSystem& files, const std::vector<std::filesystem::path>& folders);
+    /// The shipped data and the person's own.
+    [[nodiscard]] static std::shared_ptr<const DataLibrary> load_installed();
+};
+
+}  // namespace grayrelic

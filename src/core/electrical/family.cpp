@@ -1,0 +1,114 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/electrical/family.hpp"
+
+#include <cmath>
+
+#include "core/base/data_files.hpp"
+#include "core/base/text.hpp"
+#include "core/dossier/json_node.hpp"
+
+namespace grayrelic {
+namespace {
+
+double amount(const JsonNode& n) {
+    const double v = n.number();
+    if (!std::isfinite(v) || std::abs(v) > 1000.0)
+        n.fault(n.shown(), "a number from -1000 to 1000 for " + print_path(n.path()));
+    return v;
+}
+
+double amount(JsonNode& n, const std::string& key) {
+    return amount(n.required(key));
+}
+
+double amount_or(JsonNode& n, const std::string& key, double otherwise) {
+    const auto child = n.member(key);
+    return child ? amount(*child) : otherwise;
+}
+
+bool flag(JsonNode& n, const std::string& key) {
+    const auto child = n.member(key);
+    if (!child) return false;
+    if (!child->json().is_boolean())
+        child->fault(child->shown(), "true or false for " + print_path(child->path()));
+    return child->json() == true;
+}
+
+std::optional<double> optional_amount(JsonNode& n, const std::string& key) {
+    const auto child = n.member(key);
+    return child ? std::optional(amount(*child)) : std::nullopt;
+}
+
+Family read_family(JsonNode& root) {
+    Family f;
+    f.id = root.required("id").text(64);
+    f.name = root.required("name").text(200);
+    f.source = root.required("source").text(1000);
+    auto supply = root.required("supply_v");
+    f.supply_min_v = amount(supply, "min");
+    f.supply_typ_v = amount(supply, "typ");
+    f.supply_max_v = amount(supply, "max");
+    if (!(f.supply_min_v <= f.supply_typ_v && f.supply_typ_v <= f.supply_max_v))
+        supply.fault("supplies out of order", "min, typ and max in rising order");
+    auto output = root.required("output");
+    f.output_high_min_v = optional_amount(output, "high_min_v");
+    f.output_low_max_v = amount(output, "low_max_v");
+    f.output_high_max_v = amount(output, "high_max_v");
+    f.output_low_min_v = amount_or(output, "low_min_v", 0.0);
+    f.output_high_a = amount_or(output, "high_a", 0.0);
+    f.output_low_a = amount_or(output, "low_a", 0.0);
+    f.open_collector = flag(output, "open_collector");
+    auto input = root.required("input");
+    f.input_high_min_v = amount(input, "high_min_v");
+    f.input_low_max_v = amount(input, "low_max_v");
+    if (f.input_low_max_v > f.input_high_min_v)
+        input.fault("a low threshold above the high one", "low_max_v up to high_min_v");
+    auto limits = root.required("limits");
+    f.limit_high_v = optional_amount(limits, "high_v");
+    f.limit_above_supply_v = optional_amount(limits, "above_supply_v");
+    if (f.limit_high_v.has_value() == f.limit_above_supply_v.has_value())
+        limits.fault("neither or both", "either \"high_v\" or \"above_supply_v\"");
+    f.limit_low_v = amount(limits, "low_v");
+    f.clamps = flag(root, "clamps");
+    f.static_sensitive = flag(root, "static");
+    return f;
+}
+
+}  // namespace
+
+double Family::input_limit_v(double supply_v) const {
+    return limit_high_v ? *limit_high_v : supply_v + *limit_above_supply_v;
+}
+
+Result<Family> family_from_json(std::string_view text, const std::string& file) {
+    if (const auto deep = too_deep_at(text))
+        return fail_at(file, line_at(text, *deep), "more than 64 nested brackets", "a logic family as JSON");
+    const auto json = nlohmann::json::parse(text, nullptr, false);
+    if (json.is_discarded()) return fail_at(file, 1, "no JSON", "a logic family as JSON");
+    try {
+        JsonNode root(json, {});
+        return read_family(root);
+    } catch (const JsonFault& fault) {
+        return fail_at(file, line_of(text, fault.path), fault.found, fault.expected);
+    }
+}
+
+FamilyLibrary FamilyLibrary::load(FileSystem& files, const std::vector<std::filesystem::path>& folders) {
+    FamilyLibrary out;
+    out.problems = read_data_files(
+        files, folders, "families", [&](const std::string& text, const std::string& path) -> Status {
+            return family_from_json(text, path).map([&](Family f) {
+                std::erase_if(out.families, [&](const Family& old) { return old.id == f.id; });
+                out.families.push_back(std::move(f));
+            });
+        });
+    return out;
+}
+
+const Family* FamilyLibrary::find(std::string_view id) const {
+    for (const auto& f : families)
+        if (f.id == id) return &f;
+    return nullptr;
+}
+
+}  // namespace grayrelic

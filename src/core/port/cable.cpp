@@ -1,0 +1,186 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/port/cable.hpp"
+
+#include <algorithm>
+#include <array>
+#include <map>
+
+#include "core/base/text.hpp"
+#include "core/port/contact_map.hpp"
+
+namespace grayrelic {
+namespace {
+
+constexpr std::array<const char*, 10> colours{"brown", "red",    "orange", "yellow", "green",
+                                              "blue",  "violet", "grey",   "white",  "black"};
+
+Result<CableSide> side_of(const Dossier& d, const CableEnd& end, const ConnectorLibrary& library) {
+    CableSide out;
+    out.half = end.half;
+    out.port = d.find_port(end.port);
+    if (out.port == nullptr && !end.port.empty())
+        return fail_usage("port " + in_quotes(end.port), "a port of the dossier");
+    const auto id = out.port != nullptr ? out.port->connector : end.connector;
+    auto connector = library.find(id);
+    if (!connector) return fail(connector.error());
+    out.connector = std::move(*connector);
+    if (out.port != nullptr) out.numbering = out.port->numbering;
+    return out;
+}
+
+std::vector<std::string> numbers(const CableSide& s) {
+    return s.connector.numbering(s.numbering).numbers;
+}
+
+/// In counting order where the numbers are numbers, so that "last" means the highest.
+std::vector<std::string> counted(const CableSide& s) {
+    auto n = numbers(s);
+    std::stable_sort(n.begin(), n.end(), [](const std::string& a, const std::string& b) {
+        return a.size() != b.size() ? a.size() < b.size() : a < b;
+    });
+    return n;
+}
+
+using Pairs = std::vector<std::pair<std::string, std::string>>;
+
+Pairs straight(const CableView& v) {
+    Pairs out;
+    const auto b = numbers(v.b);
+    for (const auto& n : counted(v.a))
+        if (std::find(b.begin(), b.end(), n) != b.end()) out.emplace_back(n, n);
+    return out;
+}
+
+Pairs rolled(const CableView& v) {
+    Pairs out;
+    const auto a = counted(v.a), b = counted(v.b);
+    const auto n = std::min(a.size(), b.size());
+    for (std::size_t i = 0; i < n; ++i)
+        out.emplace_back(a[i], b[n - 1 - i]);
+    return out;
+}
+
+Pairs mirrored(const CableView& v) {
+    Pairs out;
+    const auto landing = land(v.a.connector, v.b.connector, {true, false, 0, 0});
+    const auto a = numbers(v.a), b = numbers(v.b);
+    for (const auto& n : counted(v.a)) {
+        const auto i = static_cast<std::size_t>(std::find(a.begin(), a.end(), n) - a.begin());
+        if (landing[i]) out.emplace_back(n, b[*landing[i]]);
+    }
+    return out;
+}
+
+/// True when this port's machine drives the pin.
+bool drives(const Port& port, const Pin& pin) {
+    const auto d = pin.driver.value;
+    return d == Driver::both || d == (port.side == Side::relic ? Driver::relic : Driver::bridge);
+}
+
+bool is_signal(const Pin& p) {
+    return role_of(p) == PinRole::signal;
+}
+
+/// Supplies to supplies of the same voltage and grounds to grounds, outputs to inputs in order.
+Pairs crossed(const CableView& v) {
+    if (v.a.port == nullptr || v.b.port == nullptr) return straight(v);
+    Pairs out;
+    std::vector<bool> used(v.b.port->pins.size());
+    const auto take = [&](const Pin& a, auto fits) {
+        for (std::size_t i = 0; i < used.size(); ++i) {
+            const auto& b = v.b.port->pins[i];
+            if (used[i] || !fits(b)) continue;
+            used[i] = true;
+            out.emplace_back(a.number, b.number);
+            return;
+        }
+    };
+    for (const auto& a : v.a.port->pins) {
+        if (is_signal(a))
+            take(a,
+                 [&](const Pin& b) { return is_signal(b) && drives(*v.a.port, a) != drives(*v.b.port, b); });
+        else if (role_of(a) == PinRole::ground)
+            take(a, [](const Pin& b) { return role_of(b) == PinRole::ground; });
+        else if (role_of(a) == PinRole::rail)
+            take(a,
+                 [&](const Pin& b) { return role_of(b) == PinRole::rail && rail_volts(a) == rail_volts(b); });
+    }
+    return out;
+}
+
+Pairs pairs_of(CableLay lay, const CableView& v) {
+    switch (lay) {
+        case CableLay::crossed:
+            return crossed(v);
+        case CableLay::rolled:
+            return rolled(v);
+        case CableLay::mirrored:
+            return mirrored(v);
+        default:
+            return straight(v);
+    }
+}
+
+}  // namespace
+
+std::string_view word(CableLay lay) {
+    constexpr std::array<std::string_view, 5> words{"straight", "crossed", "rolled", "mirrored", "other"};
+    return words[static_cast<std::size_t>(lay)];
+}
+
+Result<CableView> view_cable(const Dossier& dossier, const Cable& cable, const ConnectorLibrary& library) {
+    auto a = side_of(dossier, cable.a, library);
+    if (!a) return fail(a.error());
+    auto b = side_of(dossier, cable.b, library);
+    if (!b) return fail(b.error());
+    return CableView{std::move(*a), std::move(*b)};
+}
+
+std::vector<CableWire> wires_of(CableLay lay, const CableView& view) {
+    std::vector<CableWire> out;
+    for (const auto& [a, b] : pairs_of(lay, view))
+        out.push_back({a, b, colours[out.size() % colours.size()], ""});
+    return out;
+}
+
+CableLay lay_of(const std::vector<CableWire>& wires, const CableView& view) {
+    if (wires.empty()) return CableLay::other;
+    for (const auto lay : {CableLay::straight, CableLay::rolled, CableLay::mirrored, CableLay::crossed}) {
+        std::map<std::string, std::string> to;
+        for (const auto& [a, b] : pairs_of(lay, view))
+            to[a] = b;
+        const bool all = std::all_of(wires.begin(), wires.end(), [&](const CableWire& w) {
+            const auto it = to.find(w.a);
+            return it != to.end() && it->second == w.b;
+        });
+        if (all) return lay;
+    }
+    return CableLay::other;
+}
+
+std::vector<WireMeeting> judge_cable(const Cable& cable, const CableView& view,
+                                     const FamilyLibrary& families) {
+    std::vector<WireMeeting> out;
+    if (view.a.port == nullptr || view.b.port == nullptr) return out;
+    for (std::size_t i = 0; i < cable.wires.size(); ++i) {
+        const auto* a = view.a.port->find_pin(cable.wires[i].a);
+        const auto* b = view.b.port->find_pin(cable.wires[i].b);
+        if (a == nullptr || b == nullptr) continue;
+        // The old machine gives the supply; at a modern port a supply is what the bridge takes, unless both
+        // are of one side.
+        const bool two_machines = view.a.port->side == view.b.port->side;
+        auto x = terminal(a, view.a.port->side, true, families);
+        auto y = terminal(b, view.b.port->side, true, families);
+        if (!two_machines)
+            for (auto* t : {view.a.port->side == Side::modern ? &x : &y})
+                if (t->kind == Terminal::Kind::source) t->kind = Terminal::Kind::load;
+        WireMeeting w;
+        w.wire = i;
+        w.meeting = meet(x, y);
+        w.two_outputs = x.kind == Terminal::Kind::output && y.kind == Terminal::Kind::output;
+        out.push_back(std::move(w));
+    }
+    return out;
+}
+
+}  // namespace grayrelic
