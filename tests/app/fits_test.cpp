@@ -67,12 +67,15 @@ TEST_P(Fits, EveryViewAtThisSize) {
     window->resize(GetParam().width, GetParam().height);
     for (const bool dark : {false, true}) {
         window->set_dark(dark);
-        for (int stage = 0; stage < 3; ++stage) {
+        // The four views of Port, then the other two stages.
+        for (int view = 0; view < 6; ++view) {
+            const int stage = std::max(0, view - 3);
             window->show_stage(stage);
+            if (view < 4) window->port_page().show_view(static_cast<PortPage::View>(view));
             settle();
             const auto texts = visible_texts(*window);
-            EXPECT_GT(texts.size(), 30U);
-            expect_apart(texts, "stage " + std::to_string(stage));
+            EXPECT_GT(texts.size(), 20U);
+            expect_apart(texts, "view " + std::to_string(view));
             for (auto* l : window->findChildren<QLabel*>()) {
                 if (!l->isVisible() || l->text().isEmpty()) continue;
                 EXPECT_GE(l->height(), l->fontMetrics().ascent()) << l->text().toStdString();

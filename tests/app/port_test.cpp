@@ -104,7 +104,7 @@ TEST_F(PortStage, AnUnusedContactBecomesAPinByEditing) {
     type_into(window->port_page().editor().row("name")->value_field(), "SENSE");
     ASSERT_NE(dossier().ports->front().find_pin("9"), nullptr);
     EXPECT_EQ(pin("9").name.value, "SENSE");
-    EXPECT_EQ(window->rail().stages()[0]->line(), "6 of 7 pins known");
+    EXPECT_EQ(window->rail().stages()[0]->line(), "13 of 14 pins known");
 }
 
 TEST_F(PortStage, ShowsWhatTheCapturesSawOnAPin) {
@@ -118,15 +118,198 @@ TEST_F(PortStage, AnEmptyDossierOffersToDescribeAPort) {
     answer = FileFlow::Answer::discard;
     trigger("file.new");
     window->show_stage(0);
-    auto buttons = window->port_page().findChildren<QPushButton*>();
-    QPushButton* describe = nullptr;
-    for (auto* b : buttons)
-        if (b->isVisible() && b->text().startsWith("Describe")) describe = b;
-    ASSERT_NE(describe, nullptr);
-    QTest::mouseClick(describe, Qt::LeftButton);
+    auto& chooser = window->port_page().chooser();
+    QTest::keyClicks(&chooser.filter(), "d-sub 9");
+    EXPECT_EQ(chooser.chosen(), "dsub-9");
+    QTest::keyClick(&chooser.filter(), Qt::Key_Return);
     settle();
+    ASSERT_EQ(dossier().ports->size(), 1U);
     EXPECT_EQ(dossier().ports->front().pins.size(), 9U);
     EXPECT_EQ(window->rail().stages()[0]->line(), "0 of 9 pins known");
+}
+
+/// A note lies beside the keyboard: nine lines of it, and nobody touches the mouse.
+TEST_F(PortStage, ANinePinPortIsEnteredWithTheKeyboardAlone) {
+    answer = FileFlow::Answer::discard;
+    trigger("file.new");
+    window->show_stage(0);
+    QTest::keyClick(window.get(), Qt::Key_N, Qt::AltModifier);
+    auto& chooser = window->port_page().chooser();
+    chooser.filter().setFocus();
+    QTest::keyClicks(&chooser.filter(), "mini 9");
+    QTest::keyClick(&chooser.filter(), Qt::Key_Return);
+    settle();
+    auto& view = window->port_page().connector();
+    EXPECT_EQ(view.selected(), "1");
+    const char* note[] = {"+5 V supply 5.25V 120mA",
+                          "ground",
+                          "HOLD relic ttl idle high",
+                          "STEP relic ttl",
+                          "REPLY bridge hct oc",
+                          "BANK relic ttl",
+                          "n.c.",
+                          "n.c.",
+                          "SENSE bridge ls"};
+    for (const char* line : note) {
+        view.setFocus();
+        const QString text = line;
+        QTest::keyClick(&view, text[0].toLatin1());
+        ASSERT_TRUE(view.entry().isVisible()) << line;
+        QTest::keyClicks(&view.entry(), text.mid(1));
+        QTest::keyClick(&view.entry(), Qt::Key_Return);
+        settle();
+    }
+    EXPECT_EQ(view.selected(), "1") << "the last goes on to the first";
+    const auto& port = dossier().ports->front();
+    EXPECT_EQ(port.find_pin("1")->current_max.value, Amperes(0.12));
+    EXPECT_EQ(port.find_pin("3")->idle.value, "high");
+    EXPECT_EQ(port.find_pin("5")->output.value, "open-collector");
+    EXPECT_EQ(port.find_pin("9")->driver.value, Driver::bridge);
+    EXPECT_TRUE(finding_titles().contains("J1 rests on assumed facts")) << "nobody said how they are known";
+    trigger("edit.undo");
+    EXPECT_TRUE(dossier().ports->front().find_pin("9")->name.value.empty());
+}
+
+TEST_F(PortStage, WhatIsTypedWrongStaysToBeMended) {
+    click_pin("6");
+    auto& view = window->port_page().connector();
+    view.setFocus();
+    QTest::keyClick(&view, Qt::Key_F2);
+    EXPECT_EQ(view.entry().text(), "BANK");
+    view.entry().setText("BANK, relic purple");
+    QTest::keyClick(&view.entry(), Qt::Key_Return);
+    EXPECT_TRUE(view.entry().isVisible());
+    EXPECT_THAT(view.entry().toolTip().toStdString(), testing::HasSubstr("purple"));
+    QTest::keyClick(&view.entry(), Qt::Key_Escape);
+    EXPECT_FALSE(view.entry().isVisible());
+    EXPECT_EQ(pin("6").family.value, "");
+}
+
+TEST_F(PortStage, NewFactsAreKnownAsSaid) {
+    click_pin("9");
+    auto& editor = window->port_page().editor();
+    editor.set_new_evidence(EvidenceKind::measured, "me", "meter", "2026-11-23");
+    type_into(editor.row("name")->value_field(), "SENSE");
+    EXPECT_EQ(pin("9").name.evidence.kind, EvidenceKind::measured);
+    EXPECT_EQ(pin("9").name.evidence.tool, "meter");
+    EXPECT_EQ(pin("9").name.evidence.date, "2026-11-23");
+    type_into(editor.row("volts")->value_field(), "5V ± 0.1");
+    EXPECT_EQ(pin("9").volts_max.uncertainty, 0.1);
+    click_pin("5");
+    type_into(editor.row("name")->value_field(), "ANSWER");
+    EXPECT_EQ(pin("5").name.evidence.kind, EvidenceKind::documented) << "what was known keeps its evidence";
+}
+
+TEST_F(PortStage, ATableThatAgreesFillsThePort) {
+    auto& page = window->port_page();
+    page.take_table("pin\tname\tcolour\n3\tHOLD\tyellow\n7\tSPARE\t\n", "the clipboard", false);
+    settle();
+    EXPECT_EQ(pin("3").colour.value, "yellow");
+    EXPECT_EQ(pin("7").name.value, "SPARE");
+    EXPECT_THAT(page.message().toStdString(), testing::HasSubstr("Read 2 pins"));
+    trigger("edit.undo");
+    EXPECT_EQ(pin("3").colour.value, "") << "one step";
+}
+
+TEST_F(PortStage, ATableThatContradictsBecomesAnotherSource) {
+    auto& page = window->port_page();
+    // Mirrored: 3 4 5 6 reads 6 5 4 3, and 1 2 reads 2 1.
+    test::write_file(folder / "other.csv", "pin,name\n1,ground\n2,+5 V\n3,BANK\n4,REPLY\n5,STEP\n6,HOLD\n");
+    page.ask_open = [this](const QString&, const QString&) { return path("other.csv"); };
+    for (auto* b : page.findChildren<QPushButton*>())
+        if (b->text() == "Table in…") QTest::mouseClick(b, Qt::LeftButton);
+    settle();
+    ASSERT_EQ(dossier().ports->front().sources.size(), 1U);
+    auto& view = page.source_view();
+    EXPECT_TRUE(view.isVisible());
+    EXPECT_THAT(view.verdict().toStdString(),
+                testing::HasSubstr("agree at 6 of 6 if it is mirrored left to right"));
+    EXPECT_TRUE(finding_titles().contains("J1: other.csv contradicts the port at 6 pins"));
+    QTest::mouseClick(&view.read_button(), Qt::LeftButton);
+    settle();
+    EXPECT_THAT(view.verdict().toStdString(), testing::StartsWith("6 agree, 0 contradict"));
+    EXPECT_FALSE(finding_titles().contains("J1: other.csv contradicts the port at 6 pins"));
+}
+
+TEST_F(PortStage, ABrokenTableChangesNothingAndSaysWhere) {
+    auto& page = window->port_page();
+    const auto before = dossier();
+    page.take_table("pin,name\n1,A\n1,B\n", "the clipboard", false);
+    EXPECT_THAT(page.message().toStdString(),
+                testing::HasSubstr("the clipboard:3: found pin \"1\" a second time"));
+    test::write_file(folder / "latin.csv", "pin,name\n1,\xE9t\xE9\n");
+    page.ask_open = [this](const QString&, const QString&) { return path("latin.csv"); };
+    for (auto* b : page.findChildren<QPushButton*>())
+        if (b->text() == "Table in…") QTest::mouseClick(b, Qt::LeftButton);
+    EXPECT_THAT(page.message().toStdString(), testing::HasSubstr("no UTF-8 text"));
+    EXPECT_TRUE(dossier() == before);
+}
+
+TEST_F(PortStage, TheTableIsWritten) {
+    EXPECT_TRUE(window->port_page().write_table_to(path("out.csv")));
+    EXPECT_THAT(test::read_file(folder / "out.csv"), testing::HasSubstr("5,REPLY,bridge,hct,"));
+    EXPECT_FALSE(window->port_page().write_table_to("/nonexistent/out.csv"));
+}
+
+TEST_F(PortStage, WrongWaysAreShownWithTheirCautions) {
+    QTest::keyClick(&window->port_page().connector(), Qt::Key_3, Qt::AltModifier);
+    settle();
+    auto& view = window->port_page().wrong_ways_view();
+    ASSERT_TRUE(view.isVisible());
+    ASSERT_GT(view.cases().count(), 0);
+    // Mirrored, 1 and 2 change places: +5 V meets ground.
+    for (int i = 0; i < view.cases().count(); ++i)
+        if (view.cases().item(i)->text().startsWith("Mirrored")) {
+            view.cases().setCurrentRow(i);
+            EXPECT_THAT(view.collisions().toStdString(), testing::HasSubstr("the supply is shorted"));
+        }
+    EXPECT_THAT(view.cautions().text().toStdString(),
+                testing::HasSubstr("Plug and unplug with the power off"));
+}
+
+TEST_F(PortStage, ACableIsMadeLaidAndPrinted) {
+    auto& page = window->port_page();
+    page.show_view(PortPage::cables);
+    settle();
+    auto& view = page.cable_view();
+    EXPECT_THAT(view.verdict().toStdString(), testing::HasSubstr("No wire does harm"));
+    EXPECT_EQ(view.wires().rowCount(), 7) << "six wires and a row for the next";
+    view.wires().item(0, 4)->setText("pink");
+    settle();
+    EXPECT_EQ(dossier().cables->front().wires[0].colour, "pink");
+    view.add_cable();
+    settle();
+    EXPECT_EQ(dossier().cables->size(), 2U);
+    EXPECT_TRUE(view.write_card_to(path("card.pdf"), false));
+    EXPECT_THAT(test::read_file(folder / "card.pdf"), testing::StartsWith("%PDF"));
+    EXPECT_FALSE(view.write_card_to(path("card.odd"), false));
+}
+
+TEST_F(PortStage, APhotoIsBroughtInWhenSaved) {
+    QImage picture(40, 30, QImage::Format_RGB32);
+    picture.fill(Qt::gray);
+    ASSERT_TRUE(picture.save(path("port.png")));
+    window->port_page().add_photo(path("port.png"));
+    settle();
+    ASSERT_EQ(dossier().ports->front().photos.size(), 1U);
+    trigger("file.save");
+    EXPECT_EQ(dossier().ports->front().photos[0].file, "photos/port.png");
+    EXPECT_TRUE(std::filesystem::exists(folder / "demo/calder-dial-pad.relic/photos/port.png"));
+    test::write_file(folder / "no.png", "not a picture");
+    window->port_page().add_photo(path("no.png"));
+    EXPECT_THAT(window->port_page().message().toStdString(), testing::HasSubstr("no picture"));
+}
+
+TEST_F(PortStage, FindingsOfAnotherPortLeadThere) {
+    ASSERT_TRUE(window->files().open(path("demo/calder-page-card.relic")));
+    window->show_stage(0);
+    settle();
+    for (int i = 0; i < window->findings().cards().size(); ++i) {
+        trigger("view.next-finding");
+        settle();
+    }
+    EXPECT_TRUE(window->port_page().wrong_ways_view().isVisible() ||
+                window->port_page().source_view().isVisible());
 }
 
 }  // namespace

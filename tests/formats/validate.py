@@ -41,7 +41,7 @@ for path in sorted(source.glob("demos/*/dossier.json")):
         del broken[key]
         must_not_fit(dossier, broken, f"{path} without {key}")
     broken = copy.deepcopy(shipped)
-    broken["captures"][0]["id"] = 7
+    broken["ports"][0]["id"] = 7
     must_not_fit(dossier, broken, f"{path} with a number as id")
 with tempfile.TemporaryDirectory() as folder:
     subprocess.run([cli, "new", f"{folder}/fresh.relic", "--name", "Fresh"], check=True, stdout=subprocess.DEVNULL)
@@ -51,8 +51,25 @@ connector = validator("connector.schema.json")
 for path in sorted(source.glob("data/connectors/*.json")):
     shipped = json.loads(path.read_text())
     must_fit(connector, shipped, path)
-    del shipped["contacts"][0]["x_mm"]
-    must_not_fit(connector, shipped, f"{path} without x_mm")
+    for key in ("id", "name", "source", "rule", "contact"):
+        broken = copy.deepcopy(shipped)
+        del broken[key]
+        must_not_fit(connector, broken, f"{path} without {key}")
+    shipped["maker"] = "x"
+    must_not_fit(connector, shipped, f"{path} with a field of no meaning")
+
+family = validator("family.schema.json")
+for path in sorted(source.glob("data/families/*.json")):
+    shipped = json.loads(path.read_text())
+    must_fit(family, shipped, path)
+    shipped["limits"]["high_v"] = shipped["limits"]["above_supply_v"] = 1
+    must_not_fit(family, shipped, f"{path} with two limits")
+
+cautions = validator("cautions.schema.json")
+shipped = json.loads((source / "data/cautions.json").read_text())
+must_fit(cautions, shipped, "cautions.json")
+shipped["cautions"][0]["when"] = []
+must_not_fit(cautions, shipped, "cautions.json without a trigger")
 
 journal = validator("journal.schema.json")
 lines = (source / "tests/fuzz/seeds/plain.journal").read_text().splitlines()

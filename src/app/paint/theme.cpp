@@ -80,6 +80,12 @@ QScrollBar:vertical { background:transparent; width:10px; margin:0; }
 QScrollBar:horizontal { background:transparent; height:10px; margin:0; }
 QScrollBar::handle { background:%3; border-radius:3px; min-height:24px; min-width:24px; }
 QScrollBar::add-line, QScrollBar::sub-line { width:0; height:0; }
+QHeaderView { background:%1; }
+QHeaderView::section { background:%1; color:%6; border:none; border-bottom:1px solid %3; padding:3px 4px; }
+QTableWidget, QListWidget { background:%1; color:%2; border:1px solid %3; selection-background-color:%5; selection-color:%2; }
+QTabBar::tab { background:transparent; color:%6; border:none; border-bottom:2px solid transparent; padding:5px 12px; }
+QTabBar::tab:selected { color:%2; border-bottom:2px solid %2; }
+QTabBar:focus { border:1px solid %4; }
 QMenuBar { background:%8; color:%2; border-bottom:1px solid %3; }
 QMenuBar::item { padding:4px 10px; background:transparent; }
 QMenuBar::item:selected, QMenu::item:selected { background:%5; color:%2; }

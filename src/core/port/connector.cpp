@@ -97,6 +97,12 @@ std::optional<std::size_t> Connector::contact_numbered(std::string_view number,
     return it == numbers.end() ? std::nullopt : std::optional(static_cast<std::size_t>(it - numbers.begin()));
 }
 
+std::size_t Connector::first_contact(std::string_view numbering_id) const {
+    for (const char* first : {"1", "A1"})
+        if (const auto i = contact_numbered(first, numbering_id)) return *i;
+    return 0;
+}
+
 Possible Connector::possible(WrongWay way) const {
     for (const auto& w : ways)
         if (w.way == way) return w.possible;

@@ -100,6 +100,8 @@ struct Connector {
     /// Index of the contact with this number; nothing when there is none.
     [[nodiscard]] std::optional<std::size_t> contact_numbered(std::string_view number,
                                                               std::string_view numbering = {}) const;
+    /// The contact where counting begins: 1, else A1, else the first of the file.
+    [[nodiscard]] std::size_t first_contact(std::string_view numbering = {}) const;
     [[nodiscard]] Possible possible(WrongWay way) const;
     /// The least distance between two contacts, and along each axis between contacts of a row or column; the
     /// latter 0 where no two stand so.

@@ -15,7 +15,8 @@ bool is_bad(const WrongCase& c) {
     return can_happen(c) && c.verdict == Verdict::stop;
 }
 
-/// A contact of which nothing is known may be anything: only what is recorded as unused, or not at all, is free.
+/// A contact of which nothing is known may be anything: only what is recorded as unused, or not at all, is
+/// free.
 bool in_use(const Pin* pin) {
     return pin != nullptr && role_of(*pin) != PinRole::unused;
 }

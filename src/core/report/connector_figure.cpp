@@ -91,7 +91,8 @@ Svg face_figure(const Port& port, const Connector& connector, Viewpoint viewpoin
             const auto [cx, cy] = d.at({0, 0});
             svg.circle(cx, cy, std::hypot(c.x_mm, c.y_mm) * scale, "none", colour, 4.0);
         }
-        if (i == 0) svg.rect(x - r - 3, y - r - 3, 2 * r + 6, 2 * r + 6, "none", paper::ink);
+        if (i == connector.first_contact(port.numbering))
+            svg.rect(x - r - 3, y - r - 3, 2 * r + 6, 2 * r + 6, "none", paper::ink);
         svg.circle(x, y, r, used ? colour : paper::sheet, colour, 1.5);
         if (numbered && r >= 6.5)
             svg.text(x, y + 3.5, numbers[i], used ? paper::sheet : paper::ink2, Svg::Anchor::middle,

@@ -6,7 +6,6 @@
 #include "core/base/random.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/dossier/json_place.hpp"
-#include "core/port/connector_library.hpp"
 #include "tests/core/helpers.hpp"
 
 namespace grayrelic {
@@ -244,33 +243,6 @@ TEST(Edits, FreeIdsAreReadableAndNew) {
     EXPECT_EQ(free_capture_id(d, "My Capture (3).vcd"), "my-capture-3-vcd");
     EXPECT_EQ(free_capture_id(d, "µ"), "item");
     EXPECT_EQ(free_option_id(d, "Shift register"), "shift-register-2");
-}
-
-TEST(Connector, TheShippedOneIsReadAndMirrors) {
-    const auto c = load_connector("mini-din-9", test::source_folder() / "data");
-    ASSERT_TRUE(c) << message(c);
-    EXPECT_EQ(c->contacts.size(), 9U);
-    const auto& pin3 = c->contacts[2];
-    EXPECT_EQ(pin3.number, "3");
-    EXPECT_EQ(place_of(pin3, Viewpoint::into_socket).x_mm, pin3.x_mm);
-    EXPECT_EQ(place_of(pin3, Viewpoint::into_plug).x_mm, -pin3.x_mm);
-    EXPECT_EQ(place_of(pin3, Viewpoint::socket_solder).x_mm, -pin3.x_mm);
-    EXPECT_EQ(place_of(pin3, Viewpoint::plug_solder).x_mm, pin3.x_mm);
-    EXPECT_EQ(place_of(pin3, Viewpoint::into_plug).y_mm, pin3.y_mm);
-    for (const auto v : all_viewpoints)
-        EXPECT_EQ(viewpoint_named(word(v)), v);
-    EXPECT_EQ(viewpoint_named("from the moon"), Viewpoint::into_socket);
-}
-
-TEST(Connector, BadNamesAndFilesAreRefused) {
-    EXPECT_THAT(message(load_connector("../../etc/passwd", "data")),
-                testing::HasSubstr("an id of small letters"));
-    EXPECT_FALSE(load_connector("no-such", test::source_folder() / "data"));
-    EXPECT_THAT(
-        message(connector_from_json("{\"id\":\"a\",\"name\":\"b\",\n\"shell_diameter_mm\": 1e9}", "c.json")),
-        testing::HasSubstr("c.json:2: found"));
-    EXPECT_THAT(message(connector_from_json("nonsense", "c.json")),
-                testing::HasSubstr("a connector as JSON"));
 }
 
 }  // namespace

@@ -104,7 +104,7 @@ void ConnectorView::paintEvent(QPaintEvent*) {
             p.drawText(QRectF(at.x() - 60 + shift_of(i, face), at.y() + radius + 3, 120, 15), Qt::AlignCenter,
                        to_q(pin->name.value));
     }
-    draw_first_mark(p, face, 0);
+    draw_first_mark(p, face, connector_->first_contact(port_.numbering));
     if (!named && !selected_.isEmpty()) {
         const auto* pin = port_.find_pin(selected_.toStdString());
         p.setPen(theme().ink);

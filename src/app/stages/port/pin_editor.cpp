@@ -50,6 +50,7 @@ PinEditor::PinEditor(Document& document, QWidget* parent) : QWidget(parent), doc
          {EvidenceKind::measured, EvidenceKind::documented, EvidenceKind::deduced, EvidenceKind::assumed})
         kind_->addItem(to_q(word(k)), static_cast<int>(k));
     kind_->setAccessibleName(tr("How new facts are known"));
+    kind_->setCurrentIndex(3);
     kind_->setToolTip(tr("What you enter next is known in this way"));
     source_ = small_field(tr("by whom, from where"), 60);
     tool_ = small_field(tr("tool"), 44);

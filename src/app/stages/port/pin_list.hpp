@@ -58,7 +58,9 @@ class PinList : public QWidget {
             const int room = row.width() - 178 - 42;
             if (room >= p.fontMetrics().horizontalAdvance(level))
                 p.drawText(QRect(row.left() + 178, row.top(), room, row.height()), Qt::AlignVCenter, level);
-            draw_evidence(p, QPointF(row.right() - 34, row.center().y()), pin.driver.evidence.kind);
+            draw_evidence(
+                p, QPointF(row.right() - 34, row.center().y()),
+                pin.driver.value == Driver::unknown ? std::nullopt : std::optional(pin.driver.evidence.kind));
         }
     }
     void mousePressEvent(QMouseEvent* e) override {

@@ -32,6 +32,8 @@ QComboBox* header_combo(const QString& name, const QString& tip) {
     auto* c = new QComboBox;
     c->setAccessibleName(name);
     c->setToolTip(tip);
+    c->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    c->setMinimumContentsLength(12);
     return c;
 }
 
@@ -350,8 +352,9 @@ void PortPage::select_pin(const QString& number) {
     traffic_->show_pin(document_.analysis(), p->id, number.toStdString());
     const auto* pin = p->find_pin(number.toStdString());
     facts_->set_title(tr("Pin %1 %2").arg(number, pin == nullptr ? QString() : to_q(pin->name.value)));
-    facts_->set_about(pin == nullptr ? tr("Nothing is recorded yet. What you enter here starts the record.")
-                                     : tr("what you enter now is known so, then value, evidence and source"));
+    facts_->set_about(pin == nullptr
+                          ? tr("Nothing is recorded yet. What you enter here starts the record.")
+                          : tr("first how new facts are known; then each value, evidence, source"));
 }
 
 std::optional<QString> PortPage::enter_pin(const QString& number, const QString& line) {

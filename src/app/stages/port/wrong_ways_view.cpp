@@ -85,8 +85,11 @@ class WrongWaysView::Overlay : public QWidget {
                        Qt::AlignCenter, to_q(numbers[i]));
         }
         for (std::size_t i = 0; i < lifted.contacts.size(); ++i) {
+            const auto* pin =
+                view_.plug_port_.find_pin(view_.plug_->numbering(view_.plug_port_.numbering).numbers[i]);
             p.setPen(QPen(ghost, 1));
-            p.setBrush(Qt::NoBrush);
+            p.setBrush(pin == nullptr || pin->name.value.empty() ? QBrush(Qt::NoBrush)
+                                                                 : QBrush(theme().driver(pin->driver.value)));
             const double r = face.radius(std::min(i, view_.socket_->contacts.size() - 1)) * 0.55;
             p.drawEllipse(over.at(i), r, r);
         }
