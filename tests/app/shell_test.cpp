@@ -41,7 +41,7 @@ TEST_F(Shell, OpensTheDemoAndShowsItsState) {
     open_demo();
     EXPECT_EQ(window->windowTitle(), "Calder dial pad · Gray Relic");
     const auto& stages = window->rail().stages();
-    EXPECT_EQ(stages[0]->line(), "6 of 6 pins known");
+    EXPECT_EQ(stages[0]->line(), "13 of 13 pins known");
     EXPECT_EQ(stages[1]->line(), "9 captures · 9 read");
     EXPECT_EQ(stages[2]->line(), "chosen option holds");
     EXPECT_EQ(stages[0]->verdict(), Verdict::holds);

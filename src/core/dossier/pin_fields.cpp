@@ -84,9 +84,9 @@ std::span<const PinField> pin_fields() {
         {"current_max", "Most current", &Pin::current_max, {}},
         {"pull", "Pull", &Pin::pull, {"up", "down", "none"}},
         {"pull_ohm", "Pull resistance", &Pin::pull_ohm, {}},
-        {"volts_idle", "Measured at rest", &Pin::volts_idle, {}},
-        {"volts_active", "Measured active", &Pin::volts_active, {}},
-        {"ohms_to_ground", "Unpowered to ground", &Pin::ohms_to_ground, {}},
+        {"volts_idle", "Rest voltage", &Pin::volts_idle, {}},
+        {"volts_active", "Active voltage", &Pin::volts_active, {}},
+        {"ohms_to_ground", "Ohms to ground", &Pin::ohms_to_ground, {}},
         {"colour", "Wire colour", &Pin::colour, {}},
     };
     return fields;

@@ -50,6 +50,9 @@ void try_keys(const Face& socket, const Face& plug, const std::vector<WrongCase>
     if (!best.says.empty()) out.push_back(std::move(best));
 }
 
+/// Above this the exchanges to try are too many for an answer at once.
+constexpr std::size_t most_reordered = 64;
+
 std::pair<long, long> weigh(const std::vector<WrongCase>& cases) {
     long collisions = 0;
     for (const auto& c : cases)
@@ -65,7 +68,7 @@ void try_order(const Face& socket, const Face& plug, const FamilyLibrary& famili
                const std::vector<WrongCase>& cases, std::vector<Remedy>& out) {
     const auto n = socket.connector->contacts.size();
     const bool own = socket.pins == plug.pins;
-    if (!own || n < 3 || n > 64) return;
+    if (!own || n < 3 || n > most_reordered) return;
     const auto before = weigh(cases);
     auto best = before;
     std::string says;

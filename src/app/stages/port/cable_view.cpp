@@ -70,13 +70,15 @@ CableView::CableView(Document& document, QWidget* parent) : QWidget(parent), doc
     for (const auto l : {CableLay::straight, CableLay::crossed, CableLay::rolled, CableLay::mirrored})
         lay_->addItem(to_q(word(l)));
     auto* add = new QPushButton(tr("New cable"));
-    auto* lay = new QPushButton(tr("Lay the wires"));
+    auto* lay = new QPushButton(tr("Lay"));
     remove_ = new QPushButton(tr("Remove"));
+    lay->setToolTip(tr("Lay the wires in this way"));
+    card_ = new QPushButton(tr("Card…"));
+    card_->setToolTip(tr("A wiring card to print"));
     stripe_ = new Field;
     stripe_->setAccessibleName(tr("Stripe"));
     stripe_->setPlaceholderText(tr("stripe at pin"));
     stripe_->setMaximumWidth(100);
-    card_ = new QPushButton(tr("Wiring card…"));
     head->addWidget(which_, 1);
     head->addWidget(add);
     head->addWidget(remove_);

@@ -4,10 +4,8 @@
 #include <QClipboard>
 #include <QDesktopServices>
 #include <QFileDialog>
-#include <QFileInfo>
 #include <QGuiApplication>
 #include <QHBoxLayout>
-#include <QImageReader>
 #include <QPushButton>
 #include <QScrollArea>
 #include <QSignalBlocker>
@@ -22,7 +20,6 @@
 #include "core/base/text.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/dossier/pin_fields.hpp"
-#include "core/port/pin_entry.hpp"
 #include "core/port/pin_table.hpp"
 
 namespace grayrelic::app {
@@ -207,8 +204,7 @@ QWidget* PortPage::make_pins_view() {
 void PortPage::add_keys() {
     const auto group = tr("Port");
     const auto key = [&](const QString& text, const char* sequence, std::function<void()> run) {
-        add_view_key(this, group, text, {sequence}, std::move(run))
-            ->setShortcutContext(Qt::WidgetWithChildrenShortcut);
+        add_view_key(this, group, text, {sequence}, std::move(run))->setShortcutContext(Qt::WindowShortcut);
     };
     for (int i = 0; i < 4; ++i)
         key(views_->tabText(i),
@@ -355,100 +351,6 @@ void PortPage::select_pin(const QString& number) {
     facts_->set_about(pin == nullptr
                           ? tr("Nothing is recorded yet. What you enter here starts the record.")
                           : tr("first how new facts are known; then each value, evidence, source"));
-}
-
-std::optional<QString> PortPage::enter_pin(const QString& number, const QString& line) {
-    const auto* p = port();
-    if (p == nullptr || number.isEmpty()) return std::nullopt;
-    const auto* old = p->find_pin(number.toStdString());
-    Pin pin = old == nullptr ? Pin{} : *old;
-    pin.number = number.toStdString();
-    const auto entered = pin_with_entry(pin, line.toStdString(), editor_->new_evidence());
-    if (!entered)
-        return tr("Found %1, expected %2.").arg(to_q(entered.error().found), to_q(entered.error().expected));
-    if (old == nullptr || !(*entered == *old))
-        document_.apply(tr("pin %1").arg(number), with_pin(document_.dossier(), p->id, *entered));
-    return std::nullopt;
-}
-
-void PortPage::load_table(bool as_source) {
-    const auto path = ask_open(tr("Read a pin table"), tr("Tables (*.csv *.tsv *.txt)"));
-    if (path.isEmpty()) return;
-    const auto text = disk().read(path.toStdString(), most_pin_table_bytes);
-    if (!text) {
-        tell(to_q(text.error().message()));
-        return;
-    }
-    const auto name = QFileInfo(path).fileName();
-    const auto* p = port();
-    if (p == nullptr) return;
-    // The bytes as they are: what is no text is said with its row.
-    take_table(QString::fromLatin1(text->data(), static_cast<qsizetype>(text->size())), name, as_source);
-}
-
-void PortPage::take_table(const QString& text, const QString& name, bool as_source) {
-    const auto* p = port();
-    if (p == nullptr) return;
-    const auto connector = document_.data().connectors.find(p->connector);
-    PinTableOptions options;
-    if (connector) options.connector = &*connector;
-    options.numbering = p->numbering;
-    options.evidence.kind = EvidenceKind::documented;
-    options.evidence.source = name.toStdString();
-    // From a file the bytes came unread; from the clipboard it is text already.
-    const bool bytes = name != tr("the clipboard");
-    const auto raw = bytes ? text.toLatin1().toStdString() : text.toStdString();
-    const auto table = read_pin_table(raw, name.toStdString(), options);
-    if (!table) {
-        tell(to_q(table.error().message()));
-        return;
-    }
-    const auto left_out = [&] {
-        QStringList out;
-        for (const auto& c : table->left_out)
-            out << to_q(c);
-        return out.isEmpty() ? QString() : tr(" Left out: %1.").arg(out.join(QStringLiteral(", ")));
-    }();
-    const auto c = compare_tables(p->pins, table->pins, options.connector, p->numbering);
-    if (!as_source && c.contradict == 0) {
-        change_port(tr("pin table from %1").arg(name), [&](Port& changed) {
-            PinSource source{"table", name.toStdString(), "", table->pins, ""};
-            for (const auto& pin : table->pins)
-                changed = accept_pin(changed, source, pin.number);
-        });
-        tell(tr("Read %1 from %2.%3")
-                 .arg(to_q(plural(static_cast<long long>(table->pins.size()), "pin", "pins")), name,
-                      left_out));
-        return;
-    }
-    const auto id = free_source_id(*p, name.toStdString());
-    change_port(tr("source %1").arg(name), [&](Port& changed) {
-        changed.sources.push_back({id, name.toStdString(), "", table->pins, ""});
-    });
-    show_view(sources);
-    sources_->show_port(port_);
-    sources_->show_source(to_q(id));
-    tell(as_source ? left_out.trimmed()
-                   : tr("%1 contradicts the port, so it is kept as another source.%2").arg(name, left_out));
-}
-
-bool PortPage::write_table_to(const QString& path) {
-    if (port() == nullptr) return false;
-    const auto done = write_atomically(disk(), path.toStdString(), write_pin_table(port()->pins));
-    tell(done ? tr("Written to %1.").arg(path) : to_q(done.error().message()));
-    return done.has_value();
-}
-
-void PortPage::add_photo(const QString& path) {
-    QImageReader reader(path);
-    if (!reader.canRead()) {
-        tell(tr("%1: found no picture, expected PNG or JPEG").arg(path));
-        return;
-    }
-    Photo photo;
-    photo.outside = QFileInfo(path).absoluteFilePath().toStdString();
-    photo.title = QFileInfo(path).completeBaseName().toStdString();
-    change_port(tr("add a photo"), [&](Port& p) { p.photos.push_back(photo); });
 }
 
 QString PortPage::sentence() const {
