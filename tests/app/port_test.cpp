@@ -265,6 +265,31 @@ TEST_F(PortStage, WrongWaysAreShownWithTheirCautions) {
         }
     EXPECT_THAT(view.cautions().text().toStdString(),
                 testing::HasSubstr("Plug and unplug with the power off"));
+    EXPECT_THAT(view.cautions().text().toStdString(), testing::Not(testing::HasSubstr("Mains voltage")));
+    view.nearby().actions().front()->trigger();
+    settle();
+    EXPECT_EQ(dossier().ports->front().nearby, std::vector<std::string>{"mains"});
+    EXPECT_THAT(view.cautions().text().toStdString(), testing::HasSubstr("Mains voltage"));
+}
+
+TEST_F(PortStage, APortIsRenamedRefittedAndRemoved) {
+    auto& page = window->port_page();
+    for (auto* f : page.findChildren<Field*>())
+        if (f->accessibleName() == "The port's name") type_into(f, "Pad port");
+    EXPECT_EQ(dossier().ports->front().name, "Pad port");
+    page.begin_port();
+    page.chooser().choose("dsub-9");
+    for (auto* b : page.findChildren<QPushButton*>())
+        if (b->text() == "Use it for J1") QTest::mouseClick(b, Qt::LeftButton);
+    settle();
+    EXPECT_EQ(dossier().ports->front().connector, "dsub-9");
+    EXPECT_EQ(dossier().ports->front().pins.size(), 6U) << "its pins stay";
+    for (auto* b : page.findChildren<QPushButton*>())
+        if (b->text() == "Remove" && b->isVisible()) QTest::mouseClick(b, Qt::LeftButton);
+    settle();
+    EXPECT_EQ(dossier().find_port("J1"), nullptr);
+    trigger("edit.undo");
+    EXPECT_NE(dossier().find_port("J1"), nullptr);
 }
 
 TEST_F(PortStage, ACableIsMadeLaidAndPrinted) {

@@ -19,7 +19,7 @@ QPointF FaceFit::at(Place place) const {
 double FaceFit::radius(std::size_t i) const {
     const auto& c = connector->contacts[i];
     const double drawn = std::min(c.width_mm, c.height_mm) / 2.0 * scale;
-    return std::clamp(drawn, std::min(9.0, pitch() * 0.42), std::max(3.0, std::min(13.0, pitch() * 0.42)));
+    return std::clamp(drawn, std::min(9.0, pitch() * 0.38), std::max(3.0, std::min(13.0, pitch() * 0.38)));
 }
 
 std::optional<std::size_t> FaceFit::contact_at(QPointF point) const {

@@ -4,6 +4,7 @@
 #include <fmt/format.h>
 
 #include <cmath>
+#include <set>
 
 #include "core/base/text.hpp"
 #include "core/checks/registry.hpp"
@@ -16,8 +17,13 @@ namespace {
 constexpr long signals_per_ground = 8;
 
 void check_limits(const Port& port, Findings& out) {
+    std::set<std::string> said;  // several contacts of one rail are one finding
+    for (const auto& pin : port.pins)
+        if (role_of(pin) == PinRole::rail && pin.current_max.value && !pin.name.value.empty())
+            said.insert(pin.name.value);
     for (const auto& pin : port.pins) {
         if (role_of(pin) != PinRole::rail || pin.current_max.value) continue;
+        if (!pin.name.value.empty() && !said.insert(pin.name.value).second) continue;
         out.push_back({"supply-without-limit",
                        Severity::doubt,
                        "port",

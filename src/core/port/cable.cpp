@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <array>
+#include <cmath>
 #include <map>
 
 #include "core/base/text.hpp"
@@ -81,6 +82,11 @@ bool is_signal(const Pin& p) {
     return role_of(p) == PinRole::signal;
 }
 
+/// Two records of one rail: within a tenth, or one of them without a voltage.
+bool alike(std::optional<double> a, std::optional<double> b) {
+    return !a || !b || std::abs(*a - *b) <= 0.1 * std::max(std::abs(*a), std::abs(*b));
+}
+
 /// Supplies to supplies of the same voltage and grounds to grounds, outputs to inputs in order.
 Pairs crossed(const CableView& v) {
     if (v.a.port == nullptr || v.b.port == nullptr) return straight(v);
@@ -102,8 +108,9 @@ Pairs crossed(const CableView& v) {
         else if (role_of(a) == PinRole::ground)
             take(a, [](const Pin& b) { return role_of(b) == PinRole::ground; });
         else if (role_of(a) == PinRole::rail)
-            take(a,
-                 [&](const Pin& b) { return role_of(b) == PinRole::rail && rail_volts(a) == rail_volts(b); });
+            take(a, [&](const Pin& b) {
+                return role_of(b) == PinRole::rail && alike(rail_volts(a), rail_volts(b));
+            });
     }
     return out;
 }

@@ -197,7 +197,7 @@ struct Reading {
     void numberings() {
         const auto list = root.member("numberings");
         if (!list) {
-            Numbering own{"standard", "as the standard numbers it", {}};
+            Numbering own{"standard", "standard numbers", {}};
             for (const auto& c : out.contacts)
                 own.numbers.push_back(c.number);
             out.numberings.push_back(std::move(own));

@@ -13,6 +13,9 @@
 namespace grayrelic::app {
 namespace {
 
+/// So that a row fits beside the list in a window of 1024 pixels.
+constexpr int narrow = 96;
+
 /// The row's name in tests and for screen readers; short where the label is long.
 QString key_of(const PinField& f) {
     if (f.key == "volts_max") return QStringLiteral("volts");
@@ -68,7 +71,10 @@ PinEditor::PinEditor(Document& document, QWidget* parent) : QWidget(parent), doc
     rows->setSpacing(6);
     for (const auto& field : pin_fields()) {
         auto* row = new FactRow(to_q(field.label), choices_of(field));
-        if (row->value_field() != nullptr) row->value_field()->setMinimumWidth(126);
+        if (row->value_field() != nullptr)
+            row->value_field()->setMinimumWidth(narrow);
+        else
+            row->value_choice()->setMinimumWidth(narrow);
         row->new_evidence = [this] { return new_evidence(); };
         row->commit = [this, &field](const QString& value, const Evidence& e) -> std::optional<QString> {
             Pin probe;

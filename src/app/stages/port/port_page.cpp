@@ -50,12 +50,22 @@ PortPage::PortPage(Document& document, QWidget* parent) : StagePage(parent), doc
     describe_ = new QPushButton(tr("Describe this port"));
     connect(describe_, &QPushButton::clicked, this, [this] { add_port(chooser_->chosen()); });
     connect(chooser_, &ConnectorChooser::accepted, this, &PortPage::add_port);
+    use_ = new QPushButton;
+    connect(use_, &QPushButton::clicked, this, [this] {
+        choosing_ = false;
+        change_port(tr("another connector"), [&](Port& p) {
+            p.connector = chooser_->chosen().toStdString();
+            p.numbering.clear();
+        });
+        refresh();
+    });
     keep_ = new QPushButton(tr("Back"));
     connect(keep_, &QPushButton::clicked, this, [this] {
         choosing_ = false;
         refresh();
     });
     buttons->addWidget(describe_);
+    buttons->addWidget(use_);
     buttons->addWidget(keep_);
     buttons->addWidget(make_example_button());
     buttons->addStretch(1);
@@ -77,6 +87,23 @@ PortPage::PortPage(Document& document, QWidget* parent) : StagePage(parent), doc
     auto* head = new QHBoxLayout;
     head->addWidget(views_);
     head->addStretch(1);
+    name_ = new Field;
+    name_->setAccessibleName(tr("The port's name"));
+    name_->setToolTip(tr("The port's name"));
+    name_->setMaximumWidth(150);
+    name_->commit = [this](const QString& text) -> std::optional<QString> {
+        if (text.trimmed().isEmpty()) return tr("Expected a name.");
+        change_port(tr("a port's name"), [&](Port& p) { p.name = text.trimmed().toStdString(); });
+        return std::nullopt;
+    };
+    head->addWidget(name_);
+    auto* remove = new QPushButton(tr("Remove"));
+    remove->setToolTip(tr("Remove this port; undo brings it back"));
+    connect(remove, &QPushButton::clicked, this, [this] {
+        if (const auto* p = port())
+            document_.apply(tr("remove port %1").arg(to_q(p->id)), without_port(document_.dossier(), p->id));
+    });
+    head->addWidget(remove);
     auto* add = new QPushButton(tr("New port"));
     connect(add, &QPushButton::clicked, this, &PortPage::begin_port);
     head->addWidget(add);
@@ -288,6 +315,8 @@ void PortPage::refresh() {
     empty_->set_title(p == nullptr ? tr("No port is described yet") : tr("A new port"));
     describe_->setEnabled(document_.is_open());
     keep_->setVisible(p != nullptr);
+    use_->setVisible(p != nullptr);
+    if (p != nullptr) use_->setText(tr("Use it for %1").arg(to_q(p->id)));
     filled_->setVisible(!chooses);
     {
         const QSignalBlocker block(which_);
@@ -302,6 +331,7 @@ void PortPage::refresh() {
         return;
     }
     port_ = to_q(p->id);
+    name_->show_value(to_q(p->name));
     auto connector = document_.data().connectors.find(p->connector);
     const auto problem = connector ? QString() : to_q(connector.error().message());
     {

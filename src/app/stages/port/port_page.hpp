@@ -78,7 +78,8 @@ class PortPage : public StagePage {
     Document& document_;
     Sheet* empty_;
     ConnectorChooser* chooser_;
-    QPushButton *describe_, *keep_;
+    QPushButton *describe_, *use_, *keep_;
+    Field* name_;
     QWidget* filled_;
     QTabBar* views_;
     QStackedWidget* stack_;

@@ -2,13 +2,16 @@
 #include "app/stages/port/wrong_ways_view.hpp"
 
 #include <QHBoxLayout>
+#include <QMenu>
 #include <QPainter>
+#include <QPushButton>
 #include <QScrollArea>
 #include <QSignalBlocker>
 #include <QVBoxLayout>
 
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
+#include "core/dossier/edits.hpp"
 
 namespace grayrelic::app {
 namespace {
@@ -109,6 +112,21 @@ WrongWaysView::WrongWaysView(Document& document, QWidget* parent) : QWidget(pare
     auto* left = new QVBoxLayout;
     left->setSpacing(12);
     auto* cases = new Sheet(tr("Ways it can go wrong"));
+    auto* nearby = new QPushButton(tr("Nearby"));
+    nearby->setToolTip(tr("What is dangerous near this port"));
+    nearby->setProperty("menu", true);
+    nearby_ = new QMenu(nearby);
+    for (const auto& [word, text] : {std::pair{"mains", tr("Mains in the case")},
+                                     {"tube", tr("A picture tube")},
+                                     {"lithium", tr("A lithium cell")},
+                                     {"charged", tr("Charged capacitors")}}) {
+        auto* action = nearby_->addAction(text);
+        action->setCheckable(true);
+        action->setData(QString::fromLatin1(word));
+        connect(action, &QAction::triggered, this, &WrongWaysView::set_nearby);
+    }
+    nearby->setMenu(nearby_);
+    cases->add_to_title(nearby);
     against_ = new QComboBox;
     against_->setAccessibleName(tr("What is plugged in"));
     against_->setToolTip(tr("What is plugged into this port"));
@@ -161,6 +179,16 @@ void WrongWaysView::show_port(const QString& id) {
     refresh();
 }
 
+void WrongWaysView::set_nearby() {
+    const auto* port = document_.dossier().find_port(port_.toStdString());
+    if (port == nullptr) return;
+    Port changed = *port;
+    changed.nearby.clear();
+    for (const auto* action : nearby_->actions())
+        if (action->isChecked()) changed.nearby.push_back(action->data().toString().toStdString());
+    document_.apply(tr("what is nearby"), with_port(document_.dossier(), std::move(changed)));
+}
+
 void WrongWaysView::refresh() {
     const auto* port = document_.dossier().find_port(port_.toStdString());
     const int before = list_->currentRow();
@@ -169,6 +197,10 @@ void WrongWaysView::refresh() {
     socket_.reset();
     plug_.reset();
     if (port == nullptr) return;
+    for (auto* action : nearby_->actions()) {
+        const auto word = action->data().toString().toStdString();
+        action->setChecked(std::find(port->nearby.begin(), port->nearby.end(), word) != port->nearby.end());
+    }
     const auto& library = document_.data();
     cautions_->show_cautions(
         cautions_for(library.cautions, library.families, document_.dossier(), "port", "plug", port));

@@ -6,6 +6,7 @@
 #include <QComboBox>
 #include <QLabel>
 #include <QListWidget>
+#include <QMenu>
 #include <QWidget>
 
 #include "app/paint/face.hpp"
@@ -24,15 +25,18 @@ class WrongWaysView : public QWidget {
     [[nodiscard]] QListWidget& cases() { return *list_; }
     [[nodiscard]] QString collisions() const { return text_->text(); }
     [[nodiscard]] QString remedy() const { return remedy_->text(); }
+    [[nodiscard]] QMenu& nearby() { return *nearby_; }
     [[nodiscard]] CautionBox& cautions() { return *cautions_; }
 
   private:
     class Overlay;
     void refresh();
     void show_case();
+    void set_nearby();
     Document& document_;
     QString port_;
     QComboBox* against_;
+    QMenu* nearby_;
     QListWidget* list_;
     Sheet* drawing_;
     Overlay* overlay_;
