@@ -15,6 +15,12 @@ int weight(Verdict v) {
     return v == Verdict::stop ? 0 : v == Verdict::doubt ? 1 : v == Verdict::unknown ? 2 : 3;
 }
 
+bool is_round(const Connector& c) {
+    return std::any_of(c.outlines.begin(), c.outlines.end(), [](const Outline& o) {
+        return o.role == Outline::Role::shell && o.form == Outline::Form::circle;
+    });
+}
+
 bool is_same_port(const Face& a, const Face& b) {
     return a.pins == b.pins && a.connector->id == b.connector->id;
 }
@@ -31,11 +37,6 @@ struct Builder {
     void align() {
         const auto& s = *socket.connector;
         const auto& p = *plug.connector;
-        const auto is_round = [](const Connector& c) {
-            return std::any_of(c.outlines.begin(), c.outlines.end(), [](const Outline& o) {
-                return o.role == Outline::Role::shell && o.form == Outline::Form::circle;
-            });
-        };
         const bool rows =
             s.column_pitch_mm() > 0 && std::abs(s.column_pitch_mm() - p.column_pitch_mm()) < 0.05;
         if (is_same_port(socket, plug) || is_round(s) || !rows) return;
@@ -129,6 +130,7 @@ struct Builder {
         const auto& c = *socket.connector;
         const double dx = c.column_pitch_mm(), dy = c.row_pitch_mm();
         const auto can = c.possible(WrongWay::shifted);
+        if (is_round(c) && can == Possible::prevented) return;  // a round shell has no beside
         const auto reason = why(WrongWay::shifted);
         for (int n = 1; n <= most_steps; ++n) {
             const auto steps = n == 1 ? std::string() : fmt::format("-by-{}", n);

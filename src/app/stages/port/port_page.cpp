@@ -80,7 +80,7 @@ PortPage::PortPage(Document& document, QWidget* parent) : StagePage(parent), doc
     views_->setDrawBase(false);
     views_->setExpanding(false);
     views_->setAccessibleName(tr("Views of the port"));
-    for (const auto& name : {tr("Pins"), tr("Other sources"), tr("Wrong ways"), tr("Cables")})
+    for (const auto& name : {tr("Pins"), tr("Sources"), tr("Wrong ways"), tr("Cables")})
         views_->addTab(name);
     for (int i = 0; i < 4; ++i)
         views_->setTabToolTip(i, tr("%1 (Alt+%2)").arg(views_->tabText(i)).arg(i + 1));
@@ -90,7 +90,7 @@ PortPage::PortPage(Document& document, QWidget* parent) : StagePage(parent), doc
     name_ = new Field;
     name_->setAccessibleName(tr("The port's name"));
     name_->setToolTip(tr("The port's name"));
-    name_->setMaximumWidth(150);
+    name_->setMaximumWidth(104);
     name_->commit = [this](const QString& text) -> std::optional<QString> {
         if (text.trimmed().isEmpty()) return tr("Expected a name.");
         change_port(tr("a port's name"), [&](Port& p) { p.name = text.trimmed().toStdString(); });

@@ -97,8 +97,12 @@ class WrongWaysView::Overlay : public QWidget {
             p.drawEllipse(over.at(i), r, r);
         }
         for (const auto& x : c.collisions)
-            if (x.meeting.verdict != Verdict::holds)
+            if (x.meeting.verdict != Verdict::holds) {
+                p.setPen(Qt::NoPen);
+                p.setBrush(theme().sheet);
+                p.drawEllipse(face.at(x.socket_contact), 7, 7);
                 draw_verdict(p, face.at(x.socket_contact), x.meeting.verdict);
+            }
     }
 
   private:
