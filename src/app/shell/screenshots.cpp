@@ -35,11 +35,16 @@ QString write_screenshots(MainWindow& window, const QString& folder, QSize size)
     };
     for (const bool dark : {false, true}) {
         window.set_dark(dark);
-        for (const auto& view : {View{"port", 0, PortPage::pins}, View{"port-sources", 0, PortPage::sources},
-                                 View{"port-wrong-ways", 0, PortPage::wrong_ways},
-                                 View{"port-cables", 0, PortPage::cables}, View{"listen", 1, 0},
-                                 View{"timing", 2, 0}}) {
+        for (const auto& view :
+             {View{"port", 0, PortPage::pins}, View{"port-sources", 0, PortPage::sources},
+              View{"port-wrong-ways", 0, PortPage::wrong_ways}, View{"port-cables", 0, PortPage::cables},
+              View{"listen", 1, 0}, View{"timing", 2, 0}}) {
             window.show_stage(view.stage);
+            const auto& ports = *window.document().dossier().ports;
+            // Without another source there is nothing to see.
+            if (view.stage == 0 && view.part == PortPage::sources &&
+                std::all_of(ports.begin(), ports.end(), [](const Port& p) { return p.sources.empty(); }))
+                continue;
             if (view.stage == 0) window.port_page().show_view(static_cast<PortPage::View>(view.part));
             settle();
             const auto path = QStringLiteral("%1/%2-%3.png")

@@ -70,10 +70,9 @@ void Svg::polygon(const std::vector<std::pair<double, double>>& points, std::str
 }
 
 void Svg::place(double x, double y, const Svg& picture) {
-    // A nested picture brings its own coordinates; its title stays.
-    auto inner = picture.body_;
-    inner.replace(0, 4, fmt::format("<svg x=\"{}\" y=\"{}\"", n(x), n(y)));
-    body_ += inner + "</svg>\n";
+    // As a group, not as a nested picture: many readers draw those wrongly or not at all.
+    const auto inner = std::string_view(picture.body_).substr(picture.body_.find(">\n") + 2);
+    body_ += fmt::format("<g transform=\"translate({} {})\">\n{}</g>\n", n(x), n(y), inner);
 }
 
 void Svg::text(double x, double y, std::string_view text, std::string_view colour, Anchor anchor, int size,

@@ -94,7 +94,7 @@ class CardWriter {
             if (p.volts_max.value) level += (level.empty() ? "" : " ") + print(*p.volts_max.value);
             row({"", p.number, p.name.value.empty() ? "not known" : p.name.value,
                  std::string(word(p.driver.value)), level, p.colour.value,
-                 std::string(word(p.name.evidence.kind))});
+                 p.name.value.empty() ? std::string() : std::string(word(p.name.evidence.kind))});
         }
         cautions("plug", &port);
         end();

@@ -147,6 +147,7 @@ TEST(WiringCard, HasBothFacesColoursBoxesAndCautions) {
     ASSERT_EQ(card->pages.size(), 1U);
     const auto& page = card->pages[0];
     EXPECT_THAT(page, HasSubstr("width=\"210mm\" height=\"297mm\""));
+    EXPECT_EQ(page.find("<svg", 1), std::string::npos) << "no nested pictures: many readers can't draw them";
     EXPECT_THAT(page, HasSubstr("plug, solder side"));
     EXPECT_THAT(page, HasSubstr("socket, solder side"));
     EXPECT_THAT(page, HasSubstr("Stripe: the wire of pin 2 at the first end, pin 4 at the second."));

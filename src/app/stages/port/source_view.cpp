@@ -88,6 +88,7 @@ SourceView::SourceView(Document& document, QWidget* parent) : QWidget(parent), d
     foot->addWidget(take_);
     foot->addWidget(take_all_);
     sheet_->body()->addLayout(foot);
+    sheet_->body()->addStretch(0);
     connect(which_, &QComboBox::activated, this, &SourceView::refresh);
     connect(load, &QPushButton::clicked, this, &SourceView::load_wanted);
     connect(paste, &QPushButton::clicked, this, &SourceView::paste_wanted);
@@ -129,6 +130,9 @@ void SourceView::refresh() {
         b->setEnabled(s != nullptr);
     read_->setVisible(false);
     table_->setRowCount(0);
+    table_->setVisible(s != nullptr);
+    for (auto* b : {take_, take_all_})
+        b->setVisible(s != nullptr);
     if (s == nullptr) {
         verdict_->setText(
             tr("No other source yet. Load or paste a table of the same connector: a drawing "
