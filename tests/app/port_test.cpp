@@ -302,6 +302,15 @@ TEST_F(PortStage, ACableIsMadeLaidAndPrinted) {
     view.wires().item(0, 4)->setText("pink");
     settle();
     EXPECT_EQ(dossier().cables->front().wires[0].colour, "pink");
+    view.wires().setItem(6, 0, new QTableWidgetItem("7"));
+    settle();
+    EXPECT_EQ(dossier().cables->front().wires.size(), 6U);
+    ASSERT_NE(view.wires().item(6, 0), nullptr);
+    EXPECT_EQ(view.wires().item(6, 0)->text(), "7") << "half a wire stays to be finished";
+    view.wires().setItem(6, 2, new QTableWidgetItem("9"));
+    settle();
+    ASSERT_EQ(dossier().cables->front().wires.size(), 7U);
+    EXPECT_EQ(dossier().cables->front().wires[6].b, "9");
     view.add_cable();
     settle();
     EXPECT_EQ(dossier().cables->size(), 2U);

@@ -20,17 +20,17 @@ void check_own(const Port& port, const Connector& connector, const DataLibrary& 
     const auto cases = wrong_cases(face, face, data.families);
     std::string ways, why;
     long n = 0;
-    std::vector<WrongCase> pluggable;
     for (const auto& c : cases) {
-        if (c.verdict != Verdict::stop || (c.possible != Possible::easy && c.possible != Possible::forced))
-            continue;
         // Forced ways are said with the drawing; only what goes in easily is a finding.
-        if (c.possible == Possible::forced) continue;
+        if (c.verdict != Verdict::stop || c.possible != Possible::easy) continue;
         ways += (n++ == 0 ? "" : "; ") + c.says;
         if (why.empty()) why = first_stop(c);
     }
     if (n == 0) return;
-    const auto help = remedies(face, face, data.families, cases);
+    auto help = remedies(face, face, data.families, cases);
+    // A relic's port is as it is: another order of its pins is nobody's to choose.
+    if (port.side == Side::relic)
+        std::erase_if(help, [](const Remedy& r) { return r.kind == Remedy::Kind::order; });
     out.push_back({"misinsert-destroys",
                    Severity::doubt,
                    "port",

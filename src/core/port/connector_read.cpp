@@ -198,8 +198,12 @@ struct Reading {
         const auto list = root.member("numberings");
         if (!list) {
             Numbering own{"standard", "standard numbers", {}};
-            for (const auto& c : out.contacts)
+            std::set<std::string> seen;
+            for (const auto& c : out.contacts) {
+                if (!seen.insert(c.number).second)
+                    root.fault("number " + in_quotes(c.number) + " twice", "each number once");
                 own.numbers.push_back(c.number);
+            }
             out.numberings.push_back(std::move(own));
             return;
         }

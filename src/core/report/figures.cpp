@@ -6,25 +6,11 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/report/connector_figure.hpp"
 #include "core/report/svg.hpp"
 #include "core/timing/replay_line.hpp"
 
 namespace grayrelic {
-namespace {
-
-std::string_view colour_of(Driver d) {
-    switch (d) {
-        case Driver::relic:
-            return paper::umber;
-        case Driver::bridge:
-            return paper::slate;
-        default:
-            return paper::ink2;
-    }
-}
-
-}  // namespace
-
 std::vector<double> axis_marks(double low, double high, int most) {
     std::vector<double> marks;
     if (!(high > low) || most < 1) return marks;
@@ -90,7 +76,7 @@ std::string histogram_figure(const std::string& title, const std::vector<double>
         const double x = x_of(hist.edge(i));
         const double bar = std::max(1.0, static_cast<double>(hist.bars[i]) / tallest * (base - 24.0));
         svg.rect(x, base - bar, std::max(1.0, x_of(hist.edge(i + 1)) - x - 1.0), bar,
-                 late ? paper::oxide : colour_of(driver));
+                 late ? paper::oxide : driver_colour(driver));
     }
     svg.line(10.0, base, w - 10.0, base, paper::ink2);
     const auto marks = axis_marks(low, high, 7);

@@ -316,7 +316,7 @@ INSTANTIATE_TEST_SUITE_P(
                 "pitch_mm"},
         Refused{
             R"("contact": {"diameter_mm": 1}, "rows": [{"y_mm": 0, "pitch_mm": 1, "numbers": ["1", "1"]}])",
-            ""},
+            "found number \"1\" twice, expected each number once"},
         Refused{R"("contact": {"diameter_mm": 1}, "grid": {"rows": 0, "columns": 2, "pitch_mm": 1})", "rows"},
         Refused{R"("contact": {"diameter_mm": 1}, "grid": {"rows": 1, "columns": 2, "pitch_mm": 1},
                    "numberings": [{"id": "n", "name": "n", "rule": "spiral"}])",

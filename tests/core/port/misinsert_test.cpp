@@ -159,10 +159,12 @@ TEST(Misinsert, AConnectorForBothWaysHolds) {
             else if (i == 4 || i == 9)
                 table.push_back(pin(side + std::to_string(i), "VBUS supply 5V"));
     const Face face{&c, {}, &table, Side::relic};
-    for (const auto& x : wrong_cases(face, face, families()))
-        if (x.id == "reversed") {
-            EXPECT_EQ(x.verdict, Verdict::holds);
-        }
+    const auto cases = wrong_cases(face, face, families());
+    const auto turned =
+        std::find_if(cases.begin(), cases.end(), [](const auto& x) { return x.id == "reversed"; });
+    ASSERT_NE(turned, cases.end());
+    EXPECT_EQ(turned->verdict, Verdict::holds);
+    EXPECT_EQ(turned->landed, 24U);
 }
 
 TEST(Misinsert, AnotherPortOfTheSameShape) {

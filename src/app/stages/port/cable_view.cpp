@@ -168,19 +168,23 @@ void CableView::lay_wires() {
 }
 
 void CableView::commit_table() {
-    change(tr("a cable's wires"), [&](Cable& c) {
-        std::vector<CableWire> wires;
-        for (int r = 0; r < table_->rowCount(); ++r) {
-            const auto text = [&](int column) {
-                const auto* item = table_->item(r, column);
-                return item == nullptr ? std::string() : item->text().trimmed().toStdString();
-            };
-            // A wire whose ends are both taken away is no wire; one end alone is still being typed.
-            if (text(0).empty() || text(2).empty()) continue;
-            wires.push_back({text(0), text(2), text(4), text(5)});
-        }
-        c.wires = std::move(wires);
-    });
+    const auto wires = typed_wires();
+    // A wire of which only one end is typed is none yet: nothing changes, and what was typed stays.
+    if (const auto* c = cable(); c == nullptr || c->wires == wires) return;
+    change(tr("a cable's wires"), [&](Cable& c) { c.wires = wires; });
+}
+
+std::vector<CableWire> CableView::typed_wires() const {
+    std::vector<CableWire> wires;
+    for (int r = 0; r < table_->rowCount(); ++r) {
+        const auto text = [&](int column) {
+            const auto* item = table_->item(r, column);
+            return item == nullptr ? std::string() : item->text().trimmed().toStdString();
+        };
+        if (text(0).empty() || text(2).empty()) continue;
+        wires.push_back({text(0), text(2), text(4), text(5)});
+    }
+    return wires;
 }
 
 void CableView::fill_ends() {
@@ -192,6 +196,8 @@ void CableView::fill_ends() {
         auto* face = first ? face_a_ : face_b_;
         const QSignalBlocker block_port(port), block_half(half);
         port->clear();
+        port->setEnabled(c != nullptr);
+        half->setEnabled(c != nullptr);
         for (const auto& p : *document_.dossier().ports)
             port->addItem(tr("%1 %2").arg(to_q(p.id), to_q(p.name)), to_q(p.id));
         if (c == nullptr) {
@@ -222,6 +228,14 @@ void CableView::refresh() {
             which_->addItem(to_q(c.name), to_q(c.id));
         which_->setCurrentIndex(std::max(which_->count() > 0 ? 0 : -1, which_->findData(before)));
     }
+    const auto& d = document_.dossier();
+    const auto shown = which_->currentData().toString();
+    // Without news the table stays, with what is being typed in it.
+    if (shown == shown_id_ && d.cables.same_version(shown_cables_) && d.ports.same_version(shown_ports_))
+        return;
+    shown_id_ = shown;
+    shown_cables_ = d.cables;
+    shown_ports_ = d.ports;
     fill_ends();
     const auto* c = cable();
     for (auto* w : {static_cast<QWidget*>(remove_), static_cast<QWidget*>(lay_),

@@ -36,6 +36,7 @@ class CableView : public QWidget {
     [[nodiscard]] const Cable* cable() const;
     void change(const QString& what, const std::function<void(Cable&)>& edit);
     void commit_table();
+    [[nodiscard]] std::vector<CableWire> typed_wires() const;  ///< those with both ends
     void lay_wires();
     void fill_ends();
     Document& document_;
@@ -47,6 +48,9 @@ class CableView : public QWidget {
     QTableWidget* table_;
     QPushButton *remove_, *card_;
     bool filling_ = false;
+    QString shown_id_ = QStringLiteral("nothing shown yet");
+    Section<std::vector<Cable>> shown_cables_;
+    Section<std::vector<Port>> shown_ports_;
 };
 
 }  // namespace grayrelic::app

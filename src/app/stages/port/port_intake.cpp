@@ -38,11 +38,10 @@ void PortPage::load_table(bool as_source) {
     const auto name = QFileInfo(path).fileName();
     const auto* p = port();
     if (p == nullptr) return;
-    // The bytes as they are: what is no text is said with its row.
-    take_table(QString::fromLatin1(text->data(), static_cast<qsizetype>(text->size())), name, as_source);
+    take_table(*text, name, as_source);
 }
 
-void PortPage::take_table(const QString& text, const QString& name, bool as_source) {
+void PortPage::take_table(const std::string& text, const QString& name, bool as_source) {
     const auto* p = port();
     if (p == nullptr) return;
     const auto connector = document_.data().connectors.find(p->connector);
@@ -51,10 +50,7 @@ void PortPage::take_table(const QString& text, const QString& name, bool as_sour
     options.numbering = p->numbering;
     options.evidence.kind = EvidenceKind::documented;
     options.evidence.source = name.toStdString();
-    // From a file the bytes came unread; from the clipboard it is text already.
-    const bool bytes = name != tr("the clipboard");
-    const auto raw = bytes ? text.toLatin1().toStdString() : text.toStdString();
-    const auto table = read_pin_table(raw, name.toStdString(), options);
+    const auto table = read_pin_table(text, name.toStdString(), options);
     if (!table) {
         tell(to_q(table.error().message()));
         return;

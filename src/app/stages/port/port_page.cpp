@@ -129,8 +129,9 @@ PortPage::PortPage(Document& document, QWidget* parent) : StagePage(parent), doc
         refresh_view();
     });
     connect(sources_, &SourceView::load_wanted, this, [this] { load_table(true); });
-    connect(sources_, &SourceView::paste_wanted, this,
-            [this] { take_table(QGuiApplication::clipboard()->text(), tr("the clipboard"), true); });
+    connect(sources_, &SourceView::paste_wanted, this, [this] {
+        take_table(QGuiApplication::clipboard()->text().toStdString(), tr("the clipboard"), true);
+    });
 
     which_ = header_combo(tr("Port"), tr("Which port is shown"));
     connect(which_, &QComboBox::activated, this, [this] { show_port(which_->currentData().toString()); });
@@ -241,8 +242,9 @@ void PortPage::add_keys() {
                      : "Alt+4",
             [this, i] { show_view(static_cast<View>(i)); });
     key(tr("New port"), "Alt+N", [this] { begin_port(); });
-    add_view_key(connector_, tr("Connector"), tr("Paste a pin table from a spreadsheet"), {"Ctrl+V"},
-                 [this] { take_table(QGuiApplication::clipboard()->text(), tr("the clipboard"), false); });
+    add_view_key(connector_, tr("Connector"), tr("Paste a pin table from a spreadsheet"), {"Ctrl+V"}, [this] {
+        take_table(QGuiApplication::clipboard()->text().toStdString(), tr("the clipboard"), false);
+    });
     add_view_key(connector_, tr("Connector"), tr("Copy the pin table"), {"Ctrl+C"}, [this] {
         if (port() != nullptr)
             QGuiApplication::clipboard()->setText(to_q(write_pin_table(port()->pins, '\t')));

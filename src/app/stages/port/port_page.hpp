@@ -43,7 +43,7 @@ class PortPage : public StagePage {
     void begin_port();
     /// Takes a pin table: into the port where it contradicts nothing, else as a second source. Says what it
     /// did, or why nothing.
-    void take_table(const QString& text, const QString& name, bool as_source);
+    void take_table(const std::string& text, const QString& name, bool as_source);
     bool write_table_to(const QString& path);
     void add_photo(const QString& path);
 
