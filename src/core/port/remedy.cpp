@@ -51,7 +51,7 @@ void try_keys(const Face& socket, const Face& plug, const std::vector<WrongCase>
 }
 
 /// Above this the exchanges to try are too many for an answer at once.
-constexpr std::size_t most_reordered = 64;
+constexpr std::size_t most_reordered = 40;
 
 std::pair<long, long> weigh(const std::vector<WrongCase>& cases) {
     long collisions = 0;
