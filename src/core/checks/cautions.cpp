@@ -19,14 +19,6 @@ std::vector<std::string> words(JsonNode& n, const std::string& key) {
     return out;
 }
 
-bool flag(JsonNode& n, const std::string& key) {
-    const auto child = n.member(key);
-    if (!child) return false;
-    if (!child->json().is_boolean())
-        child->fault(child->shown(), "true or false for " + print_path(child->path()));
-    return child->json() == true;
-}
-
 CautionTrigger read_trigger(JsonNode& n) {
     CautionTrigger t;
     n.require_object();
@@ -37,8 +29,8 @@ CautionTrigger read_trigger(JsonNode& n) {
         if (!std::isfinite(v->number()) || v->number() < 0) v->fault(v->shown(), "volts, zero or more");
         t.rail_above_v = v->number();
     }
-    t.has_rail = flag(n, "has_rail");
-    t.static_sensitive = flag(n, "static_sensitive");
+    t.has_rail = n.flag("has_rail");
+    t.static_sensitive = n.flag("static_sensitive");
     return t;
 }
 

@@ -91,4 +91,26 @@ const Pin* Dossier::pin_of(const CaptureRef& capture, std::string_view signal) c
     return port == nullptr || tie == nullptr ? nullptr : port->find_pin(tie->pin);
 }
 
+std::string_view word(BoardSide s) {
+    return s == BoardSide::front ? "front" : "back";
+}
+
+std::string_view word(StrokeKind k) {
+    return k == StrokeKind::cut ? "cut" : k == StrokeKind::join ? "join" : "unknown";
+}
+
+const BoardPart* Trace::find_part(std::string_view ref) const {
+    return find_by(parts, ref, &BoardPart::ref);
+}
+const Scan* Trace::find_scan(std::string_view id) const {
+    return find_by(scans, id, &Scan::id);
+}
+const NetSource* Trace::find_netlist(std::string_view id) const {
+    return find_by(netlists, id, &NetSource::id);
+}
+const NetSource* Trace::reference() const {
+    const auto* chosen = find_netlist(against);
+    return chosen != nullptr ? chosen : netlists.empty() ? nullptr : &netlists.front();
+}
+
 }  // namespace grayrelic

@@ -14,6 +14,7 @@
 #include "core/dossier/fact.hpp"
 #include "core/dossier/port.hpp"
 #include "core/dossier/section.hpp"
+#include "core/dossier/trace.hpp"
 
 namespace grayrelic {
 
@@ -118,6 +119,8 @@ struct Dossier {
     Section<std::vector<Cable>> cables;
     Section<std::vector<CaptureRef>> captures;
     Section<Timing> timing;
+    Section<std::vector<Reading>> readings;  ///< of the meter, in the order they were taken
+    Section<Trace> trace;
     bool operator==(const Dossier&) const = default;
     [[nodiscard]] const Port* find_port(std::string_view id) const;
     [[nodiscard]] const Cable* find_cable(std::string_view id) const;

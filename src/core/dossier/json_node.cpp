@@ -75,6 +75,14 @@ double JsonNode::number() const {
     return json_->get<double>();
 }
 
+bool JsonNode::flag(const std::string& key) {
+    const auto child = member(key);
+    if (!child) return false;
+    if (!child->json().is_boolean())
+        child->fault(child->shown(), "true or false for " + print_path(child->path()));
+    return child->json() == true;
+}
+
 std::string JsonNode::text_or(const std::string& key, std::string otherwise) {
     const auto child = member(key);
     return child ? child->text() : std::move(otherwise);

@@ -43,6 +43,7 @@ class JsonNode {
     [[nodiscard]] double number() const;
 
     [[nodiscard]] std::string text_or(const std::string& key, std::string otherwise = {});
+    [[nodiscard]] bool flag(const std::string& key);  ///< false when missing
     /// The members that were never asked for, as JSON text; empty when there are none.
     [[nodiscard]] std::string unknown_members() const;
 

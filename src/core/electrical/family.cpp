@@ -26,14 +26,6 @@ double amount_or(JsonNode& n, const std::string& key, double otherwise) {
     return child ? amount(*child) : otherwise;
 }
 
-bool flag(JsonNode& n, const std::string& key) {
-    const auto child = n.member(key);
-    if (!child) return false;
-    if (!child->json().is_boolean())
-        child->fault(child->shown(), "true or false for " + print_path(child->path()));
-    return child->json() == true;
-}
-
 std::optional<double> optional_amount(JsonNode& n, const std::string& key) {
     const auto child = n.member(key);
     return child ? std::optional(amount(*child)) : std::nullopt;
@@ -57,7 +49,7 @@ Family read_family(JsonNode& root) {
     f.output_low_min_v = amount_or(output, "low_min_v", 0.0);
     f.output_high_a = amount_or(output, "high_a", 0.0);
     f.output_low_a = amount_or(output, "low_a", 0.0);
-    f.open_collector = flag(output, "open_collector");
+    f.open_collector = output.flag("open_collector");
     auto input = root.required("input");
     f.input_high_min_v = amount(input, "high_min_v");
     f.input_low_max_v = amount(input, "low_max_v");
@@ -69,8 +61,8 @@ Family read_family(JsonNode& root) {
     if (f.limit_high_v.has_value() == f.limit_above_supply_v.has_value())
         limits.fault("neither or both", "either \"high_v\" or \"above_supply_v\"");
     f.limit_low_v = amount(limits, "low_v");
-    f.clamps = flag(root, "clamps");
-    f.static_sensitive = flag(root, "static");
+    f.clamps = root.flag("clamps");
+    f.static_sensitive = root.flag("static");
     return f;
 }
 

@@ -7,6 +7,7 @@
 #include <map>
 #include <optional>
 
+#include "core/base/table.hpp"
 #include "core/base/text.hpp"
 #include "core/dossier/pin_fields.hpp"
 
@@ -15,75 +16,8 @@ namespace {
 
 constexpr std::size_t most_cell = 1000;  // characters
 
-struct Row {
-    long line;
-    std::vector<std::string> cells;
-};
-
-/// RFC 4180 with a free delimiter; a quoted cell may hold line ends.
-Result<std::vector<Row>> rows_of(std::string_view text, char delimiter, const std::string& name) {
-    std::vector<Row> rows;
-    long line = 1;
-    std::size_t at = 0;
-    while (at < text.size()) {
-        Row row{line, {}};
-        for (bool more = true; more;) {
-            std::string cell;
-            while (at < text.size() && text[at] == ' ')
-                ++at;
-            if (at < text.size() && text[at] == '"') {
-                for (++at;; ++at) {
-                    if (at >= text.size())
-                        return fail_at(name, row.line, "a quote that never ends", "a closing quote");
-                    if (text[at] == '\n') ++line;
-                    if (text[at] == '"') {
-                        if (at + 1 < text.size() && text[at + 1] == '"')
-                            ++at;
-                        else
-                            break;
-                    }
-                    cell += text[at];
-                }
-                ++at;
-            }
-            while (at < text.size() && text[at] != delimiter && text[at] != '\n')
-                cell += text[at++];
-            row.cells.emplace_back(trim(cell));
-            more = at < text.size() && text[at] == delimiter;
-            if (at < text.size()) ++at;
-            if (row.cells.size() > 200)
-                return fail_at(name, row.line, "more than 200 columns", "a pin table");
-        }
-        ++line;
-        const bool empty =
-            std::all_of(row.cells.begin(), row.cells.end(), [](const auto& c) { return c.empty(); });
-        const bool comment = row.cells.front().starts_with("#");
-        if (!empty && !comment) rows.push_back(std::move(row));
-        if (rows.size() > most_pin_table_rows)
-            return fail_at(name, line, fmt::format("more than {} rows", most_pin_table_rows), "a pin table");
-    }
-    return rows;
-}
-
-char delimiter_of(std::string_view text) {
-    const auto first = text.substr(0, text.find('\n'));
-    char best = ',';
-    std::ptrdiff_t most = 0;
-    for (const char c : {'\t', ';', ','})
-        if (const auto n = std::count(first.begin(), first.end(), c); n > most) {
-            most = n;
-            best = c;
-        }
-    return best;
-}
-
 std::string heading(std::string_view cell) {
-    std::string out;
-    for (const char c : cell)
-        if (c == ' ' || c == '-')
-            out += '_';
-        else
-            out += c >= 'A' && c <= 'Z' ? static_cast<char>(c - 'A' + 'a') : c;
+    auto out = heading_key(cell);
     static const std::map<std::string, std::string, std::less<>> other = {{"number", "pin"},
                                                                           {"no", "pin"},
                                                                           {"no.", "pin"},
@@ -116,15 +50,7 @@ bool is_row_key(std::string_view key) {
            key == "date";
 }
 
-/// What a spreadsheet would compute: it must arrive as what it computed.
-bool is_formula(std::string_view cell) {
-    if (cell.empty()) return false;
-    if (cell[0] == '=' || cell[0] == '@') return true;
-    if (cell[0] != '+' && cell[0] != '-') return false;
-    const auto bracket = cell.find('(');
-    return bracket != std::string_view::npos && bracket > 1 && cell[bracket - 1] >= 'A' &&
-           cell[bracket - 1] <= 'Z' && cell.find(' ') > bracket;
-}
+using Row = TableRow;
 
 class Reader {
   public:
@@ -265,19 +191,6 @@ class Reader {
     PinTable table_;
 };
 
-std::string cell_text(std::string text, char delimiter) {
-    for (auto& c : text)
-        if (c == '\r') c = ' ';
-    if (is_formula(text)) text.insert(0, 1, '\'');
-    const bool quote = text.find_first_of(std::string("\"\n") + delimiter) != std::string::npos ||
-                       text.starts_with("#") || text.starts_with(" ") || text.ends_with(" ");
-    if (!quote) return text;
-    std::string out = "\"";
-    for (const char c : text)
-        out += c == '"' ? std::string("\"\"") : std::string(1, c);
-    return out + "\"";
-}
-
 /// Plain numbers where the contract asks for them; units stay where a person reads them.
 std::string plain_volts(const Fact<std::optional<Volts>>& fact) {
     return fact.value ? fmt::format("{}", fact.value->value()) : std::string();
@@ -287,26 +200,10 @@ std::string plain_volts(const Fact<std::optional<Volts>>& fact) {
 
 Result<PinTable> read_pin_table(std::string_view text, const std::string& name,
                                 const PinTableOptions& options) {
-    if (text.starts_with("\xEF\xBB\xBF")) text.remove_prefix(3);
-    if (text.size() > most_pin_table_bytes)
-        return fail_at(name, 1, fmt::format("{} bytes", text.size()),
-                       fmt::format("a pin table of at most {}", most_pin_table_bytes));
-    if (!is_utf8(text) || text.find('\0') != std::string_view::npos) {
-        long line = 1;
-        std::size_t at = 0;
-        for (auto end = text.find('\n'); end != std::string_view::npos; end = text.find('\n', at)) {
-            const auto part = text.substr(at, end - at);
-            if (!is_utf8(part) || part.find('\0') != std::string_view::npos) break;
-            at = end + 1;
-            ++line;
-        }
-        return fail_at(name, line, "bytes that are no UTF-8 text", "a table saved as UTF-8");
-    }
-    if (trim(text).empty()) return fail_at(name, 1, "an empty file", "a table of pins");
-    const auto rows = rows_of(text, delimiter_of(text), name);
-    if (!rows) return fail(rows.error());
-    if (rows->empty()) return fail_at(name, 1, "nothing but comments", "a table of pins");
-    return Reader(name, options).read(*rows);
+    const auto table =
+        read_table(text, name, "a table of pins", {most_pin_table_bytes, most_pin_table_rows, 200});
+    if (!table) return fail(table.error());
+    return Reader(name, options).read(table->rows);
 }
 
 std::string write_pin_table(const std::vector<Pin>& pins, char delimiter) {
@@ -350,7 +247,7 @@ std::string write_pin_table(const std::vector<Pin>& pins, char delimiter) {
                 text = plain_volts(pin.volts_max);
             else
                 text = field_text(pin, *find_pin_field(key));
-            out += cell_text(std::move(text), delimiter);
+            out += table_cell(std::move(text), delimiter);
         }
         out += "\n";
     }

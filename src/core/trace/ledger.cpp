@@ -1,0 +1,229 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/trace/ledger.hpp"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+#include <limits>
+
+#include "core/base/quantity.hpp"
+#include "core/base/table.hpp"
+#include "core/base/text.hpp"
+#include "core/trace/points.hpp"
+
+namespace grayrelic {
+namespace {
+
+constexpr const char* expected_reading = "beep, open, an ohm value such as 4k7, or a diode drop such as 0.62V";
+constexpr double most_ohm = 1e12;
+constexpr double most_drop_v = 10.0;
+constexpr double over = std::numeric_limits<double>::infinity();
+
+std::string lower(std::string_view text) {
+    std::string out(trim(text));
+    for (auto& c : out)
+        if (c >= 'A' && c <= 'Z') c = static_cast<char>(c - 'A' + 'a');
+    return out;
+}
+
+bool is_over(const std::string& word) {
+    return word == "ol" || word == "o.l" || word == "o.l." || word == "over" || word == "inf";
+}
+
+/// A drop ends in V or has one as its decimal point; an ohm value never does.
+bool is_drop(const std::string& word) {
+    return word.find('v') != std::string::npos;
+}
+
+Result<double> drop(std::string_view text) {
+    const auto word = lower(text);
+    if (is_over(word)) return over;
+    const auto v = parse_number(trim(text), Unit::volt);
+    if (!v) return fail_at({}, 0, in_quotes(text), expected_reading);
+    if (!(std::abs(*v) <= most_drop_v))
+        return fail_at({}, 0, in_quotes(text), "a diode drop of at most 10 V");
+    return *v;
+}
+
+std::string ascii_number(double value, Unit unit) {
+    auto text = print_exact(value, unit);
+    const auto replace = [&](std::string_view from, std::string_view to) {
+        for (auto at = text.find(from); at != std::string::npos; at = text.find(from, at + to.size()))
+            text.replace(at, from.size(), to);
+    };
+    replace("µ", "u");
+    replace("Ω", "ohm");
+    replace("−", "-");
+    return text;
+}
+
+std::string text_of(const Reading& r, std::string (*number)(double, Unit), const char* slash) {
+    const auto drop_text = [&](double v) { return std::isinf(v) ? std::string("OL") : number(v, Unit::volt); };
+    switch (r.kind) {
+        case ReadingKind::beep:
+            return "beep";
+        case ReadingKind::open:
+            return "open";
+        case ReadingKind::ohms:
+            return !r.ohm || std::isinf(*r.ohm) ? std::string("OL") : number(*r.ohm, Unit::ohm);
+        case ReadingKind::diode:
+            break;
+    }
+    return drop_text(r.forward_v.value_or(over)) + (r.backward_v ? slash + drop_text(*r.backward_v) : "");
+}
+
+}  // namespace
+
+Says says(const Reading& r, double beep_below_ohm) {
+    if (r.kind == ReadingKind::beep) return Says::joined;
+    if (r.kind == ReadingKind::ohms && r.ohm && *r.ohm < beep_below_ohm) return Says::joined;
+    return Says::apart;
+}
+
+Result<Reading> parse_reading(std::string_view text) {
+    Reading r;
+    const auto word = lower(text);
+    if (word.empty()) return fail_at({}, 0, "no reading", expected_reading);
+    if (word == "beep" || word == "b") return r;
+    r.kind = ReadingKind::open;
+    if (word == "open" || word == "o") return r;
+    if (const auto slash = word.find('/'); slash != std::string::npos) {
+        const auto one = drop(word.substr(0, slash)), two = drop(word.substr(slash + 1));
+        if (!one) return fail(one.error());
+        if (!two) return fail(two.error());
+        r.kind = ReadingKind::diode;
+        r.forward_v = *one;
+        r.backward_v = *two;
+        return r;
+    }
+    if (is_over(word)) {
+        r.kind = ReadingKind::ohms;
+        r.ohm = over;
+        return r;
+    }
+    if (is_drop(word)) {
+        const auto v = drop(text);
+        if (!v) return fail(v.error());
+        r.kind = ReadingKind::diode;
+        r.forward_v = *v;
+        return r;
+    }
+    const auto ohm = parse_number(trim(text), Unit::ohm);
+    if (!ohm) return fail_at({}, 0, in_quotes(text), expected_reading);
+    if (*ohm < 0.0) return fail_at({}, 0, in_quotes(text), "an ohm value of 0 or more");
+    if (*ohm > most_ohm) return fail_at({}, 0, in_quotes(text), "an ohm value of at most 1 T\u03a9, or OL");
+    r.kind = ReadingKind::ohms;
+    r.ohm = *ohm;
+    return r;
+}
+
+std::string show_reading(const Reading& r) {
+    return text_of(r, print_exact, " / ");
+}
+
+std::string write_reading(const Reading& r) {
+    return text_of(r, ascii_number, "/");
+}
+
+Result<Reading> parse_entry(std::string_view line) {
+    std::vector<std::string_view> words;
+    std::size_t at = 0;
+    while (at < line.size() && words.size() < 3) {
+        while (at < line.size() && (line[at] == ' ' || line[at] == '\t' || line[at] == ','))
+            ++at;
+        const auto begin = at;
+        while (at < line.size() && line[at] != ' ' && line[at] != '\t' && line[at] != ',')
+            ++at;
+        if (at > begin) words.push_back(line.substr(begin, at - begin));
+    }
+    if (words.size() < 2) return fail_at({}, 0, in_quotes(trim(line)), "two points and a reading");
+    Reading r;
+    if (words.size() > 2) {
+        auto parsed = parse_reading(words[2]);
+        if (!parsed) return fail(parsed.error());
+        r = std::move(*parsed);
+        r.note = trim(line.substr(at));
+    }
+    r.a = words[0];
+    r.b = words[1];
+    for (const auto* p : {&r.a, &r.b})
+        if (const auto problem = point_name_problem(*p); !problem.empty())
+            return fail_at({}, 0, problem, "a point");
+    if (r.a == r.b) return fail_at({}, 0, in_quotes(r.a) + " against itself", "two points");
+    return r;
+}
+
+Result<Ledger> read_ledger(std::string_view text, const std::string& name) {
+    const auto table = read_table(text, name, "a continuity ledger", {64U << 20U, most_readings, 50});
+    if (!table) return fail(table.error());
+    std::vector<std::string> keys;
+    std::size_t first = 0;
+    for (const auto& cell : table->rows.front().cells)
+        keys.push_back(heading_key(cell));
+    const auto has = [&](std::string_view key) { return std::count(keys.begin(), keys.end(), key); };
+    if (has("a") > 0 && has("b") > 0 && has("reading") > 0) {
+        first = 1;
+    } else if (table->rows.front().cells.size() >= 3 && has("a") + has("b") + has("reading") == 0 &&
+               parse_reading(table->rows.front().cells[2])) {
+        keys = {"a", "b", "reading", "tool", "date", "note"};
+    } else {
+        return fail_at(name, table->rows.front().line, "a heading without a, b and reading",
+                       "the columns a,b,reading");
+    }
+    for (const auto* key : {"a", "b", "reading", "tool", "date", "note", "set_aside"})
+        if (has(key) > 1)
+            return fail_at(name, table->rows.front().line, fmt::format("two columns {}", in_quotes(key)),
+                           "each column once");
+    Ledger out;
+    for (std::size_t i = first; i < table->rows.size(); ++i) {
+        const auto& row = table->rows[i];
+        const auto cell = [&](std::string_view key) -> std::string {
+            for (std::size_t c = 0; c < std::min(keys.size(), row.cells.size()); ++c)
+                if (keys[c] == key) {
+                    const auto& text_here = row.cells[c];
+                    const bool defused = text_here.size() > 1 && text_here[0] == '\'' &&
+                                         is_formula(std::string_view(text_here).substr(1));
+                    return defused ? text_here.substr(1) : text_here;
+                }
+            return {};
+        };
+        const auto a = cell("a"), b = cell("b"), reading = cell("reading");
+        for (const auto* p : {&a, &b})
+            if (const auto problem = point_name_problem(*p); !problem.empty())
+                return fail_at(name, row.line, problem + " in column " + (p == &a ? "a" : "b"), "a point");
+        if (a == b) return fail_at(name, row.line, in_quotes(a) + " against itself", "two points");
+        if (lower(reading) == "alias") {
+            out.aliases.push_back({a, b});
+            continue;
+        }
+        auto parsed = parse_reading(reading);
+        if (!parsed)
+            return fail_at(name, row.line, parsed.error().found + " in column reading",
+                           parsed.error().expected);
+        parsed->a = a;
+        parsed->b = b;
+        parsed->tool = cell("tool");
+        parsed->date = cell("date");
+        parsed->note = cell("note");
+        parsed->set_aside = cell("set_aside");
+        out.readings.push_back(std::move(*parsed));
+    }
+    if (auto points = PointTable::with_aliases(out.aliases); !points)
+        return fail_at(name, table->rows.front().line, points.error().found, points.error().expected);
+    return out;
+}
+
+std::string write_ledger(const std::vector<Reading>& readings, const std::vector<PointAlias>& aliases) {
+    std::string out = "a,b,reading,tool,date,note,set_aside\n";
+    for (const auto& a : aliases)
+        out += table_cell(a.name) + "," + table_cell(a.point) + ",alias,,,,\n";
+    for (const auto& r : readings) {
+        for (const auto& text : {r.a, r.b, write_reading(r), r.tool, r.date, r.note})
+            out += table_cell(text) + ",";
+        out += table_cell(r.set_aside) + "\n";
+    }
+    return out;
+}
+
+}  // namespace grayrelic

@@ -1,0 +1,45 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The continuity ledger as text: one reading as a person types it, and the whole ledger as CSV.
+//
+// A reading is "beep", "open", a resistance ("4k7", "0.3", "OL" for over the range), or a diode drop in volts,
+// one way ("0.62V", red probe at the first point) or both ("0.62V/OL"). Format: docs/formats/ledger.md.
+#pragma once
+
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "core/base/result.hpp"
+#include "core/dossier/trace.hpp"
+
+namespace grayrelic {
+
+/// What a reading says about its two points.
+enum class Says { joined, apart };
+[[nodiscard]] Says says(const Reading& r, double beep_below_ohm);
+
+/// Kind and values only. Impossible ones are refused: below 0 Ω, above 1 TΩ, diode drops above 10 V.
+[[nodiscard]] Result<Reading> parse_reading(std::string_view text);
+/// "beep", "open", "4.7 kΩ", "0.62 V / OL"; reads back to the same reading.
+[[nodiscard]] std::string show_reading(const Reading& r);
+/// The same in plain ASCII, for files.
+[[nodiscard]] std::string write_reading(const Reading& r);
+
+/// One line as typed at the bench: "J1.3 U2.14 beep", "U2.1 U2.20 4k7 after cleaning". The word "b" is short
+/// for beep, "o" for open; without a word it is a beep.
+[[nodiscard]] Result<Reading> parse_entry(std::string_view line);
+
+struct Ledger {
+    std::vector<Reading> readings;  ///< in the file's order
+    std::vector<PointAlias> aliases;
+};
+
+inline constexpr std::size_t most_readings = 200'000;
+
+/// Columns a, b, reading; also tool, date, note and set_aside. A row whose reading is "alias" says that a is
+/// another name of b. The first fault refuses the whole file, with line and column.
+[[nodiscard]] Result<Ledger> read_ledger(std::string_view text, const std::string& name);
+[[nodiscard]] std::string write_ledger(const std::vector<Reading>& readings,
+                                       const std::vector<PointAlias>& aliases = {});
+
+}  // namespace grayrelic
