@@ -5,6 +5,7 @@
 
 #include <algorithm>
 #include <map>
+#include <tuple>
 
 namespace grayrelic::standin {
 namespace {
@@ -53,9 +54,7 @@ class Builder {
         }
         BoardPart part;
         part.ref = "J1";
-        part.package = fmt::format("edge-{}-2.54", names.size());
-        part.x_mm = 5.0;
-        part.y_mm = 90.0;
+        part.package = fmt::format("edge2-{}-2.54", names.size());
         board_.parts.push_back(part);
     }
 
@@ -65,17 +64,7 @@ class Builder {
         const char letter = t->function == "resistor" ? 'R' : t->function == "capacitor" ? 'C' : 'U';
         part.ref = fmt::format("{}{}", letter, ++counts_[letter]);
         part.type = type;
-        const bool ic = letter == 'U';
-        part.x_mm = ic ? 10.0 + 24.0 * ((counts_['U'] - 1) % 5) : 8.0 + 11.0 * (placed_small_ % 11);
-        part.y_mm = ic ? 10.0 + 40.0 * ((counts_['U'] - 1) / 5) : 6.0 + 40.0 * (placed_small_ / 11 % 3);
-        if (letter == 'C' && counts_['C'] <= counts_['U']) {
-            // A blocking capacitor stands beside its part.
-            part.x_mm = 10.0 + 24.0 * ((counts_['C'] - 1) % 5) + 2.0;
-            part.y_mm = 6.0 + 40.0 * ((counts_['C'] - 1) / 5);
-        } else if (!ic) {
-            ++placed_small_;
-        }
-        if (chance(0.15)) part.turn_deg = 180.0;
+        place(part, *t, letter);
         board_.parts.push_back(part);
         for (const auto& pin : t->pins) {
             const auto point = part.ref + "." + pin.number;
@@ -84,6 +73,34 @@ class Builder {
             if (pin.kind == PinKind::unconnected) join("nc:" + point, point);
         }
         return part.ref;
+    }
+
+    /// All on a grid of 0.635 mm and clear of each other: integrated circuits in rows of five, each with its
+    /// blocking capacitor above, small parts in rows below them.
+    void place(BoardPart& part, const PartType& t, char letter) {
+        const auto slot = [](int n) { return std::pair(11.43 + 25.4 * (n % 5), 15.24 + 45.72 * (n / 5)); };
+        if (letter == 'U') {
+            std::tie(part.x_mm, part.y_mm) = slot(counts_['U'] - 1);
+            if (!chance(0.15)) return;
+            part.turn_deg = 180.0;
+            const auto pins = package_pins(t.package).value_or(std::vector<PackagePin>{});
+            for (const auto& pin : pins)
+                if (pin.number == std::to_string(t.pins.size() / 2 + 1)) {
+                    *part.x_mm += pin.x_mm;
+                    *part.y_mm += pin.y_mm;
+                }
+            return;
+        }
+        if (letter == 'C' && counts_['C'] <= counts_['U']) {
+            std::tie(part.x_mm, part.y_mm) = slot(counts_['C'] - 1);
+            *part.x_mm += 1.27;
+            *part.y_mm -= 5.08;
+            return;
+        }
+        const double below = 15.24 + 45.72 * ((counts_['U'] + 4) / 5) - 3.81;
+        part.x_mm = 11.43 + 15.24 * (placed_small_ % 9);
+        part.y_mm = below + 5.08 * (placed_small_ / 9);
+        ++placed_small_;
     }
 
     void place_parts() {
@@ -245,6 +262,10 @@ class Builder {
     }
 
     HiddenBoard finish() {
+        board_.width_mm = 154.94;
+        board_.height_mm = 15.24 + 45.72 * ((counts_['U'] + 4) / 5) + 5.08 * (placed_small_ / 9) + 12.7;
+        board_.parts.front().x_mm = 12.7;
+        board_.parts.front().y_mm = board_.height_mm - 4.445;
         for (const auto& part : board_.parts)
             if (const auto* t = library_.find(part.type))
                 for (const auto& p : t->pins)

@@ -6,20 +6,14 @@
 
 #include "core/base/text.hpp"
 #include "core/dossier/dossier_json.hpp"
+#include "core/dossier/dossier_reading.hpp"
 #include "core/dossier/json_node.hpp"
 #include "core/signal/capture.hpp"
 
 namespace grayrelic {
 namespace {
 
-constexpr std::size_t most_items = 100'000;
-
-std::string read_id(JsonNode& node, const std::string& key) {
-    auto child = node.required(key);
-    auto id = child.text(200);
-    if (id.empty()) child.fault("an empty text", "a name for " + print_path(child.path()));
-    return id;
-}
+using namespace dossier_reading;
 
 Time read_time(const JsonNode& node) {
     if (node.json().is_number()) return Time::from_seconds(node.number());
@@ -32,24 +26,6 @@ Time read_time(const JsonNode& node) {
 std::optional<Time> read_optional_time(JsonNode& node, const std::string& key) {
     const auto child = node.member(key);
     return child ? std::optional(read_time(*child)) : std::nullopt;
-}
-
-template <class Word>
-auto read_word(const JsonNode& node, Word named, const char* expected) {
-    const auto text = node.text(64);
-    const auto value = named(text);
-    if (!value) node.fault(in_quotes(text), std::string(expected) + " for " + print_path(node.path()));
-    return *value;
-}
-
-Evidence read_evidence(JsonNode& node) {
-    Evidence e;
-    if (const auto kind = node.member("evidence"))
-        e.kind = read_word(*kind, evidence_kind, "measured, documented, deduced or assumed");
-    e.source = node.text_or("source");
-    e.tool = node.text_or("tool");
-    e.date = node.text_or("date");
-    return e;
 }
 
 template <class T>
@@ -78,31 +54,6 @@ std::optional<Quantity<U>> read_quantity(const JsonNode& node) {
     return *value;
 }
 
-template <class T>
-std::vector<T> read_list(JsonNode& parent, const std::string& key, T (*read_item)(JsonNode&),
-                         std::string T::*unique = nullptr) {
-    std::vector<T> out;
-    const auto list = parent.member(key);
-    if (!list) return out;
-    std::set<std::string> seen;
-    for (auto& element : list->elements(most_items)) {
-        element.require_object();
-        out.push_back(read_item(element));
-        if (unique != nullptr && !seen.insert(out.back().*unique).second)
-            element.fault(in_quotes(out.back().*unique) + " a second time",
-                          "each one once in " + print_path(list->path()));
-    }
-    return out;
-}
-
-std::vector<std::string> read_texts(JsonNode& parent, const std::string& key) {
-    std::vector<std::string> out;
-    if (const auto list = parent.member(key))
-        for (const auto& element : list->elements(most_items))
-            out.push_back(element.text());
-    return out;
-}
-
 Pin read_pin(JsonNode& n) {
     Pin p;
     p.number = read_id(n, "number");
@@ -126,19 +77,6 @@ Pin read_pin(JsonNode& n) {
     p.note = n.text_or("note");
     p.extra = n.unknown_members();
     return p;
-}
-
-/// A path below the dossier's folder.
-std::string read_inner_file(JsonNode& n) {
-    const auto child = n.required("file");
-    auto file = child.text();
-    const std::filesystem::path path(file);
-    bool leaves = path.is_absolute() || file.empty() || file.find('\\') != std::string::npos ||
-                  file.find('\0') != std::string::npos;
-    for (const auto& part : path)
-        leaves = leaves || part == "..";
-    if (leaves) child.fault(in_quotes(file), "a path inside the dossier's folder");
-    return file;
 }
 
 PinSource read_source(JsonNode& n) {
@@ -360,6 +298,10 @@ Dossier read_dossier(JsonNode& root) {
     d.cables = Section(read_list<Cable>(root, "cables", read_cable, &Cable::id));
     d.captures = Section(read_list<CaptureRef>(root, "captures", read_capture, &CaptureRef::id));
     if (auto timing = root.member("timing")) d.timing = Section(read_timing(*timing));
+    if (auto trace = root.member("trace")) {
+        d.readings = Section(read_readings(*trace));
+        d.trace = Section(read_trace(*trace));
+    }
     about.extra = root.unknown_members();
     d.about = Section(std::move(about));
     return d;

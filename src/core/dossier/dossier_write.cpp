@@ -3,23 +3,12 @@
 
 #include "core/base/quantity.hpp"
 #include "core/dossier/dossier_json.hpp"
+#include "core/dossier/dossier_writing.hpp"
 
 namespace grayrelic {
 namespace {
 
-using Json = nlohmann::ordered_json;
-
-void add_extra(Json& object, const std::string& extra) {
-    if (extra.empty()) return;
-    const auto parsed = Json::parse(extra, nullptr, false);
-    if (!parsed.is_object()) return;
-    for (const auto& [key, value] : parsed.items())
-        if (!object.contains(key)) object[key] = value;
-}
-
-void add_text(Json& object, const char* key, const std::string& text) {
-    if (!text.empty()) object[key] = text;
-}
+using namespace dossier_writing;
 
 /// Plain ASCII units in files: "1.9us", "120mA".
 std::string ascii(std::string text) {
@@ -35,14 +24,6 @@ std::string ascii(std::string text) {
 
 Json time(Time t) {
     return ascii(print_exact(t));
-}
-
-void add_evidence(Json& object, const Evidence& e) {
-    object["evidence"] = word(e.kind);
-    add_text(object, "source", e.source);
-    add_text(object, "tool", e.tool);
-    add_text(object, "date", e.date);
-    add_extra(object, e.extra);
 }
 
 template <class T>
@@ -62,14 +43,6 @@ void add_fact(Json& object, const char* key, const Fact<std::string>& fact) {
 template <Unit U>
 void add_fact(Json& object, const char* key, const Fact<std::optional<Quantity<U>>>& fact) {
     add_fact(object, key, fact, fact.value ? Json(ascii(print_exact(fact.value->value(), U))) : Json());
-}
-
-template <class List, class Write>
-Json list_of(const List& list, Write write) {
-    Json out = Json::array();
-    for (const auto& item : list)
-        out.push_back(write(item));
-    return out;
 }
 
 Json pin_json(const Pin& p) {
@@ -220,6 +193,7 @@ std::string dossier_to_json(const Dossier& d) {
     if (!d.cables->empty()) j["cables"] = list_of(*d.cables, cable_json);
     j["captures"] = list_of(*d.captures, capture_json);
     j["timing"] = timing_json(*d.timing);
+    if (auto trace = trace_json(d); !trace.is_null()) j["trace"] = std::move(trace);
     add_extra(j, d.about->extra);
     return j.dump(2, ' ', false, Json::error_handler_t::replace) + "\n";
 }

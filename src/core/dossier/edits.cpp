@@ -164,4 +164,28 @@ std::string free_option_id(const Dossier& d, std::string_view wish) {
     return free_id(wish, [&](const std::string& id) { return d.timing->find_option(id) != nullptr; });
 }
 
+std::string free_id_among(const std::vector<std::string>& taken, std::string_view wish) {
+    return free_id(wish, [&](const std::string& id) {
+        return std::find(taken.begin(), taken.end(), id) != taken.end();
+    });
+}
+
+Dossier with_trace(const Dossier& d, Trace trace) {
+    auto out = d;
+    out.trace = Section(std::move(trace));
+    return out;
+}
+
+Dossier with_readings(const Dossier& d, std::vector<Reading> readings) {
+    auto out = d;
+    out.readings = Section(std::move(readings));
+    return out;
+}
+
+Dossier with_reading(const Dossier& d, Reading reading) {
+    auto readings = *d.readings;
+    readings.push_back(std::move(reading));
+    return with_readings(d, std::move(readings));
+}
+
 }  // namespace grayrelic

@@ -24,6 +24,10 @@ namespace grayrelic {
 [[nodiscard]] Dossier with_interval(const Dossier& d,
                                     ContractInterval interval);  ///< replaces by id, or adds
 
+[[nodiscard]] Dossier with_trace(const Dossier& d, Trace trace);
+[[nodiscard]] Dossier with_readings(const Dossier& d, std::vector<Reading> readings);
+[[nodiscard]] Dossier with_reading(const Dossier& d, Reading reading);  ///< at the ledger's end
+
 /// "J1", "J2", … that no port has yet.
 [[nodiscard]] std::string free_port_id(const Dossier& d);
 [[nodiscard]] std::string free_cable_id(const Dossier& d, std::string_view wish);
@@ -31,6 +35,8 @@ namespace grayrelic {
 
 /// An id made from the wish ("minute", "minute-2", …) that no capture has yet.
 [[nodiscard]] std::string free_capture_id(const Dossier& d, std::string_view wish);
+/// Of a list of things with ids: an id made from the wish that none has.
+[[nodiscard]] std::string free_id_among(const std::vector<std::string>& taken, std::string_view wish);
 [[nodiscard]] std::string free_option_id(const Dossier& d, std::string_view wish);
 
 }  // namespace grayrelic

@@ -65,6 +65,14 @@ Snapshot snapshot(const Dossier& d) {
         }
         if (!(inside == port)) plain = with_port(plain, std::move(inside));
     }
+    auto trace = *d.trace;
+    for (auto& scan : trace.scans) {
+        if (scan.outside.empty()) continue;
+        outside["scan:" + scan.id] = scan.outside;
+        scan.outside.clear();
+        if (scan.file.empty()) scan.file = "scans/" + scan.id + ".outside";
+    }
+    if (!(trace == *d.trace)) plain = with_trace(plain, std::move(trace));
     const auto text = dossier_to_json(plain);
     Json json = {{"dossier", Json::parse(text)}, {"outside", std::move(outside)}};
     return {json, sum_of(json.dump(-1, ' ', false, Json::error_handler_t::replace))};
@@ -116,6 +124,14 @@ Result<Dossier> restore(const Json& state, const std::string& name) {
         }
         if (!(moved == port)) out = with_port(out, std::move(moved));
     }
+    auto trace = *out.trace;
+    for (auto& scan : trace.scans) {
+        const auto path = outside.find("scan:" + scan.id);
+        if (path == outside.end() || !path->is_string()) continue;
+        scan.outside = path->get<std::string>();
+        if (scan.file == "scans/" + scan.id + ".outside") scan.file.clear();
+    }
+    if (!(trace == *out.trace)) out = with_trace(out, std::move(trace));
     return out;
 }
 
@@ -176,6 +192,8 @@ Result<std::optional<LeftEdits>> read_journal(const std::filesystem::path& path,
     for (const auto& port : *left.dossier.ports)
         for (const auto& photo : port.photos)
             if (!photo.outside.empty()) left.outside.push_back(photo.outside);
+    for (const auto& scan : left.dossier.trace->scans)
+        if (!scan.outside.empty()) left.outside.push_back(scan.outside);
     return std::optional<LeftEdits>(std::move(left));
 }
 

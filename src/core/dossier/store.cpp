@@ -104,6 +104,10 @@ Result<fs::path> photo_path(const Photo& photo, const fs::path& folder) {
     return place_of_file(photo.outside, photo.file, folder, "the photo " + in_quotes(photo.title));
 }
 
+Result<fs::path> scan_path(const Scan& scan, const fs::path& folder) {
+    return place_of_file(scan.outside, scan.file, folder, "the scan " + in_quotes(scan.title));
+}
+
 Result<Dossier> bring_files_in(const Dossier& dossier, const fs::path& folder, const fs::path& old_folder,
                                FileSystem& files, Progress& progress) {
     std::error_code ignored;
@@ -141,6 +145,18 @@ Result<Dossier> bring_files_in(const Dossier& dossier, const fs::path& folder, c
         }
         if (!(inside == port)) saved = with_port(saved, std::move(inside));
     }
+    auto trace = *dossier.trace;
+    for (auto& scan : trace.scans) {
+        const bool outside = !scan.outside.empty();
+        if (!outside && (!moved || gone)) continue;
+        const auto from = scan_path(scan, old_folder);
+        if (!from) return fail(from.error());
+        scan.outside.clear();
+        auto file = copy_in(files, *from, outside, scan.file, "scans", folder, progress);
+        if (!file) return fail(file.error());
+        scan.file = std::move(*file);
+    }
+    if (!(trace == *dossier.trace)) saved = with_trace(saved, std::move(trace));
     return saved;
 }
 

@@ -44,6 +44,8 @@ inline constexpr const char* dossier_file = "dossier.json";
 /// Where a photo's bytes are; fails as capture_path does.
 [[nodiscard]] Result<std::filesystem::path> photo_path(const Photo& photo,
                                                        const std::filesystem::path& folder);
+/// Where a scan's bytes are; fails as capture_path does.
+[[nodiscard]] Result<std::filesystem::path> scan_path(const Scan& scan, const std::filesystem::path& folder);
 /// Where a capture's bytes are. Fails when the file is missing or a link leads out of the folder.
 [[nodiscard]] Result<std::filesystem::path> capture_path(const CaptureRef& capture,
                                                          const std::filesystem::path& folder);

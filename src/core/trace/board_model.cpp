@@ -85,10 +85,10 @@ BoardModel BoardModel::build(const Dossier& dossier, const PartLibrary& library)
             }
         for (const auto& pin : placed_pins(part, package))
             m.points[static_cast<std::size_t>(m.add(part.ref + "." + pin.number))].place =
-                BoardPlace{pin.x_mm, pin.y_mm};
+                BoardPlace{pin.x_mm, pin.y_mm, pin.side};
     }
     for (const auto& spot : trace.spots)
-        m.points[static_cast<std::size_t>(m.add(spot.name))].place = BoardPlace{spot.x_mm, spot.y_mm};
+        m.points[static_cast<std::size_t>(m.add(spot.name))].place = BoardPlace{spot.x_mm, spot.y_mm, {}};
     for (const auto& r : *dossier.readings) {
         (void)m.add(r.a);
         (void)m.add(r.b);

@@ -15,6 +15,7 @@ namespace grayrelic {
 
 struct BoardPlace {
     double x_mm = 0, y_mm = 0;
+    std::optional<BoardSide> side{};  ///< nothing: a hole, on both
 };
 
 struct BoardPoint {

@@ -10,6 +10,7 @@
 #include <vector>
 
 #include "core/base/result.hpp"
+#include "core/dossier/reading_text.hpp"
 #include "core/dossier/trace.hpp"
 
 namespace grayrelic {
@@ -17,13 +18,6 @@ namespace grayrelic {
 /// What a reading says about its two points.
 enum class Says { joined, apart };
 [[nodiscard]] Says says(const Reading& r, double beep_below_ohm);
-
-/// Kind and values only. Impossible ones are refused: below 0 Ω, above 1 TΩ, diode drops above 10 V.
-[[nodiscard]] Result<Reading> parse_reading(std::string_view text);
-/// "beep", "open", "4.7 kΩ", "0.62 V / OL"; reads back to the same reading.
-[[nodiscard]] std::string show_reading(const Reading& r);
-/// The same in plain ASCII, for files.
-[[nodiscard]] std::string write_reading(const Reading& r);
 
 /// One line as typed at the bench: "J1.3 U2.14 beep", "U2.1 U2.20 4k7 after cleaning". The word "b" is short
 /// for beep, "o" for open; without a word it is a beep.

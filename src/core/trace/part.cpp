@@ -169,15 +169,20 @@ std::optional<std::vector<PackagePin>> package_pins(std::string_view package) {
     std::vector<PackagePin> out;
     if (words[0] == "axial" || words[0] == "radial") {
         if (has_second || *first <= 0 || *first > 200) return std::nullopt;
-        return std::vector<PackagePin>{{"1", 0, 0}, {"2", *first, 0}};
+        return std::vector<PackagePin>{{"1", 0, 0, {}}, {"2", *first, 0, {}}};
     }
     const double n_real = *first;
     if (n_real < 2 || n_real > 400 || n_real != std::floor(n_real)) return std::nullopt;
     const auto n = static_cast<std::size_t>(n_real);
-    if (words[0] == "sip" || words[0] == "edge") {
+    if (words[0] == "sip" || words[0] == "edge" || words[0] == "edge2") {
         const double pitch = has_second ? second : 2.54;
-        for (std::size_t i = 0; i < n; ++i)
-            out.push_back({digits(i + 1), pitch * static_cast<double>(i), 0});
+        const bool two = words[0] == "edge2";
+        if (two && n % 2 != 0) return std::nullopt;
+        for (std::size_t i = 0; i < n; ++i) {
+            PackagePin p{digits(i + 1), pitch * static_cast<double>(two ? i % (n / 2) : i), 0, {}};
+            if (words[0] != "sip") p.side = two && i >= n / 2 ? BoardSide::back : BoardSide::front;
+            out.push_back(std::move(p));
+        }
         return out;
     }
     const bool small = words[0] == "soic";
@@ -187,7 +192,8 @@ std::optional<std::vector<PackagePin>> package_pins(std::string_view package) {
     for (std::size_t i = 0; i < n; ++i) {
         const bool left = i < n / 2;
         out.push_back({digits(i + 1), left ? 0.0 : row,
-                       pitch * static_cast<double>(left ? i : n - 1 - i)});
+                       pitch * static_cast<double>(left ? i : n - 1 - i),
+                       small ? std::optional(BoardSide::front) : std::nullopt});
     }
     return out;
 }
@@ -200,6 +206,8 @@ std::vector<PackagePin> placed_pins(const BoardPart& part, std::string_view pack
     for (auto& p : *pins) {
         const double x = part.side == BoardSide::back ? -p.x_mm : p.x_mm;
         const double y = p.y_mm;
+        if (p.side && part.side == BoardSide::back)
+            p.side = *p.side == BoardSide::front ? BoardSide::back : BoardSide::front;
         p.x_mm = *part.x_mm + c * x - s * y;
         p.y_mm = *part.y_mm + s * x + c * y;
     }

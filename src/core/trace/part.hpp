@@ -70,10 +70,11 @@ struct PartLibrary {
 };
 
 /// Where the pins of a package lie, from pin 1, before turning: "dip-20" (rows 7.62 mm apart), "dip-28-15.24",
-/// "axial-10.16", "radial-5.08", "sip-9", "soic-14", "edge-30-2.54" (one row). Nothing when the name is none of these.
+/// "axial-10.16", "radial-5.08", "sip-9", "soic-14", "edge-30-2.54" (fingers in one row on the front), "edge2-30-3.96" (the first half on the front, the other behind them). Nothing when the name is none of these.
 struct PackagePin {
     std::string number;
     double x_mm = 0, y_mm = 0;
+    std::optional<BoardSide> side{};  ///< nothing: a hole, on both
 };
 [[nodiscard]] std::optional<std::vector<PackagePin>> package_pins(std::string_view package);
 /// On the board, seen from the front: turned about pin 1; a part on the back is mirrored first.

@@ -1,0 +1,84 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What the readers of a dossier's sections share. For those readers only.
+#pragma once
+
+#include <filesystem>
+#include <set>
+
+#include "core/base/text.hpp"
+#include "core/dossier/fact.hpp"
+#include "core/dossier/json_node.hpp"
+#include "core/dossier/trace.hpp"
+
+namespace grayrelic::dossier_reading {
+
+inline constexpr std::size_t most_items = 100'000;
+
+inline std::string read_id(JsonNode& node, const std::string& key) {
+    auto child = node.required(key);
+    auto id = child.text(200);
+    if (id.empty()) child.fault("an empty text", "a name for " + print_path(child.path()));
+    return id;
+}
+
+template <class Word>
+auto read_word(const JsonNode& node, Word named, const char* expected) {
+    const auto text = node.text(64);
+    const auto value = named(text);
+    if (!value) node.fault(in_quotes(text), std::string(expected) + " for " + print_path(node.path()));
+    return *value;
+}
+
+inline Evidence read_evidence(JsonNode& node) {
+    Evidence e;
+    if (const auto kind = node.member("evidence"))
+        e.kind = read_word(*kind, evidence_kind, "measured, documented, deduced or assumed");
+    e.source = node.text_or("source");
+    e.tool = node.text_or("tool");
+    e.date = node.text_or("date");
+    return e;
+}
+
+template <class T>
+std::vector<T> read_list(JsonNode& parent, const std::string& key, T (*read_item)(JsonNode&),
+                         std::string T::*unique = nullptr) {
+    std::vector<T> out;
+    const auto list = parent.member(key);
+    if (!list) return out;
+    std::set<std::string> seen;
+    for (auto& element : list->elements(most_items)) {
+        element.require_object();
+        out.push_back(read_item(element));
+        if (unique != nullptr && !seen.insert(out.back().*unique).second)
+            element.fault(in_quotes(out.back().*unique) + " a second time",
+                          "each one once in " + print_path(list->path()));
+    }
+    return out;
+}
+
+inline std::vector<std::string> read_texts(JsonNode& parent, const std::string& key) {
+    std::vector<std::string> out;
+    if (const auto list = parent.member(key))
+        for (const auto& element : list->elements(most_items))
+            out.push_back(element.text());
+    return out;
+}
+
+/// A path below the dossier's folder.
+inline std::string read_inner_file(JsonNode& n) {
+    const auto child = n.required("file");
+    auto file = child.text();
+    const std::filesystem::path path(file);
+    bool leaves = path.is_absolute() || file.empty() || file.find('\\') != std::string::npos ||
+                  file.find('\0') != std::string::npos;
+    for (const auto& part : path)
+        leaves = leaves || part == "..";
+    if (leaves) child.fault(in_quotes(file), "a path inside the dossier's folder");
+    return file;
+}
+
+/// In dossier_read_trace.cpp.
+[[nodiscard]] Trace read_trace(JsonNode& n);
+[[nodiscard]] std::vector<Reading> read_readings(JsonNode& n);
+
+}  // namespace grayrelic::dossier_reading

@@ -1,0 +1,214 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/trace/scan_ground.hpp"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <numbers>
+#include <opencv2/imgproc.hpp>
+
+namespace grayrelic::scan_ground {
+namespace {
+
+constexpr int sample_every = 5;            ///< pixels, for what is only counted
+constexpr double hole_least_mm = 0.35, hole_most_mm = 4.0;
+constexpr double round_enough = 0.72;      ///< 4πA/P² of a hole's blob
+constexpr double unknown_least_mm2 = 1.5;  ///< smaller spots are dust
+
+using Colour = cv::Vec3d;
+
+/// The value below which a share of the counts lies, of one channel.
+Colour median_of(const std::vector<cv::Vec3b>& list) {
+    Colour out;
+    std::vector<std::uint8_t> v(list.size());
+    for (int c = 0; c < 3; ++c) {
+        std::transform(list.begin(), list.end(), v.begin(), [c](const cv::Vec3b& p) { return p[c]; });
+        if (v.empty()) continue;
+        const auto middle = v.begin() + static_cast<std::ptrdiff_t>(v.size() / 2);
+        std::nth_element(v.begin(), middle, v.end());
+        out[c] = *middle;
+    }
+    return out;
+}
+
+/// The scanner's lid: what stands all around the picture.
+Colour border_colour(const cv::Mat& rgb) {
+    std::vector<cv::Vec3b> list;
+    const int step = std::max(1, std::min(rgb.cols, rgb.rows) / 400);
+    for (int x = 0; x < rgb.cols; x += step) {
+        list.push_back(rgb.at<cv::Vec3b>(1 % rgb.rows, x));
+        list.push_back(rgb.at<cv::Vec3b>(rgb.rows - 1 - 1 % rgb.rows, x));
+    }
+    for (int y = 0; y < rgb.rows; y += step) {
+        list.push_back(rgb.at<cv::Vec3b>(y, 1 % rgb.cols));
+        list.push_back(rgb.at<cv::Vec3b>(y, rgb.cols - 1 - 1 % rgb.cols));
+    }
+    return median_of(list);
+}
+
+double distance(const cv::Vec3b& p, const Colour& c) {
+    const double r = p[0] - c[0], g = p[1] - c[1], b = p[2] - c[2];
+    return std::sqrt(r * r + g * g + b * b);
+}
+
+/// The board's rim: the largest thing that does not look like the lid, without its holes.
+std::vector<cv::Point> find_outline(const cv::Mat& smooth, const Colour& lid) {
+    // The rim lies where the colour is half way between the lid's and the board's.
+    std::vector<cv::Vec3b> board;
+    for (int y = 0; y < smooth.rows; y += sample_every)
+        for (int x = 0; x < smooth.cols; x += sample_every)
+            if (distance(smooth.at<cv::Vec3b>(y, x), lid) > 60.0) board.push_back(smooth.at<cv::Vec3b>(y, x));
+    const double rim = board.empty() ? 40.0 : std::max(30.0, 0.5 * cv::norm(median_of(board) - lid));
+    cv::Mat mask(smooth.size(), CV_8U);
+    for (int y = 0; y < smooth.rows; ++y) {
+        const auto* p = smooth.ptr<cv::Vec3b>(y);
+        auto* m = mask.ptr<std::uint8_t>(y);
+        for (int x = 0; x < smooth.cols; ++x)
+            m[x] = distance(p[x], lid) > rim ? 255 : 0;
+    }
+    std::vector<std::vector<cv::Point>> contours;
+    cv::findContours(mask, contours, cv::RETR_EXTERNAL, cv::CHAIN_APPROX_SIMPLE);
+    const auto largest = std::max_element(contours.begin(), contours.end(), [](const auto& a, const auto& b) {
+        return cv::contourArea(a) < cv::contourArea(b);
+    });
+    // A picture without a rim around the board is all board.
+    if (largest == contours.end() || cv::contourArea(*largest) < 0.1 * smooth.rows * smooth.cols)
+        return {{0, 0}, {smooth.cols - 1, 0}, {smooth.cols - 1, smooth.rows - 1}, {0, smooth.rows - 1}};
+    return std::move(*largest);
+}
+
+/// Otsu's threshold (1979) over a histogram, with how well it parts the two classes, 0 to 1.
+std::pair<int, double> otsu(const std::array<long, 256>& h) {
+    double total = 0, sum = 0, square = 0;
+    for (int i = 0; i < 256; ++i) {
+        const auto n = static_cast<double>(h[static_cast<std::size_t>(i)]);
+        total += n;
+        sum += n * i;
+        square += n * i * i;
+    }
+    if (total == 0) return {128, 0};
+    double below = 0, below_sum = 0, best = -1;
+    int at = 0;
+    for (int i = 0; i < 256; ++i) {
+        below += static_cast<double>(h[static_cast<std::size_t>(i)]);
+        below_sum += static_cast<double>(h[static_cast<std::size_t>(i)]) * i;
+        if (below == 0 || below == total) continue;
+        const double d = below_sum / below - (sum - below_sum) / (total - below);
+        const double between = below * (total - below) * d * d;
+        if (between > best) best = between, at = i;
+    }
+    const double spread = square / total - (sum / total) * (sum / total);
+    return {at, spread > 0 ? best / (total * total) / spread : 0};
+}
+
+struct Colours {
+    Colour copper, board;
+    double spread = 10;  ///< usual distance of a pixel from its class
+};
+
+/// The two colours that fill the board; copper is the redder and brighter of them.
+Colours find_colours(const cv::Mat& smooth, const cv::Mat& inside) {
+    std::array<std::array<long, 256>, 3> histogram{};
+    std::vector<cv::Vec3b> sample;
+    for (int y = 0; y < smooth.rows; y += sample_every)
+        for (int x = 0; x < smooth.cols; x += sample_every) {
+            if (inside.at<std::uint8_t>(y, x) == 0) continue;
+            const auto p = smooth.at<cv::Vec3b>(y, x);
+            sample.push_back(p);
+            for (int c = 0; c < 3; ++c)
+                ++histogram[static_cast<std::size_t>(c)][p[c]];
+        }
+    int channel = 0, threshold = 128;
+    double best = -1;
+    for (int c = 0; c < 3; ++c) {
+        const auto [t, parted] = otsu(histogram[static_cast<std::size_t>(c)]);
+        if (parted > best) best = parted, channel = c, threshold = t;
+    }
+    std::vector<cv::Vec3b> low, high;
+    for (const auto& p : sample)
+        (p[channel] <= threshold ? low : high).push_back(p);
+    Colours out{median_of(high), median_of(low), 10};
+    const auto warmth = [](const Colour& c) { return c[0] + 0.5 * (c[0] - c[2]); };
+    if (warmth(out.copper) < warmth(out.board)) std::swap(out.copper, out.board);
+    std::vector<double> off;
+    for (const auto& p : sample)
+        off.push_back(std::min(distance(p, out.copper), distance(p, out.board)));
+    if (!off.empty()) {
+        const auto middle = off.begin() + static_cast<std::ptrdiff_t>(off.size() / 2);
+        std::nth_element(off.begin(), middle, off.end());
+        out.spread = std::max(4.0, *middle);
+    }
+    return out;
+}
+
+/// Spots of neither colour: round ones are holes, larger ones are what nobody can see.
+void find_spots(Side& side, const cv::Mat& other, double px_per_mm) {
+    cv::Mat labels, stats, middles;
+    const int n = cv::connectedComponentsWithStats(other, labels, stats, middles, 8, CV_32S);
+    std::vector<std::uint8_t> becomes(static_cast<std::size_t>(n), 0);
+    for (int i = 1; i < n; ++i) {
+        const int w = stats.at<int>(i, cv::CC_STAT_WIDTH), h = stats.at<int>(i, cv::CC_STAT_HEIGHT);
+        const double area = stats.at<int>(i, cv::CC_STAT_AREA);
+        const double across = 2.0 * std::sqrt(area / std::numbers::pi);
+        const double fill = area / (0.25 * std::numbers::pi * w * h);
+        const bool is_round = fill > round_enough && fill < 1.25 && std::abs(w - h) <= 0.25 * std::max(w, h) + 1;
+        const double mm = across / px_per_mm;
+        if (is_round && mm >= hole_least_mm && mm <= hole_most_mm) {
+            becomes[static_cast<std::size_t>(i)] = static_cast<std::uint8_t>(Ground::hole);
+            side.holes.push_back({middles.at<double>(i, 0), middles.at<double>(i, 1), across, false});
+        } else if (area / (px_per_mm * px_per_mm) >= unknown_least_mm2) {
+            becomes[static_cast<std::size_t>(i)] = static_cast<std::uint8_t>(Ground::unknown);
+        }
+    }
+    for (int y = 0; y < labels.rows; ++y) {
+        const auto* l = labels.ptr<int>(y);
+        auto* g = side.ground.ptr<std::uint8_t>(y);
+        for (int x = 0; x < labels.cols; ++x)
+            if (l[x] > 0 && becomes[static_cast<std::size_t>(l[x])] != 0) g[x] = becomes[static_cast<std::size_t>(l[x])];
+    }
+}
+
+}  // namespace
+
+Side tell_apart(const cv::Mat& rgb, double px_per_mm, const Progress& progress) {
+    Side side;
+    cv::Mat smooth;
+    // Noise is a matter of pixels, tracks of a quarter of a millimetre and more.
+    const double sigma = std::clamp(px_per_mm * 0.04, 0.6, 2.0);
+    cv::GaussianBlur(rgb, smooth, cv::Size(0, 0), sigma);
+    const auto lid = border_colour(smooth);
+    side.outline = find_outline(smooth, lid);
+    cv::Mat inside = cv::Mat::zeros(rgb.size(), CV_8U);
+    cv::drawContours(inside, std::vector<std::vector<cv::Point>>{side.outline}, 0, cv::Scalar(255), cv::FILLED);
+    if (progress.cancelled()) return side;
+    const auto colours = find_colours(smooth, inside);
+    const double apart = cv::norm(colours.copper - colours.board);
+    // Neither: farther from the line between the two colours than noise explains, or beyond its ends.
+    const double far = std::max(6.0 * colours.spread, 0.45 * apart);
+    side.ground = cv::Mat::zeros(rgb.size(), CV_8U);
+    side.certain = cv::Mat::zeros(rgb.size(), CV_8U);
+    cv::Mat other = cv::Mat::zeros(rgb.size(), CV_8U);
+    const Colour way = (colours.copper - colours.board) / std::max(1e-6, apart);
+    for (int y = 0; y < rgb.rows; ++y) {
+        const auto* p = smooth.ptr<cv::Vec3b>(y);
+        const auto* in = inside.ptr<std::uint8_t>(y);
+        auto* g = side.ground.ptr<std::uint8_t>(y);
+        auto* c = side.certain.ptr<std::uint8_t>(y);
+        auto* o = other.ptr<std::uint8_t>(y);
+        for (int x = 0; x < rgb.cols; ++x) {
+            if (in[x] == 0) continue;
+            const Colour d(p[x][0] - colours.board[0], p[x][1] - colours.board[1], p[x][2] - colours.board[2]);
+            const double along = d.dot(way);
+            const double beside2 = d.dot(d) - along * along;
+            const double beyond = along < 0 ? -along : along > apart ? along - apart : 0.0;
+            g[x] = static_cast<std::uint8_t>(along * 2.0 > apart ? Ground::copper : Ground::board);
+            c[x] = static_cast<std::uint8_t>(std::clamp(255.0 * std::abs(2.0 * along / apart - 1.0), 0.0, 255.0));
+            if (beside2 + beyond * beyond > far * far) o[x] = 255;
+        }
+    }
+    if (progress.cancelled()) return side;
+    find_spots(side, other, px_per_mm);
+    return side;
+}
+
+}  // namespace grayrelic::scan_ground
