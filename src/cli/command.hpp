@@ -16,6 +16,7 @@ struct Session {
 
 void add_capture_commands(CLI::App& app, Session& session);
 void add_timing_commands(CLI::App& app, Session& session);
+void add_trace_commands(CLI::App& app, Session& session);
 void add_port_commands(CLI::App& app, Session& session);
 void add_dossier_commands(CLI::App& app, Session& session);
 

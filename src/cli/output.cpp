@@ -9,6 +9,7 @@
 #include "core/base/quantity.hpp"
 #include "core/base/text.hpp"
 #include "core/dossier/store.hpp"
+#include "render/picture.hpp"
 #include "core/signal/capture_file.hpp"
 
 namespace grayrelic::cli {
@@ -97,6 +98,7 @@ Result<std::shared_ptr<const Analysis>> analyse_dossier(const std::string& path)
     const auto dossier = load_dossier(folder);
     if (!dossier) return fail(dossier.error());
     CaptureStore store;
+    store.read_picture = render::read_picture;
     Progress progress;
     return analyse(*dossier, folder, store, progress, nullptr, DataLibrary::load_installed());
 }

@@ -9,6 +9,7 @@
 #include <map>
 #include <numbers>
 #include <numeric>
+#include <optional>
 #include <queue>
 
 #include "core/base/random.hpp"
@@ -175,8 +176,11 @@ class Router {
 
 }  // namespace
 
-BoardArt draw_board(double width, double height, const std::vector<BoardPart>& parts, const PartLibrary& library,
-                    const std::vector<Net>& nets) {
+namespace {
+
+/// One attempt; nets with a lower rank are laid first. `failed` takes those that stayed in pieces.
+BoardArt attempt(double width, double height, const std::vector<BoardPart>& parts, const PartLibrary& library,
+                 const std::vector<Net>& nets, const std::vector<int>& rank, std::vector<std::size_t>& failed) {
     BoardArt art;
     art.width = width;
     art.height = height;
@@ -225,7 +229,9 @@ BoardArt draw_board(double width, double height, const std::vector<BoardPart>& p
             }
         return x1 - x0 + y1 - y0;
     };
-    std::stable_sort(order.begin(), order.end(), [&](auto a, auto b) { return span(a) < span(b); });
+    std::stable_sort(order.begin(), order.end(), [&](auto a, auto b) {
+        return rank[a] != rank[b] ? rank[a] < rank[b] : span(a) < span(b);
+    });
     art.nets.resize(0);
     for (const auto n : order) {
         std::vector<Router::End> list;
@@ -243,6 +249,7 @@ BoardArt draw_board(double width, double height, const std::vector<BoardPart>& p
         const auto group = router.join(list, static_cast<int>(n), art);
         const int groups = group.empty() ? 0 : 1 + *std::max_element(group.begin(), group.end());
         art.unrouted += std::max(0, groups - 1);
+        if (groups > 1) failed.push_back(n);
         for (int g = 0; g < groups; ++g) {
             Net net{nets[n].name, {}};
             if (g > 0) net.name += fmt::format(" (piece {})", g + 1);
@@ -252,6 +259,23 @@ BoardArt draw_board(double width, double height, const std::vector<BoardPart>& p
         }
     }
     return art;
+}
+
+}  // namespace
+
+BoardArt draw_board(double width, double height, const std::vector<BoardPart>& parts, const PartLibrary& library,
+                    const std::vector<Net>& nets, int attempts) {
+    std::vector<int> rank(nets.size(), 0);
+    std::optional<BoardArt> best;
+    for (int k = 0; k < std::max(1, attempts); ++k) {
+        std::vector<std::size_t> failed;
+        auto art = attempt(width, height, parts, library, nets, rank, failed);
+        if (!best || art.unrouted < best->unrouted) best = std::move(art);
+        if (failed.empty()) break;
+        for (const auto n : failed)  // whoever found no way goes before the others next time
+            rank[n] = -1 - k;
+    }
+    return std::move(*best);
 }
 
 PaintedScan paint_scan(const BoardArt& art, BoardSide side, const ScanStyle& style) {

@@ -35,9 +35,9 @@ struct BoardArt {
 };
 
 /// Pads where the parts' pins lie, four corner holes, and tracks on both sides found by a search on a grid of
-/// 0.635 mm.
+/// 0.635 mm. Of several attempts, each with those first that found no way before, the best.
 [[nodiscard]] BoardArt draw_board(double width_mm, double height_mm, const std::vector<BoardPart>& parts,
-                                  const PartLibrary& library, const std::vector<Net>& nets);
+                                  const PartLibrary& library, const std::vector<Net>& nets, int attempts = 1);
 
 struct CharredSpot {
     double x = 0, y = 0, radius = 0;  ///< mm; radius 0 for none

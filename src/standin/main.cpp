@@ -5,7 +5,37 @@
 #include <CLI/CLI.hpp>
 
 #include "core/base/file_system.hpp"
+#include "core/dossier/store.hpp"
+#include "core/port/connector_library.hpp"
+#include "render/picture.hpp"
 #include "standin/dial_pad.hpp"
+#include "standin/page_card.hpp"
+
+namespace {
+
+int report(const grayrelic::Error& error) {
+    fmt::print(stderr, "{}\n", error.message());
+    return 3;
+}
+
+int write_page_card(const std::string& folder) {
+    using namespace grayrelic;
+    const auto before = load_dossier(folder);
+    if (!before) return report(before.error());
+    if (before->find_port("J1") == nullptr) {
+        fmt::print(stderr, "{}: found no port J1, expected the page card's dossier\n", folder);
+        return 3;
+    }
+    const auto card = standin::page_card_dossier(*before, PartLibrary::load(disk(), {data_folder()}));
+    const auto scans = std::filesystem::path(folder) / "scans";
+    if (auto made = disk().make_folder(scans); !made) return report(made.error());
+    for (const auto* side : {&card.front, &card.back})
+        if (auto done = render::write_png(side->pixels, scans / (side == &card.front ? "front.png" : "back.png")); !done) return report(done.error());
+    if (auto done = write_dossier(card.dossier, folder); !done) return report(done.error());
+    return 0;
+}
+
+}  // namespace
 
 int main(int argc, char** argv) {
     using namespace grayrelic;
@@ -18,11 +48,15 @@ int main(int argc, char** argv) {
     pad->add_option("--seed", seed, "same seed, same bytes")
         ->check(CLI::Range(std::uint64_t{0}, std::uint64_t{1} << 48U));
     pad->add_option("--out", out, "folder for the captures");
+    std::string dossier;
+    auto* card = app.add_subcommand("page-card", "the charred page card; writes the scans, ledger and netlist of the demo into its dossier");
+    card->add_option("DOSSIER", dossier, "with the card's port J1")->required();
     try {
         app.parse(argc, argv);
     } catch (const CLI::ParseError& e) {
         return app.exit(e) == 0 ? 0 : 2;
     }
+    if (card->parsed()) return write_page_card(dossier);
     auto& files = disk();
     if (auto made = files.make_folder(out); !made) {
         fmt::print(stderr, "{}\n", made.error().message());

@@ -2,6 +2,7 @@
 #include "app/shell/document.hpp"
 
 #include "app/shell/latest.hpp"
+#include "render/picture.hpp"
 
 #include <QEventLoop>
 #include <QTimer>
@@ -37,6 +38,7 @@ class DossierCommand : public QUndoCommand {
 };
 
 Document::Document(QObject* parent) : QObject(parent), analysis_(std::make_shared<const Analysis>()) {
+    store_.read_picture = render::read_picture;
     connect(&watcher_, &QFutureWatcher<Outcome>::finished, this, &Document::finish_analysis);
     auto* timer = new QTimer(this);
     timer->setInterval(100);

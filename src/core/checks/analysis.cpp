@@ -126,6 +126,22 @@ OptionAnalysis analyse_option(const BuildOption& option, bool chosen, const Anal
     return o;
 }
 
+Status find_trace(Analysis& a, const std::filesystem::path& folder, const CaptureStore& store, Progress& progress,
+                  const Analysis* before) {
+    if (!a.data) return {};
+    const auto& d = a.dossier;
+    if (before != nullptr && before->trace && before->data == a.data && before->dossier.trace.same_version(d.trace) &&
+        before->dossier.readings.same_version(d.readings) && before->dossier.ports.same_version(d.ports)) {
+        a.trace = before->trace;
+        return {};
+    }
+    auto traced = analyse_trace(d, folder, a.data->parts, store.read_picture, progress,
+                                before == nullptr ? nullptr : before->trace.get(), before == nullptr ? nullptr : &before->dossier);
+    if (!traced) return fail(traced.error());
+    a.trace = std::move(*traced);
+    return {};
+}
+
 }  // namespace
 
 Result<std::shared_ptr<const Capture>> CaptureStore::read(const std::filesystem::path& path,
@@ -209,6 +225,7 @@ Result<std::shared_ptr<const Analysis>> analyse(const Dossier& dossier, const st
         a->options.push_back(std::move(kept));
         if (progress.cancelled()) return fail_cancelled();
     }
+    if (auto traced = find_trace(*a, folder, store, progress, before); !traced) return fail(traced.error());
     a->findings = run_checks(*a);
     progress.report(1.0);
     return a;

@@ -20,14 +20,17 @@
 #include "core/signal/sampling.hpp"
 #include "core/timing/contract.hpp"
 #include "core/timing/reply.hpp"
+#include "core/trace/trace_analysis.hpp"
 
 namespace grayrelic {
 
-/// Captures read so far, by path and time of change. Safe from several threads.
+/// Captures read so far, by path and time of change, and how pictures are read. Safe from several threads.
 class CaptureStore {
   public:
     [[nodiscard]] Result<std::shared_ptr<const Capture>> read(const std::filesystem::path& path,
                                                               Progress& progress);
+    /// Pictures are decoded outside the core; without a reader no scan is read. Set before the first analysis.
+    PictureReader read_picture;
 
   private:
     struct Kept {
@@ -66,6 +69,7 @@ struct Analysis {
     std::shared_ptr<const std::vector<ReplyTask>> tasks;  ///< null when the question can't be asked
     std::string question_problem;
     std::vector<std::shared_ptr<const OptionAnalysis>> options;
+    std::shared_ptr<const TraceAnalysis> trace;  ///< null without the shipped data
     Findings findings;
 
     [[nodiscard]] const CaptureAnalysis* find_capture(std::string_view id) const;

@@ -6,6 +6,7 @@ namespace grayrelic {
 std::vector<Error> DataLibrary::problems() const {
     auto out = connectors.problems();
     out.insert(out.end(), families.problems.begin(), families.problems.end());
+    out.insert(out.end(), parts.problems.begin(), parts.problems.end());
     out.insert(out.end(), cautions.problems.begin(), cautions.problems.end());
     return out;
 }
@@ -15,6 +16,7 @@ std::shared_ptr<const DataLibrary> DataLibrary::load(FileSystem& files,
     auto out = std::make_shared<DataLibrary>();
     out->connectors = ConnectorLibrary::load(files, folders);
     out->families = FamilyLibrary::load(files, folders);
+    out->parts = PartLibrary::load(files, folders);
     out->cautions = CautionLibrary::load(files, folders);
     return out;
 }

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Everything that ships as data and that people extend: connectors, logic families, cautions.
+// Everything that ships as data and that people extend: connectors, logic families, parts, cautions.
 #pragma once
 
 #include <filesystem>
@@ -9,12 +9,14 @@
 #include "core/checks/cautions.hpp"
 #include "core/electrical/family.hpp"
 #include "core/port/connector_library.hpp"
+#include "core/trace/part.hpp"
 
 namespace grayrelic {
 
 struct DataLibrary {
     ConnectorLibrary connectors;
     FamilyLibrary families;
+    PartLibrary parts;
     CautionLibrary cautions;
     /// What was skipped in all of them.
     [[nodiscard]] std::vector<Error> problems() const;

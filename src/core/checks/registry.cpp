@@ -17,6 +17,9 @@ const std::vector<Check>& checks() {
         {"misinsert-destroys", "A plug goes in wrong and destroys something, and no key prevents it.",
          check_misinsert},
         {"transmit-to-transmit", "A cable joins what must not be joined, or mirrors.", check_cables},
+        {"readings-contradict", "Readings of the ledger, pin-outs or scans contradict each other.", check_trace},
+        {"netlist-differs", "The board departs from the netlist it is held against, or is not proven.", check_netlist},
+        {"donor-heat", "A donor part has been soldered too often, or its state is not settled.", check_donors},
         {"capture-unreadable", "A capture can't be read, or an interval can't be measured.", check_readable},
         {"capture-guessed", "A capture's file leaves open what its figures rest on.", check_guessed},
         {"sample-rate-low", "Pulses are too short for the rate they were sampled at.", check_sampling},
@@ -32,7 +35,7 @@ Findings run_checks(const Analysis& analysis) {
     Findings out;
     for (const auto& check : checks())
         check.run(analysis, out);
-    constexpr std::array<std::string_view, 3> stages{"port", "listen", "timing"};
+    constexpr std::array<std::string_view, 4> stages{"port", "trace", "listen", "timing"};
     const auto rank = [&](const Finding& f) {
         const auto stage = std::find(stages.begin(), stages.end(), f.stage) - stages.begin();
         return std::pair(static_cast<int>(f.severity), stage);

@@ -31,5 +31,8 @@ void check_supply(const Analysis& a, Findings& out);
 void check_sources(const Analysis& a, Findings& out);
 void check_misinsert(const Analysis& a, Findings& out);
 void check_cables(const Analysis& a, Findings& out);
+void check_trace(const Analysis& a, Findings& out);
+void check_netlist(const Analysis& a, Findings& out);
+void check_donors(const Analysis& a, Findings& out);
 
 }  // namespace grayrelic

@@ -19,6 +19,7 @@ struct NetTraits {
     bool ground = false, supply = false, output = false;
     bool driver = false;     ///< something drives it: an output, a connector's contact, a rail
     bool input = false, passive = false, contact = false, unconnected = true;
+    bool nameless_contact = false;
     int buses = 0;           ///< points that are bits of buses
     int size = 0;
     std::vector<int> faces;  ///< a few of its points that stand for it
@@ -59,6 +60,7 @@ class Planner {
                 t.input = t.input || kind == PinKind::input || kind == PinKind::both;
                 t.passive = t.passive || kind == PinKind::passive;
                 t.contact = t.contact || kind == PinKind::connector;
+                t.nameless_contact = t.size == 1 && kind == PinKind::connector && prior.feature(p).name < 0;
                 t.unconnected = t.unconnected && kind == PinKind::unconnected;
                 t.buses += prior.feature(p).bus >= 0 ? 1 : 0;
                 if (reachable(p) && t.faces.size() < 4 && !like_a_face(t, p)) t.faces.push_back(p);
@@ -188,6 +190,8 @@ class Planner {
         // An input without a driver waits for one; lines that are buses on one side only seldom meet.
         if (x.input && !x.driver) most *= y.driver ? 1.0 : 0.35;
         if (x.output && x.size == 1 && y.driver) most *= 0.15;
+        // A contact nobody has named leads to what has no contact yet, a bus as likely as anything.
+        if (x.nameless_contact) return most * (y.contact ? 0.15 : y.size > 1 ? 3.0 : 1.0);
         if ((x.buses > 0) != (y.buses > 0) && !(x.ground || x.supply || y.ground || y.supply)) most *= 0.3;
         return most;
     }

@@ -174,12 +174,15 @@ std::optional<std::vector<PackagePin>> package_pins(std::string_view package) {
     const double n_real = *first;
     if (n_real < 2 || n_real > 400 || n_real != std::floor(n_real)) return std::nullopt;
     const auto n = static_cast<std::size_t>(n_real);
-    if (words[0] == "sip" || words[0] == "edge" || words[0] == "edge2") {
+    if (words[0] == "sip" || words[0] == "edge" || words[0] == "edge2" || words[0] == "edgel") {
         const double pitch = has_second ? second : 2.54;
-        const bool two = words[0] == "edge2";
+        const bool two = words[0] == "edge2" || words[0] == "edgel";
+        constexpr std::string_view letters = "ABCDEFHJKLMNPRSTUVWXYZ";
+        if (words[0] == "edgel" && n > 2 * letters.size()) return std::nullopt;
         if (two && n % 2 != 0) return std::nullopt;
         for (std::size_t i = 0; i < n; ++i) {
             PackagePin p{digits(i + 1), pitch * static_cast<double>(two ? i % (n / 2) : i), 0, {}};
+            if (words[0] == "edgel" && i >= n / 2) p.number = letters[i - n / 2];
             if (words[0] != "sip") p.side = two && i >= n / 2 ? BoardSide::back : BoardSide::front;
             out.push_back(std::move(p));
         }

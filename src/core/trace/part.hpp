@@ -70,7 +70,8 @@ struct PartLibrary {
 };
 
 /// Where the pins of a package lie, from pin 1, before turning: "dip-20" (rows 7.62 mm apart), "dip-28-15.24",
-/// "axial-10.16", "radial-5.08", "sip-9", "soic-14", "edge-30-2.54" (fingers in one row on the front), "edge2-30-3.96" (the first half on the front, the other behind them). Nothing when the name is none of these.
+/// "axial-10.16", "radial-5.08", "sip-9", "soic-14", "edge-30-2.54" (fingers in one row on the front), "edge2-30-3.96" (the first half on the front, the other behind them),
+/// "edgel-30-2.54" (the same with letters behind). Nothing when the name is none of these.
 struct PackagePin {
     std::string number;
     double x_mm = 0, y_mm = 0;

@@ -2,7 +2,6 @@
 #include "core/trace/scan_ground.hpp"
 
 #include <algorithm>
-#include <array>
 #include <cmath>
 #include <numbers>
 #include <opencv2/imgproc.hpp>
@@ -77,67 +76,36 @@ std::vector<cv::Point> find_outline(const cv::Mat& smooth, const Colour& lid) {
     return std::move(*largest);
 }
 
-/// Otsu's threshold (1979) over a histogram, with how well it parts the two classes, 0 to 1.
-std::pair<int, double> otsu(const std::array<long, 256>& h) {
-    double total = 0, sum = 0, square = 0;
-    for (int i = 0; i < 256; ++i) {
-        const auto n = static_cast<double>(h[static_cast<std::size_t>(i)]);
-        total += n;
-        sum += n * i;
-        square += n * i * i;
-    }
-    if (total == 0) return {128, 0};
-    double below = 0, below_sum = 0, best = -1;
-    int at = 0;
-    for (int i = 0; i < 256; ++i) {
-        below += static_cast<double>(h[static_cast<std::size_t>(i)]);
-        below_sum += static_cast<double>(h[static_cast<std::size_t>(i)]) * i;
-        if (below == 0 || below == total) continue;
-        const double d = below_sum / below - (sum - below_sum) / (total - below);
-        const double between = below * (total - below) * d * d;
-        if (between > best) best = between, at = i;
-    }
-    const double spread = square / total - (sum / total) * (sum / total);
-    return {at, spread > 0 ? best / (total * total) / spread : 0};
-}
-
 struct Colours {
     Colour copper, board;
     double spread = 10;  ///< usual distance of a pixel from its class
 };
 
-/// The two colours that fill the board; copper is the redder and brighter of them.
+/// The two colours that fill the board: its most usual one, and the usual one among those clearly different
+/// from it. Holes and soot are darker than both and do not count. Copper is the redder and brighter of them.
 Colours find_colours(const cv::Mat& smooth, const cv::Mat& inside) {
-    std::array<std::array<long, 256>, 3> histogram{};
     std::vector<cv::Vec3b> sample;
     for (int y = 0; y < smooth.rows; y += sample_every)
-        for (int x = 0; x < smooth.cols; x += sample_every) {
-            if (inside.at<std::uint8_t>(y, x) == 0) continue;
-            const auto p = smooth.at<cv::Vec3b>(y, x);
-            sample.push_back(p);
-            for (int c = 0; c < 3; ++c)
-                ++histogram[static_cast<std::size_t>(c)][p[c]];
-        }
-    int channel = 0, threshold = 128;
-    double best = -1;
-    for (int c = 0; c < 3; ++c) {
-        const auto [t, parted] = otsu(histogram[static_cast<std::size_t>(c)]);
-        if (parted > best) best = parted, channel = c, threshold = t;
-    }
-    std::vector<cv::Vec3b> low, high;
-    for (const auto& p : sample)
-        (p[channel] <= threshold ? low : high).push_back(p);
-    Colours out{median_of(high), median_of(low), 10};
-    const auto warmth = [](const Colour& c) { return c[0] + 0.5 * (c[0] - c[2]); };
-    if (warmth(out.copper) < warmth(out.board)) std::swap(out.copper, out.board);
+        for (int x = 0; x < smooth.cols; x += sample_every)
+            if (inside.at<std::uint8_t>(y, x) != 0) sample.push_back(smooth.at<cv::Vec3b>(y, x));
+    const auto usual = median_of(sample);
     std::vector<double> off;
     for (const auto& p : sample)
-        off.push_back(std::min(distance(p, out.copper), distance(p, out.board)));
-    if (!off.empty()) {
-        const auto middle = off.begin() + static_cast<std::ptrdiff_t>(off.size() / 2);
-        std::nth_element(off.begin(), middle, off.end());
-        out.spread = std::max(4.0, *middle);
+        off.push_back(distance(p, usual));
+    auto spread = off;
+    if (!spread.empty()) std::nth_element(spread.begin(), spread.begin() + static_cast<std::ptrdiff_t>(spread.size() / 2), spread.end());
+    const double usual_spread = spread.empty() ? 4.0 : std::max(2.0, spread[spread.size() / 2]);
+    const double different = std::max(30.0, 5.0 * usual_spread);
+    const double light = usual[0] + usual[1] + usual[2];
+    std::vector<cv::Vec3b> others;
+    for (std::size_t i = 0; i < sample.size(); ++i) {
+        const double sum = sample[i][0] + sample[i][1] + sample[i][2];
+        if (off[i] > different && sum > std::min(0.6 * light, 150.0)) others.push_back(sample[i]);
     }
+    Colours out{median_of(others), usual, std::max(4.0, usual_spread)};
+    if (others.size() * 1000 < sample.size()) out.copper = usual + Colour(120, 60, 0);  // as good as no copper
+    const auto warmth = [](const Colour& c) { return c[0] + 0.5 * (c[0] - c[2]); };
+    if (warmth(out.copper) < warmth(out.board)) std::swap(out.copper, out.board);
     return out;
 }
 
@@ -184,7 +152,7 @@ Side tell_apart(const cv::Mat& rgb, double px_per_mm, const Progress& progress) 
     const auto colours = find_colours(smooth, inside);
     const double apart = cv::norm(colours.copper - colours.board);
     // Neither: farther from the line between the two colours than noise explains, or beyond its ends.
-    const double far = std::max(6.0 * colours.spread, 0.45 * apart);
+    const double far = std::max(6.0 * colours.spread, 0.33 * apart);
     side.ground = cv::Mat::zeros(rgb.size(), CV_8U);
     side.certain = cv::Mat::zeros(rgb.size(), CV_8U);
     cv::Mat other = cv::Mat::zeros(rgb.size(), CV_8U);
@@ -207,6 +175,7 @@ Side tell_apart(const cv::Mat& rgb, double px_per_mm, const Progress& progress) 
         }
     }
     if (progress.cancelled()) return side;
+    cv::morphologyEx(other, other, cv::MORPH_CLOSE, cv::getStructuringElement(cv::MORPH_ELLIPSE, cv::Size(3, 3)));
     find_spots(side, other, px_per_mm);
     return side;
 }
