@@ -223,6 +223,10 @@ bool FileFlow::open_example(const QString& path) {
             photo.outside = std::filesystem::absolute(folder / std::exchange(photo.file, {})).string();
         *dossier = with_port(*dossier, std::move(port));
     }
+    auto trace = *dossier->trace;
+    for (auto& scan : trace.scans)
+        scan.outside = std::filesystem::absolute(folder / std::exchange(scan.file, {})).string();
+    *dossier = with_trace(*dossier, std::move(trace));
     safekeeping_.adopt_unsaved();
     document_.open(std::move(*dossier), {});
     return true;
@@ -354,6 +358,9 @@ void FileFlow::drop(const QStringList& paths) {
         const QFileInfo info(path);
         if (info.isDir() || info.fileName() == QLatin1String(dossier_file))
             (void)open(path);
+        else if (const auto ending = info.suffix().toLower(); ending == QLatin1String("png") || ending == QLatin1String("jpg") ||
+                                                              ending == QLatin1String("jpeg") || ending == QLatin1String("bmp") || ending == QLatin1String("ppm"))
+            Q_EMIT picture_dropped(info.absoluteFilePath());
         else
             (void)add_capture(path);
     }

@@ -58,6 +58,7 @@ class FileFlow : public QObject {
 
   Q_SIGNALS:
     void capture_added(const QString& id);
+    void picture_dropped(const QString& path);  ///< a scan or photo, by its ending
     void recent_changed();
     void report_written(const QString& path);
 

@@ -18,6 +18,7 @@
 #include "app/stages/listen/listen_page.hpp"
 #include "app/stages/port/port_page.hpp"
 #include "app/stages/timing/timing_page.hpp"
+#include "app/stages/trace/trace_page.hpp"
 #include "app/widgets/fact_row.hpp"
 #include "app/widgets/field.hpp"
 #include "app/widgets/sheet.hpp"
@@ -30,7 +31,9 @@ struct StageName {
     const char* label;
     int number;  ///< its place among the nine, for Ctrl+1 to Ctrl+9
 };
-constexpr StageName stage_names[] = {{"port", "Port", 1}, {"listen", "Listen", 3}, {"timing", "Timing", 4}};
+constexpr StageName stage_names[] = {{"port", "Port", 1}, {"trace", "Trace", 2}, {"listen", "Listen", 3}, {"timing", "Timing", 4}};
+
+constexpr int trace_stage = 1, listen_stage = 2;  ///< places in the list above
 
 QList<QKeySequence> keys(std::initializer_list<const char*> list) {
     QList<QKeySequence> out;
@@ -96,7 +99,8 @@ MainWindow::MainWindow(const QString& demo_folder, QWidget* parent)
     port_ = new PortPage(document_);
     listen_ = new ListenPage(document_, *files_);
     timing_ = new TimingPage(document_);
-    pages_ = {port_, listen_, timing_};
+    trace_ = new TracePage(document_);
+    pages_ = {port_, trace_, listen_, timing_};
     for (int i = 0; i < pages_.size(); ++i) {
         stack_->addWidget(pages_[i]);
         rail_->add_stage(tr(stage_names[i].label))
@@ -152,10 +156,14 @@ MainWindow::MainWindow(const QString& demo_folder, QWidget* parent)
     connect(&document_, &Document::analysed, this, &MainWindow::refresh);
     connect(&document_.undo_stack(), &QUndoStack::cleanChanged, this, &MainWindow::refresh);
     connect(files_, &FileFlow::capture_added, this, [this](const QString& id) {
-        show_stage(1);
+        show_stage(listen_stage);
         listen_->show_capture(id);
     });
-    show_stage(1);
+    connect(files_, &FileFlow::picture_dropped, this, [this](const QString& path) {
+        show_stage(trace_stage);
+        trace_->add_scan(path);
+    });
+    show_stage(listen_stage);
     listen_->waves().setFocus();
     refresh();
 }
@@ -195,7 +203,7 @@ void MainWindow::build_actions() {
     connect(&document_.undo_stack(), &QUndoStack::canRedoChanged, redo, &QAction::setEnabled);
     undo->setEnabled(false);
     redo->setEnabled(false);
-    for (int i = 0; i < 3; ++i)
+    for (int i = 0; i < pages_.size(); ++i)
         actions_.add(QStringLiteral("view.%1").arg(QLatin1String(stage_names[i].id)), view,
                      tr(stage_names[i].label),
                      {QKeySequence(QStringLiteral("Ctrl+%1").arg(stage_names[i].number))},
@@ -215,6 +223,7 @@ void MainWindow::build_actions() {
         addAction(e.action);
     listen_->describe_keys(actions_);
     port_->describe_keys(actions_);
+    trace_->describe_keys(actions_);
 }
 
 void MainWindow::build_menus() {

@@ -24,6 +24,7 @@ namespace grayrelic::app {
 class ListenPage;
 class PortPage;
 class TimingPage;
+class TracePage;
 
 class MainWindow : public QMainWindow {
     Q_OBJECT
@@ -40,6 +41,7 @@ class MainWindow : public QMainWindow {
     [[nodiscard]] PortPage& port_page() { return *port_; }
     [[nodiscard]] ListenPage& listen_page() { return *listen_; }
     [[nodiscard]] TimingPage& timing_page() { return *timing_; }
+    [[nodiscard]] TracePage& trace_page() { return *trace_; }
     void show_stage(int index);
     [[nodiscard]] int stage() const { return stack_->currentIndex(); }
     void set_dark(bool dark);
@@ -69,6 +71,7 @@ class MainWindow : public QMainWindow {
     PortPage* port_;
     ListenPage* listen_;
     TimingPage* timing_;
+    TracePage* trace_;
     QList<StagePage*> pages_;
     QLabel* sentence_;
     QLabel* detail_;

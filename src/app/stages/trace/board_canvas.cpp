@@ -1,0 +1,308 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/stages/trace/board_canvas.hpp"
+
+#include <QKeyEvent>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QPainterPath>
+#include <QToolTip>
+#include <QWheelEvent>
+
+#include <cmath>
+
+#include "app/paint/marks.hpp"
+#include "app/paint/theme.hpp"
+
+namespace grayrelic::app {
+
+BoardCanvas::BoardCanvas(QWidget* parent) : QWidget(parent) {
+    setMouseTracking(true);
+    setFocusPolicy(Qt::StrongFocus);
+    setMinimumSize(240, 180);
+    setAccessibleName(tr("The board"));
+}
+
+void BoardCanvas::show_board(std::shared_ptr<const TraceAnalysis> trace, BoardSide side) {
+    trace_ = std::move(trace);
+    side_ = side;
+    scan_.reset();
+    if (trace_ && trace_->scan)
+        for (std::size_t i = 0; i < trace_->scan->scans.size(); ++i)
+            if (trace_->scan->scans[i].side == side && trace_->scan->pixels[i]) {
+                scan_ = i;
+                break;
+            }
+    const Raster* pixels = scan_ ? trace_->scan->pixels[*scan_].get() : nullptr;
+    if (pixels != pixels_of_) {
+        pixels_of_ = pixels;
+        // Shares the bytes; the analysis holds them for as long as they are shown.
+        picture_ = pixels == nullptr ? QImage() : QImage(pixels->rgb.data(), pixels->width, pixels->height, pixels->width * 3, QImage::Format_RGB888).copy();
+    }
+    make_found();
+    if (!fitted_) fit();
+    update();
+}
+
+void BoardCanvas::make_found() {
+    const auto* reading = trace_ && trace_->scan ? trace_->scan->reading.get() : nullptr;
+    if (reading == found_of_ && side_ == found_side_ && (!found_.isNull() || !found_shown_)) return;
+    found_of_ = reading;
+    found_side_ = side_;
+    found_ = QImage();
+    const std::size_t layer = side_ == BoardSide::front ? 0 : 1;
+    if (!found_shown_ || reading == nullptr || layer >= reading->layers.size()) return;
+    const auto& l = reading->layers[layer];
+    // Half the grid is enough to look at.
+    const int step = 2;
+    found_ = QImage(l.width / step, l.height / step, QImage::Format_ARGB32_Premultiplied);
+    const auto copper = theme().umber, unknown = theme().oxide, hole = theme().ink;
+    for (int y = 0; y < found_.height(); ++y) {
+        auto* out = reinterpret_cast<QRgb*>(found_.scanLine(y));
+        for (int x = 0; x < found_.width(); ++x) {
+            const auto g = l.ground[static_cast<std::size_t>(y * step) * static_cast<std::size_t>(l.width) + static_cast<std::size_t>(x * step)];
+            const auto c = g == Ground::copper ? copper : g == Ground::unknown ? unknown : g == Ground::hole ? hole : theme().sheet;
+            out[x] = g == Ground::outside ? 0 : qPremultiply(qRgba(c.red(), c.green(), c.blue(), 235));
+        }
+    }
+}
+
+void BoardCanvas::set_tool(Tool tool) {
+    tool_ = tool;
+    setCursor(tool == Tool::probe ? Qt::ArrowCursor : Qt::CrossCursor);
+}
+
+void BoardCanvas::set_found_shown(bool shown) {
+    found_shown_ = shown;
+    found_of_ = nullptr;
+    make_found();
+    update();
+}
+
+void BoardCanvas::choose(const QString& point) {
+    chosen_ = point;
+    update();
+}
+
+QPointF BoardCanvas::to_widget(double x, double y) const {
+    // The back is looked at from behind: left and right change places.
+    return origin_ + QPointF((side_ == BoardSide::back ? -x : x) * scale_, y * scale_);
+}
+
+QPointF BoardCanvas::to_board(QPointF at) const {
+    const auto p = (at - origin_) / scale_;
+    return {side_ == BoardSide::back ? -p.x() : p.x(), p.y()};
+}
+
+bool BoardCanvas::shown_here(const BoardPoint& p) const {
+    return p.place && (!p.place->side || *p.place->side == side_);
+}
+
+void BoardCanvas::fit() {
+    double x0 = 1e9, y0 = 1e9, x1 = -1e9, y1 = -1e9;
+    const auto note = [&](double x, double y) {
+        x0 = std::min(x0, x), x1 = std::max(x1, x);
+        y0 = std::min(y0, y), y1 = std::max(y1, y);
+    };
+    if (trace_ && trace_->view)
+        for (const auto& p : trace_->view->board.points)
+            if (p.place) note(p.place->x_mm, p.place->y_mm);
+    if (scan_ && trace_->scan->placements[*scan_])
+        for (const double u : {0.0, static_cast<double>(picture_.width())})
+            for (const double v : {0.0, static_cast<double>(picture_.height())}) {
+                const auto [x, y] = trace_->scan->placements[*scan_]->to_mm(u, v);
+                note(x, y);
+            }
+    fitted_ = x1 > x0 && width() > 50;
+    if (!(x1 > x0)) x0 = y0 = 0, x1 = 100, y1 = 80;
+    const double w = x1 - x0 + 4, h = y1 - y0 + 4;
+    scale_ = std::max(0.2, std::min(width() / w, height() / h));
+    const double middle = (x0 + x1) / 2 * (side_ == BoardSide::back ? -1 : 1);
+    origin_ = QPointF(width() / 2.0 - middle * scale_, height() / 2.0 - (y0 + y1) / 2 * scale_);
+    update();
+}
+
+void BoardCanvas::zoom(double factor, QPointF at) {
+    const double next = std::clamp(scale_ * factor, 0.5, 400.0);
+    origin_ = at + (origin_ - at) * (next / scale_);
+    scale_ = next;
+    update();
+}
+
+void BoardCanvas::paintEvent(QPaintEvent*) {
+    QPainter p(this);
+    p.setRenderHint(QPainter::Antialiasing);
+    p.fillRect(rect(), theme().sheet);
+    if (scan_) {
+        const auto& place = trace_->scan->placements[*scan_];
+        const QTransform board(side_ == BoardSide::back ? -scale_ : scale_, 0, 0, scale_, origin_.x(), origin_.y());
+        p.save();
+        p.setRenderHint(QPainter::SmoothPixmapTransform);
+        if (place) {
+            const auto& m = place->m;
+            p.setTransform(QTransform(m[0], m[3], m[1], m[4], m[2], m[5]).inverted() * board);
+        } else {
+            const double s = std::min(width() / static_cast<double>(picture_.width()), height() / static_cast<double>(picture_.height()));
+            p.setTransform(QTransform::fromScale(s, s));
+        }
+        p.setOpacity(theme().dark ? 0.75 : 0.85);
+        p.drawImage(0, 0, picture_);
+        p.restore();
+        if (found_shown_ && !found_.isNull() && place) {
+            const auto& l = trace_->scan->reading->layers[side_ == BoardSide::front ? 0 : 1];
+            p.save();
+            p.setTransform(QTransform(2.0 / l.px_per_mm, 0, 0, 2.0 / l.px_per_mm, l.x0_mm, l.y0_mm) * board);
+            p.drawImage(0, 0, found_);
+            p.restore();
+        }
+    }
+    if (trace_ && trace_->view) paint_points(p);
+    if (dragging_ && tool_ != Tool::probe && tool_ != Tool::reference) {
+        p.setPen(QPen(tool_ == Tool::cut || tool_ == Tool::unknown ? theme().oxide : theme().ink, 2, tool_ == Tool::measure ? Qt::DashLine : Qt::SolidLine));
+        p.drawLine(press_, last_);
+    }
+}
+
+void BoardCanvas::paint_points(QPainter& p) const {
+    const auto& board = trace_->view->board;
+    const int chosen = board.table.find(chosen_.toStdString());
+    const int net = chosen >= 0 && chosen < static_cast<int>(trace_->state.net_of.size()) ? trace_->state.net_of[static_cast<std::size_t>(chosen)] : -1;
+    const double r = std::clamp(scale_ * 0.55, 2.5, 9.0);
+    // Outlines of parts: a dotted box around their pins, with the name.
+    std::map<std::string, QRectF> boxes;
+    for (const auto& pt : board.points)
+        if (shown_here(pt) && !pt.ref.empty()) {
+            const auto at = to_widget(pt.place->x_mm, pt.place->y_mm);
+            auto& box = boxes[pt.ref];
+            box = box.isNull() ? QRectF(at - QPointF(0.1, 0.1), QSizeF(0.2, 0.2)) : box.united(QRectF(at, QSizeF(0.1, 0.1)));
+        }
+    p.setFont(text_font(11, true));
+    for (const auto& [ref, box] : boxes) {
+        const auto b = box.adjusted(-1.4 * scale_, -1.4 * scale_, 1.4 * scale_, 1.4 * scale_);
+        p.setPen(QPen(scan_ ? QColor(255, 255, 255, 190) : theme().ink2, 1, Qt::DotLine));
+        p.setBrush(Qt::NoBrush);
+        p.drawRect(b);
+        const auto label = to_q(ref);
+        const QRectF plate(b.left(), b.top() - 15, QFontMetricsF(p.font()).horizontalAdvance(label) + 8, 15);
+        p.fillRect(plate, theme().panel);
+        p.setPen(theme().ink);
+        p.drawText(plate, Qt::AlignCenter, label);
+    }
+    // The chosen point's net: joined points filled, separated ones crossed, the others open.
+    for (std::size_t i = 0; i < board.points.size(); ++i) {
+        const auto& pt = board.points[i];
+        if (!shown_here(pt)) continue;
+        const auto at = to_widget(pt.place->x_mm, pt.place->y_mm);
+        if (!rect().adjusted(-20, -20, 20, 20).contains(at.toPoint())) continue;
+        const int own = trace_->state.net_of[i];
+        const bool joined = net >= 0 && own == net;
+        const bool apart = net >= 0 && own != net && trace_->state.separated(net, own);
+        p.setPen(QPen(theme().sheet, 3));
+        p.setBrush(joined ? QBrush(theme().verdigris) : Qt::NoBrush);
+        p.drawEllipse(at, r, r);
+        p.setPen(QPen(joined ? theme().verdigris : apart ? theme().ink2 : theme().ink, static_cast<int>(i) == chosen ? 3 : 1.4));
+        p.drawEllipse(at, r, r);
+        if (apart) p.drawLine(at + QPointF(-r * 0.6, r * 0.6), at + QPointF(r * 0.6, -r * 0.6));
+    }
+}
+
+int BoardCanvas::point_at(QPointF at) const {
+    if (!trace_ || !trace_->view) return -1;
+    int found = -1;
+    double least = std::max(8.0, 1.2 * scale_);
+    const auto& points = trace_->view->board.points;
+    for (std::size_t i = 0; i < points.size(); ++i) {
+        if (!shown_here(points[i])) continue;
+        const auto d = to_widget(points[i].place->x_mm, points[i].place->y_mm) - at;
+        if (const double l = std::hypot(d.x(), d.y()); l < least) least = l, found = static_cast<int>(i);
+    }
+    return found;
+}
+
+void BoardCanvas::resizeEvent(QResizeEvent*) {
+    fit();
+}
+
+void BoardCanvas::mousePressEvent(QMouseEvent* e) {
+    press_ = last_ = e->position();
+    panning_ = e->button() == Qt::MiddleButton || e->button() == Qt::RightButton;
+    dragging_ = e->button() == Qt::LeftButton;
+}
+
+void BoardCanvas::mouseMoveEvent(QMouseEvent* e) {
+    const bool drag_pans = dragging_ && (tool_ == Tool::probe || tool_ == Tool::reference);
+    if (panning_ || drag_pans) origin_ += e->position() - last_;
+    last_ = e->position();
+    if (panning_ || dragging_) update();
+    if (const int p = point_at(e->position()); p >= 0 && !dragging_) {
+        const auto& pt = trace_->view->board.points[static_cast<std::size_t>(p)];
+        const int net = trace_->state.net_of[static_cast<std::size_t>(p)];
+        QToolTip::showText(e->globalPosition().toPoint(),
+                           tr("%1%2 · %3 points in its net")
+                               .arg(to_q(trace_->name(p)), pt.function.empty() ? QString() : tr(" (%1)").arg(to_q(pt.function)))
+                               .arg(trace_->state.nets[static_cast<std::size_t>(net)].size()),
+                           this);
+    }
+}
+
+void BoardCanvas::mouseReleaseEvent(QMouseEvent* e) {
+    const bool moved = (e->position() - press_).manhattanLength() > 4;
+    if (dragging_ && !moved && tool_ == Tool::probe) {
+        if (const int p = point_at(e->position()); p >= 0) {
+            choose(to_q(trace_->name(p)));
+            Q_EMIT picked(chosen_);
+        }
+    } else if (dragging_ && !moved && tool_ == Tool::reference && scan_) {
+        QPointF pixel;
+        if (const auto& place = trace_->scan->placements[*scan_]) {
+            const auto b = to_board(e->position());
+            const auto [x, y] = place->to_px(b.x(), b.y());
+            pixel = {x, y};
+        } else {
+            const double s = std::min(width() / static_cast<double>(picture_.width()), height() / static_cast<double>(picture_.height()));
+            pixel = e->position() / s;
+        }
+        Q_EMIT marked(pixel);
+    } else if (dragging_ && moved && tool_ != Tool::probe && tool_ != Tool::reference) {
+        Q_EMIT drawn(to_board(press_), to_board(e->position()));
+    }
+    dragging_ = panning_ = false;
+    update();
+}
+
+void BoardCanvas::wheelEvent(QWheelEvent* e) {
+    if (e->modifiers().testFlag(Qt::ControlModifier))
+        zoom(std::pow(1.0015, e->angleDelta().y()), e->position());
+    else
+        origin_ += QPointF(e->angleDelta()) / 2.0;
+    update();
+    e->accept();
+}
+
+void BoardCanvas::keyPressEvent(QKeyEvent* e) {
+    const QPointF middle(width() / 2.0, height() / 2.0);
+    switch (e->key()) {
+        case Qt::Key_Plus:
+        case Qt::Key_Equal:
+            return zoom(1.25, middle);
+        case Qt::Key_Minus:
+            return zoom(0.8, middle);
+        case Qt::Key_Home:
+            return fit();
+        case Qt::Key_Left:
+            origin_ += QPointF(40, 0);
+            return update();
+        case Qt::Key_Right:
+            origin_ -= QPointF(40, 0);
+            return update();
+        case Qt::Key_Up:
+            origin_ += QPointF(0, 40);
+            return update();
+        case Qt::Key_Down:
+            origin_ -= QPointF(0, 40);
+            return update();
+        default:
+            QWidget::keyPressEvent(e);
+    }
+}
+
+}  // namespace grayrelic::app

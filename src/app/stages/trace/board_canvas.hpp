@@ -1,0 +1,70 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The board as the scan shows it, in millimetres: points and outlines of the parts over it, the net of the
+// chosen point, and what was found in the picture.
+#pragma once
+
+#include <QImage>
+#include <QWidget>
+
+#include <functional>
+#include <memory>
+
+#include "core/trace/trace_analysis.hpp"
+
+namespace grayrelic::app {
+
+class BoardCanvas : public QWidget {
+    Q_OBJECT
+  public:
+    enum class Tool { probe, measure, cut, join, unknown, reference };
+    explicit BoardCanvas(QWidget* parent = nullptr);
+    void show_board(std::shared_ptr<const TraceAnalysis> trace, BoardSide side);
+    void set_tool(Tool tool);
+    void set_found_shown(bool shown);
+    void choose(const QString& point);
+    void fit();
+    void zoom(double factor, QPointF at);
+    [[nodiscard]] QString chosen() const { return chosen_; }
+    /// Where a point of the board stands in the widget.
+    [[nodiscard]] QPointF to_widget(double x_mm, double y_mm) const;
+    [[nodiscard]] QPointF to_board(QPointF at) const;
+    [[nodiscard]] QSize sizeHint() const override { return {640, 480}; }
+
+  Q_SIGNALS:
+    void picked(const QString& point);
+    /// A line drawn on the board with one of the stroke or measuring tools, in mm.
+    void drawn(QPointF from, QPointF to);
+    /// A place in the picture, in its pixels.
+    void marked(QPointF pixel);
+
+  protected:
+    void paintEvent(QPaintEvent* event) override;
+    void resizeEvent(QResizeEvent* event) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void mouseMoveEvent(QMouseEvent* event) override;
+    void mouseReleaseEvent(QMouseEvent* event) override;
+    void wheelEvent(QWheelEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+
+  private:
+    [[nodiscard]] int point_at(QPointF at) const;
+    [[nodiscard]] bool shown_here(const BoardPoint& p) const;
+    void make_found();
+    void paint_points(QPainter& p) const;
+    std::shared_ptr<const TraceAnalysis> trace_;
+    BoardSide side_ = BoardSide::front;
+    std::optional<std::size_t> scan_;
+    QImage picture_, found_;
+    const Raster* pixels_of_ = nullptr;
+    const ScanReading* found_of_ = nullptr;
+    BoardSide found_side_ = BoardSide::front;
+    Tool tool_ = Tool::probe;
+    bool found_shown_ = false, fitted_ = false;
+    double scale_ = 6.0;  ///< widget pixels to the millimetre
+    QPointF origin_;      ///< of the board's 0, 0 in the widget
+    QString chosen_, hovered_;
+    QPointF press_, last_;
+    bool dragging_ = false, panning_ = false;
+};
+
+}  // namespace grayrelic::app

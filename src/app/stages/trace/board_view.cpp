@@ -1,0 +1,242 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/stages/trace/board_view.hpp"
+
+#include <QFileInfo>
+#include <QHBoxLayout>
+#include <QSignalBlocker>
+#include <QVBoxLayout>
+
+#include <cmath>
+
+#include "app/paint/marks.hpp"
+#include "app/paint/theme.hpp"
+#include "core/base/quantity.hpp"
+#include "core/base/text.hpp"
+#include "core/dossier/edits.hpp"
+
+namespace grayrelic::app {
+
+BoardView::BoardView(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
+    auto* row = new QHBoxLayout(this);
+    row->setContentsMargins(0, 0, 0, 0);
+    row->setSpacing(12);
+    sheet_ = new Sheet(tr("The board"));
+    side_ = new QComboBox;
+    side_->addItems({tr("front"), tr("back, from behind")});
+    side_->setAccessibleName(tr("Side"));
+    tool_ = new QComboBox;
+    tool_->setAccessibleName(tr("What a click does"));
+    for (const auto& [label, t] : {std::pair{tr("pick points"), BoardCanvas::Tool::probe}, {tr("measure"), BoardCanvas::Tool::measure},
+                                   {tr("cut copper"), BoardCanvas::Tool::cut}, {tr("join copper"), BoardCanvas::Tool::join},
+                                   {tr("mark as unseen"), BoardCanvas::Tool::unknown}, {tr("set a reference"), BoardCanvas::Tool::reference}})
+        tool_->addItem(label, static_cast<int>(t));
+    found_ = new QCheckBox(tr("What was found"));
+    found_->setToolTip(tr("Copper, holes and what can't be seen, as the program read the picture"));
+    sheet_->add_to_title(found_);
+    sheet_->add_to_title(tool_);
+    sheet_->add_to_title(side_);
+    canvas_ = new BoardCanvas;
+    sheet_->body()->addWidget(canvas_, 1);
+    hint_ = secondary_label({});
+    hint_->setWordWrap(true);
+    sheet_->body()->addWidget(hint_);
+    row->addWidget(sheet_, 7);
+
+    facts_ = new Sheet(tr("What the scans show"));
+    figures_ = new QLabel;
+    figures_->setWordWrap(true);
+    figures_->setAlignment(Qt::AlignTop);
+    figures_->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    figures_->setMinimumWidth(10);
+    facts_->body()->addWidget(figures_, 1);
+    reference_ = new Field;
+    reference_->setPlaceholderText(tr("x y in mm"));
+    reference_->setAccessibleName(tr("Where the reference lies on the board"));
+    reference_->setToolTip(tr("Click the place in the picture first, then type where it lies on the board: 3.2 3.2"));
+    facts_->body()->addWidget(reference_);
+    merge_ = new QPushButton(tr("Take what the scans show into the ledger"));
+    merge_->setToolTip(tr("Joins that no reading contradicts; each says that it was seen, not measured"));
+    auto* front = new QPushButton(tr("Scan of the front…"));
+    auto* back = new QPushButton(tr("Scan of the back…"));
+    auto* out = new QPushButton(tr("Outline and pads out…"));
+    undo_stroke_ = new QPushButton(tr("Remove the last stroke"));
+    clear_references_ = new QPushButton(tr("Remove the references"));
+    for (auto* b : {merge_, undo_stroke_, clear_references_, front, back, out})
+        facts_->body()->addWidget(b);
+    row->addWidget(facts_, 3);
+
+    connect(side_, &QComboBox::activated, this, [this] {
+        refresh();
+        canvas_->fit();
+    });
+    connect(tool_, &QComboBox::activated, this, [this] {
+        canvas_->set_tool(static_cast<BoardCanvas::Tool>(tool_->currentData().toInt()));
+        refresh();
+    });
+    connect(found_, &QCheckBox::toggled, canvas_, &BoardCanvas::set_found_shown);
+    connect(canvas_, &BoardCanvas::drawn, this, &BoardView::take_line);
+    connect(canvas_, &BoardCanvas::marked, this, &BoardView::take_reference);
+    connect(canvas_, &BoardCanvas::picked, this, [this] { refresh(); });
+    connect(merge_, &QPushButton::clicked, this, &BoardView::merge);
+    connect(front, &QPushButton::clicked, this, [this] { Q_EMIT scan_wanted(BoardSide::front); });
+    connect(back, &QPushButton::clicked, this, [this] { Q_EMIT scan_wanted(BoardSide::back); });
+    connect(out, &QPushButton::clicked, this, &BoardView::export_wanted);
+    connect(undo_stroke_, &QPushButton::clicked, this, [this] {
+        change_scan(tr("a stroke removed"), [](Scan& s) {
+            if (!s.strokes.empty()) s.strokes.pop_back();
+        });
+    });
+    connect(clear_references_, &QPushButton::clicked, this, [this] { change_scan(tr("references removed"), [](Scan& s) { s.references.clear(); }); });
+    reference_->commit = [this](const QString& text) -> std::optional<QString> {
+        if (text.trimmed().isEmpty()) return std::nullopt;
+        const auto words = text.simplified().replace(QLatin1Char(';'), QLatin1Char(' ')).split(QLatin1Char(' '));
+        bool fine_x = false, fine_y = false;
+        const double x = words.value(0).toDouble(&fine_x), y = words.value(1).toDouble(&fine_y);
+        if (words.size() != 2 || !fine_x || !fine_y) return tr("Expected two numbers in millimetres, such as 3.2 78.1.");
+        const auto p = pixel_;
+        reference_->clear();
+        reference_->show_value({});
+        change_scan(tr("a reference"), [&](Scan& s) { s.references.push_back({p.x(), p.y(), x, y}); });
+        return std::nullopt;
+    };
+}
+
+BoardSide BoardView::shown_side() const {
+    return side_->currentIndex() == 0 ? BoardSide::front : BoardSide::back;
+}
+
+void BoardView::change_scan(const QString& what, const std::function<void(Scan&)>& edit) {
+    auto t = *document_.dossier().trace;
+    for (auto& s : t.scans)
+        if (s.side == shown_side()) {
+            edit(s);
+            document_.apply(what, with_trace(document_.dossier(), std::move(t)));
+            return;
+        }
+}
+
+void BoardView::take_line(QPointF from, QPointF to) {
+    const auto tool = static_cast<BoardCanvas::Tool>(tool_->currentData().toInt());
+    if (tool == BoardCanvas::Tool::measure) {
+        const double length = std::hypot(to.x() - from.x(), to.y() - from.y());
+        measured_ = tr("Measured: %1 mm (%2 across, %3 down)").arg(length, 0, 'f', 2).arg(std::abs(to.x() - from.x()), 0, 'f', 2).arg(std::abs(to.y() - from.y()), 0, 'f', 2);
+        const auto& t = document_.analysis().trace;
+        const std::size_t layer = shown_side() == BoardSide::front ? 0 : 1;
+        if (t && t->scan && t->scan->reading && layer < t->scan->reading->layers.size()) {
+            QStringList widths;
+            for (const auto& run : copper_along(t->scan->reading->layers[layer], from.x(), from.y(), to.x(), to.y()))
+                widths << QString::number(run.to_mm - run.from_mm, 'f', 2);
+            if (!widths.isEmpty()) measured_ += tr("; copper %1 mm").arg(widths.mid(0, 8).join(QStringLiteral(", ")));
+        }
+        refresh();
+        return;
+    }
+    ScanStroke s;
+    s.kind = tool == BoardCanvas::Tool::join ? StrokeKind::join : tool == BoardCanvas::Tool::cut ? StrokeKind::cut : StrokeKind::unknown;
+    s.x1_mm = from.x();
+    s.y1_mm = from.y();
+    s.x2_mm = to.x();
+    s.y2_mm = to.y();
+    s.width_mm = tool == BoardCanvas::Tool::unknown ? 2.0 : 0.3;
+    change_scan(tr("a stroke"), [&](Scan& scan) { scan.strokes.push_back(s); });
+}
+
+void BoardView::take_reference(QPointF pixel) {
+    pixel_ = pixel;
+    hint_->setText(tr("Picture place %1, %2. Type where it lies on the board, in mm from its upper left corner.").arg(pixel.x(), 0, 'f', 1).arg(pixel.y(), 0, 'f', 1));
+    reference_->setFocus();
+}
+
+void BoardView::add_scan(const QString& path, BoardSide side) {
+    auto t = *document_.dossier().trace;
+    std::erase_if(t.scans, [&](const Scan& s) { return s.side == side; });
+    Scan s;
+    s.id = word(side);
+    s.title = QFileInfo(path).completeBaseName().toStdString();
+    s.outside = QFileInfo(path).absoluteFilePath().toStdString();
+    s.side = side;
+    t.scans.push_back(std::move(s));
+    document_.apply(tr("a scan"), with_trace(document_.dossier(), std::move(t)));
+}
+
+void BoardView::merge() {
+    const auto& t = document_.analysis().trace;
+    if (!t || !t->scan || !t->scan->reading) return;
+    auto found = merge_scan(t->scan_nets, t->view->board, t->state);
+    auto readings = *document_.dossier().readings;
+    readings.insert(readings.end(), found.begin(), found.end());
+    document_.apply(tr("joins seen in the scans"), with_readings(document_.dossier(), std::move(readings)));
+}
+
+bool BoardView::write_to(const QString& path) {
+    const auto& t = document_.analysis().trace;
+    if (!t || !t->scan || !t->scan->reading) return false;
+    const auto text = path.endsWith(QStringLiteral(".csv")) ? scan_csv(*t->scan->reading) : scan_svg(*t->scan->reading);
+    return write_atomically(disk(), path.toStdString(), text).has_value();
+}
+
+void BoardView::refresh() {
+    const auto& t = document_.analysis().trace;
+    canvas_->show_board(t, shown_side());
+    const auto tool = static_cast<BoardCanvas::Tool>(tool_->currentData().toInt());
+    switch (tool) {
+        case BoardCanvas::Tool::probe:
+            hint_->setText(canvas_->chosen().isEmpty() ? tr("Click a point: its net is filled, what is proven apart is struck through. Two clicks name a pair for the ledger.")
+                                                       : tr("%1 is chosen. Filled: joined to it; struck through: proven apart; open: not proven.").arg(canvas_->chosen()));
+            break;
+        case BoardCanvas::Tool::measure:
+            hint_->setText(measured_.isEmpty() ? tr("Drag from one place to another.") : measured_);
+            break;
+        case BoardCanvas::Tool::reference:
+            hint_->setText(tr("Click a place whose position on the board you know."));
+            break;
+        default:
+            hint_->setText(tr("Drag a line over the copper."));
+    }
+    const bool has_scans = t && t->scan;
+    const auto* reading = has_scans ? t->scan->reading.get() : nullptr;
+    merge_->setEnabled(reading != nullptr);
+    QStringList lines;
+    if (!has_scans) {
+        lines << tr("No scan yet. Bring a photo or a flatbed scan of each copper side; 300 dpi or more. Then set two or more references: places whose position you have measured.");
+    } else {
+        for (std::size_t i = 0; i < t->scan->scans.size(); ++i) {
+            const auto& s = t->scan->scans[i];
+            if (!t->scan->problems[i].empty()) {
+                lines << tr("%1: %2.").arg(to_q(s.title), to_q(t->scan->problems[i]));
+                continue;
+            }
+            const auto& p = *t->scan->placements[i];
+            lines << tr("%1: %2 px/mm (%3 dpi), turned %4°, skew %5°, %6.")
+                         .arg(to_q(s.title))
+                         .arg(p.px_per_mm, 0, 'f', 2)
+                         .arg(p.px_per_mm * 25.4, 0, 'f', 0)
+                         .arg(p.turn_deg, 0, 'f', 2)
+                         .arg(p.skew_deg, 0, 'f', 2)
+                         .arg(p.residual_mm ? tr("references agree to %1 mm").arg(*p.residual_mm, 0, 'f', 3) : tr("no reference to spare for a check"));
+        }
+        if (reading == nullptr) lines << to_q(t->scan->problem);
+    }
+    if (reading != nullptr) {
+        double unknown = 0;
+        for (const auto& l : reading->layers)
+            unknown += l.unknown_mm2;
+        long touched = 0, sure = 0;
+        for (const auto& n : t->scan_nets.nets) {
+            touched += n.touches_unknown ? 1 : 0;
+            sure += n.confidence >= 0.8 ? 1 : 0;
+        }
+        lines << QString() << tr("Board %1 × %2 mm.").arg(reading->width_mm, 0, 'f', 2).arg(reading->height_mm, 0, 'f', 2);
+        lines << tr("%1 holes, %2 pads.").arg(reading->holes.size()).arg(reading->pads.size());
+        if (reading->registration_mm) lines << tr("Back laid onto the front by its holes, to %1 mm.").arg(*reading->registration_mm, 0, 'f', 3);
+        lines << tr("%1 between named points, %2 of them with a confidence of 0.8 or more.").arg(to_q(plural(static_cast<long long>(t->scan_nets.nets.size()), "net", "nets"))).arg(sure);
+        if (unknown > 0.5) lines << tr("%1 mm² can't be seen; %2 nets lead into it.").arg(unknown, 0, 'f', 0).arg(touched);
+        if (t->scan_against_ledger) {
+            const auto& c = *t->scan_against_ledger;
+            lines << tr("Against the ledger: %1 the same, %2 contradicted, %3 that readings do not prove yet.").arg(c.same).arg(c.split.size()).arg(c.unproven.size());
+        }
+    }
+    figures_->setText(lines.join(QLatin1Char('\n')));
+}
+
+}  // namespace grayrelic::app

@@ -1,0 +1,54 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The board: its scans to scale, corrections by strokes, dimensions, and what the copper shows.
+#pragma once
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QLabel>
+#include <QPushButton>
+#include <QWidget>
+
+#include "app/shell/document.hpp"
+#include "app/stages/trace/board_canvas.hpp"
+#include "app/widgets/field.hpp"
+#include "app/widgets/sheet.hpp"
+
+namespace grayrelic::app {
+
+class BoardView : public QWidget {
+    Q_OBJECT
+  public:
+    explicit BoardView(Document& document, QWidget* parent = nullptr);
+    void refresh();
+    void add_scan(const QString& path, BoardSide side);
+    [[nodiscard]] BoardCanvas& canvas() { return *canvas_; }
+    [[nodiscard]] QComboBox& side() { return *side_; }
+    [[nodiscard]] QComboBox& tool() { return *tool_; }
+    [[nodiscard]] QString figures() const { return figures_->text(); }
+    [[nodiscard]] Field& reference_field() { return *reference_; }
+    [[nodiscard]] QPushButton& merge_button() { return *merge_; }
+    bool write_to(const QString& path);
+
+  Q_SIGNALS:
+    void scan_wanted(BoardSide side);
+    void export_wanted();
+
+  private:
+    void take_line(QPointF from, QPointF to);
+    void take_reference(QPointF pixel);
+    void merge();
+    void change_scan(const QString& what, const std::function<void(Scan&)>& edit);
+    [[nodiscard]] BoardSide shown_side() const;
+    Document& document_;
+    Sheet *sheet_, *facts_;
+    BoardCanvas* canvas_;
+    QComboBox *side_, *tool_;
+    QCheckBox* found_;
+    QLabel *figures_, *hint_;
+    Field* reference_;
+    QPushButton *merge_, *undo_stroke_, *clear_references_;
+    QPointF pixel_;
+    QString measured_;
+};
+
+}  // namespace grayrelic::app

@@ -1,0 +1,203 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/stages/trace/netlist_view.hpp"
+
+#include <QDate>
+#include <QHBoxLayout>
+#include <QHeaderView>
+#include <QPainter>
+#include <QSignalBlocker>
+#include <QVBoxLayout>
+
+#include "app/paint/marks.hpp"
+#include "app/paint/theme.hpp"
+#include "core/base/quantity.hpp"
+#include "core/base/text.hpp"
+#include "core/dossier/edits.hpp"
+#include "core/trace/netlist.hpp"
+
+namespace grayrelic::app {
+namespace {
+
+QString join(const std::vector<std::string>& list, const QString& between) {
+    QStringList out;
+    for (std::size_t i = 0; i < std::min<std::size_t>(6, list.size()); ++i)
+        out << to_q(list[i]);
+    if (list.size() > 6) out << QStringLiteral("…");
+    return out.join(between);
+}
+
+}  // namespace
+
+NetlistView::NetlistView(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
+    auto* whole = new QVBoxLayout(this);
+    whole->setContentsMargins(0, 0, 0, 0);
+    sheet_ = new Sheet(tr("The board against a netlist"));
+    whole->addWidget(sheet_);
+    auto* head = new QHBoxLayout;
+    which_ = new QComboBox;
+    which_->setAccessibleName(tr("Netlist"));
+    which_->setMinimumWidth(180);
+    head->addWidget(which_, 1);
+    auto* load = new QPushButton(tr("Load netlist…"));
+    load->setToolTip(tr("CSV with the columns net and point, or an IPC-D-356A test netlist"));
+    auto* write = new QPushButton(tr("Recovered netlist out…"));
+    remove_ = new QPushButton(tr("Remove"));
+    head->addWidget(load);
+    head->addWidget(write);
+    head->addWidget(remove_);
+    sheet_->body()->addLayout(head);
+    verdict_ = new QLabel;
+    verdict_->setWordWrap(true);
+    verdict_->setFont(text_font(13, true));
+    sheet_->body()->addWidget(verdict_);
+    table_ = new QTableWidget;
+    table_->setColumnCount(4);
+    table_->setHorizontalHeaderLabels({tr("Difference"), tr("Where"), tr("What"), tr("Reason on record")});
+    table_->horizontalHeader()->setStretchLastSection(true);
+    table_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
+    table_->verticalHeader()->hide();
+    table_->setShowGrid(false);
+    table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
+    table_->setSelectionBehavior(QAbstractItemView::SelectRows);
+    table_->setSelectionMode(QAbstractItemView::SingleSelection);
+    table_->setAccessibleName(tr("Differences"));
+    table_->setColumnWidth(0, 130);
+    table_->setColumnWidth(1, 110);
+    table_->setColumnWidth(2, 330);
+    table_->setWordWrap(true);
+    sheet_->body()->addWidget(table_, 1);
+    auto* foot = new QHBoxLayout;
+    foot->addWidget(secondary_label(tr("On purpose, because")));
+    reason_ = new Field;
+    reason_->setPlaceholderText(tr("why the board departs from the netlist here"));
+    reason_->setAccessibleName(tr("Reason of the chosen difference"));
+    reason_->setToolTip(tr("Keeps the chosen difference among the deviations; it is a note from then on"));
+    foot->addWidget(reason_, 1);
+    sheet_->body()->addLayout(foot);
+    connect(load, &QPushButton::clicked, this, &NetlistView::load_wanted);
+    connect(write, &QPushButton::clicked, this, &NetlistView::write_wanted);
+    connect(which_, &QComboBox::activated, this, [this] {
+        auto t = *document_.dossier().trace;
+        t.against = which_->currentData().toString().toStdString();
+        document_.apply(tr("another netlist"), with_trace(document_.dossier(), std::move(t)));
+    });
+    connect(remove_, &QPushButton::clicked, this, [this] {
+        auto t = *document_.dossier().trace;
+        const auto id = which_->currentData().toString().toStdString();
+        std::erase_if(t.netlists, [&](const NetSource& s) { return s.id == id; });
+        if (t.against == id) t.against.clear();
+        document_.apply(tr("a netlist removed"), with_trace(document_.dossier(), std::move(t)));
+    });
+    connect(table_, &QTableWidget::currentCellChanged, this, [this](int row) {
+        const auto* item = row < 0 ? nullptr : table_->item(row, 3);
+        reason_->show_value(item == nullptr ? QString() : item->text());
+    });
+    reason_->commit = [this](const QString& text) -> std::optional<QString> {
+        if (table_->currentRow() < 0) return text.isEmpty() ? std::nullopt : std::optional(tr("Choose a difference first."));
+        deviate(text.trimmed());
+        return std::nullopt;
+    };
+}
+
+QString NetlistView::take_netlist(const std::string& text, const QString& name) {
+    auto list = read_netlist(text, name.toStdString());
+    if (!list) return to_q(list.error().message());
+    auto t = *document_.dossier().trace;
+    std::vector<std::string> taken;
+    for (const auto& s : t.netlists)
+        taken.push_back(s.id);
+    NetSource s;
+    s.id = free_id_among(taken, name.toStdString());
+    s.name = name.toStdString();
+    s.nets = std::move(list->nets);
+    t.against = s.id;
+    t.netlists.push_back(std::move(s));
+    document_.apply(tr("netlist %1").arg(name), with_trace(document_.dossier(), std::move(t)));
+    return {};
+}
+
+void NetlistView::deviate(const QString& reason) {
+    const auto subject = table_->item(table_->currentRow(), 1)->text().toStdString();
+    auto t = *document_.dossier().trace;
+    std::erase_if(t.deviations, [&](const Deviation& d) { return d.subject == subject; });
+    if (!reason.isEmpty()) {
+        std::vector<std::string> taken;
+        for (const auto& d : t.deviations)
+            taken.push_back(d.id);
+        t.deviations.push_back({free_id_among(taken, subject), subject, table_->item(table_->currentRow(), 2)->text().toStdString(), reason.toStdString(),
+                                t.reference() == nullptr ? std::string() : t.reference()->id, QDate::currentDate().toString(Qt::ISODate).toStdString(), {}});
+    }
+    document_.apply(tr("a deviation"), with_trace(document_.dossier(), std::move(t)));
+}
+
+void NetlistView::add_row(Verdict verdict, const QString& kind, const QString& subject, const QString& says) {
+    const int row = table_->rowCount();
+    table_->insertRow(row);
+    QString reason;
+    for (const auto& d : document_.dossier().trace->deviations)
+        if (to_q(d.subject) == subject) reason = to_q(d.reason);
+    QPixmap sign(16, 16);
+    sign.fill(Qt::transparent);
+    QPainter painter(&sign);
+    draw_verdict(painter, QPointF(8, 8), reason.isEmpty() ? verdict : Verdict::holds);
+    painter.end();
+    const QStringList cells{kind, subject, says, reason};
+    for (int c = 0; c < 4; ++c) {
+        auto* item = new QTableWidgetItem(cells[c]);
+        if (c == 0) item->setIcon(QIcon(sign));
+        item->setToolTip(cells[c]);
+        table_->setItem(row, c, item);
+    }
+}
+
+void NetlistView::refresh() {
+    const auto& trace = *document_.dossier().trace;
+    {
+        const QSignalBlocker block(which_);
+        which_->clear();
+        for (const auto& s : trace.netlists)
+            which_->addItem(to_q(s.name), to_q(s.id));
+        if (trace.reference() != nullptr) which_->setCurrentIndex(which_->findData(to_q(trace.reference()->id)));
+    }
+    remove_->setEnabled(!trace.netlists.empty());
+    const int before = table_->currentRow();
+    const QSignalBlocker block(table_);
+    table_->setRowCount(0);
+    const auto& t = document_.analysis().trace;
+    if (!t || !t->comparison) {
+        verdict_->setText(tr("No netlist yet. Load a published or drawn one, or the one about to be ordered: it is held against what readings prove."));
+        reason_->setEnabled(false);
+        return;
+    }
+    reason_->setEnabled(true);
+    const auto& c = *t->comparison;
+    for (const auto& x : c.turned)
+        add_row(Verdict::stop, x.how == "mirrored" ? tr("part mirrored") : tr("part turned"), to_q(x.ref), tr("all its pins fit when they are counted the other way; %1 do not as it stands").arg(x.pins));
+    for (const auto& x : c.swapped)
+        add_row(x.harmless ? Verdict::holds : Verdict::doubt, x.harmless ? tr("exchanged, alike") : tr("exchanged"), to_q(x.a), tr("%1 and %2 have exchanged %3 and %4").arg(to_q(x.a), to_q(x.b), to_q(x.net_a), to_q(x.net_b)));
+    for (const auto& x : c.split)
+        add_row(Verdict::doubt, tr("in pieces"), to_q(x.points.back()), tr("%1: readings separate %2").arg(to_q(x.net), join(x.points, tr(" | "))));
+    for (const auto& x : c.joined)
+        add_row(Verdict::doubt, tr("joined"), to_q(x.points.front()), tr("readings join %1, at %2").arg(join(x.nets, tr(" and ")), join(x.points, QStringLiteral(", "))));
+    for (const auto& x : c.unproven)
+        add_row(Verdict::unknown, tr("not proven"), to_q(x.net), tr("nobody has probed whether these hold together: %1").arg(join(x.points, QStringLiteral(", "))));
+    for (const auto& x : c.missing)
+        add_row(Verdict::unknown, tr("not on the board"), to_q(x.point), tr("%1 of the netlist; no part or reading has it").arg(to_q(x.net)));
+    const auto differ = c.turned.size() + c.split.size() + c.joined.size() + static_cast<std::size_t>(std::count_if(c.swapped.begin(), c.swapped.end(), [](const auto& s) { return !s.harmless; }));
+    verdict_->setText(tr("%1 as in the netlist, %2, %3 not proven. %4 of the board is proven.")
+                          .arg(to_q(plural(c.same, "net is", "nets are")), to_q(plural(static_cast<long long>(differ), "difference", "differences")))
+                          .arg(c.unproven.size())
+                          .arg(to_q(print_share(t->state.proven()))));
+    if (before >= 0 && before < table_->rowCount()) table_->setCurrentCell(before, 0);
+}
+
+void NetlistView::show_difference(const QString& subject) {
+    for (int r = 0; r < table_->rowCount(); ++r)
+        if (table_->item(r, 1)->text() == subject || table_->item(r, 2)->text().contains(subject)) {
+            table_->setCurrentCell(r, 0);
+            table_->setFocus();
+            return;
+        }
+}
+
+}  // namespace grayrelic::app

@@ -1,0 +1,45 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The board held against a netlist: what is the same, what differs, and why it may.
+#pragma once
+
+#include <QComboBox>
+#include <QLabel>
+#include <QPushButton>
+#include <QTableWidget>
+#include <QWidget>
+
+#include "app/shell/document.hpp"
+#include "app/widgets/field.hpp"
+#include "app/widgets/sheet.hpp"
+
+namespace grayrelic::app {
+
+class NetlistView : public QWidget {
+    Q_OBJECT
+  public:
+    explicit NetlistView(Document& document, QWidget* parent = nullptr);
+    void refresh();
+    /// Says what went wrong; empty when it was taken.
+    [[nodiscard]] QString take_netlist(const std::string& text, const QString& name);
+    [[nodiscard]] QTableWidget& table() { return *table_; }
+    [[nodiscard]] QString verdict() const { return verdict_->text(); }
+    [[nodiscard]] Field& reason() { return *reason_; }
+    void show_difference(const QString& subject);
+
+  Q_SIGNALS:
+    void load_wanted();
+    void write_wanted();
+
+  private:
+    void add_row(Verdict verdict, const QString& kind, const QString& subject, const QString& says);
+    void deviate(const QString& reason);
+    Document& document_;
+    Sheet* sheet_;
+    QComboBox* which_;
+    QLabel* verdict_;
+    QTableWidget* table_;
+    Field* reason_;
+    QPushButton* remove_;
+};
+
+}  // namespace grayrelic::app

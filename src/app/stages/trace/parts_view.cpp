@@ -1,0 +1,267 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/stages/trace/parts_view.hpp"
+
+#include <QApplication>
+#include <QHBoxLayout>
+#include <QHeaderView>
+#include <QPushButton>
+#include <QVBoxLayout>
+
+#include "app/paint/marks.hpp"
+#include "app/paint/theme.hpp"
+#include "core/base/text.hpp"
+#include "core/dossier/edits.hpp"
+#include "core/trace/points.hpp"
+
+namespace grayrelic::app {
+namespace {
+
+QTableWidget* make_table(const QStringList& headings, const QString& name) {
+    auto* t = new QTableWidget;
+    t->setColumnCount(static_cast<int>(headings.size()));
+    t->setHorizontalHeaderLabels(headings);
+    t->horizontalHeader()->setStretchLastSection(true);
+    t->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
+    t->verticalHeader()->hide();
+    t->verticalHeader()->setDefaultSectionSize(22);
+    t->setShowGrid(false);
+    t->setSelectionBehavior(QAbstractItemView::SelectRows);
+    t->setEditTriggers(QAbstractItemView::DoubleClicked | QAbstractItemView::EditKeyPressed | QAbstractItemView::AnyKeyPressed);
+    t->setAccessibleName(name);
+    return t;
+}
+
+void set(QTableWidget* t, int row, int column, const QString& text, bool figures = false) {
+    auto* item = new QTableWidgetItem(text);
+    if (figures) item->setFont(figure_font(12, false));
+    item->setToolTip(text);
+    t->setItem(row, column, item);
+}
+
+QString number(const std::optional<double>& v) {
+    return v ? QString::number(*v, 'f', 2) : QString();
+}
+
+}  // namespace
+
+PartsView::PartsView(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
+    auto* whole = new QVBoxLayout(this);
+    whole->setContentsMargins(0, 0, 0, 0);
+    whole->setSpacing(12);
+    parts_sheet_ = new Sheet(tr("Parts on the board"));
+    auto* remove = new QPushButton(tr("Remove"));
+    remove->setToolTip(tr("Remove the chosen parts; undo brings them back"));
+    connect(remove, &QPushButton::clicked, this, &PartsView::remove_chosen);
+    parts_sheet_->add_to_title(remove);
+    entry_ = new Field;
+    entry_->setPlaceholderText(tr("U3 74x138 86.4 15.2 90"));
+    entry_->setAccessibleName(tr("A part as one line"));
+    entry_->setToolTip(tr("Name, type, place of pin 1 in mm, turn in degrees, and back when it sits there"));
+    entry_->commit = [this](const QString& text) -> std::optional<QString> {
+        if (text.trimmed().isEmpty()) return std::nullopt;
+        return enter_part(text);
+    };
+    parts_sheet_->body()->addWidget(entry_);
+    parts_ = make_table({tr("Part"), tr("Type"), tr("Value"), tr("Package"), tr("x mm"), tr("y mm"), tr("Turn °"), tr("What it is")}, tr("Parts"));
+    parts_sheet_->body()->addWidget(parts_, 1);
+    whole->addWidget(parts_sheet_, 3);
+    auto* low = new QHBoxLayout;
+    low->setSpacing(12);
+    donor_sheet_ = new Sheet(tr("Parts from donors"));
+    auto* add = new QPushButton(tr("Add"));
+    connect(add, &QPushButton::clicked, this, [this] {
+        auto t = *document_.dossier().trace;
+        std::vector<std::string> taken;
+        int order = 0;
+        for (const auto& d : t.donors) {
+            taken.push_back(d.id);
+            order = std::max(order, d.order);
+        }
+        Donor d;
+        d.id = free_id_among(taken, "donor");
+        d.part = tr("a part").toStdString();
+        d.order = order + 1;
+        t.donors.push_back(std::move(d));
+        document_.apply(tr("a donor part"), with_trace(document_.dossier(), std::move(t)));
+    });
+    donor_sheet_->add_to_title(add);
+    donors_ = make_table({tr("Order"), tr("Part"), tr("From"), tr("To"), tr("Condition"), tr("Cleaning"), tr("Heats"), tr("Limit"), tr("Verdict")}, tr("Donor parts"));
+    donor_sheet_->body()->addWidget(donors_, 1);
+    low->addWidget(donor_sheet_, 5);
+    cautions_ = new CautionBox(tr("Before you take it out"));
+    cautions_->setMaximumWidth(300);
+    low->addWidget(cautions_, 2);
+    whole->addLayout(low, 2);
+    connect(parts_, &QTableWidget::cellChanged, this, &PartsView::change_part);
+    connect(donors_, &QTableWidget::cellChanged, this, &PartsView::change_donor);
+}
+
+std::optional<QString> PartsView::enter_part(const QString& line) {
+    const auto words = line.simplified().split(QLatin1Char(' '));
+    BoardPart p;
+    p.ref = words[0].toStdString();
+    if (const auto problem = point_name_problem(p.ref); !problem.empty() || p.ref.find('.') != std::string::npos)
+        return tr("Expected a part's name such as U3.");
+    int numbers = 0;
+    for (int i = 1; i < words.size(); ++i) {
+        bool fine = false;
+        const double v = words[i].toDouble(&fine);
+        if (fine && i >= 2) {
+            if (numbers == 0) p.x_mm = v;
+            if (numbers == 1) p.y_mm = v;
+            if (numbers == 2) p.turn_deg = v;
+            if (++numbers > 3) return tr("Expected at most three numbers: x, y and turn.");
+        } else if (words[i] == QLatin1String("back")) {
+            p.side = BoardSide::back;
+        } else if (i == 1) {
+            p.type = words[i].toStdString();
+            if (document_.data().parts.find(p.type) == nullptr)
+                return tr("No part “%1” is known. Known are %2 and others.").arg(words[i], QStringLiteral("74x00, 74x245, sram-8kx8, resistor"));
+        } else {
+            return tr("Found “%1”, expected a number or back.").arg(words[i]);
+        }
+    }
+    if (p.x_mm && !p.y_mm) return tr("Expected y after x.");
+    p.evidence.kind = EvidenceKind::documented;
+    p.evidence.source = "marking on the part";
+    auto t = *document_.dossier().trace;
+    for (const auto& other : t.parts)
+        if (other.ref == p.ref) return tr("%1 is there already; change it in the table.").arg(words[0]);
+    t.parts.push_back(std::move(p));
+    document_.apply(tr("part %1").arg(words[0]), with_trace(document_.dossier(), std::move(t)));
+    entry_->clear();
+    entry_->show_value({});
+    return std::nullopt;
+}
+
+void PartsView::refresh() {
+    filling_ = true;
+    const auto& t = *document_.dossier().trace;
+    const auto& library = document_.data().parts;
+    parts_->setRowCount(static_cast<int>(t.parts.size()));
+    for (int r = 0; r < parts_->rowCount(); ++r) {
+        const auto& p = t.parts[static_cast<std::size_t>(r)];
+        const auto* type = library.find(p.type);
+        set(parts_, r, 0, to_q(p.ref));
+        parts_->item(r, 0)->setFlags(Qt::ItemIsSelectable | Qt::ItemIsEnabled);
+        set(parts_, r, 1, to_q(p.type));
+        set(parts_, r, 2, to_q(p.value));
+        set(parts_, r, 3, to_q(!p.package.empty() || type == nullptr ? p.package : type->package));
+        set(parts_, r, 4, number(p.x_mm), true);
+        set(parts_, r, 5, number(p.y_mm), true);
+        set(parts_, r, 6, QString::number(p.turn_deg), true);
+        set(parts_, r, 7, type == nullptr ? p.type.empty() ? tr("a connector, or of no known type") : tr("not in the parts folder") : to_q(type->name));
+        parts_->item(r, 7)->setFlags(Qt::ItemIsSelectable | Qt::ItemIsEnabled);
+    }
+    for (int c = 0; c < 7; ++c)
+        parts_->setColumnWidth(c, c == 0 ? 56 : c == 1 || c == 3 ? 110 : 64);
+    parts_sheet_->set_about(t.parts.empty() ? tr("Type the first part above: its pin-out tells which pins are supplies, buses and outputs, and saves most of the probing.") : QString());
+    donors_->setRowCount(static_cast<int>(t.donors.size()));
+    for (int r = 0; r < donors_->rowCount(); ++r) {
+        const auto& d = t.donors[static_cast<std::size_t>(r)];
+        const QStringList cells{d.order > 0 ? QString::number(d.order) : QString(), to_q(d.part), to_q(d.from), to_q(d.to), to_q(d.condition), to_q(d.cleaning),
+                                QString::number(d.heat_cycles), d.heat_limit > 0 ? QString::number(d.heat_limit) : QString(), to_q(d.verdict)};
+        for (int c = 0; c < cells.size(); ++c)
+            set(donors_, r, c, cells[c]);
+    }
+    for (int c = 0; c < 8; ++c)
+        donors_->setColumnWidth(c, c == 0 || c == 6 || c == 7 ? 48 : c == 3 ? 44 : 104);
+    donor_sheet_->set_about(t.donors.empty() ? tr("Parts that a reproduction takes from a dead board: their state, and how often they have been heated.") : QString());
+    cautions_->show_cautions(cautions_for(document_.data().cautions, document_.data().families, document_.dossier(), "trace", t.donors.empty() ? "measure" : "transfer"));
+    filling_ = false;
+}
+
+void PartsView::change_part(int row, int column) {
+    if (filling_) return;
+    auto t = *document_.dossier().trace;
+    if (row >= static_cast<int>(t.parts.size())) return;
+    auto& p = t.parts[static_cast<std::size_t>(row)];
+    const auto text = parts_->item(row, column)->text().trimmed();
+    bool fine = true;
+    const double v = text.isEmpty() ? 0 : text.toDouble(&fine);
+    const auto place = text.isEmpty() ? std::nullopt : std::optional(v);
+    switch (column) {
+        case 1:
+            fine = text.isEmpty() || document_.data().parts.find(text.toStdString()) != nullptr;
+            p.type = text.toStdString();
+            break;
+        case 2:
+            fine = true;
+            p.value = text.toStdString();
+            break;
+        case 3: {
+            const auto* type = document_.data().parts.find(p.type);
+            fine = text.isEmpty() || package_pins(text.toStdString()).has_value();
+            p.package = type != nullptr && type->package == text.toStdString() ? std::string() : text.toStdString();
+            break;
+        }
+        case 4:
+            p.x_mm = place;
+            break;
+        case 5:
+            p.y_mm = place;
+            break;
+        case 6:
+            p.turn_deg = v;
+            break;
+        default:
+            return;
+    }
+    if (!fine) {
+        parts_sheet_->set_about(column == 1   ? tr("No part “%1” is known.").arg(text)
+                                : column == 3 ? tr("Found “%1”, expected a package such as dip-20, dip-28-15.24, axial-10.16 or sip-9.").arg(text)
+                                              : tr("Found “%1”, expected a number.").arg(text));
+        QApplication::beep();
+        const auto message = parts_sheet_->about();
+        refresh();
+        parts_sheet_->set_about(message);
+        return;
+    }
+    document_.apply(tr("part %1").arg(to_q(p.ref)), with_trace(document_.dossier(), std::move(t)));
+}
+
+void PartsView::change_donor(int row, int column) {
+    if (filling_) return;
+    auto t = *document_.dossier().trace;
+    if (row >= static_cast<int>(t.donors.size())) return;
+    auto& d = t.donors[static_cast<std::size_t>(row)];
+    const auto text = donors_->item(row, column)->text().trimmed();
+    bool fine = true;
+    const int whole = text.isEmpty() ? 0 : text.toInt(&fine);
+    std::string* const texts[] = {nullptr, &d.part, &d.from, &d.to, &d.condition, &d.cleaning, nullptr, nullptr, &d.verdict};
+    int* const numbers[] = {&d.order, nullptr, nullptr, nullptr, nullptr, nullptr, &d.heat_cycles, &d.heat_limit, nullptr};
+    QString problem;
+    if (numbers[column] != nullptr) {
+        if (!fine || whole < 0 || whole > 1000) problem = tr("Found “%1”, expected a whole number.").arg(text);
+        else *numbers[column] = whole;
+    } else {
+        const auto word = text.toStdString();
+        if (column == 8 && !word.empty() && word != "good" && word != "doubtful" && word != "dead") problem = tr("Found “%1”, expected good, doubtful or dead.").arg(text);
+        *texts[column] = word;
+    }
+    if (!problem.isEmpty()) {
+        QApplication::beep();
+        refresh();
+        donor_sheet_->set_about(problem);
+        return;
+    }
+    document_.apply(tr("donor %1").arg(to_q(d.part)), with_trace(document_.dossier(), std::move(t)));
+}
+
+void PartsView::remove_chosen() {
+    auto t = *document_.dossier().trace;
+    std::set<std::string> gone;
+    for (const auto* item : parts_->selectedItems())
+        gone.insert(parts_->item(item->row(), 0)->text().toStdString());
+    if (gone.empty()) return;
+    std::erase_if(t.parts, [&](const BoardPart& p) { return gone.count(p.ref) > 0; });
+    document_.apply(tr("parts removed"), with_trace(document_.dossier(), std::move(t)));
+}
+
+void PartsView::show_donor(const QString& id) {
+    const auto& donors = document_.dossier().trace->donors;
+    for (std::size_t i = 0; i < donors.size(); ++i)
+        if (to_q(donors[i].id) == id) donors_->selectRow(static_cast<int>(i));
+}
+
+}  // namespace grayrelic::app
