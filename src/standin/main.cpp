@@ -3,12 +3,16 @@
 #include <fmt/format.h>
 
 #include <CLI/CLI.hpp>
+#include <cstdio>
+#include <cstdlib>
 
 #include "core/base/file_system.hpp"
 #include "core/dossier/store.hpp"
 #include "core/port/connector_library.hpp"
 #include "render/picture.hpp"
 #include "standin/dial_pad.hpp"
+#include "core/trace/netlist.hpp"
+#include "standin/meter_server.hpp"
 #include "standin/page_card.hpp"
 
 namespace {
@@ -16,6 +20,26 @@ namespace {
 int report(const grayrelic::Error& error) {
     fmt::print(stderr, "{}\n", error.message());
     return 3;
+}
+
+int run_meter(const std::string& board, int port, double slips, std::uint64_t seed) {
+    using namespace grayrelic;
+    std::vector<Net> nets;
+    if (!board.empty() && board.find_first_not_of("0123456789") == std::string::npos) {
+        nets = standin::random_board(std::strtoull(board.c_str(), nullptr, 10), PartLibrary::load(disk(), {data_folder()})).nets;
+    } else {
+        const auto text = disk().read(board, 64U << 20U);
+        if (!text) return report(text.error());
+        auto list = read_netlist(*text, board);
+        if (!list) return report(list.error());
+        nets = std::move(list->nets);
+    }
+    standin::Meter meter(nets, slips, seed);
+    const auto done = standin::serve_meter(meter, port, [](int bound) {
+        fmt::print("{}\n", bound);
+        std::fflush(stdout);
+    });
+    return done ? 0 : report(done.error());
 }
 
 int write_page_card(const std::string& folder) {
@@ -51,12 +75,21 @@ int main(int argc, char** argv) {
     std::string dossier;
     auto* card = app.add_subcommand("page-card", "the charred page card; writes the scans, ledger and netlist of the demo into its dossier");
     card->add_option("DOSSIER", dossier, "with the card's port J1")->required();
+    std::string board;
+    int port = 0;
+    double slips = 0;
+    auto* meter = app.add_subcommand("meter", "a bench meter over SCPI on a board whose nets only it knows");
+    meter->add_option("--board", board, "a netlist (CSV or IPC-D-356A), or a number for a made-up board")->required();
+    meter->add_option("--port", port, "TCP port on the loopback; 0 takes a free one and prints it")->check(CLI::Range(0, 65535));
+    meter->add_option("--slips", slips, "share of readings that come out wrong")->check(CLI::Range(0.0, 0.5));
+    meter->add_option("--seed", seed, "of the wrong readings");
     try {
         app.parse(argc, argv);
     } catch (const CLI::ParseError& e) {
         return app.exit(e) == 0 ? 0 : 2;
     }
     if (card->parsed()) return write_page_card(dossier);
+    if (meter->parsed()) return run_meter(board, port, slips, seed);
     auto& files = disk();
     if (auto made = files.make_folder(out); !made) {
         fmt::print(stderr, "{}\n", made.error().message());

@@ -194,6 +194,8 @@ PageCard page_card_dossier(const Dossier& with_port, const PartLibrary& library)
         if (i == 150) add("U1.15", "U4.16", ReadingKind::beep);  // the slip: it was U4.15
     }
     add("U4.15", "U4.16", ReadingKind::open, "neighbours, looked for a bridge");
+    add("U2.6", "U3.1", ReadingKind::beep, "the selects, against the drawing");
+    add("U2.9", "U3.2", ReadingKind::beep);
     Reading r1;
     r1.a = "R1.1";
     r1.b = "R1.2";

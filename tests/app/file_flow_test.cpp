@@ -140,7 +140,7 @@ TEST_F(Files, AFreshCaptureGoesFromDropToVerdict) {
     QTest::mouseClick(listen.reading().contract_button(), Qt::LeftButton);
     settle();
     EXPECT_EQ(dossier().timing->intervals.size(), 9U);
-    window->show_stage(2);
+    window->show_stage(3);
     window->timing_page().add_option("poll");
     settle();
     const auto& a = window->document().analysis();

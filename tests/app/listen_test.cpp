@@ -13,7 +13,7 @@ class ListenStage : public WindowTest {
     void SetUp() override {
         WindowTest::SetUp();
         open_demo();
-        window->show_stage(1);
+        window->show_stage(2);
         QApplication::processEvents();
     }
     [[nodiscard]] WaveView& waves() { return window->listen_page().waves(); }

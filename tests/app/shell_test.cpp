@@ -65,7 +65,7 @@ TEST_F(Shell, StagesAreReachedByMouseAndKeys) {
 
 TEST_F(Shell, FindingsAreThoseOfTheStageOrAll) {
     open_demo();
-    window->show_stage(2);
+    window->show_stage(3);
     EXPECT_EQ(window->findings().cards().size(), 3);
     EXPECT_EQ(window->findings().summary(), "this stage · 1 doubt · 2 notes");
     QTest::keyClick(window.get(), Qt::Key_F7);
@@ -90,7 +90,7 @@ TEST_F(Shell, F8WalksTheFindingsAndOpensTheirPlaces) {
 
 TEST_F(Shell, AFindingLeadsToItsMoment) {
     open_demo();
-    window->show_stage(1);
+    window->show_stage(2);
     QTest::mouseClick(window->findings().cards()[0], Qt::LeftButton);
     settle();
     EXPECT_EQ(window->listen_page().choice().currentText(), "Button e held");
@@ -100,7 +100,7 @@ TEST_F(Shell, AFindingLeadsToItsMoment) {
 TEST_F(Shell, UndoAndRedoRunThroughTheWholeHistory) {
     open_demo();
     const auto before = dossier();
-    window->show_stage(2);
+    window->show_stage(3);
     type_into(window->timing_page().card("interrupt-firmware")->field("work"), "1us");
     QTest::mouseClick(window->timing_page().card("interrupt-firmware")->choose_button(), Qt::LeftButton);
     settle();
@@ -120,7 +120,7 @@ TEST_F(Shell, UndoAndRedoRunThroughTheWholeHistory) {
 
 TEST_F(Shell, CtrlZInAFieldUndoesTypingFirstThenTheDossier) {
     open_demo();
-    window->show_stage(2);
+    window->show_stage(3);
     auto* work = window->timing_page().card("interrupt-firmware")->field("work");
     type_into(work, "1us");
     EXPECT_EQ(work->text(), "1 µs");

@@ -13,7 +13,7 @@ class Timing : public WindowTest {
     void SetUp() override {
         WindowTest::SetUp();
         open_demo();
-        window->show_stage(2);
+        window->show_stage(3);
         QApplication::processEvents();
     }
     [[nodiscard]] TimingPage& page() { return window->timing_page(); }

@@ -145,7 +145,7 @@ void find_pieces(const Seen& side, const Grid& g, ScanLayer& layer) {
         const auto* c = side.certain.ptr<std::uint8_t>(y);
         const auto* gr = side.ground.ptr<std::uint8_t>(y);
         for (int x = 0; x < g.width; ++x) {
-            if (l[x] > 0) sum[static_cast<std::size_t>(l[x])] += c[x];
+            if (l[x] > 0) sum[static_cast<std::size_t>(l[x])] += c[x] > 127 ? 255.0 : 2.0 * c[x];  // rims are blurred on any scan
             if (gr[x] != static_cast<std::uint8_t>(Ground::unknown)) continue;
             ++unknown;
             for (const int dx : {-reach, reach})

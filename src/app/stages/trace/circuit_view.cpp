@@ -44,6 +44,7 @@ CircuitView::CircuitView(Document& document, QWidget* parent) : QWidget(parent),
     list_ = new QListWidget;
     list_->setAccessibleName(tr("Circuit sheets"));
     list_->setTextElideMode(Qt::ElideRight);
+    list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     left->body()->addWidget(list_, 1);
     auto* write = new QPushButton(tr("Write PDF or SVG…"));
     connect(write, &QPushButton::clicked, this, &CircuitView::write_wanted);

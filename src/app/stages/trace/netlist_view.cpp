@@ -180,7 +180,7 @@ void NetlistView::refresh() {
     for (const auto& x : c.joined)
         add_row(Verdict::doubt, tr("joined"), to_q(x.points.front()), tr("readings join %1, at %2").arg(join(x.nets, tr(" and ")), join(x.points, QStringLiteral(", "))));
     for (const auto& x : c.unproven)
-        add_row(Verdict::unknown, tr("not proven"), to_q(x.net), tr("nobody has probed whether these hold together: %1").arg(join(x.points, QStringLiteral(", "))));
+        add_row(Verdict::unknown, tr("not proven"), to_q(x.net), tr("not probed against each other: %1").arg(join(x.points, QStringLiteral(", "))));
     for (const auto& x : c.missing)
         add_row(Verdict::unknown, tr("not on the board"), to_q(x.point), tr("%1 of the netlist; no part or reading has it").arg(to_q(x.net)));
     const auto differ = c.turned.size() + c.split.size() + c.joined.size() + static_cast<std::size_t>(std::count_if(c.swapped.begin(), c.swapped.end(), [](const auto& s) { return !s.harmless; }));

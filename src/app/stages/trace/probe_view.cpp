@@ -119,7 +119,7 @@ ProbeView::ProbeView(Document& document, QWidget* parent) : QWidget(parent), doc
     ledger_->setSelectionBehavior(QAbstractItemView::SelectRows);
     ledger_->setAccessibleName(tr("Readings so far"));
     for (int c = 0; c < 4; ++c)
-        ledger_->setColumnWidth(c, c == 0 ? 44 : c == 3 ? 96 : 74);
+        ledger_->setColumnWidth(c, c == 0 ? 40 : c == 3 ? 88 : 58);
     ledger_sheet_->body()->addWidget(ledger_, 1);
     aside_ = new QPushButton(tr("Set aside"));
     aside_->setToolTip(tr("The chosen readings do not count any more, but stay on record; again: they count"));
@@ -174,9 +174,9 @@ void ProbeView::replan() {
         b_ = b;
         const auto label = [&](int point, const QString& name) {
             const auto& f = t->view->board.points[static_cast<std::size_t>(point)].function;
-            return f.empty() ? name : tr("%1 is %2").arg(name, to_q(f));
+            return f.empty() ? name : tr("%1 (%2)").arg(name, to_q(f));
         };
-        why_->setText(tr("%1; %2. %3.").arg(label(p.a, a), label(p.b, b), to_q(p.why)));
+        why_->setText(tr("%1 against %2: %3.").arg(label(p.a, a), label(p.b, b), to_q(p.why)));
         break;
     }
     const auto text = a_.isEmpty() ? tr("All is settled") : tr("%1  –  %2").arg(a_, b_);
