@@ -69,11 +69,12 @@ TEST_P(Fits, EveryViewAtThisSize) {
     window->resize(GetParam().width, GetParam().height);
     for (const bool dark : {false, true}) {
         window->set_dark(dark);
-        // The four views of Port, then the other two stages.
-        for (int view = 0; view < 6; ++view) {
-            const int stage = std::max(0, view - 3);
+        // The four views of Port, the five of Trace, then the other two stages.
+        for (int view = 0; view < 11; ++view) {
+            const int stage = view < 4 ? 0 : view < 9 ? 1 : view - 7;
             window->show_stage(stage);
-            if (view < 4) window->port_page().show_view(static_cast<PortPage::View>(view));
+            if (stage == 0) window->port_page().show_view(static_cast<PortPage::View>(view));
+            if (stage == 1) window->trace_page().show_view(static_cast<TracePage::View>(view - 4));
             settle();
             const auto texts = visible_texts(*window);
             EXPECT_GT(texts.size(), 20U);
@@ -110,7 +111,7 @@ INSTANTIATE_TEST_SUITE_P(Sizes, Fits, testing::Values(Size{1024, 700}, Size{1280
 
 TEST_P(Fits, TheEmptyWindowAndHelp) {
     window->resize(GetParam().width, GetParam().height);
-    for (int stage = 0; stage < 3; ++stage) {
+    for (int stage = 0; stage < 4; ++stage) {
         window->show_stage(stage);
         settle();
         expect_apart(visible_texts(*window), "empty stage " + std::to_string(stage));

@@ -17,6 +17,7 @@
 #include "app/stages/port/pin_traffic.hpp"
 #include "app/stages/port/port_page.hpp"
 #include "app/stages/timing/timing_page.hpp"
+#include "app/stages/trace/trace_page.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/dossier/store.hpp"
 #include "tests/core/helpers.hpp"

@@ -3,6 +3,7 @@
 
 #include <QFileDialog>
 #include <QFileInfo>
+#include <QHBoxLayout>
 #include <QVBoxLayout>
 
 #include "app/paint/marks.hpp"
@@ -27,7 +28,12 @@ TracePage::TracePage(Document& document, QWidget* parent) : StagePage(parent), d
     views_->setAccessibleName(tr("Views of the board"));
     for (const auto& name : {tr("Probe"), tr("Board"), tr("Netlist"), tr("Circuit"), tr("Parts")})
         views_->addTab(name);
-    whole->addWidget(views_);
+    auto* head = new QHBoxLayout;
+    head->addWidget(views_);
+    head->addStretch(1);
+    example_ = make_example_button();
+    head->addWidget(example_);
+    whole->addLayout(head);
     message_ = new QLabel;
     message_->setWordWrap(true);
     message_->setObjectName(QStringLiteral("trace-message"));
@@ -166,6 +172,7 @@ void TracePage::refresh_view() {
 }
 
 void TracePage::refresh() {
+    example_->setVisible(!has_content());
     refresh_view();
     Q_EMIT header_changed();
 }

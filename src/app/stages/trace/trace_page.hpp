@@ -54,6 +54,7 @@ class TracePage : public StagePage {
     QTabBar* views_;
     QStackedWidget* stack_;
     QLabel* message_;
+    QPushButton* example_;
     ProbeView* probe_;
     BoardView* board_;
     NetlistView* netlist_;

@@ -1,0 +1,286 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include <gmock/gmock.h>
+
+#include <QProcess>
+#include <QTcpServer>
+#include <QTcpSocket>
+
+#include "app/stages/trace/trace_page.hpp"
+#include "render/picture.hpp"
+#include "standin/board_artist.hpp"
+#include "tests/app/window_fixture.hpp"
+
+namespace grayrelic::app {
+namespace {
+
+class TraceWindow : public WindowTest {
+  protected:
+    void open_card() {
+        ASSERT_TRUE(window->files().open(path("demo/calder-page-card.relic")));
+        settle();
+        window->show_stage(1);
+        settle();
+    }
+    TracePage& page() { return window->trace_page(); }
+    ProbeView& probe() { return page().probe_view(); }
+    /// Plays the meter: names itself as the stand-in, and answers 0.25 Ω.
+    static void connect_server(QTcpServer& server, QString& asked) {
+        QObject::connect(&server, &QTcpServer::newConnection, &server, [&server, &asked] {
+            auto* s = server.nextPendingConnection();
+            QObject::connect(s, &QTcpSocket::readyRead, s, [s, &asked] {
+                while (s->canReadLine()) {
+                    const auto line = QString::fromUtf8(s->readLine()).trimmed();
+                    if (line.startsWith("SIM:PROB")) asked = line;
+                    if (line == "*IDN?") s->write("GRAY RELIC,METER STAND-IN,0,1\n");
+                    if (line == "MEAS:RES?") s->write("+2.5000E-01\n");
+                }
+            });
+        });
+    }
+    std::size_t readings() { return dossier().readings->size(); }
+};
+
+TEST_F(TraceWindow, TheContradictionIsNamedAndTheSlipSetAsideWithOneButton) {
+    open_card();
+    EXPECT_EQ(page().sentence(), "Readings contradict each other");
+    EXPECT_THAT(probe().trouble().toStdString(), testing::HasSubstr("U1.15 to U4.16"));
+    for (auto* b : probe().findChildren<QPushButton*>())
+        if (b->text() == "Show the likeliest slip") QTest::mouseClick(b, Qt::LeftButton);
+    for (auto* b : probe().findChildren<QPushButton*>())
+        if (b->text() == "Set aside") QTest::mouseClick(b, Qt::LeftButton);
+    settle();
+    EXPECT_TRUE(window->document().analysis().trace->state.contradictions.empty());
+    EXPECT_THAT(page().sentence().toStdString(), testing::HasSubstr("proven"));
+    trigger("edit.undo");
+    settle();
+    EXPECT_FALSE(window->document().analysis().trace->state.contradictions.empty());
+}
+
+TEST_F(TraceWindow, OneHandOneKeyForEachAnswer) {
+    open_card();
+    probe().setFocus();
+    const auto before = readings();
+    const auto first = probe().pair();
+    QTest::keyClick(&probe(), Qt::Key_0);
+    settle();
+    EXPECT_EQ(readings(), before + 1);
+    EXPECT_EQ(dossier().readings->back().kind, ReadingKind::open);
+    EXPECT_NE(probe().pair(), first);
+    QTest::keyClick(&probe(), Qt::Key_1);
+    settle();
+    EXPECT_EQ(dossier().readings->back().kind, ReadingKind::beep);
+    EXPECT_FALSE(dossier().readings->back().date.empty());
+    const auto shown = probe().pair();
+    QTest::keyClick(&probe(), Qt::Key_Space);
+    EXPECT_NE(probe().pair(), shown);
+    EXPECT_EQ(readings(), before + 2) << "skipping enters nothing";
+}
+
+TEST_F(TraceWindow, AReadingIsTypedAsOneLine) {
+    open_card();
+    const auto before = readings();
+    type_into(&probe().entry(), "U3.15 U1.20 beep looked twice");
+    settle();
+    ASSERT_EQ(readings(), before + 1);
+    EXPECT_EQ(dossier().readings->back().note, "looked twice");
+    EXPECT_EQ(probe().ledger().item(0, 0)->text(), QString::number(before + 1)) << "the newest on top";
+    type_into(&probe().entry(), "U3.15 U1.20 perhaps");
+    EXPECT_EQ(readings(), before + 1);
+    EXPECT_THAT(probe().entry().problem().toStdString(), testing::HasSubstr("perhaps"));
+}
+
+TEST_F(TraceWindow, TwoClicksOnTheBoardNameAPair) {
+    open_card();
+    page().show_view(TracePage::board);
+    settle();
+    auto& canvas = page().board_view().canvas();
+    const auto click = [&](const char* point) {
+        const auto& b = window->document().analysis().trace->view->board;
+        const auto& at = *b.points[static_cast<std::size_t>(b.table.find(point))].place;
+        QTest::mouseClick(&canvas, Qt::LeftButton, {}, canvas.to_widget(at.x_mm, at.y_mm).toPoint());
+    };
+    click("U1.1");
+    EXPECT_EQ(canvas.chosen(), "U1.1");
+    click("U4.28");
+    EXPECT_EQ(probe().entry().text(), "U1.1 U4.28 ");
+}
+
+TEST_F(TraceWindow, TheScanIsReadAndItsJoinsTakenOver) {
+    open_card();
+    page().show_view(TracePage::board);
+    settle();
+    const auto& t = window->document().analysis().trace;
+    ASSERT_TRUE(t->scan && t->scan->reading);
+    EXPECT_THAT(page().board_view().figures().toStdString(), testing::HasSubstr("106."));
+    const auto before = readings();
+    const auto nets = t->state.net_count();
+    QTest::mouseClick(&page().board_view().merge_button(), Qt::LeftButton);
+    settle();
+    EXPECT_GT(readings(), before);
+    EXPECT_EQ(dossier().readings->back().tool, "scan");
+    EXPECT_LT(window->document().analysis().trace->state.net_count(), nets);
+}
+
+TEST_F(TraceWindow, StrokesAndMeasuringByDragging) {
+    open_card();
+    page().show_view(TracePage::board);
+    settle();
+    auto& view = page().board_view();
+    auto& canvas = view.canvas();
+    const auto drag = [&](QPointF from, QPointF to) {
+        const auto a = canvas.to_widget(from.x(), from.y()).toPoint(), b = canvas.to_widget(to.x(), to.y()).toPoint();
+        QTest::mousePress(&canvas, Qt::LeftButton, {}, a);
+        QTest::mouseMove(&canvas, (a + b) / 2);
+        QTest::mouseMove(&canvas, b);
+        QTest::mouseRelease(&canvas, Qt::LeftButton, {}, b);
+    };
+    const auto choose = [&](BoardCanvas::Tool tool) {
+        view.tool().setCurrentIndex(view.tool().findData(static_cast<int>(tool)));
+        Q_EMIT view.tool().activated(view.tool().currentIndex());
+    };
+    choose(BoardCanvas::Tool::measure);
+    drag({3.175, 3.175}, {103.5, 3.175});
+    bool said = false;
+    for (auto* l : view.findChildren<QLabel*>())
+        said = said || l->text().startsWith("Measured: 100.");
+    EXPECT_TRUE(said) << "the corner holes are 106.68 - 6.35 = 100.33 mm apart";
+    choose(BoardCanvas::Tool::cut);
+    drag({40, 60}, {45, 60});
+    settle();
+    ASSERT_EQ(dossier().trace->scans[0].strokes.size(), 1U);
+    EXPECT_EQ(dossier().trace->scans[0].strokes[0].kind, StrokeKind::cut);
+    EXPECT_NEAR(dossier().trace->scans[0].strokes[0].x1_mm, 40, 0.5);
+    trigger("edit.undo");
+    EXPECT_TRUE(dossier().trace->scans[0].strokes.empty());
+}
+
+TEST_F(TraceWindow, ADroppedPictureBecomesAScanAndReferencesAreTyped) {
+    standin::BoardArt art;
+    art.width = 40;
+    art.height = 30;
+    for (const double x : {3.175, 36.825})
+        for (const double y : {3.175, 26.825})
+            art.pads.push_back({x, y, 4.0, 2.5});
+    standin::ScanStyle style;
+    style.dpi = 200;
+    const auto painted = standin::paint_scan(art, BoardSide::front, style);
+    ASSERT_TRUE(render::write_png(painted.pixels, folder / "front.png"));
+    window->files().make_new();
+    window->files().drop({path("front.png")});
+    settle();
+    EXPECT_EQ(window->stage(), 1);
+    ASSERT_EQ(dossier().trace->scans.size(), 1U);
+    for (const auto& r : painted.references) {
+        Q_EMIT page().board_view().canvas().marked(QPointF(r.x_px, r.y_px));
+        type_into(&page().board_view().reference_field(), QStringLiteral("%1 %2").arg(r.x_mm).arg(r.y_mm));
+    }
+    settle();
+    ASSERT_EQ(dossier().trace->scans[0].references.size(), 4U);
+    const auto& t = window->document().analysis().trace;
+    ASSERT_TRUE(t->scan->reading);
+    EXPECT_NEAR(t->scan->reading->width_mm, 40, 0.15);
+    type_into(&page().board_view().reference_field(), "nonsense");
+    EXPECT_EQ(dossier().trace->scans[0].references.size(), 4U);
+}
+
+TEST_F(TraceWindow, NetlistsAndLedgersAreToldApartAndFaultsSaid) {
+    open_card();
+    const auto nets = dossier().trace->netlists.size();
+    page().take_table("net,point\nGND,U1.14\nGND,U2.10\n", "other.csv");
+    settle();
+    EXPECT_EQ(dossier().trace->netlists.size(), nets + 1);
+    EXPECT_THAT(page().netlist_view().verdict().toStdString(), testing::HasSubstr("1 net is as in the netlist"));
+    const auto before = readings();
+    page().take_table("a,b,reading\nX.1,X.2,beep\n", "more.csv");
+    EXPECT_EQ(readings(), before + 1);
+    page().take_table("a,b,reading\nX.1,X.2,beeep\n", "bad.csv");
+    EXPECT_EQ(readings(), before + 1);
+    EXPECT_THAT(page().message().toStdString(), testing::HasSubstr("bad.csv:2"));
+}
+
+TEST_F(TraceWindow, ADifferenceBecomesADeviationWithItsReason) {
+    open_card();
+    page().show_view(TracePage::netlist);
+    settle();
+    auto& view = page().netlist_view();
+    view.show_difference("U3.1");
+    ASSERT_GE(view.table().currentRow(), 0);
+    EXPECT_EQ(view.table().item(view.table().currentRow(), 0)->text(), "exchanged");
+    type_into(&view.reason(), "the drawing is wrong here");
+    settle();
+    EXPECT_EQ(dossier().trace->deviations.back().subject, "U3.1");
+    bool note = false;
+    for (const auto& f : window->document().analysis().findings)
+        note = note || (f.id == "pins-swapped" && f.severity == Severity::note);
+    EXPECT_TRUE(note);
+}
+
+TEST_F(TraceWindow, PartsAreTypedAndChangedInTheTable) {
+    open_card();
+    page().show_view(TracePage::parts);
+    settle();
+    auto& view = page().parts_view();
+    const auto before = dossier().trace->parts.size();
+    type_into(&view.entry(), "U9 74x00 20 60 90 back");
+    settle();
+    ASSERT_EQ(dossier().trace->parts.size(), before + 1);
+    const auto& p = dossier().trace->parts.back();
+    EXPECT_EQ(p.turn_deg, 90);
+    EXPECT_EQ(p.side, BoardSide::back);
+    EXPECT_TRUE(view.enter_part("U9 74x00")) << "once only";
+    EXPECT_TRUE(view.enter_part("U10 74y00"));
+    EXPECT_TRUE(view.enter_part("U10 74x00 5"));
+    view.parts().item(static_cast<int>(before), 4)->setText("25.4");
+    settle();
+    EXPECT_DOUBLE_EQ(*dossier().trace->parts.back().x_mm, 25.4);
+    view.parts().item(static_cast<int>(before), 4)->setText("wide");
+    EXPECT_DOUBLE_EQ(*dossier().trace->parts.back().x_mm, 25.4);
+    view.donors().item(0, 6)->setText("5");
+    settle();
+    EXPECT_EQ(dossier().trace->donors[0].heat_cycles, 5);
+    EXPECT_THAT(view.cautions().text().toStdString(), testing::HasSubstr("Hot air"));
+}
+
+TEST_F(TraceWindow, TheCircuitIsDrawnAndWritten) {
+    open_card();
+    page().show_view(TracePage::circuit);
+    settle();
+    EXPECT_GE(page().circuit_view().list().count(), 7);
+    EXPECT_EQ(page().circuit_view().write_to(path("circuit.pdf")), "");
+    EXPECT_TRUE(test::read_file(folder / "circuit.pdf").starts_with("%PDF"));
+    EXPECT_NE(page().circuit_view().write_to(path("no/such/folder/circuit.pdf")), "");
+}
+
+TEST_F(TraceWindow, AMeterAnswersForThePairThatIsShown) {
+    open_card();
+    QTcpServer server;
+    ASSERT_TRUE(server.listen(QHostAddress::LocalHost));
+    QString asked;
+    connect_server(server, asked);
+    probe().meter().connect_to(QStringLiteral("127.0.0.1:%1").arg(server.serverPort()));
+    ASSERT_TRUE(QTest::qWaitFor([&] { return probe().meter().is_connected(); }, 4000)) << probe().meter().state().toStdString();
+    const auto before = readings();
+    const auto pair = probe().pair();
+    probe().setFocus();
+    QTest::keyClick(&probe(), Qt::Key_M);
+    ASSERT_TRUE(QTest::qWaitFor([&] { return readings() == before + 1; }, 4000));
+    const auto& r = dossier().readings->back();
+    EXPECT_EQ(pair, QStringLiteral("%1  –  %2").arg(to_q(r.a), to_q(r.b)));
+    EXPECT_DOUBLE_EQ(r.ohm.value(), 0.25);
+    EXPECT_THAT(asked.toStdString(), testing::HasSubstr(r.a)) << "the stand-in is told where the probes stand";
+    probe().meter().connect_to("nobody here:x");
+    EXPECT_FALSE(probe().meter().is_connected());
+}
+
+TEST_F(TraceWindow, FindingsLeadToTheirPlaces) {
+    open_card();
+    for (const auto& f : window->document().analysis().findings)
+        if (f.stage == "trace") page().show_place(f.place);
+    page().show_place({"donor", "memory", -1});
+    EXPECT_EQ(page().parts_view().donors().currentRow(), 1);
+    page().show_place({"point", "U1.3", -1});
+    EXPECT_EQ(page().board_view().canvas().chosen(), "U1.3");
+}
+
+}  // namespace
+}  // namespace grayrelic::app
