@@ -110,7 +110,7 @@ TEST_F(Files, DroppingACaptureOfTheSamePortReadsItLikeTheOthers) {
     open_demo();
     test::write_file(folder / "later.vcd", standin::record_dial_pad({99, 1.0, 3, false, 24e6}));
     drop({path("later.vcd")});
-    EXPECT_EQ(window->stage(), 1);
+    EXPECT_EQ(window->stage(), 2);
     EXPECT_EQ(window->listen_page().choice().currentText(), "later");
     const auto* c = window->document().analysis().find_capture("later");
     ASSERT_NE(c, nullptr);
@@ -147,8 +147,8 @@ TEST_F(Files, AFreshCaptureGoesFromDropToVerdict) {
     ASSERT_EQ(a.options.size(), 1U);
     EXPECT_TRUE(a.options[0]->chosen);
     EXPECT_EQ(a.options[0]->verdict, Verdict::stop);  // a 5 µs loop against about 3 µs
-    EXPECT_EQ(window->rail().stages()[2]->line(), "chosen option is late");
-    EXPECT_EQ(window->rail().stages()[2]->verdict(), Verdict::stop);
+    EXPECT_EQ(window->rail().stages()[3]->line(), "chosen option is late");
+    EXPECT_EQ(window->rail().stages()[3]->verdict(), Verdict::stop);
 }
 
 TEST_F(Files, ABrokenCaptureIsSaidInItsPlace) {

@@ -43,8 +43,8 @@ TEST_F(Timing, ChangingOneNumberChangesTheVerdict) {
 TEST_F(Timing, ChoosingTheLateOptionTurnsTheStageToStop) {
     QTest::mouseClick(page().card("interrupt-firmware")->choose_button(), Qt::LeftButton);
     settle();
-    EXPECT_EQ(window->rail().stages()[2]->verdict(), Verdict::stop);
-    EXPECT_EQ(window->rail().stages()[2]->line(), "chosen option is late");
+    EXPECT_EQ(window->rail().stages()[3]->verdict(), Verdict::stop);
+    EXPECT_EQ(window->rail().stages()[3]->line(), "chosen option is late");
     EXPECT_EQ(window->findings().cards().front()->finding().severity, Severity::stop);
 }
 

@@ -103,6 +103,11 @@ TEST_F(TraceWindow, TwoClicksOnTheBoardNameAPair) {
     EXPECT_EQ(canvas.chosen(), "U1.1");
     click("U4.28");
     EXPECT_EQ(probe().entry().text(), "U1.1 U4.28 ");
+    const auto before = readings();
+    page().show_view(TracePage::probe);
+    probe().entry().setFocus();
+    probe().setFocus();
+    EXPECT_EQ(readings(), before) << "a pair without a reading is not entered by leaving the line";
 }
 
 TEST_F(TraceWindow, TheScanIsReadAndItsJoinsTakenOver) {
@@ -172,7 +177,7 @@ TEST_F(TraceWindow, ADroppedPictureBecomesAScanAndReferencesAreTyped) {
     ASSERT_EQ(dossier().trace->scans.size(), 1U);
     for (const auto& r : painted.references) {
         Q_EMIT page().board_view().canvas().marked(QPointF(r.x_px, r.y_px));
-        type_into(&page().board_view().reference_field(), QStringLiteral("%1 %2").arg(r.x_mm).arg(r.y_mm));
+        type_into(&page().board_view().reference_field(), QStringLiteral("%1 %2").arg(r.x_mm).arg(r.y_mm).toUtf8().constData());
     }
     settle();
     ASSERT_EQ(dossier().trace->scans[0].references.size(), 4U);
@@ -186,7 +191,7 @@ TEST_F(TraceWindow, ADroppedPictureBecomesAScanAndReferencesAreTyped) {
 TEST_F(TraceWindow, NetlistsAndLedgersAreToldApartAndFaultsSaid) {
     open_card();
     const auto nets = dossier().trace->netlists.size();
-    page().take_table("net,point\nGND,U1.14\nGND,U2.10\n", "other.csv");
+    page().take_table("net,point\nPAIR,U2.12\nPAIR,U3.3\n", "other.csv");
     settle();
     EXPECT_EQ(dossier().trace->netlists.size(), nets + 1);
     EXPECT_THAT(page().netlist_view().verdict().toStdString(), testing::HasSubstr("1 net is as in the netlist"));

@@ -47,6 +47,17 @@ with tempfile.TemporaryDirectory() as folder:
     subprocess.run([cli, "new", f"{folder}/fresh.relic", "--name", "Fresh"], check=True, stdout=subprocess.DEVNULL)
     must_fit(dossier, json.loads(pathlib.Path(folder, "fresh.relic/dossier.json").read_text()), "a new dossier")
 
+part = validator("part.schema.json")
+for path in sorted(source.glob("data/parts/*.json")):
+    shipped = json.loads(path.read_text())
+    must_fit(part, shipped, path)
+    for key in ("id", "name", "source", "pins"):
+        broken = copy.deepcopy(shipped)
+        del broken[key]
+        must_not_fit(part, broken, f"{path} without {key}")
+    shipped["pins"][0][2] = "sideways"
+    must_not_fit(part, shipped, f"{path} with a kind of pin that is none")
+
 connector = validator("connector.schema.json")
 for path in sorted(source.glob("data/connectors/*.json")):
     shipped = json.loads(path.read_text())

@@ -169,6 +169,8 @@ MainWindow::MainWindow(const QString& demo_folder, QWidget* parent)
 }
 
 MainWindow::~MainWindow() {
+    // A field commits when it loses the focus: while the document is still there.
+    if (auto* field = focusWidget()) field->clearFocus();
     // The undo stack speaks once more while it is taken down; nobody here is left to listen.
     document_.undo_stack().disconnect();
     document_.disconnect();

@@ -57,7 +57,12 @@ Result<std::vector<TableRow>> rows_of(std::string_view text, char delimiter, con
 }
 
 char delimiter_of(std::string_view text) {
-    const auto first = text.substr(0, text.find('\n'));
+    // The first line that is no comment tells.
+    auto first = text.substr(0, text.find('\n'));
+    while (trim(first).starts_with('#') && first.size() < text.size()) {
+        text.remove_prefix(first.size() + 1);
+        first = text.substr(0, text.find('\n'));
+    }
     char best = ',';
     std::ptrdiff_t most = 0;
     for (const char c : {'\t', ';', ','})

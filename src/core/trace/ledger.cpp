@@ -38,14 +38,12 @@ Result<Reading> parse_entry(std::string_view line) {
             ++at;
         if (at > begin) words.push_back(line.substr(begin, at - begin));
     }
-    if (words.size() < 2) return fail_at({}, 0, in_quotes(trim(line)), "two points and a reading");
-    Reading r;
-    if (words.size() > 2) {
-        auto parsed = parse_reading(words[2]);
-        if (!parsed) return fail(parsed.error());
-        r = std::move(*parsed);
-        r.note = trim(line.substr(at));
-    }
+    // Without a reading nothing is entered: a pair that was only named is no beep.
+    if (words.size() < 3) return fail_at({}, 0, in_quotes(trim(line)), "two points and a reading");
+    auto parsed = parse_reading(words[2]);
+    if (!parsed) return fail(parsed.error());
+    auto r = std::move(*parsed);
+    r.note = trim(line.substr(at));
     r.a = words[0];
     r.b = words[1];
     for (const auto* p : {&r.a, &r.b})

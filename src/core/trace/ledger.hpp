@@ -20,7 +20,7 @@ enum class Says { joined, apart };
 [[nodiscard]] Says says(const Reading& r, double beep_below_ohm);
 
 /// One line as typed at the bench: "J1.3 U2.14 beep", "U2.1 U2.20 4k7 after cleaning". The word "b" is short
-/// for beep, "o" for open; without a word it is a beep.
+/// for beep, "o" for open.
 [[nodiscard]] Result<Reading> parse_entry(std::string_view line);
 
 struct Ledger {

@@ -27,7 +27,7 @@ TEST(NetCsv, Broken) {
         const char* says;
     };
     for (const auto& c : {Broken{"", 1, "empty"}, Broken{"net,pin\nGND,U1.1\n", 1, "point"}, Broken{"net,point\nGND,U1.1\nVCC,U1.1\n", 3, "a second time"},
-                          Broken{"net,point\nGND,\n", 2, "no point"}, Broken{"net,point\n", 1, "no nets"}, Broken{"net,point\nG\x01,U1.1\n", 2, "control"}}) {
+                          Broken{"net,point\nGND,\n", 2, "no point"}, Broken{"net,point\n", 1, "no nets"}, Broken{"net,point\nG\x01,U1.1\n", 2, "net's name"}}) {
         const auto l = read_netlist(c.text, "x.csv");
         ASSERT_FALSE(l) << c.text;
         EXPECT_EQ(l.error().line, c.line) << c.text;

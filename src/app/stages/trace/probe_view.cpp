@@ -24,6 +24,7 @@ constexpr int rows_shown = 2000;  ///< of the ledger's end; all are in the dossi
 
 ProbeView::ProbeView(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
     setFocusPolicy(Qt::StrongFocus);
+    setAccessibleName(tr("Probing: 1 beeps, 0 is open, space skips"));
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(0, 0, 0, 0);
     row->setSpacing(12);
