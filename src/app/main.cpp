@@ -103,7 +103,7 @@ int main(int argc, char** argv) {
                          qPrintable(parser.value(size)));
             return 2;
         }
-        const auto problem = write_screenshots(window, parser.value(shots), pixels);
+        const auto problem = write_screenshots(window, parser.value(shots), files.isEmpty(), pixels);
         if (!problem.isEmpty()) std::fprintf(stderr, "%s\n", qPrintable(problem));
         return problem.isEmpty() ? 0 : 3;
     }

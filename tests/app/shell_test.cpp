@@ -239,14 +239,14 @@ TEST_F(Shell, EveryControlHasAName) {
 
 TEST_F(Shell, PicturesAreWrittenForEveryViewInBothThemes) {
     open_demo();
-    EXPECT_EQ(write_screenshots(*window, path("shots")), "");
+    EXPECT_EQ(write_screenshots(*window, path("shots"), false), "");
     for (const char* name :
-         {"port-light", "port-dark", "listen-light", "listen-dark", "timing-light", "timing-dark"}) {
+         {"port-light", "port-dark", "trace-netlist-dark", "listen-light", "listen-dark", "timing-light", "timing-dark"}) {
         const QImage image(path("shots") + "/" + name + ".png");
         EXPECT_EQ(image.size(), QSize(1280, 800)) << name;
     }
     test::write_file(folder / "file", "");
-    EXPECT_NE(write_screenshots(*window, path("file/shots")), "");
+    EXPECT_NE(write_screenshots(*window, path("file/shots"), false), "");
 }
 
 }  // namespace

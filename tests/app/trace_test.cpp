@@ -191,7 +191,7 @@ TEST_F(TraceWindow, ADroppedPictureBecomesAScanAndReferencesAreTyped) {
 TEST_F(TraceWindow, NetlistsAndLedgersAreToldApartAndFaultsSaid) {
     open_card();
     const auto nets = dossier().trace->netlists.size();
-    page().take_table("net,point\nPAIR,U2.12\nPAIR,U3.3\n", "other.csv");
+    page().take_table("net,point\nPAIR,U2.6\nPAIR,U3.1\n", "other.csv");
     settle();
     EXPECT_EQ(dossier().trace->netlists.size(), nets + 1);
     EXPECT_THAT(page().netlist_view().verdict().toStdString(), testing::HasSubstr("1 net is as in the netlist"));
@@ -201,6 +201,24 @@ TEST_F(TraceWindow, NetlistsAndLedgersAreToldApartAndFaultsSaid) {
     page().take_table("a,b,reading\nX.1,X.2,beeep\n", "bad.csv");
     EXPECT_EQ(readings(), before + 1);
     EXPECT_THAT(page().message().toStdString(), testing::HasSubstr("bad.csv:2"));
+}
+
+TEST_F(TraceWindow, ANetlistWithOtherPartNamesIsMatchedByWiringWithOneClick) {
+    window->files().make_new();
+    page().take_table("a,b,reading\nU1.1,U2.5,beep\nU1.2,U2.6,beep\nU1.3,R1.1,beep\nU1.1,U1.2,open\n", "ledger.csv");
+    page().take_table("net,point\nA,IC7.1\nA,IC8.5\nB,IC7.2\nB,IC8.6\nC,IC7.3\nC,R9.1\n", "drawn.csv");
+    settle();
+    EXPECT_THAT(page().netlist_view().verdict().toStdString(), testing::HasSubstr("0 nets are as in the netlist"));
+    QTest::mouseClick(&page().netlist_view().by_wiring(), Qt::LeftButton, {}, QPoint(8, page().netlist_view().by_wiring().height() / 2));
+    settle();
+    EXPECT_THAT(page().netlist_view().verdict().toStdString(), testing::HasSubstr("3 nets are as in the netlist"));
+    QStringList kinds;
+    for (int r = 0; r < page().netlist_view().table().rowCount(); ++r)
+        kinds << page().netlist_view().table().item(r, 0)->text() + ": " + page().netlist_view().table().item(r, 2)->text();
+    EXPECT_TRUE(kinds.contains("matched by wiring: R1 is R9 there, U1 is IC7 there, U2 is IC8 there")) << kinds.join("; ").toStdString();
+    trigger("edit.undo");
+    settle();
+    EXPECT_FALSE(page().netlist_view().by_wiring().isChecked());
 }
 
 TEST_F(TraceWindow, ADifferenceBecomesADeviationWithItsReason) {
@@ -253,6 +271,21 @@ TEST_F(TraceWindow, TheCircuitIsDrawnAndWritten) {
     EXPECT_GE(page().circuit_view().list().count(), 7);
     EXPECT_EQ(page().circuit_view().write_to(path("circuit.pdf")), "");
     EXPECT_TRUE(test::read_file(folder / "circuit.pdf").starts_with("%PDF"));
+    // Zoomed at the pointer: what lay there stays there, and nothing leaves the view.
+    auto& paper = page().circuit_view().paper();
+    const auto whole = paper.page();
+    EXPECT_TRUE(QRectF(paper.rect()).contains(whole));
+    const QPointF at = whole.topLeft() + QPointF(whole.width() / 4, whole.height() / 2);
+    paper.zoom_by(4, at);
+    EXPECT_NEAR(paper.page().width(), 4 * whole.width(), 0.5);
+    EXPECT_NEAR((at.x() - paper.page().left()) / paper.page().width(), 0.25, 1e-6);
+    paper.setFocus();
+    QTest::keyClick(&paper, Qt::Key_Right);
+    EXPECT_NEAR((at.x() - paper.page().left()) / paper.page().width(), 0.25 + 60 / paper.page().width(), 1e-6);
+    paper.pan_by(QPointF(1e6, 1e6));
+    EXPECT_NEAR(paper.page().left(), 0, 1e-6);
+    QTest::keyClick(&paper, Qt::Key_Home);
+    EXPECT_EQ(paper.page(), whole);
     EXPECT_NE(page().circuit_view().write_to(path("no/such/folder/circuit.pdf")), "");
 }
 

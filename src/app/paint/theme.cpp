@@ -75,6 +75,10 @@ QPushButton:hover { background:%5; }
 QPushButton:focus { border:1px solid %4; }
 QPushButton:disabled { color:%6; }
 QPushButton:checked { background:%5; border:1px solid %4; }
+QCheckBox::indicator { width:13px; height:13px; background:%1; border:1px solid %6; border-radius:2px; }
+QCheckBox::indicator:checked { image:url(:/signs/tick-%9.svg); }
+QCheckBox:focus { color:%4; }
+QCheckBox:disabled { color:%6; }
 QScrollArea, QScrollArea > QWidget > QWidget { background:transparent; border:none; }
 QScrollBar:vertical { background:transparent; width:10px; margin:0; }
 QScrollBar:horizontal { background:transparent; height:10px; margin:0; }

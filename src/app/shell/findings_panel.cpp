@@ -3,6 +3,7 @@
 
 #include <QHBoxLayout>
 #include <QPainter>
+#include <QResizeEvent>
 #include <QScrollArea>
 
 #include "app/paint/marks.hpp"
@@ -57,6 +58,11 @@ int FindingCard::lay_out(QPainter* p, int width) const {
 
 int FindingCard::heightForWidth(int width) const {
     return lay_out(nullptr, width);
+}
+
+void FindingCard::resizeEvent(QResizeEvent* event) {
+    // A scrolled list gives its rows their least height, which it asks of them without a width.
+    if (event->size().width() != event->oldSize().width()) setMinimumHeight(heightForWidth(event->size().width()));
 }
 
 void FindingCard::paintEvent(QPaintEvent*) {

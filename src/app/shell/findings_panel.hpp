@@ -26,6 +26,7 @@ class FindingCard : public QAbstractButton {
 
   protected:
     void paintEvent(QPaintEvent* event) override;
+    void resizeEvent(QResizeEvent* event) override;
 
   private:
     int lay_out(QPainter* painter, int width) const;

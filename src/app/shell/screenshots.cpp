@@ -4,6 +4,7 @@
 #include <QApplication>
 #include <QDir>
 #include <QElapsedTimer>
+#include <QFileInfo>
 
 #include "app/shell/main_window.hpp"
 #include "app/stages/listen/listen_page.hpp"
@@ -23,7 +24,7 @@ void settle() {
 
 }  // namespace
 
-QString write_screenshots(MainWindow& window, const QString& folder, QSize size) {
+QString write_screenshots(MainWindow& window, const QString& folder, bool from_demos, QSize size) {
     if (!QDir().mkpath(folder))
         return QStringLiteral("%1: found no place for a folder, expected one").arg(folder);
     window.resize(size);
@@ -31,23 +32,35 @@ QString write_screenshots(MainWindow& window, const QString& folder, QSize size)
     window.document().wait_until_current();
     struct View {
         const char* name;
+        const char* demo;  ///< the shipped dossier that shows it
         int stage;
         int part;
+        bool both_themes;
     };
-    for (const bool dark : {false, true}) {
-        window.set_dark(dark);
-        for (const auto& view :
-             {View{"port", 0, PortPage::pins}, View{"port-sources", 0, PortPage::sources},
-              View{"port-wrong-ways", 0, PortPage::wrong_ways}, View{"port-cables", 0, PortPage::cables},
-              View{"trace-probe", 1, TracePage::probe}, View{"trace-board", 1, TracePage::board},
-              View{"trace-netlist", 1, TracePage::netlist}, View{"trace-circuit", 1, TracePage::circuit},
-              View{"trace-parts", 1, TracePage::parts}, View{"listen", 2, 0}, View{"timing", 3, 0}}) {
+    // Under twenty pictures: each view by day, the first of each stage by night too.
+    constexpr View views[] = {{"port", "calder-dial-pad", 0, PortPage::pins, true},
+                              {"port-wrong-ways", "calder-dial-pad", 0, PortPage::wrong_ways, false},
+                              {"port-cables", "calder-dial-pad", 0, PortPage::cables, false},
+                              {"trace-probe", "calder-page-card", 1, TracePage::probe, true},
+                              {"trace-board", "calder-page-card", 1, TracePage::board, false},
+                              {"trace-netlist", "calder-page-card", 1, TracePage::netlist, false},
+                              {"trace-circuit", "calder-page-card", 1, TracePage::circuit, false},
+                              {"trace-parts", "calder-page-card", 1, TracePage::parts, false},
+                              {"listen", "calder-dial-pad", 2, 0, true},
+                              {"timing", "calder-dial-pad", 3, 0, true}};
+    const QDir demos = QFileInfo(window.demo_path()).dir();
+    QString open;
+    for (const auto& view : views) {
+        if (from_demos && open != QLatin1String(view.demo)) {
+            open = QLatin1String(view.demo);
+            if (!window.files().open_example(demos.filePath(open + QStringLiteral(".relic"))))
+                return QStringLiteral("%1: found no such example, expected the shipped ones").arg(open);
+            window.document().wait_until_current();
+        }
+        for (const bool dark : {false, true}) {
+            if (dark && from_demos && !view.both_themes) continue;
+            window.set_dark(dark);
             window.show_stage(view.stage);
-            const auto& ports = *window.document().dossier().ports;
-            // Without another source there is nothing to see.
-            if (view.stage == 0 && view.part == PortPage::sources &&
-                std::all_of(ports.begin(), ports.end(), [](const Port& p) { return p.sources.empty(); }))
-                continue;
             if (view.stage == 0) window.port_page().show_view(static_cast<PortPage::View>(view.part));
             if (view.stage == 1) window.trace_page().show_view(static_cast<TracePage::View>(view.part));
             settle();

@@ -115,6 +115,7 @@ struct NetSource {
     std::string name;
     std::string note;
     std::vector<Net> nets;
+    bool by_wiring = false;  ///< its parts have other names than here: matched by how they are wired
     std::string extra;
     bool operator==(const NetSource&) const = default;
 };

@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cmath>
 #include <map>
+#include <set>
 
 namespace grayrelic {
 namespace {
@@ -190,7 +191,11 @@ void BusLore::note(const Likelihood::Feature& a, const Likelihood::Feature& b, b
 
 BusLore::BusLore(const Likelihood& prior, const NetState& state) {
     std::vector<int> on_bus;
+    std::set<int> doubtful;
+    for (const auto& c : state.contradictions)
+        doubtful.insert(state.net_of[static_cast<std::size_t>(c.a)]);
     for (const auto& net : state.nets) {
+        if (!doubtful.empty() && doubtful.count(state.net_of[static_cast<std::size_t>(net.front())]) > 0) continue;
         on_bus.clear();
         for (const int p : net)
             if (prior.feature(p).bus >= 0) on_bus.push_back(p);

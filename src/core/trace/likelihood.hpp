@@ -53,6 +53,7 @@ class Likelihood {
 /// or reversed.
 class BusLore {
   public:
+    /// Nets in which readings contradict each other tell nothing of buses.
     BusLore(const Likelihood& prior, const NetState& state);
     /// Factor for the odds of two points.
     [[nodiscard]] double factor(const Likelihood::Feature& a, const Likelihood::Feature& b) const;

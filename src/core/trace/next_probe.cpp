@@ -214,7 +214,7 @@ class Planner {
         std::vector<Partner> partners;
         for (const int x : seekers) {
             partners.clear();
-            double sum = 0;
+            double total = 0;
             const auto& apart = state_.apart[static_cast<std::size_t>(x)];
             for (const auto& [other, times] : apart)
                 marked[static_cast<std::size_t>(other)] = 1;
@@ -223,16 +223,16 @@ class Planner {
                 Partner p{0, -1, -1, y};
                 p.weight = weight(traits(x), traits(y), p.a, p.b);
                 if (p.a < 0) continue;
-                sum += p.weight;
+                total += p.weight;
                 partners.push_back(p);
             }
             for (const auto& [other, times] : apart)
                 marked[static_cast<std::size_t>(other)] = 0;
             // A net that has been turned down by most may well stand alone after all.
             const double seeks = traits(x).seeks();
-            const double alone = (1.0 - seeks) / seeks * (sum + 0.02 * static_cast<double>(apart.size()));
+            const double alone = (1.0 - seeks) / seeks * (total + 0.02 * static_cast<double>(apart.size()));
             for (const auto& p : partners) {
-                const double chance = p.weight / (sum + alone);
+                const double chance = p.weight / (total + alone);
                 if (chance >= seek_from && wanted(p.a, p.b))
                     found.push_back({p.a, p.b, chance, tells({std::min(x, p.net), std::max(x, p.net), p.a, p.b, 0}, chance), {}});
             }

@@ -2,6 +2,7 @@
 #include "core/trace/scan_ground.hpp"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <numbers>
 #include <opencv2/imgproc.hpp>
@@ -81,6 +82,25 @@ struct Colours {
     double spread = 10;  ///< usual distance of a pixel from its class
 };
 
+/// Most of what differs from the board on a board of thin tracks is their rims: half copper, half board. The full
+/// colour is that of the upper tenth along the way from the board to them.
+Colour full_colour(const std::vector<cv::Vec3b>& others, const Colour& board) {
+    const auto usual = median_of(others);
+    const auto way = usual - board;
+    const double length = cv::norm(way);
+    if (others.size() < 10 || length < 1e-6) return usual;
+    std::vector<double> along;
+    for (const auto& p : others)
+        along.push_back((Colour(p[0], p[1], p[2]) - board).dot(way) / length);
+    auto sorted = along;
+    const auto tenth = sorted.begin() + static_cast<std::ptrdiff_t>(9 * sorted.size() / 10);
+    std::nth_element(sorted.begin(), tenth, sorted.end());
+    std::vector<cv::Vec3b> full;
+    for (std::size_t i = 0; i < others.size(); ++i)
+        if (along[i] >= *tenth) full.push_back(others[i]);
+    return median_of(full);
+}
+
 /// The two colours that fill the board: its most usual one, and the usual one among those clearly different
 /// from it. Holes and soot are darker than both and do not count. Copper is the redder and brighter of them.
 Colours find_colours(const cv::Mat& smooth, const cv::Mat& inside) {
@@ -102,11 +122,82 @@ Colours find_colours(const cv::Mat& smooth, const cv::Mat& inside) {
         const double sum = sample[i][0] + sample[i][1] + sample[i][2];
         if (off[i] > different && sum > std::min(0.6 * light, 150.0)) others.push_back(sample[i]);
     }
-    Colours out{median_of(others), usual, std::max(4.0, usual_spread)};
+    Colours out{full_colour(others, usual), usual, std::max(4.0, usual_spread)};
     if (others.size() * 1000 < sample.size()) out.copper = usual + Colour(120, 60, 0);  // as good as no copper
     const auto warmth = [](const Colour& c) { return c[0] + 0.5 * (c[0] - c[2]); };
     if (warmth(out.copper) < warmth(out.board)) std::swap(out.copper, out.board);
     return out;
+}
+
+constexpr double block_mm = 4.0;  ///< the light of a scanner or a window changes over centimetres
+
+/// Takes out uneven light: the board's own colour, block by block, as a curved surface (least squares of second
+/// order, twice without what lies far off it), is brought to its middle everywhere.
+void even_out(cv::Mat& smooth, const cv::Mat& inside, double px_per_mm) {
+    const int block = std::max(8, static_cast<int>(block_mm * px_per_mm));
+    struct Patch {
+        double x, y;
+        Colour colour;
+    };
+    std::vector<Patch> patches;
+    std::vector<cv::Vec3b> all, list;
+    for (int y0 = 0; y0 + block <= smooth.rows; y0 += block)
+        for (int x0 = 0; x0 + block <= smooth.cols; x0 += block) {
+            list.clear();
+            for (int y = y0; y < y0 + block; y += sample_every)
+                for (int x = x0; x < x0 + block; x += sample_every)
+                    if (inside.at<std::uint8_t>(y, x) != 0) list.push_back(smooth.at<cv::Vec3b>(y, x));
+            const auto full = static_cast<std::size_t>((block + sample_every - 1) / sample_every);
+            if (2 * list.size() < full * full) continue;
+            patches.push_back({2.0 * (x0 + block / 2) / smooth.cols - 1, 2.0 * (y0 + block / 2) / smooth.rows - 1, median_of(list)});
+            all.insert(all.end(), list.begin(), list.end());
+        }
+    if (patches.size() < 24) return;
+    const auto usual = median_of(all);
+    std::erase_if(patches, [&](const Patch& p) { return cv::norm(p.colour - usual) > 60.0; });
+    const auto terms = [](double x, double y) { return std::array<double, 6>{1, x, y, x * x, x * y, y * y}; };
+    cv::Mat surface;
+    for (int pass = 0; pass < 2; ++pass) {
+        if (patches.size() < 24) return;
+        cv::Mat a(static_cast<int>(patches.size()), 6, CV_64F), b(static_cast<int>(patches.size()), 3, CV_64F);
+        for (int i = 0; i < a.rows; ++i) {
+            const auto& p = patches[static_cast<std::size_t>(i)];
+            const auto t = terms(p.x, p.y);
+            for (int k = 0; k < 6; ++k)
+                a.at<double>(i, k) = t[static_cast<std::size_t>(k)];
+            for (int k = 0; k < 3; ++k)
+                b.at<double>(i, k) = p.colour[k];
+        }
+        cv::solve(a, b, surface, cv::DECOMP_SVD);
+        const cv::Mat left = a * surface - b;
+        std::vector<double> off;
+        for (int i = 0; i < left.rows; ++i)
+            off.push_back(cv::norm(left.row(i)));
+        auto sorted = off;
+        std::nth_element(sorted.begin(), sorted.begin() + static_cast<std::ptrdiff_t>(sorted.size() / 2), sorted.end());
+        const double limit = std::max(3.0, 3.0 * sorted[sorted.size() / 2]);
+        std::vector<Patch> kept;
+        for (std::size_t i = 0; i < patches.size(); ++i)
+            if (off[i] <= limit) kept.push_back(patches[i]);
+        patches = std::move(kept);
+    }
+    for (int y = 0; y < smooth.rows; ++y) {
+        auto* p = smooth.ptr<cv::Vec3b>(y);
+        const double v = 2.0 * y / smooth.rows - 1;
+        // Along a row the surface is a parabola in x.
+        std::array<std::array<double, 3>, 3> row{};
+        for (int k = 0; k < 3; ++k) {
+            const auto s = [&](int term) { return surface.at<double>(term, k); };
+            row[static_cast<std::size_t>(k)] = {s(0) + s(2) * v + s(5) * v * v - usual[k], s(1) + s(4) * v, s(3)};
+        }
+        for (int x = 0; x < smooth.cols; ++x) {
+            const double u = 2.0 * x / smooth.cols - 1;
+            for (int k = 0; k < 3; ++k) {
+                const auto& r = row[static_cast<std::size_t>(k)];
+                p[x][k] = cv::saturate_cast<std::uint8_t>(p[x][k] - (r[0] + r[1] * u + r[2] * u * u));
+            }
+        }
+    }
 }
 
 /// Spots of neither colour: round ones are holes, larger ones are what nobody can see.
@@ -149,6 +240,7 @@ Side tell_apart(const cv::Mat& rgb, double px_per_mm, const Progress& progress) 
     cv::Mat inside = cv::Mat::zeros(rgb.size(), CV_8U);
     cv::drawContours(inside, std::vector<std::vector<cv::Point>>{side.outline}, 0, cv::Scalar(255), cv::FILLED);
     if (progress.cancelled()) return side;
+    even_out(smooth, inside, px_per_mm);
     const auto colours = find_colours(smooth, inside);
     const double apart = cv::norm(colours.copper - colours.board);
     // Neither: farther from the line between the two colours than noise explains, or beyond its ends.

@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <cstdint>
+#include <iterator>
 #include <set>
 #include <unordered_map>
 
@@ -27,16 +28,21 @@ struct Pin {
 
 struct Graph {
     std::vector<std::string> names;  ///< of parts, in natural order
+    std::vector<std::string> type;                     ///< as the parts; empty where nobody said
+    std::vector<std::vector<std::string>> pin_names;   ///< sorted
     std::vector<std::vector<int>> pins_of_part, pins_of_net;
     std::vector<Pin> pins;
     std::vector<std::vector<Colour>> part_colour, net_colour;  ///< by round
 
     Graph(const std::vector<Net>& nets, const std::map<std::string, std::string>& types) {
-        std::map<std::string, std::set<std::string>> pins_by_ref;
+        // Pins that lead nowhere do not tell: many netlists leave them out.
+        std::map<std::string, std::set<std::string>> pins_by_ref, wired;
         for (const auto& net : nets)
             for (const auto& point : net.points) {
                 const auto p = split_point(point);
-                pins_by_ref[std::string(p.ref.empty() ? p.pin : p.ref)].insert(std::string(p.ref.empty() ? "" : p.pin));
+                const auto ref = std::string(p.ref.empty() ? p.pin : p.ref), pin = std::string(p.ref.empty() ? "" : p.pin);
+                pins_by_ref[ref].insert(pin);
+                if (net.points.size() > 1) wired[ref].insert(pin);
             }
         for (const auto& [ref, list] : pins_by_ref)
             names.push_back(ref);
@@ -61,9 +67,11 @@ struct Graph {
         for (std::size_t i = 0; i < names.size(); ++i) {
             const auto it = types.find(names[i]);
             Colour c = it == types.end() ? 1 : std::hash<std::string>{}(it->second);
-            for (const auto& pin : pins_by_ref[names[i]])
+            for (const auto& pin : wired[names[i]])
                 c = mix(c, std::hash<std::string>{}(pin));
             part_colour[0][i] = c;
+            type.push_back(it == types.end() ? std::string() : it->second);
+            pin_names.emplace_back(pins_by_ref[names[i]].begin(), pins_by_ref[names[i]].end());
         }
         for (std::size_t n = 0; n < nets.size(); ++n)
             net_colour[0][n] = 3;
@@ -115,7 +123,7 @@ class Matcher {
             if (part_a_[i] >= 0) continue;
             int best = -1, best_votes = -1;
             for (std::size_t j = 0; j < b_.names.size(); ++j) {
-                if (part_b_[j] >= 0 || a_.part_colour[0][i] != b_.part_colour[0][j]) continue;
+                if (part_b_[j] >= 0 || !alike(i, j)) continue;
                 int votes = 4 * agreeing(i, j) + (a_.names[i] == b_.names[j] ? 2 : 0);
                 for (std::size_t r = 1; r <= rounds && a_.part_colour[r][i] == b_.part_colour[r][j]; ++r)
                     ++votes;
@@ -155,6 +163,17 @@ class Matcher {
                 of_a[static_cast<std::size_t>(s.a)] = s.b;
                 of_b[static_cast<std::size_t>(s.b)] = s.a;
             }
+    }
+
+    /// Could the two be one part? Not of two types, and of the one with fewer pins the other has four in five.
+    [[nodiscard]] bool alike(std::size_t i, std::size_t j) const {
+        if (a_.part_colour[0][i] == b_.part_colour[0][j]) return true;
+        if (a_.type[i] != b_.type[j]) return false;
+        const auto &x = a_.pin_names[i], &y = b_.pin_names[j];
+        if ((x.size() <= 2) != (y.size() <= 2)) return false;
+        std::vector<std::string> both;
+        std::set_intersection(x.begin(), x.end(), y.begin(), y.end(), std::back_inserter(both));
+        return 5 * both.size() >= 4 * std::min(x.size(), y.size());
     }
 
     /// Pins of both parts that lie on matched nets.
@@ -200,7 +219,7 @@ class Matcher {
                     for (const int y : b_.pins_of_net[static_cast<std::size_t>(net_a_[n])]) {
                         const auto& q = b_.pins[static_cast<std::size_t>(y)];
                         if (q.label == p.label && part_b_[static_cast<std::size_t>(q.part)] < 0 &&
-                            a_.part_colour[0][static_cast<std::size_t>(p.part)] == b_.part_colour[0][static_cast<std::size_t>(q.part)])
+                            alike(static_cast<std::size_t>(p.part), static_cast<std::size_t>(q.part)))
                             ++votes[key(p.part, q.part)];
                     }
                 }

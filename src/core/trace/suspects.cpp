@@ -87,8 +87,8 @@ class Judge {
             Suspect x{row, Says::joined, 0, of, 0, {}};
             for (const auto* c : list)
                 if (splitter.holds(side, c->a) != splitter.holds(side, c->b)) ++x.explains;
-            x.weight = split_weight(splitter.faces(side, true, prior_), splitter.faces(side, false, prior_)) -
-                       0.5 * log_odds(l.a, l.b) - unexplained_cost * (of - x.explains);
+            const auto left = splitter.faces(side, true, prior_), right = splitter.faces(side, false, prior_);
+            x.weight = split_weight(left, right) - 0.5 * log_odds(l.a, l.b) - loneliness(left) - loneliness(right) - unexplained_cost * (of - x.explains);
             x.why = fmt::format("without it {} of {} and the net falls into two that have nothing in common",
                                 x.explains == of ? "all" : std::to_string(x.explains),
                                 plural(of, "contradiction goes", "contradictions go"));
@@ -121,6 +121,25 @@ class Judge {
             }
         return 0.5 * sum / (static_cast<double>(a.size()) * static_cast<double>(b.size())) + 0.5 * least;
     }
+    /// How odd a net of these would be by itself: pins that lead nowhere, inputs that nobody drives.
+    [[nodiscard]] double loneliness(const std::vector<int>& net) const {
+        bool driver = false, input = false, contact = false, rail = false;
+        for (const int p : net) {
+            const auto& f = prior_.feature(p);
+            driver = driver || drives(f.kind) || f.kind == PinKind::open_collector;
+            input = input || f.kind == PinKind::input;
+            contact = contact || f.part == 4;
+            rail = rail || f.kind == PinKind::supply || f.kind == PinKind::ground;
+        }
+        double cost = 0;
+        if (net.size() == 1) {
+            const auto& f = prior_.feature(net.front());
+            cost += rail ? 3.0 : f.kind == PinKind::unconnected ? -2.0 : f.kind == PinKind::input ? 3.0 : f.kind == PinKind::output || f.part == 4 ? 1.0 : 2.0;
+        }
+        if (input && !driver && !contact && !rail) cost += 1.5;
+        return cost;
+    }
+
     /// A chain that stands on bridges is weaker than one with ways around it.
     [[nodiscard]] double ways(int, int, const Splitter& splitter, const std::vector<int>& chain) const {
         double firm = 0;

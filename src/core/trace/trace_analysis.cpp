@@ -121,7 +121,15 @@ Result<std::shared_ptr<const TraceAnalysis>> analyse_trace(const Dossier& d, con
                     return true;
             return false;
         };
-        a->comparison = compare_nets(reference->nets, named_nets(a->state, board.table), options);
+        const auto found = named_nets(a->state, board.table);
+        if (reference->by_wiring) {
+            auto match = match_structure(found, reference->nets, progress);
+            if (!match) return fail(match.error());
+            a->comparison = compare_nets(match->renamed, found, options);
+            a->part_names = std::move(match->parts);
+        } else {
+            a->comparison = compare_nets(reference->nets, found, options);
+        }
     }
     if (!d.trace->scans.empty()) {
         a->scan = analyse_scans(d, folder, read_picture, progress, before == nullptr ? nullptr : before->scan.get());

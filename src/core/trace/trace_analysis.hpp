@@ -4,6 +4,7 @@
 
 #include <filesystem>
 #include <functional>
+#include <map>
 #include <memory>
 #include <optional>
 
@@ -11,6 +12,7 @@
 #include "core/trace/next_probe.hpp"
 #include "core/trace/part_checks.hpp"
 #include "core/trace/scan.hpp"
+#include "core/trace/structure.hpp"
 #include "core/trace/suspects.hpp"
 
 namespace grayrelic {
@@ -39,6 +41,7 @@ struct TraceAnalysis {
     std::vector<PartIssue> issues;
     std::vector<BusRun> buses;
     std::optional<NetComparison> comparison;  ///< against Trace::reference()
+    std::map<std::string, std::string> part_names;  ///< matched by wiring: a part here by its name in the netlist
     std::shared_ptr<const ScanAnalysis> scan; ///< null without scans
     ScanNets scan_nets;
     std::optional<NetComparison> scan_against_ledger;

@@ -87,7 +87,7 @@ TEST(Packages, PinsLieWhereTheGridSaysTheyLie) {
     EXPECT_DOUBLE_EQ(edge[15].x_mm, edge[0].x_mm) << "behind contact 1";
     EXPECT_EQ(edge[0].side, BoardSide::front);
     EXPECT_EQ(edge[15].side, BoardSide::back);
-    for (const char* bad : {"", "dip", "dip-", "dip-3", "dip-1e9", "dip-x", "box-4", "axial-0", "axial-5-6", "dip--8", "edgel-80", "sip-nan"})
+    for (const char* bad : {"", "dip", "dip-", "dip-3", "dip-1e9", "dip-x", "can-4", "axial-0", "axial-5-6", "dip--8", "edgel-80", "sip-nan"})
         EXPECT_FALSE(package_pins(bad)) << bad;
 }
 

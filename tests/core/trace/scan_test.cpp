@@ -137,6 +137,33 @@ TEST(Scan, NetsHolesPadsAndDimensionsAt600Dpi) {
     }
 }
 
+TEST(Scan, UnevenLightAndNoiseTogetherLoseNothing) {
+    auto art = small_board();
+    // Forty tracks from rim to rim over the whole board, as real boards have them; every other is cut at x = 20.
+    art.height = 60;
+    BoardModel board;
+    for (int k = 0; k < 20; ++k) {
+        const double y = 32 + 1.27 * k;
+        const bool cut = k % 2 == 1;
+        art.tracks.push_back({BoardSide::front, 5, y, cut ? 19.5 : 35, y, 0.35});
+        if (cut) art.tracks.push_back({BoardSide::front, 20.5, y, 35, y, 0.35});
+        for (const double x : {6.0, 34.0})
+            board.points[static_cast<std::size_t>(board.add((x < 20 ? "L" : "R") + std::to_string(k)))].place = BoardPlace{x, y, BoardSide::front};
+    }
+    ScanStyle style;
+    style.noise = 12;
+    style.uneven = 40;
+    style.turn_deg = 1.6;
+    style.blur_px = 1.2;
+    Progress progress;
+    const auto r = read_scans(picture(paint_scan(art, BoardSide::front, style), BoardSide::front), nullptr, progress);
+    ASSERT_TRUE(r) << r.error().message();
+    const auto nets = nets_of_scan(*r, board);
+    EXPECT_TRUE(nets.unseen.empty());
+    EXPECT_EQ(nets.nets.size(), 30U) << "ten whole tracks and ten in two pieces";
+    EXPECT_EQ(r->holes.size(), art.pads.size());
+}
+
 TEST(Scan, CharredCopperIsUnknownAndStrokesCorrect) {
     auto art = small_board();
     ScanStyle style;

@@ -169,6 +169,45 @@ TEST(TraceAnalysis, ScansThatCannotBeReadAreNamed) {
     EXPECT_EQ(count_of(*analysed(with_trace(d, t)), "part-unknown"), 2) << "a circle of names, and a part nobody knows";
 }
 
+TEST(TraceAnalysis, ANetlistWithOtherNamesIsMatchedByItsWiring) {
+    // The circuit is proven whole; the netlist calls its parts IC1, IC2 …, names no loose pins, and has one wire wrong.
+    auto d = page_card();
+    const auto board = standin::page_card(*d.find_port("J1"), data()->parts);
+    std::vector<Reading> readings;
+    NetSource drawn;
+    drawn.id = drawn.name = "drawn";
+    drawn.by_wiring = true;
+    for (const auto& net : board.nets) {
+        Net there;
+        there.name = net.name;
+        for (const auto& p : net.points) {
+            const auto s = split_point(p);
+            const std::string ref(s.ref);
+            there.points.push_back((ref[0] == 'U' ? "IC" + std::to_string('9' - ref[1]) : "X" + ref) + "." + std::string(s.pin));
+            if (p == net.points.front()) continue;
+            Reading r;
+            r.a = net.points.front();
+            r.b = p;
+            readings.push_back(r);
+        }
+        if (there.points.size() > 1) drawn.nets.push_back(std::move(there));
+    }
+    auto t = *d.trace;
+    t.netlists = {drawn};
+    t.against = "drawn";
+    const auto same = analysed(with_readings(with_trace(d, t), readings));
+    EXPECT_EQ(same->trace->part_names.at("U1"), "IC8");
+    EXPECT_EQ(same->trace->part_names.at("U4"), "IC5");
+    EXPECT_EQ(same->trace->part_names.at("J1"), "XJ1");
+    EXPECT_EQ(same->trace->comparison->same, static_cast<long>(drawn.nets.size()));
+    EXPECT_TRUE(same->trace->comparison->split.empty());
+    // Kept in the file, and by names nothing fits.
+    const auto again = dossier_from_json(dossier_to_json(same->dossier), "x").value();
+    EXPECT_TRUE(again.trace->netlists.at(0).by_wiring);
+    t.netlists[0].by_wiring = false;
+    EXPECT_EQ(analysed(with_readings(with_trace(d, t), readings))->trace->comparison->same, 0);
+}
+
 TEST(CircuitSheets, EachPartWithItsWiresAndWhatIsProven) {
     const auto a = analysed(page_card());
     const auto sheets = circuit_sheets(*a->trace, a->dossier, a->data->parts);
@@ -189,7 +228,7 @@ TEST(CircuitSheets, EachPartWithItsWiresAndWhatIsProven) {
         p.type = type;
         t.parts.push_back(p);
     }
-    t.netlists = {{"n", "n", {}, {{"A", {"U1.3", "U2.1"}}, {"B", {"U1.6", "U2.3"}}}, {}}};
+    t.netlists = {{"n", "n", {}, {{"A", {"U1.3", "U2.1"}}, {"B", {"U1.6", "U2.3"}}}, false, {}}};
     Reading r;
     r.a = "U1.3";
     r.b = "U2.1";

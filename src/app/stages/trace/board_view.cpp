@@ -15,14 +15,22 @@
 #include "core/dossier/edits.hpp"
 
 namespace grayrelic::app {
+namespace {
+
+/// What would print as "-0.00" is nothing.
+double unsigned_zero(double v) {
+    return std::abs(v) < 0.005 ? 0.0 : v;
+}
+
+}  // namespace
 
 BoardView::BoardView(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(0, 0, 0, 0);
     row->setSpacing(12);
-    sheet_ = new Sheet(tr("The board"));
+    sheet_ = new Sheet(tr("Board"));
     side_ = new QComboBox;
-    side_->addItems({tr("front"), tr("back, from behind")});
+    side_->addItems({tr("front"), tr("back")});
     side_->setAccessibleName(tr("Side"));
     tool_ = new QComboBox;
     tool_->setAccessibleName(tr("What a click does"));
@@ -54,7 +62,7 @@ BoardView::BoardView(Document& document, QWidget* parent) : QWidget(parent), doc
     reference_->setAccessibleName(tr("Where the reference lies on the board"));
     reference_->setToolTip(tr("Click the place in the picture first, then type where it lies on the board: 3.2 3.2"));
     facts_->body()->addWidget(reference_);
-    merge_ = new QPushButton(tr("Take what the scans show into the ledger"));
+    merge_ = new QPushButton(tr("Take these joins into the ledger"));
     merge_->setToolTip(tr("Joins that no reading contradicts; each says that it was seen, not measured"));
     auto* front = new QPushButton(tr("Scan of the front…"));
     auto* back = new QPushButton(tr("Scan of the back…"));
@@ -211,8 +219,8 @@ void BoardView::refresh() {
                          .arg(to_q(s.title))
                          .arg(p.px_per_mm, 0, 'f', 2)
                          .arg(p.px_per_mm * 25.4, 0, 'f', 0)
-                         .arg(p.turn_deg, 0, 'f', 2)
-                         .arg(p.skew_deg, 0, 'f', 2)
+                         .arg(unsigned_zero(p.turn_deg), 0, 'f', 2)
+                         .arg(unsigned_zero(p.skew_deg), 0, 'f', 2)
                          .arg(p.residual_mm ? tr("references agree to %1 mm").arg(*p.residual_mm, 0, 'f', 3) : tr("no reference to spare for a check"));
         }
         if (reading == nullptr) lines << to_q(t->scan->problem);
@@ -230,7 +238,7 @@ void BoardView::refresh() {
         lines << tr("%1 holes, %2 pads.").arg(reading->holes.size()).arg(reading->pads.size());
         if (reading->registration_mm) lines << tr("Back laid onto the front by its holes, to %1 mm.").arg(*reading->registration_mm, 0, 'f', 3);
         lines << tr("%1 between named points, %2 of them with a confidence of 0.8 or more.").arg(to_q(plural(static_cast<long long>(t->scan_nets.nets.size()), "net", "nets"))).arg(sure);
-        if (unknown > 0.5) lines << tr("%1 mm² can't be seen; %2 nets lead into it.").arg(unknown, 0, 'f', 0).arg(touched);
+        if (unknown > 0.5) lines << tr("%1 mm² can't be seen; %2 into it.").arg(unknown, 0, 'f', 0).arg(to_q(plural(touched, "net leads", "nets lead")));
         if (t->scan_against_ledger) {
             const auto& c = *t->scan_against_ledger;
             lines << tr("Against the ledger: %1 the same, %2 contradicted, %3 that readings do not prove yet.").arg(c.same).arg(c.split.size()).arg(c.unproven.size());

@@ -3,12 +3,18 @@
 
 #include <QHBoxLayout>
 #include <QPainter>
+#include <QMouseEvent>
 #include <QPushButton>
 #include <QSignalBlocker>
 #include <QVBoxLayout>
+#include <QWheelEvent>
+
+#include <algorithm>
+#include <cmath>
 
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
+#include "app/widgets/view_keys.hpp"
 #include "render/pdf.hpp"
 
 namespace grayrelic::app {
@@ -16,6 +22,14 @@ namespace grayrelic::app {
 PaperView::PaperView(QWidget* parent) : QWidget(parent) {
     setMinimumSize(240, 170);
     setAccessibleName(tr("The circuit sheet"));
+    setFocusPolicy(Qt::StrongFocus);
+    setToolTip(tr("Ctrl+wheel zooms, wheel or drag pans; + - Home"));
+    const auto group = tr("Circuit sheet");
+    add_view_key(this, group, tr("Zoom in"), {"+", "="}, [this] { zoom_by(1.25, rect().center()); });
+    add_view_key(this, group, tr("Zoom out"), {"-"}, [this] { zoom_by(0.8, rect().center()); });
+    add_view_key(this, group, tr("Fit"), {"Home"}, [this] { fit(); });
+    for (const auto& [key, by] : {std::pair{"Left", QPointF(60, 0)}, {"Right", QPointF(-60, 0)}, {"Up", QPointF(0, 60)}, {"Down", QPointF(0, -60)}})
+        add_view_key(this, group, tr("Pan"), {key}, [this, by = by] { pan_by(by); });
 }
 
 void PaperView::show_svg(const std::string& svg) {
@@ -25,15 +39,67 @@ void PaperView::show_svg(const std::string& svg) {
     update();
 }
 
+QRectF PaperView::page() const {
+    const auto size = renderer_.viewBoxF().size().scaled(QSizeF(this->size()), Qt::KeepAspectRatio) * zoom_;
+    // What is larger than the view stays over all of it; what is smaller stands in the middle.
+    const auto place = [](double middle, double length, double room) {
+        return length <= room ? (room - length) / 2 : std::clamp(room / 2 - middle * length, room - length, 0.0);
+    };
+    return {QPointF(place(middle_.x(), size.width(), width()), place(middle_.y(), size.height(), height())), size};
+}
+
+void PaperView::zoom_by(double factor, QPointF at) {
+    const auto before = page();
+    const QPointF on_page((at.x() - before.left()) / before.width(), (at.y() - before.top()) / before.height());
+    zoom_ = std::clamp(zoom_ * factor, 1.0, 8.0);
+    const auto after = page();
+    // The place under the pointer stays there.
+    middle_ = {on_page.x() + (width() / 2.0 - at.x()) / after.width(), on_page.y() + (height() / 2.0 - at.y()) / after.height()};
+    settle();
+}
+
+void PaperView::pan_by(QPointF pixels) {
+    const auto p = page();
+    middle_ -= QPointF(pixels.x() / p.width(), pixels.y() / p.height());
+    settle();
+}
+
+void PaperView::fit() {
+    zoom_ = 1.0;
+    middle_ = {0.5, 0.5};
+    update();
+}
+
+void PaperView::settle() {
+    const auto p = page();
+    middle_ = {(width() / 2.0 - p.left()) / p.width(), (height() / 2.0 - p.top()) / p.height()};
+    update();
+}
+
 void PaperView::paintEvent(QPaintEvent*) {
     if (!renderer_.isValid()) return;
     QPainter p(this);
     p.setRenderHint(QPainter::Antialiasing);
-    const auto size = renderer_.viewBoxF().size().scaled(QSizeF(this->size()), Qt::KeepAspectRatio);
-    const QRectF page(QPointF((width() - size.width()) / 2, (height() - size.height()) / 2), size);
-    renderer_.render(&p, page);
+    const auto where = page();
+    renderer_.render(&p, where);
     p.setPen(theme().hairline);
-    p.drawRect(page);
+    p.drawRect(where);
+}
+
+void PaperView::wheelEvent(QWheelEvent* event) {
+    const auto steps = event->angleDelta();
+    if (event->modifiers().testFlag(Qt::ControlModifier)) zoom_by(std::pow(1.25, steps.y() / 120.0), event->position());
+    else pan_by(QPointF(steps) / 2.0);
+    event->accept();
+}
+
+void PaperView::mousePressEvent(QMouseEvent* event) {
+    pressed_ = event->position();
+}
+
+void PaperView::mouseMoveEvent(QMouseEvent* event) {
+    pan_by(event->position() - pressed_);
+    pressed_ = event->position();
 }
 
 CircuitView::CircuitView(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
@@ -49,7 +115,7 @@ CircuitView::CircuitView(Document& document, QWidget* parent) : QWidget(parent),
     auto* write = new QPushButton(tr("Write PDF or SVG…"));
     connect(write, &QPushButton::clicked, this, &CircuitView::write_wanted);
     left->body()->addWidget(write);
-    left->setFixedWidth(210);
+    left->setFixedWidth(168);
     row->addWidget(left);
     sheet_ = new Sheet(tr("The recovered circuit"));
     paper_ = new PaperView;

@@ -12,19 +12,30 @@
 
 namespace grayrelic::app {
 
-/// One sheet of paper, as large as it fits.
+/// One sheet of paper: whole at first, then zoomed and moved.
 class PaperView : public QWidget {
     Q_OBJECT
   public:
     explicit PaperView(QWidget* parent = nullptr);
     void show_svg(const std::string& svg);
+    void zoom_by(double factor, QPointF at);  ///< 1 shows all of it, 8 is the most
+    void pan_by(QPointF pixels);
+    void fit();
+    [[nodiscard]] QRectF page() const;  ///< where the sheet lies in the view
     [[nodiscard]] QSize sizeHint() const override { return {640, 450}; }
 
   protected:
     void paintEvent(QPaintEvent* event) override;
+    void wheelEvent(QWheelEvent* event) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void mouseMoveEvent(QMouseEvent* event) override;
 
   private:
+    void settle();
     QSvgRenderer renderer_;
+    double zoom_ = 1.0;
+    QPointF middle_{0.5, 0.5};  ///< place of the sheet, as a share of it, in the view's middle
+    QPointF pressed_;
 };
 
 class CircuitView : public QWidget {
@@ -33,6 +44,7 @@ class CircuitView : public QWidget {
     explicit CircuitView(Document& document, QWidget* parent = nullptr);
     void refresh();
     [[nodiscard]] QListWidget& list() { return *list_; }
+    [[nodiscard]] PaperView& paper() const { return *paper_; }
     /// PDF or SVG, by the ending; says what went wrong.
     [[nodiscard]] QString write_to(const QString& path) const;
 

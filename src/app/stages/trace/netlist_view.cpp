@@ -38,9 +38,11 @@ NetlistView::NetlistView(Document& document, QWidget* parent) : QWidget(parent),
     which_->setAccessibleName(tr("Netlist"));
     which_->setMinimumWidth(180);
     head->addWidget(which_, 1);
+    wiring_ = new QCheckBox(tr("Its parts have other names"));
+    wiring_->setToolTip(tr("Parts are matched by how they are wired; that needs most of the board proven"));
     auto* load = new QPushButton(tr("Load netlist…"));
     load->setToolTip(tr("CSV with the columns net and point, or an IPC-D-356A test netlist"));
-    auto* write = new QPushButton(tr("Recovered netlist out…"));
+    auto* write = new QPushButton(tr("Netlist out…"));
     remove_ = new QPushButton(tr("Remove"));
     head->addWidget(load);
     head->addWidget(write);
@@ -50,6 +52,7 @@ NetlistView::NetlistView(Document& document, QWidget* parent) : QWidget(parent),
     verdict_->setWordWrap(true);
     verdict_->setFont(text_font(13, true));
     sheet_->body()->addWidget(verdict_);
+    sheet_->body()->addWidget(wiring_);
     table_ = new QTableWidget;
     table_->setColumnCount(4);
     table_->setHorizontalHeaderLabels({tr("Difference"), tr("Where"), tr("What"), tr("Reason on record")});
@@ -80,6 +83,12 @@ NetlistView::NetlistView(Document& document, QWidget* parent) : QWidget(parent),
         auto t = *document_.dossier().trace;
         t.against = which_->currentData().toString().toStdString();
         document_.apply(tr("another netlist"), with_trace(document_.dossier(), std::move(t)));
+    });
+    connect(wiring_, &QCheckBox::clicked, this, [this](bool on) {
+        auto t = *document_.dossier().trace;
+        for (auto& s : t.netlists)
+            if (s.id == which_->currentData().toString().toStdString()) s.by_wiring = on;
+        document_.apply(tr("netlist matched by %1").arg(on ? tr("wiring") : tr("names")), with_trace(document_.dossier(), std::move(t)));
     });
     connect(remove_, &QPushButton::clicked, this, [this] {
         auto t = *document_.dossier().trace;
@@ -160,6 +169,8 @@ void NetlistView::refresh() {
         if (trace.reference() != nullptr) which_->setCurrentIndex(which_->findData(to_q(trace.reference()->id)));
     }
     remove_->setEnabled(!trace.netlists.empty());
+    wiring_->setEnabled(trace.reference() != nullptr);
+    wiring_->setChecked(trace.reference() != nullptr && trace.reference()->by_wiring);
     const int before = table_->currentRow();
     const QSignalBlocker block(table_);
     table_->setRowCount(0);
@@ -183,6 +194,16 @@ void NetlistView::refresh() {
         add_row(Verdict::unknown, tr("not proven"), to_q(x.net), tr("not probed against each other: %1").arg(join(x.points, QStringLiteral(", "))));
     for (const auto& x : c.missing)
         add_row(Verdict::unknown, tr("not on the board"), to_q(x.point), tr("%1 of the netlist; no part or reading has it").arg(to_q(x.net)));
+    if (!c.extra.empty()) {
+        std::vector<std::string> points;
+        for (const auto& x : c.extra)
+            points.push_back(x.point);
+        add_row(Verdict::unknown, tr("only on the board"), to_q(points.front()), tr("%1 that the netlist does not name: %2").arg(to_q(plural(static_cast<long long>(points.size()), "point", "points")), join(points, QStringLiteral(", "))));
+    }
+    QStringList names;
+    for (const auto& [here, there] : t->part_names)
+        if (here != there) names << tr("%1 is %2 there").arg(to_q(here), to_q(there));
+    if (!names.isEmpty()) add_row(Verdict::holds, tr("matched by wiring"), to_q(t->part_names.begin()->first), names.join(QStringLiteral(", ")));
     const auto differ = c.turned.size() + c.split.size() + c.joined.size() + static_cast<std::size_t>(std::count_if(c.swapped.begin(), c.swapped.end(), [](const auto& s) { return !s.harmless; }));
     verdict_->setText(tr("%1 as in the netlist, %2, %3 not proven. %4 of the board is proven.")
                           .arg(to_q(plural(c.same, "net is", "nets are")), to_q(plural(static_cast<long long>(differ), "difference", "differences")))

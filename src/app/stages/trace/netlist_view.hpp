@@ -2,6 +2,7 @@
 // The board held against a netlist: what is the same, what differs, and why it may.
 #pragma once
 
+#include <QCheckBox>
 #include <QComboBox>
 #include <QLabel>
 #include <QPushButton>
@@ -24,6 +25,7 @@ class NetlistView : public QWidget {
     [[nodiscard]] QTableWidget& table() { return *table_; }
     [[nodiscard]] QString verdict() const { return verdict_->text(); }
     [[nodiscard]] Field& reason() { return *reason_; }
+    [[nodiscard]] QCheckBox& by_wiring() { return *wiring_; }
     void show_difference(const QString& subject);
 
   Q_SIGNALS:
@@ -40,6 +42,7 @@ class NetlistView : public QWidget {
     QTableWidget* table_;
     Field* reason_;
     QPushButton* remove_;
+    QCheckBox* wiring_;
 };
 
 }  // namespace grayrelic::app

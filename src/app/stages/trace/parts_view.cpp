@@ -63,6 +63,8 @@ PartsView::PartsView(Document& document, QWidget* parent) : QWidget(parent), doc
     };
     parts_sheet_->body()->addWidget(entry_);
     parts_ = make_table({tr("Part"), tr("Type"), tr("Value"), tr("Package"), tr("x mm"), tr("y mm"), tr("Turn °"), tr("What it is")}, tr("Parts"));
+    for (int c = 0; c < 7; ++c)
+        parts_->setColumnWidth(c, c == 1 || c == 3 ? 86 : 56);
     parts_sheet_->body()->addWidget(parts_, 1);
     whole->addWidget(parts_sheet_, 3);
     auto* low = new QHBoxLayout;
@@ -86,6 +88,9 @@ PartsView::PartsView(Document& document, QWidget* parent) : QWidget(parent), doc
     });
     donor_sheet_->add_to_title(add);
     donors_ = make_table({tr("Order"), tr("Part"), tr("From"), tr("To"), tr("Condition"), tr("Cleaning"), tr("Heats"), tr("Limit"), tr("Verdict")}, tr("Donor parts"));
+    constexpr int widths[] = {46, 120, 100, 40, 120, 100, 46, 46};
+    for (int c = 0; c < 8; ++c)
+        donors_->setColumnWidth(c, widths[c]);
     donor_sheet_->body()->addWidget(donors_, 1);
     low->addWidget(donor_sheet_, 5);
     cautions_ = new CautionBox(tr("Before you take it out"));

@@ -42,7 +42,7 @@ ProbeView::ProbeView(Document& document, QWidget* parent) : QWidget(parent), doc
     next_->add_to_title(spoken_);
     next_->add_to_title(strategy_);
     pair_ = new QLabel;
-    pair_->setFont(figure_font(34, true));
+    pair_->setFont(text_font(34, true));
     pair_->setAlignment(Qt::AlignCenter);
     pair_->setAccessibleName(tr("The pair to probe"));
     pair_->setMinimumWidth(10);
@@ -53,18 +53,16 @@ ProbeView::ProbeView(Document& document, QWidget* parent) : QWidget(parent), doc
     next_->body()->addWidget(pair_);
     next_->body()->addWidget(why_);
     auto* answers = new QHBoxLayout;
-    const auto button = [&](const QString& text, const QString& tip, auto run) {
+    const auto button = [&](QHBoxLayout* into, const QString& text, const QString& tip, auto run) {
         auto* b = new QPushButton(text);
         b->setToolTip(tip);
         b->setFocusPolicy(Qt::NoFocus);
         connect(b, &QPushButton::clicked, this, run);
-        answers->addWidget(b);
-        return b;
+        into->addWidget(b);
     };
-    button(tr("Beep  1"), tr("They are joined (key 1)"), [this] { answer(ReadingKind::beep); });
-    button(tr("Open  0"), tr("They are not (key 0)"), [this] { answer(ReadingKind::open); });
-    button(tr("Skip  space"), tr("Another pair (space)"), [this] { skip(); });
-    button(tr("Meter  M"), tr("Take the reading from the connected meter (key M)"), [this] { meter_->measure(a_, b_); });
+    button(answers, tr("Beep  1"), tr("They are joined (key 1)"), [this] { answer(ReadingKind::beep); });
+    button(answers, tr("Open  0"), tr("They are not (key 0)"), [this] { answer(ReadingKind::open); });
+    button(answers, tr("Skip  space"), tr("Another pair (space)"), [this] { skip(); });
     next_->body()->addLayout(answers);
     progress_ = secondary_label({});
     progress_->setAlignment(Qt::AlignCenter);
@@ -77,6 +75,7 @@ ProbeView::ProbeView(Document& document, QWidget* parent) : QWidget(parent), doc
     meter_state_ = secondary_label({});
     meter_row->addWidget(meter_address_);
     meter_row->addWidget(meter_state_, 1);
+    button(meter_row, tr("Meter  M"), tr("Take the reading from the connected meter (key M)"), [this] { meter_->measure(a_, b_); });
     next_->body()->addLayout(meter_row);
     left->addWidget(next_);
     trouble_sheet_ = new Sheet(tr("Contradictions"));
@@ -92,7 +91,7 @@ ProbeView::ProbeView(Document& document, QWidget* parent) : QWidget(parent), doc
     });
     trouble_sheet_->body()->addWidget(probe_slip_);
     left->addWidget(trouble_sheet_, 1);
-    row->addLayout(left, 5);
+    row->addLayout(left, 1);
 
     ledger_sheet_ = new Sheet(tr("Ledger"));
     auto* in = new QPushButton(tr("In…"));
@@ -120,13 +119,13 @@ ProbeView::ProbeView(Document& document, QWidget* parent) : QWidget(parent), doc
     ledger_->setSelectionBehavior(QAbstractItemView::SelectRows);
     ledger_->setAccessibleName(tr("Readings so far"));
     for (int c = 0; c < 4; ++c)
-        ledger_->setColumnWidth(c, c == 0 ? 40 : c == 3 ? 88 : 58);
+        ledger_->setColumnWidth(c, c == 0 ? 36 : c == 3 ? 68 : 54);
     ledger_sheet_->body()->addWidget(ledger_, 1);
     aside_ = new QPushButton(tr("Set aside"));
     aside_->setToolTip(tr("The chosen readings do not count any more, but stay on record; again: they count"));
     connect(aside_, &QPushButton::clicked, this, &ProbeView::set_aside_chosen);
     ledger_sheet_->body()->addWidget(aside_);
-    row->addWidget(ledger_sheet_, 4);
+    row->addWidget(ledger_sheet_, 1);
 
     entry_->commit = [this](const QString& text) -> std::optional<QString> {
         if (text.trimmed().isEmpty()) return std::nullopt;

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stages/trace/trace_page.hpp"
 
+#include <QEvent>
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QHBoxLayout>
@@ -156,6 +157,12 @@ void TracePage::show_view(View view) {
     views_->setCurrentIndex(view);
 }
 
+void TracePage::changeEvent(QEvent* event) {
+    // Cells and signs keep the colours they were made with.
+    if (event->type() == QEvent::PaletteChange && stack_ != nullptr && stack_->count() == 5) refresh_view();
+    StagePage::changeEvent(event);
+}
+
 void TracePage::refresh_view() {
     switch (views_->currentIndex()) {
         case probe:
@@ -228,6 +235,7 @@ void TracePage::show_place(const FindingPlace& place) {
 void TracePage::describe_keys(ActionRegistry& actions) const {
     actions.collect(*this);
     actions.collect(*probe_);
+    actions.collect(circuit_->paper());
     const auto group = tr("Board");
     actions.note(group, tr("Zoom at the pointer"), tr("Ctrl+wheel, + and -"));
     actions.note(group, tr("Pan"), tr("wheel, drag, arrows"));

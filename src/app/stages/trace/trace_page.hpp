@@ -44,6 +44,9 @@ class TracePage : public StagePage {
     std::function<QString(const QString& title, const QString& kinds)> ask_open;
     std::function<QString(const QString& title, const QString& name, const QString& kinds)> ask_save;
 
+  protected:
+    void changeEvent(QEvent* event) override;
+
   private:
     void refresh();
     void refresh_view();
@@ -52,7 +55,7 @@ class TracePage : public StagePage {
     void write(const QString& title, const QString& name, const QString& kinds, const std::function<QString(const QString&)>& how);
     Document& document_;
     QTabBar* views_;
-    QStackedWidget* stack_;
+    QStackedWidget* stack_ = nullptr;
     QLabel* message_;
     QPushButton* example_;
     ProbeView* probe_;
