@@ -263,7 +263,11 @@ int decode(const DecodeArguments& a, bool json) {
         Json counts = {{"frames", d->frames.size()}, {"errors", d->frames_with_errors()}};
         for (const auto& [name, n] : d->error_counts)
             counts[name] = n;
-        print_json({{"kind", d->kind}, {"settings", resolved}, {"frames", frames}, {"counts", counts}});
+        for (const auto& [name, n] : d->counts)
+            counts[name] = n;
+        Json out = {{"kind", d->kind}, {"settings", resolved}, {"frames", frames}, {"counts", counts}};
+        if (!d->notes.empty()) out["notes"] = d->notes;
+        print_json(out);
     } else {
         std::vector<std::vector<std::string>> rows{{"start", "value", "levels", "errors"}};
         for (const auto& f : d->frames) {

@@ -42,7 +42,12 @@ Json to_json(std::optional<Time> t) {
 }
 
 Json to_json(const FrameExtra& value) {
-    return std::visit([](const auto& v) { return Json(v); }, value);
+    return std::visit(
+        [](const auto& v) {
+            if constexpr (std::is_same_v<std::decay_t<decltype(v)>, std::monostate>) return Json();
+            else return Json(v);
+        },
+        value);
 }
 
 std::string show(const Statistics& s) {

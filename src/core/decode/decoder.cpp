@@ -4,7 +4,16 @@
 #include <algorithm>
 
 #include "core/base/text.hpp"
+#include "core/decode/async_serial.hpp"
+#include "core/decode/clocked.hpp"
+#include "core/decode/framed_clock.hpp"
 #include "core/decode/latch_shift.hpp"
+#include "core/decode/matrix.hpp"
+#include "core/decode/pulse_width.hpp"
+#include "core/decode/quadrature.hpp"
+#include "core/decode/select_bank.hpp"
+#include "core/decode/strobed_bus.hpp"
+#include "core/decode/usb_low_full.hpp"
 
 namespace grayrelic {
 namespace {
@@ -31,6 +40,7 @@ std::optional<std::string> Decoder::Input::setting(const std::string& name) cons
 Result<Decoding> Decoder::decode(const Capture& capture, const RoleMap& roles, const SettingMap& settings,
                                  Progress& progress) const {
     Input input;
+    input.extent = capture.extent;
     const auto known_roles = this->roles();
     std::vector<std::string> names;
     for (const auto& r : known_roles)
@@ -50,6 +60,7 @@ Result<Decoding> Decoder::decode(const Capture& capture, const RoleMap& roles, c
             const auto trace = capture.find_digital(name);
             if (!trace) return fail(trace.error());
             input.traces[spec.name].push_back(*trace);
+            input.names[spec.name].push_back((*capture.find(name))->name);
         }
     }
     const auto known_settings = this->settings();
@@ -81,6 +92,15 @@ const std::vector<std::unique_ptr<Decoder>>& decoders() {
     static const auto all = [] {
         std::vector<std::unique_ptr<Decoder>> list;
         list.push_back(make_latch_shift());
+        list.push_back(make_async_serial());
+        list.push_back(make_select_bank());
+        list.push_back(make_pulse_width());
+        list.push_back(make_framed_clock());
+        list.push_back(make_clocked());
+        list.push_back(make_quadrature());
+        list.push_back(make_strobed_bus());
+        list.push_back(make_usb_low_full());
+        list.push_back(make_matrix());
         return list;
     }();
     return all;

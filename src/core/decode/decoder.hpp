@@ -24,7 +24,8 @@ namespace grayrelic {
 using SettingMap = std::map<std::string, std::string>;
 /// Role to signal names. A repeated role has several; order counts.
 using RoleMap = std::map<std::string, std::vector<std::string>>;
-using FrameExtra = std::variant<long long, double, std::string>;
+/// Nothing stands for a figure that does not exist here (null).
+using FrameExtra = std::variant<std::monostate, long long, double, std::string, bool, std::vector<std::pair<std::string, std::string>>>;
 
 struct Frame {
     Time start;
@@ -41,6 +42,8 @@ struct Decoding {
     std::map<std::string, FrameExtra> settings;  ///< resolved
     std::vector<Frame> frames;
     std::map<std::string, long> error_counts;  ///< per error kind
+    std::map<std::string, long> counts;        ///< what else the family counts: "forward", "resets"
+    std::vector<std::string> notes;            ///< what could not be told apart, and what would tell
     [[nodiscard]] long frames_with_errors() const;
 };
 
@@ -75,6 +78,8 @@ class Decoder {
   protected:
     struct Input {
         std::map<std::string, std::vector<const DigitalTrace*>> traces;
+        std::map<std::string, std::vector<std::string>> names;  ///< of the signals, as the capture calls them
+        Span extent;                                            ///< of the capture
         SettingMap settings;  ///< only those that are not "auto"
         [[nodiscard]] const DigitalTrace& role(const std::string& name) const {
             return *traces.at(name).front();

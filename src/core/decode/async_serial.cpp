@@ -1,0 +1,426 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/decode/async_serial.hpp"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <bit>
+#include <cmath>
+#include <set>
+
+#include "core/base/quantity.hpp"
+#include "core/base/text.hpp"
+#include "core/decode/bit_time.hpp"
+#include "core/decode/settings.hpp"
+
+namespace grayrelic {
+namespace {
+
+constexpr std::size_t trial_edges = 24'000;  ///< of the trace, for choosing settings
+constexpr int clean_in_a_row = 3;            ///< characters that prove that reading is in step again
+
+enum class Parity { none, even, odd, mark, space };
+constexpr std::pair<const char*, Parity> parities[] = {
+    {"none", Parity::none}, {"even", Parity::even}, {"odd", Parity::odd}, {"mark", Parity::mark}, {"space", Parity::space}};
+
+struct Shape {
+    double bit_ps = 0;
+    bool inverted = false;
+    int bits = 8;
+    Parity parity = Parity::none;
+    double stop = 1;
+    [[nodiscard]] int positions() const { return bits + (parity == Parity::none ? 0 : 1); }  ///< between start and stop
+};
+
+struct Character {
+    Time start;
+    std::uint32_t data = 0;  ///< position i in bit i, parity on top; 1 is mark
+    bool started = false;    ///< space in the middle of the start bit
+    bool stopped = false;    ///< mark in the middle of the stop bit
+    bool all_space = false;
+    std::size_t after = 0;   ///< number of edges up to the middle of the stop bit
+};
+
+/// Characters out of one trace.
+class Line {
+  public:
+    Line(const DigitalTrace& trace, const Shape& shape) : trace_(trace), edges_(trace.edges()), shape_(shape) {}
+
+    /// The first edge from `from` on that goes to space.
+    [[nodiscard]] std::size_t next_start(std::size_t from) const {
+        // Edges alternate, so it is this one or the next.
+        if (from < edges_.size() && is_mark_after(from + 1)) ++from;
+        return from;
+    }
+    [[nodiscard]] bool is_mark_after(std::size_t edges) const { return trace_.level_after(edges) != shape_.inverted; }
+    [[nodiscard]] std::size_t count() const { return edges_.size(); }
+    [[nodiscard]] Time edge(std::size_t i) const { return edges_[i]; }
+
+    [[nodiscard]] Character read(std::size_t start) const {
+        Character c;
+        c.start = edges_[start];
+        const int positions = shape_.positions();
+        double at = static_cast<double>(c.start.count()) + 0.5 * shape_.bit_ps;
+        std::size_t i = start + 1;
+        const auto level = [&] {
+            const auto t = static_cast<std::int64_t>(at);
+            while (i < edges_.size() && edges_[i].count() <= t)
+                ++i;
+            at += shape_.bit_ps;
+            return is_mark_after(i);
+        };
+        c.started = !level();
+        for (int k = 0; k < positions; ++k)
+            c.data |= static_cast<std::uint32_t>(level()) << static_cast<unsigned>(k);
+        c.stopped = level();
+        c.all_space = c.data == 0 && i == start + 1;
+        c.after = i;
+        return c;
+    }
+
+    /// Are this character and those behind it clean, as many as needed or until the line rests?
+    [[nodiscard]] bool in_step(std::size_t start) const {
+        for (int n = 0; n < clean_in_a_row; ++n) {
+            if (start >= edges_.size()) return n > 0;
+            const auto c = read(start);
+            if (!c.started || !c.stopped) return false;
+            start = next_start(c.after);
+            if (start < edges_.size() && static_cast<double>((edges_[start] - c.start).count()) > 2.5 * (shape_.positions() + 2) * shape_.bit_ps) return true;
+        }
+        return true;
+    }
+
+    /// Where to go on after a character that did not end in a stop bit.
+    [[nodiscard]] std::size_t resume(std::size_t start, const Character& c) const {
+        const double due = static_cast<double>(c.start.count()) + (shape_.positions() + 1) * shape_.bit_ps;
+        auto expected = next_start(start + 1);
+        while (expected < edges_.size() && static_cast<double>(edges_[expected].count()) < due - 0.3 * shape_.bit_ps)
+            expected = next_start(expected + 1);
+        if (expected < edges_.size() && static_cast<double>(edges_[expected].count()) < due + 3 * shape_.bit_ps && in_step(expected)) return expected;
+        for (auto next = next_start(start + 1); next < edges_.size(); next = next_start(next + 1))
+            if (in_step(next)) return next;
+        return edges_.size();
+    }
+
+    /// The first character: the first edge to space behind a rest, else the first that is in step.
+    [[nodiscard]] std::size_t first() const {
+        const auto start = next_start(0);
+        if (start >= edges_.size() || start != 0) return in_step(start) || start >= edges_.size() ? start : resume_from(start);
+        return in_step(0) ? 0 : resume_from(0);
+    }
+
+  private:
+    /// The first that is in step, or the first of all when none is: its errors are then listed.
+    [[nodiscard]] std::size_t resume_from(std::size_t start) const {
+        auto next = start;
+        for (int tries = 0; next < edges_.size() && tries < 24; ++tries, next = next_start(next + 1))
+            if (in_step(next)) return next;
+        return start;
+    }
+
+    const DigitalTrace& trace_;
+    std::span<const Time> edges_;
+    const Shape shape_;
+};
+
+/// Calls each with every character and the edge it starts at, in order; each gives false to stop.
+template <class Each>
+void walk(const Line& line, std::size_t until_edge, Each each) {
+    for (auto start = line.first(); start < std::min(until_edge, line.count());) {
+        const auto c = line.read(start);
+        if (!c.started) {  // shorter than half a bit: no start
+            start = line.next_start(start + 1);
+            continue;
+        }
+        if (!each(c, start)) return;
+        if (c.stopped) start = line.next_start(c.after);
+        else if (c.all_space) start = line.next_start(start + 2);  // a break: nothing happens until it ends
+        else start = line.resume(start, c);
+    }
+}
+
+bool parity_holds(Parity p, std::uint32_t data, int bits) {
+    const bool odd = (std::popcount(data) & 1) != 0;  // parity bit included
+    const bool top = ((data >> static_cast<unsigned>(bits)) & 1U) != 0;
+    switch (p) {
+        case Parity::none:
+            return true;
+        case Parity::even:
+            return !odd;
+        case Parity::odd:
+            return odd;
+        case Parity::mark:
+            return top;
+        case Parity::space:
+            return !top;
+    }
+    return true;
+}
+
+struct Trial {
+    long characters = 0, framing = 0;
+    std::vector<std::uint32_t> data;  ///< of those that framed
+    [[nodiscard]] double bad() const { return characters == 0 ? 1.0 : static_cast<double>(framing) / static_cast<double>(characters); }
+};
+
+Trial try_shape(const DigitalTrace& trace, const Shape& shape) {
+    Trial t;
+    walk(Line(trace, shape), trial_edges, [&](const Character& c, std::size_t) {
+        if (c.all_space && !c.stopped) return true;  // breaks tell nothing about the shape
+        ++t.characters;
+        if (c.stopped) t.data.push_back(c.data);
+        else ++t.framing;
+        return true;
+    });
+    return t;
+}
+
+/// Even or odd when nearly all agree and they differ enough that chance would not do it.
+Parity find_parity(const Trial& t, int positions) {
+    std::set<std::uint32_t> even, odd;
+    long evens = 0;
+    for (const auto d : t.data) {
+        const bool o = (std::popcount(d) & 1) != 0;
+        (o ? odd : even).insert(d);
+        evens += o ? 0 : 1;
+    }
+    const auto all = static_cast<double>(t.data.size());
+    if (positions < 6 || all < 8) return Parity::none;
+    const bool is_even = static_cast<double>(evens) >= 0.98 * all && even.size() >= 6;
+    const bool is_odd = static_cast<double>(evens) <= 0.02 * all && odd.size() >= 6;
+    return is_even ? Parity::even : is_odd ? Parity::odd : Parity::none;
+}
+
+/// 1, 1.5 or 2: how close characters come to each other.
+double find_stop(const DigitalTrace& trace, const Shape& shape) {
+    std::vector<double> gaps;
+    Time last;
+    bool any = false;
+    walk(Line(trace, shape), trial_edges, [&](const Character& c, std::size_t) {
+        if (any) gaps.push_back(static_cast<double>((c.start - last).count()) / shape.bit_ps - (shape.positions() + 1));
+        any = c.stopped;
+        last = c.start;
+        return true;
+    });
+    if (gaps.size() < 3) return 1;
+    std::sort(gaps.begin(), gaps.end());
+    const double least = gaps[gaps.size() / 50];
+    const auto close = std::count_if(gaps.begin(), gaps.end(), [&](double g) { return g < least + 0.2; });
+    if (close < 3 || 10 * close < static_cast<long>(gaps.size())) return 1;
+    return std::abs(least - 2) < 0.2 ? 2 : std::abs(least - 1.5) < 0.2 ? 1.5 : 1;
+}
+
+class AsyncSerial final : public Decoder {
+  public:
+    std::string kind() const override { return "async-serial"; }
+    std::string about() const override { return "A start bit, data bits, perhaps parity, a stop bit; both ends keep their own time."; }
+    std::vector<RoleSpec> roles() const override { return {{"data", false, false, "the line"}}; }
+    std::vector<SettingSpec> settings() const override {
+        return {{"baud", {}, "bits a second"},
+                {"bits", {}, "data bits, 5 to 9"},
+                {"parity", {"none", "even", "odd", "mark", "space"}, "the bit behind the data bits"},
+                {"stop", {"1", "1.5", "2"}, "stop bits"},
+                {"invert", {"yes", "no"}, "yes when the line rests low"},
+                {"order", {"msb", "lsb"}, "which bit comes first"}};
+    }
+
+  protected:
+    Result<Decoding> run(const Input& input, Progress& progress) const override {
+        const auto& trace = input.role("data");
+        auto shape = choose(input, trace);
+        if (!shape) return fail(shape.error());
+        if (!(shape->bit_ps > 0)) {
+            Decoding none;
+            none.notes.emplace_back("too few edges to find the rate");
+            return none;
+        }
+        BitTimeFit fit;
+        if (!input.setting("baud")) fit = refine(trace, *shape);
+        const bool msb = input.setting("order").value_or("lsb") == "msb";
+        Decoding out;
+        const auto& s = *shape;
+        out.settings["baud"] = 1e12 / s.bit_ps;
+        out.settings["bits"] = static_cast<long long>(s.bits);
+        for (const auto& [name, p] : parities)
+            if (p == s.parity) out.settings["parity"] = std::string(name);
+        out.settings["stop"] = s.stop;
+        out.settings["invert"] = std::string(s.inverted ? "yes" : "no");
+        out.settings["order"] = std::string(msb ? "msb" : "lsb");
+        if (fit.edges > 2) out.settings["baud_error"] = 1e12 / (s.bit_ps * s.bit_ps) * fit.standard_error_ps;
+        const Line line(trace, s);
+        const auto width = (s.positions() + 1 + s.stop) * s.bit_ps;
+        long done = 0;
+        bool stopped = false;
+        walk(line, line.count(), [&](const Character& c, std::size_t start) {
+            if ((++done & 4095) == 0) {
+                progress.report(static_cast<double>(start) / static_cast<double>(line.count()));
+                if ((stopped = progress.cancelled())) return false;
+            }
+            out.frames.push_back(frame(c, s, msb, width, trace));
+            return true;
+        });
+        if (stopped) return fail_cancelled();
+        if (input.setting("parity").value_or("auto") == "auto" || !input.setting("bits")) out.notes = doubts(out, s);
+        progress.report(1.0);
+        return out;
+    }
+
+  private:
+    static Frame frame(const Character& c, const Shape& s, bool msb, double width, const DigitalTrace& trace) {
+        Frame f;
+        f.start = c.start;
+        f.end = Time::ps(c.start.count() + static_cast<std::int64_t>(width));
+        f.levels.resize(static_cast<std::size_t>(s.bits));
+        f.bit_times.reserve(static_cast<std::size_t>(s.bits));
+        std::uint64_t value = 0;
+        for (int k = 0; k < s.bits; ++k) {
+            const bool one = ((c.data >> static_cast<unsigned>(k)) & 1U) != 0;
+            f.levels[static_cast<std::size_t>(k)] = one ? '1' : '0';
+            f.bit_times.push_back(Time::ps(c.start.count() + static_cast<std::int64_t>((k + 1.5) * s.bit_ps)));
+            if (one) value |= 1ULL << static_cast<unsigned>(msb ? s.bits - 1 - k : k);
+        }
+        f.value = value;
+        if (!trace.unknown().empty() && !trace.known_between(c.start, f.end)) {
+            for (std::size_t k = 0; k < f.levels.size(); ++k)
+                if (!trace.known_before(f.bit_times[k])) f.levels[k] = 'x', f.value.reset();
+            f.errors.emplace_back("unknown");
+        }
+        if (!c.stopped) f.errors.emplace_back(c.all_space ? "break" : "framing");
+        else if (!parity_holds(s.parity, c.data, s.bits)) f.errors.emplace_back("parity");
+        return f;
+    }
+
+    static Result<Shape> choose(const Input& input, const DigitalTrace& trace) {
+        Shape given;
+        std::vector<double> times;
+        if (const auto text = input.setting("baud")) {
+            auto rate = parse_number(*text, Unit::baud);
+            if (!rate) rate = parse_number(*text, Unit::hertz);
+            if (!rate || !(*rate > 1e-3) || *rate > 1e10) return fail_usage("baud " + in_quotes(*text), "auto or bits a second such as 13393");
+            times = {1e12 / *rate};
+        } else {
+            times = bit_time_candidates(trace);
+        }
+        const auto bits = whole_setting(input.setting("bits"), "bits", 5, 9);
+        if (!bits) return fail(bits.error());
+        const auto parity = input.setting("parity");
+        if (parity)
+            for (const auto& [name, p] : parities)
+                if (*parity == name) given.parity = p;
+        if (times.empty()) return given;
+        const auto invert = input.setting("invert");
+        std::vector<bool> polarities;
+        if (invert) polarities = {*invert == "yes"};
+        else polarities = {!resting_level(trace), resting_level(trace)};
+        std::optional<Shape> best;
+        double best_bad = 2;
+        Trial best_trial;
+        for (std::size_t k = 0; k < times.size(); ++k)
+            for (std::size_t v = 0; v < polarities.size(); ++v)
+                for (int positions = 5; positions <= 10; ++positions) {
+                    Shape s;
+                    s.bit_ps = times[k];
+                    s.inverted = polarities[v];
+                    if (*bits && positions != static_cast<int>(**bits) + (parity ? (given.parity == Parity::none ? 0 : 1) : 0) &&
+                        (parity || positions != static_cast<int>(**bits) + 1))
+                        continue;
+                    if (!*bits && parity && given.parity != Parity::none && positions < 6) continue;
+                    s.bits = positions;  // tried without parity
+                    if (positions > 9 && !*bits && !(parity && given.parity != Parity::none)) {
+                        if (parity) continue;
+                        s.bits = 10;
+                    }
+                    const auto trial = try_shape(trace, s);
+                    if (trial.characters == 0) continue;
+                    // Another rate or polarity must be clearly better, more bits must be better at all.
+                    const double bad = trial.bad() + 0.04 * static_cast<double>(k) + 0.03 * static_cast<double>(v) + 0.006 * (positions - 5);
+                    if (bad < best_bad - 1e-9) best_bad = bad, best = s, best_trial = trial;
+                }
+        if (!best) return given;
+        const int positions = best->bits;
+        if (parity) {
+            best->parity = given.parity;
+        } else if (*bits) {
+            best->parity = positions == static_cast<int>(**bits) ? Parity::none : find_parity(best_trial, positions);
+            if (positions > static_cast<int>(**bits) && best->parity == Parity::none) best->parity = constant_top(best_trial, positions);
+        } else {
+            best->parity = find_parity(best_trial, positions);
+            if (best->parity == Parity::none && positions == 10) best->parity = constant_top(best_trial, positions);
+            if (best->parity == Parity::none && positions == 9 && constant_top(best_trial, positions) == Parity::space) best->parity = Parity::space;
+        }
+        best->bits = best->parity == Parity::none ? positions : positions - 1;
+        if (best->bits > 9) best->bits = 9;
+        if (const auto stop = input.setting("stop")) best->stop = std::stod(*stop);
+        else best->stop = find_stop(trace, *best);
+        return *best;
+    }
+
+    static Parity constant_top(const Trial& t, int positions) {
+        long marks = 0;
+        for (const auto d : t.data)
+            marks += static_cast<long>((d >> static_cast<unsigned>(positions - 1)) & 1U);
+        return 2 * marks >= static_cast<long>(t.data.size()) ? Parity::mark : Parity::space;
+    }
+
+    /// Over the edges of all characters that framed.
+    static BitTimeFit refine(const DigitalTrace& trace, Shape& shape) {
+        BitTimeFit fit;
+        for (int pass = 0; pass < 2; ++pass) {
+            std::vector<double> offsets;
+            std::vector<int> multiples;
+            std::vector<char> turned;
+            const Line line(trace, shape);
+            walk(line, 4 * trial_edges, [&](const Character& c, std::size_t start) {
+                if (!c.stopped) return true;
+                for (auto i = start + 1; i < c.after; ++i) {
+                    const auto offset = static_cast<double>((line.edge(i) - c.start).count());
+                    const double k = std::round(offset / shape.bit_ps);
+                    if (std::abs(offset - k * shape.bit_ps) > 0.35 * shape.bit_ps) continue;
+                    offsets.push_back(offset);
+                    multiples.push_back(static_cast<int>(k));
+                    turned.push_back(line.is_mark_after(i + 1) ? 1 : 0);
+                }
+                return true;
+            });
+            const auto next = fit_bit_time(offsets, multiples, turned);
+            if (!(next.ps > 0) || std::abs(next.ps / shape.bit_ps - 1) > 0.05) break;
+            fit = next;
+            shape.bit_ps = next.ps;
+        }
+        return fit;
+    }
+
+    /// Other settings that read these characters as well, and what would tell them apart.
+    static std::vector<std::string> doubts(const Decoding& d, const Shape& s) {
+        std::vector<std::string> out;
+        std::set<std::uint64_t> values;
+        bool top_low = true, top_high = true;
+        long clean = 0;
+        for (const auto& f : d.frames) {
+            if (!f.errors.empty() || !f.value) continue;
+            ++clean;
+            values.insert(*f.value);
+            (f.levels.back() == '0' ? top_high : top_low) = false;
+        }
+        if (clean == 0) return out;
+        if (s.parity == Parity::none && s.bits > 5 && (top_low || top_high))
+            out.push_back(fmt::format("{} data bits with {} parity read the same: the last bit never moved. A character with it {} would tell.", s.bits - 1,
+                                      top_low ? "space" : "mark", top_low ? "set" : "clear"));
+        if (s.parity == Parity::even || s.parity == Parity::odd) {
+            if (values.size() < 12)
+                out.push_back(fmt::format("{} data bits without parity read the same: only {} different characters were seen, all of {} parity. Any other character would tell.",
+                                          s.bits + 1, values.size(), s.parity == Parity::even ? "even" : "odd"));
+        } else if (s.parity == Parity::none && clean < 8) {
+            out.push_back(fmt::format("{} data bits with parity may read the same: {} characters are too few to tell. A longer capture would.", s.bits - 1, clean));
+        }
+        return out;
+    }
+};
+
+}  // namespace
+
+std::unique_ptr<Decoder> make_async_serial() {
+    return std::make_unique<AsyncSerial>();
+}
+
+}  // namespace grayrelic

@@ -1,0 +1,130 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/decode/clocked.hpp"
+
+#include <algorithm>
+#include <map>
+
+#include "core/decode/settings.hpp"
+
+namespace grayrelic {
+namespace {
+
+constexpr std::size_t trial_clocks = 50'000;
+
+/// The level the clock has in its pauses: before the first edge of each burst.
+bool rests_high(const DigitalTrace& clock, const std::vector<std::pair<std::size_t, std::size_t>>& bursts) {
+    long high = 0;
+    for (const auto& [from, to] : bursts)
+        high += clock.level_after(from) ? 1 : -1;
+    return high == 0 ? clock.first_level() : high > 0;
+}
+
+bool select_is_active_high(const DigitalTrace& select, const DigitalTrace& clock) {
+    LevelWalk walk(select);
+    const auto edges = clock.edges();
+    long high = 0;
+    for (std::size_t i = 0; i < std::min(edges.size(), trial_clocks); ++i)
+        high += walk.before(edges[i]) ? 1 : -1;
+    return high > 0;
+}
+
+class Clocked final : public Decoder {
+  public:
+    std::string kind() const override { return "clocked"; }
+    std::string about() const override { return "A clock and data, in words of a fixed length, perhaps under a select line."; }
+    std::vector<RoleSpec> roles() const override {
+        return {{"clock", false, false, "the clock"}, {"data", false, false, "the data line"}, {"select", false, true, "active while a transfer runs"}};
+    }
+    std::vector<SettingSpec> settings() const override {
+        return {{"mode", {"0", "1", "2", "3"}, "resting level and reading edge of the clock"},
+                {"bits", {}, "bits in a word"},
+                {"order", {"msb", "lsb"}, "which bit comes first"}};
+    }
+
+  protected:
+    Result<Decoding> run(const Input& input, Progress& progress) const override {
+        const auto& clock = input.role("clock");
+        const auto& data = input.role("data");
+        const auto it = input.traces.find("select");
+        const DigitalTrace* select = it == input.traces.end() ? nullptr : it->second.front();
+        const auto wanted = whole_setting(input.setting("bits"), "bits", 1, 64);
+        if (!wanted) return fail(wanted.error());
+        const auto edges = clock.edges();
+        const std::vector<Time> all(edges.begin(), edges.end());
+        std::vector<Time> some(all.begin(), all.begin() + static_cast<std::ptrdiff_t>(std::min(all.size(), trial_clocks)));
+        const Time pause = median_distance(some).value_or(Time::us(1)) * 6;
+        const auto edge_bursts = bursts_of(all, pause);
+        bool high = rests_high(clock, edge_bursts);
+        Direction reads = quiet_edge(clock, {&data}, high ? Direction::rise : Direction::rise);
+        if (const auto mode = input.setting("mode")) {
+            high = *mode == "2" || *mode == "3";
+            reads = *mode == "0" || *mode == "3" ? Direction::rise : Direction::fall;
+        }
+        const auto times = clock.edge_times(reads);
+        const bool active_high = select != nullptr && select_is_active_high(*select, clock);
+        const auto bursts = select != nullptr ? selected(times, *select, active_high) : bursts_of(times, pause);
+        const std::size_t bits = wanted->has_value() ? static_cast<std::size_t>(**wanted) : usual_bits(bursts);
+        const bool msb = input.setting("order").value_or("msb") == "msb";
+        Decoding out;
+        out.settings["mode"] = static_cast<long long>(high ? (reads == Direction::fall ? 2 : 3) : (reads == Direction::rise ? 0 : 1));
+        out.settings["bits"] = static_cast<long long>(bits);
+        out.settings["order"] = std::string(msb ? "msb" : "lsb");
+        if (select != nullptr) out.settings["select"] = std::string(active_high ? "high" : "low");
+        LevelWalk walk(data);
+        for (const auto& [from, to] : bursts) {
+            if ((out.frames.size() & 1023U) == 0) {
+                progress.report(static_cast<double>(from) / static_cast<double>(times.size()));
+                if (progress.cancelled()) return fail_cancelled();
+            }
+            for (auto i = from; i < to; i += bits) {
+                const auto end = std::min(to, i + bits);
+                Frame f;
+                f.start = times[i];
+                f.end = times[end - 1];
+                for (auto k = i; k < end; ++k)
+                    f.levels += level_char(data, walk, times[k]), f.bit_times.push_back(times[k]);
+                f.value = value_of(f.levels, msb);
+                if (end - i < bits) f.errors.emplace_back("short");
+                if (f.levels.find('x') != std::string::npos) f.errors.emplace_back("unknown");
+                out.frames.push_back(std::move(f));
+            }
+        }
+        progress.report(1.0);
+        return out;
+    }
+
+  private:
+    /// Bursts of reading edges, one per selection.
+    static std::vector<std::pair<std::size_t, std::size_t>> selected(const std::vector<Time>& times, const DigitalTrace& select, bool active_high) {
+        std::vector<std::pair<std::size_t, std::size_t>> out;
+        std::size_t last = select.edges().size() + 1;
+        for (std::size_t i = 0; i < times.size(); ++i) {
+            const auto n = select.edges_before(times[i]);
+            if (select.level_after(n) != active_high) continue;
+            if (!out.empty() && last == n && out.back().second == i) ++out.back().second;
+            else out.emplace_back(i, i + 1);
+            last = n;
+        }
+        return out;
+    }
+
+    static std::size_t usual_bits(const std::vector<std::pair<std::size_t, std::size_t>>& bursts) {
+        std::map<std::size_t, std::size_t> lengths;
+        std::size_t bytes = 0;
+        for (const auto& [from, to] : bursts) {
+            ++lengths[to - from];
+            bytes += (to - from) % 8 == 0 ? 1 : 0;
+        }
+        if (bursts.empty() || 10 * bytes >= 9 * bursts.size()) return 8;
+        const auto best = std::max_element(lengths.begin(), lengths.end(), [](const auto& a, const auto& b) { return a.second < b.second; });
+        return best->first >= 4 && best->first <= 64 ? best->first : 8;
+    }
+};
+
+}  // namespace
+
+std::unique_ptr<Decoder> make_clocked() {
+    return std::make_unique<Clocked>();
+}
+
+}  // namespace grayrelic

@@ -1,0 +1,101 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Families of two equal lines: quadrature and the modern side's bus.
+#include <fmt/format.h>
+
+#include <cmath>
+
+#include "core/decode/identify_parts.hpp"
+#include "core/signal/merged_edges.hpp"
+
+namespace grayrelic::identify_parts {
+namespace {
+
+/// Of two lines: how many edges come together, and how many follow one of the other line.
+struct Company {
+    double together = 0, alternating = 0;
+};
+
+Company company_of(const DigitalTrace& a, const DigitalTrace& b) {
+    MergedEdges edges({&a, &b});
+    MergedEdges::Step s;
+    long together = 0, alternating = 0, all = 0;
+    std::optional<MergedEdges::Step> last;
+    while (edges.next(s) && all < 100'000) {
+        if (last) {
+            ++all;
+            together += s.line != last->line && s.time == last->time ? 1 : 0;
+            alternating += s.line != last->line ? 1 : 0;
+        }
+        last = s;
+    }
+    const auto n = static_cast<double>(std::max(1L, all));
+    return {static_cast<double>(together) / n, static_cast<double>(alternating) / n};
+}
+
+Draft quadrature_draft(const Trial& trial, const Line& a, const Line& b, double alternating, Progress& progress) {
+    Draft x;
+    auto d = try_decoder(trial, "quadrature", {{"a", {a.name}}, {"b", {b.name}}}, {}, x, progress);
+    if (!d) return x;
+    if (d->counts.at("position") < 0) {
+        d = try_decoder(trial, "quadrature", {{"a", {b.name}}, {"b", {a.name}}}, {}, x, progress);
+        if (!d) return x;
+    }
+    const auto forward = d->counts.at("forward"), backward = d->counts.at("backward"), illegal = d->counts.at("illegal");
+    const auto n = static_cast<double>(forward + backward + illegal);
+    // Two lines that know nothing of each other alternate half of the time.
+    x.quality = above_chance(alternating, 0.72) * (1.0 - std::min(1.0, 4.0 * static_cast<double>(illegal) / std::max(1.0, n)));
+    // What never turns back may as well be a handshake, or two control lines that take turns.
+    x.trust = (backward > 0 ? 0.9 : 0.55) * enough(n, 6);
+    x.explained = n > 0 ? 1.0 - static_cast<double>(illegal) / n : 0.0;
+    x.candidate.why = fmt::format("{} steps forward, {} backward, {} illegal", forward, backward, illegal);
+    x.candidate.alternatives.emplace_back("Which way is forward can't be told; turn it a known way.");
+    if (backward == 0)
+        x.candidate.alternatives.emplace_back("A handshake of two lines, or a clock in two phases, looks the same while nothing ever turns back; turn it both ways.");
+    return x;
+}
+
+Draft usb_draft(const Trial& trial, const Line& a, const Line& b, Progress& progress) {
+    Draft best;
+    for (const bool turned : {false, true}) {
+        Draft x;
+        const auto& p = turned ? b : a;
+        const auto& m = turned ? a : b;
+        const auto d = try_decoder(trial, "usb-low-full", {{"plus", {p.name}}, {"minus", {m.name}}}, {}, x, progress);
+        if (!d || d->frames.size() < 2) continue;
+        long clean = 0, packets = 0;
+        std::vector<Span> spans;
+        for (const auto& f : d->frames) {
+            // Two low lines are a reset for anybody who wants to see one: only packets prove something.
+            if (!f.value && f.levels.empty()) continue;
+            ++packets;
+            const bool fine = f.errors.empty() || (f.errors.size() == 1 && f.errors.front() == "no-answer");
+            clean += fine ? 1 : 0;
+            if (fine) spans.push_back({f.start, f.end});
+        }
+        if (packets < 2) continue;
+        const auto n = static_cast<double>(packets);
+        x.quality = above_chance(static_cast<double>(clean) / n, 0.2);
+        x.trust = enough(n, 0.6);
+        x.explained = static_cast<double>(edges_inside(*a.trace, spans) + edges_inside(*b.trace, spans)) / static_cast<double>(a.edges + b.edges);
+        x.candidate.why = fmt::format("{} of {} packets have right checks", clean, packets);
+        if (x.quality > best.quality) best = std::move(x);
+    }
+    return best;
+}
+
+}  // namespace
+
+void try_pairs(const Trial& trial, std::vector<Draft>& out, Progress& progress) {
+    for (std::size_t i = 0; i < trial.lines.size(); ++i)
+        for (std::size_t j = i + 1; j < trial.lines.size(); ++j) {
+            const auto &a = trial.lines[i], &b = trial.lines[j];
+            if (a.edges < 4 || b.edges < 4 || progress.cancelled()) continue;
+            const double ratio = static_cast<double>(std::min(a.edges, b.edges)) / static_cast<double>(std::max(a.edges, b.edges));
+            if (ratio < 0.4) continue;
+            const auto c = company_of(*a.trace, *b.trace);
+            if (c.alternating > 0.75 && c.together < 0.1) out.push_back(quadrature_draft(trial, a, b, c.alternating, progress));
+            if (c.alternating > 0.45 && ratio > 0.75 && a.edges >= 16) out.push_back(usb_draft(trial, a, b, progress));
+        }
+}
+
+}  // namespace grayrelic::identify_parts
