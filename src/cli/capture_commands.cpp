@@ -7,10 +7,12 @@
 #include <nlohmann/json.hpp>
 #include <set>
 
+#include "cli/capture_input.hpp"
 #include "cli/command.hpp"
 #include "cli/output.hpp"
 #include "core/base/quantity.hpp"
 #include "core/base/text.hpp"
+#include "core/decode/packets.hpp"
 #include "core/report/capture_figure.hpp"
 #include "core/signal/capture_file.hpp"
 #include "core/signal/measure.hpp"
@@ -20,40 +22,6 @@ namespace {
 
 using Json = nlohmann::ordered_json;
 
-/// How to read a table (CSV) that does not say it itself.
-struct TableArguments {
-    std::string rate, unit, threshold;
-};
-
-void add_table_options(CLI::App& verb, TableArguments& a) {
-    verb.add_option("--rate", a.rate, "a table's samples a second, when it has no times");
-    verb.add_option("--unit", a.unit, "the unit of a table's times: s, ms, us, ns or ps");
-    verb.add_option("--threshold", a.threshold, "where an analogue column of a table changes its level");
-}
-
-Result<Capture> read_table_or_dump(const std::string& file, const TableArguments& a) {
-    CsvOptions options;
-    if (!a.rate.empty()) {
-        const auto rate = parse_quantity<Unit::hertz>(a.rate);
-        if (!rate) return fail(rate.error());
-        if (!(rate->value() > 0))
-            return fail(usage_error("--rate " + in_quotes(a.rate), "a rate above zero"));
-        options.rate_hz = rate->value();
-    }
-    constexpr std::pair<std::string_view, int> units[] = {
-        {"s", 0}, {"ms", -3}, {"us", -6}, {"ns", -9}, {"ps", -12}};
-    for (const auto& [name, power] : units)
-        if (a.unit == name) options.time_power = power;
-    if (!a.unit.empty() && !options.time_power)
-        return fail(usage_error("--unit " + in_quotes(a.unit), "s, ms, us, ns or ps"));
-    if (!a.threshold.empty()) {
-        const auto v = parse_quantity<Unit::volt>(a.threshold);
-        if (!v) return fail(v.error());
-        options.threshold = v->value();
-    }
-    return read_capture(file, options);
-}
-
 Json remarks_json(const std::vector<Remark>& remarks) {
     Json list = Json::array();
     for (const auto& r : remarks)
@@ -61,11 +29,11 @@ Json remarks_json(const std::vector<Remark>& remarks) {
     return list;
 }
 
-int convert(const std::string& in, const std::string& out, const TableArguments& table, bool json) {
+int convert(const std::string& in, const std::string& out, const InputArguments& table, bool json) {
     const auto ending = std::filesystem::path(out).extension();
-    if (ending != ".vcd" && ending != ".csv" && ending != ".svg")
-        return report_error(usage_error("OUT " + in_quotes(out), "a name that ends in .vcd, .csv or .svg"));
-    const auto capture = read_table_or_dump(in, table);
+    if (ending != ".vcd" && ending != ".csv" && ending != ".svg" && ending != ".wav")
+        return report_error(usage_error("OUT " + in_quotes(out), "a name that ends in .vcd, .csv, .wav or .svg"));
+    const auto capture = read_input(in, table);
     if (!capture) return report_error(capture.error());
     auto remarks = capture->remarks;
     Progress progress;
@@ -94,14 +62,15 @@ int convert(const std::string& in, const std::string& out, const TableArguments&
     return fine;
 }
 
-int info(const std::string& file, const TableArguments& table, bool json) {
-    const auto capture = read_table_or_dump(file, table);
+int info(const std::string& file, const InputArguments& table, bool json) {
+    const auto capture = read_input(file, table);
     if (!capture) return report_error(capture.error());
     Json signals = Json::array();
     std::vector<std::vector<std::string>> rows{{"signal", "kind", "edges", "first", "last"}};
     for (const auto& s : capture->signals) {
         const char* kind = s.kind == SignalKind::digital ? "digital"
                            : s.kind == SignalKind::real  ? "real"
+                           : s.kind == SignalKind::analogue ? "analogue"
                                                          : "event";
         std::optional<Time> first;
         std::optional<Time> last;
@@ -121,6 +90,7 @@ int info(const std::string& file, const TableArguments& table, bool json) {
                   {"last_s", to_json(last)}};
         if (!s.vector.empty()) j["vector"] = s.vector;
         if (s.real) j["values"] = s.real->times.size();
+        if (s.analogue) j["values"] = s.analogue->size();
         signals.push_back(std::move(j));
         if (!json)
             rows.push_back({s.name, kind, print_count(edges), first ? print(*first, 6) : "·",
@@ -147,12 +117,12 @@ int info(const std::string& file, const TableArguments& table, bool json) {
 }
 
 struct MeasureArguments {
-    TableArguments table;
+    InputArguments table;
     std::string file, signal, from, to;
 };
 
 int measure(const MeasureArguments& a, bool json) {
-    const auto capture = read_table_or_dump(a.file, a.table);
+    const auto capture = read_input(a.file, a.table);
     if (!capture) return report_error(capture.error());
     const auto found = capture->find(a.signal);
     if (!found) return report_error(found.error());
@@ -187,7 +157,7 @@ int measure(const MeasureArguments& a, bool json) {
 }
 
 struct DelayArguments {
-    TableArguments table;
+    InputArguments table;
     std::string file, from, to, within;
 };
 
@@ -202,7 +172,7 @@ int delay(const DelayArguments& a, bool json) {
         if (!t) return report_error(t.error());
         within = *t;
     }
-    const auto capture = read_table_or_dump(a.file, a.table);
+    const auto capture = read_input(a.file, a.table);
     if (!capture) return report_error(capture.error());
     const auto from = capture->find_digital(from_edge->signal);
     if (!from) return report_error(from.error());
@@ -218,8 +188,8 @@ int delay(const DelayArguments& a, bool json) {
 }
 
 struct DecodeArguments {
-    TableArguments table;
-    std::string file, kind;
+    InputArguments table;
+    std::string file, kind, packets;
     std::vector<std::string> map;
     std::map<std::string, std::string> settings;
 };
@@ -248,11 +218,19 @@ int decode(const DecodeArguments& a, bool json) {
     SettingMap settings;
     for (const auto& [name, value] : a.settings)
         if (!value.empty()) settings[name] = value;
-    const auto capture = read_table_or_dump(a.file, a.table);
+    const auto capture = read_input(a.file, a.table);
     if (!capture) return report_error(capture.error());
     Progress progress;
-    const auto d = (*decoder)->decode(*capture, roles, settings, progress);
+    auto d = (*decoder)->decode(*capture, roles, settings, progress);
     if (!d) return report_error(d.error());
+    if (!a.packets.empty()) {
+        auto rule = a.packets == "auto" ? Result<PacketRule>(find_packet_rule(*d).value_or(PacketRule{})) : parse_packet_rule(a.packets);
+        if (!rule) return report_error(rule.error());
+        auto packets = packets_of(*d, *rule);
+        for (auto& [name, value] : d->settings)
+            packets.settings.emplace(name, value);
+        *d = std::move(packets);
+    }
     if (json) {
         Json resolved = Json::object();
         for (const auto& [name, value] : d->settings)
@@ -294,17 +272,17 @@ void add_capture_commands(CLI::App& app, Session& session) {
     const auto file = std::make_shared<std::string>();
     auto* v = noun->add_subcommand("info", "what a capture holds");
     v->add_option("FILE", *file)->required();
-    const auto table = std::make_shared<TableArguments>();
-    add_table_options(*v, *table);
+    const auto table = std::make_shared<InputArguments>();
+    add_input_options(*v, *table);
     v->callback([&session, file, table] {
         session.run = [&session, file, table] { return info(*file, *table, session.json); };
     });
 
     const auto out = std::make_shared<std::string>();
-    v = noun->add_subcommand("convert", "write a capture in another format: .vcd, .csv or .svg");
+    v = noun->add_subcommand("convert", "write a capture in another format: .vcd, .csv, .wav or .svg");
     v->add_option("IN", *file)->required();
     v->add_option("OUT", *out)->required();
-    add_table_options(*v, *table);
+    add_input_options(*v, *table);
     v->callback([&session, file, out, table] {
         session.run = [&session, file, out, table] { return convert(*file, *out, *table, session.json); };
     });
@@ -315,7 +293,7 @@ void add_capture_commands(CLI::App& app, Session& session) {
     v->add_option("--signal", m->signal)->required();
     v->add_option("--from", m->from, "start of the window");
     v->add_option("--to", m->to, "end of the window");
-    add_table_options(*v, m->table);
+    add_input_options(*v, m->table);
     v->callback([&session, m] { session.run = [&session, m] { return measure(*m, session.json); }; });
 
     const auto d = std::make_shared<DelayArguments>();
@@ -324,7 +302,7 @@ void add_capture_commands(CLI::App& app, Session& session) {
     v->add_option("--from", d->from, "S:rise, S:fall or S:any")->required();
     v->add_option("--to", d->to, "S:rise, S:fall or S:any")->required();
     v->add_option("--within", d->within, "longer ones count as unanswered");
-    add_table_options(*v, d->table);
+    add_input_options(*v, d->table);
     v->callback([&session, d] { session.run = [&session, d] { return delay(*d, session.json); }; });
 
     const auto c = std::make_shared<DecodeArguments>();
@@ -332,12 +310,15 @@ void add_capture_commands(CLI::App& app, Session& session) {
     v->add_option("FILE", c->file)->required();
     v->add_option("--as", c->kind, "the protocol family")->required();
     v->add_option("--map", c->map, "role=SIGNAL, once per role")->required();
+    v->add_option("--packets", c->packets, "bytes into packets: auto, pause, length:6, delimiter:0D or sync:80/80, with +xor and its like, @2ms for the pause");
     std::set<std::string> known;
     for (const auto& decoder : decoders())
         for (const auto& s : decoder->settings())
             if (known.insert(s.name).second) v->add_option("--" + s.name, c->settings[s.name], s.about);
-    add_table_options(*v, c->table);
+    add_input_options(*v, c->table);
     v->callback([&session, c] { session.run = [&session, c] { return decode(*c, session.json); }; });
+
+    add_capture_study(*noun, session);
 }
 
 }  // namespace grayrelic::cli

@@ -93,7 +93,7 @@ void print_table(const std::vector<std::vector<std::string>>& rows) {
     }
 }
 
-Result<Capture> read_capture(const std::string& path, const CsvOptions& options) {
+Result<Capture> read_capture(const std::string& path, const CaptureOptions& options) {
     Progress progress;
     return read_capture_file(path, progress, options);
 }

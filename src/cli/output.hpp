@@ -15,7 +15,7 @@
 #include "core/checks/analysis.hpp"
 #include "core/decode/decoder.hpp"
 #include "core/signal/capture.hpp"
-#include "core/signal/csv_dialect.hpp"
+#include "core/signal/capture_file.hpp"
 
 namespace grayrelic::cli {
 
@@ -36,7 +36,7 @@ void print_json(const nlohmann::ordered_json& json);
 
 /// Rows of cells, padded to columns; the first row is the heading.
 void print_table(const std::vector<std::vector<std::string>>& rows);
-[[nodiscard]] Result<Capture> read_capture(const std::string& path, const CsvOptions& options = {});
+[[nodiscard]] Result<Capture> read_capture(const std::string& path, const CaptureOptions& options = {});
 [[nodiscard]] Result<std::shared_ptr<const Analysis>> analyse_dossier(const std::string& path);
 /// Those of one stage, or of all when it is empty; the exit status is bad when one is a Stop.
 int print_findings(const Findings& findings, const std::string& stage, bool json);

@@ -10,6 +10,7 @@
 #include "core/dossier/store.hpp"
 #include "core/port/connector_library.hpp"
 #include "render/picture.hpp"
+#include "standin/chart_slate.hpp"
 #include "standin/dial_pad.hpp"
 #include "core/trace/netlist.hpp"
 #include "standin/meter_server.hpp"
@@ -72,6 +73,9 @@ int main(int argc, char** argv) {
     pad->add_option("--seed", seed, "same seed, same bytes")
         ->check(CLI::Range(std::uint64_t{0}, std::uint64_t{1} << 48U));
     pad->add_option("--out", out, "folder for the captures");
+    auto* slate = app.add_subcommand("chart-slate", "the computer asking its chart slate; writes the capture of the demo");
+    slate->add_option("--seed", seed, "same seed, same bytes")->check(CLI::Range(std::uint64_t{0}, std::uint64_t{1} << 48U));
+    slate->add_option("--out", out, "folder for the capture");
     std::string dossier;
     auto* card = app.add_subcommand("page-card", "the charred page card; writes the scans, ledger and netlist of the demo into its dossier");
     card->add_option("DOSSIER", dossier, "with the card's port J1")->required();
@@ -94,6 +98,12 @@ int main(int argc, char** argv) {
     if (auto made = files.make_folder(out); !made) {
         fmt::print(stderr, "{}\n", made.error().message());
         return 3;
+    }
+    if (slate->parsed()) {
+        const auto path = std::filesystem::path(out) / "spiral.vcd";
+        if (auto written = write_atomically(files, path, standin::record_chart_slate({.seed = seed})); !written) return report(written.error());
+        fmt::print("{}\n", path.string());
+        return 0;
     }
     for (const auto& capture : standin::dial_pad_captures(seed)) {
         const auto path = std::filesystem::path(out) / capture.file;

@@ -74,12 +74,17 @@ TEST_P(Fits, EveryViewAtThisSize) {
     window->resize(GetParam().width, GetParam().height);
     for (const bool dark : {false, true}) {
         window->set_dark(dark);
-        // The four views of Port, the five of Trace, then the other two stages.
-        for (int view = 0; view < 11; ++view) {
-            const int stage = view < 4 ? 0 : view < 9 ? 1 : view - 7;
+        // The four views of Port, the five of Trace, the five of Listen, and Timing.
+        for (int view = 0; view < 15; ++view) {
+            const int stage = view < 4 ? 0 : view < 9 ? 1 : view < 14 ? 2 : 3;
             window->show_stage(stage);
+            if (stage == 2) window->listen_page().show_view(static_cast<ListenPage::View>(view - 9));
             if (stage == 0) window->port_page().show_view(static_cast<PortPage::View>(view));
             if (stage == 1) window->trace_page().show_view(static_cast<TracePage::View>(view - 4));
+            settle();
+            for (int i = 0; i < 200 && figures_under_way > 0; ++i)
+                settle();
+            if (stage == 2) QTest::qWait(30);
             settle();
             const auto texts = visible_texts(*window);
             EXPECT_GT(texts.size(), 20U);

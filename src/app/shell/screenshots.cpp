@@ -6,6 +6,7 @@
 #include <QElapsedTimer>
 #include <QFileInfo>
 
+#include "app/shell/latest.hpp"
 #include "app/shell/main_window.hpp"
 #include "app/stages/listen/listen_page.hpp"
 #include "app/stages/port/port_page.hpp"
@@ -18,8 +19,10 @@ namespace {
 void settle() {
     QElapsedTimer timer;
     timer.start();
-    while (timer.elapsed() < 60)
+    // What is computed beside the window belongs into the picture.
+    while (timer.elapsed() < 60 || (figures_under_way > 0 && timer.elapsed() < 20'000))
         QApplication::processEvents(QEventLoop::AllEvents, 20);
+    QApplication::processEvents();
 }
 
 }  // namespace
@@ -46,7 +49,11 @@ QString write_screenshots(MainWindow& window, const QString& folder, bool from_d
                               {"trace-netlist", "calder-page-card", 1, TracePage::netlist, false},
                               {"trace-circuit", "calder-page-card", 1, TracePage::circuit, false},
                               {"trace-parts", "calder-page-card", 1, TracePage::parts, false},
-                              {"listen", "calder-dial-pad", 2, 0, true},
+                              {"listen", "calder-dial-pad", 2, ListenPage::waves_view, true},
+                              {"listen-identify", "calder-chart-slate", 2, ListenPage::identify_view, false},
+                              {"listen-shapes", "calder-dial-pad", 2, ListenPage::shapes_view, false},
+                              {"listen-buttons", "calder-dial-pad", 2, ListenPage::hunt_view, false},
+                              {"listen-compare", "calder-dial-pad", 2, ListenPage::compare_view, false},
                               {"timing", "calder-dial-pad", 3, 0, true}};
     const QDir demos = QFileInfo(window.demo_path()).dir();
     QString open;
@@ -62,6 +69,7 @@ QString write_screenshots(MainWindow& window, const QString& folder, bool from_d
             window.set_dark(dark);
             window.show_stage(view.stage);
             if (view.stage == 0) window.port_page().show_view(static_cast<PortPage::View>(view.part));
+            if (view.stage == 2) window.listen_page().show_view(static_cast<ListenPage::View>(view.part));
             if (view.stage == 1) window.trace_page().show_view(static_cast<TracePage::View>(view.part));
             settle();
             const auto path = QStringLiteral("%1/%2-%3.png")

@@ -4,6 +4,7 @@
 #include <algorithm>
 
 #include "core/checks/registry.hpp"
+#include "core/decode/packets.hpp"
 #include "core/decode/suggest_roles.hpp"
 #include "core/dossier/store.hpp"
 #include "core/signal/capture_file.hpp"
@@ -65,7 +66,15 @@ CaptureAnalysis analyse_capture(const CaptureRef& ref, const std::filesystem::pa
         a.decode_problem = decoder.error().message();
         return a;
     }
-    auto decoding = (*decoder)->decode(*a.capture, ref.decode.roles, ref.decode.settings, progress);
+    // "packets" is a link behind the decoder, not a setting of it.
+    auto settings = ref.decode.settings;
+    const auto packets = settings.extract("packets");
+    auto decoding = (*decoder)->decode(*a.capture, ref.decode.roles, settings, progress);
+    if (decoding && packets) {
+        const auto rule = packets.mapped() == "auto" ? Result<PacketRule>(find_packet_rule(*decoding).value_or(PacketRule{})) : parse_packet_rule(packets.mapped());
+        if (rule) decoding = packets_of(*decoding, *rule);
+        else decoding = fail(rule.error());
+    }
     if (decoding)
         a.decoding = std::make_shared<const Decoding>(std::move(*decoding));
     else

@@ -54,6 +54,8 @@ class SelectBank final : public Decoder {
         bool active = true;
         if (enable != nullptr) active = setting ? *setting == "high" : find_level(list, lines);
         Decoding out;
+        // Lines that never move select nothing.
+        if (select.edges().empty() && (enable == nullptr || enable->edges().empty())) return out;
         if (enable != nullptr) out.settings["enable-level"] = std::string(active ? "high" : "low");
         std::vector<LevelWalk> walks;
         for (const auto* d : lines)

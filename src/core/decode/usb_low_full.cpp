@@ -224,6 +224,7 @@ class UsbLowFull final : public Decoder {
     Result<Decoding> run(const Input& input, Progress& progress) const override {
         const auto& plus = input.role("plus");
         const auto& minus = input.role("minus");
+        if (plus.edges().empty() && minus.edges().empty()) return Decoding{};
         const auto setting = input.setting("speed");
         const bool full = setting ? *setting == "full" : find_full(plus, minus, input.extent);
         const double nominal = full ? 1e12 / 12e6 : 1e12 / 1.5e6;

@@ -40,7 +40,7 @@ Result<const Signal*> Capture::find(std::string_view name) const {
 Result<const DigitalTrace*> Capture::find_digital(std::string_view name) const {
     const auto signal = find(name);
     if (!signal) return fail(signal.error());
-    if ((*signal)->kind != SignalKind::digital)
+    if (!(*signal)->digital)
         return fail_usage("signal " + in_quotes(name), "a digital signal");
     return (*signal)->digital.get();
 }

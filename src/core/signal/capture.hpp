@@ -9,11 +9,12 @@
 #include <vector>
 
 #include "core/base/result.hpp"
+#include "core/signal/analogue.hpp"
 #include "core/signal/trace.hpp"
 
 namespace grayrelic {
 
-enum class SignalKind { digital, real, event };
+enum class SignalKind { digital, real, event, analogue };
 
 /// A real-valued signal as its changes: values[i] holds from times[i] on.
 struct RealTrace {
@@ -25,8 +26,9 @@ struct Signal {
     std::string name;    ///< dotted path; a bit of a vector is "top.q[2]"
     std::string vector;  ///< "top.q[2:0]" for a bit of a vector, else empty
     SignalKind kind = SignalKind::digital;
-    std::shared_ptr<const DigitalTrace> digital;  ///< set for digital signals
+    std::shared_ptr<const DigitalTrace> digital;  ///< set for digital signals, and the levels of analogue ones
     std::shared_ptr<const RealTrace> real;        ///< set for real signals and events (values 1)
+    std::shared_ptr<const AnalogueTrace> analogue{};  ///< set for analogue ones, which have levels too
 };
 
 /// What a reader decided where the file did not say it.
@@ -37,7 +39,7 @@ struct Remark {
 };
 
 struct Capture {
-    std::string format;  ///< "vcd" or "csv"
+    std::string format;  ///< "vcd", "csv", "wav" or "raw"
     Time resolution;     ///< the file's time unit; rounded up to 1 ps
     Time rounding;       ///< largest error made by rounding to picoseconds; zero for 1 ps and coarser
     Span extent;         ///< first to last time stamp

@@ -5,8 +5,10 @@
 #include "core/base/text.hpp"
 #include "core/signal/csv_reader.hpp"
 #include "core/signal/csv_writer.hpp"
+#include "core/signal/expand.hpp"
 #include "core/signal/vcd_reader.hpp"
 #include "core/signal/vcd_writer.hpp"
+#include "core/signal/wav_file.hpp"
 
 namespace grayrelic {
 namespace {
@@ -25,22 +27,45 @@ char first_character(const ByteSource& source) {
 }  // namespace
 
 Result<Capture> read_capture_file(const std::filesystem::path& path, Progress& progress,
-                                  const CsvOptions& options) {
+                                  const CaptureOptions& options) {
     const auto file = FileSource::open(path);
     if (!file) return fail(file.error());
+    const ByteSource* source = file->get();
+    const auto name = path.string();
+    std::string text;
+    std::optional<MemorySource> expanded;
+    auto ending = path.extension();
+    if (compression_of(*source) != Compression::none) {
+        auto whole = expand(*source, name, progress);
+        if (!whole) return fail(whole.error());
+        text = std::move(*whole);
+        source = &expanded.emplace(text);
+        ending = path.stem().extension();  // "a.vcd.gz"
+    }
+    if (options.raw) return read_raw(*source, name, *options.raw, progress);
+    char head[12] = {};
+    if (const auto n = source->read_at(0, head); n && *n == 12 && std::string_view(head, 4) == "RIFF" && std::string_view(head + 8, 4) == "WAVE")
+        return read_wav(*source, name, progress, options.table.threshold);
+    if (ending == ".wav") return read_wav(*source, name, progress, options.table.threshold);
     // What begins with neither is named for what its ending promises.
-    const char first = first_character(**file);
-    const bool dump =
-        first == '$' || path.extension() == ".vcd" || (first == 0 && path.extension() != ".csv");
-    if (dump) return read_vcd(**file, path.string(), progress);
-    return read_csv(**file, path.string(), progress, options);
+    const char first = first_character(*source);
+    const bool dump = first == '$' || ending == ".vcd" || (first == 0 && ending != ".csv");
+    if (dump) return read_vcd(*source, name, progress);
+    return read_csv(*source, name, progress, options.table);
 }
 
 Result<WrittenCapture> write_capture_file(const Capture& capture, const std::filesystem::path& path,
                                           Progress& progress, FileSystem& files) {
     const auto ending = path.extension();
-    if (ending != ".vcd" && ending != ".csv")
-        return fail_usage("the ending " + in_quotes(ending.string()), "an output named .vcd or .csv");
+    if (ending != ".vcd" && ending != ".csv" && ending != ".wav")
+        return fail_usage("the ending " + in_quotes(ending.string()), "an output named .vcd, .csv or .wav");
+    if (ending == ".wav") {
+        const auto rate = write_wav(capture, path, progress, files);
+        if (!rate) return fail(rate.error());
+        WrittenCapture written;
+        written.remarks.push_back({"written at " + print_number(*rate, Unit::hertz) + "; edges lie on its samples from here on", false});
+        return written;
+    }
     auto file = AtomicFile::open(files, path);
     if (!file) return fail(file.error());
     const TextSink sink = [&](std::string_view text) { return file->write(text); };

@@ -209,6 +209,7 @@ class Writer {
             case SignalKind::event:
                 text_ += '1';
                 break;
+            case SignalKind::analogue:  // its levels
             case SignalKind::digital:
                 if (v.width > 1) text_ += 'b';
                 for (std::size_t i = 0; i < v.width; ++i)

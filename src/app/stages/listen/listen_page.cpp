@@ -3,10 +3,12 @@
 
 #include <QHBoxLayout>
 #include <QMenu>
+#include <QResizeEvent>
 #include <QSignalBlocker>
 
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
+#include "app/widgets/view_keys.hpp"
 #include "core/base/text.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/signal/measure.hpp"
@@ -35,9 +37,47 @@ ListenPage::ListenPage(Document& document, FileFlow& files, QWidget* parent)
     empty_->body()->addStretch(1);
     outer->addWidget(empty_, 1);
     filled_ = new QWidget;
-    auto* whole = new QVBoxLayout(filled_);
+    auto* tabbed = new QVBoxLayout(filled_);
+    tabbed->setContentsMargins(0, 0, 0, 0);
+    tabbed->setSpacing(8);
+    views_ = new QTabBar;
+    views_->setDrawBase(false);
+    views_->setExpanding(false);
+    views_->setAccessibleName(tr("Views of the captures"));
+    for (const auto& name : {tr("Waves"), tr("What is it?"), tr("Shapes"), tr("Buttons"), tr("Compare")})
+        views_->addTab(name);
+    auto* head = new QHBoxLayout;
+    head->addWidget(views_);
+    head->addStretch(1);
+    tabbed->addLayout(head);
+    stack_ = new QStackedWidget;
+    tabbed->addWidget(stack_, 1);
+    auto* waves_page = new QWidget;
+    auto* whole = new QVBoxLayout(waves_page);
     whole->setContentsMargins(0, 0, 0, 0);
     whole->setSpacing(8);
+    identify_ = new IdentifyView(document_);
+    shapes_ = new ShapesView(document_);
+    hunt_ = new HuntView(document_);
+    compare_ = new CompareView(document_);
+    for (auto* v : std::initializer_list<QWidget*>{waves_page, identify_, shapes_, hunt_, compare_})
+        stack_->addWidget(v);
+    const char* keys[] = {"Alt+1", "Alt+2", "Alt+3", "Alt+4", "Alt+5"};
+    for (int i = 0; i < views_->count(); ++i) {
+        views_->setTabToolTip(i, tr("%1 (Alt+%2)").arg(views_->tabText(i)).arg(i + 1));
+        add_view_key(this, tr("Listen"), views_->tabText(i), {keys[i]}, [this, i] { show_view(static_cast<View>(i)); })->setShortcutContext(Qt::WindowShortcut);
+    }
+    connect(views_, &QTabBar::currentChanged, this, [this](int i) {
+        stack_->setCurrentIndex(i);
+        refresh_view();
+    });
+    connect(identify_, &IdentifyView::adopted, this, [this] { show_view(waves_view); });
+    connect(shapes_, &ShapesView::place_wanted, this, [this](Span where) {
+        show_view(waves_view);
+        waves_->set_cursors({where.from, where.to > where.from ? std::optional(where.to) : std::nullopt});
+        waves_->center_on(where.from + where.length() / 2, std::max(where.length() + where.length() / 4, Time::us(2)));
+        waves_->setFocus();
+    });
     outer->addWidget(filled_, 1);
     overview_ = new OverviewStrip;
     whole->addWidget(overview_);
@@ -147,7 +187,34 @@ void ListenPage::refresh() {
     reading_->show_capture(capture.get());
     measure_->measure(*waves_, current().get());
     refresh_delay();
+    refresh_view();
     Q_EMIT header_changed();
+}
+
+void ListenPage::resizeEvent(QResizeEvent* event) {
+    constexpr int room_for_the_strip = 640;
+    overview_->setVisible(event->size().height() >= room_for_the_strip);
+    StagePage::resizeEvent(event);
+}
+
+void ListenPage::show_view(View view) {
+    views_->setCurrentIndex(view);
+}
+
+/// Views that are not seen wait: each may look at the whole capture.
+void ListenPage::refresh_view() {
+    switch (views_->currentIndex()) {
+        case identify_view:
+            return identify_->show_capture(current());
+        case shapes_view:
+            return shapes_->show_capture(current());
+        case hunt_view:
+            return hunt_->refresh();
+        case compare_view:
+            return compare_->refresh();
+        default:
+            return;
+    }
 }
 
 void ListenPage::refresh_delay() {
@@ -371,6 +438,7 @@ QList<QWidget*> ListenPage::header_widgets() {
 
 void ListenPage::show_place(const FindingPlace& place) {
     if (place.kind != "capture") return;
+    show_view(waves_view);
     show_capture(to_q(place.id));
     if (place.at_s >= 0) {
         const Time t = Time::from_seconds(place.at_s);
@@ -381,6 +449,7 @@ void ListenPage::show_place(const FindingPlace& place) {
 }
 
 void ListenPage::describe_keys(ActionRegistry& actions) const {
+    actions.collect(*this);
     actions.collect(*waves_);
     actions.collect(*histogram_);
     const auto mouse = tr("Waves, with the mouse");

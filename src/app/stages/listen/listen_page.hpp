@@ -4,15 +4,21 @@
 
 #include <QComboBox>
 #include <QPushButton>
+#include <QStackedWidget>
+#include <QTabBar>
 
 #include "app/shell/action_registry.hpp"
 #include "app/shell/document.hpp"
 #include "app/shell/file_flow.hpp"
 #include "app/shell/latest.hpp"
 #include "app/shell/stage_page.hpp"
+#include "app/stages/listen/compare_view.hpp"
+#include "app/stages/listen/hunt_view.hpp"
+#include "app/stages/listen/identify_view.hpp"
 #include "app/stages/listen/measure_sheet.hpp"
 #include "app/stages/listen/overview_strip.hpp"
 #include "app/stages/listen/reading_bar.hpp"
+#include "app/stages/listen/shapes_view.hpp"
 #include "app/stages/listen/wave_view.hpp"
 #include "app/widgets/histogram_view.hpp"
 
@@ -29,6 +35,8 @@ class ListenPage : public StagePage {
     QList<QWidget*> header_widgets() override;
     void show_place(const FindingPlace& place) override;
     void show_capture(const QString& id);
+    enum View { waves_view, identify_view, shapes_view, hunt_view, compare_view };
+    void show_view(View view);
     void describe_keys(ActionRegistry& actions) const;
 
     [[nodiscard]] WaveView& waves() { return *waves_; }
@@ -36,10 +44,18 @@ class ListenPage : public StagePage {
     [[nodiscard]] MeasureSheet& measurements() { return *measure_; }
     [[nodiscard]] ReadingBar& reading() { return *reading_; }
     [[nodiscard]] QComboBox& choice() { return *choice_; }
+    [[nodiscard]] IdentifyView& identification() { return *identify_; }
+    [[nodiscard]] ShapesView& shapes() { return *shapes_; }
+    [[nodiscard]] HuntView& button_hunt() { return *hunt_; }
+    [[nodiscard]] CompareView& comparison() { return *compare_; }
     [[nodiscard]] QString picked_text() const { return picked_->text(); }
+
+  protected:
+    void resizeEvent(QResizeEvent* event) override;
 
   private:
     void refresh();
+    void refresh_view();
     void refresh_delay();
     struct Delays {
         std::vector<Interval> answered;
@@ -55,6 +71,12 @@ class ListenPage : public StagePage {
     Document& document_;
     Sheet* empty_;
     QWidget* filled_;
+    QTabBar* views_;
+    QStackedWidget* stack_;
+    IdentifyView* identify_;
+    ShapesView* shapes_;
+    HuntView* hunt_;
+    CompareView* compare_;
     QComboBox* choice_;
     QPushButton* add_;
     OverviewStrip* overview_;

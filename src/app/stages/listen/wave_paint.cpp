@@ -79,10 +79,45 @@ void WaveView::paint_rows(QPainter& p) {
             p.setFont(figure_font(11));
             draw_text(p, QRectF(12, top + h / 2, 90, 16), Qt::AlignVCenter, row.pin);
         }
-        draw_wave(p, *row.trace, window_, row_box(i), theme().driver(row.driver));
+        if (row.analogue) paint_analogue(p, row, row_box(i));
+        else draw_wave(p, *row.trace, window_, row_box(i), theme().driver(row.driver));
     }
     p.restore();
 }
+
+/// Least and greatest of each pixel column: what is drawn costs pixels, not samples.
+void WaveView::paint_analogue(QPainter& p, const Row& row, const QRectF& box) {
+    const auto& a = *row.analogue;
+    const auto whole = a.range(0, a.size());
+    const double span = std::max(1e-12, static_cast<double>(whole.high) - static_cast<double>(whole.low));
+    const auto y_of = [&](double v) { return box.bottom() - box.height() * (v - static_cast<double>(whole.low)) / span; };
+    p.setPen(QPen(theme().driver(row.driver), 1));
+    std::optional<QPointF> last;
+    for (int x = static_cast<int>(box.left()); x < static_cast<int>(box.right()); ++x) {
+        const double from = a.sample_at(time_at(x)), to = a.sample_at(time_at(x + 1));
+        if (to < 0 || from > static_cast<double>(a.size())) continue;
+        const auto first = static_cast<std::size_t>(std::max(0.0, std::floor(from)));
+        const auto end = std::min(a.size(), std::max(first + 1, static_cast<std::size_t>(std::max(0.0, std::ceil(to)))));
+        if (first >= end) continue;
+        const auto r = a.range(first, end);
+        const QPointF top(x + 0.5, y_of(r.high)), bottom(x + 0.5, y_of(r.low));
+        if (last) p.drawLine(*last, std::abs(last->y() - top.y()) < std::abs(last->y() - bottom.y()) ? top : bottom);
+        p.drawLine(top, bottom);
+        last = QPointF(x + 0.5, y_of(a.samples()[end - 1]));
+    }
+}
+
+namespace {
+
+/// What stands on a word's plate: what its family calls it, else its value.
+QString word_text(const Frame& f) {
+    for (const char* key : {"pid", "bytes"})
+        if (const auto it = f.extra.find(key); it != f.extra.end())
+            if (const auto* text = std::get_if<std::string>(&it->second)) return to_q(*text);
+    return f.value ? QStringLiteral("0x%1").arg(static_cast<qulonglong>(*f.value), 0, 16) : QStringLiteral("?");
+}
+
+}  // namespace
 
 void WaveView::paint_words(QPainter& p) {
     const auto lane = words_box();
@@ -105,8 +140,11 @@ void WaveView::paint_words(QPainter& p) {
                                [](const Frame& f, Time t) { return f.end < t; });
     while (it != frames.end() && it->start <= window_.to) {
         const double x0 = x_of(it->start);
-        if (x_of(it->end) - x0 >= 3.0) {
-            paint_word(p, *it++, lane);
+        const double next_x = it + 1 != frames.end() ? x_of((it + 1)->start) : lane.right();
+        // Words of one moment take the room until the next one.
+        const bool moment = it->start == it->end && !it->levels.empty();
+        if (x_of(it->end) - x0 >= 3.0 || (moment && next_x - x0 >= 12.0)) {
+            paint_word(p, *it++, lane, next_x);
             continue;
         }
         // A whole word in under three pixels: one tick stands for all that begin within two.
@@ -121,9 +159,22 @@ void WaveView::paint_words(QPainter& p) {
     p.restore();
 }
 
-void WaveView::paint_word(QPainter& p, const Frame& frame, const QRectF& lane) {
+void WaveView::paint_word(QPainter& p, const Frame& frame, const QRectF& lane, double next_x) {
     const auto n = frame.levels.size();
-    if (n == 0) return;
+    if (n == 0 || frame.bit_times.empty() || frame.bit_times.front() == frame.bit_times.back() || frame.extra.count("pid") > 0) {
+        const QRectF plate(x_of(frame.start), lane.top() + 8, std::max(3.0, std::max(x_of(frame.end), std::min(next_x - 2, x_of(frame.start) + 96)) - x_of(frame.start)), 28);
+        p.fillRect(plate, theme().selection);
+        p.setPen(frame.errors.empty() ? theme().hairline : theme().oxide);
+        p.setBrush(Qt::NoBrush);
+        p.drawRect(plate);
+        const auto text = word_text(frame);
+        p.setFont(figure_font(11));
+        if (p.fontMetrics().horizontalAdvance(text) + 4 < plate.width()) {
+            p.setPen(frame.errors.empty() ? theme().ink : theme().oxide);
+            p.drawText(plate, Qt::AlignCenter, text);
+        }
+        return;
+    }
     const double first = x_of(frame.bit_times.front());
     const double last = x_of(frame.bit_times.back());
     const double step = n > 1 ? (last - first) / static_cast<double>(n - 1) : 24.0;
@@ -135,9 +186,7 @@ void WaveView::paint_word(QPainter& p, const Frame& frame, const QRectF& lane) {
         p.setPen(bad ? theme().oxide : theme().hairline);
         p.setBrush(Qt::NoBrush);
         p.drawRect(plate);
-        const auto text = frame.value
-                              ? QStringLiteral("0x%1").arg(static_cast<qulonglong>(*frame.value), 0, 16)
-                              : QStringLiteral("?");
+        const auto text = word_text(frame);
         p.setFont(figure_font(11));
         if (p.fontMetrics().horizontalAdvance(text) + 4 < plate.width()) {
             p.setPen(bad ? theme().oxide : theme().ink);

@@ -45,11 +45,12 @@ void WaveView::show_capture(std::shared_ptr<const CaptureAnalysis> capture, cons
     rows_.clear();
     if (capture_ && capture_->capture) {
         for (const auto& s : capture_->capture->signals) {
-            if (s.kind != SignalKind::digital || rows_.size() >= 64) continue;
+            if (!s.digital || rows_.size() >= 64) continue;
             Row row;
             row.path = QString::fromStdString(s.name);
             row.name = QString::fromStdString(short_name(s.name));
             row.trace = s.digital;
+            row.analogue = s.analogue;
             if (const auto* pin = dossier.pin_of(capture_->ref, s.name)) {
                 row.driver = pin->driver.value;
                 row.pin = QString::fromStdString(capture_->ref.port + " " + pin->number);

@@ -49,7 +49,7 @@ class WaveView : public QWidget {
         int row) const;  ///< where the row's wave is drawn, outside when scrolled away
     [[nodiscard]] bool is_in_view(int row) const { return row >= top_ && row < top_ + rows_in_view(); }
     [[nodiscard]] QSize sizeHint() const override { return {800, 380}; }
-    [[nodiscard]] QSize minimumSizeHint() const override { return {320, 254}; }
+    [[nodiscard]] QSize minimumSizeHint() const override { return {320, 214}; }
 
   Q_SIGNALS:
     void window_changed();
@@ -71,6 +71,7 @@ class WaveView : public QWidget {
         QString name, pin;
         Driver driver = Driver::unknown;
         std::shared_ptr<const DigitalTrace> trace;
+        std::shared_ptr<const AnalogueTrace> analogue;  ///< drawn instead of the levels where there is one
         QString path;
     };
     void add_keys();
@@ -84,7 +85,8 @@ class WaveView : public QWidget {
     [[nodiscard]] Time snap(QPointF at) const;
     void paint_rows(QPainter& p);
     void paint_words(QPainter& p);
-    void paint_word(QPainter& p, const Frame& frame, const QRectF& lane);
+    void paint_word(QPainter& p, const Frame& frame, const QRectF& lane, double next_x);
+    void paint_analogue(QPainter& p, const Row& row, const QRectF& box);
     void paint_cursors(QPainter& p);
     void paint_marks(QPainter& p);
     void paint_hover(QPainter& p);

@@ -1,0 +1,286 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/stages/listen/compare_view.hpp"
+
+#include <QHBoxLayout>
+#include <QHeaderView>
+#include <QPainter>
+#include <QSignalBlocker>
+#include <QVBoxLayout>
+#include <QWheelEvent>
+
+#include <cmath>
+
+#include "app/paint/marks.hpp"
+#include "app/paint/theme.hpp"
+#include "core/base/quantity.hpp"
+#include "core/base/text.hpp"
+
+namespace grayrelic::app {
+
+constexpr double left_band = 96;
+
+PairPlot::PairPlot(QWidget* parent) : QWidget(parent) {
+    setMinimumSize(260, 120);
+    setAccessibleName(tr("Original and replica over each other"));
+    setToolTip(tr("The original above, the replica below it; wheel pans, Ctrl+wheel zooms"));
+}
+
+void PairPlot::show_rows(std::vector<Row> rows, Time shift, Span window) {
+    rows_ = std::move(rows);
+    shift_ = shift;
+    window_ = window;
+    update();
+}
+
+void PairPlot::paintEvent(QPaintEvent*) {
+    QPainter p(this);
+    if (rows_.empty() || window_.length() <= Time{}) return;
+    const double each = (height() - 18.0) / static_cast<double>(rows_.size()), room = width() - left_band - 4;
+    const auto x_of = [&](Time t) { return left_band + room * static_cast<double>((t - window_.from).count()) / static_cast<double>(window_.length().count()); };
+    const auto draw = [&](const DigitalTrace& trace, Time shift, double top, double h, const QColor& ink) {
+        std::vector<Column> columns(static_cast<std::size_t>(std::max(1.0, room)));
+        fill_columns(trace, window_.from - shift, window_.to - shift, columns);
+        p.setPen(QPen(ink, 1.3));
+        double last_x = left_band;
+        bool level = trace.level_before(window_.from - shift);
+        for (std::size_t c = 0; c < columns.size(); ++c) {
+            if (columns[c].edge_count == 0) continue;
+            const double x = left_band + static_cast<double>(c);
+            const double y = level ? top : top + h;
+            p.drawLine(QPointF(last_x, y), QPointF(x, y));
+            p.drawLine(QPointF(x, top), QPointF(x, top + h));
+            level = trace.level_after(columns[c].first_edge + columns[c].edge_count);
+            last_x = x;
+        }
+        p.drawLine(QPointF(last_x, level ? top : top + h), QPointF(left_band + room, level ? top : top + h));
+    };
+    for (std::size_t i = 0; i < rows_.size(); ++i) {
+        const auto& r = rows_[i];
+        const double y = each * static_cast<double>(i), h = std::max(6.0, std::min(22.0, each / 2 - 8));
+        p.setFont(text_font(12));
+        p.setPen(theme().ink);
+        p.drawText(QRectF(0, y, left_band - 8, each), Qt::AlignLeft | Qt::AlignVCenter, p.fontMetrics().elidedText(r.name, Qt::ElideRight, static_cast<int>(left_band - 8)));
+        draw(*r.original, {}, y + each / 2 - h - 4, h, theme().umber);
+        draw(*r.replica, shift_, y + each / 2 + 4, h, theme().slate);
+        p.setPen(theme().hairline);
+        if (i + 1 < rows_.size()) p.drawLine(QPointF(0, y + each), QPointF(width(), y + each));
+    }
+    p.setPen(theme().ink2);
+    p.setFont(figure_font(11, false));
+    p.drawText(QRectF(left_band, height() - 16, room, 16), Qt::AlignLeft | Qt::AlignVCenter, to_q(print(window_.from, 7)));
+    p.drawText(QRectF(left_band, height() - 16, room, 16), Qt::AlignRight | Qt::AlignVCenter, tr("%1 across").arg(to_q(print(window_.length()))));
+    const double middle = x_of(window_.from + window_.length() / 2);
+    p.setPen(QPen(theme().brass, 1, Qt::DashLine));
+    p.drawLine(QPointF(middle, 0), QPointF(middle, height() - 18));
+}
+
+void PairPlot::wheelEvent(QWheelEvent* event) {
+    const auto length = static_cast<double>(window_.length().count());
+    const double steps = event->angleDelta().y() / 120.0;
+    if (event->modifiers().testFlag(Qt::ControlModifier)) {
+        const double next = std::clamp(length * std::pow(0.8, steps), 1e3, 1e15);
+        const double share = std::clamp((event->position().x() - left_band) / std::max(1.0, width() - left_band - 4), 0.0, 1.0);
+        const Time from = window_.from + Time::ps(static_cast<std::int64_t>((length - next) * share));
+        window_ = {from, from + Time::ps(static_cast<std::int64_t>(next))};
+    } else {
+        const Time by = Time::ps(static_cast<std::int64_t>(-length * 0.1 * steps));
+        window_ = {window_.from + by, window_.to + by};
+    }
+    event->accept();
+    update();
+}
+
+CompareView::CompareView(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
+    auto* whole = new QVBoxLayout(this);
+    whole->setContentsMargins(0, 0, 0, 0);
+    whole->setSpacing(12);
+    auto* sheet = new Sheet(tr("Original against replica"));
+    auto* head = new QHBoxLayout;
+    const auto box = [&](const QString& label, const QString& name) {
+        auto* l = new QLabel(label);
+        auto* b = new QComboBox;
+        b->setAccessibleName(name);
+        b->setMinimumWidth(110);
+        b->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+        head->addWidget(l);
+        head->addWidget(b, 1);
+        connect(b, &QComboBox::activated, this, &CompareView::compare);
+        return b;
+    };
+    original_ = box(tr("Original"), tr("The original's recording"));
+    replica_ = box(tr("Replica"), tr("The replica's recording"));
+    align_ = box(tr("Align at"), tr("The edge that is one moment in both"));
+    tolerance_ = new Field;
+    tolerance_->setPlaceholderText(tr("within: auto"));
+    tolerance_->setAccessibleName(tr("Edges further apart are not the same"));
+    tolerance_->setToolTip(tr("Edges further apart are not the same, such as 2us; empty: half the usual distance of the original's edges"));
+    tolerance_->setMaximumWidth(110);
+    head->addWidget(tolerance_);
+    sheet->body()->addLayout(head);
+    verdict_ = new QLabel;
+    verdict_->setFont(text_font(13, true));
+    verdict_->setWordWrap(true);
+    sheet->body()->addWidget(verdict_);
+    table_ = new QTableWidget;
+    table_->setColumnCount(6);
+    table_->setHorizontalHeaderLabels({tr("Signal"), tr("Edges"), tr("Missing"), tr("Extra"), tr("Later by"), tr("Parts at")});
+    table_->horizontalHeader()->setStretchLastSection(true);
+    table_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
+    table_->verticalHeader()->hide();
+    table_->horizontalHeader()->setHighlightSections(false);
+    table_->verticalHeader()->setDefaultSectionSize(22);
+    table_->setShowGrid(false);
+    table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
+    table_->setSelectionBehavior(QAbstractItemView::SelectRows);
+    table_->setAccessibleName(tr("Differences signal by signal"));
+    for (const auto& [column, width] : {std::pair{0, 70}, {1, 112}, {2, 64}, {3, 50}, {4, 160}})
+        table_->setColumnWidth(column, width);
+    sheet->body()->addWidget(table_, 1);
+    whole->addWidget(sheet, 4);
+    auto* drawn = new Sheet(tr("Where they part"));
+    plot_ = new PairPlot;
+    drawn->body()->addWidget(plot_, 1);
+    whole->addWidget(drawn, 5);
+    tolerance_->commit = [this](const QString& text) -> std::optional<QString> {
+        std::optional<Time> t;
+        if (const auto plain = text.trimmed(); !plain.isEmpty()) {
+            const auto parsed = parse_time(plain.toStdString());
+            if (!parsed || *parsed < Time{}) return tr("Expected a time such as 2us, or nothing.");
+            t = *parsed;
+        }
+        tolerance_time_ = t;
+        compare();
+        return std::nullopt;
+    };
+    connect(table_, &QTableWidget::currentCellChanged, this, [this](int row) {
+        if (answer_ && row >= 0 && row < static_cast<int>(answer_->signals.size()))
+            if (const auto& first = answer_->signals[static_cast<std::size_t>(row)].first) show_at(*first);
+    });
+}
+
+const CaptureAnalysis* CompareView::chosen(const QComboBox& box) const {
+    const auto* c = document_.analysis().find_capture(box.currentData().toString().toStdString());
+    return c != nullptr && c->capture ? c : nullptr;
+}
+
+void CompareView::refresh() {
+    const auto& captures = *document_.dossier().captures;
+    int n = 0;
+    for (auto* b : {original_, replica_}) {
+        const QSignalBlocker block(b);
+        const auto before = b->currentData();
+        b->clear();
+        for (const auto& c : captures)
+            b->addItem(to_q(c.title), to_q(c.id));
+        const int at = b->findData(before);
+        b->setCurrentIndex(at >= 0 ? at : std::min(n, b->count() - 1));
+        ++n;
+    }
+    compare();
+}
+
+void CompareView::compare() {
+    const auto *a = chosen(*original_), *b = chosen(*replica_);
+    {
+        const QSignalBlocker block(align_);
+        const auto before = align_->currentData();
+        align_->clear();
+        align_->addItem(tr("the first edge"), QStringLiteral("first"));
+        align_->addItem(tr("the clock as it is"), QString());
+        if (a != nullptr)
+            for (const auto& s : a->capture->signals)
+                if (s.digital && align_->count() < 100)
+                    for (const auto d : {Direction::rise, Direction::fall})
+                        align_->addItem(to_q(show_edge({short_name(s.name), d})), to_q(print_edge({s.name, d})));
+        if (const int at = align_->findData(before); at >= 0) align_->setCurrentIndex(at);
+    }
+    if (a == nullptr || b == nullptr) {
+        comparing_.cancel();
+        key_.clear();
+        fill(nullptr);
+        verdict_->setText(tr("Bring two recordings: the original's, and one of what is to replace it."));
+        return;
+    }
+    CompareRequest request;
+    std::optional<std::pair<Time, std::string>> first;
+    for (const auto& s : a->capture->signals) {
+        if (!s.digital || request.signals.size() >= 24) continue;
+        for (const auto& o : b->capture->signals)
+            if (o.digital && short_name(o.name) == short_name(s.name)) {
+                request.signals.emplace_back(s.name, o.name);
+                if (!s.digital->edges().empty() && (!first || s.digital->edges().front() < first->first)) first = {s.digital->edges().front(), s.name};
+                break;
+            }
+    }
+    const auto where = align_->currentData().toString();
+    if (where == QLatin1String("first") && first) {
+        const auto trace = a->capture->find_digital(first->second);
+        request.align = EdgeName{first->second, (*trace)->is_rise(0) ? Direction::rise : Direction::fall};
+    } else if (!where.isEmpty() && where != QLatin1String("first")) {
+        if (const auto edge = parse_edge(where.toStdString())) request.align = *edge;
+    }
+    request.tolerance = tolerance_time_;
+    if (request.signals.empty()) {
+        fill(nullptr);
+        verdict_->setText(tr("The two have no signal of the same name."));
+        return;
+    }
+    const auto key = QStringLiteral("%1|%2|%3|%4").arg(reinterpret_cast<quintptr>(a->capture.get())).arg(reinterpret_cast<quintptr>(b->capture.get())).arg(where).arg(tolerance_time_ ? tolerance_time_->count() : -1);
+    if (key == key_) return;
+    key_ = key;
+    verdict_->setText(tr("Comparing …"));
+    comparing_.ask(
+        [x = a->capture, y = b->capture, request](Progress& progress) {
+            auto c = compare_captures(*x, *y, request, progress);
+            return c ? std::make_shared<const CaptureComparison>(std::move(*c)) : Answer();
+        },
+        [this](const Answer& c) {
+            fill(c);
+            if (!c) verdict_->setText(tr("They can't be laid over each other at that edge."));
+        });
+}
+
+void CompareView::fill(const Answer& answer) {
+    answer_ = answer;
+    table_->setRowCount(answer ? static_cast<int>(answer->signals.size()) : 0);
+    if (!answer) {
+        plot_->show_rows({}, {}, {});
+        return;
+    }
+    for (int r = 0; r < table_->rowCount(); ++r) {
+        const auto& s = answer->signals[static_cast<std::size_t>(r)];
+        const auto t = [](double v) { return to_q(print_number(v, Unit::second)); };
+        const QStringList cells{to_q(short_name(s.name)), tr("%1 : %2").arg(s.edges_a).arg(s.edges_b), to_q(print_count(s.missing)), to_q(print_count(s.extra)),
+                                s.delay.n == 0 ? tr("none matched") : tr("%1 to %2").arg(t(s.delay.min), t(s.delay.max)), s.first ? to_q(print(*s.first, 8)) : tr("nowhere")};
+        for (int c = 0; c < cells.size(); ++c) {
+            auto* item = new QTableWidgetItem(cells[c]);
+            if (c > 0) item->setFont(figure_font(12, false));
+            if (s.first) item->setForeground(theme().oxide);
+            item->setToolTip(cells[c]);
+            table_->setItem(r, c, item);
+        }
+    }
+    const auto differ = std::count_if(answer->signals.begin(), answer->signals.end(), [](const auto& s) { return s.first.has_value(); });
+    verdict_->setText(answer->same ? tr("The same: every edge of %1 has its counterpart.").arg(to_q(plural(static_cast<long long>(answer->signals.size()), "signal", "signals")))
+                                   : tr("They part for the first time at %1; %2 of %3 differ.").arg(to_q(print(*answer->first_difference, 8))).arg(differ).arg(to_q(plural(static_cast<long long>(answer->signals.size()), "signal", "signals"))));
+    const auto* a = chosen(*original_);
+    show_at(answer->first_difference ? *answer->first_difference : a != nullptr ? a->capture->extent.from : Time{});
+}
+
+void CompareView::show_at(Time at) {
+    const auto *a = chosen(*original_), *b = chosen(*replica_);
+    if (!answer_ || a == nullptr || b == nullptr) return;
+    std::vector<PairPlot::Row> rows;
+    // As near as the quickest of the signals that differ.
+    Time usual = Time::max();
+    for (const auto& s : answer_->signals) {
+        const auto x = a->capture->find(s.name), y = b->capture->find(s.other);
+        if (!x || !y || rows.size() >= 8) continue;
+        rows.push_back({to_q(short_name(s.name)), (*x)->digital, (*y)->digital});
+        if (s.first || answer_->same) usual = std::min(usual, std::max(s.tolerance, Time::ns(10)));
+    }
+    if (usual == Time::max()) usual = Time::us(1);
+    plot_->show_rows(std::move(rows), answer_->shift, {at - usual * 12, at + usual * 12});
+}
+
+}  // namespace grayrelic::app

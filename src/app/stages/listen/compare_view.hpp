@@ -1,0 +1,70 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// An original against a replica: signal by signal, what is missing, what is extra, how much later, and both drawn
+// over each other where they part.
+#pragma once
+
+#include <QComboBox>
+#include <QLabel>
+#include <QTableWidget>
+
+#include "app/shell/document.hpp"
+#include "app/shell/latest.hpp"
+#include "app/widgets/field.hpp"
+#include "app/widgets/sheet.hpp"
+#include "core/signal/compare_captures.hpp"
+
+namespace grayrelic::app {
+
+/// Both recordings of the mapped signals around one moment, the original above.
+class PairPlot : public QWidget {
+    Q_OBJECT
+  public:
+    explicit PairPlot(QWidget* parent = nullptr);
+    struct Row {
+        QString name;
+        std::shared_ptr<const DigitalTrace> original, replica;
+        Driver driver = Driver::unknown;
+    };
+    void show_rows(std::vector<Row> rows, Time shift, Span window);
+    [[nodiscard]] Span window() const { return window_; }
+
+  protected:
+    void paintEvent(QPaintEvent* event) override;
+    void wheelEvent(QWheelEvent* event) override;
+
+  private:
+    std::vector<Row> rows_;
+    Time shift_;
+    Span window_;
+};
+
+class CompareView : public QWidget {
+    Q_OBJECT
+  public:
+    explicit CompareView(Document& document, QWidget* parent = nullptr);
+    void refresh();
+    [[nodiscard]] QComboBox& original() { return *original_; }
+    [[nodiscard]] QComboBox& replica() { return *replica_; }
+    [[nodiscard]] QTableWidget& table() { return *table_; }
+    [[nodiscard]] QString verdict() const { return verdict_->text(); }
+    [[nodiscard]] Field& tolerance() { return *tolerance_; }
+
+  private:
+    using Answer = std::shared_ptr<const CaptureComparison>;
+    void compare();
+    void fill(const Answer& answer);
+    void show_at(Time at);
+    [[nodiscard]] const CaptureAnalysis* chosen(const QComboBox& box) const;
+    Document& document_;
+    QComboBox *original_, *replica_, *align_;
+    Field* tolerance_;
+    QLabel* verdict_;
+    QTableWidget* table_;
+    PairPlot* plot_;
+    std::optional<Time> tolerance_time_;
+    QString key_;
+    Answer answer_;
+    Latest<Answer> comparing_{this};
+};
+
+}  // namespace grayrelic::app

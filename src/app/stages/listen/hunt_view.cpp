@@ -1,0 +1,226 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/stages/listen/hunt_view.hpp"
+
+#include <QHBoxLayout>
+#include <QHeaderView>
+#include <QPainter>
+#include <QSignalBlocker>
+#include <QVBoxLayout>
+
+#include "app/paint/marks.hpp"
+#include "app/paint/theme.hpp"
+#include "core/base/text.hpp"
+#include "core/dossier/edits.hpp"
+
+namespace grayrelic::app {
+
+BitRow::BitRow(QWidget* parent) : QWidget(parent) {
+    setMinimumHeight(96);
+    setAccessibleName(tr("The bits of a word and who moves them"));
+}
+
+void BitRow::show_bits(const HuntResult& result, const std::vector<std::string>& names) {
+    result_ = result;
+    names_ = names;
+    update();
+}
+
+void BitRow::paintEvent(QPaintEvent*) {
+    QPainter p(this);
+    const auto n = result_.bits.size();
+    if (n == 0) return;
+    const double each = std::min(64.0, static_cast<double>(width() - 2) / static_cast<double>(n));
+    for (std::size_t i = 0; i < n; ++i) {
+        const auto& b = result_.bits[i];
+        const QRectF box(1 + each * static_cast<double>(i), 16, each - 2, 46);
+        const bool found = !b.moved_by.empty();
+        p.setPen(theme().hairline);
+        p.setBrush(found ? theme().selection : theme().sheet);
+        p.drawRect(box);
+        p.setFont(figure_font(10, false));
+        p.setPen(theme().ink2);
+        p.drawText(QRectF(box.left(), 0, box.width(), 14), Qt::AlignCenter, QString::number(i));
+        p.setFont(figure_font(13, true));
+        p.setPen(b.idle == BitState::moves ? theme().ink2 : theme().ink);
+        p.drawText(QRectF(box.left(), box.top(), box.width(), 24), Qt::AlignCenter,
+                   b.idle == BitState::moves ? QStringLiteral("~") : b.idle == BitState::high ? QStringLiteral("1") : QStringLiteral("0"));
+        p.setFont(text_font(10));
+        p.setPen(found ? (b.moved_by.size() > 1 ? theme().brass : theme().verdigris) : theme().ink2);
+        const auto name = found ? (b.moved_by.size() > 1 ? tr("shared") : to_q(b.moved_by.front())) : i < names_.size() ? to_q(names_[i]) : QString();
+        p.drawText(QRectF(box.left() + 1, box.top() + 24, box.width() - 2, 18), Qt::AlignCenter, p.fontMetrics().elidedText(name, Qt::ElideRight, static_cast<int>(box.width() - 2)));
+        if (b.active_low) {
+            p.drawText(QRectF(box.left(), box.bottom() + 2, box.width(), 14), Qt::AlignCenter, each >= 28 ? tr("low") : QStringLiteral("l"));
+        }
+    }
+}
+
+HuntView::HuntView(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
+    auto* whole = new QVBoxLayout(this);
+    whole->setContentsMargins(0, 0, 0, 0);
+    whole->setSpacing(12);
+    auto* takes_sheet = new Sheet(tr("One recording at rest, one of each press"));
+    takes_sheet->set_about(tr("Say what was pressed while each was recorded. “rest” is the one to compare with; an empty cell leaves it out."), true);
+    takes_ = new QTableWidget;
+    takes_->setColumnCount(3);
+    takes_->setHorizontalHeaderLabels({tr("Recording"), tr("Words"), tr("Pressed")});
+    takes_->horizontalHeader()->setStretchLastSection(true);
+    takes_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
+    takes_->verticalHeader()->hide();
+    takes_->horizontalHeader()->setHighlightSections(false);
+    takes_->verticalHeader()->setDefaultSectionSize(22);
+    takes_->setShowGrid(false);
+    takes_->setSelectionMode(QAbstractItemView::SingleSelection);
+    takes_->setAccessibleName(tr("Recordings and what was pressed"));
+    takes_->setColumnWidth(0, 240);
+    takes_->setColumnWidth(1, 80);
+    takes_sheet->body()->addWidget(takes_, 1);
+    whole->addWidget(takes_sheet, 3);
+    auto* found = new Sheet(tr("What moved"));
+    verdict_ = new QLabel;
+    verdict_->setFont(text_font(13, true));
+    verdict_->setWordWrap(true);
+    found->body()->addWidget(verdict_);
+    bits_ = new BitRow;
+    found->body()->addWidget(bits_);
+    answers_ = new QLabel;
+    answers_->setWordWrap(true);
+    answers_->setAlignment(Qt::AlignTop);
+    answers_->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    answers_->setMinimumWidth(10);
+    found->body()->addWidget(answers_, 1);
+    name_ = new QPushButton(tr("Name the bits after the presses"));
+    name_->setToolTip(tr("In every recording read the same way; undo takes it back"));
+    auto* foot = new QHBoxLayout;
+    foot->addWidget(name_);
+    foot->addStretch(1);
+    found->body()->addLayout(foot);
+    whole->addWidget(found, 4);
+    connect(takes_, &QTableWidget::cellChanged, this, [this](int row, int column) {
+        if (filling_ || column != 2) return;
+        const auto id = takes_->item(row, 0)->data(Qt::UserRole).toString().toStdString();
+        const auto text = takes_->item(row, 2)->text().trimmed();
+        if (text.isEmpty()) pressed_.erase(id);
+        else pressed_[id] = text == tr("rest") ? std::string() : text.toStdString();
+        compute();
+    });
+    connect(name_, &QPushButton::clicked, this, &HuntView::name_bits);
+}
+
+void HuntView::refresh() {
+    fill_takes();
+    compute();
+}
+
+void HuntView::fill_takes() {
+    filling_ = true;
+    const auto& captures = document_.analysis().captures;
+    takes_->setRowCount(static_cast<int>(captures.size()));
+    bool rest = false;
+    for (const auto& [id, what] : pressed_)
+        rest = rest || what.empty();
+    for (int r = 0; r < takes_->rowCount(); ++r) {
+        const auto& c = *captures[static_cast<std::size_t>(r)];
+        const auto& id = c.ref.id;
+        if (pressed_.count(id) == 0 && c.decoding) {
+            // A first guess from the titles: "idle" or "rest" is the one at rest.
+            const auto title = to_q(c.ref.title).toLower();
+            const bool idle = title.contains(QLatin1String("idle")) || title.contains(QLatin1String("rest")) || title.contains(QLatin1String("nothing"));
+            if (idle && !rest) pressed_[id] = {}, rest = true;
+            else if (to_q(id).startsWith(QLatin1String("button-")))
+                pressed_[id] = id.substr(7);
+            else if (title.contains(QLatin1String("press")) || title.startsWith(QLatin1String("button")))
+                pressed_[id] = c.ref.title.substr(0, 24);
+        }
+        const auto it = pressed_.find(id);
+        const QStringList cells{to_q(c.ref.title), c.decoding ? QString::number(c.decoding->frames.size()) : tr("not read"),
+                                it == pressed_.end() ? QString() : it->second.empty() ? tr("rest") : to_q(it->second)};
+        for (int k = 0; k < 3; ++k) {
+            auto* item = new QTableWidgetItem(cells[k]);
+            item->setData(Qt::UserRole, to_q(id));
+            if (k < 2 || !c.decoding) item->setFlags(item->flags() & ~Qt::ItemIsEditable);
+            if (!c.decoding) item->setForeground(theme().ink2);
+            takes_->setItem(r, k, item);
+        }
+    }
+    filling_ = false;
+}
+
+void HuntView::compute() {
+    std::vector<HuntTake> takes;
+    std::vector<std::string> names;
+    std::string kind;
+    for (const bool rest : {true, false})
+        for (const auto& c : document_.analysis().captures) {
+            const auto it = pressed_.find(c->ref.id);
+            if (it == pressed_.end() || it->second.empty() != rest || !c->decoding) continue;
+            if (!takes.empty() && c->ref.decode.kind != kind) continue;  // words of another family have other bits
+            kind = c->ref.decode.kind;
+            if (names.empty()) names = c->ref.decode.bits;
+            takes.push_back({it->second, {}});
+            for (const auto& f : c->decoding->frames)
+                takes.back().frames.push_back(&f);
+        }
+    const bool ready = takes.size() >= 2 && takes.front().name.empty();
+    result_ = ready ? hunt(takes) : HuntResult{};
+    bits_->show_bits(result_, names);
+    name_->setEnabled(ready && result_.problem.empty() && std::any_of(result_.answers.begin(), result_.answers.end(), [](const auto& a) { return !a.bits.empty(); }));
+    if (!ready) {
+        verdict_->setText(tr("Bring a recording at rest and at least one press, both read as words."));
+        answers_->clear();
+        return;
+    }
+    if (!result_.problem.empty()) {
+        verdict_->setText(to_q(result_.problem));
+        answers_->clear();
+        return;
+    }
+    long named = 0;
+    QStringList lines, plain;
+    for (const auto& a : result_.answers) {
+        if (a.bits.empty()) {
+            lines << tr("%1: no bit moved. Was it pressed while recording, or is it on the other bank?").arg(to_q(a.take));
+            continue;
+        }
+        QStringList bits;
+        for (const auto b : a.bits)
+            bits << tr("%1 (active %2)").arg(b).arg(result_.bits[b].active_low ? tr("low") : tr("high"));
+        named += a.shared ? 0 : 1;
+        if (!a.shared && a.bits.size() == 1) {
+            plain << tr("%1: %2").arg(to_q(a.take), bits.front());
+            continue;
+        }
+        lines << (a.shared ? tr("%1: only bits that others move too: %2").arg(to_q(a.take), bits.join(QStringLiteral(", "))) : tr("%1: bit %2").arg(to_q(a.take), bits.join(QStringLiteral(", "))));
+    }
+    if (!plain.isEmpty()) lines.prepend(tr("One bit each. %1").arg(plain.join(QStringLiteral(" · "))));
+    const auto listed = [](const std::vector<std::size_t>& list) {
+        QStringList out;
+        for (const auto b : list)
+            out << QString::number(b);
+        return out.join(QLatin1Char(' '));
+    };
+    if (!result_.restless.empty()) lines << tr("Move by themselves at rest: %1").arg(listed(result_.restless));
+    if (!result_.never_moved.empty()) lines << tr("Never moved: %1").arg(listed(result_.never_moved));
+    for (const auto& h : result_.hints)
+        lines << tr("Bits %1 to %2: %3").arg(h.from).arg(h.from + h.count - 1).arg(to_q(h.says));
+    if (result_.left_out > 0) lines << tr("%1 with errors or of another length left out").arg(to_q(plural(static_cast<long long>(result_.left_out), "word", "words")));
+    verdict_->setText(tr("%1 of %2 have a bit of their own, in words of %3 bits.").arg(named).arg(to_q(plural(static_cast<long long>(result_.answers.size()), "press", "presses"))).arg(result_.width));
+    answers_->setText(lines.join(QLatin1Char('\n')));
+}
+
+void HuntView::name_bits() {
+    auto dossier = document_.dossier();
+    std::string kind;
+    for (const auto& c : document_.analysis().captures)
+        if (const auto it = pressed_.find(c->ref.id); it != pressed_.end() && it->second.empty()) kind = c->ref.decode.kind;
+    for (const auto& ref : *document_.dossier().captures) {
+        if (ref.decode.kind != kind || kind.empty()) continue;
+        auto changed = ref;
+        changed.decode.bits.resize(std::max(changed.decode.bits.size(), result_.width));
+        for (std::size_t i = 0; i < result_.bits.size(); ++i)
+            if (result_.bits[i].moved_by.size() == 1) changed.decode.bits[i] = result_.bits[i].moved_by.front();
+        dossier = with_capture(dossier, std::move(changed));
+    }
+    document_.apply(tr("bits named after the presses"), std::move(dossier));
+}
+
+}  // namespace grayrelic::app

@@ -1,0 +1,57 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The button hunt: which capture was recorded while what was pressed; the difference names the bit, and one button
+// gives the bits those names in every capture.
+#pragma once
+
+#include <QLabel>
+#include <QPushButton>
+#include <QTableWidget>
+
+#include "app/shell/document.hpp"
+#include "app/widgets/sheet.hpp"
+#include "core/decode/hunt.hpp"
+
+namespace grayrelic::app {
+
+/// The bits of a word as cells: level at rest, who moves it, what it is called.
+class BitRow : public QWidget {
+    Q_OBJECT
+  public:
+    explicit BitRow(QWidget* parent = nullptr);
+    void show_bits(const HuntResult& result, const std::vector<std::string>& names);
+    [[nodiscard]] QSize sizeHint() const override { return {480, 96}; }
+
+  protected:
+    void paintEvent(QPaintEvent* event) override;
+
+  private:
+    HuntResult result_;
+    std::vector<std::string> names_;
+};
+
+class HuntView : public QWidget {
+    Q_OBJECT
+  public:
+    explicit HuntView(Document& document, QWidget* parent = nullptr);
+    void refresh();
+    [[nodiscard]] QTableWidget& takes() { return *takes_; }
+    [[nodiscard]] QPushButton& name_button() { return *name_; }
+    [[nodiscard]] QString verdict() const { return verdict_->text(); }
+    [[nodiscard]] const HuntResult& result() const { return result_; }
+
+  private:
+    void fill_takes();
+    void compute();
+    void name_bits();
+    Document& document_;
+    QTableWidget* takes_;
+    QLabel* verdict_;
+    QLabel* answers_;
+    BitRow* bits_;
+    QPushButton* name_;
+    HuntResult result_;
+    std::map<std::string, std::string> pressed_;  ///< by capture id: what was pressed; empty at rest; absent: left out
+    bool filling_ = false;
+};
+
+}  // namespace grayrelic::app

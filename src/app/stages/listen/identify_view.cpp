@@ -1,0 +1,154 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/stages/listen/identify_view.hpp"
+
+#include <QHBoxLayout>
+#include <QHeaderView>
+#include <QVBoxLayout>
+
+#include "app/paint/marks.hpp"
+#include "app/paint/theme.hpp"
+#include "core/base/quantity.hpp"
+#include "core/base/text.hpp"
+#include "core/dossier/edits.hpp"
+
+namespace grayrelic::app {
+namespace {
+
+QString roles_text(const RoleMap& roles) {
+    QStringList out;
+    for (const auto& [role, names] : roles) {
+        QStringList list;
+        for (const auto& n : names)
+            list << to_q(short_name(n));
+        out << QStringLiteral("%1 %2").arg(to_q(role), list.join(QLatin1Char(' ')));
+    }
+    return out.join(QStringLiteral(", "));
+}
+
+QString settings_text(const SettingMap& settings) {
+    QStringList out;
+    for (const auto& [name, value] : settings)
+        if (value != "auto") out << QStringLiteral("%1 %2").arg(to_q(name), to_q(value));
+    return out.join(QStringLiteral(", "));
+}
+
+}  // namespace
+
+IdentifyView::IdentifyView(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
+    auto* whole = new QVBoxLayout(this);
+    whole->setContentsMargins(0, 0, 0, 0);
+    sheet_ = new Sheet(tr("What could it be?"));
+    whole->addWidget(sheet_);
+    verdict_ = new QLabel;
+    verdict_->setWordWrap(true);
+    verdict_->setFont(text_font(15, true));
+    sheet_->body()->addWidget(verdict_);
+    table_ = new QTableWidget;
+    table_->setColumnCount(5);
+    table_->setHorizontalHeaderLabels({tr("Fits"), tr("Family"), tr("Signals"), tr("Explains"), tr("Frames")});
+    table_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
+    table_->horizontalHeader()->setSectionResizeMode(2, QHeaderView::Stretch);
+    table_->verticalHeader()->hide();
+    table_->horizontalHeader()->setHighlightSections(false);
+    table_->setShowGrid(false);
+    table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
+    table_->setSelectionBehavior(QAbstractItemView::SelectRows);
+    table_->setSelectionMode(QAbstractItemView::SingleSelection);
+    table_->setAccessibleName(tr("Families that fit, best first"));
+    table_->setColumnWidth(0, 56);
+    table_->setColumnWidth(1, 110);
+    table_->setColumnWidth(3, 74);
+    table_->setColumnWidth(4, 130);
+    sheet_->body()->addWidget(table_, 3);
+    about_ = new QLabel;
+    about_->setWordWrap(true);
+    about_->setAlignment(Qt::AlignTop);
+    about_->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    about_->setMinimumWidth(10);
+    sheet_->body()->addWidget(about_, 2);
+    adopt_ = new QPushButton(tr("Read the capture like this"));
+    adopt_->setToolTip(tr("Takes over family, signals and settings; the words appear under the waves"));
+    auto* foot = new QHBoxLayout;
+    foot->addWidget(adopt_);
+    foot->addStretch(1);
+    sheet_->body()->addLayout(foot);
+    connect(table_, &QTableWidget::currentCellChanged, this, [this](int row) { describe(row); });
+    connect(table_, &QTableWidget::cellDoubleClicked, this, [this] { adopt(); });
+    connect(adopt_, &QPushButton::clicked, this, &IdentifyView::adopt);
+}
+
+void IdentifyView::show_capture(std::shared_ptr<const CaptureAnalysis> capture) {
+    capture_ = std::move(capture);
+    const auto* now = capture_ ? capture_->capture.get() : nullptr;
+    if (now == identified_ && now != nullptr) return;
+    identified_ = now;
+    working_.cancel();
+    fill({});
+    if (now == nullptr) {
+        verdict_->setText(tr("Bring a capture first."));
+        return;
+    }
+    verdict_->setText(tr("Trying every family …"));
+    IdentifyOptions options;
+    options.sample_period = capture_->sample_period;
+    working_.ask(
+        [whole = capture_->capture, options](Progress& progress) {
+            auto list = identify(*whole, options, progress);
+            return list ? std::move(*list) : std::vector<Candidate>{};
+        },
+        [this](const std::vector<Candidate>& list) { fill(list); });
+}
+
+void IdentifyView::fill(const std::vector<Candidate>& list) {
+    candidates_ = list;
+    table_->setRowCount(static_cast<int>(list.size()));
+    for (int r = 0; r < table_->rowCount(); ++r) {
+        const auto& c = list[static_cast<std::size_t>(r)];
+        const QStringList cells{QString::number(c.score, 'f', 2), to_q(c.kind), roles_text(c.roles), to_q(print_share(c.explains)),
+                                c.errors == 0 ? to_q(print_count(c.frames)) : tr("%1, %2 wrong").arg(to_q(print_count(c.frames)), to_q(print_count(c.errors)))};
+        for (int k = 0; k < cells.size(); ++k) {
+            auto* item = new QTableWidgetItem(cells[k]);
+            item->setToolTip(cells[k]);
+            if (k == 0 || k >= 3) item->setFont(figure_font(12, false));
+            if (c.score < least_fit) item->setForeground(theme().ink2);
+            table_->setItem(r, k, item);
+        }
+    }
+    adopt_->setEnabled(!list.empty());
+    if (list.empty() || list.front().score < least_fit)
+        verdict_->setText(list.empty() ? tr("None fits: no family explains these signals.") : tr("None fits. The nearest is shown, but explains too little to believe."));
+    else
+        verdict_->setText(tr("It reads as %1: %2.").arg(to_q(list.front().kind), to_q(list.front().why)));
+    if (!list.empty()) table_->selectRow(0);
+    describe(list.empty() ? -1 : 0);
+}
+
+void IdentifyView::describe(int row) {
+    if (row < 0 || row >= static_cast<int>(candidates_.size())) {
+        about_->clear();
+        return;
+    }
+    const auto& c = candidates_[static_cast<std::size_t>(row)];
+    QStringList lines;
+    if (row > 0 || c.score < least_fit) lines << to_q(c.why) + QLatin1Char('.');
+    if (const auto s = settings_text(c.settings); !s.isEmpty()) lines << tr("Settings: %1.").arg(s);
+    for (const auto& a : c.alternatives)
+        lines << tr("Not settled: %1").arg(to_q(a));
+    about_->setText(lines.join(QLatin1Char('\n')));
+}
+
+void IdentifyView::adopt() {
+    const int row = std::max(0, table_->currentRow());
+    if (!capture_ || row >= static_cast<int>(candidates_.size())) return;
+    const auto* ref = document_.dossier().find_capture(capture_->ref.id);
+    if (ref == nullptr) return;
+    const auto& c = candidates_[static_cast<std::size_t>(row)];
+    auto changed = *ref;
+    changed.decode.kind = c.kind;
+    changed.decode.roles = c.roles;
+    changed.decode.settings = c.settings;
+    document_.apply(tr("read %1 as %2").arg(to_q(ref->title), to_q(c.kind)), with_capture(document_.dossier(), std::move(changed)));
+    Q_EMIT adopted();
+}
+
+}  // namespace grayrelic::app

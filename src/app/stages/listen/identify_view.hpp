@@ -1,0 +1,47 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What is this? The capture's signals held against every protocol family, best first, with what each explains and
+// what can't be told apart; one button adopts one.
+#pragma once
+
+#include <QLabel>
+#include <QPushButton>
+#include <QTableWidget>
+
+#include "app/shell/document.hpp"
+#include "app/shell/latest.hpp"
+#include "app/widgets/sheet.hpp"
+#include "core/decode/identify.hpp"
+
+namespace grayrelic::app {
+
+class IdentifyView : public QWidget {
+    Q_OBJECT
+  public:
+    explicit IdentifyView(Document& document, QWidget* parent = nullptr);
+    /// Starts identifying when it is another capture than before.
+    void show_capture(std::shared_ptr<const CaptureAnalysis> capture);
+    [[nodiscard]] QTableWidget& table() { return *table_; }
+    [[nodiscard]] QPushButton& adopt_button() { return *adopt_; }
+    [[nodiscard]] QString verdict() const { return verdict_->text(); }
+    [[nodiscard]] const std::vector<Candidate>& candidates() const { return candidates_; }
+
+  Q_SIGNALS:
+    void adopted();
+
+  private:
+    void fill(const std::vector<Candidate>& list);
+    void describe(int row);
+    void adopt();
+    Document& document_;
+    std::shared_ptr<const CaptureAnalysis> capture_;
+    const Capture* identified_ = nullptr;
+    std::vector<Candidate> candidates_;
+    Sheet* sheet_;
+    QLabel* verdict_;
+    QTableWidget* table_;
+    QLabel* about_;
+    QPushButton* adopt_;
+    Latest<std::vector<Candidate>> working_{this};
+};
+
+}  // namespace grayrelic::app

@@ -1,0 +1,48 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "cli/capture_input.hpp"
+
+#include <CLI/CLI.hpp>
+
+#include "cli/output.hpp"
+#include "core/base/quantity.hpp"
+#include "core/base/text.hpp"
+
+namespace grayrelic::cli {
+
+void add_input_options(CLI::App& verb, InputArguments& a) {
+    verb.add_option("--rate", a.rate, "samples a second of a table without times, or of packed samples");
+    verb.add_option("--unit", a.unit, "the unit of a table's times: s, ms, us, ns or ps");
+    verb.add_option("--threshold", a.threshold, "where an analogue column or channel changes its level");
+    verb.add_option("--raw", a.raw, "packed samples of so many lines: 1, 2, 4, 8, 16 or 32; needs --rate")->check(CLI::IsMember({1, 2, 4, 8, 16, 32}));
+    verb.add_flag("--raw-msb", a.raw_msb, "packed samples: the first line is the most significant bit");
+    verb.add_flag("--raw-big-endian", a.raw_big_endian, "packed samples of two or four bytes: the high byte first");
+}
+
+Result<Capture> read_input(const std::string& file, const InputArguments& a) {
+    CaptureOptions options;
+    if (!a.rate.empty()) {
+        const auto rate = parse_quantity<Unit::hertz>(a.rate);
+        if (!rate) return fail(rate.error());
+        if (!(rate->value() > 0))
+            return fail(usage_error("--rate " + in_quotes(a.rate), "a rate above zero"));
+        options.table.rate_hz = rate->value();
+    }
+    constexpr std::pair<std::string_view, int> units[] = {
+        {"s", 0}, {"ms", -3}, {"us", -6}, {"ns", -9}, {"ps", -12}};
+    for (const auto& [name, power] : units)
+        if (a.unit == name) options.table.time_power = power;
+    if (!a.unit.empty() && !options.table.time_power)
+        return fail(usage_error("--unit " + in_quotes(a.unit), "s, ms, us, ns or ps"));
+    if (!a.threshold.empty()) {
+        const auto v = parse_quantity<Unit::volt>(a.threshold);
+        if (!v) return fail(v.error());
+        options.table.threshold = v->value();
+    }
+    if (a.raw != 0) {
+        if (!options.table.rate_hz) return fail(usage_error("--raw without --rate", "the rate at which it was sampled"));
+        options.raw = RawOptions{a.raw, *options.table.rate_hz, a.raw_msb, a.raw_big_endian};
+    }
+    return read_capture(file, options);
+}
+
+}  // namespace grayrelic::cli

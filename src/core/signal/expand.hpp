@@ -1,0 +1,20 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Compressed files expanded into memory: gzip (RFC 1952, several members too) and Zstandard (RFC 8878). What
+// would grow beyond the limit is refused while it grows, so that a file made to burst costs no more than that.
+#pragma once
+
+#include <string>
+
+#include "core/base/byte_source.hpp"
+#include "core/base/progress.hpp"
+
+namespace grayrelic {
+
+enum class Compression { none, gzip, zstd };
+[[nodiscard]] Compression compression_of(const ByteSource& source);  ///< by its first bytes
+
+inline constexpr std::uint64_t most_expanded = 6ULL << 30U;
+
+[[nodiscard]] Result<std::string> expand(const ByteSource& source, const std::string& name, Progress& progress, std::uint64_t most = most_expanded);
+
+}  // namespace grayrelic

@@ -1,0 +1,183 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Listen's views that study a capture: what it could be, shapes, the button hunt, original against replica.
+#include <gmock/gmock.h>
+
+#include "app/stages/listen/listen_page.hpp"
+#include "standin/spoken.hpp"
+#include "core/signal/vcd_writer.hpp"
+#include "tests/app/window_fixture.hpp"
+
+namespace grayrelic::app {
+namespace {
+
+class Study : public WindowTest {
+  protected:
+    ListenPage& page() { return window->listen_page(); }
+    void show(ListenPage::View view) {
+        window->show_stage(2);
+        page().show_view(view);
+        wait();
+    }
+    /// Until nothing is computed beside the window any more.
+    void wait() {
+        for (int i = 0; i < 200; ++i) {
+            settle();
+            if (figures_under_way == 0) break;
+        }
+        QTest::qWait(30);  // the answer is shown by an event of its own
+        settle();
+    }
+    std::string dump(const Capture& c) {
+        std::string out;
+        Progress progress;
+        EXPECT_TRUE(write_vcd(c, {}, [&](std::string_view text) -> Status { out += text; return {}; }, progress));
+        return out;
+    }
+};
+
+TEST_F(Study, AnUnknownCaptureIsDroppedIdentifiedAndReadWithOneButton) {
+    standin::SpeakOptions o;
+    o.unrelated = 2;
+    o.jitter = 0.01;
+    test::write_file(folder / "port.vcd", dump(standin::speak("framed-clock", o).capture));
+    window->files().make_new();
+    window->files().drop({path("port.vcd")});
+    settle();
+    show(ListenPage::identify_view);
+    auto& view = page().identification();
+    ASSERT_FALSE(view.candidates().empty());
+    EXPECT_THAT(view.verdict().toStdString(), testing::HasSubstr("framed-clock"));
+    EXPECT_EQ(view.table().item(0, 1)->text(), "framed-clock");
+    QTest::mouseClick(&view.adopt_button(), Qt::LeftButton);
+    wait();
+    const auto& c = *window->document().analysis().captures.at(0);
+    EXPECT_EQ(c.ref.decode.kind, "framed-clock");
+    ASSERT_TRUE(c.decoding);
+    EXPECT_EQ(c.decoding->frames.size(), 200U);
+    EXPECT_EQ(c.decoding->frames_with_errors(), 0);
+    EXPECT_EQ(page().reading().kind().currentText(), "framed-clock");
+    EXPECT_EQ(page().reading().role("clock")->currentText(), "CLOCK");
+    trigger("edit.undo");
+    settle();
+    EXPECT_TRUE(window->document().analysis().captures.at(0)->ref.decode.kind.empty());
+}
+
+TEST_F(Study, NoiseFitsNothingAndSaysSo) {
+    std::vector<standin::Wire> wires{standin::chatter("a", 3, Time::ms(9), Time::us(20)), standin::chatter("b", 4, Time::ms(9), Time::us(31))};
+    test::write_file(folder / "noise.vcd", dump(standin::capture_of(wires, Time::ms(9))));
+    window->files().make_new();
+    window->files().drop({path("noise.vcd")});
+    settle();
+    show(ListenPage::identify_view);
+    EXPECT_THAT(page().identification().verdict().toStdString(), testing::HasSubstr("None fits"));
+}
+
+TEST_F(Study, TheFamilyAndItsRolesAreChosenByHand) {
+    ASSERT_TRUE(window->files().open(path("demo/calder-chart-slate.relic")));
+    settle();
+    show(ListenPage::waves_view);
+    auto& bar = page().reading();
+    EXPECT_EQ(bar.kind().currentText(), "async-serial");
+    EXPECT_EQ(bar.settings().text(), "packets=length:6+xor");
+    ASSERT_TRUE(window->document().analysis().captures.at(0)->decoding);
+    EXPECT_EQ(window->document().analysis().captures.at(0)->decoding->frames.size(), 240U);
+    bar.settings().setText("bits=purple");
+    QTest::mouseClick(bar.read_button(), Qt::LeftButton);
+    wait();
+    EXPECT_THAT(window->document().analysis().captures.at(0)->decode_problem, testing::HasSubstr("bits"));
+    bar.settings().setText("baud=13.36kHz");
+    QTest::mouseClick(bar.read_button(), Qt::LeftButton);
+    wait();
+    EXPECT_EQ(window->document().analysis().captures.at(0)->decoding->frames.size(), 1440U);
+    // Another family brings other roles; a role of several lines is one line of names.
+    bar.kind().setCurrentIndex(bar.kind().findText("strobed-bus"));
+    Q_EMIT bar.kind().activated(bar.kind().currentIndex());
+    ASSERT_NE(bar.role("strobe"), nullptr);
+    ASSERT_NE(bar.list_role("data"), nullptr);
+    EXPECT_EQ(bar.role("latch"), nullptr);
+}
+
+TEST_F(Study, ShapesOverlayAndTheWayToAnOutlier) {
+    open_demo();
+    show(ListenPage::shapes_view);
+    auto& view = page().shapes();
+    ASSERT_NE(view.shapes(), nullptr);
+    EXPECT_GE(view.shapes()->shapes.size(), 2U);
+    EXPECT_EQ(view.table().rowCount(), static_cast<int>(std::min<std::size_t>(500, view.shapes()->shapes.size())));
+    ASSERT_NE(view.plot().overlay(), nullptr);
+    EXPECT_EQ(view.plot().overlay()->spans, static_cast<std::size_t>(view.shapes()->shapes[0].count));
+    // Any edge under the pointer tells its spread; a click leads to the transaction with the latest one.
+    QPointF at;
+    for (int x = 80; x < view.plot().width() && at.isNull(); ++x)
+        for (int y = 4; y < view.plot().height(); y += 6)
+            if (!view.plot().text_at(QPointF(x, y)).isEmpty()) at = QPointF(x, y);
+    ASSERT_FALSE(at.isNull());
+    EXPECT_THAT(view.plot().text_at(at).toStdString(), testing::HasSubstr("deviation"));
+    QTest::mouseClick(&view.plot(), Qt::LeftButton, {}, at.toPoint());
+    settle();
+    EXPECT_TRUE(page().waves().cursors().a.has_value());
+    show(ListenPage::shapes_view);
+    type_into(&view.gap(), "nonsense");
+    EXPECT_FALSE(view.shapes() == nullptr);
+    const auto before = view.shapes()->transactions.size();
+    type_into(&view.gap(), "2us");
+    wait();
+    ASSERT_NE(view.shapes(), nullptr);
+    EXPECT_GT(view.shapes()->transactions.size(), before);
+}
+
+TEST_F(Study, TheHuntNamesEachButtonsBit) {
+    open_demo();
+    show(ListenPage::hunt_view);
+    auto& view = page().button_hunt();
+    ASSERT_TRUE(view.result().problem.empty());
+    EXPECT_EQ(view.result().width, 20U);
+    EXPECT_GE(view.result().answers.size(), 6U);
+    EXPECT_THAT(view.verdict().toStdString(), testing::HasSubstr("20 bits"));
+    // Left out one by one.
+    const int rows = view.takes().rowCount();
+    int cleared = 0;
+    for (int r = 0; r < rows; ++r)
+        if (!view.takes().item(r, 2)->text().isEmpty() && view.takes().item(r, 2)->text() != "rest") {
+            view.takes().item(r, 2)->setText("");
+            ++cleared;
+        }
+    settle();
+    EXPECT_GE(cleared, 6);
+    EXPECT_THAT(view.verdict().toStdString(), testing::HasSubstr("Bring a recording"));
+    EXPECT_FALSE(view.name_button().isEnabled());
+    for (int r = 0; r < rows; ++r)
+        if (view.takes().item(r, 0)->data(Qt::UserRole).toString() == "button-c") view.takes().item(r, 2)->setText("trigger");
+    settle();
+    ASSERT_TRUE(view.name_button().isEnabled());
+    QTest::mouseClick(&view.name_button(), Qt::LeftButton);
+    wait();
+    EXPECT_EQ(dossier().find_capture("minute")->decode.bits.at(2), "trigger");
+    trigger("edit.undo");
+    settle();
+    EXPECT_NE(dossier().find_capture("minute")->decode.bits.at(2), "trigger");
+}
+
+TEST_F(Study, OriginalAndReplicaSideBySide) {
+    open_demo();
+    show(ListenPage::compare_view);
+    auto& view = page().comparison();
+    const auto choose = [&](QComboBox& box, const char* id) {
+        box.setCurrentIndex(box.findData(id));
+        Q_EMIT box.activated(box.currentIndex());
+        wait();
+    };
+    choose(view.original(), "idle");
+    choose(view.replica(), "idle");
+    EXPECT_THAT(view.verdict().toStdString(), testing::HasSubstr("The same"));
+    choose(view.replica(), "button-b");
+    EXPECT_THAT(view.verdict().toStdString(), testing::HasSubstr("part for the first time"));
+    EXPECT_EQ(view.table().rowCount(), 4);
+    type_into(&view.tolerance(), "much");
+    type_into(&view.tolerance(), "1ns");
+    wait();
+    EXPECT_THAT(view.verdict().toStdString(), testing::HasSubstr("part for the first time"));
+}
+
+}  // namespace
+}  // namespace grayrelic::app
