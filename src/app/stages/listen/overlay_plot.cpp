@@ -44,17 +44,17 @@ void OverlayPlot::paintEvent(QPaintEvent*) {
     if (!overlay_ || overlay_->lines.empty()) return;
     for (std::size_t l = 0; l < overlay_->lines.size(); ++l) {
         const auto& line = overlay_->lines[l];
-        const auto box = row_box(l);
+        const auto lane = row_box(l);
         const QColor ink = theme().driver(l < drivers_.size() ? drivers_[l] : Driver::unknown);
         p.setFont(text_font(12));
         p.setPen(ink);
-        p.drawText(QRectF(0, box.top(), names_width - 8, box.height()), Qt::AlignLeft | Qt::AlignVCenter,
+        p.drawText(QRectF(0, lane.top(), names_width - 8, lane.height()), Qt::AlignLeft | Qt::AlignVCenter,
                    p.fontMetrics().elidedText(to_q(short_name(line.signal)), Qt::ElideRight, static_cast<int>(names_width - 8)));
         const auto n = line.high.size();
-        const double step = box.width() / static_cast<double>(std::max<std::size_t>(1, n));
+        const double step = lane.width() / static_cast<double>(std::max<std::size_t>(1, n));
         p.setPen(Qt::NoPen);
         for (std::size_t c = 0; c < n; ++c) {
-            const double x = box.left() + step * static_cast<double>(c);
+            const double x = lane.left() + step * static_cast<double>(c);
             const auto band = [&](double share, double y, double h) {
                 if (share <= 0) return;
                 auto colour = ink;
@@ -62,9 +62,9 @@ void OverlayPlot::paintEvent(QPaintEvent*) {
                 colour.setAlphaF(static_cast<float>(std::clamp(0.18 + 0.82 * share, 0.0, 1.0)));
                 p.fillRect(QRectF(x, y, step + 0.5, h), colour);
             };
-            band(line.high[c], box.top(), 3);
-            band(1.0 - static_cast<double>(line.high[c]), box.bottom() - 3, 3);
-            band(std::min(1.0F, line.edges[c]), box.top() + 3, line.edges[c] > 0 ? box.height() - 6 : 0);
+            band(line.high[c], lane.top(), 3);
+            band(1.0 - static_cast<double>(line.high[c]), lane.bottom() - 3, 3);
+            band(std::min(1.0F, line.edges[c]), lane.top() + 3, line.edges[c] > 0 ? lane.height() - 6 : 0);
         }
     }
     // The moment all are aligned on, and the axis.
