@@ -96,7 +96,7 @@ class Line {
         auto expected = next_start(start + 1);
         while (expected < edges_.size() && static_cast<double>(edges_[expected].count()) < due - 0.3 * shape_.bit_ps)
             expected = next_start(expected + 1);
-        if (expected < edges_.size() && static_cast<double>(edges_[expected].count()) < due + 3 * shape_.bit_ps && in_step(expected)) return expected;
+        if (expected < edges_.size() && in_step(expected)) return expected;
         for (auto next = next_start(start + 1); next < edges_.size(); next = next_start(next + 1))
             if (in_step(next)) return next;
         return edges_.size();
@@ -333,7 +333,7 @@ class AsyncSerial final : public Decoder {
                     const auto trial = try_shape(trace, s);
                     if (trial.characters == 0) continue;
                     // Another rate or polarity must be clearly better, more bits must be better at all.
-                    const double bad = trial.bad() + 0.04 * static_cast<double>(k) + 0.03 * static_cast<double>(v) + 0.006 * (positions - 5);
+                    const double bad = trial.bad() + 0.04 * static_cast<double>(k) + 0.03 * static_cast<double>(v) + 0.02 * (positions - 5);
                     if (bad < best_bad - 1e-9) best_bad = bad, best = s, best_trial = trial;
                 }
         if (!best) return given;

@@ -363,7 +363,7 @@ TEST_F(Usb, ChecksSilenceAndResets) {
 }
 
 TEST_F(Usb, SevenOnesInARowAreAStuffingError) {
-    // Eight ones without the stuffed zero: NRZI leaves the line alone for longer than may be.
+    // SYNC, DATA1, then seven ones without the stuffed zero: the line is left alone for longer than may be.
     const double bit = 1e6 / 12.0;
     double at = 50e6;
     bool j = true;
@@ -372,7 +372,7 @@ TEST_F(Usb, SevenOnesInARowAreAStuffingError) {
         minus.set(Time::ps(static_cast<std::int64_t>(at)), m);
         at += bit;
     };
-    for (const char b : std::string("00000001" "01001011" "11111111")) {
+    for (const char b : std::string("00000001" "11010010" "11111110")) {
         if (b == '0') j = !j;
         lines(j, !j);
     }
