@@ -4,6 +4,7 @@
 #include <cstdint>
 #include <cstdlib>
 
+#include "core/dossier/edits.hpp"
 #include "core/trace/compare.hpp"
 #include "core/trace/meter.hpp"
 #include "core/trace/netlist.hpp"

@@ -72,6 +72,7 @@ class Reader {
         const auto pin = columns(line, 28, 31);
         if (net.empty()) return fault("a test record without a net", "a net's name in columns 4 to 17");
         if (const auto it = aliases_.find(net); it != aliases_.end()) net = it->second;
+        if (const auto problem = point_name_problem(net); !problem.empty()) return fault(problem, "a net's name");
         // A via has no pin, and is known by its place alone.
         const auto place = take_place(line);
         if (!place) return fail(place.error());

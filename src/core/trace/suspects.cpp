@@ -89,9 +89,10 @@ class Judge {
                 if (splitter.holds(side, c->a) != splitter.holds(side, c->b)) ++x.explains;
             const auto left = splitter.faces(side, true, prior_), right = splitter.faces(side, false, prior_);
             x.weight = split_weight(left, right) - 0.5 * log_odds(l.a, l.b) - loneliness(left) - loneliness(right) - unexplained_cost * (of - x.explains);
-            x.why = fmt::format("without it {} of {} and the net falls into two that have nothing in common",
-                                x.explains == of ? "all" : std::to_string(x.explains),
-                                plural(of, "contradiction goes", "contradictions go"));
+            const auto gone = of == 1               ? std::string("the contradiction goes")
+                              : x.explains == of ? fmt::format("all {} contradictions go", of)
+                                                 : fmt::format("{} of {} contradictions go", x.explains, of);
+            x.why = fmt::format("without it {} and the net falls into two that have nothing in common", gone);
             if (x.explains > 0) out.push_back(std::move(x));
         }
         for (const auto* c : list) {
@@ -99,7 +100,7 @@ class Judge {
             Suspect x{c->apart, Says::apart, 1, of, 0, {}};
             x.weight = 0.8 * log_odds(c->a, c->b) + 0.35 * ways(c->a, c->b, splitter, c->chain) -
                        unexplained_cost * (of - 1);
-            x.why = fmt::format("{} joins its points", plural(static_cast<long>(c->chain.size()), "reading", "readings"));
+            x.why = fmt::format("{} its points", plural(static_cast<long>(c->chain.size()), "reading joins", "readings join"));
             out.push_back(std::move(x));
         }
     }

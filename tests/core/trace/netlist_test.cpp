@@ -98,6 +98,7 @@ TEST(IpcD356A, BrokenOnesSayWhere) {
         const char* says;
     };
     const Broken cases[] = {
+        {head + "317A\x10" "B             U1    -1          A00X+000000Y+000000\n", 2, "control character"},
         {"P  UNITS FURLONG\n", 1, "units"},
         {head + "317GND\n", 2, "record"},
         {head + "317                 U1    -14         A00X+010000Y+020000\n", 2, "net"},
