@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stages/listen/compare_view.hpp"
 
+#include <QEvent>
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QPainter>
@@ -281,6 +282,14 @@ void CompareView::show_at(Time at) {
     }
     if (usual == Time::max()) usual = Time::us(1);
     plot_->show_rows(std::move(rows), answer_->shift, {at - usual * 12, at + usual * 12});
+}
+
+void CompareView::changeEvent(QEvent* event) {
+    // Cells keep the colours they were made with.
+    if (event->type() == QEvent::PaletteChange && answer_) {
+        fill(Answer(answer_));
+    }
+    QWidget::changeEvent(event);
 }
 
 }  // namespace grayrelic::app

@@ -49,6 +49,9 @@ class CompareView : public QWidget {
     [[nodiscard]] QString verdict() const { return verdict_->text(); }
     [[nodiscard]] Field& tolerance() { return *tolerance_; }
 
+  protected:
+    void changeEvent(QEvent* event) override;
+
   private:
     using Answer = std::shared_ptr<const CaptureComparison>;
     void compare();

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stages/listen/identify_view.hpp"
 
+#include <QEvent>
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QVBoxLayout>
@@ -149,6 +150,16 @@ void IdentifyView::adopt() {
     changed.decode.settings = c.settings;
     document_.apply(tr("read %1 as %2").arg(to_q(ref->title), to_q(c.kind)), with_capture(document_.dossier(), std::move(changed)));
     Q_EMIT adopted();
+}
+
+void IdentifyView::changeEvent(QEvent* event) {
+    // Cells keep the colours they were made with.
+    if (event->type() == QEvent::PaletteChange && !candidates_.empty()) {
+        const int row = table_->currentRow();
+        fill(std::vector<Candidate>(candidates_));
+        if (row >= 0) table_->selectRow(row);
+    }
+    QWidget::changeEvent(event);
 }
 
 }  // namespace grayrelic::app

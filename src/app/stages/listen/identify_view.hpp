@@ -28,6 +28,9 @@ class IdentifyView : public QWidget {
   Q_SIGNALS:
     void adopted();
 
+  protected:
+    void changeEvent(QEvent* event) override;
+
   private:
     void fill(const std::vector<Candidate>& list);
     void describe(int row);
