@@ -55,15 +55,15 @@ TEST_F(ListenFiles, AWaveformIsDrawnAndMeasured) {
     EXPECT_EQ(page().waves().row_count(), 1);
     // The wave is on the sheet: some ink in its row.
     const auto image = page().waves().grab().toImage();
-    const auto box = page().waves().row_box(0).toRect();
+    const auto lane = page().waves().row_box(0).toRect();
     int inked = 0;
-    for (int x = box.left(); x < box.right(); ++x)
-        for (int y = box.top(); y < box.bottom(); ++y)
+    for (int x = lane.left(); x < lane.right(); ++x)
+        for (int y = lane.top(); y < lane.bottom(); ++y)
             if (image.pixelColor(x, y) != QColor(theme().sheet)) {
                 ++inked;
                 break;
             }
-    EXPECT_GT(inked, box.width() / 2);
+    EXPECT_GT(inked, lane.width() / 2);
     EXPECT_THAT(finding_titles().join("; ").toStdString(), testing::HasSubstr("tone")) << "the threshold was guessed, which is a Doubt";
 }
 
