@@ -55,7 +55,7 @@ class Clocked final : public Decoder {
         const Time pause = median_distance(some).value_or(Time::us(1)) * 6;
         const auto edge_bursts = bursts_of(all, pause);
         bool high = rests_high(clock, edge_bursts);
-        Direction reads = quiet_edge(clock, {&data}, high ? Direction::rise : Direction::rise);
+        Direction reads = quiet_edge(clock, {&data}, Direction::rise);
         if (const auto mode = input.setting("mode")) {
             high = *mode == "2" || *mode == "3";
             reads = *mode == "0" || *mode == "3" ? Direction::rise : Direction::fall;

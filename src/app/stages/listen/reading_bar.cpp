@@ -132,8 +132,7 @@ void ReadingBar::resizeEvent(QResizeEvent* event) {
 
 void ReadingBar::fill_roles(const CaptureAnalysis& capture) {
     RoleMap roles = capture.ref.decode.roles;
-    if (roles.empty() || (kind_->currentData().toString() != to_q(capture.ref.decode.kind) && kind_->currentData().toString() == QLatin1String("latch-shift")))
-        roles = roles.empty() ? capture.suggested : roles;
+    if (roles.empty()) roles = capture.suggested;
     const auto* decoder = decoder_of(built_);
     for (auto it = roles_.begin(); it != roles_.end(); ++it) {
         auto* box = it.value();
