@@ -12,7 +12,7 @@
 #include "cli/output.hpp"
 #include "core/base/quantity.hpp"
 #include "core/base/text.hpp"
-#include "core/decode/packets.hpp"
+#include "core/decode/decode_chain.hpp"
 #include "core/report/capture_figure.hpp"
 #include "core/signal/capture_file.hpp"
 #include "core/signal/measure.hpp"
@@ -221,16 +221,13 @@ int decode(const DecodeArguments& a, bool json) {
     const auto capture = read_input(a.file, a.table);
     if (!capture) return report_error(capture.error());
     Progress progress;
-    auto d = (*decoder)->decode(*capture, roles, settings, progress);
-    if (!d) return report_error(d.error());
-    if (!a.packets.empty()) {
-        auto rule = a.packets == "auto" ? Result<PacketRule>(find_packet_rule(*d).value_or(PacketRule{})) : parse_packet_rule(a.packets);
-        if (!rule) return report_error(rule.error());
-        auto packets = packets_of(*d, *rule);
-        for (auto& [name, value] : d->settings)
-            packets.settings.emplace(name, value);
-        *d = std::move(packets);
-    }
+    if (!a.packets.empty()) settings["packets"] = a.packets;
+    auto chain = decode_chain(*capture, a.kind, roles, settings, progress);
+    if (!chain) return report_error(chain.error());
+    auto* d = &chain->decoding;
+    if (chain->characters)
+        for (const auto& [name, value] : chain->characters->settings)
+            d->settings.emplace(name, value);
     if (json) {
         Json resolved = Json::object();
         for (const auto& [name, value] : d->settings)
@@ -319,6 +316,7 @@ void add_capture_commands(CLI::App& app, Session& session) {
     v->callback([&session, c] { session.run = [&session, c] { return decode(*c, session.json); }; });
 
     add_capture_study(*noun, session);
+    add_capture_follow(*noun, session);
 }
 
 }  // namespace grayrelic::cli

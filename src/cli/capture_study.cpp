@@ -7,9 +7,11 @@
 
 #include "cli/capture_input.hpp"
 #include "cli/command.hpp"
+#include "cli/find_arguments.hpp"
 #include "cli/output.hpp"
 #include "core/base/quantity.hpp"
 #include "core/base/text.hpp"
+#include "core/decode/compare_frames.hpp"
 #include "core/decode/hunt.hpp"
 #include "core/decode/identify.hpp"
 #include "core/signal/compare_captures.hpp"
@@ -24,18 +26,10 @@ using Json = nlohmann::ordered_json;
 struct Arguments {
     InputArguments input;
     std::string file, other;
-    std::string gap = "auto", pulse, shorter, longer, pause, order, align, tolerance, kind;
-    std::vector<std::string> levels, signals, map, takes;
-    bool high = false, low = false;
+    FindArguments find;
+    std::string gap = "auto", align, tolerance, kind;
+    std::vector<std::string> signals, map, takes, roles, moments;
 };
-
-Result<std::optional<Time>> time_of(const std::string& text, const char* option) {
-    if (text.empty() || text == "auto") return std::optional<Time>{};
-    const auto t = parse_time(text);
-    if (!t) return fail(t.error());
-    if (*t < Time{}) return fail(usage_error(option + (" " + in_quotes(text)), "a time of zero or more"));
-    return std::optional(*t);
-}
 
 Result<std::vector<std::pair<std::string, std::string>>> pairs_of(const std::vector<std::string>& list, const char* option, const char* expected) {
     std::vector<std::pair<std::string, std::string>> out;
@@ -49,7 +43,7 @@ Result<std::vector<std::pair<std::string, std::string>>> pairs_of(const std::vec
 
 int shapes(const Arguments& a, bool json) {
     ShapeOptions options;
-    const auto gap = time_of(a.gap, "--gap");
+    const auto gap = time_option(a.gap, "--gap");
     if (!gap) return report_error(gap.error());
     options.gap = *gap;
     options.signals = a.signals;
@@ -84,28 +78,12 @@ int shapes(const Arguments& a, bool json) {
 }
 
 int find(const Arguments& a, bool json) {
-    FindQuery q;
-    if (!a.pulse.empty()) q.pulse = a.pulse;
-    if (a.high != a.low) q.pulse_level = a.high;
-    for (auto [text, option, into] : {std::tuple{&a.shorter, "--shorter", &q.shorter}, {&a.longer, "--longer", &q.longer}, {&a.pause, "--pause", &q.pause}}) {
-        const auto t = time_of(*text, option);
-        if (!t) return report_error(t.error());
-        *into = *t;
-    }
-    for (const auto& text : a.levels) {
-        const auto levels = parse_levels(text);
-        if (!levels) return report_error(levels.error());
-        q.levels.insert(q.levels.end(), levels->begin(), levels->end());
-    }
-    if (!a.order.empty()) {
-        auto order = parse_order(a.order);
-        if (!order) return report_error(order.error());
-        q.order = std::move(*order);
-    }
+    const auto q = find_query(a.find);
+    if (!q) return report_error(q.error());
     const auto capture = read_input(a.file, a.input);
     if (!capture) return report_error(capture.error());
     Progress progress;
-    const auto hits = find_in(*capture, q, progress);
+    const auto hits = find_in(*capture, *q, progress);
     if (!hits) return report_error(hits.error());
     if (json) {
         Json list = Json::array();
@@ -162,6 +140,31 @@ int identify_capture(const Arguments& a, bool json) {
     return fits ? fine : bad_answer;
 }
 
+/// The words of both under the original's roles; in the replica each signal stands under the name it is mapped to.
+Result<FrameComparison> compare_words(const Arguments& a, const Capture& original, const Capture& replica, const CompareRequest& request, Time shift) {
+    const auto roles = pairs_of(a.roles, "--role", "role=SIGNAL");
+    if (!roles) return fail(roles.error());
+    const auto decoder = find_decoder(a.kind);
+    if (!decoder) return fail(decoder.error());
+    RoleMap here, there;
+    for (const auto& [role, signal] : *roles) {
+        here[role].push_back(signal);
+        const auto full = original.find(signal);
+        if (!full) return fail(full.error());
+        auto other = signal;
+        for (const auto& [x, y] : request.signals)
+            if (const auto s = original.find(x); s && *s == *full) other = y;
+        there[role].push_back(other);
+    }
+    Progress progress;
+    const auto x = (*decoder)->decode(original, here, {}, progress);
+    if (!x) return fail(x.error());
+    // The same reading of both: what was found in the original holds for the replica.
+    const auto y = (*decoder)->decode(replica, there, settings_of(*x), progress);
+    if (!y) return fail(y.error());
+    return compare_frames(*x, *y, shift, request.tolerance);
+}
+
 int compare(const Arguments& a, bool json) {
     CompareRequest request;
     auto pairs = pairs_of(a.map, "--map", "ORIGINAL=REPLICA");
@@ -172,7 +175,7 @@ int compare(const Arguments& a, bool json) {
         if (!edge) return report_error(edge.error());
         request.align = *edge;
     }
-    const auto tolerance = time_of(a.tolerance, "--tolerance");
+    const auto tolerance = time_option(a.tolerance, "--tolerance");
     if (!tolerance) return report_error(tolerance.error());
     request.tolerance = *tolerance;
     const auto original = read_input(a.file, a.input);
@@ -182,22 +185,56 @@ int compare(const Arguments& a, bool json) {
     Progress progress;
     const auto c = compare_captures(*original, *replica, request, progress);
     if (!c) return report_error(c.error());
+    std::optional<FrameComparison> frames;
+    if (!a.kind.empty()) {
+        const auto compared = compare_words(a, *original, *replica, request, c->shift);
+        if (!compared) return report_error(compared.error());
+        frames = *compared;
+    }
     if (json) {
         Json list = Json::array();
         for (const auto& s : c->signals)
             list.push_back({{"name", s.name}, {"edges_a", s.edges_a}, {"edges_b", s.edges_b}, {"missing", s.missing}, {"extra", s.extra},
                             {"delay_s", to_json(s.delay)}, {"replica", s.other}, {"tolerance_s", s.tolerance.seconds()}});
-        print_json({{"same", c->same}, {"first_difference_s", to_json(c->first_difference)}, {"signals", list}, {"shift_s", c->shift.seconds()}});
+        Json out = {{"same", c->same}, {"first_difference_s", to_json(c->first_difference)}, {"signals", list}, {"shift_s", c->shift.seconds()}};
+        if (frames) {
+            Json differ = Json::array();
+            for (const auto& d : frames->differences)
+                differ.push_back({{"at_s", d.at.seconds()}, {"what", word(d.kind)}, {"original", d.original}, {"replica", d.replica}});
+            out["frames"] = {{"same", frames->same}, {"differ", frames->differ}, {"missing", frames->missing}, {"extra", frames->extra}, {"differences", differ}};
+        }
+        print_json(out);
     } else {
         std::vector<std::vector<std::string>> rows{{"signal", "edges", "in replica", "missing", "extra", "later by"}};
         for (const auto& s : c->signals)
             rows.push_back({s.name, print_count(s.edges_a), print_count(s.edges_b), print_count(s.missing), print_count(s.extra),
                             s.delay.n == 0 ? "none matched" : fmt::format("{} to {}", print_number(s.delay.min, Unit::second), print_number(s.delay.max, Unit::second))});
         print_table(rows);
+        if (frames) {
+            fmt::print("words: {} the same, {} differ, {} missing, {} extra\n", frames->same, frames->differ, frames->missing, frames->extra);
+            for (std::size_t i = 0; i < std::min<std::size_t>(20, frames->differences.size()); ++i) {
+                const auto& d = frames->differences[i];
+                fmt::print("  {}  {}  {} : {}\n", print(d.at, 9), word(d.kind), d.original.empty() ? "–" : d.original, d.replica.empty() ? "–" : d.replica);
+            }
+        }
         if (c->same) fmt::print("the same\n");
         else if (c->first_difference) fmt::print("part for the first time at {}\n", print(*c->first_difference, 9));
     }
-    return c->same ? fine : bad_answer;
+    return c->same && (!frames || frames->all_same()) ? fine : bad_answer;
+}
+
+/// "fire=2.1s..2.4s"
+Result<std::vector<HuntMoment>> moments_of(const std::vector<std::string>& texts) {
+    const auto pairs = pairs_of(texts, "--moment", "NAME=FROM..TO");
+    if (!pairs) return fail(pairs.error());
+    std::vector<HuntMoment> out;
+    for (const auto& [name, span] : *pairs) {
+        const auto dots = span.find("..");
+        const auto from = parse_time(span.substr(0, dots)), to = dots == std::string::npos ? from : parse_time(span.substr(dots + 2));
+        if (dots == std::string::npos || !from || !to || *to <= *from) return fail(usage_error("--moment " + in_quotes(name + "=" + span), "NAME=FROM..TO such as fire=2.1s..2.4s"));
+        out.push_back({name, {*from, *to}});
+    }
+    return out;
 }
 
 /// --take idle=FILE --take fire=FILE …: the first is the one at rest.
@@ -221,10 +258,17 @@ int hunt_buttons(const Arguments& a, bool json) {
         decodings.push_back(std::move(*d));
     }
     std::vector<HuntTake> list;
-    for (std::size_t i = 0; i < takes->size(); ++i) {
-        list.push_back({(*takes)[i].first, {}});
-        for (const auto& f : decodings[i].frames)
-            list.back().frames.push_back(&f);
+    if (!a.moments.empty()) {
+        if (takes->size() != 1) return report_error(usage_error("--moment with " + plural(static_cast<long long>(takes->size()), "take", "takes"), "one --take NAME=FILE, the long recording"));
+        const auto moments = moments_of(a.moments);
+        if (!moments) return report_error(moments.error());
+        list = takes_at(decodings.front(), *moments);
+    } else {
+        for (std::size_t i = 0; i < takes->size(); ++i) {
+            list.push_back({(*takes)[i].first, {}});
+            for (const auto& f : decodings[i].frames)
+                list.back().frames.push_back(&f);
+        }
     }
     const auto r = hunt(list);
     if (!r.problem.empty()) {
@@ -275,14 +319,7 @@ void add_capture_study(CLI::App& noun, Session& session) {
     {
         const auto [v, a] = verb("find", "pulses, levels, pauses and edges in an order", find);
         v->add_option("FILE", a->file)->required();
-        v->add_option("--pulse", a->pulse, "pulses of this signal, with --shorter or --longer");
-        v->add_flag("--high", a->high, "high pulses only");
-        v->add_flag("--low", a->low, "low pulses only");
-        v->add_option("--shorter", a->shorter, "shorter than this");
-        v->add_option("--longer", a->longer, "longer than this");
-        v->add_option("--level", a->levels, "stretches where S=1,T=0 … hold; with the others, a condition");
-        v->add_option("--pause", a->pause, "no edge anywhere for longer than this");
-        v->add_option("--order", a->order, "\"B:fall while A=1 then C:rise within 3us\"");
+        add_find_options(*v, a->find);
         add_input_options(*v, a->input);
     }
     {
@@ -298,6 +335,8 @@ void add_capture_study(CLI::App& noun, Session& session) {
         v->add_option("--map", a->map, "signal of the original=signal of the replica, once per signal")->required();
         v->add_option("--align", a->align, "S:rise or S:fall: the first such edge is one moment in both");
         v->add_option("--tolerance", a->tolerance, "edges further apart are not the same");
+        v->add_option("--as", a->kind, "compare the words too, read by this family");
+        v->add_option("--role", a->roles, "role=SIGNAL of the original, once per role");
         add_input_options(*v, a->input);
     }
     {
@@ -305,6 +344,7 @@ void add_capture_study(CLI::App& noun, Session& session) {
         v->add_option("--as", a->kind, "the protocol family")->required();
         v->add_option("--map", a->map, "role=SIGNAL, once per role")->required();
         v->add_option("--take", a->takes, "NAME=FILE, the one at rest first")->required();
+        v->add_option("--moment", a->moments, "NAME=FROM..TO: pressed then, in one long recording; the rest of it is at rest");
         add_input_options(*v, a->input);
     }
 }

@@ -17,6 +17,7 @@ struct Session {
 void add_capture_commands(CLI::App& app, Session& session);
 /// shapes, find, identify, compare, hunt
 void add_capture_study(CLI::App& noun, Session& session);
+void add_capture_follow(CLI::App& noun, Session& session);
 void add_timing_commands(CLI::App& app, Session& session);
 void add_trace_commands(CLI::App& app, Session& session);
 void add_port_commands(CLI::App& app, Session& session);

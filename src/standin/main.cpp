@@ -12,9 +12,12 @@
 #include "render/picture.hpp"
 #include "standin/chart_slate.hpp"
 #include "standin/dial_pad.hpp"
+#include "core/signal/vcd_reader.hpp"
 #include "core/trace/netlist.hpp"
+#include "standin/logic_stream.hpp"
 #include "standin/meter_server.hpp"
 #include "standin/page_card.hpp"
+#include "standin/spoken.hpp"
 
 namespace {
 
@@ -37,6 +40,37 @@ int run_meter(const std::string& board, int port, double slips, std::uint64_t se
     }
     standin::Meter meter(nets, slips, seed);
     const auto done = standin::serve_meter(meter, port, [](int bound) {
+        fmt::print("{}\n", bound);
+        std::fflush(stdout);
+    });
+    return done ? 0 : report(done.error());
+}
+
+struct LogicArguments {
+    std::string kind = "dial-pad", file;
+    grayrelic::standin::StreamPace pace;
+};
+
+int run_logic(const LogicArguments& a, int port, std::uint64_t seed) {
+    using namespace grayrelic;
+    Capture capture;
+    if (a.kind == "dial-pad") {
+        Progress progress;
+        auto read = read_vcd(standin::record_dial_pad({.seed = seed, .seconds = 12, .pressed = {}, .lively = true, .sample_hz = 100e6}), "dial-pad", progress);
+        if (!read) return report(read.error());
+        capture = std::move(*read);
+    } else {
+        capture = standin::speak(a.kind, {.seed = seed, .words = 2000, .jitter = 0.01}).capture;
+        if (capture.signals.empty()) {
+            fmt::print(stderr, "found {}, expected dial-pad or a kind of decoder such as latch-shift\n", a.kind);
+            return 2;
+        }
+    }
+    if (!a.file.empty()) {
+        const auto done = standin::write_logic(standin::LogicStream(capture), a.file, a.pace);
+        return done ? 0 : report(done.error());
+    }
+    const auto done = standin::serve_logic([&] { return standin::LogicStream(capture); }, port, a.pace, [](int bound) {
         fmt::print("{}\n", bound);
         std::fflush(stdout);
     });
@@ -87,12 +121,21 @@ int main(int argc, char** argv) {
     meter->add_option("--port", port, "TCP port on the loopback; 0 takes a free one and prints it")->check(CLI::Range(0, 65535));
     meter->add_option("--slips", slips, "share of readings that come out wrong")->check(CLI::Range(0.0, 0.5));
     meter->add_option("--seed", seed, "of the wrong readings");
+    LogicArguments stream;
+    auto* logic = app.add_subcommand("logic", "a capture device that never stops: a value change dump over TCP, or into a file that grows");
+    logic->add_option("--port", port, "TCP port on the loopback; 0 takes a free one and prints it")->check(CLI::Range(0, 65535));
+    logic->add_option("--file", stream.file, "write into this file instead");
+    logic->add_option("--kind", stream.kind, "what is spoken: dial-pad, or a kind of decoder such as latch-shift");
+    logic->add_option("--speed", stream.pace.speed, "recorded seconds a second")->check(CLI::Range(1e-6, 1e6));
+    logic->add_option("--seconds", stream.pace.seconds, "recorded seconds until it ends; 0 for never")->check(CLI::Range(0.0, 1e6));
+    logic->add_option("--seed", seed, "same seed, same conversation");
     try {
         app.parse(argc, argv);
     } catch (const CLI::ParseError& e) {
         return app.exit(e) == 0 ? 0 : 2;
     }
     if (card->parsed()) return write_page_card(dossier);
+    if (logic->parsed()) return run_logic(stream, port, seed);
     if (meter->parsed()) return run_meter(board, port, slips, seed);
     auto& files = disk();
     if (auto made = files.make_folder(out); !made) {

@@ -3,14 +3,11 @@
 
 #include <fmt/format.h>
 
-#include <arpa/inet.h>
-#include <cerrno>
-#include <cstring>
-#include <netinet/in.h>
 #include <sys/socket.h>
 #include <unistd.h>
 
 #include "core/base/text.hpp"
+#include "standin/loopback_server.hpp"
 
 namespace grayrelic::standin {
 namespace {
@@ -80,34 +77,7 @@ std::string Meter::answer(std::string_view line) {
 }
 
 Status serve_meter(Meter& meter, int port, const std::function<void(int)>& ready) {
-    const int listener = ::socket(AF_INET, SOCK_STREAM | SOCK_CLOEXEC, 0);
-    const auto failed = [&](const char* what) { return fail_system("port " + std::to_string(port), std::string(what) + ": " + std::strerror(errno), "a free port on the loopback"); };
-    if (listener < 0) return failed("no socket");
-    const int yes = 1;
-    ::setsockopt(listener, SOL_SOCKET, SO_REUSEADDR, &yes, sizeof yes);
-    sockaddr_in address{};
-    address.sin_family = AF_INET;
-    address.sin_addr.s_addr = htonl(INADDR_LOOPBACK);
-    address.sin_port = htons(static_cast<std::uint16_t>(port));
-    if (::bind(listener, reinterpret_cast<sockaddr*>(&address), sizeof address) != 0 || ::listen(listener, 1) != 0) {
-        auto error = failed("can't listen");
-        ::close(listener);
-        return error;
-    }
-    socklen_t size = sizeof address;
-    ::getsockname(listener, reinterpret_cast<sockaddr*>(&address), &size);
-    ready(ntohs(address.sin_port));
-    for (;;) {
-        const int connection = ::accept(listener, nullptr, nullptr);
-        if (connection < 0) {
-            if (errno == EINTR) continue;
-            break;
-        }
-        serve(connection, meter);
-        ::close(connection);
-    }
-    ::close(listener);
-    return {};
+    return serve_loopback(port, ready, [&](int connection) { serve(connection, meter); });
 }
 
 }  // namespace grayrelic::standin

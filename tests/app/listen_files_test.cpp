@@ -16,20 +16,6 @@ namespace {
 class ListenFiles : public WindowTest {
   protected:
     ListenPage& page() { return window->listen_page(); }
-    void wait() {
-        for (int i = 0; i < 200; ++i) {
-            settle();
-            if (figures_under_way == 0) break;
-        }
-        QTest::qWait(30);
-        settle();
-    }
-    static std::string dump(const Capture& c) {
-        std::string out;
-        Progress progress;
-        EXPECT_TRUE(write_vcd(c, {}, [&](std::string_view text) -> Status { out += text; return {}; }, progress));
-        return out;
-    }
     void open(const char* name) {
         answer = FileFlow::Answer::discard;  // what the last one left
         window->files().make_new();

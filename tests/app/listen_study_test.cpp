@@ -18,21 +18,6 @@ class Study : public WindowTest {
         page().show_view(view);
         wait();
     }
-    /// Until nothing is computed beside the window any more.
-    void wait() {
-        for (int i = 0; i < 200; ++i) {
-            settle();
-            if (figures_under_way == 0) break;
-        }
-        QTest::qWait(30);  // the answer is shown by an event of its own
-        settle();
-    }
-    std::string dump(const Capture& c) {
-        std::string out;
-        Progress progress;
-        EXPECT_TRUE(write_vcd(c, {}, [&](std::string_view text) -> Status { out += text; return {}; }, progress));
-        return out;
-    }
 };
 
 TEST_F(Study, AnUnknownCaptureIsDroppedIdentifiedAndReadWithOneButton) {

@@ -20,6 +20,7 @@
 #include "app/stages/trace/trace_page.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/dossier/store.hpp"
+#include "core/signal/vcd_writer.hpp"
 #include "tests/core/helpers.hpp"
 
 namespace grayrelic::app {
@@ -75,6 +76,36 @@ class WindowTest : public testing::Test {
     void settle() {
         window->document().wait_until_current();
         QApplication::processEvents();
+    }
+    /// Until nothing is computed beside the window any more.
+    void wait() {
+        for (int i = 0; i < 200; ++i) {
+            settle();
+            if (figures_under_way == 0) break;
+            QTest::qWait(5);
+        }
+        QTest::qWait(30);  // the answer is shown by an event of its own
+        settle();
+    }
+    /// Until it holds, at most ten seconds.
+    template <class Holds>
+    bool wait_until(Holds holds) {
+        for (int i = 0; i < 1000 && !holds(); ++i)
+            QTest::qWait(10);
+        return holds();
+    }
+    static std::string dump(const Capture& c) {
+        std::string out;
+        Progress progress;
+        EXPECT_TRUE(write_vcd(c, {}, [&](std::string_view text) -> Status { out += text; return {}; }, progress));
+        return out;
+    }
+    /// A new dossier with this file dropped on it.
+    void drop_new(const std::string& file, const std::string& content) {
+        test::write_file(folder / file, content);
+        window->files().make_new();
+        window->files().drop({path(file)});
+        settle();
     }
     void trigger(const char* action) {
         auto* a = window->actions().find(QLatin1String(action));

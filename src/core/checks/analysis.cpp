@@ -4,10 +4,10 @@
 #include <algorithm>
 
 #include "core/checks/registry.hpp"
-#include "core/decode/packets.hpp"
+#include "core/decode/decode_chain.hpp"
 #include "core/decode/suggest_roles.hpp"
 #include "core/dossier/store.hpp"
-#include "core/signal/capture_file.hpp"
+#include "core/signal/capture_cache.hpp"
 
 namespace grayrelic {
 namespace {
@@ -25,6 +25,28 @@ std::shared_ptr<const T> keep(const std::vector<std::shared_ptr<const T>>* list,
     return it == list->end() ? nullptr : *it;
 }
 
+/// Names of bits do not change what is read.
+bool reads_alike(const DecodeSetup& a, const DecodeSetup& b) {
+    return a.kind == b.kind && a.roles == b.roles && a.settings == b.settings;
+}
+
+/// The further decoders of a capture, each on its own.
+void decode_further(CaptureAnalysis& a, const CaptureAnalysis* before, Progress& progress) {
+    for (std::size_t i = 0; i < a.ref.also.size() && !progress.cancelled(); ++i) {
+        const auto& setup = a.ref.also[i];
+        if (before != nullptr && i < before->also.size() && reads_alike(before->ref.also[i], setup)) {
+            a.also.push_back(before->also[i]);
+            continue;
+        }
+        DecodedLane lane;
+        lane.title = setup.kind;
+        auto chain = decode_chain(*a.capture, setup.kind, setup.roles, setup.settings, progress);
+        if (chain) lane.decoding = std::make_shared<const Decoding>(std::move(chain->decoding));
+        else lane.problem = chain.error().message();
+        a.also.push_back(std::move(lane));
+    }
+}
+
 CaptureAnalysis analyse_capture(const CaptureRef& ref, const std::filesystem::path& folder,
                                 CaptureStore& store, Progress& progress, const CaptureAnalysis* before) {
     CaptureAnalysis a;
@@ -34,7 +56,7 @@ CaptureAnalysis analyse_capture(const CaptureRef& ref, const std::filesystem::pa
         a.problem = path.error().message();
         return a;
     }
-    auto capture = store.read(*path, progress);
+    auto capture = store.read(*path, progress, ref.read_as);
     if (!capture) {
         a.problem = capture.error().message();
         return a;
@@ -54,31 +76,24 @@ CaptureAnalysis analyse_capture(const CaptureRef& ref, const std::filesystem::pa
         a.suggested = before != nullptr && before->capture == a.capture && !before->suggested.empty()
                           ? before->suggested
                           : suggest_latch_shift_roles(*a.capture);
+    const bool known = before != nullptr && before->capture == a.capture;
+    if (known) a.health = before->health;
+    else a.health = examine_lines(*a.capture, progress);
+    decode_further(a, known ? before : nullptr, progress);
     if (ref.decode.kind.empty()) return a;
-    if (before != nullptr && before->capture == a.capture && before->ref.decode.kind == ref.decode.kind &&
-        before->ref.decode.roles == ref.decode.roles && before->ref.decode.settings == ref.decode.settings) {
+    if (known && reads_alike(before->ref.decode, ref.decode)) {
         a.decoding = before->decoding;
+        a.characters = before->characters;
         a.decode_problem = before->decode_problem;
         return a;
     }
-    const auto decoder = find_decoder(ref.decode.kind);
-    if (!decoder) {
-        a.decode_problem = decoder.error().message();
+    auto chain = decode_chain(*a.capture, ref.decode.kind, ref.decode.roles, ref.decode.settings, progress);
+    if (!chain) {
+        a.decode_problem = chain.error().message();
         return a;
     }
-    // "packets" is a link behind the decoder, not a setting of it.
-    auto settings = ref.decode.settings;
-    const auto packets = settings.extract("packets");
-    auto decoding = (*decoder)->decode(*a.capture, ref.decode.roles, settings, progress);
-    if (decoding && packets) {
-        const auto rule = packets.mapped() == "auto" ? Result<PacketRule>(find_packet_rule(*decoding).value_or(PacketRule{})) : parse_packet_rule(packets.mapped());
-        if (rule) decoding = packets_of(*decoding, *rule);
-        else decoding = fail(rule.error());
-    }
-    if (decoding)
-        a.decoding = std::make_shared<const Decoding>(std::move(*decoding));
-    else
-        a.decode_problem = decoding.error().message();
+    a.decoding = std::make_shared<const Decoding>(std::move(chain->decoding));
+    if (chain->characters) a.characters = std::make_shared<const Decoding>(std::move(*chain->characters));
     return a;
 }
 
@@ -153,21 +168,22 @@ Status find_trace(Analysis& a, const std::filesystem::path& folder, const Captur
 
 }  // namespace
 
-Result<std::shared_ptr<const Capture>> CaptureStore::read(const std::filesystem::path& path,
-                                                          Progress& progress) {
+Result<std::shared_ptr<const Capture>> CaptureStore::read(const std::filesystem::path& path, Progress& progress, const ReadAs& read_as) {
+    const auto options = capture_options(read_as);
+    if (!options) return fail(options.error());
     std::error_code code;
     const auto changed = std::filesystem::last_write_time(path, code);
     const auto key = path.string();
     {
         const std::lock_guard lock(mutex_);
-        if (const auto it = kept_.find(key); it != kept_.end() && !code && it->second.changed == changed)
+        if (const auto it = kept_.find(key); it != kept_.end() && !code && it->second.changed == changed && it->second.read_as == read_as)
             return it->second.capture;
     }
-    auto capture = read_capture_file(path, progress);
+    auto capture = read_capture_cached(path, read_as, *options, cache_folder, progress);
     if (!capture) return fail(capture.error());
     auto shared = std::make_shared<const Capture>(std::move(*capture));
     const std::lock_guard lock(mutex_);
-    kept_[key] = {changed, shared};
+    kept_[key] = {changed, read_as, shared};
     return shared;
 }
 

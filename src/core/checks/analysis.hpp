@@ -17,6 +17,8 @@
 #include "core/checks/finding.hpp"
 #include "core/decode/decoder.hpp"
 #include "core/dossier/dossier.hpp"
+#include "core/signal/line_health.hpp"
+#include "core/signal/reading_options.hpp"
 #include "core/signal/sampling.hpp"
 #include "core/timing/contract.hpp"
 #include "core/timing/reply.hpp"
@@ -27,18 +29,29 @@ namespace grayrelic {
 /// Captures read so far, by path and time of change, and how pictures are read. Safe from several threads.
 class CaptureStore {
   public:
-    [[nodiscard]] Result<std::shared_ptr<const Capture>> read(const std::filesystem::path& path,
-                                                              Progress& progress);
+    [[nodiscard]] Result<std::shared_ptr<const Capture>> read(const std::filesystem::path& path, Progress& progress,
+                                                              const ReadAs& read_as = {});
+    /// Where what was read is kept for the next start (signal/capture_cache.hpp); empty for nowhere. Set before the
+    /// first reading.
+    std::filesystem::path cache_folder;
     /// Pictures are decoded outside the core; without a reader no scan is read. Set before the first analysis.
     PictureReader read_picture;
 
   private:
     struct Kept {
         std::filesystem::file_time_type changed;
+        ReadAs read_as;
         std::shared_ptr<const Capture> capture;
     };
     std::mutex mutex_;
     std::map<std::string, Kept> kept_;
+};
+
+/// What one decoder of a capture made of it; one of the two is set.
+struct DecodedLane {
+    std::string title;  ///< "async-serial", "async-serial, packets"
+    std::shared_ptr<const Decoding> decoding;
+    std::string problem;
 };
 
 struct CaptureAnalysis {
@@ -51,6 +64,9 @@ struct CaptureAnalysis {
     RoleMap suggested;                         ///< a guess at the roles while nobody has given any
     std::shared_ptr<const Decoding> decoding;  ///< null when nothing was asked for or it failed
     std::string decode_problem;
+    std::shared_ptr<const Decoding> characters;  ///< what packets were put together from; null otherwise
+    std::vector<DecodedLane> also;               ///< of CaptureRef::also, in its order
+    std::vector<LineHealth> health;              ///< chatter, ringing and the like, line by line
 };
 
 struct OptionAnalysis {

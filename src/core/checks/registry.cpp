@@ -23,6 +23,7 @@ const std::vector<Check>& checks() {
         {"capture-unreadable", "A capture can't be read, or an interval can't be measured.", check_readable},
         {"capture-guessed", "A capture's file leaves open what its figures rest on.", check_guessed},
         {"sample-rate-low", "Pulses are too short for the rate they were sampled at.", check_sampling},
+        {"line-chatters", "A line chatters, twitches with others, floats, rings, or is read with a threshold too near a level.", check_lines},
         {"decode-errors", "Words were read with errors, or differ in length.", check_decoding},
         {"reply-late", "An option's reply comes after the host has looked, or only just before.",
          check_reply_late},

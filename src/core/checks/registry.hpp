@@ -23,6 +23,7 @@ struct Check {
 void check_reply_late(const Analysis& a, Findings& out);
 void check_assumed(const Analysis& a, Findings& out);
 void check_sampling(const Analysis& a, Findings& out);
+void check_lines(const Analysis& a, Findings& out);
 void check_decoding(const Analysis& a, Findings& out);
 void check_pins(const Analysis& a, Findings& out);
 void check_readable(const Analysis& a, Findings& out);

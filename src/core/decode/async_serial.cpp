@@ -271,12 +271,11 @@ class AsyncSerial final : public Decoder {
         f.start = c.start;
         f.end = Time::ps(c.start.count() + static_cast<std::int64_t>(width));
         f.levels.resize(static_cast<std::size_t>(s.bits));
-        f.bit_times.reserve(static_cast<std::size_t>(s.bits));
+        f.bit_times = BitTimes::even(c.start, 1.5 * s.bit_ps, s.bit_ps, static_cast<std::size_t>(s.bits));
         std::uint64_t value = 0;
         for (int k = 0; k < s.bits; ++k) {
             const bool one = ((c.data >> static_cast<unsigned>(k)) & 1U) != 0;
             f.levels[static_cast<std::size_t>(k)] = one ? '1' : '0';
-            f.bit_times.push_back(Time::ps(c.start.count() + static_cast<std::int64_t>((k + 1.5) * s.bit_ps)));
             if (one) value |= 1ULL << static_cast<unsigned>(msb ? s.bits - 1 - k : k);
         }
         f.value = value;

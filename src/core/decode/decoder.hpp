@@ -17,6 +17,7 @@
 
 #include "core/base/progress.hpp"
 #include "core/base/result.hpp"
+#include "core/decode/bit_times.hpp"
 #include "core/signal/capture.hpp"
 
 namespace grayrelic {
@@ -32,7 +33,7 @@ struct Frame {
     Time end;
     std::optional<std::uint64_t> value;  ///< nothing when it has more than 64 bits or an unknown level
     std::string levels;                  ///< line levels in order of arrival: 0, 1 or x
-    std::vector<Time> bit_times;         ///< when each level was read
+    BitTimes bit_times;                  ///< when each level was read
     std::vector<std::string> errors;
     std::map<std::string, FrameExtra> extra;  ///< what the family adds, by its key
 };

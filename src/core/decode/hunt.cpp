@@ -155,4 +155,27 @@ HuntResult hunt(const std::vector<HuntTake>& takes) {
     return out;
 }
 
+std::vector<HuntTake> takes_at(const Decoding& decoding, const std::vector<HuntMoment>& moments) {
+    std::vector<HuntTake> out{{"at rest", {}}};
+    const bool rest_marked = std::any_of(moments.begin(), moments.end(), [](const HuntMoment& m) { return m.name.empty(); });
+    for (const auto& m : moments)
+        if (!m.name.empty() && std::none_of(out.begin() + 1, out.end(), [&](const HuntTake& t) { return t.name == m.name; })) out.push_back({m.name, {}});
+    for (const auto& f : decoding.frames) {
+        const HuntMoment* inside = nullptr;
+        bool touches = false;
+        for (const auto& m : moments) {
+            if (f.end < m.span.from || f.start > m.span.to) continue;
+            touches = true;
+            if (f.start >= m.span.from && f.end <= m.span.to) inside = &m;
+        }
+        if (inside == nullptr) {
+            if (!touches && !rest_marked) out.front().frames.push_back(&f);
+            continue;
+        }
+        for (std::size_t t = 0; t < out.size(); ++t)
+            if (inside->name.empty() ? t == 0 : t > 0 && out[t].name == inside->name) out[t].frames.push_back(&f);
+    }
+    return out;
+}
+
 }  // namespace grayrelic

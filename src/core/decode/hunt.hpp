@@ -50,6 +50,16 @@ struct HuntResult {
     std::string problem;                ///< why there is no answer: no idle frames, widths that differ
 };
 
+/// A press in one long recording.
+struct HuntMoment {
+    std::string name;  ///< empty: nothing was pressed then
+    Span span;
+};
+/// Takes out of one recording: first the frames at rest, then those of each name, moments of one name together. A
+/// frame belongs to a moment when it lies wholly inside; one that touches a moment's border belongs to none, since the
+/// hand was on its way. At rest is what moments without a name hold, or without such everything outside.
+[[nodiscard]] std::vector<HuntTake> takes_at(const Decoding& decoding, const std::vector<HuntMoment>& moments);
+
 /// The first take is the one at rest.
 [[nodiscard]] HuntResult hunt(const std::vector<HuntTake>& takes);
 

@@ -5,6 +5,7 @@
 #include <charconv>
 
 #include "core/base/text.hpp"
+#include "core/decode/settings.hpp"
 
 namespace grayrelic {
 namespace {
@@ -107,23 +108,30 @@ class LatchShift final : public Decoder {
             decoding.settings["bits"] = std::string("auto");
 
         const auto clocks = clock.edges();
+        LevelWalk levels(data);
+        std::size_t next = 0, usual = bits;  // the next clock edge; bits of the last word
+        decoding.frames.reserve(polls.size());
         for (std::size_t p = 0; p < polls.size(); ++p) {
             if ((p & 1023U) == 0) {
                 progress.report(static_cast<double>(p) / static_cast<double>(polls.size()));
                 if (progress.cancelled()) return fail_cancelled();
             }
+            while (next < clocks.size() && clocks[next] < polls[p].latch)
+                ++next;
+            if (next >= clocks.size() || clocks[next] >= polls[p].until) continue;
             Frame frame;
+            frame.levels.reserve(usual);
+            frame.bit_times.reserve(usual);
             std::size_t seen = 0;
-            for (auto i = clock.edges_before(polls[p].latch); i < clocks.size() && clocks[i] < polls[p].until;
-                 ++i) {
-                if (!clock.matches(i, edge)) continue;
+            for (; next < clocks.size() && clocks[next] < polls[p].until; ++next) {
+                if (!clock.matches(next, edge)) continue;
                 ++seen;
                 if (bits != 0 && seen > bits) continue;
-                const bool known = data.known_before(clocks[i]);
-                frame.levels += !known ? 'x' : data.level_before(clocks[i]) ? '1' : '0';
-                frame.bit_times.push_back(clocks[i]);
+                frame.levels += level_char(data, levels, clocks[next]);
+                frame.bit_times.push_back(clocks[next]);
             }
             if (seen == 0) continue;
+            usual = frame.levels.size();
             frame.start = polls[p].latch;
             frame.end = frame.bit_times.back();
             frame.value = value_of(frame.levels, msb);

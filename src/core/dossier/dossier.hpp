@@ -33,6 +33,14 @@ struct DecodeSetup {
     bool operator==(const DecodeSetup&) const = default;
 };
 
+/// Something done at a known moment of a long recording: "fire" pressed from 2.1 s to 2.4 s. Without a name: nothing
+/// was pressed.
+struct MarkedMoment {
+    Time from, to;
+    std::string pressed;
+    bool operator==(const MarkedMoment&) const = default;
+};
+
 struct CaptureRef {
     std::string id;
     std::string title;
@@ -41,6 +49,10 @@ struct CaptureRef {
     std::string port;     ///< Port::id
     std::vector<SignalTie> ties;
     DecodeSetup decode;
+    std::vector<DecodeSetup> also;  ///< further decoders on the same signals
+    /// How the file is to be understood where it does not say: see signal/reading_options.hpp.
+    std::map<std::string, std::string> read_as;
+    std::vector<MarkedMoment> moments;  ///< in the order they were marked
     Fact<std::optional<Hertz>> sample_rate;
     std::string note;
     std::string extra;

@@ -192,6 +192,16 @@ DecodeSetup read_decode(JsonNode& n) {
     return d;
 }
 
+MarkedMoment read_moment(JsonNode& n) {
+    MarkedMoment m;
+    m.from = read_optional_time(n, "from").value_or(Time{});
+    const auto to = n.required("to");
+    m.to = read_optional_time(n, "to").value_or(Time{});
+    if (m.to < m.from) to.fault(in_quotes(to.text()), "a time not before \"from\"");
+    m.pressed = n.text_or("pressed");
+    return m;
+}
+
 CaptureRef read_capture(JsonNode& n) {
     CaptureRef c;
     c.id = read_id(n, "id");
@@ -200,6 +210,13 @@ CaptureRef read_capture(JsonNode& n) {
     c.port = n.text_or("port");
     c.ties = read_list<SignalTie>(n, "signals", read_tie);
     if (auto decode = n.member("decode")) c.decode = read_decode(*decode);
+    c.also = read_list<DecodeSetup>(n, "also", read_decode);
+    if (auto words = n.member("read_as")) {
+        words->require_object();
+        for (const auto& [name, value] : words->json().items())
+            c.read_as[name] = words->required(name).text();
+    }
+    c.moments = read_list<MarkedMoment>(n, "moments", read_moment);
     c.sample_rate = read_fact<std::optional<Hertz>>(n, "sample_rate", read_quantity<Unit::hertz>);
     c.note = n.text_or("note");
     c.extra = n.unknown_members();

@@ -135,6 +135,14 @@ Json capture_json(const CaptureRef& c) {
         return Json{{"signal", t.signal}, {"pin", t.pin}};
     });
     if (!c.decode.kind.empty()) j["decode"] = decode_json(c.decode);
+    if (!c.also.empty()) j["also"] = list_of(c.also, decode_json);
+    if (!c.read_as.empty()) j["read_as"] = c.read_as;
+    if (!c.moments.empty())
+        j["moments"] = list_of(c.moments, [](const MarkedMoment& m) {
+            Json x = {{"from", print_exact(m.from)}, {"to", print_exact(m.to)}};
+            add_text(x, "pressed", m.pressed);
+            return x;
+        });
     add_fact(j, "sample_rate", c.sample_rate);
     add_text(j, "note", c.note);
     add_extra(j, c.extra);

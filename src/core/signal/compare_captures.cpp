@@ -115,4 +115,29 @@ Result<CaptureComparison> compare_captures(const Capture& original, const Captur
     return out;
 }
 
+std::vector<std::pair<std::string, std::string>> same_names(const Capture& original, const Capture& replica, std::size_t most) {
+    std::vector<std::pair<std::string, std::string>> out;
+    for (const auto& s : original.signals) {
+        if (!s.digital || out.size() >= most) continue;
+        for (const auto& o : replica.signals)
+            if (o.digital && short_name(o.name) == short_name(s.name)) {
+                out.emplace_back(s.name, o.name);
+                break;
+            }
+    }
+    return out;
+}
+
+std::optional<EdgeName> first_edge_of(const Capture& original, const std::vector<std::pair<std::string, std::string>>& pairs) {
+    std::optional<EdgeName> out;
+    Time first = Time::max();
+    for (const auto& [name, other] : pairs) {
+        const auto trace = original.find_digital(name);
+        if (!trace || (*trace)->edges().empty() || (*trace)->edges().front() >= first) continue;
+        first = (*trace)->edges().front();
+        out = EdgeName{name, (*trace)->is_rise(0) ? Direction::rise : Direction::fall};
+    }
+    return out;
+}
+
 }  // namespace grayrelic

@@ -41,4 +41,9 @@ struct CaptureComparison {
 /// Edges are matched in order, each with the first of its direction within the tolerance.
 [[nodiscard]] Result<CaptureComparison> compare_captures(const Capture& original, const Capture& replica, const CompareRequest& request, Progress& progress);
 
+/// Digital signals of the same short name, at most that many.
+[[nodiscard]] std::vector<std::pair<std::string, std::string>> same_names(const Capture& original, const Capture& replica, std::size_t most = 24);
+/// The first edge among the original's paired signals: where the two are laid over each other when nobody says.
+[[nodiscard]] std::optional<EdgeName> first_edge_of(const Capture& original, const std::vector<std::pair<std::string, std::string>>& pairs);
+
 }  // namespace grayrelic

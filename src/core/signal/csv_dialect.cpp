@@ -123,7 +123,9 @@ class Finder {
     Status find_rows() {
         std::size_t best_columns = 0;
         for (const auto& [delimiter, decimal] :
-             {std::pair{',', '.'}, {';', '.'}, {';', ','}, {'\t', '.'}, {'\t', ','}, {' ', '.'}}) {
+             {std::pair{',', '.'}, {';', '.'}, {';', ','}, {'\t', '.'}, {'\t', ','}, {' ', '.'}, {' ', ','}}) {
+            if (options_.delimiter && delimiter != *options_.delimiter) continue;
+            if (options_.decimal ? decimal != *options_.decimal : delimiter == ' ' && decimal == ',') continue;
             const auto columns = try_delimiter(delimiter, decimal);
             if (columns > best_columns) {
                 best_columns = columns;
@@ -166,6 +168,7 @@ class Finder {
         std::size_t seen = 0;
         for (std::size_t i = 0; i < lines_.size() && seen < looked_at; ++i) {
             if (is_csv_comment(lines_[i].text)) continue;
+            if (options_.first_row && lines_[i].number < *options_.first_row) continue;
             const bool whole = split_csv_row(lines_[i].text, delimiter, limits_.columns, row);
             const bool values =
                 whole &&
@@ -195,9 +198,13 @@ class Finder {
             const auto row = fields(text);
             if (row.size() != out_.columns) break;
             above.push_back(row);
+            out_.heading = lines_[i].number;
         }
         const auto wide = trailing_delimiter(above) ? out_.columns - 1 : out_.columns;
-        if (above.size() == 2 && !looks_like_units(above[0])) above.pop_back();
+        if (above.size() == 2 && !looks_like_units(above[0])) {
+            above.pop_back();
+            ++out_.heading;
+        }
         for (std::size_t c = 0; c < wide; ++c) {
             auto name = above.empty() ? std::string() : to_utf8(above.back()[c]);
             if (above.size() == 2) units_.push_back(to_utf8(above[0][c]));
@@ -276,7 +283,14 @@ class Finder {
 
     Status find_time() {
         bool samples = false;
-        if (headed_) {
+        if (options_.time_column) {
+            if (*options_.time_column > out_.names.size())
+                return fail_usage(fmt::format("column {} for the times", *options_.time_column), fmt::format("one of the {} columns, or none", out_.names.size()));
+            if (*options_.time_column > 0) {
+                out_.time = *options_.time_column - 1;
+                samples = options_.rate_hz.has_value();
+            }
+        } else if (headed_) {
             for (std::size_t c = 0; c < out_.names.size() && !out_.time; ++c)
                 if (names_time(out_.names[c])) out_.time = c;
             for (std::size_t c = 0; c < out_.names.size() && !out_.time; ++c)
@@ -285,7 +299,7 @@ class Finder {
                     samples = true;
                 }
         }
-        if (!out_.time && !options_.rate_hz && out_.names.size() > 1 && counts_up()) {
+        if (!out_.time && !options_.time_column && !options_.rate_hz && out_.names.size() > 1 && counts_up()) {
             out_.time = 0;
             samples = out_.rate_hz > 0.0 && all_whole();
         }

@@ -24,6 +24,10 @@ struct CsvOptions {
     std::optional<int> time_power;  ///< the time column counts 10^this seconds: −9 for nanoseconds
     std::optional<double>
         threshold;  ///< where an analogue column changes its level, in the column's own unit
+    std::optional<char> delimiter;           ///< , ; tab or blank
+    std::optional<char> decimal;             ///< . or ,
+    std::optional<std::size_t> time_column;  ///< from 1; 0 for none, which then wants a rate
+    std::optional<long> first_row;           ///< line number of the first row of values
 };
 
 struct CsvLimits {
@@ -42,6 +46,7 @@ struct CsvDialect {
     bool numbered = false;            ///< with a rate: the time column holds sample numbers
     std::uint64_t data = 0;           ///< where the first row begins, in bytes
     long line = 1;                    ///< its line number
+    long heading = 0;                 ///< the line the names came from; 0 for none
     std::vector<Remark> remarks;
 };
 

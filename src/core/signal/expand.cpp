@@ -151,4 +151,35 @@ Result<std::string> expand(const ByteSource& source, const std::string& name, Pr
     return fail_at(name, 1, "no compressed file", "gzip or Zstandard");
 }
 
+Result<std::string> expand_head(const ByteSource& source, const std::string& name, std::size_t wanted) {
+    std::vector<char> in(std::min<std::uint64_t>(source.size(), wanted + piece));
+    const auto n = source.read_at(0, in);
+    if (!n) return fail(n.error());
+    std::string out(wanted, '\0');
+    if (compression_of(source) == Compression::gzip) {
+        z_stream z{};
+        if (inflateInit2(&z, 15 + 16) != Z_OK) return fail_system(name, "no memory to expand it", "some");
+        const std::unique_ptr<z_stream, int (*)(z_stream*)> close(&z, inflateEnd);
+        z.next_in = reinterpret_cast<Bytef*>(in.data());
+        z.avail_in = static_cast<uInt>(*n);
+        z.next_out = reinterpret_cast<Bytef*>(out.data());
+        z.avail_out = static_cast<uInt>(out.size());
+        const int code = inflate(&z, Z_SYNC_FLUSH);
+        if (code != Z_OK && code != Z_STREAM_END && code != Z_BUF_ERROR) return fail_at(name, 1, "a broken gzip file", "one that expands");
+        out.resize(out.size() - z.avail_out);
+        return out;
+    }
+    const std::unique_ptr<ZSTD_DStream, std::size_t (*)(ZSTD_DStream*)> z(ZSTD_createDStream(), ZSTD_freeDStream);
+    if (!z) return fail_system(name, "no memory to expand it", "some");
+    ZSTD_inBuffer input{in.data(), *n, 0};
+    ZSTD_outBuffer output{out.data(), out.size(), 0};
+    while (input.pos < input.size && output.pos < output.size) {
+        const auto left = ZSTD_decompressStream(z.get(), &output, &input);
+        if (ZSTD_isError(left) != 0) return fail_at(name, 1, "a broken Zstandard file", "one that expands");
+        if (left == 0) break;
+    }
+    out.resize(output.pos);
+    return out;
+}
+
 }  // namespace grayrelic

@@ -16,5 +16,7 @@ enum class Compression { none, gzip, zstd };
 inline constexpr std::uint64_t most_expanded = 6ULL << 30U;
 
 [[nodiscard]] Result<std::string> expand(const ByteSource& source, const std::string& name, Progress& progress, std::uint64_t most = most_expanded);
+/// The first `wanted` bytes once expanded, fewer when there are no more: for a look at the beginning.
+[[nodiscard]] Result<std::string> expand_head(const ByteSource& source, const std::string& name, std::size_t wanted);
 
 }  // namespace grayrelic

@@ -123,4 +123,19 @@ Histogram make_histogram(const std::vector<double>& values, std::size_t wanted_b
     return h;
 }
 
+std::optional<Interval> extreme_pulse(const DigitalTrace& trace, PulsePart part, bool longest, Span window) {
+    std::optional<Interval> out;
+    const auto edges = trace.edges();
+    const std::size_t step = part == PulsePart::period ? 2 : 1;
+    const auto end = trace.edges_until(window.to);
+    for (auto i = trace.edges_before(window.from); i + step < end; ++i) {
+        if (trace.is_rise(i) == (part == PulsePart::low)) continue;
+        const Interval one{edges[i], edges[i + step]};
+        if (out && (longest ? one.length() <= out->length() : one.length() >= out->length())) continue;
+        if (!trace.unknown().empty() && !trace.known_between(one.from, one.to)) continue;
+        out = one;
+    }
+    return out;
+}
+
 }  // namespace grayrelic

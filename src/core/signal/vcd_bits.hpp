@@ -160,6 +160,15 @@ struct BitState {
                                          joined(gaps.floating, start));
     }
 
+    /// A copy of what happened from `from` to `to`, its last time.
+    [[nodiscard]] DigitalTrace last(Time from, Time to) const {
+        const auto all = edges.view();
+        const auto first = static_cast<std::size_t>(std::upper_bound(all.begin(), all.end(), from) - all.begin());
+        auto spans = gaps;
+        if (!is_level(value)) spans.change(value, '0', to);
+        return DigitalTrace::from_sorted(first_level != (first % 2 != 0), EdgeBuffer(all.subspan(first)), joined(spans.unknown, from), joined(spans.floating, from));
+    }
+
   private:
     static std::vector<Span> joined(const std::vector<Span>& spans, Time start) {
         std::vector<Span> out;

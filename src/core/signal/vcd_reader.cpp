@@ -17,6 +17,7 @@
 #include "core/base/text.hpp"
 #include "core/signal/vcd_body.hpp"
 #include "core/signal/vcd_header.hpp"
+#include "core/signal/vcd_whole.hpp"
 
 namespace grayrelic {
 namespace {
@@ -63,8 +64,7 @@ class BodyReader {
         : source_(source),
           header_(header),
           progress_(progress),
-          states_(header.bits),
-          reals_(header.reals),
+          whole_(header),
           piece_bytes_(limits.piece_bytes),
           expected_(header.body) {}
 
@@ -85,33 +85,7 @@ class BodyReader {
         return std::move(fault_);
     }
 
-    Capture assemble(VcdHeader header) {
-        Capture capture;
-        capture.format = "vcd";
-        capture.resolution = header.divide == 1
-                                 ? Time::ps(header.multiply)
-                                 : Time::ps(std::max<std::int64_t>(1, header.multiply / header.divide));
-        capture.rounding = Time::ps((worst_rounding_ + header.divide - 1) / header.divide);
-        capture.extent = {start_, now_};
-        std::vector<std::shared_ptr<const DigitalTrace>> traces;
-        traces.reserve(states_.size());
-        for (auto& bit : states_)
-            traces.push_back(std::make_shared<const DigitalTrace>(bit.finish(start_, now_)));
-        std::vector<std::shared_ptr<const RealTrace>> reals;
-        reals.reserve(reals_.size());
-        for (auto& r : reals_)
-            reals.push_back(std::make_shared<const RealTrace>(std::move(r)));
-        capture.signals.reserve(header.declared.size());
-        for (auto& d : header.declared) {
-            Signal s{std::move(d.name), std::move(d.vector), d.kind, nullptr, nullptr};
-            if (d.kind == SignalKind::digital)
-                s.digital = traces[d.index];
-            else
-                s.real = reals[d.index];
-            capture.signals.push_back(std::move(s));
-        }
-        return capture;
-    }
+    Capture assemble(VcdHeader header) { return whole_.assemble(std::move(header)); }
 
   private:
     using Lock = std::unique_lock<std::mutex>;
@@ -188,29 +162,7 @@ class BodyReader {
     }
 
     std::optional<VcdFault> join(const VcdPiece& piece) {
-        if (piece.has_time) {
-            if (started_ && piece.first_raw < last_raw_)
-                return VcdFault{VcdFault::Kind::wrong, piece.first_at, piece.first_text,
-                                fmt::format("a time not before #{}: time goes back", last_raw_)};
-            if (!started_) start_ = piece.values_before_time || values_before_time_ ? Time{} : piece.first;
-            started_ = true;
-            now_ = piece.last;
-            last_raw_ = piece.last_raw;
-        }
-        values_before_time_ |= piece.values_before_time;
-        worst_rounding_ = std::max(worst_rounding_, piece.worst_rounding);
-        if (piece.fault) return piece.fault;
-        for (const auto bit : piece.touched)
-            states_[bit].append(piece.bits[bit]);
-        for (const auto& r : piece.reals) {
-            auto& trace = reals_[r.index];
-            if (!trace.times.empty() && trace.times.back() == r.at) {
-                trace.values.back() = r.value;
-                continue;
-            }
-            trace.times.push_back(r.at);
-            trace.values.push_back(r.value);
-        }
+        if (auto fault = whole_.join(piece)) return fault;
         expected_ = piece.stop;
         progress_.report(static_cast<double>(expected_) / static_cast<double>(source_.size()));
         return {};
@@ -219,8 +171,7 @@ class BodyReader {
     const ByteSource& source_;
     const VcdHeader& header_;
     Progress& progress_;
-    std::vector<BitState> states_;
-    std::vector<RealTrace> reals_;
+    VcdWhole whole_;
     std::uint64_t piece_bytes_;
     std::uint64_t pieces_ = 0;
     std::uint64_t most_under_way_ = 1;
@@ -238,12 +189,6 @@ class BodyReader {
 
     // Touched by whoever joins, one at a time.
     std::uint64_t expected_;  // where the next piece must begin
-    bool started_ = false;
-    bool values_before_time_ = false;
-    std::uint64_t last_raw_ = 0;
-    std::int64_t worst_rounding_ = 0;
-    Time start_;
-    Time now_;
 };
 
 Failure message_of(const VcdFault& fault, const ByteSource& source, const std::string& name) {

@@ -3,6 +3,8 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
+
 #include "core/base/quantity.hpp"
 
 namespace grayrelic {
@@ -150,6 +152,29 @@ ReplyQuestion propose_question(const std::string& capture, const RoleMap& roles,
     q.within = burst_limit(decoding);
     q.guard.evidence = {EvidenceKind::assumed, "no guard set", "", ""};
     return q;
+}
+
+std::vector<ContractBreach> contract_breaches(const Capture& capture, const std::vector<std::shared_ptr<const ContractFigure>>& figures, Time sampling) {
+    constexpr std::size_t most = 100'000;
+    std::vector<ContractBreach> out;
+    for (const auto& f : figures) {
+        const auto from = parse_edge(f->interval.from), to = parse_edge(f->interval.to);
+        if (!from || !to) continue;
+        const auto a = capture.find_digital(from->signal), b = capture.find_digital(to->signal);
+        if (!a || !b) continue;
+        const auto& kind = f->interval.kind;
+        const bool least = kind != "response" && f->min, greatest = kind != "setup" && kind != "hold" && kind != "gap" && f->max;
+        if (!least && !greatest) continue;
+        const auto slack = sampling + f->sampling;
+        const auto measured = measure_interval(**a, *from, **b, *to, f->interval.within);
+        const auto name = (*capture.find(to->signal))->name;
+        for (const auto& i : measured.answered) {
+            if (out.size() >= most) break;
+            if ((least && i.length() < *f->min - slack) || (greatest && i.length() > *f->max + slack)) out.push_back({f->interval.id, name, i});
+        }
+    }
+    std::stable_sort(out.begin(), out.end(), [](const ContractBreach& x, const ContractBreach& y) { return x.where.from < y.where.from; });
+    return out;
 }
 
 }  // namespace grayrelic

@@ -2,6 +2,7 @@
 // The contract: the intervals that the host demands or the original device kept, measured from captures.
 #pragma once
 
+#include <memory>
 #include <optional>
 #include <vector>
 
@@ -37,5 +38,16 @@ struct ContractFigure {
 /// That the host looks just there can't be seen in a capture, so the fact is assumed.
 [[nodiscard]] ReplyQuestion propose_question(const std::string& capture, const RoleMap& roles,
                                              const Decoding& decoding);
+
+/// An interval of a capture that the contract does not allow.
+struct ContractBreach {
+    std::string interval;  ///< ContractInterval::id
+    std::string signal;    ///< the one it ends on, as the capture calls it
+    Interval where;
+};
+/// Every interval in `capture` that lies outside the figures, by more than `sampling`: a reply above its most, a
+/// setup, hold or gap under its least, any other kind outside both. Figures without numbers, and those whose signals
+/// the capture has not, allow everything. In order of time, at most 100,000.
+[[nodiscard]] std::vector<ContractBreach> contract_breaches(const Capture& capture, const std::vector<std::shared_ptr<const ContractFigure>>& figures, Time sampling);
 
 }  // namespace grayrelic

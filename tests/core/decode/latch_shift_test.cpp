@@ -187,7 +187,7 @@ TEST(LatchShift, TimesAreThoseOfLatchAndReadings) {
     const auto d = decode(talk({true, true, true, true, {"10"}, {}}));
     ASSERT_TRUE(d);
     EXPECT_EQ(d->frames[0].start, Time::us(10));
-    EXPECT_EQ(d->frames[0].bit_times, (std::vector<Time>{Time::us(14), Time::us(16)}));
+    EXPECT_EQ(d->frames[0].bit_times, (BitTimes{Time::us(14), Time::us(16)}));
     EXPECT_EQ(d->frames[0].end, Time::us(16));
 }
 

@@ -203,25 +203,17 @@ void CompareView::compare() {
         return;
     }
     CompareRequest request;
-    std::optional<std::pair<Time, std::string>> first;
-    for (const auto& s : a->capture->signals) {
-        if (!s.digital || request.signals.size() >= 24) continue;
-        for (const auto& o : b->capture->signals)
-            if (o.digital && short_name(o.name) == short_name(s.name)) {
-                request.signals.emplace_back(s.name, o.name);
-                if (!s.digital->edges().empty() && (!first || s.digital->edges().front() < first->first)) first = {s.digital->edges().front(), s.name};
-                break;
-            }
-    }
+    request.signals = same_names(*a->capture, *b->capture);
     const auto where = align_->currentData().toString();
-    if (where == QLatin1String("first") && first) {
-        const auto trace = a->capture->find_digital(first->second);
-        request.align = EdgeName{first->second, (*trace)->is_rise(0) ? Direction::rise : Direction::fall};
+    if (where == QLatin1String("first")) {
+        request.align = first_edge_of(*a->capture, request.signals);
     } else if (!where.isEmpty() && where != QLatin1String("first")) {
         if (const auto edge = parse_edge(where.toStdString())) request.align = *edge;
     }
     request.tolerance = tolerance_time_;
     if (request.signals.empty()) {
+        comparing_.cancel();
+        key_.clear();
         fill(nullptr);
         verdict_->setText(tr("The two have no signal of the same name."));
         return;
@@ -231,14 +223,23 @@ void CompareView::compare() {
     key_ = key;
     verdict_->setText(tr("Comparing …"));
     comparing_.ask(
-        [x = a->capture, y = b->capture, request](Progress& progress) {
+        [x = a->capture, y = b->capture, request, words = words_of(*a, *b)](Progress& progress) {
             auto c = compare_captures(*x, *y, request, progress);
-            return c ? std::make_shared<const CaptureComparison>(std::move(*c)) : Answer();
+            if (!c) return Answer();
+            auto both = std::make_shared<Compared>();
+            static_cast<CaptureComparison&>(*both) = std::move(*c);
+            if (words.first && words.second) both->words = compare_frames(*words.first, *words.second, both->shift, request.tolerance);
+            return Answer(both);
         },
         [this](const Answer& c) {
             fill(c);
             if (!c) verdict_->setText(tr("They can't be laid over each other at that edge."));
         });
+}
+
+std::pair<std::shared_ptr<const Decoding>, std::shared_ptr<const Decoding>> CompareView::words_of(const CaptureAnalysis& a, const CaptureAnalysis& b) {
+    const bool alike = a.decoding && b.decoding && a.decoding->kind == b.decoding->kind;
+    return alike ? std::pair(a.decoding, b.decoding) : std::pair<std::shared_ptr<const Decoding>, std::shared_ptr<const Decoding>>();
 }
 
 void CompareView::fill(const Answer& answer) {
@@ -264,6 +265,15 @@ void CompareView::fill(const Answer& answer) {
     const auto differ = std::count_if(answer->signals.begin(), answer->signals.end(), [](const auto& s) { return s.first.has_value(); });
     verdict_->setText(answer->same ? tr("The same: every edge of %1 has its counterpart.").arg(to_q(plural(static_cast<long long>(answer->signals.size()), "signal", "signals")))
                                    : tr("They part for the first time at %1; %2 of %3 differ.").arg(to_q(print(*answer->first_difference, 8))).arg(differ).arg(to_q(plural(static_cast<long long>(answer->signals.size()), "signal", "signals"))));
+    if (const auto& w = answer->words) {
+        auto text = w->all_same() ? tr(" All of %1 say the same.").arg(to_q(plural(w->same, "word", "words")))
+                                  : tr(" Words: %1 the same, %2 differ, %3 missing, %4 extra.").arg(w->same).arg(w->differ).arg(w->missing).arg(w->extra);
+        if (!w->differences.empty()) {
+            const auto& d = w->differences.front();
+            text += tr(" First at %1: %2, replica %3.").arg(to_q(print(d.at, 7)), d.original.empty() ? tr("none") : to_q(d.original), d.replica.empty() ? tr("none") : to_q(d.replica));
+        }
+        verdict_->setText(verdict_->text() + text);
+    }
     const auto* a = chosen(*original_);
     show_at(answer->first_difference ? *answer->first_difference : a != nullptr ? a->capture->extent.from : Time{});
 }

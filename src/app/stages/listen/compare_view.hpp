@@ -11,6 +11,7 @@
 #include "app/shell/latest.hpp"
 #include "app/widgets/field.hpp"
 #include "app/widgets/sheet.hpp"
+#include "core/decode/compare_frames.hpp"
 #include "core/signal/compare_captures.hpp"
 
 namespace grayrelic::app {
@@ -23,7 +24,6 @@ class PairPlot : public QWidget {
     struct Row {
         QString name;
         std::shared_ptr<const DigitalTrace> original, replica;
-        Driver driver = Driver::unknown;
     };
     void show_rows(std::vector<Row> rows, Time shift, Span window);
     [[nodiscard]] Span window() const { return window_; }
@@ -53,7 +53,11 @@ class CompareView : public QWidget {
     void changeEvent(QEvent* event) override;
 
   private:
-    using Answer = std::shared_ptr<const CaptureComparison>;
+    struct Compared : CaptureComparison {
+        std::optional<FrameComparison> words;  ///< when both are read by the same family
+    };
+    using Answer = std::shared_ptr<const Compared>;
+    [[nodiscard]] static std::pair<std::shared_ptr<const Decoding>, std::shared_ptr<const Decoding>> words_of(const CaptureAnalysis& a, const CaptureAnalysis& b);
     void compare();
     void fill(const Answer& answer);
     void show_at(Time at);

@@ -59,7 +59,7 @@ HuntView::HuntView(Document& document, QWidget* parent) : QWidget(parent), docum
     whole->setContentsMargins(0, 0, 0, 0);
     whole->setSpacing(12);
     auto* takes_sheet = new Sheet(tr("One recording at rest, one of each press"));
-    takes_sheet->set_about(tr("Say what was pressed while each was recorded. “rest” is the one to compare with; an empty cell leaves it out."), true);
+    takes_sheet->set_about(tr("Say what was pressed while each was recorded. “rest” is the one to compare with; an empty cell leaves it out. In one long recording, mark what was pressed between two cursors with M in the waves; “-” takes a mark away."), true);
     takes_ = new QTableWidget;
     takes_->setColumnCount(3);
     takes_->setHorizontalHeaderLabels({tr("Recording"), tr("Words"), tr("Pressed")});
@@ -99,6 +99,7 @@ HuntView::HuntView(Document& document, QWidget* parent) : QWidget(parent), docum
         if (filling_ || column != 2) return;
         const auto id = takes_->item(row, 0)->data(Qt::UserRole).toString().toStdString();
         const auto text = takes_->item(row, 2)->text().trimmed();
+        if (const int moment = takes_->item(row, 0)->data(Qt::UserRole + 1).toInt(); moment >= 0) return name_moment(id, static_cast<std::size_t>(moment), text);
         if (text.isEmpty()) pressed_.erase(id);
         else pressed_[id] = text == tr("rest") ? std::string() : text.toStdString();
         compute();
@@ -114,14 +115,20 @@ void HuntView::refresh() {
 void HuntView::fill_takes() {
     filling_ = true;
     const auto& captures = document_.analysis().captures;
-    takes_->setRowCount(static_cast<int>(captures.size()));
+    int rows = 0;
+    for (const auto& c : captures)
+        rows += 1 + static_cast<int>(c->ref.moments.size());
+    takes_->setRowCount(rows);
     bool rest = false;
     for (const auto& [id, what] : pressed_)
         rest = rest || what.empty();
-    for (int r = 0; r < takes_->rowCount(); ++r) {
-        const auto& c = *captures[static_cast<std::size_t>(r)];
+    int r = 0;
+    for (const auto& shared : captures) {
+        const auto& c = *shared;
         const auto& id = c.ref.id;
-        if (pressed_.count(id) == 0 && c.decoding) {
+        // A recording with marked moments says itself what was pressed when.
+        if (!c.ref.moments.empty()) pressed_.erase(id);
+        else if (pressed_.count(id) == 0 && c.decoding) {
             // A first guess from the titles: "idle" or "rest" is the one at rest.
             const auto title = to_q(c.ref.title).toLower();
             const bool idle = title.contains(QLatin1String("idle")) || title.contains(QLatin1String("rest")) || title.contains(QLatin1String("nothing"));
@@ -132,34 +139,76 @@ void HuntView::fill_takes() {
                 pressed_[id] = c.ref.title.substr(0, 24);
         }
         const auto it = pressed_.find(id);
+        const bool marked = !c.ref.moments.empty();
         const QStringList cells{to_q(c.ref.title), c.decoding ? QString::number(c.decoding->frames.size()) : tr("not read"),
-                                it == pressed_.end() ? QString() : it->second.empty() ? tr("rest") : to_q(it->second)};
-        for (int k = 0; k < 3; ++k) {
-            auto* item = new QTableWidgetItem(cells[k]);
-            item->setData(Qt::UserRole, to_q(id));
-            if (k < 2 || !c.decoding) item->setFlags(item->flags() & ~Qt::ItemIsEditable);
-            if (!c.decoding) item->setForeground(theme().ink2);
-            takes_->setItem(r, k, item);
+                                marked ? tr("its moments, below") : it == pressed_.end() ? QString() : it->second.empty() ? tr("rest") : to_q(it->second)};
+        put_row(r++, cells, id, -1, c.decoding && !marked);
+        for (std::size_t m = 0; m < c.ref.moments.size(); ++m) {
+            const auto& moment = c.ref.moments[m];
+            const auto words = !c.decoding ? 0 : std::count_if(c.decoding->frames.begin(), c.decoding->frames.end(), [&](const Frame& f) { return f.start >= moment.from && f.end <= moment.to; });
+            put_row(r++, {tr("   from %1 to %2").arg(to_q(print(moment.from, 5)), to_q(print(moment.to, 5))), QString::number(words), moment.pressed.empty() ? tr("rest") : to_q(moment.pressed)}, id, static_cast<int>(m), c.decoding != nullptr);
         }
     }
     filling_ = false;
+}
+
+void HuntView::put_row(int row, const QStringList& cells, const std::string& capture, int moment, bool editable) {
+    for (int k = 0; k < 3; ++k) {
+        auto* item = new QTableWidgetItem(cells[k]);
+        item->setData(Qt::UserRole, to_q(capture));
+        item->setData(Qt::UserRole + 1, moment);
+        if (k < 2 || !editable) item->setFlags(item->flags() & ~Qt::ItemIsEditable);
+        if (!editable) item->setForeground(theme().ink2);
+        takes_->setItem(row, k, item);
+    }
+}
+
+/// A moment's name is a fact of the dossier; "-" takes the mark away.
+void HuntView::name_moment(const std::string& capture, std::size_t moment, const QString& text) {
+    const auto* ref = document_.dossier().find_capture(capture);
+    if (ref == nullptr || moment >= ref->moments.size()) return;
+    auto changed = *ref;
+    if (text == QStringLiteral("-")) changed.moments.erase(changed.moments.begin() + static_cast<std::ptrdiff_t>(moment));
+    else changed.moments[moment].pressed = text == tr("rest") ? std::string() : text.toStdString();
+    document_.apply(tr("what was pressed in %1").arg(to_q(ref->title)), with_capture(document_.dossier(), std::move(changed)));
 }
 
 void HuntView::compute() {
     std::vector<HuntTake> takes;
     std::vector<std::string> names;
     std::string kind;
-    for (const bool rest : {true, false})
-        for (const auto& c : document_.analysis().captures) {
-            const auto it = pressed_.find(c->ref.id);
-            if (it == pressed_.end() || it->second.empty() != rest || !c->decoding) continue;
-            if (!takes.empty() && c->ref.decode.kind != kind) continue;  // words of another family have other bits
-            kind = c->ref.decode.kind;
-            if (names.empty()) names = c->ref.decode.bits;
-            takes.push_back({it->second, {}});
-            for (const auto& f : c->decoding->frames)
-                takes.back().frames.push_back(&f);
+    takes.push_back({{}, {}});  // at rest
+    const auto take = [&](const std::string& name) -> HuntTake& {
+        for (auto& t : takes)
+            if (t.name == name) return t;
+        return takes.emplace_back(HuntTake{name, {}});
+    };
+    // Words of another family have other bits: the recordings at rest say which one counts.
+    for (const auto& c : document_.analysis().captures) {
+        const auto it = pressed_.find(c->ref.id);
+        if (c->decoding && kind.empty() && ((it != pressed_.end() && it->second.empty()) || !c->ref.moments.empty())) kind = c->ref.decode.kind;
+    }
+    for (const auto& c : document_.analysis().captures) {
+        if (!c->decoding || c->ref.decode.kind != kind) continue;
+        const auto it = pressed_.find(c->ref.id);
+        if (it == pressed_.end() && c->ref.moments.empty()) continue;
+        if (names.empty()) names = c->ref.decode.bits;
+        if (!c->ref.moments.empty()) {
+            std::vector<HuntMoment> moments;
+            for (const auto& m : c->ref.moments)
+                moments.push_back({m.pressed, {m.from, m.to}});
+            const auto found = takes_at(*c->decoding, moments);
+            for (std::size_t i = 0; i < found.size(); ++i) {
+                auto& into = i == 0 ? takes.front() : take(found[i].name);
+                into.frames.insert(into.frames.end(), found[i].frames.begin(), found[i].frames.end());
+            }
+            continue;
         }
+        auto& into = take(it->second);
+        for (const auto& f : c->decoding->frames)
+            into.frames.push_back(&f);
+    }
+    if (takes.front().frames.empty()) takes.clear();
     const bool ready = takes.size() >= 2 && takes.front().name.empty();
     result_ = ready ? hunt(takes) : HuntResult{};
     bits_->show_bits(result_, names);
@@ -211,7 +260,7 @@ void HuntView::name_bits() {
     auto dossier = document_.dossier();
     std::string kind;
     for (const auto& c : document_.analysis().captures)
-        if (const auto it = pressed_.find(c->ref.id); it != pressed_.end() && it->second.empty()) kind = c->ref.decode.kind;
+        if (const auto it = pressed_.find(c->ref.id); (it != pressed_.end() && it->second.empty()) || !c->ref.moments.empty()) kind = c->ref.decode.kind;
     for (const auto& ref : *document_.dossier().captures) {
         if (ref.decode.kind != kind || kind.empty()) continue;
         auto changed = ref;

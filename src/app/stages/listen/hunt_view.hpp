@@ -41,6 +41,8 @@ class HuntView : public QWidget {
 
   private:
     void fill_takes();
+    void put_row(int row, const QStringList& cells, const std::string& capture, int moment, bool editable);
+    void name_moment(const std::string& capture, std::size_t moment, const QString& text);
     void compute();
     void name_bits();
     Document& document_;

@@ -1,10 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stages/listen/listen_page.hpp"
 
+#include <QFileDialog>
 #include <QHBoxLayout>
 #include <QMenu>
+#include <QPainter>
 #include <QResizeEvent>
 #include <QSignalBlocker>
+#include <QSvgGenerator>
 
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
@@ -15,24 +18,20 @@
 #include "core/timing/contract.hpp"
 
 namespace grayrelic::app {
-namespace {
-
-/// Up to so many edges a delay is measured before the eye could see a pause.
-constexpr std::size_t instant_edges = 300'000;
-
-}  // namespace
-
 ListenPage::ListenPage(Document& document, FileFlow& files, QWidget* parent)
-    : StagePage(parent), document_(document) {
+    : StagePage(parent), document_(document), files_(files) {
     auto* outer = new QVBoxLayout(this);
     outer->setContentsMargins(16, 12, 16, 16);
     empty_ = new Sheet(tr("No capture yet"));
     empty_->set_about(tr("Drop a recording of the old port on this window, best one of the original at work: "
-                         "a value change dump (.vcd)."),
+                         "a value change dump, a table, packed samples or a sound file, compressed or not."),
                       true);
     auto* first = new QPushButton(tr("Add a capture"));
     connect(first, &QPushButton::clicked, &files, &FileFlow::add_captures_with_dialog);
     empty_->body()->addWidget(first, 0, Qt::AlignLeft);
+    auto* follow = new QPushButton(tr("Follow one while it is made"));
+    connect(follow, &QPushButton::clicked, this, [this] { show_view(live_view); });
+    empty_->body()->addWidget(follow, 0, Qt::AlignLeft);
     empty_->body()->addWidget(make_example_button(), 0, Qt::AlignLeft);
     empty_->body()->addStretch(1);
     outer->addWidget(empty_, 1);
@@ -44,11 +43,21 @@ ListenPage::ListenPage(Document& document, FileFlow& files, QWidget* parent)
     views_->setDrawBase(false);
     views_->setExpanding(false);
     views_->setAccessibleName(tr("Views of the captures"));
-    for (const auto& name : {tr("Waves"), tr("What is it?"), tr("Shapes"), tr("Buttons"), tr("Compare")})
+    for (const auto& name : {tr("Waves"), tr("What is it?"), tr("Shapes"), tr("Buttons"), tr("Compare"), tr("File"), tr("Live")})
         views_->addTab(name);
     auto* head = new QHBoxLayout;
     head->addWidget(views_);
     head->addStretch(1);
+    chatter_ = new QLineEdit;
+    chatter_->setPlaceholderText(tr("hide chatter under …"));
+    chatter_->setAccessibleName(tr("Hide chatter shorter than"));
+    chatter_->setToolTip(tr("Edges that come so soon after another are not shown, such as 2us. The data stays as it is; empty shows everything."));
+    chatter_->setMaximumWidth(140);
+    head->addWidget(chatter_);
+    find_button_ = new QPushButton(tr("Find"));
+    find_button_->setCheckable(true);
+    find_button_->setToolTip(tr("Find in this capture (Ctrl+F)"));
+    head->addWidget(find_button_);
     tabbed->addLayout(head);
     stack_ = new QStackedWidget;
     tabbed->addWidget(stack_, 1);
@@ -60,15 +69,19 @@ ListenPage::ListenPage(Document& document, FileFlow& files, QWidget* parent)
     shapes_ = new ShapesView(document_);
     hunt_ = new HuntView(document_);
     compare_ = new CompareView(document_);
-    for (auto* v : std::initializer_list<QWidget*>{waves_page, identify_, shapes_, hunt_, compare_})
+    file_ = new FileView(document_);
+    live_ = new LiveView(document_, files);
+    for (auto* v : std::initializer_list<QWidget*>{waves_page, identify_, shapes_, hunt_, compare_, file_, live_})
         stack_->addWidget(v);
-    const char* keys[] = {"Alt+1", "Alt+2", "Alt+3", "Alt+4", "Alt+5"};
+    const char* keys[] = {"Alt+1", "Alt+2", "Alt+3", "Alt+4", "Alt+5", "Alt+6", "Alt+7"};
     for (int i = 0; i < views_->count(); ++i) {
         views_->setTabToolTip(i, tr("%1 (Alt+%2)").arg(views_->tabText(i)).arg(i + 1));
         add_view_key(this, tr("Listen"), views_->tabText(i), {keys[i]}, [this, i] { show_view(static_cast<View>(i)); })->setShortcutContext(Qt::WindowShortcut);
     }
     connect(views_, &QTabBar::currentChanged, this, [this](int i) {
         stack_->setCurrentIndex(i);
+        for (auto* w : std::initializer_list<QWidget*>{chatter_, find_button_})
+            w->setVisible(i == waves_view);
         refresh_view();
     });
     connect(identify_, &IdentifyView::adopted, this, [this] { show_view(waves_view); });
@@ -79,6 +92,9 @@ ListenPage::ListenPage(Document& document, FileFlow& files, QWidget* parent)
         waves_->setFocus();
     });
     outer->addWidget(filled_, 1);
+    find_ = new FindBar(document_);
+    find_->hide();
+    whole->addWidget(find_);
     overview_ = new OverviewStrip;
     whole->addWidget(overview_);
     waves_ = new WaveView;
@@ -88,36 +104,8 @@ ListenPage::ListenPage(Document& document, FileFlow& files, QWidget* parent)
 
     auto* bottom = new QHBoxLayout;
     bottom->setSpacing(12);
-    delay_sheet_ = new Sheet(tr("Delay"));
-    from_ = new QComboBox;
-    from_->setAccessibleName(tr("Delay from this edge"));
-    to_ = new QComboBox;
-    to_->setAccessibleName(tr("Delay to this edge"));
-    for (auto* box : {from_, to_}) {
-        box->setMinimumWidth(box == to_ ? 90 : 76);
-        connect(box, &QComboBox::activated, this, [this] {
-            delay_chosen_ = true;
-            refresh_delay();
-        });
-    }
-    delay_sheet_->add_to_title(from_);
-    delay_sheet_->add_to_title(new QLabel(QStringLiteral("→")));
-    delay_sheet_->add_to_title(to_);
-    histogram_ = new HistogramView;
-    delay_sheet_->body()->addWidget(histogram_, 1);
-    auto* pick_row = new QHBoxLayout;
-    picked_ = secondary_label(tr("Pick bars to mark the edges behind them."));
-    pick_row->addWidget(picked_, 1);
-    previous_ = new QPushButton(tr("Previous"));
-    previous_->setToolTip(tr("Previous marked edge (Shift+N in the waves)"));
-    next_ = new QPushButton(tr("Next"));
-    next_->setToolTip(tr("Next marked edge (N in the waves)"));
-    for (auto* b : {previous_, next_}) {
-        b->setEnabled(false);
-        pick_row->addWidget(b);
-    }
-    delay_sheet_->body()->addLayout(pick_row);
-    bottom->addWidget(delay_sheet_, 6);
+    delay_ = new DelaySheet(document_);
+    bottom->addWidget(delay_, 6);
     measure_ = new MeasureSheet;
     bottom->addWidget(measure_, 5);
     whole->addLayout(bottom, 5);
@@ -134,15 +122,32 @@ ListenPage::ListenPage(Document& document, FileFlow& files, QWidget* parent)
         overview_->show_window(waves_->window());
         measure_->measure(*waves_, current().get());
     });
-    connect(waves_, &WaveView::cursors_changed, this,
-            [this] { measure_->measure(*waves_, current().get()); });
+    connect(waves_, &WaveView::cursors_changed, this, [this] {
+        measure_->measure(*waves_, current().get());
+        delay_->show_capture(current(), *waves_);
+    });
     connect(waves_, &WaveView::row_changed, this, [this] { measure_->measure(*waves_, current().get()); });
     connect(waves_, &WaveView::pin_menu_wanted, this, &ListenPage::pin_menu);
     connect(overview_, &OverviewStrip::wanted, this,
             [this](Time t) { waves_->center_on(t, waves_->window().length()); });
-    connect(histogram_, &HistogramView::picked, this, &ListenPage::pick);
-    connect(next_, &QPushButton::clicked, this, [this] { waves_->step_mark(1); });
-    connect(previous_, &QPushButton::clicked, this, [this] { waves_->step_mark(-1); });
+    connect(delay_, &DelaySheet::marked, this, &ListenPage::set_marks);
+    connect(delay_, &DelaySheet::step_wanted, waves_, &WaveView::step_mark);
+    connect(measure_, &MeasureSheet::place_wanted, this, [this](const Interval& where) { set_marks({where}, 1); });
+    connect(measure_, &MeasureSheet::scope_changed, this, [this] { measure_->measure(*waves_, current().get()); });
+    connect(find_, &FindBar::found, this, &ListenPage::set_marks);
+    connect(find_, &FindBar::step_wanted, waves_, &WaveView::step_mark);
+    connect(find_button_, &QPushButton::clicked, this, &ListenPage::show_find);
+    connect(chatter_, &QLineEdit::editingFinished, this, [this] { hide_chatter(chatter_->text()); });
+    connect(waves_, &WaveView::moment_wanted, this, &ListenPage::mark_moment);
+    const auto group = tr("Listen");
+    add_view_key(this, group, tr("Find"), {"Ctrl+F"}, [this] {
+        show_view(waves_view);
+        show_find(true);
+    })->setShortcutContext(Qt::WidgetWithChildrenShortcut);
+    add_view_key(this, group, tr("Next hit"), {"F3"}, [this] { find_->step(1); })->setShortcutContext(Qt::WidgetWithChildrenShortcut);
+    add_view_key(this, group, tr("Hit before"), {"Shift+F3"}, [this] { find_->step(-1); })->setShortcutContext(Qt::WidgetWithChildrenShortcut);
+    add_view_key(this, group, tr("Save the waves as a picture (SVG)"), {"Ctrl+Shift+P"}, [this] { save_picture(); })->setShortcutContext(Qt::WidgetWithChildrenShortcut);
+    ask_picture = [this] { return QFileDialog::getSaveFileName(this, tr("Save the waves as a picture"), QStringLiteral("waves.svg"), tr("Scalable picture (*.svg)")); };
     connect(&document_, &Document::analysed, this, &ListenPage::refresh);
     connect(&document_, &Document::changed, this, &ListenPage::refresh);
     refresh();
@@ -171,8 +176,9 @@ void ListenPage::refresh() {
         choice_->setCurrentIndex(choice_->findData(to_q(id_)));
         choice_->setEnabled(choice_->count() > 1);
     }
-    empty_->setVisible(captures.empty());
-    filled_->setVisible(!captures.empty());
+    const bool nothing = captures.empty() && views_->currentIndex() != live_view;
+    empty_->setVisible(nothing);
+    filled_->setVisible(!nothing);
     const auto capture = current();
     const bool fresh = capture && waves_->row_count() == 0;
     waves_->show_capture(capture, document_.dossier());
@@ -186,7 +192,9 @@ void ListenPage::refresh() {
     overview_->show_window(waves_->window());
     reading_->show_capture(capture.get());
     measure_->measure(*waves_, current().get());
-    refresh_delay();
+    delay_->show_capture(capture, *waves_);
+    find_->show_capture(capture);
+    refresh_breaches();
     refresh_view();
     Q_EMIT header_changed();
 }
@@ -199,6 +207,9 @@ void ListenPage::resizeEvent(QResizeEvent* event) {
 
 void ListenPage::show_view(View view) {
     views_->setCurrentIndex(view);
+    const bool nothing = document_.dossier().captures->empty() && view != live_view;
+    empty_->setVisible(nothing);
+    filled_->setVisible(!nothing);
 }
 
 /// Views that are not seen wait: each may look at the whole capture.
@@ -212,166 +223,79 @@ void ListenPage::refresh_view() {
             return hunt_->refresh();
         case compare_view:
             return compare_->refresh();
+        case file_view:
+            return file_->show_capture(current());
         default:
             return;
     }
 }
 
-void ListenPage::refresh_delay() {
-    const auto capture = current();
-    const auto& reply = document_.dossier().timing->reply;
-    const ContractFigure* figure = nullptr;
-    for (const auto& f : document_.analysis().contract) {
-        if (f->interval.kind != "response") continue;
-        if (figure == nullptr || f->interval.from == reply.trigger) figure = f.get();
-    }
-
-    QString chosen_from = from_->currentData().toString();
-    QString chosen_to = to_->currentData().toString();
-    const auto fill = [&](QComboBox* box, const QString& wanted) {
-        const QSignalBlocker block(box);
-        box->clear();
-        if (capture && capture->capture)
-            for (const auto& s : capture->capture->signals) {
-                if (!s.digital || box->count() > 200) continue;
-                for (const auto d : {Direction::rise, Direction::fall, Direction::any}) {
-                    const EdgeName edge{short_name(s.name), d};
-                    box->addItem(d == Direction::any ? to_q(edge.signal + " ↑↓") : to_q(show_edge(edge)),
-                                 to_q(EdgeName{s.name, d}.signal + ":" + std::string(word(d))));
-                }
-            }
-        if (const int i = box->findData(wanted); i >= 0) box->setCurrentIndex(i);
-    };
-    // Until the person chooses: the contract's response, else from the clock to the data as far as roles can
-    // be guessed.
-    if (!delay_chosen_ && capture && capture->capture) {
-        const auto full = [&](const std::string& text) {
-            const auto edge = parse_edge(text);
-            if (!edge) return QString();
-            const auto found = capture->capture->find(edge->signal);
-            return found ? to_q((*found)->name + ":" + std::string(word(edge->direction))) : QString();
-        };
-        if (figure != nullptr) {
-            chosen_from = full(figure->interval.from);
-            chosen_to = full(figure->interval.to);
-        } else {
-            const auto roles =
-                capture->ref.decode.roles.empty() ? capture->suggested : capture->ref.decode.roles;
-            const auto clock_role = roles.find("clock");
-            const auto data_role = roles.find("data");
-            if (clock_role != roles.end() && data_role != roles.end() && !clock_role->second.empty() &&
-                !data_role->second.empty()) {
-                chosen_from = full(clock_role->second.front() + ":rise");
-                chosen_to = full(data_role->second.front() + ":any");
-            }
-        }
-    }
-    fill(from_, chosen_from);
-    fill(to_, chosen_to);
-
-    const auto key = QStringLiteral("%1|%2|%3|%4")
-                         .arg(to_q(id_), from_->currentData().toString(), to_->currentData().toString())
-                         .arg(reinterpret_cast<quintptr>(capture ? capture->capture.get() : nullptr));
-    if (key == delay_key_) return;
-    delay_key_ = key;
-    delays_.clear();
-    measuring_.cancel();
-    const auto a = parse_edge(from_->currentData().toString().toStdString());
-    const auto b = parse_edge(to_->currentData().toString().toStdString());
-    if (!capture || !capture->capture || !a || !b) {
-        histogram_->clear(tr("Choose two edges above."));
-        delay_sheet_->set_about({});
-        pick(0, 0);
-        return;
-    }
-    const auto from = capture->capture->find_digital(a->signal);
-    const auto to = capture->capture->find_digital(b->signal);
-    if (!from || !to) return;
-    const bool other_signal = a->signal != b->signal;
-    // Both traces belong to the capture, which the work keeps alive.
-    const auto work = [whole = capture->capture, from = *from, to = *to, a = a->direction, b = b->direction,
-                       other_signal](Progress& progress) {
-        Delays d;
-        const auto within = other_signal ? usual_answer_limit(*from, a) : std::nullopt;
-        if (progress.cancelled()) return d;
-        auto measured = measure_delay(*from, a, *to, b, within);
-        if (progress.cancelled()) return d;
-        d.statistics = measured.statistics();
-        d.answered = std::move(measured.answered);
-        d.unanswered = static_cast<long>(measured.unanswered.size());
-        return d;
-    };
-    if ((*from)->edges().size() + (*to)->edges().size() < instant_edges) {
-        Progress progress;
-        show_delay(work(progress), *a, *b);
-        return;
-    }
-    histogram_->clear(tr("Measuring …"));
-    delay_sheet_->set_about({});
-    pick(0, 0);
-    measuring_.ask(work, [this, a = *a, b = *b](const Delays& d) { show_delay(d, a, b); });
-}
-
-void ListenPage::show_delay(const Delays& measured, const EdgeName& from, const EdgeName& to) {
-    const auto capture = current();
-    if (!capture || !capture->capture) return;
-    const auto& reply = document_.dossier().timing->reply;
-    delays_ = measured.answered;
-    std::vector<double> values;
-    values.reserve(delays_.size());
-    for (const auto& d : delays_)
-        values.push_back(d.length().seconds());
-    const auto& s = measured.statistics;
-    const double sampling =
-        capture->sample_period ? capture->sample_period->seconds() : capture->capture->resolution.seconds();
-    auto about = (s.n > 0 ? tr("median %1 · ").arg(to_q(print_number(s.median, Unit::second))) : QString()) +
-                 tr("%1 answers to %2 edges · ± %3 sampling")
-                     .arg(to_q(print_count(s.n)), to_q(print_count(s.n + measured.unanswered)),
-                          to_q(print_number(sampling, Unit::second)));
-    std::optional<HistogramView::Marker> look;
-    const auto trigger = parse_edge(reply.trigger);
-    const auto& tasks = document_.analysis().tasks;
-    if (trigger && tasks && from.direction == trigger->direction &&
-        short_name(from.signal) == short_name(trigger->signal)) {
-        Time least = Time::max();
-        for (const auto& t : *tasks)
-            least = std::min(least, t.deadline - t.trigger);
-        about += tr(" · host looks at %1").arg(to_q(print(least)));
-        if (reply.look.evidence.kind == EvidenceKind::assumed) about += tr(", assumed");
-        // Far to the right of the bars it would squeeze them; then the words above must do.
-        if (s.n > 0 && least.seconds() < 3.0 * s.max)
-            look = HistogramView::Marker{least.seconds(), tr("host looks")};
-    }
-    delay_sheet_->set_about(about, true);
-    Driver driver = Driver::unknown;
-    if (const auto* pin = document_.dossier().pin_of(capture->ref, to.signal)) driver = pin->driver.value;
-    if (values.empty())
-        histogram_->clear(tr("No such answer in this capture."));
-    else
-        histogram_->show_values(std::move(values), driver, look, sampling);
-    pick(0, 0);
-}
-
-void ListenPage::pick(double low, double high) {
-    std::vector<Interval> marks;
-    if (high > low)
-        for (const auto& d : delays_) {
-            const double s = d.length().seconds();
-            // The same rounding as the bars: a value on a bar's edge belongs to the bar on its right.
-            const auto bar = histogram_->histogram().bar_of(s);
-            const double middle = histogram_->histogram().edge(bar) + histogram_->histogram().width / 2;
-            if (middle > low && middle < high) marks.push_back(d);
-        }
-    const bool some = !marks.empty();
-    picked_->setText(some ? tr("%1 edges from %2 to %3 are marked.")
-                                .arg(to_q(print_count(static_cast<long long>(marks.size()))),
-                                     to_q(print_number(low, Unit::second)),
-                                     to_q(print_number(high, Unit::second)))
-                          : tr("Pick bars to mark the edges behind them."));
-    previous_->setEnabled(some);
-    next_->setEnabled(some);
+void ListenPage::set_marks(std::vector<Interval> marks, int direction) {
     waves_->set_marks(std::move(marks));
-    if (some) waves_->step_mark(1);
+    if (direction != 0) waves_->step_mark(direction);
+}
+
+/// What the contract does not allow, marked in the waves; looked for beside the window.
+void ListenPage::refresh_breaches() {
+    const auto capture = current();
+    const auto& figures = document_.analysis().contract;
+    if (!capture || !capture->capture || figures.empty()) {
+        breaking_.cancel();
+        waves_->set_breaches({});
+        breach_key_ = {};
+        return;
+    }
+    QString key = QString::number(reinterpret_cast<quintptr>(capture->capture.get()));
+    for (const auto& f : figures)
+        key += QStringLiteral("|%1").arg(reinterpret_cast<quintptr>(f.get()));
+    if (key == breach_key_) return;
+    breach_key_ = key;
+    breaking_.ask(
+        [capture, figures](Progress&) {
+            std::vector<WaveView::Breach> out;
+            for (const auto& b : contract_breaches(*capture->capture, figures, capture->sample_period.value_or(capture->capture->resolution)))
+                out.push_back({to_q(b.signal), b.where});
+            return out;
+        },
+        [this](const std::vector<WaveView::Breach>& b) { waves_->set_breaches(b); });
+}
+
+void ListenPage::show_find(bool on) {
+    find_button_->setChecked(on);
+    find_->setVisible(on);
+    if (on) find_->begin();
+}
+
+void ListenPage::hide_chatter(const QString& text) {
+    const auto t = parse_time(text.trimmed().toStdString());
+    waves_->hide_chatter(t && *t > Time{} ? std::optional(*t) : std::nullopt);
+}
+
+void ListenPage::mark_moment() {
+    const auto* ref = document_.dossier().find_capture(id_);
+    const auto& c = waves_->cursors();
+    if (ref == nullptr || !c.a || !c.b || *c.a == *c.b) return;
+    auto changed = *ref;
+    changed.moments.push_back({std::min(*c.a, *c.b), std::max(*c.a, *c.b), tr("press %1").arg(ref->moments.size() + 1).toStdString()});
+    document_.apply(tr("mark a moment of %1").arg(to_q(ref->title)), with_capture(document_.dossier(), std::move(changed)));
+    show_view(hunt_view);
+}
+
+bool ListenPage::write_picture(const QString& path) {
+    QSvgGenerator svg;
+    svg.setFileName(path);
+    svg.setSize(waves_->size());
+    svg.setViewBox(QRect(QPoint(), waves_->size()));
+    svg.setTitle(sentence());
+    QPainter p;
+    if (!p.begin(&svg)) return false;
+    waves_->render(&p);
+    return p.end();
+}
+
+void ListenPage::save_picture() {
+    const auto path = ask_picture();
+    if (!path.isEmpty() && !write_picture(path)) files_.tell(tr("%1: found no way to write it, expected a folder with room").arg(path));
 }
 
 void ListenPage::pin_menu(const QString& signal, const QPoint& at) {
@@ -451,7 +375,8 @@ void ListenPage::show_place(const FindingPlace& place) {
 void ListenPage::describe_keys(ActionRegistry& actions) const {
     actions.collect(*this);
     actions.collect(*waves_);
-    actions.collect(*histogram_);
+    actions.collect(delay_->histogram());
+    actions.collect(delay_->over_time());
     const auto mouse = tr("Waves, with the mouse");
     actions.note(mouse, tr("Pan"), tr("wheel, or drag"));
     actions.note(mouse, tr("Zoom at the pointer"), tr("Ctrl+wheel"));

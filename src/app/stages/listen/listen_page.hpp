@@ -13,14 +13,17 @@
 #include "app/shell/latest.hpp"
 #include "app/shell/stage_page.hpp"
 #include "app/stages/listen/compare_view.hpp"
+#include "app/stages/listen/delay_sheet.hpp"
+#include "app/stages/listen/file_view.hpp"
+#include "app/stages/listen/find_bar.hpp"
 #include "app/stages/listen/hunt_view.hpp"
 #include "app/stages/listen/identify_view.hpp"
+#include "app/stages/listen/live_view.hpp"
 #include "app/stages/listen/measure_sheet.hpp"
 #include "app/stages/listen/overview_strip.hpp"
 #include "app/stages/listen/reading_bar.hpp"
 #include "app/stages/listen/shapes_view.hpp"
 #include "app/stages/listen/wave_view.hpp"
-#include "app/widgets/histogram_view.hpp"
 
 namespace grayrelic::app {
 
@@ -35,12 +38,20 @@ class ListenPage : public StagePage {
     QList<QWidget*> header_widgets() override;
     void show_place(const FindingPlace& place) override;
     void show_capture(const QString& id);
-    enum View { waves_view, identify_view, shapes_view, hunt_view, compare_view };
+    enum View { waves_view, identify_view, shapes_view, hunt_view, compare_view, file_view, live_view };
     void show_view(View view);
     void describe_keys(ActionRegistry& actions) const;
 
     [[nodiscard]] WaveView& waves() { return *waves_; }
-    [[nodiscard]] HistogramView& histogram() { return *histogram_; }
+    [[nodiscard]] HistogramView& histogram() { return delay_->histogram(); }
+    [[nodiscard]] DelaySheet& delay() { return *delay_; }
+    [[nodiscard]] FindBar& find_bar() { return *find_; }
+    [[nodiscard]] QLineEdit& chatter_field() { return *chatter_; }
+    [[nodiscard]] FileView& file() { return *file_; }
+    [[nodiscard]] LiveView& live() { return *live_; }
+    /// The waves as they stand, as SVG.
+    bool write_picture(const QString& path);
+    std::function<QString()> ask_picture;
     [[nodiscard]] MeasureSheet& measurements() { return *measure_; }
     [[nodiscard]] ReadingBar& reading() { return *reading_; }
     [[nodiscard]] QComboBox& choice() { return *choice_; }
@@ -48,7 +59,7 @@ class ListenPage : public StagePage {
     [[nodiscard]] ShapesView& shapes() { return *shapes_; }
     [[nodiscard]] HuntView& button_hunt() { return *hunt_; }
     [[nodiscard]] CompareView& comparison() { return *compare_; }
-    [[nodiscard]] QString picked_text() const { return picked_->text(); }
+    [[nodiscard]] QString picked_text() const { return delay_->picked_text(); }
 
   protected:
     void resizeEvent(QResizeEvent* event) override;
@@ -56,19 +67,18 @@ class ListenPage : public StagePage {
   private:
     void refresh();
     void refresh_view();
-    void refresh_delay();
-    struct Delays {
-        std::vector<Interval> answered;
-        long unanswered = 0;
-        Statistics statistics;
-    };
-    void show_delay(const Delays& measured, const EdgeName& from, const EdgeName& to);
-    void pick(double low_s, double high_s);
+    void refresh_breaches();
+    void set_marks(std::vector<Interval> marks, int direction);
+    void show_find(bool on);
+    void hide_chatter(const QString& text);
+    void mark_moment();
+    void save_picture();
     void pin_menu(const QString& signal, const QPoint& at);
     void tie(const std::string& signal, const std::string& port, const std::string& pin);
     [[nodiscard]] std::shared_ptr<const CaptureAnalysis> current() const;
 
     Document& document_;
+    FileFlow& files_;
     Sheet* empty_;
     QWidget* filled_;
     QTabBar* views_;
@@ -77,24 +87,21 @@ class ListenPage : public StagePage {
     ShapesView* shapes_;
     HuntView* hunt_;
     CompareView* compare_;
+    FileView* file_;
+    LiveView* live_;
+    FindBar* find_;
+    QPushButton* find_button_;
+    QLineEdit* chatter_;
     QComboBox* choice_;
     QPushButton* add_;
     OverviewStrip* overview_;
     WaveView* waves_;
     ReadingBar* reading_;
-    Sheet* delay_sheet_;
-    QComboBox* from_;
-    QComboBox* to_;
-    HistogramView* histogram_;
-    QLabel* picked_;
-    QPushButton* previous_;
-    QPushButton* next_;
+    DelaySheet* delay_;
     MeasureSheet* measure_;
     std::string id_;
-    std::vector<Interval> delays_;
-    Latest<Delays> measuring_{this};
-    QString delay_key_;
-    bool delay_chosen_ = false;  // by the person, in the two boxes
+    QString breach_key_;
+    Latest<std::vector<WaveView::Breach>> breaking_{this};
 };
 
 }  // namespace grayrelic::app

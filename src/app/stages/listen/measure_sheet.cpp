@@ -6,6 +6,7 @@
 
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
+#include "app/widgets/figure_link.hpp"
 #include "core/base/quantity.hpp"
 #include "core/signal/measure.hpp"
 
@@ -29,18 +30,29 @@ MeasureSheet::MeasureSheet(QWidget* parent) : Sheet(tr("Measure"), parent) {
     const QString rows[] = {QString(), tr("high"), tr("low"), tr("period")};
     for (int r = 0; r < 4; ++r)
         for (int c = 0; c < 5; ++c) {
-            auto* label = r == 0 || c == 0 ? secondary_label(r == 0 ? columns[c] : rows[r])
-                                           : new QLabel(QStringLiteral("·"));
+            auto* label = r == 0 || c == 0 ? secondary_label(r == 0 ? columns[c] : rows[r]) : new QLabel(QStringLiteral("·"));
+            if (r > 0 && (c == 2 || c == 4)) {
+                delete label;
+                auto* link = new FigureLink(QStringLiteral("·"));
+                link->follow = [this, r, c] { follow(r, c); };
+                link->setToolTip(c == 2 ? tr("Go to the shortest") : tr("Go to the longest"));
+                label = link;
+            }
             label->setWordWrap(false);
             if (r > 0 && c > 0) {
                 label->setFont(figure_font(12));
-                label->setTextInteractionFlags(Qt::TextSelectableByMouse);
+                if (c % 2 == 1) label->setTextInteractionFlags(Qt::TextSelectableByMouse);
             }
             label->setAlignment(c == 0 ? Qt::AlignLeft : Qt::AlignRight);
             grid_->addWidget(label, r, c);
             grid_->setColumnStretch(c, c == 0 ? 0 : 1);
         }
     body()->addLayout(grid_);
+    whole_ = new QPushButton(tr("Whole"));
+    whole_->setCheckable(true);
+    whole_->setToolTip(tr("Measure the whole capture, not what is in view"));
+    add_to_title(whole_);
+    connect(whole_, &QPushButton::toggled, this, &MeasureSheet::scope_changed);
     rate_ = new QLabel;
     rate_->setFont(text_font(12));
     rate_->setWordWrap(true);
@@ -68,12 +80,23 @@ MeasureSheet::MeasureSheet(QWidget* parent) : Sheet(tr("Measure"), parent) {
     body()->addStretch(1);
 }
 
+QLabel* MeasureSheet::label(int row, int column) const {
+    return static_cast<QLabel*>(grid_->itemAtPosition(row, column)->widget());
+}
+
 void MeasureSheet::set_cell(int row, int column, const QString& text) {
-    static_cast<QLabel*>(grid_->itemAtPosition(row, column)->widget())->setText(text);
+    if (auto* link = dynamic_cast<FigureLink*>(label(row, column))) link->show_figure(text, text != QStringLiteral("·"));
+    else label(row, column)->setText(text);
 }
 
 QString MeasureSheet::cell(int row, int column) const {
-    return static_cast<QLabel*>(grid_->itemAtPosition(row, column)->widget())->text();
+    return label(row, column)->text();
+}
+
+void MeasureSheet::follow(int row, int column) {
+    if (trace_ == nullptr) return;
+    const auto part = row == 1 ? PulsePart::high : row == 2 ? PulsePart::low : PulsePart::period;
+    if (const auto where = extreme_pulse(*trace_, part, column == 4, window_)) Q_EMIT place_wanted(*where);
 }
 
 void MeasureSheet::show_cursors(const WaveView& view) {
@@ -133,17 +156,22 @@ void MeasureSheet::measure(const WaveView& view, const CaptureAnalysis* capture)
     const auto* trace = view.trace_of(view.row());
     if (trace == nullptr || capture == nullptr) {
         measuring_.cancel();
+        trace_ = nullptr;
+        owner_.reset();
         set_title(tr("Measure"));
         set_about(tr("choose a signal"));
         return;
     }
     const auto& c = view.cursors();
-    const bool between = c.a && c.b;
-    const Span window = between ? Span{std::min(*c.a, *c.b), std::max(*c.a, *c.b)} : view.window();
+    const bool between = c.a && c.b && !whole_->isChecked();
+    const Span window = whole_->isChecked() ? capture->capture->extent : between ? Span{std::min(*c.a, *c.b), std::max(*c.a, *c.b)} : view.window();
+    owner_ = view.shown_capture();
+    trace_ = trace;
+    window_ = window;
     set_title(view.name_of(view.row()));
     const auto n = trace->edges_until(window.to) - trace->edges_before(window.from);
-    set_about(between ? tr("between the cursors, %1").arg(to_q(print(window.length())))
-                      : tr("in view, %1").arg(to_q(print(window.length()))));
+    set_about((between ? tr("between the cursors, %1") : whole_->isChecked() ? tr("the whole capture, %1") : tr("in view, %1")).arg(to_q(print(window.length()))) +
+              (view.hidden_chatter() ? tr(" · chatter hidden") : QString()));
     measuring_.cancel();
     if (n <= instant_edges) {
         show_pulses(measure_pulses(*trace, window));
@@ -152,7 +180,7 @@ void MeasureSheet::measure(const WaveView& view, const CaptureAnalysis* capture)
     show_pulses({});
     rate_->setText(tr("measuring %1 edges …").arg(to_q(print_count(static_cast<long long>(n)))));
     measuring_.ask(
-        [owner = capture->capture, trace, window](Progress&) { return measure_pulses(*trace, window); },
+        [owner = owner_, trace, window](Progress&) { return measure_pulses(*trace, window); },
         [this](const PulseMeasurement& m) { show_pulses(m); });
 }
 

@@ -1,8 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Figures of the selected signal, between the cursors or in view: high, low, period, rate, duty.
+// Figures of the selected signal, between the cursors, in view or over the whole: high, low, period, rate, duty. The
+// least and the most lead to where they are.
 #pragma once
 
 #include <QGridLayout>
+#include <QPushButton>
 
 #include "app/shell/latest.hpp"
 #include "app/stages/listen/wave_view.hpp"
@@ -20,11 +22,23 @@ class MeasureSheet : public Sheet {
     [[nodiscard]] QString cursor_text() const { return cursors_->text(); }
     [[nodiscard]] QString word_text() const { return word_->text(); }
     [[nodiscard]] QString cell(int row, int column) const;
+    void measure_whole(bool on) { whole_->setChecked(on); }
+    /// As a click on the least (column 2) or most (4) of high, low or period (rows 1 to 3).
+    void follow(int row, int column);
+
+  Q_SIGNALS:
+    void place_wanted(const Interval& where);
+    void scope_changed();
 
   private:
     void show_pulses(const PulseMeasurement& m);
     void set_cell(int row, int column, const QString& text);
+    [[nodiscard]] QLabel* label(int row, int column) const;
     QGridLayout* grid_;
+    QPushButton* whole_;
+    std::shared_ptr<const Capture> owner_;  ///< keeps the trace
+    const DigitalTrace* trace_ = nullptr;
+    Span window_;
     void show_cursors(const WaveView& view);
     void show_word(const WaveView& view, const CaptureAnalysis* capture);
     QLabel* rate_;

@@ -32,7 +32,12 @@ ReadingBar::ReadingBar(Document& document, QWidget* parent) : QWidget(parent), d
         row->setContentsMargins(0, 0, 0, 0);
         row->setSpacing(6);
     }
-    auto* label = new QLabel(tr("Read as"));
+    which_ = new QComboBox;
+    which_->setAccessibleName(tr("Which reading of this capture"));
+    which_->setToolTip(tr("One capture can be read by several families at once; each has its own lane of words"));
+    connect(which_, &QComboBox::activated, this, [this] {
+        if (const auto* a = document_.analysis().find_capture(capture_); a != nullptr && a->capture) show_setup(*a);
+    });
     kind_ = new QComboBox;
     kind_->setAccessibleName(tr("Protocol family"));
     kind_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
@@ -41,8 +46,8 @@ ReadingBar::ReadingBar(Document& document, QWidget* parent) : QWidget(parent), d
         kind_->addItem(to_q(d->kind()), to_q(d->kind()));
         kind_->setItemData(kind_->count() - 1, to_q(d->about()), Qt::ToolTipRole);
     }
-    label->setBuddy(kind_);
-    lead->addWidget(label);
+    kind_->addItem(tr("nothing"), QString());
+    lead->addWidget(which_);
     lead->addWidget(kind_);
     settings_ = new QLineEdit;
     settings_->setPlaceholderText(tr("auto"));
@@ -71,6 +76,7 @@ void ReadingBar::build_roles() {
     if (kind == built_) return;
     built_ = kind;
     delete role_row_;
+    role_row_ = nullptr;
     roles_.clear();
     lists_.clear();
     const auto* decoder = decoder_of(kind);
@@ -131,8 +137,9 @@ void ReadingBar::resizeEvent(QResizeEvent* event) {
 }
 
 void ReadingBar::fill_roles(const CaptureAnalysis& capture) {
-    RoleMap roles = capture.ref.decode.roles;
-    if (roles.empty()) roles = capture.suggested;
+    const auto* chosen = setup(capture.ref);
+    RoleMap roles = chosen == nullptr ? RoleMap{} : chosen->roles;
+    if (roles.empty() && which_->currentIndex() <= 0) roles = capture.suggested;
     const auto* decoder = decoder_of(built_);
     for (auto it = roles_.begin(); it != roles_.end(); ++it) {
         auto* box = it.value();
@@ -159,41 +166,79 @@ void ReadingBar::fill_roles(const CaptureAnalysis& capture) {
         it.value()->setText(names.join(QLatin1Char(' ')));
     }
     QStringList settings;
-    if (to_q(capture.ref.decode.kind) == built_)
-        for (const auto& [name, value] : capture.ref.decode.settings)
+    if (chosen != nullptr && to_q(chosen->kind) == built_)
+        for (const auto& [name, value] : chosen->settings)
             if (value != "auto") settings << QStringLiteral("%1=%2").arg(to_q(name), to_q(value));
     settings_->setText(settings.join(QLatin1Char(' ')));
+}
+
+const DecodeSetup* ReadingBar::setup(const CaptureRef& ref) const {
+    const int i = which_->currentIndex();
+    if (i <= 0) return &ref.decode;
+    return i - 1 < static_cast<int>(ref.also.size()) ? &ref.also[static_cast<std::size_t>(i - 1)] : nullptr;
+}
+
+void ReadingBar::fill_which(const CaptureRef& ref) {
+    const QSignalBlocker block(which_);
+    const int before = capture_ == ref.id ? std::max(0, which_->currentIndex()) : 0;
+    which_->clear();
+    which_->addItem(tr("Read as"));
+    for (std::size_t i = 0; i < ref.also.size(); ++i)
+        which_->addItem(tr("and as, %1").arg(i + 2));
+    which_->addItem(tr("and as …"));
+    which_->setCurrentIndex(std::min(before, which_->count() - 1));
 }
 
 void ReadingBar::show_capture(const CaptureAnalysis* capture) {
     setEnabled(capture != nullptr && capture->capture);
     if (!isEnabled()) return;
+    fill_which(capture->ref);
     const bool other = capture_ != capture->ref.id;
     capture_ = capture->ref.id;
-    if (!capture->ref.decode.kind.empty() || other) {
-        const QSignalBlocker block(kind_);
-        const int at = kind_->findData(capture->ref.decode.kind.empty() ? QStringLiteral("latch-shift") : to_q(capture->ref.decode.kind));
-        if (at >= 0) kind_->setCurrentIndex(at);
-    }
+    const auto* chosen = setup(capture->ref);
+    // A family that is being chosen for a capture without one stays.
+    if (chosen != nullptr && (!chosen->kind.empty() || other)) return show_setup(*capture);
     build_roles();
     fill_roles(*capture);
-    contract_->setEnabled(capture->decoding && !capture->decoding->frames.empty() && capture->ref.decode.kind == "latch-shift");
+    contract_->setEnabled(false);
+}
+
+void ReadingBar::show_setup(const CaptureAnalysis& capture) {
+    const auto* chosen = setup(capture.ref);
+    {
+        const QSignalBlocker block(kind_);
+        const auto kind = chosen == nullptr ? QStringLiteral("async-serial") : chosen->kind.empty() ? QStringLiteral("latch-shift") : to_q(chosen->kind);
+        if (const int at = kind_->findData(kind); at >= 0) kind_->setCurrentIndex(at);
+    }
+    build_roles();
+    fill_roles(capture);
+    contract_->setEnabled(which_->currentIndex() == 0 && capture.decoding && !capture.decoding->frames.empty() && capture.ref.decode.kind == "latch-shift");
 }
 
 void ReadingBar::read() {
     const auto* ref = document_.dossier().find_capture(capture_);
     if (ref == nullptr) return;
-    auto changed = *ref;
-    changed.decode.kind = built_.toStdString();
-    changed.decode.roles.clear();
-    changed.decode.settings.clear();
+    DecodeSetup wanted;
+    if (const auto* before = setup(*ref)) wanted.bits = before->bits;
+    wanted.kind = built_.toStdString();
     for (auto it = roles_.begin(); it != roles_.end(); ++it)
-        if (const auto name = it.value()->currentData().toString().toStdString(); !name.empty()) changed.decode.roles[it.key().toStdString()] = {name};
+        if (const auto name = it.value()->currentData().toString().toStdString(); !name.empty()) wanted.roles[it.key().toStdString()] = {name};
     for (auto it = lists_.begin(); it != lists_.end(); ++it)
         for (const auto& name : it.value()->text().simplified().replace(QLatin1Char(','), QLatin1Char(' ')).split(QLatin1Char(' '), Qt::SkipEmptyParts))
-            changed.decode.roles[it.key().toStdString()].push_back(name.toStdString());
+            wanted.roles[it.key().toStdString()].push_back(name.toStdString());
     for (const auto& part : settings_->text().simplified().split(QLatin1Char(' '), Qt::SkipEmptyParts))
-        changed.decode.settings[part.section(QLatin1Char('='), 0, 0).toStdString()] = part.section(QLatin1Char('='), 1).toStdString();
+        wanted.settings[part.section(QLatin1Char('='), 0, 0).toStdString()] = part.section(QLatin1Char('='), 1).toStdString();
+    auto changed = *ref;
+    const auto place = static_cast<std::size_t>(std::max(0, which_->currentIndex()));
+    if (place == 0) {
+        if (wanted.kind.empty()) wanted = {};
+        changed.decode = std::move(wanted);
+    } else if (place <= changed.also.size()) {
+        if (wanted.kind.empty()) changed.also.erase(changed.also.begin() + static_cast<std::ptrdiff_t>(place - 1));
+        else changed.also[place - 1] = std::move(wanted);
+    } else if (!wanted.kind.empty()) {
+        changed.also.push_back(std::move(wanted));
+    }
     document_.apply(tr("read %1").arg(to_q(ref->title)),
                     with_capture(document_.dossier(), std::move(changed)));
 }

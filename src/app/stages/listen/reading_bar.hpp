@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // How a capture is read: the family, which signal has which role, settings. One button puts it in force, another
-// derives the contract from it.
+// derives the contract from it. A capture can be read by several families at once; the first box chooses which of its
+// readings stands here.
 #pragma once
 
 #include <QComboBox>
@@ -23,6 +24,7 @@ class ReadingBar : public QWidget {
     /// Several signals in one line, in order, for a role that takes many.
     [[nodiscard]] QLineEdit* list_role(const QString& name) const { return lists_.value(name); }
     [[nodiscard]] QComboBox& kind() const { return *kind_; }
+    [[nodiscard]] QComboBox& which() const { return *which_; }
     [[nodiscard]] QLineEdit& settings() const { return *settings_; }
     [[nodiscard]] QPushButton* read_button() const { return read_; }
     [[nodiscard]] QPushButton* contract_button() const { return contract_; }
@@ -33,13 +35,17 @@ class ReadingBar : public QWidget {
   private:
     void place();
     void build_roles();
+    void fill_which(const CaptureRef& ref);
+    /// Of the chosen reading; null for a new one.
+    [[nodiscard]] const DecodeSetup* setup(const CaptureRef& ref) const;
+    void show_setup(const CaptureAnalysis& capture);
     void fill_roles(const CaptureAnalysis& capture);
     void read();
     void propose();
     Document& document_;
     std::string capture_;
     QString built_;  ///< the kind whose roles stand there
-    QComboBox* kind_;
+    QComboBox *which_, *kind_;
     QWidget* role_row_ = nullptr;
     QGridLayout* grid_;
     QWidget *lead_, *tail_;

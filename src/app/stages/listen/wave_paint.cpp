@@ -39,7 +39,13 @@ void WaveView::paintEvent(QPaintEvent*) {
     p.setClipRect(QRectF(0, box.top() - 2, width() - 1, bottom - box.top() + 6));
     paint_marks(p);
     paint_rows(p);
-    paint_words(p);
+    paint_breaches(p);
+    for (std::size_t i = 0; i < lanes_.size() && i < 5; ++i) {
+        const auto all = words_box();
+        const double top = i == 0 ? all.top() : all.top() + 50 + 26 * static_cast<double>(i - 1);
+        paint_lane(p, lanes_[i], QRectF(all.left(), top, all.width(), i == 0 ? 50 : 26), i == 0);
+    }
+    paint_moments(p);
     paint_cursors(p);
     p.restore();
     paint_hover(p);
@@ -119,23 +125,22 @@ QString word_text(const Frame& f) {
 
 }  // namespace
 
-void WaveView::paint_words(QPainter& p) {
-    const auto lane = words_box();
+void WaveView::paint_lane(QPainter& p, const Lane& shown, const QRectF& lane, bool first) {
     p.setPen(theme().hairline);
     p.drawLine(QPointF(0, lane.top() - 3), QPointF(width(), lane.top() - 3));
     p.setPen(theme().ink);
-    p.setFont(text_font(13, true));
-    p.drawText(QRectF(12, lane.top() + 4, 104, 18), Qt::AlignVCenter, tr("Words"));
+    p.setFont(text_font(first ? 13 : 12, true));
+    draw_text(p, QRectF(12, lane.top() + (first ? 4 : 2), 104, 18), Qt::AlignVCenter, shown.title);
     p.setPen(theme().ink2);
     p.setFont(text_font(11));
-    const auto about = !capture_->decoding
-                           ? (capture_->decode_problem.empty() ? tr("not read yet") : tr("can't be read"))
-                           : to_q(capture_->decoding->kind);
-    p.drawText(QRectF(12, lane.top() + 22, 104, 16), Qt::AlignVCenter, about);
-    if (!capture_->decoding) return;
+    if (first) draw_text(p, QRectF(12, lane.top() + 22, 104, 16), Qt::AlignVCenter, shown.about);
+    if (!shown.decoding) {
+        if (!first) draw_text(p, lane.adjusted(8, 0, -8, -4), Qt::AlignVCenter, tr("can't be read"));
+        return;
+    }
     p.save();
-    p.setClipRect(lane.adjusted(0, -2, 0, 8), Qt::IntersectClip);
-    const auto& frames = capture_->decoding->frames;
+    p.setClipRect(lane.adjusted(0, -2, 0, first ? 8 : 0), Qt::IntersectClip);
+    const auto& frames = shown.decoding->frames;
     auto it = std::lower_bound(frames.begin(), frames.end(), window_.from,
                                [](const Frame& f, Time t) { return f.end < t; });
     while (it != frames.end() && it->start <= window_.to) {
@@ -144,7 +149,7 @@ void WaveView::paint_words(QPainter& p) {
         // Words of one moment take the room until the next one.
         const bool moment = it->start == it->end && !it->levels.empty();
         if (x_of(it->end) - x0 >= 3.0 || (moment && next_x - x0 >= 12.0)) {
-            paint_word(p, *it++, lane, next_x);
+            paint_word(p, *it++, shown.bits, lane, next_x, !first);
             continue;
         }
         // A whole word in under three pixels: one tick stands for all that begin within two.
@@ -153,49 +158,36 @@ void WaveView::paint_words(QPainter& p) {
         // Errors are looked for among a few: painting must not cost more than pixels.
         const bool bad = std::any_of(it, std::min(next, it + std::min<std::ptrdiff_t>(16, next - it)),
                                      [](const Frame& f) { return !f.errors.empty(); });
-        p.fillRect(QRectF(x0, lane.top() + 12, 2, 22), bad ? theme().oxide : theme().ink2);
+        p.fillRect(QRectF(x0, lane.top() + (first ? 12 : 4), 2, first ? 22 : 14), bad ? theme().oxide : theme().ink2);
         it = next;
     }
     p.restore();
 }
 
-void WaveView::paint_word(QPainter& p, const Frame& frame, const QRectF& lane, double next_x) {
+void WaveView::paint_word(QPainter& p, const Frame& frame, const std::vector<std::string>& names, const QRectF& lane, double next_x, bool slim) {
     const auto n = frame.levels.size();
-    if (n == 0 || frame.bit_times.empty() || frame.bit_times.front() == frame.bit_times.back() || frame.extra.count("pid") > 0) {
-        const QRectF plate(x_of(frame.start), lane.top() + 8, std::max(3.0, std::max(x_of(frame.end), std::min(next_x - 2, x_of(frame.start) + 96)) - x_of(frame.start)), 28);
-        p.fillRect(plate, theme().selection);
-        p.setPen(frame.errors.empty() ? theme().hairline : theme().oxide);
+    const bool bad = !frame.errors.empty();
+    const auto plate = [&](double left, double wide) {
+        const QRectF box(left, lane.top() + (slim ? 1 : 8), std::max(3.0, wide), slim ? 19 : 28);
+        p.fillRect(box, theme().selection);
+        p.setPen(bad ? theme().oxide : theme().hairline);
         p.setBrush(Qt::NoBrush);
-        p.drawRect(plate);
+        p.drawRect(box);
         const auto text = word_text(frame);
         p.setFont(figure_font(11));
-        if (p.fontMetrics().horizontalAdvance(text) + 4 < plate.width()) {
-            p.setPen(frame.errors.empty() ? theme().ink : theme().oxide);
-            p.drawText(plate, Qt::AlignCenter, text);
-        }
-        return;
-    }
+        if (p.fontMetrics().horizontalAdvance(text) + 4 >= box.width()) return;
+        p.setPen(bad ? theme().oxide : theme().ink);
+        p.drawText(box, Qt::AlignCenter, text);
+    };
+    const double x0 = x_of(frame.start), x1 = x_of(frame.end);
+    if (slim || n == 0 || frame.bit_times.empty() || frame.bit_times.front() == frame.bit_times.back() || frame.extra.count("pid") > 0)
+        return plate(x0, std::max(x1, std::min(next_x - 2, x0 + (slim ? 0 : 96))) - x0);
     const double first = x_of(frame.bit_times.front());
     const double last = x_of(frame.bit_times.back());
     const double step = n > 1 ? (last - first) / static_cast<double>(n - 1) : 24.0;
-    const bool bad = !frame.errors.empty();
-    if (step < 9.0) {
-        // Bits too narrow for names: the word as one plate with its value.
-        const QRectF plate(first - step / 2, lane.top() + 8, std::max(3.0, last - first + step), 28);
-        p.fillRect(plate, theme().selection);
-        p.setPen(bad ? theme().oxide : theme().hairline);
-        p.setBrush(Qt::NoBrush);
-        p.drawRect(plate);
-        const auto text = word_text(frame);
-        p.setFont(figure_font(11));
-        if (p.fontMetrics().horizontalAdvance(text) + 4 < plate.width()) {
-            p.setPen(bad ? theme().oxide : theme().ink);
-            p.drawText(plate, Qt::AlignCenter, text);
-        }
-        return;
-    }
+    // Bits too narrow for names: the word as one plate with its value.
+    if (step < 9.0) return plate(first - step / 2, last - first + step);
     const double w = std::min(step - 2.0, 34.0);
-    const auto& names = capture_->ref.decode.bits;
     for (std::size_t i = 0; i < n; ++i) {
         const double x = x_of(frame.bit_times[i]);
         if (x + w < lane.left() || x - w > lane.right()) continue;
@@ -216,6 +208,41 @@ void WaveView::paint_word(QPainter& p, const Frame& frame, const QRectF& lane, d
         p.setFont(figure_font(11));
         p.drawText(QRectF(tile.left(), tile.top() + (w >= 14.0 ? 17 : 9), tile.width(), 15), Qt::AlignCenter,
                    QString(QLatin1Char(frame.levels[i])));
+    }
+}
+
+/// A bar in the stop colour below each stretch that the contract does not allow.
+void WaveView::paint_breaches(QPainter& p) {
+    for (int i = top_; i < std::min(row_count(), top_ + rows_in_view()); ++i) {
+        const auto& path = rows_[static_cast<std::size_t>(i)].path;
+        const auto box = row_box(i);
+        double done = -1;
+        auto it = std::lower_bound(breaches_.begin(), breaches_.end(), window_.from - longest_breach_, [](const Breach& b, Time t) { return b.where.from < t; });
+        for (; it != breaches_.end() && it->where.from <= window_.to; ++it) {
+            if (it->path != path) continue;
+            const double x0 = x_of(it->where.from), x1 = std::max(x0 + 3, x_of(it->where.to));
+            if (x1 < done) continue;  // a pixel that is drawn already
+            p.fillRect(QRectF(x0, box.bottom() + 2, x1 - x0, 3), theme().oxide);
+            done = x1;
+        }
+    }
+}
+
+/// What was pressed when, as brackets at the top.
+void WaveView::paint_moments(QPainter& p) {
+    p.setFont(text_font(11));
+    for (const auto& m : capture_->ref.moments) {
+        if (m.to < window_.from || m.from > window_.to) continue;
+        const double x0 = x_of(std::max(m.from, window_.from)), x1 = x_of(std::min(m.to, window_.to)), y = plot().top() + 0.5;
+        p.setPen(QPen(theme().brass, 2));
+        p.drawLine(QPointF(x0, y), QPointF(x1, y));
+        p.drawLine(QPointF(x0, y), QPointF(x0, y + 6));
+        p.drawLine(QPointF(x1, y), QPointF(x1, y + 6));
+        const auto text = m.pressed.empty() ? tr("at rest") : to_q(m.pressed);
+        if (p.fontMetrics().horizontalAdvance(text) + 8 < x1 - x0) {
+            p.setPen(theme().ink);
+            p.drawText(QRectF(x0 + 4, y + 1, x1 - x0 - 8, 14), Qt::AlignLeft | Qt::AlignVCenter, text);
+        }
     }
 }
 

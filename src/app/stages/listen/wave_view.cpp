@@ -10,13 +10,15 @@
 
 #include "app/widgets/view_keys.hpp"
 #include "core/base/quantity.hpp"
+#include "core/signal/line_health.hpp"
 
 namespace grayrelic::app {
 namespace {
 
 constexpr double header_width = 118.0;
 constexpr double axis_height = 26.0;
-constexpr double words_height = 58.0;
+constexpr double first_lane = 58.0;    ///< with names of bits
+constexpr double further_lane = 26.0;  ///< values only
 constexpr double snap_pixels = 12.0;
 constexpr Time least_window = Time::ns(10);
 
@@ -42,27 +44,13 @@ void WaveView::show_capture(std::shared_ptr<const CaptureAnalysis> capture, cons
     const bool same =
         capture_ && capture && capture_->ref.id == capture->ref.id && capture_->capture == capture->capture;
     capture_ = std::move(capture);
-    rows_.clear();
-    if (capture_ && capture_->capture) {
-        for (const auto& s : capture_->capture->signals) {
-            if (!s.digital || rows_.size() >= 64) continue;
-            Row row;
-            row.path = QString::fromStdString(s.name);
-            row.name = QString::fromStdString(short_name(s.name));
-            row.trace = s.digital;
-            row.analogue = s.analogue;
-            if (const auto* pin = dossier.pin_of(capture_->ref, s.name)) {
-                row.driver = pin->driver.value;
-                row.pin = QString::fromStdString(capture_->ref.port + " " + pin->number);
-            } else {
-                row.pin = tr("no pin yet");
-            }
-            rows_.push_back(std::move(row));
-        }
-    }
+    if (!same || !shown_) shown_ = !capture_ || !capture_->capture ? nullptr : hidden_chatter_ ? std::make_shared<const Capture>(without_chatter(*capture_->capture, *hidden_chatter_)) : capture_->capture;
+    fill_rows(dossier);
+    fill_lanes();
     if (!same) {
         cursors_ = {};
         marks_.clear();
+        breaches_.clear();
         mark_ = -1;
         row_ = 0;
         // The clock says most about a conversation; without a reading, the busiest signal.
@@ -75,6 +63,57 @@ void WaveView::show_capture(std::shared_ptr<const CaptureAnalysis> capture, cons
     setAccessibleDescription(tr("%1 signals").arg(rows_.size()));
     fit_scroll_bar();
     select_row(row_);
+    update();
+}
+
+void WaveView::fill_rows(const Dossier& dossier) {
+    rows_.clear();
+    if (!shown_) return;
+    for (const auto& s : shown_->signals) {
+        if (!s.digital || rows_.size() >= 64) continue;
+        Row row;
+        row.path = QString::fromStdString(s.name);
+        row.name = QString::fromStdString(short_name(s.name));
+        row.trace = s.digital;
+        row.analogue = s.analogue;
+        if (const auto* pin = dossier.pin_of(capture_->ref, s.name)) {
+            row.driver = pin->driver.value;
+            row.pin = QString::fromStdString(capture_->ref.port + " " + pin->number);
+        } else {
+            row.pin = tr("no pin yet");
+        }
+        rows_.push_back(std::move(row));
+    }
+}
+
+/// The words of the capture's decoder first; what they were put together from and further decoders below.
+void WaveView::fill_lanes() {
+    lanes_.clear();
+    if (!capture_) return;
+    const auto about = capture_->decoding ? QString::fromStdString(capture_->decoding->kind) : capture_->decode_problem.empty() ? tr("not read yet") : tr("can't be read");
+    lanes_.push_back({tr("Words"), about, capture_->decoding, capture_->ref.decode.bits});
+    if (capture_->characters) lanes_.push_back({tr("Characters"), {}, capture_->characters, {}});
+    for (std::size_t i = 0; i < capture_->also.size(); ++i)
+        lanes_.push_back({QString::fromStdString(capture_->also[i].title), {}, capture_->also[i].decoding, capture_->ref.also[i].bits});
+}
+
+void WaveView::hide_chatter(std::optional<Time> within) {
+    if (within == hidden_chatter_) return;
+    hidden_chatter_ = within;
+    if (!capture_ || !capture_->capture) return;
+    shown_ = within ? std::make_shared<const Capture>(without_chatter(*capture_->capture, *within)) : capture_->capture;
+    for (auto& row : rows_)
+        for (const auto& s : shown_->signals)
+            if (QString::fromStdString(s.name) == row.path) row.trace = s.digital;
+    update();
+    Q_EMIT row_changed();
+}
+
+void WaveView::set_breaches(std::vector<Breach> breaches) {
+    breaches_ = std::move(breaches);
+    longest_breach_ = {};
+    for (const auto& b : breaches_)
+        longest_breach_ = std::max(longest_breach_, b.where.length());
     update();
 }
 
@@ -156,10 +195,13 @@ void WaveView::step_mark(int direction) {
 QRectF WaveView::plot() const {
     const double bar = scroll_->isHidden() ? 0.0 : scroll_->width() + 2.0;
     return QRectF(header_width, axis_height, std::max(10.0, width() - header_width - 8 - bar),
-                  height() - axis_height - words_height - 4);
+                  height() - axis_height - words_height() - 4);
 }
 QRectF WaveView::words_box() const {
-    return QRectF(header_width, height() - words_height, plot().width(), words_height - 8);
+    return QRectF(header_width, height() - words_height(), plot().width(), words_height() - 8);
+}
+double WaveView::words_height() const {
+    return first_lane + further_lane * static_cast<double>(lanes_.empty() ? 0 : std::min<std::size_t>(lanes_.size() - 1, 4));
 }
 double WaveView::row_height() const {
     return rows_.empty() ? 60.0 : std::clamp(plot().height() / static_cast<double>(rows_.size()), 30.0, 72.0);
@@ -176,7 +218,7 @@ void WaveView::fit_scroll_bar() {
     scroll_->setPageStep(rows_in_view());
     const int wide = scroll_->sizeHint().width();
     scroll_->setGeometry(width() - wide - 1, static_cast<int>(axis_height), wide,
-                         height() - static_cast<int>(axis_height + words_height) - 4);
+                         height() - static_cast<int>(axis_height + words_height()) - 4);
 }
 
 void WaveView::resizeEvent(QResizeEvent*) {
@@ -316,6 +358,9 @@ void WaveView::add_keys() {
     key(tr("Cursor B to the next edge"), {"}", "Shift+}", "Shift+]"}, [this] { step_cursor(true, 1); });
     key(tr("Next marked edge"), {"N"}, [this] { step_mark(1); });
     key(tr("Previous marked edge"), {"Shift+N"}, [this] { step_mark(-1); });
+    key(tr("Mark what was pressed from A to B"), {"M"}, [this] {
+        if (cursors_.a && cursors_.b) Q_EMIT moment_wanted();
+    });
     key(tr("Pin of the signal"), {"P"}, [this] {
         if (row_ < row_count())
             Q_EMIT pin_menu_wanted(rows_[static_cast<std::size_t>(row_)].path,

@@ -19,6 +19,18 @@ class WaveView : public QWidget {
     explicit WaveView(QWidget* parent = nullptr);
     /// Null empties the view. Another capture is shown whole; the same one keeps window and cursors.
     void show_capture(std::shared_ptr<const CaptureAnalysis> capture, const Dossier& dossier);
+    /// The capture as shown: without its chatter while that is hidden.
+    [[nodiscard]] std::shared_ptr<const Capture> shown_capture() const { return shown_; }
+    /// Hides edges that come so soon after another; nothing shows them. Only the view: the data stays.
+    void hide_chatter(std::optional<Time> within);
+    [[nodiscard]] std::optional<Time> hidden_chatter() const { return hidden_chatter_; }
+    /// Stretches of a signal (by its path) that the contract does not allow, in order of time.
+    struct Breach {
+        QString path;
+        Interval where;
+    };
+    void set_breaches(std::vector<Breach> breaches);
+    [[nodiscard]] const std::vector<Breach>& breaches() const { return breaches_; }
 
     [[nodiscard]] Span window() const { return window_; }
     void set_window(Span window);  ///< kept inside the capture and above the least width
@@ -52,6 +64,7 @@ class WaveView : public QWidget {
     [[nodiscard]] QSize minimumSizeHint() const override { return {320, 214}; }
 
   Q_SIGNALS:
+    void moment_wanted();
     void window_changed();
     void cursors_changed();
     void row_changed();
@@ -74,18 +87,29 @@ class WaveView : public QWidget {
         std::shared_ptr<const AnalogueTrace> analogue;  ///< drawn instead of the levels where there is one
         QString path;
     };
+    /// A lane of words: what a decoder read, or why it could not.
+    struct Lane {
+        QString title, about;
+        std::shared_ptr<const Decoding> decoding;
+        std::vector<std::string> bits;
+    };
     void add_keys();
+    void fill_rows(const Dossier& dossier);
+    void fill_lanes();
     [[nodiscard]] static double axis_band();
     [[nodiscard]] double row_height() const;
     [[nodiscard]] int rows_in_view() const;  ///< whole rows
     void fit_scroll_bar();
     [[nodiscard]] QRectF plot() const;
-    [[nodiscard]] QRectF words_box() const;
+    [[nodiscard]] QRectF words_box() const;  ///< of all lanes together
+    [[nodiscard]] double words_height() const;
     [[nodiscard]] int row_at(double y) const;
     [[nodiscard]] Time snap(QPointF at) const;
     void paint_rows(QPainter& p);
-    void paint_words(QPainter& p);
-    void paint_word(QPainter& p, const Frame& frame, const QRectF& lane, double next_x);
+    void paint_breaches(QPainter& p);
+    void paint_moments(QPainter& p);
+    void paint_lane(QPainter& p, const Lane& lane, const QRectF& box, bool first);
+    void paint_word(QPainter& p, const Frame& frame, const std::vector<std::string>& names, const QRectF& lane, double next_x, bool slim);
     void paint_analogue(QPainter& p, const Row& row, const QRectF& box);
     void paint_cursors(QPainter& p);
     void paint_marks(QPainter& p);
@@ -93,6 +117,11 @@ class WaveView : public QWidget {
     void step_cursor(bool second, int direction);
 
     std::shared_ptr<const CaptureAnalysis> capture_;
+    std::shared_ptr<const Capture> shown_;
+    std::optional<Time> hidden_chatter_;
+    std::vector<Breach> breaches_;
+    Time longest_breach_;
+    std::vector<Lane> lanes_;
     std::vector<Row> rows_;
     Span window_;
     Cursors cursors_;

@@ -1,0 +1,72 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// From one edge to another: how long, how often, as bars or over time. Bars, points and the extremes lead to the
+// edges behind them.
+#pragma once
+
+#include <QComboBox>
+#include <QLabel>
+#include <QPushButton>
+#include <QStackedWidget>
+
+#include "app/shell/document.hpp"
+#include "app/shell/latest.hpp"
+#include "app/stages/listen/wave_view.hpp"
+#include "app/widgets/histogram_view.hpp"
+#include "app/widgets/sheet.hpp"
+#include "app/widgets/time_plot.hpp"
+#include "core/signal/trend.hpp"
+
+namespace grayrelic::app {
+
+class DelaySheet : public Sheet {
+    Q_OBJECT
+  public:
+    explicit DelaySheet(Document& document, QWidget* parent = nullptr);
+    void show_capture(std::shared_ptr<const CaptureAnalysis> capture, const WaveView& waves);
+    [[nodiscard]] HistogramView& histogram() { return *histogram_; }
+    [[nodiscard]] TimePlot& over_time() { return *over_time_; }
+    [[nodiscard]] QString picked_text() const { return picked_->text(); }
+    [[nodiscard]] QComboBox& from() { return *from_; }
+    [[nodiscard]] QComboBox& to() { return *to_; }
+    void show_over_time(bool on) { time_button_->setChecked(on); }
+    /// Goes to the shortest or the longest.
+    void show_extreme(bool longest);
+    /// Measures between the cursors when both are set, the whole otherwise.
+    void set_between_cursors(bool on) { between_->setChecked(on); }
+
+  Q_SIGNALS:
+    /// Mark these and, with a direction, go to the next of them.
+    void marked(std::vector<Interval> marks, int direction);
+    void step_wanted(int direction);
+
+  private:
+    struct Delays {
+        std::shared_ptr<const std::vector<Interval>> answered = std::make_shared<const std::vector<Interval>>();
+        long unanswered = 0;
+        Statistics statistics;
+        Trend trend;
+    };
+    void fill_boxes();
+    void measure();
+    void show_delay(const Delays& measured, const EdgeName& from, const EdgeName& to);
+    void say_about();
+    void pick(double low_s, double high_s);
+    void set_marks(std::vector<Interval> marks, const QString& text);
+
+    Document& document_;
+    std::shared_ptr<const CaptureAnalysis> capture_;
+    std::optional<Span> window_;  ///< between the cursors
+    QComboBox *from_, *to_;
+    QStackedWidget* plots_;
+    HistogramView* histogram_;
+    TimePlot* over_time_;
+    QLabel* picked_;
+    QPushButton *time_button_, *between_, *least_, *most_, *previous_, *next_;
+    Delays delays_;
+    QString about_bars_, about_time_;
+    Latest<Delays> measuring_{this};
+    QString key_;
+    bool chosen_ = false;  ///< by the person, in the two boxes
+};
+
+}  // namespace grayrelic::app

@@ -1,0 +1,265 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/stages/listen/file_view.hpp"
+
+#include <QGridLayout>
+#include <QHBoxLayout>
+#include <QHeaderView>
+#include <QSignalBlocker>
+#include <QVBoxLayout>
+
+#include "app/paint/marks.hpp"
+#include "app/paint/theme.hpp"
+#include "core/base/text.hpp"
+#include "core/dossier/edits.hpp"
+#include "core/dossier/store.hpp"
+
+namespace grayrelic::app {
+namespace {
+
+QString use_text(ColumnUse use, const CsvDialect& d) {
+    switch (use) {
+        case ColumnUse::time: {
+            for (const auto& [unit, power] : time_units())
+                if (power == d.time_power) return FileView::tr("time in %1").arg(to_q(unit));
+            return FileView::tr("time");
+        }
+        case ColumnUse::sample_number:
+            return FileView::tr("sample number");
+        case ColumnUse::levels:
+            return FileView::tr("levels");
+        case ColumnUse::analogue:
+            return FileView::tr("analogue");
+    }
+    return {};
+}
+
+}  // namespace
+
+FileView::FileView(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
+    auto* whole = new QVBoxLayout(this);
+    whole->setContentsMargins(0, 0, 0, 0);
+    whole->setSpacing(12);
+    auto* sheet = new Sheet(tr("How the file was understood"));
+    facts_ = new QLabel;
+    facts_->setWordWrap(true);
+    facts_->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    sheet->body()->addWidget(facts_);
+    options_ = new QWidget;
+    auto* options = new QVBoxLayout(options_);
+    options->setContentsMargins(0, 0, 0, 0);
+    const auto row_of = [&](QWidget*& into) {
+        into = new QWidget;
+        auto* grid = new QGridLayout(into);
+        grid->setContentsMargins(0, 4, 0, 0);
+        grid->setHorizontalSpacing(10);
+        grid->setVerticalSpacing(2);
+        options->addWidget(into);
+        return grid;
+    };
+    const auto place = [&](QGridLayout* grid, QWidget* w, const QString& label, const QString& hint) {
+        const int column = grid->columnCount();
+        auto* l = secondary_label(label);
+        l->setBuddy(w);
+        w->setAccessibleName(label);
+        w->setToolTip(hint);
+        w->setMinimumWidth(64);
+        grid->addWidget(l, 0, column);
+        grid->addWidget(w, 1, column);
+    };
+    const auto add_box = [&](QGridLayout* grid, const char* word, const QString& label, const QString& hint, const QList<std::pair<QString, QString>>& entries) {
+        auto* b = new QComboBox;
+        b->addItem(tr("as found"), QString());
+        for (const auto& [text, data] : entries)
+            b->addItem(text, data);
+        place(grid, b, label, hint);
+        boxes_[QLatin1String(word)] = b;
+        connect(b, &QComboBox::activated, this, &FileView::preview);
+    };
+    const auto add_field = [&](QGridLayout* grid, const char* word, const QString& label, const QString& hint, const QString& sample) {
+        auto* f = new QLineEdit;
+        f->setPlaceholderText(sample);
+        place(grid, f, label, hint);
+        fields_[QLatin1String(word)] = f;
+        connect(f, &QLineEdit::textEdited, this, &FileView::preview);
+        connect(f, &QLineEdit::returnPressed, this, [this] { apply(words()); });
+    };
+    auto* table = row_of(table_options_);
+    add_box(table, "separator", tr("Separator"), tr("What stands between the fields of a row"), {{tr("comma"), ","}, {tr("semicolon"), ";"}, {tr("tab"), "tab"}, {tr("blank"), "space"}});
+    add_box(table, "decimal", tr("Decimal mark"), tr("Point or comma in numbers"), {{tr("point"), "."}, {tr("comma"), ","}});
+    add_field(table, "first_row", tr("First row"), tr("Line number of the first row of values"), tr("found"));
+    add_box(table, "time_column", tr("Times in"), tr("The column of times, or of sample numbers when a rate is stated"), {{tr("no column"), "none"}});
+    QList<std::pair<QString, QString>> units;
+    for (const auto& [unit, power] : time_units())
+        units.push_back({to_q(unit), to_q(unit)});
+    add_box(table, "unit", tr("Time unit"), tr("What the time column counts"), units);
+    add_field(table, "rate", tr("Sample rate"), tr("Rows are evenly spaced: samples a second, such as 24 MHz"), tr("found"));
+    add_field(table, "threshold", tr("Threshold"), tr("Where analogue columns change the level, in their own unit"), tr("half way"));
+    auto* raw = row_of(raw_options_);
+    add_box(raw, "raw", tr("Lines in a sample"), tr("Packed samples: how many lines each holds"), {{"1", "1"}, {"2", "2"}, {"4", "4"}, {"8", "8"}, {"16", "16"}, {"32", "32"}});
+    boxes_["raw"]->setItemText(0, tr("no packed samples"));
+    add_field(raw, "raw_rate", tr("Samples a second"), tr("Nothing in such a file tells; such as 24 MHz"), tr("24 MHz"));
+    add_box(raw, "raw_order", tr("First line"), tr("Which bit of a sample is the first line"), {{tr("lowest bit"), "lsb"}, {tr("highest bit"), "msb"}});
+    add_box(raw, "raw_bytes", tr("Bytes"), tr("Of samples of two or four bytes"), {{tr("low byte first"), "little"}, {tr("high byte first"), "big"}});
+    sheet->body()->addWidget(options_);
+    state_ = new QLabel;
+    state_->setWordWrap(true);
+    sheet->body()->addWidget(state_);
+    auto* buttons = new QHBoxLayout;
+    read_ = new QPushButton(tr("Read it so"));
+    read_->setToolTip(tr("Read the file again in this way; undo takes it back. The file itself stays as it is."));
+    reset_ = new QPushButton(tr("As found"));
+    reset_->setToolTip(tr("Take back all that was stated here"));
+    buttons->addWidget(read_);
+    buttons->addWidget(reset_);
+    buttons->addStretch(1);
+    sheet->body()->addLayout(buttons);
+    connect(read_, &QPushButton::clicked, this, [this] { apply(words()); });
+    connect(reset_, &QPushButton::clicked, this, [this] { apply({}); });
+    whole->addWidget(sheet);
+    auto* rows_sheet = new Sheet(tr("Its first rows"));
+    above_ = new QLabel;
+    above_->setFont(figure_font(11, false));
+    above_->setTextFormat(Qt::PlainText);
+    above_->setMinimumWidth(10);
+    rows_sheet->body()->addWidget(above_);
+    rows_ = new QTableWidget;
+    rows_->verticalHeader()->hide();
+    rows_->verticalHeader()->setDefaultSectionSize(22);
+    rows_->horizontalHeader()->setHighlightSections(false);
+    rows_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
+    rows_->setShowGrid(false);
+    rows_->setEditTriggers(QAbstractItemView::NoEditTriggers);
+    rows_->setSelectionMode(QAbstractItemView::NoSelection);
+    rows_->setAccessibleName(tr("The first rows as they were understood"));
+    rows_sheet->body()->addWidget(rows_, 1);
+    whole->addWidget(rows_sheet, 1);
+}
+
+void FileView::show_capture(std::shared_ptr<const CaptureAnalysis> capture) {
+    capture_ = std::move(capture);
+    path_.clear();
+    table_ = false;
+    if (capture_)
+        if (const auto path = capture_path(capture_->ref, document_.folder())) path_ = *path;
+    if (!path_.empty()) table_ = looks_like_table(path_);
+    QString facts;
+    if (!capture_) facts = tr("Choose a capture.");
+    else if (!capture_->capture) facts = to_q(capture_->problem);
+    else {
+        const auto& c = *capture_->capture;
+        facts = tr("%1 · times in steps of %2 · from %3 to %4")
+                    .arg(c.format == "vcd" ? tr("value change dump") : c.format == "csv" ? tr("table") : c.format == "wav" ? tr("sound file") : tr("packed samples"), to_q(print(c.resolution)), to_q(print(c.extent.from, 6)), to_q(print(c.extent.to, 6)));
+        for (const auto& r : c.remarks)
+            facts += (r.guessed ? tr("\nGuessed: %1") : tr("\n%1")).arg(to_q(r.says));
+    }
+    facts_->setText(facts);
+    const bool fixed = capture_ && capture_->capture && (capture_->capture->format == "vcd" || capture_->capture->format == "wav") && !table_ && capture_->ref.read_as.empty();
+    options_->setVisible(capture_ && !path_.empty() && !fixed);
+    table_options_->setVisible(table_);
+    raw_options_->setVisible(!table_ || (capture_ && capture_->ref.read_as.count("raw") > 0));
+    for (auto* b : {read_, reset_})
+        b->setVisible(options_->isVisibleTo(this));
+    fill_options(capture_ ? capture_->ref.read_as : ReadAs{});
+    preview();
+}
+
+void FileView::fill_options(const ReadAs& words) {
+    filling_ = true;
+    auto& times = *boxes_["time_column"];
+    while (times.count() > 2)
+        times.removeItem(2);
+    if (table_)
+        if (const auto p = preview_csv(path_, {}))
+            for (std::size_t c = 0; c < std::min<std::size_t>(p->columns.size(), 64); ++c)
+                times.addItem(tr("column %1, %2").arg(c + 1).arg(to_q(p->columns[c].name)), QString::number(c + 1));
+    for (auto it = boxes_.begin(); it != boxes_.end(); ++it) {
+        const auto found = words.find(it.key().toStdString());
+        it.value()->setCurrentIndex(found == words.end() ? 0 : std::max(0, it.value()->findData(to_q(found->second))));
+    }
+    for (auto it = fields_.begin(); it != fields_.end(); ++it) {
+        const auto word = it.key() == QLatin1String("raw_rate") ? std::string("rate") : it.key().toStdString();
+        const auto found = words.find(word);
+        if (!it.value()->hasFocus()) it.value()->setText(found == words.end() ? QString() : to_q(found->second));
+    }
+    reset_->setEnabled(!words.empty());
+    filling_ = false;
+}
+
+ReadAs FileView::words() const {
+    ReadAs out;
+    const bool packed = raw_options_->isVisibleTo(this) && boxes_["raw"]->currentIndex() > 0;
+    for (auto it = boxes_.begin(); it != boxes_.end(); ++it) {
+        if (it.key().startsWith(QLatin1String("raw")) != packed) continue;
+        if (const auto v = it.value()->currentData().toString(); !v.isEmpty()) out[it.key().toStdString()] = v.toStdString();
+    }
+    for (auto it = fields_.begin(); it != fields_.end(); ++it) {
+        if ((it.key() == QLatin1String("raw_rate")) != packed) continue;
+        if (const auto v = it.value()->text().trimmed(); !v.isEmpty()) out[packed ? "rate" : it.key().toStdString()] = v.toStdString();
+    }
+    return out;
+}
+
+void FileView::preview() {
+    if (filling_) return;
+    rows_->setRowCount(0);
+    rows_->setColumnCount(0);
+    above_->clear();
+    state_->clear();
+    if (!capture_ || path_.empty()) return;
+    const auto now = words();
+    const auto options = capture_options(now);
+    read_->setEnabled(options.has_value() && now != capture_->ref.read_as);
+    if (!options) {
+        state_->setText(tr("Found %1, expected %2.").arg(to_q(options.error().found), to_q(options.error().expected)));
+        return;
+    }
+    if (options->raw || !table_) {
+        above_->setText(options->raw ? tr("Packed samples have no rows to show: the waves tell whether width and order are right.") : tr("A file of its own format: it says itself how it is to be read."));
+        return;
+    }
+    const auto p = preview_csv(path_, options->table);
+    if (!p) return state_->setText(to_q(p.error().message()));
+    show_rows(*p);
+    state_->setText(!p->problem.empty() ? to_q(p->problem) : now != capture_->ref.read_as ? tr("Not read so yet.") : QString());
+}
+
+void FileView::show_rows(const CsvPreview& p) {
+    QStringList above;
+    for (const auto& line : p.above)
+        above << to_q(line);
+    above_->setText(above.join(QLatin1Char('\n')));
+    above_->setVisible(!above.isEmpty());
+    const auto columns = std::min<std::size_t>(p.columns.size(), 64);
+    rows_->setColumnCount(static_cast<int>(columns));
+    rows_->setRowCount(static_cast<int>(p.rows.size()));
+    for (std::size_t c = 0; c < columns; ++c) {
+        const auto use = use_text(p.columns[c].use, p.dialect);
+        auto* head = new QTableWidgetItem(QStringLiteral("%1\n%2").arg(to_q(p.columns[c].name), use));
+        head->setToolTip(use);
+        rows_->setHorizontalHeaderItem(static_cast<int>(c), head);
+        rows_->setColumnWidth(static_cast<int>(c), 118);
+        for (std::size_t r = 0; r < p.rows.size(); ++r) {
+            auto* item = new QTableWidgetItem(c < p.rows[r].size() ? to_q(p.rows[r][c]) : QString());
+            item->setFont(figure_font(12, false));
+            if (p.columns[c].use == ColumnUse::time || p.columns[c].use == ColumnUse::sample_number) item->setForeground(theme().ink2);
+            rows_->setItem(static_cast<int>(r), static_cast<int>(c), item);
+        }
+    }
+}
+
+void FileView::apply(const ReadAs& wanted) {
+    if (!capture_ || !capture_options(wanted)) return;
+    const auto* ref = document_.dossier().find_capture(capture_->ref.id);
+    if (ref == nullptr || ref->read_as == wanted) return;
+    auto changed = *ref;
+    changed.read_as = wanted;
+    document_.apply(tr("read %1 in another way").arg(to_q(ref->title)), with_capture(document_.dossier(), std::move(changed)));
+}
+
+void FileView::changeEvent(QEvent* event) {
+    // Cells keep the colours they were made with.
+    if (event->type() == QEvent::PaletteChange) preview();
+    QWidget::changeEvent(event);
+}
+
+}  // namespace grayrelic::app

@@ -1,0 +1,54 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// How a capture's file was understood, and the place to say it better: for tables their separator, columns and units
+// over a preview of the rows; for packed samples their width, rate and order.
+#pragma once
+
+#include <QComboBox>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QTableWidget>
+
+#include "app/shell/document.hpp"
+#include "app/widgets/sheet.hpp"
+#include "core/signal/csv_preview.hpp"
+#include "core/signal/reading_options.hpp"
+
+namespace grayrelic::app {
+
+class FileView : public QWidget {
+    Q_OBJECT
+  public:
+    explicit FileView(Document& document, QWidget* parent = nullptr);
+    void show_capture(std::shared_ptr<const CaptureAnalysis> capture);
+    /// The box or field of a reading word (signal/reading_options.hpp); null for unknown ones.
+    [[nodiscard]] QComboBox* box(const QString& word) const { return boxes_.value(word); }
+    [[nodiscard]] QLineEdit* field(const QString& word) const { return fields_.value(word); }
+    [[nodiscard]] QPushButton& read_button() { return *read_; }
+    [[nodiscard]] QTableWidget& rows() { return *rows_; }
+    [[nodiscard]] QString state_text() const { return state_->text(); }
+
+  protected:
+    void changeEvent(QEvent* event) override;
+
+  private:
+    [[nodiscard]] ReadAs words() const;  ///< as they stand in the boxes and fields
+    void fill_options(const ReadAs& words);
+    void preview();
+    void show_rows(const CsvPreview& p);
+    void apply(const ReadAs& words);
+    Document& document_;
+    std::shared_ptr<const CaptureAnalysis> capture_;
+    std::filesystem::path path_;
+    bool table_ = false;
+    bool filling_ = false;
+    QLabel *facts_, *state_;
+    QWidget *options_, *table_options_, *raw_options_;
+    QMap<QString, QComboBox*> boxes_;
+    QMap<QString, QLineEdit*> fields_;
+    QPushButton *read_, *reset_;
+    QTableWidget* rows_;
+    QLabel* above_;
+};
+
+}  // namespace grayrelic::app

@@ -1,0 +1,189 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/stages/listen/find_bar.hpp"
+
+#include <QHBoxLayout>
+#include <QSignalBlocker>
+
+#include "app/paint/marks.hpp"
+#include "app/paint/theme.hpp"
+#include "app/widgets/sheet.hpp"
+#include "app/widgets/view_keys.hpp"
+#include "core/base/text.hpp"
+#include "core/timing/contract.hpp"
+
+namespace grayrelic::app {
+
+FindBar::FindBar(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
+    auto* row = new QHBoxLayout(this);
+    row->setContentsMargins(0, 0, 0, 0);
+    row->setSpacing(6);
+    const auto box = [&](const QStringList& entries, const QString& name) {
+        auto* b = new QComboBox;
+        b->addItems(entries);
+        b->setAccessibleName(name);
+        row->addWidget(b);
+        return b;
+    };
+    kind_ = box({tr("pulse"), tr("levels"), tr("pause"), tr("edge order"), tr("word"), tr("outside the contract")}, tr("What is searched for"));
+    signal_ = box({}, tr("Signal whose pulses are searched"));
+    signal_->setMinimumWidth(90);
+    level_ = box({tr("either level"), tr("high"), tr("low")}, tr("Level of the pulse"));
+    length_ = box({tr("longer than"), tr("shorter than")}, tr("Longer or shorter"));
+    time_ = new QLineEdit;
+    time_->setPlaceholderText(tr("2us"));
+    time_->setAccessibleName(tr("Length"));
+    time_->setMaximumWidth(90);
+    row->addWidget(time_);
+    text_ = new QLineEdit;
+    row->addWidget(text_, 3);
+    while_ = new QLineEdit;
+    while_->setPlaceholderText(tr("while A=1, B=0"));
+    while_->setAccessibleName(tr("Levels that must hold where it begins"));
+    row->addWidget(while_, 2);
+    previous_ = new QPushButton(tr("Previous"));
+    previous_->setToolTip(tr("The hit before (Shift+F3)"));
+    next_ = new QPushButton(tr("Next"));
+    next_->setToolTip(tr("The next hit (F3, or Enter in a field)"));
+    row->addWidget(previous_);
+    row->addWidget(next_);
+    answer_ = secondary_label({});
+    answer_->setMinimumWidth(90);
+    row->addWidget(answer_, 1);
+    connect(kind_, &QComboBox::currentIndexChanged, this, &FindBar::fit_fields);
+    connect(previous_, &QPushButton::clicked, this, [this] { step(-1); });
+    connect(next_, &QPushButton::clicked, this, [this] { step(1); });
+    for (auto* field : {time_, text_, while_})
+        connect(field, &QLineEdit::returnPressed, this, [this] { step(1); });
+    fit_fields();
+}
+
+void FindBar::fit_fields() {
+    const auto k = kind();
+    for (auto* w : std::initializer_list<QWidget*>{signal_, level_})
+        w->setVisible(k == pulse);
+    length_->setVisible(k == pulse || k == levels);
+    time_->setVisible(k == pulse || k == levels || k == pause);
+    text_->setVisible(k == levels || k == order || k == words);
+    while_->setVisible(k != contract && k != levels);
+    const QString hints[] = {{}, tr("A=1, B=0: stretches in which these hold"), {}, tr("B:fall while A=1 then C:rise within 3us"), tr("error, error parity, 0x3f, or bits such as 1..0"), {}};
+    text_->setPlaceholderText(hints[k]);
+    text_->setAccessibleName(k == levels ? tr("Levels that hold together") : k == order ? tr("Edges in their order") : tr("Word: error, value or bits"));
+    time_->setPlaceholderText(k == levels ? tr("any time") : tr("2us"));
+    say({}, false);
+}
+
+void FindBar::show_capture(std::shared_ptr<const CaptureAnalysis> capture) {
+    if (capture == capture_) return;
+    const bool same = capture && capture_ && capture->capture == capture_->capture;
+    capture_ = std::move(capture);
+    asked_.clear();
+    if (same) return;
+    const QSignalBlocker block(signal_);
+    const auto before = signal_->currentText();
+    signal_->clear();
+    if (capture_ && capture_->capture)
+        for (const auto& s : capture_->capture->signals)
+            if (s.digital && signal_->count() < 256) signal_->addItem(to_q(short_name(s.name)), to_q(s.name));
+    if (const int at = signal_->findText(before); at >= 0) signal_->setCurrentIndex(at);
+    finding_.cancel();
+    say({}, false);
+}
+
+void FindBar::begin() {
+    const auto k = kind();
+    (k == order || k == words || k == levels ? text_ : k == contract ? while_ : time_)->setFocus(Qt::ShortcutFocusReason);
+}
+
+void FindBar::choose(Kind kind) {
+    kind_->setCurrentIndex(kind);
+}
+
+void FindBar::say(const QString& text, bool problem) {
+    auto colours = answer_->palette();
+    colours.setColor(QPalette::WindowText, problem ? theme().oxide : theme().ink2);
+    answer_->setPalette(colours);
+    answer_->setText(text);
+    answer_->setToolTip(text);
+}
+
+void FindBar::step(int direction) {
+    if (!capture_ || !capture_->capture) return;
+    const auto k = kind();
+    const auto question = QStringList{QString::number(k), signal_->currentData().toString(), level_->currentText(), length_->currentText(), time_->text(), text_->text(), while_->text()}.join(QLatin1Char('\n'));
+    if (question == asked_) {
+        Q_EMIT step_wanted(direction);
+        return;
+    }
+    asked_.clear();
+    const auto wrong = [&](const Error& e) { say(tr("Expected %1.").arg(to_q(e.expected)), true); };
+    std::optional<Time> length;
+    if (const auto text = time_->text().trimmed(); k != words && k != order && k != contract && !(k == levels && text.isEmpty())) {
+        const auto t = parse_time(text.toStdString());
+        if (!t || *t <= Time{}) return say(tr("Expected a length such as 2us."), true);
+        length = *t;
+    }
+    FindQuery query;
+    const auto conditions = while_->isVisibleTo(this) && !while_->text().trimmed().isEmpty() ? parse_levels(while_->text().toStdString()) : Result<std::vector<LevelWanted>>(std::vector<LevelWanted>{});
+    if (!conditions) return wrong(conditions.error());
+    query.levels = *conditions;
+    std::function<Hits(Progress&)> work;
+    const auto as_hits = [](const Result<std::vector<Span>>& spans) {
+        Hits h;
+        if (!spans) {
+            h.problem = spans.error().kind == Error::Kind::cancelled ? QString() : FindBar::tr("Found %1, expected %2.").arg(to_q(spans.error().found), to_q(spans.error().expected));
+            return h;
+        }
+        h.list.reserve(spans->size());
+        for (const auto& s : *spans)
+            h.list.push_back({s.from, s.to});
+        return h;
+    };
+    if (k == contract) {
+        if (document_.analysis().contract.empty()) return say(tr("There is no contract yet."), true);
+        work = [owner = capture_, figures = document_.analysis().contract](Progress&) {
+            Hits h;
+            const auto sampling = owner->sample_period.value_or(owner->capture->resolution);
+            for (const auto& b : contract_breaches(*owner->capture, figures, sampling))
+                h.list.push_back(b.where);
+            return h;
+        };
+    } else if (k == words) {
+        auto q = parse_frame_query(text_->text().toStdString());
+        if (!q) return wrong(q.error());
+        if (!capture_->decoding) return say(tr("No words are read yet."), true);
+        q->while_levels = *conditions;
+        work = [owner = capture_, q = *q, as_hits](Progress&) { return as_hits(find_frames(*owner->capture, *owner->decoding, q)); };
+    } else {
+        if (k == pulse) {
+            query.pulse = signal_->currentData().toString().toStdString();
+            if (level_->currentIndex() > 0) query.pulse_level = level_->currentIndex() == 1;
+        }
+        if (k == pause) query.pause = length;
+        else if (length) (length_->currentIndex() == 0 ? query.longer : query.shorter) = length;
+        if (k == levels) {
+            const auto wanted = parse_levels(text_->text().toStdString());
+            if (!wanted || wanted->empty()) return say(tr("Expected levels such as A=1, B=0."), true);
+            query.levels = *wanted;
+        }
+        if (k == order) {
+            const auto steps = parse_order(text_->text().toStdString());
+            if (!steps) return wrong(steps.error());
+            query.order = *steps;
+        }
+        work = [owner = capture_, query, as_hits](Progress& progress) { return as_hits(find_in(*owner->capture, query, progress)); };
+    }
+    asked_ = question;
+    say(tr("searching …"), false);
+    finding_.ask(std::move(work), [this, direction](const Hits& h) { show_hits(h, direction); });
+}
+
+void FindBar::show_hits(const Hits& hits, int direction) {
+    if (!hits.problem.isEmpty()) {
+        asked_.clear();
+        return say(hits.problem, true);
+    }
+    say(hits.list.empty() ? tr("none") : to_q(plural(static_cast<long long>(hits.list.size()), "hit", "hits")), false);
+    Q_EMIT found(hits.list, direction);
+}
+
+}  // namespace grayrelic::app

@@ -1,0 +1,15 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// One connection after the other on the loopback, for every stand-in that is spoken to over TCP.
+#pragma once
+
+#include <functional>
+
+#include "core/base/result.hpp"
+
+namespace grayrelic::standin {
+
+/// Serves until the process ends; `ready` is told the port (port 0 takes a free one). `talk` has the connection's
+/// descriptor, which is closed behind it.
+[[nodiscard]] Status serve_loopback(int port, const std::function<void(int)>& ready, const std::function<void(int)>& talk);
+
+}  // namespace grayrelic::standin
