@@ -59,6 +59,27 @@ void Import(benchmark::State& state) {
     state.counters["peak_MB"] = peak / 1e6;
     state.counters["peak_bytes_per_edge"] = peak / edges;
 }
+/// gzip: the plain import and 1.1 times what gzip itself takes to expand the file are allowed.
+void ImportGzip(benchmark::State& state) {
+    const auto path = large_dump();
+    const auto packed = path.string() + ".gz";
+    if (!std::filesystem::exists(packed)) (void)!std::system(("gzip -k1 '" + path.string() + "'").c_str());
+    const auto expand = "gzip -dc '" + packed + "' >/dev/null";
+    double plain = 1e9, gzip = 1e9, import = 1e9;
+    for (auto _ : state) {
+        gzip = std::min(gzip, seconds_of([&] { (void)!std::system(expand.c_str()); }));
+        for (auto [file, best] : {std::pair<std::filesystem::path, double*>{path, &plain}, {packed, &import}})
+            *best = std::min(*best, seconds_of([&] {
+                                 Progress progress;
+                                 benchmark::DoNotOptimize(read_capture_file(file, progress));
+                             }));
+    }
+    state.counters["plain_s"] = plain;
+    state.counters["gzip_dc_s"] = gzip;
+    state.counters["import_s"] = import;
+    state.counters["ratio_to_allowed"] = import / (plain + 1.1 * gzip);
+}
+BENCHMARK(ImportGzip)->Iterations(3)->Unit(benchmark::kMillisecond);
 BENCHMARK(Import)->UseManualTime()->Iterations(5)->Unit(benchmark::kMillisecond);
 
 }  // namespace

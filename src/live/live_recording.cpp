@@ -130,6 +130,7 @@ void Recording::end(State::Phase phase, std::string why) {
     state_.edges = capture_.edge_count();
     state_.extent = capture_.extent();
     state_.has_signals = capture_.has_signals();
+    if (!is_file_) ::shutdown(descriptor_, SHUT_RDWR);  // whoever sends need not wait for us
 }
 
 void Recording::run() {

@@ -49,8 +49,8 @@ TEST_F(Waves, FindAPulseWithTheKeyboard) {
     ASSERT_TRUE(find().isVisible());
     find().signal_box().setCurrentText("CLK");
     search(find().time_field(), "4us");
-    // The high one of 5 µs, and all low ones: 39 between pulses, and those that the ends cut off.
-    EXPECT_EQ(find().answer(), "42 hits");
+    // The high one of 5 µs, and all low ones between pulses, of which there are 39.
+    EXPECT_EQ(find().answer(), "40 hits");
     find().level_box().setCurrentText("high");
     press(Qt::Key_Return);
     wait();
@@ -112,6 +112,7 @@ TEST_F(Waves, WrongQuestionsAreSaid) {
     find().step(1);
     EXPECT_THAT(find().answer().toStdString(), testing::HasSubstr("no contract"));
     find().choose(FindBar::levels);
+    find().time_field().clear();
     search(find().text_field(), "");
     EXPECT_THAT(find().answer().toStdString(), testing::HasSubstr("levels such as"));
 }

@@ -27,6 +27,8 @@ int main(int argc, char** argv) {
     qputenv("XDG_RUNTIME_DIR", home.path().toLocal8Bit());
     qputenv("XDG_CONFIG_HOME", home.path().toLocal8Bit());
     qputenv("XDG_STATE_HOME", home.path().toLocal8Bit());
+    qputenv("XDG_CACHE_HOME", home.path().toLocal8Bit());
+    qputenv("XDG_DATA_HOME", home.path().toLocal8Bit());
     QApplication application(argc, argv);
     QApplication::setApplicationName(QStringLiteral("gray-relic-tests"));
     QApplication::setOrganizationName(QStringLiteral("gray-relic-tests"));

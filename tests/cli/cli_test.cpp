@@ -1,11 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The command-line contract, on the real program: keys, numbers, exit status, messages.
-#include <sys/wait.h>
-
 #include <nlohmann/json.hpp>
 #include <set>
 
-#include "tests/core/helpers.hpp"
+#include "tests/cli/run.hpp"
 
 namespace grayrelic {
 namespace {
@@ -13,21 +11,8 @@ namespace {
 using Json = nlohmann::json;
 using test::TempFolder;
 
-struct Answer {
-    int status = -1;
-    std::string out;
-    std::string err;
-    [[nodiscard]] Json json() const { return Json::parse(out); }
-};
-
-Answer run(const std::string& arguments, const std::string& program = GRAY_RELIC_CLI) {
-    TempFolder folder;
-    const auto command = program + " " + arguments + " >" + (folder / "out").string() + " 2>" +
-                         (folder / "err").string() + " </dev/null";
-    const int status = std::system(command.c_str());
-    return {WIFEXITED(status) ? WEXITSTATUS(status) : -1, test::read_file(folder / "out"),
-            test::read_file(folder / "err")};
-}
+using test::Answer;
+using test::run;
 
 const std::string demo = (test::source_folder() / "demos/calder-dial-pad.relic").string();
 const std::string idle = demo + "/captures/idle.vcd";

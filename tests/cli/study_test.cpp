@@ -1,28 +1,15 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The command line's verbs that study a capture: shapes, find, identify, compare, hunt, decode of every family.
-#include <sys/wait.h>
-
 #include <nlohmann/json.hpp>
 
-#include "tests/core/helpers.hpp"
+#include "tests/cli/run.hpp"
 
 namespace grayrelic {
 namespace {
 
 using Json = nlohmann::json;
 
-struct Answer {
-    int status = -1;
-    std::string out, err;
-    [[nodiscard]] Json json() const { return Json::parse(out); }
-};
-
-Answer run(const std::string& arguments) {
-    test::TempFolder folder;
-    const auto command = std::string(GRAY_RELIC_CLI) + " " + arguments + " >" + (folder / "out").string() + " 2>" + (folder / "err").string() + " </dev/null";
-    const int status = std::system(command.c_str());
-    return {WIFEXITED(status) ? WEXITSTATUS(status) : -1, test::read_file(folder / "out"), test::read_file(folder / "err")};
-}
+using test::run;
 
 const std::string demos = (test::source_folder() / "demos").string();
 const std::string hdl = (test::source_folder() / "tests/data/hdl/").string();

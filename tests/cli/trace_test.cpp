@@ -1,29 +1,18 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // gray-relic-cli trace …: keys, rows counted from 1, shortest chains, exit status, and files in and out.
-#include <sys/wait.h>
-
 #include <nlohmann/json.hpp>
 
-#include "tests/core/helpers.hpp"
+#include "tests/cli/run.hpp"
 
 namespace grayrelic {
 namespace {
 
 using Json = nlohmann::json;
 
-struct Answer {
-    int status = -1;
-    std::string out, err;
-    [[nodiscard]] Json json() const { return Json::parse(out); }
-};
+using test::run;
 
 class TraceCommands : public testing::Test {
   protected:
-    Answer run(const std::string& arguments) {
-        const auto command = std::string(GRAY_RELIC_CLI) + " " + arguments + " >" + (folder / "out").string() + " 2>" + (folder / "err").string() + " </dev/null";
-        const int status = std::system(command.c_str());
-        return {WIFEXITED(status) ? WEXITSTATUS(status) : -1, test::read_file(folder / "out"), test::read_file(folder / "err")};
-    }
     std::string file(const std::string& name, const std::string& text) {
         test::write_file(folder / name, text);
         return (folder / name).string();

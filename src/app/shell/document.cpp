@@ -5,6 +5,7 @@
 #include "render/picture.hpp"
 
 #include <QEventLoop>
+#include <QStandardPaths>
 #include <QTimer>
 #include <QUndoCommand>
 #include <QtConcurrentRun>
@@ -39,6 +40,7 @@ class DossierCommand : public QUndoCommand {
 
 Document::Document(QObject* parent) : QObject(parent), analysis_(std::make_shared<const Analysis>()) {
     store_.read_picture = render::read_picture;
+    store_.cache_folder = (QStandardPaths::writableLocation(QStandardPaths::CacheLocation) + QStringLiteral("/captures")).toStdString();
     connect(&watcher_, &QFutureWatcher<Outcome>::finished, this, &Document::finish_analysis);
     auto* timer = new QTimer(this);
     timer->setInterval(100);

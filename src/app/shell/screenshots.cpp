@@ -12,6 +12,7 @@
 #include "app/stages/port/port_page.hpp"
 #include "app/stages/timing/timing_page.hpp"
 #include "app/stages/trace/trace_page.hpp"
+#include "core/dossier/store.hpp"
 
 namespace grayrelic::app {
 namespace {
@@ -23,6 +24,23 @@ void settle() {
     while (timer.elapsed() < 60 || (figures_under_way > 0 && timer.elapsed() < 20'000))
         QApplication::processEvents(QEventLoop::AllEvents, 20);
     QApplication::processEvents();
+}
+
+/// A recording that is complete serves for one that grows: it is followed to its end.
+void follow_first_capture(MainWindow& window) {
+    const auto& d = window.document().dossier();
+    if (d.captures->empty()) return;
+    const auto path = capture_path(d.captures->front(), window.document().folder());
+    if (!path) return;
+    auto& live = window.listen_page().live();
+    live.source().setText(QDir::current().relativeFilePath(QString::fromStdString(path->string())));
+    live.start();
+    QElapsedTimer timer;
+    timer.start();
+    while (timer.elapsed() < 1000)
+        QApplication::processEvents(QEventLoop::AllEvents, 20);
+    live.stop();
+    settle();
 }
 
 }  // namespace
@@ -44,7 +62,7 @@ QString write_screenshots(MainWindow& window, const QString& folder, bool from_d
     constexpr View views[] = {{"port", "calder-dial-pad", 0, PortPage::pins, true},
                               {"port-wrong-ways", "calder-dial-pad", 0, PortPage::wrong_ways, false},
                               {"port-cables", "calder-dial-pad", 0, PortPage::cables, false},
-                              {"trace-probe", "calder-page-card", 1, TracePage::probe, true},
+                              {"trace-probe", "calder-page-card", 1, TracePage::probe, false},
                               {"trace-board", "calder-page-card", 1, TracePage::board, false},
                               {"trace-netlist", "calder-page-card", 1, TracePage::netlist, false},
                               {"trace-circuit", "calder-page-card", 1, TracePage::circuit, false},
@@ -54,6 +72,8 @@ QString write_screenshots(MainWindow& window, const QString& folder, bool from_d
                               {"listen-shapes", "calder-dial-pad", 2, ListenPage::shapes_view, false},
                               {"listen-buttons", "calder-dial-pad", 2, ListenPage::hunt_view, false},
                               {"listen-compare", "calder-dial-pad", 2, ListenPage::compare_view, false},
+                              {"listen-file", "calder-dial-pad", 2, ListenPage::file_view, false},
+                              {"listen-live", "calder-dial-pad", 2, ListenPage::live_view, false},
                               {"timing", "calder-dial-pad", 3, 0, true}};
     const QDir demos = QFileInfo(window.demo_path()).dir();
     QString open;
@@ -72,6 +92,7 @@ QString write_screenshots(MainWindow& window, const QString& folder, bool from_d
             if (view.stage == 2) window.listen_page().show_view(static_cast<ListenPage::View>(view.part));
             if (view.stage == 1) window.trace_page().show_view(static_cast<TracePage::View>(view.part));
             settle();
+            if (view.stage == 2 && view.part == ListenPage::live_view) follow_first_capture(window);
             const auto path = QStringLiteral("%1/%2-%3.png")
                                   .arg(folder, QLatin1String(view.name),
                                        dark ? QStringLiteral("dark") : QStringLiteral("light"));

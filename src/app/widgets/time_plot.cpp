@@ -37,7 +37,7 @@ void TimePlot::clear() {
 }
 
 QRectF TimePlot::plot() const {
-    return QRectF(64, 8, std::max(10, width() - 70), std::max(10, height() - 34));
+    return QRectF(84, 8, std::max(10, width() - 90), std::max(10, height() - 34));
 }
 
 void TimePlot::resizeEvent(QResizeEvent*) {
@@ -89,13 +89,15 @@ void TimePlot::paintEvent(QPaintEvent*) {
     const auto& list = *intervals_;
     // Three round levels are enough to read a height by.
     p.setFont(figure_font(11));
+    // As many digits as tell them apart.
+    const int digits = std::clamp(static_cast<int>(std::ceil(2 + std::log10(std::max(1.0, std::abs(high_) / (high_ - low_))))), 3, 9);
     for (int k = 0; k <= 2; ++k) {
         const double v = low_ + (high_ - low_) * (0.1 + 0.4 * k);
         const double y = box.bottom() - (v - low_) / (high_ - low_) * box.height();
         p.setPen(theme().hairline);
         p.drawLine(QPointF(box.left(), y), QPointF(box.right(), y));
         p.setPen(theme().ink2);
-        p.drawText(QRectF(0, y - 8, box.left() - 6, 16), Qt::AlignRight | Qt::AlignVCenter, to_q(print_number(v, Unit::second)));
+        p.drawText(QRectF(0, y - 8, box.left() - 6, 16), Qt::AlignRight | Qt::AlignVCenter, to_q(print_number(v, Unit::second, digits)));
     }
     p.setPen(QPen(theme().driver(driver_), 1));
     for (std::size_t x = 0; x < cells_.size(); ++x) {

@@ -68,6 +68,10 @@ class Lines {
             "See whether the capture device's ground has contact, close to the signals; then record again.");
     }
     void twitches(const LineHealth& h) {
+        // What is under three samples is said by the check of the sampling.
+        if (c_.sampling)
+            for (const auto& line : c_.sampling->lines)
+                if (line.signal == h.signal && line.too_short >= h.twitches) return;
         add("line-twitches", Severity::note, h, h.twitch_at, fmt::format("{} twitches by itself", short_name(h.signal)),
             fmt::format("{} of brief pulses in {} after which it is as before, with no other line.", plural(h.twitches, "case", "cases"), c_.ref.title),
             "Look at one: interference from outside, or something that is not captured.");

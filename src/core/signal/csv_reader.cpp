@@ -20,6 +20,7 @@ namespace {
 
 constexpr std::size_t block = 1U << 20U;
 constexpr std::size_t head_bytes = 1U << 18U;
+constexpr std::uint64_t most_samples = 400'000'000;  ///< of all analogue columns together
 constexpr double hysteresis = 0.1;  // of the span between the extremes, on each side of the threshold
 
 struct Column {
@@ -35,6 +36,7 @@ struct Column {
     double before = 0.0;
     Time before_at;
     Time crossed_at;
+    std::vector<float> samples;  ///< NaN where the field is no number
 };
 
 class Reader {
@@ -55,6 +57,7 @@ class Reader {
             done = each_row([this](Time) { return measure_analogue(); });
             if (!done) break;
             set_thresholds();
+            set_grid();
             done = read_levels();
         }
         if (!done) return fail(done.error());
@@ -169,11 +172,29 @@ class Reader {
         return take(now);
     }
 
+    /// Rows that lie on an even grid, each within a good half of a step, are samples of a waveform.
+    void set_grid() {
+        const auto analogue = static_cast<std::uint64_t>(std::count_if(columns_.begin(), columns_.end(), [](const Column& c) { return c.analogue; }));
+        rows_ = static_cast<std::uint64_t>(row_number_);
+        grid_start_ = start_;
+        grid_ps_ = rows_ > 1 ? static_cast<double>((now_ - start_).count()) / static_cast<double>(rows_ - 1) : 0.0;
+        keep_samples_ = grid_ps_ > 0 && analogue * rows_ <= most_samples;
+    }
+
+    void keep_sample(Column& c, double v, Time now) {
+        if (!keep_samples_) return;
+        const double due = grid_ps_ * static_cast<double>(row_number_ - 1);
+        if (std::abs(static_cast<double>((now - grid_start_).count()) - due) > 0.6 * grid_ps_) keep_samples_ = false;
+        c.samples.push_back(static_cast<float>(v));
+    }
+
     /// Builds all signals; sets analogue_found_ instead when a column turns out to be analogue.
     Status read_levels() {
         for (auto& c : columns_) {
             c.bit = {};
             c.level = 0;
+            c.samples.clear();
+            if (c.analogue && keep_samples_) c.samples.reserve(rows_);
         }
         finest_ = Time::max();
         return each_row([this](Time now) -> Status {
@@ -244,9 +265,11 @@ class Reader {
             if (v == 0) return wrong(in_quotes(field), "a number, as further above");
             c.bit.change(v == 'z' ? 'z' : 'x', now);
             c.level = 0;
+            keep_sample(c, std::numeric_limits<double>::quiet_NaN(), now);
             return {};
         }
         const double v = *number;
+        keep_sample(c, v, now);
         if (c.level == 0) {
             c.level = v > c.threshold ? '1' : '0';
             c.bit.change(c.level, now);
@@ -276,12 +299,16 @@ class Reader {
         capture.rounding = inexact_ ? Time::ps(1) : Time{};
         capture.extent = {start_, now_};
         capture.remarks = std::move(dialect_.remarks);
-        for (auto& c : columns_)
-            capture.signals.push_back({dialect_.names[c.field],
-                                       {},
-                                       SignalKind::digital,
-                                       std::make_shared<const DigitalTrace>(c.bit.finish(start_, now_)),
-                                       nullptr});
+        for (auto& c : columns_) {
+            Signal s;
+            s.name = dialect_.names[c.field];
+            s.digital = std::make_shared<const DigitalTrace>(c.bit.finish(start_, now_));
+            if (c.analogue && keep_samples_ && c.samples.size() == rows_) {
+                s.kind = SignalKind::analogue;
+                s.analogue = std::make_shared<const AnalogueTrace>(grid_start_, grid_ps_, std::move(c.samples));
+            }
+            capture.signals.push_back(std::move(s));
+        }
         return capture;
     }
 
@@ -300,6 +327,11 @@ class Reader {
     Time finest_ = Time::max();
     bool inexact_ = false;
     bool analogue_found_ = false;
+    // Of the waveforms:
+    std::uint64_t rows_ = 0;
+    Time grid_start_;
+    double grid_ps_ = 0;
+    bool keep_samples_ = false;
 };
 
 }  // namespace

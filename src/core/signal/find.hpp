@@ -41,7 +41,7 @@ inline constexpr std::size_t most_hits = 1'000'000;
 
 /// Hits in order of time: pulses, stretches in which the levels hold, pauses, or orders from the first step to
 /// the last. An order takes the first edge that fits each step; a step that comes too late starts it over.
-/// Pulses and stretches cut off by the capture's ends count as they are seen. Usage errors name what is not there.
+/// Pulses are whole ones; stretches cut off by the capture's ends count as they are seen. Usage errors name what is not there.
 [[nodiscard]] Result<std::vector<Span>> find_in(const Capture& capture, const FindQuery& query, Progress& progress);
 
 /// "B:fall while A=1 then C:rise within 3us": "while" takes levels parted by commas, "then" parts the steps.

@@ -77,13 +77,13 @@ struct Company {
     std::string name;
     long with_any = 0;
 };
-Company company_of(const std::vector<Time>& moments, Time near, const Capture& capture, const Signal& self) {
+Company company_of(const std::vector<Time>& moments, Time near, const Capture& capture, const std::vector<const DigitalTrace*>& without) {
     std::map<std::string, long> by_line;
     Company c;
     for (const auto t : moments) {
         bool any = false;
         for (const auto& s : capture.signals) {
-            if (!s.digital || s.digital == self.digital) continue;
+            if (!s.digital || std::find(without.begin(), without.end(), s.digital.get()) != without.end()) continue;
             if (s.digital->edges_until(t + near) == s.digital->edges_before(t - near)) continue;
             any = true;
             ++by_line[s.name];
@@ -113,13 +113,22 @@ double mains_of(const std::vector<Time>& changes) {
     return 0;
 }
 
-void examine_digital(LineHealth& h, const Signal& s, const Pulses& p, const Capture& capture) {
+/// Brief pulses after which a line is as before; whether they are ailments depends on the other lines.
+struct Twitches {
+    std::vector<Time> begins, ends;
+    std::int64_t brief = 0;
+    [[nodiscard]] bool some() const { return !begins.empty(); }
+};
+
+Twitches examine_digital(LineHealth& h, const Signal& s, const Pulses& p, const Capture& capture) {
     const auto edges = looked_at(*s.digital);
     h.changes = static_cast<long>(edges.size());
-    if (p.brief == 0) return;
+    Twitches out;
+    if (p.brief == 0) return out;
+    out.brief = p.brief;
     const auto groups = groups_of(p, edges, capture.extent);
-    std::vector<Time> twitches, ends, changes;
-    long even = 0, even_pulses = 0;
+    std::vector<Time> changes;
+    long even = 0, even_pulses = 0, odd_long = 0;
     for (const auto& g : groups) {
         if (g.brief % 2 == 0) {
             ++even;
@@ -130,32 +139,38 @@ void examine_digital(LineHealth& h, const Signal& s, const Pulses& p, const Capt
             if (length > h.chatter_longest) h.chatter_longest = length, h.chatter_at = edges[g.edge];
             changes.push_back(edges[g.edge]);
         } else if (g.brief == 1) {
-            twitches.push_back(edges[g.edge]);
-            ends.push_back(edges[g.edge + 1]);
+            out.begins.push_back(edges[g.edge]);
+            out.ends.push_back(edges[g.edge + 1]);
+        } else {
+            ++odd_long;
         }
     }
     // A burst of data leaves both kinds by chance; chatter hardly ever leaves the line where it was.
-    const auto odd_long = std::count_if(groups.begin(), groups.end(), [](const Group& g) { return g.brief % 2 == 1 && g.brief > 1; });
     if (even < static_cast<long>(few) || odd_long * 4 > even) h.chatter_after_rise = h.chatter_after_fall = 0, even_pulses = 0, changes.clear();
     h.changes -= even_pulses;
     // A latch or strobe pulse leaves the line as it was, too, again and again: that is what it is for.
-    const auto lasting = static_cast<std::size_t>(h.changes) - std::min<std::size_t>(static_cast<std::size_t>(h.changes), 2 * twitches.size());
-    // So does a line that another one gates: its pulses end with an edge of that one. Crosstalk dies out by itself.
-    const auto gated = company_of(ends, Time::ps(std::max<std::int64_t>(1, p.brief / 4)), capture, s).with_any * 2 > static_cast<long>(ends.size());
-    if (!twitches.empty() && !gated && twitches.size() * 4 <= lasting) {
-        h.twitches = static_cast<long>(twitches.size());
-        h.changes -= 2 * h.twitches;
-        h.twitch_at = twitches.front();
-        const auto c = company_of(twitches, Time::ps(2 * p.brief), capture, s);
-        h.twitches_with_others = c.with_any;
-        h.twitches_with = c.name;
-    }
+    const long lasting = h.changes - std::min(h.changes, 2 * static_cast<long>(out.begins.size()));
+    if (static_cast<long>(out.begins.size()) * 4 > lasting) out = {};
     if (h.chatter() > 0 && 10 * h.chatter() >= 3 * h.changes) {
         // A host that works by picture frames keeps to the mains' time, too: then its other lines move along.
-        const bool alone = company_of(changes, Time::us(200), capture, s).with_any * 2 < static_cast<long>(changes.size());
+        const bool alone = company_of(changes, Time::us(200), capture, {s.digital.get()}).with_any * 2 < static_cast<long>(changes.size());
         h.mains_hz = alone ? mains_of(changes) : 0;
         h.perhaps_floating = h.mains_hz > 0;
     }
+    return out;
+}
+
+/// A line that another one gates has brief pulses that end with an edge of that one; crosstalk dies out by itself. Lines
+/// that twitch themselves gate nothing: a poor ground moves them together.
+void judge_twitches(LineHealth& h, const Twitches& t, const Signal& s, const Capture& capture, const std::vector<const DigitalTrace*>& twitching) {
+    if (!t.some()) return;
+    if (company_of(t.ends, Time::ps(std::max<std::int64_t>(1, t.brief / 2)), capture, twitching).with_any * 2 > static_cast<long>(t.ends.size())) return;
+    h.twitches = static_cast<long>(t.begins.size());
+    h.changes -= 2 * h.twitches;
+    h.twitch_at = t.begins.front();
+    const auto c = company_of(t.begins, Time::ps(2 * t.brief), capture, {s.digital.get()});
+    h.twitches_with_others = c.with_any;
+    h.twitches_with = c.name;
 }
 
 /// What the samples do around the crossings of the middle.
@@ -228,6 +243,8 @@ std::vector<LineHealth> examine_lines(const Capture& capture, Progress& progress
         if (progress.cancelled()) return {};
     }
     std::vector<LineHealth> out;
+    std::vector<std::pair<std::size_t, Twitches>> suspects;  // of each entry: its signal
+    std::vector<const DigitalTrace*> twitching;
     for (std::size_t i = 0; i < capture.signals.size(); ++i) {
         const auto& s = capture.signals[i];
         if (!s.digital || s.digital->edges().empty()) continue;
@@ -238,7 +255,8 @@ std::vector<LineHealth> examine_lines(const Capture& capture, Progress& progress
         for (std::size_t k = 0; k < usual.size(); ++k)
             if (k != i && usual[k] > 0 && capture.signals[k].digital != s.digital) at_most = std::min(at_most, usual[k] / 4);
         pulses[i].brief = brief_limit(pulses[i].lengths, at_most);
-        examine_digital(h, s, pulses[i], capture);
+        suspects.emplace_back(i, examine_digital(h, s, pulses[i], capture));
+        if (suspects.back().second.some()) twitching.push_back(s.digital.get());
         if (s.analogue) {
             h.analogue = examine_analogue(*s.analogue, *s.digital);
             const auto t = guess_threshold(*s.analogue);
@@ -248,6 +266,8 @@ std::vector<LineHealth> examine_lines(const Capture& capture, Progress& progress
         out.push_back(std::move(h));
         progress.report(static_cast<double>(i + 1) / static_cast<double>(capture.signals.size()));
     }
+    for (std::size_t k = 0; k < out.size(); ++k)
+        judge_twitches(out[k], suspects[k].second, capture.signals[suspects[k].first], capture, twitching);
     return out;
 }
 

@@ -52,6 +52,29 @@ TEST(DossierJson, FactsKeepTheirEvidence) {
     EXPECT_EQ(d->pin_of(d->captures->front(), "other.thing"), nullptr);
 }
 
+TEST(DossierJson, FurtherDecodersReadingWordsAndMomentsRoundTrip) {
+    auto d = read(demo_text()).value();
+    auto c = d.captures->front();
+    c.also = {{"clocked", {{"clock", {"STEP"}}, {"data", {"REPLY"}}}, {{"mode", "1"}}, {"a", "b"}}, {"quadrature", {{"a", {"x"}}, {"b", {"y"}}}, {}, {}}};
+    c.read_as = {{"unit", "us"}, {"threshold", "1.4"}};
+    c.moments = {{Time::ms(2100), Time::ms(2400), "fire"}, {Time::ps(1), Time::us(3), ""}};
+    d = with_capture(d, c);
+    const auto again = read(dossier_to_json(d));
+    ASSERT_TRUE(again) << message(again);
+    EXPECT_EQ(again->captures->front(), c);
+    // Broken ones are told with their line.
+    auto json = nlohmann::ordered_json::parse(dossier_to_json(d));
+    json["captures"][0]["moments"][0]["to"] = "1 ms";
+    EXPECT_THAT(message(read(json.dump(2))), testing::HasSubstr("not before \"from\""));
+    json["captures"][0]["moments"][0]["to"] = "soon";
+    EXPECT_FALSE(read(json.dump(2)));
+    json["captures"][0]["moments"] = nlohmann::json::array({{{"from", "1 s"}}});
+    EXPECT_FALSE(read(json.dump(2)));
+    json["captures"][0].erase("moments");
+    json["captures"][0]["read_as"] = "us";
+    EXPECT_FALSE(read(json.dump(2)));
+}
+
 TEST(DossierJson, FieldsOfNewerVersionsAreKept) {
     auto json = nlohmann::ordered_json::parse(demo_text());
     json["weather"] = "rain";

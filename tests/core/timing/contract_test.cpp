@@ -110,5 +110,43 @@ TEST(Contract, IsProposedFromAReading) {
     EXPECT_TRUE(propose_contract("c", {}, *d).empty());
 }
 
+std::shared_ptr<const ContractFigure> entered(const char* from, const char* to, const char* kind, std::optional<Time> min, std::optional<Time> max) {
+    auto i = interval(from, to, kind);
+    i.capture.clear();
+    i.min = min;
+    i.max = max;
+    return std::make_shared<const ContractFigure>(figure_of(i, nullptr, {}, {}));
+}
+
+TEST(ContractBreaches, AreWhatLiesOutsideByMoreThanTheSampling) {
+    const auto c = small_talk();  // latch 50 ns twice; clock low 50 ns, high 50 ns, once 4,850; reply 20 ns
+    const auto breaches = [&](std::shared_ptr<const ContractFigure> f, Time sampling = {}) { return contract_breaches(c, {std::move(f)}, sampling); };
+    EXPECT_EQ(breaches(entered("latch:rise", "latch:fall", "width", Time::ns(60), {})).size(), 2U);
+    EXPECT_EQ(breaches(entered("latch:rise", "latch:fall", "width", Time::ns(60), {}), Time::ns(10)).size(), 0U) << "uncertain by 10 ns";
+    EXPECT_EQ(breaches(entered("latch:rise", "latch:fall", "width", {}, Time::ns(40))).size(), 2U);
+    EXPECT_EQ(breaches(entered("latch:rise", "latch:fall", "width", Time::ns(50), Time::ns(50))).size(), 0U);
+    // A reply may come sooner than the original's, a setup may last longer.
+    EXPECT_EQ(breaches(entered("clk:rise", "data:any", "response", Time::ns(30), Time::ns(40))).size(), 0U);
+    EXPECT_EQ(breaches(entered("clk:rise", "data:any", "response", {}, Time::ns(15))).size(), 2U);
+    EXPECT_EQ(breaches(entered("latch:fall", "clk:fall", "setup", Time::ns(40), Time::ns(45))).size(), 0U);
+    EXPECT_EQ(breaches(entered("latch:fall", "clk:fall", "setup", Time::ns(60), {})).size(), 2U);
+    // Periods of the falling edge: 100, 4,900 and 100 ns.
+    const auto period = breaches(entered("clk:fall", "clk:fall", "period", {}, Time::ns(200)));
+    ASSERT_EQ(period.size(), 1U);
+    EXPECT_EQ(period[0].where.from, Time::ns(300));
+    EXPECT_EQ(period[0].signal, "clk");
+    EXPECT_EQ(period[0].interval, "x");
+    // What the capture has not, and figures without numbers, allow everything.
+    EXPECT_EQ(breaches(entered("strobe:rise", "data:any", "response", {}, Time::ns(1))).size(), 0U);
+    EXPECT_EQ(breaches(entered("latch:rise", "latch:fall", "width", {}, {})).size(), 0U);
+}
+
+TEST(ContractBreaches, OfTheCaptureItselfAreNone) {
+    const auto c = small_talk();
+    const auto i = interval("clk:rise", "data:any", "response");
+    const auto f = std::make_shared<const ContractFigure>(figure_of(i, &c, Time::ns(10), "c"));
+    EXPECT_TRUE(contract_breaches(c, {f}, Time::ns(10)).empty());
+}
+
 }  // namespace
 }  // namespace grayrelic

@@ -2,6 +2,7 @@
 #include "app/stages/listen/delay_sheet.hpp"
 
 #include <QHBoxLayout>
+#include <QResizeEvent>
 #include <QSignalBlocker>
 
 #include <algorithm>
@@ -44,26 +45,26 @@ DelaySheet::DelaySheet(Document& document, QWidget* parent) : Sheet(tr("Delay"),
     plots_->addWidget(over_time_);
     body()->addWidget(plots_, 1);
     picked_ = secondary_label(tr("Pick bars to mark the edges behind them."));
-    body()->addWidget(picked_);
-    auto* row = new QHBoxLayout;
-    row->setSpacing(6);
-    const auto button = [&](const QString& text, const QString& hint, bool checkable) {
+    const auto button = [](const QString& text, const QString& hint, bool checkable) {
         auto* b = new QPushButton(text);
         b->setToolTip(hint);
         b->setCheckable(checkable);
-        row->addWidget(b);
         return b;
     };
     time_button_ = button(tr("Over time"), tr("Each length where it happened: drift and jitter"), true);
     between_ = button(tr("A to B"), tr("Only what lies between the cursors"), true);
     least_ = button(tr("Least"), tr("Go to the shortest"), false);
     most_ = button(tr("Most"), tr("Go to the longest"), false);
-    row->addStretch(1);
     previous_ = button(tr("Previous"), tr("Previous marked edge (Shift+N in the waves)"), false);
     next_ = button(tr("Next"), tr("Next marked edge (N in the waves)"), false);
+    for (auto** row : {&upper_, &lower_}) {
+        *row = new QHBoxLayout;
+        (*row)->setSpacing(6);
+        body()->addLayout(*row);
+    }
+    place(false);
     for (auto* b : {previous_, next_})
         b->setEnabled(false);
-    body()->addLayout(row);
     connect(histogram_, &HistogramView::picked, this, &DelaySheet::pick);
     connect(over_time_, &TimePlot::picked, this, [this](const Interval& i) { set_marks({i}, tr("%1 at %2").arg(to_q(print(i.length(), 4)), to_q(print(i.from, 7)))); });
     connect(time_button_, &QPushButton::toggled, this, [this](bool on) {
@@ -76,6 +77,29 @@ DelaySheet::DelaySheet(Document& document, QWidget* parent) : Sheet(tr("Delay"),
     connect(most_, &QPushButton::clicked, this, [this] { show_extreme(true); });
     connect(next_, &QPushButton::clicked, this, [this] { Q_EMIT step_wanted(1); });
     connect(previous_, &QPushButton::clicked, this, [this] { Q_EMIT step_wanted(-1); });
+}
+
+/// In a narrow sheet the buttons take two rows, with the text beside the first of them.
+void DelaySheet::place(bool narrow) {
+    narrow_ = narrow;
+    for (auto* row : {upper_, lower_})
+        while (auto* item = row->takeAt(0))
+            delete item;  // the place, not the widget
+    auto* beside = narrow ? upper_ : lower_;
+    beside->addWidget(time_button_);
+    beside->addWidget(between_);
+    upper_->addWidget(picked_, 1);
+    lower_->addWidget(least_);
+    lower_->addWidget(most_);
+    lower_->addStretch(1);
+    lower_->addWidget(previous_);
+    lower_->addWidget(next_);
+}
+
+void DelaySheet::resizeEvent(QResizeEvent* event) {
+    constexpr int one_row = 420;
+    if (const bool narrow = event->size().width() < one_row; narrow != narrow_) place(narrow);
+    Sheet::resizeEvent(event);
 }
 
 void DelaySheet::show_capture(std::shared_ptr<const CaptureAnalysis> capture, const WaveView& waves) {
@@ -105,13 +129,13 @@ void DelaySheet::fill_boxes() {
             return found ? to_q((*found)->name + ":" + std::string(word(edge->direction))) : QString();
         };
         const auto& roles = capture_->ref.decode.roles.empty() ? capture_->suggested : capture_->ref.decode.roles;
-        const auto clock = roles.find("clock"), data = roles.find("data");
+        const auto clock = roles.find("clock"), answer = roles.find("data");
         if (figure != nullptr) {
             from = full(figure->interval.from);
             to = full(figure->interval.to);
-        } else if (clock != roles.end() && data != roles.end() && !clock->second.empty() && !data->second.empty()) {
+        } else if (clock != roles.end() && answer != roles.end() && !clock->second.empty() && !answer->second.empty()) {
             from = full(clock->second.front() + ":rise");
-            to = full(data->second.front() + ":any");
+            to = full(answer->second.front() + ":any");
         }
     }
     const auto fill = [&](QComboBox* box, const QString& wanted) {

@@ -4,6 +4,7 @@
 #pragma once
 
 #include <QComboBox>
+#include <QHBoxLayout>
 #include <QLabel>
 #include <QPushButton>
 #include <QStackedWidget>
@@ -39,7 +40,11 @@ class DelaySheet : public Sheet {
     void marked(std::vector<Interval> marks, int direction);
     void step_wanted(int direction);
 
+  protected:
+    void resizeEvent(QResizeEvent* event) override;
+
   private:
+    void place(bool narrow);
     struct Delays {
         std::shared_ptr<const std::vector<Interval>> answered = std::make_shared<const std::vector<Interval>>();
         long unanswered = 0;
@@ -61,6 +66,8 @@ class DelaySheet : public Sheet {
     HistogramView* histogram_;
     TimePlot* over_time_;
     QLabel* picked_;
+    QHBoxLayout *upper_, *lower_;
+    bool narrow_ = false;
     QPushButton *time_button_, *between_, *least_, *most_, *previous_, *next_;
     Delays delays_;
     QString about_bars_, about_time_;

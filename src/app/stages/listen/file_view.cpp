@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stages/listen/file_view.hpp"
 
+#include <QEvent>
 #include <QGridLayout>
 #include <QHBoxLayout>
 #include <QHeaderView>
@@ -57,20 +58,22 @@ FileView::FileView(Document& document, QWidget* parent) : QWidget(parent), docum
         return grid;
     };
     const auto place = [&](QGridLayout* grid, QWidget* w, const QString& label, const QString& hint) {
-        const int column = grid->columnCount();
+        const int n = grid->count() / 2, column = n % 4, row = 2 * (n / 4);
         auto* l = secondary_label(label);
+        l->setWordWrap(false);
         l->setBuddy(w);
         w->setAccessibleName(label);
         w->setToolTip(hint);
         w->setMinimumWidth(64);
-        grid->addWidget(l, 0, column);
-        grid->addWidget(w, 1, column);
+        grid->addWidget(l, row, column);
+        grid->addWidget(w, row + 1, column);
+        grid->setColumnStretch(column, 1);
     };
     const auto add_box = [&](QGridLayout* grid, const char* word, const QString& label, const QString& hint, const QList<std::pair<QString, QString>>& entries) {
         auto* b = new QComboBox;
         b->addItem(tr("as found"), QString());
-        for (const auto& [text, data] : entries)
-            b->addItem(text, data);
+        for (const auto& [text, value] : entries)
+            b->addItem(text, value);
         place(grid, b, label, hint);
         boxes_[QLatin1String(word)] = b;
         connect(b, &QComboBox::activated, this, &FileView::preview);

@@ -2,6 +2,7 @@
 #include "app/stages/listen/find_bar.hpp"
 
 #include <QHBoxLayout>
+#include <QResizeEvent>
 #include <QSignalBlocker>
 
 #include "app/paint/marks.hpp"
@@ -14,9 +15,17 @@
 namespace grayrelic::app {
 
 FindBar::FindBar(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
-    auto* row = new QHBoxLayout(this);
-    row->setContentsMargins(0, 0, 0, 0);
-    row->setSpacing(6);
+    grid_ = new QGridLayout(this);
+    grid_->setContentsMargins(0, 0, 0, 0);
+    grid_->setSpacing(6);
+    question_ = new QWidget;
+    tail_ = new QWidget;
+    auto* row = new QHBoxLayout(question_);
+    auto* tail = new QHBoxLayout(tail_);
+    for (auto* r : {row, tail}) {
+        r->setContentsMargins(0, 0, 0, 0);
+        r->setSpacing(6);
+    }
     const auto box = [&](const QStringList& entries, const QString& name) {
         auto* b = new QComboBox;
         b->addItems(entries);
@@ -32,29 +41,51 @@ FindBar::FindBar(Document& document, QWidget* parent) : QWidget(parent), documen
     time_ = new QLineEdit;
     time_->setPlaceholderText(tr("2us"));
     time_->setAccessibleName(tr("Length"));
-    time_->setMaximumWidth(90);
+    time_->setFixedWidth(84);
     row->addWidget(time_);
     text_ = new QLineEdit;
     row->addWidget(text_, 3);
     while_ = new QLineEdit;
     while_->setPlaceholderText(tr("while A=1, B=0"));
     while_->setAccessibleName(tr("Levels that must hold where it begins"));
-    row->addWidget(while_, 2);
+    tail->addWidget(while_, 2);
     previous_ = new QPushButton(tr("Previous"));
     previous_->setToolTip(tr("The hit before (Shift+F3)"));
     next_ = new QPushButton(tr("Next"));
     next_->setToolTip(tr("The next hit (F3, or Enter in a field)"));
-    row->addWidget(previous_);
-    row->addWidget(next_);
+    tail->addWidget(previous_);
+    tail->addWidget(next_);
     answer_ = secondary_label({});
     answer_->setMinimumWidth(90);
-    row->addWidget(answer_, 1);
+    tail->addWidget(answer_, 1);
+    place(false);
     connect(kind_, &QComboBox::currentIndexChanged, this, &FindBar::fit_fields);
     connect(previous_, &QPushButton::clicked, this, [this] { step(-1); });
     connect(next_, &QPushButton::clicked, this, [this] { step(1); });
     for (auto* field : {time_, text_, while_})
         connect(field, &QLineEdit::returnPressed, this, [this] { step(1); });
     fit_fields();
+}
+
+void FindBar::place(bool narrow) {
+    narrow_ = narrow;
+    grid_->removeWidget(question_);
+    grid_->removeWidget(tail_);
+    grid_->addWidget(question_, 0, 0);
+    grid_->addWidget(tail_, narrow ? 1 : 0, narrow ? 0 : 1);
+    grid_->setColumnStretch(0, 3);
+    grid_->setColumnStretch(1, narrow ? 0 : 3);
+}
+
+/// The question about pulses has the most fields.
+void FindBar::fit_rows(int width) {
+    const int one_row = kind() == pulse ? 1000 : 720;
+    if (const bool narrow = width < one_row; narrow != narrow_) place(narrow);
+}
+
+void FindBar::resizeEvent(QResizeEvent* event) {
+    fit_rows(event->size().width());
+    QWidget::resizeEvent(event);
 }
 
 void FindBar::fit_fields() {
@@ -70,6 +101,7 @@ void FindBar::fit_fields() {
     text_->setAccessibleName(k == levels ? tr("Levels that hold together") : k == order ? tr("Edges in their order") : tr("Word: error, value or bits"));
     time_->setPlaceholderText(k == levels ? tr("any time") : tr("2us"));
     say({}, false);
+    fit_rows(width());
 }
 
 void FindBar::show_capture(std::shared_ptr<const CaptureAnalysis> capture) {

@@ -4,6 +4,7 @@
 #pragma once
 
 #include <QComboBox>
+#include <QGridLayout>
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
@@ -40,7 +41,12 @@ class FindBar : public QWidget {
     void found(std::vector<Interval> hits, int direction);
     void step_wanted(int direction);
 
+  protected:
+    void resizeEvent(QResizeEvent* event) override;
+
   private:
+    void place(bool narrow);
+    void fit_rows(int width);
     struct Hits {
         std::vector<Interval> list;
         QString problem;
@@ -55,6 +61,9 @@ class FindBar : public QWidget {
     QLineEdit *time_, *text_, *while_;
     QPushButton *previous_, *next_;
     QLabel* answer_;
+    QGridLayout* grid_;
+    QWidget *question_, *tail_;
+    bool narrow_ = false;  ///< the conditions and buttons stand in a row of their own
     QString asked_;  ///< the question whose hits are marked
     Latest<Hits> finding_{this};
 };

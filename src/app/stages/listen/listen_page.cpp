@@ -49,10 +49,10 @@ ListenPage::ListenPage(Document& document, FileFlow& files, QWidget* parent)
     head->addWidget(views_);
     head->addStretch(1);
     chatter_ = new QLineEdit;
-    chatter_->setPlaceholderText(tr("hide chatter under …"));
+    chatter_->setPlaceholderText(tr("hide chatter under"));
     chatter_->setAccessibleName(tr("Hide chatter shorter than"));
     chatter_->setToolTip(tr("Edges that come so soon after another are not shown, such as 2us. The data stays as it is; empty shows everything."));
-    chatter_->setMaximumWidth(140);
+    chatter_->setFixedWidth(152);
     head->addWidget(chatter_);
     find_button_ = new QPushButton(tr("Find"));
     find_button_->setCheckable(true);
@@ -201,8 +201,19 @@ void ListenPage::refresh() {
 
 void ListenPage::resizeEvent(QResizeEvent* event) {
     constexpr int room_for_the_strip = 640;
-    overview_->setVisible(event->size().height() >= room_for_the_strip);
+    low_ = event->size().height() < room_for_the_strip;
+    const bool narrow = event->size().width() < 720;
+    chatter_->setFixedWidth(narrow ? 76 : 152);
+    chatter_->setPlaceholderText(narrow ? tr("chatter") : tr("hide chatter under"));
+    make_room();
     StagePage::resizeEvent(event);
+}
+
+/// In a low window the strip goes, and while something is searched for, the line that says how it is read.
+void ListenPage::make_room() {
+    overview_->setVisible(!low_);
+    measure_->set_low(low_);
+    reading_->setVisible(!low_ || find_->isHidden());
 }
 
 void ListenPage::show_view(View view) {
@@ -263,6 +274,7 @@ void ListenPage::refresh_breaches() {
 void ListenPage::show_find(bool on) {
     find_button_->setChecked(on);
     find_->setVisible(on);
+    make_room();
     if (on) find_->begin();
 }
 

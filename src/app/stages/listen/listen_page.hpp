@@ -73,6 +73,7 @@ class ListenPage : public StagePage {
     void hide_chatter(const QString& text);
     void mark_moment();
     void save_picture();
+    void make_room();
     void pin_menu(const QString& signal, const QPoint& at);
     void tie(const std::string& signal, const std::string& port, const std::string& pin);
     [[nodiscard]] std::shared_ptr<const CaptureAnalysis> current() const;
@@ -100,6 +101,7 @@ class ListenPage : public StagePage {
     DelaySheet* delay_;
     MeasureSheet* measure_;
     std::string id_;
+    bool low_ = false;  ///< the window has little height
     QString breach_key_;
     Latest<std::vector<WaveView::Breach>> breaking_{this};
 };

@@ -58,7 +58,7 @@ LiveView::LiveView(Document& document, FileFlow& files, QWidget* parent) : QWidg
     after_->setAccessibleName(tr("How long to go on behind it"));
     after_->setMaximumWidth(80);
     second->addWidget(stop_when_);
-    second->addWidget(stop_text_, 1);
+    second->addWidget(stop_text_, 6);
     second->addWidget(after_label_);
     second->addWidget(after_);
     second->addSpacing(12);
@@ -69,14 +69,18 @@ LiveView::LiveView(Document& document, FileFlow& files, QWidget* parent) : QWidg
         shown_->addItem(to_q(print_exact(t)), QVariant::fromValue<qlonglong>(t.count()));
     shown_->setCurrentIndex(3);
     second->addWidget(shown_);
+    for (auto* b : {stop_when_, shown_})
+        b->setSizePolicy(QSizePolicy::Maximum, QSizePolicy::Fixed);
+    second->addStretch(1);
     sheet->body()->addLayout(second);
     state_ = new QLabel;
-    state_->setFont(figure_font(12));
+    state_->setFont(text_font(13));
     state_->setMinimumWidth(10);
     state_->setWordWrap(true);
     sheet->body()->addWidget(state_);
     whole->addWidget(sheet);
     waves_ = new WaveView;
+    waves_->set_empty_text(tr("Nothing is followed yet."));
     whole->addWidget(waves_, 1);
     timer_.setInterval(tick_ms);
     connect(&timer_, &QTimer::timeout, this, &LiveView::tick);

@@ -35,6 +35,7 @@ MeasureSheet::MeasureSheet(QWidget* parent) : Sheet(tr("Measure"), parent) {
                 delete label;
                 auto* link = new FigureLink(QStringLiteral("·"));
                 link->follow = [this, r, c] { follow(r, c); };
+                link->setAccessibleName(tr("%1, %2").arg(rows[r], columns[c]));
                 link->setToolTip(c == 2 ? tr("Go to the shortest") : tr("Go to the longest"));
                 label = link;
             }
@@ -43,6 +44,7 @@ MeasureSheet::MeasureSheet(QWidget* parent) : Sheet(tr("Measure"), parent) {
                 label->setFont(figure_font(12));
                 if (c % 2 == 1) label->setTextInteractionFlags(Qt::TextSelectableByMouse);
             }
+            label->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Fixed);
             label->setAlignment(c == 0 ? Qt::AlignLeft : Qt::AlignRight);
             grid_->addWidget(label, r, c);
             grid_->setColumnStretch(c, c == 0 ? 0 : 1);
@@ -99,6 +101,18 @@ void MeasureSheet::follow(int row, int column) {
     if (const auto where = extreme_pulse(*trace_, part, column == 4, window_)) Q_EMIT place_wanted(*where);
 }
 
+void MeasureSheet::set_low(bool low) {
+    low_ = low;
+    fit_word();
+}
+
+/// In a low window the figures between the cursors need the room of the word.
+void MeasureSheet::fit_word() {
+    const bool room = !low_ || cursors_->text().count(QLatin1Char('\n')) < 1;
+    word_title_->setVisible(room);
+    word_->setVisible(room);
+}
+
 void MeasureSheet::show_cursors(const WaveView& view) {
     const auto& c = view.cursors();
     if (!c.a && !c.b) {
@@ -153,6 +167,7 @@ void MeasureSheet::show_word(const WaveView& view, const CaptureAnalysis* captur
 void MeasureSheet::measure(const WaveView& view, const CaptureAnalysis* capture) {
     show_cursors(view);
     show_word(view, capture);
+    fit_word();
     const auto* trace = view.trace_of(view.row());
     if (trace == nullptr || capture == nullptr) {
         measuring_.cancel();

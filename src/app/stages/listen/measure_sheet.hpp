@@ -22,6 +22,7 @@ class MeasureSheet : public Sheet {
     [[nodiscard]] QString cursor_text() const { return cursors_->text(); }
     [[nodiscard]] QString word_text() const { return word_->text(); }
     [[nodiscard]] QString cell(int row, int column) const;
+    void set_low(bool low);  ///< the window has little height
     void measure_whole(bool on) { whole_->setChecked(on); }
     /// As a click on the least (column 2) or most (4) of high, low or period (rows 1 to 3).
     void follow(int row, int column);
@@ -33,6 +34,8 @@ class MeasureSheet : public Sheet {
   private:
     void show_pulses(const PulseMeasurement& m);
     void set_cell(int row, int column, const QString& text);
+    void fit_word();
+    bool low_ = false;
     [[nodiscard]] QLabel* label(int row, int column) const;
     QGridLayout* grid_;
     QPushButton* whole_;

@@ -58,9 +58,9 @@ ReadingBar::ReadingBar(Document& document, QWidget* parent) : QWidget(parent), d
     read_->setToolTip(tr("Read this capture's words with these roles"));
     connect(read_, &QPushButton::clicked, this, &ReadingBar::read);
     tail->addWidget(read_);
-    contract_ = new QPushButton(tr("Derive contract"));
+    contract_ = new QPushButton(tr("Contract"));
     contract_->setToolTip(
-        tr("Measure from this capture what the host demands and the device kept, and ask whether a reply "
+        tr("Derive the contract: measure from this capture what the host demands and the device kept, and ask whether a reply "
            "would be in time"));
     connect(contract_, &QPushButton::clicked, this, &ReadingBar::propose);
     tail->addWidget(contract_);
@@ -98,7 +98,7 @@ void ReadingBar::build_roles() {
             field = line;
         } else {
             auto* box = new QComboBox;
-            box->setMinimumWidth(60);
+            box->setMinimumWidth(70);
             box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
             roles_[to_q(spec.name)] = box;
             field = box;

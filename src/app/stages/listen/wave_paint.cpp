@@ -24,7 +24,7 @@ void WaveView::paintEvent(QPaintEvent*) {
         p.setFont(text_font(13));
         const auto text = capture_ && !capture_->problem.empty()
                               ? to_q(capture_->problem)
-                              : tr("No capture yet. Drop one here, or choose Add capture.");
+                              : !empty_.isEmpty() ? empty_ : tr("No capture yet. Drop one here, or choose Add capture.");
         p.drawText(rect().adjusted(24, 24, -24, -24), Qt::AlignCenter | Qt::TextWordWrap, text);
         return;
     }

@@ -32,6 +32,8 @@ class WaveView : public QWidget {
     void set_breaches(std::vector<Breach> breaches);
     [[nodiscard]] const std::vector<Breach>& breaches() const { return breaches_; }
 
+    void set_empty_text(const QString& text) { empty_ = text; }
+
     [[nodiscard]] Span window() const { return window_; }
     void set_window(Span window);  ///< kept inside the capture and above the least width
     void fit();
@@ -122,6 +124,7 @@ class WaveView : public QWidget {
     std::vector<Breach> breaches_;
     Time longest_breach_;
     std::vector<Lane> lanes_;
+    QString empty_;  ///< what stands there without a capture
     std::vector<Row> rows_;
     Span window_;
     Cursors cursors_;

@@ -18,7 +18,7 @@ TimingPage::TimingPage(Document& document, QWidget* parent) : StagePage(parent),
     whole->setSpacing(8);
     empty_ = new Sheet(tr("No contract yet"));
     empty_->set_about(tr("Bring a capture of the original first: add it in Listen, say which signal has "
-                         "which role, and choose Derive contract. "
+                         "which role, and choose Contract. "
                          "Then describe the ways to build the reply here."),
                       true);
     empty_->body()->addWidget(make_example_button(), 0, Qt::AlignLeft);
