@@ -9,6 +9,7 @@
 #include <chrono>
 #include <cmath>
 
+#include "app/stages/listen/overlay_plot.hpp"
 #include "app/stages/listen/wave_view.hpp"
 #include "bench/made_capture.hpp"
 #include "core/base/random.hpp"
@@ -79,6 +80,40 @@ BENCHMARK_CAPTURE(Paint, twelve_signals, false)
     ->Iterations(2000)
     ->Unit(benchmark::kMillisecond);
 BENCHMARK_CAPTURE(Paint, with_words, true)->UseManualTime()->Iterations(2000)->Unit(benchmark::kMillisecond);
+
+/// A million transactions laid over one another: zooming and panning in what was laid once.
+void PanOverlay(benchmark::State& state) {
+    constexpr std::size_t columns = 4800;
+    auto overlay = std::make_shared<Overlay>();
+    overlay->spans = 1'000'000;
+    Random random(2);
+    for (int l = 0; l < 8; ++l) {
+        OverlayLine line;
+        line.signal = "line" + std::to_string(l);
+        for (std::size_t c = 0; c < columns; ++c) {
+            line.high.push_back(static_cast<float>(random.uniform()));
+            line.edges.push_back(static_cast<float>(random.uniform() * 0.1));
+        }
+        overlay->lines.push_back(std::move(line));
+    }
+    app::OverlayPlot plot;
+    plot.resize(1100, 400);
+    plot.show_overlay(overlay, Time::us(10), Time::us(220), std::vector<Driver>(8, Driver::relic));
+    QImage image(1100, 400, QImage::Format_ARGB32_Premultiplied);
+    plot.render(&image);
+    std::vector<double> times;
+    for (auto _ : state) {
+        const double length = 230e-6 * std::pow(0.5, 3 * random.uniform()), from = -10e-6 + (230e-6 - length) * random.uniform();
+        const auto begun = std::chrono::steady_clock::now();
+        plot.set_window(from, from + length);
+        plot.render(&image);
+        times.push_back(std::chrono::duration<double>(std::chrono::steady_clock::now() - begun).count());
+    }
+    std::sort(times.begin(), times.end());
+    state.counters["median_ms"] = times[times.size() / 2] * 1e3;
+    state.counters["worst_ms"] = times.back() * 1e3;
+}
+BENCHMARK(PanOverlay)->Iterations(300)->Unit(benchmark::kMillisecond);
 
 }  // namespace
 }  // namespace grayrelic::bench

@@ -74,11 +74,16 @@ TEST_P(Fits, EveryViewAtThisSize) {
     window->resize(GetParam().width, GetParam().height);
     for (const bool dark : {false, true}) {
         window->set_dark(dark);
-        // The four views of Port, the five of Trace, the five of Listen, and Timing.
-        for (int view = 0; view < 15; ++view) {
-            const int stage = view < 4 ? 0 : view < 9 ? 1 : view < 14 ? 2 : 3;
+        // The four views of Port, the five of Trace, the seven of Listen, and Timing; at the end the waves once more,
+        // while something is searched for.
+        for (int view = 0; view < 18; ++view) {
+            const int stage = view < 4 ? 0 : view < 9 ? 1 : view < 16 ? 2 : view < 17 ? 3 : 2;
             window->show_stage(stage);
-            if (stage == 2) window->listen_page().show_view(static_cast<ListenPage::View>(view - 9));
+            if (stage == 2) window->listen_page().show_view(view == 17 ? ListenPage::waves_view : static_cast<ListenPage::View>(view - 9));
+            if (view == 17) {
+                window->listen_page().waves().setFocus();
+                press(Qt::Key_F, Qt::ControlModifier);
+            }
             if (stage == 0) window->port_page().show_view(static_cast<PortPage::View>(view));
             if (stage == 1) window->trace_page().show_view(static_cast<TracePage::View>(view - 4));
             settle();

@@ -115,7 +115,7 @@ TEST_F(ListenFiles, WordsOfEveryFamilyArePainted) {
 TEST_F(ListenFiles, ViewsWithoutACaptureSayWhatToBring) {
     window->files().make_new();
     window->show_stage(2);
-    for (const auto view : {ListenPage::identify_view, ListenPage::shapes_view, ListenPage::hunt_view, ListenPage::compare_view}) {
+    for (const auto view : {ListenPage::identify_view, ListenPage::shapes_view, ListenPage::hunt_view, ListenPage::compare_view, ListenPage::file_view, ListenPage::live_view}) {
         page().show_view(view);
         wait();
     }

@@ -325,6 +325,12 @@ TEST_F(Waves, MomentsOfOneLongRecordingAreMarkedAndNamed) {
     QTest::mouseClick(&hunt.name_button(), Qt::LeftButton);
     settle();
     EXPECT_EQ(dossier().captures->front().decode.bits.at(2), "fire");
+    // By hand, too: a line of names in order.
+    EXPECT_EQ(hunt.bit_names().text(), "- - fire - - left - -");
+    type_into(&hunt.bit_names(), "- up fire");
+    EXPECT_EQ(dossier().captures->front().decode.bits, (std::vector<std::string>{"", "up", "fire"}));
+    trigger("edit.undo");
+    EXPECT_EQ(dossier().captures->front().decode.bits.at(5), "left");
     hunt.takes().item(1, 2)->setText("-");
     settle();
     EXPECT_EQ(dossier().captures->front().moments.size(), 1U);

@@ -164,5 +164,45 @@ TEST_F(Study, OriginalAndReplicaSideBySide) {
     EXPECT_THAT(view.verdict().toStdString(), testing::HasSubstr("part for the first time"));
 }
 
+TEST_F(Study, TheOverlayZoomsPansAndAlignsOnAnEdge) {
+    open_demo();
+    show(ListenPage::shapes_view);
+    auto& plot = page().shapes().plot();
+    ASSERT_NE(plot.overlay(), nullptr);
+    const auto whole = plot.window();
+    plot.setFocus();
+    press(Qt::Key_Plus);
+    const auto closer = plot.window();
+    EXPECT_NEAR((closer.second - closer.first) * 1.5, whole.second - whole.first, 1e-9);
+    press(Qt::Key_Left);
+    EXPECT_LT(plot.window().first, closer.first);
+    // Pixels of the same edge: the axis moves with the view.
+    for (int i = 0; i < 14; ++i)
+        press(Qt::Key_Plus);
+    wait();  // a finer one was laid beside the window
+    EXPECT_LT(plot.window().second - plot.window().first, 1e-5);
+    const auto image = plot.grab().toImage();
+    int inked = 0;
+    for (int x = 90; x < image.width() - 10; ++x)
+        for (int y = 4; y < image.height() - 30; y += 2)
+            inked += image.pixelColor(x, y).lightness() < 200 ? 1 : 0;
+    EXPECT_GT(inked, 100) << "levels are drawn however close one looks";
+    press(Qt::Key_0);
+    EXPECT_EQ(plot.window(), whole);
+    // Aligned on the first STEP ↓: that edge then comes at one time in all of them.
+    auto& align = page().shapes().align();
+    align.setCurrentText(QString::fromUtf8("STEP ↓"));
+    ASSERT_EQ(align.currentText(), QString::fromUtf8("STEP ↓"));
+    Q_EMIT align.activated(align.currentIndex());
+    wait();
+    bool fixed = false;
+    for (const auto& line : plot.overlay()->lines)
+        if (short_name(line.signal) == "STEP")
+            for (const auto& e : line.spread)
+                fixed = fixed || (!e.rises && std::abs(e.min_s) < 1e-12 && std::abs(e.max_s) < 1e-12);
+    EXPECT_TRUE(fixed);
+    EXPECT_THAT(plot.window().first, testing::Lt(0));
+}
+
 }  // namespace
 }  // namespace grayrelic::app

@@ -4,6 +4,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <array>
 #include <bit>
 #include <cmath>
 #include <set>
@@ -44,7 +45,10 @@ struct Character {
 /// Characters out of one trace.
 class Line {
   public:
-    Line(const DigitalTrace& trace, const Shape& shape) : trace_(trace), edges_(trace.edges()), shape_(shape) {}
+    Line(const DigitalTrace& trace, const Shape& shape) : trace_(trace), edges_(trace.edges()), shape_(shape), per_bit_(1 / shape.bit_ps) {
+        for (std::size_t k = 0; k < middles_.size(); ++k)
+            middles_[k] = Time::ps(static_cast<std::int64_t>((static_cast<double>(k) + 0.5) * shape.bit_ps));
+    }
 
     /// The first edge from `from` on that goes to space.
     [[nodiscard]] std::size_t next_start(std::size_t from) const {
@@ -56,23 +60,27 @@ class Line {
     [[nodiscard]] std::size_t count() const { return edges_.size(); }
     [[nodiscard]] Time edge(std::size_t i) const { return edges_[i]; }
 
+    /// Levels in the middles of start, positions and stop. Each edge turns all middles behind it around: that is fewer
+    /// steps than looking from middle to middle.
     [[nodiscard]] Character read(std::size_t start) const {
         Character c;
         c.start = edges_[start];
-        const int positions = shape_.positions();
-        double at = static_cast<double>(c.start.count()) + 0.5 * shape_.bit_ps;
+        const auto positions = static_cast<unsigned>(shape_.positions());
+        const Time stop = c.start + middles_[positions + 1];
+        std::uint32_t turned = 0;
         std::size_t i = start + 1;
-        const auto level = [&] {
-            const auto t = static_cast<std::int64_t>(at);
-            while (i < edges_.size() && edges_[i].count() <= t)
-                ++i;
-            at += shape_.bit_ps;
-            return is_mark_after(i);
-        };
-        c.started = !level();
-        for (int k = 0; k < positions; ++k)
-            c.data |= static_cast<std::uint32_t>(level()) << static_cast<unsigned>(k);
-        c.stopped = level();
+        for (; i < edges_.size() && edges_[i] <= stop; ++i) {
+            const Time behind = edges_[i] - c.start;
+            // The first middle at or behind the edge; rounding may be one off.
+            auto k = static_cast<std::size_t>(static_cast<double>(behind.count()) * per_bit_ + 0.5);
+            if (middles_[k] < behind) ++k;
+            else if (k > 0 && middles_[k - 1] >= behind) --k;
+            turned ^= ~0U << static_cast<unsigned>(k);
+        }
+        const std::uint32_t marks = is_mark_after(start + 1) ? ~turned : turned;
+        c.started = (marks & 1U) == 0;
+        c.data = marks >> 1U & ((1U << positions) - 1);
+        c.stopped = (marks >> (positions + 1) & 1U) != 0;
         c.all_space = c.data == 0 && i == start + 1;
         c.after = i;
         return c;
@@ -121,6 +129,8 @@ class Line {
     const DigitalTrace& trace_;
     std::span<const Time> edges_;
     const Shape shape_;
+    const double per_bit_;
+    std::array<Time, 16> middles_;  ///< of start, positions and stop, behind the first edge
 };
 
 /// Calls each with every character and the edge it starts at, in order; each gives false to stop.
@@ -251,8 +261,11 @@ class AsyncSerial final : public Decoder {
         const auto width = (s.positions() + 1 + s.stop) * s.bit_ps;
         long done = 0;
         bool stopped = false;
+        // How many there will be follows from how many edges the first ones take.
+        constexpr long sampled = 4096;
         walk(line, line.count(), [&](const Character& c, std::size_t start) {
-            if ((++done & 4095) == 0) {
+            if (++done == sampled) out.frames.reserve(static_cast<std::size_t>(1.05 * sampled * static_cast<double>(line.count()) / static_cast<double>(start + 1)));
+            if ((done & 4095) == 0) {
                 progress.report(static_cast<double>(start) / static_cast<double>(line.count()));
                 if ((stopped = progress.cancelled())) return false;
             }
@@ -270,14 +283,15 @@ class AsyncSerial final : public Decoder {
         Frame f;
         f.start = c.start;
         f.end = Time::ps(c.start.count() + static_cast<std::int64_t>(width));
-        f.levels.resize(static_cast<std::size_t>(s.bits));
-        f.bit_times = BitTimes::even(c.start, 1.5 * s.bit_ps, s.bit_ps, static_cast<std::size_t>(s.bits));
+        f.bit_times = BitTimes::even(c.start + Time::ps(static_cast<std::int64_t>(1.5 * s.bit_ps)), s.bit_ps, static_cast<std::size_t>(s.bits));
+        char levels[16];
         std::uint64_t value = 0;
         for (int k = 0; k < s.bits; ++k) {
-            const bool one = ((c.data >> static_cast<unsigned>(k)) & 1U) != 0;
-            f.levels[static_cast<std::size_t>(k)] = one ? '1' : '0';
-            if (one) value |= 1ULL << static_cast<unsigned>(msb ? s.bits - 1 - k : k);
+            const auto one = (c.data >> static_cast<unsigned>(k)) & 1U;
+            levels[k] = static_cast<char>('0' + one);
+            value |= static_cast<std::uint64_t>(one) << static_cast<unsigned>(msb ? s.bits - 1 - k : k);
         }
+        f.levels.assign(levels, static_cast<std::size_t>(s.bits));
         f.value = value;
         if (!trace.unknown().empty() && !trace.known_between(c.start, f.end)) {
             for (std::size_t k = 0; k < f.levels.size(); ++k)
@@ -308,9 +322,10 @@ class AsyncSerial final : public Decoder {
                 if (*parity == name) given.parity = p;
         if (times.empty()) return given;
         const auto invert = input.setting("invert");
+        const bool rests = invert ? false : resting_level(trace);
         std::vector<bool> polarities;
         if (invert) polarities = {*invert == "yes"};
-        else polarities = {!resting_level(trace), resting_level(trace)};
+        else polarities = {!rests, rests};
         std::optional<Shape> best;
         double best_bad = 2;
         Trial best_trial;
@@ -392,13 +407,14 @@ class AsyncSerial final : public Decoder {
     /// Other settings that read these characters as well, and what would tell them apart.
     static std::vector<std::string> doubts(const Decoding& d, const Shape& s) {
         std::vector<std::string> out;
+        constexpr std::size_t enough_values = 12;  // different ones, to believe in a parity
         std::set<std::uint64_t> values;
         bool top_low = true, top_high = true;
         long clean = 0;
         for (const auto& f : d.frames) {
             if (!f.errors.empty() || !f.value) continue;
             ++clean;
-            values.insert(*f.value);
+            if (values.size() < enough_values) values.insert(*f.value);
             (f.levels.back() == '0' ? top_high : top_low) = false;
         }
         if (clean == 0) return out;
@@ -406,7 +422,7 @@ class AsyncSerial final : public Decoder {
             out.push_back(fmt::format("{} data bits with {} parity read the same: the last bit never moved. A character with it {} would tell.", s.bits - 1,
                                       top_low ? "space" : "mark", top_low ? "set" : "clear"));
         if (s.parity == Parity::even || s.parity == Parity::odd) {
-            if (values.size() < 12)
+            if (values.size() < enough_values)
                 out.push_back(fmt::format("{} data bits without parity read the same: only {} different characters were seen, all of {} parity. Any other character would tell.",
                                           s.bits + 1, values.size(), s.parity == Parity::even ? "even" : "odd"));
         } else if (s.parity == Parity::none && clean < 8) {

@@ -1,10 +1,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // When each level of a frame was read. Families that keep their own time read evenly: those hold a beginning and a
-// step, whatever their length; the others hold a list. Read like a list either way.
+// step, whatever their length; the others hold a list. Read like a list either way. Small, since a capture can hold
+// millions of frames.
 #pragma once
 
+#include <algorithm>
 #include <cstddef>
-#include <vector>
+#include <cstdint>
+#include <initializer_list>
+#include <memory>
 
 #include "core/base/time.hpp"
 
@@ -13,31 +17,50 @@ namespace grayrelic {
 class BitTimes {
   public:
     BitTimes() = default;
-    BitTimes(std::initializer_list<Time> times) : listed_(times), size_(times.size()) {}
-    BitTimes(std::vector<Time> times) : listed_(std::move(times)), size_(listed_.size()) {}
-    /// `count` times, the first at `first` + `offset_ps`, each `step_ps` picoseconds behind the one before it; parts
-    /// of a picosecond are cut off, counted from `first`.
-    [[nodiscard]] static BitTimes even(Time first, double offset_ps, double step_ps, std::size_t count) {
+    BitTimes(std::initializer_list<Time> times) {
+        reserve(times.size());
+        for (const auto t : times)
+            push_back(t);
+    }
+    BitTimes(const BitTimes& o) : first_(o.first_), step_ps_(o.step_ps_), size_(o.size_) {
+        if (!o.listed_) return;
+        listed_ = std::make_unique<Time[]>(size_);
+        capacity_ = size_;
+        std::copy_n(o.listed_.get(), size_, listed_.get());
+    }
+    BitTimes(BitTimes&&) noexcept = default;
+    BitTimes& operator=(BitTimes o) noexcept {
+        first_ = o.first_;
+        step_ps_ = o.step_ps_;
+        std::swap(listed_, o.listed_);
+        std::swap(size_, o.size_);
+        std::swap(capacity_, o.capacity_);
+        return *this;
+    }
+    /// `count` times from `first` on, each `step_ps` picoseconds behind the one before it; parts of a picosecond are cut off.
+    [[nodiscard]] static BitTimes even(Time first, double step_ps, std::size_t count) {
         BitTimes t;
         t.first_ = first;
-        t.offset_ps_ = offset_ps;
         t.step_ps_ = step_ps;
-        t.size_ = count;
+        t.size_ = static_cast<std::uint32_t>(count);
         return t;
     }
     [[nodiscard]] std::size_t size() const { return size_; }
     [[nodiscard]] bool empty() const { return size_ == 0; }
-    [[nodiscard]] Time operator[](std::size_t i) const {
-        if (!listed_.empty()) return listed_[i];
-        return first_ + Time::ps(static_cast<std::int64_t>(offset_ps_ + static_cast<double>(i) * step_ps_));
+    [[nodiscard]] Time operator[](std::size_t i) const { return listed_ ? listed_[i] : first_ + Time::ps(static_cast<std::int64_t>(static_cast<double>(i) * step_ps_)); }
+    [[nodiscard]] Time front() const { return (*this)[0]; }         ///< only when not empty
+    [[nodiscard]] Time back() const { return (*this)[size_ - 1]; }  ///< only when not empty
+    void reserve(std::size_t n) {
+        if (n <= capacity_) return;
+        auto more = std::make_unique<Time[]>(n);
+        std::copy_n(listed_.get(), listed_ ? size_ : 0, more.get());
+        listed_ = std::move(more);
+        capacity_ = static_cast<std::uint32_t>(n);
     }
-    [[nodiscard]] Time front() const { return (*this)[0]; }           ///< only when not empty
-    [[nodiscard]] Time back() const { return (*this)[size_ - 1]; }    ///< only when not empty
-    void reserve(std::size_t n) { listed_.reserve(n); }
     /// Only to a list: even times take no others.
     void push_back(Time t) {
-        listed_.push_back(t);
-        size_ = listed_.size();
+        if (size_ == capacity_) reserve(std::max<std::size_t>(8, 2 * static_cast<std::size_t>(capacity_)));
+        listed_[size_++] = t;
     }
     [[nodiscard]] bool operator==(const BitTimes& o) const {
         if (size_ != o.size_) return false;
@@ -47,10 +70,10 @@ class BitTimes {
     }
 
   private:
-    std::vector<Time> listed_;
+    std::unique_ptr<Time[]> listed_;
     Time first_;
-    double offset_ps_ = 0, step_ps_ = 0;
-    std::size_t size_ = 0;
+    double step_ps_ = 0;
+    std::uint32_t size_ = 0, capacity_ = 0;
 };
 
 }  // namespace grayrelic

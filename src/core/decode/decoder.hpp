@@ -18,6 +18,7 @@
 #include "core/base/progress.hpp"
 #include "core/base/result.hpp"
 #include "core/decode/bit_times.hpp"
+#include "core/decode/frame_extras.hpp"
 #include "core/signal/capture.hpp"
 
 namespace grayrelic {
@@ -25,8 +26,6 @@ namespace grayrelic {
 using SettingMap = std::map<std::string, std::string>;
 /// Role to signal names. A repeated role has several; order counts.
 using RoleMap = std::map<std::string, std::vector<std::string>>;
-/// Nothing stands for a figure that does not exist here (null).
-using FrameExtra = std::variant<std::monostate, long long, double, std::string, bool, std::vector<std::pair<std::string, std::string>>>;
 
 struct Frame {
     Time start;
@@ -35,7 +34,7 @@ struct Frame {
     std::string levels;                  ///< line levels in order of arrival: 0, 1 or x
     BitTimes bit_times;                  ///< when each level was read
     std::vector<std::string> errors;
-    std::map<std::string, FrameExtra> extra;  ///< what the family adds, by its key
+    FrameExtras extra;                   ///< what the family adds, by its key
 };
 
 struct Decoding {

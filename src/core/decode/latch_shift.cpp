@@ -48,12 +48,14 @@ Direction shifting_edge(const DigitalTrace& clock, const DigitalTrace& data, con
     long after_fall = 0;
     const auto clocks = clock.edges();
     const auto moves = data.edges();
+    EdgeWalk clock_walk(clock), data_walk(data);
+    LevelWalk levels(clock);
     for (const auto& poll : polls) {
-        const auto from = clock.edges_before(poll.latch);
-        const auto to = clock.edges_before(poll.until);
+        const auto from = clock_walk.before(poll.latch);
+        const auto to = clock_walk.before(poll.until);
         if (to < from + 2) continue;
-        for (auto i = data.edges_before(clocks[from]); i < moves.size() && moves[i] < clocks[to - 1]; ++i)
-            (clock.level_before(moves[i]) ? after_rise : after_fall) += 1;
+        for (auto i = data_walk.before(clocks[from]); i < moves.size() && moves[i] < clocks[to - 1]; ++i)
+            (levels.before(moves[i]) ? after_rise : after_fall) += 1;
     }
     if (after_rise == 0 && after_fall == 0) return Direction::any;
     return after_rise >= after_fall ? Direction::rise : Direction::fall;
@@ -154,15 +156,17 @@ class LatchShift final : public Decoder {
         bool load_shows_a_bit = false;
         bool last_bit_varies = false;
         std::optional<bool> last_bit;
+        EdgeWalk clock_walk(clock), data_walk(data);
+        LevelWalk levels(data);
         for (const auto& poll : polls) {
-            const auto from = clock.edges_before(poll.latch);
-            const auto to = clock.edges_before(poll.until);
+            const auto from = clock_walk.before(poll.latch);
+            const auto to = clock_walk.before(poll.until);
             if (to < from + 2) continue;
             ++bursts;
             if (clock.is_rise(from)) ++leading_rises;
-            load_shows_a_bit =
-                load_shows_a_bit || data.edges_before(clocks[from]) > data.edges_before(poll.latch);
-            const bool last = data.level_before(clocks[to - 1]);  // what stands before the last trailing edge
+            const auto at_load = data_walk.before(poll.latch);
+            load_shows_a_bit = load_shows_a_bit || data_walk.before(clocks[from]) > at_load;
+            const bool last = levels.before(clocks[to - 1]);  // what stands before the last trailing edge
             last_bit_varies = last_bit_varies || (last_bit && *last_bit != last);
             last_bit = last;
         }

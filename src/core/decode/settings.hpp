@@ -16,6 +16,21 @@ namespace grayrelic {
 /// A time above zero ("12us"); nothing when the setting is left to the program.
 [[nodiscard]] Result<std::optional<Time>> time_setting(const std::optional<std::string>& text, const char* name);
 
+/// How many edges of one trace lie before times that only go forward, without a search.
+class EdgeWalk {
+  public:
+    explicit EdgeWalk(const DigitalTrace& trace) : edges_(trace.edges()) {}
+    std::size_t before(Time t) {
+        while (next_ < edges_.size() && edges_[next_] < t)
+            ++next_;
+        return next_;
+    }
+
+  private:
+    std::span<const Time> edges_;
+    std::size_t next_ = 0;
+};
+
 /// Levels of one trace at times that only go forward: no search, one comparison for most steps.
 class LevelWalk {
   public:

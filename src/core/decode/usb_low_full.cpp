@@ -168,7 +168,9 @@ Frame frame_of(const Packet& p) {
     f.end = p.end;
     for (const char b : p.bits)
         f.levels += b != 0 ? '1' : '0';
-    f.bit_times = p.times;
+    f.bit_times.reserve(p.times.size());
+    for (const auto t : p.times)
+        f.bit_times.push_back(t);
     if (!p.sync_fine) f.errors.emplace_back("sync");
     if (!p.stuffing_fine) f.errors.emplace_back("stuffing");
     if (p.bits.size() < 8) {

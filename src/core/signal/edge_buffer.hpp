@@ -51,6 +51,12 @@ class EdgeBuffer {
         std::memcpy(static_cast<void*>(data_ + size_), times.data(), times.size_bytes());
         size_ = wanted;
     }
+    /// So many more, for the caller to fill.
+    [[nodiscard]] std::span<Time> extend(std::size_t n) {
+        if (size_ + n > capacity_) reallocate(size_ + n);
+        size_ += n;
+        return {data_ + size_ - n, n};
+    }
     void shrink_to_fit() {
         if (size_ < capacity_ && size_ > 0) reallocate(size_);
     }

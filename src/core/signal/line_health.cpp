@@ -168,7 +168,7 @@ void judge_twitches(LineHealth& h, const Twitches& t, const Signal& s, const Cap
     h.twitches = static_cast<long>(t.begins.size());
     h.changes -= 2 * h.twitches;
     h.twitch_at = t.begins.front();
-    const auto c = company_of(t.begins, Time::ps(2 * t.brief), capture, {s.digital.get()});
+    const auto c = company_of(t.begins, Time::ps(t.brief * 2), capture, {s.digital.get()});
     h.twitches_with_others = c.with_any;
     h.twitches_with = c.name;
 }

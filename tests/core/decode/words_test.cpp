@@ -31,11 +31,11 @@ Decoding words(std::vector<Frame> frames) {
 // --- bit times --------------------------------------------------------------------------------------------------
 
 TEST(BitTimes, EvenAndListedReadAlike) {
-    const auto even = BitTimes::even(Time::us(1), 500'000.4, 1'000'000.4, 3);
-    // 1 µs + 500,000 ps; + 1,500,000.8 → 1,500,000; + 2,500,001.2 → 2,500,001.
-    EXPECT_EQ(even, (BitTimes{Time::ps(1'500'000), Time::ps(2'500'000), Time::ps(3'500'001)}));
-    EXPECT_EQ(even.front(), Time::ps(1'500'000));
-    EXPECT_EQ(even.back(), Time::ps(3'500'001));
+    const auto even = BitTimes::even(Time::ns(1500), 1'000'000.4, 3);
+    // Behind 1.5 µs: 1,000,000.4 ps → 1,000,000; 2,000,000.8 → 2,000,000.
+    EXPECT_EQ(even, (BitTimes{Time::ns(1500), Time::ns(2500), Time::ns(3500)}));
+    EXPECT_EQ(even.front(), Time::ns(1500));
+    EXPECT_EQ(even.back(), Time::ns(3500));
     EXPECT_EQ(even.size(), 3U);
     BitTimes listed;
     EXPECT_TRUE(listed.empty());

@@ -95,6 +95,29 @@ TEST(Growing, TheLastStretchHasItsLevelsAndGaps) {
     EXPECT_THAT((**one.find_digital("a")).edges(), testing::SizeIs(testing::Le(1)));
 }
 
+TEST(Growing, VectorsRealsAndEventsToo) {
+    const std::string text = "$timescale 10 us $end\n$var reg 3 v q [2:0] $end\n$var real 64 r volts $end\n$var event 1 e tick $end\n$enddefinitions $end\n"
+                             "#0\nb101 v\nr1.5 r\n#3\nb1 v\n1e\n#5\nr-2e-3 r\n#9\nbx1z v\n#12\n";
+    GrowingCapture g("live");
+    for (const char c : text)
+        ASSERT_TRUE(g.feed(std::string_view(&c, 1)));
+    ASSERT_TRUE(g.finish());
+    Progress progress;
+    const auto whole = read_vcd(text, "whole", progress);
+    ASSERT_TRUE(whole);
+    const auto last = g.last(Time::us(70));  // from #5 on
+    ASSERT_EQ(last.signals.size(), whole->signals.size());
+    EXPECT_EQ(last.extent.from, Time::us(50));
+    const auto& volts = *last.find("volts").value()->real;
+    EXPECT_THAT(volts.times, testing::ElementsAre(Time::us(50))) << "the change at its very beginning is its value there";
+    EXPECT_THAT(volts.values, testing::ElementsAre(-2e-3));
+    // q[2] fell at #3, is unknown from #9; q[1] is 0 and then unknown; q[0] stays 1 until z at #9.
+    EXPECT_TRUE((**last.find_digital("q[0]")).first_level());
+    EXPECT_THAT((**last.find_digital("q[0]")).floating(), testing::ElementsAre(Span{Time::us(90), Time::us(120)}));
+    EXPECT_THAT((**last.find_digital("q[2]")).unknown(), testing::ElementsAre(Span{Time::us(90), Time::us(120)}));
+    EXPECT_EQ(g.take().edge_count(), whole->edge_count());
+}
+
 TEST(Growing, FaultsHaveTheLineInTheWhole) {
     GrowingCapture g("live.vcd");
     ASSERT_TRUE(g.feed(header + "#0\n0!\n#10\n1!\n"));  // lines 7 to 10

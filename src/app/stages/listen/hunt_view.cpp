@@ -90,9 +90,21 @@ HuntView::HuntView(Document& document, QWidget* parent) : QWidget(parent), docum
     found->body()->addWidget(answers_, 1);
     name_ = new QPushButton(tr("Name the bits after the presses"));
     name_->setToolTip(tr("In every recording read the same way; undo takes it back"));
+    names_ = new Field;
+    names_->setPlaceholderText(tr("names of the bits in order, - for none"));
+    names_->setAccessibleName(tr("Names of the bits, in order of arrival"));
+    names_->setToolTip(tr("Such as: fire left right - - id2 id1 id0. In every recording read the same way."));
+    names_->commit = [this](const QString& text) -> std::optional<QString> {
+        std::vector<std::string> bits;
+        for (const auto& part : text.simplified().split(QLatin1Char(' '), Qt::SkipEmptyParts))
+            bits.push_back(part == QStringLiteral("-") ? std::string() : part.toStdString());
+        if (bits.size() > 4096) return tr("Expected at most 4096 names.");
+        set_bit_names(tr("names of the bits"), [bits](const std::vector<std::string>&) { return bits; });
+        return std::nullopt;
+    };
     auto* foot = new QHBoxLayout;
     foot->addWidget(name_);
-    foot->addStretch(1);
+    foot->addWidget(names_, 1);
     found->body()->addLayout(foot);
     whole->addWidget(found, 4);
     connect(takes_, &QTableWidget::cellChanged, this, [this](int row, int column) {
@@ -212,6 +224,11 @@ void HuntView::compute() {
     const bool ready = takes.size() >= 2 && takes.front().name.empty();
     result_ = ready ? hunt(takes) : HuntResult{};
     bits_->show_bits(result_, names);
+    QStringList shown;
+    for (const auto& n : names)
+        shown << (n.empty() ? QStringLiteral("-") : to_q(n));
+    names_->show_value(shown.join(QLatin1Char(' ')));
+    names_->setEnabled(!takes.empty());
     name_->setEnabled(ready && result_.problem.empty() && std::any_of(result_.answers.begin(), result_.answers.end(), [](const auto& a) { return !a.bits.empty(); }));
     if (!ready) {
         verdict_->setText(tr("Bring a recording at rest and at least one press, both read as words."));
@@ -256,7 +273,8 @@ void HuntView::compute() {
     answers_->setText(lines.join(QLatin1Char('\n')));
 }
 
-void HuntView::name_bits() {
+/// In every recording that is read like the one at rest.
+void HuntView::set_bit_names(const QString& what, const std::function<std::vector<std::string>(const std::vector<std::string>&)>& change) {
     auto dossier = document_.dossier();
     std::string kind;
     for (const auto& c : document_.analysis().captures)
@@ -264,12 +282,19 @@ void HuntView::name_bits() {
     for (const auto& ref : *document_.dossier().captures) {
         if (ref.decode.kind != kind || kind.empty()) continue;
         auto changed = ref;
-        changed.decode.bits.resize(std::max(changed.decode.bits.size(), result_.width));
-        for (std::size_t i = 0; i < result_.bits.size(); ++i)
-            if (result_.bits[i].moved_by.size() == 1) changed.decode.bits[i] = result_.bits[i].moved_by.front();
+        changed.decode.bits = change(ref.decode.bits);
         dossier = with_capture(dossier, std::move(changed));
     }
-    document_.apply(tr("bits named after the presses"), std::move(dossier));
+    document_.apply(what, std::move(dossier));
+}
+
+void HuntView::name_bits() {
+    set_bit_names(tr("bits named after the presses"), [this](std::vector<std::string> bits) {
+        bits.resize(std::max(bits.size(), result_.width));
+        for (std::size_t i = 0; i < result_.bits.size(); ++i)
+            if (result_.bits[i].moved_by.size() == 1) bits[i] = result_.bits[i].moved_by.front();
+        return bits;
+    });
 }
 
 }  // namespace grayrelic::app

@@ -7,7 +7,10 @@
 #include <QPushButton>
 #include <QTableWidget>
 
+#include <functional>
+
 #include "app/shell/document.hpp"
+#include "app/widgets/field.hpp"
 #include "app/widgets/sheet.hpp"
 #include "core/decode/hunt.hpp"
 
@@ -36,6 +39,7 @@ class HuntView : public QWidget {
     void refresh();
     [[nodiscard]] QTableWidget& takes() { return *takes_; }
     [[nodiscard]] QPushButton& name_button() { return *name_; }
+    [[nodiscard]] Field& bit_names() { return *names_; }
     [[nodiscard]] QString verdict() const { return verdict_->text(); }
     [[nodiscard]] const HuntResult& result() const { return result_; }
 
@@ -45,11 +49,13 @@ class HuntView : public QWidget {
     void name_moment(const std::string& capture, std::size_t moment, const QString& text);
     void compute();
     void name_bits();
+    void set_bit_names(const QString& what, const std::function<std::vector<std::string>(const std::vector<std::string>&)>& change);
     Document& document_;
     QTableWidget* takes_;
     QLabel* verdict_;
     QLabel* answers_;
     BitRow* bits_;
+    Field* names_;
     QPushButton* name_;
     HuntResult result_;
     std::map<std::string, std::string> pressed_;  ///< by capture id: what was pressed; empty at rest; absent: left out

@@ -389,6 +389,7 @@ void ListenPage::describe_keys(ActionRegistry& actions) const {
     actions.collect(*waves_);
     actions.collect(delay_->histogram());
     actions.collect(delay_->over_time());
+    actions.collect(shapes_->plot());
     const auto mouse = tr("Waves, with the mouse");
     actions.note(mouse, tr("Pan"), tr("wheel, or drag"));
     actions.note(mouse, tr("Zoom at the pointer"), tr("Ctrl+wheel"));

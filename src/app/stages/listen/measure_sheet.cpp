@@ -152,13 +152,16 @@ void MeasureSheet::show_word(const WaveView& view, const CaptureAnalysis* captur
     QString text = frame->value ? QStringLiteral("0x%1").arg(static_cast<qulonglong>(*frame->value), 0, 16)
                                 : tr("no value");
     text += tr(" · %1 bits").arg(frame->levels.size());
+    const auto bytes = frame->extra.find("bytes");
+    const auto* packed = bytes == frame->extra.end() ? nullptr : std::get_if<std::string>(&bytes->second);
     QString low;
     const auto& names = capture->ref.decode.bits;
     for (std::size_t i = 0; i < frame->levels.size(); ++i)
         if (frame->levels[i] == '0')
             low += (low.isEmpty() ? QString() : QStringLiteral(" ")) +
                    (i < names.size() ? to_q(names[i]) : QString::number(i));
-    text += tr("\nlow: %1").arg(low.isEmpty() ? tr("none") : low);
+    // A packet reads as its bytes, unless its bits have names.
+    text += packed != nullptr && names.empty() ? QStringLiteral("\n") + to_q(*packed) : tr("\nlow: %1").arg(low.isEmpty() ? tr("none") : low);
     for (const auto& e : frame->errors)
         text += tr("\nerror: %1").arg(to_q(e));
     word_->setText(text);

@@ -3,11 +3,13 @@
 
 #include <QMouseEvent>
 #include <QPainter>
+#include <QWheelEvent>
 
 #include <cmath>
 
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
+#include "app/widgets/view_keys.hpp"
 #include "core/base/quantity.hpp"
 
 namespace grayrelic::app {
@@ -16,16 +18,68 @@ constexpr double names_width = 76, axis_height = 22, reach_px = 5;
 
 OverlayPlot::OverlayPlot(QWidget* parent) : QWidget(parent) {
     setMouseTracking(true);
+    setFocusPolicy(Qt::StrongFocus);
     setMinimumSize(260, 120);
     setAccessibleName(tr("Transactions laid over one another"));
+    const auto group = tr("Laid over one another");
+    add_view_key(this, group, tr("Pan left"), {"Left"}, [this] { pan(-0.15); });
+    add_view_key(this, group, tr("Pan right"), {"Right"}, [this] { pan(0.15); });
+    add_view_key(this, group, tr("Zoom in"), {"+", "="}, [this] { zoom(1.5, (from_s_ + to_s_) / 2); });
+    add_view_key(this, group, tr("Zoom out"), {"-"}, [this] { zoom(1 / 1.5, (from_s_ + to_s_) / 2); });
+    add_view_key(this, group, tr("All of it"), {"0"}, [this] { set_window(whole_.from_s, whole_.to_s); });
 }
 
 void OverlayPlot::show_overlay(std::shared_ptr<const Overlay> overlay, Time before, Time after, std::vector<Driver> drivers) {
+    const bool other = whole_.from_s != -before.seconds() || whole_.to_s != after.seconds();
     overlay_ = std::move(overlay);
-    before_ = before;
-    after_ = after;
+    whole_ = {overlay_, -before.seconds(), after.seconds()};
     drivers_ = std::move(drivers);
+    if (other || !overlay_) {
+        detail_ = {};
+        from_s_ = whole_.from_s;
+        to_s_ = whole_.to_s;
+    }
     update();
+}
+
+void OverlayPlot::show_detail(std::shared_ptr<const Overlay> overlay, double from_s, double to_s) {
+    if (!overlay || !overlay_ || overlay->lines.size() != overlay_->lines.size()) return;
+    detail_ = {std::move(overlay), from_s, to_s};
+    update();
+}
+
+const OverlayPlot::Layer& OverlayPlot::layer() const {
+    return detail_.overlay && detail_.from_s <= from_s_ && detail_.to_s >= to_s_ ? detail_ : whole_;
+}
+
+void OverlayPlot::set_window(double from_s, double to_s) {
+    if (!overlay_ || overlay_->lines.empty()) return;
+    const double length = std::clamp(to_s - from_s, 1e-9, whole_.to_s - whole_.from_s);
+    from_s_ = std::clamp(from_s, whole_.from_s, whole_.to_s - length);
+    to_s_ = from_s_ + length;
+    update();
+    const auto& l = layer();
+    const double column = (l.to_s - l.from_s) / static_cast<double>(std::max<std::size_t>(1, l.overlay->lines.front().high.size()));
+    if (column > length / std::max(1.0, width() - names_width)) {
+        // With some room on both sides, so that a pan needs no new one at once.
+        Q_EMIT detail_wanted(std::max(whole_.from_s, from_s_ - length), std::min(whole_.to_s, to_s_ + length));
+    }
+}
+
+void OverlayPlot::zoom(double factor, double at_s) {
+    set_window(at_s - (at_s - from_s_) / factor, at_s + (to_s_ - at_s) / factor);
+}
+void OverlayPlot::pan(double share) {
+    const double by = (to_s_ - from_s_) * share;
+    set_window(from_s_ + by, to_s_ + by);
+}
+
+void OverlayPlot::wheelEvent(QWheelEvent* event) {
+    const double steps = event->angleDelta().y() / 120.0;
+    const double at = from_s_ + (event->position().x() - names_width) / std::max(1.0, width() - names_width - 6) * (to_s_ - from_s_);
+    if (event->modifiers().testFlag(Qt::ControlModifier)) zoom(std::pow(1.25, steps), at);
+    else pan(-0.1 * steps);
+    event->accept();
 }
 
 QRectF OverlayPlot::row_box(std::size_t line) const {
@@ -35,13 +89,40 @@ QRectF OverlayPlot::row_box(std::size_t line) const {
 }
 
 double OverlayPlot::x_of(double seconds) const {
-    const double whole = (before_ + after_).seconds();
-    return names_width + (width() - names_width - 6) * (seconds + before_.seconds()) / (whole > 0 ? whole : 1);
+    return names_width + (width() - names_width - 6) * (seconds - from_s_) / std::max(1e-15, to_s_ - from_s_);
+}
+
+/// Pixel by pixel from the columns at hand: the mean of the levels, the sum of the edges.
+void OverlayPlot::paint_line(QPainter& p, const OverlayLine& line, const Layer& from, const QRectF& lane, const QColor& ink) {
+    const auto n = static_cast<double>(line.high.size());
+    const double whole = from.to_s - from.from_s;
+    if (n < 1 || !(whole > 0)) return;
+    const auto column_at = [&](double x) { return (from_s_ + (x - lane.left()) / lane.width() * (to_s_ - from_s_) - from.from_s) / whole * n; };
+    p.setPen(Qt::NoPen);
+    for (double x = lane.left(); x < lane.right(); x += 1) {
+        const double first = column_at(x), last = column_at(std::min(lane.right(), x + 1));
+        const auto begin = static_cast<std::size_t>(std::clamp(first, 0.0, n - 1)), end = std::min(line.high.size(), std::max(begin + 1, static_cast<std::size_t>(std::clamp(last, 0.0, n))));
+        double high = 0, edges = 0;
+        for (auto c = begin; c < end; ++c)
+            high += static_cast<double>(line.high[c]), edges += static_cast<double>(line.edges[c]);
+        high /= static_cast<double>(end - begin);
+        const auto band = [&](double share, double y, double h) {
+            if (share <= 0) return;
+            auto colour = ink;
+            // A single one of thousands must still be seen.
+            colour.setAlphaF(static_cast<float>(std::clamp(0.18 + 0.82 * share, 0.0, 1.0)));
+            p.fillRect(QRectF(x, y, 1.0, h), colour);
+        };
+        band(high, lane.top(), 3);
+        band(1.0 - high, lane.bottom() - 3, 3);
+        band(std::min(1.0, edges), lane.top() + 3, edges > 0 ? lane.height() - 6 : 0);
+    }
 }
 
 void OverlayPlot::paintEvent(QPaintEvent*) {
     QPainter p(this);
     if (!overlay_ || overlay_->lines.empty()) return;
+    const auto& at = layer();
     for (std::size_t l = 0; l < overlay_->lines.size(); ++l) {
         const auto& line = overlay_->lines[l];
         const auto lane = row_box(l);
@@ -50,38 +131,30 @@ void OverlayPlot::paintEvent(QPaintEvent*) {
         p.setPen(ink);
         p.drawText(QRectF(0, lane.top(), names_width - 8, lane.height()), Qt::AlignLeft | Qt::AlignVCenter,
                    p.fontMetrics().elidedText(to_q(short_name(line.signal)), Qt::ElideRight, static_cast<int>(names_width - 8)));
-        const auto n = line.high.size();
-        const double step = lane.width() / static_cast<double>(std::max<std::size_t>(1, n));
-        p.setPen(Qt::NoPen);
-        for (std::size_t c = 0; c < n; ++c) {
-            const double x = lane.left() + step * static_cast<double>(c);
-            const auto band = [&](double share, double y, double h) {
-                if (share <= 0) return;
-                auto colour = ink;
-                // A single one of thousands must still be seen.
-                colour.setAlphaF(static_cast<float>(std::clamp(0.18 + 0.82 * share, 0.0, 1.0)));
-                p.fillRect(QRectF(x, y, step + 0.5, h), colour);
-            };
-            band(line.high[c], lane.top(), 3);
-            band(1.0 - static_cast<double>(line.high[c]), lane.bottom() - 3, 3);
-            band(std::min(1.0F, line.edges[c]), lane.top() + 3, line.edges[c] > 0 ? lane.height() - 6 : 0);
-        }
+        paint_line(p, l < at.overlay->lines.size() ? at.overlay->lines[l] : line, at, lane, ink);
     }
     // The moment all are aligned on, and the axis.
     const double zero = x_of(0);
     p.setPen(theme().hairline);
-    p.drawLine(QPointF(zero, 0), QPointF(zero, height() - axis_height));
+    if (zero >= names_width) p.drawLine(QPointF(zero, 0), QPointF(zero, height() - axis_height));
     p.setPen(theme().ink2);
     p.setFont(figure_font(11, false));
-    const double whole = (before_ + after_).seconds();
+    const double whole = to_s_ - from_s_;
     const double rough = whole / std::max(1.0, (width() - names_width) / 110.0);
     const double decade = std::pow(10.0, std::floor(std::log10(rough)));
     const double tick = decade * (rough / decade > 5 ? 10 : rough / decade > 2 ? 5 : rough / decade > 1 ? 2 : 1);
-    for (double t = std::ceil(-before_.seconds() / tick) * tick; t < after_.seconds(); t += tick) {
+    // As many digits as tell neighbours apart.
+    const int digits = std::clamp(static_cast<int>(std::ceil(std::log10(std::max(1.0, std::max(std::abs(from_s_), std::abs(to_s_)) / tick)))) + 1, 3, 9);
+    for (double t = std::ceil(from_s_ / tick) * tick; t < to_s_; t += tick) {
         const double x = x_of(t);
         if (x < names_width + 4 || x > width() - 44) continue;
         p.drawLine(QPointF(x, height() - axis_height), QPointF(x, height() - axis_height + 4));
-        p.drawText(QRectF(x - 40, height() - axis_height + 4, 80, 16), Qt::AlignCenter, std::abs(t) < tick / 1000 ? QStringLiteral("0") : to_q(print_number(t, Unit::second)));
+        p.drawText(QRectF(x - 40, height() - axis_height + 4, 80, 16), Qt::AlignCenter, std::abs(t) < tick / 1000 ? QStringLiteral("0") : to_q(print_number(t, Unit::second, digits)));
+    }
+    if (hasFocus()) {
+        p.setPen(QPen(theme().slate, 1, Qt::DotLine));
+        p.setBrush(Qt::NoBrush);
+        p.drawRect(rect().adjusted(0, 0, -1, -1));
     }
 }
 

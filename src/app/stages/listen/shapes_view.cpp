@@ -91,7 +91,13 @@ ShapesView::ShapesView(Document& document, QWidget* parent) : QWidget(parent), d
     sheet_->body()->addWidget(band_);
     whole->addWidget(sheet_, 5);
     overlay_sheet_ = new Sheet(tr("Laid over one another"));
+    align_ = new QComboBox;
+    align_->setAccessibleName(tr("The edge all are aligned on"));
+    align_->setToolTip(tr("The edge of each transaction that all are aligned on: its first of that kind"));
+    overlay_sheet_->add_to_title(align_);
     plot_ = new OverlayPlot;
+    connect(align_, &QComboBox::activated, this, [this] { lay_over(table_->currentRow()); });
+    connect(plot_, &OverlayPlot::detail_wanted, this, &ShapesView::lay_detail);
     overlay_sheet_->body()->addWidget(plot_, 1);
     whole->addWidget(overlay_sheet_, 5);
     gap_->commit = [this](const QString& text) -> std::optional<QString> {
@@ -204,29 +210,58 @@ void ShapesView::lay_over(int row) {
         const auto* pin = document_.dossier().pin_of(capture_->ref, s.name);
         drivers.push_back(pin != nullptr ? pin->driver.value : Driver::unknown);
     }
+    fill_align(request.signals);
+    if (const auto edge = parse_edge(align_->currentData().toString().toStdString())) request.align = *edge;
     const Time lasts = Time::from_seconds(std::max(shape.duration.max, 1e-9));
-    request.before = lasts / 20;
+    request.before = request.align ? lasts : lasts / 20;
     request.after = lasts + lasts / 20;
-    request.columns = 1200;
+    request.columns = 4800;  // a few to the pixel: zoom and pan need no new one for a while
     for (const auto& t : shapes_->transactions)
         if (t.shape == static_cast<std::uint32_t>(row)) request.spans.push_back({t.start, t.end});
     overlay_sheet_->set_title(tr("Shape %1, laid over one another").arg(shape.id));
-    const auto show = [this, before = request.before, after = request.after, drivers, all = request.spans.size()](const std::shared_ptr<const Overlay>& o) {
+    const auto show = [this, before = request.before, after = request.after, drivers, all = request.spans.size(), on = align_->currentText()](const std::shared_ptr<const Overlay>& o) {
         plot_->show_overlay(o, before, after, drivers);
-        overlay_sheet_->set_about(o ? tr("%1 of %2 transactions, aligned on their first edge · point at an edge for its spread, click for the latest, Shift+click for the earliest")
-                                          .arg(to_q(print_count(static_cast<long long>(o->spans))), to_q(print_count(static_cast<long long>(all))))
+        overlay_sheet_->set_about(o ? tr("%1 of %2 transactions, aligned on %3 · Ctrl+wheel zooms · point at an edge for its spread, click for the latest, Shift+click for the earliest")
+                                          .arg(to_q(print_count(static_cast<long long>(o->spans))), to_q(print_count(static_cast<long long>(all))), on)
                                     : QString(), true);
     };
     const auto work = [whole = capture_->capture](const OverlayRequest& r, Progress& progress) {
         auto o = make_overlay(*whole, r, progress);
         return o ? std::make_shared<const Overlay>(std::move(*o)) : std::shared_ptr<const Overlay>();
     };
+    detailing_.cancel();
+    request_ = request;
     // A first picture at once, the exact one beside the window.
     auto first = request;
     first.stride = std::max<std::size_t>(1, request.spans.size() / first_picture);
     Progress progress;
     show(work(first, progress));
     if (first.stride > 1) laying_.ask([work, request](Progress& p) { return work(request, p); }, show);
+}
+
+void ShapesView::fill_align(const std::vector<std::string>& names) {
+    const QSignalBlocker block(align_);
+    const auto before = align_->currentData();
+    align_->clear();
+    align_->addItem(tr("the beginning"), QString());
+    for (const auto& n : names)
+        for (const auto d : {Direction::rise, Direction::fall})
+            align_->addItem(to_q(show_edge({short_name(n), d})), to_q(print_edge({n, d})));
+    if (const int at = align_->findData(before); at >= 0) align_->setCurrentIndex(at);
+}
+
+/// A stretch of what is laid over, in finer columns; computed beside the window.
+void ShapesView::lay_detail(double from_s, double to_s) {
+    if (!capture_ || !capture_->capture || !(to_s > from_s)) return;
+    auto request = request_;
+    request.before = -Time::from_seconds(from_s);
+    request.after = Time::from_seconds(to_s);
+    detailing_.ask(
+        [whole = capture_->capture, request](Progress& progress) {
+            auto o = make_overlay(*whole, request, progress);
+            return o ? std::make_shared<const Overlay>(std::move(*o)) : std::shared_ptr<const Overlay>();
+        },
+        [this, from_s, to_s](const std::shared_ptr<const Overlay>& o) { plot_->show_detail(o, from_s, to_s); });
 }
 
 }  // namespace grayrelic::app

@@ -3,6 +3,7 @@
 // transactions of one shape laid over one another.
 #pragma once
 
+#include <QComboBox>
 #include <QLabel>
 #include <QTableWidget>
 
@@ -43,6 +44,7 @@ class ShapesView : public QWidget {
     void show_capture(std::shared_ptr<const CaptureAnalysis> capture);
     [[nodiscard]] QTableWidget& table() { return *table_; }
     [[nodiscard]] Field& gap() { return *gap_; }
+    [[nodiscard]] QComboBox& align() { return *align_; }
     [[nodiscard]] OverlayPlot& plot() { return *plot_; }
     [[nodiscard]] const ShapeList* shapes() const { return shapes_.get(); }
 
@@ -53,6 +55,8 @@ class ShapesView : public QWidget {
     void find();
     void fill(std::shared_ptr<const ShapeList> shapes);
     void lay_over(int row);
+    void lay_detail(double from_s, double to_s);
+    void fill_align(const std::vector<std::string>& names);
     Document& document_;
     std::shared_ptr<const CaptureAnalysis> capture_;
     const Capture* found_in_ = nullptr;
@@ -64,6 +68,9 @@ class ShapesView : public QWidget {
     ShapeBand* band_;
     Sheet* overlay_sheet_;
     OverlayPlot* plot_;
+    QComboBox* align_;
+    OverlayRequest request_;  ///< of the overlay shown
+    Latest<std::shared_ptr<const Overlay>> detailing_{this};
     Latest<std::shared_ptr<const ShapeList>> finding_{this};
     Latest<std::shared_ptr<const Overlay>> laying_{this};
 };
