@@ -98,6 +98,8 @@ class Matrix final : public Decoder {
             f.end = p.end;
         }
         finish();
+        // Scans are parted by the ends of their pulses; strobes that overlap may have begun in another order.
+        std::stable_sort(out.frames.begin(), out.frames.end(), [](const Frame& a, const Frame& b) { return a.start < b.start; });
         progress.report(1.0);
         return out;
     }
