@@ -18,6 +18,7 @@ namespace grayrelic {
 namespace {
 
 constexpr std::size_t trial_edges = 24'000;  ///< of the trace, for choosing settings
+constexpr long hopeless_after = 400;         ///< characters, most of them without a stop bit
 constexpr int clean_in_a_row = 3;            ///< characters that prove that reading is in step again
 
 enum class Parity { none, even, odd, mark, space };
@@ -180,7 +181,7 @@ Trial try_shape(const DigitalTrace& trace, const Shape& shape) {
         ++t.characters;
         if (c.stopped) t.data.push_back(c.data);
         else ++t.framing;
-        return true;
+        return t.characters < hopeless_after || 2 * t.framing < t.characters;  // no better shape will come of it
     });
     return t;
 }
@@ -259,6 +260,7 @@ class AsyncSerial final : public Decoder {
         if (fit.edges > 2) out.settings["baud_error"] = 1e12 / (s.bit_ps * s.bit_ps) * fit.standard_error_ps;
         const Line line(trace, s);
         const auto width = (s.positions() + 1 + s.stop) * s.bit_ps;
+        Seen seen;
         long done = 0;
         bool stopped = false;
         // How many there will be follows from how many edges the first ones take.
@@ -269,18 +271,19 @@ class AsyncSerial final : public Decoder {
                 progress.report(static_cast<double>(start) / static_cast<double>(line.count()));
                 if ((stopped = progress.cancelled())) return false;
             }
-            out.frames.push_back(frame(c, s, msb, width, trace));
+            auto& f = out.frames.emplace_back();
+            fill_frame(f, c, s, msb, width, trace);
+            seen.add(f);
             return true;
         });
         if (stopped) return fail_cancelled();
-        if (input.setting("parity").value_or("auto") == "auto" || !input.setting("bits")) out.notes = doubts(out, s);
+        if (input.setting("parity").value_or("auto") == "auto" || !input.setting("bits")) out.notes = doubts(seen, s);
         progress.report(1.0);
         return out;
     }
 
   private:
-    static Frame frame(const Character& c, const Shape& s, bool msb, double width, const DigitalTrace& trace) {
-        Frame f;
+    static void fill_frame(Frame& f, const Character& c, const Shape& s, bool msb, double width, const DigitalTrace& trace) {
         f.start = c.start;
         f.end = Time::ps(c.start.count() + static_cast<std::int64_t>(width));
         f.bit_times = BitTimes::even(c.start + Time::ps(static_cast<std::int64_t>(1.5 * s.bit_ps)), s.bit_ps, static_cast<std::size_t>(s.bits));
@@ -300,7 +303,6 @@ class AsyncSerial final : public Decoder {
         }
         if (!c.stopped) f.errors.emplace_back(c.all_space ? "break" : "framing");
         else if (!parity_holds(s.parity, c.data, s.bits)) f.errors.emplace_back("parity");
-        return f;
     }
 
     static Result<Shape> choose(const Input& input, const DigitalTrace& trace) {
@@ -405,24 +407,29 @@ class AsyncSerial final : public Decoder {
     }
 
     /// Other settings that read these characters as well, and what would tell them apart.
-    static std::vector<std::string> doubts(const Decoding& d, const Shape& s) {
-        std::vector<std::string> out;
-        constexpr std::size_t enough_values = 12;  // different ones, to believe in a parity
+    /// What was seen of characters without errors, for the doubts about their shape.
+    struct Seen {
+        static constexpr std::size_t enough_values = 12;  // different ones, to believe in a parity
         std::set<std::uint64_t> values;
         bool top_low = true, top_high = true;
         long clean = 0;
-        for (const auto& f : d.frames) {
-            if (!f.errors.empty() || !f.value) continue;
+        void add(const Frame& f) {
+            if (!f.errors.empty() || !f.value) return;
             ++clean;
             if (values.size() < enough_values) values.insert(*f.value);
             (f.levels.back() == '0' ? top_high : top_low) = false;
         }
+    };
+
+    static std::vector<std::string> doubts(const Seen& seen, const Shape& s) {
+        std::vector<std::string> out;
+        const auto& [values, top_low, top_high, clean] = seen;
         if (clean == 0) return out;
         if (s.parity == Parity::none && s.bits > 5 && (top_low || top_high))
             out.push_back(fmt::format("{} data bits with {} parity read the same: the last bit never moved. A character with it {} would tell.", s.bits - 1,
                                       top_low ? "space" : "mark", top_low ? "set" : "clear"));
         if (s.parity == Parity::even || s.parity == Parity::odd) {
-            if (values.size() < enough_values)
+            if (values.size() < Seen::enough_values)
                 out.push_back(fmt::format("{} data bits without parity read the same: only {} different characters were seen, all of {} parity. Any other character would tell.",
                                           s.bits + 1, values.size(), s.parity == Parity::even ? "even" : "odd"));
         } else if (s.parity == Parity::none && clean < 8) {

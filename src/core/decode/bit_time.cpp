@@ -7,7 +7,7 @@
 namespace grayrelic {
 namespace {
 
-constexpr std::size_t most_intervals = 200'000;
+constexpr std::size_t most_intervals = 60'000;  ///< they say as much as all of them; the rate is refined later
 
 double refine(const std::vector<double>& intervals, double t, double most_multiple) {
     double up = 0, down = 0;

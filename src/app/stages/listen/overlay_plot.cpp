@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stages/listen/overlay_plot.hpp"
 
+#include <QImage>
 #include <QMouseEvent>
 #include <QPainter>
 #include <QWheelEvent>
@@ -98,25 +99,31 @@ void OverlayPlot::paint_line(QPainter& p, const OverlayLine& line, const Layer& 
     const double whole = from.to_s - from.from_s;
     if (n < 1 || !(whole > 0)) return;
     const auto column_at = [&](double x) { return (from_s_ + (x - lane.left()) / lane.width() * (to_s_ - from_s_) - from.from_s) / whole * n; };
-    p.setPen(Qt::NoPen);
-    for (double x = lane.left(); x < lane.right(); x += 1) {
-        const double first = column_at(x), last = column_at(std::min(lane.right(), x + 1));
+    // One pixel high each: the share that is high, that has edges, that is low.
+    const int wide = std::max(1, static_cast<int>(lane.width()));
+    QImage strip(wide, 3, QImage::Format_ARGB32_Premultiplied);
+    strip.fill(0);
+    const auto shade = [&](double share) -> QRgb {
+        // A single one of thousands must still be seen.
+        return share <= 0 ? 0 : qPremultiply(qRgba(ink.red(), ink.green(), ink.blue(), static_cast<int>(255 * std::clamp(0.18 + 0.82 * share, 0.0, 1.0))));
+    };
+    auto* high_row = reinterpret_cast<QRgb*>(strip.scanLine(0));
+    auto* edge_row = reinterpret_cast<QRgb*>(strip.scanLine(1));
+    auto* low_row = reinterpret_cast<QRgb*>(strip.scanLine(2));
+    for (int x = 0; x < wide; ++x) {
+        const double first = column_at(lane.left() + x), last = column_at(lane.left() + x + 1);
         const auto begin = static_cast<std::size_t>(std::clamp(first, 0.0, n - 1)), end = std::min(line.high.size(), std::max(begin + 1, static_cast<std::size_t>(std::clamp(last, 0.0, n))));
         double high = 0, edges = 0;
         for (auto c = begin; c < end; ++c)
             high += static_cast<double>(line.high[c]), edges += static_cast<double>(line.edges[c]);
         high /= static_cast<double>(end - begin);
-        const auto band = [&](double share, double y, double h) {
-            if (share <= 0) return;
-            auto colour = ink;
-            // A single one of thousands must still be seen.
-            colour.setAlphaF(static_cast<float>(std::clamp(0.18 + 0.82 * share, 0.0, 1.0)));
-            p.fillRect(QRectF(x, y, 1.0, h), colour);
-        };
-        band(high, lane.top(), 3);
-        band(1.0 - high, lane.bottom() - 3, 3);
-        band(std::min(1.0, edges), lane.top() + 3, edges > 0 ? lane.height() - 6 : 0);
+        high_row[x] = shade(high);
+        edge_row[x] = shade(std::min(1.0, edges));
+        low_row[x] = shade(1.0 - high);
     }
+    p.drawImage(QRectF(lane.left(), lane.top(), wide, 3), strip, QRectF(0, 0, wide, 1));
+    p.drawImage(QRectF(lane.left(), lane.top() + 3, wide, lane.height() - 6), strip, QRectF(0, 1, wide, 1));
+    p.drawImage(QRectF(lane.left(), lane.bottom() - 3, wide, 3), strip, QRectF(0, 2, wide, 1));
 }
 
 void OverlayPlot::paintEvent(QPaintEvent*) {
