@@ -92,6 +92,7 @@ ShapesView::ShapesView(Document& document, QWidget* parent) : QWidget(parent), d
     whole->addWidget(sheet_, 5);
     overlay_sheet_ = new Sheet(tr("Laid over one another"));
     align_ = new QComboBox;
+    align_->setMinimumWidth(132);
     align_->setAccessibleName(tr("The edge all are aligned on"));
     align_->setToolTip(tr("The edge of each transaction that all are aligned on: its first of that kind"));
     overlay_sheet_->add_to_title(align_);
