@@ -216,6 +216,7 @@ void FileView::preview() {
         state_->setText(tr("Found %1, expected %2.").arg(to_q(options.error().found), to_q(options.error().expected)));
         return;
     }
+    rows_->setVisible(table_ && !options->raw);
     if (options->raw || !table_) {
         above_->setText(options->raw ? tr("Packed samples have no rows to show: the waves tell whether width and order are right.") : tr("A file of its own format: it says itself how it is to be read."));
         return;
