@@ -119,12 +119,13 @@ FileView::FileView(Document& document, QWidget* parent) : QWidget(parent), docum
     connect(read_, &QPushButton::clicked, this, [this] { apply(words()); });
     connect(reset_, &QPushButton::clicked, this, [this] { apply({}); });
     whole->addWidget(sheet);
-    auto* rows_sheet = new Sheet(tr("Its first rows"));
+    sheet->body()->addStretch(1);
+    rows_sheet_ = new Sheet(tr("Its first rows"));
     above_ = new QLabel;
     above_->setFont(figure_font(11, false));
     above_->setTextFormat(Qt::PlainText);
     above_->setMinimumWidth(10);
-    rows_sheet->body()->addWidget(above_);
+    rows_sheet_->body()->addWidget(above_);
     rows_ = new QTableWidget;
     rows_->verticalHeader()->hide();
     rows_->verticalHeader()->setDefaultSectionSize(22);
@@ -134,8 +135,8 @@ FileView::FileView(Document& document, QWidget* parent) : QWidget(parent), docum
     rows_->setEditTriggers(QAbstractItemView::NoEditTriggers);
     rows_->setSelectionMode(QAbstractItemView::NoSelection);
     rows_->setAccessibleName(tr("The first rows as they were understood"));
-    rows_sheet->body()->addWidget(rows_, 1);
-    whole->addWidget(rows_sheet, 1);
+    rows_sheet_->body()->addWidget(rows_, 1);
+    whole->addWidget(rows_sheet_, 1);
 }
 
 void FileView::show_capture(std::shared_ptr<const CaptureAnalysis> capture) {
@@ -216,9 +217,9 @@ void FileView::preview() {
         state_->setText(tr("Found %1, expected %2.").arg(to_q(options.error().found), to_q(options.error().expected)));
         return;
     }
-    rows_->setVisible(table_ && !options->raw);
+    rows_sheet_->setVisible(table_ && !options->raw);
     if (options->raw || !table_) {
-        above_->setText(options->raw ? tr("Packed samples have no rows to show: the waves tell whether width and order are right.") : tr("A file of its own format: it says itself how it is to be read."));
+        state_->setText(options->raw ? tr("Packed samples have no rows to show: the waves tell whether width and order are right.") : tr("A file of its own format: it says itself how it is to be read."));
         return;
     }
     const auto p = preview_csv(path_, options->table);

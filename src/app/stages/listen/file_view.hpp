@@ -47,6 +47,7 @@ class FileView : public QWidget {
     QMap<QString, QComboBox*> boxes_;
     QMap<QString, QLineEdit*> fields_;
     QPushButton *read_, *reset_;
+    Sheet* rows_sheet_;  ///< only tables have rows to show
     QTableWidget* rows_;
     QLabel* above_;
 };
