@@ -75,6 +75,18 @@ const SignalTie* CaptureRef::find_tie(std::string_view signal) const {
 const BuildOption* Timing::find_option(std::string_view id) const {
     return find_by(options, id, &BuildOption::id);
 }
+const LogicNetwork* Timing::find_network(std::string_view id) const {
+    return find_by(networks, id, &LogicNetwork::id);
+}
+const ContractInterval* Timing::find_interval(std::string_view id) const {
+    return find_by(intervals, id, &ContractInterval::id);
+}
+const Budget* Timing::find_budget(std::string_view id) const {
+    return find_by(budgets, id, &Budget::id);
+}
+const ClockStudy* Timing::find_clock(std::string_view id) const {
+    return find_by(clocks, id, &ClockStudy::id);
+}
 const Port* Dossier::find_port(std::string_view id) const {
     return find_by(*ports, id, &Port::id);
 }

@@ -14,6 +14,7 @@
 #include "core/dossier/fact.hpp"
 #include "core/dossier/port.hpp"
 #include "core/dossier/section.hpp"
+#include "core/dossier/timing.hpp"
 #include "core/dossier/trace.hpp"
 
 namespace grayrelic {
@@ -59,62 +60,6 @@ struct CaptureRef {
     bool operator==(const CaptureRef&) const = default;
     /// The tie of a signal; a tie may name it by the ending of its path.
     [[nodiscard]] const SignalTie* find_tie(std::string_view signal) const;
-};
-
-/// One interval of the contract between host and device. With a capture it is measured from that capture each
-/// time; without one, its numbers were entered by hand.
-struct ContractInterval {
-    std::string id;
-    std::string name;
-    std::string from;  ///< edge, "STEP:rise"
-    std::string to;
-    std::string kind;  ///< response, setup, hold, width, period, gap, look
-    std::string capture;
-    std::optional<Time> within;  ///< longer ones are not this interval
-    std::optional<Time> min, typ, max;
-    Evidence evidence;
-    std::string extra;
-    bool operator==(const ContractInterval&) const = default;
-};
-
-struct OptionParameter {
-    std::string key;  ///< see timing/reply_option.hpp
-    Fact<Time> value;
-    bool operator==(const OptionParameter&) const = default;
-};
-
-/// One way to build the bridge's reply.
-struct BuildOption {
-    std::string id;
-    std::string name;
-    std::string kind;  ///< poll, irq, logic
-    std::vector<OptionParameter> parameters;
-    std::string busy =
-        "late";  ///< what happens to a trigger that comes while the last is still served: late, lost
-    std::string note;
-    std::string extra;
-    bool operator==(const BuildOption&) const = default;
-};
-
-/// Which replies are judged: after each trigger edge the host looks at `look`.
-struct ReplyQuestion {
-    std::string capture;
-    std::string trigger;         ///< edge
-    Fact<std::string> look;      ///< "next:STEP:fall" or a time after the trigger, "3.1us"
-    Fact<Time> guard;            ///< the reply must stand this long before the look
-    std::optional<Time> within;  ///< a look later than this after its trigger is none: the burst was over
-    unsigned long seed = 1;
-    bool operator==(const ReplyQuestion&) const = default;
-};
-
-struct Timing {
-    ReplyQuestion reply;
-    std::vector<ContractInterval> intervals;
-    std::vector<BuildOption> options;
-    std::string chosen;  ///< BuildOption::id, empty while nothing is chosen
-    std::string extra;
-    bool operator==(const Timing&) const = default;
-    [[nodiscard]] const BuildOption* find_option(std::string_view id) const;
 };
 
 struct About {

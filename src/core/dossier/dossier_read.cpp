@@ -15,45 +15,6 @@ namespace {
 
 using namespace dossier_reading;
 
-Time read_time(const JsonNode& node) {
-    if (node.json().is_number()) return Time::from_seconds(node.number());
-    const auto text = node.text(64);
-    const auto time = parse_time(text);
-    if (!time) node.fault(in_quotes(text), time.error().expected + " for " + print_path(node.path()));
-    return *time;
-}
-
-std::optional<Time> read_optional_time(JsonNode& node, const std::string& key) {
-    const auto child = node.member(key);
-    return child ? std::optional(read_time(*child)) : std::nullopt;
-}
-
-template <class T>
-Fact<T> read_fact(JsonNode& parent, const std::string& key,
-                  const std::function<T(const JsonNode&)>& read_value) {
-    Fact<T> fact;
-    auto node = parent.member(key);
-    if (!node) return fact;
-    if (const auto value = node->member("value")) fact.value = read_value(*value);
-    if (const auto pm = node->member("plus_minus")) fact.uncertainty = pm->number();
-    fact.evidence = read_evidence(*node);
-    fact.evidence.extra = node->unknown_members();
-    return fact;
-}
-
-std::string plain_text(const JsonNode& n) {
-    return n.text();
-}
-
-template <Unit U>
-std::optional<Quantity<U>> read_quantity(const JsonNode& node) {
-    if (node.json().is_number()) return Quantity<U>(node.number());
-    const auto text = node.text(64);
-    const auto value = parse_quantity<U>(text);
-    if (!value) node.fault(in_quotes(text), value.error().expected + " for " + print_path(node.path()));
-    return *value;
-}
-
 Pin read_pin(JsonNode& n) {
     Pin p;
     p.number = read_id(n, "number");
@@ -221,83 +182,6 @@ CaptureRef read_capture(JsonNode& n) {
     c.note = n.text_or("note");
     c.extra = n.unknown_members();
     return c;
-}
-
-std::string read_edge(JsonNode& n, const std::string& key) {
-    const auto child = n.required(key);
-    auto text = child.text();
-    if (const auto edge = parse_edge(text); !edge) child.fault(in_quotes(text), edge.error().expected);
-    return text;
-}
-
-ContractInterval read_interval(JsonNode& n) {
-    ContractInterval i;
-    i.id = read_id(n, "id");
-    i.name = n.text_or("name", i.id);
-    i.from = read_edge(n, "from");
-    i.to = read_edge(n, "to");
-    i.kind = read_word(
-        n.required("kind"),
-        [](std::string_view t) -> std::optional<std::string> {
-            for (const char* k : {"response", "setup", "hold", "width", "period", "gap", "look"})
-                if (t == k) return std::string(t);
-            return std::nullopt;
-        },
-        "response, setup, hold, width, period, gap or look");
-    i.capture = n.text_or("capture");
-    i.within = read_optional_time(n, "within");
-    i.min = read_optional_time(n, "min");
-    i.typ = read_optional_time(n, "typ");
-    i.max = read_optional_time(n, "max");
-    i.evidence = read_evidence(n);
-    i.extra = n.unknown_members();
-    return i;
-}
-
-OptionParameter read_parameter(JsonNode& n) {
-    OptionParameter p;
-    p.key = read_id(n, "key");
-    p.value.value = read_time(n.required("value"));
-    if (const auto pm = n.member("plus_minus")) p.value.uncertainty = pm->number();
-    p.value.evidence = read_evidence(n);
-    p.value.evidence.extra = n.unknown_members();
-    return p;
-}
-
-BuildOption read_option(JsonNode& n) {
-    BuildOption o;
-    o.id = read_id(n, "id");
-    o.name = n.text_or("name", o.id);
-    o.kind = n.required("kind").text(64);
-    o.parameters = read_list<OptionParameter>(n, "parameters", read_parameter, &OptionParameter::key);
-    o.busy = n.text_or("busy", o.busy);
-    o.note = n.text_or("note");
-    o.extra = n.unknown_members();
-    return o;
-}
-
-ReplyQuestion read_reply(JsonNode& n) {
-    ReplyQuestion r;
-    r.capture = n.text_or("capture");
-    r.trigger = read_edge(n, "trigger");
-    r.look = read_fact<std::string>(n, "look", plain_text);
-    r.guard = read_fact<Time>(n, "guard", read_time);
-    r.within = read_optional_time(n, "within");
-    if (const auto seed = n.member("seed"))
-        r.seed = static_cast<unsigned long>(seed->whole(0, 0x7FFFFFFFFFFFFFFFLL));
-    return r;
-}
-
-Timing read_timing(JsonNode& n) {
-    Timing t;
-    if (auto reply = n.member("reply")) t.reply = read_reply(*reply);
-    t.intervals = read_list<ContractInterval>(n, "intervals", read_interval, &ContractInterval::id);
-    t.options = read_list<BuildOption>(n, "options", read_option, &BuildOption::id);
-    t.chosen = n.text_or("chosen");
-    if (!t.chosen.empty() && t.find_option(t.chosen) == nullptr)
-        n.required("chosen").fault(in_quotes(t.chosen), "the id of one of the options");
-    t.extra = n.unknown_members();
-    return t;
 }
 
 Dossier read_dossier(JsonNode& root) {

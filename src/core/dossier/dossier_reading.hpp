@@ -3,11 +3,13 @@
 #pragma once
 
 #include <filesystem>
+#include <functional>
 #include <set>
 
 #include "core/base/text.hpp"
 #include "core/dossier/fact.hpp"
 #include "core/dossier/json_node.hpp"
+#include "core/dossier/timing.hpp"
 #include "core/dossier/trace.hpp"
 
 namespace grayrelic::dossier_reading {
@@ -64,6 +66,45 @@ inline std::vector<std::string> read_texts(JsonNode& parent, const std::string& 
     return out;
 }
 
+inline Time read_time(const JsonNode& node) {
+    if (node.json().is_number()) return Time::from_seconds(node.number());
+    const auto text = node.text(64);
+    const auto time = parse_time(text);
+    if (!time) node.fault(in_quotes(text), time.error().expected + " for " + print_path(node.path()));
+    return *time;
+}
+
+inline std::optional<Time> read_optional_time(JsonNode& node, const std::string& key) {
+    const auto child = node.member(key);
+    return child ? std::optional(read_time(*child)) : std::nullopt;
+}
+
+template <class T>
+Fact<T> read_fact(JsonNode& parent, const std::string& key,
+                  const std::function<T(const JsonNode&)>& read_value) {
+    Fact<T> fact;
+    auto node = parent.member(key);
+    if (!node) return fact;
+    if (const auto value = node->member("value")) fact.value = read_value(*value);
+    if (const auto pm = node->member("plus_minus")) fact.uncertainty = pm->number();
+    fact.evidence = read_evidence(*node);
+    fact.evidence.extra = node->unknown_members();
+    return fact;
+}
+
+inline std::string plain_text(const JsonNode& n) {
+    return n.text();
+}
+
+template <Unit U>
+std::optional<Quantity<U>> read_quantity(const JsonNode& node) {
+    if (node.json().is_number()) return Quantity<U>(node.number());
+    const auto text = node.text(64);
+    const auto value = parse_quantity<U>(text);
+    if (!value) node.fault(in_quotes(text), value.error().expected + " for " + print_path(node.path()));
+    return *value;
+}
+
 /// A path below the dossier's folder.
 inline std::string read_inner_file(JsonNode& n) {
     const auto child = n.required("file");
@@ -77,6 +118,8 @@ inline std::string read_inner_file(JsonNode& n) {
     return file;
 }
 
+/// In dossier_read_timing.cpp.
+[[nodiscard]] Timing read_timing(JsonNode& n);
 /// In dossier_read_trace.cpp.
 [[nodiscard]] Trace read_trace(JsonNode& n);
 [[nodiscard]] std::vector<Reading> read_readings(JsonNode& n);

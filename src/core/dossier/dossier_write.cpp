@@ -10,41 +10,6 @@ namespace {
 
 using namespace dossier_writing;
 
-/// Plain ASCII units in files: "1.9us", "120mA".
-std::string ascii(std::string text) {
-    const auto replace = [&](std::string_view from, std::string_view to) {
-        for (auto at = text.find(from); at != std::string::npos; at = text.find(from, at + to.size()))
-            text.replace(at, from.size(), to);
-    };
-    replace("µ", "u");
-    replace("Ω", "ohm");
-    replace("−", "-");
-    return text;
-}
-
-Json time(Time t) {
-    return ascii(print_exact(t));
-}
-
-template <class T>
-void add_fact(Json& object, const char* key, const Fact<T>& fact, Json value) {
-    if (fact == Fact<T>{}) return;
-    Json f = Json::object();
-    if (!value.is_null()) f["value"] = std::move(value);
-    if (fact.uncertainty) f["plus_minus"] = *fact.uncertainty;
-    add_evidence(f, fact.evidence);
-    object[key] = std::move(f);
-}
-
-void add_fact(Json& object, const char* key, const Fact<std::string>& fact) {
-    add_fact(object, key, fact, fact.value.empty() ? Json() : Json(fact.value));
-}
-
-template <Unit U>
-void add_fact(Json& object, const char* key, const Fact<std::optional<Quantity<U>>>& fact) {
-    add_fact(object, key, fact, fact.value ? Json(ascii(print_exact(fact.value->value(), U))) : Json());
-}
-
 Json pin_json(const Pin& p) {
     Json j = {{"number", p.number}};
     add_fact(j, "name", p.name);
@@ -146,48 +111,6 @@ Json capture_json(const CaptureRef& c) {
     add_fact(j, "sample_rate", c.sample_rate);
     add_text(j, "note", c.note);
     add_extra(j, c.extra);
-    return j;
-}
-
-Json interval_json(const ContractInterval& i) {
-    Json j = {{"id", i.id}, {"name", i.name}, {"from", i.from}, {"to", i.to}, {"kind", i.kind}};
-    add_text(j, "capture", i.capture);
-    if (i.within) j["within"] = time(*i.within);
-    if (i.min) j["min"] = time(*i.min);
-    if (i.typ) j["typ"] = time(*i.typ);
-    if (i.max) j["max"] = time(*i.max);
-    add_evidence(j, i.evidence);
-    add_extra(j, i.extra);
-    return j;
-}
-
-Json option_json(const BuildOption& o) {
-    Json j = {{"id", o.id}, {"name", o.name}, {"kind", o.kind}, {"busy", o.busy}};
-    j["parameters"] = list_of(o.parameters, [](const OptionParameter& p) {
-        Json x = {{"key", p.key}, {"value", time(p.value.value)}};
-        if (p.value.uncertainty) x["plus_minus"] = *p.value.uncertainty;
-        add_evidence(x, p.value.evidence);
-        return x;
-    });
-    add_text(j, "note", o.note);
-    add_extra(j, o.extra);
-    return j;
-}
-
-Json timing_json(const Timing& t) {
-    Json j = Json::object();
-    if (!t.reply.trigger.empty()) {
-        Json r = {{"capture", t.reply.capture}, {"trigger", t.reply.trigger}};
-        add_fact(r, "look", t.reply.look);
-        add_fact(r, "guard", t.reply.guard, time(t.reply.guard.value));
-        if (t.reply.within) r["within"] = time(*t.reply.within);
-        r["seed"] = t.reply.seed;
-        j["reply"] = std::move(r);
-    }
-    j["intervals"] = list_of(t.intervals, interval_json);
-    j["options"] = list_of(t.options, option_json);
-    add_text(j, "chosen", t.chosen);
-    add_extra(j, t.extra);
     return j;
 }
 

@@ -6,6 +6,7 @@
 
 #include <string>
 
+#include "core/base/quantity.hpp"
 #include "core/dossier/dossier.hpp"
 
 namespace grayrelic::dossier_writing {
@@ -32,6 +33,41 @@ inline void add_evidence(Json& object, const Evidence& e) {
     add_extra(object, e.extra);
 }
 
+/// Plain ASCII units in files: "1.9us", "120mA".
+inline std::string ascii(std::string text) {
+    const auto replace = [&](std::string_view from, std::string_view to) {
+        for (auto at = text.find(from); at != std::string::npos; at = text.find(from, at + to.size()))
+            text.replace(at, from.size(), to);
+    };
+    replace("µ", "u");
+    replace("Ω", "ohm");
+    replace("−", "-");
+    return text;
+}
+
+inline Json time(Time t) {
+    return ascii(print_exact(t));
+}
+
+template <class T>
+void add_fact(Json& object, const char* key, const Fact<T>& fact, Json value) {
+    if (fact == Fact<T>{}) return;
+    Json f = Json::object();
+    if (!value.is_null()) f["value"] = std::move(value);
+    if (fact.uncertainty) f["plus_minus"] = *fact.uncertainty;
+    add_evidence(f, fact.evidence);
+    object[key] = std::move(f);
+}
+
+inline void add_fact(Json& object, const char* key, const Fact<std::string>& fact) {
+    add_fact(object, key, fact, fact.value.empty() ? Json() : Json(fact.value));
+}
+
+template <Unit U>
+void add_fact(Json& object, const char* key, const Fact<std::optional<Quantity<U>>>& fact) {
+    add_fact(object, key, fact, fact.value ? Json(ascii(print_exact(fact.value->value(), U))) : Json());
+}
+
 template <class List, class Write>
 Json list_of(const List& list, Write write) {
     Json out = Json::array();
@@ -40,6 +76,7 @@ Json list_of(const List& list, Write write) {
     return out;
 }
 
+[[nodiscard]] Json timing_json(const Timing& t);  ///< in dossier_write_timing.cpp
 /// In dossier_write_trace.cpp; null when there is nothing.
 [[nodiscard]] Json trace_json(const Dossier& d);
 

@@ -17,6 +17,21 @@ void replace_or_add(std::vector<T>& list, T item, std::string T::*key) {
         *it = std::move(item);
 }
 
+/// One of Timing's lists with an item put in by its id.
+template <class T>
+Dossier with_item(const Dossier& d, std::vector<T> Timing::*list, T item) {
+    auto timing = *d.timing;
+    replace_or_add(timing.*list, std::move(item), &T::id);
+    return with_timing(d, std::move(timing));
+}
+
+template <class T>
+Dossier without_item(const Dossier& d, std::vector<T> Timing::*list, std::string_view id) {
+    auto timing = *d.timing;
+    std::erase_if(timing.*list, [&](const T& t) { return t.id == id; });
+    return with_timing(d, std::move(timing));
+}
+
 template <class Taken>
 std::string free_id(std::string_view wish, Taken taken) {
     std::string base;
@@ -139,6 +154,34 @@ Dossier with_interval(const Dossier& d, ContractInterval interval) {
     auto timing = *d.timing;
     replace_or_add(timing.intervals, std::move(interval), &ContractInterval::id);
     return with_timing(d, std::move(timing));
+}
+
+Dossier without_interval(const Dossier& d, std::string_view id) {
+    return without_item(d, &Timing::intervals, id);
+}
+Dossier with_network(const Dossier& d, LogicNetwork network) {
+    return with_item(d, &Timing::networks, std::move(network));
+}
+Dossier without_network(const Dossier& d, std::string_view id) {
+    return without_item(d, &Timing::networks, id);
+}
+Dossier with_clock(const Dossier& d, ClockStudy clock) {
+    return with_item(d, &Timing::clocks, std::move(clock));
+}
+Dossier without_clock(const Dossier& d, std::string_view id) {
+    return without_item(d, &Timing::clocks, id);
+}
+Dossier with_budget(const Dossier& d, Budget budget) {
+    return with_item(d, &Timing::budgets, std::move(budget));
+}
+Dossier without_budget(const Dossier& d, std::string_view id) {
+    return without_item(d, &Timing::budgets, id);
+}
+Dossier with_golden(const Dossier& d, GoldenPair pair) {
+    return with_item(d, &Timing::golden, std::move(pair));
+}
+Dossier without_golden(const Dossier& d, std::string_view id) {
+    return without_item(d, &Timing::golden, id);
 }
 
 std::string free_port_id(const Dossier& d) {

@@ -23,6 +23,15 @@ namespace grayrelic {
 [[nodiscard]] Dossier with_reply(const Dossier& d, ReplyQuestion reply);
 [[nodiscard]] Dossier with_interval(const Dossier& d,
                                     ContractInterval interval);  ///< replaces by id, or adds
+[[nodiscard]] Dossier without_interval(const Dossier& d, std::string_view id);
+[[nodiscard]] Dossier with_network(const Dossier& d, LogicNetwork network);  ///< these replace by id, or add
+[[nodiscard]] Dossier without_network(const Dossier& d, std::string_view id);
+[[nodiscard]] Dossier with_clock(const Dossier& d, ClockStudy clock);
+[[nodiscard]] Dossier without_clock(const Dossier& d, std::string_view id);
+[[nodiscard]] Dossier with_budget(const Dossier& d, Budget budget);
+[[nodiscard]] Dossier without_budget(const Dossier& d, std::string_view id);
+[[nodiscard]] Dossier with_golden(const Dossier& d, GoldenPair pair);
+[[nodiscard]] Dossier without_golden(const Dossier& d, std::string_view id);
 
 [[nodiscard]] Dossier with_trace(const Dossier& d, Trace trace);
 [[nodiscard]] Dossier with_readings(const Dossier& d, std::vector<Reading> readings);

@@ -64,6 +64,7 @@ PartType read_part(JsonNode& root) {
     if (!p.package.empty() && package_pins(p.package)->size() != p.pins.size())
         root.required("package").fault(fmt::format("{} with {} pins", p.package, p.pins.size()),
                                        "a package with as many pins as the part");
+    if (const auto logic = root.member("logic")) p.logic = logic->json().dump();
     if (const auto alike = root.member("alike"))
         for (const auto& group : alike->elements(200)) {
             std::vector<std::string> out;

@@ -48,6 +48,7 @@ struct PartType {
     std::vector<PartPin> pins;
     /// Pins that may be exchanged without changing what the part does: the ends of a resistor.
     std::vector<std::vector<std::string>> alike;
+    std::string logic;  ///< the file's "logic" member as JSON text, read by logic/part_logic.hpp; empty for none
     [[nodiscard]] const PartPin* find_pin(std::string_view number) const;
     /// Is it a part with two pins that joins nothing by itself?
     [[nodiscard]] bool is_passive() const;

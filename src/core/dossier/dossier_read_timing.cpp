@@ -1,0 +1,219 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/dossier/dossier_reading.hpp"
+#include "core/dossier/event_name.hpp"
+
+namespace grayrelic::dossier_reading {
+namespace {
+
+std::string edge_text(const JsonNode& child) {
+    auto text = child.text();
+    if (const auto edge = parse_edge(text); !edge) child.fault(in_quotes(text), edge.error().expected);
+    return text;
+}
+
+std::string event_text(const JsonNode& child) {
+    auto text = child.text();
+    if (const auto event = parse_event(text); !event) child.fault(in_quotes(text), event.error().expected);
+    return text;
+}
+
+std::string optional_edge(JsonNode& n, const std::string& key) {
+    const auto child = n.member(key);
+    return child ? edge_text(*child) : std::string();
+}
+
+std::optional<Time> read_positive_time(JsonNode& n, const std::string& key) {
+    const auto t = read_optional_time(n, key);
+    if (t && *t < Time{}) n.required(key).fault(n.required(key).shown(), "a time from 0 s");
+    return t;
+}
+
+std::optional<double> read_positive(JsonNode& n, const std::string& key) {
+    const auto child = n.member(key);
+    if (!child) return std::nullopt;
+    const double v = child->number();
+    if (!(v >= 0.0 && v <= 1e18)) child->fault(child->shown(), "a number from 0");
+    return v;
+}
+
+ContractInterval read_interval(JsonNode& n) {
+    ContractInterval i;
+    i.id = read_id(n, "id");
+    i.name = n.text_or("name", i.id);
+    i.from = event_text(n.required("from"));
+    i.to = event_text(n.required("to"));
+    i.kind = read_word(
+        n.required("kind"),
+        [](std::string_view t) -> std::optional<std::string> {
+            for (const auto& k : interval_kinds())
+                if (t == k) return k;
+            return std::nullopt;
+        },
+        "response, setup, hold, width, period, gap, recovery or look");
+    i.capture = n.text_or("capture");
+    i.also = read_texts(n, "also");
+    i.within = read_optional_time(n, "within");
+    i.guard = read_positive_time(n, "guard");
+    i.min = read_optional_time(n, "min");
+    i.typ = read_optional_time(n, "typ");
+    i.max = read_optional_time(n, "max");
+    i.evidence = read_evidence(n);
+    i.extra = n.unknown_members();
+    return i;
+}
+
+OptionParameter read_parameter(JsonNode& n) {
+    OptionParameter p;
+    p.key = read_id(n, "key");
+    p.value.value = read_time(n.required("value"));
+    if (const auto pm = n.member("plus_minus")) p.value.uncertainty = pm->number();
+    p.value.evidence = read_evidence(n);
+    p.value.evidence.extra = n.unknown_members();
+    return p;
+}
+
+NumberFact read_number_fact(JsonNode& n) {
+    NumberFact f;
+    f.key = read_id(n, "key");
+    const auto value = n.required("value");
+    f.value.value = value.number();
+    if (!(std::abs(f.value.value) <= 1e18)) value.fault(value.shown(), "a number of usual size");
+    if (const auto pm = n.member("plus_minus")) f.value.uncertainty = pm->number();
+    f.value.evidence = read_evidence(n);
+    f.value.evidence.extra = n.unknown_members();
+    return f;
+}
+
+BuildOption read_option(JsonNode& n) {
+    BuildOption o;
+    o.id = read_id(n, "id");
+    o.name = n.text_or("name", o.id);
+    o.kind = n.required("kind").text(64);
+    o.parameters = read_list<OptionParameter>(n, "parameters", read_parameter, &OptionParameter::key);
+    o.numbers = read_list<NumberFact>(n, "numbers", read_number_fact, &NumberFact::key);
+    if (auto m = n.member("measured"))
+        o.measured = {m->required("capture").text(), edge_text(m->required("from")), edge_text(m->required("to"))};
+    o.network = n.text_or("network");
+    o.busy = n.text_or("busy", o.busy);
+    if (auto bill = n.member("bill")) {
+        o.bill.parts = bill->text_or("parts");
+        o.bill.cost = read_positive(*bill, "cost");
+        o.bill.current = read_positive(*bill, "current_a");
+        o.bill.soldering = bill->text_or("soldering");
+    }
+    o.note = n.text_or("note");
+    o.extra = n.unknown_members();
+    return o;
+}
+
+ReplyQuestion read_reply(JsonNode& n) {
+    ReplyQuestion r;
+    r.capture = n.text_or("capture");
+    r.trigger = edge_text(n.required("trigger"));
+    r.look = read_fact<std::string>(n, "look", plain_text);
+    r.guard = read_fact<Time>(n, "guard", read_time);
+    r.within = read_optional_time(n, "within");
+    if (const auto seed = n.member("seed"))
+        r.seed = static_cast<unsigned long>(seed->whole(0, 0x7FFFFFFFFFFFFFFFLL));
+    return r;
+}
+
+LogicNetwork read_network(JsonNode& n) {
+    LogicNetwork net;
+    net.id = read_id(n, "id");
+    net.name = n.text_or("name", net.id);
+    // One line of the net list an element: a diff of the dossier then shows what changed.
+    const auto lines = read_texts(n, "lines");
+    for (const auto& line : lines) net.text += line + "\n";
+    net.note = n.text_or("note");
+    net.extra = n.unknown_members();
+    return net;
+}
+
+Hertz read_rate(const JsonNode& node) {
+    const double v = node.json().is_number() ? node.number() : [&] {
+        const auto text = node.text(64);
+        const auto value = parse_quantity<Unit::hertz>(text);
+        if (!value) node.fault(in_quotes(text), value.error().expected + " for " + print_path(node.path()));
+        return value->value();
+    }();
+    if (!(v >= 0.0 && v <= 1e12)) node.fault(node.shown(), "a rate from 0 to 1 THz");
+    return Hertz(v);
+}
+
+ClockStudy read_clock(JsonNode& n) {
+    ClockStudy c;
+    c.id = read_id(n, "id");
+    c.name = n.text_or("name", c.id);
+    c.rate = read_fact<Hertz>(n, "rate", read_rate);
+    c.within_ppm = read_positive(n, "within_ppm").value_or(0.0);
+    c.believed = n.text_or("believed");
+    c.clock = read_fact<Hertz>(n, "clock", read_rate);
+    if (const auto d = n.member("divider"))
+        c.divider = read_word(
+            *d,
+            [](std::string_view t) -> std::optional<std::string> {
+                if (t == "integer" || t == "fraction64" || t == "fraction256") return std::string(t);
+                return std::nullopt;
+            },
+            "integer, fraction64 or fraction256");
+    if (const auto m = n.member("oversample")) c.oversample = static_cast<int>(m->whole(1, 256));
+    if (const auto m = n.member("bits")) c.bits = static_cast<int>(m->whole(3, 16));
+    c.jitter = read_positive_time(n, "jitter").value_or(Time{});
+    c.extra = n.unknown_members();
+    return c;
+}
+
+std::map<std::string, std::string> read_words(JsonNode& n, const std::string& key) {
+    std::map<std::string, std::string> out;
+    auto words = n.member(key);
+    if (!words) return out;
+    words->require_object();
+    for (const auto& [name, value] : words->json().items()) out[name] = words->required(name).text();
+    return out;
+}
+
+Budget read_budget(JsonNode& n) {
+    Budget b;
+    b.id = read_id(n, "id");
+    b.name = n.text_or("name", b.id);
+    b.kind = n.required("kind").text(64);
+    b.values = read_list<NumberFact>(n, "values", read_number_fact, &NumberFact::key);
+    b.words = read_words(n, "words");
+    b.note = n.text_or("note");
+    b.extra = n.unknown_members();
+    return b;
+}
+
+GoldenPair read_golden(JsonNode& n) {
+    GoldenPair g;
+    g.id = read_id(n, "id");
+    g.original = n.required("original").text();
+    g.replica = n.required("replica").text();
+    g.signals = read_words(n, "signals");
+    g.align = optional_edge(n, "align");
+    g.tolerance = read_positive_time(n, "tolerance").value_or(Time{});
+    g.extra = n.unknown_members();
+    return g;
+}
+
+}  // namespace
+
+Timing read_timing(JsonNode& n) {
+    Timing t;
+    if (auto reply = n.member("reply")) t.reply = read_reply(*reply);
+    t.intervals = read_list<ContractInterval>(n, "intervals", read_interval, &ContractInterval::id);
+    t.options = read_list<BuildOption>(n, "options", read_option, &BuildOption::id);
+    t.chosen = n.text_or("chosen");
+    if (!t.chosen.empty() && t.find_option(t.chosen) == nullptr)
+        n.required("chosen").fault(in_quotes(t.chosen), "the id of one of the options");
+    t.networks = read_list<LogicNetwork>(n, "networks", read_network, &LogicNetwork::id);
+    t.clocks = read_list<ClockStudy>(n, "clocks", read_clock, &ClockStudy::id);
+    t.budgets = read_list<Budget>(n, "budgets", read_budget, &Budget::id);
+    t.golden = read_list<GoldenPair>(n, "golden", read_golden, &GoldenPair::id);
+    t.drawer = read_texts(n, "drawer");
+    t.extra = n.unknown_members();
+    return t;
+}
+
+}  // namespace grayrelic::dossier_reading

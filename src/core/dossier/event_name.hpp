@@ -1,0 +1,25 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The name of something that happens in a capture: an edge of a signal, or a moment of a decoded frame.
+//   STEP:rise  STEP:fall  STEP:any
+//   frame:start  frame:end  frame:bit1 (the first bit)  frame:error (the start of a frame with errors)
+#pragma once
+
+#include <string>
+#include <string_view>
+
+#include "core/signal/capture.hpp"
+
+namespace grayrelic {
+
+struct EventName {
+    enum class Moment { edge, start, end, bit, error };
+    Moment moment = Moment::edge;
+    EdgeName edge;  ///< when moment is edge
+    int bit = 0;    ///< when moment is bit: from 1, at most 64
+    bool operator==(const EventName&) const = default;
+};
+
+[[nodiscard]] Result<EventName> parse_event(std::string_view text);
+[[nodiscard]] std::string show_event(const EventName& event);  ///< "STEP ↑", "frame's start", "frame's bit 3"
+
+}  // namespace grayrelic

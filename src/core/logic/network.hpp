@@ -1,0 +1,89 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A small network of standard parts, read from its net list (docs/formats/network.md):
+//
+//   # comment
+//   input HOLD STEP          nets driven from outside, by the capture's signal of the same name
+//   input DIAL0 = bit11      … or by a bit of the recorded frames, from 1 in order of arrival
+//   input A = 1              … or held at a chosen level
+//   output REPLY
+//   pull LINE 1              a resistor that holds an undriven net
+//   U1 74x165 hct: CLK=STEP /LD=HOLD SER=1 P0=A QH=REPLY
+//      P1=B P2=C             a line that begins with a space goes on with the one above
+//
+// A net named 0 or 1 is that level. A pin that is not named is open.
+#pragma once
+
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "core/base/verdict.hpp"
+#include "core/logic/part_logic.hpp"
+
+namespace grayrelic {
+
+struct NetworkProblem {
+    long line = 0;  ///< 1-based in the text
+    bool fatal = true;  ///< it can't be computed; otherwise it can, but should be mended
+    std::string says;
+    std::string expected;
+    bool operator==(const NetworkProblem&) const = default;
+};
+
+struct NetworkInput {
+    int net = -1;
+    enum class From { signal, level, bit } from = From::signal;
+    bool level = false;
+    int bit = 0;  ///< from 1
+};
+
+struct NetworkPart {
+    std::string ref;  ///< "U1"
+    const PartLogic* logic = nullptr;  ///< owned by the library, which must outlive the network
+    std::string family;
+    const PartDelays* delays = nullptr;  ///< null when the family is not in the part's data
+    std::vector<int> inputs;   ///< net of each of logic->inputs, -1 for open
+    std::vector<int> outputs;  ///< net of each of logic->outputs, -1 for open
+    long line = 0;
+};
+
+struct LogicNet {
+    std::string name;
+    std::vector<std::pair<int, int>> drivers;  ///< part and its output
+    int input = -1;             ///< index into inputs, when driven from outside
+    std::optional<bool> held;   ///< the nets 0 and 1
+    std::optional<bool> pull;
+    bool output = false;
+    long line = 0;  ///< where it is first named
+};
+
+struct Network {
+    std::vector<LogicNet> nets;
+    std::vector<NetworkInput> inputs;
+    std::vector<int> outputs;  ///< nets
+    std::vector<NetworkPart> parts;
+    std::vector<NetworkProblem> problems;  ///< in order of lines
+    std::string loop;                      ///< a net in a loop of gates; empty for none
+    [[nodiscard]] bool computable() const;  ///< no fatal problem
+    [[nodiscard]] bool stores() const;
+    [[nodiscard]] int find_net(std::string_view name) const;  ///< -1 for none
+    [[nodiscard]] const std::string& net_name(int net) const { return nets[static_cast<std::size_t>(net)].name; }
+};
+
+/// Everything that is wrong is collected, with its line: unknown parts, pins and families, two drivers on one net,
+/// nets that nobody drives, loops of gates without storage, inputs left open, wrong words. At most 1,000 parts.
+[[nodiscard]] Network read_network(std::string_view text, const LogicLibrary& library);
+
+/// Parts in stages: stage 0 is fed by inputs and stored bits only. One entry a part; loops through storage count
+/// from 0 again.
+[[nodiscard]] std::vector<int> stages_of(const Network& network);
+
+/// Packages and how much of them is used: "U1 74x00: 2 of 4 outputs used".
+struct SpareGates {
+    int part = -1;
+    std::vector<std::string> unused;  ///< output pins
+};
+[[nodiscard]] std::vector<SpareGates> spare_gates(const Network& network);
+
+}  // namespace grayrelic
