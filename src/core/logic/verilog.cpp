@@ -55,20 +55,27 @@ class Writer {
         const auto last = e.steps().back().op;
         return last == Expression::Op::name || last == Expression::Op::choose ? "(" + text + " ^ 1'b0)" : text;
     }
+    /// Bits change together, and with the pins that change them: the result is computed where they are stored.
+    static bool beside_bits(const PartOutput& output) {
+        std::set<std::string> names;
+        for (const auto* e : {&output.value, &output.enable}) names.insert(e->names().begin(), e->names().end());
+        return output.stored && names.size() > 1;
+    }
     template <class Text>
     static std::string whole(const PartOutput& output, Text text) {
         return output.enable.steps().empty() ? text(output.value) : fmt::format("{} ? {} : 1'bz", text(output.enable), text(output.value));
     }
-    /// All names of an output's expressions, when one of them is read more than once; else none.
-    static std::vector<std::string> read_twice(const PartOutput& output) {
+    /// All names of an output's expressions, when a net is read more than once; else none.
+    std::vector<std::string> read_twice(const NetworkPart& p, const PartOutput& output) const {
         std::vector<std::string> names;
+        std::set<std::string> nets;
         bool twice = false;
         for (const auto* e : {&output.value, &output.enable})
             for (const auto& step : e->steps()) {
                 if (step.op != Expression::Op::name) continue;
                 const auto& name = e->names()[static_cast<std::size_t>(step.name)];
-                if (std::find(names.begin(), names.end(), name) != names.end()) twice = true;
-                else names.push_back(name);
+                twice = !nets.insert(spell(p, name)).second || twice;
+                if (std::find(names.begin(), names.end(), name) == names.end()) names.push_back(name);
             }
         if (!twice) names.clear();
         return names;
@@ -82,7 +89,9 @@ class Writer {
             const auto& output = p.logic->outputs[o];
             const auto& d = output.stored ? p.delays->storage[corner_] : p.delays->gates[corner_];
             const auto delays = fmt::format("#({},{},{})", d.rise.count(), d.fall.count(), d.off.count());
-            if (const auto names = read_twice(output); names.empty()) {
+            if (beside_bits(output)) {
+                out_ += fmt::format("  assign {} {} = {};\n", delays, net(p.outputs[o]), bit(p, output.pin + "_value"));
+            } else if (const auto names = read_twice(p, output); names.empty()) {
                 out_ += fmt::format("  assign {} {} = {};\n", delays, net(p.outputs[o]), whole(output, [&](const Expression& e) { return text(p, e); }));
             } else {
                 // As a function, so that a level which is read twice does not let the result twitch on the way.
@@ -113,12 +122,20 @@ class Writer {
             if (r.kind != PartRule::Kind::when) edges.insert(r.pin);
         for (const auto& b : p.logic->bits) out_ += fmt::format("  reg {0}, {1};\n", bit(p, b), bit(p, b + "_next"));
         for (const auto& pin : edges) out_ += fmt::format("  reg {};\n", bit(p, pin + "_was"));
+        std::string results;
+        for (std::size_t o = 0; o < p.outputs.size(); ++o) {
+            const auto& output = p.logic->outputs[o];
+            if (p.outputs[o] < 0 || !beside_bits(output)) continue;
+            out_ += fmt::format("  reg {};\n", bit(p, output.pin + "_value"));
+            results += fmt::format("    {} = {};\n", bit(p, output.pin + "_value"), whole(output, [&](const Expression& e) { return text(p, e); }));
+        }
         std::string body;
         for (const auto& b : p.logic->bits) body += fmt::format("    {} = {};\n", bit(p, b + "_next"), bit(p, b));
         // Lowest precedence first, so that what stands above overwrites it.
         for (auto r = p.logic->rules.rbegin(); r != p.logic->rules.rend(); ++r) body += rule(p, *r);
         for (const auto& b : p.logic->bits) body += fmt::format("    {} = {};\n", bit(p, b), bit(p, b + "_next"));
         for (const auto& pin : edges) body += fmt::format("    {} = {};\n", bit(p, pin + "_was"), spell(p, pin));
+        body += results;
         if (p.delays->setup > Time{}) out_ += fmt::format("  // set-up {} ps, hold {} ps, least pulse {} ps\n", p.delays->setup.count(), p.delays->hold.count(), p.delays->width.count());
         out_ += fmt::format("  always @({}) begin\n{}  end\n", sense.empty() ? "*" : sense, body);
         // What holds from the start, once the inputs stand.
@@ -131,6 +148,7 @@ class Writer {
             finish += fmt::format("    {} = {};\n", bit(p, b), bit(p, b + "_next"));
         }
         for (const auto& pin : edges) finish += fmt::format("    {} = {};\n", bit(p, pin + "_was"), spell(p, pin));
+        finish += results;
         out_ += fmt::format("  initial begin\n    #0;\n{}{}{}  end\n", begin, first, finish);
     }
 
