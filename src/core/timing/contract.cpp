@@ -10,45 +10,76 @@
 namespace grayrelic {
 namespace {
 
-DelayMeasurement measure_interval(const DigitalTrace& from, const EdgeName& a, const DigitalTrace& to,
-                                  const EdgeName& b, std::optional<Time> within) {
-    if (a != b) return measure_delay(from, a.direction, to, b.direction, within);
+constexpr std::size_t most_breaches = 100'000;
+
+/// The first `to` after each `from` and before the next `from`, both in order. As measure_delay() does for edges.
+DelayMeasurement answers(const std::vector<Time>& from, const std::vector<Time>& to, std::optional<Time> within) {
     DelayMeasurement m;
-    const auto times = from.edge_times(a.direction);
-    for (std::size_t i = 0; i + 1 < times.size(); ++i) {
-        if (within && times[i + 1] - times[i] > *within)
-            m.unanswered.push_back(times[i]);
-        else
-            m.answered.push_back({times[i], times[i + 1]});
+    std::size_t t = 0;
+    for (std::size_t i = 0; i < from.size(); ++i) {
+        while (t < to.size() && to[t] <= from[i]) ++t;
+        const bool there = t < to.size() && (i + 1 == from.size() || to[t] < from[i + 1]) && (!within || to[t] - from[i] <= *within);
+        if (there) m.answered.push_back({from[i], to[t]});
+        else m.unanswered.push_back(from[i]);
     }
     return m;
 }
 
-/// A role's first signal; empty when the role is missing.
-std::string signal_of(const RoleMap& roles, const char* role) {
-    const auto it = roles.find(role);
-    return it == roles.end() || it->second.empty() ? std::string() : it->second.front();
-}
-
-/// Four clock periods: a burst's own intervals are below it, the pause between two polls is far above.
-Time burst_limit(const Decoding& decoding) {
-    for (const auto& f : decoding.frames)
-        if (f.bit_times.size() >= 2)
-            return (f.bit_times.back() - f.bit_times.front()) /
-                   static_cast<std::int64_t>(f.bit_times.size() - 1) * 4;
-    return Time::us(100);
-}
-
-bool sampled_on_rise(const Decoding& decoding) {
-    const auto it = decoding.settings.find("edge");
-    const auto* text = it == decoding.settings.end() ? nullptr : std::get_if<std::string>(&it->second);
-    return text != nullptr && *text == "rise";
+DelayMeasurement periods(const std::vector<Time>& times, std::optional<Time> within) {
+    DelayMeasurement m;
+    for (std::size_t i = 0; i + 1 < times.size(); ++i) {
+        if (within && times[i + 1] - times[i] > *within) m.unanswered.push_back(times[i]);
+        else m.answered.push_back({times[i], times[i + 1]});
+    }
+    return m;
 }
 
 }  // namespace
 
-ContractFigure figure_of(const ContractInterval& interval, const Capture* capture,
-                         std::optional<Time> sample_period, const std::string& capture_title) {
+Result<std::vector<Time>> event_times(const EventName& event, const Capture& capture, const Decoding* decoding) {
+    if (event.moment == EventName::Moment::edge) {
+        const auto trace = capture.find_digital(event.edge.signal);
+        if (!trace) return fail(trace.error());
+        return (*trace)->edge_times(event.edge.direction);
+    }
+    if (decoding == nullptr) return fail_usage(show_event(event) + " without frames", "a capture that is decoded");
+    std::vector<Time> out;
+    for (const auto& f : decoding->frames) {
+        switch (event.moment) {
+            case EventName::Moment::start: out.push_back(f.start); break;
+            case EventName::Moment::end: out.push_back(f.end); break;
+            case EventName::Moment::error:
+                if (!f.errors.empty()) out.push_back(f.start);
+                break;
+            case EventName::Moment::bit:
+                if (f.bit_times.size() >= static_cast<std::size_t>(event.bit)) out.push_back(f.bit_times[static_cast<std::size_t>(event.bit) - 1]);
+                break;
+            case EventName::Moment::edge: break;
+        }
+    }
+    std::sort(out.begin(), out.end());
+    return out;
+}
+
+Result<DelayMeasurement> measure_interval(const ContractInterval& interval, const Capture& capture, const Decoding* decoding) {
+    const auto from = parse_event(interval.from), to = parse_event(interval.to);
+    if (!from) return fail(from.error());
+    if (!to) return fail(to.error());
+    if (*from != *to && from->moment == EventName::Moment::edge && to->moment == EventName::Moment::edge) {
+        const auto a = capture.find_digital(from->edge.signal), b = capture.find_digital(to->edge.signal);
+        if (!a) return fail(a.error());
+        if (!b) return fail(b.error());
+        return measure_delay(**a, from->edge.direction, **b, to->edge.direction, interval.within);
+    }
+    const auto a = event_times(*from, capture, decoding);
+    if (!a) return fail(a.error());
+    if (*from == *to) return periods(*a, interval.within);
+    const auto b = event_times(*to, capture, decoding);
+    if (!b) return fail(b.error());
+    return answers(*a, *b, interval.within);
+}
+
+ContractFigure figure_of(const ContractInterval& interval, const std::vector<IntervalSource>& sources) {
     ContractFigure figure;
     figure.interval = interval;
     figure.evidence = interval.evidence;
@@ -56,121 +87,66 @@ ContractFigure figure_of(const ContractInterval& interval, const Capture* captur
         figure.min = interval.min;
         figure.typ = interval.typ;
         figure.max = interval.max;
-        if (!figure.min && !figure.typ && !figure.max)
-            figure.problem = "no number and no capture to measure it from";
+        if (!figure.min && !figure.typ && !figure.max) figure.problem = "no number and no capture to measure it from";
         return figure;
     }
-    if (capture == nullptr) {
-        figure.problem = "its capture can't be read";
+    std::vector<double> all;
+    for (const auto& source : sources) {
+        if (source.capture == nullptr) {
+            if (figure.problem.empty()) figure.problem = "its capture can't be read";
+            continue;
+        }
+        auto measured = measure_interval(interval, *source.capture, source.decoding);
+        if (!measured) {
+            if (figure.problem.empty()) figure.problem = "found " + measured.error().found;
+            continue;
+        }
+        figure.sampling = std::max(figure.sampling, source.sample_period.value_or(source.capture->resolution));
+        const auto s = measured->statistics();
+        if (s.n > 0) {
+            figure.specimens.push_back({source.id, source.title, s.n, Time::from_seconds(s.min), Time::from_seconds(s.median), Time::from_seconds(s.max)});
+            for (const auto& i : measured->answered) all.push_back(i.length().seconds());
+        }
+        if (!figure.measured) figure.measured = std::move(*measured);
+    }
+    if (sources.empty()) figure.problem = "its capture can't be read";
+    if (all.empty()) {
+        if (figure.problem.empty()) figure.problem = "it never happens in the capture";
         return figure;
     }
-    const auto from = parse_edge(interval.from);
-    const auto to = parse_edge(interval.to);
-    if (!from || !to) {
-        figure.problem = "found " + (from ? to.error() : from.error()).found + " as an edge";
-        return figure;
-    }
-    const auto a = capture->find_digital(from->signal);
-    const auto b = capture->find_digital(to->signal);
-    if (!a || !b) {
-        figure.problem = "found no " + (a ? b.error() : a.error()).found + " in the capture";
-        return figure;
-    }
-    figure.measured = measure_interval(**a, *from, **b, *to, interval.within);
-    const auto s = figure.measured->statistics();
-    figure.n = s.n;
-    figure.sampling = sample_period.value_or(capture->resolution);
-    if (s.n == 0) {
-        figure.problem = "it never happens in the capture";
-        return figure;
-    }
-    figure.min = Time::from_seconds(s.min);
-    figure.typ = Time::from_seconds(s.median);
-    figure.max = Time::from_seconds(s.max);
-    figure.evidence.source =
-        fmt::format("{} times in {}, ± {}", print_count(s.n), capture_title, print(figure.sampling));
+    figure.problem.clear();
+    figure.statistics = summarise(std::move(all));
+    figure.n = figure.statistics.n;
+    figure.min = Time::from_seconds(figure.statistics.min);
+    figure.typ = Time::from_seconds(figure.statistics.median);
+    figure.max = Time::from_seconds(figure.statistics.max);
+    const auto where = figure.specimens.size() == 1 ? figure.specimens.front().title : fmt::format("{} captures", figure.specimens.size());
+    figure.evidence.source = fmt::format("{} times in {}, ± {}", print_count(figure.n), where, print(figure.sampling));
     return figure;
 }
 
-std::vector<ContractInterval> propose_contract(const std::string& capture, const RoleMap& roles,
-                                               const Decoding& decoding) {
-    const auto clock = signal_of(roles, "clock");
-    const auto latch = signal_of(roles, "latch");
-    const auto data = signal_of(roles, "data");
-    if (clock.empty() || latch.empty() || data.empty()) return {};
-    const bool on_rise = sampled_on_rise(decoding);
-    const std::string sample = clock + (on_rise ? ":rise" : ":fall");
-    const std::string shift = clock + (on_rise ? ":fall" : ":rise");
-    const auto it = decoding.settings.find("latch");
-    const auto* level = it == decoding.settings.end() ? nullptr : std::get_if<std::string>(&it->second);
-    const bool high = level == nullptr || *level == "high";
-    const std::string load = latch + (high ? ":rise" : ":fall");
-    const std::string release = latch + (high ? ":fall" : ":rise");
-
-    const Time burst = burst_limit(decoding);
-    const Evidence measured{EvidenceKind::measured, "", "", ""};
-    const Evidence assumed{EvidenceKind::assumed, "", "", ""};
-    const auto interval = [&](const char* id, std::string name, const std::string& from,
-                              const std::string& to, const char* kind, std::optional<Time> within,
-                              const Evidence& evidence) {
-        ContractInterval i;
-        i.id = id;
-        i.name = std::move(name);
-        i.from = from;
-        i.to = to;
-        i.kind = kind;
-        i.capture = capture;
-        i.within = within;
-        i.evidence = evidence;
-        return i;
-    };
-    return {
-        interval("reply", "Original's reply", shift, data + ":any", "response", burst / 8, measured),
-        interval("look", "Host's look", shift, sample, "look", burst, assumed),
-        interval("first-bit", "First bit after load", load, data + ":any", "response", burst / 8, measured),
-        interval("load-width", latch + " pulse", load, release, "width", std::nullopt, measured),
-        interval("load-to-clock", latch + " to first " + clock, release, sample, "setup", std::nullopt,
-                 measured),
-        interval("clock-high", clock + " high", clock + ":rise", clock + ":fall", "width", burst, measured),
-        interval("clock-low", clock + " low", clock + ":fall", clock + ":rise", "width", burst, measured),
-        interval("clock-period", clock + " period", sample, sample, "period", burst, measured),
-        interval("poll-period", "Poll period", load, load, "period", std::nullopt, measured),
-    };
+ContractLimits limits_of(const ContractFigure& f) {
+    const auto& kind = f.interval.kind;
+    const Time guard = f.interval.guard.value_or(Time{});
+    ContractLimits l;
+    if (kind != "response" && kind != "look" && f.min) l.least = *f.min + guard;
+    if (kind != "setup" && kind != "hold" && kind != "gap" && kind != "recovery" && f.max) l.most = *f.max - guard;
+    return l;
 }
 
-ReplyQuestion propose_question(const std::string& capture, const RoleMap& roles, const Decoding& decoding) {
-    ReplyQuestion q;
-    const auto clock = signal_of(roles, "clock");
-    if (clock.empty()) return q;
-    const bool on_rise = sampled_on_rise(decoding);
-    q.capture = capture;
-    q.trigger = clock + (on_rise ? ":fall" : ":rise");
-    q.look.value = "next:" + clock + (on_rise ? ":rise" : ":fall");
-    q.look.evidence = {
-        EvidenceKind::assumed,
-        "a capture can't show when the host looks; the next opposite clock edge is the usual place", "", ""};
-    q.within = burst_limit(decoding);
-    q.guard.evidence = {EvidenceKind::assumed, "no guard set", "", ""};
-    return q;
-}
-
-std::vector<ContractBreach> contract_breaches(const Capture& capture, const std::vector<std::shared_ptr<const ContractFigure>>& figures, Time sampling) {
-    constexpr std::size_t most = 100'000;
+std::vector<ContractBreach> contract_breaches(const Capture& capture, const std::vector<std::shared_ptr<const ContractFigure>>& figures, Time sampling, const Decoding* decoding) {
     std::vector<ContractBreach> out;
     for (const auto& f : figures) {
-        const auto from = parse_edge(f->interval.from), to = parse_edge(f->interval.to);
-        if (!from || !to) continue;
-        const auto a = capture.find_digital(from->signal), b = capture.find_digital(to->signal);
-        if (!a || !b) continue;
-        const auto& kind = f->interval.kind;
-        const bool least = kind != "response" && f->min, greatest = kind != "setup" && kind != "hold" && kind != "gap" && f->max;
-        if (!least && !greatest) continue;
+        const auto limits = limits_of(*f);
+        if (!limits.least && !limits.most) continue;
+        const auto measured = measure_interval(f->interval, capture, decoding);
+        const auto to = parse_event(f->interval.to);
+        if (!measured || !to) continue;
         const auto slack = sampling + f->sampling;
-        const auto measured = measure_interval(**a, *from, **b, *to, f->interval.within);
-        const auto name = (*capture.find(to->signal))->name;
-        for (const auto& i : measured.answered) {
-            if (out.size() >= most) break;
-            if ((least && i.length() < *f->min - slack) || (greatest && i.length() > *f->max + slack)) out.push_back({f->interval.id, name, i});
+        const auto signal = to->moment == EventName::Moment::edge ? (*capture.find(to->edge.signal))->name : std::string();
+        for (const auto& i : measured->answered) {
+            if (out.size() >= most_breaches) break;
+            if ((limits.least && i.length() < *limits.least - slack) || (limits.most && i.length() > *limits.most + slack)) out.push_back({f->interval.id, signal, i});
         }
     }
     std::stable_sort(out.begin(), out.end(), [](const ContractBreach& x, const ContractBreach& y) { return x.where.from < y.where.from; });

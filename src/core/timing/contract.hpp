@@ -8,30 +8,59 @@
 
 #include "core/decode/decoder.hpp"
 #include "core/dossier/dossier.hpp"
+#include "core/dossier/event_name.hpp"
 #include "core/signal/capture.hpp"
 #include "core/signal/measure.hpp"
 
 namespace grayrelic {
 
+/// A capture to measure from, with what was decoded in it.
+struct IntervalSource {
+    std::string id, title;
+    const Capture* capture = nullptr;  ///< null when it could not be read
+    const Decoding* decoding = nullptr;
+    std::optional<Time> sample_period;
+};
+
+/// What one capture (one specimen) gave.
+struct SpecimenFigure {
+    std::string id, title;
+    long n = 0;
+    Time min, typ, max;
+};
+
 /// An interval with its numbers: measured, or as entered.
 struct ContractFigure {
     ContractInterval interval;
-    std::optional<Time> min, typ, max;  ///< typ is the median when measured
+    std::optional<Time> min, typ, max;  ///< over all specimens; typ is the median when measured
     long n = 0;                         ///< how many were measured
+    Statistics statistics;              ///< of all of them, in seconds
     Time sampling;                      ///< each measured figure is uncertain by this much, either way
     Evidence evidence;
-    std::optional<DelayMeasurement> measured;  ///< the edges behind the figures
+    std::optional<DelayMeasurement> measured;  ///< the edges behind the figures, in the first capture
+    std::vector<SpecimenFigure> specimens;     ///< one for each capture that has it
     std::string problem;                       ///< why there are none; empty when there are
 };
 
-/// Measures one interval. For `from` equal to `to`, from each edge to the next such edge. `capture` may be
-/// null when the interval names none.
-[[nodiscard]] ContractFigure figure_of(const ContractInterval& interval, const Capture* capture,
-                                       std::optional<Time> sample_period, const std::string& capture_title);
+/// Measures one interval over its captures. For `from` equal to `to`, from each event to the next such event.
+/// `sources` are those that the interval names, in its order.
+[[nodiscard]] ContractFigure figure_of(const ContractInterval& interval, const std::vector<IntervalSource>& sources);
 
-/// What a latch-and-shift conversation promises, to be measured from `capture` (its id): reply after the
-/// shifting edge, the host's look, clock and latch widths and periods. The shifting edge is the one opposite
-/// to the sampling edge. Signals are named as in the roles.
+/// When something happens in a capture, in order. Frame events need the decoding.
+[[nodiscard]] Result<std::vector<Time>> event_times(const EventName& event, const Capture& capture, const Decoding* decoding);
+/// The interval's occurrences in one capture, its own rules applied.
+[[nodiscard]] Result<DelayMeasurement> measure_interval(const ContractInterval& interval, const Capture& capture, const Decoding* decoding);
+
+/// What a replica must keep: a reply, a host's look at most; set-up, hold, gap and recovery at least; width and period
+/// both. The guard makes each of them tighter; the sampling is left to who compares.
+struct ContractLimits {
+    std::optional<Time> least, most;
+};
+[[nodiscard]] ContractLimits limits_of(const ContractFigure& figure);
+
+/// What a conversation promises, to be measured from `capture` (its id), by its family: replies, looks, set-up and
+/// hold around sampling edges, widths, periods, gaps between frames. For a latch and shift register the shifting edge
+/// is the one opposite to the sampling edge. Signals are named as in the roles.
 [[nodiscard]] std::vector<ContractInterval> propose_contract(const std::string& capture, const RoleMap& roles,
                                                              const Decoding& decoding);
 /// The question that belongs to it: does the reply stand at the next sampling edge after the shifting edge?
@@ -45,9 +74,9 @@ struct ContractBreach {
     std::string signal;    ///< the one it ends on, as the capture calls it
     Interval where;
 };
-/// Every interval in `capture` that lies outside the figures, by more than `sampling`: a reply above its most, a
-/// setup, hold or gap under its least, any other kind outside both. Figures without numbers, and those whose signals
-/// the capture has not, allow everything. In order of time, at most 100,000.
-[[nodiscard]] std::vector<ContractBreach> contract_breaches(const Capture& capture, const std::vector<std::shared_ptr<const ContractFigure>>& figures, Time sampling);
+/// Every interval in `capture` that lies outside limits_of() by more than the sampling of both. Figures without numbers,
+/// and those whose signals the capture has not, allow everything. In order of time, at most 100,000.
+[[nodiscard]] std::vector<ContractBreach> contract_breaches(const Capture& capture, const std::vector<std::shared_ptr<const ContractFigure>>& figures, Time sampling,
+                                                            const Decoding* decoding = nullptr);
 
 }  // namespace grayrelic

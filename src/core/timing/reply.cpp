@@ -2,6 +2,8 @@
 #include "core/timing/reply.hpp"
 
 #include <algorithm>
+#include <cmath>
+#include <deque>
 
 #include "core/base/random.hpp"
 #include "core/base/text.hpp"
@@ -19,10 +21,11 @@ class Noticing {
     Noticing(const ReplyModel& model, Random& random) : model_(model), random_(random) {}
 
     Time wait(Time trigger) {
-        if (model_.kind == ReplyKind::poll) return scaled(model_.period, random_.uniform());
-        const Time entry =
-            model_.latency_min + scaled(model_.latency_max - model_.latency_min, random_.uniform());
-        return entry + hold_left(trigger);
+        Time entry;
+        if (model_.kind == ReplyKind::poll) entry = scaled(model_.period, random_.uniform());
+        else if (!model_.measured.empty()) entry = model_.measured[random_.below(model_.measured.size())];
+        else entry = model_.latency_min + scaled(model_.latency_max - model_.latency_min, random_.uniform());
+        return entry + hold_left(trigger) + stall_left(trigger);
     }
 
   private:
@@ -38,12 +41,27 @@ class Noticing {
         last_ = trigger;
         return phase_ < model_.held ? model_.held - phase_ : Time{};
     }
+    Time spacing() { return scaled(model_.stall_every, -std::log(1.0 - random_.uniform())); }
+    /// The same for stalls: starts are a process without memory, so that the last one before any moment lies an
+    /// exponential time back.
+    Time stall_left(Time trigger) {
+        if (model_.stall_every <= Time{} || model_.stall <= Time{}) return {};
+        if (!stalls_ || trigger - next_stall_ > model_.stall_every * 20) {
+            last_stall_ = trigger - spacing();
+            next_stall_ = trigger + spacing();
+            stalls_ = true;
+        }
+        while (next_stall_ <= trigger) {
+            last_stall_ = next_stall_;
+            next_stall_ += std::max(Time::ps(1), spacing());
+        }
+        return trigger - last_stall_ < model_.stall ? model_.stall - (trigger - last_stall_) : Time{};
+    }
 
     const ReplyModel& model_;
     Random& random_;
-    Time last_;
-    Time phase_;
-    bool started_ = false;
+    Time last_, phase_, last_stall_, next_stall_;
+    bool started_ = false, stalls_ = false;
 };
 
 /// Firmware with one thing at a time and room for one waiting trigger.
@@ -69,31 +87,62 @@ void serve(const std::vector<ReplyTask>& tasks, const ReplyModel& model, Random&
         const Time noticed = trigger + noticing.wait(trigger);
         if (trigger < busy_until && model.busy == WhenBusy::lost) continue;
         const Time start = std::max(noticed, busy_until);
-        outcomes[i].reply = start + model.work;
+        outcomes[i].reply = start + model.work + model.write;
         pending = {true, i, start, trigger < busy_until};
+    }
+}
+
+/// Firmware that serves a queue in order, each trigger with its own work.
+void serve_queue(const std::vector<ReplyTask>& tasks, const ReplyModel& model, Random& random, Progress& progress,
+                 std::vector<ReplyOutcome>& outcomes) {
+    Noticing noticing(model, random);
+    std::deque<Time> starts;  // of those that may still wait
+    Time free_from = Time::min();
+    for (std::size_t i = 0; i < tasks.size(); ++i) {
+        if ((i & 0xFFFFU) == 0) progress.report(static_cast<double>(i) / static_cast<double>(tasks.size()));
+        const Time trigger = tasks[i].trigger;
+        while (!starts.empty() && starts.front() <= trigger) starts.pop_front();
+        const Time noticed = trigger + noticing.wait(trigger);
+        if (static_cast<int>(starts.size()) >= model.depth) continue;
+        const Time start = std::max(noticed, free_from);
+        free_from = start + model.work;
+        outcomes[i].reply = free_from + model.write;
+        starts.push_back(start);
+    }
+}
+
+Time path_delay(Random& random, Time low, Time mode, Time high) {
+    return Time::ps(std::llround(random.triangular(static_cast<double>(low.count()), static_cast<double>(mode.count()), static_cast<double>(high.count()))));
+}
+
+/// Firmware prepares in the pause before each burst. A pause is a gap more than four times the usual one.
+void serve_mixed(const std::vector<ReplyTask>& tasks, const ReplyModel& model, Random& random, std::vector<ReplyOutcome>& outcomes) {
+    const Time pause = burst_pause(tasks);
+    Noticing noticing(model, random);
+    bool ready = true;
+    for (std::size_t i = 0; i < tasks.size(); ++i) {
+        if (i > 0 && tasks[i].trigger - tasks[i - 1].trigger > pause) {
+            const Time last = tasks[i - 1].trigger;
+            ready = last + noticing.wait(last) + model.work <= tasks[i].trigger;
+        }
+        if (ready) outcomes[i].reply = tasks[i].trigger + path_delay(random, model.path_min, model.path_typ, model.path_max);
     }
 }
 
 }  // namespace
 
-Result<ReplySummary> simulate_replies(const std::vector<ReplyTask>& tasks, const ReplyModel& model,
-                                      unsigned long seed, Progress& progress) {
-    ReplySummary s;
-    s.outcomes.resize(tasks.size());
-    s.replies = static_cast<long>(tasks.size());
-    Random random(seed);
-    if (model.kind == ReplyKind::logic) {
-        const double low = static_cast<double>(model.latency_min.count());
-        const double mode = static_cast<double>(model.latency_typ.count());
-        const double high = static_cast<double>(model.latency_max.count());
-        for (std::size_t i = 0; i < tasks.size(); ++i)
-            s.outcomes[i].reply =
-                tasks[i].trigger + Time::ps(std::llround(random.triangular(low, mode, high)));
-    } else {
-        serve(tasks, model, random, progress, s.outcomes);
-    }
-    if (progress.cancelled()) return fail_cancelled();
+Time burst_pause(const std::vector<ReplyTask>& tasks) {
+    std::vector<Time> gaps;
+    for (std::size_t i = 1; i < std::min<std::size_t>(tasks.size(), 100'000); ++i) gaps.push_back(tasks[i].trigger - tasks[i - 1].trigger);
+    if (gaps.empty()) return Time::max();
+    std::nth_element(gaps.begin(), gaps.begin() + static_cast<std::ptrdiff_t>(gaps.size() / 2), gaps.end());
+    return gaps[gaps.size() / 2] * 4;
+}
 
+ReplySummary summarise_replies(const std::vector<ReplyTask>& tasks, std::vector<ReplyOutcome> outcomes, std::optional<Time> slowest) {
+    ReplySummary s;
+    s.outcomes = std::move(outcomes);
+    s.replies = static_cast<long>(tasks.size());
     std::vector<double> latencies;
     latencies.reserve(tasks.size());
     for (std::size_t i = 0; i < tasks.size(); ++i) {
@@ -108,13 +157,44 @@ Result<ReplySummary> simulate_replies(const std::vector<ReplyTask>& tasks, const
         }
         latencies.push_back((*reply - task.trigger).seconds());
         (*reply <= task.deadline ? s.met : s.missed) += 1;
-        const Time judged = model.kind == ReplyKind::logic ? task.trigger + model.latency_max : *reply;
+        const Time judged = slowest ? std::max(*reply, task.trigger + *slowest) : *reply;
         if (const Time margin = task.deadline - judged; !s.worst_margin || margin < *s.worst_margin) {
             s.worst_margin = margin;
             s.worst = i;
         }
     }
     s.latency = summarise(std::move(latencies));
+    return s;
+}
+
+Result<ReplySummary> simulate_replies(const std::vector<ReplyTask>& tasks, const ReplyModel& model,
+                                      unsigned long seed, Progress& progress) {
+    std::vector<ReplyOutcome> outcomes(tasks.size());
+    Random random(seed);
+    std::optional<Time> slowest;
+    switch (model.kind) {
+        case ReplyKind::logic:
+            for (std::size_t i = 0; i < tasks.size(); ++i) outcomes[i].reply = tasks[i].trigger + path_delay(random, model.latency_min, model.latency_typ, model.latency_max);
+            slowest = model.latency_max;
+            break;
+        case ReplyKind::pio:
+            for (std::size_t i = 0; i < tasks.size(); ++i)
+                outcomes[i].reply = tasks[i].trigger + model.latency_min + scaled(model.latency_max - model.latency_min, random.uniform()) + model.write;
+            slowest = model.latency_max + model.write;
+            break;
+        case ReplyKind::mixed:
+            serve_mixed(tasks, model, random, outcomes);
+            slowest = model.path_max;
+            break;
+        case ReplyKind::poll:
+        case ReplyKind::irq:
+        case ReplyKind::core:
+            if (model.busy == WhenBusy::queue) serve_queue(tasks, model, random, progress, outcomes);
+            else serve(tasks, model, random, progress, outcomes);
+            break;
+    }
+    if (progress.cancelled()) return fail_cancelled();
+    auto s = summarise_replies(tasks, std::move(outcomes), slowest);
     progress.report(1.0);
     return s;
 }
