@@ -16,6 +16,8 @@ int main(int argc, char** argv) {
     app.add_flag("--json", session.json, "print one JSON object");
     add_capture_commands(app, session);
     add_timing_commands(app, session);
+    add_clock_commands(app, session);
+    add_logic_commands(app, session);
     add_trace_commands(app, session);
     add_port_commands(app, session);
     add_dossier_commands(app, session);

@@ -37,6 +37,13 @@ int contract(const std::string& path, bool json) {
                   {"evidence", word(f->evidence.kind)},
                   {"source", f->evidence.source},
                   {"n", f->n}};
+        const auto limits = limits_of(*f);
+        j["least_s"] = to_json(limits.least);
+        j["most_s"] = to_json(limits.most);
+        Json specimens = Json::array();
+        for (const auto& sp : f->specimens)
+            specimens.push_back({{"capture", sp.id}, {"n", sp.n}, {"min_s", sp.min.seconds()}, {"typ_s", sp.typ.seconds()}, {"max_s", sp.max.seconds()}});
+        j["specimens"] = specimens;
         if (!f->problem.empty()) j["problem"] = f->problem;
         list.push_back(std::move(j));
         rows.push_back({i.name, i.from, i.to, cell(f->min), cell(f->typ), cell(f->max),
@@ -62,6 +69,23 @@ Json option_json(const BuildOption& option, bool chosen, const ReplySummary& s) 
             {"worst_margin_s", to_json(s.worst_margin)},
             {"enough_latency_s", to_json(s.enough_latency)},
             {"verdict", word(judge(s))}};
+}
+
+/// What follows beyond the one simulation.
+void add_study(Json& j, const OptionAnalysis& o) {
+    Json sensitivity = Json::array(), corners = Json::array();
+    for (const auto& s : o.sensitivity) sensitivity.push_back({{"key", s.key}, {"now_s", s.now.seconds()}, {"at_most_s", to_json(s.at_most)}, {"holds", s.holds}});
+    for (const auto& c : o.corners) corners.push_back({{"name", c.name}, {"latency_s", c.latency.seconds()}, {"margin_s", c.margin.seconds()}});
+    j["sensitivity"] = sensitivity;
+    j["corners"] = corners;
+    j["missed_at_most_share"] = o.confidence.at_most_share;
+    j["assumed"] = o.confidence.assumed;
+    if (!o.network) return;
+    j["differ"] = o.network->differ;
+    j["compared"] = o.network->compared;
+    Json mixtures = Json::array();
+    for (const auto& c : o.network->corners) mixtures.push_back({{"name", c.name}, {"slowest_s", c.slowest.seconds()}, {"worst_margin_s", to_json(c.worst_margin)}, {"missed", c.missed}});
+    j["mixtures"] = mixtures;
 }
 
 std::vector<std::string> option_row(const BuildOption& option, bool chosen, const ReplySummary& s) {
@@ -121,6 +145,7 @@ int reply_of_dossier(const ReplyArguments& args, bool json) {
             continue;
         }
         list.push_back(option_json(o->option, o->chosen, *o->summary));
+        add_study(list.back(), *o);
         rows.push_back(option_row(o->option, o->chosen, *o->summary));
         bad = bad || (o->chosen && o->verdict == Verdict::stop);
     }
@@ -190,7 +215,7 @@ void add_timing_commands(CLI::App& app, Session& session) {
     v->add_option("--trigger", r->trigger, "S:rise or S:fall");
     v->add_option("--deadline", r->deadline, "a time, or next:S:rise or next:S:fall");
     v->add_option("--seed", r->seed, "of the simulation");
-    v->add_option("--option", r->options, "an option's name in the dossier, or poll:…, irq:…, logic:…");
+    v->add_option("--option", r->options, "an option's name in the dossier, or poll:…, irq:…, core:…, pio:…, mixed:…, logic:…");
     v->callback([&session, r] {
         session.run = [&session, r] {
             if (r->dossier.empty() && r->capture.empty())
@@ -200,6 +225,7 @@ void add_timing_commands(CLI::App& app, Session& session) {
                                       : reply_of_capture(*r, session.json);
         };
     });
+    add_timing_budgets(*noun, session);
 }
 
 }  // namespace grayrelic::cli

@@ -110,6 +110,12 @@ MainWindow::MainWindow(const QString& demo_folder, QWidget* parent)
             w->setVisible(false);
         }
         connect(pages_[i], &StagePage::header_changed, this, &MainWindow::refresh_header);
+        connect(pages_[i], &StagePage::place_wanted, this, [this](const QString& stage, const FindingPlace& place) {
+            Finding finding;
+            finding.stage = stage.toStdString();
+            finding.place = place;
+            open_finding(finding);
+        });
         connect(pages_[i], &StagePage::example_wanted, this,
                 [this] { (void)files_->open_example(demo_path()); });
     }

@@ -31,6 +31,8 @@ class StagePage : public QWidget {
   Q_SIGNALS:
     void header_changed();
     void example_wanted();
+    /// Something that another stage shows: "listen" and a moment in a capture.
+    void place_wanted(const QString& stage, const FindingPlace& place);
 };
 
 }  // namespace grayrelic::app

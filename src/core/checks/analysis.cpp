@@ -3,6 +3,7 @@
 
 #include <algorithm>
 
+#include "core/checks/analysis_parts.hpp"
 #include "core/checks/registry.hpp"
 #include "core/decode/decode_chain.hpp"
 #include "core/decode/suggest_roles.hpp"
@@ -12,18 +13,7 @@
 namespace grayrelic {
 namespace {
 
-template <class T, class Match>
-auto find_in(const std::vector<std::shared_ptr<const T>>& list, Match match) -> const T* {
-    const auto it = std::find_if(list.begin(), list.end(), [&](const auto& p) { return match(*p); });
-    return it == list.end() ? nullptr : it->get();
-}
-
-template <class T, class Match>
-std::shared_ptr<const T> keep(const std::vector<std::shared_ptr<const T>>* list, Match match) {
-    if (list == nullptr) return nullptr;
-    const auto it = std::find_if(list->begin(), list->end(), [&](const auto& p) { return match(*p); });
-    return it == list->end() ? nullptr : *it;
-}
+using namespace analysing;
 
 /// Names of bits do not change what is read.
 bool reads_alike(const DecodeSetup& a, const DecodeSetup& b) {
@@ -97,59 +87,6 @@ CaptureAnalysis analyse_capture(const CaptureRef& ref, const std::filesystem::pa
     return a;
 }
 
-void find_questions(Analysis& a, const Analysis* before, bool captures_same) {
-    const auto& q = a.dossier.timing->reply;
-    if (q.trigger.empty()) {
-        a.question_problem = "no reply is asked for yet";
-        return;
-    }
-    if (before != nullptr && captures_same && before->tasks && before->dossier.timing->reply == q) {
-        a.tasks = before->tasks;
-        return;
-    }
-    const auto* capture = a.find_capture(q.capture);
-    if (capture == nullptr || !capture->capture) {
-        a.question_problem = "its capture can't be read";
-        return;
-    }
-    const auto trigger = parse_edge(q.trigger);
-    const auto look = parse_look(q.look.value);
-    if (!trigger || !look) {
-        a.question_problem = (trigger ? look.error() : trigger.error()).message();
-        return;
-    }
-    auto tasks = find_tasks(*capture->capture, *trigger, *look, q.guard.value, q.within);
-    if (!tasks)
-        a.question_problem = tasks.error().message();
-    else if (tasks->empty())
-        a.question_problem = "no " + show_edge(*trigger) + " in the capture is followed by a look";
-    else
-        a.tasks = std::make_shared<const std::vector<ReplyTask>>(std::move(*tasks));
-}
-
-OptionAnalysis analyse_option(const BuildOption& option, bool chosen, const Analysis& a, Progress& progress) {
-    OptionAnalysis o;
-    o.option = option;
-    o.chosen = chosen;
-    if (!a.tasks) {
-        o.problem = a.question_problem;
-        return o;
-    }
-    const auto model = model_of(option);
-    if (!model) {
-        o.problem = model.error().message();
-        return o;
-    }
-    auto summary = simulate_replies(*a.tasks, *model, a.dossier.timing->reply.seed, progress);
-    if (!summary) {
-        o.problem = summary.error().message();
-        return o;
-    }
-    o.verdict = judge(*summary);
-    o.summary = std::move(*summary);
-    return o;
-}
-
 Status find_trace(Analysis& a, const std::filesystem::path& folder, const CaptureStore& store, Progress& progress,
                   const Analysis* before) {
     if (!a.data) return {};
@@ -196,6 +133,23 @@ const ContractFigure* Analysis::find_figure(std::string_view id) const {
 const OptionAnalysis* Analysis::find_option(std::string_view id) const {
     return find_in(options, [&](const OptionAnalysis& o) { return o.option.id == id; });
 }
+const NetworkAnalysis* Analysis::find_network(std::string_view id) const {
+    return find_in(networks, [&](const NetworkAnalysis& n) { return n.source.id == id; });
+}
+const ClockAnalysis* Analysis::find_clock(std::string_view id) const {
+    return find_in(clocks, [&](const ClockAnalysis& c) { return c.study.id == id; });
+}
+const BudgetAnalysis* Analysis::find_budget(std::string_view id) const {
+    return find_in(budgets, [&](const BudgetAnalysis& b) { return b.budget.id == id; });
+}
+const GoldenAnalysis* Analysis::find_golden(std::string_view id) const {
+    return find_in(golden, [&](const GoldenAnalysis& g) { return g.pair.id == id; });
+}
+IntervalSource Analysis::source_of(std::string_view id) const {
+    const auto* c = find_capture(id);
+    if (c == nullptr) return {std::string(id), std::string(id), nullptr, nullptr, std::nullopt};
+    return {c->ref.id, c->ref.title, c->capture.get(), c->decoding.get(), c->sample_period};
+}
 
 Verdict judge(const ReplySummary& s) {
     if (s.replies == 0 || !s.enough_latency) return Verdict::unknown;
@@ -227,29 +181,7 @@ Result<std::shared_ptr<const Analysis>> analyse(const Dossier& dossier, const st
         if (progress.cancelled()) return fail_cancelled();
         progress.report(0.6 * static_cast<double>(i + 1) / static_cast<double>(dossier.captures->size()));
     }
-    for (const auto& interval : dossier.timing->intervals) {
-        auto kept = keep(captures_same ? &before->contract : nullptr,
-                         [&](const ContractFigure& f) { return f.interval == interval; });
-        if (!kept) {
-            const auto* c = a->find_capture(interval.capture);
-            kept = std::make_shared<const ContractFigure>(figure_of(
-                interval, c == nullptr ? nullptr : c->capture.get(),
-                c == nullptr ? std::nullopt : c->sample_period, c == nullptr ? std::string() : c->ref.title));
-        }
-        a->contract.push_back(std::move(kept));
-    }
-    find_questions(*a, before, captures_same);
-    const bool same_question = before != nullptr && before->tasks == a->tasks &&
-                               before->dossier.timing->reply == dossier.timing->reply;
-    for (const auto& option : dossier.timing->options) {
-        const bool chosen = option.id == dossier.timing->chosen;
-        auto kept = keep(same_question ? &before->options : nullptr,
-                         [&](const OptionAnalysis& o) { return o.option == option && o.chosen == chosen; });
-        if (!kept)
-            kept = std::make_shared<const OptionAnalysis>(analyse_option(option, chosen, *a, progress));
-        a->options.push_back(std::move(kept));
-        if (progress.cancelled()) return fail_cancelled();
-    }
+    if (auto timed = analyse_timing(*a, before, captures_same, progress); !timed) return fail(timed.error());
     if (auto traced = find_trace(*a, folder, store, progress, before); !traced) return fail(traced.error());
     a->findings = run_checks(*a);
     progress.report(1.0);

@@ -20,8 +20,14 @@
 #include "core/signal/line_health.hpp"
 #include "core/signal/reading_options.hpp"
 #include "core/signal/sampling.hpp"
+#include "core/timing/budget.hpp"
+#include "core/timing/clock_explain.hpp"
 #include "core/timing/contract.hpp"
+#include "core/timing/golden.hpp"
+#include "core/timing/network_reply.hpp"
 #include "core/timing/reply.hpp"
+#include "core/timing/reply_study.hpp"
+#include "core/timing/serial_clocking.hpp"
 #include "core/trace/trace_analysis.hpp"
 
 namespace grayrelic {
@@ -73,8 +79,46 @@ struct OptionAnalysis {
     BuildOption option;
     bool chosen = false;
     std::optional<ReplySummary> summary;
+    std::optional<ReplyModel> model;                ///< nothing for a network of parts
+    std::vector<Sensitivity> sensitivity;
+    std::vector<ReplyCorner> corners;
+    Confidence confidence;
+    std::shared_ptr<const NetworkReply> network;    ///< for a network of parts
     std::string problem;
     Verdict verdict = Verdict::unknown;
+};
+
+/// A network of the dossier as it was understood; its problems stand in it.
+struct NetworkAnalysis {
+    LogicNetwork source;
+    std::shared_ptr<const DataLibrary> data;  ///< whose parts it points at
+    Network network;
+};
+
+struct ClockAnalysis {
+    ClockStudy study;
+    double within_ppm = 0;  ///< as used
+    std::optional<ClockExplanation> explanation;
+    std::optional<SerialClocking> serial;  ///< when a modern clock is chosen
+    std::string problem, serial_problem;
+};
+
+struct BudgetAnalysis {
+    Budget budget;
+    std::optional<BudgetResult> result;
+    std::string problem;
+};
+
+/// What in one capture the contract does not allow.
+struct CaptureBreaches {
+    std::string capture;  ///< CaptureRef::id
+    std::vector<ContractBreach> breaches;
+};
+
+struct GoldenAnalysis {
+    GoldenPair pair;
+    std::optional<GoldenResult> result;
+    std::string problem;
 };
 
 struct Analysis {
@@ -82,15 +126,26 @@ struct Analysis {
     std::shared_ptr<const DataLibrary> data;                       ///< null: what needs it is not judged
     std::vector<std::shared_ptr<const CaptureAnalysis>> captures;  ///< in the dossier's order
     std::vector<std::shared_ptr<const ContractFigure>> contract;
+    std::shared_ptr<const std::vector<CaptureBreaches>> breaches;  ///< of captures that have any
     std::shared_ptr<const std::vector<ReplyTask>> tasks;  ///< null when the question can't be asked
     std::string question_problem;
     std::vector<std::shared_ptr<const OptionAnalysis>> options;
+    std::vector<std::shared_ptr<const NetworkAnalysis>> networks;
+    std::vector<std::shared_ptr<const ClockAnalysis>> clocks;
+    std::vector<std::shared_ptr<const BudgetAnalysis>> budgets;
+    std::vector<std::shared_ptr<const GoldenAnalysis>> golden;
     std::shared_ptr<const TraceAnalysis> trace;  ///< null without the shipped data
     Findings findings;
 
     [[nodiscard]] const CaptureAnalysis* find_capture(std::string_view id) const;
     [[nodiscard]] const ContractFigure* find_figure(std::string_view id) const;
     [[nodiscard]] const OptionAnalysis* find_option(std::string_view id) const;
+    [[nodiscard]] const NetworkAnalysis* find_network(std::string_view id) const;
+    [[nodiscard]] const ClockAnalysis* find_clock(std::string_view id) const;
+    [[nodiscard]] const BudgetAnalysis* find_budget(std::string_view id) const;
+    [[nodiscard]] const GoldenAnalysis* find_golden(std::string_view id) const;
+    /// A capture as the contract measures from it; without one of this id, one that can't be read.
+    [[nodiscard]] IntervalSource source_of(std::string_view capture) const;
 };
 
 /// Fails only when cancelled; what can't be read stands as a problem in its place.

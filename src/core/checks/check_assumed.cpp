@@ -46,12 +46,15 @@ void check_assumed(const Analysis& a, Findings& out) {
         if (!o->chosen) continue;
         std::string names;
         long n = 0;
-        for (const auto& spec : parameters_of(o->option.kind))
+        for (const auto& spec : parameters_of(o->option.kind)) {
+            for (const auto& p : o->option.numbers)
+                if (p.key == spec.key && is_assumed(p.value.evidence)) names += fmt::format("{}{} {}", n++ == 0 ? "" : ", ", spec.label, print_number(p.value.value, spec.unit));
             for (const auto& p : o->option.parameters)
                 if (p.key == spec.key && is_assumed(p.value.evidence) &&
                     verdict_rests_on(o->option.kind, p.key)) {
                     names += fmt::format("{}{} {}", n++ == 0 ? "" : ", ", spec.label, print(p.value.value));
                 }
+        }
         if (n == 0) continue;
         out.push_back(
             {"rests-on-assumed",

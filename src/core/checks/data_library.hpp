@@ -8,7 +8,9 @@
 
 #include "core/checks/cautions.hpp"
 #include "core/electrical/family.hpp"
+#include "core/logic/part_logic.hpp"
 #include "core/port/connector_library.hpp"
+#include "core/timing/clock_sources.hpp"
 #include "core/trace/part.hpp"
 
 namespace grayrelic {
@@ -17,6 +19,8 @@ struct DataLibrary {
     ConnectorLibrary connectors;
     FamilyLibrary families;
     PartLibrary parts;
+    LogicLibrary logic;  ///< of those parts that have it
+    ClockLibrary clocks;
     CautionLibrary cautions;
     /// What was skipped in all of them.
     [[nodiscard]] std::vector<Error> problems() const;

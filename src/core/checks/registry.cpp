@@ -27,6 +27,11 @@ const std::vector<Check>& checks() {
         {"decode-errors", "Words were read with errors, or differ in length.", check_decoding},
         {"reply-late", "An option's reply comes after the host has looked, or only just before.",
          check_reply_late},
+        {"network-wrong", "A network of parts can't be computed, or its inputs are left open.", check_networks},
+        {"contract-broken", "A capture holds what the contract does not allow, or a guard band leaves no room.", check_contract},
+        {"replica-differs", "A replica's capture departs from the original's, or breaks the contract.", check_golden},
+        {"clock-margin", "A serial receiver would sample outside a bit, or a rate is not explained.", check_clocks},
+        {"budget-broken", "A budget of time, depth or rate does not hold.", check_budgets},
         {"rests-on-assumed", "A verdict rests on a number that nobody has measured.", check_assumed},
     };
     return list;

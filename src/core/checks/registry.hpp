@@ -35,5 +35,10 @@ void check_cables(const Analysis& a, Findings& out);
 void check_trace(const Analysis& a, Findings& out);
 void check_netlist(const Analysis& a, Findings& out);
 void check_donors(const Analysis& a, Findings& out);
+void check_contract(const Analysis& a, Findings& out);
+void check_golden(const Analysis& a, Findings& out);
+void check_clocks(const Analysis& a, Findings& out);
+void check_networks(const Analysis& a, Findings& out);
+void check_budgets(const Analysis& a, Findings& out);
 
 }  // namespace grayrelic

@@ -31,7 +31,9 @@ bool sampled_on_rise(const Decoding& decoding) {
 
 std::string setting(const Decoding& d, const char* name) {
     const auto it = d.settings.find(name);
-    const auto* text = it == d.settings.end() ? nullptr : std::get_if<std::string>(&it->second);
+    if (it == d.settings.end()) return {};
+    if (const auto* number = std::get_if<long long>(&it->second)) return std::to_string(*number);
+    const auto* text = std::get_if<std::string>(&it->second);
     return text == nullptr ? std::string() : *text;
 }
 

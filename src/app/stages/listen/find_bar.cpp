@@ -175,7 +175,7 @@ void FindBar::step(int direction) {
         work = [owner = capture_, figures = document_.analysis().contract](Progress&) {
             Hits h;
             const auto sampling = owner->sample_period.value_or(owner->capture->resolution);
-            for (const auto& b : contract_breaches(*owner->capture, figures, sampling))
+            for (const auto& b : contract_breaches(*owner->capture, figures, sampling, owner->decoding.get()))
                 h.list.push_back(b.where);
             return h;
         };

@@ -264,7 +264,7 @@ void ListenPage::refresh_breaches() {
     breaking_.ask(
         [capture, figures](Progress&) {
             std::vector<WaveView::Breach> out;
-            for (const auto& b : contract_breaches(*capture->capture, figures, capture->sample_period.value_or(capture->capture->resolution)))
+            for (const auto& b : contract_breaches(*capture->capture, figures, capture->sample_period.value_or(capture->capture->resolution), capture->decoding.get()))
                 out.push_back({to_q(b.signal), b.where});
             return out;
         },

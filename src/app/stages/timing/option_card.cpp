@@ -16,7 +16,7 @@
 namespace grayrelic::app {
 
 OptionCard::OptionCard(Document& document, const BuildOption& option, QWidget* parent)
-    : QWidget(parent), document_(document), id_(option.id), kind_(option.kind) {
+    : QWidget(parent), document_(document), id_(option.id), kind_(option.kind), rows_(rows_of(option)) {
     setMinimumWidth(256);
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(10, 8, 10, 8);
@@ -53,53 +53,53 @@ OptionCard::OptionCard(Document& document, const BuildOption& option, QWidget* p
     grid->setHorizontalSpacing(4);
     grid->setVerticalSpacing(1);
     int row = 0;
-    for (const auto& spec : parameters_of(kind_)) {
-        const auto key = to_q(spec.key);
-        auto* label = new QLabel(to_q(spec.label));
+    const auto add_row = [&](const std::string& key, const std::string& name, const std::string& about, bool evident) {
+        const auto q = to_q(key);
+        auto* label = new QLabel(to_q(name));
         label->setFont(text_font(12));
-        label->setToolTip(to_q(spec.about));
+        label->setToolTip(to_q(about));
         auto* field = new Field;
         field->setFont(figure_font(12));
-        field->setAlignment(Qt::AlignRight);
-        field->setFixedWidth(80);
+        field->setAlignment(evident ? Qt::AlignRight : Qt::AlignLeft);
+        field->setFixedWidth(evident ? 80 : 118);
         field->setProperty("compact", true);
-        field->setAccessibleName(to_q(spec.label));
-        field->commit = [this, key](const QString& text) -> std::optional<QString> {
-            const auto time = parse_time(text.toStdString());
-            if (!time) return tr("Expected %1.").arg(to_q(time.error().expected));
-            return change(key, *time, std::nullopt);
-        };
-        auto* evidence = new EvidenceButton;
-        connect(evidence, &EvidenceButton::chosen, this,
-                [this, key](EvidenceKind kind) { (void)change(key, std::nullopt, kind); });
+        field->setAccessibleName(to_q(name));
         label->setBuddy(field);
         grid->addWidget(label, row, 0);
-        grid->addWidget(field, row, 1);
-        grid->addWidget(evidence, row++, 2);
-        fields_[key] = field;
-        evidence_[key] = evidence;
+        grid->addWidget(field, row, 1, 1, evident ? 1 : 2);
+        fields_[q] = field;
+        if (evident) {
+            auto* evidence = new EvidenceButton;
+            grid->addWidget(evidence, row, 2);
+            evidence_[q] = evidence;
+        }
+        ++row;
+        return field;
+    };
+    if (kind_ == "network") add_network(*grid, row);
+    const bool measured = !option.measured.capture.empty();
+    if (measured) {
+        for (const auto& [key, name] : {std::pair{"measured-from", tr("Entry from")}, {"measured-to", tr("Entry to")}})
+            add_row(key, name.toStdString(), tr("An edge in the capture that the entry latency is taken from").toStdString(), false)->commit = [this, k = QString::fromLatin1(key)](const QString& text) { return change_measured(k, text); };
+    }
+    for (const auto& spec : parameters_of(kind_)) {
+        if (rows_.find("|" + spec.key + "|") == std::string::npos) continue;
+        const auto key = to_q(spec.key);
+        auto* field = add_row(spec.key, spec.label, spec.about, true);
+        if (spec.unit == Unit::second) {
+            field->commit = [this, key](const QString& text) -> std::optional<QString> {
+                const auto time = parse_time(text.toStdString());
+                if (!time) return tr("Expected %1.").arg(to_q(time.error().expected));
+                return change(key, *time, std::nullopt);
+            };
+            connect(evidence_[key], &EvidenceButton::chosen, this, [this, key](EvidenceKind kind) { (void)change(key, std::nullopt, kind); });
+        } else {
+            field->commit = [this, key](const QString& text) { return change_number(key, text, std::nullopt); };
+            connect(evidence_[key], &EvidenceButton::chosen, this, [this, key](EvidenceKind kind) { (void)change_number(key, {}, kind); });
+        }
     }
     grid->setColumnStretch(0, 1);
-    if (kind_ != "logic") {
-        auto* label = new QLabel(tr("While busy"));
-        label->setFont(text_font(12));
-        label->setToolTip(tr("A trigger that comes while the last one is still served"));
-        busy_ = new QComboBox;
-        busy_->addItem(tr("served late"), QStringLiteral("late"));
-        busy_->addItem(tr("lost"), QStringLiteral("lost"));
-        busy_->setAccessibleName(tr("While busy"));
-        busy_->setProperty("compact", true);
-        connect(busy_, &QComboBox::activated, this, [this] {
-            const auto* o = document_.dossier().timing->find_option(id_);
-            if (o == nullptr) return;
-            auto changed = *o;
-            changed.busy = busy_->currentData().toString().toStdString();
-            document_.apply(tr("busy rule of %1").arg(to_q(o->name)),
-                            with_option(document_.dossier(), std::move(changed)));
-        });
-        grid->addWidget(label, row, 0);
-        grid->addWidget(busy_, row, 1, 1, 2);
-    }
+    if (is_firmware(kind_)) add_busy(*grid, row);
     layout->addLayout(grid);
     layout->addStretch(1);
     verdict_text_ = new QLabel;
@@ -109,6 +109,120 @@ OptionCard::OptionCard(Document& document, const BuildOption& option, QWidget* p
     figures_ = secondary_label({});
     figures_->setTextInteractionFlags(Qt::TextSelectableByMouse);
     layout->addWidget(figures_);
+}
+
+void OptionCard::apply(const QString& what, BuildOption changed) {
+    document_.apply(what, with_option(document_.dossier(), std::move(changed)));
+}
+
+void OptionCard::add_busy(QGridLayout& grid, int& row) {
+    auto* label = new QLabel(tr("While busy"));
+    label->setFont(text_font(12));
+    label->setToolTip(tr("A trigger that comes while the last one is still served"));
+    busy_ = new QComboBox;
+    busy_->addItem(tr("served late"), QStringLiteral("late"));
+    busy_->addItem(tr("lost"), QStringLiteral("lost"));
+    busy_->addItem(tr("queued"), QStringLiteral("queue"));
+    busy_->setAccessibleName(tr("While busy"));
+    busy_->setProperty("compact", true);
+    connect(busy_, &QComboBox::activated, this, [this] {
+        const auto* o = document_.dossier().timing->find_option(id_);
+        if (o == nullptr) return;
+        auto changed = *o;
+        changed.busy = busy_->currentData().toString().toStdString();
+        apply(tr("busy rule of %1").arg(to_q(o->name)), std::move(changed));
+    });
+    grid.addWidget(label, row, 0);
+    grid.addWidget(busy_, row++, 1, 1, 2);
+}
+
+void OptionCard::add_network(QGridLayout& grid, int& row) {
+    auto* label = new QLabel(tr("Network"));
+    label->setFont(text_font(12));
+    label->setToolTip(tr("Its net list stands in the Logic view"));
+    network_ = new QComboBox;
+    network_->setAccessibleName(tr("Network"));
+    network_->setProperty("compact", true);
+    connect(network_, &QComboBox::activated, this, [this] {
+        const auto* o = document_.dossier().timing->find_option(id_);
+        if (o == nullptr) return;
+        auto changed = *o;
+        changed.network = network_->currentData().toString().toStdString();
+        apply(tr("network of %1").arg(to_q(o->name)), std::move(changed));
+    });
+    grid.addWidget(label, row, 0);
+    grid.addWidget(network_, row++, 1, 1, 2);
+}
+
+std::string OptionCard::rows_of(const BuildOption& option) {
+    std::string rows = option.measured.capture.empty() ? "|" : "|measured|";
+    for (const auto& spec : parameters_of(option.kind)) {
+        const bool there = spec.unit == Unit::second ? std::any_of(option.parameters.begin(), option.parameters.end(), [&](const OptionParameter& p) { return p.key == spec.key; })
+                                                     : std::any_of(option.numbers.begin(), option.numbers.end(), [&](const NumberFact& p) { return p.key == spec.key; });
+        const bool taken = !option.measured.capture.empty() && spec.key.starts_with("latency");
+        if ((there || !spec.optional) && !taken) rows += spec.key + "|";
+    }
+    return rows;
+}
+
+void OptionCard::add_number(const QString& key) {
+    const auto* o = document_.dossier().timing->find_option(id_);
+    if (o == nullptr) return;
+    auto changed = *o;
+    const std::map<std::string, double> usual = {{"work", 1e-6}, {"cycles", 120}, {"clock", 125e6}, {"write", 1e-7}, {"stall", 2e-6}, {"stall-every", 1e-3}, {"depth", 16}, {"held", 5e-6}, {"held-every", 1e-3}};
+    const Evidence assumed{EvidenceKind::assumed, tr("a usual size, to be replaced").toStdString(), "", ""};
+    // What only makes sense together comes together.
+    std::vector<std::string> keys{key.toStdString()};
+    for (const auto& [a, b] : {std::pair{"stall", "stall-every"}, {"held", "held-every"}, {"cycles", "clock"}})
+        for (const auto& [one, other] : {std::pair{a, b}, {b, a}})
+            if (keys.front() == one) keys.push_back(other);
+    for (const auto& k : keys)
+        for (const auto& spec : parameters_of(kind_)) {
+            if (spec.key != k || usual.count(k) == 0) continue;
+            if (spec.unit == Unit::second) {
+                if (std::none_of(changed.parameters.begin(), changed.parameters.end(), [&](const OptionParameter& p) { return p.key == k; })) changed.parameters.push_back({k, {Time::from_seconds(usual.at(k)), std::nullopt, assumed}});
+            } else if (std::none_of(changed.numbers.begin(), changed.numbers.end(), [&](const NumberFact& p) { return p.key == k; })) {
+                changed.numbers.push_back({k, {usual.at(k), std::nullopt, assumed}});
+            }
+        }
+    // Cycles take the place of a time for the work.
+    if (keys.front() == "cycles" || keys.front() == "clock") std::erase_if(changed.parameters, [](const OptionParameter& p) { return p.key == "work"; });
+    if (keys.front() == "work") std::erase_if(changed.numbers, [](const NumberFact& p) { return p.key == "cycles" || p.key == "clock"; });
+    apply(tr("%1 of %2").arg(key, to_q(o->name)), std::move(changed));
+}
+
+std::optional<QString> OptionCard::change_number(const QString& key, const QString& text, std::optional<EvidenceKind> evidence) {
+    const auto* o = document_.dossier().timing->find_option(id_);
+    if (o == nullptr) return std::nullopt;
+    auto changed = *o;
+    const auto k = key.toStdString();
+    Unit unit = Unit::none;
+    for (const auto& spec : parameters_of(kind_))
+        if (spec.key == k) unit = spec.unit;
+    auto it = std::find_if(changed.numbers.begin(), changed.numbers.end(), [&](const NumberFact& p) { return p.key == k; });
+    if (it == changed.numbers.end()) it = changed.numbers.insert(changed.numbers.end(), {k, {}});
+    if (evidence) {
+        it->value.evidence.kind = *evidence;
+    } else {
+        const auto number = parse_number(text.toStdString(), unit);
+        if (!number) return tr("Expected %1.").arg(to_q(number.error().expected));
+        if (*number != it->value.value) it->value = {*number, std::nullopt, {EvidenceKind::assumed, tr("typed in, no source yet").toStdString(), "", ""}};
+    }
+    if (kind_ != "network" && changed.measured.capture.empty())
+        if (auto model = model_of(changed); !model) return to_q("Expected " + model.error().expected + ".");
+    if (changed != *o) apply(tr("%1 of %2").arg(key, to_q(o->name)), std::move(changed));
+    return std::nullopt;
+}
+
+std::optional<QString> OptionCard::change_measured(const QString& key, const QString& text) {
+    const auto* o = document_.dossier().timing->find_option(id_);
+    if (o == nullptr) return std::nullopt;
+    const auto edge = parse_edge(text.trimmed().toStdString());
+    if (!edge) return tr("Expected %1.").arg(to_q(edge.error().expected));
+    auto changed = *o;
+    (key == QStringLiteral("measured-from") ? changed.measured.from : changed.measured.to) = text.trimmed().toStdString();
+    if (changed != *o) apply(tr("entry latency of %1").arg(to_q(o->name)), std::move(changed));
+    return std::nullopt;
 }
 
 std::optional<QString> OptionCard::change(const QString& key, std::optional<Time> value,
@@ -130,7 +244,8 @@ std::optional<QString> OptionCard::change(const QString& key, std::optional<Time
         it->value.evidence = {EvidenceKind::assumed, tr("typed in, no source yet").toStdString(), "", ""};
     }
     if (evidence) it->value.evidence.kind = *evidence;
-    if (auto model = model_of(changed); !model) return to_q("Expected " + model.error().expected + ".");
+    if (changed.measured.capture.empty())
+        if (auto model = model_of(changed); !model) return to_q("Expected " + model.error().expected + ".");
     document_.apply(tr("%1 of %2").arg(key, to_q(o->name)),
                     with_option(document_.dossier(), std::move(changed)));
     return std::nullopt;
@@ -158,7 +273,28 @@ void OptionCard::show_option(const BuildOption& option, const OptionAnalysis* re
     }
     if (busy_ != nullptr) {
         const QSignalBlocker block(busy_);
-        busy_->setCurrentIndex(option.busy == "lost" ? 1 : 0);
+        busy_->setCurrentIndex(std::max(0, busy_->findData(to_q(option.busy))));
+    }
+    for (const auto& n : option.numbers) {
+        const auto key = to_q(n.key);
+        auto* field = fields_.value(key);
+        if (field == nullptr) continue;
+        Unit unit = Unit::none;
+        for (const auto& spec : parameters_of(kind_))
+            if (spec.key == n.key) unit = spec.unit;
+        auto font = figure_font(12);
+        font.setItalic(n.value.evidence.kind == EvidenceKind::assumed);
+        field->setFont(font);
+        field->show_value(to_q(print_exact(n.value.value, unit)));
+        evidence_[key]->show_kind(n.value.evidence.kind);
+    }
+    if (auto* f = fields_.value(QStringLiteral("measured-from"))) f->show_value(to_q(option.measured.from));
+    if (auto* f = fields_.value(QStringLiteral("measured-to"))) f->show_value(to_q(option.measured.to));
+    if (network_ != nullptr) {
+        const QSignalBlocker block(network_);
+        network_->clear();
+        for (const auto& n : document_.dossier().timing->networks) network_->addItem(to_q(n.name), to_q(n.id));
+        network_->setCurrentIndex(network_->findData(to_q(option.network)));
     }
     verdict_ = result == nullptr ? Verdict::unknown : result->verdict;
     if (result == nullptr || !result->summary) {
@@ -198,13 +334,32 @@ void OptionCard::mousePressEvent(QMouseEvent*) {
 }
 
 void OptionCard::contextMenuEvent(QContextMenuEvent* e) {
-    QMenu menu(this);
-    const auto* remove = menu.addAction(tr("Remove this option"));
-    // The edit comes after the menu is gone, since it takes this card away.
-    if (menu.exec(e->globalPos()) != remove) return;
     const auto* o = document_.dossier().timing->find_option(id_);
-    if (o != nullptr)
+    if (o == nullptr) return;
+    QMenu menu(this);
+    for (const auto& spec : parameters_of(kind_))
+        if (spec.optional && rows_.find("|" + spec.key + "|") == std::string::npos) menu.addAction(tr("Add: %1").arg(to_q(spec.label)))->setData(to_q(spec.key));
+    if (kind_ == "irq" || kind_ == "core" || kind_ == "mixed") {
+        auto* captures = menu.addMenu(tr("Entry latency from a capture"));
+        for (const auto& c : *document_.dossier().captures) captures->addAction(to_q(c.title))->setData(QStringLiteral("capture:") + to_q(c.id));
+        if (!o->measured.capture.empty()) captures->addAction(tr("No longer"))->setData(QStringLiteral("capture:"));
+    }
+    menu.addSeparator();
+    menu.addAction(tr("Remove this option"))->setData(QStringLiteral("remove"));
+    const auto* picked = menu.exec(e->globalPos());
+    if (picked == nullptr) return;
+    // The edit comes after the menu is gone, since it may take this card away.
+    const auto what = picked->data().toString();
+    if (what == QStringLiteral("remove")) {
         document_.apply(tr("remove %1").arg(to_q(o->name)), without_option(document_.dossier(), id_));
+    } else if (what.startsWith(QStringLiteral("capture:"))) {
+        auto changed = *o;
+        changed.measured = {};
+        if (const auto id = what.mid(8); !id.isEmpty()) changed.measured = {id.toStdString(), document_.dossier().timing->reply.trigger, "PIN:rise"};
+        apply(tr("entry latency of %1").arg(to_q(o->name)), std::move(changed));
+    } else {
+        add_number(what);
+    }
 }
 
 }  // namespace grayrelic::app

@@ -19,6 +19,11 @@ class OptionCard : public QWidget {
     void show_option(const BuildOption& option, const OptionAnalysis* result, bool chosen, bool selected);
     [[nodiscard]] const std::string& id() const { return id_; }
     [[nodiscard]] const std::string& kind() const { return kind_; }
+    /// Which rows an option has: a card is built anew when they change.
+    [[nodiscard]] static std::string rows_of(const BuildOption& option);
+    [[nodiscard]] const std::string& rows() const { return rows_; }
+    /// Adds a number that the kind may have and that is not there yet.
+    void add_number(const QString& key);
     [[nodiscard]] Field* field(const QString& key) const { return fields_.value(key); }
     [[nodiscard]] QPushButton* choose_button() const { return choose_; }
     [[nodiscard]] QString verdict_text() const { return verdict_text_->text(); }
@@ -34,9 +39,16 @@ class OptionCard : public QWidget {
   private:
     std::optional<QString> change(const QString& key, std::optional<Time> value,
                                   std::optional<EvidenceKind> evidence);
+    std::optional<QString> change_number(const QString& key, const QString& text, std::optional<EvidenceKind> evidence);
+    std::optional<QString> change_measured(const QString& key, const QString& text);
+    void apply(const QString& what, BuildOption changed);
+    void add_busy(class QGridLayout& grid, int& row);
+    void add_network(class QGridLayout& grid, int& row);
     Document& document_;
     std::string id_;
     std::string kind_;
+    std::string rows_;
+    QComboBox* network_ = nullptr;
     Field* name_;
     QPushButton* choose_;
     QMap<QString, Field*> fields_;

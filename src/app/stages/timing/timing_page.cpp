@@ -7,6 +7,7 @@
 
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
+#include "app/widgets/view_keys.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/report/figures.hpp"
 
@@ -16,6 +17,60 @@ TimingPage::TimingPage(Document& document, QWidget* parent) : StagePage(parent),
     auto* whole = new QVBoxLayout(this);
     whole->setContentsMargins(16, 12, 16, 16);
     whole->setSpacing(8);
+    views_ = new QTabBar;
+    views_->setDrawBase(false);
+    views_->setExpanding(false);
+    views_->setAccessibleName(tr("Views of the timing"));
+    for (const auto& name : {tr("Reply"), tr("Contract"), tr("Logic"), tr("Clocks"), tr("Budgets"), tr("Replica")}) views_->addTab(name);
+    whole->addWidget(views_);
+    stack_ = new QStackedWidget;
+    stack_->addWidget(make_reply_view());
+    editor_ = new ContractEditor(document_);
+    logic_ = new LogicView(document_);
+    clocks_ = new ClockView(document_);
+    budgets_ = new BudgetView(document_);
+    replica_ = new ReplicaView(document_);
+    for (auto* v : std::initializer_list<QWidget*>{editor_, logic_, clocks_, budgets_, replica_}) {
+        auto* area = new QScrollArea;
+        area->setWidgetResizable(true);
+        area->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+        v->setMinimumHeight(560);
+        area->setWidget(v);
+        stack_->addWidget(area);
+    }
+    whole->addWidget(stack_, 1);
+    const char* keys[] = {"Alt+1", "Alt+2", "Alt+3", "Alt+4", "Alt+5", "Alt+6"};
+    for (int i = 0; i < views_->count(); ++i) {
+        views_->setTabToolTip(i, tr("%1 (Alt+%2)").arg(views_->tabText(i)).arg(i + 1));
+        add_view_key(this, tr("Timing"), views_->tabText(i), {keys[i]}, [this, i] { show_view(static_cast<View>(i)); })->setShortcutContext(Qt::WindowShortcut);
+    }
+    connect(views_, &QTabBar::currentChanged, this, [this](int i) {
+        stack_->setCurrentIndex(i);
+        refresh_view();
+        Q_EMIT header_changed();
+    });
+    const auto to_listen = [this](const FindingPlace& place) { Q_EMIT place_wanted(QStringLiteral("listen"), place); };
+    connect(editor_, &ContractEditor::place_wanted, this, to_listen);
+    connect(replica_, &ReplicaView::place_wanted, this, to_listen);
+
+    add_ = new QPushButton(tr("Add option"));
+    auto* menu = new QMenu(add_);
+    for (const auto& kind : option_kinds()) {
+        auto text = to_q(kind_label(kind));
+        text[0] = text[0].toUpper();
+        connect(menu->addAction(text), &QAction::triggered, this, [this, k = to_q(kind)] { add_option(k); });
+    }
+    add_->setMenu(menu);
+    add_->setProperty("menu", true);
+    connect(&document_, &Document::changed, this, &TimingPage::refresh);
+    connect(&document_, &Document::analysed, this, &TimingPage::refresh);
+    refresh();
+}
+
+QWidget* TimingPage::make_reply_view() {
+    auto* view = new QWidget;
+    auto* whole = new QVBoxLayout(view);
+    whole->setContentsMargins(0, 0, 0, 0);
     empty_ = new Sheet(tr("No contract yet"));
     empty_->set_about(tr("Bring a capture of the original first: add it in Listen, say which signal has "
                          "which role, and choose Contract. "
@@ -24,7 +79,6 @@ TimingPage::TimingPage(Document& document, QWidget* parent) : StagePage(parent),
     empty_->body()->addWidget(make_example_button(), 0, Qt::AlignLeft);
     empty_->body()->addStretch(1);
     whole->addWidget(empty_, 1);
-
     filled_ = new QWidget;
     auto* column = new QVBoxLayout(filled_);
     column->setContentsMargins(0, 0, 0, 0);
@@ -81,32 +135,32 @@ TimingPage::TimingPage(Document& document, QWidget* parent) : StagePage(parent),
     histogram_->setAccessibleName(tr("Margin histogram"));
     histogram_->setMinimumHeight(120);
     margin_sheet_->body()->addWidget(histogram_, 1);
-    bottom->addWidget(margin_sheet_, 1);
-    worst_sheet_ = new Sheet(tr("Slowest reply"));
-    worst_ = new WorstView;
-    worst_sheet_->body()->addWidget(worst_, 1);
-    bottom->addWidget(worst_sheet_, 1);
+    bottom->addWidget(margin_sheet_, 4);
+    study_ = new OptionStudy(document_);
+    bottom->addWidget(study_, 5);
     column->addLayout(bottom, 1);
-    auto* scroll = new QScrollArea;
-    scroll->setWidgetResizable(true);
-    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    scroll->setWidget(filled_);
-    scroll->setObjectName(QStringLiteral("timing-scroll"));
-    whole->addWidget(scroll, 1);
+    reply_scroll_ = new QScrollArea;
+    reply_scroll_->setWidgetResizable(true);
+    reply_scroll_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    reply_scroll_->setWidget(filled_);
+    whole->addWidget(reply_scroll_, 1);
+    return view;
+}
 
-    add_ = new QPushButton(tr("Add option"));
-    auto* menu = new QMenu(add_);
-    for (const char* kind : {"logic", "irq", "poll"}) {
-        auto text = to_q(kind_label(kind));
-        text[0] = text[0].toUpper();
-        connect(menu->addAction(text), &QAction::triggered, this,
-                [this, kind] { add_option(QLatin1String(kind)); });
+void TimingPage::show_view(View view) {
+    views_->setCurrentIndex(view);
+}
+
+/// What is not seen is not computed: a view is refreshed when it is shown, and then with each change.
+void TimingPage::refresh_view() {
+    switch (stack_->currentIndex()) {
+        case contract: editor_->refresh(); break;
+        case logic: logic_->refresh(); break;
+        case clocks: clocks_->refresh(); break;
+        case budgets: budgets_->refresh(); break;
+        case replica: replica_->refresh(); break;
+        default: break;
     }
-    add_->setMenu(menu);
-    add_->setProperty("menu", true);
-    connect(&document_, &Document::changed, this, &TimingPage::refresh);
-    connect(&document_, &Document::analysed, this, &TimingPage::refresh);
-    refresh();
 }
 
 void TimingPage::fit_cards() {
@@ -130,12 +184,21 @@ void TimingPage::add_option(const QString& kind) {
     const std::map<std::string, Time> usual = {
         {"min", Time::ns(5)},           {"typ", Time::ns(20)},        {"max", Time::ns(60)},
         {"latency-min", Time::ns(500)}, {"latency-max", Time::us(1)}, {"held", Time::us(5)},
-        {"held-every", Time::ms(1)},    {"work", Time::us(1)},        {"period", Time::us(5)}};
+        {"held-every", Time::ms(1)},    {"work", Time::us(1)},        {"period", Time::us(5)},
+        {"path-min", Time::ns(5)},      {"path-typ", Time::ns(20)},   {"path-max", Time::ns(60)}};
+    const std::map<std::string, double> usual_numbers = {{"clock", 125e6}, {"sync-min", 2}, {"sync-max", 3}, {"cycles", 4}};
+    const auto assumed = [] { return Evidence{EvidenceKind::assumed, tr("a usual size, to be replaced").toStdString(), "", ""}; };
+    if (o.kind == "network" && !document_.dossier().timing->networks.empty()) o.network = document_.dossier().timing->networks.front().id;
     for (const auto& spec : parameters_of(o.kind)) {
+        if (spec.optional && spec.key != "work") continue;
+        if (spec.unit != Unit::second) {
+            o.numbers.push_back({spec.key, {usual_numbers.at(spec.key), std::nullopt, assumed()}});
+            continue;
+        }
         OptionParameter p;
         p.key = spec.key;
         p.value.value = usual.at(spec.key);
-        p.value.evidence = {EvidenceKind::assumed, tr("a usual size, to be replaced").toStdString(), "", ""};
+        p.value.evidence = assumed();
         o.parameters.push_back(p);
     }
     selected_ = o.id;
@@ -154,8 +217,8 @@ void TimingPage::refresh() {
     const auto& timing = *document_.dossier().timing;
     const bool any = !timing.reply.trigger.empty() || !timing.options.empty() || !timing.intervals.empty();
     empty_->setVisible(!any);
-    auto* scroll = findChild<QScrollArea*>(QStringLiteral("timing-scroll"));
-    scroll->setVisible(any);
+    reply_scroll_->setVisible(any);
+    refresh_view();
     add_->setEnabled(document_.is_open());
     if (any) {
         const auto& a = document_.analysis();
@@ -169,36 +232,43 @@ void TimingPage::refresh() {
         guard_->show_fact(to_q(print_exact(timing.reply.guard.value)), timing.reply.guard.evidence);
         look_->setEnabled(!timing.reply.trigger.empty());
         guard_->setEnabled(!timing.reply.trigger.empty());
-        bool same = static_cast<std::size_t>(list_.size()) == timing.options.size();
-        for (qsizetype i = 0; same && i < list_.size(); ++i)
-            same = list_[i]->id() == timing.options[static_cast<std::size_t>(i)].id &&
-                   list_[i]->kind() == timing.options[static_cast<std::size_t>(i)].kind;
-        if (!same) {
-            for (auto* c : list_) {
-                c->hide();
-                c->deleteLater();
-            }
-            list_.clear();
-            for (const auto& o : timing.options) {
-                auto* c = new OptionCard(document_, o);
-                connect(c, &OptionCard::selected, this, &TimingPage::select_option);
-                card_row_->addWidget(c, 1);
-                list_.append(c);
-            }
-        }
-        if (timing.find_option(selected_) == nullptr)
-            selected_ =
-                timing.chosen.empty() && !timing.options.empty() ? timing.options.front().id : timing.chosen;
-        no_option_->setVisible(list_.isEmpty());
-        fit_cards();
-        for (std::size_t i = 0; i < timing.options.size(); ++i) {
-            const auto& o = timing.options[i];
-            list_[static_cast<qsizetype>(i)]->show_option(o, a.find_option(o.id), o.id == timing.chosen,
-                                                          o.id == selected_);
-        }
-        refresh_option();
+        refresh_cards();
     }
     Q_EMIT header_changed();
+}
+
+void TimingPage::refresh_cards() {
+    const auto& timing = *document_.dossier().timing;
+    const auto& a = document_.analysis();
+    bool same = static_cast<std::size_t>(list_.size()) == timing.options.size();
+    for (qsizetype i = 0; same && i < list_.size(); ++i)
+        same = list_[i]->id() == timing.options[static_cast<std::size_t>(i)].id &&
+               list_[i]->kind() == timing.options[static_cast<std::size_t>(i)].kind &&
+               list_[i]->rows() == OptionCard::rows_of(timing.options[static_cast<std::size_t>(i)]);
+    if (!same) {
+        for (auto* c : list_) {
+            c->hide();
+            c->deleteLater();
+        }
+        list_.clear();
+        for (const auto& o : timing.options) {
+            auto* c = new OptionCard(document_, o);
+            connect(c, &OptionCard::selected, this, &TimingPage::select_option);
+            card_row_->addWidget(c, 1);
+            list_.append(c);
+        }
+    }
+    if (timing.find_option(selected_) == nullptr)
+        selected_ =
+            timing.chosen.empty() && !timing.options.empty() ? timing.options.front().id : timing.chosen;
+    no_option_->setVisible(list_.isEmpty());
+    fit_cards();
+    for (std::size_t i = 0; i < timing.options.size(); ++i) {
+        const auto& o = timing.options[i];
+        list_[static_cast<qsizetype>(i)]->show_option(o, a.find_option(o.id), o.id == timing.chosen,
+                                                      o.id == selected_);
+    }
+    refresh_option();
 }
 
 void TimingPage::select_option(const QString& id) {
@@ -209,7 +279,7 @@ void TimingPage::select_option(const QString& id) {
 void TimingPage::refresh_option() {
     const auto& a = document_.analysis();
     const auto* o = a.find_option(selected_);
-    worst_->show_option(a, o);
+    study_->show_option(o);
     if (o == nullptr || !o->summary || !a.tasks) {
         histogram_->clear(o == nullptr ? tr("Choose an option above.") : to_q(o->problem));
         margin_sheet_->set_title(tr("Margin"));
@@ -228,13 +298,6 @@ void TimingPage::refresh_option() {
                                  .arg(document_.dossier().timing->reply.seed));
     histogram_->show_values(std::move(after_look), Driver::bridge,
                             HistogramView::Marker{0.0, tr("host looks")}, 0.0);
-    worst_sheet_->set_title(o->verdict == Verdict::stop
-                                ? tr("Worst reply of %1").arg(to_q(o->option.name))
-                                : tr("Slowest reply of %1").arg(to_q(o->option.name)));
-    const auto moment = worst_moment(a, *o);
-    worst_sheet_->set_about(moment ? tr("of those that change the line; at %1, times from the trigger")
-                                         .arg(to_q(print(moment->trigger, 6)))
-                                   : QString());
 }
 
 QString TimingPage::sentence() const {
@@ -266,7 +329,7 @@ QString TimingPage::rail_line() const {
 
 bool TimingPage::has_content() const {
     const auto& t = *document_.dossier().timing;
-    return !t.reply.trigger.empty() || !t.options.empty();
+    return !t.reply.trigger.empty() || !t.options.empty() || !t.intervals.empty() || !t.clocks.empty() || !t.networks.empty() || !t.budgets.empty();
 }
 
 QList<QWidget*> TimingPage::header_widgets() {
@@ -274,6 +337,27 @@ QList<QWidget*> TimingPage::header_widgets() {
 }
 
 void TimingPage::show_place(const FindingPlace& place) {
+    if (place.kind == "network") {
+        show_view(logic);
+        return logic_->select(to_q(place.id));
+    }
+    if (place.kind == "clock") {
+        show_view(clocks);
+        return clocks_->select(to_q(place.id));
+    }
+    if (place.kind == "budget") {
+        show_view(budgets);
+        return budgets_->select(to_q(place.id));
+    }
+    if (place.kind == "golden") {
+        show_view(replica);
+        return replica_->select(to_q(place.id));
+    }
+    if (place.kind == "interval") {
+        show_view(contract);
+        return editor_->select(to_q(place.id));
+    }
+    show_view(reply);
     if (place.kind == "option") select_option(to_q(place.id));
     contract_->select(place.kind == "interval" ? to_q(place.id)
                       : place.kind == "look"   ? QStringLiteral("look")

@@ -3,13 +3,20 @@
 #pragma once
 
 #include <QPushButton>
+#include <QStackedWidget>
+#include <QTabBar>
 #include <QScrollArea>
 
 #include "app/shell/document.hpp"
 #include "app/shell/stage_page.hpp"
+#include "app/stages/timing/budget_view.hpp"
+#include "app/stages/timing/clock_view.hpp"
+#include "app/stages/timing/contract_editor.hpp"
 #include "app/stages/timing/contract_view.hpp"
+#include "app/stages/timing/logic_view.hpp"
 #include "app/stages/timing/option_card.hpp"
-#include "app/stages/timing/worst_view.hpp"
+#include "app/stages/timing/option_study.hpp"
+#include "app/stages/timing/replica_view.hpp"
 #include "app/widgets/histogram_view.hpp"
 #include "app/widgets/sheet.hpp"
 
@@ -19,6 +26,8 @@ class TimingPage : public StagePage {
     Q_OBJECT
   public:
     explicit TimingPage(Document& document, QWidget* parent = nullptr);
+    enum View { reply, contract, logic, clocks, budgets, replica };
+    void show_view(View view);
     QString sentence() const override;
     QString detail() const override;
     QString rail_line() const override;
@@ -31,13 +40,22 @@ class TimingPage : public StagePage {
     [[nodiscard]] FactRow& look() { return *look_; }
     [[nodiscard]] FactRow& guard() { return *guard_; }
     [[nodiscard]] HistogramView& histogram() { return *histogram_; }
+    [[nodiscard]] OptionStudy& study() { return *study_; }
+    [[nodiscard]] ContractEditor& contract_editor() { return *editor_; }
+    [[nodiscard]] LogicView& logic_view() { return *logic_; }
+    [[nodiscard]] ClockView& clock_view() { return *clocks_; }
+    [[nodiscard]] BudgetView& budget_view() { return *budgets_; }
+    [[nodiscard]] ReplicaView& replica_view() { return *replica_; }
     void add_option(const QString& kind);
 
   protected:
     void resizeEvent(QResizeEvent* event) override;
 
   private:
+    [[nodiscard]] QWidget* make_reply_view();
     void refresh();
+    void refresh_view();
+    void refresh_cards();
     void refresh_option();
     void fit_cards();
     Document& document_;
@@ -54,8 +72,15 @@ class TimingPage : public StagePage {
     QList<OptionCard*> list_;
     Sheet* margin_sheet_;
     HistogramView* histogram_;
-    Sheet* worst_sheet_;
-    WorstView* worst_;
+    OptionStudy* study_;
+    QTabBar* views_;
+    QStackedWidget* stack_;
+    QScrollArea* reply_scroll_;
+    ContractEditor* editor_;
+    LogicView* logic_;
+    ClockView* clocks_;
+    BudgetView* budgets_;
+    ReplicaView* replica_;
     QPushButton* add_;
     std::string selected_;
 };

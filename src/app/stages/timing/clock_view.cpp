@@ -1,0 +1,374 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/stages/timing/clock_view.hpp"
+
+#include <QGridLayout>
+#include <QHBoxLayout>
+#include <QPainter>
+#include <QSignalBlocker>
+
+#include <charconv>
+#include <cmath>
+
+#include "app/paint/marks.hpp"
+#include "app/widgets/plain_table.hpp"
+#include "core/base/text.hpp"
+#include "core/dossier/edits.hpp"
+
+namespace grayrelic::app {
+
+MarginBars::MarginBars(QWidget* parent) : QWidget(parent) {
+    setAccessibleName(tr("Sampling margin bit by bit"));
+    setMinimumHeight(110);
+}
+
+void MarginBars::show_margins(std::vector<double> margins, Verdict verdict) {
+    margins_ = std::move(margins);
+    verdict_ = verdict;
+    update();
+}
+
+void MarginBars::paintEvent(QPaintEvent*) {
+    QPainter p(this);
+    if (margins_.empty()) {
+        p.setPen(theme().ink2);
+        p.setFont(text_font(12));
+        p.drawText(rect(), Qt::AlignCenter | Qt::TextWordWrap, tr("Choose a modern clock above."));
+        return;
+    }
+    // Each bit is a cell; the sample moves from its middle by all that is lost, and the shaded part is what is left.
+    const double left = 6, top = 18, bottom = height() - 20, each = std::min(86.0, (width() - 12.0) / static_cast<double>(margins_.size()));
+    for (std::size_t i = 0; i < margins_.size(); ++i) {
+        const double m = margins_[i];
+        const QRectF cell(left + each * static_cast<double>(i), top, each, bottom - top);
+        const auto colour = m < 0 ? theme().oxide : m < 0.1 ? theme().brass : theme().verdigris;
+        p.setPen(theme().hairline);
+        p.setBrush(theme().sheet);
+        p.drawRect(cell);
+        auto fill = colour;
+        fill.setAlpha(60);
+        const double half = std::max(0.0, m) * cell.width();
+        p.fillRect(QRectF(cell.center().x() - half, cell.top() + 1, 2 * half, cell.height() - 1), fill);
+        const double lost = std::min(0.5 - m, 0.62) * cell.width();
+        p.setPen(QPen(colour, 2));
+        for (const double s : {-1.0, 1.0}) p.drawLine(QPointF(cell.center().x() + s * lost, cell.top() + 6), QPointF(cell.center().x() + s * lost, cell.bottom() - 6));
+        p.setPen(theme().ink2);
+        p.setFont(text_font(11));
+        const auto name = i == 0 ? tr("start") : i + 1 == margins_.size() ? tr("stop") : QString::number(i - 1);
+        p.drawText(QRectF(cell.left(), 0, cell.width(), 16), Qt::AlignCenter, name);
+        p.setFont(figure_font(11));
+        p.setPen(colour);
+        p.drawText(QRectF(cell.left(), bottom + 2, cell.width(), 16), Qt::AlignCenter, QString::asprintf(each > 44 ? "%+.3f" : "%+.2f", m));
+    }
+}
+
+ClockView::ClockView(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
+    auto* whole = new QVBoxLayout(this);
+    whole->setContentsMargins(0, 0, 0, 0);
+    whole->setSpacing(8);
+    study_sheet_ = new Sheet(tr("A measured rate"));
+    studies_ = new QComboBox;
+    studies_->setAccessibleName(tr("Rate"));
+    studies_->setMinimumWidth(130);
+    connect(studies_, &QComboBox::activated, this, [this] { select(studies_->currentData().toString()); });
+    add_ = new QPushButton(tr("Add rate"));
+    connect(add_, &QPushButton::clicked, this, &ClockView::add_clock);
+    remove_ = new QPushButton(tr("Remove"));
+    connect(remove_, &QPushButton::clicked, this, [this] {
+        if (const auto* s = study()) document_.apply(tr("remove %1").arg(to_q(s->name)), without_clock(document_.dossier(), s->id));
+    });
+    for (QWidget* w : std::initializer_list<QWidget*>{studies_, add_, remove_}) {
+        w->setProperty("compact", true);
+        study_sheet_->add_to_title(w);
+    }
+    auto* facts = new QHBoxLayout;
+    facts->setSpacing(16);
+    rate_ = new FactRow(tr("Rate"), {});
+    rate_->commit = [this](const QString& value, const Evidence& e) -> std::optional<QString> {
+        const auto* s = study();
+        if (s == nullptr) return std::nullopt;
+        auto hz = parse_number(value.toStdString(), Unit::hertz);
+        if (!hz) hz = parse_number(value.toStdString(), Unit::baud);
+        if (!hz || !(*hz > 0 && *hz <= 1e10)) return tr("Expected a rate above 0, like 13.39 kHz.");
+        auto changed = *s;
+        changed.rate.value = Hertz(*hz);
+        changed.rate.evidence = e;
+        apply(std::move(changed));
+        return std::nullopt;
+    };
+    clock_ = new FactRow(tr("Modern clock"), {});
+    clock_->commit = [this](const QString& value, const Evidence& e) -> std::optional<QString> {
+        const auto* s = study();
+        if (s == nullptr) return std::nullopt;
+        const auto hz = value.trimmed().isEmpty() ? Result<double>(0.0) : parse_number(value.toStdString(), Unit::hertz);
+        if (!hz || !(*hz >= 0 && *hz <= 1e12)) return tr("Expected a frequency, like 125 MHz, or nothing.");
+        auto changed = *s;
+        changed.clock.value = Hertz(*hz);
+        changed.clock.evidence = e;
+        apply(std::move(changed));
+        return std::nullopt;
+    };
+    facts->addWidget(rate_, 1);
+    facts->addWidget(clock_, 1);
+    study_sheet_->body()->addLayout(facts);
+    auto* row = new QHBoxLayout;
+    const auto field = [&](const char* key, const QString& label, const QString& tip, int width) {
+        auto* l = new QLabel(label);
+        l->setFont(text_font(12));
+        auto* f = new Field;
+        f->setProperty("compact", true);
+        f->setFont(figure_font(12));
+        f->setFixedWidth(width);
+        f->setAccessibleName(label);
+        f->setToolTip(tip);
+        f->commit = [this, k = QString::fromLatin1(key)](const QString& text) { return change(k, text); };
+        l->setBuddy(f);
+        row->addWidget(l);
+        row->addWidget(f);
+        fields_[QString::fromLatin1(key)] = f;
+    };
+    field("name", tr("Name"), {}, 130);
+    field("within", tr("Within ppm"), tr("How far a chain's rate may be from the measured one; empty: 5000, or the rate's own uncertainty"), 60);
+    field("oversample", tr("Oversampling"), tr("Samples a bit takes; 1 to 256"), 44);
+    field("bits", tr("Bits"), tr("Of a character, with start and stop"), 40);
+    field("jitter", tr("Jitter"), tr("Of the edges, peak"), 64);
+    auto* dl = new QLabel(tr("Divider"));
+    dl->setFont(text_font(12));
+    divider_ = new QComboBox;
+    divider_->setProperty("compact", true);
+    divider_->setAccessibleName(tr("Divider"));
+    for (const auto& [text, id] : {std::pair{tr("whole numbers"), "integer"}, {tr("64ths"), "fraction64"}, {tr("256ths"), "fraction256"}}) divider_->addItem(text, QString::fromLatin1(id));
+    connect(divider_, &QComboBox::activated, this, [this] { (void)change(QStringLiteral("divider"), divider_->currentData().toString()); });
+    row->addWidget(dl);
+    row->addWidget(divider_);
+    row->addStretch(1);
+    study_sheet_->body()->addLayout(row);
+    whole->addWidget(study_sheet_);
+
+    candidates_sheet_ = new Sheet(tr("What explains it"));
+    believe_ = new QPushButton(tr("Decide for this one"));
+    believe_->setProperty("compact", true);
+    believe_->setToolTip(tr("Notes the selected chain as the one you decided for"));
+    connect(believe_, &QPushButton::clicked, this, [this] {
+        const auto* s = study();
+        const auto* c = document_.analysis().find_clock(selected_);
+        const int r = candidates_->currentRow();
+        if (s == nullptr || c == nullptr || !c->explanation || r < 0 || r >= static_cast<int>(c->explanation->candidates.size())) return;
+        const auto& k = c->explanation->candidates[static_cast<std::size_t>(r)];
+        auto changed = *s;
+        changed.believed = k.source + " " + k.chain;
+        apply(std::move(changed));
+    });
+    candidates_sheet_->add_to_title(believe_);
+    candidates_ = new QTableWidget;
+    setup_table(*candidates_, {{tr("Source"), 220, false}, {tr("Chain"), 140, false}, {tr("Divides by"), 80, true}, {tr("Gives"), 110, true}, {tr("Off by"), 96, true}, {tr("Score"), 66, true}, {QString(), 10, false}}, tr("Chains that explain the rate"));
+    candidates_sheet_->body()->addWidget(candidates_, 1);
+    advice_ = secondary_label({});
+    advice_->setWordWrap(true);
+    candidates_sheet_->body()->addWidget(advice_);
+    whole->addWidget(candidates_sheet_, 5);
+
+    auto* bottom = new QHBoxLayout;
+    serial_sheet_ = new Sheet(tr("Where each bit is sampled"));
+    serial_text_ = new QLabel;
+    serial_text_->setWordWrap(true);
+    serial_text_->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    serial_sheet_->body()->addWidget(serial_text_);
+    bars_ = new MarginBars;
+    serial_sheet_->body()->addWidget(bars_, 1);
+    bottom->addWidget(serial_sheet_, 3);
+    auto* loop = new Sheet(tr("Software loop"));
+    auto* grid = new QGridLayout;
+    loop_clock_ = new Field;
+    loop_cycles_ = new Field;
+    loop_rate_ = new Field;
+    int line = 0;
+    for (const auto& [label, f, tip] : {std::tuple{tr("Clock"), loop_clock_, tr("Of the processor")}, {tr("Cycles"), loop_cycles_, tr("Of the instructions in a round, with commas: 7,10,12")}, {tr("Measured rate"), loop_rate_, tr("Of the output, to find the cycles from it")}}) {
+        auto* l = new QLabel(label);
+        l->setFont(text_font(12));
+        f->setProperty("compact", true);
+        f->setFont(figure_font(12));
+        f->setAccessibleName(label);
+        f->setToolTip(tip);
+        f->commit = [this](const QString&) -> std::optional<QString> {
+            compute_loop();
+            return std::nullopt;
+        };
+        grid->addWidget(l, line, 0);
+        grid->addWidget(f, line++, 1);
+    }
+    loop_clock_->show_value(QStringLiteral("1 MHz"));
+    loop->body()->addLayout(grid);
+    loop_text_ = secondary_label({});
+    loop_text_->setWordWrap(true);
+    loop->body()->addWidget(loop_text_);
+    loop->body()->addStretch(1);
+    bottom->addWidget(loop, 2);
+    whole->addLayout(bottom, 4);
+    compute_loop();
+}
+
+const ClockStudy* ClockView::study() const {
+    return document_.dossier().timing->find_clock(selected_);
+}
+
+void ClockView::apply(ClockStudy changed) {
+    const auto name = to_q(changed.name);
+    document_.apply(tr("rate %1").arg(name), with_clock(document_.dossier(), std::move(changed)));
+}
+
+void ClockView::add_clock() {
+    ClockStudy s;
+    std::vector<std::string> taken;
+    for (const auto& c : document_.dossier().timing->clocks) taken.push_back(c.id);
+    s.id = free_id_among(taken, "rate");
+    s.name = tr("Rate %1").arg(taken.size() + 1).toStdString();
+    // A decoded serial line has said its rate already.
+    s.rate.value = Hertz(9600);
+    s.rate.evidence = {EvidenceKind::assumed, tr("a usual rate, to be replaced").toStdString(), "", ""};
+    for (const auto& c : document_.analysis().captures)
+        for (const auto& d : {c->characters, c->decoding}) {
+            if (!d || d->kind != "async-serial") continue;
+            const auto baud = d->settings.find("baud");
+            if (baud == d->settings.end()) continue;
+            if (const auto* number = std::get_if<double>(&baud->second)) s.rate.value = Hertz(*number);
+            else if (const auto* whole = std::get_if<long long>(&baud->second)) s.rate.value = Hertz(static_cast<double>(*whole));
+            s.rate.evidence = {EvidenceKind::measured, "decoded from " + c->ref.title, "", ""};
+        }
+    selected_ = s.id;
+    apply(std::move(s));
+}
+
+std::optional<QString> ClockView::change(const QString& key, const QString& text) {
+    const auto* found = study();
+    if (found == nullptr) return std::nullopt;
+    auto s = *found;
+    const auto value = text.trimmed().toStdString();
+    const auto whole = [&](int low, int high, int& out) {
+        bool ok = false;
+        const int v = text.trimmed().toInt(&ok);
+        if (!ok || v < low || v > high) return false;
+        out = v;
+        return true;
+    };
+    if (key == QStringLiteral("name")) {
+        if (value.empty()) return tr("Expected a name.");
+        s.name = value;
+    } else if (key == QStringLiteral("within")) {
+        const auto ppm = value.empty() ? Result<double>(0.0) : parse_number(value, Unit::none);
+        if (!ppm || *ppm < 0 || *ppm > 50'000) return tr("Expected 0 to 50000 ppm.");
+        s.within_ppm = *ppm;
+    } else if (key == QStringLiteral("oversample")) {
+        if (!whole(1, 256, s.oversample)) return tr("Expected 1 to 256.");
+    } else if (key == QStringLiteral("bits")) {
+        if (!whole(3, 16, s.bits)) return tr("Expected 3 to 16 bits, with start and stop.");
+    } else if (key == QStringLiteral("jitter")) {
+        const auto t = value.empty() ? Result<Time>(Time{}) : parse_time(value);
+        if (!t || *t < Time{}) return tr("Expected a time from 0 s.");
+        s.jitter = *t;
+    } else {
+        s.divider = value;
+    }
+    if (s != *found) apply(std::move(s));
+    return std::nullopt;
+}
+
+void ClockView::select(const QString& id) {
+    selected_ = id.toStdString();
+    refresh();
+}
+
+void ClockView::compute_loop() {
+    const auto clock = parse_number(loop_clock_->text().toStdString(), Unit::hertz);
+    if (!clock) {
+        loop_text_->setText(tr("Expected a clock, like 1.27 MHz."));
+        return;
+    }
+    QStringList lines;
+    std::vector<long long> cycles;
+    bool good = true;
+    for (const auto& part : loop_cycles_->text().split(QLatin1Char(','), Qt::SkipEmptyParts)) {
+        bool ok = false;
+        cycles.push_back(part.trimmed().toLongLong(&ok));
+        good = good && ok;
+    }
+    if (!good) lines << tr("Expected whole numbers of cycles with commas.");
+    else if (!cycles.empty()) {
+        const auto r = loop_rate(*clock, cycles, 1);
+        lines << (r ? tr("%1 cycles: %2 a round, the output toggles at %3").arg(r->cycles).arg(to_q(print_number(r->loop_s, Unit::second, 5)), to_q(print_number(r->toggle_hz, Unit::hertz, 5))) : tr("Expected %1.").arg(to_q(r.error().expected)));
+    }
+    if (!loop_rate_->text().trimmed().isEmpty()) {
+        const auto rate = parse_number(loop_rate_->text().toStdString(), Unit::hertz);
+        const auto c = rate ? loop_cycles(*clock, *rate, 1) : Result<LoopCycles>(fail_usage("", "a rate, like 15.7 kHz"));
+        lines << (c ? tr("%1 cycles a round: %2 would be %3 ppm off, %4 %5 ppm").arg(c->cycles, 0, 'f', 3).arg(c->below).arg(c->error_below_ppm, 0, 'f', 0).arg(c->above).arg(c->error_above_ppm, 0, 'f', 0) : tr("Expected %1.").arg(to_q(c.error().expected)));
+    }
+    loop_text_->setText(lines.isEmpty() ? tr("From cycles to the rate, or from a measured rate to the cycles.") : lines.join(QLatin1Char('\n')));
+}
+
+void ClockView::refresh() {
+    const auto& all = document_.dossier().timing->clocks;
+    if (study() == nullptr) selected_ = all.empty() ? std::string() : all.front().id;
+    {
+        const QSignalBlocker block(studies_);
+        studies_->clear();
+        for (const auto& c : all) studies_->addItem(to_q(c.name), to_q(c.id));
+        studies_->setCurrentIndex(studies_->findData(to_q(selected_)));
+    }
+    const auto* s = study();
+    for (QWidget* w : std::initializer_list<QWidget*>{remove_, believe_, rate_, clock_, divider_}) w->setEnabled(s != nullptr);
+    for (auto* f : fields_) f->setEnabled(s != nullptr);
+    candidates_->setRowCount(0);
+    if (s == nullptr) {
+        study_sheet_->set_about(tr("Add a rate that you measured; a decoded serial line's is taken over."));
+        candidates_sheet_->set_about({});
+        advice_->clear();
+        serial_text_->clear();
+        bars_->show_margins({}, Verdict::unknown);
+        return;
+    }
+    study_sheet_->set_about(s->believed.empty() ? QString() : tr("decided: %1").arg(to_q(s->believed)));
+    rate_->show_fact(to_q(print_exact(s->rate.value.value(), Unit::hertz)), s->rate.evidence);
+    clock_->show_fact(s->clock.value.value() > 0 ? to_q(print_exact(s->clock.value.value(), Unit::hertz)) : QString(), s->clock.evidence);
+    fields_[QStringLiteral("name")]->show_value(to_q(s->name));
+    fields_[QStringLiteral("within")]->show_value(s->within_ppm > 0 ? QString::number(s->within_ppm) : QString());
+    fields_[QStringLiteral("oversample")]->show_value(QString::number(s->oversample));
+    fields_[QStringLiteral("bits")]->show_value(QString::number(s->bits));
+    fields_[QStringLiteral("jitter")]->show_value(to_q(print_exact(s->jitter)));
+    {
+        const QSignalBlocker block(divider_);
+        divider_->setCurrentIndex(divider_->findData(to_q(s->divider)));
+    }
+    const auto* c = document_.analysis().find_clock(selected_);
+    if (c == nullptr) {
+        advice_->setText(tr("computing …"));
+        return;
+    }
+    if (c->explanation) {
+        const auto& e = *c->explanation;
+        candidates_sheet_->set_about(e.candidates.empty() ? tr("nothing within %1 ppm").arg(c->within_ppm, 0, 'g', 5) : tr("%1 within %2 ppm; the first %3 can't be told apart").arg(e.candidates.size()).arg(c->within_ppm, 0, 'g', 5).arg(std::max<std::size_t>(1, e.alike)));
+        candidates_->setRowCount(static_cast<int>(std::min<std::size_t>(100, e.candidates.size())));
+        for (int r = 0; r < candidates_->rowCount(); ++r) {
+            const auto& k = e.candidates[static_cast<std::size_t>(r)];
+            const auto colour = static_cast<std::size_t>(r) < e.alike ? theme().ink : theme().ink2;
+            set_cell(*candidates_, r, 0, to_q(k.source), false, colour);
+            set_cell(*candidates_, r, 1, to_q(k.chain), false, colour);
+            set_cell(*candidates_, r, 2, QString::number(k.divide), true, colour);
+            set_cell(*candidates_, r, 3, to_q(print_number(k.hz, Unit::hertz, 7)), true, colour);
+            set_cell(*candidates_, r, 4, QString::asprintf("%+.1f ppm", k.error_ppm), true, colour);
+            set_cell(*candidates_, r, 5, QString::asprintf("%.3f", k.score), true, colour);
+        }
+        advice_->setText(to_q(e.advice));
+    } else {
+        candidates_sheet_->set_about(to_q(c->problem));
+        advice_->clear();
+    }
+    if (c->serial) {
+        SerialQuestion q{s->rate.value.value(), s->clock.value.value(), divider_kind(s->divider).value_or(DividerKind::integer), s->oversample, s->bits, s->jitter};
+        serial_text_->setText(tr("%1 ÷ (%2 × %3) = %4, %5 ppm off; up to ± %6 ppm would do.").arg(to_q(print(s->clock.value, 4))).arg(s->oversample).arg(c->serial->divisor, 0, 'g', 8).arg(to_q(print_number(c->serial->achieved_hz, Unit::hertz, 6))).arg(c->serial->error_ppm, 0, 'f', 1).arg(most_error_ppm(q), 0, 'f', 0));
+        bars_->show_margins(c->serial->margin_bit, c->serial->verdict);
+    } else {
+        serial_text_->setText(to_q(c->serial_problem));
+        bars_->show_margins({}, Verdict::unknown);
+    }
+}
+
+}  // namespace grayrelic::app

@@ -1,0 +1,369 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/stages/timing/logic_bench.hpp"
+
+#include <QHBoxLayout>
+#include <QScrollArea>
+#include <QSignalBlocker>
+#include <QVBoxLayout>
+
+#include "app/paint/marks.hpp"
+#include "app/widgets/plain_table.hpp"
+#include "core/base/text.hpp"
+#include "core/dossier/edits.hpp"
+
+namespace grayrelic::app {
+namespace {
+
+constexpr std::size_t most_rows_shown = 256;
+
+QString shown(Level l) {
+    return QString(QLatin1Char(letter(l)));
+}
+
+}  // namespace
+
+LogicBench::LogicBench(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
+    auto* whole = new QVBoxLayout(this);
+    whole->setContentsMargins(0, 0, 0, 0);
+    whole->setSpacing(6);
+    auto* head = new QHBoxLayout;
+    tools_ = new QTabBar;
+    tools_->setDrawBase(false);
+    tools_->setExpanding(false);
+    tools_->setAccessibleName(tr("Tools of the bench"));
+    for (const auto& [name, tip] : {std::pair{tr("Step"), tr("Set inputs by hand and see every level")}, {tr("Truth table"), tr("Every setting of the inputs")}, {tr("Hazards"), tr("Changes of one input that may make an output twitch")},
+                                    {tr("Equal?"), tr("Does another network do the same?")}, {tr("Smallest"), tr("The smallest networks from the packages in the drawer")}, {tr("Replay"), tr("Drive it with a capture's signals")}}) {
+        const int i = tools_->addTab(name);
+        tools_->setTabToolTip(i, tip);
+    }
+    head->addWidget(tools_);
+    head->addStretch(1);
+    choices_ = new QWidget;
+    auto* row = new QHBoxLayout(choices_);
+    row->setContentsMargins(0, 0, 0, 0);
+    other_ = new QComboBox;
+    other_->setAccessibleName(tr("The other network"));
+    capture_ = new QComboBox;
+    capture_->setAccessibleName(tr("Capture that drives it"));
+    corner_ = new QComboBox;
+    corner_->setAccessibleName(tr("Corner of the delays"));
+    for (const auto c : {Corner::slow, Corner::typical, Corner::fast}) corner_->addItem(to_q(word(c)));
+    drawer_ = new Field;
+    drawer_->setAccessibleName(tr("Packages in the drawer"));
+    drawer_->setToolTip(tr("Packages at hand, with commas: 2 × 74x00 hct, 1 × 74x86 hct"));
+    drawer_->setMinimumWidth(330);
+    drawer_->commit = [this](const QString& text) -> std::optional<QString> {
+        auto timing = *document_.dossier().timing;
+        timing.drawer.clear();
+        for (const auto& part : text.split(QLatin1Char(','), Qt::SkipEmptyParts)) {
+            const auto item = parse_drawer_item(part.trimmed().toStdString());
+            if (!item) return tr("Expected %1.").arg(to_q(item.error().expected));
+            timing.drawer.push_back(print_drawer_item(*item));
+        }
+        if (timing.drawer != document_.dossier().timing->drawer) document_.apply(tr("packages in the drawer"), with_timing(document_.dossier(), std::move(timing)));
+        run();
+        return std::nullopt;
+    };
+    take_ = new QPushButton(tr("Add as network"));
+    connect(take_, &QPushButton::clicked, this, [this] {
+        const int r = std::max(0, table_->currentRow());
+        if (r < static_cast<int>(realisations_.size())) Q_EMIT network_wanted(tr("Smallest %1").arg(r + 1), to_q(realisations_[static_cast<std::size_t>(r)].net_list));
+    });
+    for (QWidget* w : std::initializer_list<QWidget*>{other_, capture_, corner_, drawer_, take_}) {
+        w->setProperty("compact", true);
+        row->addWidget(w);
+    }
+    head->addWidget(choices_);
+    whole->addLayout(head);
+    answer_ = new QLabel;
+    answer_->setWordWrap(true);
+    answer_->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    whole->addWidget(answer_);
+    stack_ = new QStackedWidget;
+    inputs_ = new QWidget;
+    new QHBoxLayout(inputs_);
+    auto* input_area = new QScrollArea;
+    input_area->setWidgetResizable(true);
+    input_area->setWidget(inputs_);
+    stack_->addWidget(input_area);
+    table_ = new QTableWidget;
+    stack_->addWidget(table_);
+    plot_ = new ReplayPlot;
+    auto* plot_area = new QScrollArea;
+    plot_area->setWidgetResizable(true);
+    plot_area->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    plot_area->setWidget(plot_);
+    stack_->addWidget(plot_area);
+    whole->addWidget(stack_, 1);
+    connect(tools_, &QTabBar::currentChanged, this, [this] { run(); });
+    for (auto* box : {other_, capture_, corner_}) connect(box, &QComboBox::activated, this, [this] { run(); });
+    run();
+}
+
+void LogicBench::show_tool(Tool tool) {
+    tools_->setCurrentIndex(tool);
+}
+
+QPushButton* LogicBench::input_button(const QString& net) const {
+    return inputs_->findChild<QPushButton*>(QStringLiteral("input-") + net);
+}
+
+void LogicBench::fill_captures() {
+    const auto fill = [](QComboBox& box, const QList<QPair<QString, QString>>& items) {
+        const QSignalBlocker block(&box);
+        const auto was = box.currentData();
+        box.clear();
+        for (const auto& [text, id] : items) box.addItem(text, id);
+        const int i = box.findData(was);
+        box.setCurrentIndex(i < 0 && box.count() > 0 ? 0 : i);
+    };
+    QList<QPair<QString, QString>> captures, others;
+    for (const auto& c : *document_.dossier().captures) captures << qMakePair(to_q(c.title), to_q(c.id));
+    for (const auto& n : document_.dossier().timing->networks)
+        if (!network_ || n.id != network_->source.id) others << qMakePair(to_q(n.name), to_q(n.id));
+    fill(*capture_, captures);
+    fill(*other_, others);
+    QStringList drawer;
+    for (const auto& d : document_.dossier().timing->drawer) drawer << to_q(d);
+    drawer_->show_value(drawer.join(QStringLiteral(", ")));
+}
+
+void LogicBench::show_network(std::shared_ptr<const NetworkAnalysis> network) {
+    fill_captures();
+    if (network == network_) return;
+    network_ = std::move(network);
+    machine_.reset();
+    if (network_ && network_->network.computable()) machine_ = std::make_unique<StepMachine>(network_->network);
+    build_inputs();
+    run();
+}
+
+void LogicBench::build_inputs() {
+    qDeleteAll(inputs_->children());
+    auto* row = new QHBoxLayout(inputs_);
+    row->setContentsMargins(0, 4, 0, 4);
+    row->setSpacing(6);
+    if (machine_) {
+        const auto& n = network_->network;
+        for (std::size_t i = 0; i < n.inputs.size(); ++i) {
+            const auto name = to_q(n.net_name(n.inputs[i].net));
+            auto* button = new QPushButton(tr("%1 = %2").arg(name, shown(machine_->inputs()[i])));
+            button->setObjectName(QStringLiteral("input-") + name);
+            button->setFont(figure_font(12));
+            button->setCheckable(true);
+            button->setChecked(machine_->inputs()[i] == Level::one);
+            button->setToolTip(tr("Change this input; everything settles before the next"));
+            connect(button, &QPushButton::clicked, this, [this, i] { toggle(i); });
+            row->addWidget(button);
+        }
+    }
+    row->addStretch(1);
+}
+
+void LogicBench::toggle(std::size_t input) {
+    const bool one = machine_->inputs()[input] != Level::one;
+    const bool still = machine_->set(input, one ? Level::one : Level::zero);
+    const auto& n = network_->network;
+    const auto name = to_q(n.net_name(n.inputs[input].net));
+    if (auto* b = input_button(name)) {
+        b->setText(tr("%1 = %2").arg(name).arg(one ? 1 : 0));
+        b->setChecked(one);
+    }
+    QStringList outputs;
+    for (const int o : n.outputs) outputs << tr("%1 = %2").arg(to_q(n.net_name(o)), shown(machine_->net(o)));
+    answer_->setText(still ? outputs.join(QStringLiteral("   ")) : tr("It does not come to rest: there is a loop that oscillates."));
+    Q_EMIT stepped();
+}
+
+void LogicBench::run() {
+    working_.cancel();
+    const auto tool = static_cast<Tool>(tools_->currentIndex());
+    other_->setVisible(tool == equal);
+    drawer_->setVisible(tool == smallest);
+    take_->setVisible(tool == smallest);
+    capture_->setVisible(tool == replay);
+    corner_->setVisible(tool == replay);
+    stack_->setCurrentIndex(tool == step ? 0 : tool == replay ? 2 : 1);
+    stack_->setVisible(true);
+    table_->setRowCount(0);
+    realisations_.clear();
+    take_->setEnabled(false);
+    if (!network_ || !network_->network.computable()) {
+        answer_->setText(network_ ? tr("The net list has to be mended first.") : tr("Begin a network, or take the shipped example."));
+        plot_->show_rows({}, {}, {});
+        return;
+    }
+    switch (tool) {
+        case step: {
+            QStringList outputs;
+            for (const int o : network_->network.outputs) outputs << tr("%1 = %2").arg(to_q(network_->network.net_name(o)), shown(machine_->net(o)));
+            answer_->setText(outputs.join(QStringLiteral("   ")));
+            break;
+        }
+        case truth: run_truth(); break;
+        case hazards: run_hazards(); break;
+        case equal: run_equal(); break;
+        case smallest: run_smallest(); break;
+        case replay: run_replay(); break;
+    }
+}
+
+void LogicBench::run_truth() {
+    Progress progress;
+    const auto t = truth_table(network_->network, progress);
+    if (!t) {
+        table_->setColumnCount(0);
+        answer_->setText(tr("There is no table: found %1, expected %2.").arg(to_q(t.error().found), to_q(t.error().expected)));
+        return;
+    }
+    QList<PlainColumn> columns;
+    for (const auto* list : {&t->inputs, &t->outputs})
+        for (const auto& n : *list) columns << PlainColumn{to_q(n), 62, true};
+    columns << PlainColumn{QString(), 20, false};
+    setup_table(*table_, columns, tr("Truth table"));
+    const auto rows = std::min(t->rows.size(), most_rows_shown);
+    table_->setRowCount(static_cast<int>(rows));
+    for (std::size_t r = 0; r < rows; ++r) {
+        int c = 0;
+        for (std::size_t i = 0; i < t->inputs.size(); ++i) set_cell(*table_, static_cast<int>(r), c++, ((r >> (t->inputs.size() - 1 - i)) & 1U) != 0 ? QStringLiteral("1") : QStringLiteral("0"), true, theme().umber);
+        for (const auto level : t->rows[r]) set_cell(*table_, static_cast<int>(r), c++, shown(level), true, level == Level::unknown ? theme().brass : theme().slate);
+    }
+    answer_->setText(rows < t->rows.size() ? tr("%1 rows, the first %2 shown").arg(t->rows.size()).arg(rows) : tr("%1 rows").arg(rows));
+}
+
+void LogicBench::run_hazards() {
+    Progress progress;
+    const auto h = find_hazards(network_->network, progress);
+    setup_table(*table_, {{tr("Output"), 90, false}, {tr("may leave"), 80, true}, {tr("when"), 90, false}, {tr("changes with"), 300, false}}, tr("Hazards"));
+    if (!h) {
+        answer_->setText(tr("Hazards can't be looked for: found %1, expected %2.").arg(to_q(h.error().found), to_q(h.error().expected)));
+        return;
+    }
+    const auto t = Tabulator::of(network_->network);
+    for (const auto& x : h->hazards) {
+        if (table_->rowCount() >= static_cast<int>(most_rows_shown)) break;
+        QStringList with;
+        for (std::size_t i = 0; i < x.at.size(); ++i)
+            if (t->inputs()[i] != x.input) with << tr("%1 = %2").arg(to_q(t->inputs()[i])).arg(x.at[i] ? 1 : 0);
+        const int r = table_->rowCount();
+        table_->insertRow(r);
+        set_cell(*table_, r, 0, to_q(x.output));
+        set_cell(*table_, r, 1, x.level ? QStringLiteral("1") : QStringLiteral("0"), true);
+        set_cell(*table_, r, 2, to_q(x.input));
+        set_cell(*table_, r, 3, with.join(QStringLiteral("  ")));
+    }
+    answer_->setText(h->count == 0 ? tr("No change of one input can make an output twitch (%1 looked at).").arg(h->transitions) : tr("%1 of %2 changes of one input may make an output twitch. A clock or a latch behind it would see that.").arg(h->count).arg(h->transitions));
+}
+
+void LogicBench::run_equal() {
+    table_->setColumnCount(0);
+    std::shared_ptr<const NetworkAnalysis> second;
+    for (const auto& n : document_.analysis().networks)
+        if (to_q(n->source.id) == other_->currentData().toString()) second = n;
+    if (!second) {
+        answer_->setText(tr("Enter a second network with the same inputs and outputs."));
+        return;
+    }
+    answer_->setText(tr("comparing …"));
+    working_.ask(
+        [first = network_, second](Progress& progress) -> QString {
+            const auto e = compare_networks(first->network, second->network, {}, progress);
+            if (!e) return tr("They can't be compared: found %1, expected %2.").arg(to_q(e.error().found), to_q(e.error().expected));
+            const auto seen = tr("%1 %2").arg(to_q(print_count(static_cast<long long>(e->looked_at))), first->network.stores() || second->network.stores() ? tr("states") : tr("settings"));
+            if (e->answer == Equivalence::Answer::equal) return tr("They do the same, in all of %1.").arg(seen);
+            if (e->answer == Equivalence::Answer::not_proven) return tr("Not proven: %1.").arg(to_q(e->note));
+            QStringList steps;
+            for (const auto& s : e->steps) {
+                QStringList one;
+                for (const auto& [name, level] : s) one << tr("%1 = %2").arg(to_q(name)).arg(level ? 1 : 0);
+                steps << one.join(QStringLiteral(" "));
+            }
+            return tr("They differ. %1: then %2 is %3 in %4 and %5 in %6.").arg(steps.join(tr(", then ")), to_q(e->output), shown(e->first), to_q(first->source.name), shown(e->second), to_q(second->source.name));
+        },
+        [this](const QString& text) { answer_->setText(text); });
+}
+
+void LogicBench::run_smallest() {
+    setup_table(*table_, {{tr("Packages"), 190, false}, {tr("Gates"), 56, true}, {tr("Slowest"), 80, true}, {tr("Spare"), 200, false}}, tr("Smallest networks"));
+    std::vector<DrawerItem> drawer;
+    for (const auto& text : document_.dossier().timing->drawer)
+        if (auto item = parse_drawer_item(text)) drawer.push_back(*item);
+    if (drawer.empty()) {
+        answer_->setText(tr("Say which packages are in the drawer, such as 1 × 74x00 hct, 1 × 74x86 hct."));
+        return;
+    }
+    answer_->setText(tr("searching …"));
+    auto found = std::make_shared<std::vector<Realisation>>();
+    working_.ask(
+        [network = network_, drawer, found, data = network_->data](Progress& progress) -> QString {
+            const auto wanted = wanted_from(network->network, progress);
+            if (!wanted) return tr("It can't be searched for: found %1, expected %2.").arg(to_q(wanted.error().found), to_q(wanted.error().expected));
+            auto m = minimise(*wanted, drawer, data->logic, {}, progress);
+            if (!m) return tr("Found %1, expected %2.").arg(to_q(m.error().found), to_q(m.error().expected));
+            *found = std::move(m->best);
+            if (found->empty()) return to_q(m->note);
+            return tr("%1 of %2 and %3. %4").arg(to_q(plural(static_cast<long long>(found->size()), "network", "networks")), to_q(plural(static_cast<long long>(found->front().packages.size()), "package", "packages")), to_q(plural(found->front().gates, "gate", "gates")),
+                                              m->complete ? tr("Nothing smaller exists in this drawer.") : to_q(m->note));
+        },
+        [this, found](const QString& text) {
+            answer_->setText(text);
+            realisations_ = *found;
+            for (const auto& r : realisations_) {
+                const int row = table_->rowCount();
+                table_->insertRow(row);
+                QStringList packages, spare;
+                for (const auto& p : r.packages) packages << to_q(p);
+                for (const auto& s : r.spare) spare << to_q(s);
+                set_cell(*table_, row, 0, packages.join(QStringLiteral(" + ")))->setToolTip(to_q(r.net_list));
+                set_cell(*table_, row, 1, QString::number(r.gates), true);
+                set_cell(*table_, row, 2, to_q(print(r.slowest)), true);
+                set_cell(*table_, row, 3, spare.join(QStringLiteral(", ")));
+            }
+            take_->setEnabled(!realisations_.empty());
+            if (!realisations_.empty()) table_->selectRow(0);
+        });
+}
+
+void LogicBench::run_replay() {
+    const auto* c = document_.analysis().find_capture(capture_->currentData().toString().toStdString());
+    if (c == nullptr || !c->capture) {
+        answer_->setText(tr("Add a capture in Listen first: its signals drive the inputs of the same names."));
+        plot_->show_rows({}, {}, {});
+        return;
+    }
+    answer_->setText(tr("replaying …"));
+    auto rows = std::make_shared<std::vector<ReplayPlot::Row>>();
+    working_.ask(
+        [network = network_, capture = c->capture, decoding = c->decoding, corner = corner_->currentText().toStdString(), rows](Progress& progress) -> QString {
+            const auto stimuli = stimuli_from(network->network, *capture, decoding.get());
+            if (!stimuli) return tr("Found %1, expected %2.").arg(to_q(stimuli.error().found), to_q(stimuli.error().expected));
+            SimulationOptions options;
+            for (const auto k : {Corner::fast, Corner::typical, Corner::slow})
+                if (word(k) == corner) options.corner = k;
+            options.end = capture->extent.to;
+            const auto r = simulate(network->network, *stimuli, options, progress);
+            if (!r) return to_q(r.error().message());
+            for (std::size_t i = 0; i < network->network.nets.size(); ++i) {
+                const auto& net = network->network.nets[i];
+                if (net.held || rows->size() >= 64) continue;
+                if (net.input >= 0 && network->network.inputs[static_cast<std::size_t>(net.input)].from == NetworkInput::From::level) continue;
+                rows->push_back({to_q(net.name), net.input >= 0 ? Driver::relic : Driver::bridge, std::make_shared<const DigitalTrace>(trace_of(r->nets[i], capture->extent.to))});
+            }
+            auto text = tr("%1 changes").arg(to_q(print_count(r->events)));
+            if (!r->faults.empty()) text += tr("; %1 set-up, hold or pulse faults, first on %2 at %3").arg(r->faults.size()).arg(to_q(network->network.parts[static_cast<std::size_t>(r->faults.front().part)].ref), to_q(print(r->faults.front().at, 6)));
+            if (!r->clashes.empty()) text += tr("; two outputs clash on %1").arg(to_q(network->network.net_name(r->clashes.front().net)));
+            if (!r->stopped.empty()) text += QStringLiteral("; ") + to_q(r->stopped);
+            return text;
+        },
+        [this, rows, capture = c->capture](const QString& text) {
+            answer_->setText(text);
+            // Begin where something happens.
+            Time first = capture->extent.to;
+            for (const auto& r : *rows)
+                if (!r.trace->edges().empty()) first = std::min(first, r.trace->edges().front());
+            const Time length = std::min(capture->extent.length(), Time::us(400));
+            plot_->show_rows(*rows, capture->extent, {std::max(capture->extent.from, first - length / 20), std::max(capture->extent.from, first - length / 20) + length});
+        });
+}
+
+}  // namespace grayrelic::app

@@ -1,0 +1,41 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What follows for the picked option: its worst reply as a waveform; how far each number may go, the corners and how
+// much is proven; all options side by side with what they cost.
+#pragma once
+
+#include <QLabel>
+#include <QStackedWidget>
+#include <QTabBar>
+#include <QTableWidget>
+
+#include "app/shell/document.hpp"
+#include "app/stages/timing/worst_view.hpp"
+#include "app/widgets/sheet.hpp"
+
+namespace grayrelic::app {
+
+class OptionStudy : public Sheet {
+    Q_OBJECT
+  public:
+    explicit OptionStudy(Document& document, QWidget* parent = nullptr);
+    enum Part { worst, limits, side_by_side };
+    void show_option(const OptionAnalysis* option);
+    void show_part(Part part);
+    [[nodiscard]] QTableWidget& limits_table() { return *limits_; }
+    [[nodiscard]] QTableWidget& options_table() { return *options_; }
+    [[nodiscard]] QString proof() const { return proof_->text(); }
+
+  private:
+    void fill_limits(const OptionAnalysis& o);
+    void fill_options();
+    void change_bill(int row, int column);
+    Document& document_;
+    QTabBar* parts_;
+    QStackedWidget* stack_;
+    WorstView* worst_;
+    QTableWidget *limits_, *options_;
+    QLabel* proof_;
+    bool filling_ = false;
+};
+
+}  // namespace grayrelic::app

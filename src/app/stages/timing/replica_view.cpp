@@ -1,0 +1,229 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/stages/timing/replica_view.hpp"
+
+#include <QHBoxLayout>
+#include <QSignalBlocker>
+#include <QVBoxLayout>
+
+#include "app/paint/marks.hpp"
+#include "app/widgets/plain_table.hpp"
+#include "core/dossier/edits.hpp"
+#include "core/report/contract_figure.hpp"
+
+namespace grayrelic::app {
+
+ReplicaView::ReplicaView(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
+    auto* whole = new QVBoxLayout(this);
+    whole->setContentsMargins(0, 0, 0, 0);
+    whole->setSpacing(8);
+    pair_sheet_ = new Sheet(tr("Replica against original"));
+    pairs_ = new QComboBox;
+    pairs_->setAccessibleName(tr("Comparison"));
+    pairs_->setMinimumWidth(130);
+    connect(pairs_, &QComboBox::activated, this, [this] { select(pairs_->currentData().toString()); });
+    add_ = new QPushButton(tr("Add comparison"));
+    connect(add_, &QPushButton::clicked, this, &ReplicaView::add_pair);
+    remove_ = new QPushButton(tr("Remove"));
+    connect(remove_, &QPushButton::clicked, this, [this] {
+        if (const auto* p = pair()) document_.apply(tr("remove a comparison"), without_golden(document_.dossier(), p->id));
+    });
+    for (QWidget* w : std::initializer_list<QWidget*>{pairs_, add_, remove_}) {
+        w->setProperty("compact", true);
+        pair_sheet_->add_to_title(w);
+    }
+    auto* row = new QHBoxLayout;
+    row->setSpacing(8);
+    original_ = new QComboBox;
+    replica_ = new QComboBox;
+    const auto labelled = [&](const QString& text, QWidget* w) {
+        auto* l = new QLabel(text);
+        l->setFont(text_font(12));
+        l->setBuddy(qobject_cast<QWidget*>(w));
+        w->setProperty("compact", true);
+        w->setAccessibleName(text);
+        row->addWidget(l);
+        row->addWidget(w);
+    };
+    labelled(tr("Original"), original_);
+    labelled(tr("Replica"), replica_);
+    connect(original_, &QComboBox::activated, this, [this] {
+        if (const auto* p = pair()) {
+            auto changed = *p;
+            changed.original = original_->currentData().toString().toStdString();
+            apply(std::move(changed));
+        }
+    });
+    connect(replica_, &QComboBox::activated, this, [this] {
+        if (const auto* p = pair()) {
+            auto changed = *p;
+            changed.replica = replica_->currentData().toString().toStdString();
+            apply(std::move(changed));
+        }
+    });
+    tolerance_ = new Field;
+    tolerance_->setFont(figure_font(12));
+    tolerance_->setFixedWidth(80);
+    tolerance_->setToolTip(tr("Edges further apart are not the same one; empty: half their usual distance"));
+    tolerance_->commit = [this](const QString& text) -> std::optional<QString> {
+        const auto* p = pair();
+        if (p == nullptr) return std::nullopt;
+        const auto t = text.trimmed().isEmpty() ? Result<Time>(Time{}) : parse_time(text.toStdString());
+        if (!t || *t < Time{}) return tr("Expected a time from 0 s, or nothing.");
+        auto changed = *p;
+        changed.tolerance = *t;
+        if (changed != *p) apply(std::move(changed));
+        return std::nullopt;
+    };
+    labelled(tr("Tolerance"), tolerance_);
+    align_ = new Field;
+    align_->setFont(figure_font(12));
+    align_->setFixedWidth(110);
+    align_->setToolTip(tr("The first such edge of both is one moment; empty: the first edge of all"));
+    align_->commit = [this](const QString& text) -> std::optional<QString> {
+        const auto* p = pair();
+        if (p == nullptr) return std::nullopt;
+        auto changed = *p;
+        changed.align = text.trimmed().toStdString();
+        if (!changed.align.empty())
+            if (const auto e = parse_edge(changed.align); !e) return tr("Expected %1.").arg(to_q(e.error().expected));
+        if (changed != *p) apply(std::move(changed));
+        return std::nullopt;
+    };
+    labelled(tr("Aligned on"), align_);
+    row->addStretch(1);
+    pair_sheet_->body()->addLayout(row);
+    verdict_ = new QLabel;
+    verdict_->setFont(text_font(13, true));
+    verdict_->setWordWrap(true);
+    verdict_->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    pair_sheet_->body()->addWidget(verdict_);
+    whole->addWidget(pair_sheet_);
+    interval_sheet_ = new Sheet(tr("Against the contract"));
+    intervals_ = new QTableWidget;
+    setup_table(*intervals_, {{tr("Interval"), 190, false}, {tr("Seen"), 76, true}, {tr("Least"), 90, true}, {tr("Most"), 90, true}, {tr("Allowed"), 190, true}, {tr("Broken"), 76, true}, {QString(), 10, false}}, tr("The replica's intervals against the contract"));
+    interval_sheet_->body()->addWidget(intervals_, 1);
+    whole->addWidget(interval_sheet_, 3);
+    edge_sheet_ = new Sheet(tr("Against the original's edges"));
+    edges_ = new QTableWidget;
+    setup_table(*edges_, {{tr("Signal"), 120, false}, {tr("Edges"), 90, true}, {tr("Missing"), 80, true}, {tr("Extra"), 80, true}, {tr("Later by, usual"), 120, true}, {tr("at most"), 90, true}, {tr("Parts at"), 100, true}, {QString(), 10, false}}, tr("Edges of the replica against the original"));
+    edge_sheet_->body()->addWidget(edges_, 1);
+    whole->addWidget(edge_sheet_, 2);
+    const auto open = [this](QTableWidget* table, const std::vector<std::optional<Time>>* at) {
+        table->setToolTip(tr("Double click or Enter: show it in Listen"));
+        connect(table, &QTableWidget::cellActivated, this, [this, at, table](int r) {
+            const auto* p = pair();
+            if (p == nullptr || r < 0 || r >= static_cast<int>(at->size()) || !(*at)[static_cast<std::size_t>(r)]) return;
+            Q_EMIT place_wanted({"capture", table == intervals_ ? p->replica : p->original, (*at)[static_cast<std::size_t>(r)]->seconds()});
+        });
+    };
+    open(intervals_, &interval_at_);
+    open(edges_, &edge_at_);
+}
+
+const GoldenPair* ReplicaView::pair() const {
+    for (const auto& g : document_.dossier().timing->golden)
+        if (g.id == selected_) return &g;
+    return nullptr;
+}
+
+void ReplicaView::apply(GoldenPair changed) {
+    document_.apply(tr("comparison with the original"), with_golden(document_.dossier(), std::move(changed)));
+}
+
+void ReplicaView::add_pair() {
+    const auto& captures = *document_.dossier().captures;
+    if (captures.size() < 2) {
+        pair_sheet_->set_about(tr("Two captures are needed: add the replica's in Listen."));
+        return;
+    }
+    GoldenPair g;
+    std::vector<std::string> taken;
+    for (const auto& old : document_.dossier().timing->golden) taken.push_back(old.id);
+    g.id = free_id_among(taken, "replica");
+    const auto& asked = document_.dossier().timing->reply.capture;
+    g.original = document_.dossier().find_capture(asked) != nullptr ? asked : captures.front().id;
+    for (const auto& c : captures)
+        if (c.id != g.original) g.replica = c.id;
+    selected_ = g.id;
+    apply(std::move(g));
+}
+
+void ReplicaView::select(const QString& id) {
+    selected_ = id.toStdString();
+    refresh();
+}
+
+void ReplicaView::refresh() {
+    const auto& all = document_.dossier().timing->golden;
+    if (pair() == nullptr) selected_ = all.empty() ? std::string() : all.front().id;
+    const auto* p = pair();
+    {
+        const QSignalBlocker a(pairs_), b(original_), c(replica_);
+        pairs_->clear();
+        for (const auto& g : all) {
+            const auto* r = document_.dossier().find_capture(g.replica);
+            pairs_->addItem(r == nullptr ? to_q(g.replica) : to_q(r->title), to_q(g.id));
+        }
+        pairs_->setCurrentIndex(pairs_->findData(to_q(selected_)));
+        for (auto* box : {original_, replica_}) {
+            box->clear();
+            for (const auto& capture : *document_.dossier().captures) box->addItem(to_q(capture.title), to_q(capture.id));
+        }
+        original_->setCurrentIndex(p == nullptr ? -1 : original_->findData(to_q(p->original)));
+        replica_->setCurrentIndex(p == nullptr ? -1 : replica_->findData(to_q(p->replica)));
+    }
+    for (QWidget* w : std::initializer_list<QWidget*>{original_, replica_, tolerance_, align_, remove_}) w->setEnabled(p != nullptr);
+    intervals_->setRowCount(0);
+    edges_->setRowCount(0);
+    interval_at_.clear();
+    edge_at_.clear();
+    if (p == nullptr) {
+        tolerance_->show_value({});
+        align_->show_value({});
+        verdict_->setText(tr("Record the replica with the same host, add the capture in Listen, and compare it here."));
+        return;
+    }
+    tolerance_->show_value(p->tolerance > Time{} ? to_q(print_exact(p->tolerance)) : QString());
+    align_->show_value(to_q(p->align));
+    const auto* g = document_.analysis().find_golden(selected_);
+    if (g == nullptr || !g->result) {
+        verdict_->setText(g == nullptr ? tr("computing …") : to_q(g->problem));
+        return;
+    }
+    const auto& r = *g->result;
+    auto says = to_q(r.says);
+    if (!says.isEmpty()) says[0] = says[0].toUpper();
+    verdict_->setText(tr("%1: %2.").arg(to_q(word(r.verdict)), says));
+    auto palette = verdict_->palette();
+    palette.setColor(QPalette::WindowText, theme().verdict(r.verdict));
+    verdict_->setPalette(palette);
+    for (const auto& i : r.intervals) {
+        const int row = intervals_->rowCount();
+        intervals_->insertRow(row);
+        const auto colour = i.broken > 0 ? theme().oxide : theme().ink;
+        set_cell(*intervals_, row, 0, to_q(i.name), false, colour);
+        set_cell(*intervals_, row, 1, to_q(print_count(i.n)), true);
+        set_cell(*intervals_, row, 2, to_q(print(i.least)), true, colour);
+        set_cell(*intervals_, row, 3, to_q(print(i.most)), true, colour);
+        set_cell(*intervals_, row, 4, to_q(show_limits(i.limits)), true);
+        set_cell(*intervals_, row, 5, to_q(print_count(i.broken)), true, colour);
+        interval_at_.push_back(i.first);
+    }
+    interval_sheet_->set_about(r.intervals.empty() ? tr("The contract names no interval that this capture has.") : QString());
+    for (const auto& s : r.edges.signals) {
+        const int row = edges_->rowCount();
+        edges_->insertRow(row);
+        const auto colour = s.first ? theme().oxide : theme().ink;
+        set_cell(*edges_, row, 0, to_q(short_name(s.name)), false, colour);
+        set_cell(*edges_, row, 1, to_q(print_count(s.edges_b)), true);
+        set_cell(*edges_, row, 2, to_q(print_count(s.missing)), true, colour);
+        set_cell(*edges_, row, 3, to_q(print_count(s.extra)), true, colour);
+        set_cell(*edges_, row, 4, s.delay.n > 0 ? to_q(print_number(s.delay.median, Unit::second)) : QString(), true);
+        set_cell(*edges_, row, 5, s.delay.n > 0 ? to_q(print_number(s.delay.max, Unit::second)) : QString(), true);
+        set_cell(*edges_, row, 6, s.first ? to_q(print(*s.first, 6)) : QString(), true, colour);
+        edge_at_.push_back(s.first);
+    }
+    if (r.words) edge_sheet_->set_about(r.words->all_same() ? tr("all %1 words the same").arg(r.words->same) : tr("words: %1 the same, %2 differ, %3 missing, %4 extra").arg(r.words->same).arg(r.words->differ).arg(r.words->missing).arg(r.words->extra));
+}
+
+}  // namespace grayrelic::app

@@ -1,0 +1,120 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/widgets/drawing_view.hpp"
+
+#include <QApplication>
+#include <QClipboard>
+#include <QContextMenuEvent>
+#include <QFileDialog>
+#include <QMenu>
+#include <QPainter>
+
+#include "app/paint/marks.hpp"
+#include "app/paint/theme.hpp"
+#include "core/base/file_system.hpp"
+
+namespace grayrelic::app {
+namespace {
+
+QColor colour(Ink ink) {
+    switch (ink) {
+        case Ink::ink:
+        case Ink::both: return theme().ink;
+        case Ink::ink2: return theme().ink2;
+        case Ink::hairline: return theme().hairline;
+        case Ink::relic: return theme().umber;
+        case Ink::bridge: return theme().slate;
+        case Ink::stop: return theme().oxide;
+        case Ink::doubt: return theme().brass;
+        case Ink::holds: return theme().verdigris;
+    }
+    return theme().ink;
+}
+
+}  // namespace
+
+DrawingView::DrawingView(const QString& name, QWidget* parent) : QWidget(parent) {
+    setAccessibleName(name);
+    setToolTip(tr("Right click: save as SVG, copy"));
+    setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Minimum);
+}
+
+void DrawingView::show_drawing(Drawing drawing) {
+    drawing_ = std::move(drawing);
+    setMinimumHeight(static_cast<int>(drawing_.height));
+    setMinimumWidth(redraw ? 300 : static_cast<int>(drawing_.width));
+    updateGeometry();
+    update();
+}
+
+QSize DrawingView::sizeHint() const {
+    return {static_cast<int>(drawing_.width), static_cast<int>(drawing_.height)};
+}
+
+QPoint DrawingView::middle_of(const std::string& id) const {
+    for (const auto& p : drawing_.places)
+        if (p.id == id) return QPointF(p.x + p.w / 2, p.y + p.h / 2).toPoint();
+    return {};
+}
+
+void DrawingView::resizeEvent(QResizeEvent* event) {
+    QWidget::resizeEvent(event);
+    if (!redraw || drawing_again_) return;
+    drawing_again_ = true;
+    show_drawing(redraw(width()));
+    drawing_again_ = false;
+}
+
+void DrawingView::mousePressEvent(QMouseEvent* event) {
+    if (event->button() != Qt::LeftButton) return;
+    const QPointF at = event->position();
+    for (const auto& p : drawing_.places)
+        if (QRectF(p.x, p.y, p.w, p.h).contains(at)) {
+            Q_EMIT picked(to_q(p.id));
+            return;
+        }
+}
+
+void DrawingView::contextMenuEvent(QContextMenuEvent* event) {
+    QMenu menu(this);
+    const auto* save = menu.addAction(tr("Save as SVG …"));
+    const auto* copy = menu.addAction(tr("Copy as picture"));
+    const auto* picked = menu.exec(event->globalPos());
+    if (picked == save) save_as();
+    else if (picked == copy) QApplication::clipboard()->setPixmap(grab());
+}
+
+void DrawingView::save_as() {
+    const auto path = QFileDialog::getSaveFileName(this, tr("Save the drawing"), QStringLiteral("drawing.svg"), tr("SVG (*.svg)"));
+    if (!path.isEmpty()) (void)write_atomically(disk(), path.toStdString(), drawing_svg(drawing_, accessibleName().toStdString()));
+}
+
+void DrawingView::paintEvent(QPaintEvent*) {
+    QPainter p(this);
+    p.setRenderHint(QPainter::Antialiasing);
+    for (const auto& b : drawing_.boxes) {
+        p.setPen(QPen(colour(b.ink), 1));
+        p.setBrush(theme().sheet);
+        p.drawRoundedRect(QRectF(b.x + 0.5, b.y + 0.5, b.w, b.h), 2, 2);
+    }
+    for (const auto& l : drawing_.lines) {
+        p.setPen(QPen(colour(l.ink), l.width, l.dashed ? Qt::DashLine : Qt::SolidLine));
+        p.drawLine(QPointF(l.x1, l.y1), QPointF(l.x2, l.y2));
+    }
+    p.setPen(Qt::NoPen);
+    for (const auto& a : drawing_.arrows) {
+        const double s = a.right ? -1 : 1;
+        p.setBrush(colour(a.ink));
+        p.drawPolygon(QPolygonF{QPointF(a.x, a.y), QPointF(a.x + 6 * s, a.y - 2.6), QPointF(a.x + 6 * s, a.y + 2.6)});
+    }
+    for (const auto& t : drawing_.texts) {
+        auto font = t.figure ? figure_font(t.size, t.bold) : text_font(t.size, t.bold);
+        font.setItalic(t.italic);
+        p.setFont(font);
+        p.setPen(colour(t.ink));
+        const auto text = to_q(t.text);
+        const double w = p.fontMetrics().horizontalAdvance(text);
+        p.drawText(QPointF(t.anchor == Drawing::Anchor::start ? t.x : t.anchor == Drawing::Anchor::middle ? t.x - w / 2 : t.x - w, t.y), text);
+    }
+}
+
+}  // namespace grayrelic::app

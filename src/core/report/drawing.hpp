@@ -1,0 +1,55 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A drawing as plain lines and texts, so that the window and the SVG writer show the same thing in their own colours.
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "core/dossier/port.hpp"
+
+namespace grayrelic {
+
+enum class Ink { ink, ink2, hairline, relic, bridge, both, stop, doubt, holds };
+
+struct Drawing {
+    struct Line {
+        double x1, y1, x2, y2;
+        Ink ink = Ink::ink;
+        double width = 1.0;
+        bool dashed = false;
+    };
+    enum class Anchor { start, middle, end };
+    struct Text {
+        double x, y;  ///< of the base line
+        std::string text;
+        Ink ink = Ink::ink;
+        Anchor anchor = Anchor::start;
+        int size = 12;
+        bool bold = false, figure = false, italic = false;
+    };
+    struct Arrow {  ///< a head at (x, y) that points to the left or right
+        double x, y;
+        bool right = true;
+        Ink ink = Ink::ink;
+    };
+    struct Box {
+        double x, y, w, h;
+        Ink ink = Ink::hairline;
+    };
+    struct Place {  ///< what stands where, for the mouse
+        std::string id;
+        double x, y, w, h;
+    };
+    double width = 0, height = 0;
+    std::vector<Line> lines;
+    std::vector<Text> texts;
+    std::vector<Arrow> arrows;
+    std::vector<Box> boxes;
+    std::vector<Place> places;
+};
+
+[[nodiscard]] Ink ink_of(Driver driver);
+/// In the light theme's colours.
+[[nodiscard]] std::string drawing_svg(const Drawing& drawing, std::string_view title);
+
+}  // namespace grayrelic
