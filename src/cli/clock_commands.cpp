@@ -17,7 +17,7 @@ namespace {
 using Json = nlohmann::ordered_json;
 
 struct Arguments {
-    std::string rate, within = "5000", clock, divider = "integer", jitter = "0s", cycles, measured;
+    std::string rate, within = "5000", uncertainty, clock, divider = "integer", jitter = "0s", cycles, measured;
     int oversample = 16, bits = 10, toggles = 1;
 };
 
@@ -40,8 +40,14 @@ int explain(const Arguments& a, bool json) {
     if (!rate) return report_error(rate.error());
     const auto within = ppm_of(a.within);
     if (!within) return report_error(within.error());
+    std::optional<double> uncertain;
+    if (!a.uncertainty.empty()) {
+        const auto u = ppm_of(a.uncertainty);
+        if (!u) return report_error(u.error());
+        uncertain = *u;
+    }
     const auto data = DataLibrary::load_installed();
-    const auto e = explain_clock(*rate, *within, data->clocks.sources);
+    const auto e = explain_clock(*rate, *within, data->clocks.sources, uncertain);
     if (!e) return report_error(e.error());
     if (json) {
         Json list = Json::array();
@@ -126,6 +132,7 @@ void add_clock_commands(CLI::App& app, Session& session) {
     auto* v = noun->add_subcommand("explain", "clock sources and dividers of the era that give a rate");
     v->add_option("RATE", a->rate, "13392.9, 15.4kHz")->required();
     v->add_option("--within", a->within, "how far the nominal rate may be from it, ppm; 5000");
+    v->add_option("--uncertainty", a->uncertainty, "of the measured rate, ppm; half of --within");
     run(v, explain);
     v = noun->add_subcommand("serial", "what a clock makes of a serial rate, bit by bit");
     v->add_option("--target", a->rate, "the rate to meet")->required();

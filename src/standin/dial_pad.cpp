@@ -41,24 +41,26 @@ struct Line {
 /// The pad: a shift register behind an open-collector driver that falls faster than its pull-up rises.
 class Pad {
   public:
-    Pad(Line& reply, Random& random) : reply_(reply), random_(random) {}
+    Pad(Line& reply, Random& random, bool replica) : reply_(reply), random_(random), replica_(replica) {}
     void load(unsigned word, double at) {
         word_ = word;
         answer((word_ >> (bits - 1)) & 1U, at);
     }
     void shift(double at) {
-        word_ = ((word_ << 1U) | 1U) & ((1U << bits) - 1U);  // the serial input is tied high
+        // The serial input is tied high; on the bridge's first board it is not.
+        word_ = ((word_ << 1U) | (replica_ ? 0U : 1U)) & ((1U << bits) - 1U);
         answer((word_ >> (bits - 1)) & 1U, at);
     }
 
   private:
     void answer(bool level, double at) {
-        const double mean = level ? 236e-9 : 152e-9;
-        const double spread = level ? 14e-9 : 19e-9;
-        reply_.set(level, at + std::clamp(mean + spread * random_.normal(), 95e-9, 330e-9));
+        const double mean = replica_ ? 24e-9 : level ? 236e-9 : 152e-9;
+        const double spread = replica_ ? 3e-9 : level ? 14e-9 : 19e-9;
+        reply_.set(level, at + std::clamp(mean + spread * random_.normal(), replica_ ? 10e-9 : 95e-9, 330e-9));
     }
     Line& reply_;
     Random& random_;
+    bool replica_ = false;
     unsigned word_ = 0;
 };
 
@@ -129,7 +131,7 @@ std::string record_dial_pad(const DialPadSession& session) {
     Line step(true);
     Line bank(false);
     Line reply(true);
-    Pad pad(reply, random);
+    Pad pad(reply, random, session.replica);
     Hands hands(session, random);
     const auto jitter = [&] { return 6e-9 * random.normal(); };
 
@@ -183,6 +185,7 @@ std::vector<NamedCapture> dial_pad_captures(std::uint64_t seed) {
         all.push_back(
             {fmt::format("button-{}.vcd", static_cast<char>('a' + b)),
              {seed * 16 + static_cast<std::uint64_t>(b) + 1, 3.0, b, false, b == 4 ? 0.5e6 : 100e6}});
+    all.push_back({"replica.vcd", {seed * 16, 3.0, std::nullopt, false, 100e6, true}});
     all.push_back({"minute.vcd", {seed * 16 + 8, 60.0, std::nullopt, true, 100e6}});
     return all;
 }

@@ -20,6 +20,8 @@ struct DialPadSession {
     std::optional<int> pressed;  ///< button 0 (a) to 6 (g), held for the middle third of the session
     bool lively = false;         ///< buttons and dial move by chance, and the line shows rare glitches
     double sample_hz = 100e6;    ///< of the capture device
+    /// A bridge's first board in the pad's place: a fast register, with its serial input tied low by mistake.
+    bool replica = false;
 };
 
 /// The capture as a value change dump. The same session gives the same bytes.
@@ -29,8 +31,8 @@ struct NamedCapture {
     std::string file;
     DialPadSession session;
 };
-/// The demo's captures: idle, each button in turn, one minute. The recording of button e was made with the
-/// capture device left at 500 kHz: the honest mistake.
+/// The demo's captures: idle, each button in turn, one minute, and the bridge's first board in the idle
+/// pad's place. The recording of button e was made with the capture device left at 500 kHz: the honest mistake.
 [[nodiscard]] std::vector<NamedCapture> dial_pad_captures(std::uint64_t seed);
 
 }  // namespace grayrelic::standin

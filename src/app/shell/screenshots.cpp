@@ -58,8 +58,8 @@ QString write_screenshots(MainWindow& window, const QString& folder, bool from_d
         int part;
         bool both_themes;
     };
-    // Under twenty pictures: each view by day, the first of each stage by night too.
-    constexpr View views[] = {{"port", "calder-dial-pad", 0, PortPage::pins, true},
+    // Under twenty pictures: each view by day, Listen by night too.
+    constexpr View views[] = {{"port", "calder-dial-pad", 0, PortPage::pins, false},
                               {"port-wrong-ways", "calder-dial-pad", 0, PortPage::wrong_ways, false},
                               {"port-cables", "calder-dial-pad", 0, PortPage::cables, false},
                               {"trace-probe", "calder-page-card", 1, TracePage::probe, false},
@@ -72,9 +72,12 @@ QString write_screenshots(MainWindow& window, const QString& folder, bool from_d
                               {"listen-shapes", "calder-dial-pad", 2, ListenPage::shapes_view, false},
                               {"listen-buttons", "calder-dial-pad", 2, ListenPage::hunt_view, false},
                               {"listen-compare", "calder-dial-pad", 2, ListenPage::compare_view, false},
-                              {"listen-file", "calder-dial-pad", 2, ListenPage::file_view, false},
                               {"listen-live", "calder-dial-pad", 2, ListenPage::live_view, false},
-                              {"timing", "calder-dial-pad", 3, 0, true}};
+                              {"timing", "calder-dial-pad", 3, static_cast<int>(TimingPage::View::reply), false},
+                              {"timing-contract", "calder-dial-pad", 3, static_cast<int>(TimingPage::View::contract), false},
+                              {"timing-logic", "calder-dial-pad", 3, static_cast<int>(TimingPage::View::logic), false},
+                              {"timing-budgets", "calder-dial-pad", 3, static_cast<int>(TimingPage::View::budgets), false},
+                              {"timing-clocks", "calder-chart-slate", 3, static_cast<int>(TimingPage::View::clocks), false}};
     const QDir demos = QFileInfo(window.demo_path()).dir();
     QString open;
     for (const auto& view : views) {
@@ -91,6 +94,7 @@ QString write_screenshots(MainWindow& window, const QString& folder, bool from_d
             if (view.stage == 0) window.port_page().show_view(static_cast<PortPage::View>(view.part));
             if (view.stage == 2) window.listen_page().show_view(static_cast<ListenPage::View>(view.part));
             if (view.stage == 1) window.trace_page().show_view(static_cast<TracePage::View>(view.part));
+            if (view.stage == 3) window.timing_page().show_view(static_cast<TimingPage::View>(view.part));
             settle();
             if (view.stage == 2 && view.part == ListenPage::live_view) follow_first_capture(window);
             const auto path = QStringLiteral("%1/%2-%3.png")

@@ -91,14 +91,14 @@ void DrawingView::save_as() {
 void DrawingView::paintEvent(QPaintEvent*) {
     QPainter p(this);
     p.setRenderHint(QPainter::Antialiasing);
+    for (const auto& l : drawing_.lines) {
+        p.setPen(QPen(colour(l.ink), l.width, l.dashed ? Qt::DashLine : Qt::SolidLine));
+        p.drawLine(QPointF(l.x1, l.y1), QPointF(l.x2, l.y2));
+    }
     for (const auto& b : drawing_.boxes) {
         p.setPen(QPen(colour(b.ink), 1));
         p.setBrush(theme().sheet);
         p.drawRoundedRect(QRectF(b.x + 0.5, b.y + 0.5, b.w, b.h), 2, 2);
-    }
-    for (const auto& l : drawing_.lines) {
-        p.setPen(QPen(colour(l.ink), l.width, l.dashed ? Qt::DashLine : Qt::SolidLine));
-        p.drawLine(QPointF(l.x1, l.y1), QPointF(l.x2, l.y2));
     }
     p.setPen(Qt::NoPen);
     for (const auto& a : drawing_.arrows) {

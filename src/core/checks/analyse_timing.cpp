@@ -152,9 +152,10 @@ void find_clocks(Analysis& a, const Analysis* before) {
             ClockAnalysis c;
             c.study = study;
             const double rate = study.rate.value.value();
-            c.within_ppm = study.within_ppm > 0 ? study.within_ppm : study.rate.uncertainty && rate > 0 ? std::max(1.0, *study.rate.uncertainty / rate * 1e6) : 5000;
-            c.within_ppm = std::min(c.within_ppm, 50'000.0);
-            auto explained = explain_clock(rate, c.within_ppm, a.data ? a.data->clocks.sources : std::vector<ClockSource>{});
+            // Without a word, as far as a ceramic resonator may be off.
+            c.within_ppm = study.within_ppm > 0 ? std::min(study.within_ppm, 50'000.0) : 5000;
+            const auto uncertain = study.rate.uncertainty && rate > 0 ? std::optional(*study.rate.uncertainty / rate * 1e6) : std::nullopt;
+            auto explained = explain_clock(rate, c.within_ppm, a.data ? a.data->clocks.sources : std::vector<ClockSource>{}, uncertain);
             if (explained) c.explanation = std::move(*explained);
             else c.problem = explained.error().message();
             if (study.clock.value.value() > 0) {

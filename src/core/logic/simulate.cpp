@@ -447,7 +447,13 @@ class Engine {
 
     void fault(TimingFault::Kind kind, const Store& s, int pin, Time at, Time had, Time needed) {
         if (out_.faults.size() >= 1000) return;
-        out_.faults.push_back({kind, s.part, n_.parts[size(s.part)].logic->inputs[size(pin)], at, had, needed});
+        const auto& name = n_.parts[size(s.part)].logic->inputs[size(pin)];
+        // Several bits that read the pin are one fault.
+        if (!out_.faults.empty()) {
+            const auto& last = out_.faults.back();
+            if (last.kind == kind && last.part == s.part && last.at == at && last.pin == name) return;
+        }
+        out_.faults.push_back({kind, s.part, name, at, had, needed});
     }
 
     Level net_level(const NetworkPart& part, int pin, const std::vector<Level>& of) const {

@@ -160,13 +160,13 @@ class ContractDrawer {
         for (const auto& i : instances_)
             if (i.signal == row) list.push_back(&i);
         std::sort(list.begin(), list.end(), [](const Instance* a, const Instance* b) { return a->x < b->x; });
-        enum class State { low, high, either };
-        const auto before = [](const Instance& i) { return i.direction == Direction::rise ? State::low : i.direction == Direction::fall ? State::high : State::either; };
-        const auto after = [](const Instance& i) { return i.direction == Direction::rise ? State::high : i.direction == Direction::fall ? State::low : State::either; };
+        enum class State { down, up, either };
+        const auto before = [](const Instance& i) { return i.direction == Direction::rise ? State::down : i.direction == Direction::fall ? State::up : State::either; };
+        const auto after = [](const Instance& i) { return i.direction == Direction::rise ? State::up : i.direction == Direction::fall ? State::down : State::either; };
         const auto stretch = [&](double from, double to, State s) {
             if (to <= from) return;
-            if (s != State::high) line(from, low, to, low, ink, 1.5);
-            if (s != State::low) line(from, high, to, high, ink, 1.5);
+            if (s != State::up) line(from, low, to, low, ink, 1.5);
+            if (s != State::down) line(from, high, to, high, ink, 1.5);
         };
         double x = left_;
         State state = before(*list.front());
@@ -176,7 +176,7 @@ class ContractDrawer {
                 // An edge that no interval names brings it back, drawn where nothing is measured.
                 const double turn = (x + i->x) / 2;
                 stretch(x, turn - 3, state);
-                line(turn - 3, state == State::high ? high : low, turn + 3, wanted == State::high ? high : low, Ink::hairline, 1.5);
+                line(turn - 3, state == State::up ? high : low, turn + 3, wanted == State::up ? high : low, Ink::hairline, 1.5);
                 x = turn + 3;
                 state = wanted;
             }
@@ -185,7 +185,7 @@ class ContractDrawer {
                 line(i->x - 3, low, i->x + 3, high, ink, 1.5);
                 line(i->x - 3, high, i->x + 3, low, ink, 1.5);
             } else {
-                line(i->x - 3, wanted == State::low ? low : high, i->x + 3, wanted == State::low ? high : low, ink, 1.5);
+                line(i->x - 3, wanted == State::down ? low : high, i->x + 3, wanted == State::down ? high : low, ink, 1.5);
             }
             x = i->x + 3;
             state = after(*i);

@@ -44,7 +44,7 @@ struct Drawing {
     std::vector<Line> lines;
     std::vector<Text> texts;
     std::vector<Arrow> arrows;
-    std::vector<Box> boxes;
+    std::vector<Box> boxes;  ///< filled, over the lines and under the texts
     std::vector<Place> places;
 };
 

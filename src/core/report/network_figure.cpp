@@ -9,7 +9,7 @@
 namespace grayrelic {
 namespace {
 
-constexpr double pin_height = 15, head = 34, gap = 18, box_width = 132;
+constexpr double pin_height = 15, head = 34, gap = 18, box_width = 156;
 
 struct PartBox {
     double x = 0, y = 0, h = 0;
@@ -29,7 +29,7 @@ Drawing draw_network(const Network& n, const NetworkDrawingOptions& o) {
     const auto stages = stages_of(n);
     const int last = *std::max_element(stages.begin(), stages.end());
     std::vector<PartBox> boxes(n.parts.size());
-    const double left = 92, right_margin = 92;
+    const double left = 126, right_margin = 84;
     const double column = std::max(box_width + 46.0, (o.width - left - right_margin) / (last + 1));
     d.width = std::max(o.width, left + column * (last + 1) + right_margin);
     std::map<int, double> fill;
@@ -65,7 +65,7 @@ Drawing draw_network(const Network& n, const NetworkDrawingOptions& o) {
         const auto& name = n.net_name(in.net);
         d.texts.push_back({10, in_y + 4, held ? fmt::format("{} = {}", name, in.level ? 1 : 0) : in.from == NetworkInput::From::bit ? fmt::format("{} = bit {}", name, in.bit) : name, held ? Ink::ink2 : Ink::relic, Drawing::Anchor::start, 12, !held, true});
         source.try_emplace(in.net, left - 12, in_y);
-        mark(in.net, left - 8, in_y - 2, Drawing::Anchor::start);
+        mark(in.net, left - 10, in_y - 3, Drawing::Anchor::start);
         in_y += 18;
     }
     height = std::max(height, in_y);

@@ -51,9 +51,10 @@ DividerChain divider_chain(long long divide) {
     return best.bits > 1e8 ? DividerChain{} : best;
 }
 
-Result<ClockExplanation> explain_clock(double rate, double within_ppm, const std::vector<ClockSource>& sources) {
+Result<ClockExplanation> explain_clock(double rate, double within_ppm, const std::vector<ClockSource>& sources, std::optional<double> uncertainty_ppm) {
     if (!(rate > 0.0 && rate <= 1e10)) return fail_usage(fmt::format("a rate of {}", print_number(rate, Unit::hertz)), "a rate above 0, at most 10 GHz");
     if (!(within_ppm > 0.0 && within_ppm <= 50'000)) return fail_usage(fmt::format("within {} ppm", within_ppm), "above 0, at most 50000 ppm");
+    const double u = std::max(0.1, uncertainty_ppm.value_or(within_ppm / 2.0));
     ClockExplanation out;
     struct Weighed {
         ClockCandidate c;
@@ -69,7 +70,7 @@ Result<ClockExplanation> explain_clock(double rate, double within_ppm, const std
         constexpr long long most = 4000;
         const long long middle = std::llround(s.hz / rate);
         const long long first = std::max(from, middle - most / 2), last = std::min(to, middle + most / 2);
-        const double sigma = std::hypot(within_ppm / 2.0, s.tolerance_ppm / 2.0);
+        const double sigma = std::hypot(u, s.tolerance_ppm / 2.0);
         for (long long d = first; d <= last; ++d) {
             const auto chain = divider_chain(d);
             if (chain.text.empty()) continue;
@@ -84,7 +85,7 @@ Result<ClockExplanation> explain_clock(double rate, double within_ppm, const std
     double sum = 0;
     for (const auto& c : all) sum += c.weight;
     // A chain of twenty bits that nobody listed and that fits perfectly.
-    const double unknown = std::exp2(-20.0) / (within_ppm / 2.0);
+    const double unknown = std::exp2(-20.0) / std::max(u, 25.0);
     for (std::size_t i = 0; i < std::min(all.size(), most_candidates); ++i) {
         all[i].c.score = all[i].weight / (sum + unknown);
         out.candidates.push_back(all[i].c);
@@ -99,7 +100,7 @@ Result<ClockExplanation> explain_clock(double rate, double within_ppm, const std
     for (std::size_t i = 1; i < out.alike; ++i)
         if (const double d = std::abs(out.candidates[i].error_ppm - out.candidates[0].error_ppm); d > 1.0) least = std::min(least, d);
     if (gap <= 1.0) out.advice = "They give the same rate: only a look at the board, or a second rate from the same clock, can tell.";
-    else out.advice = fmt::format("Measure the rate to ± {:.3g} ppm, or look for the crystal, to tell the first from the next.", least / 2.0);
+    else out.advice = fmt::format("Measure the rate to ± {} ppm, or look for the crystal, to tell the first from the next.", least >= 20.0 ? fmt::format("{:.0f}", least / 2.0) : fmt::format("{:.1f}", least / 2.0));
     return out;
 }
 

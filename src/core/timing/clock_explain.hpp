@@ -3,8 +3,8 @@
 //
 // A chain is a prescaler (powers of two, decimal counters, the 16 of a serial receiver) and at most one preset
 // counter. Its score weighs how well it fits against how much it assumes:
-//   fit        exp(−e²/2σ²)/σ with e the error and σ² = (within/2)² + (tolerance of the source/2)²; a source that
-//              may lie anywhere explains less by fitting
+//   fit        exp(−e²/2σ²)/σ with e the error and σ² = u² + (tolerance of the source/2)² and u the rate's own
+//              uncertainty; a source that may lie anywhere explains less by fitting
 //   assumed    2^−bits, with bits for each counter: about log2 of its modulus for a preset counter, little for a
 //              power of two
 //   usual      the source's weight
@@ -12,6 +12,7 @@
 // and are no probability of the truth.
 #pragma once
 
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -36,8 +37,9 @@ struct ClockExplanation {
     std::string advice;                      ///< what would tell them apart; empty for a single one
 };
 
-/// rate > 0 hertz; within_ppm above 0, at most 50,000.
-[[nodiscard]] Result<ClockExplanation> explain_clock(double rate_hz, double within_ppm, const std::vector<ClockSource>& sources);
+/// rate > 0 hertz; within_ppm above 0, at most 50,000: nominal rates further away are not listed. uncertainty_ppm is the
+/// measurement's, one deviation; nothing: half of within.
+[[nodiscard]] Result<ClockExplanation> explain_clock(double rate_hz, double within_ppm, const std::vector<ClockSource>& sources, std::optional<double> uncertainty_ppm = std::nullopt);
 /// The cheapest chain that divides by this, and its bits; empty when it would take more than a preset counter of 16
 /// bits behind a prescaler.
 struct DividerChain {

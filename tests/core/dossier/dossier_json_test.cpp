@@ -182,7 +182,7 @@ INSTANTIATE_TEST_SUITE_P(
         Fault{"BadKind",
               head + " \"timing\": {\"intervals\": [{\"id\": \"a\", \"from\": \"a:rise\", \"to\": "
                      "\"b:rise\",\n\"kind\": \"nap\"}]}}",
-              "d.json:6: found \"nap\", expected response, setup, hold, width, period, gap or look for "
+              "d.json:6: found \"nap\", expected response, setup, hold, width, period, gap, recovery or look for "
               "timing.intervals[0].kind"},
         Fault{"ChosenNobody", head + " \"timing\": {\"options\": [],\n\"chosen\": \"x\"}}",
               "d.json:6: found \"x\", expected the id of one of the options"}),

@@ -26,6 +26,12 @@ ContractInterval interval(const char* from, const char* to, const char* kind) {
     return i;
 }
 
+/// From one capture, as most tests want it.
+ContractFigure figure_of(const ContractInterval& i, const Capture* c, std::optional<Time> period, const std::string& title) {
+    if (i.capture.empty()) return grayrelic::figure_of(i, {});
+    return grayrelic::figure_of(i, {{i.capture, title, c, nullptr, period}});
+}
+
 TEST(Contract, MeasuresResponsesWithTheirEvidence) {
     const auto c = small_talk();
     auto i = interval("clk:rise", "data:any", "response");
@@ -57,7 +63,7 @@ TEST(Contract, SaysWhyThereIsNoFigure) {
     EXPECT_EQ(figure_of(interval("clk:rise", "data:any", "response"), nullptr, {}, "").problem,
               "its capture can't be read");
     EXPECT_THAT(figure_of(interval("clk", "data:any", "response"), &c, {}, "").problem,
-                testing::HasSubstr("found \"clk\" as an edge"));
+                testing::HasSubstr("found \"clk\""));
     EXPECT_THAT(figure_of(interval("cow:rise", "data:any", "response"), &c, {}, "").problem,
                 testing::HasSubstr("signal \"cow\""));
     auto never = interval("clk:rise", "data:any", "response");
@@ -85,7 +91,7 @@ TEST(Contract, IsProposedFromAReading) {
     const auto d = (*find_decoder("latch-shift"))->decode(c, roles, {}, progress);
     ASSERT_TRUE(d);
     const auto list = propose_contract("c", roles, *d);
-    ASSERT_EQ(list.size(), 9U);
+    ASSERT_EQ(list.size(), 12U);
     EXPECT_EQ(list[0].from, "clk:rise");
     EXPECT_EQ(list[0].to, "data:any");
     EXPECT_EQ(list[1].kind, "look");
@@ -146,6 +152,94 @@ TEST(ContractBreaches, OfTheCaptureItselfAreNone) {
     const auto i = interval("clk:rise", "data:any", "response");
     const auto f = std::make_shared<const ContractFigure>(figure_of(i, &c, Time::ns(10), "c"));
     EXPECT_TRUE(contract_breaches(c, {f}, Time::ns(10)).empty());
+}
+
+TEST(Contract, ARangeOverSeveralSpecimensIsTheWidestOfThem) {
+    const auto one = small_talk();
+    const auto two = test::capture_of({{"clk", trace_ns(true, {200, 250, 300, 350})}, {"data", trace_ns(true, {265, 391})}});
+    auto i = interval("clk:rise", "data:any", "response");
+    i.also = {"d", "e"};
+    i.within = Time::ns(60);
+    const auto f = grayrelic::figure_of(i, {{"c", "first", &one, nullptr, Time::ns(10)}, {"d", "second", &two, nullptr, Time::ns(20)}, {"e", "gone", nullptr, nullptr, {}}});
+    // 20 and 20 in the first (data rises after 250 and 5250), 15 and 41 in the second.
+    EXPECT_EQ(f.n, 4);
+    EXPECT_EQ(*f.min, Time::ns(15));
+    EXPECT_EQ(*f.max, Time::ns(41));
+    EXPECT_EQ(f.sampling, Time::ns(20));
+    ASSERT_EQ(f.specimens.size(), 2U);
+    EXPECT_EQ(f.specimens[1].max, Time::ns(41));
+    EXPECT_EQ(f.evidence.source, "4 times in 2 captures, ± 20.0 ns");
+    EXPECT_TRUE(f.problem.empty());
+}
+
+TEST(Contract, LimitsFollowTheKindAndTheGuardMakesThemTighter) {
+    struct Row {
+        const char* kind;
+        std::optional<Time> least, most;
+    };
+    // Measured 100 … 200 ns, guard 15 ns.
+    const Row rows[] = {{"response", {}, Time::ns(185)}, {"look", {}, Time::ns(185)}, {"setup", Time::ns(115), {}}, {"hold", Time::ns(115), {}}, {"gap", Time::ns(115), {}}, {"recovery", Time::ns(115), {}},
+                        {"width", Time::ns(115), Time::ns(185)}, {"period", Time::ns(115), Time::ns(185)}};
+    for (const auto& row : rows) {
+        ContractInterval i = interval("a:rise", "b:rise", row.kind);
+        i.capture.clear();
+        i.min = Time::ns(100);
+        i.max = Time::ns(200);
+        i.guard = Time::ns(15);
+        const auto l = limits_of(grayrelic::figure_of(i, {}));
+        EXPECT_EQ(l.least, row.least) << row.kind;
+        EXPECT_EQ(l.most, row.most) << row.kind;
+    }
+    EXPECT_THAT(interval_kinds(), testing::UnorderedElementsAre("response", "setup", "hold", "width", "period", "gap", "recovery", "look"));
+}
+
+TEST(Contract, FrameEventsAreMeasuredLikeEdges) {
+    const auto c = small_talk();
+    Decoding d;
+    for (const long at : {100L, 5100L}) {
+        Frame f;
+        f.start = Time::ns(at);
+        f.end = Time::ns(at + 260);
+        f.bit_times = {Time::ns(at + 100), Time::ns(at + 200)};
+        d.frames.push_back(f);
+    }
+    d.frames[1].errors = {"parity"};
+    const auto measured = [&](const char* from, const char* to) {
+        const auto m = measure_interval(interval(from, to, "gap"), c, &d);
+        EXPECT_TRUE(m) << from << test::message(m);
+        std::vector<Time> out;
+        if (m)
+            for (const auto& i : m->answered) out.push_back(i.length());
+        return out;
+    };
+    EXPECT_THAT(measured("frame:end", "frame:start"), testing::ElementsAre(Time::ns(5100 - 360)));
+    EXPECT_THAT(measured("frame:start", "frame:start"), testing::ElementsAre(Time::ns(5000)));
+    EXPECT_THAT(measured("frame:start", "frame:bit2"), testing::ElementsAre(Time::ns(200), Time::ns(200)));
+    EXPECT_THAT(measured("frame:start", "latch:fall"), testing::ElementsAre(Time::ns(50), Time::ns(50)));
+    EXPECT_THAT(measured("frame:error", "frame:end"), testing::ElementsAre(Time::ns(260)));
+    EXPECT_THAT(test::message(measure_interval(interval("frame:end", "frame:start", "gap"), c, nullptr)), testing::HasSubstr("without frames"));
+    for (const char* wrong : {"frame:middle", "frame:bit0", "frame:bit65", "frame:bitx", "clk"}) EXPECT_FALSE(parse_event(wrong)) << wrong;
+    EXPECT_EQ(show_event(*parse_event("frame:bit3")), "frame's bit 3");
+}
+
+TEST(Contract, OtherFamiliesGetTheirOwnIntervals) {
+    const auto kinds = [](const char* family, const RoleMap& roles, const std::map<std::string, std::string>& settings = {}) {
+        Decoding d;
+        d.kind = family;
+        for (const auto& [k, v] : settings) d.settings[k] = v;
+        std::map<std::string, std::string> out;
+        for (const auto& i : propose_contract("c", roles, d)) {
+            EXPECT_TRUE(parse_event(i.from) && parse_event(i.to)) << i.from;
+            out[i.id] = i.from + ">" + i.to;
+        }
+        return out;
+    };
+    EXPECT_EQ(kinds("strobed-bus", {{"strobe", {"WR"}}, {"data", {"D1", "D0"}}}, {{"edge", "fall"}})["bus-setup-2"], "D0:any>WR:fall");
+    EXPECT_EQ(kinds("clocked", {{"clock", {"SCK"}}, {"data", {"SO"}}}, {{"edge", "rise"}})["data-hold"], "SCK:rise>SO:any");
+    EXPECT_EQ(kinds("async-serial", {{"data", {"RXD"}}})["frame-gap"], "frame:end>frame:start");
+    EXPECT_EQ(kinds("select-bank", {{"select", {"SEL"}}, {"data", {"U", "D"}}})["bank-reply"], "SEL:any>U:any");
+    EXPECT_EQ(kinds("quadrature", {{"a", {"A"}}, {"b", {"B"}}})["quarter"], "A:any>B:any");
+    EXPECT_EQ(kinds("matrix", {{"strobe", {"R0", "R1"}}, {"sense", {"C0"}}})["sense-reply"], "R0:any>C0:any");
 }
 
 }  // namespace

@@ -326,7 +326,7 @@ TEST(Option, AMessageNamesTheOptionAndTheConstraint) {
     EXPECT_EQ(message(model_of(o)), "found no period in option \"My loop\", expected a time for period");
     o.kind = "magic";
     EXPECT_EQ(message(model_of(o)),
-              "found kind \"magic\" in option \"My loop\", expected poll, irq or logic");
+              "found kind \"magic\" in option \"My loop\", expected poll, irq, core, pio, mixed or logic");
 }
 
 }  // namespace

@@ -15,6 +15,19 @@
 #include "core/dossier/event_name.hpp"
 
 namespace grayrelic::app {
+namespace {
+
+QIcon verdict_icon(Verdict verdict) {
+    QPixmap mark(36, 36);
+    mark.setDevicePixelRatio(2);
+    mark.fill(Qt::transparent);
+    QPainter p(&mark);
+    p.setRenderHint(QPainter::Antialiasing);
+    draw_verdict(p, QPointF(9, 9), verdict);
+    return QIcon(mark);
+}
+
+}  // namespace
 
 BudgetBar::BudgetBar(QWidget* parent) : QWidget(parent) {
     setFixedHeight(40);
@@ -73,6 +86,8 @@ BudgetView::BudgetView(Document& document, QWidget* parent) : QWidget(parent), d
     list_ = new QListWidget;
     list_->setAccessibleName(tr("Budgets"));
     list_->setWordWrap(true);
+    list_->setIconSize(QSize(18, 18));
+    list_->setSpacing(2);
     connect(list_, &QListWidget::currentRowChanged, this, [this](int row) {
         if (row >= 0) select(list_->item(row)->data(Qt::UserRole).toString());
     });
@@ -99,7 +114,7 @@ BudgetView::BudgetView(Document& document, QWidget* parent) : QWidget(parent), d
     todo_->setWordWrap(true);
     bar_ = new BudgetBar;
     figures_ = new QTableWidget;
-    setup_table(*figures_, {{tr("Figure"), 170, false}, {tr("Value"), 90, true}, {tr("How"), 160, false}}, tr("Figures of the budget"));
+    setup_table(*figures_, {{tr("Figure"), 140, false}, {tr("Value"), 78, true}, {tr("How"), 160, false}}, tr("Figures of the budget"));
     histogram_ = new HistogramView;
     histogram_->setAccessibleName(tr("Distribution"));
     histogram_->setMinimumHeight(110);
@@ -146,13 +161,13 @@ void BudgetView::build_fields(const BudgetKind& kind) {
         f->setProperty("compact", true);
         f->setFont(figure_font(12));
         f->setAlignment(number ? Qt::AlignRight : Qt::AlignLeft);
-        f->setMaximumWidth(130);
+        f->setFixedWidth(number ? 84 : 128);
         f->setAccessibleName(to_q(label));
         f->setToolTip(to_q(about));
         f->commit = [this, k = to_q(key)](const QString& text) { return change(k, text); };
         l->setBuddy(f);
         grid->addWidget(l, row, 0);
-        grid->addWidget(f, row, 1);
+        grid->addWidget(f, row, 1, 1, number ? 1 : 2, Qt::AlignRight);
         if (number) {
             auto* e = new EvidenceButton;
             connect(e, &EvidenceButton::chosen, this, [this, key](EvidenceKind chosen) {
@@ -218,9 +233,9 @@ void BudgetView::refresh() {
         for (const auto& b : all) {
             const auto* r = document_.analysis().find_budget(b.id);
             const auto verdict = r != nullptr && r->result ? r->result->verdict : Verdict::unknown;
-            auto* item = new QListWidgetItem(tr("%1\n%2: %3").arg(to_q(b.name), to_q(word(verdict)), r == nullptr ? tr("computing …") : r->result ? to_q(r->result->says) : to_q(r->problem)));
+            auto* item = new QListWidgetItem(tr("%1\n%2").arg(to_q(b.name), r == nullptr ? tr("computing …") : r->result ? to_q(r->result->says) : to_q(r->problem)));
             item->setData(Qt::UserRole, to_q(b.id));
-            item->setForeground(theme().verdict(verdict));
+            item->setIcon(verdict_icon(verdict));
             list_->addItem(item);
             if (b.id == selected_) list_->setCurrentItem(item);
         }

@@ -57,7 +57,7 @@ void MarginBars::paintEvent(QPaintEvent*) {
         p.drawText(QRectF(cell.left(), 0, cell.width(), 16), Qt::AlignCenter, name);
         p.setFont(figure_font(11));
         p.setPen(colour);
-        p.drawText(QRectF(cell.left(), bottom + 2, cell.width(), 16), Qt::AlignCenter, QString::asprintf(each > 44 ? "%+.3f" : "%+.2f", m));
+        p.drawText(QRectF(cell.left(), bottom + 2, cell.width(), 16), Qt::AlignCenter, QString::asprintf(each > 56 ? "%+.3f" : "%+.2f", m));
     }
 }
 
@@ -80,8 +80,8 @@ ClockView::ClockView(Document& document, QWidget* parent) : QWidget(parent), doc
         w->setProperty("compact", true);
         study_sheet_->add_to_title(w);
     }
-    auto* facts = new QHBoxLayout;
-    facts->setSpacing(16);
+    auto* facts = new QVBoxLayout;
+    facts->setSpacing(2);
     rate_ = new FactRow(tr("Rate"), {});
     rate_->commit = [this](const QString& value, const Evidence& e) -> std::optional<QString> {
         const auto* s = study();
@@ -107,10 +107,18 @@ ClockView::ClockView(Document& document, QWidget* parent) : QWidget(parent), doc
         apply(std::move(changed));
         return std::nullopt;
     };
-    facts->addWidget(rate_, 1);
-    facts->addWidget(clock_, 1);
+    facts->addWidget(rate_);
+    facts->addWidget(clock_);
     study_sheet_->body()->addLayout(facts);
-    auto* row = new QHBoxLayout;
+    auto* row = new QGridLayout;
+    row->setHorizontalSpacing(8);
+    row->setVerticalSpacing(2);
+    int cell = 0;
+    const auto place = [&](QWidget* l, QWidget* w) {
+        row->addWidget(l, cell / 3, cell % 3 * 2);
+        row->addWidget(w, cell / 3, cell % 3 * 2 + 1, Qt::AlignLeft);
+        ++cell;
+    };
     const auto field = [&](const char* key, const QString& label, const QString& tip, int width) {
         auto* l = new QLabel(label);
         l->setFont(text_font(12));
@@ -122,8 +130,7 @@ ClockView::ClockView(Document& document, QWidget* parent) : QWidget(parent), doc
         f->setToolTip(tip);
         f->commit = [this, k = QString::fromLatin1(key)](const QString& text) { return change(k, text); };
         l->setBuddy(f);
-        row->addWidget(l);
-        row->addWidget(f);
+        place(l, f);
         fields_[QString::fromLatin1(key)] = f;
     };
     field("name", tr("Name"), {}, 130);
@@ -138,9 +145,8 @@ ClockView::ClockView(Document& document, QWidget* parent) : QWidget(parent), doc
     divider_->setAccessibleName(tr("Divider"));
     for (const auto& [text, id] : {std::pair{tr("whole numbers"), "integer"}, {tr("64ths"), "fraction64"}, {tr("256ths"), "fraction256"}}) divider_->addItem(text, QString::fromLatin1(id));
     connect(divider_, &QComboBox::activated, this, [this] { (void)change(QStringLiteral("divider"), divider_->currentData().toString()); });
-    row->addWidget(dl);
-    row->addWidget(divider_);
-    row->addStretch(1);
+    place(dl, divider_);
+    row->setColumnStretch(6, 1);
     study_sheet_->body()->addLayout(row);
     whole->addWidget(study_sheet_);
 
@@ -160,7 +166,7 @@ ClockView::ClockView(Document& document, QWidget* parent) : QWidget(parent), doc
     });
     candidates_sheet_->add_to_title(believe_);
     candidates_ = new QTableWidget;
-    setup_table(*candidates_, {{tr("Source"), 220, false}, {tr("Chain"), 140, false}, {tr("Divides by"), 80, true}, {tr("Gives"), 110, true}, {tr("Off by"), 96, true}, {tr("Score"), 66, true}, {QString(), 10, false}}, tr("Chains that explain the rate"));
+    setup_table(*candidates_, {{tr("Source"), 190, false}, {tr("Chain"), 100, false}, {tr("Divides by"), 76, true}, {tr("Gives"), 104, true}, {tr("Off by"), 96, true}, {tr("Score"), 56, true}, {QString(), 10, false}}, tr("Chains that explain the rate"));
     candidates_sheet_->body()->addWidget(candidates_, 1);
     advice_ = secondary_label({});
     advice_->setWordWrap(true);

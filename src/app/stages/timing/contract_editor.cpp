@@ -69,7 +69,7 @@ ContractEditor::ContractEditor(Document& document, QWidget* parent) : QWidget(pa
     scroll->setWidgetResizable(true);
     scroll->setWidget(figure_);
     figure_sheet_->body()->addWidget(scroll, 1);
-    whole->addWidget(figure_sheet_, 5);
+    whole->addWidget(figure_sheet_, 7);
     connect(figure_, &DrawingView::picked, this, &ContractEditor::select);
 
     auto* bottom = new QHBoxLayout;
@@ -152,14 +152,15 @@ ContractEditor::ContractEditor(Document& document, QWidget* parent) : QWidget(pa
 
     breach_sheet_ = new Sheet(tr("Not allowed by the contract"));
     breaches_ = new QTableWidget;
-    setup_table(*breaches_, {{tr("Interval"), 120, false}, {tr("Length"), 70, true}, {tr("At"), 84, true}, {tr("Capture"), 90, false}}, tr("What the contract does not allow"));
+    setup_table(*breaches_, {{tr("Interval"), 96, false}, {tr("Length"), 62, true}, {tr("At"), 70, true}, {tr("Capture"), 60, false}}, tr("What the contract does not allow"));
     breaches_->setToolTip(tr("Double click or Enter: show it in Listen"));
     connect(breaches_, &QTableWidget::cellActivated, this, [this](int row) {
         if (row >= 0 && row < static_cast<int>(breach_places_.size())) Q_EMIT place_wanted(breach_places_[static_cast<std::size_t>(row)]);
     });
     breach_sheet_->body()->addWidget(breaches_, 1);
+    breach_sheet_->body()->addStretch(0);
     bottom->addWidget(breach_sheet_, 2);
-    whole->addLayout(bottom, 4);
+    whole->addLayout(bottom, 5);
 }
 
 const ContractInterval* ContractEditor::interval() const {
@@ -352,6 +353,7 @@ void ContractEditor::fill_breaches() {
                 breach_places_.push_back({"capture", in.capture, b.where.from.seconds()});
             }
         }
+    breaches_->setVisible(total > 0);
     breach_sheet_->set_about(total == 0 ? tr("No capture breaks it.") : total > most_breach_rows ? tr("%1 times, the first %2 shown").arg(total).arg(most_breach_rows) : tr("%1 times").arg(total));
 }
 

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stages/timing/logic_bench.hpp"
 
+#include <QGridLayout>
 #include <QHBoxLayout>
 #include <QScrollArea>
 #include <QSignalBlocker>
@@ -140,9 +141,10 @@ void LogicBench::show_network(std::shared_ptr<const NetworkAnalysis> network) {
 
 void LogicBench::build_inputs() {
     qDeleteAll(inputs_->children());
-    auto* row = new QHBoxLayout(inputs_);
-    row->setContentsMargins(0, 4, 0, 4);
-    row->setSpacing(6);
+    auto* grid = new QGridLayout(inputs_);
+    grid->setContentsMargins(0, 4, 0, 4);
+    grid->setSpacing(4);
+    constexpr int in_a_row = 8;
     if (machine_) {
         const auto& n = network_->network;
         for (std::size_t i = 0; i < n.inputs.size(); ++i) {
@@ -150,14 +152,16 @@ void LogicBench::build_inputs() {
             auto* button = new QPushButton(tr("%1 = %2").arg(name, shown(machine_->inputs()[i])));
             button->setObjectName(QStringLiteral("input-") + name);
             button->setFont(figure_font(12));
+            button->setProperty("compact", true);
             button->setCheckable(true);
             button->setChecked(machine_->inputs()[i] == Level::one);
             button->setToolTip(tr("Change this input; everything settles before the next"));
             connect(button, &QPushButton::clicked, this, [this, i] { toggle(i); });
-            row->addWidget(button);
+            grid->addWidget(button, static_cast<int>(i) / in_a_row, static_cast<int>(i) % in_a_row);
         }
     }
-    row->addStretch(1);
+    grid->setColumnStretch(in_a_row, 1);
+    grid->setRowStretch(100, 1);
 }
 
 void LogicBench::toggle(std::size_t input) {

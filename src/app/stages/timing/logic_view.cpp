@@ -76,6 +76,8 @@ LogicView::LogicView(Document& document, QWidget* parent) : QWidget(parent), doc
     problems_ = new QListWidget;
     problems_->setAccessibleName(tr("What is wrong in the net list"));
     problems_->setMaximumHeight(92);
+    problems_->setWordWrap(true);
+    problems_->hide();
     connect(problems_, &QListWidget::itemActivated, this, [this](QListWidgetItem* item) {
         const QTextCursor cursor(text_->document()->findBlockByNumber(item->data(Qt::UserRole).toInt() - 1));
         text_->setTextCursor(cursor);
@@ -182,7 +184,7 @@ void LogicView::refresh() {
         if (k->source.id == selected_) found = k;
     bench_->show_network(found);
     if (found) show_problems(found->network);
-    else problems_->clear();
+    else problems_->hide();
     if (n == nullptr) list_sheet_->set_about(tr("A network of standard parts, entered as a net list: New begins one."));
     draw();
 }
@@ -204,6 +206,7 @@ void LogicView::show_problems(const Network& network) {
         marks << mark;
     }
     text_->setExtraSelections(marks);
+    problems_->setVisible(!network.problems.empty());
     list_sheet_->set_about(network.problems.empty() ? tr("nothing wrong") : fatal > 0 ? tr("%1 to mend before it can be computed").arg(fatal) : tr("can be computed; %1 to look at").arg(network.problems.size()));
 }
 

@@ -10,6 +10,8 @@
 #include "app/shell/document.hpp"
 #include "app/widgets/fact_row.hpp"
 
+class QGridLayout;
+
 namespace grayrelic::app {
 
 class OptionCard : public QWidget {
@@ -42,8 +44,8 @@ class OptionCard : public QWidget {
     std::optional<QString> change_number(const QString& key, const QString& text, std::optional<EvidenceKind> evidence);
     std::optional<QString> change_measured(const QString& key, const QString& text);
     void apply(const QString& what, BuildOption changed);
-    void add_busy(class QGridLayout& grid, int& row);
-    void add_network(class QGridLayout& grid, int& row);
+    void add_busy(QGridLayout& grid, int& row);
+    void add_network(QGridLayout& grid, int& row);
     Document& document_;
     std::string id_;
     std::string kind_;

@@ -22,7 +22,11 @@ TimingPage::TimingPage(Document& document, QWidget* parent) : StagePage(parent),
     views_->setExpanding(false);
     views_->setAccessibleName(tr("Views of the timing"));
     for (const auto& name : {tr("Reply"), tr("Contract"), tr("Logic"), tr("Clocks"), tr("Budgets"), tr("Replica")}) views_->addTab(name);
-    whole->addWidget(views_);
+    views_->setFocusPolicy(Qt::TabFocus);
+    auto* head = new QHBoxLayout;
+    head->addWidget(views_);
+    head->addStretch(1);
+    whole->addLayout(head);
     stack_ = new QStackedWidget;
     stack_->addWidget(make_reply_view());
     editor_ = new ContractEditor(document_);
@@ -148,18 +152,18 @@ QWidget* TimingPage::make_reply_view() {
 }
 
 void TimingPage::show_view(View view) {
-    views_->setCurrentIndex(view);
+    views_->setCurrentIndex(static_cast<int>(view));
 }
 
 /// What is not seen is not computed: a view is refreshed when it is shown, and then with each change.
 void TimingPage::refresh_view() {
-    switch (stack_->currentIndex()) {
-        case contract: editor_->refresh(); break;
-        case logic: logic_->refresh(); break;
-        case clocks: clocks_->refresh(); break;
-        case budgets: budgets_->refresh(); break;
-        case replica: replica_->refresh(); break;
-        default: break;
+    switch (static_cast<View>(stack_->currentIndex())) {
+        case View::contract: editor_->refresh(); break;
+        case View::logic: logic_->refresh(); break;
+        case View::clocks: clocks_->refresh(); break;
+        case View::budgets: budgets_->refresh(); break;
+        case View::replica: replica_->refresh(); break;
+        case View::reply: break;
     }
 }
 
@@ -338,26 +342,26 @@ QList<QWidget*> TimingPage::header_widgets() {
 
 void TimingPage::show_place(const FindingPlace& place) {
     if (place.kind == "network") {
-        show_view(logic);
+        show_view(View::logic);
         return logic_->select(to_q(place.id));
     }
     if (place.kind == "clock") {
-        show_view(clocks);
+        show_view(View::clocks);
         return clocks_->select(to_q(place.id));
     }
     if (place.kind == "budget") {
-        show_view(budgets);
+        show_view(View::budgets);
         return budgets_->select(to_q(place.id));
     }
     if (place.kind == "golden") {
-        show_view(replica);
+        show_view(View::replica);
         return replica_->select(to_q(place.id));
     }
     if (place.kind == "interval") {
-        show_view(contract);
+        show_view(View::contract);
         return editor_->select(to_q(place.id));
     }
-    show_view(reply);
+    show_view(View::reply);
     if (place.kind == "option") select_option(to_q(place.id));
     contract_->select(place.kind == "interval" ? to_q(place.id)
                       : place.kind == "look"   ? QStringLiteral("look")

@@ -26,7 +26,7 @@ class TimingPage : public StagePage {
     Q_OBJECT
   public:
     explicit TimingPage(Document& document, QWidget* parent = nullptr);
-    enum View { reply, contract, logic, clocks, budgets, replica };
+    enum class View { reply, contract, logic, clocks, budgets, replica };
     void show_view(View view);
     QString sentence() const override;
     QString detail() const override;
