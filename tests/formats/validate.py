@@ -47,6 +47,13 @@ with tempfile.TemporaryDirectory() as folder:
     subprocess.run([cli, "new", f"{folder}/fresh.relic", "--name", "Fresh"], check=True, stdout=subprocess.DEVNULL)
     must_fit(dossier, json.loads(pathlib.Path(folder, "fresh.relic/dossier.json").read_text()), "a new dossier")
 
+clock = validator("clock.schema.json")
+for path in sorted(source.glob("data/clocks/*.json")):
+    shipped = json.loads(path.read_text())
+    must_fit(clock, shipped, path)
+    shipped["sources"][0]["hz"] = 0
+    must_not_fit(clock, shipped, f"{path} with a clock that stands still")
+
 part = validator("part.schema.json")
 for path in sorted(source.glob("data/parts/*.json")):
     shipped = json.loads(path.read_text())
@@ -55,6 +62,11 @@ for path in sorted(source.glob("data/parts/*.json")):
         broken = copy.deepcopy(shipped)
         del broken[key]
         must_not_fit(part, broken, f"{path} without {key}")
+    if "logic" in shipped:
+        broken = copy.deepcopy(shipped)
+        for delays in broken["logic"]["delays"].values():
+            delays["gates"] = [0, 1, 2]
+        must_not_fit(part, broken, f"{path} with a gate that takes no time")
     shipped["pins"][0][2] = "sideways"
     must_not_fit(part, shipped, f"{path} with a kind of pin that is none")
 

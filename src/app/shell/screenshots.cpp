@@ -66,7 +66,6 @@ QString write_screenshots(MainWindow& window, const QString& folder, bool from_d
                               {"trace-board", "calder-page-card", 1, TracePage::board, false},
                               {"trace-netlist", "calder-page-card", 1, TracePage::netlist, false},
                               {"trace-circuit", "calder-page-card", 1, TracePage::circuit, false},
-                              {"trace-parts", "calder-page-card", 1, TracePage::parts, false},
                               {"listen", "calder-dial-pad", 2, ListenPage::waves_view, true},
                               {"listen-identify", "calder-chart-slate", 2, ListenPage::identify_view, false},
                               {"listen-shapes", "calder-dial-pad", 2, ListenPage::shapes_view, false},

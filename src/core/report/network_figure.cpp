@@ -9,7 +9,7 @@
 namespace grayrelic {
 namespace {
 
-constexpr double pin_height = 15, head = 34, gap = 18, box_width = 156;
+constexpr double pin_height = 15, head = 34, gap = 18, part_width = 156;
 
 struct PartBox {
     double x = 0, y = 0, h = 0;
@@ -30,7 +30,7 @@ Drawing draw_network(const Network& n, const NetworkDrawingOptions& o) {
     const int last = *std::max_element(stages.begin(), stages.end());
     std::vector<PartBox> boxes(n.parts.size());
     const double left = 126, right_margin = 84;
-    const double column = std::max(box_width + 46.0, (o.width - left - right_margin) / (last + 1));
+    const double column = std::max(part_width + 46.0, (o.width - left - right_margin) / (last + 1));
     d.width = std::max(o.width, left + column * (last + 1) + right_margin);
     std::map<int, double> fill;
     for (std::size_t p = 0; p < n.parts.size(); ++p) {
@@ -41,7 +41,7 @@ Drawing draw_network(const Network& n, const NetworkDrawingOptions& o) {
         for (std::size_t i = 0; i < part.outputs.size(); ++i)
             if (part.outputs[i] >= 0) b.right.emplace_back(part.logic->outputs[i].pin, part.outputs[i]);
         auto& y = fill.try_emplace(stages[p], 14).first->second;
-        b.x = left + column * stages[p] + (column - box_width) / 2;
+        b.x = left + column * stages[p] + (column - part_width) / 2;
         b.y = y;
         b.h = head + pin_height * static_cast<double>(std::max(b.left.size(), b.right.size())) + 4;
         y += b.h + gap;
@@ -57,7 +57,7 @@ Drawing draw_network(const Network& n, const NetworkDrawingOptions& o) {
     std::map<int, std::pair<double, double>> source;
     for (std::size_t p = 0; p < n.parts.size(); ++p) {
         const auto& b = boxes[p];
-        for (std::size_t i = 0; i < b.right.size(); ++i) source.try_emplace(b.right[i].second, b.x + box_width, b.y + head + pin_height * (static_cast<double>(i) + 0.5));
+        for (std::size_t i = 0; i < b.right.size(); ++i) source.try_emplace(b.right[i].second, b.x + part_width, b.y + head + pin_height * (static_cast<double>(i) + 0.5));
     }
     double in_y = 22;
     for (const auto& in : n.inputs) {
@@ -73,16 +73,16 @@ Drawing draw_network(const Network& n, const NetworkDrawingOptions& o) {
     for (std::size_t p = 0; p < n.parts.size(); ++p) {
         const auto& b = boxes[p];
         const auto& part = n.parts[p];
-        d.boxes.push_back({b.x, b.y, box_width, b.h, Ink::bridge});
+        d.boxes.push_back({b.x, b.y, part_width, b.h, Ink::bridge});
         d.texts.push_back({b.x + 8, b.y + 14, part.ref, Ink::bridge, Drawing::Anchor::start, 12, true, true});
-        d.texts.push_back({b.x + box_width - 8, b.y + 14, part.logic->id + " " + part.family, Ink::ink, Drawing::Anchor::end, 11, false, true});
+        d.texts.push_back({b.x + part_width - 8, b.y + 14, part.logic->id + " " + part.family, Ink::ink, Drawing::Anchor::end, 11, false, true});
         if (o.note) d.texts.push_back({b.x + 8, b.y + 27, o.note(static_cast<int>(p)), Ink::ink2, Drawing::Anchor::start, 11});
-        d.places.push_back({part.ref, b.x, b.y, box_width, b.h});
+        d.places.push_back({part.ref, b.x, b.y, part_width, b.h});
         for (std::size_t i = 0; i < b.left.size(); ++i) d.texts.push_back({b.x + 6, b.y + head + pin_height * (static_cast<double>(i) + 0.5) + 4, b.left[i].first, Ink::ink2, Drawing::Anchor::start, 11, false, true});
         for (std::size_t i = 0; i < b.right.size(); ++i) {
             const double y = b.y + head + pin_height * (static_cast<double>(i) + 0.5);
-            d.texts.push_back({b.x + box_width - 6, y + 4, b.right[i].first, Ink::ink2, Drawing::Anchor::end, 11, false, true});
-            mark(b.right[i].second, b.x + box_width + 3, y - 2, Drawing::Anchor::start);
+            d.texts.push_back({b.x + part_width - 6, y + 4, b.right[i].first, Ink::ink2, Drawing::Anchor::end, 11, false, true});
+            mark(b.right[i].second, b.x + part_width + 3, y - 2, Drawing::Anchor::start);
         }
     }
     // Lines run down a bus of their own in front of each column, so that they can be followed.

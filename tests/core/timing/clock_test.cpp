@@ -49,7 +49,7 @@ struct Machine {
 const Machine machines[] = {
     {"system tick of a computer with a PAL master", 17'734'475, 14, 12, 100},
     {"processor clock from four subcarriers", 315e6 / 22, 8, -20, 100},
-    {"serial line of a terminal, 1200 Bd × 16 from a baud crystal", 1'843'200, 96, 18, 200},
+    {"serial line of a terminal, 1200 Bd × 16 from a baud crystal", 2'457'600, 128, 18, 200},
     {"9600 Bd of a plotter from 2.4576 MHz", 2'457'600, 256, -25, 200},
     {"seconds of a recorder's clock", 32'768, 32'768, 6, 50},
     {"a keyboard's bit clock", 4e6, 256, -14, 150},

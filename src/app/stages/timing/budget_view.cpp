@@ -103,6 +103,7 @@ BudgetView::BudgetView(Document& document, QWidget* parent) : QWidget(parent), d
     numbers_area->setWidgetResizable(true);
     numbers_area->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     numbers_area->setWidget(numbers_sheet_);
+    numbers_area->setMinimumWidth(292);
     whole->addWidget(numbers_area, 4);
 
     result_sheet_ = new Sheet(tr("What follows"));
@@ -115,6 +116,7 @@ BudgetView::BudgetView(Document& document, QWidget* parent) : QWidget(parent), d
     bar_ = new BudgetBar;
     figures_ = new QTableWidget;
     setup_table(*figures_, {{tr("Figure"), 140, false}, {tr("Value"), 78, true}, {tr("How"), 160, false}}, tr("Figures of the budget"));
+    figures_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     histogram_ = new HistogramView;
     histogram_->setAccessibleName(tr("Distribution"));
     histogram_->setMinimumHeight(110);

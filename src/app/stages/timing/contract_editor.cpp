@@ -69,7 +69,7 @@ ContractEditor::ContractEditor(Document& document, QWidget* parent) : QWidget(pa
     scroll->setWidgetResizable(true);
     scroll->setWidget(figure_);
     figure_sheet_->body()->addWidget(scroll, 1);
-    whole->addWidget(figure_sheet_, 7);
+    whole->addWidget(figure_sheet_, 5);
     connect(figure_, &DrawingView::picked, this, &ContractEditor::select);
 
     auto* bottom = new QHBoxLayout;
@@ -147,8 +147,14 @@ ContractEditor::ContractEditor(Document& document, QWidget* parent) : QWidget(pa
     facts_sheet_->body()->addLayout(line);
     histogram_ = new HistogramView;
     histogram_->setAccessibleName(tr("How often it was how long"));
-    facts_sheet_->body()->addWidget(histogram_, 1);
-    bottom->addWidget(facts_sheet_, 3);
+    facts_sheet_->body()->addStretch(1);
+    bottom->addWidget(facts_sheet_, 5);
+    auto* right = new QVBoxLayout;
+    right->setSpacing(8);
+    auto* often = new Sheet(tr("How often it was how long"));
+    histogram_->setMinimumHeight(100);
+    often->body()->addWidget(histogram_, 1);
+    right->addWidget(often, 1);
 
     breach_sheet_ = new Sheet(tr("Not allowed by the contract"));
     breaches_ = new QTableWidget;
@@ -158,9 +164,9 @@ ContractEditor::ContractEditor(Document& document, QWidget* parent) : QWidget(pa
         if (row >= 0 && row < static_cast<int>(breach_places_.size())) Q_EMIT place_wanted(breach_places_[static_cast<std::size_t>(row)]);
     });
     breach_sheet_->body()->addWidget(breaches_, 1);
-    breach_sheet_->body()->addStretch(0);
-    bottom->addWidget(breach_sheet_, 2);
-    whole->addLayout(bottom, 5);
+    right->addWidget(breach_sheet_, 1);
+    bottom->addLayout(right, 4);
+    whole->addLayout(bottom, 3);
 }
 
 const ContractInterval* ContractEditor::interval() const {
@@ -354,6 +360,7 @@ void ContractEditor::fill_breaches() {
             }
         }
     breaches_->setVisible(total > 0);
+    breach_sheet_->setSizePolicy(QSizePolicy::Preferred, total > 0 ? QSizePolicy::Preferred : QSizePolicy::Maximum);
     breach_sheet_->set_about(total == 0 ? tr("No capture breaks it.") : total > most_breach_rows ? tr("%1 times, the first %2 shown").arg(total).arg(most_breach_rows) : tr("%1 times").arg(total));
 }
 

@@ -173,6 +173,15 @@ void TimingPage::fit_cards() {
     card_area_->setFixedHeight(wanted > width() - 32 ? 256 : 244);
 }
 
+/// Cells and marks hold colours: another theme fills them anew.
+void TimingPage::changeEvent(QEvent* e) {
+    StagePage::changeEvent(e);
+    if (e->type() == QEvent::PaletteChange && stack_ != nullptr) {
+        refresh_view();
+        refresh_option();
+    }
+}
+
 void TimingPage::resizeEvent(QResizeEvent* e) {
     fit_cards();
     StagePage::resizeEvent(e);

@@ -50,6 +50,7 @@ class TimingPage : public StagePage {
 
   protected:
     void resizeEvent(QResizeEvent* event) override;
+    void changeEvent(QEvent* event) override;
 
   private:
     [[nodiscard]] QWidget* make_reply_view();
@@ -74,7 +75,7 @@ class TimingPage : public StagePage {
     HistogramView* histogram_;
     OptionStudy* study_;
     QTabBar* views_;
-    QStackedWidget* stack_;
+    QStackedWidget* stack_ = nullptr;
     QScrollArea* reply_scroll_;
     ContractEditor* editor_;
     LogicView* logic_;
