@@ -37,6 +37,9 @@ ReplyModel model(const char* text) {
 BENCHMARK_CAPTURE(Replies, poll, model("poll:period=12us,work=800ns"))->Unit(benchmark::kMillisecond);
 BENCHMARK_CAPTURE(Replies, irq, model("irq:latency=400ns..1.2us,held=3us/90us,work=700ns"))
     ->Unit(benchmark::kMillisecond);
+BENCHMARK_CAPTURE(Replies, core, model("core:latency=100ns..300ns,work=500ns,stall=2us/400us"))->Unit(benchmark::kMillisecond);
+BENCHMARK_CAPTURE(Replies, queue, model("irq:latency=400ns..1.2us,held=3us/90us,work=700ns,busy=queue"))->Unit(benchmark::kMillisecond);
+BENCHMARK_CAPTURE(Replies, pio, model("pio:clock=125MHz,sync=2..3,cycles=4"))->Unit(benchmark::kMillisecond);
 BENCHMARK_CAPTURE(Replies, logic, model("logic:12ns,25ns,60ns"))->Unit(benchmark::kMillisecond);
 
 void RandomNumbers(benchmark::State& state) {

@@ -42,7 +42,7 @@ TEST_F(Shell, OpensTheDemoAndShowsItsState) {
     EXPECT_EQ(window->windowTitle(), "Calder dial pad · Gray Relic");
     const auto& stages = window->rail().stages();
     EXPECT_EQ(stages[0]->line(), "13 of 13 pins known");
-    EXPECT_EQ(stages[2]->line(), "9 captures · 9 read");
+    EXPECT_EQ(stages[2]->line(), "10 captures · 10 read");
     EXPECT_EQ(stages[3]->line(), "chosen option holds");
     EXPECT_EQ(stages[0]->verdict(), Verdict::holds);
     EXPECT_EQ(stages[2]->verdict(), Verdict::doubt);
@@ -68,11 +68,11 @@ TEST_F(Shell, StagesAreReachedByMouseAndKeys) {
 TEST_F(Shell, FindingsAreThoseOfTheStageOrAll) {
     open_demo();
     window->show_stage(3);
-    EXPECT_EQ(window->findings().cards().size(), 3);
-    EXPECT_EQ(window->findings().summary(), "this stage · 1 doubt · 2 notes");
+    EXPECT_EQ(window->findings().cards().size(), 4);
+    EXPECT_EQ(window->findings().summary(), "this stage · 2 doubts · 2 notes");
     QTest::keyClick(window.get(), Qt::Key_F7);
-    EXPECT_EQ(window->findings().cards().size(), 6);
-    EXPECT_EQ(window->findings().summary(), "all stages · 2 doubts · 4 notes");
+    EXPECT_EQ(window->findings().cards().size(), 7);
+    EXPECT_EQ(window->findings().summary(), "all stages · 3 doubts · 4 notes");
 }
 
 TEST_F(Shell, F8WalksTheFindingsAndOpensTheirPlaces) {

@@ -69,7 +69,7 @@ TEST(DocumentHistory, ACancelledAnalysisKeepsTheOldResultsUntilTheNextChange) {
     d.apply("revision", with_about(d.dossier(), about));
     d.wait_until_current();
     EXPECT_EQ(d.analysis().dossier.about->revision, 7);
-    EXPECT_EQ(d.analysis().captures.size(), 9U);
+    EXPECT_EQ(d.analysis().captures.size(), 10U);
 }
 
 TEST(HistogramWidget, BarsBeyondTheDeadlineAreInTheStopColour) {

@@ -203,7 +203,7 @@ TEST(Cli, TimingReplyOfADossier) {
     const auto a = run("timing reply " + demo + " --json");
     EXPECT_EQ(a.status, 0) << a.err;
     const auto options = a.json()["options"];
-    ASSERT_EQ(options.size(), 3U);
+    ASSERT_EQ(options.size(), 5U);
     for (const auto& o : options) {
         for (const char* k : {"name", "kind", "chosen", "replies", "met", "missed", "latency_s",
                               "worst_margin_s", "enough_latency_s"})
@@ -249,8 +249,8 @@ TEST(Cli, CheckListsFindings) {
     const auto a = run("check " + demo + " --json");
     EXPECT_EQ(a.status, 0);
     const auto j = a.json();
-    EXPECT_EQ(j["counts"], (Json{{"stop", 0}, {"doubt", 2}, {"note", 4}}));
-    EXPECT_EQ(j["findings"].size(), 6U);
+    EXPECT_EQ(j["counts"], (Json{{"stop", 0}, {"doubt", 3}, {"note", 4}}));
+    EXPECT_EQ(j["findings"].size(), 7U);
     EXPECT_THAT(keys(j["findings"][0]),
                 testing::UnorderedElementsAre("id", "severity", "stage", "subject", "says", "why", "do"));
     const auto port = run("check " + demo + " --stage port --json").json();

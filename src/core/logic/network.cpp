@@ -74,6 +74,10 @@ class NetworkReader {
         out_.nets.push_back(std::move(n));
         return index_[std::string(name)] = static_cast<int>(out_.nets.size()) - 1;
     }
+    void excuse(std::string_view name, long line) {
+        if (!is_net_name(name)) return;
+        if (const int n = net(name, line); n >= 0) out_.nets[static_cast<std::size_t>(n)].excused = true;
+    }
     void read_line(long line, std::string_view text, bool goes_on) {
         if (goes_on) {
             if (part_ < 0) return problem(line, in_quotes(text), "a part's line above the one that goes on");
@@ -146,8 +150,11 @@ class NetworkReader {
         part.line = line;
         part.family = std::string(words[2]);
         part.logic = library_.find(words[1]);
-        if (part.logic == nullptr)
+        if (part.logic == nullptr) {
+            for (const auto w : words_of(pins))
+                if (const auto equals = w.find('='); equals != std::string_view::npos) excuse(w.substr(equals + 1), line);
             return problem(line, in_quotes(words[1]) + ", a part whose logic is not known", "one of data/parts with a \"logic\" member, such as 74x00");
+        }
         part.delays = part.logic->find_delays(part.family);
         if (part.delays == nullptr) {
             std::string known;
@@ -175,8 +182,10 @@ class NetworkReader {
         const auto& inputs = part.logic->inputs;
         const auto in = std::find(inputs.begin(), inputs.end(), pin);
         const int out = part.logic->output_index(pin);
-        if (in == inputs.end() && out < 0)
+        if (in == inputs.end() && out < 0) {
+            excuse(name, line);
             return problem(line, fmt::format("pin {} of {}", in_quotes(pin), part.logic->id), "one of " + all_pins(*part.logic));
+        }
         const int n = net(name, line);
         if (n < 0) return;
         // A pin may be both: that of a transceiver.
@@ -220,7 +229,7 @@ void check_nets(Network& n) {
             says(fmt::format("net {} is driven from outside and by {}", net.name, names), "one driver");
         else if (firm > 1 || (firm == 1 && net.drivers.size() > 1))
             says(fmt::format("net {} has two drivers: {}", net.name, names), "one driver, or outputs that can let go");
-        else if (net.drivers.empty() && net.input < 0 && !net.held && !net.pull)
+        else if (net.drivers.empty() && net.input < 0 && !net.held && !net.pull && !net.excused)
             says(fmt::format("nobody drives net {}", net.name), "an output, an input line or a pull");
     }
     for (const auto& p : n.parts)

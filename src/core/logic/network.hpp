@@ -55,6 +55,7 @@ struct LogicNet {
     std::optional<bool> held;   ///< the nets 0 and 1
     std::optional<bool> pull;
     bool output = false;
+    bool excused = false;  ///< a line that could not be read names it: nothing is said of its driver
     long line = 0;  ///< where it is first named
 };
 

@@ -27,7 +27,7 @@ struct Measure {
     std::size_t from, to;  ///< instances
 };
 
-constexpr double row_height = 46, wave_height = 20, lane_height = 17, line_height = 17;
+constexpr double row_height = 46, wave_height = 20, lane_height = 19, line_height = 17;
 
 class ContractDrawer {
   public:
@@ -212,7 +212,8 @@ class ContractDrawer {
             std::size_t lane = 0;
             while (lane < free_from.size() && free_from[lane] > x1 - 14) ++lane;
             if (lane == free_from.size()) free_from.push_back(0);
-            const bool left_label = end > o_.width - 6;
+            // Beside the measure, to the right or left; over it when neither has room.
+            const bool left_label = end > o_.width - 6, over = left_label && x1 - 8 - wide < 6;
             free_from[lane] = left_label ? x2 : end;
             const double ly = y + lane_height * static_cast<double>(lane) + 9;
             const bool selected = m.figure->interval.id == o_.selected;
@@ -222,8 +223,10 @@ class ContractDrawer {
             d_.arrows.push_back({x1, ly, false, ink});
             d_.arrows.push_back({x2, ly, true, ink});
             const bool assumed = m.figure->evidence.kind == EvidenceKind::assumed;
-            text(left_label ? x1 - 8 : x2 + 8, ly + 4, label, ink, left_label ? Drawing::Anchor::end : Drawing::Anchor::start, 11, selected, true, assumed);
-            d_.places.push_back({m.figure->interval.id, left_label ? x1 - 8 - wide : x1, ly - 8, end - x1 + (left_label ? 0.0 : 8.0), 16});
+            if (over) text((x1 + x2) / 2, ly - 3, label, ink, Drawing::Anchor::middle, 11, selected, true, assumed);
+            else text(left_label ? x1 - 8 : x2 + 8, ly + 4, label, ink, left_label ? Drawing::Anchor::end : Drawing::Anchor::start, 11, selected, true, assumed);
+            const double from = left_label && !over ? x1 - 8 - wide : x1, until = left_label ? x2 : end;
+            d_.places.push_back({m.figure->interval.id, from, ly - 8, until - from, 16});
         }
         y += lane_height * static_cast<double>(free_from.size()) + 6;
         text(right_, y + 6, "not to scale", Ink::ink2, Drawing::Anchor::end, 11);

@@ -26,8 +26,8 @@ TEST(DossierJson, TheDemoRoundTripsToTheSameValueAndText) {
     ASSERT_TRUE(d) << message(d);
     EXPECT_EQ(d->about->name, "Calder dial pad");
     EXPECT_EQ(d->ports->front().pins.size(), 6U);
-    EXPECT_EQ(d->captures->size(), 9U);
-    EXPECT_EQ(d->timing->options.size(), 3U);
+    EXPECT_EQ(d->captures->size(), 10U);
+    EXPECT_EQ(d->timing->options.size(), 5U);
     const auto text = dossier_to_json(*d);
     const auto again = read(text);
     ASSERT_TRUE(again) << message(again);
@@ -256,8 +256,8 @@ TEST(Edits, OptionsAreChosenAddedAndRemoved) {
     EXPECT_EQ(with_chosen(d, "nobody").timing->chosen, "shift-register");
     const auto removed = without_option(chosen, "polling-firmware");
     EXPECT_EQ(removed.timing->chosen, "");
-    EXPECT_EQ(removed.timing->options.size(), 2U);
-    EXPECT_EQ(without_capture(d, "idle").captures->size(), 8U);
+    EXPECT_EQ(removed.timing->options.size(), 4U);
+    EXPECT_EQ(without_capture(d, "idle").captures->size(), 9U);
 }
 
 TEST(Edits, FreeIdsAreReadableAndNew) {

@@ -1,0 +1,254 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Timing's views beside Reply, used as a person would: with mouse, keys, own input and wrong input.
+#include <QLabel>
+
+#include "tests/app/window_fixture.hpp"
+
+namespace grayrelic::app {
+namespace {
+
+using testing::HasSubstr;
+
+class TimingViews : public WindowTest {
+  protected:
+    void SetUp() override {
+        WindowTest::SetUp();
+        open_demo();
+        window->show_stage(3);
+        QApplication::processEvents();
+    }
+    [[nodiscard]] TimingPage& page() { return window->timing_page(); }
+    void show(TimingPage::View view) {
+        page().show_view(view);
+        settle();
+    }
+    /// Work of a view beside the document's is waited for, too.
+    template <class Done>
+    bool wait_for(Done done) {
+        return QTest::qWaitFor(done, 10'000);
+    }
+};
+
+TEST_F(TimingViews, KeysLeadToTheViews) {
+    QTest::keyClick(window.get(), Qt::Key_5, Qt::AltModifier);
+    settle();
+    EXPECT_TRUE(page().budget_view().isVisible());
+    QTest::keyClick(window.get(), Qt::Key_2, Qt::AltModifier);
+    settle();
+    EXPECT_TRUE(page().contract_editor().isVisible());
+    EXPECT_FALSE(page().budget_view().isVisible());
+}
+
+TEST_F(TimingViews, AnIntervalIsPickedInTheFigureAndEdited) {
+    show(TimingPage::View::contract);
+    auto& editor = page().contract_editor();
+    QTest::mouseClick(&editor.figure(), Qt::LeftButton, Qt::NoModifier, editor.figure().middle_of("clock-period"));
+    EXPECT_EQ(editor.selected(), "clock-period");
+    EXPECT_EQ(editor.field("name")->text(), "STEP period");
+    EXPECT_TRUE(editor.field("min")->isReadOnly()) << "measured figures are not typed";
+    type_into(editor.field("guard"), "30ns");
+    settle();
+    EXPECT_EQ(dossier().timing->find_interval("clock-period")->guard, Time::ns(30));
+    type_into(editor.field("from"), "nonsense");
+    EXPECT_THAT(editor.field("from")->problem().toStdString(), HasSubstr("Expected"));
+    EXPECT_EQ(dossier().timing->find_interval("clock-period")->from, "STEP:fall");
+    trigger("edit.undo");
+    settle();
+    EXPECT_FALSE(dossier().timing->find_interval("clock-period")->guard);
+}
+
+TEST_F(TimingViews, DerivingAddsWhatIsNotThereYet) {
+    show(TimingPage::View::contract);
+    const auto before = dossier().timing->intervals.size();
+    QTest::mouseClick(&page().contract_editor().derive_button(), Qt::LeftButton);
+    settle();
+    // Set-up and hold around the look, and recovery, were not in the demo's contract.
+    EXPECT_EQ(dossier().timing->intervals.size(), before + 3);
+    QTest::mouseClick(&page().contract_editor().derive_button(), Qt::LeftButton);
+    settle();
+    EXPECT_EQ(dossier().timing->intervals.size(), before + 3);
+}
+
+TEST_F(TimingViews, AnEnteredIntervalThatIsTooNarrowShowsItsBreachesAndOpensThem) {
+    show(TimingPage::View::contract);
+    auto& editor = page().contract_editor();
+    editor.add_interval();
+    settle();
+    const auto id = editor.selected().toStdString();
+    type_into(editor.field("from"), "STEP:rise");
+    type_into(editor.field("to"), "REPLY:any");
+    auto i = *dossier().timing->find_interval(id);
+    i.capture.clear();
+    window->document().apply("by hand", with_interval(dossier(), i));
+    settle();
+    type_into(editor.field("within"), "3us");
+    type_into(editor.field("max"), "200ns");
+    settle();
+    ASSERT_GT(editor.breaches().rowCount(), 10);
+    type_into(editor.field("min"), "1us");
+    EXPECT_THAT(editor.field("min")->problem().toStdString(), HasSubstr("least not above")) << "out of order";
+    Q_EMIT editor.breaches().cellActivated(0, 0);
+    settle();
+    EXPECT_EQ(window->stage(), 2);
+}
+
+TEST_F(TimingViews, ANetListIsTypedJudgedAndStepped) {
+    show(TimingPage::View::logic);
+    auto& view = page().logic_view();
+    EXPECT_EQ(view.networks().count(), 3);
+    view.add_network("Mine", "input A B\noutput Y\nU1 74x00 hct: 1A=A 1B=B 1Y=Y\n   2A=0 2B=0 3A=0 3B=0 4A=0 4B=0\n");
+    settle();
+    EXPECT_TRUE(view.problems().isHidden());
+    auto* a = view.bench().input_button("A");
+    auto* b = view.bench().input_button("B");
+    ASSERT_TRUE(a && b);
+    EXPECT_EQ(view.bench().answer(), "Y = 1");
+    QTest::mouseClick(a, Qt::LeftButton);
+    QTest::mouseClick(b, Qt::LeftButton);
+    EXPECT_EQ(view.bench().answer(), "Y = 0");
+    view.text().setFocus();
+    QTest::keyClick(&view.text(), Qt::Key_End, Qt::ControlModifier);
+    QTest::keyClicks(&view.text(), "U2 74x999 hct: 1A=A");
+    QTest::keyClick(&view.text(), Qt::Key_Return);
+    view.commit_text();
+    settle();
+    ASSERT_GE(view.problems().count(), 1);
+    EXPECT_FALSE(view.problems().isHidden());
+    EXPECT_THAT(view.problems().item(0)->text().toStdString(), HasSubstr("line 5: \"74x999\""));
+    EXPECT_THAT(view.bench().answer().toStdString(), HasSubstr("has to be mended"));
+    trigger("edit.undo");
+    settle();
+    EXPECT_TRUE(view.problems().isHidden());
+}
+
+TEST_F(TimingViews, TheBenchTabulatesComparesAndFindsTheSmallest) {
+    show(TimingPage::View::logic);
+    auto& view = page().logic_view();
+    view.select("second-set");
+    auto& bench = view.bench();
+    bench.show_tool(LogicBench::truth);
+    EXPECT_EQ(bench.table().rowCount(), 8);
+    bench.show_tool(LogicBench::equal);
+    bench.other().setCurrentIndex(bench.other().findData("second-set-gates"));
+    Q_EMIT bench.other().activated(bench.other().currentIndex());
+    ASSERT_TRUE(wait_for([&] { return bench.answer().startsWith("They do the same"); })) << bench.answer().toStdString();
+    view.select("second-set-gates");
+    bench.show_tool(LogicBench::hazards);
+    // A selector of plain gates has the classic hazard: both ways at 1, the select changes.
+    ASSERT_EQ(bench.table().rowCount(), 1) << bench.answer().toStdString();
+    EXPECT_EQ(bench.table().item(0, 2)->text(), "BANK");
+    bench.show_tool(LogicBench::smallest);
+    type_into(&bench.drawer(), "1 × 74x00 hct");
+    ASSERT_TRUE(wait_for([&] { return bench.table().rowCount() > 0; })) << bench.answer().toStdString();
+    EXPECT_EQ(bench.table().item(0, 1)->text(), "4");
+    type_into(&bench.drawer(), "seven of them");
+    EXPECT_THAT(bench.drawer().problem().toStdString(), HasSubstr("N × PART FAMILY"));
+}
+
+TEST_F(TimingViews, ACaptureIsReplayedThroughANetwork) {
+    show(TimingPage::View::logic);
+    auto& view = page().logic_view();
+    view.select("dial-register");
+    view.bench().show_tool(LogicBench::replay);
+    ASSERT_TRUE(wait_for([&] { return view.bench().plot().rows().size() > 5; })) << view.bench().answer().toStdString();
+    const auto before = view.bench().plot().window();
+    view.bench().plot().setFocus();
+    QTest::keyClick(&view.bench().plot(), Qt::Key_Plus);
+    EXPECT_LT(view.bench().plot().window().length(), before.length());
+}
+
+TEST_F(TimingViews, ARateIsExplainedAndAReceiverJudged) {
+    show(TimingPage::View::clocks);
+    auto& view = page().clock_view();
+    EXPECT_EQ(view.candidates().rowCount(), 0);
+    view.add_clock();
+    settle();
+    type_into(view.rate().value_field(), "1.266748 MHz");
+    type_into(view.field("within"), "100");
+    settle();
+    ASSERT_GT(view.candidates().rowCount(), 0);
+    EXPECT_EQ(view.candidates().item(0, 0)->text(), "4 × PAL colour subcarrier");
+    EXPECT_EQ(view.candidates().item(0, 2)->text(), "14");
+    type_into(view.rate().value_field(), "9600");
+    type_into(view.modern().value_field(), "16 MHz");
+    settle();
+    EXPECT_THAT(view.serial_text().toStdString(), HasSubstr("ppm off"));
+    type_into(view.field("bits"), "99");
+    EXPECT_THAT(view.field("bits")->problem().toStdString(), HasSubstr("3 to 16"));
+    type_into(&view.loop_clock(), "1.266748 MHz");
+    type_into(&view.loop_cycles_field(), "7,10,12");
+    EXPECT_THAT(view.loop_text().toStdString(), HasSubstr("29 cycles"));
+    type_into(&view.loop_cycles_field(), "7,ten");
+    EXPECT_THAT(view.loop_text().toStdString(), HasSubstr("whole numbers"));
+}
+
+TEST_F(TimingViews, ABudgetIsAddedEditedAndBroken) {
+    show(TimingPage::View::budgets);
+    auto& view = page().budget_view();
+    EXPECT_EQ(view.list().count(), 4);
+    view.add_budget("queue");
+    settle();
+    EXPECT_EQ(view.list().count(), 5);
+    type_into(view.field("depth"), "2");
+    settle();
+    EXPECT_THAT(view.says().toStdString(), HasSubstr("Needs"));
+    EXPECT_TRUE(std::any_of(window->document().analysis().findings.begin(), window->document().analysis().findings.end(), [](const Finding& f) { return f.id == "budget-broken" && f.severity == Severity::stop; }));
+    type_into(view.field("drain"), "a while");
+    EXPECT_THAT(view.field("drain")->problem().toStdString(), HasSubstr("Expected"));
+    type_into(view.field("word:event"), "STEP");
+    EXPECT_FALSE(view.field("word:event")->problem().isEmpty());
+    view.select("watchdog");
+    EXPECT_EQ(view.field("timeout")->text(), "500 ms");
+}
+
+TEST_F(TimingViews, AReplicaIsHeldAgainstTheContract) {
+    show(TimingPage::View::replica);
+    auto& view = page().replica_view();
+    EXPECT_THAT(view.verdict().toStdString(), HasSubstr("edges differ"));
+    EXPECT_GE(view.intervals().rowCount(), 8);
+    view.replica().setCurrentIndex(view.replica().findData("button-a"));
+    Q_EMIT view.replica().activated(view.replica().currentIndex());
+    settle();
+    EXPECT_THAT(view.verdict().toStdString(), HasSubstr("stop")) << "a pressed button is another word";
+    type_into(&view.tolerance(), "-3");
+    EXPECT_FALSE(view.tolerance().problem().isEmpty());
+}
+
+TEST_F(TimingViews, LimitsConfidenceAndTheBillFollowTheOption) {
+    page().select_option("interrupt-firmware");
+    page().study().show_part(OptionStudy::limits);
+    auto& t = page().study().limits_table();
+    ASSERT_GE(t.rowCount(), 6);
+    EXPECT_EQ(t.item(1, 0)->text(), "Held off for");
+    EXPECT_THAT(page().study().proof().toStdString(), HasSubstr("95 % confidence"));
+    page().study().show_part(OptionStudy::side_by_side);
+    auto& options = page().study().options_table();
+    ASSERT_EQ(options.rowCount(), 5);
+    options.item(1, 4)->setText("5.25");
+    settle();
+    EXPECT_EQ(dossier().timing->options[1].bill.cost, 5.25);
+    page().study().options_table().item(1, 4)->setText("dear");
+    settle();
+    EXPECT_EQ(dossier().timing->options[1].bill.cost, 5.25);
+}
+
+TEST_F(TimingViews, OptionsTakeNumbersThatTheyMayHave) {
+    auto* card = page().card("interrupt-firmware");
+    EXPECT_EQ(card->field("cycles"), nullptr);
+    card->add_number("cycles");
+    settle();
+    card = page().card("interrupt-firmware");
+    ASSERT_NE(card->field("cycles"), nullptr);
+    EXPECT_EQ(card->field("work"), nullptr) << "cycles take its place";
+    type_into(card->field("clock"), "60 MHz");
+    settle();
+    // 120 cycles at 60 MHz: 2 µs.
+    EXPECT_EQ(window->document().analysis().find_option("interrupt-firmware")->model->work, Time::us(2));
+    for (const auto& kind : option_kinds()) page().add_option(to_q(kind));
+    settle();
+    EXPECT_EQ(dossier().timing->options.size(), 5 + option_kinds().size());
+    for (const auto& o : window->document().analysis().options) EXPECT_TRUE(o->summary) << o->option.name << o->problem;
+}
+
+}  // namespace
+}  // namespace grayrelic::app
