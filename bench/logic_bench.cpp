@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Gate events a second of a running network, beside as many steps of a plain heap; exhaustive comparison of two networks
+// Events a second of running networks, of gates and of storage, beside as many steps of a plain heap; exhaustive comparison of two networks
 // of 28 inputs, beside counting through as many words.
 #include <benchmark/benchmark.h>
 
@@ -29,8 +29,19 @@ std::string busy_network() {
     return text;
 }
 
-void GateEvents(benchmark::State& state) {
-    const auto n = read_network(busy_network(), library());
+/// Sixty gates behind each other, every third one with a second input that moves.
+std::string gates() {
+    std::string text = "input CLK D\noutput out\n", last = "CLK";
+    for (int i = 0; i < 60; ++i) {
+        const auto k = std::to_string(i), out = i == 59 ? std::string("out") : "n" + k;
+        text += "U" + k + " 74x" + (i % 3 == 0 ? "86" : "00") + " ahct: 1A=" + last + " 1B=" + (i % 3 == 0 ? "D" : "1") + " 1Y=" + out + " 2A=0 2B=0 3A=0 3B=0 4A=0 4B=0\n";
+        last = out;
+    }
+    return text;
+}
+
+void Events(benchmark::State& state, std::string (*text)()) {
+    const auto n = read_network(text(), library());
     Random random(9);
     std::vector<Stimulus> stimuli{{n.find_net("CLK"), Level::zero, {}}, {n.find_net("D"), Level::zero, {}}};
     bool d = false;
@@ -47,7 +58,8 @@ void GateEvents(benchmark::State& state) {
     }
     state.SetItemsProcessed(events);
 }
-BENCHMARK(GateEvents)->Unit(benchmark::kMillisecond);
+BENCHMARK_CAPTURE(Events, gates, gates)->Unit(benchmark::kMillisecond);
+BENCHMARK_CAPTURE(Events, storage, busy_network)->Unit(benchmark::kMillisecond);
 
 void HeapSteps(benchmark::State& state) {
     constexpr long steps = 1'000'000;

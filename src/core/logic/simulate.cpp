@@ -82,6 +82,7 @@ struct Bound {
     std::vector<Source> sources;
     Level value() const {
         const auto& f = *function;
+        if (sources.size() == 1) return f.table[read_as(*sources[0].level)];
         if (!f.table.empty()) {
             unsigned index = 0, shift = 0;
             for (const auto& s : sources) {
@@ -128,12 +129,18 @@ struct Store {
     int part = -1;
     std::vector<Level> bits, next;
     std::vector<BoundRule> rules;
-    std::vector<int> gates;       ///< outputs that read bits
+    struct Output {
+        int gate;
+        std::uint64_t bits;  ///< that it reads
+    };
+    std::vector<Output> outputs;  ///< that read bits
     std::vector<int> edge_pins;   ///< inputs with an edge rule
     std::vector<Time> last_edge;  ///< of each edge rule: when it last acted
     Time setup, hold, width;
-    bool dirty = false;
+    unsigned touched = 0;  ///< of Pin, by what has changed; 0: nothing
 };
+/// What a pin is to storage.
+enum Pin : unsigned { edge_pin = 1, level_pin = 2, data_pin = 4, whole_part = 8 };
 
 struct Event {
     Time at;
@@ -253,8 +260,8 @@ class Engine {
                 store->rules.push_back(std::move(r));
             }
             store->last_edge.assign(store->rules.size(), never);
-            for (const int net : part.inputs)
-                if (net >= 0) add_once(fan_stores_[size(net)], static_cast<int>(stores_.size()) - 1);
+            for (std::size_t pin = 0; pin < part.inputs.size(); ++pin)
+                if (part.inputs[pin] >= 0) fan_stores_[size(part.inputs[pin])].push_back({static_cast<int>(stores_.size()) - 1, use_of(logic, static_cast<int>(pin))});
         }
         for (std::size_t o = 0; o < logic.outputs.size(); ++o) {
             Gate g;
@@ -271,9 +278,29 @@ class Engine {
                     const int net = part.inputs[static_cast<std::size_t>(it - logic.inputs.begin())];
                     if (net >= 0) add_once(fan_gates_[size(net)], gate);
                 }
-            if (output.stored) store->gates.push_back(gate);
+            if (output.stored) store->outputs.push_back({gate, bits_read(logic, output)});
             gates_.push_back(std::move(g));
         }
+    }
+    static unsigned use_of(const PartLogic& logic, int pin) {
+        const auto& name = logic.inputs[static_cast<std::size_t>(pin)];
+        const auto reads = [&](const Expression& e) { return std::find(e.names().begin(), e.names().end(), name) != e.names().end(); };
+        unsigned use = 0;
+        for (const auto& rule : logic.rules) {
+            const bool level = rule.kind == PartRule::Kind::when;
+            if (level && reads(rule.condition)) use |= level_pin;
+            if (!level && rule.pin == name) use |= edge_pin;
+            for (const auto& [bit, value] : rule.set)
+                if (reads(value)) use |= level ? level_pin : data_pin;
+        }
+        return use;
+    }
+    static std::uint64_t bits_read(const PartLogic& logic, const PartOutput& output) {
+        std::uint64_t mask = 0;
+        for (const auto* e : {&output.value, &output.enable})
+            for (const auto& name : e->names())
+                if (const auto it = std::find(logic.bits.begin(), logic.bits.end(), name); it != logic.bits.end()) mask |= 1ULL << static_cast<unsigned>(it - logic.bits.begin());
+        return mask;
     }
     static void add_once(std::vector<int>& list, int v) {
         if (std::find(list.begin(), list.end(), v) == list.end()) list.push_back(v);
@@ -310,7 +337,7 @@ class Engine {
             before_[i] = level_[i];
             if (level_[i] != Level::unknown) out_.nets[i].push_back({begin, level_[i]});
         }
-        for (std::size_t s = 0; s < stores_.size(); ++s) mark_store(static_cast<int>(s));
+        for (std::size_t s = 0; s < stores_.size(); ++s) mark_store(static_cast<int>(s), whole_part);
         for (std::size_t g = 0; g < gates_.size(); ++g) mark_gate(static_cast<int>(g));
         settle(begin);
         return {};
@@ -380,24 +407,24 @@ class Engine {
         if (!record.empty() && record.back().at == now) record.back().level = level;
         else record.push_back({now, level});
         for (const int g : fan_gates_[i]) mark_gate(g);
-        for (const int s : fan_stores_[i]) mark_store(s);
+        for (const auto& [s, use] : fan_stores_[i]) mark_store(s, use);
     }
     void mark_gate(int g) {
         if (gates_[size(g)].dirty) return;
         gates_[size(g)].dirty = true;
         dirty_gates_.push_back(g);
     }
-    void mark_store(int s) {
-        if (stores_[size(s)].dirty) return;
-        stores_[size(s)].dirty = true;
-        dirty_stores_.push_back(s);
+    void mark_store(int s, unsigned use) {
+        auto& store = stores_[size(s)];
+        if (store.touched == 0 && use != 0) dirty_stores_.push_back(s);
+        store.touched |= use;
     }
 
     void settle(Time now) {
         for (const int s : dirty_stores_) {
             auto& store = stores_[size(s)];
-            store.dirty = false;
             update(store, now);
+            store.touched = 0;
         }
         dirty_stores_.clear();
         for (const int net : touched_list_) {
@@ -507,6 +534,8 @@ class Engine {
         const auto& part = n_.parts[size(s.part)];
         s.next = s.bits;
         check_changes(s, part, now);
+        // What only stands before an edge changes nothing by itself; nor does an edge that no rule waits for.
+        if ((s.touched & (level_pin | whole_part)) == 0 && s.next == s.bits && !any_edge(s, part)) return;
         std::uint64_t claimed = 0;
         for (std::size_t r = 0; r < s.rules.size(); ++r) {
             const auto& rule = s.rules[r];
@@ -534,8 +563,23 @@ class Engine {
             }
         }
         if (s.next == s.bits) return;
-        s.bits = s.next;
-        for (const int g : s.gates) mark_gate(g);
+        std::uint64_t changed = 0;
+        for (std::size_t b = 0; b < s.bits.size(); ++b) changed |= s.next[b] != s.bits[b] ? 1ULL << b : 0;
+        std::copy(s.next.begin(), s.next.end(), s.bits.begin());  // its place is pointed at
+        for (const auto& o : s.outputs)
+            if ((o.bits & changed) != 0) mark_gate(o.gate);
+    }
+
+    /// Has a pin moved the way that a rule waits for, or may it have?
+    bool any_edge(const Store& s, const NetworkPart& part) const {
+        if ((s.touched & edge_pin) == 0) return false;
+        for (const auto& rule : s.rules) {
+            if (rule.kind == PartRule::Kind::when) continue;
+            const unsigned was = read_as(net_level(part, rule.pin, before_)), is = read_as(net_level(part, rule.pin, level_));
+            const unsigned off = rule.kind == PartRule::Kind::rise ? 0U : 1U;
+            if (was != is && was != 1U - off && is != off) return true;
+        }
+        return false;
     }
 
     const Network& n_;
@@ -546,7 +590,8 @@ class Engine {
     std::vector<Time> changed_at_;
     std::vector<bool> touched_;
     std::vector<int> touched_list_, dirty_gates_, dirty_stores_;
-    std::vector<std::vector<int>> fan_gates_, fan_stores_, drivers_;
+    std::vector<std::vector<int>> fan_gates_, drivers_;
+    std::vector<std::vector<std::pair<int, unsigned>>> fan_stores_;  ///< store and Pin
     std::vector<Gate> gates_;
     std::vector<Store> stores_;
     std::map<std::pair<const Expression*, const Expression*>, std::unique_ptr<Function>> functions_;

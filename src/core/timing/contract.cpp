@@ -122,6 +122,8 @@ ContractFigure figure_of(const ContractInterval& interval, const std::vector<Int
     figure.max = Time::from_seconds(figure.statistics.max);
     const auto where = figure.specimens.size() == 1 ? figure.specimens.front().title : fmt::format("{} captures", figure.specimens.size());
     figure.evidence.source = fmt::format("{} times in {}, ± {}", print_count(figure.n), where, print(figure.sampling));
+    const auto without = sources.size() - figure.specimens.size();
+    if (without > 0) figure.evidence.source += fmt::format("; {} of its captures could not be measured", without);
     return figure;
 }
 

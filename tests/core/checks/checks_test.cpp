@@ -233,7 +233,7 @@ TEST_F(OnTheDemo, MissingCapturesAreToldOnceAndTheRestGoesOn) {
     const auto b = run(with_capture(*demo, m), base.get());
     EXPECT_EQ(b->question_problem, "its capture can't be read");
     EXPECT_EQ(b->find_option("shift-register")->verdict, Verdict::unknown);
-    EXPECT_EQ(some(*b, "capture-unreadable", "interval reply").size(), 1U);
+    EXPECT_EQ(some(*b, "capture-unreadable", "interval look").size(), 1U);
 }
 
 TEST_F(OnTheDemo, ResultsAreKeptWhereNothingChanged) {

@@ -3,6 +3,7 @@
 // edits of it.
 #include <gmock/gmock.h>
 
+#include "core/base/text.hpp"
 #include "core/checks/analysis.hpp"
 #include "core/dossier/dossier_json.hpp"
 #include "core/dossier/edits.hpp"
@@ -68,12 +69,14 @@ TEST_F(TimingChecks, TheDemosRegisterAnswersAsTheOriginalDid) {
 
 TEST_F(TimingChecks, ASwappedBitIsFound) {
     auto text = demo->timing->find_network("dial-register")->text;
-    text.replace(text.find("input a = bit1"), 14, "input a = bit2");
+    text.replace(text.find("input b = bit2"), 14, "input b = bit1");
     const auto a = analysed(with_text("dial-register", text));
     const auto found = about(*a, "option register-network");
-    ASSERT_FALSE(found.empty());
-    EXPECT_THAT(found[0].says, HasSubstr("answers otherwise than the original"));
-    EXPECT_GT(found[0].place.at_s, 0);
+    const auto other = std::find_if(found.begin(), found.end(), [](const Finding& f) { return f.id == "network-replay"; });
+    ASSERT_NE(other, found.end());
+    EXPECT_THAT(other->says, HasSubstr("answers otherwise than the original"));
+    EXPECT_GT(other->place.at_s, 0);
+    EXPECT_TRUE(std::any_of(found.begin(), found.end(), [](const Finding& f) { return f.says.find("gives other replies") != std::string::npos; }));
 }
 
 TEST_F(TimingChecks, AWrongNetListIsSaidWithItsLineAndTheRestStands) {
@@ -136,13 +139,14 @@ TEST_F(TimingChecks, ClocksAreExplainedAndTheirReceiversJudged) {
     auto found = about(*a, "clock line");
     ASSERT_FALSE(found.empty());
     EXPECT_TRUE(std::any_of(found.begin(), found.end(), [](const Finding& f) { return f.severity == Severity::stop && f.says.find("outside the bit") != std::string::npos; }));
-    c.clock.value = Hertz(1e6);
+    c.clock.value = Hertz(0.5e6);  // less than half of 115200 × 16
     a = analysed(with_clock(*demo, c));
     found = about(*a, "clock line");
     EXPECT_TRUE(std::any_of(found.begin(), found.end(), [](const Finding& f) { return f.says.find("can't be made") != std::string::npos; }));
     c.rate.value = Hertz(0);
     a = analysed(with_clock(*demo, c));
-    EXPECT_THAT(about(*a, "clock line")[0].says, HasSubstr("can't be explained"));
+    found = about(*a, "clock line");
+    EXPECT_TRUE(std::any_of(found.begin(), found.end(), [](const Finding& f) { return f.says.find("can't be explained") != std::string::npos; }));
 }
 
 TEST_F(TimingChecks, BudgetsTakeTheirClockFromACapture) {
@@ -165,7 +169,7 @@ TEST_F(TimingChecks, LatencyFromACapture) {
     o.measured = {"minute", "STEP:rise", "STEP:fall"};
     auto a = analysed(with_option(*demo, o));
     ASSERT_TRUE(a->find_option(o.id)->model) << a->find_option(o.id)->problem;
-    EXPECT_NEAR(a->find_option(o.id)->model->latency_max.seconds(), 3.19e-6, 0.05e-6);
+    EXPECT_NEAR(a->find_option(o.id)->model->latency_min.seconds(), 3.12e-6, 0.02e-6);  // STEP high, as the contract has it
     o.measured.to = "PIN:rise";
     a = analysed(with_option(*demo, o));
     EXPECT_THAT(a->find_option(o.id)->problem, HasSubstr("PIN"));
@@ -210,7 +214,7 @@ TEST_F(TimingChecks, TheWholeTimingSurvivesWritingAndReading) {
 
 TEST_F(TimingChecks, FiguresNameEveryIntervalAndPart) {
     const auto svg = contract_figure(base->contract);
-    for (const auto& f : base->contract) EXPECT_THAT(svg, HasSubstr(f->interval.name.substr(0, 8)));
+    for (const auto& f : base->contract) EXPECT_THAT(svg, HasSubstr(escape_markup(f->interval.name)));
     EXPECT_THAT(svg, HasSubstr("not to scale"));
     const auto drawing = draw_contract(base->contract, {});
     // Each interval has its measure and its line of the table, and all of it lies on the sheet.

@@ -168,7 +168,7 @@ TEST(Contract, ARangeOverSeveralSpecimensIsTheWidestOfThem) {
     EXPECT_EQ(f.sampling, Time::ns(20));
     ASSERT_EQ(f.specimens.size(), 2U);
     EXPECT_EQ(f.specimens[1].max, Time::ns(41));
-    EXPECT_EQ(f.evidence.source, "4 times in 2 captures, ± 20.0 ns");
+    EXPECT_EQ(f.evidence.source, "4 times in 2 captures, ± 20.0 ns; 1 of its captures could not be measured");
     EXPECT_TRUE(f.problem.empty());
 }
 
