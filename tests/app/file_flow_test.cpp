@@ -139,7 +139,7 @@ TEST_F(Files, AFreshCaptureGoesFromDropToVerdict) {
     settle();
     QTest::mouseClick(listen.reading().contract_button(), Qt::LeftButton);
     settle();
-    EXPECT_EQ(dossier().timing->intervals.size(), 9U);
+    EXPECT_EQ(dossier().timing->intervals.size(), 12U);
     window->show_stage(3);
     window->timing_page().add_option("poll");
     settle();
