@@ -4,161 +4,19 @@
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <deque>
-#include <map>
-#include <memory>
 
 #include "core/base/quantity.hpp"
 #include "core/base/text.hpp"
+#include "core/logic/simulate_compile.hpp"
 
 namespace grayrelic {
 namespace {
 
-constexpr std::size_t table_inputs = 6;
+using namespace simulating;
 
-/// What an input pin or a bit is read as: 0, 1, or 2 for unknown and open.
-unsigned read_as(Level l) {
-    return l == Level::zero ? 0U : l == Level::one ? 1U : 2U;
-}
-Levels spread(unsigned value) {
-    return {value == 1 ? ~0ULL : 0, value == 0 ? ~0ULL : 0};
-}
-Level level_of(Levels v) {
-    return (v.one & 1U) != 0 ? Level::one : (v.zero & 1U) != 0 ? Level::zero : Level::unknown;
-}
-
-/// An expression, or an output's value and enable, as a table over its slots, or evaluated when it has too many.
-struct Function {
-    const Expression* value = nullptr;
-    const Expression* enable = nullptr;  ///< null: always on
-    std::vector<std::string> names;
-    std::vector<int> value_slots, enable_slots;  ///< of each name of the expression: index into names
-    std::vector<Level> table;                    ///< 4^n entries, empty when there are too many slots
-
-    Level compute(const std::vector<unsigned>& in) const {
-        const auto eval = [&](const Expression& e, const std::vector<int>& slots) {
-            std::vector<Levels> v(slots.size());
-            for (std::size_t i = 0; i < slots.size(); ++i) v[i] = spread(in[static_cast<std::size_t>(slots[i])]);
-            return level_of(e.evaluate(v));
-        };
-        const Level level = eval(*value, value_slots);
-        if (enable == nullptr) return level;
-        const Level on = eval(*enable, enable_slots);
-        if (on == Level::zero) return Level::open;
-        return on == Level::one ? level : Level::unknown;
-    }
-};
-
-Function function_of(const Expression& value, const Expression* enable) {
-    Function f;
-    f.value = &value;
-    if (enable != nullptr && !enable->steps().empty()) f.enable = enable;
-    const auto slots = [&](const Expression& e, std::vector<int>& out) {
-        for (const auto& name : e.names()) {
-            auto it = std::find(f.names.begin(), f.names.end(), name);
-            if (it == f.names.end()) it = f.names.insert(f.names.end(), name);
-            out.push_back(static_cast<int>(it - f.names.begin()));
-        }
-    };
-    slots(value, f.value_slots);
-    if (f.enable != nullptr) slots(*f.enable, f.enable_slots);
-    if (f.names.size() > table_inputs) return f;
-    f.table.resize(1U << (2 * f.names.size()));
-    std::vector<unsigned> in(f.names.size());
-    for (std::size_t i = 0; i < f.table.size(); ++i) {
-        for (std::size_t k = 0; k < in.size(); ++k) in[k] = std::min(2U, static_cast<unsigned>((i >> (2 * k)) & 3U));
-        f.table[i] = f.compute(in);
-    }
-    return f;
-}
-
-/// Where a slot's level is read: a net, a bit of the part, or nowhere (open).
-struct Source {
-    const Level* level = nullptr;
-};
-
-struct Bound {
-    const Function* function = nullptr;
-    std::vector<Source> sources;
-    Level value() const {
-        const auto& f = *function;
-        if (sources.size() == 1) return f.table[read_as(*sources[0].level)];
-        if (!f.table.empty()) {
-            unsigned index = 0, shift = 0;
-            for (const auto& s : sources) {
-                index |= read_as(*s.level) << shift;
-                shift += 2;
-            }
-            return f.table[index];
-        }
-        std::vector<unsigned> in(sources.size());
-        for (std::size_t i = 0; i < in.size(); ++i) in[i] = read_as(*sources[i].level);
-        return f.compute(in);
-    }
-};
-
-struct Gate {
-    Bound bound;
-    int net = -1;  ///< -1: an open output, nothing is kept of it
-    Delay delay;
-    Level out = Level::unknown;
-    Level pending_level = Level::unknown;
-    std::uint32_t pending = 0;  ///< number of the scheduled event, 0 for none
-    bool dirty = false;
-    struct Later {
-        std::uint32_t number;
-        Time at;
-        Level level;
-    };
-    std::deque<Later> queue;  ///< transport only
-};
-
-struct BoundRule {
-    PartRule::Kind kind = PartRule::Kind::when;
-    Bound condition;
-    int pin = -1;  ///< index into the part's inputs
-    struct Set {
-        int bit;
-        Bound value;
-        std::vector<int> pins;  ///< inputs that the value reads
-    };
-    std::vector<Set> set;
-};
-
-struct Store {
-    int part = -1;
-    std::vector<Level> bits, next;
-    std::vector<BoundRule> rules;
-    struct Output {
-        int gate;
-        std::uint64_t bits;  ///< that it reads
-    };
-    std::vector<Output> outputs;  ///< that read bits
-    std::vector<int> edge_pins;   ///< inputs with an edge rule
-    std::vector<Time> last_edge;  ///< of each edge rule: when it last acted
-    Time setup, hold, width;
-    unsigned touched = 0;  ///< of Pin, by what has changed; 0: nothing
-};
-/// What a pin is to storage.
-enum Pin : unsigned { edge_pin = 1, level_pin = 2, data_pin = 4, whole_part = 8 };
-
-struct Event {
-    Time at;
-    std::uint32_t number;
-    int who;  ///< gate, or −1 − stimulus
-    Level level;
-};
-struct Later {
-    bool operator()(const Event& a, const Event& b) const {
-        return a.at > b.at || (a.at == b.at && a.number > b.number);
-    }
-};
-
-constexpr Time never = Time::min();
-
-class Engine {
+class Engine : public CompiledNetwork {
   public:
-    Engine(const Network& network, const SimulationOptions& options) : n_(network), o_(options) { build(); }
+    using CompiledNetwork::CompiledNetwork;
 
     Result<SimulationResult> run(const std::vector<Stimulus>& stimuli, Progress& progress) {
         out_.nets.resize(n_.nets.size());
@@ -183,129 +41,6 @@ class Engine {
     }
 
   private:
-    std::size_t size(int i) const { return static_cast<std::size_t>(i); }
-
-    const Function* function(const Expression& value, const Expression* enable) {
-        auto& slot = functions_[{&value, enable}];
-        if (!slot) slot = std::make_unique<Function>(function_of(value, enable));
-        return slot.get();
-    }
-    Bound bind(const Expression& value, const Expression* enable, const NetworkPart& part, Store* store) {
-        Bound b;
-        b.function = function(value, enable);
-        for (const auto& name : b.function->names) {
-            const auto& inputs = part.logic->inputs;
-            const auto it = std::find(inputs.begin(), inputs.end(), name);
-            if (it != inputs.end()) {
-                const int net = part.inputs[static_cast<std::size_t>(it - inputs.begin())];
-                b.sources.push_back({net < 0 ? &open_ : &level_[size(net)]});
-            } else {
-                const auto bit = std::find(part.logic->bits.begin(), part.logic->bits.end(), name);
-                b.sources.push_back({&store->bits[static_cast<std::size_t>(bit - part.logic->bits.begin())]});
-            }
-        }
-        return b;
-    }
-
-    void build() {
-        const auto nets = n_.nets.size();
-        level_.assign(nets, Level::open);
-        before_.assign(nets, Level::open);
-        changed_at_.assign(nets, never);
-        fan_gates_.resize(nets);
-        fan_stores_.resize(nets);
-        drivers_.resize(nets);
-        outside_.assign(nets, Level::open);
-        touched_.assign(nets, false);
-        // Bits are pointed at, so the stores must not move.
-        std::size_t stores = 0;
-        for (const auto& p : n_.parts) stores += p.logic->stores() ? 1U : 0U;
-        stores_.reserve(stores);
-        for (std::size_t i = 0; i < n_.parts.size(); ++i) build_part(static_cast<int>(i));
-        for (std::size_t g = 0; g < gates_.size(); ++g)
-            if (gates_[g].net >= 0) drivers_[size(gates_[g].net)].push_back(static_cast<int>(g));
-    }
-
-    void build_part(int index) {
-        const auto& part = n_.parts[size(index)];
-        const auto& logic = *part.logic;
-        const auto corner = static_cast<std::size_t>(o_.part_corners.empty() ? o_.corner : o_.part_corners[size(index)]);
-        Store* store = nullptr;
-        if (logic.stores()) {
-            stores_.emplace_back();
-            store = &stores_.back();
-            store->part = index;
-            store->bits.assign(logic.bits.size(), Level::unknown);
-            store->next = store->bits;
-            store->setup = part.delays->setup;
-            store->hold = part.delays->hold;
-            store->width = part.delays->width;
-            for (const auto& rule : logic.rules) {
-                BoundRule r;
-                r.kind = rule.kind;
-                if (rule.kind == PartRule::Kind::when) r.condition = bind(rule.condition, nullptr, part, store);
-                else {
-                    r.pin = static_cast<int>(std::find(logic.inputs.begin(), logic.inputs.end(), rule.pin) - logic.inputs.begin());
-                    if (std::find(store->edge_pins.begin(), store->edge_pins.end(), r.pin) == store->edge_pins.end())
-                        store->edge_pins.push_back(r.pin);
-                }
-                for (const auto& [bit, value] : rule.set) {
-                    BoundRule::Set s{bit, bind(value, nullptr, part, store), {}};
-                    for (const auto& name : value.names()) {
-                        const auto it = std::find(logic.inputs.begin(), logic.inputs.end(), name);
-                        if (it != logic.inputs.end()) s.pins.push_back(static_cast<int>(it - logic.inputs.begin()));
-                    }
-                    r.set.push_back(std::move(s));
-                }
-                store->rules.push_back(std::move(r));
-            }
-            store->last_edge.assign(store->rules.size(), never);
-            for (std::size_t pin = 0; pin < part.inputs.size(); ++pin)
-                if (part.inputs[pin] >= 0) fan_stores_[size(part.inputs[pin])].push_back({static_cast<int>(stores_.size()) - 1, use_of(logic, static_cast<int>(pin))});
-        }
-        for (std::size_t o = 0; o < logic.outputs.size(); ++o) {
-            Gate g;
-            g.net = part.outputs[o];
-            if (g.net < 0) continue;
-            const auto& output = logic.outputs[o];
-            g.bound = bind(output.value, &output.enable, part, store);
-            g.delay = output.stored ? part.delays->storage[corner] : part.delays->gates[corner];
-            const int gate = static_cast<int>(gates_.size());
-            for (const auto* e : {&output.value, &output.enable})
-                for (const auto& name : e->names()) {
-                    const auto it = std::find(logic.inputs.begin(), logic.inputs.end(), name);
-                    if (it == logic.inputs.end()) continue;
-                    const int net = part.inputs[static_cast<std::size_t>(it - logic.inputs.begin())];
-                    if (net >= 0) add_once(fan_gates_[size(net)], gate);
-                }
-            if (output.stored) store->outputs.push_back({gate, bits_read(logic, output)});
-            gates_.push_back(std::move(g));
-        }
-    }
-    static unsigned use_of(const PartLogic& logic, int pin) {
-        const auto& name = logic.inputs[static_cast<std::size_t>(pin)];
-        const auto reads = [&](const Expression& e) { return std::find(e.names().begin(), e.names().end(), name) != e.names().end(); };
-        unsigned use = 0;
-        for (const auto& rule : logic.rules) {
-            const bool level = rule.kind == PartRule::Kind::when;
-            if (level && reads(rule.condition)) use |= level_pin;
-            if (!level && rule.pin == name) use |= edge_pin;
-            for (const auto& [bit, value] : rule.set)
-                if (reads(value)) use |= level ? level_pin : data_pin;
-        }
-        return use;
-    }
-    static std::uint64_t bits_read(const PartLogic& logic, const PartOutput& output) {
-        std::uint64_t mask = 0;
-        for (const auto* e : {&output.value, &output.enable})
-            for (const auto& name : e->names())
-                if (const auto it = std::find(logic.bits.begin(), logic.bits.end(), name); it != logic.bits.end()) mask |= 1ULL << static_cast<unsigned>(it - logic.bits.begin());
-        return mask;
-    }
-    static void add_once(std::vector<int>& list, int v) {
-        if (std::find(list.begin(), list.end(), v) == list.end()) list.push_back(v);
-    }
-
     Status start(const std::vector<Stimulus>& stimuli) {
         cursor_.assign(stimuli.size(), 0);
         Time last = Time::min();
@@ -582,19 +317,8 @@ class Engine {
         return false;
     }
 
-    const Network& n_;
-    const SimulationOptions& o_;
     SimulationResult out_;
-    Level open_ = Level::open;
-    std::vector<Level> level_, before_, outside_;
-    std::vector<Time> changed_at_;
-    std::vector<bool> touched_;
     std::vector<int> touched_list_, dirty_gates_, dirty_stores_;
-    std::vector<std::vector<int>> fan_gates_, drivers_;
-    std::vector<std::vector<std::pair<int, unsigned>>> fan_stores_;  ///< store and Pin
-    std::vector<Gate> gates_;
-    std::vector<Store> stores_;
-    std::map<std::pair<const Expression*, const Expression*>, std::unique_ptr<Function>> functions_;
     std::vector<Event> heap_;
     std::vector<std::size_t> cursor_;
     std::uint32_t number_ = 0;

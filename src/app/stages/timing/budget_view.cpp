@@ -103,8 +103,11 @@ BudgetView::BudgetView(Document& document, QWidget* parent) : QWidget(parent), d
     numbers_area->setWidgetResizable(true);
     numbers_area->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     numbers_area->setWidget(numbers_sheet_);
-    numbers_area->setMinimumWidth(292);
-    whole->addWidget(numbers_area, 4);
+    // What follows stands below the numbers: side by side they would not fit into a small window.
+    auto* right = new QVBoxLayout;
+    right->setSpacing(8);
+    numbers_area->setMinimumHeight(180);
+    right->addWidget(numbers_area, 4);
 
     result_sheet_ = new Sheet(tr("What follows"));
     says_ = new QLabel;
@@ -115,7 +118,7 @@ BudgetView::BudgetView(Document& document, QWidget* parent) : QWidget(parent), d
     todo_->setWordWrap(true);
     bar_ = new BudgetBar;
     figures_ = new QTableWidget;
-    setup_table(*figures_, {{tr("Figure"), 140, false}, {tr("Value"), 78, true}, {tr("How"), 160, false}}, tr("Figures of the budget"));
+    setup_table(*figures_, {{tr("Figure"), 150, false}, {tr("Value"), 84, true}, {tr("How"), 160, false}}, tr("Figures of the budget"));
     figures_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     histogram_ = new HistogramView;
     histogram_->setAccessibleName(tr("Distribution"));
@@ -125,7 +128,8 @@ BudgetView::BudgetView(Document& document, QWidget* parent) : QWidget(parent), d
     result_sheet_->body()->addWidget(todo_);
     result_sheet_->body()->addWidget(figures_, 3);
     result_sheet_->body()->addWidget(histogram_, 2);
-    whole->addWidget(result_sheet_, 5);
+    right->addWidget(result_sheet_, 5);
+    whole->addLayout(right, 8);
 }
 
 const Budget* BudgetView::budget() const {
