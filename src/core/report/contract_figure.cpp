@@ -209,11 +209,12 @@ class ContractDrawer {
             const auto &a = instances_[m.from], &b = instances_[m.to];
             const auto label = fmt::format("{}  {}", m.number, figures(*m.figure));
             const double x1 = std::min(a.x, b.x), x2 = std::max(a.x, b.x), wide = 7.3 * static_cast<double>(label.size()), end = std::max(x2, x2 + 8 + wide);
-            std::size_t lane = 0;
-            while (lane < free_from.size() && free_from[lane] > x1 - 14) ++lane;
-            if (lane == free_from.size()) free_from.push_back(0);
             // Beside the measure, to the right or left; over it when neither has room.
             const bool left_label = end > o_.width - 6, over = left_label && x1 - 8 - wide < 6;
+            const double begin = left_label && !over ? x1 - 8 - wide : x1;
+            std::size_t lane = 0;
+            while (lane < free_from.size() && free_from[lane] > begin - 14) ++lane;
+            if (lane == free_from.size()) free_from.push_back(-100);
             free_from[lane] = left_label ? x2 : end;
             const double ly = y + lane_height * static_cast<double>(lane) + 9;
             const bool selected = m.figure->interval.id == o_.selected;
@@ -225,8 +226,7 @@ class ContractDrawer {
             const bool assumed = m.figure->evidence.kind == EvidenceKind::assumed;
             if (over) text((x1 + x2) / 2, ly - 3, label, ink, Drawing::Anchor::middle, 11, selected, true, assumed);
             else text(left_label ? x1 - 8 : x2 + 8, ly + 4, label, ink, left_label ? Drawing::Anchor::end : Drawing::Anchor::start, 11, selected, true, assumed);
-            const double from = left_label && !over ? x1 - 8 - wide : x1, until = left_label ? x2 : end;
-            d_.places.push_back({m.figure->interval.id, from, ly - 8, until - from, 16});
+            d_.places.push_back({m.figure->interval.id, begin, ly - 8, (left_label ? x2 : end) - begin, 16});
         }
         y += lane_height * static_cast<double>(free_from.size()) + 6;
         text(right_, y + 6, "not to scale", Ink::ink2, Drawing::Anchor::end, 11);

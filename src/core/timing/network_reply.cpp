@@ -4,13 +4,14 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <future>
 
 #include "core/base/text.hpp"
 
 namespace grayrelic {
 namespace {
 
-constexpr std::size_t tasks_for_mixtures = 400;
+constexpr std::size_t tasks_for_mixtures = 200;
 
 /// Changes of one bit of the frames, each halfway between two of them.
 Stimulus bit_stimulus(int net, int bit, const Decoding& decoding) {
@@ -114,11 +115,19 @@ Result<NetworkReply> reply_of_network(const Network& network, const Capture& cap
         auto outcomes = outcomes_of(result->nets[static_cast<std::size_t>(answer)], **original, tasks, count);
         return std::pair(summarise_replies(some, std::move(outcomes)), std::move(*result));
     };
-    bool first = true;
-    for (const auto corner : {Corner::slow, Corner::typical, Corner::fast}) {
+    // The three corners side by side; each knows nothing of the others.
+    using Done = Result<std::pair<ReplySummary, SimulationResult>>;
+    const auto corner_run = [&](Corner corner) {
         SimulationOptions options;
         options.corner = corner;
-        auto done = run(options, tasks.size());
+        return run(options, tasks.size());
+    };
+    auto typical = std::async(std::launch::async, corner_run, Corner::typical), fast = std::async(std::launch::async, corner_run, Corner::fast);
+    Done slow = corner_run(Corner::slow);
+    Done others[] = {typical.get(), fast.get()};
+    bool first = true;
+    for (const auto corner : {Corner::slow, Corner::typical, Corner::fast}) {
+        auto& done = corner == Corner::slow ? slow : others[corner == Corner::typical ? 0 : 1];
         if (!done) return fail(done.error());
         auto& [summary, result] = *done;
         r.corners.insert(r.corners.begin(), corner_of(std::string(word(corner)), summary));
@@ -145,9 +154,9 @@ Result<NetworkReply> reply_of_network(const Network& network, const Capture& cap
         SimulationOptions options;
         std::string name;
         for (std::size_t p = 0; p < parts; ++p) {
-            const bool fast = ((mix >> p) & 1U) != 0;
-            options.part_corners.push_back(fast ? Corner::fast : Corner::slow);
-            name += fmt::format("{}{} {}", name.empty() ? "" : ", ", network.parts[p].ref, fast ? "fast" : "slow");
+            const bool quick = ((mix >> p) & 1U) != 0;
+            options.part_corners.push_back(quick ? Corner::fast : Corner::slow);
+            name += fmt::format("{}{} {}", name.empty() ? "" : ", ", network.parts[p].ref, quick ? "fast" : "slow");
         }
         auto done = run(options, count);
         if (!done) return fail(done.error());

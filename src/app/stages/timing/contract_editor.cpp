@@ -96,6 +96,7 @@ ContractEditor::ContractEditor(Document& document, QWidget* parent) : QWidget(pa
     for (const auto& f : fact_fields) {
         auto* field = new Field;
         field->setProperty("compact", true);
+        field->setMinimumWidth(60);
         field->setFont(QLatin1String(f.key) == QLatin1String("name") ? text_font(12) : figure_font(12));
         field->setAccessibleName(tr(f.label));
         if (*f.tip != 0) field->setToolTip(tr(f.tip));
@@ -112,6 +113,8 @@ ContractEditor::ContractEditor(Document& document, QWidget* parent) : QWidget(pa
         }
     }
     captures_ = new QPushButton;
+    captures_->setMinimumWidth(60);
+    kind_->setMinimumWidth(60);
     captures_->setProperty("compact", true);
     captures_->setToolTip(tr("Captures to measure it from; several give the range over specimens"));
     auto* menu = new QMenu(captures_);
@@ -148,11 +151,12 @@ ContractEditor::ContractEditor(Document& document, QWidget* parent) : QWidget(pa
     histogram_ = new HistogramView;
     histogram_->setAccessibleName(tr("How often it was how long"));
     facts_sheet_->body()->addStretch(1);
-    bottom->addWidget(facts_sheet_, 5);
+    bottom->addWidget(facts_sheet_, 6);
     auto* right = new QVBoxLayout;
     right->setSpacing(8);
     auto* often = new Sheet(tr("How often it was how long"));
     histogram_->setMinimumHeight(100);
+    histogram_->setMinimumWidth(150);
     often->body()->addWidget(histogram_, 1);
     right->addWidget(often, 1);
 
@@ -165,7 +169,7 @@ ContractEditor::ContractEditor(Document& document, QWidget* parent) : QWidget(pa
     });
     breach_sheet_->body()->addWidget(breaches_, 1);
     right->addWidget(breach_sheet_, 1);
-    bottom->addLayout(right, 4);
+    bottom->addLayout(right, 3);
     whole->addLayout(bottom, 3);
 }
 

@@ -316,6 +316,16 @@ void OptionCard::show_option(const BuildOption& option, const OptionAnalysis* re
         if (s.enough_latency) text += tr(" · enough would be %1").arg(to_q(print(*s.enough_latency)));
         figures_->setText(text);
     }
+    // While a change is computed, what stands here is of before it.
+    const auto& now = document_.dossier();
+    const auto& then = document_.analysis();
+    const auto* network_now = now.timing->find_network(option.network);
+    const auto* network_then = then.find_network(option.network);
+    const bool stale = result != nullptr && (result->option != option || !(then.dossier.timing->reply == now.timing->reply) ||
+                                             (network_now != nullptr && network_then != nullptr && !(network_then->source == *network_now)));
+    if (stale) verdict_text_->setText(tr("%1, before the change").arg(verdict_text_->text()));
+    verdict_text_->setEnabled(!stale);
+    figures_->setEnabled(!stale);
     setAccessibleName(tr("Option %1: %2").arg(to_q(option.name), verdict_text_->text()));
     update();
 }
