@@ -87,6 +87,7 @@ class NetworkReader {
         const auto colon = text.find(':');
         if (colon != std::string_view::npos) return read_part(line, text.substr(0, colon), text.substr(colon + 1));
         auto words = words_of(text);
+        if (words.empty()) return problem(line, in_quotes(text), "input …, output …, pull NET 0|1, or REF PART FAMILY: PIN=NET …");
         if (words.front() == "input") return read_inputs(line, text);
         if (words.front() == "output" || words.front() == "pull") {
             const bool pull = words.front() == "pull";
@@ -109,7 +110,7 @@ class NetworkReader {
     }
     void read_inputs(long line, std::string_view text) {
         const auto equals = text.find('=');
-        const auto words = words_of(text.substr(0, equals));
+        const auto words = words_of(text.substr(0, equals));  // the first one is "input"
         NetworkInput in;
         if (equals != std::string_view::npos) {
             const auto value = trim(text.substr(equals + 1));

@@ -144,6 +144,7 @@ TEST(Network, EachFaultIsSaidAtItsLine) {
         {"input A\noutput Y\nnonsense\nU1 74x04 hc: 1A=A 1Y=Y\n", 3, true, "nonsense", "REF PART FAMILY"},
         {"   1A=A\n", 1, true, "1A=A", "a part's line above"},
         {"input A\noutput Y\nU1 74x04 hc: 1A=A 1Y=Y@\n", 3, true, "Y@", "a name of letters"},
+        {",,\n", 1, true, ",,", "REF PART FAMILY"},
         {"pull Y 3\n", 1, true, "pull Y 3", "pull NET 0"},
         {"input 1\noutput Y\nU1 74x04 hc: 1A=1 1Y=Y\n", 1, true, "the level 1 as an input", "a net's name"},
     };
