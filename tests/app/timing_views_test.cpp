@@ -135,7 +135,7 @@ TEST_F(TimingViews, TheBenchTabulatesComparesAndFindsTheSmallest) {
     view.select("second-set-gates");
     bench.show_tool(LogicBench::hazards);
     // A selector of plain gates has the classic hazard: both ways at 1, the select changes.
-    ASSERT_EQ(bench.table().rowCount(), 1) << bench.answer().toStdString();
+    ASSERT_TRUE(wait_for([&] { return bench.table().rowCount() == 1; })) << bench.answer().toStdString();
     EXPECT_EQ(bench.table().item(0, 2)->text(), "BANK");
     bench.show_tool(LogicBench::smallest);
     type_into(&bench.drawer(), "1 × 74x00 hct");

@@ -6,6 +6,7 @@
 #include <QContextMenuEvent>
 #include <QFileDialog>
 #include <QMenu>
+#include <QMessageBox>
 #include <QPainter>
 
 #include "app/paint/marks.hpp"
@@ -85,7 +86,9 @@ void DrawingView::contextMenuEvent(QContextMenuEvent* event) {
 
 void DrawingView::save_as() {
     const auto path = QFileDialog::getSaveFileName(this, tr("Save the drawing"), QStringLiteral("drawing.svg"), tr("SVG (*.svg)"));
-    if (!path.isEmpty()) (void)write_atomically(disk(), path.toStdString(), drawing_svg(drawing_, accessibleName().toStdString()));
+    if (path.isEmpty()) return;
+    if (const auto written = write_atomically(disk(), path.toStdString(), drawing_svg(drawing_, accessibleName().toStdString())); !written)
+        QMessageBox::warning(this, tr("Save the drawing"), to_q(written.error().message()));
 }
 
 void DrawingView::paintEvent(QPaintEvent*) {

@@ -175,8 +175,10 @@ Result<std::shared_ptr<const Analysis>> analyse(const Dossier& dossier, const st
         } else {
             a->captures.push_back(std::make_shared<const CaptureAnalysis>(
                 analyse_capture(ref, folder, store, progress, kept.get())));
-            captures_same = captures_same && kept && kept->capture == a->captures.back()->capture &&
-                            kept->sample_period == a->captures.back()->sample_period;
+            // Intervals, budgets and networks may rest on frames, replicas on words.
+            const auto& now = *a->captures.back();
+            captures_same = captures_same && kept && kept->capture == now.capture && kept->sample_period == now.sample_period &&
+                            kept->decoding == now.decoding && reads_alike(kept->ref.decode, ref.decode);
         }
         if (progress.cancelled()) return fail_cancelled();
         progress.report(0.6 * static_cast<double>(i + 1) / static_cast<double>(dossier.captures->size()));

@@ -125,9 +125,7 @@ Dossier with_timing(const Dossier& d, Timing timing) {
 }
 
 Dossier with_option(const Dossier& d, BuildOption option) {
-    auto timing = *d.timing;
-    replace_or_add(timing.options, std::move(option), &BuildOption::id);
-    return with_timing(d, std::move(timing));
+    return with_item(d, &Timing::options, std::move(option));
 }
 
 Dossier without_option(const Dossier& d, std::string_view id) {
@@ -151,9 +149,7 @@ Dossier with_reply(const Dossier& d, ReplyQuestion reply) {
 }
 
 Dossier with_interval(const Dossier& d, ContractInterval interval) {
-    auto timing = *d.timing;
-    replace_or_add(timing.intervals, std::move(interval), &ContractInterval::id);
-    return with_timing(d, std::move(timing));
+    return with_item(d, &Timing::intervals, std::move(interval));
 }
 
 Dossier without_interval(const Dossier& d, std::string_view id) {

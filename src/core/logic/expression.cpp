@@ -12,14 +12,56 @@ bool is_name_char(char c) {
     return (c >= '0' && c <= '9') || (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z') || c == '_' || c == '/';
 }
 
-Levels not_of(Levels a) { return {a.zero, a.one}; }
-Levels and_of(Levels a, Levels b) { return {a.one & b.one, a.zero | b.zero}; }
-Levels or_of(Levels a, Levels b) { return {a.one | b.one, a.zero & b.zero}; }
-Levels xor_of(Levels a, Levels b) {
-    return {(a.one & b.zero) | (a.zero & b.one), (a.one & b.one) | (a.zero & b.zero)};
-}
-Levels choose_of(Levels c, Levels a, Levels b) {
-    return {(c.one & a.one) | (c.zero & b.one) | (a.one & b.one), (c.one & a.zero) | (c.zero & b.zero) | (a.zero & b.zero)};
+/// 64 cases with unknown levels.
+struct Kleene {
+    using Value = Levels;
+    static Levels constant(bool one) { return known(one ? ~0ULL : 0); }
+    static Levels not_of(Levels a) { return {a.zero, a.one}; }
+    static Levels and_of(Levels a, Levels b) { return {a.one & b.one, a.zero | b.zero}; }
+    static Levels or_of(Levels a, Levels b) { return {a.one | b.one, a.zero & b.zero}; }
+    static Levels xor_of(Levels a, Levels b) { return {(a.one & b.zero) | (a.zero & b.one), (a.one & b.one) | (a.zero & b.zero)}; }
+    static Levels choose_of(Levels c, Levels a, Levels b) {
+        return {(c.one & a.one) | (c.zero & b.one) | (a.one & b.one), (c.one & a.zero) | (c.zero & b.zero) | (a.zero & b.zero)};
+    }
+};
+
+/// 64 cases in which every level is known.
+struct Boolean {
+    using Value = std::uint64_t;
+    static Value constant(bool one) { return one ? ~0ULL : 0; }
+    static Value not_of(Value a) { return ~a; }
+    static Value and_of(Value a, Value b) { return a & b; }
+    static Value or_of(Value a, Value b) { return a | b; }
+    static Value xor_of(Value a, Value b) { return a ^ b; }
+    static Value choose_of(Value c, Value a, Value b) { return (c & a) | (~c & b); }
+};
+
+template <class Algebra>
+typename Algebra::Value run(const std::vector<Expression::Step>& steps, std::span<const typename Algebra::Value> values) {
+    using Op = Expression::Op;
+    using Value = typename Algebra::Value;
+    // As many operands wait at once as there are steps at most.
+    std::vector<Value> heap;
+    Value small[80];
+    Value* stack = small;
+    if (steps.size() > 80) {
+        heap.resize(steps.size());
+        stack = heap.data();
+    }
+    std::size_t n = 0;
+    for (const auto& s : steps) {
+        switch (s.op) {
+            case Op::constant0: stack[n++] = Algebra::constant(false); break;
+            case Op::constant1: stack[n++] = Algebra::constant(true); break;
+            case Op::name: stack[n++] = values[static_cast<std::size_t>(s.name)]; break;
+            case Op::not_: stack[n - 1] = Algebra::not_of(stack[n - 1]); break;
+            case Op::and_: --n; stack[n - 1] = Algebra::and_of(stack[n - 1], stack[n]); break;
+            case Op::or_: --n; stack[n - 1] = Algebra::or_of(stack[n - 1], stack[n]); break;
+            case Op::xor_: --n; stack[n - 1] = Algebra::xor_of(stack[n - 1], stack[n]); break;
+            case Op::choose: n -= 2; stack[n - 1] = Algebra::choose_of(stack[n - 1], stack[n], stack[n + 1]); break;
+        }
+    }
+    return n == 0 ? Value{} : stack[0];
 }
 
 }  // namespace
@@ -134,55 +176,11 @@ Result<Expression> Expression::parse(std::string_view text) {
 }
 
 Levels Expression::evaluate(std::span<const Levels> values) const {
-    // A parsed expression never needs more: each operand in waiting stands for a level of brackets or an operator.
-    std::vector<Levels> heap;
-    Levels small[80];
-    Levels* stack = small;
-    if (steps_.size() > 80) {
-        heap.resize(steps_.size());
-        stack = heap.data();
-    }
-    std::size_t n = 0;
-    for (const auto& s : steps_) {
-        switch (s.op) {
-            case Op::constant0: stack[n++] = known(0); break;
-            case Op::constant1: stack[n++] = known(~0ULL); break;
-            case Op::name: stack[n++] = values[static_cast<std::size_t>(s.name)]; break;
-            case Op::not_: stack[n - 1] = not_of(stack[n - 1]); break;
-            case Op::and_: --n; stack[n - 1] = and_of(stack[n - 1], stack[n]); break;
-            case Op::or_: --n; stack[n - 1] = or_of(stack[n - 1], stack[n]); break;
-            case Op::xor_: --n; stack[n - 1] = xor_of(stack[n - 1], stack[n]); break;
-            case Op::choose: n -= 2; stack[n - 1] = choose_of(stack[n - 1], stack[n], stack[n + 1]); break;
-        }
-    }
-    return n == 0 ? Levels{} : stack[0];
+    return run<Kleene>(steps_, values);
 }
 
 std::uint64_t Expression::evaluate_known(std::span<const std::uint64_t> values) const {
-    std::vector<std::uint64_t> heap;
-    std::uint64_t small[80];
-    std::uint64_t* stack = small;
-    if (steps_.size() > 80) {
-        heap.resize(steps_.size());
-        stack = heap.data();
-    }
-    std::size_t n = 0;
-    for (const auto& s : steps_) {
-        switch (s.op) {
-            case Op::constant0: stack[n++] = 0; break;
-            case Op::constant1: stack[n++] = ~0ULL; break;
-            case Op::name: stack[n++] = values[static_cast<std::size_t>(s.name)]; break;
-            case Op::not_: stack[n - 1] = ~stack[n - 1]; break;
-            case Op::and_: --n; stack[n - 1] &= stack[n]; break;
-            case Op::or_: --n; stack[n - 1] |= stack[n]; break;
-            case Op::xor_: --n; stack[n - 1] ^= stack[n]; break;
-            case Op::choose:
-                n -= 2;
-                stack[n - 1] = (stack[n - 1] & stack[n]) | (~stack[n - 1] & stack[n + 1]);
-                break;
-        }
-    }
-    return n == 0 ? 0 : stack[0];
+    return run<Boolean>(steps_, values);
 }
 
 }  // namespace grayrelic

@@ -209,6 +209,10 @@ Realisation realise(const WantedLogic& w, const std::vector<const Unit*>& units,
     const auto inputs = w.inputs.size();
     std::vector<std::string> names{"0", "1"};
     for (const auto& i : w.inputs) names.push_back(i);
+    // Inner nets are called n1, n2 … unless the table has such a name itself.
+    std::string inner = "n";
+    const auto taken = [&](const std::string& name) { return name.starts_with(inner); };
+    while (std::any_of(w.inputs.begin(), w.inputs.end(), taken) || std::any_of(w.outputs.begin(), w.outputs.end(), [&](const WantedLogic::Output& o) { return taken(o.name); })) inner += "n";
     std::vector<std::uint64_t> values;
     std::vector<Time> slow(2 + inputs);
     // Values once more, to see which signal meets which output.
@@ -228,7 +232,7 @@ Realisation realise(const WantedLogic& w, const std::vector<const Unit*>& units,
             for (const int a : u.arguments[f]) args.push_back(values[static_cast<std::size_t>(g.inputs[static_cast<std::size_t>(a)])]);
             values.push_back(u.functions[f]->evaluate_known(args) & rows);
             slow.push_back(latest + u.slow);
-            names.push_back(fmt::format("n{}", names.size() - 1 - inputs));
+            names.push_back(fmt::format("{}{}", inner, names.size() - 1 - inputs));
         }
     }
     // An output takes its gate's net name; a net that serves two outputs, or an input or level, needs a buffer we may

@@ -164,6 +164,23 @@ TEST_F(TimingChecks, BudgetsTakeTheirClockFromACapture) {
     EXPECT_THAT(a->find_budget("autofire")->problem, HasSubstr("gone"));
 }
 
+TEST_F(TimingChecks, AnotherReadingOfACaptureReachesWhatRestsOnItsFrames) {
+    ContractInterval i;
+    i.id = i.name = "frames";
+    i.kind = "gap";
+    i.from = "frame:end";
+    i.to = "frame:start";
+    i.capture = "idle";
+    const auto with = with_interval(*demo, i);
+    const auto a = analysed(with);
+    ASSERT_GT(a->find_figure("frames")->n, 10);
+    auto c = *with.find_capture("idle");
+    c.decode = {};
+    const auto b = analysed(with_capture(with, c), a.get());
+    EXPECT_EQ(b->find_figure("frames")->n, 0);
+    EXPECT_THAT(b->find_figure("frames")->problem, HasSubstr("without frames"));
+}
+
 TEST_F(TimingChecks, LatencyFromACapture) {
     auto o = *demo->timing->find_option("interrupt-firmware");
     o.measured = {"minute", "STEP:rise", "STEP:fall"};

@@ -212,6 +212,12 @@ TEST(Minimise, PrefersOnePackageAndListsSpareGates) {
     EXPECT_EQ(one.best[0].packages.size(), 1U);
 }
 
+TEST(Minimise, InnerNetsDoNotTakeTheTablesNames) {
+    const auto m = smallest("n1 nn2 | n3\n0 0 | 0\n0 1 | 1\n1 0 | 1\n1 1 | 0\n", {"1 × 74x00 hct"});
+    ASSERT_FALSE(m.best.empty()) << m.note;
+    EXPECT_EQ(m.best[0].gates, 4);
+}
+
 TEST(Minimise, UsesDontCares) {
     // Only 1 1 and 0 0 matter: a wire would do, but the wanted output is inverted.
     const auto m = smallest("a b | y\n0 0 | 1\n1 1 | 0\n", {"1 × 74x04 hct"});

@@ -236,27 +236,30 @@ void LogicBench::run_truth() {
 }
 
 void LogicBench::run_hazards() {
-    Progress progress;
-    const auto h = find_hazards(network_->network, progress);
     setup_table(*table_, {{tr("Output"), 90, false}, {tr("may leave"), 80, true}, {tr("when"), 90, false}, {tr("changes with"), 300, false}}, tr("Hazards"));
-    if (!h) {
-        answer_->setText(tr("Hazards can't be looked for: found %1, expected %2.").arg(to_q(h.error().found), to_q(h.error().expected)));
-        return;
-    }
-    const auto t = Tabulator::of(network_->network);
-    for (const auto& x : h->hazards) {
-        if (table_->rowCount() >= static_cast<int>(most_rows_shown)) break;
-        QStringList with;
-        for (std::size_t i = 0; i < x.at.size(); ++i)
-            if (t->inputs()[i] != x.input) with << tr("%1 = %2").arg(to_q(t->inputs()[i])).arg(x.at[i] ? 1 : 0);
-        const int r = table_->rowCount();
-        table_->insertRow(r);
-        set_cell(*table_, r, 0, to_q(x.output));
-        set_cell(*table_, r, 1, x.level ? QStringLiteral("1") : QStringLiteral("0"), true);
-        set_cell(*table_, r, 2, to_q(x.input));
-        set_cell(*table_, r, 3, with.join(QStringLiteral("  ")));
-    }
-    answer_->setText(h->count == 0 ? tr("No change of one input can make an output twitch (%1 looked at).").arg(h->transitions) : tr("%1 of %2 changes of one input may make an output twitch. A clock or a latch behind it would see that.").arg(h->count).arg(h->transitions));
+    answer_->setText(tr("looking …"));
+    // Twenty inputs are ten million changes: beside the window, which goes on.
+    auto rows = std::make_shared<std::vector<QStringList>>();
+    working_.ask(
+        [network = network_, rows](Progress& progress) -> QString {
+            const auto h = find_hazards(network->network, progress);
+            if (!h) return tr("Hazards can't be looked for: found %1, expected %2.").arg(to_q(h.error().found), to_q(h.error().expected));
+            const auto t = Tabulator::of(network->network);
+            for (const auto& x : h->hazards) {
+                if (rows->size() >= most_rows_shown) break;
+                QStringList with;
+                for (std::size_t i = 0; i < x.at.size(); ++i)
+                    if (t->inputs()[i] != x.input) with << tr("%1 = %2").arg(to_q(t->inputs()[i])).arg(x.at[i] ? 1 : 0);
+                rows->push_back({to_q(x.output), QString::number(x.level ? 1 : 0), to_q(x.input), with.join(QStringLiteral("  "))});
+            }
+            return h->count == 0 ? tr("No change of one input can make an output twitch (%1 looked at).").arg(h->transitions) : tr("%1 of %2 changes of one input may make an output twitch. A clock or a latch behind it would see that.").arg(h->count).arg(h->transitions);
+        },
+        [this, rows](const QString& text) {
+            answer_->setText(text);
+            table_->setRowCount(static_cast<int>(rows->size()));
+            for (int r = 0; r < table_->rowCount(); ++r)
+                for (int c = 0; c < 4; ++c) set_cell(*table_, r, c, (*rows)[static_cast<std::size_t>(r)][c], c == 1);
+        });
 }
 
 void LogicBench::run_equal() {

@@ -6,7 +6,6 @@
 #include <QHBoxLayout>
 #include <QScrollArea>
 #include <QSignalBlocker>
-#include <QSplitter>
 #include <QTextBlock>
 
 #include "app/paint/marks.hpp"
@@ -93,7 +92,9 @@ LogicView::LogicView(Document& document, QWidget* parent) : QWidget(parent), doc
         const auto* n = document_.analysis().find_network(selected_);
         if (n == nullptr || !n->network.computable()) return;
         const auto path = QFileDialog::getSaveFileName(this, tr("Write the network"), to_q(n->source.id) + QStringLiteral(".v"), tr("Verilog (*.v)"));
-        if (!path.isEmpty()) (void)write_atomically(disk(), path.toStdString(), to_verilog(n->network, n->source.id, Corner::slow, "slow corner of every delay"));
+        if (path.isEmpty()) return;
+        const auto written = write_atomically(disk(), path.toStdString(), to_verilog(n->network, n->source.id, Corner::slow, "slow corner of every delay"));
+        ladder_sheet_->set_about(written ? tr("written to %1").arg(path) : to_q(written.error().message()));
     });
     ladder_sheet_->add_to_title(verilog_);
     ladder_ = new DrawingView(tr("The network's stages"));

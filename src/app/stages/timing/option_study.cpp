@@ -136,6 +136,7 @@ void OptionStudy::change_bill(int row, int column) {
         }
         const auto v = parse_number(text, unit);
         if (v && *v >= 0) to = *v;
+        else set_about(tr("Found “%1” for %2: expected %3.").arg(to_q(text), to_q(o.name), v ? tr("a number from 0") : to_q(v.error().expected)));
     };
     if (column == parts_column) o.bill.parts = text;
     else if (column == cost_column) number(Unit::none, o.bill.cost);
