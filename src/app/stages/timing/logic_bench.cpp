@@ -52,7 +52,7 @@ LogicBench::LogicBench(Document& document, QWidget* parent) : QWidget(parent), d
     drawer_ = new Field;
     drawer_->setAccessibleName(tr("Packages in the drawer"));
     drawer_->setToolTip(tr("Packages at hand, with commas: 2 × 74x00 hct, 1 × 74x86 hct"));
-    drawer_->setMinimumWidth(330);
+    drawer_->setMinimumWidth(200);
     drawer_->commit = [this](const QString& text) -> std::optional<QString> {
         auto timing = *document_.dossier().timing;
         timing.drawer.clear();
@@ -72,10 +72,11 @@ LogicBench::LogicBench(Document& document, QWidget* parent) : QWidget(parent), d
     });
     for (QWidget* w : std::initializer_list<QWidget*>{other_, capture_, corner_, drawer_, take_}) {
         w->setProperty("compact", true);
-        row->addWidget(w);
+        row->addWidget(w, w == drawer_ ? 1 : 0);
     }
-    head->addWidget(choices_);
+    row->addStretch(0);
     whole->addLayout(head);
+    whole->addWidget(choices_);
     answer_ = new QLabel;
     answer_->setWordWrap(true);
     answer_->setTextInteractionFlags(Qt::TextSelectableByMouse);
@@ -187,6 +188,7 @@ void LogicBench::run() {
     take_->setVisible(tool == smallest);
     capture_->setVisible(tool == replay);
     corner_->setVisible(tool == replay);
+    choices_->setVisible(tool == equal || tool == smallest || tool == replay);
     stack_->setCurrentIndex(tool == step ? 0 : tool == replay ? 2 : 1);
     stack_->setVisible(true);
     table_->setRowCount(0);

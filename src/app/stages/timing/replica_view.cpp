@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stages/timing/replica_view.hpp"
 
-#include <QHBoxLayout>
+#include <QGridLayout>
 #include <QSignalBlocker>
 #include <QVBoxLayout>
 
@@ -31,8 +31,10 @@ ReplicaView::ReplicaView(Document& document, QWidget* parent) : QWidget(parent),
         w->setProperty("compact", true);
         pair_sheet_->add_to_title(w);
     }
-    auto* row = new QHBoxLayout;
-    row->setSpacing(8);
+    auto* row = new QGridLayout;
+    row->setHorizontalSpacing(8);
+    row->setVerticalSpacing(2);
+    int cell = 0;
     original_ = new QComboBox;
     replica_ = new QComboBox;
     const auto labelled = [&](const QString& text, QWidget* w) {
@@ -41,8 +43,9 @@ ReplicaView::ReplicaView(Document& document, QWidget* parent) : QWidget(parent),
         l->setBuddy(qobject_cast<QWidget*>(w));
         w->setProperty("compact", true);
         w->setAccessibleName(text);
-        row->addWidget(l);
-        row->addWidget(w);
+        row->addWidget(l, cell / 2, cell % 2 * 2);
+        row->addWidget(w, cell / 2, cell % 2 * 2 + 1);
+        ++cell;
     };
     labelled(tr("Original"), original_);
     labelled(tr("Replica"), replica_);
@@ -90,7 +93,13 @@ ReplicaView::ReplicaView(Document& document, QWidget* parent) : QWidget(parent),
         return std::nullopt;
     };
     labelled(tr("Aligned on"), align_);
-    row->addStretch(1);
+    row->setColumnStretch(1, 1);
+    row->setColumnStretch(3, 1);
+    // Long titles of captures are cut in the boxes, not at the window.
+    for (auto* box : {pairs_, original_, replica_}) {
+        box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+        box->setMinimumContentsLength(14);
+    }
     pair_sheet_->body()->addLayout(row);
     verdict_ = new QLabel;
     verdict_->setFont(text_font(13, true));
@@ -100,7 +109,7 @@ ReplicaView::ReplicaView(Document& document, QWidget* parent) : QWidget(parent),
     whole->addWidget(pair_sheet_);
     interval_sheet_ = new Sheet(tr("Against the contract"));
     intervals_ = new QTableWidget;
-    setup_table(*intervals_, {{tr("Interval"), 190, false}, {tr("Seen"), 76, true}, {tr("Least"), 90, true}, {tr("Most"), 90, true}, {tr("Allowed"), 190, true}, {tr("Broken"), 76, true}, {QString(), 10, false}}, tr("The replica's intervals against the contract"));
+    setup_table(*intervals_, {{tr("Interval"), 160, false}, {tr("Seen"), 66, true}, {tr("Least"), 80, true}, {tr("Most"), 80, true}, {tr("Allowed"), 170, true}, {tr("Broken"), 76, true}, {QString(), 10, false}}, tr("The replica's intervals against the contract"));
     interval_sheet_->body()->addWidget(intervals_, 1);
     whole->addWidget(interval_sheet_, 3);
     edge_sheet_ = new Sheet(tr("Against the original's edges"));
