@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Listen at size: edges decoded a second, identification, transactions by shape, and a million transactions laid
-// over one another, beside one walk over the same edges.
+// Listen at size: edges decoded a second, identification, transactions by shape, and a million transactions
+// laid over one another, beside one walk over the same edges.
 #include <benchmark/benchmark.h>
 
 #include "core/decode/identify.hpp"
@@ -46,14 +46,12 @@ BENCHMARK_CAPTURE(Decode, latch_shift, "latch-shift", 125'000)->Unit(benchmark::
 void WalkEdges(benchmark::State& state) {
     const auto& s = spoken("latch-shift", 125'000);
     std::vector<const DigitalTrace*> lines;
-    for (const auto& x : s.capture.signals)
-        lines.push_back(x.digital.get());
+    for (const auto& x : s.capture.signals) lines.push_back(x.digital.get());
     for (auto _ : state) {
         MergedEdges edges(lines);
         MergedEdges::Step step;
         std::int64_t sum = 0;
-        while (edges.next(step))
-            sum += step.time.count();
+        while (edges.next(step)) sum += step.time.count();
         benchmark::DoNotOptimize(sum);
     }
     state.SetItemsProcessed(static_cast<std::int64_t>(state.iterations() * s.capture.edge_count()));
@@ -91,10 +89,8 @@ void OverlayOf640000(benchmark::State& state) {
     Progress progress;
     const auto shapes = find_shapes(s.capture, {}, progress);
     OverlayRequest request;
-    for (const auto& x : s.capture.signals)
-        request.signals.push_back(x.name);
-    for (const auto& t : shapes->transactions)
-        request.spans.push_back({t.start, t.end});
+    for (const auto& x : s.capture.signals) request.signals.push_back(x.name);
+    for (const auto& t : shapes->transactions) request.spans.push_back({t.start, t.end});
     request.before = Time::us(10);
     request.after = Time::us(220);
     request.columns = 4800;  // as the window asks for

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Following a stream: how many edges a second are read out of pieces as they come, and whether five million a second
-// over the loopback arrive without loss while a window asks for the last stretch ten times a second.
+// Following a stream: how many edges a second are read out of pieces as they come, and whether five million a
+// second over the loopback arrive without loss while a window asks for the last stretch ten times a second.
 #include <benchmark/benchmark.h>
 
 #include <chrono>
@@ -44,9 +44,12 @@ void FollowFiveMillionASecond(benchmark::State& state) {
     constexpr double seconds = 4, rate = 5e6;
     const double speed = rate / edges_a_second();
     std::atomic<int> port{0};
-    std::thread([&port, speed] { (void)standin::serve_logic([] { return standin::LogicStream(conversation()); }, 0, {.speed = speed, .seconds = seconds * speed}, [&port](int p) { port = p; }); }).detach();
-    while (port == 0)
-        std::this_thread::sleep_for(std::chrono::milliseconds(1));
+    std::thread([&port, speed] {
+        (void)standin::serve_logic([] { return standin::LogicStream(conversation()); }, 0,
+                                   {.speed = speed, .seconds = seconds * speed},
+                                   [&port](int p) { port = p; });
+    }).detach();
+    while (port == 0) std::this_thread::sleep_for(std::chrono::milliseconds(1));
     standin::LogicStream again(conversation());
     std::string sent;
     again.changes(Time::from_seconds(seconds * speed), sent);
@@ -54,12 +57,14 @@ void FollowFiveMillionASecond(benchmark::State& state) {
     std::size_t came = 0, shown = 0;
     double longest_look = 0;
     for (auto _ : state) {
-        auto r = live::Recording::start("port " + std::to_string(port), {}, std::filesystem::temp_directory_path() / "gray-relic-bench-live.vcd");
+        auto r = live::Recording::start("port " + std::to_string(port), {},
+                                        std::filesystem::temp_directory_path() / "gray-relic-bench-live.vcd");
         while ((*r)->state().phase == live::State::Phase::running) {
             std::this_thread::sleep_for(std::chrono::milliseconds(100));
             const auto from = std::chrono::steady_clock::now();
             const auto last = (*r)->last(Time::ms(100), 200'000);
-            longest_look = std::max(longest_look, std::chrono::duration<double>(std::chrono::steady_clock::now() - from).count());
+            longest_look = std::max(
+                longest_look, std::chrono::duration<double>(std::chrono::steady_clock::now() - from).count());
             shown += last.edge_count();
         }
         came = (*r)->state().edges;
@@ -84,8 +89,12 @@ void Reopen(benchmark::State& state) {
         return std::chrono::duration<double>(std::chrono::steady_clock::now() - from).count();
     };
     for (auto _ : state) {
-        anew = std::min(anew, seconds_of([&] { benchmark::DoNotOptimize(read_capture_file(large_dump(), progress)); }));
-        reopened = std::min(reopened, seconds_of([&] { benchmark::DoNotOptimize(read_capture_cached(large_dump(), {}, {}, folder, progress)); }));
+        anew = std::min(
+            anew, seconds_of([&] { benchmark::DoNotOptimize(read_capture_file(large_dump(), progress)); }));
+        reopened = std::min(
+            reopened, seconds_of([&] {
+                benchmark::DoNotOptimize(read_capture_cached(large_dump(), {}, {}, folder, progress));
+            }));
     }
     state.counters["anew_s"] = anew;
     state.counters["reopened_s"] = reopened;

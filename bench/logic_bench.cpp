@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Events a second of running networks, of gates and of storage, beside as many steps of a plain heap; exhaustive comparison of two networks
-// of 28 inputs, beside counting through as many words.
+// Events a second of running networks, of gates and of storage, beside as many steps of a plain heap;
+// exhaustive comparison of two networks of 28 inputs, beside counting through as many words.
 #include <benchmark/benchmark.h>
 
 #include <queue>
@@ -23,8 +23,10 @@ std::string busy_network() {
     std::string text = "input CLK D\noutput out\n";
     for (int i = 0; i < 16; ++i) {
         const auto k = std::to_string(i), in = i == 0 ? std::string("D") : "g" + std::to_string(i - 1);
-        text += "R" + k + " 74x164 hct: A=" + in + " B=1 CLK=CLK /CLR=1 Q0=a" + k + " Q3=b" + k + " Q7=c" + k + "\n";
-        text += "G" + k + " 74x86 hct: 1A=a" + k + " 1B=b" + k + " 1Y=x" + k + " 2A=x" + k + " 2B=c" + k + " 2Y=" + (i == 15 ? std::string("out") : "g" + k) + " 3A=0 3B=0 4A=0 4B=0\n";
+        text += "R" + k + " 74x164 hct: A=" + in + " B=1 CLK=CLK /CLR=1 Q0=a" + k + " Q3=b" + k + " Q7=c" +
+                k + "\n";
+        text += "G" + k + " 74x86 hct: 1A=a" + k + " 1B=b" + k + " 1Y=x" + k + " 2A=x" + k + " 2B=c" + k +
+                " 2Y=" + (i == 15 ? std::string("out") : "g" + k) + " 3A=0 3B=0 4A=0 4B=0\n";
     }
     return text;
 }
@@ -34,7 +36,8 @@ std::string gates() {
     std::string text = "input CLK D\noutput out\n", last = "CLK";
     for (int i = 0; i < 60; ++i) {
         const auto k = std::to_string(i), out = i == 59 ? std::string("out") : "n" + k;
-        text += "U" + k + " 74x" + (i % 3 == 0 ? "86" : "00") + " ahct: 1A=" + last + " 1B=" + (i % 3 == 0 ? "D" : "1") + " 1Y=" + out + " 2A=0 2B=0 3A=0 3B=0 4A=0 4B=0\n";
+        text += "U" + k + " 74x" + (i % 3 == 0 ? "86" : "00") + " ahct: 1A=" + last +
+                " 1B=" + (i % 3 == 0 ? "D" : "1") + " 1Y=" + out + " 2A=0 2B=0 3A=0 3B=0 4A=0 4B=0\n";
         last = out;
     }
     return text;
@@ -47,7 +50,9 @@ void Events(benchmark::State& state, std::string (*text)()) {
     bool d = false;
     for (int i = 1; i <= 40'000; ++i) {
         stimuli[0].changes.push_back({Time::ns(500) * i, i % 2 != 0 ? Level::one : Level::zero});
-        if (i % 2 == 0 && random.below(2) != 0) stimuli[1].changes.push_back({Time::ns(500) * i + Time::ns(100), (d = !d) ? Level::one : Level::zero});
+        if (i % 2 == 0 && random.below(2) != 0)
+            stimuli[1].changes.push_back(
+                {Time::ns(500) * i + Time::ns(100), (d = !d) ? Level::one : Level::zero});
     }
     long events = 0;
     for (auto _ : state) {
@@ -84,8 +89,13 @@ std::string parity(bool nand) {
     for (int i = 0; i < 28; ++i) text += " I" + std::to_string(i);
     for (int i = 1; i < 28; ++i) {
         const auto k = std::to_string(i), b = "I" + k, out = i == 27 ? std::string("Y") : "x" + k;
-        if (nand) body += "U" + k + " 74x00 hc: 1A=" + last + " 1B=" + b + " 1Y=m" + k + " 2A=" + last + " 2B=m" + k + " 2Y=p" + k + " 3A=" + b + " 3B=m" + k + " 3Y=q" + k + " 4A=p" + k + " 4B=q" + k + " 4Y=" + out + "\n";
-        else body += "U" + k + " 74x86 hc: 1A=" + last + " 1B=" + b + " 1Y=" + out + " 2A=0 2B=0 3A=0 3B=0 4A=0 4B=0\n";
+        if (nand)
+            body += "U" + k + " 74x00 hc: 1A=" + last + " 1B=" + b + " 1Y=m" + k + " 2A=" + last + " 2B=m" +
+                    k + " 2Y=p" + k + " 3A=" + b + " 3B=m" + k + " 3Y=q" + k + " 4A=p" + k + " 4B=q" + k +
+                    " 4Y=" + out + "\n";
+        else
+            body += "U" + k + " 74x86 hc: 1A=" + last + " 1B=" + b + " 1Y=" + out +
+                    " 2A=0 2B=0 3A=0 3B=0 4A=0 4B=0\n";
         last = out;
     }
     return text + "\noutput Y\n" + body;

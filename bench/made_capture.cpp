@@ -16,11 +16,9 @@ std::filesystem::path large_dump() {
     if (std::filesystem::exists(done)) return path;
     std::ofstream out(path, std::ios::binary);
     out << "$timescale 1 ns $end\n$scope module bus $end\n";
-    for (int i = 0; i < 12; ++i)
-        out << "$var wire 1 " << ids[i] << " s" << i << " $end\n";
+    for (int i = 0; i < 12; ++i) out << "$var wire 1 " << ids[i] << " s" << i << " $end\n";
     out << "$upscope $end\n$enddefinitions $end\n#0\n$dumpvars\n";
-    for (int i = 0; i < 12; ++i)
-        out << '0' << ids[i] << '\n';
+    for (int i = 0; i < 12; ++i) out << '0' << ids[i] << '\n';
     out << "$end\n";
     Random random(7);
     bool level[12] = {};

@@ -31,8 +31,7 @@ std::shared_ptr<const CaptureAnalysis> analysis_of(std::shared_ptr<const Capture
             Frame f;
             f.start = t;
             f.end = t + Time::us(8);
-            for (int i = 0; i < 8; ++i)
-                f.bit_times.push_back(t + Time::us(i));
+            for (int i = 0; i < 8; ++i) f.bit_times.push_back(t + Time::us(i));
             f.levels = "01100101";
             f.value = 0x65;
             d.frames.push_back(std::move(f));
@@ -103,7 +102,8 @@ void PanOverlay(benchmark::State& state) {
     plot.render(&image);
     std::vector<double> times;
     for (auto _ : state) {
-        const double length = 230e-6 * std::pow(0.5, 3 * random.uniform()), from = -10e-6 + (230e-6 - length) * random.uniform();
+        const double length = 230e-6 * std::pow(0.5, 3 * random.uniform()),
+                     from = -10e-6 + (230e-6 - length) * random.uniform();
         const auto begun = std::chrono::steady_clock::now();
         plot.set_window(from, from + length);
         plot.render(&image);

@@ -70,9 +70,9 @@ void ImportGzip(benchmark::State& state) {
         gzip = std::min(gzip, seconds_of([&] { (void)!std::system(expand.c_str()); }));
         for (auto [file, best] : {std::pair<std::filesystem::path, double*>{path, &plain}, {packed, &import}})
             *best = std::min(*best, seconds_of([&] {
-                                 Progress progress;
-                                 benchmark::DoNotOptimize(read_capture_file(file, progress));
-                             }));
+                Progress progress;
+                benchmark::DoNotOptimize(read_capture_file(file, progress));
+            }));
     }
     state.counters["plain_s"] = plain;
     state.counters["gzip_dc_s"] = gzip;

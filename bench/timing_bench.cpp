@@ -37,8 +37,10 @@ ReplyModel model(const char* text) {
 BENCHMARK_CAPTURE(Replies, poll, model("poll:period=12us,work=800ns"))->Unit(benchmark::kMillisecond);
 BENCHMARK_CAPTURE(Replies, irq, model("irq:latency=400ns..1.2us,held=3us/90us,work=700ns"))
     ->Unit(benchmark::kMillisecond);
-BENCHMARK_CAPTURE(Replies, core, model("core:latency=100ns..300ns,work=500ns,stall=2us/400us"))->Unit(benchmark::kMillisecond);
-BENCHMARK_CAPTURE(Replies, queue, model("irq:latency=400ns..1.2us,held=3us/90us,work=700ns,busy=queue"))->Unit(benchmark::kMillisecond);
+BENCHMARK_CAPTURE(Replies, core, model("core:latency=100ns..300ns,work=500ns,stall=2us/400us"))
+    ->Unit(benchmark::kMillisecond);
+BENCHMARK_CAPTURE(Replies, queue, model("irq:latency=400ns..1.2us,held=3us/90us,work=700ns,busy=queue"))
+    ->Unit(benchmark::kMillisecond);
 BENCHMARK_CAPTURE(Replies, pio, model("pio:clock=125MHz,sync=2..3,cycles=4"))->Unit(benchmark::kMillisecond);
 BENCHMARK_CAPTURE(Replies, logic, model("logic:12ns,25ns,60ns"))->Unit(benchmark::kMillisecond);
 
@@ -46,8 +48,7 @@ void RandomNumbers(benchmark::State& state) {
     for (auto _ : state) {
         Random random(3);
         double sum = 0;
-        for (std::size_t i = 0; i < count; ++i)
-            sum += random.uniform();
+        for (std::size_t i = 0; i < count; ++i) sum += random.uniform();
         benchmark::DoNotOptimize(sum);
     }
     state.SetItemsProcessed(static_cast<std::int64_t>(state.iterations() * count));

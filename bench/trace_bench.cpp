@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Trace at the sizes it promises: an entry into a large ledger, boards without names matched by structure, a
-// pair of large scans, each beside a reference of the same run; and what the suggestions are worth on a hundred
-// hidden boards (counters; one run each, since they are shares and not times).
+// pair of large scans, each beside a reference of the same run; and what the suggestions are worth on a
+// hundred hidden boards (counters; one run each, since they are shares and not times).
 #include <benchmark/benchmark.h>
 
 #include <algorithm>
@@ -38,7 +38,8 @@ void SuggestedProbes(benchmark::State& state) {
             const auto truth = standin::truth_of(board, model);
             const auto habit = static_cast<double>(standin::probe_by_habit(model, truth).to_all);
             const auto run = standin::probe_by_suggestion(model, truth);
-            const double a = static_cast<double>(run.to_all) / habit, m = static_cast<double>(run.to_most) / habit;
+            const double a = static_cast<double>(run.to_all) / habit,
+                         m = static_cast<double>(run.to_most) / habit;
             all += a, most += m;
             worst_all = std::max(worst_all, a), worst_most = std::max(worst_most, m);
         }
@@ -59,10 +60,14 @@ void FlippedReadings(benchmark::State& state) {
             const auto model = BoardModel::build(board.known(), library());
             const auto truth = standin::truth_of(board, model);
             const Likelihood prior(model);
-            auto links = (state.range(0) == 0 ? standin::probe_by_habit(model, truth) : standin::probe_by_suggestion(model, truth)).links;
+            auto links = (state.range(0) == 0 ? standin::probe_by_habit(model, truth)
+                                              : standin::probe_by_suggestion(model, truth))
+                             .links;
             Random random(static_cast<std::uint64_t>(seed) + 1000);
             const int n = static_cast<int>(model.points.size());
-            const auto at_random = [&] { return static_cast<int>(random.below(static_cast<std::uint64_t>(n))); };
+            const auto at_random = [&] {
+                return static_cast<int>(random.below(static_cast<std::uint64_t>(n)));
+            };
             for (std::size_t more = links.size() / 10; more > 0; --more) {
                 const int a = at_random(), b = at_random();
                 if (a == b) continue;
@@ -78,7 +83,10 @@ void FlippedReadings(benchmark::State& state) {
                 if (nets.contradictions.empty()) {
                     ++quiet;
                     const auto lonely = resting_on_one(nets);
-                    quiet_named += std::any_of(lonely.begin(), lonely.end(), [&](const Lonely& x) { return x.row == row; }) ? 1 : 0;
+                    quiet_named += std::any_of(lonely.begin(), lonely.end(),
+                                               [&](const Lonely& x) { return x.row == row; })
+                                       ? 1
+                                       : 0;
                     continue;
                 }
                 ++contradict;
@@ -87,7 +95,9 @@ void FlippedReadings(benchmark::State& state) {
                     if (list[k].row == row) first += k == 0 ? 1 : 0, ++three;
             }
         }
-    const auto share = [](long part, long whole) { return whole == 0 ? 1.0 : static_cast<double>(part) / static_cast<double>(whole); };
+    const auto share = [](long part, long whole) {
+        return whole == 0 ? 1.0 : static_cast<double>(part) / static_cast<double>(whole);
+    };
     state.counters["flips_contradicting"] = static_cast<double>(contradict);
     state.counters["first_share"] = share(first, contradict);
     state.counters["first_three_share"] = share(three, contradict);
@@ -128,8 +138,7 @@ LargeBoard large_board(std::size_t points, std::size_t nets) {
         }
         for (auto net : board.nets) {
             net.name += "_" + std::to_string(seed);
-            for (auto& p : net.points)
-                p = moved(p, seed);
+            for (auto& p : net.points) p = moved(p, seed);
             out.nets.push_back(std::move(net));
         }
         net_number += static_cast<int>(board.nets.size());
@@ -146,13 +155,16 @@ std::vector<Link> readings_of(const LargeBoard& board, std::size_t count, bool w
     const auto n = board.truth.size();
     for (std::size_t p = 0; p < n; ++p) {
         const auto [it, fresh] = first.emplace(board.truth[p], static_cast<int>(p));
-        if (!fresh && random.uniform() < 0.9) links.push_back({it->second, static_cast<int>(p), Says::joined, static_cast<int>(links.size())});
+        if (!fresh && random.uniform() < 0.9)
+            links.push_back({it->second, static_cast<int>(p), Says::joined, static_cast<int>(links.size())});
     }
     while (links.size() < count) {
-        const auto a = random.below(n), b = random.below(2) == 0 ? random.below(n) : std::min(n - 1, a + 1 + random.below(40));
+        const auto a = random.below(n),
+                   b = random.below(2) == 0 ? random.below(n) : std::min(n - 1, a + 1 + random.below(40));
         if (a == b) continue;
         const bool joined = board.truth[a] == board.truth[b];
-        links.push_back({static_cast<int>(a), static_cast<int>(b), joined ? Says::joined : Says::apart, static_cast<int>(links.size())});
+        links.push_back({static_cast<int>(a), static_cast<int>(b), joined ? Says::joined : Says::apart,
+                         static_cast<int>(links.size())});
     }
     if (with_slip) links[count / 2].says = links[count / 2].says == Says::joined ? Says::apart : Says::joined;
     return links;
@@ -184,7 +196,8 @@ void SortOf20000(benchmark::State& state) {
     const auto links = readings_of(board, 20'000, false);
     for (auto _ : state) {
         auto copy = links;
-        std::sort(copy.begin(), copy.end(), [](const Link& x, const Link& y) { return std::pair(x.a, x.b) < std::pair(y.a, y.b); });
+        std::sort(copy.begin(), copy.end(),
+                  [](const Link& x, const Link& y) { return std::pair(x.a, x.b) < std::pair(y.a, y.b); });
         benchmark::DoNotOptimize(copy);
     }
 }
@@ -197,8 +210,7 @@ void StructureOf2000Nets(benchmark::State& state) {
     auto other = board.nets;
     Random random(5);
     std::map<std::string, std::string, std::less<>> name;
-    for (std::size_t i = other.size(); i > 1; --i)
-        std::swap(other[i - 1], other[random.below(i)]);
+    for (std::size_t i = other.size(); i > 1; --i) std::swap(other[i - 1], other[random.below(i)]);
     for (auto& net : other) {
         net.name = "x" + std::to_string(random.below(1'000'000'000));
         for (auto& p : net.points) {
@@ -233,8 +245,7 @@ double agreement(const ScanNets& scan, const BoardModel& model, const std::vecto
         ++next;
     }
     for (std::size_t k = 0; k < scan.nets.size(); ++k)
-        for (const int p : scan.nets[k].points)
-            seen[static_cast<std::size_t>(p)] = static_cast<int>(k);
+        for (const int p : scan.nets[k].points) seen[static_cast<std::size_t>(p)] = static_cast<int>(k);
     long both = 0, either = 0;
     for (std::size_t i = 0; i < truth.size(); ++i)
         for (std::size_t j = i + 1; j < truth.size(); ++j) {
@@ -289,7 +300,8 @@ void ScanAgreement(benchmark::State& state) {
             const double a = agreement(nets_of_scan(*read, model), model, s.art.nets);
             least = std::min(least, a);
             sum += a;
-            worst_mm = std::max({worst_mm, std::abs(read->width_mm - s.art.width), std::abs(read->height_mm - s.art.height)});
+            worst_mm = std::max(
+                {worst_mm, std::abs(read->width_mm - s.art.width), std::abs(read->height_mm - s.art.height)});
         }
     state.counters["agreement_mean"] = sum / count;
     state.counters["agreement_least"] = least;
@@ -301,7 +313,8 @@ BENCHMARK(ScanAgreement)->Arg(0)->Arg(1)->Unit(benchmark::kSecond)->Iterations(1
 const std::pair<ScanPicture, ScanPicture>& large_pair() {
     static const auto both = [] {
         auto s = scanned(3, true, 600);
-        // The same board scanned finer, until the longer side has 7,000 pixels; cropped or filled to 5,000 across.
+        // The same board scanned finer, until the longer side has 7,000 pixels; cropped or filled to 5,000
+        // across.
         const double finer = 600.0 * 7000.0 / std::max(s.front.pixels.width, s.front.pixels.height);
         s = scanned(3, true, finer);
         return std::pair(picture(s.front, BoardSide::front), picture(s.back, BoardSide::back));

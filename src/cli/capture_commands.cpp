@@ -24,15 +24,15 @@ using Json = nlohmann::ordered_json;
 
 Json remarks_json(const std::vector<Remark>& remarks) {
     Json list = Json::array();
-    for (const auto& r : remarks)
-        list.push_back({{"says", r.says}, {"guessed", r.guessed}});
+    for (const auto& r : remarks) list.push_back({{"says", r.says}, {"guessed", r.guessed}});
     return list;
 }
 
 int convert(const std::string& in, const std::string& out, const InputArguments& table, bool json) {
     const auto ending = std::filesystem::path(out).extension();
     if (ending != ".vcd" && ending != ".csv" && ending != ".svg" && ending != ".wav")
-        return report_error(usage_error("OUT " + in_quotes(out), "a name that ends in .vcd, .csv, .wav or .svg"));
+        return report_error(
+            usage_error("OUT " + in_quotes(out), "a name that ends in .vcd, .csv, .wav or .svg"));
     const auto capture = read_input(in, table);
     if (!capture) return report_error(capture.error());
     auto remarks = capture->remarks;
@@ -57,8 +57,7 @@ int convert(const std::string& in, const std::string& out, const InputArguments&
     fmt::print("{}: {}, {}\n", out,
                plural(static_cast<long long>(capture->signals.size()), "signal", "signals"),
                plural(static_cast<long long>(capture->edge_count()), "edge", "edges"));
-    for (const auto& r : remarks)
-        fmt::print("{}{}\n", r.guessed ? "guessed: " : "", r.says);
+    for (const auto& r : remarks) fmt::print("{}{}\n", r.guessed ? "guessed: " : "", r.says);
     return fine;
 }
 
@@ -68,10 +67,10 @@ int info(const std::string& file, const InputArguments& table, bool json) {
     Json signals = Json::array();
     std::vector<std::vector<std::string>> rows{{"signal", "kind", "edges", "first", "last"}};
     for (const auto& s : capture->signals) {
-        const char* kind = s.kind == SignalKind::digital ? "digital"
-                           : s.kind == SignalKind::real  ? "real"
+        const char* kind = s.kind == SignalKind::digital    ? "digital"
+                           : s.kind == SignalKind::real     ? "real"
                            : s.kind == SignalKind::analogue ? "analogue"
-                                                         : "event";
+                                                            : "event";
         std::optional<Time> first;
         std::optional<Time> last;
         long long edges = 0;
@@ -111,8 +110,7 @@ int info(const std::string& file, const InputArguments& table, bool json) {
                print_exact(capture->resolution), print(capture->extent.length()),
                plural(static_cast<long long>(capture->edge_count()), "edge", "edges"));
     print_table(rows);
-    for (const auto& r : capture->remarks)
-        fmt::print("{}{}\n", r.guessed ? "guessed: " : "", r.says);
+    for (const auto& r : capture->remarks) fmt::print("{}{}\n", r.guessed ? "guessed: " : "", r.says);
     return fine;
 }
 
@@ -200,8 +198,7 @@ Json frame_json(const Frame& f) {
               {"value", f.value ? Json(*f.value) : Json()},
               {"levels", f.levels},
               {"errors", f.errors}};
-    for (const auto& [key, value] : f.extra)
-        j[key] = to_json(value);
+    for (const auto& [key, value] : f.extra) j[key] = to_json(value);
     return j;
 }
 
@@ -226,20 +223,15 @@ int decode(const DecodeArguments& a, bool json) {
     if (!chain) return report_error(chain.error());
     auto* d = &chain->decoding;
     if (chain->characters)
-        for (const auto& [name, value] : chain->characters->settings)
-            d->settings.emplace(name, value);
+        for (const auto& [name, value] : chain->characters->settings) d->settings.emplace(name, value);
     if (json) {
         Json resolved = Json::object();
-        for (const auto& [name, value] : d->settings)
-            resolved[name] = to_json(value);
+        for (const auto& [name, value] : d->settings) resolved[name] = to_json(value);
         Json frames = Json::array();
-        for (const auto& f : d->frames)
-            frames.push_back(frame_json(f));
+        for (const auto& f : d->frames) frames.push_back(frame_json(f));
         Json counts = {{"frames", d->frames.size()}, {"errors", d->frames_with_errors()}};
-        for (const auto& [name, n] : d->error_counts)
-            counts[name] = n;
-        for (const auto& [name, n] : d->counts)
-            counts[name] = n;
+        for (const auto& [name, n] : d->error_counts) counts[name] = n;
+        for (const auto& [name, n] : d->counts) counts[name] = n;
         Json out = {{"kind", d->kind}, {"settings", resolved}, {"frames", frames}, {"counts", counts}};
         if (!d->notes.empty()) out["notes"] = d->notes;
         print_json(out);
@@ -247,8 +239,7 @@ int decode(const DecodeArguments& a, bool json) {
         std::vector<std::vector<std::string>> rows{{"start", "value", "levels", "errors"}};
         for (const auto& f : d->frames) {
             std::string errors;
-            for (const auto& e : f.errors)
-                errors += (errors.empty() ? "" : " ") + e;
+            for (const auto& e : f.errors) errors += (errors.empty() ? "" : " ") + e;
             rows.push_back(
                 {print(f.start, 8), f.value ? fmt::format("0x{:x}", *f.value) : "·", f.levels, errors});
         }
@@ -307,7 +298,9 @@ void add_capture_commands(CLI::App& app, Session& session) {
     v->add_option("FILE", c->file)->required();
     v->add_option("--as", c->kind, "the protocol family")->required();
     v->add_option("--map", c->map, "role=SIGNAL, once per role")->required();
-    v->add_option("--packets", c->packets, "bytes into packets: auto, pause, length:6, delimiter:0D or sync:80/80, with +xor and its like, @2ms for the pause");
+    v->add_option("--packets", c->packets,
+                  "bytes into packets: auto, pause, length:6, delimiter:0D or sync:80/80, with +xor and its "
+                  "like, @2ms for the pause");
     std::set<std::string> known;
     for (const auto& decoder : decoders())
         for (const auto& s : decoder->settings())

@@ -2,13 +2,13 @@
 // gray-relic-cli capture follow, health
 #include <fmt/format.h>
 
+#include <unistd.h>
 #include <atomic>
 #include <chrono>
 #include <csignal>
 #include <memory>
 #include <nlohmann/json.hpp>
 #include <thread>
-#include <unistd.h>
 
 #include "cli/capture_input.hpp"
 #include "cli/command.hpp"
@@ -48,14 +48,18 @@ int follow(const FollowArguments& a, bool json) {
         if (!q) return report_error(q.error());
         when.found = std::move(*q);
     }
-    if (*after && !when.found) return report_error(usage_error("--after without a search", "--level, --pulse, --pause or --order as well"));
+    if (*after && !when.found)
+        return report_error(
+            usage_error("--after without a search", "--level, --pulse, --pause or --order as well"));
     auto recording = live::Recording::start(a.source, when, a.out);
     if (!recording) return report_error(recording.error());
     interrupted = false;
     std::signal(SIGINT, interrupt);
     live::State state;
     while ((state = (*recording)->state()).phase == live::State::Phase::running && !interrupted) {
-        if (isatty(STDERR_FILENO) != 0) fmt::print(stderr, "\r{} edges, {}  ", print_count(static_cast<long long>(state.edges)), print(state.extent.length()));
+        if (isatty(STDERR_FILENO) != 0)
+            fmt::print(stderr, "\r{} edges, {}  ", print_count(static_cast<long long>(state.edges)),
+                       print(state.extent.length()));
         std::this_thread::sleep_for(std::chrono::milliseconds(50));
     }
     if (isatty(STDERR_FILENO) != 0) fmt::print(stderr, "\n");
@@ -66,13 +70,23 @@ int follow(const FollowArguments& a, bool json) {
         fmt::print(stderr, "{}\n", state.why);
         return unreadable;
     }
-    const char* ended = state.phase == live::State::Phase::reached ? "condition" : state.phase == live::State::Phase::failed ? "error" : "end";
+    const char* ended = state.phase == live::State::Phase::reached  ? "condition"
+                        : state.phase == live::State::Phase::failed ? "error"
+                                                                    : "end";
     if (json) {
-        print_json({{"edges", state.edges}, {"bytes", state.bytes}, {"duration_s", state.extent.length().seconds()}, {"ended_by", ended}, {"why", state.why},
-                    {"hit", state.hit ? Json{{"start_s", state.hit->from.seconds()}, {"end_s", state.hit->to.seconds()}} : Json()}});
+        print_json({{"edges", state.edges},
+                    {"bytes", state.bytes},
+                    {"duration_s", state.extent.length().seconds()},
+                    {"ended_by", ended},
+                    {"why", state.why},
+                    {"hit", state.hit ? Json{{"start_s", state.hit->from.seconds()},
+                                             {"end_s", state.hit->to.seconds()}}
+                                      : Json()}});
     } else {
-        fmt::print("{} edges in {}, {} bytes\n", print_count(static_cast<long long>(state.edges)), print(state.extent.length()), print_count(static_cast<long long>(state.bytes)));
-        if (state.hit) fmt::print("found from {} to {}\n", print(state.hit->from, 9), print(state.hit->to, 9));
+        fmt::print("{} edges in {}, {} bytes\n", print_count(static_cast<long long>(state.edges)),
+                   print(state.extent.length()), print_count(static_cast<long long>(state.bytes)));
+        if (state.hit)
+            fmt::print("found from {} to {}\n", print(state.hit->from, 9), print(state.hit->to, 9));
         if (!state.why.empty()) fmt::print("{}\n", state.why);
     }
     if (state.phase == live::State::Phase::failed) return unreadable;
@@ -80,7 +94,11 @@ int follow(const FollowArguments& a, bool json) {
 }
 
 Json analogue_json(const LineHealth::Analogue& a) {
-    return {{"low_v", a.low}, {"high_v", a.high}, {"overshoot", a.overshoot}, {"ringing_hz", a.ringing_hz > 0 ? Json(a.ringing_hz) : Json()}, {"threshold_clearance", a.least_clearance}};
+    return {{"low_v", a.low},
+            {"high_v", a.high},
+            {"overshoot", a.overshoot},
+            {"ringing_hz", a.ringing_hz > 0 ? Json(a.ringing_hz) : Json()},
+            {"threshold_clearance", a.least_clearance}};
 }
 
 int health(const std::string& file, const InputArguments& input, bool json) {
@@ -91,20 +109,33 @@ int health(const std::string& file, const InputArguments& input, bool json) {
     if (json) {
         Json list = Json::array();
         for (const auto& h : lines) {
-            Json x = {{"signal", h.signal}, {"changes", h.changes}, {"chatter_after_rise", h.chatter_after_rise}, {"chatter_after_fall", h.chatter_after_fall},
-                      {"chatter_longest_s", h.chatter() > 0 ? Json(h.chatter_longest.seconds()) : Json()}, {"twitches", h.twitches}, {"twitches_with_others", h.twitches_with_others},
-                      {"twitches_with", h.twitches_with}, {"perhaps_floating", h.perhaps_floating}};
+            Json x = {{"signal", h.signal},
+                      {"changes", h.changes},
+                      {"chatter_after_rise", h.chatter_after_rise},
+                      {"chatter_after_fall", h.chatter_after_fall},
+                      {"chatter_longest_s", h.chatter() > 0 ? Json(h.chatter_longest.seconds()) : Json()},
+                      {"twitches", h.twitches},
+                      {"twitches_with_others", h.twitches_with_others},
+                      {"twitches_with", h.twitches_with},
+                      {"perhaps_floating", h.perhaps_floating}};
             if (h.analogue) x["analogue"] = analogue_json(*h.analogue);
             list.push_back(std::move(x));
         }
         print_json({{"lines", list}});
         return fine;
     }
-    std::vector<std::vector<std::string>> rows{{"signal", "changes", "with chatter", "longest", "twitches", "with others", "analogue"}};
+    std::vector<std::vector<std::string>> rows{
+        {"signal", "changes", "with chatter", "longest", "twitches", "with others", "analogue"}};
     for (const auto& h : lines) {
         std::string analogue;
-        if (h.analogue) analogue = fmt::format("{:.3g} to {:.3g}, overshoot {}{}", h.analogue->low, h.analogue->high, print_share(h.analogue->overshoot), h.analogue->ringing_hz > 0 ? ", rings at " + print(Hertz(h.analogue->ringing_hz)) : "");
-        rows.push_back({h.signal, print_count(h.changes), print_count(h.chatter()), h.chatter() > 0 ? print(h.chatter_longest) : "", print_count(h.twitches), print_count(h.twitches_with_others), analogue});
+        if (h.analogue)
+            analogue = fmt::format(
+                "{:.3g} to {:.3g}, overshoot {}{}", h.analogue->low, h.analogue->high,
+                print_share(h.analogue->overshoot),
+                h.analogue->ringing_hz > 0 ? ", rings at " + print(Hertz(h.analogue->ringing_hz)) : "");
+        rows.push_back({h.signal, print_count(h.changes), print_count(h.chatter()),
+                        h.chatter() > 0 ? print(h.chatter_longest) : "", print_count(h.twitches),
+                        print_count(h.twitches_with_others), analogue});
     }
     print_table(rows);
     return fine;
@@ -114,7 +145,8 @@ int health(const std::string& file, const InputArguments& input, bool json) {
 
 void add_capture_follow(CLI::App& noun, Session& session) {
     const auto f = std::make_shared<FollowArguments>();
-    auto* v = noun.add_subcommand("follow", "follow a value change dump while it is written: a file, or \"port 4711\" on this machine");
+    auto* v = noun.add_subcommand(
+        "follow", "follow a value change dump while it is written: a file, or \"port 4711\" on this machine");
     v->add_option("SOURCE", f->source, "a file that grows, or port N")->required();
     v->add_option("--out", f->out, "keep what comes in this file");
     v->add_option("--for", f->length, "stop after so much recorded time");
@@ -125,10 +157,13 @@ void add_capture_follow(CLI::App& noun, Session& session) {
 
     const auto file = std::make_shared<std::string>();
     const auto input = std::make_shared<InputArguments>();
-    v = noun.add_subcommand("health", "chatter, twitches, ringing and floating lines, guessed from how they move");
+    v = noun.add_subcommand("health",
+                            "chatter, twitches, ringing and floating lines, guessed from how they move");
     v->add_option("FILE", *file)->required();
     add_input_options(*v, *input);
-    v->callback([&session, file, input] { session.run = [&session, file, input] { return health(*file, *input, session.json); }; });
+    v->callback([&session, file, input] {
+        session.run = [&session, file, input] { return health(*file, *input, session.json); };
+    });
 }
 
 }  // namespace grayrelic::cli

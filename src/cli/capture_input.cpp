@@ -13,9 +13,11 @@ void add_input_options(CLI::App& verb, InputArguments& a) {
     verb.add_option("--rate", a.rate, "samples a second of a table without times, or of packed samples");
     verb.add_option("--unit", a.unit, "the unit of a table's times: s, ms, us, ns or ps");
     verb.add_option("--threshold", a.threshold, "where an analogue column or channel changes its level");
-    verb.add_option("--raw", a.raw, "packed samples of so many lines: 1, 2, 4, 8, 16 or 32; needs --rate")->check(CLI::IsMember({1, 2, 4, 8, 16, 32}));
+    verb.add_option("--raw", a.raw, "packed samples of so many lines: 1, 2, 4, 8, 16 or 32; needs --rate")
+        ->check(CLI::IsMember({1, 2, 4, 8, 16, 32}));
     verb.add_flag("--raw-msb", a.raw_msb, "packed samples: the first line is the most significant bit");
-    verb.add_flag("--raw-big-endian", a.raw_big_endian, "packed samples of two or four bytes: the high byte first");
+    verb.add_flag("--raw-big-endian", a.raw_big_endian,
+                  "packed samples of two or four bytes: the high byte first");
 }
 
 Result<Capture> read_input(const std::string& file, const InputArguments& a) {
@@ -39,7 +41,8 @@ Result<Capture> read_input(const std::string& file, const InputArguments& a) {
         options.table.threshold = v->value();
     }
     if (a.raw != 0) {
-        if (!options.table.rate_hz) return fail(usage_error("--raw without --rate", "the rate at which it was sampled"));
+        if (!options.table.rate_hz)
+            return fail(usage_error("--raw without --rate", "the rate at which it was sampled"));
         options.raw = RawOptions{a.raw, *options.table.rate_hz, a.raw_msb, a.raw_big_endian};
     }
     return read_capture(file, options);

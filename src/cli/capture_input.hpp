@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The options with which every verb of `capture` reads its file, where the file does not say everything itself.
+// The options with which every verb of `capture` reads its file, where the file does not say everything
+// itself.
 #pragma once
 
 #include <CLI/App.hpp>

@@ -31,11 +31,13 @@ struct Arguments {
     std::vector<std::string> signals, map, takes, roles, moments;
 };
 
-Result<std::vector<std::pair<std::string, std::string>>> pairs_of(const std::vector<std::string>& list, const char* option, const char* expected) {
+Result<std::vector<std::pair<std::string, std::string>>> pairs_of(const std::vector<std::string>& list,
+                                                                  const char* option, const char* expected) {
     std::vector<std::pair<std::string, std::string>> out;
     for (const auto& m : list) {
         const auto equals = m.find('=');
-        if (equals == std::string::npos || equals == 0 || equals + 1 == m.size()) return fail(usage_error(option + (" " + in_quotes(m)), expected));
+        if (equals == std::string::npos || equals == 0 || equals + 1 == m.size())
+            return fail(usage_error(option + (" " + in_quotes(m)), expected));
         out.emplace_back(m.substr(0, equals), m.substr(equals + 1));
     }
     return out;
@@ -60,18 +62,27 @@ int shapes(const Arguments& a, bool json) {
                             {"text", shape.text},
                             {"duration_s", to_json(shape.duration)},
                             {"example_start_s", s->transactions[shape.example].start.seconds()}});
-        print_json({{"gap_s", s->gap.seconds()}, {"transactions", s->transactions.size()}, {"shapes", list}, {"signals", s->signals}, {"left_out", s->left_out}});
+        print_json({{"gap_s", s->gap.seconds()},
+                    {"transactions", s->transactions.size()},
+                    {"shapes", list},
+                    {"signals", s->signals},
+                    {"left_out", s->left_out}});
     } else {
         std::vector<std::vector<std::string>> rows{{"shape", "count", "duration", "first at", "edges"}};
         for (const auto& shape : s->shapes)
-            rows.push_back({std::to_string(shape.id), print_count(shape.count), print_number(shape.duration.median, Unit::second),
+            rows.push_back({std::to_string(shape.id), print_count(shape.count),
+                            print_number(shape.duration.median, Unit::second),
                             print(s->transactions[shape.example].start, 6), shape.text});
         print_table(rows);
-        fmt::print("{} parted by pauses over {}", plural(static_cast<long long>(s->transactions.size()), "transaction", "transactions"), print(s->gap));
-        if (!s->left_out.empty()) fmt::print("; left out for carrying data: {}", fmt::join(s->left_out, ", "));
+        fmt::print("{} parted by pauses over {}",
+                   plural(static_cast<long long>(s->transactions.size()), "transaction", "transactions"),
+                   print(s->gap));
+        if (!s->left_out.empty())
+            fmt::print("; left out for carrying data: {}", fmt::join(s->left_out, ", "));
         fmt::print("\n");
         if (!s->transactions.empty())
-            fmt::print("a shape that comes once in {} transactions would have shown with 95 % after {}\n", print_count(static_cast<long long>(s->transactions.size())),
+            fmt::print("a shape that comes once in {} transactions would have shown with 95 % after {}\n",
+                       print_count(static_cast<long long>(s->transactions.size())),
                        print(s->to_see_once_in(static_cast<long>(s->transactions.size()))));
     }
     return s->transactions.empty() ? bad_answer : fine;
@@ -93,7 +104,8 @@ int find(const Arguments& a, bool json) {
     } else {
         std::vector<std::vector<std::string>> rows{{"start", "end", "length"}};
         for (std::size_t i = 0; i < std::min<std::size_t>(hits->size(), 1000); ++i)
-            rows.push_back({print((*hits)[i].from, 8), print((*hits)[i].to, 8), print((*hits)[i].length(), 4)});
+            rows.push_back(
+                {print((*hits)[i].from, 8), print((*hits)[i].to, 8), print((*hits)[i].length(), 4)});
         print_table(rows);
         fmt::print("{}\n", plural(static_cast<long long>(hits->size()), "hit", "hits"));
     }
@@ -102,8 +114,7 @@ int find(const Arguments& a, bool json) {
 
 Json roles_json(const RoleMap& roles) {
     Json out = Json::object();
-    for (const auto& [role, names] : roles)
-        out[role] = names.size() == 1 ? Json(names.front()) : Json(names);
+    for (const auto& [role, names] : roles) out[role] = names.size() == 1 ? Json(names.front()) : Json(names);
     return out;
 }
 
@@ -120,28 +131,35 @@ int identify_capture(const Arguments& a, bool json) {
         Json candidates = Json::array();
         for (const auto& c : *list) {
             Json settings = Json::object();
-            for (const auto& [name, value] : c.settings)
-                settings[name] = value;
-            candidates.push_back({{"kind", c.kind}, {"score", c.score}, {"roles", roles_json(c.roles)}, {"settings", settings}, {"explains", c.explains},
-                                  {"errors", c.errors}, {"frames", c.frames}, {"why", c.why}, {"alternatives", c.alternatives}});
+            for (const auto& [name, value] : c.settings) settings[name] = value;
+            candidates.push_back({{"kind", c.kind},
+                                  {"score", c.score},
+                                  {"roles", roles_json(c.roles)},
+                                  {"settings", settings},
+                                  {"explains", c.explains},
+                                  {"errors", c.errors},
+                                  {"frames", c.frames},
+                                  {"why", c.why},
+                                  {"alternatives", c.alternatives}});
         }
         print_json({{"candidates", candidates}, {"fits", fits}});
     } else {
         if (!fits) fmt::print("none fits\n");
         for (const auto& c : *list) {
             fmt::print("{:.2f}  {}  ", c.score, c.kind);
-            for (const auto& [role, names] : c.roles)
-                fmt::print("{}={} ", role, fmt::join(names, ","));
-            fmt::print("\n      explains {} of all edges, {}, {} with errors; {}\n", print_share(c.explains), plural(c.frames, "frame", "frames"), c.errors, c.why);
-            for (const auto& other : c.alternatives)
-                fmt::print("      {}\n", other);
+            for (const auto& [role, names] : c.roles) fmt::print("{}={} ", role, fmt::join(names, ","));
+            fmt::print("\n      explains {} of all edges, {}, {} with errors; {}\n", print_share(c.explains),
+                       plural(c.frames, "frame", "frames"), c.errors, c.why);
+            for (const auto& other : c.alternatives) fmt::print("      {}\n", other);
         }
     }
     return fits ? fine : bad_answer;
 }
 
-/// The words of both under the original's roles; in the replica each signal stands under the name it is mapped to.
-Result<FrameComparison> compare_words(const Arguments& a, const Capture& original, const Capture& replica, const CompareRequest& request, Time shift) {
+/// The words of both under the original's roles; in the replica each signal stands under the name it is
+/// mapped to.
+Result<FrameComparison> compare_words(const Arguments& a, const Capture& original, const Capture& replica,
+                                      const CompareRequest& request, Time shift) {
     const auto roles = pairs_of(a.roles, "--role", "role=SIGNAL");
     if (!roles) return fail(roles.error());
     const auto decoder = find_decoder(a.kind);
@@ -194,31 +212,55 @@ int compare(const Arguments& a, bool json) {
     if (json) {
         Json list = Json::array();
         for (const auto& s : c->signals)
-            list.push_back({{"name", s.name}, {"edges_a", s.edges_a}, {"edges_b", s.edges_b}, {"missing", s.missing}, {"extra", s.extra},
-                            {"delay_s", to_json(s.delay)}, {"replica", s.other}, {"tolerance_s", s.tolerance.seconds()}});
-        Json out = {{"same", c->same}, {"first_difference_s", to_json(c->first_difference)}, {"signals", list}, {"shift_s", c->shift.seconds()}};
+            list.push_back({{"name", s.name},
+                            {"edges_a", s.edges_a},
+                            {"edges_b", s.edges_b},
+                            {"missing", s.missing},
+                            {"extra", s.extra},
+                            {"delay_s", to_json(s.delay)},
+                            {"replica", s.other},
+                            {"tolerance_s", s.tolerance.seconds()}});
+        Json out = {{"same", c->same},
+                    {"first_difference_s", to_json(c->first_difference)},
+                    {"signals", list},
+                    {"shift_s", c->shift.seconds()}};
         if (frames) {
             Json differ = Json::array();
             for (const auto& d : frames->differences)
-                differ.push_back({{"at_s", d.at.seconds()}, {"what", word(d.kind)}, {"original", d.original}, {"replica", d.replica}});
-            out["frames"] = {{"same", frames->same}, {"differ", frames->differ}, {"missing", frames->missing}, {"extra", frames->extra}, {"differences", differ}};
+                differ.push_back({{"at_s", d.at.seconds()},
+                                  {"what", word(d.kind)},
+                                  {"original", d.original},
+                                  {"replica", d.replica}});
+            out["frames"] = {{"same", frames->same},
+                             {"differ", frames->differ},
+                             {"missing", frames->missing},
+                             {"extra", frames->extra},
+                             {"differences", differ}};
         }
         print_json(out);
     } else {
-        std::vector<std::vector<std::string>> rows{{"signal", "edges", "in replica", "missing", "extra", "later by"}};
+        std::vector<std::vector<std::string>> rows{
+            {"signal", "edges", "in replica", "missing", "extra", "later by"}};
         for (const auto& s : c->signals)
-            rows.push_back({s.name, print_count(s.edges_a), print_count(s.edges_b), print_count(s.missing), print_count(s.extra),
-                            s.delay.n == 0 ? "none matched" : fmt::format("{} to {}", print_number(s.delay.min, Unit::second), print_number(s.delay.max, Unit::second))});
+            rows.push_back({s.name, print_count(s.edges_a), print_count(s.edges_b), print_count(s.missing),
+                            print_count(s.extra),
+                            s.delay.n == 0 ? "none matched"
+                                           : fmt::format("{} to {}", print_number(s.delay.min, Unit::second),
+                                                         print_number(s.delay.max, Unit::second))});
         print_table(rows);
         if (frames) {
-            fmt::print("words: {} the same, {} differ, {} missing, {} extra\n", frames->same, frames->differ, frames->missing, frames->extra);
+            fmt::print("words: {} the same, {} differ, {} missing, {} extra\n", frames->same, frames->differ,
+                       frames->missing, frames->extra);
             for (std::size_t i = 0; i < std::min<std::size_t>(20, frames->differences.size()); ++i) {
                 const auto& d = frames->differences[i];
-                fmt::print("  {}  {}  {} : {}\n", print(d.at, 9), word(d.kind), d.original.empty() ? "–" : d.original, d.replica.empty() ? "–" : d.replica);
+                fmt::print("  {}  {}  {} : {}\n", print(d.at, 9), word(d.kind),
+                           d.original.empty() ? "–" : d.original, d.replica.empty() ? "–" : d.replica);
             }
         }
-        if (c->same) fmt::print("the same\n");
-        else if (c->first_difference) fmt::print("part for the first time at {}\n", print(*c->first_difference, 9));
+        if (c->same)
+            fmt::print("the same\n");
+        else if (c->first_difference)
+            fmt::print("part for the first time at {}\n", print(*c->first_difference, 9));
     }
     return c->same && (!frames || frames->all_same()) ? fine : bad_answer;
 }
@@ -230,8 +272,11 @@ Result<std::vector<HuntMoment>> moments_of(const std::vector<std::string>& texts
     std::vector<HuntMoment> out;
     for (const auto& [name, span] : *pairs) {
         const auto dots = span.find("..");
-        const auto from = parse_time(span.substr(0, dots)), to = dots == std::string::npos ? from : parse_time(span.substr(dots + 2));
-        if (dots == std::string::npos || !from || !to || *to <= *from) return fail(usage_error("--moment " + in_quotes(name + "=" + span), "NAME=FROM..TO such as fire=2.1s..2.4s"));
+        const auto from = parse_time(span.substr(0, dots)),
+                   to = dots == std::string::npos ? from : parse_time(span.substr(dots + 2));
+        if (dots == std::string::npos || !from || !to || *to <= *from)
+            return fail(usage_error("--moment " + in_quotes(name + "=" + span),
+                                    "NAME=FROM..TO such as fire=2.1s..2.4s"));
         out.push_back({name, {*from, *to}});
     }
     return out;
@@ -246,8 +291,7 @@ int hunt_buttons(const Arguments& a, bool json) {
     const auto decoder = find_decoder(a.kind);
     if (!decoder) return report_error(decoder.error());
     RoleMap map;
-    for (const auto& [role, signal] : *roles)
-        map[role].push_back(signal);
+    for (const auto& [role, signal] : *roles) map[role].push_back(signal);
     std::vector<Decoding> decodings;
     for (const auto& [name, file] : *takes) {
         const auto capture = read_input(file, a.input);
@@ -259,15 +303,17 @@ int hunt_buttons(const Arguments& a, bool json) {
     }
     std::vector<HuntTake> list;
     if (!a.moments.empty()) {
-        if (takes->size() != 1) return report_error(usage_error("--moment with " + plural(static_cast<long long>(takes->size()), "take", "takes"), "one --take NAME=FILE, the long recording"));
+        if (takes->size() != 1)
+            return report_error(
+                usage_error("--moment with " + plural(static_cast<long long>(takes->size()), "take", "takes"),
+                            "one --take NAME=FILE, the long recording"));
         const auto moments = moments_of(a.moments);
         if (!moments) return report_error(moments.error());
         list = takes_at(decodings.front(), *moments);
     } else {
         for (std::size_t i = 0; i < takes->size(); ++i) {
             list.push_back({(*takes)[i].first, {}});
-            for (const auto& f : decodings[i].frames)
-                list.back().frames.push_back(&f);
+            for (const auto& f : decodings[i].frames) list.back().frames.push_back(&f);
         }
     }
     const auto r = hunt(list);
@@ -285,19 +331,26 @@ int hunt_buttons(const Arguments& a, bool json) {
         }
         for (const auto& h : r.hints)
             hints.push_back({{"from_bit", h.from}, {"bits", h.count}, {"says", h.says}});
-        print_json({{"bits", r.width}, {"answers", answers}, {"never_moved", r.never_moved}, {"restless", r.restless}, {"hints", hints}, {"left_out", r.left_out}});
+        print_json({{"bits", r.width},
+                    {"answers", answers},
+                    {"never_moved", r.never_moved},
+                    {"restless", r.restless},
+                    {"hints", hints},
+                    {"left_out", r.left_out}});
     } else {
         for (const auto& x : r.answers) {
             if (x.bits.empty()) fmt::print("{}: no bit moved\n", x.take);
             for (const auto b : x.bits)
-                fmt::print("{}: bit {}, active {}{}\n", x.take, b, r.bits[b].active_low ? "low" : "high", r.bits[b].moved_by.size() > 1 ? ", shared" : "");
+                fmt::print("{}: bit {}, active {}{}\n", x.take, b, r.bits[b].active_low ? "low" : "high",
+                           r.bits[b].moved_by.size() > 1 ? ", shared" : "");
         }
         fmt::print("never moved: {}\n", fmt::join(r.never_moved, " "));
         if (!r.restless.empty()) fmt::print("move by themselves: {}\n", fmt::join(r.restless, " "));
-        for (const auto& h : r.hints)
-            fmt::print("bits {} to {}: {}\n", h.from, h.from + h.count - 1, h.says);
+        for (const auto& h : r.hints) fmt::print("bits {} to {}: {}\n", h.from, h.from + h.count - 1, h.says);
     }
-    return std::all_of(r.answers.begin(), r.answers.end(), [](const auto& x) { return !x.bits.empty(); }) ? fine : bad_answer;
+    return std::all_of(r.answers.begin(), r.answers.end(), [](const auto& x) { return !x.bits.empty(); })
+               ? fine
+               : bad_answer;
 }
 
 }  // namespace
@@ -306,11 +359,13 @@ void add_capture_study(CLI::App& noun, Session& session) {
     const auto verb = [&](const char* name, const char* about, int (*run)(const Arguments&, bool)) {
         const auto a = std::make_shared<Arguments>();
         auto* v = noun.add_subcommand(name, about);
-        v->callback([&session, a, run] { session.run = [&session, a, run] { return run(*a, session.json); }; });
+        v->callback(
+            [&session, a, run] { session.run = [&session, a, run] { return run(*a, session.json); }; });
         return std::pair(v, a);
     };
     {
-        const auto [v, a] = verb("shapes", "transactions by their pauses, grouped by the order of their edges", shapes);
+        const auto [v, a] =
+            verb("shapes", "transactions by their pauses, grouped by the order of their edges", shapes);
         v->add_option("FILE", a->file)->required();
         v->add_option("--gap", a->gap, "a longer pause parts transactions, or auto");
         v->add_option("--signal", a->signals, "only these signals, once per signal");
@@ -332,7 +387,8 @@ void add_capture_study(CLI::App& noun, Session& session) {
         const auto [v, a] = verb("compare", "an original against a replica", compare);
         v->add_option("ORIGINAL", a->file)->required();
         v->add_option("REPLICA", a->other)->required();
-        v->add_option("--map", a->map, "signal of the original=signal of the replica, once per signal")->required();
+        v->add_option("--map", a->map, "signal of the original=signal of the replica, once per signal")
+            ->required();
         v->add_option("--align", a->align, "S:rise or S:fall: the first such edge is one moment in both");
         v->add_option("--tolerance", a->tolerance, "edges further apart are not the same");
         v->add_option("--as", a->kind, "compare the words too, read by this family");
@@ -340,11 +396,13 @@ void add_capture_study(CLI::App& noun, Session& session) {
         add_input_options(*v, a->input);
     }
     {
-        const auto [v, a] = verb("hunt", "which bit each press moves: one recording at rest, one of each press", hunt_buttons);
+        const auto [v, a] = verb(
+            "hunt", "which bit each press moves: one recording at rest, one of each press", hunt_buttons);
         v->add_option("--as", a->kind, "the protocol family")->required();
         v->add_option("--map", a->map, "role=SIGNAL, once per role")->required();
         v->add_option("--take", a->takes, "NAME=FILE, the one at rest first")->required();
-        v->add_option("--moment", a->moments, "NAME=FROM..TO: pressed then, in one long recording; the rest of it is at rest");
+        v->add_option("--moment", a->moments,
+                      "NAME=FROM..TO: pressed then, in one long recording; the rest of it is at rest");
         add_input_options(*v, a->input);
     }
 }

@@ -17,7 +17,8 @@ namespace {
 using Json = nlohmann::ordered_json;
 
 struct Arguments {
-    std::string rate, within = "5000", uncertainty, clock, divider = "integer", jitter = "0s", cycles, measured;
+    std::string rate, within = "5000", uncertainty, clock, divider = "integer", jitter = "0s", cycles,
+                      measured;
     int oversample = 16, bits = 10, toggles = 1;
 };
 
@@ -52,15 +53,27 @@ int explain(const Arguments& a, bool json) {
     if (json) {
         Json list = Json::array();
         for (const auto& c : e->candidates)
-            list.push_back({{"source", c.source}, {"source_hz", c.source_hz}, {"divide", c.divide}, {"chain", c.chain}, {"hz", c.hz}, {"error_ppm", c.error_ppm}, {"score", c.score}});
-        print_json({{"rate_hz", *rate}, {"within_ppm", *within}, {"candidates", list}, {"alike", e->alike}, {"advice", e->advice}});
+            list.push_back({{"source", c.source},
+                            {"source_hz", c.source_hz},
+                            {"divide", c.divide},
+                            {"chain", c.chain},
+                            {"hz", c.hz},
+                            {"error_ppm", c.error_ppm},
+                            {"score", c.score}});
+        print_json({{"rate_hz", *rate},
+                    {"within_ppm", *within},
+                    {"candidates", list},
+                    {"alike", e->alike},
+                    {"advice", e->advice}});
     } else if (e->candidates.empty()) {
-        fmt::print("no chain of the era gives {} within {} ppm\n", print_number(*rate, Unit::hertz, 6), *within);
+        fmt::print("no chain of the era gives {} within {} ppm\n", print_number(*rate, Unit::hertz, 6),
+                   *within);
     } else {
         std::vector<std::vector<std::string>> rows{{"source", "chain", "divide", "rate", "error", "score"}};
         for (std::size_t i = 0; i < std::min<std::size_t>(12, e->candidates.size()); ++i) {
             const auto& c = e->candidates[i];
-            rows.push_back({c.source, c.chain, std::to_string(c.divide), print_number(c.hz, Unit::hertz, 7), fmt::format("{:+.1f} ppm", c.error_ppm), fmt::format("{:.3f}", c.score)});
+            rows.push_back({c.source, c.chain, std::to_string(c.divide), print_number(c.hz, Unit::hertz, 7),
+                            fmt::format("{:+.1f} ppm", c.error_ppm), fmt::format("{:.3f}", c.score)});
         }
         print_table(rows);
         if (e->candidates.size() > 12) fmt::print("and {} less likely\n", e->candidates.size() - 12);
@@ -75,19 +88,31 @@ int serial(const Arguments& a, bool json) {
     if (!target) return report_error(target.error());
     if (!clock) return report_error(clock.error());
     const auto kind = divider_kind(a.divider);
-    if (!kind) return report_error(usage_error("divider " + in_quotes(a.divider), "integer, fraction64 or fraction256"));
+    if (!kind)
+        return report_error(
+            usage_error("divider " + in_quotes(a.divider), "integer, fraction64 or fraction256"));
     const auto jitter = parse_time(a.jitter);
     if (!jitter) return report_error(jitter.error());
     q = {*target, *clock, *kind, a.oversample, a.bits, *jitter};
     const auto s = clock_serial(q);
     if (!s) return report_error(s.error());
     if (json) {
-        print_json({{"divisor", s->divisor}, {"achieved_hz", s->achieved_hz}, {"error_ppm", s->error_ppm}, {"margin_bit", s->margin_bit}, {"worst_margin_bit", s->worst_margin_bit}, {"verdict", word(s->verdict)},
+        print_json({{"divisor", s->divisor},
+                    {"achieved_hz", s->achieved_hz},
+                    {"error_ppm", s->error_ppm},
+                    {"margin_bit", s->margin_bit},
+                    {"worst_margin_bit", s->worst_margin_bit},
+                    {"verdict", word(s->verdict)},
                     {"most_error_ppm", most_error_ppm(q)}});
     } else {
-        fmt::print("{}: {} ÷ ({} × {:.10g}) = {}, {:+.1f} ppm\n", word(s->verdict), print(Hertz(q.clock_hz)), q.oversample, s->divisor, print_number(s->achieved_hz, Unit::hertz, 7), s->error_ppm);
+        fmt::print("{}: {} ÷ ({} × {:.10g}) = {}, {:+.1f} ppm\n", word(s->verdict), print(Hertz(q.clock_hz)),
+                   q.oversample, s->divisor, print_number(s->achieved_hz, Unit::hertz, 7), s->error_ppm);
         for (std::size_t n = 0; n < s->margin_bit.size(); ++n)
-            fmt::print("  {:<10} {:+.3f} bit\n", n == 0 ? "start" : n + 1 == s->margin_bit.size() ? "stop" : fmt::format("bit {}", n - 1), s->margin_bit[n]);
+            fmt::print("  {:<10} {:+.3f} bit\n",
+                       n == 0                          ? "start"
+                       : n + 1 == s->margin_bit.size() ? "stop"
+                                                       : fmt::format("bit {}", n - 1),
+                       s->margin_bit[n]);
         fmt::print("up to ± {:.0f} ppm would do\n", most_error_ppm(q));
     }
     return s->verdict == Verdict::stop ? bad_answer : fine;
@@ -101,8 +126,15 @@ int loop(const Arguments& a, bool json) {
         if (!rate) return report_error(rate.error());
         const auto c = loop_cycles(*clock, *rate, a.toggles);
         if (!c) return report_error(c.error());
-        if (json) print_json({{"cycles", c->cycles}, {"below", c->below}, {"above", c->above}, {"error_below_ppm", c->error_below_ppm}, {"error_above_ppm", c->error_above_ppm}});
-        else fmt::print("{:.4f} cycles a round: {} ({:+.0f} ppm) or {} ({:+.0f} ppm)\n", c->cycles, c->below, c->error_below_ppm, c->above, c->error_above_ppm);
+        if (json)
+            print_json({{"cycles", c->cycles},
+                        {"below", c->below},
+                        {"above", c->above},
+                        {"error_below_ppm", c->error_below_ppm},
+                        {"error_above_ppm", c->error_above_ppm}});
+        else
+            fmt::print("{:.4f} cycles a round: {} ({:+.0f} ppm) or {} ({:+.0f} ppm)\n", c->cycles, c->below,
+                       c->error_below_ppm, c->above, c->error_above_ppm);
         return fine;
     }
     std::vector<long long> cycles;
@@ -110,13 +142,19 @@ int loop(const Arguments& a, bool json) {
         long long n = 0;
         const auto t = trim(part);
         const auto [end, code] = std::from_chars(t.data(), t.data() + t.size(), n);
-        if (code != std::errc() || end != t.data() + t.size()) return report_error(usage_error("cycles " + in_quotes(part), "whole numbers with commas, such as 7,10,12, or --measured RATE"));
+        if (code != std::errc() || end != t.data() + t.size())
+            return report_error(
+                usage_error("cycles " + in_quotes(part),
+                            "whole numbers with commas, such as 7,10,12, or --measured RATE"));
         cycles.push_back(n);
     }
     const auto r = loop_rate(*clock, cycles, a.toggles);
     if (!r) return report_error(r.error());
-    if (json) print_json({{"cycles", r->cycles}, {"loop_s", r->loop_s}, {"toggle_hz", r->toggle_hz}});
-    else fmt::print("{} cycles: a round in {}, the output toggles at {}\n", r->cycles, print_number(r->loop_s, Unit::second, 5), print_number(r->toggle_hz, Unit::hertz, 6));
+    if (json)
+        print_json({{"cycles", r->cycles}, {"loop_s", r->loop_s}, {"toggle_hz", r->toggle_hz}});
+    else
+        fmt::print("{} cycles: a round in {}, the output toggles at {}\n", r->cycles,
+                   print_number(r->loop_s, Unit::second, 5), print_number(r->toggle_hz, Unit::hertz, 6));
     return fine;
 }
 
@@ -127,7 +165,8 @@ void add_clock_commands(CLI::App& app, Session& session) {
     noun->require_subcommand(1);
     const auto a = std::make_shared<Arguments>();
     const auto run = [&session, a](CLI::App* v, int (*work)(const Arguments&, bool)) {
-        v->callback([&session, a, work] { session.run = [&session, a, work] { return work(*a, session.json); }; });
+        v->callback(
+            [&session, a, work] { session.run = [&session, a, work] { return work(*a, session.json); }; });
     };
     auto* v = noun->add_subcommand("explain", "clock sources and dividers of the era that give a rate");
     v->add_option("RATE", a->rate, "13392.9, 15.4kHz")->required();
@@ -142,7 +181,8 @@ void add_clock_commands(CLI::App& app, Session& session) {
     v->add_option("--bits", a->bits, "of a character with start and stop; 10");
     v->add_option("--jitter", a->jitter, "of the edges, peak; 0");
     run(v, serial);
-    v = noun->add_subcommand("loop", "a software loop's rate from its cycles, or the cycles from a measured rate");
+    v = noun->add_subcommand("loop",
+                             "a software loop's rate from its cycles, or the cycles from a measured rate");
     v->add_option("CLOCK", a->clock, "of the processor")->required();
     v->add_option("--cycles", a->cycles, "of the instructions, with commas");
     v->add_option("--toggles", a->toggles, "of the output in one round; 1");

@@ -30,7 +30,9 @@ Result<FindQuery> find_query(const FindArguments& a) {
     FindQuery q;
     if (!a.pulse.empty()) q.pulse = a.pulse;
     if (a.high != a.low) q.pulse_level = a.high;
-    for (auto [text, option, into] : {std::tuple{&a.shorter, "--shorter", &q.shorter}, {&a.longer, "--longer", &q.longer}, {&a.pause, "--pause", &q.pause}}) {
+    for (auto [text, option, into] : {std::tuple{&a.shorter, "--shorter", &q.shorter},
+                                      {&a.longer, "--longer", &q.longer},
+                                      {&a.pause, "--pause", &q.pause}}) {
         const auto t = time_option(*text, option);
         if (!t) return fail(t.error());
         *into = *t;

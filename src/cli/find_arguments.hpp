@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The options that say what is searched for: of `capture find`, and of the stop condition of `capture follow`.
+// The options that say what is searched for: of `capture find`, and of the stop condition of `capture
+// follow`.
 #pragma once
 
 #include <CLI/App.hpp>
@@ -15,7 +16,9 @@ struct FindArguments {
     std::string pulse, shorter, longer, pause, order;
     std::vector<std::string> levels;
     bool high = false, low = false;
-    [[nodiscard]] bool anything() const { return !pulse.empty() || !pause.empty() || !order.empty() || !levels.empty(); }
+    [[nodiscard]] bool anything() const {
+        return !pulse.empty() || !pause.empty() || !order.empty() || !levels.empty();
+    }
 };
 
 void add_find_options(CLI::App& verb, FindArguments& a);

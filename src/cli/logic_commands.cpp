@@ -59,7 +59,10 @@ Loaded load(const std::string& path, const std::string& name, bool whatever = fa
                 found = &n;
                 break;
             }
-        if (found == nullptr) return failed(usage_error(name.empty() ? "a dossier without networks" : "network " + in_quotes(name), "the name of a network in the dossier"));
+        if (found == nullptr)
+            return failed(
+                usage_error(name.empty() ? "a dossier without networks" : "network " + in_quotes(name),
+                            "the name of a network in the dossier"));
         text = found->text;
         l.title = found->name;
     } else {
@@ -68,7 +71,8 @@ Loaded load(const std::string& path, const std::string& name, bool whatever = fa
         text = std::move(*read);
         l.title = std::filesystem::path(path).stem().string();
     }
-    if (!is_utf8(text)) return failed({Error::Kind::unreadable, path, 1, "bytes that are no UTF-8", "a net list as text"});
+    if (!is_utf8(text))
+        return failed({Error::Kind::unreadable, path, 1, "bytes that are no UTF-8", "a net list as text"});
     l.network = read_network(text, l.data->logic);
     if (whatever) return l;
     for (const auto& p : l.network.problems)
@@ -86,13 +90,28 @@ int check(const Arguments& a, bool json) {
     const auto l = load(a.first, a.name, true);
     if (l.status != fine) return l.status;
     Json problems = Json::array(), spare = Json::array();
-    for (const auto& p : l.network.problems) problems.push_back({{"line", p.line}, {"fatal", p.fatal}, {"says", p.says}, {"expected", p.expected}});
-    for (const auto& s : spare_gates(l.network)) spare.push_back({{"part", l.network.parts[static_cast<std::size_t>(s.part)].ref}, {"unused", s.unused}});
-    if (json) print_json({{"parts", l.network.parts.size()}, {"nets", l.network.nets.size()}, {"stores", l.network.stores()}, {"problems", problems}, {"spare", spare}});
+    for (const auto& p : l.network.problems)
+        problems.push_back(
+            {{"line", p.line}, {"fatal", p.fatal}, {"says", p.says}, {"expected", p.expected}});
+    for (const auto& s : spare_gates(l.network))
+        spare.push_back(
+            {{"part", l.network.parts[static_cast<std::size_t>(s.part)].ref}, {"unused", s.unused}});
+    if (json)
+        print_json({{"parts", l.network.parts.size()},
+                    {"nets", l.network.nets.size()},
+                    {"stores", l.network.stores()},
+                    {"problems", problems},
+                    {"spare", spare}});
     else {
-        fmt::print("{}, {}{}\n", plural(static_cast<long long>(l.network.parts.size()), "part", "parts"), plural(static_cast<long long>(l.network.nets.size()), "net", "nets"), l.network.stores() ? ", with storage" : "");
-        for (const auto& p : l.network.problems) fmt::print("{}:{}: {}found {}, expected {}\n", a.first, p.line, p.fatal ? "" : "note: ", p.says, p.expected);
-        for (const auto& s : spare) fmt::print("{} has unused outputs: {}\n", s["part"].get<std::string>(), fmt::join(s["unused"].get<std::vector<std::string>>(), ", "));
+        fmt::print("{}, {}{}\n", plural(static_cast<long long>(l.network.parts.size()), "part", "parts"),
+                   plural(static_cast<long long>(l.network.nets.size()), "net", "nets"),
+                   l.network.stores() ? ", with storage" : "");
+        for (const auto& p : l.network.problems)
+            fmt::print("{}:{}: {}found {}, expected {}\n", a.first, p.line, p.fatal ? "" : "note: ", p.says,
+                       p.expected);
+        for (const auto& s : spare)
+            fmt::print("{} has unused outputs: {}\n", s["part"].get<std::string>(),
+                       fmt::join(s["unused"].get<std::vector<std::string>>(), ", "));
     }
     return l.network.computable() ? fine : bad_answer;
 }
@@ -107,7 +126,8 @@ int truth(const Arguments& a, bool json) {
         Json rows = Json::array();
         for (std::size_t r = 0; r < t->rows.size(); ++r) {
             std::string in, out;
-            for (std::size_t i = 0; i < t->inputs.size(); ++i) in += ((r >> (t->inputs.size() - 1 - i)) & 1U) != 0 ? '1' : '0';
+            for (std::size_t i = 0; i < t->inputs.size(); ++i)
+                in += ((r >> (t->inputs.size() - 1 - i)) & 1U) != 0 ? '1' : '0';
             for (const auto level : t->rows[r]) out += letter(level);
             rows.push_back({{"in", in}, {"out", out}});
         }
@@ -140,12 +160,22 @@ int equal(const Arguments& a, bool json) {
             for (const auto& [name, one] : step) s[name] = one ? 1 : 0;
             steps.push_back(std::move(s));
         }
-        print_json({{"answer", word(e->answer)}, {"looked_at", e->looked_at}, {"depth", e->depth}, {"steps", steps}, {"output", differ ? Json(e->output) : Json()},
-                    {"first", differ ? Json(std::string(1, letter(e->first))) : Json()}, {"second", differ ? Json(std::string(1, letter(e->second))) : Json()}, {"note", e->note}});
+        print_json({{"answer", word(e->answer)},
+                    {"looked_at", e->looked_at},
+                    {"depth", e->depth},
+                    {"steps", steps},
+                    {"output", differ ? Json(e->output) : Json()},
+                    {"first", differ ? Json(std::string(1, letter(e->first))) : Json()},
+                    {"second", differ ? Json(std::string(1, letter(e->second))) : Json()},
+                    {"note", e->note}});
     } else {
-        fmt::print("{}: {} {} looked at\n", word(e->answer), print_count(static_cast<long long>(e->looked_at)), x.network.stores() || y.network.stores() ? "states" : "settings");
+        fmt::print("{}: {} {} looked at\n", word(e->answer),
+                   print_count(static_cast<long long>(e->looked_at)),
+                   x.network.stores() || y.network.stores() ? "states" : "settings");
         for (const auto& step : e->steps) fmt::print("  {}\n", step_text(step));
-        if (differ) fmt::print("  then {} is {} in the first and {} in the second\n", e->output, letter(e->first), letter(e->second));
+        if (differ)
+            fmt::print("  then {} is {} in the first and {} in the second\n", e->output, letter(e->first),
+                       letter(e->second));
         if (!e->note.empty()) fmt::print("{}\n", e->note);
     }
     return e->answer == Equivalence::Answer::equal ? fine : bad_answer;
@@ -162,13 +192,18 @@ int hazards(const Arguments& a, bool json) {
     for (const auto& x : h->hazards) {
         std::string at;
         for (std::size_t i = 0; i < x.at.size(); ++i)
-            if (t->inputs()[i] != x.input) at += (at.empty() ? "" : " ") + t->inputs()[i] + "=" + (x.at[i] ? "1" : "0");
+            if (t->inputs()[i] != x.input)
+                at += (at.empty() ? "" : " ") + t->inputs()[i] + "=" + (x.at[i] ? "1" : "0");
         list.push_back({{"input", x.input}, {"output", x.output}, {"level", x.level ? 1 : 0}, {"with", at}});
     }
-    if (json) print_json({{"hazards", list}, {"count", h->count}, {"transitions", h->transitions}});
+    if (json)
+        print_json({{"hazards", list}, {"count", h->count}, {"transitions", h->transitions}});
     else {
-        fmt::print("{} of {} single changes may twitch\n", print_count(h->count), print_count(h->transitions));
-        for (const auto& x : list) fmt::print("  {} may leave {} when {} changes with {}\n", x["output"].get<std::string>(), x["level"].get<int>(), x["input"].get<std::string>(), x["with"].get<std::string>());
+        fmt::print("{} of {} single changes may twitch\n", print_count(h->count),
+                   print_count(h->transitions));
+        for (const auto& x : list)
+            fmt::print("  {} may leave {} when {} changes with {}\n", x["output"].get<std::string>(),
+                       x["level"].get<int>(), x["input"].get<std::string>(), x["with"].get<std::string>());
     }
     return h->count == 0 ? fine : bad_answer;
 }
@@ -184,7 +219,8 @@ int minimise_command(const Arguments& a, bool json) {
         if (!w) return report_error(w.error());
         wanted = std::move(*w);
     } else {
-        if (a.first.empty()) return report_error(usage_error("neither a net list nor a table", "NET or --table FILE"));
+        if (a.first.empty())
+            return report_error(usage_error("neither a net list nor a table", "NET or --table FILE"));
         const auto l = load(a.first, a.name);
         if (l.status != fine) return l.status;
         auto w = wanted_from(l.network, progress);
@@ -203,11 +239,19 @@ int minimise_command(const Arguments& a, bool json) {
     if (!m) return report_error(m.error());
     if (json) {
         Json list = Json::array();
-        for (const auto& r : m->best) list.push_back({{"packages", r.packages}, {"gates", r.gates}, {"spare", r.spare}, {"slowest_s", r.slowest.seconds()}, {"net_list", r.net_list}});
-        print_json({{"realisations", list}, {"complete", m->complete}, {"steps", m->steps}, {"note", m->note}});
+        for (const auto& r : m->best)
+            list.push_back({{"packages", r.packages},
+                            {"gates", r.gates},
+                            {"spare", r.spare},
+                            {"slowest_s", r.slowest.seconds()},
+                            {"net_list", r.net_list}});
+        print_json(
+            {{"realisations", list}, {"complete", m->complete}, {"steps", m->steps}, {"note", m->note}});
     } else {
         for (const auto& r : m->best)
-            fmt::print("{}; {} gates, slowest {}{}\n{}\n", fmt::join(r.packages, " + "), r.gates, print(r.slowest), r.spare.empty() ? "" : fmt::format("; spare {}", fmt::join(r.spare, ", ")), r.net_list);
+            fmt::print(
+                "{}; {} gates, slowest {}{}\n{}\n", fmt::join(r.packages, " + "), r.gates, print(r.slowest),
+                r.spare.empty() ? "" : fmt::format("; spare {}", fmt::join(r.spare, ", ")), r.net_list);
         if (!m->note.empty()) fmt::print("{}\n", m->note);
     }
     return m->best.empty() && !(m->complete && m->note.starts_with("every output")) ? bad_answer : fine;
@@ -226,7 +270,8 @@ int run_command(const Arguments& a, bool json) {
         RoleMap roles;
         for (const auto& m : a.map) {
             const auto equals = m.find('=');
-            if (equals == std::string::npos) return report_error(usage_error("--map " + in_quotes(m), "ROLE=SIGNAL"));
+            if (equals == std::string::npos)
+                return report_error(usage_error("--map " + in_quotes(m), "ROLE=SIGNAL"));
             roles[m.substr(0, equals)].push_back(m.substr(equals + 1));
         }
         auto chain = decode_chain(*capture, a.kind, roles, {}, progress);
@@ -246,21 +291,41 @@ int run_command(const Arguments& a, bool json) {
     out.resolution = Time::ps(1);
     out.extent = {Time{}, capture->extent.to};
     for (std::size_t n = 0; n < l.network.nets.size(); ++n)
-        if (!l.network.nets[n].held) out.signals.push_back({l.network.nets[n].name, "", SignalKind::digital, std::make_shared<const DigitalTrace>(trace_of(r->nets[n], capture->extent.to)), nullptr});
+        if (!l.network.nets[n].held)
+            out.signals.push_back(
+                {l.network.nets[n].name, "", SignalKind::digital,
+                 std::make_shared<const DigitalTrace>(trace_of(r->nets[n], capture->extent.to)), nullptr});
     if (!a.out.empty())
-        if (const auto written = write_capture_file(out, a.out, progress); !written) return report_error(written.error());
+        if (const auto written = write_capture_file(out, a.out, progress); !written)
+            return report_error(written.error());
     Json nets = Json::object(), faults = Json::array(), clashes = Json::array();
     for (const auto& s : out.signals) nets[s.name] = s.digital->edges().size();
     for (const auto& f : r->faults)
-        faults.push_back({{"part", l.network.parts[static_cast<std::size_t>(f.part)].ref}, {"pin", f.pin}, {"kind", word(f.kind)}, {"at_s", f.at.seconds()}, {"had_s", f.had.seconds()}, {"needed_s", f.needed.seconds()}});
-    for (const auto& c : r->clashes) clashes.push_back({{"net", l.network.net_name(c.net)}, {"at_s", c.at.seconds()}});
-    if (json) print_json({{"events", r->events}, {"edges", nets}, {"faults", faults}, {"clashes", clashes}, {"stopped", r->stopped}});
+        faults.push_back({{"part", l.network.parts[static_cast<std::size_t>(f.part)].ref},
+                          {"pin", f.pin},
+                          {"kind", word(f.kind)},
+                          {"at_s", f.at.seconds()},
+                          {"had_s", f.had.seconds()},
+                          {"needed_s", f.needed.seconds()}});
+    for (const auto& c : r->clashes)
+        clashes.push_back({{"net", l.network.net_name(c.net)}, {"at_s", c.at.seconds()}});
+    if (json)
+        print_json({{"events", r->events},
+                    {"edges", nets},
+                    {"faults", faults},
+                    {"clashes", clashes},
+                    {"stopped", r->stopped}});
     else {
         std::vector<std::vector<std::string>> rows{{"net", "edges"}};
-        for (const auto& s : out.signals) rows.push_back({s.name, print_count(static_cast<long long>(s.digital->edges().size()))});
+        for (const auto& s : out.signals)
+            rows.push_back({s.name, print_count(static_cast<long long>(s.digital->edges().size()))});
         print_table(rows);
-        for (const auto& f : r->faults) fmt::print("{} of {} pin {} at {}: {} instead of {}\n", word(f.kind), l.network.parts[static_cast<std::size_t>(f.part)].ref, f.pin, print(f.at, 6), print(f.had), print(f.needed));
-        for (const auto& c : r->clashes) fmt::print("two outputs drive {} at {}\n", l.network.net_name(c.net), print(c.at, 6));
+        for (const auto& f : r->faults)
+            fmt::print("{} of {} pin {} at {}: {} instead of {}\n", word(f.kind),
+                       l.network.parts[static_cast<std::size_t>(f.part)].ref, f.pin, print(f.at, 6),
+                       print(f.had), print(f.needed));
+        for (const auto& c : r->clashes)
+            fmt::print("two outputs drive {} at {}\n", l.network.net_name(c.net), print(c.at, 6));
         if (!r->stopped.empty()) fmt::print("{}\n", r->stopped);
     }
     return r->stopped.empty() && r->clashes.empty() && r->faults.empty() ? fine : bad_answer;
@@ -271,9 +336,12 @@ int verilog(const Arguments& a, bool) {
     if (l.status != fine) return l.status;
     const auto corner = corner_named(a.corner);
     if (!corner) return report_error(corner.error());
-    const auto text = to_verilog(l.network, l.title, *corner, fmt::format("{} corner of every delay", a.corner));
-    if (a.out.empty()) fmt::print("{}", text);
-    else if (const auto written = write_atomically(disk(), a.out, text); !written) return report_error(written.error());
+    const auto text =
+        to_verilog(l.network, l.title, *corner, fmt::format("{} corner of every delay", a.corner));
+    if (a.out.empty())
+        fmt::print("{}", text);
+    else if (const auto written = write_atomically(disk(), a.out, text); !written)
+        return report_error(written.error());
     return fine;
 }
 
@@ -285,7 +353,8 @@ void add_logic_commands(CLI::App& app, Session& session) {
     const auto a = std::make_shared<Arguments>();
     const auto verb = [&](const char* name, const char* about, int (*work)(const Arguments&, bool)) {
         auto* v = noun->add_subcommand(name, about);
-        v->callback([&session, a, work] { session.run = [&session, a, work] { return work(*a, session.json); }; });
+        v->callback(
+            [&session, a, work] { session.run = [&session, a, work] { return work(*a, session.json); }; });
         return v;
     };
     const auto net = [&](CLI::App* v, bool required = true) {

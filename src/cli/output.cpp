@@ -9,8 +9,8 @@
 #include "core/base/quantity.hpp"
 #include "core/base/text.hpp"
 #include "core/dossier/store.hpp"
-#include "render/picture.hpp"
 #include "core/signal/capture_file.hpp"
+#include "render/picture.hpp"
 
 namespace grayrelic::cli {
 
@@ -44,8 +44,10 @@ Json to_json(std::optional<Time> t) {
 Json to_json(const FrameExtra& value) {
     return std::visit(
         [](const auto& v) {
-            if constexpr (std::is_same_v<std::decay_t<decltype(v)>, std::monostate>) return Json();
-            else return Json(v);
+            if constexpr (std::is_same_v<std::decay_t<decltype(v)>, std::monostate>)
+                return Json();
+            else
+                return Json(v);
         },
         value);
 }
@@ -71,8 +73,7 @@ std::size_t width_of(const std::string& text) {
 std::string tame(const std::string& text) {
     if (!is_utf8(text)) return in_quotes(text);
     std::string out;
-    for (const char c : text)
-        out += static_cast<unsigned char>(c) < 0x20 || c == 0x7F ? '?' : c;
+    for (const char c : text) out += static_cast<unsigned char>(c) < 0x20 || c == 0x7F ? '?' : c;
     return out;
 }
 

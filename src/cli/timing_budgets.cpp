@@ -23,21 +23,31 @@ struct Arguments {
 };
 
 Json budget_json(const Budget& b, const std::optional<BudgetResult>& r, const std::string& problem) {
-    Json j = {{"id", b.id}, {"name", b.name}, {"kind", b.kind}, {"verdict", r ? word(r->verdict) : "unknown"}};
+    Json j = {
+        {"id", b.id}, {"name", b.name}, {"kind", b.kind}, {"verdict", r ? word(r->verdict) : "unknown"}};
     if (!r) {
         j["problem"] = problem;
         return j;
     }
     Json figures = Json::array();
-    for (const auto& f : r->figures) figures.push_back({{"label", f.label}, {"value", f.value}, {"unit", symbol(f.unit)}, {"note", f.note}});
-    j.update({{"says", r->says}, {"do", r->todo}, {"used", r->used}, {"available", r->available}, {"unit", symbol(r->unit)}, {"figures", figures}, {"assumed", r->assumed}});
+    for (const auto& f : r->figures)
+        figures.push_back(
+            {{"label", f.label}, {"value", f.value}, {"unit", symbol(f.unit)}, {"note", f.note}});
+    j.update({{"says", r->says},
+              {"do", r->todo},
+              {"used", r->used},
+              {"available", r->available},
+              {"unit", symbol(r->unit)},
+              {"figures", figures},
+              {"assumed", r->assumed}});
     return j;
 }
 
 void print_budget(const Budget& b, const std::optional<BudgetResult>& r, const std::string& problem) {
     fmt::print("{}: {}: {}\n", r ? word(r->verdict) : "unknown", b.name, r ? r->says : problem);
     if (!r) return;
-    for (const auto& f : r->figures) fmt::print("  {:<28} {:>12}  {}\n", f.label, print_number(f.value, f.unit), f.note);
+    for (const auto& f : r->figures)
+        fmt::print("  {:<28} {:>12}  {}\n", f.label, print_number(f.value, f.unit), f.note);
     if (!r->todo.empty()) fmt::print("  {}\n", r->todo);
     if (!r->assumed.empty()) fmt::print("  assumed: {}\n", fmt::join(r->assumed, ", "));
 }
@@ -70,7 +80,9 @@ int budget(const Arguments& a, bool json) {
             give(*b, *r, "");
         }
     } else {
-        if (a.dossier.empty()) return report_error(usage_error("neither a dossier nor a budget", "DOSSIER or --budget KIND:key=value,…"));
+        if (a.dossier.empty())
+            return report_error(
+                usage_error("neither a dossier nor a budget", "DOSSIER or --budget KIND:key=value,…"));
         const auto d = analyse_dossier(a.dossier);
         if (!d) return report_error(d.error());
         for (const auto& b : (*d)->budgets) give(b->budget, b->result, b->problem);
@@ -87,22 +99,49 @@ int golden(const Arguments& a, bool json) {
     for (const auto& g : (*d)->golden) {
         bad = bad || !g->result || g->result->verdict == Verdict::stop;
         if (!g->result) {
-            list.push_back({{"id", g->pair.id}, {"original", g->pair.original}, {"replica", g->pair.replica}, {"verdict", "unknown"}, {"problem", g->problem}});
-            if (!json) fmt::print("unknown: {} against {}: {}\n", g->pair.replica, g->pair.original, g->problem);
+            list.push_back({{"id", g->pair.id},
+                            {"original", g->pair.original},
+                            {"replica", g->pair.replica},
+                            {"verdict", "unknown"},
+                            {"problem", g->problem}});
+            if (!json)
+                fmt::print("unknown: {} against {}: {}\n", g->pair.replica, g->pair.original, g->problem);
             continue;
         }
         const auto& r = *g->result;
         Json intervals = Json::array();
         for (const auto& i : r.intervals)
-            intervals.push_back({{"name", i.name}, {"n", i.n}, {"min_s", i.least.seconds()}, {"max_s", i.most.seconds()}, {"least_s", to_json(i.limits.least)}, {"most_s", to_json(i.limits.most)}, {"broken", i.broken}, {"first_s", to_json(i.first)}});
-        Json j = {{"id", g->pair.id}, {"original", g->pair.original}, {"replica", g->pair.replica}, {"verdict", word(r.verdict)}, {"says", r.says}, {"same", r.edges.same}, {"first_difference_s", to_json(r.edges.first_difference)}, {"intervals", intervals}};
-        if (r.words) j["words"] = {{"same", r.words->same}, {"differ", r.words->differ}, {"missing", r.words->missing}, {"extra", r.words->extra}};
+            intervals.push_back({{"name", i.name},
+                                 {"n", i.n},
+                                 {"min_s", i.least.seconds()},
+                                 {"max_s", i.most.seconds()},
+                                 {"least_s", to_json(i.limits.least)},
+                                 {"most_s", to_json(i.limits.most)},
+                                 {"broken", i.broken},
+                                 {"first_s", to_json(i.first)}});
+        Json j = {{"id", g->pair.id},
+                  {"original", g->pair.original},
+                  {"replica", g->pair.replica},
+                  {"verdict", word(r.verdict)},
+                  {"says", r.says},
+                  {"same", r.edges.same},
+                  {"first_difference_s", to_json(r.edges.first_difference)},
+                  {"intervals", intervals}};
+        if (r.words)
+            j["words"] = {{"same", r.words->same},
+                          {"differ", r.words->differ},
+                          {"missing", r.words->missing},
+                          {"extra", r.words->extra}};
         list.push_back(std::move(j));
         if (json) continue;
         fmt::print("{}: {} against {}: {}\n", word(r.verdict), g->pair.replica, g->pair.original, r.says);
-        std::vector<std::vector<std::string>> rows{{"interval", "seen", "least", "most", "allowed", "broken"}};
+        std::vector<std::vector<std::string>> rows{
+            {"interval", "seen", "least", "most", "allowed", "broken"}};
         for (const auto& i : r.intervals)
-            rows.push_back({i.name, print_count(i.n), print(i.least), print(i.most), fmt::format("{} … {}", i.limits.least ? print(*i.limits.least) : "any", i.limits.most ? print(*i.limits.most) : "any"), print_count(i.broken)});
+            rows.push_back({i.name, print_count(i.n), print(i.least), print(i.most),
+                            fmt::format("{} … {}", i.limits.least ? print(*i.limits.least) : "any",
+                                        i.limits.most ? print(*i.limits.most) : "any"),
+                            print_count(i.broken)});
         print_table(rows);
     }
     if (json) print_json({{"pairs", list}});
@@ -112,8 +151,10 @@ int golden(const Arguments& a, bool json) {
 int figure(const Arguments& a, bool) {
     const auto d = analyse_dossier(a.dossier);
     if (!d) return report_error(d.error());
-    if ((*d)->contract.empty()) return report_error(usage_error("a dossier without a contract", "at least one interval"));
-    if (const auto written = write_atomically(disk(), a.out, contract_figure((*d)->contract)); !written) return report_error(written.error());
+    if ((*d)->contract.empty())
+        return report_error(usage_error("a dossier without a contract", "at least one interval"));
+    if (const auto written = write_atomically(disk(), a.out, contract_figure((*d)->contract)); !written)
+        return report_error(written.error());
     return fine;
 }
 
@@ -123,7 +164,8 @@ void add_timing_budgets(CLI::App& noun, Session& session) {
     const auto a = std::make_shared<Arguments>();
     const auto verb = [&](const char* name, const char* about, int (*work)(const Arguments&, bool)) {
         auto* v = noun.add_subcommand(name, about);
-        v->callback([&session, a, work] { session.run = [&session, a, work] { return work(*a, session.json); }; });
+        v->callback(
+            [&session, a, work] { session.run = [&session, a, work] { return work(*a, session.json); }; });
         return v;
     };
     auto* v = verb("budget", "queues, watchdogs, latencies, races: does each hold?", budget);
@@ -131,7 +173,9 @@ void add_timing_budgets(CLI::App& noun, Session& session) {
     v->add_option("--budget", a->budgets, "KIND:key=value,… instead of a dossier's");
     v->add_option("--capture", a->capture, "whose events are the clock");
     v->add_option("--event", a->event, "the edge in it, STEP:rise");
-    verb("golden", "replicas held against the original and the contract", golden)->add_option("DOSSIER", a->dossier)->required();
+    verb("golden", "replicas held against the original and the contract", golden)
+        ->add_option("DOSSIER", a->dossier)
+        ->required();
     v = verb("figure", "the contract as a timing figure", figure);
     v->add_option("DOSSIER", a->dossier)->required();
     v->add_option("OUT", a->out, "a file .svg")->required();

@@ -42,7 +42,11 @@ int contract(const std::string& path, bool json) {
         j["most_s"] = to_json(limits.most);
         Json specimens = Json::array();
         for (const auto& sp : f->specimens)
-            specimens.push_back({{"capture", sp.id}, {"n", sp.n}, {"min_s", sp.min.seconds()}, {"typ_s", sp.typ.seconds()}, {"max_s", sp.max.seconds()}});
+            specimens.push_back({{"capture", sp.id},
+                                 {"n", sp.n},
+                                 {"min_s", sp.min.seconds()},
+                                 {"typ_s", sp.typ.seconds()},
+                                 {"max_s", sp.max.seconds()}});
         j["specimens"] = specimens;
         if (!f->problem.empty()) j["problem"] = f->problem;
         list.push_back(std::move(j));
@@ -74,8 +78,14 @@ Json option_json(const BuildOption& option, bool chosen, const ReplySummary& s) 
 /// What follows beyond the one simulation.
 void add_study(Json& j, const OptionAnalysis& o) {
     Json sensitivity = Json::array(), corners = Json::array();
-    for (const auto& s : o.sensitivity) sensitivity.push_back({{"key", s.key}, {"now_s", s.now.seconds()}, {"at_most_s", to_json(s.at_most)}, {"holds", s.holds}});
-    for (const auto& c : o.corners) corners.push_back({{"name", c.name}, {"latency_s", c.latency.seconds()}, {"margin_s", c.margin.seconds()}});
+    for (const auto& s : o.sensitivity)
+        sensitivity.push_back({{"key", s.key},
+                               {"now_s", s.now.seconds()},
+                               {"at_most_s", to_json(s.at_most)},
+                               {"holds", s.holds}});
+    for (const auto& c : o.corners)
+        corners.push_back(
+            {{"name", c.name}, {"latency_s", c.latency.seconds()}, {"margin_s", c.margin.seconds()}});
     j["sensitivity"] = sensitivity;
     j["corners"] = corners;
     j["missed_at_most_share"] = o.confidence.at_most_share;
@@ -84,7 +94,11 @@ void add_study(Json& j, const OptionAnalysis& o) {
     j["differ"] = o.network->differ;
     j["compared"] = o.network->compared;
     Json mixtures = Json::array();
-    for (const auto& c : o.network->corners) mixtures.push_back({{"name", c.name}, {"slowest_s", c.slowest.seconds()}, {"worst_margin_s", to_json(c.worst_margin)}, {"missed", c.missed}});
+    for (const auto& c : o.network->corners)
+        mixtures.push_back({{"name", c.name},
+                            {"slowest_s", c.slowest.seconds()},
+                            {"worst_margin_s", to_json(c.worst_margin)},
+                            {"missed", c.missed}});
     j["mixtures"] = mixtures;
 }
 
@@ -215,7 +229,8 @@ void add_timing_commands(CLI::App& app, Session& session) {
     v->add_option("--trigger", r->trigger, "S:rise or S:fall");
     v->add_option("--deadline", r->deadline, "a time, or next:S:rise or next:S:fall");
     v->add_option("--seed", r->seed, "of the simulation");
-    v->add_option("--option", r->options, "an option's name in the dossier, or poll:…, irq:…, core:…, pio:…, mixed:…, logic:…");
+    v->add_option("--option", r->options,
+                  "an option's name in the dossier, or poll:…, irq:…, core:…, pio:…, mixed:…, logic:…");
     v->callback([&session, r] {
         session.run = [&session, r] {
             if (r->dossier.empty() && r->capture.empty())

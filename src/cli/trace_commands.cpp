@@ -24,7 +24,8 @@ constexpr std::size_t most_bytes = 64U << 20U;
 
 bool is_dossier(const std::string& path) {
     std::error_code code;
-    return std::filesystem::is_directory(path, code) || std::filesystem::path(path).filename() == "dossier.json";
+    return std::filesystem::is_directory(path, code) ||
+           std::filesystem::path(path).filename() == "dossier.json";
 }
 
 /// ref,type and where it stands: package, x_mm, y_mm, turn_deg, side.
@@ -34,10 +35,10 @@ Result<std::vector<BoardPart>> read_parts(const std::string& path) {
     const auto table = read_table(*text, path, "a list of parts");
     if (!table) return fail(table.error());
     std::vector<std::string> keys;
-    for (const auto& cell : table->rows.front().cells)
-        keys.push_back(heading_key(cell));
+    for (const auto& cell : table->rows.front().cells) keys.push_back(heading_key(cell));
     if (std::find(keys.begin(), keys.end(), "ref") == keys.end())
-        return fail_at(path, table->rows.front().line, "a heading without ref", "the columns ref,type,x_mm,y_mm,turn_deg,side");
+        return fail_at(path, table->rows.front().line, "a heading without ref",
+                       "the columns ref,type,x_mm,y_mm,turn_deg,side");
     std::vector<BoardPart> out;
     for (std::size_t i = 1; i < table->rows.size(); ++i) {
         const auto& row = table->rows[i];
@@ -59,13 +60,15 @@ Result<std::vector<BoardPart>> read_parts(const std::string& path) {
         }
         if (p.ref.empty()) return fail_at(path, row.line, "no ref", "a part's name such as U2");
         for (const auto& other : out)
-            if (other.ref == p.ref) return fail_at(path, row.line, in_quotes(p.ref) + " a second time", "each part once");
+            if (other.ref == p.ref)
+                return fail_at(path, row.line, in_quotes(p.ref) + " a second time", "each part once");
         out.push_back(std::move(p));
     }
     return out;
 }
 
-Result<std::shared_ptr<const Analysis>> analyse_ledger(const std::string& path, const std::string& parts, double beep_below) {
+Result<std::shared_ptr<const Analysis>> analyse_ledger(const std::string& path, const std::string& parts,
+                                                       double beep_below) {
     if (is_dossier(path)) return analyse_dossier(path);
     const auto text = disk().read(path, most_bytes);
     if (!text) return fail(text.error());
@@ -81,10 +84,12 @@ Result<std::shared_ptr<const Analysis>> analyse_ledger(const std::string& path, 
     }
     CaptureStore store;
     Progress progress;
-    return analyse(with_readings(with_trace({}, std::move(t)), std::move(ledger->readings)), {}, store, progress, nullptr, DataLibrary::load_installed());
+    return analyse(with_readings(with_trace({}, std::move(t)), std::move(ledger->readings)), {}, store,
+                   progress, nullptr, DataLibrary::load_installed());
 }
 
-int nets(const std::string& path, const std::string& parts, double beep_below, std::size_t how_many, bool json) {
+int nets(const std::string& path, const std::string& parts, double beep_below, std::size_t how_many,
+         bool json) {
     const auto made = analyse_ledger(path, parts, beep_below);
     if (!made) return report_error(made.error());
     const auto& t = *(*made)->trace;
@@ -92,51 +97,65 @@ int nets(const std::string& path, const std::string& parts, double beep_below, s
     PlanOptions options;
     options.how_many = how_many;
     const auto plan = plan_probes(t.view->prior, t.state, options);
-    Json list = Json::array(), contradictions = Json::array(), next = Json::array(), slips = Json::array(), lonely = Json::array();
+    Json list = Json::array(), contradictions = Json::array(), next = Json::array(), slips = Json::array(),
+         lonely = Json::array();
     for (const auto& net : t.state.nets) {
         Json points = Json::array();
-        for (const int p : net)
-            points.push_back(t.name(p));
+        for (const int p : net) points.push_back(t.name(p));
         list.push_back(std::move(points));
     }
     for (const auto& c : t.state.contradictions) {
         std::vector<int> rows{c.apart + 1};
-        for (const int r : c.chain)
-            rows.push_back(r + 1);
+        for (const int r : c.chain) rows.push_back(r + 1);
         std::sort(rows.begin(), rows.end());
         contradictions.push_back({{"between", {t.name(c.a), t.name(c.b)}}, {"because", rows}});
     }
     for (const auto& s : t.suspects)
         slips.push_back({{"row", s.row + 1}, {"explains", s.explains}, {"of", s.of}, {"why", s.why}});
     for (const auto& p : plan.next)
-        next.push_back({{"a", t.name(p.a)}, {"b", t.name(p.b)}, {"why", p.why}, {"chance", p.chance}, {"settles", p.tells}});
-    for (const auto& l : resting_on_one(t.state))
-        lonely.push_back(l.row + 1);
+        next.push_back({{"a", t.name(p.a)},
+                        {"b", t.name(p.b)},
+                        {"why", p.why},
+                        {"chance", p.chance},
+                        {"settles", p.tells}});
+    for (const auto& l : resting_on_one(t.state)) lonely.push_back(l.row + 1);
     if (json) {
-        print_json({{"nets", list}, {"contradictions", contradictions}, {"points", t.state.net_of.size()}, {"proven", t.state.proven()}, {"next", next},
-                    {"slips", slips}, {"resting_on_one", lonely}, {"remaining", plan.remaining}, {"every_pair", plan.every_pair}});
+        print_json({{"nets", list},
+                    {"contradictions", contradictions},
+                    {"points", t.state.net_of.size()},
+                    {"proven", t.state.proven()},
+                    {"next", next},
+                    {"slips", slips},
+                    {"resting_on_one", lonely},
+                    {"remaining", plan.remaining},
+                    {"every_pair", plan.every_pair}});
     } else {
         for (const auto& net : t.state.nets) {
             if (net.size() < 2) continue;
             std::string line;
-            for (const int p : net)
-                line += (line.empty() ? "" : "  ") + t.name(p);
+            for (const int p : net) line += (line.empty() ? "" : "  ") + t.name(p);
             fmt::print("{}\n", line);
         }
         for (const auto& c : t.state.contradictions)
-            fmt::print("contradiction  {} and {}: rows {}\n", t.name(c.a), t.name(c.b), fmt::join([&] {
-                           std::vector<int> rows{c.apart + 1};
-                           for (const int r : c.chain)
-                               rows.push_back(r + 1);
-                           return rows;
-                       }(), ", "));
+            fmt::print("contradiction  {} and {}: rows {}\n", t.name(c.a), t.name(c.b),
+                       fmt::join(
+                           [&] {
+                               std::vector<int> rows{c.apart + 1};
+                               for (const int r : c.chain) rows.push_back(r + 1);
+                               return rows;
+                           }(),
+                           ", "));
         for (const auto& s : t.suspects)
-            fmt::print("slip?          row {}: {} to {}: {}; {}\n", s.row + 1, readings[static_cast<std::size_t>(s.row)].a, readings[static_cast<std::size_t>(s.row)].b,
+            fmt::print("slip?          row {}: {} to {}: {}; {}\n", s.row + 1,
+                       readings[static_cast<std::size_t>(s.row)].a,
+                       readings[static_cast<std::size_t>(s.row)].b,
                        show_reading(readings[static_cast<std::size_t>(s.row)]), s.why);
         for (const auto& p : plan.next)
             fmt::print("next           {} to {}: {}\n", t.name(p.a), t.name(p.b), p.why);
-        fmt::print("{} points, {} nets, {} proven; about {} probes left of {} pairs\n", t.state.net_of.size(), t.state.net_count(), print_share(t.state.proven()),
-                   print_count(static_cast<long long>(plan.remaining)), print_count(static_cast<long long>(plan.every_pair)));
+        fmt::print("{} points, {} nets, {} proven; about {} probes left of {} pairs\n", t.state.net_of.size(),
+                   t.state.net_count(), print_share(t.state.proven()),
+                   print_count(static_cast<long long>(plan.remaining)),
+                   print_count(static_cast<long long>(plan.every_pair)));
     }
     return t.state.contradictions.empty() ? fine : bad_answer;
 }
@@ -151,15 +170,13 @@ Result<std::vector<Net>> nets_from(const std::string& path) {
     if (!text) return fail(text.error());
     auto list = read_netlist(*text, path);
     if (!list) return fail(list.error());
-    for (const auto& note : list->notes)
-        fmt::print(stderr, "{}: {}\n", path, note);
+    for (const auto& note : list->notes) fmt::print(stderr, "{}: {}\n", path, note);
     return std::move(list->nets);
 }
 
 Json merges(const std::vector<NetMerge>& list) {
     Json out = Json::array();
-    for (const auto& m : list)
-        out.push_back({{"net", m.net}, {"nets", m.nets}, {"points", m.points}});
+    for (const auto& m : list) out.push_back({{"net", m.net}, {"nets", m.nets}, {"points", m.points}});
     return out;
 }
 
@@ -173,40 +190,35 @@ int compare(const std::string& a, const std::string& b, bool structure, bool jso
         Progress progress;
         auto match = match_structure(*first, *second, progress);
         if (!match) return report_error(match.error());
-        for (const auto& [x, y] : match->parts)
-            parts[x] = y;
+        for (const auto& [x, y] : match->parts) parts[x] = y;
         second = std::move(match->renamed);
     }
     const auto c = compare_nets(*first, *second);
     const auto points = [](const std::vector<PointOfNet>& list) {
         Json out = Json::array();
-        for (const auto& p : list)
-            out.push_back({{"point", p.point}, {"net", p.net}});
+        for (const auto& p : list) out.push_back({{"point", p.point}, {"net", p.net}});
         return out;
     };
     Json swapped = Json::array(), turned = Json::array();
     for (const auto& s : c.swapped)
         swapped.push_back({{"a", s.a}, {"b", s.b}, {"net_a", s.net_a}, {"net_b", s.net_b}});
-    for (const auto& t : c.turned)
-        turned.push_back({{"part", t.ref}, {"how", t.how}, {"pins", t.pins}});
+    for (const auto& t : c.turned) turned.push_back({{"part", t.ref}, {"how", t.how}, {"pins", t.pins}});
     if (json) {
-        Json out = {{"same", c.same}, {"missing", points(c.missing)}, {"extra", points(c.extra)}, {"joined", merges(c.joined)},
-                    {"split", merges(c.split)}, {"swapped", swapped}, {"turned", turned}};
+        Json out = {{"same", c.same},           {"missing", points(c.missing)},
+                    {"extra", points(c.extra)}, {"joined", merges(c.joined)},
+                    {"split", merges(c.split)}, {"swapped", swapped},
+                    {"turned", turned}};
         if (structure) out["parts"] = parts;
         print_json(out);
     } else {
-        for (const auto& p : c.missing)
-            fmt::print("missing  {} of {}\n", p.point, p.net);
-        for (const auto& p : c.extra)
-            fmt::print("extra    {} in {}\n", p.point, p.net);
+        for (const auto& p : c.missing) fmt::print("missing  {} of {}\n", p.point, p.net);
+        for (const auto& p : c.extra) fmt::print("extra    {} in {}\n", p.point, p.net);
         for (const auto& m : c.joined)
             fmt::print("joined   {} at {}\n", fmt::join(m.nets, " and "), fmt::join(m.points, ", "));
         for (const auto& m : c.split)
             fmt::print("split    {} into pieces at {}\n", m.net, fmt::join(m.points, ", "));
-        for (const auto& s : c.swapped)
-            fmt::print("swapped  {} and {}\n", s.a, s.b);
-        for (const auto& t : c.turned)
-            fmt::print("{}  {}\n", t.how, t.ref);
+        for (const auto& s : c.swapped) fmt::print("swapped  {} and {}\n", s.a, s.b);
+        for (const auto& t : c.turned) fmt::print("{}  {}\n", t.how, t.ref);
         fmt::print("{} nets the same\n", c.same);
     }
     return c.equal() ? fine : bad_answer;
@@ -223,44 +235,54 @@ int scan(const std::string& path, const std::string& out, bool json) {
     const auto& r = *t.scan->reading;
     if (!out.empty()) {
         const auto ending = std::filesystem::path(out).extension();
-        if (ending != ".svg" && ending != ".csv") return report_error(usage_error(in_quotes(out), "a file that ends in .svg or .csv"));
-        if (auto done = write_atomically(disk(), out, ending == ".svg" ? scan_svg(r) : scan_csv(r)); !done) return report_error(done.error());
+        if (ending != ".svg" && ending != ".csv")
+            return report_error(usage_error(in_quotes(out), "a file that ends in .svg or .csv"));
+        if (auto done = write_atomically(disk(), out, ending == ".svg" ? scan_svg(r) : scan_csv(r)); !done)
+            return report_error(done.error());
     }
     Json nets = Json::array();
     for (const auto& n : t.scan_nets.nets) {
         Json points = Json::array();
-        for (const int p : n.points)
-            points.push_back(t.name(p));
-        nets.push_back({{"points", points}, {"confidence", n.confidence}, {"touches_unknown", n.touches_unknown}});
+        for (const int p : n.points) points.push_back(t.name(p));
+        nets.push_back(
+            {{"points", points}, {"confidence", n.confidence}, {"touches_unknown", n.touches_unknown}});
     }
     Json unseen = Json::array();
-    for (const int p : t.scan_nets.unseen)
-        unseen.push_back(t.name(p));
+    for (const int p : t.scan_nets.unseen) unseen.push_back(t.name(p));
     double unknown = 0;
-    for (const auto& l : r.layers)
-        unknown += l.unknown_mm2;
+    for (const auto& l : r.layers) unknown += l.unknown_mm2;
     const Json registration = r.registration_mm ? Json(*r.registration_mm) : Json();
     if (json)
-        print_json({{"width_mm", r.width_mm}, {"height_mm", r.height_mm}, {"holes", r.holes.size()}, {"pads", r.pads.size()}, {"registration_mm", registration},
-                    {"unknown_mm2", unknown}, {"nets", nets}, {"unseen", unseen}});
+        print_json({{"width_mm", r.width_mm},
+                    {"height_mm", r.height_mm},
+                    {"holes", r.holes.size()},
+                    {"pads", r.pads.size()},
+                    {"registration_mm", registration},
+                    {"unknown_mm2", unknown},
+                    {"nets", nets},
+                    {"unseen", unseen}});
     else
-        fmt::print("{:.2f} × {:.2f} mm, {} holes, {} nets with named points, {} points unseen, {:.0f} mm² can't be seen\n", r.width_mm, r.height_mm, r.holes.size(),
-                   t.scan_nets.nets.size(), t.scan_nets.unseen.size(), unknown);
+        fmt::print(
+            "{:.2f} × {:.2f} mm, {} holes, {} nets with named points, {} points unseen, {:.0f} mm² can't be "
+            "seen\n",
+            r.width_mm, r.height_mm, r.holes.size(), t.scan_nets.nets.size(), t.scan_nets.unseen.size(),
+            unknown);
     return fine;
 }
 
 int sheets(const std::string& path, const std::string& out, bool json) {
     const auto ending = std::filesystem::path(out).extension();
-    if (ending != ".pdf" && ending != ".svg") return report_error(usage_error(in_quotes(out), "a file that ends in .pdf or .svg"));
+    if (ending != ".pdf" && ending != ".svg")
+        return report_error(usage_error(in_quotes(out), "a file that ends in .pdf or .svg"));
     const auto a = analyse_dossier(path);
     if (!a) return report_error(a.error());
     const auto list = circuit_sheets(*(*a)->trace, (*a)->dossier, (*a)->data->parts);
-    if (list.empty()) return report_error(usage_error("a dossier without parts or readings", "one with something traced"));
+    if (list.empty())
+        return report_error(usage_error("a dossier without parts or readings", "one with something traced"));
     Card card;
     card.width_mm = 297;
     card.height_mm = 210;
-    for (const auto& s : list)
-        card.pages.push_back(s.picture.finish());
+    for (const auto& s : list) card.pages.push_back(s.picture.finish());
     const render::HeadlessGui gui;
     const auto written = render::write_card(card, out, (*a)->dossier.about->name);
     if (!written) return report_error(written.error());
@@ -277,18 +299,23 @@ int sheets(const std::string& path, const std::string& out, bool json) {
 
 int netlist(const std::string& path, const std::string& out, bool json) {
     const auto ending = std::filesystem::path(out).extension();
-    if (ending != ".csv" && ending != ".ipc") return report_error(usage_error(in_quotes(out), "a file that ends in .csv or .ipc (IPC-D-356A)"));
+    if (ending != ".csv" && ending != ".ipc")
+        return report_error(usage_error(in_quotes(out), "a file that ends in .csv or .ipc (IPC-D-356A)"));
     const auto a = analyse_dossier(path);
     if (!a) return report_error(a.error());
     const auto& t = *(*a)->trace;
     const auto nets_found = recovered_nets(t);
     std::vector<NetlistPoint> places;
     for (std::size_t p = 0; p < t.view->board.points.size(); ++p)
-        if (const auto& place = t.view->board.points[p].place) places.push_back({t.name(static_cast<int>(p)), place->x_mm, place->y_mm});
-    const auto text = ending == ".csv" ? write_net_csv(nets_found) : write_ipc_d_356a(nets_found, places, (*a)->dossier.about->name);
+        if (const auto& place = t.view->board.points[p].place)
+            places.push_back({t.name(static_cast<int>(p)), place->x_mm, place->y_mm});
+    const auto text = ending == ".csv" ? write_net_csv(nets_found)
+                                       : write_ipc_d_356a(nets_found, places, (*a)->dossier.about->name);
     if (auto done = write_atomically(disk(), out, text); !done) return report_error(done.error());
-    if (json) print_json({{"file", out}, {"nets", nets_found.size()}, {"proven", t.state.proven()}});
-    else fmt::print("{}: {} nets, {} proven\n", out, nets_found.size(), print_share(t.state.proven()));
+    if (json)
+        print_json({{"file", out}, {"nets", nets_found.size()}, {"proven", t.state.proven()}});
+    else
+        fmt::print("{}: {} nets, {} proven\n", out, nets_found.size(), print_share(t.state.proven()));
     return t.state.contradictions.empty() ? fine : bad_answer;
 }
 
@@ -302,22 +329,31 @@ void add_trace_commands(CLI::App& app, Session& session) {
         bool structure = false;
     };
     const auto x = std::make_shared<Arguments>();
-    auto* noun = app.add_subcommand("trace", "what is on the old board: readings to nets, netlists compared, scans read");
+    auto* noun = app.add_subcommand(
+        "trace", "what is on the old board: readings to nets, netlists compared, scans read");
     noun->require_subcommand(1);
     noun->fallthrough();
 
     auto* v = noun->add_subcommand("nets", "nets, contradictions and the next probe of a continuity ledger");
     v->add_option("LEDGER.csv|DOSSIER", x->a)->required();
     v->add_option("--parts", x->parts, "parts with their types and places: ref,type,x_mm,y_mm,turn_deg,side");
-    v->add_option("--beep-below", x->beep_below, "an ohm value below this joins")->check(CLI::Range(1e-6, 1000.0));
+    v->add_option("--beep-below", x->beep_below, "an ohm value below this joins")
+        ->check(CLI::Range(1e-6, 1000.0));
     v->add_option("--next", x->how_many, "how many probes to suggest")->check(CLI::Range(1, 1000));
-    v->callback([&session, x] { session.run = [&session, x] { return nets(x->a, x->parts, x->beep_below, x->how_many, session.json); }; });
+    v->callback([&session, x] {
+        session.run = [&session, x] {
+            return nets(x->a, x->parts, x->beep_below, x->how_many, session.json);
+        };
+    });
 
-    v = noun->add_subcommand("compare", "two netlists (CSV, IPC-D-356A, or a dossier's recovered nets): what should be, what is");
+    v = noun->add_subcommand(
+        "compare", "two netlists (CSV, IPC-D-356A, or a dossier's recovered nets): what should be, what is");
     v->add_option("A.csv", x->a)->required();
     v->add_option("B.csv", x->b)->required();
     v->add_flag("--structure", x->structure, "match parts by how they are wired, not by their names");
-    v->callback([&session, x] { session.run = [&session, x] { return compare(x->a, x->b, x->structure, session.json); }; });
+    v->callback([&session, x] {
+        session.run = [&session, x] { return compare(x->a, x->b, x->structure, session.json); };
+    });
 
     v = noun->add_subcommand("scan", "what a dossier's scans show: dimensions, holes, nets");
     v->add_option("DOSSIER", x->a)->required();
@@ -327,12 +363,14 @@ void add_trace_commands(CLI::App& app, Session& session) {
     v = noun->add_subcommand("sheets", "the recovered circuit as sheets to print");
     v->add_option("DOSSIER", x->a)->required();
     v->add_option("OUT.pdf|OUT.svg", x->out)->required();
-    v->callback([&session, x] { session.run = [&session, x] { return sheets(x->a, x->out, session.json); }; });
+    v->callback(
+        [&session, x] { session.run = [&session, x] { return sheets(x->a, x->out, session.json); }; });
 
     v = noun->add_subcommand("netlist", "the recovered nets as a netlist");
     v->add_option("DOSSIER", x->a)->required();
     v->add_option("OUT.csv|OUT.ipc", x->out)->required();
-    v->callback([&session, x] { session.run = [&session, x] { return netlist(x->a, x->out, session.json); }; });
+    v->callback(
+        [&session, x] { session.run = [&session, x] { return netlist(x->a, x->out, session.json); }; });
 }
 
 }  // namespace grayrelic::cli

@@ -4,16 +4,16 @@
 #include <fmt/format.h>
 
 #include <arpa/inet.h>
-#include <cerrno>
-#include <charconv>
-#include <chrono>
-#include <cstring>
 #include <fcntl.h>
 #include <netinet/in.h>
 #include <poll.h>
 #include <sys/socket.h>
 #include <sys/stat.h>
 #include <unistd.h>
+#include <cerrno>
+#include <charconv>
+#include <chrono>
+#include <cstring>
 
 #include "core/base/text.hpp"
 
@@ -30,7 +30,8 @@ std::optional<int> port_of(std::string_view source) {
             const auto digits = source.substr(head.size());
             int port = 0;
             const auto [p, code] = std::from_chars(digits.data(), digits.data() + digits.size(), port);
-            if (code == std::errc{} && p == digits.data() + digits.size() && port > 0 && port < 65536) return port;
+            if (code == std::errc{} && p == digits.data() + digits.size() && port > 0 && port < 65536)
+                return port;
         }
     return std::nullopt;
 }
@@ -44,7 +45,8 @@ Result<int> connect_to(int port) {
     if (s < 0 || ::connect(s, reinterpret_cast<sockaddr*>(&address), sizeof address) != 0) {
         const std::string why = std::strerror(errno);
         if (s >= 0) ::close(s);
-        return fail_system(fmt::format("port {}", port), why, "a program on this machine that sends a value change dump there");
+        return fail_system(fmt::format("port {}", port), why,
+                           "a program on this machine that sends a value change dump there");
     }
     return s;
 }
@@ -61,7 +63,8 @@ bool write_all(int file, std::string_view bytes) {
 
 }  // namespace
 
-Result<std::unique_ptr<Recording>> Recording::start(const std::string& source, StopWhen when, const std::filesystem::path& copy) {
+Result<std::unique_ptr<Recording>> Recording::start(const std::string& source, StopWhen when,
+                                                    const std::filesystem::path& copy) {
     const auto text = std::string(trim(source));
     const auto port = port_of(text);
     int descriptor = -1;
@@ -72,7 +75,9 @@ Result<std::unique_ptr<Recording>> Recording::start(const std::string& source, S
     } else {
         descriptor = ::open(text.c_str(), O_RDONLY | O_CLOEXEC | O_NONBLOCK);  // a pipe must not hold us up
         struct stat about {};
-        if (descriptor < 0) return fail_system(text, std::strerror(errno), "a file that is being written, or \"port\" and its number");
+        if (descriptor < 0)
+            return fail_system(text, std::strerror(errno),
+                               "a file that is being written, or \"port\" and its number");
         if (::fstat(descriptor, &about) != 0 || !S_ISREG(about.st_mode)) {
             ::close(descriptor);
             return fail_system(text, "no regular file", "a file that is being written");
@@ -90,8 +95,15 @@ Result<std::unique_ptr<Recording>> Recording::start(const std::string& source, S
     return std::unique_ptr<Recording>(new Recording(text, descriptor, !port, std::move(when), copy, kept));
 }
 
-Recording::Recording(std::string name, int descriptor, bool is_file, StopWhen when, std::filesystem::path copy, int copy_descriptor)
-    : name_(std::move(name)), descriptor_(descriptor), is_file_(is_file), copy_path_(std::move(copy)), copy_descriptor_(copy_descriptor), capture_(name_), watch_(std::move(when)) {
+Recording::Recording(std::string name, int descriptor, bool is_file, StopWhen when,
+                     std::filesystem::path copy, int copy_descriptor)
+    : name_(std::move(name)),
+      descriptor_(descriptor),
+      is_file_(is_file),
+      copy_path_(std::move(copy)),
+      copy_descriptor_(copy_descriptor),
+      capture_(name_),
+      watch_(std::move(when)) {
     buffer_.resize(most_at_once);
     thread_ = std::thread([this] { run(); });
 }
@@ -110,7 +122,8 @@ long Recording::read_some() {
             return n;
         }
         struct stat about {};
-        if (n < 0 || ::fstat(descriptor_, &about) != 0 || static_cast<std::uint64_t>(about.st_size) < offset_) return -1;
+        if (n < 0 || ::fstat(descriptor_, &about) != 0 || static_cast<std::uint64_t>(about.st_size) < offset_)
+            return -1;
         std::this_thread::sleep_for(std::chrono::milliseconds(patience_ms));
         return 0;
     }
@@ -124,7 +137,8 @@ long Recording::read_some() {
 void Recording::end(State::Phase phase, std::string why) {
     const std::lock_guard lock(mutex_);
     if (phase != State::Phase::failed)
-        if (const auto done = capture_.finish(); !done) phase = State::Phase::failed, why = done.error().message();
+        if (const auto done = capture_.finish(); !done)
+            phase = State::Phase::failed, why = done.error().message();
     state_.phase = phase;
     state_.why = std::move(why);
     state_.edges = capture_.edge_count();
@@ -137,9 +151,13 @@ void Recording::run() {
     auto looked = std::chrono::steady_clock::now();
     while (!stop_) {
         const auto n = read_some();
-        if (n < 0) return end(is_file_ ? State::Phase::failed : State::Phase::ended, is_file_ ? "The file became shorter." : "The source has ended.");
+        if (n < 0)
+            return end(is_file_ ? State::Phase::failed : State::Phase::ended,
+                       is_file_ ? "The file became shorter." : "The source has ended.");
         const std::string_view bytes(buffer_.data(), static_cast<std::size_t>(n));
-        if (copy_descriptor_ >= 0 && !write_all(copy_descriptor_, bytes)) return end(State::Phase::failed, fmt::format("{}: {}", copy_path_.string(), std::strerror(errno)));
+        if (copy_descriptor_ >= 0 && !write_all(copy_descriptor_, bytes))
+            return end(State::Phase::failed,
+                       fmt::format("{}: {}", copy_path_.string(), std::strerror(errno)));
         Status done;
         bool reached = false;
         {
@@ -153,8 +171,10 @@ void Recording::run() {
             if (done && now - looked >= between_looks) {
                 looked = now;
                 const auto at_end = watch_.reached(capture_);
-                if (!at_end) done = fail(at_end.error());
-                else reached = *at_end;
+                if (!at_end)
+                    done = fail(at_end.error());
+                else
+                    reached = *at_end;
                 state_.hit = watch_.hit();
             }
         }

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Follows a recording while it is made: a file that grows, or a stream from a program on this machine. What comes is
-// read and kept on a thread of its own; any other thread can ask how far it is and for the last stretch.
+// Follows a recording while it is made: a file that grows, or a stream from a program on this machine. What
+// comes is read and kept on a thread of its own; any other thread can ask how far it is and for the last
+// stretch.
 //
 // Only the loopback is spoken to: a source is a path, or "port 4711" (also "localhost:4711").
 #pragma once
@@ -19,19 +20,20 @@ namespace grayrelic::live {
 struct State {
     enum class Phase { running, reached, ended, failed };
     Phase phase = Phase::running;
-    std::string why;           ///< of ended and failed, one sentence
+    std::string why;  ///< of ended and failed, one sentence
     bool has_signals = false;
     Span extent;
     std::size_t edges = 0;
-    std::uint64_t bytes = 0;   ///< that came
-    std::optional<Span> hit;   ///< what the stop condition found
+    std::uint64_t bytes = 0;  ///< that came
+    std::optional<Span> hit;  ///< what the stop condition found
 };
 
 class Recording {
   public:
-    /// Begins to follow. `copy` receives the bytes as they come (nowhere when empty). Fails when the source can't be
-    /// opened or the copy not written.
-    [[nodiscard]] static Result<std::unique_ptr<Recording>> start(const std::string& source, StopWhen when, const std::filesystem::path& copy);
+    /// Begins to follow. `copy` receives the bytes as they come (nowhere when empty). Fails when the source
+    /// can't be opened or the copy not written.
+    [[nodiscard]] static Result<std::unique_ptr<Recording>> start(const std::string& source, StopWhen when,
+                                                                  const std::filesystem::path& copy);
     ~Recording();
     Recording(const Recording&) = delete;
     Recording& operator=(const Recording&) = delete;
@@ -45,7 +47,8 @@ class Recording {
     [[nodiscard]] const std::filesystem::path& copy() const { return copy_path_; }
 
   private:
-    Recording(std::string name, int descriptor, bool is_file, StopWhen when, std::filesystem::path copy, int copy_descriptor);
+    Recording(std::string name, int descriptor, bool is_file, StopWhen when, std::filesystem::path copy,
+              int copy_descriptor);
     void run();
     /// Reads what is there into buffer_; 0 for nothing yet, -1 for the end.
     [[nodiscard]] long read_some();

@@ -26,7 +26,8 @@ constexpr int turn_cost = 1, step_cost = 2, via_cost = 16;
 class Router {
   public:
     Router(double width, double height)
-        : w_(static_cast<int>(width / cell_mm) + 1), h_(static_cast<int>(height / cell_mm) + 1),
+        : w_(static_cast<int>(width / cell_mm) + 1),
+          h_(static_cast<int>(height / cell_mm) + 1),
           owner_(static_cast<std::size_t>(2 * w_ * h_), free_) {
         for (int layer = 0; layer < 2; ++layer)
             for (int y = 0; y < h_; ++y)
@@ -42,8 +43,10 @@ class Router {
                 if (i < 0 || j < 0 || i >= w_ || j >= h_) continue;
                 if (std::hypot(i * cell_mm - x, j * cell_mm - y) > reach) continue;
                 for (int l = layer_from; l <= layer_to; ++l)
-                    if (const int o = owner(l, i, j); o == free_ || o == net) own(l, i, j, net);
-                    else own(l, i, j, wall_);
+                    if (const int o = owner(l, i, j); o == free_ || o == net)
+                        own(l, i, j, net);
+                    else
+                        own(l, i, j, wall_);
             }
     }
     struct End {
@@ -77,7 +80,9 @@ class Router {
 
   private:
     static constexpr int free_ = -1, wall_ = -2;
-    [[nodiscard]] std::size_t at(int l, int x, int y) const { return static_cast<std::size_t>((l * h_ + y) * w_ + x); }
+    [[nodiscard]] std::size_t at(int l, int x, int y) const {
+        return static_cast<std::size_t>((l * h_ + y) * w_ + x);
+    }
     [[nodiscard]] int owner(int l, int x, int y) const { return owner_[at(l, x, y)]; }
     void own(int l, int x, int y, int net) { owner_[at(l, x, y)] = net; }
     void add_end(const End& e) {
@@ -106,7 +111,8 @@ class Router {
         for (std::size_t e = 0; e < ends.size(); ++e)
             if (done[e] == 0)
                 for (int l = 0; l < 2; ++l)
-                    if (ends[e].layer < 0 || ends[e].layer == l) targets[at(l, ends[e].x, ends[e].y)] = static_cast<int>(e);
+                    if (ends[e].layer < 0 || ends[e].layer == l)
+                        targets[at(l, ends[e].x, ends[e].y)] = static_cast<int>(e);
         if (targets.empty()) return -1;
         std::priority_queue<Open, std::vector<Open>, std::greater<>> open;
         for (const auto s : tree_) {
@@ -121,7 +127,8 @@ class Router {
                 lay(s, came, net, art);
                 return t->second;
             }
-            const int l = static_cast<int>(s) / (w_ * h_), y = static_cast<int>(s) / w_ % h_, x = static_cast<int>(s) % w_;
+            const int l = static_cast<int>(s) / (w_ * h_), y = static_cast<int>(s) / w_ % h_,
+                      x = static_cast<int>(s) % w_;
             const auto go = [&](std::size_t to, int price) {
                 if (cost[s] + price >= cost[to]) return;
                 cost[to] = cost[s] + price;
@@ -143,10 +150,11 @@ class Router {
 
     void lay(std::size_t end, const std::vector<int>& came, int net, BoardArt& art) {
         std::vector<std::size_t> way{end};
-        while (came[way.back()] >= 0)
-            way.push_back(static_cast<std::size_t>(came[way.back()]));
+        while (came[way.back()] >= 0) way.push_back(static_cast<std::size_t>(came[way.back()]));
         const auto x = [&](std::size_t s) { return static_cast<double>(static_cast<int>(s) % w_) * cell_mm; };
-        const auto y = [&](std::size_t s) { return static_cast<double>(static_cast<int>(s) / w_ % h_) * cell_mm; };
+        const auto y = [&](std::size_t s) {
+            return static_cast<double>(static_cast<int>(s) / w_ % h_) * cell_mm;
+        };
         const auto l = [&](std::size_t s) { return static_cast<int>(s) / (w_ * h_); };
         for (std::size_t i = 0; i < way.size(); ++i) {
             own(l(way[i]), static_cast<int>(way[i]) % w_, static_cast<int>(way[i]) / w_ % h_, net);
@@ -159,8 +167,10 @@ class Router {
                 continue;
             }
             const auto side = l(a) == 0 ? BoardSide::front : BoardSide::back;
-            if (!art.tracks.empty() && art.tracks.back().side == side && art.tracks.back().x2 == x(a) && art.tracks.back().y2 == y(a) &&
-                ((art.tracks.back().x1 == x(b) && x(a) == x(b)) || (art.tracks.back().y1 == y(b) && y(a) == y(b)))) {
+            if (!art.tracks.empty() && art.tracks.back().side == side && art.tracks.back().x2 == x(a) &&
+                art.tracks.back().y2 == y(a) &&
+                ((art.tracks.back().x1 == x(b) && x(a) == x(b)) ||
+                 (art.tracks.back().y1 == y(b) && y(a) == y(b)))) {
                 art.tracks.back().x2 = x(b);
                 art.tracks.back().y2 = y(b);
             } else {
@@ -180,7 +190,8 @@ namespace {
 
 /// One attempt; nets with a lower rank are laid first. `failed` takes those that stayed in pieces.
 BoardArt attempt(double width, double height, const std::vector<BoardPart>& parts, const PartLibrary& library,
-                 const std::vector<Net>& nets, const std::vector<int>& rank, std::vector<std::size_t>& failed) {
+                 const std::vector<Net>& nets, const std::vector<int>& rank,
+                 std::vector<std::size_t>& failed) {
     BoardArt art;
     art.width = width;
     art.height = height;
@@ -188,8 +199,7 @@ BoardArt attempt(double width, double height, const std::vector<BoardPart>& part
     std::map<std::string, Router::End> ends;
     std::map<std::string, int> net_of;
     for (std::size_t n = 0; n < nets.size(); ++n)
-        for (const auto& p : nets[n].points)
-            net_of[p] = static_cast<int>(n);
+        for (const auto& p : nets[n].points) net_of[p] = static_cast<int>(n);
     for (const double x : {corner_mm, width - corner_mm})
         for (const double y : {corner_mm, height - corner_mm}) {
             art.pads.push_back({x, y, 4.0, 2.5});
@@ -240,10 +250,12 @@ BoardArt attempt(double width, double height, const std::vector<BoardPart>& part
             if (const auto e = ends.find(p); e != ends.end()) {
                 list.push_back(e->second);
                 names.push_back(p);
-                if (e->second.layer >= 0 || std::hypot(e->second.x * cell_mm - e->second.x_mm, e->second.y * cell_mm - e->second.y_mm) > 0.02) {
+                if (e->second.layer >= 0 || std::hypot(e->second.x * cell_mm - e->second.x_mm,
+                                                       e->second.y * cell_mm - e->second.y_mm) > 0.02) {
                     // A stub from the pad's middle to the grid.
                     const auto side = e->second.layer == 1 ? BoardSide::back : BoardSide::front;
-                    art.tracks.push_back({side, e->second.x_mm, e->second.y_mm, e->second.x * cell_mm, e->second.y * cell_mm});
+                    art.tracks.push_back(
+                        {side, e->second.x_mm, e->second.y_mm, e->second.x * cell_mm, e->second.y * cell_mm});
                 }
             }
         const auto group = router.join(list, static_cast<int>(n), art);
@@ -263,8 +275,8 @@ BoardArt attempt(double width, double height, const std::vector<BoardPart>& part
 
 }  // namespace
 
-BoardArt draw_board(double width, double height, const std::vector<BoardPart>& parts, const PartLibrary& library,
-                    const std::vector<Net>& nets, int attempts) {
+BoardArt draw_board(double width, double height, const std::vector<BoardPart>& parts,
+                    const PartLibrary& library, const std::vector<Net>& nets, int attempts) {
     std::vector<int> rank(nets.size(), 0);
     std::optional<BoardArt> best;
     for (int k = 0; k < std::max(1, attempts); ++k) {
@@ -295,35 +307,44 @@ PaintedScan paint_scan(const BoardArt& art, BoardSide side, const ScanStyle& sty
     const auto area = static_cast<std::size_t>(r.width) * static_cast<std::size_t>(r.height);
     std::vector<float> copper(area, 0.0F), hole(area, 0.0F), board(area, 0.0F), charred(area, 0.0F);
     const double soft = std::max(0.5, style.blur_px);
-    const auto paint = [&](std::vector<float>& into, double x0, double y0, double x1, double y1, auto distance) {
+    const auto paint = [&](std::vector<float>& into, double x0, double y0, double x1, double y1,
+                           auto distance) {
         double i0 = 1e9, i1 = -1e9, j0 = 1e9, j1 = -1e9;
         for (const double x : {x0, x1})
             for (const double y : {y0, y1}) {
                 const auto [i, j] = to_px(x, y);
                 i0 = std::min(i0, i), i1 = std::max(i1, i), j0 = std::min(j0, j), j1 = std::max(j1, j);
             }
-        for (int j = std::max(0, static_cast<int>(j0 - 3)); j <= std::min(r.height - 1, static_cast<int>(j1 + 3)); ++j)
-            for (int i = std::max(0, static_cast<int>(i0 - 3)); i <= std::min(r.width - 1, static_cast<int>(i1 + 3)); ++i) {
+        for (int j = std::max(0, static_cast<int>(j0 - 3));
+             j <= std::min(r.height - 1, static_cast<int>(j1 + 3)); ++j)
+            for (int i = std::max(0, static_cast<int>(i0 - 3));
+                 i <= std::min(r.width - 1, static_cast<int>(i1 + 3)); ++i) {
                 const double u = i - mx, v = j - my;
-                const double x = flip * (c * u + q * v) / s + art.width / 2, y = (-q * u + c * v) / s + art.height / 2;
+                const double x = flip * (c * u + q * v) / s + art.width / 2,
+                             y = (-q * u + c * v) / s + art.height / 2;
                 const double d = distance(x, y) * s;  // below 0 inside, in pixels
                 const auto cover = static_cast<float>(std::clamp(0.5 - d / (2.0 * soft), 0.0, 1.0));
-                auto& p = into[static_cast<std::size_t>(j) * static_cast<std::size_t>(r.width) + static_cast<std::size_t>(i)];
+                auto& p = into[static_cast<std::size_t>(j) * static_cast<std::size_t>(r.width) +
+                               static_cast<std::size_t>(i)];
                 p = std::max(p, cover);
             }
     };
     const auto box = [](double x, double y, double cx, double cy, double w, double h) {
         return std::max(std::abs(x - cx) - w / 2, std::abs(y - cy) - h / 2);
     };
-    paint(board, 0, 0, art.width, art.height, [&](double x, double y) { return box(x, y, art.width / 2, art.height / 2, art.width, art.height); });
+    paint(board, 0, 0, art.width, art.height, [&](double x, double y) {
+        return box(x, y, art.width / 2, art.height / 2, art.width, art.height);
+    });
     for (const auto& t : art.tracks) {
         if (t.side != side) continue;
         const double h = t.width / 2;
-        paint(copper, std::min(t.x1, t.x2) - h, std::min(t.y1, t.y2) - h, std::max(t.x1, t.x2) + h, std::max(t.y1, t.y2) + h, [&](double x, double y) {
-            const double dx = t.x2 - t.x1, dy = t.y2 - t.y1, l2 = dx * dx + dy * dy;
-            const double k = l2 > 0 ? std::clamp(((x - t.x1) * dx + (y - t.y1) * dy) / l2, 0.0, 1.0) : 0.0;
-            return std::hypot(x - t.x1 - k * dx, y - t.y1 - k * dy) - h;
-        });
+        paint(copper, std::min(t.x1, t.x2) - h, std::min(t.y1, t.y2) - h, std::max(t.x1, t.x2) + h,
+              std::max(t.y1, t.y2) + h, [&](double x, double y) {
+                  const double dx = t.x2 - t.x1, dy = t.y2 - t.y1, l2 = dx * dx + dy * dy;
+                  const double k =
+                      l2 > 0 ? std::clamp(((x - t.x1) * dx + (y - t.y1) * dy) / l2, 0.0, 1.0) : 0.0;
+                  return std::hypot(x - t.x1 - k * dx, y - t.y1 - k * dy) - h;
+              });
     }
     for (const auto& f : art.fingers)
         if (f.side == side)
@@ -336,15 +357,19 @@ PaintedScan paint_scan(const BoardArt& art, BoardSide side, const ScanStyle& sty
               [&](double x, double y) { return std::hypot(x - p.x, y - p.y) - p.hole / 2; });
     }
     if (const auto& k = style.charred; k.radius > 0)
-        paint(charred, k.x - k.radius, k.y - k.radius, k.x + k.radius, k.y + k.radius, [&](double x, double y) {
-            const double angle = std::atan2(y - k.y, x - k.x);
-            return std::hypot(x - k.x, y - k.y) - k.radius * (0.85 + 0.1 * std::sin(3 * angle) + 0.05 * std::sin(7 * angle + 1));
-        });
-    constexpr std::array<double, 3> lid{226, 226, 222}, bare{36, 84, 58}, metal{186, 138, 84}, dark{14, 14, 16}, soot{28, 20, 16};
+        paint(charred, k.x - k.radius, k.y - k.radius, k.x + k.radius, k.y + k.radius,
+              [&](double x, double y) {
+                  const double angle = std::atan2(y - k.y, x - k.x);
+                  return std::hypot(x - k.x, y - k.y) -
+                         k.radius * (0.85 + 0.1 * std::sin(3 * angle) + 0.05 * std::sin(7 * angle + 1));
+              });
+    constexpr std::array<double, 3> lid{226, 226, 222}, bare{36, 84, 58}, metal{186, 138, 84},
+        dark{14, 14, 16}, soot{28, 20, 16};
     r.rgb.resize(area * 3);
     Random random(style.seed);
     for (std::size_t i = 0; i < area; ++i) {
-        const double light = style.uneven * (static_cast<double>(i % static_cast<std::size_t>(r.width)) / r.width - 0.5);
+        const double light =
+            style.uneven * (static_cast<double>(i % static_cast<std::size_t>(r.width)) / r.width - 0.5);
         for (std::size_t k = 0; k < 3; ++k) {
             double v = lid[k] + (bare[k] - lid[k]) * board[i];
             v += (metal[k] - v) * copper[i];

@@ -30,8 +30,8 @@ struct BoardArt {
     std::vector<ArtPad> pads;
     std::vector<ArtFinger> fingers;
     std::vector<ArtTrack> tracks;
-    std::vector<Net> nets;       ///< what the copper joins
-    int unrouted = 0;            ///< wires that found no way; their nets stay in pieces
+    std::vector<Net> nets;  ///< what the copper joins
+    int unrouted = 0;       ///< wires that found no way; their nets stay in pieces
 };
 
 /// Pads where the parts' pins lie, four corner holes, and tracks on both sides found by a search on a grid of
@@ -47,9 +47,9 @@ struct ScanStyle {
     double dpi = 600;
     double turn_deg = 0;
     double margin_mm = 4;
-    double noise = 0;        ///< standard deviation of each colour, of 255
-    double uneven = 0;       ///< difference of brightness from one corner to the other, of 255
-    double blur_px = 0.7;    ///< of the optics
+    double noise = 0;      ///< standard deviation of each colour, of 255
+    double uneven = 0;     ///< difference of brightness from one corner to the other, of 255
+    double blur_px = 0.7;  ///< of the optics
     CharredSpot charred;
     std::uint64_t seed = 1;
 };

@@ -56,7 +56,8 @@ class Pad {
     void answer(bool level, double at) {
         const double mean = replica_ ? 24e-9 : level ? 236e-9 : 152e-9;
         const double spread = replica_ ? 3e-9 : level ? 14e-9 : 19e-9;
-        reply_.set(level, at + std::clamp(mean + spread * random_.normal(), replica_ ? 10e-9 : 95e-9, 330e-9));
+        reply_.set(level,
+                   at + std::clamp(mean + spread * random_.normal(), replica_ ? 10e-9 : 95e-9, 330e-9));
     }
     Line& reply_;
     Random& random_;
@@ -103,8 +104,7 @@ class Hands {
 /// The word in order of arrival, most significant bit first. Pressed is low.
 unsigned word_of(unsigned pressed, unsigned low_part) {
     unsigned word = 0;
-    for (unsigned b = 0; b < 7; ++b)
-        word = (word << 1U) | ((pressed >> b) & 1U ? 0U : 1U);
+    for (unsigned b = 0; b < 7; ++b) word = (word << 1U) | ((pressed >> b) & 1U ? 0U : 1U);
     return (word << 13U) | (identity << 10U) | low_part;
 }
 

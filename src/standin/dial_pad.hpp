@@ -32,7 +32,8 @@ struct NamedCapture {
     DialPadSession session;
 };
 /// The demo's captures: idle, each button in turn, one minute, and the bridge's first board in the idle
-/// pad's place. The recording of button e was made with the capture device left at 500 kHz: the honest mistake.
+/// pad's place. The recording of button e was made with the capture device left at 500 kHz: the honest
+/// mistake.
 [[nodiscard]] std::vector<NamedCapture> dial_pad_captures(std::uint64_t seed);
 
 }  // namespace grayrelic::standin

@@ -34,14 +34,12 @@ class Builder {
         j.id = "J1";
         j.name = "Card edge";
         j.connector = "edge-2x25";
-        std::vector<std::string> names = {"GND", "GND", "GND", "+5V", "+5V", "CLK", "/RES", "/RD", "/WR", "/SEL", "/IRQ", "RDY"};
+        std::vector<std::string> names = {"GND",  "GND", "GND", "+5V",  "+5V",  "CLK",
+                                          "/RES", "/RD", "/WR", "/SEL", "/IRQ", "RDY"};
         address_ = 11 + below(6);
-        for (int i = 0; i < address_; ++i)
-            names.push_back(fmt::format("A{}", i));
-        for (int i = 0; i < 8; ++i)
-            names.push_back(fmt::format("D{}", i));
-        while (names.size() % 2 != 0 || chance(0.5))
-            names.push_back({});
+        for (int i = 0; i < address_; ++i) names.push_back(fmt::format("A{}", i));
+        for (int i = 0; i < 8; ++i) names.push_back(fmt::format("D{}", i));
+        while (names.size() % 2 != 0 || chance(0.5)) names.push_back({});
         // Grounds and supplies stand at the ends, as they do; the rest in runs.
         for (std::size_t i = 0; i < names.size(); ++i) {
             Pin pin;
@@ -109,19 +107,15 @@ class Builder {
             const char* kinds[] = {"sram-8kx8", "sram-32kx8", "rom-8kx8", "rom-32kx8"};
             memories_.push_back(add(kinds[below(4)]));
         }
-        for (int i = below(3); i > 0; --i)
-            latches_.push_back(add(chance(0.5) ? "74x373" : "74x273"));
-        for (int i = below(3); i > 0; --i)
-            buffers_.push_back(add("74x245"));
+        for (int i = below(3); i > 0; --i) latches_.push_back(add(chance(0.5) ? "74x373" : "74x273"));
+        for (int i = below(3); i > 0; --i) buffers_.push_back(add("74x245"));
         for (int i = 1 + below(4); i > 0; --i) {
             const char* kinds[] = {"74x138", "74x00", "74x32", "74x04", "74x74", "74x161", "74x139"};
             logic_.push_back(add(kinds[below(7)]));
         }
-        for (int i = 0; i < counts_['U']; ++i)
-            capacitors_.push_back(add("capacitor"));
+        for (int i = 0; i < counts_['U']; ++i) capacitors_.push_back(add("capacitor"));
         capacitors_.push_back(add("electrolytic"));
-        for (int i = 2 + below(7); i > 0; --i)
-            resistors_.push_back(add("resistor"));
+        for (int i = 2 + below(7); i > 0; --i) resistors_.push_back(add("resistor"));
     }
 
     [[nodiscard]] const PartType& type(const std::string& ref) const {
@@ -144,11 +138,11 @@ class Builder {
     /// Bits of a bus as this designer runs them: straight, or crossed for an easier layout.
     std::vector<int> run(int bits, double crossed) {
         std::vector<int> out(static_cast<std::size_t>(bits));
-        for (int i = 0; i < bits; ++i)
-            out[static_cast<std::size_t>(i)] = i;
+        for (int i = 0; i < bits; ++i) out[static_cast<std::size_t>(i)] = i;
         if (chance(crossed))
             for (int i = 0; i < 2; ++i)
-                std::swap(out[static_cast<std::size_t>(below(bits))], out[static_cast<std::size_t>(below(bits))]);
+                std::swap(out[static_cast<std::size_t>(below(bits))],
+                          out[static_cast<std::size_t>(below(bits))]);
         return out;
     }
 
@@ -158,7 +152,8 @@ class Builder {
             const auto& ref = memories_[m];
             const auto bits = run(8, 0.25);
             for (int i = 0; i < 8; ++i)
-                join(fmt::format("{}{}", data_, bits[static_cast<std::size_t>(i)]), pin(ref, fmt::format("D{}", i)));
+                join(fmt::format("{}{}", data_, bits[static_cast<std::size_t>(i)]),
+                     pin(ref, fmt::format("D{}", i)));
             const bool paged = !latches_.empty();
             for (int i = 0; i < 15; ++i) {
                 const auto point = pin(ref, fmt::format("A{}", i));
@@ -184,8 +179,10 @@ class Builder {
             const auto& ref = latches_[l];
             const auto bits = run(8, 0.3);
             for (int i = 0; i < 8; ++i) {
-                join(fmt::format("{}{}", data_, bits[static_cast<std::size_t>(i)]), pin(ref, fmt::format("D{}", i)));
-                join(l == 0 && i < 4 ? fmt::format("PQ{}", i) : fmt::format("L{}Q{}", l, i), pin(ref, fmt::format("Q{}", i)));
+                join(fmt::format("{}{}", data_, bits[static_cast<std::size_t>(i)]),
+                     pin(ref, fmt::format("D{}", i)));
+                join(l == 0 && i < 4 ? fmt::format("PQ{}", i) : fmt::format("L{}Q{}", l, i),
+                     pin(ref, fmt::format("Q{}", i)));
             }
             join("GND", pin(ref, "/OE"));
             join("/RES", pin(ref, "/CLR"));
@@ -209,14 +206,11 @@ class Builder {
     /// Inputs take what is wanted or what is at hand; outputs feed what still waits for a driver.
     void wire_logic() {
         std::vector<std::string> wanted = {"/BUF"};
-        for (std::size_t m = 0; m < memories_.size(); ++m)
-            wanted.push_back(fmt::format("/CE{}", m));
-        for (std::size_t l = 0; l < latches_.size(); ++l)
-            wanted.push_back(fmt::format("LE{}", l));
+        for (std::size_t m = 0; m < memories_.size(); ++m) wanted.push_back(fmt::format("/CE{}", m));
+        for (std::size_t l = 0; l < latches_.size(); ++l) wanted.push_back(fmt::format("LE{}", l));
         std::erase_if(wanted, [&](const auto& n) { return nets_.count(n) == 0; });
         std::vector<std::string> sources = {"/SEL", "/RD", "/WR", "CLK", "/RES"};
-        for (int i = 11; i < address_; ++i)
-            sources.push_back(fmt::format("A{}", i));
+        for (int i = 11; i < address_; ++i) sources.push_back(fmt::format("A{}", i));
         for (const auto& ref : logic_)
             for (const auto& p : type(ref).pins) {
                 const auto point = ref + "." + p.number;
@@ -235,7 +229,8 @@ class Builder {
                     if (chance(0.2))
                         join(chance(0.5) ? "GND" : "+5V", point);
                     else
-                        join(sources[static_cast<std::size_t>(below(static_cast<int>(sources.size())))], point);
+                        join(sources[static_cast<std::size_t>(below(static_cast<int>(sources.size())))],
+                             point);
                 }
             }
         // What nobody drives comes from the edge, as /SEL.

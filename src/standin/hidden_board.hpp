@@ -18,7 +18,7 @@ namespace grayrelic::standin {
 
 struct HiddenBoard {
     std::vector<BoardPart> parts;
-    Port connector;         ///< J1, with the names its contacts are known by
+    Port connector;  ///< J1, with the names its contacts are known by
     double width_mm = 0, height_mm = 0;
     std::vector<Net> nets;  ///< the truth; every point in exactly one
     /// The parts and the port without the nets, as a person knows them before probing.

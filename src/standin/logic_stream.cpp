@@ -3,14 +3,14 @@
 
 #include <fmt/format.h>
 
+#include <fcntl.h>
+#include <sys/socket.h>
+#include <unistd.h>
 #include <algorithm>
 #include <cerrno>
 #include <chrono>
 #include <cstring>
-#include <fcntl.h>
-#include <sys/socket.h>
 #include <thread>
-#include <unistd.h>
 
 #include "standin/loopback_server.hpp"
 
@@ -73,7 +73,8 @@ LogicStream::LogicStream(const Capture& capture) {
         for (std::size_t i = 0; i < edges.size(); ++i)
             events_.push_back({ns(edges[i]), number, s.digital->is_rise(i)});
     }
-    std::stable_sort(events_.begin(), events_.end(), [](const Event& a, const Event& b) { return a.at_ns < b.at_ns; });
+    std::stable_sort(events_.begin(), events_.end(),
+                     [](const Event& a, const Event& b) { return a.at_ns < b.at_ns; });
     round_ns_ = std::max<std::int64_t>(ns(capture.extent.to), events_.empty() ? 1 : events_.back().at_ns + 1);
     now_.assign(names_.size(), '?');
 }
@@ -113,7 +114,8 @@ void LogicStream::changes(Time until, std::string& out) {
     }
 }
 
-Status serve_logic(const std::function<LogicStream()>& make, int port, const StreamPace& pace, const std::function<void(int)>& ready) {
+Status serve_logic(const std::function<LogicStream()>& make, int port, const StreamPace& pace,
+                   const std::function<void(int)>& ready) {
     return serve_loopback(port, ready, [&](int connection) {
         auto stream = make();
         run(stream, pace, [&](std::string_view text) { return send_all(connection, text); });

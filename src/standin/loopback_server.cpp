@@ -2,17 +2,20 @@
 #include "standin/loopback_server.hpp"
 
 #include <arpa/inet.h>
-#include <cerrno>
-#include <cstring>
 #include <netinet/in.h>
 #include <sys/socket.h>
 #include <unistd.h>
+#include <cerrno>
+#include <cstring>
 
 namespace grayrelic::standin {
 
 Status serve_loopback(int port, const std::function<void(int)>& ready, const std::function<void(int)>& talk) {
     const int listener = ::socket(AF_INET, SOCK_STREAM | SOCK_CLOEXEC, 0);
-    const auto failed = [&](const char* what) { return fail_system("port " + std::to_string(port), std::string(what) + ": " + std::strerror(errno), "a free port on the loopback"); };
+    const auto failed = [&](const char* what) {
+        return fail_system("port " + std::to_string(port), std::string(what) + ": " + std::strerror(errno),
+                           "a free port on the loopback");
+    };
     if (listener < 0) return failed("no socket");
     const int yes = 1;
     ::setsockopt(listener, SOL_SOCKET, SO_REUSEADDR, &yes, sizeof yes);
@@ -20,7 +23,8 @@ Status serve_loopback(int port, const std::function<void(int)>& ready, const std
     address.sin_family = AF_INET;
     address.sin_addr.s_addr = htonl(INADDR_LOOPBACK);
     address.sin_port = htons(static_cast<std::uint16_t>(port));
-    if (::bind(listener, reinterpret_cast<sockaddr*>(&address), sizeof address) != 0 || ::listen(listener, 1) != 0) {
+    if (::bind(listener, reinterpret_cast<sockaddr*>(&address), sizeof address) != 0 ||
+        ::listen(listener, 1) != 0) {
         auto error = failed("can't listen");
         ::close(listener);
         return error;

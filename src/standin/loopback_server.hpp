@@ -8,8 +8,9 @@
 
 namespace grayrelic::standin {
 
-/// Serves until the process ends; `ready` is told the port (port 0 takes a free one). `talk` has the connection's
-/// descriptor, which is closed behind it.
-[[nodiscard]] Status serve_loopback(int port, const std::function<void(int)>& ready, const std::function<void(int)>& talk);
+/// Serves until the process ends; `ready` is told the port (port 0 takes a free one). `talk` has the
+/// connection's descriptor, which is closed behind it.
+[[nodiscard]] Status serve_loopback(int port, const std::function<void(int)>& ready,
+                                    const std::function<void(int)>& talk);
 
 }  // namespace grayrelic::standin

@@ -9,11 +9,11 @@
 #include "core/base/file_system.hpp"
 #include "core/dossier/store.hpp"
 #include "core/port/connector_library.hpp"
+#include "core/signal/vcd_reader.hpp"
+#include "core/trace/netlist.hpp"
 #include "render/picture.hpp"
 #include "standin/chart_slate.hpp"
 #include "standin/dial_pad.hpp"
-#include "core/signal/vcd_reader.hpp"
-#include "core/trace/netlist.hpp"
 #include "standin/logic_stream.hpp"
 #include "standin/meter_server.hpp"
 #include "standin/page_card.hpp"
@@ -30,7 +30,9 @@ int run_meter(const std::string& board, int port, double slips, std::uint64_t se
     using namespace grayrelic;
     std::vector<Net> nets;
     if (!board.empty() && board.find_first_not_of("0123456789") == std::string::npos) {
-        nets = standin::random_board(std::strtoull(board.c_str(), nullptr, 10), PartLibrary::load(disk(), {data_folder()})).nets;
+        nets = standin::random_board(std::strtoull(board.c_str(), nullptr, 10),
+                                     PartLibrary::load(disk(), {data_folder()}))
+                   .nets;
     } else {
         const auto text = disk().read(board, 64U << 20U);
         if (!text) return report(text.error());
@@ -56,13 +58,17 @@ int run_logic(const LogicArguments& a, int port, std::uint64_t seed) {
     Capture capture;
     if (a.kind == "dial-pad") {
         Progress progress;
-        auto read = read_vcd(standin::record_dial_pad({.seed = seed, .seconds = 12, .pressed = {}, .lively = true, .sample_hz = 100e6}), "dial-pad", progress);
+        auto read =
+            read_vcd(standin::record_dial_pad(
+                         {.seed = seed, .seconds = 12, .pressed = {}, .lively = true, .sample_hz = 100e6}),
+                     "dial-pad", progress);
         if (!read) return report(read.error());
         capture = std::move(*read);
     } else {
         capture = standin::speak(a.kind, {.seed = seed, .words = 2000, .jitter = 0.01}).capture;
         if (capture.signals.empty()) {
-            fmt::print(stderr, "found {}, expected dial-pad or a kind of decoder such as latch-shift\n", a.kind);
+            fmt::print(stderr, "found {}, expected dial-pad or a kind of decoder such as latch-shift\n",
+                       a.kind);
             return 2;
         }
     }
@@ -70,10 +76,11 @@ int run_logic(const LogicArguments& a, int port, std::uint64_t seed) {
         const auto done = standin::write_logic(standin::LogicStream(capture), a.file, a.pace);
         return done ? 0 : report(done.error());
     }
-    const auto done = standin::serve_logic([&] { return standin::LogicStream(capture); }, port, a.pace, [](int bound) {
-        fmt::print("{}\n", bound);
-        std::fflush(stdout);
-    });
+    const auto done = standin::serve_logic([&] { return standin::LogicStream(capture); }, port, a.pace,
+                                           [](int bound) {
+                                               fmt::print("{}\n", bound);
+                                               std::fflush(stdout);
+                                           });
     return done ? 0 : report(done.error());
 }
 
@@ -89,7 +96,10 @@ int write_page_card(const std::string& folder) {
     const auto scans = std::filesystem::path(folder) / "scans";
     if (auto made = disk().make_folder(scans); !made) return report(made.error());
     for (const auto* side : {&card.front, &card.back})
-        if (auto done = render::write_png(side->pixels, scans / (side == &card.front ? "front.png" : "back.png")); !done) return report(done.error());
+        if (auto done =
+                render::write_png(side->pixels, scans / (side == &card.front ? "front.png" : "back.png"));
+            !done)
+            return report(done.error());
     if (auto done = write_dossier(card.dossier, folder); !done) return report(done.error());
     return 0;
 }
@@ -107,27 +117,39 @@ int main(int argc, char** argv) {
     pad->add_option("--seed", seed, "same seed, same bytes")
         ->check(CLI::Range(std::uint64_t{0}, std::uint64_t{1} << 48U));
     pad->add_option("--out", out, "folder for the captures");
-    auto* slate = app.add_subcommand("chart-slate", "the computer asking its chart slate; writes the capture of the demo");
-    slate->add_option("--seed", seed, "same seed, same bytes")->check(CLI::Range(std::uint64_t{0}, std::uint64_t{1} << 48U));
+    auto* slate = app.add_subcommand("chart-slate",
+                                     "the computer asking its chart slate; writes the capture of the demo");
+    slate->add_option("--seed", seed, "same seed, same bytes")
+        ->check(CLI::Range(std::uint64_t{0}, std::uint64_t{1} << 48U));
     slate->add_option("--out", out, "folder for the capture");
     std::string dossier;
-    auto* card = app.add_subcommand("page-card", "the charred page card; writes the scans, ledger and netlist of the demo into its dossier");
+    auto* card = app.add_subcommand(
+        "page-card",
+        "the charred page card; writes the scans, ledger and netlist of the demo into its dossier");
     card->add_option("DOSSIER", dossier, "with the card's port J1")->required();
     std::string board;
     int port = 0;
     double slips = 0;
     auto* meter = app.add_subcommand("meter", "a bench meter over SCPI on a board whose nets only it knows");
-    meter->add_option("--board", board, "a netlist (CSV or IPC-D-356A), or a number for a made-up board")->required();
-    meter->add_option("--port", port, "TCP port on the loopback; 0 takes a free one and prints it")->check(CLI::Range(0, 65535));
+    meter->add_option("--board", board, "a netlist (CSV or IPC-D-356A), or a number for a made-up board")
+        ->required();
+    meter->add_option("--port", port, "TCP port on the loopback; 0 takes a free one and prints it")
+        ->check(CLI::Range(0, 65535));
     meter->add_option("--slips", slips, "share of readings that come out wrong")->check(CLI::Range(0.0, 0.5));
     meter->add_option("--seed", seed, "of the wrong readings");
     LogicArguments stream;
-    auto* logic = app.add_subcommand("logic", "a capture device that never stops: a value change dump over TCP, or into a file that grows");
-    logic->add_option("--port", port, "TCP port on the loopback; 0 takes a free one and prints it")->check(CLI::Range(0, 65535));
+    auto* logic = app.add_subcommand(
+        "logic",
+        "a capture device that never stops: a value change dump over TCP, or into a file that grows");
+    logic->add_option("--port", port, "TCP port on the loopback; 0 takes a free one and prints it")
+        ->check(CLI::Range(0, 65535));
     logic->add_option("--file", stream.file, "write into this file instead");
-    logic->add_option("--kind", stream.kind, "what is spoken: dial-pad, or a kind of decoder such as latch-shift");
-    logic->add_option("--speed", stream.pace.speed, "recorded seconds a second")->check(CLI::Range(1e-6, 1e6));
-    logic->add_option("--seconds", stream.pace.seconds, "recorded seconds until it ends; 0 for never")->check(CLI::Range(0.0, 1e6));
+    logic->add_option("--kind", stream.kind,
+                      "what is spoken: dial-pad, or a kind of decoder such as latch-shift");
+    logic->add_option("--speed", stream.pace.speed, "recorded seconds a second")
+        ->check(CLI::Range(1e-6, 1e6));
+    logic->add_option("--seconds", stream.pace.seconds, "recorded seconds until it ends; 0 for never")
+        ->check(CLI::Range(0.0, 1e6));
     logic->add_option("--seed", seed, "same seed, same conversation");
     try {
         app.parse(argc, argv);
@@ -144,7 +166,9 @@ int main(int argc, char** argv) {
     }
     if (slate->parsed()) {
         const auto path = std::filesystem::path(out) / "spiral.vcd";
-        if (auto written = write_atomically(files, path, standin::record_chart_slate({.seed = seed})); !written) return report(written.error());
+        if (auto written = write_atomically(files, path, standin::record_chart_slate({.seed = seed}));
+            !written)
+            return report(written.error());
         fmt::print("{}\n", path.string());
         return 0;
     }

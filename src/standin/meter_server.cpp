@@ -45,8 +45,7 @@ void serve(int connection, Meter& meter) {
 
 Meter::Meter(const std::vector<Net>& nets, double slips, std::uint64_t seed) : slips_(slips), random_(seed) {
     for (std::size_t n = 0; n < nets.size(); ++n)
-        for (const auto& p : nets[n].points)
-            net_[p] = static_cast<int>(n);
+        for (const auto& p : nets[n].points) net_[p] = static_cast<int>(n);
 }
 
 std::string Meter::answer(std::string_view line) {
@@ -54,11 +53,13 @@ std::string Meter::answer(std::string_view line) {
     const auto command = upper(text);
     if (command.empty()) return {};
     if (command == "*IDN?") return "GRAY RELIC,METER STAND-IN,0,1";
-    if (command == "SYST:ERR?") return error_.empty() ? "0,\"No error\"" : fmt::format("-200,\"{}\"", std::exchange(error_, {}));
+    if (command == "SYST:ERR?")
+        return error_.empty() ? "0,\"No error\"" : fmt::format("-200,\"{}\"", std::exchange(error_, {}));
     if (command.starts_with("SIM:PROB")) {
         const auto first = text.find('"'), second = text.find('"', first + 1);
         const auto third = text.find('"', second + 1), fourth = text.find('"', third + 1);
-        if (first == std::string_view::npos || second == std::string_view::npos || third == std::string_view::npos || fourth == std::string_view::npos) {
+        if (first == std::string_view::npos || second == std::string_view::npos ||
+            third == std::string_view::npos || fourth == std::string_view::npos) {
             error_ = "expected two points in quotes";
             return {};
         }

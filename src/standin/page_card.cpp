@@ -44,7 +44,8 @@ class Wiring {
     const PartLibrary& library_;
 };
 
-BoardPart part(const char* ref, const char* type, double x, double y, const char* value = "", double turn = 0) {
+BoardPart part(const char* ref, const char* type, double x, double y, const char* value = "",
+               double turn = 0) {
     BoardPart p;
     p.ref = ref;
     p.type = type;
@@ -80,13 +81,17 @@ HiddenBoard page_card(const Port& j1, const PartLibrary& library) {
                part("R1", "resistor", 83.82, 43.18, "4k7"),
                part("R2", "resistor", 83.82, 48.26, "4k7")};
     Wiring w(b, library);
-    w.net("+5V", {"J1.1", "J1.A", "U1.VCC", "U2.VCC", "U3.VCC", "U4.VCC", "U1.CE2", "U4.CE2", "C1.1", "C2.1", "C3.1", "C4.1", "C5.1", "R1.1", "R2.1"});
-    w.net("GND", {"J1.15", "J1.R", "J1.S", "U1.GND", "U2.GND", "U3.GND", "U4.GND", "U3./G2B", "C1.2", "C2.2", "C3.2", "C4.2", "C5.2"});
+    w.net("+5V", {"J1.1", "J1.A", "U1.VCC", "U2.VCC", "U3.VCC", "U4.VCC", "U1.CE2", "U4.CE2", "C1.1", "C2.1",
+                  "C3.1", "C4.1", "C5.1", "R1.1", "R2.1"});
+    w.net("GND", {"J1.15", "J1.R", "J1.S", "U1.GND", "U2.GND", "U3.GND", "U4.GND", "U3./G2B", "C1.2", "C2.2",
+                  "C3.2", "C4.2", "C5.2"});
     for (int i = 0; i < 8; ++i)
-        w.net(fmt::format("D{}", i), {fmt::format("J1.{}", i + 2), fmt::format("U1.D{}", i), fmt::format("U4.D{}", i), fmt::format("U2.D{}", i)});
+        w.net(fmt::format("D{}", i), {fmt::format("J1.{}", i + 2), fmt::format("U1.D{}", i),
+                                      fmt::format("U4.D{}", i), fmt::format("U2.D{}", i)});
     const std::string letters = "BCDEFHJKLMN";
     for (int i = 0; i < 11; ++i)
-        w.net(fmt::format("A{}", i), {fmt::format("J1.{}", letters[static_cast<std::size_t>(i)]), fmt::format("U1.A{}", i), fmt::format("U4.A{}", i)});
+        w.net(fmt::format("A{}", i), {fmt::format("J1.{}", letters[static_cast<std::size_t>(i)]),
+                                      fmt::format("U1.A{}", i), fmt::format("U4.A{}", i)});
     w.net("PAGE", {"J1.10", "U2.CLK"});
     w.net("WRITE", {"J1.11", "U1./WE", "U4./WE"});
     w.net("SELECT", {"J1.12", "U3./G2A", "R2.2"});
@@ -102,17 +107,14 @@ HiddenBoard page_card(const Port& j1, const PartLibrary& library) {
     w.net("CE1", {"U3./Y1", "U4./CE"});
     // What is left leads nowhere.
     std::vector<std::string> taken;
-    for (const auto& n : b.nets)
-        taken.insert(taken.end(), n.points.begin(), n.points.end());
+    for (const auto& n : b.nets) taken.insert(taken.end(), n.points.begin(), n.points.end());
     const auto leave = [&](const std::string& point) {
         if (std::find(taken.begin(), taken.end(), point) == taken.end()) b.nets.push_back({{}, {point}});
     };
-    for (const auto& p : j1.pins)
-        leave("J1." + p.number);
+    for (const auto& p : j1.pins) leave("J1." + p.number);
     for (const auto& p : b.parts)
         if (const auto* t = library.find(p.type))
-            for (const auto& pin : t->pins)
-                leave(p.ref + "." + pin.number);
+            for (const auto& pin : t->pins) leave(p.ref + "." + pin.number);
     return b;
 }
 
@@ -159,8 +161,10 @@ PageCard page_card_dossier(const Dossier& with_port, const PartLibrary& library)
     // Its two errors: U3's first two selects are exchanged, and the latch is cleared by the supply.
     for (auto& n : found.nets)
         for (auto& p : n.points) {
-            if (p == "U3.1") p = "U3.2";
-            else if (p == "U3.2") p = "U3.1";
+            if (p == "U3.1")
+                p = "U3.2";
+            else if (p == "U3.2")
+                p = "U3.1";
         }
     for (auto& n : found.nets) {
         if (n.name == "RESET") std::erase(n.points, "U2.1");
@@ -168,15 +172,44 @@ PageCard page_card_dossier(const Dossier& with_port, const PartLibrary& library)
     }
     t.netlists = {found};
     t.against = found.id;
-    t.deviations = {{"clear", "U2.1", "Pin 1 of U2 goes to contact 14, not to +5 V.", "Probed twice; the drawing is wrong there.", found.id, "2026-10-04", {}}};
-    t.donors = {{"latch", "74x273 from the specimen", "the charred card", "U2", "legs tarnished, tests good in a socket", "isopropyl alcohol, then glass-fibre pen", 1, 1, 3, "good", {}, {}},
-                {"memory", "8K × 8 static memory", "the charred card", "U1", "warm to the touch when it failed", "", 2, 2, 2, "", {}, {}}};
+    t.deviations = {{"clear",
+                     "U2.1",
+                     "Pin 1 of U2 goes to contact 14, not to +5 V.",
+                     "Probed twice; the drawing is wrong there.",
+                     found.id,
+                     "2026-10-04",
+                     {}}};
+    t.donors = {{"latch",
+                 "74x273 from the specimen",
+                 "the charred card",
+                 "U2",
+                 "legs tarnished, tests good in a socket",
+                 "isopropyl alcohol, then glass-fibre pen",
+                 1,
+                 1,
+                 3,
+                 "good",
+                 {},
+                 {}},
+                {"memory",
+                 "8K × 8 static memory",
+                 "the charred card",
+                 "U1",
+                 "warm to the touch when it failed",
+                 "",
+                 2,
+                 2,
+                 2,
+                 "",
+                 {},
+                 {}}};
 
     auto d = with_trace(with_port, t);
     const auto model = BoardModel::build(d, library);
     const auto run = probe_by_suggestion(model, truth_of(board, model));
     std::vector<Reading> readings;
-    const auto add = [&](const std::string& a, const std::string& b, ReadingKind kind, const char* note = "") {
+    const auto add = [&](const std::string& a, const std::string& b, ReadingKind kind,
+                         const char* note = "") {
         Reading r;
         r.a = a;
         r.b = b;
@@ -190,7 +223,8 @@ PageCard page_card_dossier(const Dossier& with_port, const PartLibrary& library)
     const auto evening_probes = std::min<std::size_t>(run.links.size(), 420);
     for (std::size_t i = 0; i < evening_probes; ++i) {
         const auto& l = run.links[i];
-        add(model.table.name(l.a), model.table.name(l.b), l.says == Says::joined ? ReadingKind::beep : ReadingKind::open);
+        add(model.table.name(l.a), model.table.name(l.b),
+            l.says == Says::joined ? ReadingKind::beep : ReadingKind::open);
         if (i == 150) add("U1.15", "U4.16", ReadingKind::beep);  // the slip: it was U4.15
     }
     add("U4.15", "U4.16", ReadingKind::open, "neighbours, looked for a bridge");

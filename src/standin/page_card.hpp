@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The page card of the demo: its circuit, the scans of its only specimen, the ledger of a first evening at the
-// bench with one slip in it, and a netlist found elsewhere with two errors.
+// The page card of the demo: its circuit, the scans of its only specimen, the ledger of a first evening at
+// the bench with one slip in it, and a netlist found elsewhere with two errors.
 #pragma once
 
 #include <utility>

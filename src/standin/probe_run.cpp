@@ -23,7 +23,8 @@ std::vector<int> truth_of(const HiddenBoard& board, const BoardModel& model) {
     std::vector<int> out(model.points.size(), -1);
     for (std::size_t n = 0; n < board.nets.size(); ++n)
         for (const auto& point : board.nets[n].points)
-            if (const int p = model.table.find(point); p >= 0) out[static_cast<std::size_t>(p)] = static_cast<int>(n);
+            if (const int p = model.table.find(point); p >= 0)
+                out[static_cast<std::size_t>(p)] = static_cast<int>(n);
     return out;
 }
 

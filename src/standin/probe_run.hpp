@@ -11,10 +11,10 @@
 namespace grayrelic::standin {
 
 struct ProbeRun {
-    std::vector<Link> links;     ///< in the order they were probed
-    long to_all = 0;             ///< probes until all nets are proven
-    long to_most = 0;            ///< probes until 90 % of the pairs of points are
-    std::vector<float> proven;   ///< after each probe; only when asked for
+    std::vector<Link> links;    ///< in the order they were probed
+    long to_all = 0;            ///< probes until all nets are proven
+    long to_most = 0;           ///< probes until 90 % of the pairs of points are
+    std::vector<float> proven;  ///< after each probe; only when asked for
 };
 
 /// The net of each point, by its number in the model.

@@ -13,28 +13,47 @@ class Talk {
     explicit Talk(const SpeakOptions& options) : o_(options), random_(options.seed * 977 + 5) {}
 
     Spoken run(std::string_view kind) {
-        if (kind == "async-serial") async();
-        else if (kind == "latch-shift") latch_shift();
-        else if (kind == "select-bank") select_bank();
-        else if (kind == "pulse-width") pulse_width();
-        else if (kind == "framed-clock") framed_clock();
-        else if (kind == "clocked") clocked();
-        else if (kind == "quadrature") quadrature();
-        else if (kind == "strobed-bus") strobed_bus();
-        else if (kind == "usb-low-full") usb();
-        else if (kind == "matrix") matrix();
-        else return {};
+        if (kind == "async-serial")
+            async();
+        else if (kind == "latch-shift")
+            latch_shift();
+        else if (kind == "select-bank")
+            select_bank();
+        else if (kind == "pulse-width")
+            pulse_width();
+        else if (kind == "framed-clock")
+            framed_clock();
+        else if (kind == "clocked")
+            clocked();
+        else if (kind == "quadrature")
+            quadrature();
+        else if (kind == "strobed-bus")
+            strobed_bus();
+        else if (kind == "usb-low-full")
+            usb();
+        else if (kind == "matrix")
+            matrix();
+        else
+            return {};
         const Time end = t_ + shortest_ * 40;
         for (int i = 0; i < o_.unrelated; ++i)
-            wires_.push_back(chatter("other" + std::to_string(i), o_.seed * 31 + static_cast<std::uint64_t>(i), end, shortest_ * (5 + 4 * i)));
-        const Time sample = o_.samples > 0 ? Time::ps(static_cast<std::int64_t>(static_cast<double>(shortest_.count()) / o_.samples)) : Time{};
+            wires_.push_back(chatter("other" + std::to_string(i),
+                                     o_.seed * 31 + static_cast<std::uint64_t>(i), end,
+                                     shortest_ * (5 + 4 * i)));
+        const Time sample =
+            o_.samples > 0
+                ? Time::ps(static_cast<std::int64_t>(static_cast<double>(shortest_.count()) / o_.samples))
+                : Time{};
         s_.capture = capture_of(wires_, end, sample);
         return std::move(s_);
     }
 
   private:
     std::uint64_t word(int bits) { return random_.next() >> static_cast<unsigned>(64 - bits); }
-    Time between(Time low, Time high) { return low + Time::ps(static_cast<std::int64_t>(random_.uniform() * static_cast<double>((high - low).count()))); }
+    Time between(Time low, Time high) {
+        return low + Time::ps(static_cast<std::int64_t>(random_.uniform() *
+                                                        static_cast<double>((high - low).count())));
+    }
     /// Lines of the conversation, with jitter.
     void lines(std::vector<Wire> list, Time shortest) {
         wires_ = std::move(list);
@@ -43,10 +62,17 @@ class Talk {
         std::uint64_t n = 0;
         if (o_.jitter > 0)
             for (auto& w : wires_)
-                w.jitter(Time::ps(static_cast<std::int64_t>(o_.jitter * static_cast<double>(shortest.count()))), o_.seed * 7919 + ++n);
+                w.jitter(
+                    Time::ps(static_cast<std::int64_t>(o_.jitter * static_cast<double>(shortest.count()))),
+                    o_.seed * 7919 + ++n);
     }
-    std::vector<Wire> take(std::size_t from, std::size_t count) { return {wires_.begin() + static_cast<std::ptrdiff_t>(from), wires_.begin() + static_cast<std::ptrdiff_t>(from + count)}; }
-    void give_back(std::size_t from, const std::vector<Wire>& list) { std::copy(list.begin(), list.end(), wires_.begin() + static_cast<std::ptrdiff_t>(from)); }
+    std::vector<Wire> take(std::size_t from, std::size_t count) {
+        return {wires_.begin() + static_cast<std::ptrdiff_t>(from),
+                wires_.begin() + static_cast<std::ptrdiff_t>(from + count)};
+    }
+    void give_back(std::size_t from, const std::vector<Wire>& list) {
+        std::copy(list.begin(), list.end(), wires_.begin() + static_cast<std::ptrdiff_t>(from));
+    }
 
     void async() {
         AsyncStyle style;
@@ -67,7 +93,8 @@ class Talk {
         s_.roles = {{"latch", {"LATCH"}}, {"clock", {"CLOCK"}}, {"data", {"DATA"}}};
         for (int i = 0; i < o_.words; ++i) {
             s_.values.push_back(word(16));
-            t_ = say_latch_shift(wires_[0], wires_[1], wires_[2], t_, s_.values.back(), style) + between(Time::us(900), Time::ms(2));
+            t_ = say_latch_shift(wires_[0], wires_[1], wires_[2], t_, s_.values.back(), style) +
+                 between(Time::us(900), Time::ms(2));
         }
     }
     void select_bank() {
@@ -77,7 +104,8 @@ class Talk {
         for (int i = 0; i < o_.words; ++i) {
             const auto low = word(4), high = word(4);
             auto data = take(2, 4);
-            t_ = say_select_bank(wires_[0], wires_[1], data, t_, low, high, dwell) + between(Time::us(300), Time::us(900));
+            t_ = say_select_bank(wires_[0], wires_[1], data, t_, low, high, dwell) +
+                 between(Time::us(300), Time::us(900));
             give_back(2, data);
             s_.values.push_back(low);
             s_.values.push_back(high);
@@ -91,7 +119,8 @@ class Talk {
             const bool ask = i % 2 == 0;
             const int bits = ask ? 9 : 33;
             s_.values.push_back(word(bits));
-            t_ = say_pulse_width(wires_[0], t_, s_.values.back(), bits, cell) + (ask ? Time::us(9) : between(Time::us(900), Time::us(1500)));
+            t_ = say_pulse_width(wires_[0], t_, s_.values.back(), bits, cell) +
+                 (ask ? Time::us(9) : between(Time::us(900), Time::us(1500)));
         }
     }
     void framed_clock() {
@@ -99,7 +128,8 @@ class Talk {
         s_.roles = {{"clock", {"CLOCK"}}, {"data", {"DATA"}}};
         for (int i = 0; i < o_.words; ++i) {
             s_.values.push_back(word(8));
-            t_ = say_framed_clock(wires_[0], wires_[1], t_, s_.values.back(), 8, Time::us(40)) + between(Time::us(400), Time::ms(2));
+            t_ = say_framed_clock(wires_[0], wires_[1], t_, s_.values.back(), 8, Time::us(40)) +
+                 between(Time::us(400), Time::ms(2));
         }
     }
     void clocked() {
@@ -131,16 +161,20 @@ class Talk {
                 at = (at + (forward ? 1 : 3)) % 4;
                 s_.values.push_back(states[at]);
             }
-            t_ = say_quadrature(wires_[0], wires_[1], t_, forward ? steps : -steps, between(Time::us(500), Time::us(900)));
+            t_ = say_quadrature(wires_[0], wires_[1], t_, forward ? steps : -steps,
+                                between(Time::us(500), Time::us(900)));
         }
     }
     void strobed_bus() {
-        lines({Wire("STROBE"), Wire("D7"), Wire("D6"), Wire("D5"), Wire("D4"), Wire("D3"), Wire("D2"), Wire("D1"), Wire("D0")}, Time::us(2));
+        lines({Wire("STROBE"), Wire("D7"), Wire("D6"), Wire("D5"), Wire("D4"), Wire("D3"), Wire("D2"),
+               Wire("D1"), Wire("D0")},
+              Time::us(2));
         s_.roles = {{"strobe", {"STROBE"}}, {"data", {"D7", "D6", "D5", "D4", "D3", "D2", "D1", "D0"}}};
         for (int i = 0; i < o_.words; ++i) {
             s_.values.push_back(word(8));
             auto data = take(1, 8);
-            t_ = say_strobed(wires_[0], data, t_, s_.values.back(), Time::us(5), Time::us(2), Time::us(4)) + between(Time::us(2), Time::us(4));
+            t_ = say_strobed(wires_[0], data, t_, s_.values.back(), Time::us(5), Time::us(2), Time::us(4)) +
+                 between(Time::us(2), Time::us(4));
             give_back(1, data);
         }
     }
@@ -161,8 +195,7 @@ class Talk {
         for (int i = 0; i + 2 < o_.words; i += 3) {
             token(0x69, 5, 1);  // IN
             std::vector<std::uint8_t> report{static_cast<std::uint8_t>(i % 2 == 0 ? 0xC3 : 0x4B)};
-            for (int k = 0; k < 4; ++k)
-                report.push_back(static_cast<std::uint8_t>(word(8)));
+            for (int k = 0; k < 4; ++k) report.push_back(static_cast<std::uint8_t>(word(8)));
             const auto crc = usb_crc16(std::span(report).subspan(1));
             report.push_back(static_cast<std::uint8_t>(crc & 255U));
             report.push_back(static_cast<std::uint8_t>(crc >> 8U));
@@ -176,8 +209,7 @@ class Talk {
         s_.roles = {{"strobe", {"S0", "S1", "S2", "S3"}}, {"sense", {"K0", "K1", "K2"}}};
         for (int i = 0; i < o_.words; ++i) {
             std::vector<std::uint64_t> closed(4, 0);
-            for (int k = static_cast<int>(word(2)); k > 0; --k)
-                closed[word(2)] |= 1ULL << random_.below(3);
+            for (int k = static_cast<int>(word(2)); k > 0; --k) closed[word(2)] |= 1ULL << random_.below(3);
             auto strobes = take(0, 4), senses = take(4, 3);
             t_ = say_matrix(strobes, senses, t_, closed, dwell) + Time::us(600);
             give_back(0, strobes);
@@ -210,7 +242,8 @@ Wire chatter(const std::string& name, std::uint64_t seed, Time end, Time mean) {
     bool level = seed % 2 == 0;
     for (;;) {
         // Pauses at random, as arrivals are.
-        t += Time::ps(1 + static_cast<std::int64_t>(-std::log(1 - random.uniform()) * static_cast<double>(mean.count())));
+        t += Time::ps(1 + static_cast<std::int64_t>(-std::log(1 - random.uniform()) *
+                                                    static_cast<double>(mean.count())));
         if (t >= end) return w;
         w.set(t, level = !level);
     }

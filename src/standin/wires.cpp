@@ -9,7 +9,9 @@ namespace grayrelic::standin {
 
 void Wire::set(Time t, bool level) {
     if (level == level_) return;
-    if (sd_ > Time{}) t += Time::ps(static_cast<std::int64_t>(std::llround(random_.normal() * static_cast<double>(sd_.count()))));
+    if (sd_ > Time{})
+        t += Time::ps(
+            static_cast<std::int64_t>(std::llround(random_.normal() * static_cast<double>(sd_.count()))));
     if (!edges_.empty() && t <= edges_.back()) t = edges_.back() + Time::ps(1);
     edges_.push_back(t);
     level_ = level;
@@ -23,8 +25,10 @@ Signal Wire::signal(Time sample) const {
             const auto n = (t.count() + sample.count() - 1) / sample.count();
             const Time seen = sample * n;
             // Two edges in one sample: the level between them is never seen.
-            if (!edges.empty() && edges.back() == seen) edges.pop_back();
-            else edges.push_back(seen);
+            if (!edges.empty() && edges.back() == seen)
+                edges.pop_back();
+            else
+                edges.push_back(seen);
         }
     }
     Signal s;
@@ -70,7 +74,8 @@ Time say_async(Wire& line, Time t, std::uint64_t value, const AsyncStyle& s, int
     if (s.parity == "mark") levels.push_back(true);
     if (s.parity == "space") levels.push_back(false);
     levels.push_back(true);
-    if (flip >= 0 && flip < static_cast<int>(levels.size())) levels[static_cast<std::size_t>(flip)] = !levels[static_cast<std::size_t>(flip)];
+    if (flip >= 0 && flip < static_cast<int>(levels.size()))
+        levels[static_cast<std::size_t>(flip)] = !levels[static_cast<std::size_t>(flip)];
     for (std::size_t k = 0; k < levels.size(); ++k)
         line.set(t + ps(static_cast<double>(k) * bit), levels[k] != s.inverted);
     const Time end = t + ps((static_cast<double>(levels.size()) - 1 + s.stop) * bit);
@@ -103,7 +108,8 @@ Time say_pulse_width(Wire& line, Time t, std::uint64_t value, int bits, Time cel
     return t + cell / 4;
 }
 
-Time say_framed_clock(Wire& clock, Wire& data, Time t, std::uint64_t value, int bits, Time half, bool wrong_parity) {
+Time say_framed_clock(Wire& clock, Wire& data, Time t, std::uint64_t value, int bits, Time half,
+                      bool wrong_parity) {
     std::vector<bool> levels{false};
     int ones = 0;
     for (int k = 0; k < bits; ++k) {
@@ -153,21 +159,21 @@ Time say_quadrature(Wire& a, Wire& b, Time t, int steps, Time step) {
     return t;
 }
 
-Time say_strobed(Wire& strobe, std::vector<Wire>& lines, Time t, std::uint64_t value, Time setup, Time width, Time hold) {
+Time say_strobed(Wire& strobe, std::vector<Wire>& lines, Time t, std::uint64_t value, Time setup, Time width,
+                 Time hold) {
     const int n = static_cast<int>(lines.size());
-    for (int k = 0; k < n; ++k)
-        lines[static_cast<std::size_t>(k)].set(t, bit_of(value, n, k, true));
+    for (int k = 0; k < n; ++k) lines[static_cast<std::size_t>(k)].set(t, bit_of(value, n, k, true));
     strobe.set(t + setup - width, false);
     strobe.set(t + setup, true);
     return t + setup + hold;
 }
 
-Time say_select_bank(Wire& select, Wire& enable, std::vector<Wire>& lines, Time t, std::uint64_t bank0, std::uint64_t bank1, Time dwell) {
+Time say_select_bank(Wire& select, Wire& enable, std::vector<Wire>& lines, Time t, std::uint64_t bank0,
+                     std::uint64_t bank1, Time dwell) {
     const int n = static_cast<int>(lines.size());
     const Time settle = dwell / 20;
     const auto show = [&](Time at, std::uint64_t value) {
-        for (int k = 0; k < n; ++k)
-            lines[static_cast<std::size_t>(k)].set(at, bit_of(value, n, k, true));
+        for (int k = 0; k < n; ++k) lines[static_cast<std::size_t>(k)].set(at, bit_of(value, n, k, true));
     };
     const std::uint64_t forced = (std::uint64_t{1} << static_cast<unsigned>(n)) - 1;
     select.set(t, false);
@@ -181,14 +187,14 @@ Time say_select_bank(Wire& select, Wire& enable, std::vector<Wire>& lines, Time 
     return t + dwell * 3;
 }
 
-Time say_matrix(std::vector<Wire>& strobes, std::vector<Wire>& senses, Time t, const std::vector<std::uint64_t>& closed, Time dwell) {
+Time say_matrix(std::vector<Wire>& strobes, std::vector<Wire>& senses, Time t,
+                const std::vector<std::uint64_t>& closed, Time dwell) {
     for (std::size_t s = 0; s < strobes.size(); ++s) {
         strobes[s].set(t, false);
         for (std::size_t k = 0; k < senses.size(); ++k)
             senses[k].set(t + dwell / 20, (closed[s] >> k & 1U) == 0);
         strobes[s].set(t + dwell, true);
-        for (auto& line : senses)
-            line.set(t + dwell + dwell / 20, true);
+        for (auto& line : senses) line.set(t + dwell + dwell / 20, true);
         t += dwell + dwell / 4;
     }
     return t;
@@ -197,8 +203,7 @@ Time say_matrix(std::vector<Wire>& strobes, std::vector<Wire>& senses, Time t, c
 Time say_usb(Wire& plus, Wire& minus, Time t, const std::vector<std::uint8_t>& bytes, bool full) {
     const double bit = full ? 1e12 / 12e6 : 1e12 / 1.5e6;
     std::vector<bool> bits;
-    for (int k = 0; k < 8; ++k)
-        bits.push_back(k == 7);
+    for (int k = 0; k < 8; ++k) bits.push_back(k == 7);
     int ones = 1;
     for (const auto b : bytes)
         for (unsigned k = 0; k < 8; ++k) {

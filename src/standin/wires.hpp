@@ -16,7 +16,8 @@ namespace grayrelic::standin {
 /// One line, edge by edge, in order of time. Times that jitter turns around are kept a picosecond apart.
 class Wire {
   public:
-    explicit Wire(std::string name, bool level = true) : name_(std::move(name)), first_(level), level_(level) {}
+    explicit Wire(std::string name, bool level = true)
+        : name_(std::move(name)), first_(level), level_(level) {}
     /// The level from t on. Nothing happens when the line has it already.
     void set(Time t, bool level);
     void pulse(Time from, Time to, bool level) {
@@ -63,15 +64,18 @@ struct ShiftStyle {
     Time latch = Time::us(12), half = Time::us(6);
     bool msb = true;
 };
-/// A latch pulse (high), then clocks that rest high; the device shifts after the rise, the host reads at the fall.
-Time say_latch_shift(Wire& latch, Wire& clock, Wire& data, Time t, std::uint64_t value, const ShiftStyle& style);
+/// A latch pulse (high), then clocks that rest high; the device shifts after the rise, the host reads at the
+/// fall.
+Time say_latch_shift(Wire& latch, Wire& clock, Wire& data, Time t, std::uint64_t value,
+                     const ShiftStyle& style);
 
 /// Bits of one burst, most significant first, and its stop bit (a short pulse). A cell lasts `cell`; pulses
 /// take a quarter or three of it, and the line rests high.
 Time say_pulse_width(Wire& line, Time t, std::uint64_t value, int bits, Time cell, bool short_is_one = true);
 
 /// Start, data least significant first, odd parity, stop; the clock rests high and data is read at its fall.
-Time say_framed_clock(Wire& clock, Wire& data, Time t, std::uint64_t value, int bits, Time half, bool wrong_parity = false);
+Time say_framed_clock(Wire& clock, Wire& data, Time t, std::uint64_t value, int bits, Time half,
+                      bool wrong_parity = false);
 
 /// One word in a mode; the select line, where there is one, is pulled low around it by the caller.
 Time say_clocked(Wire& clock, Wire& data, Time t, std::uint64_t value, int bits, int mode, Time half);
@@ -80,13 +84,16 @@ Time say_clocked(Wire& clock, Wire& data, Time t, std::uint64_t value, int bits,
 Time say_quadrature(Wire& a, Wire& b, Time t, int steps, Time step);
 
 /// Lines set, then a strobe pulse (low) whose rise takes them over.
-Time say_strobed(Wire& strobe, std::vector<Wire>& lines, Time t, std::uint64_t value, Time setup, Time width, Time hold);
+Time say_strobed(Wire& strobe, std::vector<Wire>& lines, Time t, std::uint64_t value, Time setup, Time width,
+                 Time hold);
 
 /// One look: enable low, select low, the first bank, select high, the second, enable high.
-Time say_select_bank(Wire& select, Wire& enable, std::vector<Wire>& lines, Time t, std::uint64_t bank0, std::uint64_t bank1, Time dwell);
+Time say_select_bank(Wire& select, Wire& enable, std::vector<Wire>& lines, Time t, std::uint64_t bank0,
+                     std::uint64_t bank1, Time dwell);
 
 /// One scan of a bare matrix, active low: closed[strobe] has a bit for each sense line.
-Time say_matrix(std::vector<Wire>& strobes, std::vector<Wire>& senses, Time t, const std::vector<std::uint64_t>& closed, Time dwell);
+Time say_matrix(std::vector<Wire>& strobes, std::vector<Wire>& senses, Time t,
+                const std::vector<std::uint64_t>& closed, Time dwell);
 
 /// One USB packet of these bytes (identifier first; checks included by the caller), with SYNC, stuffing and
 /// end of packet.

@@ -29,7 +29,9 @@ std::vector<DrawnText> visible_texts(QWidget& window) {
             const bool list = qobject_cast<QAbstractItemView*>(w->parentWidget()) != nullptr;
             const auto whole = QRectF(w->rect()).adjusted(-1, list ? -30 : -2, 1, list ? 30 : 2);
             // So may the last heading of a table that scrolls sideways.
-            const auto* table = qobject_cast<QHeaderView*>(w->parentWidget()) != nullptr ? qobject_cast<QAbstractItemView*>(w->parentWidget()->parentWidget()) : nullptr;
+            const auto* table = qobject_cast<QHeaderView*>(w->parentWidget()) != nullptr
+                                    ? qobject_cast<QAbstractItemView*>(w->parentWidget()->parentWidget())
+                                    : nullptr;
             const bool sideways = table != nullptr && table->horizontalScrollBar()->maximum() > 0;
             const bool pans = (t.clipped_area && !t.clip.contains(t.box)) || (sideways && t.box.left() >= 0);
             if (!pans) {
@@ -74,12 +76,14 @@ TEST_P(Fits, EveryViewAtThisSize) {
     window->resize(GetParam().width, GetParam().height);
     for (const bool dark : {false, true}) {
         window->set_dark(dark);
-        // The four views of Port, the five of Trace, the seven of Listen, and Timing; at the end the waves once more,
-        // while something is searched for.
+        // The four views of Port, the five of Trace, the seven of Listen, and Timing; at the end the waves
+        // once more, while something is searched for.
         for (int view = 0; view < 18; ++view) {
             const int stage = view < 4 ? 0 : view < 9 ? 1 : view < 16 ? 2 : view < 17 ? 3 : 2;
             window->show_stage(stage);
-            if (stage == 2) window->listen_page().show_view(view == 17 ? ListenPage::waves_view : static_cast<ListenPage::View>(view - 9));
+            if (stage == 2)
+                window->listen_page().show_view(view == 17 ? ListenPage::waves_view
+                                                           : static_cast<ListenPage::View>(view - 9));
             if (view == 17) {
                 window->listen_page().waves().setFocus();
                 press(Qt::Key_F, Qt::ControlModifier);
@@ -87,8 +91,7 @@ TEST_P(Fits, EveryViewAtThisSize) {
             if (stage == 0) window->port_page().show_view(static_cast<PortPage::View>(view));
             if (stage == 1) window->trace_page().show_view(static_cast<TracePage::View>(view - 4));
             settle();
-            for (int i = 0; i < 200 && figures_under_way > 0; ++i)
-                settle();
+            for (int i = 0; i < 200 && figures_under_way > 0; ++i) settle();
             if (stage == 2) QTest::qWait(30);
             settle();
             const auto texts = visible_texts(*window);
@@ -141,8 +144,7 @@ TEST_P(Fits, TheEmptyWindowAndHelp) {
 TEST_P(Fits, DrawingsAreSeenByThisTest) {
     open_demo();
     QStringList drawn;
-    for (const auto& t : texts_of(window->listen_page().waves()))
-        drawn << t.text;
+    for (const auto& t : texts_of(window->listen_page().waves())) drawn << t.text;
     for (const char* text : {"Words", "STEP", "REPLY", "J1 6"})
         EXPECT_TRUE(drawn.contains(QLatin1String(text))) << text << " in " << drawn.join(", ").toStdString();
 }
@@ -165,14 +167,12 @@ TEST_P(Fits, MoreSignalsThanThereIsRoomFor) {
     expect_apart(visible_texts(*window), "first rows");
     EXPECT_FALSE(waves.is_in_view(39));
     waves.setFocus();
-    for (int i = 0; i < 39; ++i)
-        QTest::keyClick(&waves, Qt::Key_Down);
+    for (int i = 0; i < 39; ++i) QTest::keyClick(&waves, Qt::Key_Down);
     EXPECT_EQ(waves.row(), 39);
     EXPECT_TRUE(waves.is_in_view(39));
     expect_apart(visible_texts(*window), "last rows");
     QStringList drawn;
-    for (const auto& t : texts_of(waves))
-        drawn << t.text;
+    for (const auto& t : texts_of(waves)) drawn << t.text;
     EXPECT_TRUE(drawn.contains(QStringLiteral("line39")));
     EXPECT_FALSE(drawn.contains(QStringLiteral("line0")));
     // A click takes the row that is seen there.

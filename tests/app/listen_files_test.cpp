@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Waveforms and compressed captures dropped on the window, words of every kind painted, views on an empty dossier.
+// Waveforms and compressed captures dropped on the window, words of every kind painted, views on an empty
+// dossier.
 #include <gmock/gmock.h>
 #include <zlib.h>
 
@@ -29,10 +30,10 @@ class ListenFiles : public WindowTest {
 TEST_F(ListenFiles, AWaveformIsDrawnAndMeasured) {
     Capture c;
     standin::Wire w("tone", false);
-    for (int i = 0; i < 400; ++i)
-        w.set(Time::us(50 * (i + 1)), i % 2 == 0);
+    for (int i = 0; i < 400; ++i) w.set(Time::us(50 * (i + 1)), i % 2 == 0);
     Progress progress;
-    ASSERT_TRUE(write_capture_file(standin::capture_of({w}, Time::ms(21), Time::us(5)), folder / "tone.wav", progress));
+    ASSERT_TRUE(write_capture_file(standin::capture_of({w}, Time::ms(21), Time::us(5)), folder / "tone.wav",
+                                   progress));
     open("tone.wav");
     const auto& a = *window->document().analysis().captures.at(0);
     ASSERT_TRUE(a.capture) << a.problem;
@@ -50,7 +51,8 @@ TEST_F(ListenFiles, AWaveformIsDrawnAndMeasured) {
                 break;
             }
     EXPECT_GT(inked, lane.width() / 2);
-    EXPECT_THAT(finding_titles().join("; ").toStdString(), testing::HasSubstr("tone")) << "the threshold was guessed, which is a Doubt";
+    EXPECT_THAT(finding_titles().join("; ").toStdString(), testing::HasSubstr("tone"))
+        << "the threshold was guessed, which is a Doubt";
 }
 
 TEST_F(ListenFiles, ACompressedDumpIsOpenedLikeAnyOther) {
@@ -78,7 +80,8 @@ TEST_F(ListenFiles, ABrokenOneSaysWhatWasExpected) {
 }
 
 TEST_F(ListenFiles, WordsOfEveryFamilyArePainted) {
-    for (const char* kind : {"async-serial", "select-bank", "pulse-width", "framed-clock", "clocked", "quadrature", "strobed-bus", "usb-low-full", "matrix"}) {
+    for (const char* kind : {"async-serial", "select-bank", "pulse-width", "framed-clock", "clocked",
+                             "quadrature", "strobed-bus", "usb-low-full", "matrix"}) {
         const auto s = standin::speak(kind, {});
         test::write_file(folder / "spoken.vcd", dump(s.capture));
         open("spoken.vcd");
@@ -88,8 +91,7 @@ TEST_F(ListenFiles, WordsOfEveryFamilyArePainted) {
         for (const auto& [role, names] : s.roles) {
             if (auto* line = bar.list_role(to_q(role))) {
                 QStringList list;
-                for (const auto& n : names)
-                    list << to_q(n);
+                for (const auto& n : names) list << to_q(n);
                 line->setText(list.join(' '));
             } else {
                 bar.role(to_q(role))->setCurrentText(to_q(names.front()));
@@ -105,8 +107,7 @@ TEST_F(ListenFiles, WordsOfEveryFamilyArePainted) {
         page().waves().center_on(f.start + (f.end - f.start) / 2, std::max(f.end - f.start, Time::us(4)) * 3);
         settle();
         QStringList drawn;
-        for (const auto& t : texts_of(page().waves()))
-            drawn << t.text;
+        for (const auto& t : texts_of(page().waves())) drawn << t.text;
         EXPECT_TRUE(drawn.contains(QLatin1String(kind))) << kind << " in " << drawn.join(", ").toStdString();
         EXPECT_GT(drawn.size(), 6) << kind;
     }
@@ -115,12 +116,14 @@ TEST_F(ListenFiles, WordsOfEveryFamilyArePainted) {
 TEST_F(ListenFiles, ViewsWithoutACaptureSayWhatToBring) {
     window->files().make_new();
     window->show_stage(2);
-    for (const auto view : {ListenPage::identify_view, ListenPage::shapes_view, ListenPage::hunt_view, ListenPage::compare_view, ListenPage::file_view, ListenPage::live_view}) {
+    for (const auto view : {ListenPage::identify_view, ListenPage::shapes_view, ListenPage::hunt_view,
+                            ListenPage::compare_view, ListenPage::file_view, ListenPage::live_view}) {
         page().show_view(view);
         wait();
     }
     EXPECT_THAT(page().comparison().verdict().toStdString(), testing::HasSubstr("Bring two recordings"));
-    EXPECT_THAT(page().button_hunt().verdict().toStdString(), testing::HasSubstr("Bring a recording at rest"));
+    EXPECT_THAT(page().button_hunt().verdict().toStdString(),
+                testing::HasSubstr("Bring a recording at rest"));
     EXPECT_EQ(page().shapes().shapes(), nullptr);
 }
 

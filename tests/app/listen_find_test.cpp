@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Listen's waves as a person searches and measures in them: find, extremes, over time, chatter, the contract's
-// breaches, further decoders, marked moments, a picture.
+// Listen's waves as a person searches and measures in them: find, extremes, over time, chatter, the
+// contract's breaches, further decoders, marked moments, a picture.
 #include <gmock/gmock.h>
 
 #include "app/stages/listen/listen_page.hpp"
@@ -22,8 +22,8 @@ class Waves : public WindowTest {
         page().show_view(view);
         wait();
     }
-    /// CLK: 40 pulses of 2 µs each 10 µs, the 20th 5 µs long; DATA rises 1 µs behind each second rise of CLK and stays
-    /// 6 µs.
+    /// CLK: 40 pulses of 2 µs each 10 µs, the 20th 5 µs long; DATA rises 1 µs behind each second rise of CLK
+    /// and stays 6 µs.
     void drop_clock(const char* name = "clock.vcd") {
         Wire clock("p.CLK", false), data("p.DATA", false);
         for (int i = 0; i < 40; ++i) {
@@ -122,7 +122,8 @@ TEST_F(Waves, WordsWithErrorsAndValuesAreFound) {
     Wire line("rx");
     Time t = Time::ms(1);
     for (int i = 0; i < 60; ++i)
-        t = standin::say_async(line, t, static_cast<std::uint64_t>(i * 37 % 256), style, i == 40 ? 9 : -1);  // its stop bit turned
+        t = standin::say_async(line, t, static_cast<std::uint64_t>(i * 37 % 256), style,
+                               i == 40 ? 9 : -1);  // its stop bit turned
     drop_new("serial.vcd", dump(capture_of({line}, t + Time::ms(5))));
     show();
     page().reading().kind().setCurrentText("async-serial");
@@ -182,7 +183,8 @@ TEST_F(Waves, DelaysOverTimeAndBetweenTheCursors) {
     press(Qt::Key_Right);
     EXPECT_EQ(waves().cursors().a, Time::us(30));
     const Interval third{Time::us(50), Time::us(51)};
-    QTest::mouseClick(&delay.over_time(), Qt::LeftButton, Qt::NoModifier, delay.over_time().point_of(third).toPoint());
+    QTest::mouseClick(&delay.over_time(), Qt::LeftButton, Qt::NoModifier,
+                      delay.over_time().point_of(third).toPoint());
     EXPECT_EQ(waves().cursors().a, Time::us(50));
     waves().set_cursors({Time::us(95), Time::us(195)});
     delay.set_between_cursors(true);
@@ -205,7 +207,8 @@ TEST_F(Waves, ChatterIsHiddenInTheViewOnly) {
     type_into(&page().chatter_field(), "1ms");
     wait();
     EXPECT_EQ(waves().trace_of(0)->edges().size(), 10U);
-    EXPECT_EQ((*window->document().analysis().captures.at(0)->capture->find_digital("KEY"))->edges().size(), 30U);
+    EXPECT_EQ((*window->document().analysis().captures.at(0)->capture->find_digital("KEY"))->edges().size(),
+              30U);
     page().measurements().measure_whole(true);
     wait();
     EXPECT_THAT(page().measurements().about().toStdString(), testing::HasSubstr("chatter hidden"));

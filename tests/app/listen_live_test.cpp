@@ -49,7 +49,8 @@ TEST_F(Live, AGrowingFileIsFollowedStoppedAndKept) {
     QTest::qWait(200);
     press_start();  // it says Stop now
     EXPECT_FALSE(live().is_running());
-    EXPECT_THAT(live().state_text().toStdString(), testing::HasSubstr(print_count(static_cast<long long>(edges)) + " edges"));
+    EXPECT_THAT(live().state_text().toStdString(),
+                testing::HasSubstr(print_count(static_cast<long long>(edges)) + " edges"));
     ASSERT_TRUE(live().keep_button().isEnabled());
     QTest::mouseClick(&live().keep_button(), Qt::LeftButton);
     wait();
@@ -70,7 +71,10 @@ TEST_F(Live, AStreamStopsByItselfAtWhatIsLookedFor) {
     }
     const auto capture = standin::capture_of({latch, other}, Time::ms(101));
     std::atomic<int> port{0};
-    std::thread([&port, capture] { (void)standin::serve_logic([capture] { return standin::LogicStream(capture); }, 0, {.speed = 0.5, .seconds = 0}, [&port](int p) { port = p; }); }).detach();
+    std::thread([&port, capture] {
+        (void)standin::serve_logic([capture] { return standin::LogicStream(capture); }, 0,
+                                   {.speed = 0.5, .seconds = 0}, [&port](int p) { port = p; });
+    }).detach();
     ASSERT_TRUE(wait_until([&] { return port > 0; }));
     show(ListenPage::live_view);
     live().source().setText(QStringLiteral("port %1").arg(port));
@@ -88,7 +92,9 @@ TEST_F(Live, AStreamStopsByItselfAtWhatIsLookedFor) {
     live().stop_box().setCurrentIndex(LiveView::order);
     live().stop_field().setText("LATCH:rise then BUSY:rise within 250us");
     press_start();
-    EXPECT_FALSE(wait_until([&, n = 0]() mutable { return ++n > 60 || !live().is_running(); }) && !live().is_running()) << "they are 300 µs apart";
+    EXPECT_FALSE(wait_until([&, n = 0]() mutable { return ++n > 60 || !live().is_running(); }) &&
+                 !live().is_running())
+        << "they are 300 µs apart";
     press_start();
     live().stop_field().setText("LATCH:rise then BUSY:rise within 350us");
     press_start();
@@ -107,7 +113,9 @@ TEST_F(Live, WhatCannotBeFollowedIsSaid) {
     live().source().setText("port 1");
     press_start();
     EXPECT_THAT(live().state_text().toStdString(), testing::HasSubstr("port 1"));
-    test::write_file(folder / "bad.vcd", "$timescale 1 ns $end\n$var wire 1 ! a $end\n$enddefinitions $end\n#0\n0!\n#10\nrubbish here\n#20\n");
+    test::write_file(
+        folder / "bad.vcd",
+        "$timescale 1 ns $end\n$var wire 1 ! a $end\n$enddefinitions $end\n#0\n0!\n#10\nrubbish here\n#20\n");
     live().source().setText(path("bad.vcd"));
     press_start();
     ASSERT_TRUE(wait_until([&] { return !live().is_running(); }));
@@ -118,7 +126,8 @@ TEST_F(Live, WhatCannotBeFollowedIsSaid) {
     EXPECT_THAT(live().state_text().toStdString(), testing::HasSubstr("time such as"));
 }
 
-// --- how files were understood ------------------------------------------------------------------------------------
+// --- how files were understood
+// ------------------------------------------------------------------------------------
 
 TEST_F(Live, ATableIsPreviewedAndReadInAnotherWay) {
     drop_new("bench.csv", "Bench capture\nt;probe;line\n0;0,1;1\n5;4,9;0\n9;0,2;1\n20;5,0;1\n");
@@ -161,8 +170,7 @@ TEST_F(Live, ATableIsPreviewedAndReadInAnotherWay) {
 TEST_F(Live, PackedSamplesAreUnderstoodOnceTheirShapeIsSaid) {
     // Bit 0 toggles with each byte, bit 3 with each fourth.
     std::string bytes;
-    for (int i = 0; i < 64; ++i)
-        bytes += static_cast<char>((i & 1) | ((i / 4 & 1) << 3));
+    for (int i = 0; i < 64; ++i) bytes += static_cast<char>((i & 1) | ((i / 4 & 1) << 3));
     drop_new("lines.bin", bytes);
     show(ListenPage::file_view);
     EXPECT_FALSE(window->document().analysis().captures.at(0)->capture);

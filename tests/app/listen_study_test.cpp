@@ -3,8 +3,8 @@
 #include <gmock/gmock.h>
 
 #include "app/stages/listen/listen_page.hpp"
-#include "standin/spoken.hpp"
 #include "core/signal/vcd_writer.hpp"
+#include "standin/spoken.hpp"
 #include "tests/app/window_fixture.hpp"
 
 namespace grayrelic::app {
@@ -48,7 +48,8 @@ TEST_F(Study, AnUnknownCaptureIsDroppedIdentifiedAndReadWithOneButton) {
 }
 
 TEST_F(Study, NoiseFitsNothingAndSaysSo) {
-    std::vector<standin::Wire> wires{standin::chatter("a", 3, Time::ms(9), Time::us(20)), standin::chatter("b", 4, Time::ms(9), Time::us(31))};
+    std::vector<standin::Wire> wires{standin::chatter("a", 3, Time::ms(9), Time::us(20)),
+                                     standin::chatter("b", 4, Time::ms(9), Time::us(31))};
     test::write_file(folder / "noise.vcd", dump(standin::capture_of(wires, Time::ms(9))));
     window->files().make_new();
     window->files().drop({path("noise.vcd")});
@@ -88,7 +89,8 @@ TEST_F(Study, ShapesOverlayAndTheWayToAnOutlier) {
     auto& view = page().shapes();
     ASSERT_NE(view.shapes(), nullptr);
     EXPECT_GE(view.shapes()->shapes.size(), 2U);
-    EXPECT_EQ(view.table().rowCount(), static_cast<int>(std::min<std::size_t>(500, view.shapes()->shapes.size())));
+    EXPECT_EQ(view.table().rowCount(),
+              static_cast<int>(std::min<std::size_t>(500, view.shapes()->shapes.size())));
     ASSERT_NE(view.plot().overlay(), nullptr);
     EXPECT_EQ(view.plot().overlay()->spans, static_cast<std::size_t>(view.shapes()->shapes[0].count));
     // Any edge under the pointer tells its spread; a click leads to the transaction with the latest one.
@@ -132,7 +134,8 @@ TEST_F(Study, TheHuntNamesEachButtonsBit) {
     EXPECT_THAT(view.verdict().toStdString(), testing::HasSubstr("Bring a recording"));
     EXPECT_FALSE(view.name_button().isEnabled());
     for (int r = 0; r < rows; ++r)
-        if (view.takes().item(r, 0)->data(Qt::UserRole).toString() == "button-c") view.takes().item(r, 2)->setText("trigger");
+        if (view.takes().item(r, 0)->data(Qt::UserRole).toString() == "button-c")
+            view.takes().item(r, 2)->setText("trigger");
     settle();
     ASSERT_TRUE(view.name_button().isEnabled());
     QTest::mouseClick(&view.name_button(), Qt::LeftButton);
@@ -177,8 +180,7 @@ TEST_F(Study, TheOverlayZoomsPansAndAlignsOnAnEdge) {
     press(Qt::Key_Left);
     EXPECT_LT(plot.window().first, closer.first);
     // Pixels of the same edge: the axis moves with the view.
-    for (int i = 0; i < 14; ++i)
-        press(Qt::Key_Plus);
+    for (int i = 0; i < 14; ++i) press(Qt::Key_Plus);
     wait();  // a finer one was laid beside the window
     EXPECT_LT(plot.window().second - plot.window().first, 1e-5);
     const auto image = plot.grab().toImage();

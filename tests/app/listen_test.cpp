@@ -78,8 +78,7 @@ TEST_F(ListenStage, KeysPanZoomAndFit) {
     EXPECT_EQ(waves().window().length(), Time::s(60)) << "never wider than the capture";
     QTest::keyClick(&waves(), Qt::Key_Down);
     EXPECT_EQ(waves().row(), 2);
-    for (int i = 0; i < 200; ++i)
-        QTest::keyClick(&waves(), Qt::Key_Plus);
+    for (int i = 0; i < 200; ++i) QTest::keyClick(&waves(), Qt::Key_Plus);
     EXPECT_GE(waves().window().length(), Time::ns(10)) << "and never without end";
     QTest::keyClick(&waves(), Qt::Key_Home);
     EXPECT_EQ(waves().window().from, Time{});
@@ -133,8 +132,7 @@ TEST_F(ListenStage, HistogramBarsLeadToTheEdgesBehindThem) {
     const auto& h = page.histogram().histogram();
     ASSERT_GT(h.bars.size(), 5U);
     long all = 0;
-    for (const long n : h.bars)
-        all += n;
+    for (const long n : h.bars) all += n;
     EXPECT_EQ(all, answers_counted_by_hand());
     const auto bar =
         static_cast<std::size_t>(std::max_element(h.bars.begin(), h.bars.end()) - h.bars.begin());

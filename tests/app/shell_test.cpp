@@ -16,8 +16,7 @@ class Shell : public WindowTest {};
 TEST_F(Shell, AnEmptyWindowSaysWhatToBring) {
     EXPECT_EQ(window->windowTitle(), "Gray Relic");
     EXPECT_EQ(window->rail().stages().size(), 4);
-    for (auto* s : window->rail().stages())
-        EXPECT_EQ(s->line(), "not started");
+    for (auto* s : window->rail().stages()) EXPECT_EQ(s->line(), "not started");
     EXPECT_FALSE(window->actions().find("file.save")->isEnabled());
     EXPECT_TRUE(window->findings().cards().isEmpty());
 }
@@ -141,8 +140,7 @@ TEST_F(Shell, CtrlZInAFieldUndoesTypingFirstThenTheDossier) {
 TEST_F(Shell, HelpListsEveryShortcut) {
     HelpDialog dialog(window->actions(), window.get());
     QStringList shown;
-    for (auto* l : dialog.findChildren<QLabel*>())
-        shown << l->text();
+    for (auto* l : dialog.findChildren<QLabel*>()) shown << l->text();
     int keys = 0;
     for (const auto& e : window->actions().entries())
         for (const auto& k : e.action->shortcuts()) {
@@ -179,8 +177,7 @@ TEST_F(Shell, NoTwoActionsShareAShortcut) {
 TEST_F(Shell, EveryActionIsInAMenu) {
     QSet<QAction*> in_menus;
     for (auto* top : window->menuBar()->actions())
-        for (auto* a : top->menu()->actions())
-            in_menus.insert(a);
+        for (auto* a : top->menu()->actions()) in_menus.insert(a);
     for (const auto& e : window->actions().entries())
         EXPECT_TRUE(in_menus.contains(e.action)) << e.id.toStdString();
 }
@@ -240,8 +237,8 @@ TEST_F(Shell, EveryControlHasAName) {
 TEST_F(Shell, PicturesAreWrittenForEveryViewInBothThemes) {
     open_demo();
     EXPECT_EQ(write_screenshots(*window, path("shots"), false), "");
-    for (const char* name :
-         {"port-light", "port-dark", "trace-netlist-dark", "listen-light", "listen-dark", "timing-light", "timing-dark"}) {
+    for (const char* name : {"port-light", "port-dark", "trace-netlist-dark", "listen-light", "listen-dark",
+                             "timing-light", "timing-dark"}) {
         const QImage image(path("shots") + "/" + name + ".png");
         EXPECT_EQ(image.size(), QSize(1280, 800)) << name;
     }

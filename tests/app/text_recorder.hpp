@@ -29,25 +29,17 @@ class TextRecorder : public QPaintDevice {
   protected:
     int metric(PaintDeviceMetric m) const override {
         switch (m) {
-            case PdmWidth:
-                return size_.width();
-            case PdmHeight:
-                return size_.height();
+            case PdmWidth: return size_.width();
+            case PdmHeight: return size_.height();
             case PdmDpiX:
             case PdmDpiY:
             case PdmPhysicalDpiX:
-            case PdmPhysicalDpiY:
-                return 96;
-            case PdmDepth:
-                return 32;
-            case PdmNumColors:
-                return 1 << 24;
-            case PdmDevicePixelRatio:
-                return 1;
-            case PdmDevicePixelRatioScaled:
-                return static_cast<int>(devicePixelRatioFScale());
-            default:
-                return QPaintDevice::metric(m);
+            case PdmPhysicalDpiY: return 96;
+            case PdmDepth: return 32;
+            case PdmNumColors: return 1 << 24;
+            case PdmDevicePixelRatio: return 1;
+            case PdmDevicePixelRatioScaled: return static_cast<int>(devicePixelRatioFScale());
+            default: return QPaintDevice::metric(m);
         }
     }
 

@@ -95,8 +95,7 @@ TEST_F(Timing, SelectingAnOptionShowsItsMargins) {
     const auto& h = page().histogram().histogram();
     const auto* o = window->document().analysis().find_option("interrupt-firmware");
     long bars = 0;
-    for (const long n : h.bars)
-        bars += n;
+    for (const long n : h.bars) bars += n;
     EXPECT_EQ(bars, o->summary->latency.n);
     EXPECT_GT(h.edge(h.bars.size()), 0.0) << "some come after the look";
     EXPECT_LT(h.low, 0.0);

@@ -42,7 +42,8 @@ TEST_F(TimingViews, KeysLeadToTheViews) {
 TEST_F(TimingViews, AnIntervalIsPickedInTheFigureAndEdited) {
     show(TimingPage::View::contract);
     auto& editor = page().contract_editor();
-    QTest::mouseClick(&editor.figure(), Qt::LeftButton, Qt::NoModifier, editor.figure().middle_of("clock-period"));
+    QTest::mouseClick(&editor.figure(), Qt::LeftButton, Qt::NoModifier,
+                      editor.figure().middle_of("clock-period"));
     EXPECT_EQ(editor.selected(), "clock-period");
     EXPECT_EQ(editor.field("name")->text(), "STEP period");
     EXPECT_TRUE(editor.field("min")->isReadOnly()) << "measured figures are not typed";
@@ -96,7 +97,8 @@ TEST_F(TimingViews, ANetListIsTypedJudgedAndStepped) {
     show(TimingPage::View::logic);
     auto& view = page().logic_view();
     EXPECT_EQ(view.networks().count(), 3);
-    view.add_network("Mine", "input A B\noutput Y\nU1 74x00 hct: 1A=A 1B=B 1Y=Y\n   2A=0 2B=0 3A=0 3B=0 4A=0 4B=0\n");
+    view.add_network("Mine",
+                     "input A B\noutput Y\nU1 74x00 hct: 1A=A 1B=B 1Y=Y\n   2A=0 2B=0 3A=0 3B=0 4A=0 4B=0\n");
     settle();
     EXPECT_TRUE(view.problems().isHidden());
     auto* a = view.bench().input_button("A");
@@ -131,7 +133,8 @@ TEST_F(TimingViews, TheBenchTabulatesComparesAndFindsTheSmallest) {
     bench.show_tool(LogicBench::equal);
     bench.other().setCurrentIndex(bench.other().findData("second-set-gates"));
     Q_EMIT bench.other().activated(bench.other().currentIndex());
-    ASSERT_TRUE(wait_for([&] { return bench.answer().startsWith("They do the same"); })) << bench.answer().toStdString();
+    ASSERT_TRUE(wait_for([&] { return bench.answer().startsWith("They do the same"); }))
+        << bench.answer().toStdString();
     view.select("second-set-gates");
     bench.show_tool(LogicBench::hazards);
     // A selector of plain gates has the classic hazard: both ways at 1, the select changes.
@@ -150,7 +153,8 @@ TEST_F(TimingViews, ACaptureIsReplayedThroughANetwork) {
     auto& view = page().logic_view();
     view.select("dial-register");
     view.bench().show_tool(LogicBench::replay);
-    ASSERT_TRUE(wait_for([&] { return view.bench().plot().rows().size() > 5; })) << view.bench().answer().toStdString();
+    ASSERT_TRUE(wait_for([&] { return view.bench().plot().rows().size() > 5; }))
+        << view.bench().answer().toStdString();
     const auto before = view.bench().plot().window();
     view.bench().plot().setFocus();
     QTest::keyClick(&view.bench().plot(), Qt::Key_Plus);
@@ -192,7 +196,9 @@ TEST_F(TimingViews, ABudgetIsAddedEditedAndBroken) {
     type_into(view.field("depth"), "2");
     settle();
     EXPECT_THAT(view.says().toStdString(), HasSubstr("Needs"));
-    EXPECT_TRUE(std::any_of(window->document().analysis().findings.begin(), window->document().analysis().findings.end(), [](const Finding& f) { return f.id == "budget-broken" && f.severity == Severity::stop; }));
+    EXPECT_TRUE(std::any_of(
+        window->document().analysis().findings.begin(), window->document().analysis().findings.end(),
+        [](const Finding& f) { return f.id == "budget-broken" && f.severity == Severity::stop; }));
     type_into(view.field("drain"), "a while");
     EXPECT_THAT(view.field("drain")->problem().toStdString(), HasSubstr("Expected"));
     type_into(view.field("word:event"), "STEP");
@@ -247,7 +253,8 @@ TEST_F(TimingViews, OptionsTakeNumbersThatTheyMayHave) {
     for (const auto& kind : option_kinds()) page().add_option(to_q(kind));
     settle();
     EXPECT_EQ(dossier().timing->options.size(), 5 + option_kinds().size());
-    for (const auto& o : window->document().analysis().options) EXPECT_TRUE(o->summary) << o->option.name << o->problem;
+    for (const auto& o : window->document().analysis().options)
+        EXPECT_TRUE(o->summary) << o->option.name << o->problem;
 }
 
 }  // namespace

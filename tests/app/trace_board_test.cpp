@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Trace in the window, the finer points: kinds of differences, what tables refuse, strategies, typed readings of
-// every kind, other names, and what an empty board says.
+// Trace in the window, the finer points: kinds of differences, what tables refuse, strategies, typed readings
+// of every kind, other names, and what an empty board says.
 #include <gmock/gmock.h>
 
 #include "app/stages/trace/trace_page.hpp"
@@ -22,8 +22,7 @@ class TraceBoard : public WindowTest {
     QStringList kinds() {
         QStringList out;
         auto& t = page().netlist_view().table();
-        for (int r = 0; r < t.rowCount(); ++r)
-            out << t.item(r, 0)->text();
+        for (int r = 0; r < t.rowCount(); ++r) out << t.item(r, 0)->text();
         return out;
     }
     void ledger(const std::string& rows) {
@@ -50,15 +49,20 @@ TEST_F(TraceBoard, AnEmptyBoardSaysWhatToBring) {
 }
 
 TEST_F(TraceBoard, EachKindOfDifferenceIsNamed) {
-    ledger("U1.1,U2.1,beep\nU1.2,U2.2,beep\nU1.3,U2.3,open\nU1.4,U2.4,beep\nU1.4,U1.5,beep\nU1.6,U2.7,beep\nU1.7,U2.6,beep\nU1.6,R1.1,beep\nU1.7,R1.2,beep\nU1.9,X.1,beep\n");
-    netlist("SAME,U1.1\nSAME,U2.1\nSPLIT,U1.3\nSPLIT,U2.3\nJA,U1.4\nJA,U2.4\nJB,U1.5\nJB,U1.8\nP6,U1.6\nP6,U2.6\nP6,R1.1\nP7,U1.7\nP7,U2.7\nP7,R1.2\nGONE,Q1.1\nGONE,Q1.2\n");
+    ledger(
+        "U1.1,U2.1,beep\nU1.2,U2.2,beep\nU1.3,U2.3,open\nU1.4,U2.4,beep\nU1.4,U1.5,beep\nU1.6,U2.7,beep\nU1."
+        "7,U2.6,beep\nU1.6,R1.1,beep\nU1.7,R1.2,beep\nU1.9,X.1,beep\n");
+    netlist(
+        "SAME,U1.1\nSAME,U2.1\nSPLIT,U1.3\nSPLIT,U2.3\nJA,U1.4\nJA,U2.4\nJB,U1.5\nJB,U1.8\nP6,U1.6\nP6,U2."
+        "6\nP6,R1.1\nP7,U1.7\nP7,U2.7\nP7,R1.2\nGONE,Q1.1\nGONE,Q1.2\n");
     const auto list = kinds();
     EXPECT_TRUE(list.contains("exchanged")) << list.join(", ").toStdString();
     EXPECT_TRUE(list.contains("in pieces"));
     EXPECT_TRUE(list.contains("joined"));
     EXPECT_TRUE(list.contains("not on the board"));
     EXPECT_TRUE(list.contains("only on the board"));
-    EXPECT_THAT(page().netlist_view().verdict().toStdString(), testing::HasSubstr("1 net is as in the netlist"));
+    EXPECT_THAT(page().netlist_view().verdict().toStdString(),
+                testing::HasSubstr("1 net is as in the netlist"));
 }
 
 TEST_F(TraceBoard, SeveralNetlistsAndTheOneItIsHeldAgainst) {
@@ -85,8 +89,11 @@ TEST_F(TraceBoard, ReadingsOfEveryKindAreTypedInOneLine) {
         const char* line;
         ReadingKind kind;
     };
-    for (const auto& t : {Typed{"J1.3 U2.14 beep", ReadingKind::beep}, Typed{"J1.3 U2.15 open", ReadingKind::open}, Typed{"J1.3 U2.16 b", ReadingKind::beep}, Typed{"J1.4 U2.16 o", ReadingKind::open},
-                          Typed{"R1.1 R1.2 4k7 warm", ReadingKind::ohms}, Typed{"D1.1 D1.2 0.62V/OL", ReadingKind::diode}, Typed{"D2.1 D2.2 0.3V", ReadingKind::diode}}) {
+    for (const auto& t :
+         {Typed{"J1.3 U2.14 beep", ReadingKind::beep}, Typed{"J1.3 U2.15 open", ReadingKind::open},
+          Typed{"J1.3 U2.16 b", ReadingKind::beep}, Typed{"J1.4 U2.16 o", ReadingKind::open},
+          Typed{"R1.1 R1.2 4k7 warm", ReadingKind::ohms}, Typed{"D1.1 D1.2 0.62V/OL", ReadingKind::diode},
+          Typed{"D2.1 D2.2 0.3V", ReadingKind::diode}}) {
         const auto before = dossier().readings->size();
         type_into(&probe().entry(), t.line);
         settle();
@@ -96,7 +103,8 @@ TEST_F(TraceBoard, ReadingsOfEveryKindAreTypedInOneLine) {
     }
     EXPECT_EQ((*dossier().readings)[4].note, "warm");
     const auto all = dossier().readings->size();
-    for (const char* bad : {"J1.3", "J1.3 U2.1", "J1.3 J1.3 beep", "J1.3 U2.1 perhaps", "J1.3 U2.1 -3", "J1.3 U2.1 99V"}) {
+    for (const char* bad :
+         {"J1.3", "J1.3 U2.1", "J1.3 J1.3 beep", "J1.3 U2.1 perhaps", "J1.3 U2.1 -3", "J1.3 U2.1 99V"}) {
         type_into(&probe().entry(), bad);
         settle();
         EXPECT_EQ(dossier().readings->size(), all) << bad;
@@ -117,8 +125,7 @@ TEST_F(TraceBoard, StrategiesAndSkippingGiveOtherPairs) {
     QTest::keyClick(&probe(), Qt::Key_Space);
     EXPECT_NE(probe().pair(), first);
     // Everything answered leads to the end.
-    for (int i = 0; i < 60; ++i)
-        QTest::keyClick(&probe(), Qt::Key_0), settle();
+    for (int i = 0; i < 60; ++i) QTest::keyClick(&probe(), Qt::Key_0), settle();
     EXPECT_EQ(dossier().readings->size(), 60U);
     trigger("edit.undo");
     settle();
@@ -131,7 +138,9 @@ TEST_F(TraceBoard, PartsThatMakeNoSenseAreRefusedWithTheReason) {
         const char* says;
     };
     auto& view = page().parts_view();
-    for (const auto& c : {Case{"U1 no-such-part", "known"}, Case{"U1 74x00 wide", "number"}, Case{"U1 74x00 3", "y after x"}, Case{"U1 74x00 1 2 3 4", "three numbers"}, Case{"U1.3 74x00", "name such as"}}) {
+    for (const auto& c :
+         {Case{"U1 no-such-part", "known"}, Case{"U1 74x00 wide", "number"}, Case{"U1 74x00 3", "y after x"},
+          Case{"U1 74x00 1 2 3 4", "three numbers"}, Case{"U1.3 74x00", "name such as"}}) {
         const auto problem = view.entry().commit(QLatin1String(c.line));
         ASSERT_TRUE(problem.has_value()) << c.line;
         EXPECT_THAT(problem->toStdString(), testing::HasSubstr(c.says)) << c.line;

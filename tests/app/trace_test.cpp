@@ -133,7 +133,8 @@ TEST_F(TraceWindow, StrokesAndMeasuringByDragging) {
     auto& view = page().board_view();
     auto& canvas = view.canvas();
     const auto drag = [&](QPointF from, QPointF to) {
-        const auto a = canvas.to_widget(from.x(), from.y()).toPoint(), b = canvas.to_widget(to.x(), to.y()).toPoint();
+        const auto a = canvas.to_widget(from.x(), from.y()).toPoint(),
+                   b = canvas.to_widget(to.x(), to.y()).toPoint();
         QTest::mousePress(&canvas, Qt::LeftButton, {}, a);
         QTest::mouseMove(&canvas, (a + b) / 2);
         QTest::mouseMove(&canvas, b);
@@ -146,8 +147,7 @@ TEST_F(TraceWindow, StrokesAndMeasuringByDragging) {
     choose(BoardCanvas::Tool::measure);
     drag({3.175, 3.175}, {103.5, 3.175});
     bool said = false;
-    for (auto* l : view.findChildren<QLabel*>())
-        said = said || l->text().startsWith("Measured: 100.");
+    for (auto* l : view.findChildren<QLabel*>()) said = said || l->text().startsWith("Measured: 100.");
     EXPECT_TRUE(said) << "the corner holes are 106.68 - 6.35 = 100.33 mm apart";
     choose(BoardCanvas::Tool::cut);
     drag({40, 60}, {45, 60});
@@ -164,8 +164,7 @@ TEST_F(TraceWindow, ADroppedPictureBecomesAScanAndReferencesAreTyped) {
     art.width = 40;
     art.height = 30;
     for (const double x : {3.175, 36.825})
-        for (const double y : {3.175, 26.825})
-            art.pads.push_back({x, y, 4.0, 2.5});
+        for (const double y : {3.175, 26.825}) art.pads.push_back({x, y, 4.0, 2.5});
     standin::ScanStyle style;
     style.dpi = 200;
     const auto painted = standin::paint_scan(art, BoardSide::front, style);
@@ -177,7 +176,8 @@ TEST_F(TraceWindow, ADroppedPictureBecomesAScanAndReferencesAreTyped) {
     ASSERT_EQ(dossier().trace->scans.size(), 1U);
     for (const auto& r : painted.references) {
         Q_EMIT page().board_view().canvas().marked(QPointF(r.x_px, r.y_px));
-        type_into(&page().board_view().reference_field(), QStringLiteral("%1 %2").arg(r.x_mm).arg(r.y_mm).toUtf8().constData());
+        type_into(&page().board_view().reference_field(),
+                  QStringLiteral("%1 %2").arg(r.x_mm).arg(r.y_mm).toUtf8().constData());
     }
     settle();
     ASSERT_EQ(dossier().trace->scans[0].references.size(), 4U);
@@ -194,7 +194,8 @@ TEST_F(TraceWindow, NetlistsAndLedgersAreToldApartAndFaultsSaid) {
     page().take_table("net,point\nPAIR,U2.6\nPAIR,U3.1\n", "other.csv");
     settle();
     EXPECT_EQ(dossier().trace->netlists.size(), nets + 1);
-    EXPECT_THAT(page().netlist_view().verdict().toStdString(), testing::HasSubstr("1 net is as in the netlist"));
+    EXPECT_THAT(page().netlist_view().verdict().toStdString(),
+                testing::HasSubstr("1 net is as in the netlist"));
     const auto before = readings();
     page().take_table("a,b,reading\nX.1,X.2,beep\n", "more.csv");
     EXPECT_EQ(readings(), before + 1);
@@ -205,17 +206,23 @@ TEST_F(TraceWindow, NetlistsAndLedgersAreToldApartAndFaultsSaid) {
 
 TEST_F(TraceWindow, ANetlistWithOtherPartNamesIsMatchedByWiringWithOneClick) {
     window->files().make_new();
-    page().take_table("a,b,reading\nU1.1,U2.5,beep\nU1.2,U2.6,beep\nU1.3,R1.1,beep\nU1.1,U1.2,open\n", "ledger.csv");
+    page().take_table("a,b,reading\nU1.1,U2.5,beep\nU1.2,U2.6,beep\nU1.3,R1.1,beep\nU1.1,U1.2,open\n",
+                      "ledger.csv");
     page().take_table("net,point\nA,IC7.1\nA,IC8.5\nB,IC7.2\nB,IC8.6\nC,IC7.3\nC,R9.1\n", "drawn.csv");
     settle();
-    EXPECT_THAT(page().netlist_view().verdict().toStdString(), testing::HasSubstr("0 nets are as in the netlist"));
-    QTest::mouseClick(&page().netlist_view().by_wiring(), Qt::LeftButton, {}, QPoint(8, page().netlist_view().by_wiring().height() / 2));
+    EXPECT_THAT(page().netlist_view().verdict().toStdString(),
+                testing::HasSubstr("0 nets are as in the netlist"));
+    QTest::mouseClick(&page().netlist_view().by_wiring(), Qt::LeftButton, {},
+                      QPoint(8, page().netlist_view().by_wiring().height() / 2));
     settle();
-    EXPECT_THAT(page().netlist_view().verdict().toStdString(), testing::HasSubstr("3 nets are as in the netlist"));
+    EXPECT_THAT(page().netlist_view().verdict().toStdString(),
+                testing::HasSubstr("3 nets are as in the netlist"));
     QStringList kinds;
     for (int r = 0; r < page().netlist_view().table().rowCount(); ++r)
-        kinds << page().netlist_view().table().item(r, 0)->text() + ": " + page().netlist_view().table().item(r, 2)->text();
-    EXPECT_TRUE(kinds.contains("matched by wiring: R1 is R9 there, U1 is IC7 there, U2 is IC8 there")) << kinds.join("; ").toStdString();
+        kinds << page().netlist_view().table().item(r, 0)->text() + ": " +
+                     page().netlist_view().table().item(r, 2)->text();
+    EXPECT_TRUE(kinds.contains("matched by wiring: R1 is R9 there, U1 is IC7 there, U2 is IC8 there"))
+        << kinds.join("; ").toStdString();
     trigger("edit.undo");
     settle();
     EXPECT_FALSE(page().netlist_view().by_wiring().isChecked());
@@ -281,7 +288,8 @@ TEST_F(TraceWindow, TheCircuitIsDrawnAndWritten) {
     EXPECT_NEAR((at.x() - paper.page().left()) / paper.page().width(), 0.25, 1e-6);
     paper.setFocus();
     QTest::keyClick(&paper, Qt::Key_Right);
-    EXPECT_NEAR((at.x() - paper.page().left()) / paper.page().width(), 0.25 + 60 / paper.page().width(), 1e-6);
+    EXPECT_NEAR((at.x() - paper.page().left()) / paper.page().width(), 0.25 + 60 / paper.page().width(),
+                1e-6);
     paper.pan_by(QPointF(1e6, 1e6));
     EXPECT_NEAR(paper.page().left(), 0, 1e-6);
     QTest::keyClick(&paper, Qt::Key_Home);
@@ -296,7 +304,8 @@ TEST_F(TraceWindow, AMeterAnswersForThePairThatIsShown) {
     QString asked;
     connect_server(server, asked);
     probe().meter().connect_to(QStringLiteral("127.0.0.1:%1").arg(server.serverPort()));
-    ASSERT_TRUE(QTest::qWaitFor([&] { return probe().meter().is_connected(); }, 4000)) << probe().meter().state().toStdString();
+    ASSERT_TRUE(QTest::qWaitFor([&] { return probe().meter().is_connected(); }, 4000))
+        << probe().meter().state().toStdString();
     const auto before = readings();
     const auto pair = probe().pair();
     probe().setFocus();
@@ -305,7 +314,8 @@ TEST_F(TraceWindow, AMeterAnswersForThePairThatIsShown) {
     const auto& r = dossier().readings->back();
     EXPECT_EQ(pair, QStringLiteral("%1  –  %2").arg(to_q(r.a), to_q(r.b)));
     EXPECT_DOUBLE_EQ(r.ohm.value(), 0.25);
-    EXPECT_THAT(asked.toStdString(), testing::HasSubstr(r.a)) << "the stand-in is told where the probes stand";
+    EXPECT_THAT(asked.toStdString(), testing::HasSubstr(r.a))
+        << "the stand-in is told where the probes stand";
     probe().meter().connect_to("nobody here:x");
     EXPECT_FALSE(probe().meter().is_connected());
 }

@@ -42,8 +42,7 @@ TEST(DocumentHistory, NothingChangedIsNoStep) {
 TEST(DocumentHistory, TheLastChangeWinsHoweverFastTheyCome) {
     Document d;
     d.open(named("a"), {});
-    for (int i = 0; i < 50; ++i)
-        d.apply("rename", named("n" + std::to_string(i)));
+    for (int i = 0; i < 50; ++i) d.apply("rename", named("n" + std::to_string(i)));
     d.wait_until_current();
     EXPECT_EQ(d.analysis().dossier.about->name, "n49");
 }

@@ -90,14 +90,19 @@ class WindowTest : public testing::Test {
     /// Until it holds, at most ten seconds.
     template <class Holds>
     bool wait_until(Holds holds) {
-        for (int i = 0; i < 1000 && !holds(); ++i)
-            QTest::qWait(10);
+        for (int i = 0; i < 1000 && !holds(); ++i) QTest::qWait(10);
         return holds();
     }
     static std::string dump(const Capture& c) {
         std::string out;
         Progress progress;
-        EXPECT_TRUE(write_vcd(c, {}, [&](std::string_view text) -> Status { out += text; return {}; }, progress));
+        EXPECT_TRUE(write_vcd(
+            c, {},
+            [&](std::string_view text) -> Status {
+                out += text;
+                return {};
+            },
+            progress));
         return out;
     }
     /// A new dossier with this file dropped on it.
@@ -129,8 +134,7 @@ class WindowTest : public testing::Test {
     void drop(const QStringList& paths) {
         QMimeData data;
         QList<QUrl> urls;
-        for (const auto& p : paths)
-            urls << QUrl::fromLocalFile(p);
+        for (const auto& p : paths) urls << QUrl::fromLocalFile(p);
         data.setUrls(urls);
         QDragEnterEvent enter({100, 100}, Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
         QApplication::sendEvent(window.get(), &enter);
@@ -142,8 +146,7 @@ class WindowTest : public testing::Test {
     [[nodiscard]] const Dossier& dossier() { return window->document().dossier(); }
     [[nodiscard]] QStringList finding_titles() {
         QStringList out;
-        for (auto* c : window->findings().cards())
-            out << c->text();
+        for (auto* c : window->findings().cards()) out << c->text();
         return out;
     }
 

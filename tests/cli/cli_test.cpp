@@ -20,8 +20,7 @@ const std::string hdl = (test::source_folder() / "tests/data/hdl/pad.vcd").strin
 
 std::vector<std::string> keys(const Json& j) {
     std::vector<std::string> out;
-    for (const auto& [key, value] : j.items())
-        out.push_back(key);
+    for (const auto& [key, value] : j.items()) out.push_back(key);
     return out;
 }
 
@@ -68,8 +67,7 @@ TEST_F(Small, CaptureMeasure) {
     EXPECT_EQ(a.status, 0);
     const auto j = a.json();
     EXPECT_EQ(j["signal"], "top.clk");
-    for (const char* k : {"high_s", "low_s", "period_s"})
-        expect_stat(j[k]);
+    for (const char* k : {"high_s", "low_s", "period_s"}) expect_stat(j[k]);
     EXPECT_EQ(j["high_s"]["n"], 3);
     EXPECT_DOUBLE_EQ(j["high_s"]["max"], 50e-9);
     EXPECT_NEAR(double(j["frequency_hz"]), 1e7, 1e-3);
@@ -254,8 +252,7 @@ TEST(Cli, CheckListsFindings) {
     EXPECT_THAT(keys(j["findings"][0]),
                 testing::UnorderedElementsAre("id", "severity", "stage", "subject", "says", "why", "do"));
     const auto port = run("check " + demo + " --stage port --json").json();
-    for (const auto& f : port["findings"])
-        EXPECT_EQ(f["stage"], "port");
+    for (const auto& f : port["findings"]) EXPECT_EQ(f["stage"], "port");
     EXPECT_EQ(run("check " + demo + " --stage kitchen").status, 2);
 }
 

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The command line's verbs on recordings that grow, on what ails lines, on words compared and on marked moments.
+// The command line's verbs on recordings that grow, on what ails lines, on words compared and on marked
+// moments.
 #include <gmock/gmock.h>
 
 #include <csignal>
@@ -12,9 +13,9 @@
 namespace grayrelic {
 namespace {
 
-using test::run;
 using standin::capture_of;
 using standin::Wire;
+using test::run;
 
 const std::string hdl = (test::source_folder() / "tests/data/hdl/").string();
 
@@ -24,20 +25,28 @@ class Follow : public testing::Test {
     std::string write(const std::string& name, const Capture& c) {
         std::string text;
         Progress progress;
-        EXPECT_TRUE(write_vcd(c, {}, [&](std::string_view t) { text += t; return Status{}; }, progress));
+        EXPECT_TRUE(write_vcd(
+            c, {},
+            [&](std::string_view t) {
+                text += t;
+                return Status{};
+            },
+            progress));
         test::write_file(folder / name, text);
         return file(name);
     }
     /// The stand-in's device in the background; gives its port.
     std::string start_device(const std::string& arguments) {
-        const auto command = std::string(GRAY_RELIC_STANDIN) + " logic " + arguments + " >" + file("port") + " 2>&1 & echo $! >" + file("pid");
+        const auto command = std::string(GRAY_RELIC_STANDIN) + " logic " + arguments + " >" + file("port") +
+                             " 2>&1 & echo $! >" + file("pid");
         EXPECT_EQ(std::system(command.c_str()), 0);
         for (int i = 0; i < 500 && test::read_file(folder / "port").find('\n') == std::string::npos; ++i)
             std::this_thread::sleep_for(std::chrono::milliseconds(10));
         return test::read_file(folder / "port").substr(0, test::read_file(folder / "port").find('\n'));
     }
     void TearDown() override {
-        if (const auto pid = std::atoi(test::read_file(folder / "pid").c_str()); pid > 1) ::kill(pid, SIGTERM);
+        if (const auto pid = std::atoi(test::read_file(folder / "pid").c_str()); pid > 1)
+            ::kill(pid, SIGTERM);
     }
     test::TempFolder folder;
 };
@@ -62,7 +71,12 @@ TEST_F(Follow, ADeviceOnAPortIsFollowedUntilTheConditionHolds) {
 }
 
 TEST_F(Follow, AGrowingFileTooAndWrongUsesAreRefused) {
-    std::thread writer([&] { EXPECT_EQ(run("logic --kind clocked --speed 5 --seconds 0.5 --file " + file("grows.vcd"), GRAY_RELIC_STANDIN).status, 0); });
+    std::thread writer([&] {
+        EXPECT_EQ(run("logic --kind clocked --speed 5 --seconds 0.5 --file " + file("grows.vcd"),
+                      GRAY_RELIC_STANDIN)
+                      .status,
+                  0);
+    });
     for (int i = 0; i < 500 && !std::filesystem::exists(folder / "grows.vcd"); ++i)
         std::this_thread::sleep_for(std::chrono::milliseconds(10));
     const auto a = run("capture follow " + file("grows.vcd") + " --for 400ms --json");
@@ -104,11 +118,15 @@ TEST_F(Follow, CompareNamesTheWordsThatDiffer) {
     const auto talk = [&](const char* name, std::uint64_t third, Time later) {
         Wire latch("LATCH", false), clock("CLOCK", true), data("DATA", true);
         for (int i = 0; i < 6; ++i)
-            standin::say_latch_shift(latch, clock, data, Time::ms(2 * i + 1) + later, i == 3 ? third : 0xA0U + static_cast<unsigned>(i), {.bits = 8, .latch = Time::us(12), .half = Time::us(6), .msb = true});
+            standin::say_latch_shift(latch, clock, data, Time::ms(2 * i + 1) + later,
+                                     i == 3 ? third : 0xA0U + static_cast<unsigned>(i),
+                                     {.bits = 8, .latch = Time::us(12), .half = Time::us(6), .msb = true});
         return write(name, capture_of({latch, clock, data}, Time::ms(14)));
     };
     const auto original = talk("original.vcd", 0xA3, {}), replica = talk("replica.vcd", 0xA7, Time::us(300));
-    const std::string how = " --map LATCH=LATCH --map CLOCK=CLOCK --map DATA=DATA --align LATCH:rise --as latch-shift --role latch=LATCH --role clock=CLOCK --role data=DATA --json";
+    const std::string how =
+        " --map LATCH=LATCH --map CLOCK=CLOCK --map DATA=DATA --align LATCH:rise --as latch-shift --role "
+        "latch=LATCH --role clock=CLOCK --role data=DATA --json";
     auto a = run("capture compare " + original + " " + replica + how);
     EXPECT_EQ(a.status, 1);
     const auto words = a.json()["frames"];
@@ -120,15 +138,24 @@ TEST_F(Follow, CompareNamesTheWordsThatDiffer) {
     a = run("capture compare " + original + " " + original + how);
     EXPECT_EQ(a.status, 0) << a.err;
     EXPECT_EQ(a.json()["frames"]["same"], 6);
-    EXPECT_EQ(run("capture compare " + original + " " + replica + " --map LATCH=LATCH --as opera --role latch=LATCH").status, 2);
+    EXPECT_EQ(run("capture compare " + original + " " + replica +
+                  " --map LATCH=LATCH --as opera --role latch=LATCH")
+                  .status,
+              2);
 }
 
 TEST_F(Follow, HuntInOneLongRecording) {
     Wire latch("LATCH", false), clock("CLOCK", true), data("DATA", true);
     for (int i = 0; i < 60; ++i)
-        standin::say_latch_shift(latch, clock, data, Time::ms(10 * (i + 1)), i >= 20 && i < 30 ? 0xDFU : i >= 40 && i < 50 ? 0xFBU : 0xFFU, {.bits = 8, .latch = Time::us(12), .half = Time::us(6), .msb = true});
+        standin::say_latch_shift(latch, clock, data, Time::ms(10 * (i + 1)),
+                                 i >= 20 && i < 30   ? 0xDFU
+                                 : i >= 40 && i < 50 ? 0xFBU
+                                                     : 0xFFU,
+                                 {.bits = 8, .latch = Time::us(12), .half = Time::us(6), .msb = true});
     const auto path = write("long.vcd", capture_of({latch, clock, data}, Time::ms(620)));
-    const std::string how = "capture hunt --as latch-shift --map latch=LATCH --map clock=CLOCK --map data=DATA --take long=" + path;
+    const std::string how =
+        "capture hunt --as latch-shift --map latch=LATCH --map clock=CLOCK --map data=DATA --take long=" +
+        path;
     const auto a = run(how + " --moment fire=205ms..304ms --moment left=405ms..504ms --json");
     ASSERT_EQ(a.status, 0) << a.err;
     const auto answers = a.json()["answers"];

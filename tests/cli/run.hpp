@@ -18,9 +18,11 @@ struct Answer {
 
 inline Answer run(const std::string& arguments, const std::string& program = GRAY_RELIC_CLI) {
     const TempFolder folder;
-    const auto command = program + " " + arguments + " >" + (folder / "out").string() + " 2>" + (folder / "err").string() + " </dev/null";
+    const auto command = program + " " + arguments + " >" + (folder / "out").string() + " 2>" +
+                         (folder / "err").string() + " </dev/null";
     const int status = std::system(command.c_str());
-    return {WIFEXITED(status) ? WEXITSTATUS(status) : -1, read_file(folder / "out"), read_file(folder / "err")};
+    return {WIFEXITED(status) ? WEXITSTATUS(status) : -1, read_file(folder / "out"),
+            read_file(folder / "err")};
 }
 
 }  // namespace grayrelic::test

@@ -15,7 +15,8 @@ TEST(CliClock, ExplainHasItsKeysAndNeverOneAnswerWhenSeveralFit) {
     EXPECT_EQ(a.status, 0) << a.err;
     const auto list = a.json()["candidates"];
     ASSERT_GE(list.size(), 1U);
-    for (const char* k : {"source", "source_hz", "divide", "chain", "hz", "error_ppm", "score"}) EXPECT_TRUE(list[0].contains(k)) << k;
+    for (const char* k : {"source", "source_hz", "divide", "chain", "hz", "error_ppm", "score"})
+        EXPECT_TRUE(list[0].contains(k)) << k;
     // The scenario's computer: 17.734475 MHz ÷ 14.
     EXPECT_NEAR(list[0]["source_hz"].get<double>(), 17'734'475, 0.01);
     EXPECT_EQ(list[0]["divide"], 14);
@@ -44,9 +45,13 @@ TEST(CliClock, SerialAndLoop) {
 class CliLogic : public testing::Test {
   protected:
     void SetUp() override {
-        test::write_file(folder / "xor.net", "input A B\noutput Y\nU1 74x86 hct: 1A=A 1B=B 1Y=Y 2A=0 2B=0 3A=0 3B=0 4A=0 4B=0\n");
-        test::write_file(folder / "nands.net", "input A B\noutput Y\nU1 74x00 hct: 1A=A 1B=B 1Y=m 2A=A 2B=m 2Y=p 3A=m 3B=B 3Y=q 4A=p 4B=q 4Y=Y\n");
-        test::write_file(folder / "or.net", "input A B\noutput Y\nU1 74x32 hct: 1A=A 1B=B 1Y=Y 2A=0 2B=0 3A=0 3B=0 4A=0 4B=0\n");
+        test::write_file(folder / "xor.net",
+                         "input A B\noutput Y\nU1 74x86 hct: 1A=A 1B=B 1Y=Y 2A=0 2B=0 3A=0 3B=0 4A=0 4B=0\n");
+        test::write_file(folder / "nands.net",
+                         "input A B\noutput Y\nU1 74x00 hct: 1A=A 1B=B 1Y=m 2A=A 2B=m 2Y=p 3A=m 3B=B 3Y=q "
+                         "4A=p 4B=q 4Y=Y\n");
+        test::write_file(folder / "or.net",
+                         "input A B\noutput Y\nU1 74x32 hct: 1A=A 1B=B 1Y=Y 2A=0 2B=0 3A=0 3B=0 4A=0 4B=0\n");
         test::write_file(folder / "bad.net", "input A\noutput Y\n\nU1 74x999 hct: 1A=A 1Y=Y\n");
     }
     [[nodiscard]] std::string at(const char* name) const { return (folder / name).string(); }
@@ -65,7 +70,10 @@ TEST_F(CliLogic, TruthEqualAndHazards) {
     EXPECT_EQ(differ.json()["first"], "0");
     EXPECT_EQ(differ.json()["second"], "1");
     EXPECT_EQ(run("logic hazards " + at("xor.net")).status, 0);
-    EXPECT_EQ(run("logic equal " + demo + " " + demo + " --network second-set --other-network second-set-gates").status, 0);
+    EXPECT_EQ(
+        run("logic equal " + demo + " " + demo + " --network second-set --other-network second-set-gates")
+            .status,
+        0);
 }
 
 TEST_F(CliLogic, MinimiseVerilogAndRun) {
@@ -74,10 +82,15 @@ TEST_F(CliLogic, MinimiseVerilogAndRun) {
     EXPECT_EQ(m.json()["realisations"][0]["gates"], 4);
     EXPECT_TRUE(m.json()["complete"]);
     test::write_file(folder / "t.txt", "a b | y\n1 1 | 0\n0 - | 1\n1 0 | 1\n");
-    EXPECT_EQ(run("logic minimise --table " + at("t.txt") + " --drawer \"74x00 hct\" --json").json()["realisations"][0]["gates"], 1);
+    EXPECT_EQ(run("logic minimise --table " + at("t.txt") + " --drawer \"74x00 hct\" --json")
+                  .json()["realisations"][0]["gates"],
+              1);
     EXPECT_EQ(run("logic minimise --table " + at("t.txt") + " --drawer cow").status, 2);
     EXPECT_THAT(run("logic to-verilog " + at("nands.net") + " --corner fast").out, HasSubstr("module nands"));
-    const auto r = run("logic run " + demo + " --network dial-register --capture " + demo + "/captures/idle.vcd --as latch-shift --map latch=HOLD --map clock=STEP --map data=REPLY --out " + at("nets.vcd") + " --json");
+    const auto r =
+        run("logic run " + demo + " --network dial-register --capture " + demo +
+            "/captures/idle.vcd --as latch-shift --map latch=HOLD --map clock=STEP --map data=REPLY --out " +
+            at("nets.vcd") + " --json");
     EXPECT_EQ(r.status, 0) << r.err << r.out.substr(0, 300);
     EXPECT_GT(r.json()["edges"]["REPLY"].get<int>(), 100);
     EXPECT_EQ(run("capture info " + at("nets.vcd")).status, 0);
@@ -102,11 +115,13 @@ TEST(CliTiming, BudgetsGoldenAndFigure) {
     const auto b = run("timing budget " + demo + " --json");
     EXPECT_EQ(b.status, 0) << b.err;
     EXPECT_EQ(b.json()["budgets"].size(), 4U);
-    for (const char* k : {"id", "kind", "verdict", "says", "used", "available", "figures", "assumed"}) EXPECT_TRUE(b.json()["budgets"][0].contains(k)) << k;
+    for (const char* k : {"id", "kind", "verdict", "says", "used", "available", "figures", "assumed"})
+        EXPECT_TRUE(b.json()["budgets"][0].contains(k)) << k;
     EXPECT_EQ(run("timing budget --budget watchdog:timeout=10ms,loop=20ms").status, 1);
     EXPECT_EQ(run("timing budget --budget cow:x=1").status, 2);
     EXPECT_EQ(run("timing budget").status, 2);
-    const auto fire = run("timing budget --budget autofire:wanted=5,spread=1 --capture " + demo + "/captures/idle.vcd --event HOLD:rise --json");
+    const auto fire = run("timing budget --budget autofire:wanted=5,spread=1 --capture " + demo +
+                          "/captures/idle.vcd --event HOLD:rise --json");
     EXPECT_EQ(fire.status, 0);
     EXPECT_NEAR(fire.json()["budgets"][0]["available"].get<double>(), 12.5, 0.01);
     const auto g = run("timing golden " + demo + " --json");
@@ -119,8 +134,12 @@ TEST(CliTiming, BudgetsGoldenAndFigure) {
 }
 
 TEST(CliTiming, FurtherKindsOfOptionsOnABareCapture) {
-    const std::string bare = "timing reply --capture " + demo + "/captures/idle.vcd --trigger STEP:rise --deadline next:STEP:fall --json";
-    const auto a = run(bare + " --option pio:clock=125MHz,sync=2..3,cycles=4 --option core:latency=100ns..200ns,work=1us --option mixed:latency=1us..9us,work=1ms,path=5ns/20ns/60ns");
+    const std::string bare = "timing reply --capture " + demo +
+                             "/captures/idle.vcd --trigger STEP:rise --deadline next:STEP:fall --json";
+    const auto a =
+        run(bare +
+            " --option pio:clock=125MHz,sync=2..3,cycles=4 --option core:latency=100ns..200ns,work=1us "
+            "--option mixed:latency=1us..9us,work=1ms,path=5ns/20ns/60ns");
     EXPECT_EQ(a.status, 0) << a.err;
     for (const auto& o : a.json()["options"]) EXPECT_EQ(o["missed"], 0) << o["name"];
     EXPECT_EQ(run(bare + " --option core:latency=1us..2us,work=9us").status, 1);

@@ -51,8 +51,7 @@ inline std::string read_file(const std::filesystem::path& path) {
 
 inline std::vector<Time> at_ns(std::initializer_list<long> ns) {
     std::vector<Time> out;
-    for (const long n : ns)
-        out.push_back(Time::ns(n));
+    for (const long n : ns) out.push_back(Time::ns(n));
     return out;
 }
 
@@ -67,8 +66,7 @@ inline Capture capture_of(std::vector<std::pair<std::string, std::shared_ptr<con
     c.format = "vcd";
     c.resolution = Time::ns(1);
     c.extent = {Time{}, end};
-    for (auto& [name, trace] : wires)
-        c.signals.push_back({name, "", SignalKind::digital, trace, nullptr});
+    for (auto& [name, trace] : wires) c.signals.push_back({name, "", SignalKind::digital, trace, nullptr});
     return c;
 }
 

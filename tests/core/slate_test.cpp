@@ -12,7 +12,8 @@ namespace {
 
 TEST(ChartSlate, TheCommittedDemoIsWhatSeedOnePlays) {
     const auto file = test::source_folder() / "demos/calder-chart-slate.relic/captures/spiral.vcd";
-    EXPECT_TRUE(test::read_file(file) == standin::record_chart_slate({})) << "run gray-relic-standin chart-slate";
+    EXPECT_TRUE(test::read_file(file) == standin::record_chart_slate({}))
+        << "run gray-relic-standin chart-slate";
 }
 
 TEST(ChartSlate, RatePolarityPacketsAndChecksumAreFound) {

@@ -23,9 +23,11 @@ TEST(Wire, SetsPulsesAndSampling) {
     w.set(Time::ns(25), true);
     w.pulse(Time::ns(40), Time::ns(41), false);
     EXPECT_THAT(edges(w), ElementsAre(Time::ns(25), Time::ns(40), Time::ns(41)));
-    // A capture at 10 ns sees the first at 30, and never the pulse between 40 and 50… which starts on a sample.
+    // A capture at 10 ns sees the first at 30, and never the pulse between 40 and 50… which starts on a
+    // sample.
     const auto seen = w.signal(Time::ns(10)).digital;
-    EXPECT_THAT(std::vector<Time>(seen->edges().begin(), seen->edges().end()), ElementsAre(Time::ns(30), Time::ns(40), Time::ns(50)));
+    EXPECT_THAT(std::vector<Time>(seen->edges().begin(), seen->edges().end()),
+                ElementsAre(Time::ns(30), Time::ns(40), Time::ns(50)));
     Wire quick("q", false);
     quick.pulse(Time::ns(11), Time::ns(14), true);
     EXPECT_TRUE(quick.signal(Time::ns(10)).digital->edges().empty()) << "between two samples";
@@ -34,12 +36,10 @@ TEST(Wire, SetsPulsesAndSampling) {
 TEST(Wire, JitterKeepsTheOrder) {
     Wire w("w", false);
     w.jitter(Time::ns(50), 3);
-    for (int i = 0; i < 1000; ++i)
-        w.set(Time::ns(100 + 10 * i), i % 2 == 0);
+    for (int i = 0; i < 1000; ++i) w.set(Time::ns(100 + 10 * i), i % 2 == 0);
     const auto e = edges(w);
     ASSERT_EQ(e.size(), 1000U);
-    for (std::size_t i = 1; i < e.size(); ++i)
-        EXPECT_LT(e[i - 1], e[i]);
+    for (std::size_t i = 1; i < e.size(); ++i) EXPECT_LT(e[i - 1], e[i]);
 }
 
 TEST(Says, AnAsynchronousCharacter) {
@@ -49,9 +49,11 @@ TEST(Says, AnAsynchronousCharacter) {
     s.baud = 1e6;
     s.parity = "even";
     const Time end = say_async(w, Time::us(10), 0x05, s);
-    EXPECT_THAT(edges(w), ElementsAre(Time::us(10), Time::us(11), Time::us(12), Time::us(13), Time::us(14), Time::us(20)));
+    EXPECT_THAT(edges(w), ElementsAre(Time::us(10), Time::us(11), Time::us(12), Time::us(13), Time::us(14),
+                                      Time::us(20)));
     EXPECT_EQ(end, Time::us(21));
-    // Odd parity sets the bit: 5 has two ones. Inverted and most significant first: 0x80 is 1 in the first place.
+    // Odd parity sets the bit: 5 has two ones. Inverted and most significant first: 0x80 is 1 in the first
+    // place.
     Wire o("o", false);
     s.parity = "odd";
     s.inverted = true;
@@ -65,7 +67,8 @@ TEST(Says, PulsesOfTwoWidths) {
     Wire w("w");
     const Time end = say_pulse_width(w, Time::us(0) + Time::us(4), 0b10, 2, Time::us(4));
     // 1 short: low 4 to 5; 0 long: low 8 to 11; stop short: 12 to 13.
-    EXPECT_THAT(edges(w), ElementsAre(Time::us(4), Time::us(5), Time::us(8), Time::us(11), Time::us(12), Time::us(13)));
+    EXPECT_THAT(edges(w),
+                ElementsAre(Time::us(4), Time::us(5), Time::us(8), Time::us(11), Time::us(12), Time::us(13)));
     EXPECT_EQ(end, Time::us(13));
     Wire other("o");
     (void)say_pulse_width(other, Time::us(4), 0b10, 2, Time::us(4), false);
@@ -89,18 +92,21 @@ TEST(Says, TheFourModesOfAClock) {
 }
 
 TEST(Says, StuffingAndTheEndOfAPacket) {
-    // ACK at full speed from 10 µs on: SYNC KJKJKJKK, identifier 0xD2 least significant first: 0 1 0 0 1 0 1 1.
+    // ACK at full speed from 10 µs on: SYNC KJKJKJKK, identifier 0xD2 least significant first: 0 1 0 0 1 0
+    // 1 1.
     Wire plus("p", true), minus("m", false);
     const Time end = say_usb(plus, minus, Time::us(10), {0xD2}, true);
     // 8 + 8 bits, two of single-ended zero and one of J: 19 bits of 83.33 ns.
     EXPECT_NEAR(end.seconds(), 10e-6 + 19 / 12e6, 1e-12);
     // Six ones in a row bring one more bit: 0xFF 0xFF has two places, so 8 + 16 + 2 + 3 bits.
     Wire p("p", true), m("m", false);
-    EXPECT_NEAR(say_usb(p, m, Time::us(10), {0xFF, 0xFF}, true).seconds(), 10e-6 + (8 + 16 + 2 + 3) / 12e6, 1e-12);
+    EXPECT_NEAR(say_usb(p, m, Time::us(10), {0xFF, 0xFF}, true).seconds(), 10e-6 + (8 + 16 + 2 + 3) / 12e6,
+                1e-12);
 }
 
 TEST(Speak, SameSeedSameEdgesAndUnknownKindsSayNothing) {
-    for (const char* kind : {"async-serial", "latch-shift", "select-bank", "pulse-width", "framed-clock", "clocked", "quadrature", "strobed-bus", "usb-low-full", "matrix"}) {
+    for (const char* kind : {"async-serial", "latch-shift", "select-bank", "pulse-width", "framed-clock",
+                             "clocked", "quadrature", "strobed-bus", "usb-low-full", "matrix"}) {
         SpeakOptions o;
         o.seed = 4;
         o.jitter = 0.02;
@@ -110,13 +116,16 @@ TEST(Speak, SameSeedSameEdgesAndUnknownKindsSayNothing) {
         const auto other = speak(kind, o);
         ASSERT_EQ(a.capture.signals.size(), b.capture.signals.size());
         std::size_t roles = 0;
-        for (const auto& [role, names] : a.roles)
-            roles += names.size();
+        for (const auto& [role, names] : a.roles) roles += names.size();
         EXPECT_EQ(a.capture.signals.size(), roles + 2) << kind;
         for (std::size_t i = 0; i < a.capture.signals.size(); ++i)
-            EXPECT_TRUE(std::ranges::equal(a.capture.signals[i].digital->edges(), b.capture.signals[i].digital->edges())) << kind;
+            EXPECT_TRUE(std::ranges::equal(a.capture.signals[i].digital->edges(),
+                                           b.capture.signals[i].digital->edges()))
+                << kind;
         EXPECT_EQ(a.values, b.values);
-        EXPECT_FALSE(std::ranges::equal(a.capture.signals.back().digital->edges(), other.capture.signals.back().digital->edges())) << kind;
+        EXPECT_FALSE(std::ranges::equal(a.capture.signals.back().digital->edges(),
+                                        other.capture.signals.back().digital->edges()))
+            << kind;
     }
     EXPECT_TRUE(speak("telepathy", {}).capture.signals.empty());
 }

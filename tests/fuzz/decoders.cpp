@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Every decoder, identification and the examination of lines on random edges: all of it ends, and words are in order.
+// Every decoder, identification and the examination of lines on random edges: all of it ends, and words are
+// in order.
 #include <cstdint>
 #include <cstdlib>
 
@@ -29,7 +30,9 @@ Capture random_lines(const std::uint8_t* data, std::size_t size) {
     for (std::size_t i = 0; i < lines; ++i) {
         std::vector<Span> unknown;
         if (size > 8 && data[i] % 7 == 0) unknown.push_back({Time::us(2), Time::us(4)});
-        c.signals.push_back({std::string(1, static_cast<char>('a' + i)), "", SignalKind::digital, std::make_shared<const DigitalTrace>(data[0] >> i & 1U, edges[i], unknown), nullptr});
+        c.signals.push_back({std::string(1, static_cast<char>('a' + i)), "", SignalKind::digital,
+                             std::make_shared<const DigitalTrace>(data[0] >> i & 1U, edges[i], unknown),
+                             nullptr});
     }
     return c;
 }

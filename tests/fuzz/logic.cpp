@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Net lists, expressions, truth tables, drawers, parts' logic, clock files, budgets and events. The first byte chooses.
-// A network that can be computed is simulated for a while, tabulated, drawn and exported: all of it must end.
+// Net lists, expressions, truth tables, drawers, parts' logic, clock files, budgets and events. The first
+// byte chooses. A network that can be computed is simulated for a while, tabulated, drawn and exported: all
+// of it must end.
 #include <cstdlib>
 #include <filesystem>
 
@@ -30,7 +31,8 @@ void network(std::string_view text) {
     std::vector<Stimulus> stimuli;
     for (const auto& in : n.inputs) {
         Stimulus s{in.net, Level::zero, {}};
-        for (int i = 1; i < 6; ++i) s.changes.push_back({Time::ns(100 * i + in.net), i % 2 != 0 ? Level::one : Level::zero});
+        for (int i = 1; i < 6; ++i)
+            s.changes.push_back({Time::ns(100 * i + in.net), i % 2 != 0 ? Level::one : Level::zero});
         stimuli.push_back(std::move(s));
     }
     SimulationOptions options;

@@ -31,8 +31,15 @@ ScanPicture picture(Bytes& in, BoardSide side) {
     for (int i = 2 + in.next() % 3; i > 0; --i)
         references.push_back({in.place(60), in.place(60), in.place(50), in.place(50)});
     for (int i = in.next() % 4; i > 0; --i)
-        out.strokes.push_back({static_cast<StrokeKind>(in.next() % 3), in.place(100) - 25, in.place(100) - 25, in.place(100), in.place(100), in.place(9), {}});
-    out.pixels.rgb.resize(static_cast<std::size_t>(out.pixels.width) * static_cast<std::size_t>(out.pixels.height) * 3);
+        out.strokes.push_back({static_cast<StrokeKind>(in.next() % 3),
+                               in.place(100) - 25,
+                               in.place(100) - 25,
+                               in.place(100),
+                               in.place(100),
+                               in.place(9),
+                               {}});
+    out.pixels.rgb.resize(static_cast<std::size_t>(out.pixels.width) *
+                          static_cast<std::size_t>(out.pixels.height) * 3);
     std::uint8_t held = 0;
     for (auto& b : out.pixels.rgb) {
         const auto x = in.next();
@@ -65,7 +72,6 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
         if (!std::isfinite(p.width_mm) || !std::isfinite(p.height_mm)) std::abort();
     (void)scan_svg(*read);
     (void)scan_csv(*read);
-    for (const auto& l : read->layers)
-        (void)copper_along(l, 0, 0, 40, 40);
+    for (const auto& l : read->layers) (void)copper_along(l, 0, 0, 40, 40);
     return 0;
 }

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Ledgers, netlists (CSV and IPC-D-356A), part files and readings of a meter: what is read is written and read
-// again the same, and whatever they say, nets, suspects and the next probe come to an end.
+// Ledgers, netlists (CSV and IPC-D-356A), part files and readings of a meter: what is read is written and
+// read again the same, and whatever they say, nets, suspects and the next probe come to an end.
 #include <cstdint>
 #include <cstdlib>
 
@@ -18,7 +18,8 @@ using namespace grayrelic;
 void derive(const Ledger& ledger) {
     Trace trace;
     trace.aliases = ledger.aliases;
-    BoardModel model = BoardModel::build(with_readings(with_trace({}, std::move(trace)), ledger.readings), {});
+    BoardModel model =
+        BoardModel::build(with_readings(with_trace({}, std::move(trace)), ledger.readings), {});
     auto table = model.table;
     auto links = links_of(ledger.readings, table, 2.0);
     if (static_cast<std::size_t>(table.size()) != model.points.size()) std::abort();
@@ -29,7 +30,8 @@ void derive(const Ledger& ledger) {
     (void)resting_on_one(state);
     const auto plan = plan_probes(prior, state);
     for (const auto& p : plan.next)
-        if (state.net_of[static_cast<std::size_t>(p.a)] == state.net_of[static_cast<std::size_t>(p.b)]) std::abort();
+        if (state.net_of[static_cast<std::size_t>(p.a)] == state.net_of[static_cast<std::size_t>(p.b)])
+            std::abort();
 }
 
 }  // namespace
@@ -41,13 +43,16 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
         case 0:
             if (const auto ledger = read_ledger(text, "fuzz")) {
                 const auto back = read_ledger(write_ledger(ledger->readings, ledger->aliases), "again");
-                if (!back || back->readings.size() != ledger->readings.size() || back->aliases != ledger->aliases) std::abort();
+                if (!back || back->readings.size() != ledger->readings.size() ||
+                    back->aliases != ledger->aliases)
+                    std::abort();
                 if (size < 2000) derive(*ledger);
             }
             break;
         case 1:
         case 2:
-            if (const auto list = data[0] % 4 == 1 ? read_net_csv(text, "fuzz") : read_ipc_d_356a(text, "fuzz")) {
+            if (const auto list =
+                    data[0] % 4 == 1 ? read_net_csv(text, "fuzz") : read_ipc_d_356a(text, "fuzz")) {
                 const auto back = read_net_csv(write_net_csv(list->nets), "again");
                 // Nets without points have no row of their own.
                 if (!list->nets.empty() && !back) std::abort();

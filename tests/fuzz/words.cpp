@@ -15,8 +15,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
         const auto again = parse_time(print_exact(*t));
         if (!again || *again != *t) std::abort();
     }
-    for (const auto unit : {Unit::volt, Unit::hertz, Unit::ohm})
-        (void)parse_number(text, unit);
+    for (const auto unit : {Unit::volt, Unit::hertz, Unit::ohm}) (void)parse_number(text, unit);
     (void)parse_edge(text);
     (void)parse_look(text);
     (void)parse_option(text);

@@ -94,8 +94,7 @@ std::map<long, Edit> read_log(const fs::path& path) {
     char what = 0;
     long number = 0;
     std::int64_t at = 0;
-    while (in >> what >> number >> at)
-        (what == 'a' ? edits[number].begun : edits[number].made) = at;
+    while (in >> what >> number >> at) (what == 'a' ? edits[number].begun : edits[number].made) = at;
     return edits;
 }
 

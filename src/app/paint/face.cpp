@@ -70,8 +70,7 @@ void draw_outlines(QPainter& p, const FaceFit& face, const QColor* ghost) {
             p.drawRoundedRect(box, o.corner_mm * face.scale, o.corner_mm * face.scale);
         } else {
             QPolygonF polygon;
-            for (const auto& point : o.points)
-                polygon << face.at(point);
+            for (const auto& point : o.points) polygon << face.at(point);
             p.drawPolygon(polygon);
         }
     }

@@ -22,18 +22,14 @@ void draw_verdict(QPainter& p, QPointF m, Verdict v) {
     p.setPen(Qt::NoPen);
     p.setBrush(colour);
     switch (v) {
-        case Verdict::stop:
-            p.drawRect(QRectF(m.x() - 5, m.y() - 5, 10, 10));
-            break;
+        case Verdict::stop: p.drawRect(QRectF(m.x() - 5, m.y() - 5, 10, 10)); break;
         case Verdict::doubt: {
             const QPointF points[] = {
                 {m.x(), m.y() - 6}, {m.x() + 6, m.y()}, {m.x(), m.y() + 6}, {m.x() - 6, m.y()}};
             p.drawConvexPolygon(points, 4);
             break;
         }
-        case Verdict::holds:
-            p.drawEllipse(m, 5, 5);
-            break;
+        case Verdict::holds: p.drawEllipse(m, 5, 5); break;
         case Verdict::unknown:
             p.setBrush(Qt::NoBrush);
             p.setPen(QPen(colour, 1.5));

@@ -115,14 +115,10 @@ QColor Theme::driver(Driver d) const {
 
 QColor Theme::verdict(Verdict v) const {
     switch (v) {
-        case Verdict::stop:
-            return oxide;
-        case Verdict::doubt:
-            return brass;
-        case Verdict::holds:
-            return verdigris;
-        case Verdict::unknown:
-            return ink2;
+        case Verdict::stop: return oxide;
+        case Verdict::doubt: return brass;
+        case Verdict::holds: return verdigris;
+        case Verdict::unknown: return ink2;
     }
     return ink2;
 }

@@ -28,8 +28,7 @@ void ActionRegistry::note(const QString& group, const QString& text, const QStri
 }
 
 void ActionRegistry::collect(const QWidget& view) {
-    for (const auto* a : view.actions())
-        of_views_.push_back(a);
+    for (const auto* a : view.actions()) of_views_.push_back(a);
 }
 
 QAction* ActionRegistry::find(const QString& id) const {
@@ -49,10 +48,8 @@ std::vector<ActionRegistry::Line> ActionRegistry::shortcuts() const {
         text.remove(QLatin1Char('&')).remove(QStringLiteral("…"));
         lines.push_back({group, text, keys.join(QStringLiteral(" or "))});
     };
-    for (const auto& e : entries_)
-        add(e.menu, *e.action, e.action->shortcuts().size());
-    for (const auto* a : of_views_)
-        add(a->data().toString(), *a, 1);
+    for (const auto& e : entries_) add(e.menu, *e.action, e.action->shortcuts().size());
+    for (const auto* a : of_views_) add(a->data().toString(), *a, 1);
     lines.insert(lines.end(), noted_.begin(), noted_.end());
     return lines;
 }

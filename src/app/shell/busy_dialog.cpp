@@ -57,8 +57,7 @@ void run_with_progress(QWidget* window, const QString& what, const std::function
                      [&] { bar->setValue(static_cast<int>(progress.fraction() * 1000)); });
     tick.start(50);
     dialog.show();
-    while (!watcher.isFinished())
-        loop.exec();
+    while (!watcher.isFinished()) loop.exec();
 }
 
 }  // namespace grayrelic::app

@@ -40,7 +40,9 @@ class DossierCommand : public QUndoCommand {
 
 Document::Document(QObject* parent) : QObject(parent), analysis_(std::make_shared<const Analysis>()) {
     store_.read_picture = render::read_picture;
-    store_.cache_folder = (QStandardPaths::writableLocation(QStandardPaths::CacheLocation) + QStringLiteral("/captures")).toStdString();
+    store_.cache_folder =
+        (QStandardPaths::writableLocation(QStandardPaths::CacheLocation) + QStringLiteral("/captures"))
+            .toStdString();
     connect(&watcher_, &QFutureWatcher<Outcome>::finished, this, &Document::finish_analysis);
     auto* timer = new QTimer(this);
     timer->setInterval(100);
@@ -132,8 +134,7 @@ void Document::cancel_analysis() {
 
 void Document::wait_until_current() {
     QEventLoop loop;
-    while (!is_current() || figures_under_way > 0)
-        loop.processEvents(QEventLoop::WaitForMoreEvents, 50);
+    while (!is_current() || figures_under_way > 0) loop.processEvents(QEventLoop::WaitForMoreEvents, 50);
     loop.processEvents();  // the last figure's answer
 }
 

@@ -87,12 +87,9 @@ FileFlow::FileFlow(Document& document, QWidget* window)
 bool FileFlow::may_leave() {
     if (!document_.is_modified()) return true;
     switch (ask_save()) {
-        case Answer::save:
-            return save();
-        case Answer::discard:
-            return true;
-        case Answer::cancel:
-            return false;
+        case Answer::save: return save();
+        case Answer::discard: return true;
+        case Answer::cancel: return false;
     }
     return false;
 }
@@ -131,17 +128,11 @@ bool FileFlow::settle_left_edits(const std::filesystem::path& journal, const Dos
                  when.toString(QStringLiteral("yyyy-MM-dd HH:mm")));
     if (!(*left)->trouble.empty())
         question += tr("\nThe last of them was lost: %1.").arg(to_q((*left)->trouble));
-    for (const auto& path : (*left)->outside)
-        question += tr("\nThey add the capture %1.").arg(to_q(path));
+    for (const auto& path : (*left)->outside) question += tr("\nThey add the capture %1.").arg(to_q(path));
     switch (ask_recover(question)) {
-        case Recover::take_up:
-            recovered = std::move((*left)->dossier);
-            return true;
-        case Recover::throw_away:
-            disk().remove(journal);
-            return true;
-        case Recover::later:
-            return false;
+        case Recover::take_up: recovered = std::move((*left)->dossier); return true;
+        case Recover::throw_away: disk().remove(journal); return true;
+        case Recover::later: return false;
     }
     return false;
 }
@@ -300,8 +291,7 @@ bool FileFlow::changed_on_disk() const {
 }
 
 void FileFlow::add_captures_with_dialog() {
-    for (const auto& path : ask_captures())
-        (void)add_capture(path);
+    for (const auto& path : ask_captures()) (void)add_capture(path);
 }
 
 bool FileFlow::add_capture(const QString& path) {
@@ -358,8 +348,10 @@ void FileFlow::drop(const QStringList& paths) {
         const QFileInfo info(path);
         if (info.isDir() || info.fileName() == QLatin1String(dossier_file))
             (void)open(path);
-        else if (const auto ending = info.suffix().toLower(); ending == QLatin1String("png") || ending == QLatin1String("jpg") ||
-                                                              ending == QLatin1String("jpeg") || ending == QLatin1String("bmp") || ending == QLatin1String("ppm"))
+        else if (const auto ending = info.suffix().toLower();
+                 ending == QLatin1String("png") || ending == QLatin1String("jpg") ||
+                 ending == QLatin1String("jpeg") || ending == QLatin1String("bmp") ||
+                 ending == QLatin1String("ppm"))
             Q_EMIT picture_dropped(info.absoluteFilePath());
         else
             (void)add_capture(path);
@@ -377,8 +369,7 @@ void FileFlow::remember(const QString& folder) {
     auto list = QSettings().value(QStringLiteral("recent")).toStringList();
     list.removeAll(folder);
     list.prepend(folder);
-    while (list.size() > most_recent)
-        list.removeLast();
+    while (list.size() > most_recent) list.removeLast();
     QSettings().setValue(QStringLiteral("recent"), list);
     Q_EMIT recent_changed();
 }

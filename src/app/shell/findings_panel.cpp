@@ -62,7 +62,8 @@ int FindingCard::heightForWidth(int width) const {
 
 void FindingCard::resizeEvent(QResizeEvent* event) {
     // A scrolled list gives its rows their least height, which it asks of them without a width.
-    if (event->size().width() != event->oldSize().width()) setMinimumHeight(heightForWidth(event->size().width()));
+    if (event->size().width() != event->oldSize().width())
+        setMinimumHeight(heightForWidth(event->size().width()));
 }
 
 void FindingCard::paintEvent(QPaintEvent*) {
@@ -149,8 +150,7 @@ void FindingsPanel::step(int direction) {
 
 void FindingsPanel::open(int index) {
     current_ = index;
-    for (int i = 0; i < cards_.size(); ++i)
-        cards_[i]->set_current(i == index);
+    for (int i = 0; i < cards_.size(); ++i) cards_[i]->set_current(i == index);
     current_key_ = cards_[index]->finding().id + cards_[index]->finding().subject;
     const Finding finding = cards_[index]->finding();  // a copy: opening may rebuild the list
     Q_EMIT opened(finding);

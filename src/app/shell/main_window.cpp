@@ -31,14 +31,14 @@ struct StageName {
     const char* label;
     int number;  ///< its place among the nine, for Ctrl+1 to Ctrl+9
 };
-constexpr StageName stage_names[] = {{"port", "Port", 1}, {"trace", "Trace", 2}, {"listen", "Listen", 3}, {"timing", "Timing", 4}};
+constexpr StageName stage_names[] = {
+    {"port", "Port", 1}, {"trace", "Trace", 2}, {"listen", "Listen", 3}, {"timing", "Timing", 4}};
 
 constexpr int trace_stage = 1, listen_stage = 2;  ///< places in the list above
 
 QList<QKeySequence> keys(std::initializer_list<const char*> list) {
     QList<QKeySequence> out;
-    for (const char* k : list)
-        out << QKeySequence(QLatin1String(k));
+    for (const char* k : list) out << QKeySequence(QLatin1String(k));
     return out;
 }
 
@@ -110,12 +110,13 @@ MainWindow::MainWindow(const QString& demo_folder, QWidget* parent)
             w->setVisible(false);
         }
         connect(pages_[i], &StagePage::header_changed, this, &MainWindow::refresh_header);
-        connect(pages_[i], &StagePage::place_wanted, this, [this](const QString& stage, const FindingPlace& place) {
-            Finding finding;
-            finding.stage = stage.toStdString();
-            finding.place = place;
-            open_finding(finding);
-        });
+        connect(pages_[i], &StagePage::place_wanted, this,
+                [this](const QString& stage, const FindingPlace& place) {
+                    Finding finding;
+                    finding.stage = stage.toStdString();
+                    finding.place = place;
+                    open_finding(finding);
+                });
         connect(pages_[i], &StagePage::example_wanted, this,
                 [this] { (void)files_->open_example(demo_path()); });
     }
@@ -227,8 +228,7 @@ void MainWindow::build_actions() {
     connect(dark, &QAction::toggled, this, &MainWindow::set_dark);
     actions_.add("help.shortcuts", tr("&Help"), tr("&Shortcuts"), keys({"F1"}),
                  [this] { HelpDialog(actions_, this).exec(); });
-    for (const auto& e : actions_.entries())
-        addAction(e.action);
+    for (const auto& e : actions_.entries()) addAction(e.action);
     listen_->describe_keys(actions_);
     port_->describe_keys(actions_);
     trace_->describe_keys(actions_);
@@ -268,8 +268,7 @@ void MainWindow::show_stage(int index) {
     stack_->setCurrentIndex(index);
     rail_->select(index);
     for (int i = 0; i < pages_.size(); ++i)
-        for (auto* w : pages_[i]->header_widgets())
-            w->setVisible(i == index);
+        for (auto* w : pages_[i]->header_widgets()) w->setVisible(i == index);
     refresh();
 }
 
@@ -307,10 +306,8 @@ void MainWindow::refresh_notice() {
         lines << tr("Edits can't be kept safe: %1. Save, or save elsewhere.").arg(journal_trouble_);
     // What could be typed but not taken would mislead.
     const bool fixed = !document_.read_only().isEmpty();
-    for (auto* field : stack_->findChildren<Field*>())
-        field->setReadOnly(fixed);
-    for (auto* evidence : stack_->findChildren<EvidenceButton*>())
-        evidence->setEnabled(!fixed);
+    for (auto* field : stack_->findChildren<Field*>()) field->setReadOnly(fixed);
+    for (auto* evidence : stack_->findChildren<EvidenceButton*>()) evidence->setEnabled(!fixed);
     notice_->setText(lines.join(QLatin1Char('\n')));
     notice_->setVisible(!lines.isEmpty());
 }
@@ -336,8 +333,7 @@ void MainWindow::set_dark(bool dark) {
     apply_theme(*qApp, dark);
     QSettings().setValue(QStringLiteral("dark"), dark);
     actions_.find(QStringLiteral("view.dark"))->setChecked(dark);
-    for (auto* w : findChildren<QWidget*>())
-        w->update();
+    for (auto* w : findChildren<QWidget*>()) w->update();
     refresh();
 }
 

@@ -37,8 +37,7 @@ void follow_first_capture(MainWindow& window) {
     live.start();
     QElapsedTimer timer;
     timer.start();
-    while (timer.elapsed() < 1000)
-        QApplication::processEvents(QEventLoop::AllEvents, 20);
+    while (timer.elapsed() < 1000) QApplication::processEvents(QEventLoop::AllEvents, 20);
     live.stop();
     settle();
 }
@@ -59,24 +58,25 @@ QString write_screenshots(MainWindow& window, const QString& folder, bool from_d
         bool both_themes;
     };
     // Under twenty pictures: each view by day, Listen by night too.
-    constexpr View views[] = {{"port", "calder-dial-pad", 0, PortPage::pins, false},
-                              {"port-wrong-ways", "calder-dial-pad", 0, PortPage::wrong_ways, false},
-                              {"port-cables", "calder-dial-pad", 0, PortPage::cables, false},
-                              {"trace-probe", "calder-page-card", 1, TracePage::probe, false},
-                              {"trace-board", "calder-page-card", 1, TracePage::board, false},
-                              {"trace-netlist", "calder-page-card", 1, TracePage::netlist, false},
-                              {"trace-circuit", "calder-page-card", 1, TracePage::circuit, false},
-                              {"listen", "calder-dial-pad", 2, ListenPage::waves_view, true},
-                              {"listen-identify", "calder-chart-slate", 2, ListenPage::identify_view, false},
-                              {"listen-shapes", "calder-dial-pad", 2, ListenPage::shapes_view, false},
-                              {"listen-buttons", "calder-dial-pad", 2, ListenPage::hunt_view, false},
-                              {"listen-compare", "calder-dial-pad", 2, ListenPage::compare_view, false},
-                              {"listen-live", "calder-dial-pad", 2, ListenPage::live_view, false},
-                              {"timing", "calder-dial-pad", 3, static_cast<int>(TimingPage::View::reply), false},
-                              {"timing-contract", "calder-dial-pad", 3, static_cast<int>(TimingPage::View::contract), false},
-                              {"timing-logic", "calder-dial-pad", 3, static_cast<int>(TimingPage::View::logic), false},
-                              {"timing-budgets", "calder-dial-pad", 3, static_cast<int>(TimingPage::View::budgets), false},
-                              {"timing-clocks", "calder-chart-slate", 3, static_cast<int>(TimingPage::View::clocks), false}};
+    constexpr View views[] = {
+        {"port", "calder-dial-pad", 0, PortPage::pins, false},
+        {"port-wrong-ways", "calder-dial-pad", 0, PortPage::wrong_ways, false},
+        {"port-cables", "calder-dial-pad", 0, PortPage::cables, false},
+        {"trace-probe", "calder-page-card", 1, TracePage::probe, false},
+        {"trace-board", "calder-page-card", 1, TracePage::board, false},
+        {"trace-netlist", "calder-page-card", 1, TracePage::netlist, false},
+        {"trace-circuit", "calder-page-card", 1, TracePage::circuit, false},
+        {"listen", "calder-dial-pad", 2, ListenPage::waves_view, true},
+        {"listen-identify", "calder-chart-slate", 2, ListenPage::identify_view, false},
+        {"listen-shapes", "calder-dial-pad", 2, ListenPage::shapes_view, false},
+        {"listen-buttons", "calder-dial-pad", 2, ListenPage::hunt_view, false},
+        {"listen-compare", "calder-dial-pad", 2, ListenPage::compare_view, false},
+        {"listen-live", "calder-dial-pad", 2, ListenPage::live_view, false},
+        {"timing", "calder-dial-pad", 3, static_cast<int>(TimingPage::View::reply), false},
+        {"timing-contract", "calder-dial-pad", 3, static_cast<int>(TimingPage::View::contract), false},
+        {"timing-logic", "calder-dial-pad", 3, static_cast<int>(TimingPage::View::logic), false},
+        {"timing-budgets", "calder-dial-pad", 3, static_cast<int>(TimingPage::View::budgets), false},
+        {"timing-clocks", "calder-chart-slate", 3, static_cast<int>(TimingPage::View::clocks), false}};
     const QDir demos = QFileInfo(window.demo_path()).dir();
     QString open;
     // A theme takes a second to put on: once each, not once a picture.
@@ -97,7 +97,9 @@ QString write_screenshots(MainWindow& window, const QString& folder, bool from_d
             if (view.stage == 3) window.timing_page().show_view(static_cast<TimingPage::View>(view.part));
             settle();
             if (view.stage == 2 && view.part == ListenPage::live_view) follow_first_capture(window);
-            const auto path = QStringLiteral("%1/%2-%3.png").arg(folder, QLatin1String(view.name), dark ? QStringLiteral("dark") : QStringLiteral("light"));
+            const auto path = QStringLiteral("%1/%2-%3.png")
+                                  .arg(folder, QLatin1String(view.name),
+                                       dark ? QStringLiteral("dark") : QStringLiteral("light"));
             if (!window.grab().save(path))
                 return QStringLiteral("%1: found no way to write it, expected a folder with room").arg(path);
         }

@@ -80,14 +80,19 @@ void DrawingView::contextMenuEvent(QContextMenuEvent* event) {
     const auto* save = menu.addAction(tr("Save as SVG …"));
     const auto* copy = menu.addAction(tr("Copy as picture"));
     const auto* picked = menu.exec(event->globalPos());
-    if (picked == save) save_as();
-    else if (picked == copy) QApplication::clipboard()->setPixmap(grab());
+    if (picked == save)
+        save_as();
+    else if (picked == copy)
+        QApplication::clipboard()->setPixmap(grab());
 }
 
 void DrawingView::save_as() {
-    const auto path = QFileDialog::getSaveFileName(this, tr("Save the drawing"), QStringLiteral("drawing.svg"), tr("SVG (*.svg)"));
+    const auto path = QFileDialog::getSaveFileName(this, tr("Save the drawing"),
+                                                   QStringLiteral("drawing.svg"), tr("SVG (*.svg)"));
     if (path.isEmpty()) return;
-    if (const auto written = write_atomically(disk(), path.toStdString(), drawing_svg(drawing_, accessibleName().toStdString())); !written)
+    if (const auto written = write_atomically(disk(), path.toStdString(),
+                                              drawing_svg(drawing_, accessibleName().toStdString()));
+        !written)
         QMessageBox::warning(this, tr("Save the drawing"), to_q(written.error().message()));
 }
 
@@ -107,7 +112,8 @@ void DrawingView::paintEvent(QPaintEvent*) {
     for (const auto& a : drawing_.arrows) {
         const double s = a.right ? -1 : 1;
         p.setBrush(colour(a.ink));
-        p.drawPolygon(QPolygonF{QPointF(a.x, a.y), QPointF(a.x + 6 * s, a.y - 2.6), QPointF(a.x + 6 * s, a.y + 2.6)});
+        p.drawPolygon(
+            QPolygonF{QPointF(a.x, a.y), QPointF(a.x + 6 * s, a.y - 2.6), QPointF(a.x + 6 * s, a.y + 2.6)});
     }
     for (const auto& t : drawing_.texts) {
         auto font = t.figure ? figure_font(t.size, t.bold) : text_font(t.size, t.bold);
@@ -116,7 +122,11 @@ void DrawingView::paintEvent(QPaintEvent*) {
         p.setPen(colour(t.ink));
         const auto text = to_q(t.text);
         const double w = p.fontMetrics().horizontalAdvance(text);
-        p.drawText(QPointF(t.anchor == Drawing::Anchor::start ? t.x : t.anchor == Drawing::Anchor::middle ? t.x - w / 2 : t.x - w, t.y), text);
+        p.drawText(QPointF(t.anchor == Drawing::Anchor::start    ? t.x
+                           : t.anchor == Drawing::Anchor::middle ? t.x - w / 2
+                                                                 : t.x - w,
+                           t.y),
+                   text);
     }
 }
 

@@ -34,8 +34,10 @@ class FigureLink : public QLabel {
         if (leads_ && e->button() == Qt::LeftButton && rect().contains(e->pos())) follow();
     }
     void keyPressEvent(QKeyEvent* e) override {
-        if (leads_ && (e->key() == Qt::Key_Return || e->key() == Qt::Key_Enter || e->key() == Qt::Key_Space)) follow();
-        else QLabel::keyPressEvent(e);
+        if (leads_ && (e->key() == Qt::Key_Return || e->key() == Qt::Key_Enter || e->key() == Qt::Key_Space))
+            follow();
+        else
+            QLabel::keyPressEvent(e);
     }
 
   private:

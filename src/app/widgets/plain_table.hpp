@@ -22,7 +22,8 @@ inline void setup_table(QTableWidget& table, const QList<PlainColumn>& columns, 
     table.setHorizontalHeaderLabels(headings);
     for (int i = 0; i < columns.size(); ++i) {
         table.setColumnWidth(i, columns[i].width);
-        table.horizontalHeaderItem(i)->setTextAlignment((columns[i].figure ? Qt::AlignRight : Qt::AlignLeft) | Qt::AlignVCenter);
+        table.horizontalHeaderItem(i)->setTextAlignment((columns[i].figure ? Qt::AlignRight : Qt::AlignLeft) |
+                                                        Qt::AlignVCenter);
     }
     table.horizontalHeader()->setStretchLastSection(true);
     table.horizontalHeader()->setHighlightSections(false);
@@ -35,7 +36,8 @@ inline void setup_table(QTableWidget& table, const QList<PlainColumn>& columns, 
     table.setAccessibleName(name);
 }
 
-inline QTableWidgetItem* set_cell(QTableWidget& table, int row, int column, const QString& text, bool figure = false, const QColor& colour = {}) {
+inline QTableWidgetItem* set_cell(QTableWidget& table, int row, int column, const QString& text,
+                                  bool figure = false, const QColor& colour = {}) {
     auto* item = new QTableWidgetItem(text);
     if (figure) {
         item->setFont(figure_font(12));

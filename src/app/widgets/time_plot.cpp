@@ -24,7 +24,8 @@ TimePlot::TimePlot(QWidget* parent) : QWidget(parent) {
     add_view_key(this, group, tr("The next length"), {"Right"}, [this] { step(1); });
 }
 
-void TimePlot::show_intervals(std::shared_ptr<const std::vector<Interval>> intervals, Driver driver, std::optional<double> deadline_s) {
+void TimePlot::show_intervals(std::shared_ptr<const std::vector<Interval>> intervals, Driver driver,
+                              std::optional<double> deadline_s) {
     intervals_ = std::move(intervals);
     driver_ = driver;
     deadline_ = deadline_s;
@@ -51,7 +52,9 @@ void TimePlot::rebuild() {
     const auto first = list.front().from;
     const double span = std::max(1e-12, (list.back().from - first).seconds());
     for (std::size_t i = 0; i < list.size(); ++i) {
-        const auto x = std::min(cells_.size() - 1, static_cast<std::size_t>((list[i].from - first).seconds() / span * static_cast<double>(cells_.size() - 1)));
+        const auto x =
+            std::min(cells_.size() - 1, static_cast<std::size_t>((list[i].from - first).seconds() / span *
+                                                                 static_cast<double>(cells_.size() - 1)));
         auto& c = cells_[x];
         if (!c.any) c = {i, i, true};
         if (list[i].length() < list[c.least].length()) c.least = i;
@@ -59,14 +62,16 @@ void TimePlot::rebuild() {
     }
     Time least = Time::max(), most = Time::min();
     for (const auto& c : cells_)
-        if (c.any) least = std::min(least, list[c.least].length()), most = std::max(most, list[c.most].length());
+        if (c.any)
+            least = std::min(least, list[c.least].length()), most = std::max(most, list[c.most].length());
     low_ = least.seconds();
     high_ = most.seconds();
     if (deadline_ && *deadline_ < low_ + 3 * (high_ - low_)) high_ = std::max(high_, *deadline_);
     const double spare = std::max((high_ - low_) * 0.08, high_ * 1e-6 + 1e-12);
     low_ -= spare;
     high_ += spare;
-    setAccessibleDescription(tr("%1 lengths from %2 to %3").arg(list.size()).arg(to_q(print(least)), to_q(print(most))));
+    setAccessibleDescription(
+        tr("%1 lengths from %2 to %3").arg(list.size()).arg(to_q(print(least)), to_q(print(most))));
     update();
 }
 
@@ -74,7 +79,8 @@ QPointF TimePlot::point_of(const Interval& i) const {
     const auto box = plot();
     const auto& list = *intervals_;
     const double span = std::max(1e-12, (list.back().from - list.front().from).seconds());
-    return {box.left() + (i.from - list.front().from).seconds() / span * (box.width() - 1), box.bottom() - (i.length().seconds() - low_) / (high_ - low_) * box.height()};
+    return {box.left() + (i.from - list.front().from).seconds() / span * (box.width() - 1),
+            box.bottom() - (i.length().seconds() - low_) / (high_ - low_) * box.height()};
 }
 
 void TimePlot::paintEvent(QPaintEvent*) {
@@ -90,14 +96,16 @@ void TimePlot::paintEvent(QPaintEvent*) {
     // Three round levels are enough to read a height by.
     p.setFont(figure_font(11));
     // As many digits as tell them apart.
-    const int digits = std::clamp(static_cast<int>(std::ceil(2 + std::log10(std::max(1.0, std::abs(high_) / (high_ - low_))))), 3, 9);
+    const int digits = std::clamp(
+        static_cast<int>(std::ceil(2 + std::log10(std::max(1.0, std::abs(high_) / (high_ - low_))))), 3, 9);
     for (int k = 0; k <= 2; ++k) {
         const double v = low_ + (high_ - low_) * (0.1 + 0.4 * k);
         const double y = box.bottom() - (v - low_) / (high_ - low_) * box.height();
         p.setPen(theme().hairline);
         p.drawLine(QPointF(box.left(), y), QPointF(box.right(), y));
         p.setPen(theme().ink2);
-        p.drawText(QRectF(0, y - 8, box.left() - 6, 16), Qt::AlignRight | Qt::AlignVCenter, to_q(print_number(v, Unit::second, digits)));
+        p.drawText(QRectF(0, y - 8, box.left() - 6, 16), Qt::AlignRight | Qt::AlignVCenter,
+                   to_q(print_number(v, Unit::second, digits)));
     }
     p.setPen(QPen(theme().driver(driver_), 1));
     for (std::size_t x = 0; x < cells_.size(); ++x) {
@@ -118,7 +126,8 @@ void TimePlot::paintEvent(QPaintEvent*) {
     }
     p.setPen(theme().ink2);
     p.drawLine(box.bottomLeft(), box.bottomRight());
-    draw_time_axis(p, QRectF(box.left(), box.bottom(), box.width(), 22), list.front().from.seconds(), std::max(list.back().from.seconds(), list.front().from.seconds() + 1e-9), {false, {}, 90});
+    draw_time_axis(p, QRectF(box.left(), box.bottom(), box.width(), 22), list.front().from.seconds(),
+                   std::max(list.back().from.seconds(), list.front().from.seconds() + 1e-9), {false, {}, 90});
     if (hasFocus()) {
         p.setPen(QPen(theme().slate, 1, Qt::DotLine));
         p.setBrush(Qt::NoBrush);

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A measured length over time: what drifts and what jitters. Each pixel column shows the least and the greatest of
-// the lengths that begin in it. A click, or the arrow keys, go to the one behind it.
+// A measured length over time: what drifts and what jitters. Each pixel column shows the least and the
+// greatest of the lengths that begin in it. A click, or the arrow keys, go to the one behind it.
 #pragma once
 
 #include <QWidget>
@@ -19,7 +19,8 @@ class TimePlot : public QWidget {
   public:
     explicit TimePlot(QWidget* parent = nullptr);
     /// In order of time.
-    void show_intervals(std::shared_ptr<const std::vector<Interval>> intervals, Driver driver, std::optional<double> deadline_s);
+    void show_intervals(std::shared_ptr<const std::vector<Interval>> intervals, Driver driver,
+                        std::optional<double> deadline_s);
     void clear();
     [[nodiscard]] QSize sizeHint() const override { return {420, 190}; }
     [[nodiscard]] QSize minimumSizeHint() const override { return {200, 90}; }

@@ -17,8 +17,7 @@ inline QAction* add_view_key(QWidget* view, const QString& group, const QString&
                              std::initializer_list<const char*> keys, std::function<void()> run) {
     auto* action = new QAction(text, view);
     QList<QKeySequence> sequences;
-    for (const char* k : keys)
-        sequences << QKeySequence(QLatin1String(k));
+    for (const char* k : keys) sequences << QKeySequence(QLatin1String(k));
     action->setShortcuts(sequences);
     action->setShortcutContext(Qt::WidgetShortcut);
     action->setData(group);

@@ -80,8 +80,7 @@ std::optional<Time> decimal_time(std::string_view text, char mark, int power, bo
     }
     if (exponent < 0) {
         Wide divide = 1;
-        for (; exponent < 0; ++exponent)
-            divide *= 10;
+        for (; exponent < 0; ++exponent) divide *= 10;
         if (m % divide != 0) inexact = true;
         m = (m + divide / 2) / divide;
     }

@@ -77,20 +77,17 @@ std::size_t number_length(std::string_view t) {
     std::size_t i = 0;
     if (i < t.size() && (t[i] == '-' || t[i] == '+')) ++i;
     const auto digits_from = i;
-    while (i < t.size() && is_digit(t[i]))
-        ++i;
+    while (i < t.size() && is_digit(t[i])) ++i;
     if (i < t.size() && t[i] == '.') {
         ++i;
-        while (i < t.size() && is_digit(t[i]))
-            ++i;
+        while (i < t.size() && is_digit(t[i])) ++i;
     }
     if (i == digits_from || (i == digits_from + 1 && t[digits_from] == '.')) return 0;
     if (i < t.size() && (t[i] == 'e' || t[i] == 'E')) {
         std::size_t j = i + 1;
         if (j < t.size() && (t[j] == '-' || t[j] == '+')) ++j;
         if (j < t.size() && is_digit(t[j])) {
-            while (j < t.size() && is_digit(t[j]))
-                ++j;
+            while (j < t.size() && is_digit(t[j])) ++j;
             i = j;
         }
     }
@@ -99,26 +96,16 @@ std::size_t number_length(std::string_view t) {
 
 std::string_view example_of(Unit unit) {
     switch (unit) {
-        case Unit::second:
-            return "a time like 2.2us";
-        case Unit::hertz:
-            return "a frequency like 11.5 kHz";
-        case Unit::volt:
-            return "a voltage like 3V3";
-        case Unit::ampere:
-            return "a current like 120 mA";
-        case Unit::ohm:
-            return "a resistance like 4k7";
-        case Unit::farad:
-            return "a capacitance like 100n";
-        case Unit::watt:
-            return "a power like 250 mW";
-        case Unit::metre:
-            return "a length like 2.5 mm";
-        case Unit::baud:
-            return "a rate like 9600";
-        case Unit::none:
-            return "a number";
+        case Unit::second: return "a time like 2.2us";
+        case Unit::hertz: return "a frequency like 11.5 kHz";
+        case Unit::volt: return "a voltage like 3V3";
+        case Unit::ampere: return "a current like 120 mA";
+        case Unit::ohm: return "a resistance like 4k7";
+        case Unit::farad: return "a capacitance like 100n";
+        case Unit::watt: return "a power like 250 mW";
+        case Unit::metre: return "a length like 2.5 mm";
+        case Unit::baud: return "a rate like 9600";
+        case Unit::none: return "a number";
     }
     return "a number";
 }
@@ -127,26 +114,16 @@ std::string_view example_of(Unit unit) {
 
 std::string_view symbol(Unit unit) {
     switch (unit) {
-        case Unit::none:
-            return "";
-        case Unit::second:
-            return "s";
-        case Unit::hertz:
-            return "Hz";
-        case Unit::volt:
-            return "V";
-        case Unit::ampere:
-            return "A";
-        case Unit::ohm:
-            return "Ω";
-        case Unit::farad:
-            return "F";
-        case Unit::watt:
-            return "W";
-        case Unit::metre:
-            return "m";
-        case Unit::baud:
-            return "Bd";
+        case Unit::none: return "";
+        case Unit::second: return "s";
+        case Unit::hertz: return "Hz";
+        case Unit::volt: return "V";
+        case Unit::ampere: return "A";
+        case Unit::ohm: return "Ω";
+        case Unit::farad: return "F";
+        case Unit::watt: return "W";
+        case Unit::metre: return "m";
+        case Unit::baud: return "Bd";
     }
     return "";
 }
@@ -175,8 +152,7 @@ std::optional<PlainDecimal> plain_decimal(std::string_view text, Unit unit) {
     // "4k7" and "3V3": digits after the letters are the fraction, unless the number already has one.
     if (!rest.empty() && is_digit(rest.back()) && digits.find_first_of(".eE") == std::string::npos) {
         std::size_t i = rest.size();
-        while (i > 0 && is_digit(rest[i - 1]))
-            --i;
+        while (i > 0 && is_digit(rest[i - 1])) --i;
         fraction = std::string(rest.substr(i));
         rest = rest.substr(0, i);
         if (rest.empty()) return {};
@@ -237,26 +213,16 @@ Scaled scale(double value) {
 
 std::string_view prefix_for(int exponent) {
     switch (exponent) {
-        case -15:
-            return "f";
-        case -12:
-            return "p";
-        case -9:
-            return "n";
-        case -6:
-            return "µ";
-        case -3:
-            return "m";
-        case 3:
-            return "k";
-        case 6:
-            return "M";
-        case 9:
-            return "G";
-        case 12:
-            return "T";
-        default:
-            return "";
+        case -15: return "f";
+        case -12: return "p";
+        case -9: return "n";
+        case -6: return "µ";
+        case -3: return "m";
+        case 3: return "k";
+        case 6: return "M";
+        case 9: return "G";
+        case 12: return "T";
+        default: return "";
     }
 }
 

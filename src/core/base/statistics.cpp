@@ -27,12 +27,10 @@ Statistics summarise(std::vector<double> values) {
     s.median = percentile(values, 0.5);
     s.p99 = percentile(values, 0.99);
     double sum = 0.0;
-    for (const double v : values)
-        sum += v;
+    for (const double v : values) sum += v;
     s.mean = sum / static_cast<double>(values.size());
     double squares = 0.0;
-    for (const double v : values)
-        squares += (v - s.mean) * (v - s.mean);
+    for (const double v : values) squares += (v - s.mean) * (v - s.mean);
     s.sd = values.size() > 1 ? std::sqrt(squares / static_cast<double>(values.size() - 1)) : 0.0;
     return s;
 }
@@ -40,8 +38,7 @@ Statistics summarise(std::vector<double> values) {
 Statistics summarise(std::span<const Time> values) {
     std::vector<double> seconds;
     seconds.reserve(values.size());
-    for (const Time t : values)
-        seconds.push_back(t.seconds());
+    for (const Time t : values) seconds.push_back(t.seconds());
     return summarise(std::move(seconds));
 }
 

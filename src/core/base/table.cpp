@@ -19,8 +19,7 @@ Result<std::vector<TableRow>> rows_of(std::string_view text, char delimiter, con
         TableRow row{line, {}};
         for (bool more = true; more;) {
             std::string cell;
-            while (at < text.size() && text[at] == ' ')
-                ++at;
+            while (at < text.size() && text[at] == ' ') ++at;
             if (at < text.size() && text[at] == '"') {
                 for (++at;; ++at) {
                     if (at >= text.size())
@@ -36,8 +35,7 @@ Result<std::vector<TableRow>> rows_of(std::string_view text, char delimiter, con
                 }
                 ++at;
             }
-            while (at < text.size() && text[at] != delimiter && text[at] != '\n')
-                cell += text[at++];
+            while (at < text.size() && text[at] != delimiter && text[at] != '\n') cell += text[at++];
             row.cells.emplace_back(trim(cell));
             more = at < text.size() && text[at] == delimiter;
             if (at < text.size()) ++at;
@@ -126,8 +124,7 @@ std::string table_cell(std::string text, char delimiter) {
                        text.starts_with("#") || text.starts_with(" ") || text.ends_with(" ");
     if (!quote) return text;
     std::string out = "\"";
-    for (const char c : text)
-        out += c == '"' ? std::string("\"\"") : std::string(1, c);
+    for (const char c : text) out += c == '"' ? std::string("\"\"") : std::string(1, c);
     return out + "\"";
 }
 

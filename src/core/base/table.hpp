@@ -30,8 +30,8 @@ struct TableLimits {
 
 /// Rows without the empty ones and the comments. Refused with file and line: no UTF-8, nothing in it, too
 /// large, a quote that never ends. `what` is what was expected, such as "a table of pins".
-[[nodiscard]] Result<Table> read_table(std::string_view text, const std::string& name,
-                                       std::string_view what, const TableLimits& limits = {});
+[[nodiscard]] Result<Table> read_table(std::string_view text, const std::string& name, std::string_view what,
+                                       const TableLimits& limits = {});
 /// A heading as a key: lower case, with _ for spaces and dashes.
 [[nodiscard]] std::string heading_key(std::string_view cell);
 /// What a spreadsheet would compute; never to be taken for text, nor written so that it computes.

@@ -6,14 +6,10 @@ namespace {
 
 int weight(Verdict v) {
     switch (v) {
-        case Verdict::stop:
-            return 3;
-        case Verdict::doubt:
-            return 2;
-        case Verdict::unknown:
-            return 1;
-        case Verdict::holds:
-            break;
+        case Verdict::stop: return 3;
+        case Verdict::doubt: return 2;
+        case Verdict::unknown: return 1;
+        case Verdict::holds: break;
     }
     return 0;
 }
@@ -22,14 +18,10 @@ int weight(Verdict v) {
 
 std::string_view word(Verdict v) {
     switch (v) {
-        case Verdict::stop:
-            return "stop";
-        case Verdict::doubt:
-            return "doubt";
-        case Verdict::holds:
-            return "holds";
-        case Verdict::unknown:
-            break;
+        case Verdict::stop: return "stop";
+        case Verdict::doubt: return "doubt";
+        case Verdict::holds: return "holds";
+        case Verdict::unknown: break;
     }
     return "unknown";
 }

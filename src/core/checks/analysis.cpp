@@ -31,8 +31,10 @@ void decode_further(CaptureAnalysis& a, const CaptureAnalysis* before, Progress&
         DecodedLane lane;
         lane.title = setup.kind;
         auto chain = decode_chain(*a.capture, setup.kind, setup.roles, setup.settings, progress);
-        if (chain) lane.decoding = std::make_shared<const Decoding>(std::move(chain->decoding));
-        else lane.problem = chain.error().message();
+        if (chain)
+            lane.decoding = std::make_shared<const Decoding>(std::move(chain->decoding));
+        else
+            lane.problem = chain.error().message();
         a.also.push_back(std::move(lane));
     }
 }
@@ -67,8 +69,10 @@ CaptureAnalysis analyse_capture(const CaptureRef& ref, const std::filesystem::pa
                           ? before->suggested
                           : suggest_latch_shift_roles(*a.capture);
     const bool known = before != nullptr && before->capture == a.capture;
-    if (known) a.health = before->health;
-    else a.health = examine_lines(*a.capture, progress);
+    if (known)
+        a.health = before->health;
+    else
+        a.health = examine_lines(*a.capture, progress);
     decode_further(a, known ? before : nullptr, progress);
     if (ref.decode.kind.empty()) return a;
     if (known && reads_alike(before->ref.decode, ref.decode)) {
@@ -87,17 +91,19 @@ CaptureAnalysis analyse_capture(const CaptureRef& ref, const std::filesystem::pa
     return a;
 }
 
-Status find_trace(Analysis& a, const std::filesystem::path& folder, const CaptureStore& store, Progress& progress,
-                  const Analysis* before) {
+Status find_trace(Analysis& a, const std::filesystem::path& folder, const CaptureStore& store,
+                  Progress& progress, const Analysis* before) {
     if (!a.data) return {};
     const auto& d = a.dossier;
-    if (before != nullptr && before->trace && before->data == a.data && before->dossier.trace.same_version(d.trace) &&
-        before->dossier.readings.same_version(d.readings) && before->dossier.ports.same_version(d.ports)) {
+    if (before != nullptr && before->trace && before->data == a.data &&
+        before->dossier.trace.same_version(d.trace) && before->dossier.readings.same_version(d.readings) &&
+        before->dossier.ports.same_version(d.ports)) {
         a.trace = before->trace;
         return {};
     }
     auto traced = analyse_trace(d, folder, a.data->parts, store.read_picture, progress,
-                                before == nullptr ? nullptr : before->trace.get(), before == nullptr ? nullptr : &before->dossier);
+                                before == nullptr ? nullptr : before->trace.get(),
+                                before == nullptr ? nullptr : &before->dossier);
     if (!traced) return fail(traced.error());
     a.trace = std::move(*traced);
     return {};
@@ -105,7 +111,8 @@ Status find_trace(Analysis& a, const std::filesystem::path& folder, const Captur
 
 }  // namespace
 
-Result<std::shared_ptr<const Capture>> CaptureStore::read(const std::filesystem::path& path, Progress& progress, const ReadAs& read_as) {
+Result<std::shared_ptr<const Capture>> CaptureStore::read(const std::filesystem::path& path,
+                                                          Progress& progress, const ReadAs& read_as) {
     const auto options = capture_options(read_as);
     if (!options) return fail(options.error());
     std::error_code code;
@@ -113,7 +120,8 @@ Result<std::shared_ptr<const Capture>> CaptureStore::read(const std::filesystem:
     const auto key = path.string();
     {
         const std::lock_guard lock(mutex_);
-        if (const auto it = kept_.find(key); it != kept_.end() && !code && it->second.changed == changed && it->second.read_as == read_as)
+        if (const auto it = kept_.find(key);
+            it != kept_.end() && !code && it->second.changed == changed && it->second.read_as == read_as)
             return it->second.capture;
     }
     auto capture = read_capture_cached(path, read_as, *options, cache_folder, progress);
@@ -177,8 +185,9 @@ Result<std::shared_ptr<const Analysis>> analyse(const Dossier& dossier, const st
                 analyse_capture(ref, folder, store, progress, kept.get())));
             // Intervals, budgets and networks may rest on frames, replicas on words.
             const auto& now = *a->captures.back();
-            captures_same = captures_same && kept && kept->capture == now.capture && kept->sample_period == now.sample_period &&
-                            kept->decoding == now.decoding && reads_alike(kept->ref.decode, ref.decode);
+            captures_same = captures_same && kept && kept->capture == now.capture &&
+                            kept->sample_period == now.sample_period && kept->decoding == now.decoding &&
+                            reads_alike(kept->ref.decode, ref.decode);
         }
         if (progress.cancelled()) return fail_cancelled();
         progress.report(0.6 * static_cast<double>(i + 1) / static_cast<double>(dossier.captures->size()));

@@ -35,12 +35,13 @@ namespace grayrelic {
 /// Captures read so far, by path and time of change, and how pictures are read. Safe from several threads.
 class CaptureStore {
   public:
-    [[nodiscard]] Result<std::shared_ptr<const Capture>> read(const std::filesystem::path& path, Progress& progress,
-                                                              const ReadAs& read_as = {});
-    /// Where what was read is kept for the next start (signal/capture_cache.hpp); empty for nowhere. Set before the
-    /// first reading.
+    [[nodiscard]] Result<std::shared_ptr<const Capture>> read(const std::filesystem::path& path,
+                                                              Progress& progress, const ReadAs& read_as = {});
+    /// Where what was read is kept for the next start (signal/capture_cache.hpp); empty for nowhere. Set
+    /// before the first reading.
     std::filesystem::path cache_folder;
-    /// Pictures are decoded outside the core; without a reader no scan is read. Set before the first analysis.
+    /// Pictures are decoded outside the core; without a reader no scan is read. Set before the first
+    /// analysis.
     PictureReader read_picture;
 
   private:
@@ -79,11 +80,11 @@ struct OptionAnalysis {
     BuildOption option;
     bool chosen = false;
     std::optional<ReplySummary> summary;
-    std::optional<ReplyModel> model;                ///< nothing for a network of parts
+    std::optional<ReplyModel> model;  ///< nothing for a network of parts
     std::vector<Sensitivity> sensitivity;
     std::vector<ReplyCorner> corners;
     Confidence confidence;
-    std::shared_ptr<const NetworkReply> network;    ///< for a network of parts
+    std::shared_ptr<const NetworkReply> network;  ///< for a network of parts
     std::string problem;
     Verdict verdict = Verdict::unknown;
 };
@@ -127,7 +128,7 @@ struct Analysis {
     std::vector<std::shared_ptr<const CaptureAnalysis>> captures;  ///< in the dossier's order
     std::vector<std::shared_ptr<const ContractFigure>> contract;
     std::shared_ptr<const std::vector<CaptureBreaches>> breaches;  ///< of captures that have any
-    std::shared_ptr<const std::vector<ReplyTask>> tasks;  ///< null when the question can't be asked
+    std::shared_ptr<const std::vector<ReplyTask>> tasks;           ///< null when the question can't be asked
     std::string question_problem;
     std::vector<std::shared_ptr<const OptionAnalysis>> options;
     std::vector<std::shared_ptr<const NetworkAnalysis>> networks;

@@ -24,8 +24,9 @@ std::shared_ptr<const T> keep(const std::vector<std::shared_ptr<const T>>* list,
     return it == list->end() ? nullptr : *it;
 }
 
-/// In analyse_timing.cpp: contract, tasks, options, networks, clocks, budgets and golden pairs. Captures stand
-/// already; `captures_same` says that they are those of `before`. Fails only when cancelled.
-[[nodiscard]] Status analyse_timing(Analysis& a, const Analysis* before, bool captures_same, Progress& progress);
+/// In analyse_timing.cpp: contract, tasks, options, networks, clocks, budgets and golden pairs. Captures
+/// stand already; `captures_same` says that they are those of `before`. Fails only when cancelled.
+[[nodiscard]] Status analyse_timing(Analysis& a, const Analysis* before, bool captures_same,
+                                    Progress& progress);
 
 }  // namespace grayrelic::analysing

@@ -14,8 +14,7 @@ namespace {
 std::vector<std::string> words(JsonNode& n, const std::string& key) {
     std::vector<std::string> out;
     if (const auto list = n.member(key))
-        for (const auto& e : list->elements(50))
-            out.push_back(e.text(64));
+        for (const auto& e : list->elements(50)) out.push_back(e.text(64));
     return out;
 }
 
@@ -79,8 +78,7 @@ Result<std::vector<Caution>> cautions_from_json(std::string_view text, const std
             c.title = n.required("title").text(200);
             c.says = n.required("says").text(2000);
             c.defer = n.required("defer").text(500);
-            for (auto& t : n.required("when").elements(20))
-                c.triggers.push_back(read_trigger(t));
+            for (auto& t : n.required("when").elements(20)) c.triggers.push_back(read_trigger(t));
             if (c.triggers.empty())
                 n.required("when").fault("an empty list", "at least one place where it stands");
             out.push_back(std::move(c));

@@ -29,8 +29,7 @@ void check_look(const Analysis& a, Findings& out) {
     f.why = fmt::format("Taken as {} after {}", show_look(*look), show_edge(*trigger));
     if (a.tasks && !a.tasks->empty()) {
         Time least = Time::max();
-        for (const auto& t : *a.tasks)
-            least = std::min(least, t.deadline - t.trigger);
+        for (const auto& t : *a.tasks) least = std::min(least, t.deadline - t.trigger);
         f.why += fmt::format(", {} at the least", print(least));
     }
     f.why += "; a capture can't show it.";
@@ -48,7 +47,9 @@ void check_assumed(const Analysis& a, Findings& out) {
         long n = 0;
         for (const auto& spec : parameters_of(o->option.kind)) {
             for (const auto& p : o->option.numbers)
-                if (p.key == spec.key && is_assumed(p.value.evidence)) names += fmt::format("{}{} {}", n++ == 0 ? "" : ", ", spec.label, print_number(p.value.value, spec.unit));
+                if (p.key == spec.key && is_assumed(p.value.evidence))
+                    names += fmt::format("{}{} {}", n++ == 0 ? "" : ", ", spec.label,
+                                         print_number(p.value.value, spec.unit));
             for (const auto& p : o->option.parameters)
                 if (p.key == spec.key && is_assumed(p.value.evidence) &&
                     verdict_rests_on(o->option.kind, p.key)) {

@@ -8,7 +8,14 @@ namespace grayrelic {
 
 void check_budgets(const Analysis& a, Findings& out) {
     for (const auto& b : a.budgets) {
-        Finding f{"budget-broken", Severity::doubt, "timing", "budget " + b->budget.id, "", "", "", {"budget", b->budget.id, -1}};
+        Finding f{"budget-broken",
+                  Severity::doubt,
+                  "timing",
+                  "budget " + b->budget.id,
+                  "",
+                  "",
+                  "",
+                  {"budget", b->budget.id, -1}};
         if (!b->result) {
             f.says = fmt::format("{} can't be judged", b->budget.name);
             f.why = b->problem + ".";
@@ -19,7 +26,8 @@ void check_budgets(const Analysis& a, Findings& out) {
         const auto& r = *b->result;
         if (r.verdict != Verdict::stop && r.verdict != Verdict::doubt) continue;
         f.severity = r.verdict == Verdict::stop ? Severity::stop : Severity::doubt;
-        f.says = fmt::format("{} {}", b->budget.name, r.verdict == Verdict::stop ? "does not hold" : "holds only just");
+        f.says = fmt::format("{} {}", b->budget.name,
+                             r.verdict == Verdict::stop ? "does not hold" : "holds only just");
         f.why = r.says + ".";
         if (!r.assumed.empty()) {
             f.why += " Assumed:";

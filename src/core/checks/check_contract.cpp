@@ -10,8 +10,8 @@
 namespace grayrelic {
 namespace {
 
-/// Captures that are no replicas and that an interval is not measured from: there the host or the original does what
-/// the contract does not allow, or the contract is too narrow.
+/// Captures that are no replicas and that an interval is not measured from: there the host or the original
+/// does what the contract does not allow, or the contract is too narrow.
 void other_captures(const Analysis& a, Findings& out) {
     if (!a.breaches) return;
     for (const auto& in : *a.breaches) {
@@ -27,9 +27,14 @@ void other_captures(const Analysis& a, Findings& out) {
         for (const auto& [id, count] : broken) {
             const auto* f = a.find_figure(id);
             const auto limits = limits_of(*f);
-            out.push_back({"contract-broken", Severity::doubt, "timing", fmt::format("interval {} in {}", id, c->ref.id),
+            out.push_back({"contract-broken",
+                           Severity::doubt,
+                           "timing",
+                           fmt::format("interval {} in {}", id, c->ref.id),
                            fmt::format("{} breaks {}", c->ref.title, f->interval.name),
-                           fmt::format("{} times outside {} … {}, first at {}.", print_count(count.first), limits.least ? print(*limits.least) : "any", limits.most ? print(*limits.most) : "any", print(count.second)),
+                           fmt::format("{} times outside {} … {}, first at {}.", print_count(count.first),
+                                       limits.least ? print(*limits.least) : "any",
+                                       limits.most ? print(*limits.most) : "any", print(count.second)),
                            "Measure the interval from this capture too, or find out what is wrong in it.",
                            {"interval", id, count.second.seconds()}});
         }
@@ -46,14 +51,21 @@ void check_contract(const Analysis& a, Findings& out) {
         const auto limits = limits_of(*f);
         const bool crossed = limits.least && limits.most && *limits.least > *limits.most;
         if (crossed || (limits.most && *limits.most < Time{}))
-            out.push_back({"contract-broken", Severity::doubt, "timing", "interval " + i.id, fmt::format("{} leaves no room", i.name),
-                           fmt::format("Its guard band of {} is wider than the interval.", print(*i.guard)), "Make the guard band smaller.", {"interval", i.id, -1}});
+            out.push_back({"contract-broken",
+                           Severity::doubt,
+                           "timing",
+                           "interval " + i.id,
+                           fmt::format("{} leaves no room", i.name),
+                           fmt::format("Its guard band of {} is wider than the interval.", print(*i.guard)),
+                           "Make the guard band smaller.",
+                           {"interval", i.id, -1}});
     }
 }
 
 void check_golden(const Analysis& a, Findings& out) {
     for (const auto& g : a.golden) {
-        Finding f{"replica-differs", Severity::doubt, "timing", "replica " + g->pair.id, "", "", "", {"golden", g->pair.id, -1}};
+        Finding f{"replica-differs",         Severity::doubt, "timing", "replica " + g->pair.id, "", "", "",
+                  {"golden", g->pair.id, -1}};
         const auto* replica = a.find_capture(g->pair.replica);
         const auto title = replica == nullptr ? g->pair.replica : replica->ref.title;
         if (!g->result) {
@@ -69,8 +81,13 @@ void check_golden(const Analysis& a, Findings& out) {
         f.says = fmt::format("{} departs from the original", title);
         f.why = r.says + ".";
         for (const auto& i : r.intervals)
-            if (i.broken > 0) f.why += fmt::format(" {}: {} … {}, allowed {} … {}.", i.name, print(i.least), print(i.most), i.limits.least ? print(*i.limits.least) : "any", i.limits.most ? print(*i.limits.most) : "any");
-        f.todo = r.verdict == Verdict::stop ? "Bring what breaks the contract within it before the replica meets the host." : "See whether the host minds; if not, raise the tolerance and say why.";
+            if (i.broken > 0)
+                f.why += fmt::format(" {}: {} … {}, allowed {} … {}.", i.name, print(i.least), print(i.most),
+                                     i.limits.least ? print(*i.limits.least) : "any",
+                                     i.limits.most ? print(*i.limits.most) : "any");
+        f.todo = r.verdict == Verdict::stop
+                     ? "Bring what breaks the contract within it before the replica meets the host."
+                     : "See whether the host minds; if not, raise the tolerance and say why.";
         if (r.edges.first_difference) f.place.at_s = r.edges.first_difference->seconds();
         out.push_back(std::move(f));
     }

@@ -14,8 +14,7 @@ namespace {
 
 void check_lengths(const CaptureAnalysis& c, Findings& out) {
     std::map<std::size_t, long> lengths;
-    for (const auto& f : c.decoding->frames)
-        ++lengths[f.levels.size()];
+    for (const auto& f : c.decoding->frames) ++lengths[f.levels.size()];
     if (lengths.size() < 2) return;
     const auto usual = std::max_element(lengths.begin(), lengths.end(),
                                         [](const auto& x, const auto& y) { return x.second < y.second; });

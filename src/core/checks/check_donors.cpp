@@ -16,20 +16,44 @@ void check_donors(const Analysis& a, Findings& out) {
     for (const auto& d : donors) {
         const int limit = d.heat_limit > 0 ? d.heat_limit : usual_heat_limit;
         if (d.verdict == "dead")
-            out.push_back({"donor-dead", Severity::stop, "trace", "donor " + d.id, fmt::format("{} is dead", d.part), "Its verdict says so.",
-                           fmt::format("Find another for {}.", d.to.empty() ? "its place" : d.to), {"donor", d.id, -1}});
+            out.push_back({"donor-dead",
+                           Severity::stop,
+                           "trace",
+                           "donor " + d.id,
+                           fmt::format("{} is dead", d.part),
+                           "Its verdict says so.",
+                           fmt::format("Find another for {}.", d.to.empty() ? "its place" : d.to),
+                           {"donor", d.id, -1}});
         // The transfer itself is one more.
         else if (d.heat_cycles + 1 > limit)
-            out.push_back({"donor-heat", Severity::doubt, "trace", "donor " + d.id, fmt::format("{} has been soldered too often", d.part),
-                           fmt::format("{} so far and one to come; given are {}.", plural(d.heat_cycles, "time", "times"), limit), "Fit a socket for it, and spare it the iron.",
+            out.push_back({"donor-heat",
+                           Severity::doubt,
+                           "trace",
+                           "donor " + d.id,
+                           fmt::format("{} has been soldered too often", d.part),
+                           fmt::format("{} so far and one to come; given are {}.",
+                                       plural(d.heat_cycles, "time", "times"), limit),
+                           "Fit a socket for it, and spare it the iron.",
                            {"donor", d.id, -1}});
         else if (d.verdict.empty() || d.verdict == "doubtful")
-            out.push_back({"donor-unsettled", Severity::note, "trace", "donor " + d.id, fmt::format("{} is not known to work", d.part),
-                           d.condition.empty() ? "Nobody has tested it yet." : d.condition + ".", "Test it in the donor board before it comes out.", {"donor", d.id, -1}});
+            out.push_back({"donor-unsettled",
+                           Severity::note,
+                           "trace",
+                           "donor " + d.id,
+                           fmt::format("{} is not known to work", d.part),
+                           d.condition.empty() ? "Nobody has tested it yet." : d.condition + ".",
+                           "Test it in the donor board before it comes out.",
+                           {"donor", d.id, -1}});
         for (const auto& o : donors)
             if (&o != &d && d.order > 0 && o.order == d.order && o.id > d.id)
-                out.push_back({"donor-order", Severity::note, "trace", "donor " + d.id, fmt::format("{} and {} have the same place in the order", d.part, o.part), fmt::format("Both are number {}.", d.order),
-                               "Give each its own.", {"donor", d.id, -1}});
+                out.push_back({"donor-order",
+                               Severity::note,
+                               "trace",
+                               "donor " + d.id,
+                               fmt::format("{} and {} have the same place in the order", d.part, o.part),
+                               fmt::format("Both are number {}.", d.order),
+                               "Give each its own.",
+                               {"donor", d.id, -1}});
     }
 }
 

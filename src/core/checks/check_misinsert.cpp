@@ -69,8 +69,7 @@ void check_misinsert(const Analysis& a, Findings& out) {
     std::vector<Known> known;
     for (const auto& port : *a.dossier.ports)
         if (auto c = a.data->connectors.find(port.connector)) known.push_back({&port, std::move(*c)});
-    for (const auto& k : known)
-        check_own(*k.port, k.connector, *a.data, out);
+    for (const auto& k : known) check_own(*k.port, k.connector, *a.data, out);
     for (const auto& x : known)
         for (const auto& y : known)
             if (&x != &y && x.port->side == y.port->side && known.size() <= 20)

@@ -19,8 +19,8 @@ const Deviation* deviation_for(const Trace& t, const std::vector<std::string>& n
     return nullptr;
 }
 
-void add(const Analysis& a, Findings& out, const char* id, std::string says, std::string why, std::string todo,
-         const std::vector<std::string>& names) {
+void add(const Analysis& a, Findings& out, const char* id, std::string says, std::string why,
+         std::string todo, const std::vector<std::string>& names) {
     auto severity = Severity::doubt;
     if (const auto* d = deviation_for(*a.dossier.trace, names)) {
         severity = Severity::note;
@@ -28,13 +28,19 @@ void add(const Analysis& a, Findings& out, const char* id, std::string says, std
         todo = "Nothing; it stands among the deviations.";
     }
     const auto place = names.empty() ? std::string() : names.front();
-    out.push_back({id, severity, "trace", "net " + place, std::move(says), std::move(why), std::move(todo), {"difference", place, -1}});
+    out.push_back({id,
+                   severity,
+                   "trace",
+                   "net " + place,
+                   std::move(says),
+                   std::move(why),
+                   std::move(todo),
+                   {"difference", place, -1}});
 }
 
 std::string list(const std::vector<std::string>& words, std::size_t most = 4) {
     std::string out;
-    for (std::size_t i = 0; i < std::min(most, words.size()); ++i)
-        out += (i == 0 ? "" : ", ") + words[i];
+    for (std::size_t i = 0; i < std::min(most, words.size()); ++i) out += (i == 0 ? "" : ", ") + words[i];
     return words.size() > most ? fmt::format("{} and {} more", out, words.size() - most) : out;
 }
 
@@ -49,39 +55,58 @@ void check_netlist(const Analysis& a, Findings& out) {
         names.push_back(s.net);
         add(a, out, "net-split", fmt::format("{} is in pieces on the board", s.net),
             fmt::format("{} joins {}; readings separate them.", reference->name, list(s.points)),
-            "Probe it again. If the board is right, the netlist is wrong: list it as a deviation or correct it.", names);
+            "Probe it again. If the board is right, the netlist is wrong: list it as a deviation or correct "
+            "it.",
+            names);
     }
     for (const auto& j : c.joined) {
         auto names = j.nets;
         names.insert(names.end(), j.points.begin(), j.points.end());
         add(a, out, "nets-joined", fmt::format("{} are one net on the board", list(j.nets)),
-            fmt::format("Readings join {}; {} keeps them apart.", list(j.points), reference->name), "Probe it again, and look for a bridge of solder.", names);
+            fmt::format("Readings join {}; {} keeps them apart.", list(j.points), reference->name),
+            "Probe it again, and look for a bridge of solder.", names);
     }
     for (const auto& s : c.swapped) {
         if (s.harmless) continue;
         add(a, out, "pins-swapped", fmt::format("{} and {} have exchanged their nets", s.a, s.b),
-            fmt::format("{} has {} in {} and {} in {}.", reference->name, s.a, s.net_a, s.b, s.net_b), "Follow the board, unless it was repaired.", {s.a, s.b});
+            fmt::format("{} has {} in {} and {} in {}.", reference->name, s.a, s.net_a, s.b, s.net_b),
+            "Follow the board, unless it was repaired.", {s.a, s.b});
     }
     for (const auto& t : c.turned)
         add(a, out, "part-mirrored", fmt::format("{} is {} in {}", t.ref, t.how, reference->name),
-            fmt::format("Counted the other way all its pins fit; as it stands {} do not.", t.pins), "Do not order from this netlist before it is corrected.", {t.ref});
+            fmt::format("Counted the other way all its pins fit; as it stands {} do not.", t.pins),
+            "Do not order from this netlist before it is corrected.", {t.ref});
     if (!c.unproven.empty())
-        out.push_back({"netlist-unproven", Severity::doubt, "trace", "net unproven", fmt::format("{} of {} not proven", plural(static_cast<long>(c.unproven.size()), "net is", "nets are"), reference->name),
-                       fmt::format("Nobody has probed whether {} hold together; {} agree so far.", list([&] {
-                                       std::vector<std::string> names;
-                                       for (const auto& u : c.unproven)
-                                           names.push_back(u.net);
-                                       return names;
-                                   }()),
-                                   plural(c.same, "net does", "nets")),
-                       fmt::format("Go on probing: about {} probes are left.", print_count(static_cast<long long>(a.trace->plan.remaining))), {"probe", {}, -1}});
+        out.push_back(
+            {"netlist-unproven",
+             Severity::doubt,
+             "trace",
+             "net unproven",
+             fmt::format("{} of {} not proven",
+                         plural(static_cast<long>(c.unproven.size()), "net is", "nets are"), reference->name),
+             fmt::format("Nobody has probed whether {} hold together; {} agree so far.", list([&] {
+                             std::vector<std::string> names;
+                             for (const auto& u : c.unproven) names.push_back(u.net);
+                             return names;
+                         }()),
+                         plural(c.same, "net does", "nets")),
+             fmt::format("Go on probing: about {} probes are left.",
+                         print_count(static_cast<long long>(a.trace->plan.remaining))),
+             {"probe", {}, -1}});
     if (!c.extra.empty() || !c.missing.empty()) {
         std::vector<std::string> names;
-        for (const auto& p : c.missing)
-            names.push_back(p.point);
+        for (const auto& p : c.missing) names.push_back(p.point);
         if (!names.empty())
-            out.push_back({"points-missing", Severity::note, "trace", "net points", fmt::format("{} of {} unknown on the board", plural(static_cast<long>(names.size()), "point is", "points are"), reference->name),
-                           fmt::format("No part or reading has {}.", list(names)), "Add the parts that are missing here.", {"difference", names.front(), -1}});
+            out.push_back({"points-missing",
+                           Severity::note,
+                           "trace",
+                           "net points",
+                           fmt::format("{} of {} unknown on the board",
+                                       plural(static_cast<long>(names.size()), "point is", "points are"),
+                                       reference->name),
+                           fmt::format("No part or reading has {}.", list(names)),
+                           "Add the parts that are missing here.",
+                           {"difference", names.front(), -1}});
     }
 }
 

@@ -13,22 +13,46 @@ void replay(const Analysis& a, const OptionAnalysis& o, Findings& out) {
     const auto* net = a.find_network(o.option.network);
     const auto severity = o.chosen ? Severity::doubt : Severity::note;
     const auto add = [&](std::string says, std::string why, std::string todo, double at_s) {
-        out.push_back({"network-replay", severity, "timing", "option " + o.option.id, std::move(says), std::move(why), std::move(todo), {"option", o.option.id, at_s}});
+        out.push_back({"network-replay",
+                       severity,
+                       "timing",
+                       "option " + o.option.id,
+                       std::move(says),
+                       std::move(why),
+                       std::move(todo),
+                       {"option", o.option.id, at_s}});
     };
     if (r.differ > 0)
         add(fmt::format("{} answers otherwise than the original", o.option.name),
-            fmt::format("At {} of {} looks {} has another level{}.", print_count(r.differ), print_count(r.compared), r.answer, r.first_difference ? ", first at " + print(*r.first_difference) : ""),
-            "Check which input stands for which bit, and the inversions on the way.", r.first_difference ? r.first_difference->seconds() : -1);
+            fmt::format("At {} of {} looks {} has another level{}.", print_count(r.differ),
+                        print_count(r.compared), r.answer,
+                        r.first_difference ? ", first at " + print(*r.first_difference) : ""),
+            "Check which input stands for which bit, and the inversions on the way.",
+            r.first_difference ? r.first_difference->seconds() : -1);
     if (!r.faults.empty()) {
         const auto& f = r.faults.front();
         const auto& part = net->network.parts[static_cast<std::size_t>(f.part)];
-        add(fmt::format("{}: {} of {} is too short", o.option.name, f.kind == TimingFault::Kind::setup ? "set-up" : f.kind == TimingFault::Kind::hold ? "hold" : "a pulse", part.ref),
-            fmt::format("Pin {}: {} instead of {}, first at {}{}.", f.pin, print(f.had), print(f.needed), print(f.at), r.faults.size() > 1 ? fmt::format("; {} such", r.faults.size() >= 1000 ? "1000 or more" : std::to_string(r.faults.size())) : ""),
+        add(fmt::format("{}: {} of {} is too short", o.option.name,
+                        f.kind == TimingFault::Kind::setup  ? "set-up"
+                        : f.kind == TimingFault::Kind::hold ? "hold"
+                                                            : "a pulse",
+                        part.ref),
+            fmt::format(
+                "Pin {}: {} instead of {}, first at {}{}.", f.pin, print(f.had), print(f.needed), print(f.at),
+                r.faults.size() > 1
+                    ? fmt::format("; {} such",
+                                  r.faults.size() >= 1000 ? "1000 or more" : std::to_string(r.faults.size()))
+                    : ""),
             "Use a faster family, or let the data stand earlier.", f.at.seconds());
     }
     if (!r.clashes.empty())
-        add(fmt::format("{}: two outputs drive {}", o.option.name, net->network.net_name(r.clashes.front().net)), fmt::format("First at {}.", print(r.clashes.front().at)), "Enable one after the other has let go.", r.clashes.front().at.seconds());
-    if (!r.stopped.empty()) add(fmt::format("{}: the simulation was ended", o.option.name), r.stopped + ".", "Break the loop with storage.", -1);
+        add(fmt::format("{}: two outputs drive {}", o.option.name,
+                        net->network.net_name(r.clashes.front().net)),
+            fmt::format("First at {}.", print(r.clashes.front().at)),
+            "Enable one after the other has let go.", r.clashes.front().at.seconds());
+    if (!r.stopped.empty())
+        add(fmt::format("{}: the simulation was ended", o.option.name), r.stopped + ".",
+            "Break the loop with storage.", -1);
 }
 
 }  // namespace
@@ -42,9 +66,16 @@ void check_networks(const Analysis& a, Findings& out) {
             if (first == nullptr || (p.fatal && !first->fatal)) first = &p;
         }
         if (first == nullptr) continue;
-        out.push_back({"network-wrong", fatal > 0 ? Severity::doubt : Severity::note, "timing", "network " + n->source.id,
-                       fmt::format("Network {}: {}", n->source.name, fatal > 0 ? "can't be computed" : "should be mended"),
-                       fmt::format("Line {}: {}{}.", first->line, first->says, fatal + loose > 1 ? fmt::format("; {} more", fatal + loose - 1) : ""), fmt::format("Expected {}.", first->expected), {"network", n->source.id, -1}});
+        out.push_back({"network-wrong",
+                       fatal > 0 ? Severity::doubt : Severity::note,
+                       "timing",
+                       "network " + n->source.id,
+                       fmt::format("Network {}: {}", n->source.name,
+                                   fatal > 0 ? "can't be computed" : "should be mended"),
+                       fmt::format("Line {}: {}{}.", first->line, first->says,
+                                   fatal + loose > 1 ? fmt::format("; {} more", fatal + loose - 1) : ""),
+                       fmt::format("Expected {}.", first->expected),
+                       {"network", n->source.id, -1}});
     }
     for (const auto& o : a.options)
         if (o->network) replay(a, *o, out);

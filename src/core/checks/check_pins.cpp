@@ -74,8 +74,7 @@ void check_pins(const Analysis& a, Findings& out) {
         if (!c->capture) continue;
         std::string untied;
         for (const auto& s : c->capture->signals)
-            if (s.digital && !s.digital->edges().empty() &&
-                c->ref.find_tie(s.name) == nullptr)
+            if (s.digital && !s.digital->edges().empty() && c->ref.find_tie(s.name) == nullptr)
                 untied += (untied.empty() ? "" : ", ") + short_name(s.name);
         if (!untied.empty())
             out.push_back({"pin-unknown",

@@ -40,8 +40,10 @@ void check_reply_late(const Analysis& a, Findings& out) {
         if (o->verdict != Verdict::stop && o->verdict != Verdict::doubt) continue;
         const bool late = o->verdict == Verdict::stop;
         f.severity = !o->chosen ? Severity::note : late ? Severity::stop : Severity::doubt;
-        f.says =
-            fmt::format("{} {}", o->option.name, !late ? "answers only just in time" : o->network && s.lost == s.missed ? "gives other replies" : "answers too late");
+        f.says = fmt::format("{} {}", o->option.name,
+                             !late                              ? "answers only just in time"
+                             : o->network && s.lost == s.missed ? "gives other replies"
+                                                                : "answers too late");
         if (!o->chosen) f.says += " (not chosen)";
         f.why = fmt::format("Needs {}, slowest {}", print(*s.enough_latency),
                             print(Time::from_seconds(s.latency.max)));

@@ -7,12 +7,9 @@ namespace grayrelic {
 
 std::string_view word(Severity s) {
     switch (s) {
-        case Severity::stop:
-            return "stop";
-        case Severity::doubt:
-            return "doubt";
-        case Severity::note:
-            return "note";
+        case Severity::stop: return "stop";
+        case Severity::doubt: return "doubt";
+        case Severity::note: return "note";
     }
     return "note";
 }

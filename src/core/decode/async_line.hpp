@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The line of an asynchronous serial link as characters, under a shape that is given: where one starts, what stands in
-// the middles of its bits, and where reading goes on after one that did not end as it should. For async_serial.cpp.
+// The line of an asynchronous serial link as characters, under a shape that is given: where one starts, what
+// stands in the middles of its bits, and where reading goes on after one that did not end as it should. For
+// async_serial.cpp.
 #pragma once
 
 #include <algorithm>
@@ -16,8 +17,11 @@ namespace grayrelic::async_line {
 inline constexpr int clean_in_a_row = 3;  ///< characters that prove that reading is in step again
 
 enum class Parity { none, even, odd, mark, space };
-inline constexpr std::pair<const char*, Parity> parities[] = {
-    {"none", Parity::none}, {"even", Parity::even}, {"odd", Parity::odd}, {"mark", Parity::mark}, {"space", Parity::space}};
+inline constexpr std::pair<const char*, Parity> parities[] = {{"none", Parity::none},
+                                                              {"even", Parity::even},
+                                                              {"odd", Parity::odd},
+                                                              {"mark", Parity::mark},
+                                                              {"space", Parity::space}};
 
 struct Shape {
     double bit_ps = 0;
@@ -25,7 +29,9 @@ struct Shape {
     int bits = 8;
     Parity parity = Parity::none;
     double stop = 1;
-    [[nodiscard]] int positions() const { return bits + (parity == Parity::none ? 0 : 1); }  ///< between start and stop
+    [[nodiscard]] int positions() const {
+        return bits + (parity == Parity::none ? 0 : 1);
+    }  ///< between start and stop
 };
 
 struct Character {
@@ -34,13 +40,14 @@ struct Character {
     bool started = false;    ///< space in the middle of the start bit
     bool stopped = false;    ///< mark in the middle of the stop bit
     bool all_space = false;
-    std::size_t after = 0;   ///< number of edges up to the middle of the stop bit
+    std::size_t after = 0;  ///< number of edges up to the middle of the stop bit
 };
 
 /// Characters out of one trace.
 class Line {
   public:
-    Line(const DigitalTrace& trace, const Shape& shape) : trace_(trace), edges_(trace.edges()), shape_(shape), per_bit_(1 / shape.bit_ps) {
+    Line(const DigitalTrace& trace, const Shape& shape)
+        : trace_(trace), edges_(trace.edges()), shape_(shape), per_bit_(1 / shape.bit_ps) {
         for (std::size_t k = 0; k < middles_.size(); ++k)
             middles_[k] = Time::ps(static_cast<std::int64_t>((static_cast<double>(k) + 0.5) * shape.bit_ps));
     }
@@ -51,12 +58,14 @@ class Line {
         if (from < edges_.size() && is_mark_after(from + 1)) ++from;
         return from;
     }
-    [[nodiscard]] bool is_mark_after(std::size_t edges) const { return trace_.level_after(edges) != shape_.inverted; }
+    [[nodiscard]] bool is_mark_after(std::size_t edges) const {
+        return trace_.level_after(edges) != shape_.inverted;
+    }
     [[nodiscard]] std::size_t count() const { return edges_.size(); }
     [[nodiscard]] Time edge(std::size_t i) const { return edges_[i]; }
 
-    /// Levels in the middles of start, positions and stop. Each edge turns all middles behind it around: that is fewer
-    /// steps than looking from middle to middle.
+    /// Levels in the middles of start, positions and stop. Each edge turns all middles behind it around: that
+    /// is fewer steps than looking from middle to middle.
     [[nodiscard]] Character read(std::size_t start) const {
         Character c;
         c.start = edges_[start];
@@ -68,8 +77,10 @@ class Line {
             const Time behind = edges_[i] - c.start;
             // The first middle at or behind the edge; rounding may be one off.
             auto k = static_cast<std::size_t>(static_cast<double>(behind.count()) * per_bit_ + 0.5);
-            if (middles_[k] < behind) ++k;
-            else if (k > 0 && middles_[k - 1] >= behind) --k;
+            if (middles_[k] < behind)
+                ++k;
+            else if (k > 0 && middles_[k - 1] >= behind)
+                --k;
             turned ^= ~0U << static_cast<unsigned>(k);
         }
         const std::uint32_t marks = is_mark_after(start + 1) ? ~turned : turned;
@@ -88,7 +99,9 @@ class Line {
             const auto c = read(start);
             if (!c.started || !c.stopped) return false;
             start = next_start(c.after);
-            if (start < edges_.size() && static_cast<double>((edges_[start] - c.start).count()) > 2.5 * (shape_.positions() + 2) * shape_.bit_ps) return true;
+            if (start < edges_.size() && static_cast<double>((edges_[start] - c.start).count()) >
+                                             2.5 * (shape_.positions() + 2) * shape_.bit_ps)
+                return true;
         }
         return true;
     }
@@ -97,7 +110,8 @@ class Line {
     [[nodiscard]] std::size_t resume(std::size_t start, const Character& c) const {
         const double due = static_cast<double>(c.start.count()) + (shape_.positions() + 1) * shape_.bit_ps;
         auto expected = next_start(start + 1);
-        while (expected < edges_.size() && static_cast<double>(edges_[expected].count()) < due - 0.3 * shape_.bit_ps)
+        while (expected < edges_.size() &&
+               static_cast<double>(edges_[expected].count()) < due - 0.3 * shape_.bit_ps)
             expected = next_start(expected + 1);
         if (expected < edges_.size() && in_step(expected)) return expected;
         for (auto next = next_start(start + 1); next < edges_.size(); next = next_start(next + 1))
@@ -108,7 +122,8 @@ class Line {
     /// The first character: the first edge to space behind a rest, else the first that is in step.
     [[nodiscard]] std::size_t first() const {
         const auto start = next_start(0);
-        if (start >= edges_.size() || start != 0) return in_step(start) || start >= edges_.size() ? start : resume_from(start);
+        if (start >= edges_.size() || start != 0)
+            return in_step(start) || start >= edges_.size() ? start : resume_from(start);
         return in_step(0) ? 0 : resume_from(0);
     }
 
@@ -138,9 +153,12 @@ void walk(const Line& line, std::size_t until_edge, Each each) {
             continue;
         }
         if (!each(c, start)) return;
-        if (c.stopped) start = line.next_start(c.after);
-        else if (c.all_space) start = line.next_start(start + 2);  // a break: nothing happens until it ends
-        else start = line.resume(start, c);
+        if (c.stopped)
+            start = line.next_start(c.after);
+        else if (c.all_space)
+            start = line.next_start(start + 2);  // a break: nothing happens until it ends
+        else
+            start = line.resume(start, c);
     }
 }
 

@@ -26,16 +26,11 @@ bool parity_holds(Parity p, std::uint32_t data, int bits) {
     const bool odd = (std::popcount(data) & 1) != 0;  // parity bit included
     const bool top = ((data >> static_cast<unsigned>(bits)) & 1U) != 0;
     switch (p) {
-        case Parity::none:
-            return true;
-        case Parity::even:
-            return !odd;
-        case Parity::odd:
-            return odd;
-        case Parity::mark:
-            return top;
-        case Parity::space:
-            return !top;
+        case Parity::none: return true;
+        case Parity::even: return !odd;
+        case Parity::odd: return odd;
+        case Parity::mark: return top;
+        case Parity::space: return !top;
     }
     return true;
 }
@@ -43,7 +38,9 @@ bool parity_holds(Parity p, std::uint32_t data, int bits) {
 struct Trial {
     long characters = 0, framing = 0;
     std::vector<std::uint32_t> data;  ///< of those that framed
-    [[nodiscard]] double bad() const { return characters == 0 ? 1.0 : static_cast<double>(framing) / static_cast<double>(characters); }
+    [[nodiscard]] double bad() const {
+        return characters == 0 ? 1.0 : static_cast<double>(framing) / static_cast<double>(characters);
+    }
 };
 
 Trial try_shape(const DigitalTrace& trace, const Shape& shape) {
@@ -51,9 +48,12 @@ Trial try_shape(const DigitalTrace& trace, const Shape& shape) {
     walk(Line(trace, shape), trial_edges, [&](const Character& c, std::size_t) {
         if (c.all_space && !c.stopped) return true;  // breaks tell nothing about the shape
         ++t.characters;
-        if (c.stopped) t.data.push_back(c.data);
-        else ++t.framing;
-        return t.characters < hopeless_after || 2 * t.framing < t.characters;  // no better shape will come of it
+        if (c.stopped)
+            t.data.push_back(c.data);
+        else
+            ++t.framing;
+        return t.characters < hopeless_after ||
+               2 * t.framing < t.characters;  // no better shape will come of it
     });
     return t;
 }
@@ -80,7 +80,9 @@ double find_stop(const DigitalTrace& trace, const Shape& shape) {
     Time last;
     bool any = false;
     walk(Line(trace, shape), trial_edges, [&](const Character& c, std::size_t) {
-        if (any) gaps.push_back(static_cast<double>((c.start - last).count()) / shape.bit_ps - (shape.positions() + 1));
+        if (any)
+            gaps.push_back(static_cast<double>((c.start - last).count()) / shape.bit_ps -
+                           (shape.positions() + 1));
         any = c.stopped;
         last = c.start;
         return true;
@@ -96,7 +98,9 @@ double find_stop(const DigitalTrace& trace, const Shape& shape) {
 class AsyncSerial final : public Decoder {
   public:
     std::string kind() const override { return "async-serial"; }
-    std::string about() const override { return "A start bit, data bits, perhaps parity, a stop bit; both ends keep their own time."; }
+    std::string about() const override {
+        return "A start bit, data bits, perhaps parity, a stop bit; both ends keep their own time.";
+    }
     std::vector<RoleSpec> roles() const override { return {{"data", false, false, "the line"}}; }
     std::vector<SettingSpec> settings() const override {
         return {{"baud", {}, "bits a second"},
@@ -138,7 +142,9 @@ class AsyncSerial final : public Decoder {
         // How many there will be follows from how many edges the first ones take.
         constexpr long sampled = 4096;
         walk(line, line.count(), [&](const Character& c, std::size_t start) {
-            if (++done == sampled) out.frames.reserve(static_cast<std::size_t>(1.05 * sampled * static_cast<double>(line.count()) / static_cast<double>(start + 1)));
+            if (++done == sampled)
+                out.frames.reserve(static_cast<std::size_t>(
+                    1.05 * sampled * static_cast<double>(line.count()) / static_cast<double>(start + 1)));
             if ((done & 4095) == 0) {
                 progress.report(static_cast<double>(start) / static_cast<double>(line.count()));
                 if ((stopped = progress.cancelled())) return false;
@@ -149,16 +155,19 @@ class AsyncSerial final : public Decoder {
             return true;
         });
         if (stopped) return fail_cancelled();
-        if (input.setting("parity").value_or("auto") == "auto" || !input.setting("bits")) out.notes = doubts(seen, s);
+        if (input.setting("parity").value_or("auto") == "auto" || !input.setting("bits"))
+            out.notes = doubts(seen, s);
         progress.report(1.0);
         return out;
     }
 
   private:
-    static void fill_frame(Frame& f, const Character& c, const Shape& s, bool msb, double width, const DigitalTrace& trace) {
+    static void fill_frame(Frame& f, const Character& c, const Shape& s, bool msb, double width,
+                           const DigitalTrace& trace) {
         f.start = c.start;
         f.end = Time::ps(c.start.count() + static_cast<std::int64_t>(width));
-        f.bit_times = BitTimes::even(c.start + Time::ps(static_cast<std::int64_t>(1.5 * s.bit_ps)), s.bit_ps, static_cast<std::size_t>(s.bits));
+        f.bit_times = BitTimes::even(c.start + Time::ps(static_cast<std::int64_t>(1.5 * s.bit_ps)), s.bit_ps,
+                                     static_cast<std::size_t>(s.bits));
         char levels[16];
         std::uint64_t value = 0;
         for (int k = 0; k < s.bits; ++k) {
@@ -173,8 +182,10 @@ class AsyncSerial final : public Decoder {
                 if (!trace.known_before(f.bit_times[k])) f.levels[k] = 'x', f.value.reset();
             f.errors.emplace_back("unknown");
         }
-        if (!c.stopped) f.errors.emplace_back(c.all_space ? "break" : "framing");
-        else if (!parity_holds(s.parity, c.data, s.bits)) f.errors.emplace_back("parity");
+        if (!c.stopped)
+            f.errors.emplace_back(c.all_space ? "break" : "framing");
+        else if (!parity_holds(s.parity, c.data, s.bits))
+            f.errors.emplace_back("parity");
     }
 
     static Result<Shape> choose(const Input& input, const DigitalTrace& trace) {
@@ -183,7 +194,8 @@ class AsyncSerial final : public Decoder {
         if (const auto text = input.setting("baud")) {
             auto rate = parse_number(*text, Unit::baud);
             if (!rate) rate = parse_number(*text, Unit::hertz);
-            if (!rate || !(*rate > 1e-3) || *rate > 1e10) return fail_usage("baud " + in_quotes(*text), "auto or bits a second such as 13393");
+            if (!rate || !(*rate > 1e-3) || *rate > 1e10)
+                return fail_usage("baud " + in_quotes(*text), "auto or bits a second such as 13393");
             times = {1e12 / *rate};
         } else {
             times = bit_time_candidates(trace);
@@ -198,8 +210,10 @@ class AsyncSerial final : public Decoder {
         const auto invert = input.setting("invert");
         const bool rests = invert ? false : resting_level(trace);
         std::vector<bool> polarities;
-        if (invert) polarities = {*invert == "yes"};
-        else polarities = {!rests, rests};
+        if (invert)
+            polarities = {*invert == "yes"};
+        else
+            polarities = {!rests, rests};
         std::optional<Shape> best;
         double best_bad = 2;
         Trial best_trial;
@@ -209,7 +223,9 @@ class AsyncSerial final : public Decoder {
                     Shape s;
                     s.bit_ps = times[k];
                     s.inverted = polarities[v];
-                    if (*bits && positions != static_cast<int>(**bits) + (parity ? (given.parity == Parity::none ? 0 : 1) : 0) &&
+                    if (*bits &&
+                        positions != static_cast<int>(**bits) +
+                                         (parity ? (given.parity == Parity::none ? 0 : 1) : 0) &&
                         (parity || positions != static_cast<int>(**bits) + 1))
                         continue;
                     if (!*bits && parity && given.parity != Parity::none && positions < 6) continue;
@@ -221,7 +237,8 @@ class AsyncSerial final : public Decoder {
                     const auto trial = try_shape(trace, s);
                     if (trial.characters == 0) continue;
                     // Another rate or polarity must be clearly better, more bits must be better at all.
-                    const double bad = trial.bad() + 0.04 * static_cast<double>(k) + 0.03 * static_cast<double>(v) + 0.02 * (positions - 5);
+                    const double bad = trial.bad() + 0.04 * static_cast<double>(k) +
+                                       0.03 * static_cast<double>(v) + 0.02 * (positions - 5);
                     if (bad < best_bad - 1e-9) best_bad = bad, best = s, best_trial = trial;
                 }
         if (!best) return given;
@@ -229,17 +246,24 @@ class AsyncSerial final : public Decoder {
         if (parity) {
             best->parity = given.parity;
         } else if (*bits) {
-            best->parity = positions == static_cast<int>(**bits) ? Parity::none : find_parity(best_trial, positions);
-            if (positions > static_cast<int>(**bits) && best->parity == Parity::none) best->parity = constant_top(best_trial, positions);
+            best->parity =
+                positions == static_cast<int>(**bits) ? Parity::none : find_parity(best_trial, positions);
+            if (positions > static_cast<int>(**bits) && best->parity == Parity::none)
+                best->parity = constant_top(best_trial, positions);
         } else {
             best->parity = find_parity(best_trial, positions);
-            if (best->parity == Parity::none && positions == 10) best->parity = constant_top(best_trial, positions);
-            if (best->parity == Parity::none && positions == 9 && constant_top(best_trial, positions) == Parity::space) best->parity = Parity::space;
+            if (best->parity == Parity::none && positions == 10)
+                best->parity = constant_top(best_trial, positions);
+            if (best->parity == Parity::none && positions == 9 &&
+                constant_top(best_trial, positions) == Parity::space)
+                best->parity = Parity::space;
         }
         best->bits = best->parity == Parity::none ? positions : positions - 1;
         if (best->bits > 9) best->bits = 9;
-        if (const auto stop = input.setting("stop")) best->stop = std::stod(*stop);
-        else best->stop = find_stop(trace, *best);
+        if (const auto stop = input.setting("stop"))
+            best->stop = std::stod(*stop);
+        else
+            best->stop = find_stop(trace, *best);
         return *best;
     }
 
@@ -298,14 +322,21 @@ class AsyncSerial final : public Decoder {
         const auto& [values, top_low, top_high, clean] = seen;
         if (clean == 0) return out;
         if (s.parity == Parity::none && s.bits > 5 && (top_low || top_high))
-            out.push_back(fmt::format("{} data bits with {} parity read the same: the last bit never moved. A character with it {} would tell.", s.bits - 1,
-                                      top_low ? "space" : "mark", top_low ? "set" : "clear"));
+            out.push_back(
+                fmt::format("{} data bits with {} parity read the same: the last bit never moved. A "
+                            "character with it {} would tell.",
+                            s.bits - 1, top_low ? "space" : "mark", top_low ? "set" : "clear"));
         if (s.parity == Parity::even || s.parity == Parity::odd) {
             if (values.size() < Seen::enough_values)
-                out.push_back(fmt::format("{} data bits without parity read the same: only {} different characters were seen, all of {} parity. Any other character would tell.",
-                                          s.bits + 1, values.size(), s.parity == Parity::even ? "even" : "odd"));
+                out.push_back(
+                    fmt::format("{} data bits without parity read the same: only {} different characters "
+                                "were seen, all of {} parity. Any other character would tell.",
+                                s.bits + 1, values.size(), s.parity == Parity::even ? "even" : "odd"));
         } else if (s.parity == Parity::none && clean < 8) {
-            out.push_back(fmt::format("{} data bits with parity may read the same: {} characters are too few to tell. A longer capture would.", s.bits - 1, clean));
+            out.push_back(
+                fmt::format("{} data bits with parity may read the same: {} characters are too few to tell. "
+                            "A longer capture would.",
+                            s.bits - 1, clean));
         }
         return out;
     }

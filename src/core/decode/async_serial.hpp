@@ -3,9 +3,10 @@
 // at mark. Any rate, either polarity, either bit order.
 //
 // One frame a character, also of one with errors. `levels` are the data bits in order of arrival, 1 for mark.
-// Errors: "parity"; "framing" (space where the stop bit belongs); "break" (space from the start bit through the
-// stop bit); "unknown" (a level nobody knows). After a framing error reading goes on at the character that was
-// due, else at the next mark-to-space edge, whichever is the first to be followed by clean characters.
+// Errors: "parity"; "framing" (space where the stop bit belongs); "break" (space from the start bit through
+// the stop bit); "unknown" (a level nobody knows). After a framing error reading goes on at the character
+// that was due, else at the next mark-to-space edge, whichever is the first to be followed by clean
+// characters.
 //
 // Settings left to the program:
 //   invert  the line's resting level, unless the other polarity frames better

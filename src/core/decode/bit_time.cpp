@@ -7,7 +7,8 @@
 namespace grayrelic {
 namespace {
 
-constexpr std::size_t most_intervals = 60'000;  ///< they say as much as all of them; the rate is refined later
+constexpr std::size_t most_intervals =
+    60'000;  ///< they say as much as all of them; the rate is refined later
 
 double refine(const std::vector<double>& intervals, double t, double most_multiple) {
     double up = 0, down = 0;
@@ -42,12 +43,12 @@ std::vector<double> bit_time_candidates(const DigitalTrace& trace) {
         }
     }
     if (!(t > 0)) return {};
-    for (const double most : {1.0, 2.0, 4.0, 9.0, 9.0})
-        t = refine(intervals, t, most);
+    for (const double most : {1.0, 2.0, 4.0, 9.0, 9.0}) t = refine(intervals, t, most);
     return {t, t / 2, t / 3};
 }
 
-BitTimeFit fit_bit_time(const std::vector<double>& offsets, const std::vector<int>& multiples, const std::vector<char>& turned) {
+BitTimeFit fit_bit_time(const std::vector<double>& offsets, const std::vector<int>& multiples,
+                        const std::vector<char>& turned) {
     // Normal equations of offset = multiple · T + turned · late.
     double kk = 0, kt = 0, tt = 0, ky = 0, ty = 0;
     for (std::size_t i = 0; i < offsets.size(); ++i) {
@@ -77,7 +78,8 @@ BitTimeFit fit_bit_time(const std::vector<double>& offsets, const std::vector<in
         const double r = offsets[i] - multiples[i] * fit.ps - (turned[i] != 0 ? fit.turned_late_ps : 0);
         left += r * r;
     }
-    if (offsets.size() > 2) fit.standard_error_ps = std::sqrt(left / static_cast<double>(offsets.size() - 2) * inverse);
+    if (offsets.size() > 2)
+        fit.standard_error_ps = std::sqrt(left / static_cast<double>(offsets.size() - 2) * inverse);
     return fit;
 }
 

@@ -25,6 +25,7 @@ struct BitTimeFit {
     double turned_late_ps = 0;  ///< how much later mark edges come than space edges
     long edges = 0;
 };
-[[nodiscard]] BitTimeFit fit_bit_time(const std::vector<double>& offsets, const std::vector<int>& multiples, const std::vector<char>& turned);
+[[nodiscard]] BitTimeFit fit_bit_time(const std::vector<double>& offsets, const std::vector<int>& multiples,
+                                      const std::vector<char>& turned);
 
 }  // namespace grayrelic

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// When each level of a frame was read. Families that keep their own time read evenly: those hold a beginning and a
-// step, whatever their length; the others hold a list. Read like a list either way. Small, since a capture can hold
-// millions of frames.
+// When each level of a frame was read. Families that keep their own time read evenly: those hold a beginning
+// and a step, whatever their length; the others hold a list. Read like a list either way. Small, since a
+// capture can hold millions of frames.
 #pragma once
 
 #include <algorithm>
@@ -19,8 +19,7 @@ class BitTimes {
     BitTimes() = default;
     BitTimes(std::initializer_list<Time> times) {
         reserve(times.size());
-        for (const auto t : times)
-            push_back(t);
+        for (const auto t : times) push_back(t);
     }
     BitTimes(const BitTimes& o) : first_(o.first_), step_ps_(o.step_ps_), size_(o.size_) {
         if (!o.listed_) return;
@@ -37,7 +36,8 @@ class BitTimes {
         std::swap(capacity_, o.capacity_);
         return *this;
     }
-    /// `count` times from `first` on, each `step_ps` picoseconds behind the one before it; parts of a picosecond are cut off.
+    /// `count` times from `first` on, each `step_ps` picoseconds behind the one before it; parts of a
+    /// picosecond are cut off.
     [[nodiscard]] static BitTimes even(Time first, double step_ps, std::size_t count) {
         BitTimes t;
         t.first_ = first;
@@ -47,7 +47,10 @@ class BitTimes {
     }
     [[nodiscard]] std::size_t size() const { return size_; }
     [[nodiscard]] bool empty() const { return size_ == 0; }
-    [[nodiscard]] Time operator[](std::size_t i) const { return listed_ ? listed_[i] : first_ + Time::ps(static_cast<std::int64_t>(static_cast<double>(i) * step_ps_)); }
+    [[nodiscard]] Time operator[](std::size_t i) const {
+        return listed_ ? listed_[i]
+                       : first_ + Time::ps(static_cast<std::int64_t>(static_cast<double>(i) * step_ps_));
+    }
     [[nodiscard]] Time front() const { return (*this)[0]; }         ///< only when not empty
     [[nodiscard]] Time back() const { return (*this)[size_ - 1]; }  ///< only when not empty
     void reserve(std::size_t n) {

@@ -14,8 +14,7 @@ constexpr std::size_t trial_clocks = 50'000;
 /// The level the clock has in its pauses: before the first edge of each burst.
 bool rests_high(const DigitalTrace& clock, const std::vector<std::pair<std::size_t, std::size_t>>& bursts) {
     long high = 0;
-    for (const auto& [from, to] : bursts)
-        high += clock.level_after(from) ? 1 : -1;
+    for (const auto& [from, to] : bursts) high += clock.level_after(from) ? 1 : -1;
     return high == 0 ? clock.first_level() : high > 0;
 }
 
@@ -31,9 +30,13 @@ bool select_is_active_high(const DigitalTrace& select, const DigitalTrace& clock
 class Clocked final : public Decoder {
   public:
     std::string kind() const override { return "clocked"; }
-    std::string about() const override { return "A clock and data, in words of a fixed length, perhaps under a select line."; }
+    std::string about() const override {
+        return "A clock and data, in words of a fixed length, perhaps under a select line.";
+    }
     std::vector<RoleSpec> roles() const override {
-        return {{"clock", false, false, "the clock"}, {"data", false, false, "the data line"}, {"select", false, true, "active while a transfer runs"}};
+        return {{"clock", false, false, "the clock"},
+                {"data", false, false, "the data line"},
+                {"select", false, true, "active while a transfer runs"}};
     }
     std::vector<SettingSpec> settings() const override {
         return {{"mode", {"0", "1", "2", "3"}, "resting level and reading edge of the clock"},
@@ -51,7 +54,8 @@ class Clocked final : public Decoder {
         if (!wanted) return fail(wanted.error());
         const auto edges = clock.edges();
         const std::vector<Time> all(edges.begin(), edges.end());
-        std::vector<Time> some(all.begin(), all.begin() + static_cast<std::ptrdiff_t>(std::min(all.size(), trial_clocks)));
+        std::vector<Time> some(all.begin(),
+                               all.begin() + static_cast<std::ptrdiff_t>(std::min(all.size(), trial_clocks)));
         const Time pause = median_distance(some).value_or(Time::us(1)) * 6;
         const auto edge_bursts = bursts_of(all, pause);
         bool high = rests_high(clock, edge_bursts);
@@ -62,11 +66,14 @@ class Clocked final : public Decoder {
         }
         const auto times = clock.edge_times(reads);
         const bool active_high = select != nullptr && select_is_active_high(*select, clock);
-        const auto bursts = select != nullptr ? selected(times, *select, active_high) : bursts_of(times, pause);
-        const std::size_t bits = wanted->has_value() ? static_cast<std::size_t>(**wanted) : usual_bits(bursts);
+        const auto bursts =
+            select != nullptr ? selected(times, *select, active_high) : bursts_of(times, pause);
+        const std::size_t bits =
+            wanted->has_value() ? static_cast<std::size_t>(**wanted) : usual_bits(bursts);
         const bool msb = input.setting("order").value_or("msb") == "msb";
         Decoding out;
-        out.settings["mode"] = static_cast<long long>(high ? (reads == Direction::fall ? 2 : 3) : (reads == Direction::rise ? 0 : 1));
+        out.settings["mode"] = static_cast<long long>(high ? (reads == Direction::fall ? 2 : 3)
+                                                           : (reads == Direction::rise ? 0 : 1));
         out.settings["bits"] = static_cast<long long>(bits);
         out.settings["order"] = std::string(msb ? "msb" : "lsb");
         if (select != nullptr) out.settings["select"] = std::string(active_high ? "high" : "low");
@@ -95,14 +102,18 @@ class Clocked final : public Decoder {
 
   private:
     /// Bursts of reading edges, one per selection.
-    static std::vector<std::pair<std::size_t, std::size_t>> selected(const std::vector<Time>& times, const DigitalTrace& select, bool active_high) {
+    static std::vector<std::pair<std::size_t, std::size_t>> selected(const std::vector<Time>& times,
+                                                                     const DigitalTrace& select,
+                                                                     bool active_high) {
         std::vector<std::pair<std::size_t, std::size_t>> out;
         std::size_t last = select.edges().size() + 1;
         for (std::size_t i = 0; i < times.size(); ++i) {
             const auto n = select.edges_before(times[i]);
             if (select.level_after(n) != active_high) continue;
-            if (!out.empty() && last == n && out.back().second == i) ++out.back().second;
-            else out.emplace_back(i, i + 1);
+            if (!out.empty() && last == n && out.back().second == i)
+                ++out.back().second;
+            else
+                out.emplace_back(i, i + 1);
             last = n;
         }
         return out;
@@ -116,7 +127,8 @@ class Clocked final : public Decoder {
             bytes += (to - from) % 8 == 0 ? 1 : 0;
         }
         if (bursts.empty() || 10 * bytes >= 9 * bursts.size()) return 8;
-        const auto best = std::max_element(lengths.begin(), lengths.end(), [](const auto& a, const auto& b) { return a.second < b.second; });
+        const auto best = std::max_element(lengths.begin(), lengths.end(),
+                                           [](const auto& a, const auto& b) { return a.second < b.second; });
         return best->first >= 4 && best->first <= 64 ? best->first : 8;
     }
 };

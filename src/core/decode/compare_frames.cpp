@@ -13,37 +13,33 @@ namespace {
 std::string shown(const Frame& f, bool with_errors) {
     auto out = f.levels;
     if (with_errors)
-        for (const auto& e : f.errors)
-            out += (out.empty() ? "" : " ") + e;
+        for (const auto& e : f.errors) out += (out.empty() ? "" : " ") + e;
     return out;
 }
 
 Time usual_tolerance(const Decoding& d) {
     std::vector<Time> starts;
-    for (const auto& f : d.frames)
-        starts.push_back(f.start);
+    for (const auto& f : d.frames) starts.push_back(f.start);
     const auto distance = median_distance(starts);
     if (distance) return *distance / 2;
-    return d.frames.empty() ? Time::ms(1) : std::max(Time::us(1), d.frames.front().end - d.frames.front().start);
+    return d.frames.empty() ? Time::ms(1)
+                            : std::max(Time::us(1), d.frames.front().end - d.frames.front().start);
 }
 
 }  // namespace
 
 std::string_view word(FrameDifferenceKind kind) {
     switch (kind) {
-        case FrameDifferenceKind::levels:
-            return "levels";
-        case FrameDifferenceKind::errors:
-            return "errors";
-        case FrameDifferenceKind::missing:
-            return "missing";
-        case FrameDifferenceKind::extra:
-            return "extra";
+        case FrameDifferenceKind::levels: return "levels";
+        case FrameDifferenceKind::errors: return "errors";
+        case FrameDifferenceKind::missing: return "missing";
+        case FrameDifferenceKind::extra: return "extra";
     }
     return "levels";
 }
 
-FrameComparison compare_frames(const Decoding& original, const Decoding& replica, Time shift, std::optional<Time> tolerance) {
+FrameComparison compare_frames(const Decoding& original, const Decoding& replica, Time shift,
+                               std::optional<Time> tolerance) {
     FrameComparison out;
     out.tolerance = tolerance ? *tolerance : usual_tolerance(original);
     const auto note = [&](FrameDifference d) {
@@ -65,7 +61,8 @@ FrameComparison compare_frames(const Decoding& original, const Decoding& replica
             const bool levels = a[i].levels != b[j].levels, errors = a[i].errors != b[j].errors;
             if (levels || errors) {
                 ++out.differ;
-                note({levels ? FrameDifferenceKind::levels : FrameDifferenceKind::errors, a[i].start, shown(a[i], errors), shown(b[j], errors)});
+                note({levels ? FrameDifferenceKind::levels : FrameDifferenceKind::errors, a[i].start,
+                      shown(a[i], errors), shown(b[j], errors)});
             } else {
                 ++out.same;
             }
@@ -82,9 +79,12 @@ SettingMap settings_of(const Decoding& decoding) {
     for (const auto& spec : (*decoder)->settings()) {
         const auto it = decoding.settings.find(spec.name);
         if (it == decoding.settings.end()) continue;
-        if (const auto* text = std::get_if<std::string>(&it->second)) out[spec.name] = *text;
-        else if (const auto* whole = std::get_if<long long>(&it->second)) out[spec.name] = std::to_string(*whole);
-        else if (const auto* number = std::get_if<double>(&it->second)) out[spec.name] = fmt::format("{}", *number);
+        if (const auto* text = std::get_if<std::string>(&it->second))
+            out[spec.name] = *text;
+        else if (const auto* whole = std::get_if<long long>(&it->second))
+            out[spec.name] = std::to_string(*whole);
+        else if (const auto* number = std::get_if<double>(&it->second))
+            out[spec.name] = fmt::format("{}", *number);
     }
     std::erase_if(out, [](const auto& s) { return s.second == "auto"; });
     return out;

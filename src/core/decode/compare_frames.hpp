@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The words of an original against those of a replica: which say something else, which are missing, which are extra.
+// The words of an original against those of a replica: which say something else, which are missing, which are
+// extra.
 #pragma once
 
 #include <optional>
@@ -15,8 +16,8 @@ enum class FrameDifferenceKind { levels, errors, missing, extra };
 
 struct FrameDifference {
     FrameDifferenceKind kind = FrameDifferenceKind::levels;
-    Time at;                       ///< in the original's time
-    std::string original, replica; ///< levels; with the errors behind them where these differ
+    Time at;                        ///< in the original's time
+    std::string original, replica;  ///< levels; with the errors behind them where these differ
 };
 
 struct FrameComparison {
@@ -27,11 +28,14 @@ struct FrameComparison {
 };
 inline constexpr std::size_t most_frame_differences = 10'000;
 
-/// Frames are matched in order by where they begin, `shift` added to the replica's; those further apart than the
-/// tolerance are not the same one. Without a tolerance it is half the median distance of the original's frames.
-[[nodiscard]] FrameComparison compare_frames(const Decoding& original, const Decoding& replica, Time shift, std::optional<Time> tolerance = {});
+/// Frames are matched in order by where they begin, `shift` added to the replica's; those further apart than
+/// the tolerance are not the same one. Without a tolerance it is half the median distance of the original's
+/// frames.
+[[nodiscard]] FrameComparison compare_frames(const Decoding& original, const Decoding& replica, Time shift,
+                                             std::optional<Time> tolerance = {});
 
-/// What was found or set, as settings that read another capture the same way: no estimate of an error, no "auto".
+/// What was found or set, as settings that read another capture the same way: no estimate of an error, no
+/// "auto".
 [[nodiscard]] SettingMap settings_of(const Decoding& decoding);
 
 }  // namespace grayrelic

@@ -5,7 +5,8 @@
 
 namespace grayrelic {
 
-Result<DecodeChain> decode_chain(const Capture& capture, std::string_view kind, const RoleMap& roles, SettingMap settings, Progress& progress) {
+Result<DecodeChain> decode_chain(const Capture& capture, std::string_view kind, const RoleMap& roles,
+                                 SettingMap settings, Progress& progress) {
     const auto decoder = find_decoder(kind);
     if (!decoder) return fail(decoder.error());
     const auto packets = settings.extract("packets");

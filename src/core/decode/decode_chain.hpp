@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A decoder and what stands behind it: frames, and packets made of them where the settings hold "packets". That word
-// is a link in the chain and no setting of any family.
+// A decoder and what stands behind it: frames, and packets made of them where the settings hold "packets".
+// That word is a link in the chain and no setting of any family.
 #pragma once
 
 #include <optional>
@@ -16,6 +16,7 @@ struct DecodeChain {
 
 /// "packets" takes what parse_packet_rule() reads, or "auto". The other settings go to the family. Errors as
 /// Decoder::decode() has them.
-[[nodiscard]] Result<DecodeChain> decode_chain(const Capture& capture, std::string_view kind, const RoleMap& roles, SettingMap settings, Progress& progress);
+[[nodiscard]] Result<DecodeChain> decode_chain(const Capture& capture, std::string_view kind,
+                                               const RoleMap& roles, SettingMap settings, Progress& progress);
 
 }  // namespace grayrelic

@@ -20,8 +20,7 @@ namespace {
 
 std::string listed(const std::vector<std::string>& words) {
     std::string out;
-    for (const auto& w : words)
-        out += (out.empty() ? "" : ", ") + w;
+    for (const auto& w : words) out += (out.empty() ? "" : ", ") + w;
     return out;
 }
 
@@ -43,8 +42,7 @@ Result<Decoding> Decoder::decode(const Capture& capture, const RoleMap& roles, c
     input.extent = capture.extent;
     const auto known_roles = this->roles();
     std::vector<std::string> names;
-    for (const auto& r : known_roles)
-        names.push_back(r.name);
+    for (const auto& r : known_roles) names.push_back(r.name);
     for (const auto& [role, signals] : roles)
         if (std::find(names.begin(), names.end(), role) == names.end())
             return fail_usage("role " + in_quotes(role), "one of " + listed(names) + " for " + kind());
@@ -69,8 +67,7 @@ Result<Decoding> Decoder::decode(const Capture& capture, const RoleMap& roles, c
                                        [&n = name](const SettingSpec& s) { return s.name == n; });
         if (spec == known_settings.end()) {
             std::vector<std::string> all;
-            for (const auto& s : known_settings)
-                all.push_back(s.name);
+            for (const auto& s : known_settings) all.push_back(s.name);
             return fail_usage("setting " + in_quotes(name), "one of " + listed(all) + " for " + kind());
         }
         if (value == "auto") continue;
@@ -83,8 +80,7 @@ Result<Decoding> Decoder::decode(const Capture& capture, const RoleMap& roles, c
     if (!decoding) return decoding;
     decoding->kind = kind();
     for (const auto& frame : decoding->frames)
-        for (const auto& e : frame.errors)
-            ++decoding->error_counts[e];
+        for (const auto& e : frame.errors) ++decoding->error_counts[e];
     return decoding;
 }
 

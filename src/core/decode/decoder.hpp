@@ -34,7 +34,7 @@ struct Frame {
     std::string levels;                  ///< line levels in order of arrival: 0, 1 or x
     BitTimes bit_times;                  ///< when each level was read
     std::vector<std::string> errors;
-    FrameExtras extra;                   ///< what the family adds, by its key
+    FrameExtras extra;  ///< what the family adds, by its key
 };
 
 struct Decoding {
@@ -80,7 +80,7 @@ class Decoder {
         std::map<std::string, std::vector<const DigitalTrace*>> traces;
         std::map<std::string, std::vector<std::string>> names;  ///< of the signals, as the capture calls them
         Span extent;                                            ///< of the capture
-        SettingMap settings;  ///< only those that are not "auto"
+        SettingMap settings;                                    ///< only those that are not "auto"
         [[nodiscard]] const DigitalTrace& role(const std::string& name) const {
             return *traces.at(name).front();
         }

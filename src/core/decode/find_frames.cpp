@@ -17,7 +17,10 @@ Result<FrameQuery> parse_frame_query(std::string_view text) {
         q.error = std::string(trim(t.substr(5)));
         return q;
     }
-    const auto wrong = [&] { return fail_usage("words " + in_quotes(text), "error, error and its kind, a value such as 0x3f, or bits such as 1..0"); };
+    const auto wrong = [&] {
+        return fail_usage("words " + in_quotes(text),
+                          "error, error and its kind, a value such as 0x3f, or bits such as 1..0");
+    };
     if (t.find_first_not_of("01.") == std::string_view::npos && t.find('.') != std::string_view::npos) {
         q.levels = std::string(t);
         return q;
@@ -31,7 +34,8 @@ Result<FrameQuery> parse_frame_query(std::string_view text) {
     return q;
 }
 
-Result<std::vector<Span>> find_frames(const Capture& capture, const Decoding& decoding, const FrameQuery& query) {
+Result<std::vector<Span>> find_frames(const Capture& capture, const Decoding& decoding,
+                                      const FrameQuery& query) {
     std::vector<std::pair<const DigitalTrace*, bool>> conditions;
     for (const auto& w : query.while_levels) {
         const auto trace = capture.find_digital(w.signal);
@@ -41,14 +45,16 @@ Result<std::vector<Span>> find_frames(const Capture& capture, const Decoding& de
     std::vector<Span> out;
     for (const auto& f : decoding.frames) {
         if (out.size() >= most_hits) break;
-        if (query.with_errors && (f.errors.empty() || (!query.error.empty() && std::find(f.errors.begin(), f.errors.end(), query.error) == f.errors.end()))) continue;
+        if (query.with_errors &&
+            (f.errors.empty() || (!query.error.empty() && std::find(f.errors.begin(), f.errors.end(),
+                                                                    query.error) == f.errors.end())))
+            continue;
         if (query.value && f.value != query.value) continue;
         if (query.levels.size() > f.levels.size()) continue;
         bool fits = true;
         for (std::size_t i = 0; fits && i < query.levels.size(); ++i)
             fits = query.levels[i] == '.' || query.levels[i] == f.levels[i];
-        for (const auto& [trace, high] : conditions)
-            fits = fits && trace->level_at(f.start) == high;
+        for (const auto& [trace, high] : conditions) fits = fits && trace->level_at(f.start) == high;
         if (fits) out.push_back({f.start, f.end});
     }
     return out;

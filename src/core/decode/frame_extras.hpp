@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What a family adds to a frame, by its key: a few pairs in the order they came, used like a map. One block of memory
-// instead of one a key, and none when there is nothing.
+// What a family adds to a frame, by its key: a few pairs in the order they came, used like a map. One block
+// of memory instead of one a key, and none when there is nothing.
 #pragma once
 
 #include <stdexcept>
@@ -13,7 +13,8 @@
 namespace grayrelic {
 
 /// Nothing stands for a figure that does not exist here (null).
-using FrameExtra = std::variant<std::monostate, long long, double, std::string, bool, std::vector<std::pair<std::string, std::string>>>;
+using FrameExtra = std::variant<std::monostate, long long, double, std::string, bool,
+                                std::vector<std::pair<std::string, std::string>>>;
 
 class FrameExtras {
   public:
@@ -27,8 +28,7 @@ class FrameExtras {
     }
     [[nodiscard]] std::vector<Pair>::const_iterator find(std::string_view key) const {
         auto it = pairs_.begin();
-        while (it != pairs_.end() && it->first != key)
-            ++it;
+        while (it != pairs_.end() && it->first != key) ++it;
         return it;
     }
     [[nodiscard]] const FrameExtra& at(std::string_view key) const {

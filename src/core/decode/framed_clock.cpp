@@ -18,11 +18,14 @@ struct Reading {
     Time pause;
 };
 
-Reading read_clock(const DigitalTrace& clock, const DigitalTrace& data, const std::optional<std::string>& edge) {
+Reading read_clock(const DigitalTrace& clock, const DigitalTrace& data,
+                   const std::optional<std::string>& edge) {
     Reading r;
-    r.edge = edge ? (*edge == "rise" ? Direction::rise : Direction::fall) : quiet_edge(clock, {&data}, Direction::fall);
+    r.edge = edge ? (*edge == "rise" ? Direction::rise : Direction::fall)
+                  : quiet_edge(clock, {&data}, Direction::fall);
     r.times = clock.edge_times(r.edge);
-    std::vector<Time> some(r.times.begin(), r.times.begin() + static_cast<std::ptrdiff_t>(std::min(r.times.size(), trial_clocks)));
+    std::vector<Time> some(r.times.begin(), r.times.begin() + static_cast<std::ptrdiff_t>(
+                                                                  std::min(r.times.size(), trial_clocks)));
     r.pause = median_distance(some).value_or(Time::us(1)) * 3;
     r.bursts = bursts_of(r.times, r.pause);
     return r;
@@ -31,8 +34,7 @@ Reading read_clock(const DigitalTrace& clock, const DigitalTrace& data, const st
 /// The length that most bursts have, or of which most are multiples; 0 when none stands out.
 std::size_t usual_burst(const Reading& r) {
     std::map<std::size_t, std::size_t> lengths;
-    for (const auto& [from, to] : r.bursts)
-        ++lengths[to - from];
+    for (const auto& [from, to] : r.bursts) ++lengths[to - from];
     std::size_t best = 0, most = 0;
     for (const auto& [length, n] : lengths)
         if (length >= 7 && length <= 36 && n > most) most = n, best = length;
@@ -42,7 +44,10 @@ std::size_t usual_burst(const Reading& r) {
 class FramedClock final : public Decoder {
   public:
     std::string kind() const override { return "framed-clock"; }
-    std::string about() const override { return "The device clocks out a start bit, data bits, a parity bit and a stop bit; the host may hold the clock."; }
+    std::string about() const override {
+        return "The device clocks out a start bit, data bits, a parity bit and a stop bit; the host may hold "
+               "the clock.";
+    }
     std::vector<RoleSpec> roles() const override {
         return {{"clock", false, false, "the device's clock"}, {"data", false, false, "the data line"}};
     }
@@ -62,9 +67,16 @@ class FramedClock final : public Decoder {
         std::string parity = input.setting("parity").value_or("auto");
         std::size_t bits = wanted->has_value() ? static_cast<std::size_t>(**wanted) : 0;
         const auto usual = usual_burst(r);
-        if (parity == "auto") parity = find_parity(r, data, bits != 0 ? bits : usual >= 8 ? usual - 3 : 8, bits == 0 ? usual : 0);
+        if (parity == "auto")
+            parity = find_parity(r, data,
+                                 bits != 0    ? bits
+                                 : usual >= 8 ? usual - 3
+                                              : 8,
+                                 bits == 0 ? usual : 0);
         const std::size_t extra = parity == "none" ? 2 : 3;
-        if (bits == 0) bits = usual > extra + 4 && usual <= 32 + extra && (usual != 22 && usual != 33) ? usual - extra : 8;
+        if (bits == 0)
+            bits =
+                usual > extra + 4 && usual <= 32 + extra && (usual != 22 && usual != 33) ? usual - extra : 8;
         Decoding out;
         out.settings["edge"] = std::string(word(r.edge));
         out.settings["parity"] = parity;
@@ -88,8 +100,8 @@ class FramedClock final : public Decoder {
     }
 
   private:
-    static Frame frame(const Reading& r, const DigitalTrace& data, LevelWalk& walk, std::size_t from, std::size_t end, std::size_t bits, std::size_t extra,
-                       const std::string& parity) {
+    static Frame frame(const Reading& r, const DigitalTrace& data, LevelWalk& walk, std::size_t from,
+                       std::size_t end, std::size_t bits, std::size_t extra, const std::string& parity) {
         Frame f;
         f.start = r.times[from];
         f.end = r.times[end - 1];
@@ -100,23 +112,31 @@ class FramedClock final : public Decoder {
             const char c = level_char(data, walk, r.times[i]);
             const auto place = i - from;
             unknown = unknown || c == 'x';
-            if (place == 0) framing = framing || c == '1';
-            else if (place <= bits) f.levels += c, f.bit_times.push_back(r.times[i]), ones += c == '1' ? 1 : 0;
-            else if (place == bits + 1 && extra == 3) parity_level = c;
-            else framing = framing || c == '0';
+            if (place == 0)
+                framing = framing || c == '1';
+            else if (place <= bits)
+                f.levels += c, f.bit_times.push_back(r.times[i]), ones += c == '1' ? 1 : 0;
+            else if (place == bits + 1 && extra == 3)
+                parity_level = c;
+            else
+                framing = framing || c == '0';
         }
         f.value = f.levels.empty() ? std::nullopt : value_of(f.levels, false);
         if (framing) f.errors.emplace_back("framing");
         if (unknown) f.errors.emplace_back("unknown");
         if (!framing && !unknown && extra == 3) {
             const int all = ones + (parity_level == '1' ? 1 : 0);
-            const bool fine = parity == "odd" ? all % 2 == 1 : parity == "even" ? all % 2 == 0 : parity == "mark" ? parity_level == '1' : parity_level == '0';
+            const bool fine = parity == "odd"    ? all % 2 == 1
+                              : parity == "even" ? all % 2 == 0
+                              : parity == "mark" ? parity_level == '1'
+                                                 : parity_level == '0';
             if (!fine) f.errors.emplace_back("parity");
         }
         return f;
     }
 
-    static std::string find_parity(const Reading& r, const DigitalTrace& data, std::size_t bits, std::size_t usual) {
+    static std::string find_parity(const Reading& r, const DigitalTrace& data, std::size_t bits,
+                                   std::size_t usual) {
         LevelWalk walk(data);
         long odd = 0, even = 0;
         const auto length = usual >= 8 ? usual : bits + 3;
@@ -126,9 +146,12 @@ class FramedClock final : public Decoder {
             bool stops = true;
             for (std::size_t k = 0; k < length; ++k) {
                 const bool level = walk.before(r.times[from + k]);
-                if (k == 0) stops = stops && !level;
-                else if (k == length - 1) stops = stops && level;
-                else ones += level ? 1 : 0;
+                if (k == 0)
+                    stops = stops && !level;
+                else if (k == length - 1)
+                    stops = stops && level;
+                else
+                    ones += level ? 1 : 0;
             }
             if (stops) (ones % 2 == 1 ? odd : even) += 1;
             if (odd + even > 5000) break;

@@ -30,7 +30,8 @@ std::size_t usual_width(const std::vector<HuntTake>& takes) {
     return best;
 }
 
-/// States of each bit in a take. A bit that differs in one frame out of fifty is a slip of the line, no press.
+/// States of each bit in a take. A bit that differs in one frame out of fifty is a slip of the line, no
+/// press.
 std::vector<BitState> states_of(const HuntTake& take, std::size_t width, std::size_t& left_out) {
     std::vector<long> high(width, 0);
     long n = 0;
@@ -40,13 +41,14 @@ std::vector<BitState> states_of(const HuntTake& take, std::size_t width, std::si
             continue;
         }
         ++n;
-        for (std::size_t i = 0; i < width; ++i)
-            high[i] += f->levels[i] == '1' ? 1 : 0;
+        for (std::size_t i = 0; i < width; ++i) high[i] += f->levels[i] == '1' ? 1 : 0;
     }
     std::vector<BitState> out(width, BitState::absent);
     if (n == 0) return out;
     for (std::size_t i = 0; i < width; ++i)
-        out[i] = 50 * high[i] <= n ? BitState::low : 50 * (n - high[i]) <= n ? BitState::high : BitState::moves;
+        out[i] = 50 * high[i] <= n         ? BitState::low
+                 : 50 * (n - high[i]) <= n ? BitState::high
+                                           : BitState::moves;
     return out;
 }
 
@@ -61,8 +63,7 @@ std::vector<HuntHint> find_hints(const std::vector<const Frame*>& frames) {
     if (frames.size() < 4) return out;
     const auto width = frames.front()->levels.size();
     std::set<std::string> different;
-    for (const auto* f : frames)
-        different.insert(f->levels);
+    for (const auto* f : frames) different.insert(f->levels);
     if (different.size() < 4) return out;
     std::size_t counter_end = 0;
     for (const std::size_t count : {8U, 4U})
@@ -72,20 +73,28 @@ std::vector<HuntHint> find_hints(const std::vector<const Frame*>& frames) {
                 std::map<std::uint64_t, std::size_t> steps;
                 const auto mask = (1ULL << count) - 1;
                 for (std::size_t i = 1; i < frames.size(); ++i)
-                    ++steps[(number(*frames[i], from, count, msb) - number(*frames[i - 1], from, count, msb)) & mask];
-                const auto best = std::max_element(steps.begin(), steps.end(), [](const auto& a, const auto& b) { return a.second < b.second; });
+                    ++steps[(number(*frames[i], from, count, msb) -
+                             number(*frames[i - 1], from, count, msb)) &
+                            mask];
+                const auto best =
+                    std::max_element(steps.begin(), steps.end(),
+                                     [](const auto& a, const auto& b) { return a.second < b.second; });
                 if (best->first == 0 || 10 * best->second < 9 * (frames.size() - 1)) continue;
                 const bool down = best->first > mask / 2;
-                out.push_back({from, count, fmt::format("counts {} by {}{}", down ? "down" : "up", down ? mask + 1 - best->first : best->first, msb ? "" : ", least significant bit first")});
+                out.push_back({from, count,
+                               fmt::format("counts {} by {}{}", down ? "down" : "up",
+                                           down ? mask + 1 - best->first : best->first,
+                                           msb ? "" : ", least significant bit first")});
                 counter_end = from + count;
                 break;
             }
         }
     if (width % 8 != 0 || width < 24) return out;
-    constexpr std::array<std::pair<Checksum, const char*>, 4> kinds = {{{Checksum::exclusive_or, "the odd bits (exclusive or) of the bytes before it"},
-                                                                        {Checksum::sum, "the sum of the bytes before it"},
-                                                                        {Checksum::sum_complement, "what makes the sum of all bytes 0"},
-                                                                        {Checksum::crc8, "a CRC-8 of the bytes before it"}}};
+    constexpr std::array<std::pair<Checksum, const char*>, 4> kinds = {
+        {{Checksum::exclusive_or, "the odd bits (exclusive or) of the bytes before it"},
+         {Checksum::sum, "the sum of the bytes before it"},
+         {Checksum::sum_complement, "what makes the sum of all bytes 0"},
+         {Checksum::crc8, "a CRC-8 of the bytes before it"}}};
     const auto bytes = width / 8;
     for (const bool msb : {true, false})
         for (const auto& [kind, says] : kinds) {
@@ -116,8 +125,7 @@ HuntResult hunt(const std::vector<HuntTake>& takes) {
         return out;
     }
     std::vector<std::vector<BitState>> states;
-    for (const auto& t : takes)
-        states.push_back(states_of(t, out.width, out.left_out));
+    for (const auto& t : takes) states.push_back(states_of(t, out.width, out.left_out));
     if (states.front().front() == BitState::absent) {
         out.problem = fmt::format("no frame at rest has the usual {} bits", out.width);
         return out;
@@ -141,7 +149,8 @@ HuntResult hunt(const std::vector<HuntTake>& takes) {
         a.take = takes[t].name;
         for (const bool own : {true, false})
             for (const auto& bit : out.bits) {
-                const bool moved = std::find(bit.moved_by.begin(), bit.moved_by.end(), a.take) != bit.moved_by.end();
+                const bool moved =
+                    std::find(bit.moved_by.begin(), bit.moved_by.end(), a.take) != bit.moved_by.end();
                 if (moved && (bit.moved_by.size() == 1) == own) a.bits.push_back(bit.place);
             }
         a.shared = !a.bits.empty() && out.bits[a.bits.front()].moved_by.size() > 1;
@@ -157,9 +166,12 @@ HuntResult hunt(const std::vector<HuntTake>& takes) {
 
 std::vector<HuntTake> takes_at(const Decoding& decoding, const std::vector<HuntMoment>& moments) {
     std::vector<HuntTake> out{{"at rest", {}}};
-    const bool rest_marked = std::any_of(moments.begin(), moments.end(), [](const HuntMoment& m) { return m.name.empty(); });
+    const bool rest_marked =
+        std::any_of(moments.begin(), moments.end(), [](const HuntMoment& m) { return m.name.empty(); });
     for (const auto& m : moments)
-        if (!m.name.empty() && std::none_of(out.begin() + 1, out.end(), [&](const HuntTake& t) { return t.name == m.name; })) out.push_back({m.name, {}});
+        if (!m.name.empty() &&
+            std::none_of(out.begin() + 1, out.end(), [&](const HuntTake& t) { return t.name == m.name; }))
+            out.push_back({m.name, {}});
     for (const auto& f : decoding.frames) {
         const HuntMoment* inside = nullptr;
         bool touches = false;
@@ -173,7 +185,8 @@ std::vector<HuntTake> takes_at(const Decoding& decoding, const std::vector<HuntM
             continue;
         }
         for (std::size_t t = 0; t < out.size(); ++t)
-            if (inside->name.empty() ? t == 0 : t > 0 && out[t].name == inside->name) out[t].frames.push_back(&f);
+            if (inside->name.empty() ? t == 0 : t > 0 && out[t].name == inside->name)
+                out[t].frames.push_back(&f);
     }
     return out;
 }

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The button hunt: one recording at rest, then one of each press; the difference names the bit. Works on frames
-// of any decoder, from several captures or from marked stretches of one.
+// The button hunt: one recording at rest, then one of each press; the difference names the bit. Works on
+// frames of any decoder, from several captures or from marked stretches of one.
 #pragma once
 
 #include <optional>
@@ -29,8 +29,9 @@ struct HuntBit {
 
 struct HuntAnswer {
     std::string take;
-    std::vector<std::size_t> bits;  ///< places that differ from idle; those that no other take moves come first
-    bool shared = false;            ///< all of them are moved by other takes too
+    std::vector<std::size_t>
+        bits;             ///< places that differ from idle; those that no other take moves come first
+    bool shared = false;  ///< all of them are moved by other takes too
 };
 
 /// What looks like a counter or a checksum among the bits that move by themselves.
@@ -40,14 +41,14 @@ struct HuntHint {
 };
 
 struct HuntResult {
-    std::size_t width = 0;  ///< bits of the usual frame
+    std::size_t width = 0;     ///< bits of the usual frame
     std::size_t left_out = 0;  ///< frames with errors or of another width
     std::vector<HuntBit> bits;
     std::vector<HuntAnswer> answers;
     std::vector<std::size_t> never_moved;
     std::vector<std::size_t> restless;  ///< move while nothing is pressed
     std::vector<HuntHint> hints;
-    std::string problem;                ///< why there is no answer: no idle frames, widths that differ
+    std::string problem;  ///< why there is no answer: no idle frames, widths that differ
 };
 
 /// A press in one long recording.
@@ -55,10 +56,12 @@ struct HuntMoment {
     std::string name;  ///< empty: nothing was pressed then
     Span span;
 };
-/// Takes out of one recording: first the frames at rest, then those of each name, moments of one name together. A
-/// frame belongs to a moment when it lies wholly inside; one that touches a moment's border belongs to none, since the
-/// hand was on its way. At rest is what moments without a name hold, or without such everything outside.
-[[nodiscard]] std::vector<HuntTake> takes_at(const Decoding& decoding, const std::vector<HuntMoment>& moments);
+/// Takes out of one recording: first the frames at rest, then those of each name, moments of one name
+/// together. A frame belongs to a moment when it lies wholly inside; one that touches a moment's border
+/// belongs to none, since the hand was on its way. At rest is what moments without a name hold, or without
+/// such everything outside.
+[[nodiscard]] std::vector<HuntTake> takes_at(const Decoding& decoding,
+                                             const std::vector<HuntMoment>& moments);
 
 /// The first take is the one at rest.
 [[nodiscard]] HuntResult hunt(const std::vector<HuntTake>& takes);

@@ -26,7 +26,8 @@ SettingMap as_settings(const std::map<std::string, FrameExtra>& resolved) {
     return out;
 }
 
-std::optional<Decoding> try_decoder(const Trial& trial, const char* kind, const RoleMap& roles, const SettingMap& settings, Draft& draft, Progress& progress) {
+std::optional<Decoding> try_decoder(const Trial& trial, const char* kind, const RoleMap& roles,
+                                    const SettingMap& settings, Draft& draft, Progress& progress) {
     const auto decoder = find_decoder(kind);
     if (!decoder) return std::nullopt;
     Progress own;
@@ -86,15 +87,18 @@ Draft async_draft(const Trial& trial, const Line& line, Progress& progress) {
     }
     const auto n = static_cast<double>(d->frames.size());
     const double good = static_cast<double>(spans.size()) / n;
-    const double fits = all == 0 ? 0.0 : above_chance(static_cast<double>(whole) / static_cast<double>(all), 0.4);
+    const double fits =
+        all == 0 ? 0.0 : above_chance(static_cast<double>(whole) / static_cast<double>(all), 0.4);
     // A stop bit stands by chance in one of two; a clock gives one value for ever.
     x.quality = above_chance(good, 0.7) * fits * std::min(1.0, static_cast<double>(values.size()) / 4.0);
     const auto& parity = x.candidate.settings["parity"];
     x.trust = 0.96 * enough(n, 2.5) * (parity == "none" ? 0.98 : 1.0);
     x.explained = static_cast<double>(edges_inside(*line.trace, spans)) / static_cast<double>(line.edges);
-    x.candidate.why = fmt::format("{} of {} characters end in a stop bit; edges lie on a grid of {}", spans.size(), d->frames.size(), print_number(bit / 1e12, Unit::second));
+    x.candidate.why = fmt::format("{} of {} characters end in a stop bit; edges lie on a grid of {}",
+                                  spans.size(), d->frames.size(), print_number(bit / 1e12, Unit::second));
     if (x.candidate.settings["order"] == "lsb")
-        x.candidate.alternatives.emplace_back("The other bit order reads the same levels; text or a counting byte would tell.");
+        x.candidate.alternatives.emplace_back(
+            "The other bit order reads the same levels; text or a counting byte would tell.");
     return x;
 }
 
@@ -103,7 +107,8 @@ Draft pulse_draft(const Trial& trial, const Line& line, Progress& progress) {
     const auto d = try_decoder(trial, "pulse-width", {{"data", {line.name}}}, {}, x, progress);
     if (!d || d->frames.empty()) return x;
     const bool idle_high = x.candidate.settings["idle"] == "high";
-    const auto* border = d->settings.count("border") > 0 ? std::get_if<double>(&d->settings.at("border")) : nullptr;
+    const auto* border =
+        d->settings.count("border") > 0 ? std::get_if<double>(&d->settings.at("border")) : nullptr;
     if (border == nullptr) return x;
     // Cells inside bursts, and the two groups of pulses.
     std::vector<double> cells, shorts, longs;
@@ -127,17 +132,27 @@ Draft pulse_draft(const Trial& trial, const Line& line, Progress& progress) {
         return *middle;
     };
     const auto near = [](const std::vector<double>& v, double m, double tolerance) {
-        return static_cast<double>(std::count_if(v.begin(), v.end(), [&](double c) { return std::abs(c / m - 1) < tolerance; })) / static_cast<double>(v.size());
+        return static_cast<double>(std::count_if(v.begin(), v.end(),
+                                                 [&](double c) { return std::abs(c / m - 1) < tolerance; })) /
+               static_cast<double>(v.size());
     };
     const double cell = median(cells), s = median(shorts), l = median(longs);
     const double even = near(cells, cell, 0.12), tight = std::min(near(shorts, s, 0.3), near(longs, l, 0.2));
-    const double used = std::min(1.0, 12.0 * static_cast<double>(std::min(shorts.size(), longs.size())) / static_cast<double>(cells.size()));
-    // Edges of clocked data also lie on a grid, but then many pulses take one, two, three cells: those are not even.
-    x.quality = above_chance(even, 0.6) * above_chance(tight, 0.6) * used * std::clamp((l / s - 1.2) / 0.5, 0.0, 1.0);
+    const double used = std::min(1.0, 12.0 * static_cast<double>(std::min(shorts.size(), longs.size())) /
+                                          static_cast<double>(cells.size()));
+    // Edges of clocked data also lie on a grid, but then many pulses take one, two, three cells: those are
+    // not even.
+    x.quality =
+        above_chance(even, 0.6) * above_chance(tight, 0.6) * used * std::clamp((l / s - 1.2) / 0.5, 0.0, 1.0);
     x.trust = 0.97 * enough(static_cast<double>(bits), 8);
-    x.explained = static_cast<double>(edges_inside(*line.trace, clean_spans(*d))) / static_cast<double>(line.edges);
-    x.candidate.why = fmt::format("pulses of {} and {} in cells of {}", print_number(s / 1e12, Unit::second), print_number(l / 1e12, Unit::second), print_number(cell / 1e12, Unit::second));
-    x.candidate.alternatives.emplace_back("Whether the short pulse is a 1 can't be told from the line; a button whose bit is known would tell.");
+    x.explained =
+        static_cast<double>(edges_inside(*line.trace, clean_spans(*d))) / static_cast<double>(line.edges);
+    x.candidate.why =
+        fmt::format("pulses of {} and {} in cells of {}", print_number(s / 1e12, Unit::second),
+                    print_number(l / 1e12, Unit::second), print_number(cell / 1e12, Unit::second));
+    x.candidate.alternatives.emplace_back(
+        "Whether the short pulse is a 1 can't be told from the line; a button whose bit is known would "
+        "tell.");
     return x;
 }
 
@@ -148,7 +163,8 @@ void try_single_lines(const Trial& trial, std::vector<Draft>& out, Progress& pro
         if (line.edges < 12) continue;
         auto serial = async_draft(trial, line, progress);
         auto pulses = pulse_draft(trial, line, progress);
-        // Two pulse widths in even cells also frame as characters, cell by cell; characters hardly ever make even cells.
+        // Two pulse widths in even cells also frame as characters, cell by cell; characters hardly ever make
+        // even cells.
         if (pulses.quality > 0.7) serial.quality *= 0.6;
         out.push_back(std::move(serial));
         out.push_back(std::move(pulses));
@@ -178,7 +194,8 @@ Result<Trial> trial_of(const Capture& capture, const IdentifyOptions& options) {
     }
     Time end = capture.extent.to;
     for (const auto* s : signals)
-        if (const auto edges = s->digital->edges(); edges.size() > options.trial_edges) end = std::min(end, edges[options.trial_edges]);
+        if (const auto edges = s->digital->edges(); edges.size() > options.trial_edges)
+            end = std::min(end, edges[options.trial_edges]);
     t.capture.format = capture.format;
     t.capture.resolution = capture.resolution;
     t.capture.extent = {capture.extent.from, end};
@@ -190,7 +207,8 @@ Result<Trial> trial_of(const Capture& capture, const IdentifyOptions& options) {
             std::vector<Span> unknown;
             for (const auto& u : s->digital->unknown())
                 if (u.from < end) unknown.push_back({u.from, std::min(u.to, end)});
-            part.digital = std::make_shared<const DigitalTrace>(s->digital->first_level(), std::vector<Time>(edges.begin(), edges.end()), unknown);
+            part.digital = std::make_shared<const DigitalTrace>(
+                s->digital->first_level(), std::vector<Time>(edges.begin(), edges.end()), unknown);
         }
         t.capture.signals.push_back(std::move(part));
     }
@@ -201,7 +219,8 @@ Result<Trial> trial_of(const Capture& capture, const IdentifyOptions& options) {
     }
     // Samples to the shortest pulses: under four, edges may be missing that nobody can see.
     auto period = options.sample_period ? options.sample_period : find_sample_period(t.capture);
-    if (!period && capture.resolution > Time::ps(1)) period = capture.resolution;  // it can't be finer than the file's unit
+    if (!period && capture.resolution > Time::ps(1))
+        period = capture.resolution;  // it can't be finer than the file's unit
     if (period && period->count() > 0) {
         double least = 1e300;
         for (const auto& l : t.lines) {
@@ -214,7 +233,9 @@ Result<Trial> trial_of(const Capture& capture, const IdentifyOptions& options) {
             std::nth_element(lengths.begin(), at, lengths.end());
             least = std::min(least, *at);
         }
-        if (least < 1e300) t.sampling_trust = std::clamp(0.45 + 0.14 * least / static_cast<double>(period->count()), 0.5, 1.0);
+        if (least < 1e300)
+            t.sampling_trust =
+                std::clamp(0.45 + 0.14 * least / static_cast<double>(period->count()), 0.5, 1.0);
     }
     return t;
 }
@@ -230,13 +251,15 @@ std::size_t own_edges(const Trial& t, const RoleMap& roles) {
 
 }  // namespace
 
-Result<std::vector<Candidate>> identify(const Capture& capture, const IdentifyOptions& options, Progress& progress) {
+Result<std::vector<Candidate>> identify(const Capture& capture, const IdentifyOptions& options,
+                                        Progress& progress) {
     auto trial = trial_of(capture, options);
     if (!trial) return fail(trial.error());
     std::vector<Draft> drafts;
     using Part = void (*)(const Trial&, std::vector<Draft>&, Progress&);
     int done = 0;
-    for (const Part part : {identify_parts::try_single_lines, identify_parts::try_pairs, identify_parts::try_clocks, identify_parts::try_buses}) {
+    for (const Part part : {identify_parts::try_single_lines, identify_parts::try_pairs,
+                            identify_parts::try_clocks, identify_parts::try_buses}) {
         part(*trial, drafts, progress);
         progress.report(0.25 * ++done);
         if (progress.cancelled()) return fail_cancelled();
@@ -252,15 +275,18 @@ Result<std::vector<Candidate>> identify(const Capture& capture, const IdentifyOp
         if (c.kind.empty()) continue;
         // Of two that read their lines equally well, the one that accounts for more of what is going on.
         const double company = 0.85 + 0.15 * std::min(1.0, d.explained_edges / most);
-        c.score = std::clamp(d.quality * (0.25 + 0.75 * d.explained) * d.trust * trial->sampling_trust * company, 0.0, 1.0);
+        c.score = std::clamp(
+            d.quality * (0.25 + 0.75 * d.explained) * d.trust * trial->sampling_trust * company, 0.0, 1.0);
         c.explains = trial->all_edges == 0 ? 0.0 : d.explained_edges / static_cast<double>(trial->all_edges);
         if (c.score >= 0.05) out.push_back(std::move(c));
     }
-    std::stable_sort(out.begin(), out.end(), [](const Candidate& x, const Candidate& y) { return x.score > y.score; });
+    std::stable_sort(out.begin(), out.end(),
+                     [](const Candidate& x, const Candidate& y) { return x.score > y.score; });
     if (out.size() > options.most_candidates) out.resize(options.most_candidates);
     // Close behind the winner: say so.
     if (out.size() > 1 && out[1].score > 0.85 * out[0].score)
-        out[0].alternatives.push_back(fmt::format("{} fits nearly as well ({:.2f}).", out[1].kind, out[1].score));
+        out[0].alternatives.push_back(
+            fmt::format("{} fits nearly as well ({:.2f}).", out[1].kind, out[1].score));
     return out;
 }
 

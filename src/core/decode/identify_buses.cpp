@@ -11,8 +11,8 @@
 namespace grayrelic::identify_parts {
 namespace {
 
-/// Where in the beats of another line the edges of a line lie: strength 0 (anywhere) to 1 (one place), and the
-/// mean place, 0 to 1 of a beat.
+/// Where in the beats of another line the edges of a line lie: strength 0 (anywhere) to 1 (one place), and
+/// the mean place, 0 to 1 of a beat.
 struct Phase {
     double strength = 0, place = 0;
     long edges = 0;
@@ -23,11 +23,11 @@ Phase phase_of(const DigitalTrace& line, const std::vector<Time>& beats) {
     double x = 0, y = 0;
     std::size_t k = 0;
     for (const auto t : line.edges()) {
-        while (k + 1 < beats.size() && beats[k + 1] <= t)
-            ++k;
+        while (k + 1 < beats.size() && beats[k + 1] <= t) ++k;
         if (k + 1 >= beats.size()) break;
         if (t < beats[k]) continue;
-        const double turn = 2 * std::numbers::pi * static_cast<double>((t - beats[k]).count()) / static_cast<double>((beats[k + 1] - beats[k]).count());
+        const double turn = 2 * std::numbers::pi * static_cast<double>((t - beats[k]).count()) /
+                            static_cast<double>((beats[k + 1] - beats[k]).count());
         x += std::cos(turn);
         y += std::sin(turn);
         ++p.edges;
@@ -38,8 +38,8 @@ Phase phase_of(const DigitalTrace& line, const std::vector<Time>& beats) {
     return p;
 }
 
-/// Share of a line's edges that follow an edge of `leader` within a quarter of the time to its next one; and how
-/// many of those follow its rises.
+/// Share of a line's edges that follow an edge of `leader` within a quarter of the time to its next one; and
+/// how many of those follow its rises.
 struct Follow {
     double share = 0, after_rise = 0;
 };
@@ -49,11 +49,11 @@ Follow follow_of(const DigitalTrace& line, const std::vector<std::pair<Time, boo
     long close = 0, rises = 0, all = 0;
     std::size_t k = 0;
     for (const auto t : line.edges()) {
-        while (k + 1 < leads.size() && leads[k + 1].first <= t)
-            ++k;
+        while (k + 1 < leads.size() && leads[k + 1].first <= t) ++k;
         ++all;
         if (leads.empty() || t < leads[k].first) continue;
-        const Time next = k + 1 < leads.size() ? leads[k + 1].first - leads[k].first : t - leads[k].first + Time::ps(1);
+        const Time next =
+            k + 1 < leads.size() ? leads[k + 1].first - leads[k].first : t - leads[k].first + Time::ps(1);
         if ((t - leads[k].first) * 4 > next) continue;
         ++close;
         rises += leads[k].second ? 1 : 0;
@@ -68,8 +68,7 @@ std::vector<std::pair<Time, bool>> leads_of(std::initializer_list<const Line*> l
     for (const auto* l : lines) {
         if (l == nullptr) continue;
         const auto edges = l->trace->edges();
-        for (std::size_t i = 0; i < edges.size(); ++i)
-            out.emplace_back(edges[i], l->trace->is_rise(i));
+        for (std::size_t i = 0; i < edges.size(); ++i) out.emplace_back(edges[i], l->trace->is_rise(i));
     }
     std::sort(out.begin(), out.end());
     return out;
@@ -77,15 +76,13 @@ std::vector<std::pair<Time, bool>> leads_of(std::initializer_list<const Line*> l
 
 std::vector<std::string> names_of(const std::vector<const Line*>& lines) {
     std::vector<std::string> out;
-    for (const auto* l : lines)
-        out.push_back(l->name);
+    for (const auto* l : lines) out.push_back(l->name);
     return out;
 }
 
 std::size_t edges_of(const std::vector<const Line*>& lines) {
     std::size_t n = 0;
-    for (const auto* l : lines)
-        n += l->edges;
+    for (const auto* l : lines) n += l->edges;
     return n;
 }
 
@@ -106,22 +103,28 @@ void strobed(const Trial& trial, const Line& strobe, std::vector<Draft>& out, Pr
         }
         if (lines.size() < 2) continue;
         Draft x;
-        const auto d = try_decoder(trial, "strobed-bus", {{"strobe", {strobe.name}}, {"data", names_of(lines)}}, {{"edge", std::string(word(direction))}}, x, progress);
+        const auto d =
+            try_decoder(trial, "strobed-bus", {{"strobe", {strobe.name}}, {"data", names_of(lines)}},
+                        {{"edge", std::string(word(direction))}}, x, progress);
         if (!d || d->frames.size() < 4) continue;
         std::set<std::uint64_t> values;
         for (const auto& f : d->frames)
             if (f.value) values.insert(*f.value);
         const double n = static_cast<double>(d->frames.size());
-        x.quality = above_chance(strength / weight, 0.5) * std::min(1.0, static_cast<double>(values.size()) / 4.0);
+        x.quality =
+            above_chance(strength / weight, 0.5) * std::min(1.0, static_cast<double>(values.size()) / 4.0);
         x.trust = 0.62 * enough(n, 4) * enough(static_cast<double>(lines.size()), 0.6);
         x.explained = 1.0;
-        x.candidate.why = fmt::format("{} lines move at one place between {} strobes", lines.size(), d->frames.size());
-        x.candidate.alternatives.emplace_back("The order of the lines can't be told; a counting value would tell.");
+        x.candidate.why =
+            fmt::format("{} lines move at one place between {} strobes", lines.size(), d->frames.size());
+        x.candidate.alternatives.emplace_back(
+            "The order of the lines can't be told; a counting value would tell.");
         out.push_back(std::move(x));
     }
 }
 
-void select_bank(const Trial& trial, const Line& select, const Line* enable, std::vector<Draft>& out, Progress& progress) {
+void select_bank(const Trial& trial, const Line& select, const Line* enable, std::vector<Draft>& out,
+                 Progress& progress) {
     const auto leads = leads_of({&select, enable});
     const auto own = leads_of({&select});
     if (own.size() < 8) return;
@@ -147,8 +150,7 @@ void select_bank(const Trial& trial, const Line& select, const Line* enable, std
     if (enable != nullptr) {
         // The select line may move while disabled; then the banks themselves must both be read.
         long high = 0;
-        for (const auto& f : d->frames)
-            high += std::get<long long>(f.extra.at("bank")) == 1 ? 1 : 0;
+        for (const auto& f : d->frames) high += std::get<long long>(f.extra.at("bank")) == 1 ? 1 : 0;
         const auto n = static_cast<long>(d->frames.size());
         both = 2.0 * static_cast<double>(std::min(high, n - high)) / static_cast<double>(n);
     }
@@ -165,19 +167,20 @@ void select_bank(const Trial& trial, const Line& select, const Line* enable, std
         for (std::size_t i = 0; i + 1 < edges.size(); ++i) {
             if (enable->trace->is_rise(i) == passes_high) continue;
             std::size_t high = 0;
-            for (const auto* l : lines)
-                high += l->trace->level_before(edges[i + 1]) ? 1 : 0;
+            for (const auto* l : lines) high += l->trace->level_before(edges[i + 1]) ? 1 : 0;
             same += high == 0 || high == lines.size() ? 1 : 0;
             ++all;
         }
         forced = all == 0 ? 0.0 : static_cast<double>(same) / static_cast<double>(all);
         if (forced < 0.8) return;
     }
-    x.quality = above_chance(follow / weight, 0.6) * std::min(1.0, 2.2 * both) * (differ ? 1.0 : 0.4) * forced;
+    x.quality =
+        above_chance(follow / weight, 0.6) * std::min(1.0, 2.2 * both) * (differ ? 1.0 : 0.4) * forced;
     x.trust = (enable != nullptr ? 0.85 : 0.78) * enough(static_cast<double>(d->frames.size()), 4);
     x.explained = 1.0;
-    x.candidate.why = fmt::format("{} lines change after {:.0f} % of the select line's edges, in two banks{}", lines.size(), 100 * follow / weight,
-                                  enable != nullptr ? ", and rest at one level while disabled" : "");
+    x.candidate.why =
+        fmt::format("{} lines change after {:.0f} % of the select line's edges, in two banks{}", lines.size(),
+                    100 * follow / weight, enable != nullptr ? ", and rest at one level while disabled" : "");
     out.push_back(std::move(x));
 }
 
@@ -197,9 +200,13 @@ std::vector<const Line*> strobes_of(const Trial& trial, bool active_high) {
             for (const auto* g : group) {
                 const auto edges = l->trace->edges();
                 long meets = 0, pulses = 0;
-                for (std::size_t i = l->trace->is_rise(0) == active_high ? 0 : 1; i + 1 < std::min<std::size_t>(edges.size(), 4000); i += 2) {
+                for (std::size_t i = l->trace->is_rise(0) == active_high ? 0 : 1;
+                     i + 1 < std::min<std::size_t>(edges.size(), 4000); i += 2) {
                     ++pulses;
-                    meets += g->trace->level_at(edges[i]) == active_high || g->trace->edges_before(edges[i + 1]) != g->trace->edges_until(edges[i]) ? 1 : 0;
+                    meets += g->trace->level_at(edges[i]) == active_high ||
+                                     g->trace->edges_before(edges[i + 1]) != g->trace->edges_until(edges[i])
+                                 ? 1
+                                 : 0;
                 }
                 apart = apart && 20 * meets <= pulses;
             }
@@ -217,7 +224,8 @@ void matrix(const Trial& trial, std::vector<Draft>& out, Progress& progress) {
         // In what order their pulses begin: round and round.
         std::vector<std::pair<Time, std::size_t>> starts;
         for (std::size_t s = 0; s < strobes.size(); ++s)
-            for (const auto t : strobes[s]->trace->edge_times(active_high ? Direction::rise : Direction::fall))
+            for (const auto t :
+                 strobes[s]->trace->edge_times(active_high ? Direction::rise : Direction::fall))
                 starts.emplace_back(t, s);
         std::sort(starts.begin(), starts.end());
         std::vector<long> follows(strobes.size() * strobes.size(), 0);
@@ -228,11 +236,11 @@ void matrix(const Trial& trial, std::vector<Draft>& out, Progress& progress) {
             const auto row = follows.begin() + static_cast<std::ptrdiff_t>(s * strobes.size());
             usual += *std::max_element(row, row + static_cast<std::ptrdiff_t>(strobes.size()));
         }
-        const double round = starts.size() < 2 ? 0 : static_cast<double>(usual) / static_cast<double>(starts.size() - 1);
+        const double round =
+            starts.size() < 2 ? 0 : static_cast<double>(usual) / static_cast<double>(starts.size() - 1);
         std::vector<std::pair<Time, bool>> leads;
         for (const auto* s : strobes)
-            for (const auto t : s->trace->edges())
-                leads.emplace_back(t, true);
+            for (const auto t : s->trace->edges()) leads.emplace_back(t, true);
         std::sort(leads.begin(), leads.end());
         std::vector<const Line*> senses;
         for (const auto& l : trial.lines) {
@@ -241,12 +249,17 @@ void matrix(const Trial& trial, std::vector<Draft>& out, Progress& progress) {
         }
         if (senses.empty()) continue;
         Draft x;
-        const auto d = try_decoder(trial, "matrix", {{"strobe", names_of(strobes)}, {"sense", names_of(senses)}}, {{"active", active_high ? "high" : "low"}}, x, progress);
+        const auto d =
+            try_decoder(trial, "matrix", {{"strobe", names_of(strobes)}, {"sense", names_of(senses)}},
+                        {{"active", active_high ? "high" : "low"}}, x, progress);
         if (!d || d->frames.size() < 3) continue;
-        x.quality = above_chance(round, 0.5) * (1.0 - static_cast<double>(d->frames_with_errors()) / static_cast<double>(d->frames.size()));
-        x.trust = 0.92 * enough(static_cast<double>(d->frames.size()), 2) * enough(static_cast<double>(strobes.size()), 0.3);
+        x.quality = above_chance(round, 0.5) * (1.0 - static_cast<double>(d->frames_with_errors()) /
+                                                          static_cast<double>(d->frames.size()));
+        x.trust = 0.92 * enough(static_cast<double>(d->frames.size()), 2) *
+                  enough(static_cast<double>(strobes.size()), 0.3);
         x.explained = 1.0;
-        x.candidate.why = fmt::format("{} lines take turns in one order, {} answer them ({} edges)", strobes.size(), senses.size(), edges_of(senses));
+        x.candidate.why = fmt::format("{} lines take turns in one order, {} answer them ({} edges)",
+                                      strobes.size(), senses.size(), edges_of(senses));
         out.push_back(std::move(x));
     }
 }

@@ -13,10 +13,10 @@ namespace {
 /// A line that could be a clock: bursts of edges at an even pace.
 struct Clock {
     const Line* line = nullptr;
-    Time period;  ///< between edges of one direction, median
+    Time period;                                              ///< between edges of one direction, median
     std::vector<std::pair<std::size_t, std::size_t>> bursts;  ///< of edges
-    double even = 0;      ///< share of distances inside bursts within 25 % of the usual one of their kind
-    double alike = 0;     ///< share of bursts of the three most frequent lengths
+    double even = 0;        ///< share of distances inside bursts within 25 % of the usual one of their kind
+    double alike = 0;       ///< share of bursts of the three most frequent lengths
     std::size_t usual = 0;  ///< edges in the most frequent burst
 };
 
@@ -27,8 +27,7 @@ std::optional<Clock> clock_of(const Line& line) {
     const auto edges = line.trace->edges();
     std::vector<Time> all(edges.begin(), edges.end());
     std::vector<Time> rises;
-    for (std::size_t i = line.trace->is_rise(0) ? 0 : 1; i < edges.size(); i += 2)
-        rises.push_back(edges[i]);
+    for (std::size_t i = line.trace->is_rise(0) ? 0 : 1; i < edges.size(); i += 2) rises.push_back(edges[i]);
     const auto period = median_distance(rises);
     if (!period || *period <= Time{}) return std::nullopt;
     c.period = *period;
@@ -38,19 +37,18 @@ std::optional<Clock> clock_of(const Line& line) {
         const Time d = rises[i] - rises[i - 1];
         if (d > c.period * 3) continue;
         ++inside;
-        even += std::abs(static_cast<double>(d.count()) / static_cast<double>(c.period.count()) - 1) < 0.25 ? 1 : 0;
+        even += std::abs(static_cast<double>(d.count()) / static_cast<double>(c.period.count()) - 1) < 0.25
+                    ? 1
+                    : 0;
     }
     c.even = inside == 0 ? 0 : static_cast<double>(even) / static_cast<double>(inside);
     std::map<std::size_t, std::size_t> lengths;
-    for (const auto& [from, to] : c.bursts)
-        ++lengths[to - from];
+    for (const auto& [from, to] : c.bursts) ++lengths[to - from];
     std::vector<std::pair<std::size_t, std::size_t>> sorted;
-    for (const auto& [length, n] : lengths)
-        sorted.emplace_back(n, length);
+    for (const auto& [length, n] : lengths) sorted.emplace_back(n, length);
     std::sort(sorted.rbegin(), sorted.rend());
     std::size_t top = 0;
-    for (std::size_t i = 0; i < std::min<std::size_t>(3, sorted.size()); ++i)
-        top += sorted[i].first;
+    for (std::size_t i = 0; i < std::min<std::size_t>(3, sorted.size()); ++i) top += sorted[i].first;
     c.alike = static_cast<double>(top) / static_cast<double>(std::max<std::size_t>(1, c.bursts.size()));
     c.usual = sorted.empty() ? 0 : sorted.front().second;
     // One endless burst says nothing about framing, and bursts of one edge are no clock.
@@ -73,29 +71,31 @@ Follows follows(const DigitalTrace& data, const Clock& c) {
     long after_rise = 0, after_fall = 0, near = 0;
     std::size_t b = 0, k = 0;
     for (const auto t : moves) {
-        while (b < c.bursts.size() && clocks[c.bursts[b].second - 1] + c.period * 2 < t)
-            ++b;
+        while (b < c.bursts.size() && clocks[c.bursts[b].second - 1] + c.period * 2 < t) ++b;
         if (b == c.bursts.size()) break;
         const auto [from, to] = c.bursts[b];
         if (t < clocks[from] - c.period * 4) continue;  // in the pause
         ++near;
         if (t < clocks[from] || t > clocks[to - 1]) continue;
         k = std::max(k, from);
-        while (k + 1 < to && clocks[k + 1] <= t)
-            ++k;
+        while (k + 1 < to && clocks[k + 1] <= t) ++k;
         (c.line->trace->is_rise(k) ? after_rise : after_fall) += 1;
     }
     f.moves = after_rise + after_fall;
-    f.one_edge = f.moves == 0 ? 0.5 : static_cast<double>(std::max(after_rise, after_fall)) / static_cast<double>(f.moves);
+    f.one_edge = f.moves == 0
+                     ? 0.5
+                     : static_cast<double>(std::max(after_rise, after_fall)) / static_cast<double>(f.moves);
     f.inside = static_cast<double>(near) / static_cast<double>(moves.size());
     return f;
 }
 
 /// How a control line stands to the bursts of a clock.
 struct Control {
-    double pulse_before = 0;  ///< share of bursts with exactly one pulse in the pause before, over before the clock starts
-    double around = 0;        ///< share of bursts during which it is steady at the level that it has not in the pauses
-    double quiet = 0;         ///< share of its edges that lie outside bursts
+    double pulse_before =
+        0;  ///< share of bursts with exactly one pulse in the pause before, over before the clock starts
+    double around =
+        0;  ///< share of bursts during which it is steady at the level that it has not in the pauses
+    double quiet = 0;  ///< share of its edges that lie outside bursts
 };
 
 Control control_of(const DigitalTrace& line, const Clock& c) {
@@ -115,14 +115,18 @@ Control control_of(const DigitalTrace& line, const Clock& c) {
             // Where it is for most of the pause tells a latch from a select line.
             const auto edges = line.edges();
             const Time there = edges[n_before + 1] - edges[n_before], pause = start - before;
-            if (there + there < pause) ++pulse;
-            else ++around;
+            if (there + there < pause)
+                ++pulse;
+            else
+                ++around;
         }
     }
     const auto n = static_cast<double>(std::max(1L, pauses));
     out.pulse_before = static_cast<double>(pulse) / n;
     out.around = static_cast<double>(around) / n;
-    out.quiet = line.edges().empty() ? 0 : 1.0 - static_cast<double>(inside) / static_cast<double>(line.edges().size());
+    out.quiet = line.edges().empty()
+                    ? 0
+                    : 1.0 - static_cast<double>(inside) / static_cast<double>(line.edges().size());
     return out;
 }
 
@@ -136,40 +140,54 @@ double data_quality(const Follows& f) {
     return above_chance(f.one_edge, 0.7) * above_chance(f.inside, 0.3);
 }
 
-void latch_shift(const Trial& trial, const Clock& c, const Line& latch, const Control& control, const Line& data, const Follows& f, std::vector<Draft>& out, Progress& progress) {
+void latch_shift(const Trial& trial, const Clock& c, const Line& latch, const Control& control,
+                 const Line& data, const Follows& f, std::vector<Draft>& out, Progress& progress) {
     Draft x;
-    const auto d = try_decoder(trial, "latch-shift", {{"latch", {latch.name}}, {"clock", {c.line->name}}, {"data", {data.name}}}, {}, x, progress);
+    const auto d = try_decoder(trial, "latch-shift",
+                               {{"latch", {latch.name}}, {"clock", {c.line->name}}, {"data", {data.name}}},
+                               {}, x, progress);
     if (!d || d->frames.size() < 2) return;
     std::vector<Span> spans;
-    for (const auto& frame : d->frames)
-        spans.push_back({frame.start, frame.end + c.period});
+    for (const auto& frame : d->frames) spans.push_back({frame.start, frame.end + c.period});
     x.quality = above_chance(control.pulse_before, 0.3) * control.quiet * c.alike * data_quality(f);
     x.trust = 0.93 * enough(static_cast<double>(d->frames.size()), 1.5);
-    const auto inside = edges_inside(*latch.trace, spans) + edges_inside(*c.line->trace, spans) + edges_inside(*data.trace, spans);
+    const auto inside = edges_inside(*latch.trace, spans) + edges_inside(*c.line->trace, spans) +
+                        edges_inside(*data.trace, spans);
     x.explained = share(inside, latch.edges + c.line->edges + data.edges);
-    x.candidate.why = fmt::format("a pulse before {:.0f} % of {} bursts of {} clocks, and data that moves with the clock", 100 * control.pulse_before, c.bursts.size(), c.usual / 2);
-    if (f.moves < 4) x.candidate.alternatives.emplace_back("The data line hardly moves; which edge it is read at would show while something is pressed.");
+    x.candidate.why =
+        fmt::format("a pulse before {:.0f} % of {} bursts of {} clocks, and data that moves with the clock",
+                    100 * control.pulse_before, c.bursts.size(), c.usual / 2);
+    if (f.moves < 4)
+        x.candidate.alternatives.emplace_back(
+            "The data line hardly moves; which edge it is read at would show while something is pressed.");
     out.push_back(std::move(x));
 }
 
-void framed(const Trial& trial, const Clock& c, const Line& data, const Follows& f, std::vector<Draft>& out, Progress& progress) {
+void framed(const Trial& trial, const Clock& c, const Line& data, const Follows& f, std::vector<Draft>& out,
+            Progress& progress) {
     Draft x;
-    const auto d = try_decoder(trial, "framed-clock", {{"clock", {c.line->name}}, {"data", {data.name}}}, {}, x, progress);
+    const auto d = try_decoder(trial, "framed-clock", {{"clock", {c.line->name}}, {"data", {data.name}}}, {},
+                               x, progress);
     if (!d || d->frames.size() < 3) return;
     const auto clean = d->frames.size() - static_cast<std::size_t>(d->frames_with_errors());
     const bool parity = x.candidate.settings["parity"] != "none";
     // Start, stop and parity stand by chance in one of eight frames, without parity in one of four.
-    x.quality = above_chance(share(clean, d->frames.size()), parity ? 0.4 : 0.6) * (f.moves < 4 ? 0.6 : above_chance(f.one_edge, 0.6));
+    x.quality = above_chance(share(clean, d->frames.size()), parity ? 0.4 : 0.6) *
+                (f.moves < 4 ? 0.6 : above_chance(f.one_edge, 0.6));
     x.trust = (parity ? 0.99 : 0.85) * enough(static_cast<double>(d->frames.size()), 2);
     std::vector<Span> spans;
     for (const auto& frame : d->frames)
         if (frame.errors.empty()) spans.push_back({frame.start - c.period, frame.end + c.period});
-    x.explained = share(edges_inside(*c.line->trace, spans) + edges_inside(*data.trace, spans), c.line->edges + data.edges);
-    x.candidate.why = fmt::format("start, stop{} are right in {} of {} frames", parity ? " and " + x.candidate.settings["parity"] + " parity" : "", clean, d->frames.size());
+    x.explained = share(edges_inside(*c.line->trace, spans) + edges_inside(*data.trace, spans),
+                        c.line->edges + data.edges);
+    x.candidate.why = fmt::format("start, stop{} are right in {} of {} frames",
+                                  parity ? " and " + x.candidate.settings["parity"] + " parity" : "", clean,
+                                  d->frames.size());
     out.push_back(std::move(x));
 }
 
-void clocked(const Trial& trial, const Clock& c, const Line& data, const Follows& f, const Line* select, double around, std::vector<Draft>& out, Progress& progress) {
+void clocked(const Trial& trial, const Clock& c, const Line& data, const Follows& f, const Line* select,
+             double around, std::vector<Draft>& out, Progress& progress) {
     Draft x;
     RoleMap roles{{"clock", {c.line->name}}, {"data", {data.name}}};
     if (select != nullptr) roles["select"] = {select->name};
@@ -179,14 +197,17 @@ void clocked(const Trial& trial, const Clock& c, const Line& data, const Follows
     std::vector<Span> spans;
     for (const auto& frame : d->frames)
         if (frame.errors.empty()) spans.push_back({frame.start - c.period, frame.end + c.period});
-    x.quality = data_quality(f) * share(clean, d->frames.size()) * (select != nullptr ? above_chance(around, 0.3) : c.alike);
+    x.quality = data_quality(f) * share(clean, d->frames.size()) *
+                (select != nullptr ? above_chance(around, 0.3) : c.alike);
     x.trust = (select != nullptr ? 0.86 : 0.66) * enough(static_cast<double>(d->frames.size()), 1.5);
     auto inside = edges_inside(*c.line->trace, spans) + edges_inside(*data.trace, spans);
     auto whole = c.line->edges + data.edges;
     if (select != nullptr) inside += select->edges, whole += select->edges;
     x.explained = std::min(1.0, share(inside, whole));
-    x.candidate.why = fmt::format("bursts of {} clocks, data that rests at the reading edge{}", c.usual / 2, select != nullptr ? ", a select line around them" : "");
-    if (x.candidate.settings["bits"] == "8") x.candidate.alternatives.emplace_back("The bit order can't be told; a known value would tell.");
+    x.candidate.why = fmt::format("bursts of {} clocks, data that rests at the reading edge{}", c.usual / 2,
+                                  select != nullptr ? ", a select line around them" : "");
+    if (x.candidate.settings["bits"] == "8")
+        x.candidate.alternatives.emplace_back("The bit order can't be told; a known value would tell.");
     out.push_back(std::move(x));
 }
 
@@ -197,7 +218,8 @@ void try_clocks(const Trial& trial, std::vector<Draft>& out, Progress& progress)
     for (const auto& line : trial.lines)
         if (auto c = clock_of(line)) clocks.push_back(std::move(*c));
     // The busiest six: a clock has more edges than what it clocks.
-    std::stable_sort(clocks.begin(), clocks.end(), [](const Clock& x, const Clock& y) { return x.line->edges > y.line->edges; });
+    std::stable_sort(clocks.begin(), clocks.end(),
+                     [](const Clock& x, const Clock& y) { return x.line->edges > y.line->edges; });
     if (clocks.size() > 6) clocks.resize(6);
     for (const auto& c : clocks)
         for (const auto& data : trial.lines) {
@@ -210,8 +232,10 @@ void try_clocks(const Trial& trial, std::vector<Draft>& out, Progress& progress)
             for (const auto& other : trial.lines) {
                 if (&other == c.line || &other == &data || other.edges >= c.line->edges) continue;
                 const auto control = control_of(*other.trace, c);
-                if (control.pulse_before > 0.5 && control.quiet > 0.8) latch_shift(trial, c, other, control, data, f, out, progress);
-                if (control.around > 0.5 && control.quiet > 0.8) clocked(trial, c, data, f, &other, control.around, out, progress);
+                if (control.pulse_before > 0.5 && control.quiet > 0.8)
+                    latch_shift(trial, c, other, control, data, f, out, progress);
+                if (control.around > 0.5 && control.quiet > 0.8)
+                    clocked(trial, c, data, f, &other, control.around, out, progress);
             }
         }
 }

@@ -32,7 +32,8 @@ Company company_of(const DigitalTrace& a, const DigitalTrace& b) {
     return {static_cast<double>(together) / n, static_cast<double>(alternating) / n};
 }
 
-Draft quadrature_draft(const Trial& trial, const Line& a, const Line& b, double alternating, Progress& progress) {
+Draft quadrature_draft(const Trial& trial, const Line& a, const Line& b, double alternating,
+                       Progress& progress) {
     Draft x;
     auto d = try_decoder(trial, "quadrature", {{"a", {a.name}}, {"b", {b.name}}}, {}, x, progress);
     if (!d) return x;
@@ -40,17 +41,21 @@ Draft quadrature_draft(const Trial& trial, const Line& a, const Line& b, double 
         d = try_decoder(trial, "quadrature", {{"a", {b.name}}, {"b", {a.name}}}, {}, x, progress);
         if (!d) return x;
     }
-    const auto forward = d->counts.at("forward"), backward = d->counts.at("backward"), illegal = d->counts.at("illegal");
+    const auto forward = d->counts.at("forward"), backward = d->counts.at("backward"),
+               illegal = d->counts.at("illegal");
     const auto n = static_cast<double>(forward + backward + illegal);
     // Two lines that know nothing of each other alternate half of the time.
-    x.quality = above_chance(alternating, 0.72) * (1.0 - std::min(1.0, 4.0 * static_cast<double>(illegal) / std::max(1.0, n)));
+    x.quality = above_chance(alternating, 0.72) *
+                (1.0 - std::min(1.0, 4.0 * static_cast<double>(illegal) / std::max(1.0, n)));
     // What never turns back may as well be a handshake, or two control lines that take turns.
     x.trust = (backward > 0 ? 0.9 : 0.55) * enough(n, 6);
     x.explained = n > 0 ? 1.0 - static_cast<double>(illegal) / n : 0.0;
     x.candidate.why = fmt::format("{} steps forward, {} backward, {} illegal", forward, backward, illegal);
     x.candidate.alternatives.emplace_back("Which way is forward can't be told; turn it a known way.");
     if (backward == 0)
-        x.candidate.alternatives.emplace_back("A handshake of two lines, or a clock in two phases, looks the same while nothing ever turns back; turn it both ways.");
+        x.candidate.alternatives.emplace_back(
+            "A handshake of two lines, or a clock in two phases, looks the same while nothing ever turns "
+            "back; turn it both ways.");
     return x;
 }
 
@@ -60,7 +65,8 @@ Draft usb_draft(const Trial& trial, const Line& a, const Line& b, Progress& prog
         Draft x;
         const auto& p = turned ? b : a;
         const auto& m = turned ? a : b;
-        const auto d = try_decoder(trial, "usb-low-full", {{"plus", {p.name}}, {"minus", {m.name}}}, {}, x, progress);
+        const auto d =
+            try_decoder(trial, "usb-low-full", {{"plus", {p.name}}, {"minus", {m.name}}}, {}, x, progress);
         if (!d || d->frames.size() < 2) continue;
         long clean = 0, packets = 0;
         std::vector<Span> spans;
@@ -76,7 +82,8 @@ Draft usb_draft(const Trial& trial, const Line& a, const Line& b, Progress& prog
         const auto n = static_cast<double>(packets);
         x.quality = above_chance(static_cast<double>(clean) / n, 0.2);
         x.trust = enough(n, 0.6);
-        x.explained = static_cast<double>(edges_inside(*a.trace, spans) + edges_inside(*b.trace, spans)) / static_cast<double>(a.edges + b.edges);
+        x.explained = static_cast<double>(edges_inside(*a.trace, spans) + edges_inside(*b.trace, spans)) /
+                      static_cast<double>(a.edges + b.edges);
         x.candidate.why = fmt::format("{} of {} packets have right checks", clean, packets);
         if (x.quality > best.quality) best = std::move(x);
     }
@@ -90,11 +97,14 @@ void try_pairs(const Trial& trial, std::vector<Draft>& out, Progress& progress) 
         for (std::size_t j = i + 1; j < trial.lines.size(); ++j) {
             const auto &a = trial.lines[i], &b = trial.lines[j];
             if (a.edges < 4 || b.edges < 4 || progress.cancelled()) continue;
-            const double ratio = static_cast<double>(std::min(a.edges, b.edges)) / static_cast<double>(std::max(a.edges, b.edges));
+            const double ratio = static_cast<double>(std::min(a.edges, b.edges)) /
+                                 static_cast<double>(std::max(a.edges, b.edges));
             if (ratio < 0.4) continue;
             const auto c = company_of(*a.trace, *b.trace);
-            if (c.alternating > 0.75 && c.together < 0.1) out.push_back(quadrature_draft(trial, a, b, c.alternating, progress));
-            if (c.alternating > 0.45 && ratio > 0.75 && a.edges >= 16) out.push_back(usb_draft(trial, a, b, progress));
+            if (c.alternating > 0.75 && c.together < 0.1)
+                out.push_back(quadrature_draft(trial, a, b, c.alternating, progress));
+            if (c.alternating > 0.45 && ratio > 0.75 && a.edges >= 16)
+                out.push_back(usb_draft(trial, a, b, progress));
         }
 }
 

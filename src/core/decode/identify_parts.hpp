@@ -30,9 +30,9 @@ struct Trial {
 /// A candidate and the edges it explains, before it is held against the others.
 struct Draft {
     Candidate candidate;
-    double quality = 0;     ///< 0 to 1
-    double trust = 1;       ///< of the family and of the amount seen
-    double explained = 0;   ///< share of the edges of its own signals
+    double quality = 0;    ///< 0 to 1
+    double trust = 1;      ///< of the family and of the amount seen
+    double explained = 0;  ///< share of the edges of its own signals
     double explained_edges = 0;
 };
 
@@ -46,14 +46,20 @@ struct Draft {
 }
 [[nodiscard]] SettingMap as_settings(const std::map<std::string, FrameExtra>& resolved);
 /// Decodes and fills kind, roles, settings, frames and errors; nothing when the family refuses.
-[[nodiscard]] std::optional<Decoding> try_decoder(const Trial& trial, const char* kind, const RoleMap& roles, const SettingMap& settings, Draft& draft, Progress& progress);
+[[nodiscard]] std::optional<Decoding> try_decoder(const Trial& trial, const char* kind, const RoleMap& roles,
+                                                  const SettingMap& settings, Draft& draft,
+                                                  Progress& progress);
 /// Edges of a line inside the spans, which must be in order.
 [[nodiscard]] std::size_t edges_inside(const DigitalTrace& line, const std::vector<Span>& spans);
 [[nodiscard]] std::vector<Span> clean_spans(const Decoding& d);
 
-void try_single_lines(const Trial& trial, std::vector<Draft>& out, Progress& progress);  ///< async-serial, pulse-width
-void try_pairs(const Trial& trial, std::vector<Draft>& out, Progress& progress);         ///< quadrature, usb-low-full
-void try_clocks(const Trial& trial, std::vector<Draft>& out, Progress& progress);        ///< latch-shift, framed-clock, clocked
-void try_buses(const Trial& trial, std::vector<Draft>& out, Progress& progress);         ///< strobed-bus, select-bank, matrix
+void try_single_lines(const Trial& trial, std::vector<Draft>& out,
+                      Progress& progress);  ///< async-serial, pulse-width
+void try_pairs(const Trial& trial, std::vector<Draft>& out,
+               Progress& progress);  ///< quadrature, usb-low-full
+void try_clocks(const Trial& trial, std::vector<Draft>& out,
+                Progress& progress);  ///< latch-shift, framed-clock, clocked
+void try_buses(const Trial& trial, std::vector<Draft>& out,
+               Progress& progress);  ///< strobed-bus, select-bank, matrix
 
 }  // namespace grayrelic::identify_parts

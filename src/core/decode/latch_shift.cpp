@@ -118,8 +118,7 @@ class LatchShift final : public Decoder {
                 progress.report(static_cast<double>(p) / static_cast<double>(polls.size()));
                 if (progress.cancelled()) return fail_cancelled();
             }
-            while (next < clocks.size() && clocks[next] < polls[p].latch)
-                ++next;
+            while (next < clocks.size() && clocks[next] < polls[p].latch) ++next;
             if (next >= clocks.size() || clocks[next] >= polls[p].until) continue;
             Frame frame;
             frame.levels.reserve(usual);

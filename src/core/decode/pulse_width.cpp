@@ -24,7 +24,8 @@ std::vector<Pulse> active_pulses(const DigitalTrace& trace, bool idle_high) {
     if (i < edges.size() && trace.level_after(i + 1) == idle_high) ++i;
     out.reserve(edges.size() / 2);
     for (; i + 1 < edges.size(); i += 2)
-        out.push_back({edges[i], edges[i + 1], i + 2 < edges.size() ? edges[i + 2] - edges[i + 1] : Time::max()});
+        out.push_back(
+            {edges[i], edges[i + 1], i + 2 < edges.size() ? edges[i + 2] - edges[i + 1] : Time::max()});
     return out;
 }
 
@@ -32,7 +33,8 @@ std::vector<Pulse> active_pulses(const DigitalTrace& trace, bool idle_high) {
 Time find_gap(const std::vector<Pulse>& pulses) {
     std::vector<Time> periods;
     for (std::size_t i = 0; i < std::min(pulses.size(), trial_pulses); ++i)
-        if (pulses[i].rest != Time::max()) periods.push_back(pulses[i].end - pulses[i].start + pulses[i].rest);
+        if (pulses[i].rest != Time::max())
+            periods.push_back(pulses[i].end - pulses[i].start + pulses[i].rest);
     if (periods.empty()) return Time::max();
     const auto middle = periods.begin() + static_cast<std::ptrdiff_t>(periods.size() / 2);
     std::nth_element(periods.begin(), middle, periods.end());
@@ -40,7 +42,8 @@ Time find_gap(const std::vector<Pulse>& pulses) {
     Time longest;
     for (std::size_t i = 0; i < std::min(pulses.size(), trial_pulses); ++i) {
         const auto& p = pulses[i];
-        if (p.rest != Time::max() && p.end - p.start + p.rest <= usual + usual / 3) longest = std::max(longest, p.rest);
+        if (p.rest != Time::max() && p.end - p.start + p.rest <= usual + usual / 3)
+            longest = std::max(longest, p.rest);
     }
     return longest + longest / 2;
 }
@@ -56,7 +59,8 @@ double find_border(const std::vector<Pulse>& pulses) {
     const auto skip = lengths.size() / 200;
     double step = 1, border = 0;
     for (std::size_t i = skip + 1; i + skip < lengths.size(); ++i)
-        if (lengths[i - 1] > 0 && lengths[i] / lengths[i - 1] > step) step = lengths[i] / lengths[i - 1], border = std::sqrt(lengths[i] * lengths[i - 1]);
+        if (lengths[i - 1] > 0 && lengths[i] / lengths[i - 1] > step)
+            step = lengths[i] / lengths[i - 1], border = std::sqrt(lengths[i] * lengths[i - 1]);
     return step > 1.3 ? border : 1.5 * lengths[lengths.size() / 2];
 }
 
@@ -67,14 +71,17 @@ double find_long_gap(const std::vector<double>& gaps) {
     std::sort(sorted.begin(), sorted.end());
     double step = 1, border = 0;
     for (std::size_t i = 1; i < sorted.size(); ++i)
-        if (sorted[i - 1] > 0 && sorted[i] / sorted[i - 1] > step) step = sorted[i] / sorted[i - 1], border = std::sqrt(sorted[i] * sorted[i - 1]);
+        if (sorted[i - 1] > 0 && sorted[i] / sorted[i - 1] > step)
+            step = sorted[i] / sorted[i - 1], border = std::sqrt(sorted[i] * sorted[i - 1]);
     return step > 3 ? border : 0;
 }
 
 class PulseWidth final : public Decoder {
   public:
     std::string kind() const override { return "pulse-width"; }
-    std::string about() const override { return "One wire; each bit is a short or a long pulse, and both sides talk on it in turn."; }
+    std::string about() const override {
+        return "One wire; each bit is a short or a long pulse, and both sides talk on it in turn.";
+    }
     std::vector<RoleSpec> roles() const override { return {{"data", false, false, "the wire"}}; }
     std::vector<SettingSpec> settings() const override {
         return {{"one", {"short", "long"}, "which pulse is a 1"},
@@ -115,15 +122,15 @@ class PulseWidth final : public Decoder {
                 if (progress.cancelled()) return fail_cancelled();
             }
             auto end = i;
-            while (end + 1 < pulses.size() && pulses[end].rest <= gap)
-                ++end;
+            while (end + 1 < pulses.size() && pulses[end].rest <= gap) ++end;
             Frame f;
             f.start = pulses[i].start;
             f.end = pulses[end].end;
             bool odd_width = false;
             for (auto k = i; k < end; ++k) {
                 const auto length = static_cast<double>((pulses[k].end - pulses[k].start).count());
-                const bool known = trace.unknown().empty() || trace.known_between(pulses[k].start, pulses[k].end);
+                const bool known =
+                    trace.unknown().empty() || trace.known_between(pulses[k].start, pulses[k].end);
                 f.levels += !known ? 'x' : (length < border) == short_is_one ? '1' : '0';
                 f.bit_times.push_back(pulses[k].end);
                 odd_width = odd_width || (length > low && length < high) || length > 2.5 * high;
@@ -135,7 +142,9 @@ class PulseWidth final : public Decoder {
             f.extra["side"] = side;
             out.frames.push_back(std::move(f));
             const auto rest = pulses[end].rest;
-            side = rest == Time::max() || long_gap <= 0 || static_cast<double>(rest.count()) > long_gap ? 1 : side + 1;
+            side = rest == Time::max() || long_gap <= 0 || static_cast<double>(rest.count()) > long_gap
+                       ? 1
+                       : side + 1;
             i = end + 1;
         }
         progress.report(1.0);

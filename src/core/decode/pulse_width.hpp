@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Pulse-width coded single wire, open drain with a pull-up: each bit is an active pulse and the rest behind it,
-// and the pulse's length says which. Both sides talk on it, and a stop bit ends each.
+// Pulse-width coded single wire, open drain with a pull-up: each bit is an active pulse and the rest behind
+// it, and the pulse's length says which. Both sides talk on it, and a stop bit ends each.
 //
 // One frame per burst, the stop bit left out. `side` counts the bursts since the last long gap: 1 is whoever
 // speaks first, 2 the answer. Errors: "width" (a pulse between short and long), "stop" (a burst of a single

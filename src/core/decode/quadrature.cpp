@@ -14,9 +14,16 @@ constexpr int place[] = {0, 3, 1, 2};
 class Quadrature final : public Decoder {
   public:
     std::string kind() const override { return "quadrature"; }
-    std::string about() const override { return "Two lines a quarter apart: a wheel, a ball or a dial, with its direction."; }
-    std::vector<RoleSpec> roles() const override { return {{"a", false, false, "the line that leads forward"}, {"b", false, false, "the line that follows"}}; }
-    std::vector<SettingSpec> settings() const override { return {{"detent", {}, "steps in one detent, 1 to 64"}}; }
+    std::string about() const override {
+        return "Two lines a quarter apart: a wheel, a ball or a dial, with its direction.";
+    }
+    std::vector<RoleSpec> roles() const override {
+        return {{"a", false, false, "the line that leads forward"},
+                {"b", false, false, "the line that follows"}};
+    }
+    std::vector<SettingSpec> settings() const override {
+        return {{"detent", {}, "steps in one detent, 1 to 64"}};
+    }
 
   protected:
     Result<Decoding> run(const Input& input, Progress& progress) const override {
@@ -47,13 +54,19 @@ class Quadrature final : public Decoder {
             f.bit_times = {t, t};
             const long long step = turn == 1 ? 1 : turn == 3 ? -1 : 0;
             f.extra["step"] = step;
-            if (turn == 1) ++forward;
-            else if (turn == 3) ++backward;
-            else ++illegal, f.errors.emplace_back("illegal");
+            if (turn == 1)
+                ++forward;
+            else if (turn == 3)
+                ++backward;
+            else
+                ++illegal, f.errors.emplace_back("illegal");
             state = next;
             out.frames.push_back(std::move(f));
         }
-        out.counts = {{"forward", forward}, {"backward", backward}, {"illegal", illegal}, {"position", forward - backward}};
+        out.counts = {{"forward", forward},
+                      {"backward", backward},
+                      {"illegal", illegal},
+                      {"position", forward - backward}};
         if (*detent) {
             out.settings["detent"] = static_cast<long long>(**detent);
             out.counts["detents"] = (forward - backward) / **detent;

@@ -24,7 +24,8 @@ std::vector<Stretch> stretches(const DigitalTrace& select, const DigitalTrace* e
         Time to = extent.to;
         if (i < es.size()) to = std::min(to, es[i]);
         if (j < ee.size()) to = std::min(to, ee[j]);
-        if (to > from) out.push_back({from, to, select.level_after(i), enable == nullptr || enable->level_after(j)});
+        if (to > from)
+            out.push_back({from, to, select.level_after(i), enable == nullptr || enable->level_after(j)});
         if (i >= es.size() && j >= ee.size()) return out;
         from = to;
         if (i < es.size() && es[i] == to) ++i;
@@ -36,11 +37,17 @@ std::vector<Stretch> stretches(const DigitalTrace& select, const DigitalTrace* e
 class SelectBank final : public Decoder {
   public:
     std::string kind() const override { return "select-bank"; }
-    std::string about() const override { return "A select line swaps two banks of inputs onto the same lines."; }
-    std::vector<RoleSpec> roles() const override {
-        return {{"select", false, false, "which bank"}, {"data", true, false, "the lines, most significant first"}, {"enable", false, true, "lets the lines through"}};
+    std::string about() const override {
+        return "A select line swaps two banks of inputs onto the same lines.";
     }
-    std::vector<SettingSpec> settings() const override { return {{"enable-level", {"low", "high"}, "level of enable at which data passes"}}; }
+    std::vector<RoleSpec> roles() const override {
+        return {{"select", false, false, "which bank"},
+                {"data", true, false, "the lines, most significant first"},
+                {"enable", false, true, "lets the lines through"}};
+    }
+    std::vector<SettingSpec> settings() const override {
+        return {{"enable-level", {"low", "high"}, "level of enable at which data passes"}};
+    }
 
   protected:
     Result<Decoding> run(const Input& input, Progress& progress) const override {
@@ -58,8 +65,7 @@ class SelectBank final : public Decoder {
         if (select.edges().empty() && (enable == nullptr || enable->edges().empty())) return out;
         if (enable != nullptr) out.settings["enable-level"] = std::string(active ? "high" : "low");
         std::vector<LevelWalk> walks;
-        for (const auto* d : lines)
-            walks.emplace_back(*d);
+        for (const auto* d : lines) walks.emplace_back(*d);
         for (std::size_t i = 0; i < list.size(); ++i) {
             if ((i & 1023U) == 0) {
                 progress.report(static_cast<double>(i) / static_cast<double>(list.size()));
@@ -87,12 +93,10 @@ class SelectBank final : public Decoder {
         std::set<std::string> words[2];
         Time spent[2];
         std::vector<LevelWalk> walks;
-        for (const auto* d : lines)
-            walks.emplace_back(*d);
+        for (const auto* d : lines) walks.emplace_back(*d);
         for (std::size_t i = 0; i < std::min<std::size_t>(list.size(), 100'000); ++i) {
             std::string w;
-            for (auto& walk : walks)
-                w += walk.before(list[i].to) ? '1' : '0';
+            for (auto& walk : walks) w += walk.before(list[i].to) ? '1' : '0';
             words[list[i].enable ? 1 : 0].insert(w + (list[i].select ? 's' : ' '));
             spent[list[i].enable ? 1 : 0] += list[i].to - list[i].from;
         }

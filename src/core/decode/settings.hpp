@@ -12,17 +12,18 @@
 namespace grayrelic {
 
 /// A whole number between two bounds; nothing when the setting is left to the program. Errors name it.
-[[nodiscard]] Result<std::optional<long>> whole_setting(const std::optional<std::string>& text, const char* name, long low, long high);
+[[nodiscard]] Result<std::optional<long>> whole_setting(const std::optional<std::string>& text,
+                                                        const char* name, long low, long high);
 /// A time above zero ("12us"); nothing when the setting is left to the program.
-[[nodiscard]] Result<std::optional<Time>> time_setting(const std::optional<std::string>& text, const char* name);
+[[nodiscard]] Result<std::optional<Time>> time_setting(const std::optional<std::string>& text,
+                                                       const char* name);
 
 /// How many edges of one trace lie before times that only go forward, without a search.
 class EdgeWalk {
   public:
     explicit EdgeWalk(const DigitalTrace& trace) : edges_(trace.edges()) {}
     std::size_t before(Time t) {
-        while (next_ < edges_.size() && edges_[next_] < t)
-            ++next_;
+        while (next_ < edges_.size() && edges_[next_] < t) ++next_;
         return next_;
     }
 
@@ -37,14 +38,12 @@ class LevelWalk {
     explicit LevelWalk(const DigitalTrace& trace) : trace_(&trace), edges_(trace.edges()) {}
     /// The level at t, an edge at t included.
     bool at(Time t) {
-        while (next_ < edges_.size() && edges_[next_] <= t)
-            ++next_;
+        while (next_ < edges_.size() && edges_[next_] <= t) ++next_;
         return trace_->level_after(next_);
     }
     /// The level just before t.
     bool before(Time t) {
-        while (next_ < edges_.size() && edges_[next_] < t)
-            ++next_;
+        while (next_ < edges_.size() && edges_[next_] < t) ++next_;
         return trace_->level_after(next_);
     }
     [[nodiscard]] std::size_t next_edge() const { return next_; }
@@ -64,11 +63,13 @@ class LevelWalk {
 [[nodiscard]] std::optional<Time> median_distance(const std::vector<Time>& times);
 
 /// Bursts of successive times: [first, last) positions, parted where two lie further apart than `gap`.
-[[nodiscard]] std::vector<std::pair<std::size_t, std::size_t>> bursts_of(const std::vector<Time>& times, Time gap);
+[[nodiscard]] std::vector<std::pair<std::size_t, std::size_t>> bursts_of(const std::vector<Time>& times,
+                                                                         Time gap);
 
 /// Which edge of the clock the data is read at: not the one that data edges follow. `otherwise` where the
 /// data does not tell.
-[[nodiscard]] Direction quiet_edge(const DigitalTrace& clock, const std::vector<const DigitalTrace*>& data, Direction otherwise);
+[[nodiscard]] Direction quiet_edge(const DigitalTrace& clock, const std::vector<const DigitalTrace*>& data,
+                                   Direction otherwise);
 
 /// Levels '0', '1', or 'x' where the trace is not known just before t.
 [[nodiscard]] inline char level_char(const DigitalTrace& trace, LevelWalk& walk, Time t) {

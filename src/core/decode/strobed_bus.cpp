@@ -41,9 +41,12 @@ class StrobedBus final : public Decoder {
     std::string kind() const override { return "strobed-bus"; }
     std::string about() const override { return "Several lines at once, read at an edge of a strobe."; }
     std::vector<RoleSpec> roles() const override {
-        return {{"strobe", false, false, "says when"}, {"data", true, false, "the lines, most significant first"}};
+        return {{"strobe", false, false, "says when"},
+                {"data", true, false, "the lines, most significant first"}};
     }
-    std::vector<SettingSpec> settings() const override { return {{"edge", {"rise", "fall"}, "strobe edge at which the lines are read"}}; }
+    std::vector<SettingSpec> settings() const override {
+        return {{"edge", {"rise", "fall"}, "strobe edge at which the lines are read"}};
+    }
 
   protected:
     Result<Decoding> run(const Input& input, Progress& progress) const override {
@@ -53,12 +56,13 @@ class StrobedBus final : public Decoder {
         const auto moves = moves_of(lines);
         const auto setting = input.setting("edge");
         Direction edge = setting && *setting == "fall" ? Direction::fall : Direction::rise;
-        if (!setting && distance(strobe.edge_times(Direction::fall), moves) > distance(strobe.edge_times(Direction::rise), moves)) edge = Direction::fall;
+        if (!setting && distance(strobe.edge_times(Direction::fall), moves) >
+                            distance(strobe.edge_times(Direction::rise), moves))
+            edge = Direction::fall;
         Decoding out;
         out.settings["edge"] = std::string(word(edge));
         std::vector<LevelWalk> walks;
-        for (const auto* d : lines)
-            walks.emplace_back(*d);
+        for (const auto* d : lines) walks.emplace_back(*d);
         std::size_t next = 0;
         const auto times = strobe.edge_times(edge);
         out.frames.reserve(times.size());
@@ -73,8 +77,7 @@ class StrobedBus final : public Decoder {
             for (std::size_t k = 0; k < lines.size(); ++k)
                 f.levels += level_char(*lines[k], walks[k], t), f.bit_times.push_back(t);
             f.value = value_of(f.levels, true);
-            while (next < moves.size() && moves[next] < t)
-                ++next;
+            while (next < moves.size() && moves[next] < t) ++next;
             f.extra["setup_s"] = next > 0 ? FrameExtra((t - moves[next - 1]).seconds()) : FrameExtra();
             f.extra["hold_s"] = next < moves.size() ? FrameExtra((moves[next] - t).seconds()) : FrameExtra();
             if (f.levels.find('x') != std::string::npos) f.errors.emplace_back("unknown");

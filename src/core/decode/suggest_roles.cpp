@@ -11,8 +11,7 @@ namespace {
 double one_pulse_per_burst(const DigitalTrace& signal, const DigitalTrace& clock) {
     const auto edges = clock.edges();
     std::vector<Time> gaps;
-    for (std::size_t i = 0; i + 1 < edges.size(); ++i)
-        gaps.push_back(edges[i + 1] - edges[i]);
+    for (std::size_t i = 0; i + 1 < edges.size(); ++i) gaps.push_back(edges[i + 1] - edges[i]);
     if (gaps.size() < 4) return 0.0;
     auto sorted = gaps;
     std::nth_element(sorted.begin(), sorted.begin() + static_cast<std::ptrdiff_t>(sorted.size() / 2),

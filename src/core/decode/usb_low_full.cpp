@@ -37,8 +37,9 @@ std::uint16_t usb_crc16(std::span<const std::uint8_t> data) {
 }
 
 std::string_view usb_pid_name(unsigned nibble) {
-    static constexpr std::array<std::string_view, 16> names = {"reserved", "OUT", "ACK",  "DATA0", "reserved", "SOF",   "reserved", "reserved",
-                                                               "reserved", "IN",  "NAK",  "DATA1", "PRE",      "SETUP", "STALL",    "reserved"};
+    static constexpr std::array<std::string_view, 16> names = {
+        "reserved", "OUT", "ACK", "DATA0", "reserved", "SOF",   "reserved", "reserved",
+        "reserved", "IN",  "NAK", "DATA1", "PRE",      "SETUP", "STALL",    "reserved"};
     return names[nibble & 15U];
 }
 
@@ -52,7 +53,8 @@ struct Stay {
 };
 
 /// States of the pair in order; those shorter than `least` are the skew of two edges and belong to the next.
-std::vector<Stay> states_of(const DigitalTrace& plus, const DigitalTrace& minus, bool full, Span extent, Time least) {
+std::vector<Stay> states_of(const DigitalTrace& plus, const DigitalTrace& minus, bool full, Span extent,
+                            Time least) {
     std::vector<Stay> out;
     const auto ep = plus.edges(), em = minus.edges();
     std::size_t i = 0, j = 0;
@@ -123,11 +125,13 @@ class Reader {
             }
             for (long k = 0; k < n; ++k) {
                 raw.push_back(s.state == last ? 1 : 0);
-                when.push_back(Time::ps(s.from.count() + static_cast<std::int64_t>((static_cast<double>(k) + 0.5) * bit_)));
+                when.push_back(Time::ps(s.from.count() +
+                                        static_cast<std::int64_t>((static_cast<double>(k) + 0.5) * bit_)));
                 last = s.state;
             }
         }
-        p.end = at < stays_.size() ? (stays_[at].state == State::se0 ? stays_[at].to : stays_[at].from) : stays_.back().to;
+        p.end = at < stays_.size() ? (stays_[at].state == State::se0 ? stays_[at].to : stays_[at].from)
+                                   : stays_.back().to;
         unstuff(raw, when, p);
         return p;
     }
@@ -136,8 +140,7 @@ class Reader {
     static void unstuff(const std::vector<char>& raw, const std::vector<Time>& when, Packet& p) {
         // SYNC ends in 00000001; hubs may eat its first bits.
         std::size_t i = 0;
-        while (i < raw.size() && raw[i] == 0)
-            ++i;
+        while (i < raw.size() && raw[i] == 0) ++i;
         p.sync_fine = i >= 3 && i <= 8 && i < raw.size();
         int ones = i < raw.size() ? 1 : 0;  // the 1 that ends SYNC counts
         for (++i; i < raw.size(); ++i) {
@@ -166,11 +169,9 @@ Frame frame_of(const Packet& p) {
     Frame f;
     f.start = p.start;
     f.end = p.end;
-    for (const char b : p.bits)
-        f.levels += b != 0 ? '1' : '0';
+    for (const char b : p.bits) f.levels += b != 0 ? '1' : '0';
     f.bit_times.reserve(p.times.size());
-    for (const auto t : p.times)
-        f.bit_times.push_back(t);
+    for (const auto t : p.times) f.bit_times.push_back(t);
     if (!p.sync_fine) f.errors.emplace_back("sync");
     if (!p.stuffing_fine) f.errors.emplace_back("stuffing");
     if (p.bits.size() < 8) {
@@ -195,7 +196,8 @@ Frame frame_of(const Packet& p) {
             f.extra["address"] = static_cast<long long>(number(p.bits, 8, 7));
             f.extra["endpoint"] = static_cast<long long>(number(p.bits, 15, 4));
         }
-        if (payload >= 16 && usb_crc5(number(p.bits, 8, 11), 11) != number(p.bits, 19, 5)) f.errors.emplace_back("crc");
+        if (payload >= 16 && usb_crc5(number(p.bits, 8, 11), 11) != number(p.bits, 19, 5))
+            f.errors.emplace_back("crc");
     } else if (nibble == 3 || nibble == 11) {
         if (payload % 8 != 0 || payload < 16) {
             f.errors.emplace_back("length");
@@ -203,12 +205,12 @@ Frame frame_of(const Packet& p) {
             std::vector<std::uint8_t> bytes;
             for (std::size_t i = 8; i < p.bits.size(); i += 8)
                 bytes.push_back(static_cast<std::uint8_t>(number(p.bits, i, 8)));
-            const std::uint16_t sent = static_cast<std::uint16_t>(bytes[bytes.size() - 2] | (bytes[bytes.size() - 1] << 8U));
+            const std::uint16_t sent =
+                static_cast<std::uint16_t>(bytes[bytes.size() - 2] | (bytes[bytes.size() - 1] << 8U));
             bytes.resize(bytes.size() - 2);
             if (usb_crc16(bytes) != sent) f.errors.emplace_back("crc");
             std::string text;
-            for (const auto b : bytes)
-                text += fmt::format("{}{:02x}", text.empty() ? "" : " ", b);
+            for (const auto b : bytes) text += fmt::format("{}{:02x}", text.empty() ? "" : " ", b);
             f.extra["data"] = text;
         }
     }
@@ -218,9 +220,16 @@ Frame frame_of(const Packet& p) {
 class UsbLowFull final : public Decoder {
   public:
     std::string kind() const override { return "usb-low-full"; }
-    std::string about() const override { return "The modern side's bus at 1.5 or 12 million bits a second: packets, checks, handshakes, resets."; }
-    std::vector<RoleSpec> roles() const override { return {{"plus", false, false, "data plus"}, {"minus", false, false, "data minus"}}; }
-    std::vector<SettingSpec> settings() const override { return {{"speed", {"low", "full"}, "low rests with minus high, full with plus high"}}; }
+    std::string about() const override {
+        return "The modern side's bus at 1.5 or 12 million bits a second: packets, checks, handshakes, "
+               "resets.";
+    }
+    std::vector<RoleSpec> roles() const override {
+        return {{"plus", false, false, "data plus"}, {"minus", false, false, "data minus"}};
+    }
+    std::vector<SettingSpec> settings() const override {
+        return {{"speed", {"low", "full"}, "low rests with minus high, full with plus high"}};
+    }
 
   protected:
     Result<Decoding> run(const Input& input, Progress& progress) const override {
@@ -230,7 +239,8 @@ class UsbLowFull final : public Decoder {
         const auto setting = input.setting("speed");
         const bool full = setting ? *setting == "full" : find_full(plus, minus, input.extent);
         const double nominal = full ? 1e12 / 12e6 : 1e12 / 1.5e6;
-        const auto stays = states_of(plus, minus, full, input.extent, Time::ps(static_cast<std::int64_t>(nominal * 0.4)));
+        const auto stays =
+            states_of(plus, minus, full, input.extent, Time::ps(static_cast<std::int64_t>(nominal * 0.4)));
         Decoding out;
         out.settings["speed"] = std::string(full ? "full" : "low");
         const Reader reader(stays, nominal);
@@ -257,7 +267,9 @@ class UsbLowFull final : public Decoder {
                 f.extra["pid"] = std::string("RESET");
                 out.frames.push_back(std::move(f));
                 ++resets;
-            } else if (s.state == State::se0 && length > 1.5 * nominal && (i == 0 || static_cast<double>((stays[i - 1].to - stays[i - 1].from).count()) > 9.5 * nominal)) {
+            } else if (s.state == State::se0 && length > 1.5 * nominal &&
+                       (i == 0 ||
+                        static_cast<double>((stays[i - 1].to - stays[i - 1].from).count()) > 9.5 * nominal)) {
                 ++keep_alive;
             }
             ++i;
@@ -300,10 +312,11 @@ class UsbLowFull final : public Decoder {
             const auto wait = [&](Time until) { return static_cast<double>((until - f.end).count()) / bit; };
             if (last && wait(end) < 18) continue;
             const auto next = last ? std::string_view() : pid(frames[i + 1]);
-            const bool answered = !last && wait(frames[i + 1].start) <= 18 &&
-                                  (p == "IN"    ? next == "DATA0" || next == "DATA1" || next == "NAK" || next == "STALL"
-                                   : token      ? next == "DATA0" || next == "DATA1"
-                                                : next == "ACK" || next == "NAK" || next == "STALL");
+            const bool answered =
+                !last && wait(frames[i + 1].start) <= 18 &&
+                (p == "IN" ? next == "DATA0" || next == "DATA1" || next == "NAK" || next == "STALL"
+                 : token   ? next == "DATA0" || next == "DATA1"
+                           : next == "ACK" || next == "NAK" || next == "STALL");
             if (!answered) f.errors.emplace_back("no-answer");
         }
     }

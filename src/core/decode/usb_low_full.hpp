@@ -1,14 +1,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// USB low and full speed as signalled on the two data lines (Universal Serial Bus Specification 1.1, chapters 7
-// and 8): NRZI with bit stuffing, SYNC, packet identifier, address and endpoint with CRC5, data with CRC16,
+// USB low and full speed as signalled on the two data lines (Universal Serial Bus Specification 1.1, chapters
+// 7 and 8): NRZI with bit stuffing, SYNC, packet identifier, address and endpoint with CRC5, data with CRC16,
 // handshakes, bus reset.
 //
 // One frame a packet: `pid` by name ("SETUP", "DATA0", "ACK", …; "RESET" for a bus reset), `address` and
-// `endpoint` of tokens, `frame` of SOF, `data` as a list of bytes in hexadecimal. `levels` are the decoded bits
-// behind SYNC in order of arrival, stuffed bits left out; `value` is the packet identifier's byte.
-// Errors: "sync", "pid" (the check nibble is not its complement), "stuffing", "crc", "length" (not whole bytes),
-// "no-answer" (the packet asks for an answer and none came within the bus turn-around of 18 bit times).
-// Counts: "keep_alive" (low speed: an end of packet alone), "resets".
+// `endpoint` of tokens, `frame` of SOF, `data` as a list of bytes in hexadecimal. `levels` are the decoded
+// bits behind SYNC in order of arrival, stuffed bits left out; `value` is the packet identifier's byte.
+// Errors: "sync", "pid" (the check nibble is not its complement), "stuffing", "crc", "length" (not whole
+// bytes), "no-answer" (the packet asks for an answer and none came within the bus turn-around of 18 bit
+// times). Counts: "keep_alive" (low speed: an end of packet alone), "resets".
 //
 // J, the idle state, is plus high at full speed and minus high at low speed. `speed` left to the program is
 // the idle state's, and the bit time of the shortest states confirms it.

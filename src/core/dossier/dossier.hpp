@@ -34,8 +34,8 @@ struct DecodeSetup {
     bool operator==(const DecodeSetup&) const = default;
 };
 
-/// Something done at a known moment of a long recording: "fire" pressed from 2.1 s to 2.4 s. Without a name: nothing
-/// was pressed.
+/// Something done at a known moment of a long recording: "fire" pressed from 2.1 s to 2.4 s. Without a name:
+/// nothing was pressed.
 struct MarkedMoment {
     Time from, to;
     std::string pressed;

@@ -214,8 +214,7 @@ std::string reason(const std::string& what) {
     auto text = colon == std::string::npos ? what : what.substr(colon + 2);
     if (text.size() > 120) text.resize(120);
     std::string clean;
-    for (const char c : text)
-        clean += static_cast<unsigned char>(c) < 0x20 ? '?' : c;
+    for (const char c : text) clean += static_cast<unsigned char>(c) < 0x20 ? '?' : c;
     return is_utf8(clean) ? clean : std::string("bytes that are no text");
 }
 

@@ -92,7 +92,8 @@ BuildOption read_option(JsonNode& n) {
     o.parameters = read_list<OptionParameter>(n, "parameters", read_parameter, &OptionParameter::key);
     o.numbers = read_list<NumberFact>(n, "numbers", read_number_fact, &NumberFact::key);
     if (auto m = n.member("measured"))
-        o.measured = {m->required("capture").text(), edge_text(m->required("from")), edge_text(m->required("to"))};
+        o.measured = {m->required("capture").text(), edge_text(m->required("from")),
+                      edge_text(m->required("to"))};
     o.network = n.text_or("network");
     o.busy = n.text_or("busy", o.busy);
     if (auto bill = n.member("bill")) {

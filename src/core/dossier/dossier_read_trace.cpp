@@ -135,8 +135,10 @@ NetSource read_net_source(JsonNode& n) {
     s.id = read_id(n, "id");
     s.name = n.text_or("name", s.id);
     s.note = n.text_or("note");
-    if (const auto match = n.text_or("match"); match == "wiring") s.by_wiring = true;
-    else if (!match.empty() && match != "names") n.fault("match " + in_quotes(match), "names or wiring");
+    if (const auto match = n.text_or("match"); match == "wiring")
+        s.by_wiring = true;
+    else if (!match.empty() && match != "names")
+        n.fault("match " + in_quotes(match), "names or wiring");
     s.nets = read_nets(n);
     s.extra = n.unknown_members();
     return s;

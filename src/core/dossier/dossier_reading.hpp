@@ -61,8 +61,7 @@ std::vector<T> read_list(JsonNode& parent, const std::string& key, T (*read_item
 inline std::vector<std::string> read_texts(JsonNode& parent, const std::string& key) {
     std::vector<std::string> out;
     if (const auto list = parent.member(key))
-        for (const auto& element : list->elements(most_items))
-            out.push_back(element.text());
+        for (const auto& element : list->elements(most_items)) out.push_back(element.text());
     return out;
 }
 
@@ -112,8 +111,7 @@ inline std::string read_inner_file(JsonNode& n) {
     const std::filesystem::path path(file);
     bool leaves = path.is_absolute() || file.empty() || file.find('\\') != std::string::npos ||
                   file.find('\0') != std::string::npos;
-    for (const auto& part : path)
-        leaves = leaves || part == "..";
+    for (const auto& part : path) leaves = leaves || part == "..";
     if (leaves) child.fault(in_quotes(file), "a path inside the dossier's folder");
     return file;
 }

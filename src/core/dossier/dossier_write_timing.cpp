@@ -67,7 +67,8 @@ Json network_json(const LogicNetwork& n) {
 }
 
 void add_rate(Json& j, const char* key, const Fact<Hertz>& rate) {
-    add_fact(j, key, rate, rate.value.value() > 0.0 ? Json(ascii(print_exact(rate.value.value(), Unit::hertz))) : Json());
+    add_fact(j, key, rate,
+             rate.value.value() > 0.0 ? Json(ascii(print_exact(rate.value.value(), Unit::hertz))) : Json());
 }
 
 Json clock_json(const ClockStudy& c) {

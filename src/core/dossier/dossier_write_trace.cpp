@@ -50,9 +50,7 @@ Json netlist_json(const NetSource& s) {
     Json j = {{"id", s.id}, {"name", s.name}};
     add_text(j, "note", s.note);
     if (s.by_wiring) j["match"] = "wiring";
-    j["nets"] = list_of(s.nets, [](const Net& n) {
-        return Json{{"name", n.name}, {"points", n.points}};
-    });
+    j["nets"] = list_of(s.nets, [](const Net& n) { return Json{{"name", n.name}, {"points", n.points}}; });
     add_extra(j, s.extra);
     return j;
 }

@@ -71,8 +71,7 @@ void add_fact(Json& object, const char* key, const Fact<std::optional<Quantity<U
 template <class List, class Write>
 Json list_of(const List& list, Write write) {
     Json out = Json::array();
-    for (const auto& item : list)
-        out.push_back(write(item));
+    for (const auto& item : list) out.push_back(write(item));
     return out;
 }
 

@@ -44,13 +44,11 @@ std::string free_id(std::string_view wish, Taken taken) {
         else if (!base.empty() && base.back() != '-')
             base += '-';
     }
-    while (!base.empty() && base.back() == '-')
-        base.pop_back();
+    while (!base.empty() && base.back() == '-') base.pop_back();
     if (base.empty()) base = "item";
     if (base.size() > 40) base.resize(40);
     auto id = base;
-    for (int n = 2; taken(id); ++n)
-        id = fmt::format("{}-{}", base, n);
+    for (int n = 2; taken(id); ++n) id = fmt::format("{}-{}", base, n);
     return id;
 }
 
@@ -182,8 +180,7 @@ Dossier without_golden(const Dossier& d, std::string_view id) {
 
 std::string free_port_id(const Dossier& d) {
     int n = 1;
-    while (d.find_port(fmt::format("J{}", n)) != nullptr)
-        ++n;
+    while (d.find_port(fmt::format("J{}", n)) != nullptr) ++n;
     return fmt::format("J{}", n);
 }
 

@@ -18,9 +18,12 @@ Result<EventName> parse_event(std::string_view text) {
         return e;
     }
     const auto moment = text.substr(frame.size());
-    if (moment == "start") e.moment = EventName::Moment::start;
-    else if (moment == "end") e.moment = EventName::Moment::end;
-    else if (moment == "error") e.moment = EventName::Moment::error;
+    if (moment == "start")
+        e.moment = EventName::Moment::start;
+    else if (moment == "end")
+        e.moment = EventName::Moment::end;
+    else if (moment == "error")
+        e.moment = EventName::Moment::error;
     else if (moment.starts_with("bit")) {
         const auto digits = moment.substr(3);
         const auto [end, code] = std::from_chars(digits.data(), digits.data() + digits.size(), e.bit);
@@ -45,7 +48,8 @@ std::string show_event(const EventName& e) {
 }
 
 const std::vector<std::string>& interval_kinds() {
-    static const std::vector<std::string> kinds{"response", "setup", "hold", "width", "period", "gap", "recovery", "look"};
+    static const std::vector<std::string> kinds{"response", "setup", "hold",     "width",
+                                                "period",   "gap",   "recovery", "look"};
     return kinds;
 }
 

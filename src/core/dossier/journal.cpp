@@ -24,8 +24,7 @@ constexpr int journal_version = 1;
 /// 64 bits of FNV-1a, as hexadecimal: tells states apart, no protection.
 std::string sum_of(std::string_view text) {
     std::uint64_t h = 0xCBF29CE484222325ULL;
-    for (const char c : text)
-        h = (h ^ static_cast<unsigned char>(c)) * 0x100000001B3ULL;
+    for (const char c : text) h = (h ^ static_cast<unsigned char>(c)) * 0x100000001B3ULL;
     return fmt::format("{:016x}", h);
 }
 

@@ -22,8 +22,7 @@ class Scanner {
     [[nodiscard]] char peek() const { return at < text_.size() ? text_[at] : '\0'; }
     std::string_view string() {
         const auto from = ++at;
-        while (at < text_.size() && text_[at] != '"')
-            at += text_[at] == '\\' ? 2 : 1;
+        while (at < text_.size() && text_[at] != '"') at += text_[at] == '\\' ? 2 : 1;
         at = std::min(at, text_.size());
         const auto body = text_.substr(from, at - from);
         if (at < text_.size()) ++at;

@@ -10,7 +10,8 @@
 namespace grayrelic {
 namespace {
 
-constexpr const char* expected_reading = "beep, open, an ohm value such as 4k7, or a diode drop such as 0.62V";
+constexpr const char* expected_reading =
+    "beep, open, an ohm value such as 4k7, or a diode drop such as 0.62V";
 constexpr double most_ohm = 1e12;
 constexpr double most_drop_v = 10.0;
 constexpr double over = std::numeric_limits<double>::infinity();
@@ -54,16 +55,15 @@ std::string ascii_number(double value, Unit unit) {
 }
 
 std::string text_of(const Reading& r, std::string (*number)(double, Unit), const char* slash) {
-    const auto drop_text = [&](double v) { return std::isinf(v) ? std::string("OL") : number(v, Unit::volt); };
+    const auto drop_text = [&](double v) {
+        return std::isinf(v) ? std::string("OL") : number(v, Unit::volt);
+    };
     switch (r.kind) {
-        case ReadingKind::beep:
-            return "beep";
-        case ReadingKind::open:
-            return "open";
+        case ReadingKind::beep: return "beep";
+        case ReadingKind::open: return "open";
         case ReadingKind::ohms:
             return !r.ohm || std::isinf(*r.ohm) ? std::string("OL") : number(*r.ohm, Unit::ohm);
-        case ReadingKind::diode:
-            break;
+        case ReadingKind::diode: break;
     }
     return drop_text(r.forward_v.value_or(over)) + (r.backward_v ? slash + drop_text(*r.backward_v) : "");
 }

@@ -27,7 +27,7 @@ struct ContractInterval {
     std::string capture;
     std::vector<std::string> also;  ///< further captures or specimens; the range is taken over all
     std::optional<Time> within;     ///< longer ones are not this interval
-    std::optional<Time> guard;      ///< added to what a replica must keep: see limits_of in timing/contract.hpp
+    std::optional<Time> guard;  ///< added to what a replica must keep: see limits_of in timing/contract.hpp
     std::optional<Time> min, typ, max;
     Evidence evidence;
     std::string extra;
@@ -109,9 +109,10 @@ struct ClockStudy {
     std::string id;
     std::string name;
     Fact<Hertz> rate;
-    double within_ppm = 0;  ///< how far the true rate may be from it; 0: from the rate's plus_minus, else 5000
-    std::string believed;   ///< the chain that the person decided for: "6 MHz ceramic resonator ÷ 448"
-    Fact<Hertz> clock;      ///< of the modern part; 0 while nothing is chosen
+    double within_ppm =
+        0;                 ///< how far the true rate may be from it; 0: from the rate's plus_minus, else 5000
+    std::string believed;  ///< the chain that the person decided for: "6 MHz ceramic resonator ÷ 448"
+    Fact<Hertz> clock;     ///< of the modern part; 0 while nothing is chosen
     std::string divider = "fraction64";  ///< integer, fraction64, fraction256
     int oversample = 16;
     int bits = 10;  ///< of a character, with start and stop
@@ -135,7 +136,7 @@ struct Budget {
 /// A replica's capture held against the original's, and against the contract.
 struct GoldenPair {
     std::string id;
-    std::string original, replica;  ///< CaptureRef::id
+    std::string original, replica;               ///< CaptureRef::id
     std::map<std::string, std::string> signals;  ///< original's to replica's name; empty: the same names
     std::string align;                           ///< edge, "HOLD:rise"; empty: at time 0
     Time tolerance;

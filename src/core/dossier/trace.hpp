@@ -40,10 +40,10 @@ enum class BoardSide { front, back };
 [[nodiscard]] std::string_view word(BoardSide s);
 
 struct BoardPart {
-    std::string ref;      ///< "U2"
-    std::string type;     ///< id in data/parts, or empty
-    std::string value;    ///< "4k7"
-    std::string package;  ///< "dip-20"; empty for the type's own
+    std::string ref;                   ///< "U2"
+    std::string type;                  ///< id in data/parts, or empty
+    std::string value;                 ///< "4k7"
+    std::string package;               ///< "dip-20"; empty for the type's own
     std::optional<double> x_mm, y_mm;  ///< of pin 1
     double turn_deg = 0;               ///< clockwise, seen from the front
     BoardSide side = BoardSide::front;

@@ -36,26 +36,32 @@ Status same_names(std::vector<std::string> a, std::vector<std::string> b, const 
     std::vector<std::string> odd;
     std::set_symmetric_difference(a.begin(), a.end(), b.begin(), b.end(), std::back_inserter(odd));
     if (odd.empty()) return {};
-    return fail_usage(fmt::format("{} {} in only one of the networks", what, in_quotes(odd.front())), fmt::format("the same {}s in both", what));
+    return fail_usage(fmt::format("{} {} in only one of the networks", what, in_quotes(odd.front())),
+                      fmt::format("the same {}s in both", what));
 }
 
 std::vector<std::size_t> places(const std::vector<std::string>& names, const std::vector<std::string>& in) {
     std::vector<std::size_t> out;
-    for (const auto& n : names) out.push_back(static_cast<std::size_t>(std::find(in.begin(), in.end(), n) - in.begin()));
+    for (const auto& n : names)
+        out.push_back(static_cast<std::size_t>(std::find(in.begin(), in.end(), n) - in.begin()));
     return out;
 }
 
-// --- gates only ---------------------------------------------------------------------------------------------
+// --- gates only
+// ---------------------------------------------------------------------------------------------
 
-/// Rows of the second table are numbered by the first one's inputs, so its inputs must stand in the same order:
-/// the network is read again with them sorted.
+/// Rows of the second table are numbered by the first one's inputs, so its inputs must stand in the same
+/// order: the network is read again with them sorted.
 Network with_inputs_as(const Network& n, const std::vector<std::string>& order) {
     Network out = n;
     std::stable_sort(out.inputs.begin(), out.inputs.end(), [&](const NetworkInput& a, const NetworkInput& b) {
-        const auto place = [&](const NetworkInput& i) { return std::find(order.begin(), order.end(), n.net_name(i.net)) - order.begin(); };
+        const auto place = [&](const NetworkInput& i) {
+            return std::find(order.begin(), order.end(), n.net_name(i.net)) - order.begin();
+        };
         return place(a) < place(b);
     });
-    for (std::size_t i = 0; i < out.inputs.size(); ++i) out.nets[static_cast<std::size_t>(out.inputs[i].net)].input = static_cast<int>(i);
+    for (std::size_t i = 0; i < out.inputs.size(); ++i)
+        out.nets[static_cast<std::size_t>(out.inputs[i].net)].input = static_cast<int>(i);
     return out;
 }
 
@@ -70,7 +76,9 @@ void report_row(Equivalence& e, const Tabulator& a, const Tabulator& b, std::uin
     }
     a.evaluate(in, x);
     b.evaluate(in, y);
-    const auto level = [](const Levels& v) { return (v.one & 1U) != 0 ? Level::one : (v.zero & 1U) != 0 ? Level::zero : Level::unknown; };
+    const auto level = [](const Levels& v) {
+        return (v.one & 1U) != 0 ? Level::one : (v.zero & 1U) != 0 ? Level::zero : Level::unknown;
+    };
     const auto at = places(a.outputs(), b.outputs());
     for (std::size_t o = 0; o < x.size(); ++o) {
         if (level(x[o]) == level(y[at[o]])) continue;
@@ -85,9 +93,12 @@ void report_row(Equivalence& e, const Tabulator& a, const Tabulator& b, std::uin
 
 constexpr std::uint64_t none = ~0ULL;
 
-/// The lowest row below `rows` in which they differ, by blocks of 512; threads take every n-th stretch of blocks.
-std::uint64_t first_difference(const Tabulator& a, const Tabulator& b, std::uint64_t rows, unsigned threads, Progress& progress) {
-    const std::uint64_t block_rows = Tabulator::block_words * 64, blocks = (rows + block_rows - 1) / block_rows;
+/// The lowest row below `rows` in which they differ, by blocks of 512; threads take every n-th stretch of
+/// blocks.
+std::uint64_t first_difference(const Tabulator& a, const Tabulator& b, std::uint64_t rows, unsigned threads,
+                               Progress& progress) {
+    const std::uint64_t block_rows = Tabulator::block_words * 64,
+                        blocks = (rows + block_rows - 1) / block_rows;
     const auto at = places(a.outputs(), b.outputs());
     std::atomic<std::uint64_t> found{none};
     constexpr std::uint64_t stretch = 256;
@@ -102,12 +113,15 @@ std::uint64_t first_difference(const Tabulator& a, const Tabulator& b, std::uint
                 b.evaluate_block(block, rb);
                 for (std::size_t w = 0; w < Tabulator::block_words; ++w) {
                     std::uint64_t odd = 0;
-                    for (std::size_t o = 0; o < at.size(); ++o) odd |= a.output(o, ra)[w] ^ b.output(at[o], rb)[w];
+                    for (std::size_t o = 0; o < at.size(); ++o)
+                        odd |= a.output(o, ra)[w] ^ b.output(at[o], rb)[w];
                     if (odd == 0) continue;
-                    const std::uint64_t row = (block * Tabulator::block_words + w) * 64 + static_cast<std::uint64_t>(__builtin_ctzll(odd));
+                    const std::uint64_t row = (block * Tabulator::block_words + w) * 64 +
+                                              static_cast<std::uint64_t>(__builtin_ctzll(odd));
                     if (row >= rows) continue;
                     auto seen = found.load();
-                    while (row < seen && !found.compare_exchange_weak(seen, row)) {}
+                    while (row < seen && !found.compare_exchange_weak(seen, row)) {
+                    }
                     return;
                 }
             }
@@ -121,7 +135,8 @@ std::uint64_t first_difference(const Tabulator& a, const Tabulator& b, std::uint
 }
 
 /// The same with unknown levels, 64 rows at a time.
-std::uint64_t first_difference_slow(const Tabulator& a, const Tabulator& b, std::uint64_t rows, Progress& progress) {
+std::uint64_t first_difference_slow(const Tabulator& a, const Tabulator& b, std::uint64_t rows,
+                                    Progress& progress) {
     const auto n = a.inputs().size();
     const auto at = places(a.outputs(), b.outputs());
     std::vector<Levels> in(n), x, y;
@@ -135,14 +150,16 @@ std::uint64_t first_difference_slow(const Tabulator& a, const Tabulator& b, std:
         a.evaluate(in, x);
         b.evaluate(in, y);
         std::uint64_t odd = 0;
-        for (std::size_t o = 0; o < x.size(); ++o) odd |= (x[o].one ^ y[at[o]].one) | (x[o].zero ^ y[at[o]].zero);
+        for (std::size_t o = 0; o < x.size(); ++o)
+            odd |= (x[o].one ^ y[at[o]].one) | (x[o].zero ^ y[at[o]].zero);
         if (rows - from < 64) odd &= (1ULL << (rows - from)) - 1;
         if (odd != 0) return from + static_cast<std::uint64_t>(__builtin_ctzll(odd));
     }
     return none;
 }
 
-Result<Equivalence> compare_gates(const Network& first, const Network& second, const EquivalenceLimits& limits, Progress& progress) {
+Result<Equivalence> compare_gates(const Network& first, const Network& second,
+                                  const EquivalenceLimits& limits, Progress& progress) {
     const auto a = Tabulator::of(first);
     if (!a) return fail(a.error());
     const auto sorted = with_inputs_as(second, a->inputs());
@@ -162,15 +179,21 @@ Result<Equivalence> compare_gates(const Network& first, const Network& second, c
             b->evaluate(in, y);
             e.looked_at += 64;
             std::uint64_t odd = 0;
-            for (std::size_t o = 0; o < x.size(); ++o) odd |= (x[o].one ^ y[at[o]].one) | (x[o].zero ^ y[at[o]].zero);
+            for (std::size_t o = 0; o < x.size(); ++o)
+                odd |= (x[o].one ^ y[at[o]].one) | (x[o].zero ^ y[at[o]].zero);
             if (odd == 0) continue;
             const auto bit = static_cast<unsigned>(__builtin_ctzll(odd));
             std::vector<std::pair<std::string, bool>> setting;
-            for (std::size_t i = 0; i < n; ++i) setting.emplace_back(a->inputs()[i], ((in[i].one >> bit) & 1U) != 0);
+            for (std::size_t i = 0; i < n; ++i)
+                setting.emplace_back(a->inputs()[i], ((in[i].one >> bit) & 1U) != 0);
             e.answer = Equivalence::Answer::differ;
             e.steps = {std::move(setting)};
             for (std::size_t o = 0; o < x.size(); ++o) {
-                const auto level = [&](const Levels& v) { return ((v.one >> bit) & 1U) != 0 ? Level::one : ((v.zero >> bit) & 1U) != 0 ? Level::zero : Level::unknown; };
+                const auto level = [&](const Levels& v) {
+                    return ((v.one >> bit) & 1U) != 0    ? Level::one
+                           : ((v.zero >> bit) & 1U) != 0 ? Level::zero
+                                                         : Level::unknown;
+                };
                 if (level(x[o]) == level(y[at[o]])) continue;
                 e.output = a->outputs()[o];
                 e.first = level(x[o]);
@@ -180,19 +203,24 @@ Result<Equivalence> compare_gates(const Network& first, const Network& second, c
             return e;
         }
         if (progress.cancelled()) return fail_cancelled();
-        e.note = fmt::format("{} inputs are too many to see every setting; {} were sampled and agree", n, print_count(static_cast<long long>(e.looked_at)));
+        e.note = fmt::format("{} inputs are too many to see every setting; {} were sampled and agree", n,
+                             print_count(static_cast<long long>(e.looked_at)));
         return e;
     }
     const std::uint64_t rows = std::uint64_t{1} << n;
-    const auto row = fast ? first_difference(*a, *b, rows, std::max(1U, limits.threads), progress) : first_difference_slow(*a, *b, rows, progress);
+    const auto row = fast ? first_difference(*a, *b, rows, std::max(1U, limits.threads), progress)
+                          : first_difference_slow(*a, *b, rows, progress);
     if (progress.cancelled()) return fail_cancelled();
     e.looked_at = row == none ? rows : row + 1;
-    if (row == none) e.answer = Equivalence::Answer::equal;
-    else report_row(e, *a, *b, row);
+    if (row == none)
+        e.answer = Equivalence::Answer::equal;
+    else
+        report_row(e, *a, *b, row);
     return e;
 }
 
-// --- storage ------------------------------------------------------------------------------------------------
+// --- storage
+// ------------------------------------------------------------------------------------------------
 
 struct Seen {
     std::string key;
@@ -216,15 +244,19 @@ void split_key(const std::string& key, StepMachine& a, StepMachine& b) {
         for (std::size_t i = 0; i < n; ++i) out.push_back(static_cast<Level>(key[at++]));
         return out;
     };
-    const auto ai = take(a.inputs().size()), ab = take(a.bits().size()), bi = take(b.inputs().size()), bb = take(b.bits().size());
+    const auto ai = take(a.inputs().size()), ab = take(a.bits().size()), bi = take(b.inputs().size()),
+               bb = take(b.bits().size());
     (void)a.restore(ai, ab);
     (void)b.restore(bi, bb);
 }
 
-Result<Equivalence> compare_storage(const Network& first, const Network& second, const EquivalenceLimits& limits, Progress& progress) {
+Result<Equivalence> compare_storage(const Network& first, const Network& second,
+                                    const EquivalenceLimits& limits, Progress& progress) {
     StepMachine a(first), b(second);
     const auto names = free_inputs(first), outs = output_names(first);
-    const auto input_place = [](const Network& n, const std::string& name) { return static_cast<std::size_t>(n.nets[static_cast<std::size_t>(n.find_net(name))].input); };
+    const auto input_place = [](const Network& n, const std::string& name) {
+        return static_cast<std::size_t>(n.nets[static_cast<std::size_t>(n.find_net(name))].input);
+    };
     std::vector<std::pair<std::size_t, std::size_t>> inputs;
     for (const auto& n : names) inputs.emplace_back(input_place(first, n), input_place(second, n));
     std::vector<std::pair<int, int>> outputs;
@@ -242,7 +274,8 @@ Result<Equivalence> compare_storage(const Network& first, const Network& second,
     std::unordered_map<std::string, std::size_t> index{{seen[0].key, 0}};
     const auto trace = [&](std::size_t at) {
         std::vector<std::vector<std::pair<std::string, bool>>> steps;
-        for (; seen[at].input >= 0; at = seen[at].from) steps.push_back({{names[static_cast<std::size_t>(seen[at].input)], seen[at].level}});
+        for (; seen[at].input >= 0; at = seen[at].from)
+            steps.push_back({{names[static_cast<std::size_t>(seen[at].input)], seen[at].level}});
         std::vector<std::pair<std::string, bool>> all;
         for (const auto& n : names) all.emplace_back(n, false);
         steps.push_back(std::move(all));
@@ -270,7 +303,8 @@ Result<Equivalence> compare_storage(const Network& first, const Network& second,
         for (std::size_t i = 0; i < inputs.size(); ++i) {
             split_key(seen[at].key, a, b);
             const bool level = a.inputs()[inputs[i].first] != Level::one;
-            const bool still = a.set(inputs[i].first, level ? Level::one : Level::zero) && b.set(inputs[i].second, level ? Level::one : Level::zero);
+            const bool still = a.set(inputs[i].first, level ? Level::one : Level::zero) &&
+                               b.set(inputs[i].second, level ? Level::one : Level::zero);
             if (!still) {
                 e.note = "a network does not come to rest after a change of " + names[i];
                 e.looked_at = seen.size();
@@ -286,7 +320,8 @@ Result<Equivalence> compare_storage(const Network& first, const Network& second,
             }
             if (seen.size() > limits.states) {
                 e.looked_at = seen.size();
-                e.note = fmt::format("more than {} states; everything up to {} changes deep agrees", print_count(static_cast<long long>(limits.states)), e.depth);
+                e.note = fmt::format("more than {} states; everything up to {} changes deep agrees",
+                                     print_count(static_cast<long long>(limits.states)), e.depth);
                 return e;
             }
         }
@@ -299,17 +334,23 @@ Result<Equivalence> compare_storage(const Network& first, const Network& second,
 }  // namespace
 
 std::string_view word(Equivalence::Answer a) {
-    return a == Equivalence::Answer::equal ? "equal" : a == Equivalence::Answer::differ ? "differ" : "not proven";
+    return a == Equivalence::Answer::equal    ? "equal"
+           : a == Equivalence::Answer::differ ? "differ"
+                                              : "not proven";
 }
 
-Result<Equivalence> compare_networks(const Network& first, const Network& second, const EquivalenceLimits& limits, Progress& progress) {
+Result<Equivalence> compare_networks(const Network& first, const Network& second,
+                                     const EquivalenceLimits& limits, Progress& progress) {
     for (const auto* n : {&first, &second})
         for (const auto& p : n->problems)
             if (p.fatal) return fail_at("", p.line, p.says, p.expected);
-    if (auto same = same_names(free_inputs(first), free_inputs(second), "input"); !same) return fail(same.error());
-    if (auto same = same_names(output_names(first), output_names(second), "output"); !same) return fail(same.error());
-    return first.stores() || second.stores() || !first.loop.empty() || !second.loop.empty() ? compare_storage(first, second, limits, progress)
-                                                                                           : compare_gates(first, second, limits, progress);
+    if (auto same = same_names(free_inputs(first), free_inputs(second), "input"); !same)
+        return fail(same.error());
+    if (auto same = same_names(output_names(first), output_names(second), "output"); !same)
+        return fail(same.error());
+    return first.stores() || second.stores() || !first.loop.empty() || !second.loop.empty()
+               ? compare_storage(first, second, limits, progress)
+               : compare_gates(first, second, limits, progress);
 }
 
 }  // namespace grayrelic

@@ -19,9 +19,12 @@ struct Kleene {
     static Levels not_of(Levels a) { return {a.zero, a.one}; }
     static Levels and_of(Levels a, Levels b) { return {a.one & b.one, a.zero | b.zero}; }
     static Levels or_of(Levels a, Levels b) { return {a.one | b.one, a.zero & b.zero}; }
-    static Levels xor_of(Levels a, Levels b) { return {(a.one & b.zero) | (a.zero & b.one), (a.one & b.one) | (a.zero & b.zero)}; }
+    static Levels xor_of(Levels a, Levels b) {
+        return {(a.one & b.zero) | (a.zero & b.one), (a.one & b.one) | (a.zero & b.zero)};
+    }
     static Levels choose_of(Levels c, Levels a, Levels b) {
-        return {(c.one & a.one) | (c.zero & b.one) | (a.one & b.one), (c.one & a.zero) | (c.zero & b.zero) | (a.zero & b.zero)};
+        return {(c.one & a.one) | (c.zero & b.one) | (a.one & b.one),
+                (c.one & a.zero) | (c.zero & b.zero) | (a.zero & b.zero)};
     }
 };
 
@@ -37,7 +40,8 @@ struct Boolean {
 };
 
 template <class Algebra>
-typename Algebra::Value run(const std::vector<Expression::Step>& steps, std::span<const typename Algebra::Value> values) {
+typename Algebra::Value run(const std::vector<Expression::Step>& steps,
+                            std::span<const typename Algebra::Value> values) {
     using Op = Expression::Op;
     using Value = typename Algebra::Value;
     // As many operands wait at once as there are steps at most.
@@ -55,10 +59,22 @@ typename Algebra::Value run(const std::vector<Expression::Step>& steps, std::spa
             case Op::constant1: stack[n++] = Algebra::constant(true); break;
             case Op::name: stack[n++] = values[static_cast<std::size_t>(s.name)]; break;
             case Op::not_: stack[n - 1] = Algebra::not_of(stack[n - 1]); break;
-            case Op::and_: --n; stack[n - 1] = Algebra::and_of(stack[n - 1], stack[n]); break;
-            case Op::or_: --n; stack[n - 1] = Algebra::or_of(stack[n - 1], stack[n]); break;
-            case Op::xor_: --n; stack[n - 1] = Algebra::xor_of(stack[n - 1], stack[n]); break;
-            case Op::choose: n -= 2; stack[n - 1] = Algebra::choose_of(stack[n - 1], stack[n], stack[n + 1]); break;
+            case Op::and_:
+                --n;
+                stack[n - 1] = Algebra::and_of(stack[n - 1], stack[n]);
+                break;
+            case Op::or_:
+                --n;
+                stack[n - 1] = Algebra::or_of(stack[n - 1], stack[n]);
+                break;
+            case Op::xor_:
+                --n;
+                stack[n - 1] = Algebra::xor_of(stack[n - 1], stack[n]);
+                break;
+            case Op::choose:
+                n -= 2;
+                stack[n - 1] = Algebra::choose_of(stack[n - 1], stack[n], stack[n + 1]);
+                break;
         }
     }
     return n == 0 ? Value{} : stack[0];
@@ -71,7 +87,9 @@ class ExpressionParser {
   public:
     explicit ExpressionParser(std::string_view text) : text_(text) {}
     Result<Expression> whole() {
-        if (text_.size() > 4096) return fail_usage("an expression of " + std::to_string(text_.size()) + " characters", "at most 4096");
+        if (text_.size() > 4096)
+            return fail_usage("an expression of " + std::to_string(text_.size()) + " characters",
+                              "at most 4096");
         if (!choice(0)) return fail_usage(problem(), expected_);
         skip();
         if (at_ < text_.size()) {
@@ -83,7 +101,8 @@ class ExpressionParser {
 
   private:
     std::string problem() const {
-        return (at_ < text_.size() ? in_quotes(text_.substr(at_)) : std::string("the end")) + " in " + in_quotes(text_);
+        return (at_ < text_.size() ? in_quotes(text_.substr(at_)) : std::string("the end")) + " in " +
+               in_quotes(text_);
     }
     void skip() {
         while (at_ < text_.size() && (text_[at_] == ' ' || text_[at_] == '\t')) ++at_;
@@ -155,8 +174,10 @@ class ExpressionParser {
             expected_ = "a pin's name, 0, 1, ! or (";
             return false;
         }
-        if (word == "0") add(Expression::Op::constant0);
-        else if (word == "1") add(Expression::Op::constant1);
+        if (word == "0")
+            add(Expression::Op::constant0);
+        else if (word == "1")
+            add(Expression::Op::constant1);
         else {
             auto& names = out_.names_;
             auto it = std::find(names.begin(), names.end(), word);

@@ -36,8 +36,10 @@ class Expression {
     /// At most 4096 characters and 64 levels of brackets. The error says what stands there.
     [[nodiscard]] static Result<Expression> parse(std::string_view text);
 
-    [[nodiscard]] const std::vector<std::string>& names() const { return names_; }  ///< each once, as they appear
-    [[nodiscard]] const std::vector<Step>& steps() const { return steps_; }         ///< in postfix order
+    [[nodiscard]] const std::vector<std::string>& names() const {
+        return names_;
+    }                                                                        ///< each once, as they appear
+    [[nodiscard]] const std::vector<Step>& steps() const { return steps_; }  ///< in postfix order
     /// `values` in the order of names().
     [[nodiscard]] Levels evaluate(std::span<const Levels> values) const;
     [[nodiscard]] std::uint64_t evaluate_known(std::span<const std::uint64_t> values) const;

@@ -18,8 +18,8 @@ namespace {
 struct Unit {
     const PartLogic* logic = nullptr;
     std::string family;
-    std::vector<std::vector<int>> outputs;  ///< [gate of the package] → its outputs
-    std::vector<std::vector<int>> inputs;   ///< [gate of the package] → its inputs, in one order for all
+    std::vector<std::vector<int>> outputs;     ///< [gate of the package] → its outputs
+    std::vector<std::vector<int>> inputs;      ///< [gate of the package] → its inputs, in one order for all
     std::vector<const Expression*> functions;  ///< of gate 0's outputs
     std::vector<std::vector<int>> arguments;   ///< of each function: index into the gate's inputs
     bool symmetric = false;
@@ -39,10 +39,12 @@ std::optional<Unit> unit_of(const PartLogic& logic, const std::string& family) {
     std::map<std::vector<int>, std::vector<int>> groups;
     std::vector<std::vector<int>> order;
     for (std::size_t o = 0; o < logic.outputs.size(); ++o) {
-        if (!logic.outputs[o].enable.steps().empty()) return std::nullopt;  // who pulls up, who else drives: not here
+        if (!logic.outputs[o].enable.steps().empty())
+            return std::nullopt;  // who pulls up, who else drives: not here
         std::vector<int> in;
         for (const auto& name : logic.outputs[o].value.names())
-            in.push_back(static_cast<int>(std::find(logic.inputs.begin(), logic.inputs.end(), name) - logic.inputs.begin()));
+            in.push_back(static_cast<int>(std::find(logic.inputs.begin(), logic.inputs.end(), name) -
+                                          logic.inputs.begin()));
         std::sort(in.begin(), in.end());
         if (groups.find(in) == groups.end()) order.push_back(in);
         groups[in].push_back(static_cast<int>(o));
@@ -63,13 +65,17 @@ std::optional<Unit> unit_of(const PartLogic& logic, const std::string& family) {
         u.functions.push_back(&e);
         std::vector<int> args;
         for (const auto& name : e.names()) {
-            const int pin = static_cast<int>(std::find(logic.inputs.begin(), logic.inputs.end(), name) - logic.inputs.begin());
-            args.push_back(static_cast<int>(std::find(u.inputs[0].begin(), u.inputs[0].end(), pin) - u.inputs[0].begin()));
+            const int pin = static_cast<int>(std::find(logic.inputs.begin(), logic.inputs.end(), name) -
+                                             logic.inputs.begin());
+            args.push_back(static_cast<int>(std::find(u.inputs[0].begin(), u.inputs[0].end(), pin) -
+                                            u.inputs[0].begin()));
         }
         u.arguments.push_back(std::move(args));
     }
     // Symmetric: exchanging any two neighbours changes nothing.
-    constexpr std::uint64_t columns[6] = {0xAAAAAAAAAAAAAAAAULL, 0xCCCCCCCCCCCCCCCCULL, 0xF0F0F0F0F0F0F0F0ULL, 0xFF00FF00FF00FF00ULL, 0xFFFF0000FFFF0000ULL, 0xFFFFFFFF00000000ULL};
+    constexpr std::uint64_t columns[6] = {0xAAAAAAAAAAAAAAAAULL, 0xCCCCCCCCCCCCCCCCULL,
+                                          0xF0F0F0F0F0F0F0F0ULL, 0xFF00FF00FF00FF00ULL,
+                                          0xFFFF0000FFFF0000ULL, 0xFFFFFFFF00000000ULL};
     u.symmetric = u.functions.size() == 1;
     std::vector<std::uint64_t> v(columns, columns + u.fan_in());
     const auto eval = [&] {
@@ -94,17 +100,20 @@ struct Placed {
 
 class Search {
   public:
-    Search(const WantedLogic& w, const MinimiseLimits& limits, Progress& progress, long long& steps) : w_(w), limits_(limits), progress_(progress), steps_(steps) {
+    Search(const WantedLogic& w, const MinimiseLimits& limits, Progress& progress, long long& steps)
+        : w_(w), limits_(limits), progress_(progress), steps_(steps) {
         rows_ = w.inputs.size() == 6 ? ~0ULL : (1ULL << (1U << w.inputs.size())) - 1;
         signals_ = {0, rows_};
         for (std::size_t i = 0; i < w.inputs.size(); ++i) {
             std::uint64_t bits = 0;
-            for (std::uint64_t r = 0; r < (1ULL << w.inputs.size()); ++r) bits |= ((r >> (w.inputs.size() - 1 - i)) & 1U) << r;
+            for (std::uint64_t r = 0; r < (1ULL << w.inputs.size()); ++r)
+                bits |= ((r >> (w.inputs.size() - 1 - i)) & 1U) << r;
             signals_.push_back(bits);
         }
     }
     /// All circuits with exactly `gates` gates of these units; found ones go to `out`. False: out of steps.
-    bool run(const std::vector<const Unit*>& units, std::vector<int> capacity, int gates, std::vector<std::vector<Placed>>& out, std::size_t most) {
+    bool run(const std::vector<const Unit*>& units, std::vector<int> capacity, int gates,
+             std::vector<std::vector<Placed>>& out, std::size_t most) {
         units_ = &units;
         capacity_ = std::move(capacity);
         out_ = &out;
@@ -134,7 +143,10 @@ class Search {
     int unmet() const {
         int n = 0;
         for (const auto& o : w_.outputs)
-            n += std::none_of(signals_.begin(), signals_.end(), [&](std::uint64_t s) { return ((s ^ o.ones) & o.care) == 0; }) ? 1 : 0;
+            n += std::none_of(signals_.begin(), signals_.end(),
+                              [&](std::uint64_t s) { return ((s ^ o.ones) & o.care) == 0; })
+                     ? 1
+                     : 0;
         return n;
     }
     void place(int left, const Key& last) {
@@ -154,7 +166,8 @@ class Search {
         }
     }
     bool single_outputs_only() const {
-        return std::all_of(units_->begin(), units_->end(), [](const Unit* u) { return u->functions.size() == 1; });
+        return std::all_of(units_->begin(), units_->end(),
+                           [](const Unit* u) { return u->functions.size() == 1; });
     }
     void choose(int u, std::vector<int>& inputs, std::size_t at, int left, const Key& last, int missing) {
         const Unit& unit = *(*units_)[static_cast<std::size_t>(u)];
@@ -168,15 +181,24 @@ class Search {
         }
         if ((++steps_ & 0xFFFF) == 0 && progress_.cancelled()) steps_ = limits_.steps;
         // In one order only: a gate that does not read the last one stands after it by unit and inputs.
-        const bool reads_last = !placed_.empty() && std::any_of(inputs.begin(), inputs.end(), [&](int s) { return s >= placed_.back().first_output; });
-        if (!placed_.empty() && !reads_last && (u < last.unit || (u == last.unit && inputs <= last.inputs))) return;
+        const bool reads_last = !placed_.empty() && std::any_of(inputs.begin(), inputs.end(), [&](int s) {
+            return s >= placed_.back().first_output;
+        });
+        if (!placed_.empty() && !reads_last && (u < last.unit || (u == last.unit && inputs <= last.inputs)))
+            return;
         const auto before = signals_.size();
         bool useful = false;
         for (std::size_t f = 0; f < unit.functions.size(); ++f) {
             std::uint64_t args[6];
-            for (std::size_t k = 0; k < unit.arguments[f].size(); ++k) args[k] = signals_[static_cast<std::size_t>(inputs[static_cast<std::size_t>(unit.arguments[f][k])])];
-            const auto v = unit.functions[f]->evaluate_known(std::span<const std::uint64_t>(args, unit.arguments[f].size())) & rows_;
-            useful = useful || std::find(signals_.begin(), signals_.begin() + static_cast<std::ptrdiff_t>(before), v) == signals_.begin() + static_cast<std::ptrdiff_t>(before);
+            for (std::size_t k = 0; k < unit.arguments[f].size(); ++k)
+                args[k] = signals_[static_cast<std::size_t>(
+                    inputs[static_cast<std::size_t>(unit.arguments[f][k])])];
+            const auto v = unit.functions[f]->evaluate_known(
+                               std::span<const std::uint64_t>(args, unit.arguments[f].size())) &
+                           rows_;
+            useful = useful ||
+                     std::find(signals_.begin(), signals_.begin() + static_cast<std::ptrdiff_t>(before), v) ==
+                         signals_.begin() + static_cast<std::ptrdiff_t>(before);
             signals_.push_back(v);
         }
         // As many gates as are left must be able to meet what is missing.
@@ -203,7 +225,8 @@ class Search {
 };
 
 /// The circuit as a net list: inputs, outputs, one line a package; unused inputs tied to 0.
-Realisation realise(const WantedLogic& w, const std::vector<const Unit*>& units, const std::vector<Placed>& gates) {
+Realisation realise(const WantedLogic& w, const std::vector<const Unit*>& units,
+                    const std::vector<Placed>& gates) {
     Realisation r;
     r.gates = static_cast<int>(gates.size());
     const auto inputs = w.inputs.size();
@@ -212,7 +235,10 @@ Realisation realise(const WantedLogic& w, const std::vector<const Unit*>& units,
     // Inner nets are called n1, n2 … unless the table has such a name itself.
     std::string inner = "n";
     const auto taken = [&](const std::string& name) { return name.starts_with(inner); };
-    while (std::any_of(w.inputs.begin(), w.inputs.end(), taken) || std::any_of(w.outputs.begin(), w.outputs.end(), [&](const WantedLogic::Output& o) { return taken(o.name); })) inner += "n";
+    while (std::any_of(w.inputs.begin(), w.inputs.end(), taken) ||
+           std::any_of(w.outputs.begin(), w.outputs.end(),
+                       [&](const WantedLogic::Output& o) { return taken(o.name); }))
+        inner += "n";
     std::vector<std::uint64_t> values;
     std::vector<Time> slow(2 + inputs);
     // Values once more, to see which signal meets which output.
@@ -220,7 +246,8 @@ Realisation realise(const WantedLogic& w, const std::vector<const Unit*>& units,
     values = {0, rows};
     for (std::size_t i = 0; i < inputs; ++i) {
         std::uint64_t bits = 0;
-        for (std::uint64_t row = 0; row < (1ULL << inputs); ++row) bits |= ((row >> (inputs - 1 - i)) & 1U) << row;
+        for (std::uint64_t row = 0; row < (1ULL << inputs); ++row)
+            bits |= ((row >> (inputs - 1 - i)) & 1U) << row;
         values.push_back(bits);
     }
     for (const auto& g : gates) {
@@ -229,14 +256,15 @@ Realisation realise(const WantedLogic& w, const std::vector<const Unit*>& units,
         for (const int s : g.inputs) latest = std::max(latest, slow[static_cast<std::size_t>(s)]);
         for (std::size_t f = 0; f < u.functions.size(); ++f) {
             std::vector<std::uint64_t> args;
-            for (const int a : u.arguments[f]) args.push_back(values[static_cast<std::size_t>(g.inputs[static_cast<std::size_t>(a)])]);
+            for (const int a : u.arguments[f])
+                args.push_back(values[static_cast<std::size_t>(g.inputs[static_cast<std::size_t>(a)])]);
             values.push_back(u.functions[f]->evaluate_known(args) & rows);
             slow.push_back(latest + u.slow);
             names.push_back(fmt::format("{}{}", inner, names.size() - 1 - inputs));
         }
     }
-    // An output takes its gate's net name; a net that serves two outputs, or an input or level, needs a buffer we may
-    // not have: those are written as a remark by the caller's check.
+    // An output takes its gate's net name; a net that serves two outputs, or an input or level, needs a
+    // buffer we may not have: those are written as a remark by the caller's check.
     std::vector<bool> named(names.size(), false);
     for (const auto& o : w.outputs) {
         for (std::size_t s = names.size(); s-- > 2 + inputs;) {
@@ -257,7 +285,8 @@ Realisation realise(const WantedLogic& w, const std::vector<const Unit*>& units,
     for (std::size_t u = 0; u < units.size(); ++u) {
         const Unit& unit = *units[u];
         std::size_t used = 0;
-        const auto total = static_cast<std::size_t>(std::count_if(gates.begin(), gates.end(), [&](const Placed& g) { return g.unit == static_cast<int>(u); }));
+        const auto total = static_cast<std::size_t>(std::count_if(
+            gates.begin(), gates.end(), [&](const Placed& g) { return g.unit == static_cast<int>(u); }));
         for (const auto& g : gates) {
             if (g.unit != static_cast<int>(u)) continue;
             const auto gate = used % unit.gates();
@@ -266,9 +295,13 @@ Realisation realise(const WantedLogic& w, const std::vector<const Unit*>& units,
                 r.packages.push_back(unit.logic->id + " " + unit.family);
             }
             for (std::size_t i = 0; i < unit.fan_in(); ++i)
-                r.net_list += fmt::format(" {}={}", unit.logic->inputs[static_cast<std::size_t>(unit.inputs[gate][i])], names[static_cast<std::size_t>(g.inputs[i])]);
+                r.net_list +=
+                    fmt::format(" {}={}", unit.logic->inputs[static_cast<std::size_t>(unit.inputs[gate][i])],
+                                names[static_cast<std::size_t>(g.inputs[i])]);
             for (std::size_t f = 0; f < unit.functions.size(); ++f)
-                r.net_list += fmt::format(" {}={}", unit.logic->outputs[static_cast<std::size_t>(unit.outputs[gate][f])].pin, names[static_cast<std::size_t>(g.first_output) + f]);
+                r.net_list += fmt::format(
+                    " {}={}", unit.logic->outputs[static_cast<std::size_t>(unit.outputs[gate][f])].pin,
+                    names[static_cast<std::size_t>(g.first_output) + f]);
             ++used;
             if (gate + 1 == unit.gates() || used == total) {
                 const auto in_package = gate + 1;
@@ -276,9 +309,12 @@ Realisation realise(const WantedLogic& w, const std::vector<const Unit*>& units,
                 for (std::size_t rest = 0; rest < in_package; ++rest)
                     for (const int i : unit.inputs[rest]) tied.insert(i);
                 for (std::size_t i = 0; i < unit.logic->inputs.size(); ++i)
-                    if (tied.count(static_cast<int>(i)) == 0) r.net_list += fmt::format(" {}=0", unit.logic->inputs[i]);
+                    if (tied.count(static_cast<int>(i)) == 0)
+                        r.net_list += fmt::format(" {}=0", unit.logic->inputs[i]);
                 r.net_list += "\n";
-                if (in_package < unit.gates()) r.spare.push_back(fmt::format("U{}: {} of {} gates", ref, unit.gates() - in_package, unit.gates()));
+                if (in_package < unit.gates())
+                    r.spare.push_back(
+                        fmt::format("U{}: {} of {} gates", ref, unit.gates() - in_package, unit.gates()));
             }
         }
     }
@@ -293,8 +329,10 @@ Result<DrawerItem> parse_drawer_item(std::string_view text) {
         if (!trim(w).empty()) words.push_back(trim(w));
     DrawerItem item;
     if (words.size() == 4 && (words[1] == "×" || words[1] == "x")) {
-        const auto [end, code] = std::from_chars(words[0].data(), words[0].data() + words[0].size(), item.count);
-        if (code != std::errc() || end != words[0].data() + words[0].size() || item.count < 1 || item.count > 1000)
+        const auto [end, code] =
+            std::from_chars(words[0].data(), words[0].data() + words[0].size(), item.count);
+        if (code != std::errc() || end != words[0].data() + words[0].size() || item.count < 1 ||
+            item.count > 1000)
             return fail_usage(in_quotes(words[0]) + " packages", "a number from 1 to 1000");
         words.erase(words.begin(), words.begin() + 2);
     }
@@ -311,7 +349,8 @@ std::string print_drawer_item(const DrawerItem& i) {
 Result<WantedLogic> wanted_from(const Network& network, Progress& progress) {
     const auto t = truth_table(network, progress);
     if (!t) return fail(t.error());
-    if (t->inputs.size() > 6) return fail_usage(fmt::format("{} inputs", t->inputs.size()), "at most 6: hold some at a level");
+    if (t->inputs.size() > 6)
+        return fail_usage(fmt::format("{} inputs", t->inputs.size()), "at most 6: hold some at a level");
     WantedLogic w;
     w.inputs = t->inputs;
     for (std::size_t o = 0; o < t->outputs.size(); ++o) {
@@ -339,33 +378,42 @@ Result<WantedLogic> wanted_from_text(std::string_view text, const std::string& n
         if (const auto hash = row.find('#'); hash != std::string_view::npos) row = row.substr(0, hash);
         if (trim(row).empty()) continue;
         const auto bar = row.find('|');
-        if (bar == std::string_view::npos) return fail_at(name, line, in_quotes(trim(row)), "inputs | outputs");
+        if (bar == std::string_view::npos)
+            return fail_at(name, line, in_quotes(trim(row)), "inputs | outputs");
         const auto left = words(row.substr(0, bar)), right = words(row.substr(bar + 1));
         if (w.outputs.empty()) {
-            if (left.empty() || left.size() > 6 || right.empty() || right.size() > 8) return fail_at(name, line, in_quotes(trim(row)), "1 to 6 inputs | 1 to 8 outputs as the heading");
+            if (left.empty() || left.size() > 6 || right.empty() || right.size() > 8)
+                return fail_at(name, line, in_quotes(trim(row)),
+                               "1 to 6 inputs | 1 to 8 outputs as the heading");
             std::set<std::string_view> seen;
             for (const auto n : left) w.inputs.emplace_back(n);
             for (const auto n : right) w.outputs.push_back({std::string(n), 0, 0});
             for (const auto* list : {&left, &right})
                 for (const auto n : *list)
-                    if (n == "0" || n == "1" || !seen.insert(n).second) return fail_at(name, line, in_quotes(n), "each name once");
+                    if (n == "0" || n == "1" || !seen.insert(n).second)
+                        return fail_at(name, line, in_quotes(n), "each name once");
             continue;
         }
         if (left.size() != w.inputs.size() || right.size() != w.outputs.size())
-            return fail_at(name, line, in_quotes(trim(row)), fmt::format("{} inputs | {} outputs", w.inputs.size(), w.outputs.size()));
+            return fail_at(name, line, in_quotes(trim(row)),
+                           fmt::format("{} inputs | {} outputs", w.inputs.size(), w.outputs.size()));
         for (std::uint64_t r = 0; r < (1ULL << w.inputs.size()); ++r) {
             bool mine = true;
             for (std::size_t i = 0; i < left.size(); ++i) {
                 const bool one = ((r >> (w.inputs.size() - 1 - i)) & 1U) != 0;
-                if (left[i] != "0" && left[i] != "1" && left[i] != "-") return fail_at(name, line, in_quotes(left[i]), "0, 1 or -");
+                if (left[i] != "0" && left[i] != "1" && left[i] != "-")
+                    return fail_at(name, line, in_quotes(left[i]), "0, 1 or -");
                 mine = mine && (left[i] == "-" || (left[i] == "1") == one);
             }
             for (std::size_t o = 0; o < right.size() && mine; ++o) {
-                if (right[o] != "0" && right[o] != "1" && right[o] != "x") return fail_at(name, line, in_quotes(right[o]), "0, 1 or x");
+                if (right[o] != "0" && right[o] != "1" && right[o] != "x")
+                    return fail_at(name, line, in_quotes(right[o]), "0, 1 or x");
                 auto& out = w.outputs[o];
                 const auto bit = 1ULL << r;
                 if (right[o] == "x") continue;
-                if ((out.care & bit) != 0 && ((out.ones & bit) != 0) != (right[o] == "1")) return fail_at(name, line, "a row that contradicts one above", "each setting of the inputs once");
+                if ((out.care & bit) != 0 && ((out.ones & bit) != 0) != (right[o] == "1"))
+                    return fail_at(name, line, "a row that contradicts one above",
+                                   "each setting of the inputs once");
                 out.care |= bit;
                 if (right[o] == "1") out.ones |= bit;
             }
@@ -375,14 +423,22 @@ Result<WantedLogic> wanted_from_text(std::string_view text, const std::string& n
     return w;
 }
 
-Result<MinimiseResult> minimise(const WantedLogic& wanted, const std::vector<DrawerItem>& drawer, const LogicLibrary& library, const MinimiseLimits& limits, Progress& progress) {
-    if (wanted.inputs.empty() || wanted.inputs.size() > 6 || wanted.outputs.empty()) return fail_usage(fmt::format("{} inputs, {} outputs", wanted.inputs.size(), wanted.outputs.size()), "1 to 6 inputs and at least one output");
+Result<MinimiseResult> minimise(const WantedLogic& wanted, const std::vector<DrawerItem>& drawer,
+                                const LogicLibrary& library, const MinimiseLimits& limits,
+                                Progress& progress) {
+    if (wanted.inputs.empty() || wanted.inputs.size() > 6 || wanted.outputs.empty())
+        return fail_usage(fmt::format("{} inputs, {} outputs", wanted.inputs.size(), wanted.outputs.size()),
+                          "1 to 6 inputs and at least one output");
     std::vector<Unit> units;
     std::vector<int> counts;
     for (const auto& item : drawer) {
         const auto* logic = library.find(item.part);
-        if (logic == nullptr) return fail_usage(in_quotes(item.part) + " in the drawer", "a part whose logic is known, such as 74x00");
-        if (logic->find_delays(item.family) == nullptr) return fail_usage(fmt::format("{} in family {}", item.part, in_quotes(item.family)), "a family in the part's data");
+        if (logic == nullptr)
+            return fail_usage(in_quotes(item.part) + " in the drawer",
+                              "a part whose logic is known, such as 74x00");
+        if (logic->find_delays(item.family) == nullptr)
+            return fail_usage(fmt::format("{} in family {}", item.part, in_quotes(item.family)),
+                              "a family in the part's data");
         if (auto u = unit_of(*logic, item.family)) {
             units.push_back(std::move(*u));
             counts.push_back(item.count);
@@ -434,12 +490,15 @@ Result<MinimiseResult> minimise(const WantedLogic& wanted, const std::vector<Dra
                 if (progress.cancelled()) return fail_cancelled();
                 for (const auto& circuit : found) {
                     auto r = realise(wanted, used, circuit);
-                    if (r.packages.size() != static_cast<std::size_t>(n)) continue;  // fewer would do: found before
+                    if (r.packages.size() != static_cast<std::size_t>(n))
+                        continue;  // fewer would do: found before
                     const auto network = read_network(r.net_list, library);
-                    const auto back = network.computable() ? wanted_from(network, progress) : Result<WantedLogic>(fail_usage("", ""));
+                    const auto back = network.computable() ? wanted_from(network, progress)
+                                                           : Result<WantedLogic>(fail_usage("", ""));
                     bool right = back && back->outputs.size() == wanted.outputs.size();
                     for (std::size_t o = 0; right && o < wanted.outputs.size(); ++o)
-                        right = ((back->outputs[o].ones ^ wanted.outputs[o].ones) & wanted.outputs[o].care) == 0;
+                        right =
+                            ((back->outputs[o].ones ^ wanted.outputs[o].ones) & wanted.outputs[o].care) == 0;
                     if (right) result.best.push_back(std::move(r));
                 }
                 if (out_of_steps) break;
@@ -447,13 +506,20 @@ Result<MinimiseResult> minimise(const WantedLogic& wanted, const std::vector<Dra
         }
     }
     std::stable_sort(result.best.begin(), result.best.end(), [](const Realisation& a, const Realisation& b) {
-        return std::tuple(a.packages.size(), a.gates, a.slowest) < std::tuple(b.packages.size(), b.gates, b.slowest);
+        return std::tuple(a.packages.size(), a.gates, a.slowest) <
+               std::tuple(b.packages.size(), b.gates, b.slowest);
     });
-    result.best.erase(std::unique(result.best.begin(), result.best.end(), [](const auto& a, const auto& b) { return a.net_list == b.net_list; }), result.best.end());
+    result.best.erase(std::unique(result.best.begin(), result.best.end(),
+                                  [](const auto& a, const auto& b) { return a.net_list == b.net_list; }),
+                      result.best.end());
     if (result.best.size() > limits.results) result.best.resize(limits.results);
     result.complete = !out_of_steps;
-    if (result.best.empty()) result.note = out_of_steps ? "none found before the search was ended" : fmt::format("none with up to {} packages and {} gates from this drawer", limits.packages, limits.gates);
-    else if (out_of_steps) result.note = "the search was ended early: something smaller may exist";
+    if (result.best.empty())
+        result.note = out_of_steps ? "none found before the search was ended"
+                                   : fmt::format("none with up to {} packages and {} gates from this drawer",
+                                                 limits.packages, limits.gates);
+    else if (out_of_steps)
+        result.note = "the search was ended early: something smaller may exist";
     return result;
 }
 

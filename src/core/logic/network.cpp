@@ -28,7 +28,8 @@ std::vector<std::string_view> words_of(std::string_view line) {
 
 bool is_net_name(std::string_view t) {
     return !t.empty() && t.size() <= 64 && std::all_of(t.begin(), t.end(), [](char c) {
-        return (c >= '0' && c <= '9') || (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z') || c == '_' || c == '/' || c == '.' || c == '[' || c == ']';
+        return (c >= '0' && c <= '9') || (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z') || c == '_' ||
+               c == '/' || c == '.' || c == '[' || c == ']';
     });
 }
 
@@ -55,7 +56,8 @@ class NetworkReader {
 
   private:
     void problem(long line, std::string says, std::string expected, bool fatal = true) {
-        if (out_.problems.size() < 1000) out_.problems.push_back({line, fatal, std::move(says), std::move(expected)});
+        if (out_.problems.size() < 1000)
+            out_.problems.push_back({line, fatal, std::move(says), std::move(expected)});
     }
     int net(std::string_view name, long line) {
         if (const auto found = index_.find(std::string(name)); found != index_.end()) return found->second;
@@ -85,20 +87,26 @@ class NetworkReader {
         }
         part_ = -1;
         const auto colon = text.find(':');
-        if (colon != std::string_view::npos) return read_part(line, text.substr(0, colon), text.substr(colon + 1));
+        if (colon != std::string_view::npos)
+            return read_part(line, text.substr(0, colon), text.substr(colon + 1));
         auto words = words_of(text);
-        if (words.empty()) return problem(line, in_quotes(text), "input …, output …, pull NET 0|1, or REF PART FAMILY: PIN=NET …");
+        if (words.empty())
+            return problem(line, in_quotes(text),
+                           "input …, output …, pull NET 0|1, or REF PART FAMILY: PIN=NET …");
         if (words.front() == "input") return read_inputs(line, text);
         if (words.front() == "output" || words.front() == "pull") {
             const bool pull = words.front() == "pull";
             if (words.size() < 2 || (pull && (words.size() != 3 || (words[2] != "0" && words[2] != "1"))))
-                return problem(line, in_quotes(text), pull ? "pull NET 0 or pull NET 1" : "output and at least one net");
+                return problem(line, in_quotes(text),
+                               pull ? "pull NET 0 or pull NET 1" : "output and at least one net");
             for (std::size_t i = 1; i < (pull ? 2 : words.size()); ++i) {
                 const int n = net(words[i], line);
                 if (n < 0) continue;
                 auto& item = out_.nets[static_cast<std::size_t>(n)];
-                if (pull) item.pull = words[2] == "1";
-                else if (item.output) problem(line, in_quotes(words[i]) + " a second time", "each output once");
+                if (pull)
+                    item.pull = words[2] == "1";
+                else if (item.output)
+                    problem(line, in_quotes(words[i]) + " a second time", "each output once");
                 else {
                     item.output = true;
                     out_.outputs.push_back(n);
@@ -120,8 +128,10 @@ class NetworkReader {
             } else if (value.starts_with("bit")) {
                 in.from = NetworkInput::From::bit;
                 const auto digits = value.substr(3);
-                const auto [end, code] = std::from_chars(digits.data(), digits.data() + digits.size(), in.bit);
-                if (code != std::errc() || end != digits.data() + digits.size() || in.bit < 1 || in.bit > 4096)
+                const auto [end, code] =
+                    std::from_chars(digits.data(), digits.data() + digits.size(), in.bit);
+                if (code != std::errc() || end != digits.data() + digits.size() || in.bit < 1 ||
+                    in.bit > 4096)
                     return problem(line, in_quotes(value), "bit1 to bit4096");
             } else {
                 return problem(line, in_quotes(value), "0, 1 or bitN after =");
@@ -132,8 +142,10 @@ class NetworkReader {
             in.net = net(words[i], line);
             if (in.net < 0) continue;
             auto& item = out_.nets[static_cast<std::size_t>(in.net)];
-            if (item.held) problem(line, "the level " + item.name + " as an input", "a net's name");
-            else if (item.input >= 0) problem(line, in_quotes(words[i]) + " a second time", "each input once");
+            if (item.held)
+                problem(line, "the level " + item.name + " as an input", "a net's name");
+            else if (item.input >= 0)
+                problem(line, in_quotes(words[i]) + " a second time", "each input once");
             else {
                 item.input = static_cast<int>(out_.inputs.size());
                 out_.inputs.push_back(in);
@@ -142,10 +154,13 @@ class NetworkReader {
     }
     void read_part(long line, std::string_view head, std::string_view pins) {
         const auto words = words_of(head);
-        if (words.size() != 3) return problem(line, in_quotes(head), "REF PART FAMILY before the colon, such as U1 74x00 hct");
-        if (out_.parts.size() >= most_parts) return problem(line, "too many parts", fmt::format("at most {}", most_parts));
+        if (words.size() != 3)
+            return problem(line, in_quotes(head), "REF PART FAMILY before the colon, such as U1 74x00 hct");
+        if (out_.parts.size() >= most_parts)
+            return problem(line, "too many parts", fmt::format("at most {}", most_parts));
         for (const auto& p : out_.parts)
-            if (p.ref == words[0]) return problem(line, in_quotes(words[0]) + " a second time", "each part's name once");
+            if (p.ref == words[0])
+                return problem(line, in_quotes(words[0]) + " a second time", "each part's name once");
         NetworkPart part;
         part.ref = std::string(words[0]);
         part.line = line;
@@ -153,14 +168,17 @@ class NetworkReader {
         part.logic = library_.find(words[1]);
         if (part.logic == nullptr) {
             for (const auto w : words_of(pins))
-                if (const auto equals = w.find('='); equals != std::string_view::npos) excuse(w.substr(equals + 1), line);
-            return problem(line, in_quotes(words[1]) + ", a part whose logic is not known", "one of data/parts with a \"logic\" member, such as 74x00");
+                if (const auto equals = w.find('='); equals != std::string_view::npos)
+                    excuse(w.substr(equals + 1), line);
+            return problem(line, in_quotes(words[1]) + ", a part whose logic is not known",
+                           "one of data/parts with a \"logic\" member, such as 74x00");
         }
         part.delays = part.logic->find_delays(part.family);
         if (part.delays == nullptr) {
             std::string known;
             for (const auto& d : part.logic->delays) known += (known.empty() ? "" : ", ") + d.family;
-            problem(line, fmt::format("{} in family {}", part.logic->id, in_quotes(part.family)), known.empty() ? "a part with delays in its data" : "one of " + known);
+            problem(line, fmt::format("{} in family {}", part.logic->id, in_quotes(part.family)),
+                    known.empty() ? "a part with delays in its data" : "one of " + known);
         }
         part.inputs.assign(part.logic->inputs.size(), -1);
         part.outputs.assign(part.logic->outputs.size(), -1);
@@ -185,15 +203,20 @@ class NetworkReader {
         const int out = part.logic->output_index(pin);
         if (in == inputs.end() && out < 0) {
             excuse(name, line);
-            return problem(line, fmt::format("pin {} of {}", in_quotes(pin), part.logic->id), "one of " + all_pins(*part.logic));
+            return problem(line, fmt::format("pin {} of {}", in_quotes(pin), part.logic->id),
+                           "one of " + all_pins(*part.logic));
         }
         const int n = net(name, line);
         if (n < 0) return;
         // A pin may be both: that of a transceiver.
-        int* slots[] = {in == inputs.end() ? nullptr : &part.inputs[static_cast<std::size_t>(in - inputs.begin())], out < 0 ? nullptr : &part.outputs[static_cast<std::size_t>(out)]};
+        int* slots[] = {
+            in == inputs.end() ? nullptr : &part.inputs[static_cast<std::size_t>(in - inputs.begin())],
+            out < 0 ? nullptr : &part.outputs[static_cast<std::size_t>(out)]};
         for (auto* slot : slots) {
             if (slot == nullptr) continue;
-            if (*slot >= 0) return problem(line, fmt::format("pin {} of {} a second time", in_quotes(pin), part.ref), "each pin once");
+            if (*slot >= 0)
+                return problem(line, fmt::format("pin {} of {} a second time", in_quotes(pin), part.ref),
+                               "each pin once");
             *slot = n;
         }
         if (out >= 0) out_.nets[static_cast<std::size_t>(n)].drivers.emplace_back(part_, out);
@@ -212,7 +235,10 @@ class NetworkReader {
 
 /// May this driver let go of its net?
 bool lets_go(const Network& n, std::pair<int, int> driver) {
-    return !n.parts[static_cast<std::size_t>(driver.first)].logic->outputs[static_cast<std::size_t>(driver.second)].enable.steps().empty();
+    return !n.parts[static_cast<std::size_t>(driver.first)]
+                .logic->outputs[static_cast<std::size_t>(driver.second)]
+                .enable.steps()
+                .empty();
 }
 
 void check_nets(Network& n) {
@@ -229,7 +255,8 @@ void check_nets(Network& n) {
         if ((net.input >= 0 || net.held) && !net.drivers.empty())
             says(fmt::format("net {} is driven from outside and by {}", net.name, names), "one driver");
         else if (firm > 1 || (firm == 1 && net.drivers.size() > 1))
-            says(fmt::format("net {} has two drivers: {}", net.name, names), "one driver, or outputs that can let go");
+            says(fmt::format("net {} has two drivers: {}", net.name, names),
+                 "one driver, or outputs that can let go");
         else if (net.drivers.empty() && net.input < 0 && !net.held && !net.pull && !net.excused)
             says(fmt::format("nobody drives net {}", net.name), "an output, an input line or a pull");
     }
@@ -237,7 +264,9 @@ void check_nets(Network& n) {
         for (std::size_t i = 0; i < p.inputs.size(); ++i)
             if (p.inputs[i] < 0) {
                 // Inputs of gates that are not used at all matter to the part's current, not to the result.
-                n.problems.push_back({p.line, false, fmt::format("input {} of {} is left open", p.logic->inputs[i], p.ref), "0, 1 or a net: an open input floats"});
+                n.problems.push_back({p.line, false,
+                                      fmt::format("input {} of {} is left open", p.logic->inputs[i], p.ref),
+                                      "0, 1 or a net: an open input floats"});
             }
 }
 
@@ -248,7 +277,8 @@ std::vector<int> gate_inputs(const NetworkPart& p, std::size_t output) {
     for (const auto* e : {&o.value, &o.enable})
         for (const auto& name : e->names()) {
             const auto it = std::find(p.logic->inputs.begin(), p.logic->inputs.end(), name);
-            if (it != p.logic->inputs.end()) nets.push_back(p.inputs[static_cast<std::size_t>(it - p.logic->inputs.begin())]);
+            if (it != p.logic->inputs.end())
+                nets.push_back(p.inputs[static_cast<std::size_t>(it - p.logic->inputs.begin())]);
         }
     return nets;
 }
@@ -268,7 +298,8 @@ class StageFinder {
         s = 1;
         int depth = 0;
         for (const auto& [p, o] : n_.nets[static_cast<std::size_t>(net)].drivers)
-            for (const int in : gate_inputs(n_.parts[static_cast<std::size_t>(p)], static_cast<std::size_t>(o)))
+            for (const int in :
+                 gate_inputs(n_.parts[static_cast<std::size_t>(p)], static_cast<std::size_t>(o)))
                 depth = std::max(depth, stage(in) + 1);
         state_[static_cast<std::size_t>(net)] = 2;
         stage_[static_cast<std::size_t>(net)] = depth;
@@ -285,7 +316,8 @@ class StageFinder {
 }  // namespace
 
 bool Network::computable() const {
-    return std::none_of(problems.begin(), problems.end(), [](const NetworkProblem& p) { return p.fatal; }) && !parts.empty();
+    return std::none_of(problems.begin(), problems.end(), [](const NetworkProblem& p) { return p.fatal; }) &&
+           !parts.empty();
 }
 bool Network::stores() const {
     return std::any_of(parts.begin(), parts.end(), [](const NetworkPart& p) { return p.logic->stores(); });
@@ -299,16 +331,20 @@ int Network::find_net(std::string_view name) const {
 Network read_network(std::string_view text, const LogicLibrary& library) {
     auto n = NetworkReader(library).read(text);
     check_nets(n);
-    if (n.parts.empty() && n.problems.empty()) n.problems.push_back({1, true, "no parts", "REF PART FAMILY: PIN=NET …"});
+    if (n.parts.empty() && n.problems.empty())
+        n.problems.push_back({1, true, "no parts", "REF PART FAMILY: PIN=NET …"});
     if (n.outputs.empty()) n.problems.push_back({1, true, "no output", "output NET"});
     StageFinder finder(n);
     for (std::size_t i = 0; i < n.nets.size(); ++i) (void)finder.stage(static_cast<int>(i));
     if (!finder.loop().empty()) {
         const auto& net = n.nets[static_cast<std::size_t>(n.find_net(finder.loop()))];
         n.loop = net.name;
-        n.problems.push_back({net.line, false, fmt::format("a loop of gates through net {}", net.name), "storage as a part of its own, such as 74x74 or 74x373: a loop can be simulated, but not tabulated"});
+        n.problems.push_back({net.line, false, fmt::format("a loop of gates through net {}", net.name),
+                              "storage as a part of its own, such as 74x74 or 74x373: a loop can be "
+                              "simulated, but not tabulated"});
     }
-    std::stable_sort(n.problems.begin(), n.problems.end(), [](const auto& a, const auto& b) { return a.line < b.line; });
+    std::stable_sort(n.problems.begin(), n.problems.end(),
+                     [](const auto& a, const auto& b) { return a.line < b.line; });
     return n;
 }
 

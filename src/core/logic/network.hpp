@@ -24,7 +24,7 @@
 namespace grayrelic {
 
 struct NetworkProblem {
-    long line = 0;  ///< 1-based in the text
+    long line = 0;      ///< 1-based in the text
     bool fatal = true;  ///< it can't be computed; otherwise it can, but should be mended
     std::string says;
     std::string expected;
@@ -39,24 +39,24 @@ struct NetworkInput {
 };
 
 struct NetworkPart {
-    std::string ref;  ///< "U1"
+    std::string ref;                   ///< "U1"
     const PartLogic* logic = nullptr;  ///< owned by the library, which must outlive the network
     std::string family;
     const PartDelays* delays = nullptr;  ///< null when the family is not in the part's data
-    std::vector<int> inputs;   ///< net of each of logic->inputs, -1 for open
-    std::vector<int> outputs;  ///< net of each of logic->outputs, -1 for open
+    std::vector<int> inputs;             ///< net of each of logic->inputs, -1 for open
+    std::vector<int> outputs;            ///< net of each of logic->outputs, -1 for open
     long line = 0;
 };
 
 struct LogicNet {
     std::string name;
     std::vector<std::pair<int, int>> drivers;  ///< part and its output
-    int input = -1;             ///< index into inputs, when driven from outside
-    std::optional<bool> held;   ///< the nets 0 and 1
+    int input = -1;                            ///< index into inputs, when driven from outside
+    std::optional<bool> held;                  ///< the nets 0 and 1
     std::optional<bool> pull;
     bool output = false;
     bool excused = false;  ///< a line that could not be read names it: nothing is said of its driver
-    long line = 0;  ///< where it is first named
+    long line = 0;         ///< where it is first named
 };
 
 struct Network {
@@ -64,20 +64,23 @@ struct Network {
     std::vector<NetworkInput> inputs;
     std::vector<int> outputs;  ///< nets
     std::vector<NetworkPart> parts;
-    std::vector<NetworkProblem> problems;  ///< in order of lines
-    std::string loop;                      ///< a net in a loop of gates; empty for none
+    std::vector<NetworkProblem> problems;   ///< in order of lines
+    std::string loop;                       ///< a net in a loop of gates; empty for none
     [[nodiscard]] bool computable() const;  ///< no fatal problem
     [[nodiscard]] bool stores() const;
     [[nodiscard]] int find_net(std::string_view name) const;  ///< -1 for none
-    [[nodiscard]] const std::string& net_name(int net) const { return nets[static_cast<std::size_t>(net)].name; }
+    [[nodiscard]] const std::string& net_name(int net) const {
+        return nets[static_cast<std::size_t>(net)].name;
+    }
 };
 
-/// Everything that is wrong is collected, with its line: unknown parts, pins and families, two drivers on one net,
-/// nets that nobody drives, loops of gates without storage, inputs left open, wrong words. At most 1,000 parts.
+/// Everything that is wrong is collected, with its line: unknown parts, pins and families, two drivers on one
+/// net, nets that nobody drives, loops of gates without storage, inputs left open, wrong words. At most 1,000
+/// parts.
 [[nodiscard]] Network read_network(std::string_view text, const LogicLibrary& library);
 
-/// Parts in stages: stage 0 is fed by inputs and stored bits only. One entry a part; loops through storage count
-/// from 0 again.
+/// Parts in stages: stage 0 is fed by inputs and stored bits only. One entry a part; loops through storage
+/// count from 0 again.
 [[nodiscard]] std::vector<int> stages_of(const Network& network);
 
 /// Packages and how much of them is used: "U1 74x00: 2 of 4 outputs used".

@@ -20,7 +20,8 @@ struct Reader {
     PartLogic out;
 
     bool is_pin(const std::string& name) const {
-        return std::any_of(part.pins.begin(), part.pins.end(), [&](const PartPin& p) { return p.name == name; });
+        return std::any_of(part.pins.begin(), part.pins.end(),
+                           [&](const PartPin& p) { return p.name == name; });
     }
     int bit(const std::string& name) const {
         const auto it = std::find(out.bits.begin(), out.bits.end(), name);
@@ -33,7 +34,8 @@ struct Reader {
         for (const auto& name : e->names()) {
             if (bit(name) >= 0) continue;
             if (!is_pin(name)) n.fault(in_quotes(name), "the name of a pin or of one of \"bits\"");
-            if (std::find(out.inputs.begin(), out.inputs.end(), name) == out.inputs.end()) out.inputs.push_back(name);
+            if (std::find(out.inputs.begin(), out.inputs.end(), name) == out.inputs.end())
+                out.inputs.push_back(name);
         }
         return std::move(*e);
     }
@@ -60,7 +62,8 @@ struct Reader {
             r.kind = rise ? PartRule::Kind::rise : PartRule::Kind::fall;
             r.pin = edge.text(40);
             if (!is_pin(r.pin)) edge.fault(edge.shown(), "the name of a pin");
-            if (std::find(out.inputs.begin(), out.inputs.end(), r.pin) == out.inputs.end()) out.inputs.push_back(r.pin);
+            if (std::find(out.inputs.begin(), out.inputs.end(), r.pin) == out.inputs.end())
+                out.inputs.push_back(r.pin);
         }
         auto set = n.required("set");
         set.require_object();
@@ -132,7 +135,8 @@ struct Reader {
                 out.rules.push_back(rule(r));
                 for (const auto& [b, e] : out.rules.back().set) set.insert(b);
             }
-        if (set.size() != out.bits.size()) root.fault("a bit that no rule sets", "a rule for each of \"bits\"");
+        if (set.size() != out.bits.size())
+            root.fault("a bit that no rule sets", "a rule for each of \"bits\"");
         if (auto families = root.member("delays")) {
             families->require_object();
             for (const auto& [family, value] : families->json().items())
@@ -161,14 +165,16 @@ int PartLogic::output_index(std::string_view pin) const {
 }
 
 Result<PartLogic> part_logic(const PartType& part) {
-    if (part.logic.empty()) return fail_usage(in_quotes(part.id) + ", which has no logic", "a part with a \"logic\" member");
+    if (part.logic.empty())
+        return fail_usage(in_quotes(part.id) + ", which has no logic", "a part with a \"logic\" member");
     const auto json = nlohmann::json::parse(part.logic, nullptr, false);
     if (!json.is_object()) return fail_at(part.id, 1, "no JSON object", "the logic of a part");
     try {
         JsonNode root(json, {});
         return Reader{part, {}}.read(root);
     } catch (const JsonFault& fault) {
-        return fail_at(part.id, 0, fault.found, fault.expected + " in " + print_path(fault.path) + " of its logic");
+        return fail_at(part.id, 0, fault.found,
+                       fault.expected + " in " + print_path(fault.path) + " of its logic");
     }
 }
 
@@ -177,8 +183,10 @@ LogicLibrary LogicLibrary::from(const PartLibrary& library) {
     for (const auto& p : library.parts) {
         if (p.logic.empty()) continue;
         auto logic = part_logic(p);
-        if (logic) out.parts.emplace(p.id, std::move(*logic));
-        else out.problems.push_back(logic.error());
+        if (logic)
+            out.parts.emplace(p.id, std::move(*logic));
+        else
+            out.problems.push_back(logic.error());
     }
     return out;
 }

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What a standard part does, and how fast: the "logic" member of a file in data/parts (docs/formats/parts.md).
+// What a standard part does, and how fast: the "logic" member of a file in data/parts
+// (docs/formats/parts.md).
 //
 // A part has inner bits of storage, rules that set them, and outputs that follow from pins and bits.
 //   when C set …        while C holds (clear, preset, a transparent latch, an asynchronous load)
@@ -41,21 +42,21 @@ struct PartDelays {
 
 struct PartOutput {
     std::string pin;
-    Expression value;  ///< over input pins and bits
-    Expression enable; ///< no steps: always on. Off: the output floats.
+    Expression value;     ///< over input pins and bits
+    Expression enable;    ///< no steps: always on. Off: the output floats.
     bool stored = false;  ///< depends on a bit
 };
 
 struct PartRule {
     enum class Kind { when, rise, fall };
     Kind kind = Kind::when;
-    Expression condition;  ///< for when
-    std::string pin;       ///< for rise and fall
+    Expression condition;                         ///< for when
+    std::string pin;                              ///< for rise and fall
     std::vector<std::pair<int, Expression>> set;  ///< bit and its new value
 };
 
 struct PartLogic {
-    std::string id;    ///< of the part
+    std::string id;  ///< of the part
     std::string name;
     std::vector<std::string> inputs;  ///< every pin that an expression reads
     std::vector<std::string> bits;    ///< inner storage
@@ -67,11 +68,12 @@ struct PartLogic {
     [[nodiscard]] bool stores() const { return !bits.empty(); }
 };
 
-/// Reads the "logic" member. Refused: names that are no pins of the part, bits that nothing sets, times not above 0
-/// or out of order (least above typical above most).
+/// Reads the "logic" member. Refused: names that are no pins of the part, bits that nothing sets, times not
+/// above 0 or out of order (least above typical above most).
 [[nodiscard]] Result<PartLogic> part_logic(const PartType& part);
 
-/// All parts of a library that have logic; what could not be read is collected with the file's name left to the id.
+/// All parts of a library that have logic; what could not be read is collected with the file's name left to
+/// the id.
 struct LogicLibrary {
     std::map<std::string, PartLogic, std::less<>> parts;
     std::vector<Error> problems;

@@ -32,8 +32,10 @@ class Engine : public CompiledNetwork {
                 if (span_ > 0) progress.report(static_cast<double>((now - first_).count()) / span_);
             }
             if (out_.events > o_.most_events) {
-                out_.stopped = fmt::format("still changing after {} events, at {}: {}", print_count(out_.events), print(now),
-                                           n_.loop.empty() ? "too much activity for one run" : "net " + n_.loop + " is in a loop that oscillates");
+                out_.stopped = fmt::format(
+                    "still changing after {} events, at {}: {}", print_count(out_.events), print(now),
+                    n_.loop.empty() ? "too much activity for one run"
+                                    : "net " + n_.loop + " is in a loop that oscillates");
                 break;
             }
         }
@@ -47,9 +49,12 @@ class Engine : public CompiledNetwork {
         first_ = Time::max();
         for (std::size_t i = 0; i < stimuli.size(); ++i) {
             const auto& s = stimuli[i];
-            if (s.net < 0 || size(s.net) >= n_.nets.size()) return fail_usage("a stimulus of no net", "a net of the network");
+            if (s.net < 0 || size(s.net) >= n_.nets.size())
+                return fail_usage("a stimulus of no net", "a net of the network");
             for (std::size_t k = 1; k < s.changes.size(); ++k)
-                if (s.changes[k].at <= s.changes[k - 1].at) return fail_usage("changes out of order on " + n_.net_name(s.net), "strictly increasing times");
+                if (s.changes[k].at <= s.changes[k - 1].at)
+                    return fail_usage("changes out of order on " + n_.net_name(s.net),
+                                      "strictly increasing times");
             outside_[size(s.net)] = s.first;
             if (s.changes.empty()) continue;
             first_ = std::min(first_, s.changes.front().at);
@@ -58,8 +63,8 @@ class Engine : public CompiledNetwork {
         }
         if (first_ == Time::max()) first_ = last = Time{};
         span_ = static_cast<double>((last - first_).count());
-        // Everything stands as it is from the beginning of time as far as anyone can see: one picosecond before the
-        // first change at the latest, and at 0.
+        // Everything stands as it is from the beginning of time as far as anyone can see: one picosecond
+        // before the first change at the latest, and at 0.
         const Time begin = std::min(Time{}, first_ - Time::ps(1));
         for (std::size_t i = 0; i < n_.nets.size(); ++i) {
             const auto& net = n_.nets[i];
@@ -94,7 +99,8 @@ class Engine : public CompiledNetwork {
             outside_[size(s.net)] = e.level;
             ++out_.events;
             change(s.net, e.at);
-            if (++cursor_[i] < s.changes.size()) push({s.changes[cursor_[i]].at, next_number(), e.who, s.changes[cursor_[i]].level});
+            if (++cursor_[i] < s.changes.size())
+                push({s.changes[cursor_[i]].at, next_number(), e.who, s.changes[cursor_[i]].level});
             return;
         }
         auto& g = gates_[size(e.who)];
@@ -117,7 +123,8 @@ class Engine : public CompiledNetwork {
         for (const int d : drivers_[i]) {
             const Level v = gates_[size(d)].out;
             if (v == Level::open) continue;
-            if (level == Level::open) level = v;
+            if (level == Level::open)
+                level = v;
             else if (v != level) {
                 clash = clash || (v != Level::unknown && level != Level::unknown);
                 level = Level::unknown;
@@ -139,8 +146,10 @@ class Engine : public CompiledNetwork {
         }
         level_[i] = level;
         auto& record = out_.nets[i];
-        if (!record.empty() && record.back().at == now) record.back().level = level;
-        else record.push_back({now, level});
+        if (!record.empty() && record.back().at == now)
+            record.back().level = level;
+        else
+            record.push_back({now, level});
         for (const int g : fan_gates_[i]) mark_gate(g);
         for (const auto& [s, use] : fan_stores_[i]) mark_store(s, use);
     }
@@ -229,7 +238,8 @@ class Engine : public CompiledNetwork {
             for (const int pin : s.edge_pins) {
                 const int net = part.inputs[size(pin)];
                 if (net < 0 || !touched_[size(net)] || changed_at_[size(net)] == never) continue;
-                if (const Time had = now - changed_at_[size(net)]; had < s.width) fault(TimingFault::Kind::width, s, pin, now, had, s.width);
+                if (const Time had = now - changed_at_[size(net)]; had < s.width)
+                    fault(TimingFault::Kind::width, s, pin, now, had, s.width);
             }
         if (s.hold == Time{}) return;
         for (std::size_t r = 0; r < s.rules.size(); ++r) {
@@ -245,7 +255,8 @@ class Engine : public CompiledNetwork {
         }
     }
 
-    /// The bit's new value at an edge; unknown when a pin that it reads moved within the set-up time and matters.
+    /// The bit's new value at an edge; unknown when a pin that it reads moved within the set-up time and
+    /// matters.
     Level stored_value(Store& s, const NetworkPart& part, const BoundRule::Set& set, Time now) {
         Level v = set.value.value();
         if (s.setup == Time{}) return v;
@@ -280,7 +291,8 @@ class Engine : public CompiledNetwork {
                 if (c == Level::zero) continue;
                 sure = c == Level::one;
             } else {
-                const unsigned was = read_as(net_level(part, rule.pin, before_)), is = read_as(net_level(part, rule.pin, level_));
+                const unsigned was = read_as(net_level(part, rule.pin, before_)),
+                               is = read_as(net_level(part, rule.pin, level_));
                 if (was == is) continue;
                 const unsigned off = rule.kind == PartRule::Kind::rise ? 0U : 1U;
                 if (was == 1U - off || is == off) continue;  // the other edge, or a part of it
@@ -290,9 +302,11 @@ class Engine : public CompiledNetwork {
             for (const auto& set : rule.set) {
                 const auto mask = 1ULL << static_cast<unsigned>(set.bit);
                 if ((claimed & mask) != 0) continue;
-                const Level v = rule.kind == PartRule::Kind::when ? set.value.value() : stored_value(s, part, set, now);
+                const Level v =
+                    rule.kind == PartRule::Kind::when ? set.value.value() : stored_value(s, part, set, now);
                 const Level was = s.bits[size(set.bit)];
-                s.next[size(set.bit)] = sure || v == was ? (v == Level::open ? Level::unknown : v) : Level::unknown;
+                s.next[size(set.bit)] =
+                    sure || v == was ? (v == Level::open ? Level::unknown : v) : Level::unknown;
                 // An unsure `when` may leave the bit to the rules below it; unknown covers both.
                 claimed |= mask;
             }
@@ -310,7 +324,8 @@ class Engine : public CompiledNetwork {
         if ((s.touched & edge_pin) == 0) return false;
         for (const auto& rule : s.rules) {
             if (rule.kind == PartRule::Kind::when) continue;
-            const unsigned was = read_as(net_level(part, rule.pin, before_)), is = read_as(net_level(part, rule.pin, level_));
+            const unsigned was = read_as(net_level(part, rule.pin, before_)),
+                           is = read_as(net_level(part, rule.pin, level_));
             const unsigned off = rule.kind == PartRule::Kind::rise ? 0U : 1U;
             if (was != is && was != 1U - off && is != off) return true;
         }
@@ -336,7 +351,8 @@ std::string_view word(TimingFault::Kind k) {
     return k == TimingFault::Kind::setup ? "setup" : k == TimingFault::Kind::hold ? "hold" : "width";
 }
 
-Result<SimulationResult> simulate(const Network& network, const std::vector<Stimulus>& stimuli, const SimulationOptions& options, Progress& progress) {
+Result<SimulationResult> simulate(const Network& network, const std::vector<Stimulus>& stimuli,
+                                  const SimulationOptions& options, Progress& progress) {
     for (const auto& p : network.problems)
         if (p.fatal) return fail_at("", p.line, p.says, p.expected);
     if (network.parts.empty()) return fail_usage("a network without parts", "at least one part");
@@ -351,7 +367,8 @@ Stimulus stimulus_of(int net, const DigitalTrace& trace) {
     s.first = trace.first_level() ? Level::one : Level::zero;
     const auto edges = trace.edges();
     s.changes.reserve(edges.size());
-    for (std::size_t i = 0; i < edges.size(); ++i) s.changes.push_back({edges[i], trace.is_rise(i) ? Level::one : Level::zero});
+    for (std::size_t i = 0; i < edges.size(); ++i)
+        s.changes.push_back({edges[i], trace.is_rise(i) ? Level::one : Level::zero});
     return s;
 }
 
@@ -365,8 +382,10 @@ DigitalTrace trace_of(const std::vector<LevelChange>& changes, Time end) {
     const auto leave = [&](Time now) {
         if (now <= since) return;
         if (is == Level::unknown || is == Level::open) {
-            if (!unknown.empty() && unknown.back().to == since) unknown.back().to = now;
-            else unknown.push_back({since, now});
+            if (!unknown.empty() && unknown.back().to == since)
+                unknown.back().to = now;
+            else
+                unknown.push_back({since, now});
         }
         if (is == Level::open) floating.push_back({since, now});
     };
@@ -388,7 +407,8 @@ DigitalTrace trace_of(const std::vector<LevelChange>& changes, Time end) {
     leave(end);
     EdgeBuffer buffer;
     for (const auto t : edges) buffer.push_back(t);
-    return DigitalTrace::from_sorted(first.value_or(false), std::move(buffer), std::move(unknown), std::move(floating));
+    return DigitalTrace::from_sorted(first.value_or(false), std::move(buffer), std::move(unknown),
+                                     std::move(floating));
 }
 
 }  // namespace grayrelic

@@ -1,13 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Event-driven simulation of a network with inertial delays and unknown levels.
 //
-// Levels are 0, 1, unknown and open (nobody drives). An open or unknown input reads as unknown. Every output starts
-// unknown. A change at the inputs schedules the output's new level after its delay: `rise` to 1, `fall` to 0, `off`
-// to open, the least of them to unknown. Inertial: a new result before that moment replaces what was scheduled, so a
-// pulse shorter than the delay is swallowed. Transport: every change arrives. Several drivers of one net: who has
-// let go does not count; opposite levels are unknown and noted as a clash.
-// These are the rules of continuous assignments with three delays in IEEE 1364-2005, clause 6.1.3; the tests hold
-// the two against each other edge for edge.
+// Levels are 0, 1, unknown and open (nobody drives). An open or unknown input reads as unknown. Every output
+// starts unknown. A change at the inputs schedules the output's new level after its delay: `rise` to 1,
+// `fall` to 0, `off` to open, the least of them to unknown. Inertial: a new result before that moment
+// replaces what was scheduled, so a pulse shorter than the delay is swallowed. Transport: every change
+// arrives. Several drivers of one net: who has let go does not count; opposite levels are unknown and noted
+// as a clash. These are the rules of continuous assignments with three delays in IEEE 1364-2005,
+// clause 6.1.3; the tests hold the two against each other edge for edge.
 #pragma once
 
 #include <optional>
@@ -53,13 +53,14 @@ struct SimulationOptions {
     Corner corner = Corner::slow;
     std::vector<Corner> part_corners;  ///< one for each part; empty: `corner` for all
     bool transport = false;
-    bool unknown_on_fault = true;      ///< what a set-up fault touches is stored as unknown
+    bool unknown_on_fault = true;  ///< what a set-up fault touches is stored as unknown
     long most_events = 200'000'000;
-    std::optional<Time> end;           ///< nothing is computed past it
+    std::optional<Time> end;  ///< nothing is computed past it
 };
 
 struct SimulationResult {
-    std::vector<std::vector<LevelChange>> nets;  ///< of each net of the network: its changes; unknown before the first
+    std::vector<std::vector<LevelChange>>
+        nets;  ///< of each net of the network: its changes; unknown before the first
     long events = 0;
     std::vector<TimingFault> faults;  ///< the first 1,000
     std::vector<Clash> clashes;       ///< the first 1,000

@@ -8,7 +8,9 @@ namespace {
 
 unsigned use_of(const PartLogic& logic, int pin) {
     const auto& name = logic.inputs[static_cast<std::size_t>(pin)];
-    const auto reads = [&](const Expression& e) { return std::find(e.names().begin(), e.names().end(), name) != e.names().end(); };
+    const auto reads = [&](const Expression& e) {
+        return std::find(e.names().begin(), e.names().end(), name) != e.names().end();
+    };
     unsigned use = 0;
     for (const auto& rule : logic.rules) {
         const bool level = rule.kind == PartRule::Kind::when;
@@ -23,7 +25,8 @@ std::uint64_t bits_read(const PartLogic& logic, const PartOutput& output) {
     std::uint64_t mask = 0;
     for (const auto* e : {&output.value, &output.enable})
         for (const auto& name : e->names())
-            if (const auto it = std::find(logic.bits.begin(), logic.bits.end(), name); it != logic.bits.end()) mask |= 1ULL << static_cast<unsigned>(it - logic.bits.begin());
+            if (const auto it = std::find(logic.bits.begin(), logic.bits.end(), name); it != logic.bits.end())
+                mask |= 1ULL << static_cast<unsigned>(it - logic.bits.begin());
     return mask;
 }
 void add_once(std::vector<int>& list, int v) {
@@ -49,7 +52,8 @@ Function function_of(const Expression& value, const Expression* enable) {
     f.table.resize(1U << (2 * f.names.size()));
     std::vector<unsigned> in(f.names.size());
     for (std::size_t i = 0; i < f.table.size(); ++i) {
-        for (std::size_t k = 0; k < in.size(); ++k) in[k] = std::min(2U, static_cast<unsigned>((i >> (2 * k)) & 3U));
+        for (std::size_t k = 0; k < in.size(); ++k)
+            in[k] = std::min(2U, static_cast<unsigned>((i >> (2 * k)) & 3U));
         f.table[i] = f.compute(in);
     }
     return f;
@@ -60,7 +64,8 @@ const Function* CompiledNetwork::function(const Expression& value, const Express
     if (!slot) slot = std::make_unique<Function>(function_of(value, enable));
     return slot.get();
 }
-Bound CompiledNetwork::bind(const Expression& value, const Expression* enable, const NetworkPart& part, Store* store) {
+Bound CompiledNetwork::bind(const Expression& value, const Expression* enable, const NetworkPart& part,
+                            Store* store) {
     Bound b;
     b.function = function(value, enable);
     for (const auto& name : b.function->names) {
@@ -77,7 +82,8 @@ Bound CompiledNetwork::bind(const Expression& value, const Expression* enable, c
     return b;
 }
 
-CompiledNetwork::CompiledNetwork(const Network& network, const SimulationOptions& options) : n_(network), o_(options) {
+CompiledNetwork::CompiledNetwork(const Network& network, const SimulationOptions& options)
+    : n_(network), o_(options) {
     const auto nets = n_.nets.size();
     level_.assign(nets, Level::open);
     before_.assign(nets, Level::open);
@@ -99,7 +105,8 @@ CompiledNetwork::CompiledNetwork(const Network& network, const SimulationOptions
 void CompiledNetwork::build_part(int index) {
     const auto& part = n_.parts[size(index)];
     const auto& logic = *part.logic;
-    const auto corner = static_cast<std::size_t>(o_.part_corners.empty() ? o_.corner : o_.part_corners[size(index)]);
+    const auto corner =
+        static_cast<std::size_t>(o_.part_corners.empty() ? o_.corner : o_.part_corners[size(index)]);
     Store* store = nullptr;
     if (logic.stores()) {
         stores_.emplace_back();
@@ -113,17 +120,21 @@ void CompiledNetwork::build_part(int index) {
         for (const auto& rule : logic.rules) {
             BoundRule r;
             r.kind = rule.kind;
-            if (rule.kind == PartRule::Kind::when) r.condition = bind(rule.condition, nullptr, part, store);
+            if (rule.kind == PartRule::Kind::when)
+                r.condition = bind(rule.condition, nullptr, part, store);
             else {
-                r.pin = static_cast<int>(std::find(logic.inputs.begin(), logic.inputs.end(), rule.pin) - logic.inputs.begin());
-                if (std::find(store->edge_pins.begin(), store->edge_pins.end(), r.pin) == store->edge_pins.end())
+                r.pin = static_cast<int>(std::find(logic.inputs.begin(), logic.inputs.end(), rule.pin) -
+                                         logic.inputs.begin());
+                if (std::find(store->edge_pins.begin(), store->edge_pins.end(), r.pin) ==
+                    store->edge_pins.end())
                     store->edge_pins.push_back(r.pin);
             }
             for (const auto& [bit, value] : rule.set) {
                 BoundRule::Set s{bit, bind(value, nullptr, part, store), {}};
                 for (const auto& name : value.names()) {
                     const auto it = std::find(logic.inputs.begin(), logic.inputs.end(), name);
-                    if (it != logic.inputs.end()) s.pins.push_back(static_cast<int>(it - logic.inputs.begin()));
+                    if (it != logic.inputs.end())
+                        s.pins.push_back(static_cast<int>(it - logic.inputs.begin()));
                 }
                 r.set.push_back(std::move(s));
             }
@@ -131,7 +142,9 @@ void CompiledNetwork::build_part(int index) {
         }
         store->last_edge.assign(store->rules.size(), never);
         for (std::size_t pin = 0; pin < part.inputs.size(); ++pin)
-            if (part.inputs[pin] >= 0) fan_stores_[size(part.inputs[pin])].push_back({static_cast<int>(stores_.size()) - 1, use_of(logic, static_cast<int>(pin))});
+            if (part.inputs[pin] >= 0)
+                fan_stores_[size(part.inputs[pin])].push_back(
+                    {static_cast<int>(stores_.size()) - 1, use_of(logic, static_cast<int>(pin))});
     }
     for (std::size_t o = 0; o < logic.outputs.size(); ++o) {
         Gate g;

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A network made ready for simulation: every output a gate with its function as a table, every part with storage a store
-// with its rules bound to nets and bits. For simulate.cpp only.
+// A network made ready for simulation: every output a gate with its function as a table, every part with
+// storage a store with its rules bound to nets and bits. For simulate.cpp only.
 #pragma once
 
 #include <deque>
@@ -25,7 +25,8 @@ inline Level level_of(Levels v) {
     return (v.one & 1U) != 0 ? Level::one : (v.zero & 1U) != 0 ? Level::zero : Level::unknown;
 }
 
-/// An expression, or an output's value and enable, as a table over its slots, or evaluated when it has too many.
+/// An expression, or an output's value and enable, as a table over its slots, or evaluated when it has too
+/// many.
 struct Function {
     const Expression* value = nullptr;
     const Expression* enable = nullptr;  ///< null: always on
@@ -36,7 +37,8 @@ struct Function {
     Level compute(const std::vector<unsigned>& in) const {
         const auto eval = [&](const Expression& e, const std::vector<int>& slots) {
             std::vector<Levels> v(slots.size());
-            for (std::size_t i = 0; i < slots.size(); ++i) v[i] = spread(in[static_cast<std::size_t>(slots[i])]);
+            for (std::size_t i = 0; i < slots.size(); ++i)
+                v[i] = spread(in[static_cast<std::size_t>(slots[i])]);
             return level_of(e.evaluate(v));
         };
         const Level level = eval(*value, value_slots);

@@ -22,12 +22,15 @@ StepMachine::StepMachine(const Network& network) : n_(network) {
     level_.assign(n_.nets.size(), Level::unknown);
     for (const auto& in : n_.inputs)
         inputs_.push_back(in.from == NetworkInput::From::level && in.level ? Level::one : Level::zero);
-    // Stage by stage; what is stored reads as it was, so any order among a stage will do. Loops are cut by settle().
+    // Stage by stage; what is stored reads as it was, so any order among a stage will do. Loops are cut by
+    // settle().
     const auto stages = stages_of(n_);
     for (std::size_t p = 0; p < n_.parts.size(); ++p)
         for (std::size_t o = 0; o < n_.parts[p].outputs.size(); ++o)
             if (n_.parts[p].outputs[o] >= 0) order_.emplace_back(static_cast<int>(p), static_cast<int>(o));
-    std::stable_sort(order_.begin(), order_.end(), [&](const auto& a, const auto& b) { return stages[static_cast<std::size_t>(a.first)] < stages[static_cast<std::size_t>(b.first)]; });
+    std::stable_sort(order_.begin(), order_.end(), [&](const auto& a, const auto& b) {
+        return stages[static_cast<std::size_t>(a.first)] < stages[static_cast<std::size_t>(b.first)];
+    });
     spread();
     before_ = level_;
     (void)settle();
@@ -42,7 +45,8 @@ Level StepMachine::eval(const Expression& e, std::size_t part) const {
             const int net = p.inputs[static_cast<std::size_t>(in - p.logic->inputs.begin())];
             values.push_back(net < 0 ? Levels{} : as_levels(level_[static_cast<std::size_t>(net)]));
         } else {
-            const auto bit = std::find(p.logic->bits.begin(), p.logic->bits.end(), name) - p.logic->bits.begin();
+            const auto bit =
+                std::find(p.logic->bits.begin(), p.logic->bits.end(), name) - p.logic->bits.begin();
             values.push_back(as_levels(bits_[first_bit_[part] + static_cast<std::size_t>(bit)]));
         }
     }
@@ -72,7 +76,8 @@ void StepMachine::spread() {
             if (n_.nets[net].drivers.size() == 1) level_[net] = next[net];
         }
         for (std::size_t i = 0; i < next.size(); ++i)
-            if (next[i] == Level::open && n_.nets[i].pull) next[i] = *n_.nets[i].pull ? Level::one : Level::zero;
+            if (next[i] == Level::open && n_.nets[i].pull)
+                next[i] = *n_.nets[i].pull ? Level::one : Level::zero;
         const bool still = next == level_;
         level_ = std::move(next);
         if (still && round > 0) return;
@@ -93,10 +98,12 @@ bool StepMachine::update(bool edges) {
                 sure = c == Level::one;
             } else {
                 if (!edges) continue;
-                const auto pin = std::find(p.logic->inputs.begin(), p.logic->inputs.end(), rule.pin) - p.logic->inputs.begin();
+                const auto pin = std::find(p.logic->inputs.begin(), p.logic->inputs.end(), rule.pin) -
+                                 p.logic->inputs.begin();
                 const int net = p.inputs[static_cast<std::size_t>(pin)];
                 if (net < 0) continue;
-                const Level was = before_[static_cast<std::size_t>(net)], is = level_[static_cast<std::size_t>(net)];
+                const Level was = before_[static_cast<std::size_t>(net)],
+                            is = level_[static_cast<std::size_t>(net)];
                 const Level off = rule.kind == PartRule::Kind::rise ? Level::zero : Level::one;
                 const Level on = rule.kind == PartRule::Kind::rise ? Level::one : Level::zero;
                 if (was == is || was == on || is == off) continue;

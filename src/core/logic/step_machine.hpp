@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A network without time: inputs are set one after the other and everything settles in between. For stepping by hand
-// and for comparing parts with storage.
+// A network without time: inputs are set one after the other and everything settles in between. For stepping
+// by hand and for comparing parts with storage.
 #pragma once
 
 #include <vector>
@@ -12,9 +12,11 @@ namespace grayrelic {
 
 class StepMachine {
   public:
-    /// The network must be computable and outlive the machine. All bits start unknown, inputs at 0 or as held.
+    /// The network must be computable and outlive the machine. All bits start unknown, inputs at 0 or as
+    /// held.
     explicit StepMachine(const Network& network);
-    /// Sets an input (index into Network::inputs) and lets everything settle. False: it did not (an oscillation).
+    /// Sets an input (index into Network::inputs) and lets everything settle. False: it did not (an
+    /// oscillation).
     bool set(std::size_t input, Level level);
     [[nodiscard]] Level net(int net) const { return level_[static_cast<std::size_t>(net)]; }
     [[nodiscard]] const std::vector<Level>& bits() const { return bits_; }  ///< of all parts, in their order

@@ -9,8 +9,9 @@ namespace grayrelic {
 namespace {
 
 constexpr int open_net = -1;
-constexpr std::array<std::uint64_t, 6> inner_bits{0xAAAAAAAAAAAAAAAAULL, 0xCCCCCCCCCCCCCCCCULL, 0xF0F0F0F0F0F0F0F0ULL,
-                                                 0xFF00FF00FF00FF00ULL, 0xFFFF0000FFFF0000ULL, 0xFFFFFFFF00000000ULL};
+constexpr std::array<std::uint64_t, 6> inner_bits{0xAAAAAAAAAAAAAAAAULL, 0xCCCCCCCCCCCCCCCCULL,
+                                                  0xF0F0F0F0F0F0F0F0ULL, 0xFF00FF00FF00FF00ULL,
+                                                  0xFFFF0000FFFF0000ULL, 0xFFFFFFFF00000000ULL};
 
 /// Bit `bit` of the row numbers of 64 rows that begin at 64·word.
 std::uint64_t row_bit(std::uint64_t word, std::size_t bit) {
@@ -18,7 +19,9 @@ std::uint64_t row_bit(std::uint64_t word, std::size_t bit) {
 }
 
 Level level_at(const Levels& v, unsigned row) {
-    return ((v.one >> row) & 1U) != 0 ? Level::one : ((v.zero >> row) & 1U) != 0 ? Level::zero : Level::unknown;
+    return ((v.one >> row) & 1U) != 0    ? Level::one
+           : ((v.zero >> row) & 1U) != 0 ? Level::zero
+                                         : Level::unknown;
 }
 
 }  // namespace
@@ -80,7 +83,9 @@ Result<Tabulator> Tabulator::of(const Network& n) {
             if (done[i]) continue;
             const auto& g = found[i];
             const auto ready = [&](const std::vector<int>& nets) {
-                return std::all_of(nets.begin(), nets.end(), [&](int net) { return net < 0 || waiting[static_cast<std::size_t>(net)] == 0; });
+                return std::all_of(nets.begin(), nets.end(), [&](int net) {
+                    return net < 0 || waiting[static_cast<std::size_t>(net)] == 0;
+                });
             };
             if (!ready(g.value_nets) || !ready(g.enable_nets)) continue;
             done[i] = progress = true;
@@ -106,7 +111,9 @@ int Tabulator::emit(const Expression& e, const std::vector<int>& nets) {
         }
         Code c{s.op, registers_++, 0, 0, 0};
         if (s.op == Expression::Op::choose) c.c = pop();
-        if (s.op == Expression::Op::choose || s.op == Expression::Op::and_ || s.op == Expression::Op::or_ || s.op == Expression::Op::xor_) c.b = pop();
+        if (s.op == Expression::Op::choose || s.op == Expression::Op::and_ || s.op == Expression::Op::or_ ||
+            s.op == Expression::Op::xor_)
+            c.b = pop();
         if (s.op != Expression::Op::constant0 && s.op != Expression::Op::constant1) c.a = pop();
         code_.push_back(c);
         stack.push_back(c.to);
@@ -119,10 +126,13 @@ void Tabulator::flatten() {
     registers_ = 2 + static_cast<int>(input_nets_.size());
     net_register_.assign(nets_, -1);
     for (const auto& [net, level] : held_) net_register_[static_cast<std::size_t>(net)] = level ? 1 : 0;
-    for (std::size_t i = 0; i < input_nets_.size(); ++i) net_register_[static_cast<std::size_t>(input_nets_[i])] = 2 + static_cast<int>(i);
+    for (std::size_t i = 0; i < input_nets_.size(); ++i)
+        net_register_[static_cast<std::size_t>(input_nets_[i])] = 2 + static_cast<int>(i);
     for (const auto& [net, level] : pulls_)
-        if (net_register_[static_cast<std::size_t>(net)] < 0) net_register_[static_cast<std::size_t>(net)] = level;
-    for (const auto& g : gates_) net_register_[static_cast<std::size_t>(g.net)] = emit(*g.value, g.value_nets);
+        if (net_register_[static_cast<std::size_t>(net)] < 0)
+            net_register_[static_cast<std::size_t>(net)] = level;
+    for (const auto& g : gates_)
+        net_register_[static_cast<std::size_t>(g.net)] = emit(*g.value, g.value_nets);
     for (const int o : output_nets_) output_register_.push_back(net_register_[static_cast<std::size_t>(o)]);
 }
 
@@ -133,10 +143,12 @@ void Tabulator::evaluate_block(std::uint64_t block, std::vector<Block>& r) const
     }
     const auto n = input_nets_.size();
     for (std::size_t i = 0; i < n; ++i)
-        for (std::size_t w = 0; w < block_words; ++w) r[2 + i][w] = row_bit(block * block_words + w, n - 1 - i);
+        for (std::size_t w = 0; w < block_words; ++w)
+            r[2 + i][w] = row_bit(block * block_words + w, n - 1 - i);
     for (const auto& c : code_) {
         auto& to = r[static_cast<std::size_t>(c.to)];
-        const auto &a = r[static_cast<std::size_t>(c.a)], &b = r[static_cast<std::size_t>(c.b)], &z = r[static_cast<std::size_t>(c.c)];
+        const auto &a = r[static_cast<std::size_t>(c.a)], &b = r[static_cast<std::size_t>(c.b)],
+                   &z = r[static_cast<std::size_t>(c.c)];
         switch (c.op) {
             case Expression::Op::not_:
                 for (std::size_t w = 0; w < block_words; ++w) to[w] = ~a[w];
@@ -165,7 +177,8 @@ void Tabulator::evaluate(const std::vector<Levels>& in, std::vector<Levels>& out
     std::vector<Levels> net(nets_);
     std::vector<std::uint64_t> on(nets_, 0);
     for (const auto& [n, level] : held_) net[static_cast<std::size_t>(n)] = known(level ? ~0ULL : 0);
-    for (std::size_t i = 0; i < input_nets_.size(); ++i) net[static_cast<std::size_t>(input_nets_[i])] = in[i];
+    for (std::size_t i = 0; i < input_nets_.size(); ++i)
+        net[static_cast<std::size_t>(input_nets_[i])] = in[i];
     std::vector<int> pull(nets_, -1);
     for (const auto& [n, level] : pulls_) pull[static_cast<std::size_t>(n)] = level;
     const auto settled = [&](int n) {
@@ -205,7 +218,9 @@ Result<TruthTable> truth_table(const Network& network, Progress& progress) {
     auto t = Tabulator::of(network);
     if (!t) return fail(t.error());
     const auto n = t->inputs().size();
-    if (n > most_table_inputs) return fail_usage(fmt::format("{} inputs", n), fmt::format("at most {} for a table: hold some at a level", most_table_inputs));
+    if (n > most_table_inputs)
+        return fail_usage(fmt::format("{} inputs", n),
+                          fmt::format("at most {} for a table: hold some at a level", most_table_inputs));
     TruthTable table{t->inputs(), t->outputs(), {}};
     const std::size_t rows = std::size_t{1} << n;
     table.rows.reserve(rows);
@@ -232,7 +247,8 @@ std::string truth_csv(const TruthTable& t) {
     out += "\n";
     for (std::size_t row = 0; row < t.rows.size(); ++row) {
         std::string line;
-        for (std::size_t i = 0; i < t.inputs.size(); ++i) line += ((row >> (t.inputs.size() - 1 - i)) & 1U) != 0 ? "1," : "0,";
+        for (std::size_t i = 0; i < t.inputs.size(); ++i)
+            line += ((row >> (t.inputs.size() - 1 - i)) & 1U) != 0 ? "1," : "0,";
         for (const auto level : t.rows[row]) {
             line += letter(level);
             line += ',';
@@ -247,7 +263,8 @@ Result<HazardReport> find_hazards(const Network& network, Progress& progress) {
     auto t = Tabulator::of(network);
     if (!t) return fail(t.error());
     const auto n = t->inputs().size();
-    if (n > 20) return fail_usage(fmt::format("{} inputs", n), "at most 20 for hazards: hold some at a level");
+    if (n > 20)
+        return fail_usage(fmt::format("{} inputs", n), "at most 20 for hazards: hold some at a level");
     HazardReport report;
     std::vector<Levels> in(n), low, high, between;
     const std::uint64_t rows = std::uint64_t{1} << n, words = (rows + 63) / 64;
@@ -271,7 +288,8 @@ Result<HazardReport> find_hazards(const Network& network, Progress& progress) {
                 report.count += __builtin_popcountll(twitch);
                 for (; twitch != 0 && report.hazards.size() < 1000; twitch &= twitch - 1) {
                     const auto row = word * 64 + static_cast<std::uint64_t>(__builtin_ctzll(twitch));
-                    Hazard h{t->inputs()[changing], t->outputs()[o], {}, ((low[o].one >> (row & 63U)) & 1U) != 0};
+                    Hazard h{
+                        t->inputs()[changing], t->outputs()[o], {}, ((low[o].one >> (row & 63U)) & 1U) != 0};
                     for (std::size_t i = 0; i < n; ++i) h.at.push_back(((row >> (n - 1 - i)) & 1U) != 0);
                     report.hazards.push_back(std::move(h));
                 }

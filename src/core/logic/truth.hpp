@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Networks without storage, computed for all input settings at once: truth tables, hazards.
 //
-// Inputs that the net list holds at a level are constants; the others are variables, in the net list's order, the
-// first one the most significant bit of a row's number.
+// Inputs that the net list holds at a level are constants; the others are variables, in the net list's order,
+// the first one the most significant bit of a row's number.
 #pragma once
 
 #include <array>
@@ -31,7 +31,9 @@ class Tabulator {
     [[nodiscard]] bool two_valued() const { return two_valued_; }
     /// Rows of the block numbered `block`; registers are scratch space kept between calls.
     void evaluate_block(std::uint64_t block, std::vector<Block>& registers) const;
-    [[nodiscard]] const Block& output(std::size_t i, const std::vector<Block>& registers) const { return registers[static_cast<std::size_t>(output_register_[i])]; }
+    [[nodiscard]] const Block& output(std::size_t i, const std::vector<Block>& registers) const {
+        return registers[static_cast<std::size_t>(output_register_[i])];
+    }
 
   private:
     struct Gate {
@@ -48,10 +50,10 @@ class Tabulator {
     int emit(const Expression& e, const std::vector<int>& nets);
     std::vector<std::string> inputs_, outputs_;
     std::vector<int> input_nets_, output_nets_, net_register_, output_register_;
-    std::vector<std::pair<int, bool>> held_;          ///< nets at a level
-    std::vector<std::pair<int, int>> pulls_;          ///< net and 0, 1
-    std::vector<Gate> gates_;                          ///< in an order in which each follows what it reads
-    std::vector<bool> shared_;                         ///< nets with an output that may let go
+    std::vector<std::pair<int, bool>> held_;  ///< nets at a level
+    std::vector<std::pair<int, int>> pulls_;  ///< net and 0, 1
+    std::vector<Gate> gates_;                 ///< in an order in which each follows what it reads
+    std::vector<bool> shared_;                ///< nets with an output that may let go
     std::size_t nets_ = 0;
     std::vector<Code> code_;
     int registers_ = 0;
@@ -60,7 +62,8 @@ class Tabulator {
 
 struct TruthTable {
     std::vector<std::string> inputs, outputs;
-    std::vector<std::vector<Level>> rows;  ///< [row][output]; row number: inputs as bits, first most significant
+    std::vector<std::vector<Level>>
+        rows;  ///< [row][output]; row number: inputs as bits, first most significant
 };
 inline constexpr std::size_t most_table_inputs = 16;
 [[nodiscard]] Result<TruthTable> truth_table(const Network& network, Progress& progress);
@@ -77,7 +80,8 @@ struct HazardReport {
     long count = 0;
     long transitions = 0;  ///< how many changes of one input were looked at
 };
-/// Static hazards by three-valued evaluation with the changing input unknown (Eichelberger). At most 20 inputs.
+/// Static hazards by three-valued evaluation with the changing input unknown (Eichelberger). At most 20
+/// inputs.
 [[nodiscard]] Result<HazardReport> find_hazards(const Network& network, Progress& progress);
 
 }  // namespace grayrelic

@@ -9,9 +9,10 @@
 
 namespace grayrelic {
 
-/// The network must be computable. Time unit 1 ps. Storage keeps its bits in registers that start unknown; set-up and
-/// hold are written as comments. Names that the language can't hold are escaped.
-[[nodiscard]] std::string to_verilog(const Network& network, std::string_view module, Corner corner, std::string_view note = {});
+/// The network must be computable. Time unit 1 ps. Storage keeps its bits in registers that start unknown;
+/// set-up and hold are written as comments. Names that the language can't hold are escaped.
+[[nodiscard]] std::string to_verilog(const Network& network, std::string_view module, Corner corner,
+                                     std::string_view note = {});
 /// A net's name as the language spells it.
 [[nodiscard]] std::string verilog_name(std::string_view name);
 

@@ -56,8 +56,7 @@ Pairs rolled(const CableView& v) {
     Pairs out;
     const auto a = counted(v.a), b = counted(v.b);
     const auto n = std::min(a.size(), b.size());
-    for (std::size_t i = 0; i < n; ++i)
-        out.emplace_back(a[i], b[n - 1 - i]);
+    for (std::size_t i = 0; i < n; ++i) out.emplace_back(a[i], b[n - 1 - i]);
     return out;
 }
 
@@ -117,14 +116,10 @@ Pairs crossed(const CableView& v) {
 
 Pairs pairs_of(CableLay lay, const CableView& v) {
     switch (lay) {
-        case CableLay::crossed:
-            return crossed(v);
-        case CableLay::rolled:
-            return rolled(v);
-        case CableLay::mirrored:
-            return mirrored(v);
-        default:
-            return straight(v);
+        case CableLay::crossed: return crossed(v);
+        case CableLay::rolled: return rolled(v);
+        case CableLay::mirrored: return mirrored(v);
+        default: return straight(v);
     }
 }
 
@@ -154,8 +149,7 @@ CableLay lay_of(const std::vector<CableWire>& wires, const CableView& view) {
     if (wires.empty()) return CableLay::other;
     for (const auto lay : {CableLay::straight, CableLay::rolled, CableLay::mirrored, CableLay::crossed}) {
         std::map<std::string, std::string> to;
-        for (const auto& [a, b] : pairs_of(lay, view))
-            to[a] = b;
+        for (const auto& [a, b] : pairs_of(lay, view)) to[a] = b;
         const bool all = std::all_of(wires.begin(), wires.end(), [&](const CableWire& w) {
             const auto it = to.find(w.a);
             return it != to.end() && it->second == w.b;

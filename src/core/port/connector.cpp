@@ -54,14 +54,10 @@ bool is_mirrored(Viewpoint v) {
 
 Viewpoint counterpart(Viewpoint v) {
     switch (v) {
-        case Viewpoint::into_socket:
-            return Viewpoint::into_plug;
-        case Viewpoint::into_plug:
-            return Viewpoint::into_socket;
-        case Viewpoint::socket_solder:
-            return Viewpoint::plug_solder;
-        case Viewpoint::plug_solder:
-            break;
+        case Viewpoint::into_socket: return Viewpoint::into_plug;
+        case Viewpoint::into_plug: return Viewpoint::into_socket;
+        case Viewpoint::socket_solder: return Viewpoint::plug_solder;
+        case Viewpoint::plug_solder: break;
     }
     return Viewpoint::socket_solder;
 }
@@ -135,8 +131,7 @@ Connector::Box Connector::bounds() const {
     };
     for (const auto& o : outlines) {
         if (o.form != Outline::Form::polygon) take(o.middle.x_mm, o.middle.y_mm, o.width_mm, o.height_mm);
-        for (const auto& p : o.points)
-            take(p.x_mm, p.y_mm, 0, 0);
+        for (const auto& p : o.points) take(p.x_mm, p.y_mm, 0, 0);
     }
     for (const auto& c : contacts) {
         take(c.x_mm, c.y_mm, c.width_mm, c.height_mm);

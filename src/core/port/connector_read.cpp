@@ -219,8 +219,7 @@ struct Reading {
                 for (const auto& t : numbers->elements(most_contacts))
                     numbering.numbers.push_back(t.text(16));
             } else {
-                for (const auto& c : out.contacts)
-                    numbering.numbers.push_back(c.number);
+                for (const auto& c : out.contacts) numbering.numbers.push_back(c.number);
             }
             if (numbering.numbers.size() != out.contacts.size())
                 n.fault(fmt::format("{} numbers", numbering.numbers.size()),
@@ -255,8 +254,7 @@ struct Reading {
             o.width_mm = o.height_mm = millimetres(*d, 0.01);
         } else if (const auto points = n.member("points_mm")) {
             o.form = Outline::Form::polygon;
-            for (const auto& p : points->elements(1000))
-                o.points.push_back(read_place(p));
+            for (const auto& p : points->elements(1000)) o.points.push_back(read_place(p));
             if (o.points.size() < 3) points->fault("too few points", "three points or more");
         } else if (const auto margin = n.member("margin_mm")) {
             const double m = 2 * millimetres(*margin, 0.0);
@@ -339,8 +337,7 @@ struct Reading {
         numberings();
         auto keys = std::exchange(out.outlines, {});
         if (const auto n = root.member("outline"))
-            for (const auto& o : n->elements(50))
-                outline(o);
+            for (const auto& o : n->elements(50)) outline(o);
         out.outlines.insert(out.outlines.end(), keys.begin(), keys.end());
         ways();
         refuse_unknown(root);

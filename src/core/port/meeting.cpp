@@ -166,35 +166,24 @@ std::optional<Meeting> rule(const Judge& j) {
     const auto a = j.source.kind, b = j.other.kind;
     if (a == Kind::source) {
         switch (b) {
-            case Kind::ground:
-                return j.on_ground();
-            case Kind::input:
-                return j.on_input();
-            case Kind::output:
-                return j.on_output();
-            case Kind::source:
-                return j.on_source();
-            case Kind::load:
-                return j.on_load();
+            case Kind::ground: return j.on_ground();
+            case Kind::input: return j.on_input();
+            case Kind::output: return j.on_output();
+            case Kind::source: return j.on_source();
+            case Kind::load: return j.on_load();
             case Kind::unknown:
                 return Meeting{Verdict::doubt, fmt::format("{} stands on {}, of which nothing is known.",
                                                            j.source_name, j.other_name)};
-            case Kind::open:
-                break;
+            case Kind::open: break;
         }
     }
     if (a == Kind::output) {
         switch (b) {
-            case Kind::ground:
-                return j.output_on_ground();
-            case Kind::input:
-                return j.output_on_input();
-            case Kind::output:
-                return j.output_on_output();
-            case Kind::load:
-                return j.output_on_load();
-            default:
-                break;
+            case Kind::ground: return j.output_on_ground();
+            case Kind::input: return j.output_on_input();
+            case Kind::output: return j.output_on_output();
+            case Kind::load: return j.output_on_load();
+            default: break;
         }
     }
     return std::nullopt;
@@ -208,22 +197,16 @@ Terminal terminal(const Pin* pin, Side side, bool of_machine, const FamilyLibrar
     t.pin = pin;
     t.name = pin->name.value.empty() ? "pin " + pin->number : pin->name.value;
     switch (role_of(*pin)) {
-        case PinRole::unused:
-            return t;
-        case PinRole::unknown:
-            t.kind = Kind::unknown;
-            return t;
-        case PinRole::ground:
-            t.kind = Kind::ground;
-            return t;
+        case PinRole::unused: return t;
+        case PinRole::unknown: t.kind = Kind::unknown; return t;
+        case PinRole::ground: t.kind = Kind::ground; return t;
         case PinRole::rail:
             // The relic offers its rails at its port; whoever is plugged in takes them.
             t.kind = of_machine ? Kind::source : Kind::load;
             t.volts = rail_volts(*pin);
             if (pin->current_max.value) t.amperes = pin->current_max.value->value();
             return t;
-        case PinRole::signal:
-            break;
+        case PinRole::signal: break;
     }
     const auto d = pin->driver.value;
     const auto own = side == Side::relic ? Driver::relic : Driver::bridge;

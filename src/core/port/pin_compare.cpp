@@ -128,8 +128,7 @@ void in_line(const Scorer& s, TableComparison& out) {
     using K = TableReading::Kind;
     const auto n = s.places.numbers.size();
     Landing turned(n);
-    for (std::size_t i = 0; i < n; ++i)
-        turned[i] = n - 1 - i;
+    for (std::size_t i = 0; i < n; ++i) turned[i] = n - 1 - i;
     keep_better(out.mirrored, s.score(K::mirrored, "counted from the other end", turned));
     keep_better(out.rotated, s.score(K::rotated, "counted from the other end", turned));
     if (n % 2 != 0) return;
@@ -185,16 +184,11 @@ void judge(const Pin* a, const Pin* b, PinComparison& out) {
 
 std::string_view word(Agreement a) {
     switch (a) {
-        case Agreement::agree:
-            return "agree";
-        case Agreement::contradict:
-            return "contradict";
-        case Agreement::only_first:
-            return "only-first";
-        case Agreement::only_second:
-            return "only-second";
-        case Agreement::neither:
-            break;
+        case Agreement::agree: return "agree";
+        case Agreement::contradict: return "contradict";
+        case Agreement::only_first: return "only-first";
+        case Agreement::only_second: return "only-second";
+        case Agreement::neither: break;
     }
     return "neither";
 }
@@ -226,8 +220,7 @@ TableComparison compare_tables(const std::vector<Pin>& first, const std::vector<
     };
     const auto placed = places.numbers.size();
     for (const auto* table : {&first, &second})
-        for (const auto& p : *table)
-            add(p.number);
+        for (const auto& p : *table) add(p.number);
     const auto find = [](const std::vector<Pin>& pins, const std::string& n) -> const Pin* {
         const auto it = std::find_if(pins.begin(), pins.end(), [&](const Pin& p) { return p.number == n; });
         return it == pins.end() ? nullptr : &*it;
@@ -246,8 +239,7 @@ TableComparison compare_tables(const std::vector<Pin>& first, const std::vector<
     Scorer scorer{places, by_number(first), by_number(second), 0};
     scorer.most = static_cast<long>(std::min(scorer.first.size(), scorer.second.size()));
     Landing same(places.numbers.size());
-    for (std::size_t i = 0; i < same.size(); ++i)
-        same[i] = i;
+    for (std::size_t i = 0; i < same.size(); ++i) same[i] = i;
     using K = TableReading::Kind;
     out.straight = scorer.score(K::straight, "as it stands", same);
     if (connector != nullptr) {

@@ -25,11 +25,9 @@ Words words_of(std::string_view text) {
     Words out;
     std::size_t at = 0;
     while (at < text.size()) {
-        while (at < text.size() && (text[at] == ' ' || text[at] == '\t' || text[at] == ','))
-            ++at;
+        while (at < text.size() && (text[at] == ' ' || text[at] == '\t' || text[at] == ',')) ++at;
         const auto from = at;
-        while (at < text.size() && text[at] != ' ' && text[at] != '\t' && text[at] != ',')
-            ++at;
+        while (at < text.size() && text[at] != ' ' && text[at] != '\t' && text[at] != ',') ++at;
         if (at > from) out.list.push_back(text.substr(from, at - from));
     }
     return out;
@@ -85,8 +83,7 @@ Result<Pin> pin_with_entry(const Pin& pin, std::string_view line, const Evidence
         rest = words_of(text);
         // The first word is always the name's, so that a pin can be called "relic" or "+5V".
         name = std::string(rest.look());
-        for (++rest.at; !rest.done() && !next_said(rest); ++rest.at)
-            name += fmt::format(" {}", rest.look());
+        for (++rest.at; !rest.done() && !next_said(rest); ++rest.at) name += fmt::format(" {}", rest.look());
     }
     if (!name.empty() && name != "·") {
         if (auto done = set_field(out, *find_pin_field("name"), name, evidence); !done)

@@ -68,8 +68,7 @@ class Reader {
   private:
     Status take_heading(const Row& row, std::size_t& first) {
         bool any = false;
-        for (const auto& cell : row.cells)
-            any = any || heading(cell) == "pin" || heading(cell) == "name";
+        for (const auto& cell : row.cells) any = any || heading(cell) == "pin" || heading(cell) == "name";
         if (!any) {
             // A heading that names other things, or none: a first cell that could be a pin number tells.
             const auto& c = row.cells.front();
@@ -223,8 +222,7 @@ std::string write_pin_table(const std::vector<Pin>& pins, char delimiter) {
     if (any(&Evidence::tool)) keys.emplace_back("tool");
     if (any(&Evidence::date)) keys.emplace_back("date");
     std::string out;
-    for (std::size_t i = 0; i < keys.size(); ++i)
-        out += (i == 0 ? "" : std::string(1, delimiter)) + keys[i];
+    for (std::size_t i = 0; i < keys.size(); ++i) out += (i == 0 ? "" : std::string(1, delimiter)) + keys[i];
     out += "\n";
     for (const auto& pin : pins) {
         for (std::size_t i = 0; i < keys.size(); ++i) {

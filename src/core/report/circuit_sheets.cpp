@@ -17,14 +17,14 @@ constexpr std::size_t most_rows = 34;
 std::string cut(std::string text, std::size_t most) {
     if (text.size() <= most) return text;
     text.resize(most - 1);
-    while (!text.empty() && (static_cast<unsigned char>(text.back()) & 0xC0U) == 0x80U)
-        text.pop_back();
+    while (!text.empty() && (static_cast<unsigned char>(text.back()) & 0xC0U) == 0x80U) text.pop_back();
     return text + "…";
 }
 
 class Sheets {
   public:
-    Sheets(const TraceAnalysis& a, const Dossier& d, const PartLibrary& library) : a_(a), d_(d), library_(library) {
+    Sheets(const TraceAnalysis& a, const Dossier& d, const PartLibrary& library)
+        : a_(a), d_(d), library_(library) {
         const auto n = a.view->board.points.size();
         seen_.assign(n, -1);
         claimed_.assign(n, -1);
@@ -34,17 +34,19 @@ class Sheets {
         if (const auto* reference = d.trace->reference())
             for (std::size_t k = 0; k < reference->nets.size(); ++k)
                 for (const auto& point : reference->nets[k].points)
-                    if (const int p = a.view->board.table.find(point); p >= 0) claimed_[static_cast<std::size_t>(p)] = static_cast<int>(k);
+                    if (const int p = a.view->board.table.find(point); p >= 0)
+                        claimed_[static_cast<std::size_t>(p)] = static_cast<int>(k);
         for (std::size_t p = 0; p < n; ++p)
-            if (!point(static_cast<int>(p)).ref.empty()) by_ref_[point(static_cast<int>(p)).ref].push_back(static_cast<int>(p));
+            if (!point(static_cast<int>(p)).ref.empty())
+                by_ref_[point(static_cast<int>(p)).ref].push_back(static_cast<int>(p));
         for (auto& [ref, list] : by_ref_)
-            std::sort(list.begin(), list.end(), [&](int x, int y) { return natural_less(a_.name(x), a_.name(y)); });
+            std::sort(list.begin(), list.end(),
+                      [&](int x, int y) { return natural_less(a_.name(x), a_.name(y)); });
     }
 
     std::vector<CircuitSheet> draw() {
         std::vector<std::string> refs;
-        for (const auto& [ref, list] : by_ref_)
-            refs.push_back(ref);
+        for (const auto& [ref, list] : by_ref_) refs.push_back(ref);
         // Connectors first, then the parts with many pins.
         std::sort(refs.begin(), refs.end(), [&](const auto& x, const auto& y) {
             const bool cx = is_port(x), cy = is_port(y);
@@ -58,7 +60,9 @@ class Sheets {
     }
 
   private:
-    [[nodiscard]] const BoardPoint& point(int p) const { return a_.view->board.points[static_cast<std::size_t>(p)]; }
+    [[nodiscard]] const BoardPoint& point(int p) const {
+        return a_.view->board.points[static_cast<std::size_t>(p)];
+    }
     [[nodiscard]] bool is_port(const std::string& ref) const { return d_.find_port(ref) != nullptr; }
     [[nodiscard]] static bool rail(PinKind k) { return k == PinKind::ground || k == PinKind::supply; }
     [[nodiscard]] std::string title_of(const std::string& ref) const {
@@ -77,11 +81,11 @@ class Sheets {
             const auto e = join_evidence(a_, seen_, claimed_, p, q);
             if (e != JoinEvidence::none) out.emplace_back(q, e);
         };
-        for (const int q : a_.state.nets[static_cast<std::size_t>(a_.state.net_of[static_cast<std::size_t>(p)])])
+        for (const int q :
+             a_.state.nets[static_cast<std::size_t>(a_.state.net_of[static_cast<std::size_t>(p)])])
             take(q);
         if (const int k = seen_[static_cast<std::size_t>(p)]; k >= 0)
-            for (const int q : a_.scan_nets.nets[static_cast<std::size_t>(k)].points)
-                take(q);
+            for (const int q : a_.scan_nets.nets[static_cast<std::size_t>(k)].points) take(q);
         if (const int k = claimed_[static_cast<std::size_t>(p)]; k >= 0)
             for (const auto& name : d_.trace->reference()->nets[static_cast<std::size_t>(k)].points)
                 if (const int q = a_.view->board.table.find(name); q >= 0) take(q);
@@ -125,10 +129,13 @@ class Sheets {
             (to_left ? left : right).push_back(std::move(pin));
         }
         const auto by_function = [&](const Pin& x, const Pin& y) {
-            const auto key = [&](const Pin& p) { return std::pair(rail(point(p.point).kind), point(p.point).function); };
+            const auto key = [&](const Pin& p) {
+                return std::pair(rail(point(p.point).kind), point(p.point).function);
+            };
             const auto kx = key(x), ky = key(y);
             if (kx.first != ky.first) return kx.first < ky.first;
-            return kx.second != ky.second ? natural_less(kx.second, ky.second) : natural_less(a_.name(x.point), a_.name(y.point));
+            return kx.second != ky.second ? natural_less(kx.second, ky.second)
+                                          : natural_less(a_.name(x.point), a_.name(y.point));
         };
         std::sort(left.begin(), left.end(), by_function);
         std::sort(right.begin(), right.end(), by_function);
@@ -138,10 +145,13 @@ class Sheets {
                 right.pop_back();
             }
         for (std::size_t page = 0; page * most_rows < std::max(left.size(), right.size()); ++page) {
-            auto& s = new_sheet(ref, page == 0 ? title_of(ref) : fmt::format("{} (sheet {})", title_of(ref), page + 1));
+            auto& s = new_sheet(
+                ref, page == 0 ? title_of(ref) : fmt::format("{} (sheet {})", title_of(ref), page + 1));
             const auto slice = [&](const std::vector<Pin>& list) {
-                const auto from = std::min(list.size(), page * most_rows), to = std::min(list.size(), from + most_rows);
-                return std::vector<Pin>(list.begin() + static_cast<std::ptrdiff_t>(from), list.begin() + static_cast<std::ptrdiff_t>(to));
+                const auto from = std::min(list.size(), page * most_rows),
+                           to = std::min(list.size(), from + most_rows);
+                return std::vector<Pin>(list.begin() + static_cast<std::ptrdiff_t>(from),
+                                        list.begin() + static_cast<std::ptrdiff_t>(to));
             };
             const auto l = slice(left), r = slice(right);
             const double height = row * static_cast<double>(std::max(l.size(), r.size())) + 10;
@@ -164,14 +174,18 @@ class Sheets {
         for (std::size_t i = 0; i < pins.size(); ++i) {
             const double y = top + row * static_cast<double>(i);
             const auto& pt = point(pins[i].point);
-            s.picture.text(edge - way * 6, y + 4, cut(pt.function.empty() ? "·" : pt.function, 14), paper::ink,
-                           right ? Svg::Anchor::end : Svg::Anchor::start, 9);
-            s.picture.text(edge + way * 3, y - 2, pt.pin, paper::ink2, right ? Svg::Anchor::start : Svg::Anchor::end, 7);
+            s.picture.text(edge - way * 6, y + 4, cut(pt.function.empty() ? "·" : pt.function, 14),
+                           paper::ink, right ? Svg::Anchor::end : Svg::Anchor::start, 9);
+            s.picture.text(edge + way * 3, y - 2, pt.pin, paper::ink2,
+                           right ? Svg::Anchor::start : Svg::Anchor::end, 7);
             if (!pins[i].rail.empty()) {
-                const bool proven = std::any_of(pins[i].partners.begin(), pins[i].partners.end(), [](const auto& x) { return x.second == JoinEvidence::measured; });
+                const bool proven =
+                    std::any_of(pins[i].partners.begin(), pins[i].partners.end(),
+                                [](const auto& x) { return x.second == JoinEvidence::measured; });
                 s.picture.line(edge, y, edge + way * 22, y, paper::ink2, 1.0, proven ? "" : "3 2");
                 s.picture.line(edge + way * 22, y - 4, edge + way * 22, y + 4, paper::ink2, 1.6);
-                s.picture.text(edge + way * 27, y + 3, pins[i].rail, paper::ink2, right ? Svg::Anchor::start : Svg::Anchor::end, 8);
+                s.picture.text(edge + way * 27, y + 3, pins[i].rail, paper::ink2,
+                               right ? Svg::Anchor::start : Svg::Anchor::end, 8);
                 ++s.wires;
                 s.unproven += proven ? 0 : 1;
                 continue;
@@ -182,31 +196,36 @@ class Sheets {
             }
             for (const auto& [q, e] : pins[i].partners) {
                 const auto name = point(q).ref.empty() ? a_.name(q) : point(q).ref;
-                auto it = std::find_if(boxes.begin(), boxes.end(), [&](const auto& b) { return b.first == name; });
+                auto it =
+                    std::find_if(boxes.begin(), boxes.end(), [&](const auto& b) { return b.first == name; });
                 if (it == boxes.end()) it = boxes.insert(boxes.end(), {name, {}});
                 it->second.push_back({q, i, e});
             }
         }
         std::size_t rows = 0;
-        for (const auto& [name, list] : boxes)
-            rows += list.size();
+        for (const auto& [name, list] : boxes) rows += list.size();
         // Boxes share the height; with many partners their rows come closer.
         const double room = page_h - top - 40;
         const double gap = 16;
-        const double pitch = std::min(row, std::max(4.5, (room - gap * static_cast<double>(boxes.size())) / std::max<double>(1.0, static_cast<double>(rows))));
+        const double pitch =
+            std::min(row, std::max(4.5, (room - gap * static_cast<double>(boxes.size())) /
+                                            std::max<double>(1.0, static_cast<double>(rows))));
         const double box_at = right ? page_w - 36 - 96 : 36 + 96;
         const double lane_from = edge + way * 30, lane_to = box_at - way * 8;
         double y_box = top - 4;
         std::map<std::size_t, std::vector<std::pair<double, JoinEvidence>>> ends;
         for (const auto& [name, list] : boxes) {
             const double h = pitch * static_cast<double>(list.size()) + 4;
-            s.picture.rect(right ? box_at : box_at - 96, y_box - pitch / 2 - 2, 96, h, "none", paper::hairline, 2);
-            s.picture.text(right ? box_at + 90 : box_at - 90, y_box - pitch / 2 - 4, name, paper::ink, right ? Svg::Anchor::end : Svg::Anchor::start, 9, true);
+            s.picture.rect(right ? box_at : box_at - 96, y_box - pitch / 2 - 2, 96, h, "none",
+                           paper::hairline, 2);
+            s.picture.text(right ? box_at + 90 : box_at - 90, y_box - pitch / 2 - 4, name, paper::ink,
+                           right ? Svg::Anchor::end : Svg::Anchor::start, 9, true);
             for (const auto& t : list) {
                 const auto& pt = point(t.point);
-                const auto label = pt.ref.empty() ? std::string() : cut(fmt::format("{} {}", pt.pin, pt.function), 18);
-                s.picture.text(right ? box_at + 6 : box_at - 6, y_box + 3, label, paper::ink, right ? Svg::Anchor::start : Svg::Anchor::end,
-                               pitch < 9 ? 6 : 8);
+                const auto label =
+                    pt.ref.empty() ? std::string() : cut(fmt::format("{} {}", pt.pin, pt.function), 18);
+                s.picture.text(right ? box_at + 6 : box_at - 6, y_box + 3, label, paper::ink,
+                               right ? Svg::Anchor::start : Svg::Anchor::end, pitch < 9 ? 6 : 8);
                 ends[t.pin].emplace_back(y_box, t.evidence);
                 y_box += pitch;
             }
@@ -215,9 +234,11 @@ class Sheets {
         const double lanes = static_cast<double>(std::max<std::size_t>(1, ends.size()));
         double k = 0.5;
         for (const auto& [pin, list] : ends) {
-            const double y = top + row * static_cast<double>(pin), x = lane_from + (lane_to - lane_from) * k / lanes;
+            const double y = top + row * static_cast<double>(pin),
+                         x = lane_from + (lane_to - lane_from) * k / lanes;
             k += 1.0;
-            const bool any_proven = std::any_of(list.begin(), list.end(), [](const auto& e) { return e.second == JoinEvidence::measured; });
+            const bool any_proven = std::any_of(
+                list.begin(), list.end(), [](const auto& e) { return e.second == JoinEvidence::measured; });
             s.picture.line(edge, y, x, y, paper::ink, 0.9, any_proven ? "" : "4 3");
             for (const auto& [to, e] : list) {
                 const bool proven = e == JoinEvidence::measured;
@@ -233,15 +254,16 @@ class Sheets {
     void draw_rails() {
         std::map<int, std::vector<int>> rails;
         for (std::size_t p = 0; p < a_.view->board.points.size(); ++p)
-            if (rail(point(static_cast<int>(p)).kind)) rails[a_.state.net_of[p]].push_back(static_cast<int>(p));
+            if (rail(point(static_cast<int>(p)).kind))
+                rails[a_.state.net_of[p]].push_back(static_cast<int>(p));
         if (rails.empty()) return;
         std::vector<std::vector<std::string>> lines;
         for (const auto& [net, list] : rails) {
             const auto& all = a_.state.nets[static_cast<std::size_t>(net)];
             std::string text;
-            for (const int p : all)
-                text += (text.empty() ? "" : "  ") + a_.name(p);
-            lines.push_back({fmt::format("{} · {} points joined", point(list.front()).function, all.size()), text});
+            for (const int p : all) text += (text.empty() ? "" : "  ") + a_.name(p);
+            lines.push_back(
+                {fmt::format("{} · {} points joined", point(list.front()).function, all.size()), text});
         }
         draw_list("rails", "Rails and the pins that readings join to them", lines);
     }
@@ -257,7 +279,8 @@ class Sheets {
                 const auto list = partners(p);
                 if (list.empty()) text += " nothing yet";
                 for (std::size_t i = 0; i < std::min<std::size_t>(3, list.size()); ++i)
-                    text += fmt::format(" {}{}", a_.name(list[i].first), list[i].second == JoinEvidence::measured ? "" : " (not proven)");
+                    text += fmt::format(" {}{}", a_.name(list[i].first),
+                                        list[i].second == JoinEvidence::measured ? "" : " (not proven)");
                 if (list.size() > 3) text += fmt::format(" and {} more", list.size() - 3);
             }
             lines.push_back({title_of(ref), text});
@@ -265,7 +288,8 @@ class Sheets {
         if (!lines.empty()) draw_list("small-parts", "Small parts", lines);
     }
 
-    void draw_list(const std::string& id, const std::string& title, const std::vector<std::vector<std::string>>& lines) {
+    void draw_list(const std::string& id, const std::string& title,
+                   const std::vector<std::vector<std::string>>& lines) {
         CircuitSheet* s = nullptr;
         double y = page_h;
         for (const auto& line : lines) {
@@ -283,8 +307,7 @@ class Sheets {
                 y = top;
             }
             s->picture.text(36, y, line[0], paper::ink, Svg::Anchor::start, 10, true);
-            for (const auto& w : wrapped)
-                s->picture.text(48, y += 12, w, paper::ink2, Svg::Anchor::start, 9);
+            for (const auto& w : wrapped) s->picture.text(48, y += 12, w, paper::ink2, Svg::Anchor::start, 9);
             y += 18;
         }
     }
@@ -299,7 +322,8 @@ class Sheets {
 
 }  // namespace
 
-std::vector<CircuitSheet> circuit_sheets(const TraceAnalysis& trace, const Dossier& dossier, const PartLibrary& parts) {
+std::vector<CircuitSheet> circuit_sheets(const TraceAnalysis& trace, const Dossier& dossier,
+                                         const PartLibrary& parts) {
     if (trace.empty()) return {};
     return Sheets(trace, dossier, parts).draw();
 }
@@ -313,16 +337,20 @@ std::vector<Net> recovered_nets(const TraceAnalysis& trace) {
         for (const int p : net) {
             const auto& pt = trace.view->board.points[static_cast<std::size_t>(p)];
             n.points.push_back(trace.name(p));
-            const int rank = pt.function.empty() ? 0 : pt.part_function == "port" ? 3 : pt.kind == PinKind::ground || pt.kind == PinKind::supply ? 2 : 1;
+            const int rank = pt.function.empty()                                        ? 0
+                             : pt.part_function == "port"                               ? 3
+                             : pt.kind == PinKind::ground || pt.kind == PinKind::supply ? 2
+                                                                                        : 1;
             if (rank > best_rank && pt.kind != PinKind::passive) {
                 best_rank = rank;
-                n.name = rank == 0 ? trace.name(p) : rank == 1 ? fmt::format("{}_{}", pt.ref, pt.function) : pt.function;
+                n.name = rank == 0   ? trace.name(p)
+                         : rank == 1 ? fmt::format("{}_{}", pt.ref, pt.function)
+                                     : pt.function;
             }
         }
         if (n.name.empty()) n.name = n.points.front();
         const auto base = n.name;
-        for (int k = 2; !used.insert(n.name).second; ++k)
-            n.name = fmt::format("{}_{}", base, k);
+        for (int k = 2; !used.insert(n.name).second; ++k) n.name = fmt::format("{}_{}", base, k);
         out.push_back(std::move(n));
     }
     return out;

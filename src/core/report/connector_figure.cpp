@@ -34,8 +34,7 @@ struct Drawing {
                      o.corner_mm * scale);
         } else {
             std::vector<std::pair<double, double>> points;
-            for (const auto& p : o.points)
-                points.push_back(at(p));
+            for (const auto& p : o.points) points.push_back(at(p));
             svg.polygon(points, fill, stroke);
         }
     }
@@ -54,12 +53,9 @@ bool has_room_below(const Connector& c, std::size_t i) {
 
 std::string_view driver_colour(Driver d) {
     switch (d) {
-        case Driver::relic:
-            return paper::umber;
-        case Driver::bridge:
-            return paper::slate;
-        default:
-            return paper::ink2;
+        case Driver::relic: return paper::umber;
+        case Driver::bridge: return paper::slate;
+        default: return paper::ink2;
     }
 }
 
@@ -75,8 +71,7 @@ Svg face_figure(const Port& port, const Connector& connector, Viewpoint viewpoin
                     scale,
                     style.width / 2 - middle.x_mm * scale,
                     (style.height - 20) / 2 + middle.y_mm * scale};
-    for (const auto& o : connector.outlines)
-        d.outline(o);
+    for (const auto& o : connector.outlines) d.outline(o);
     const auto& numbers = connector.numbering(port.numbering).numbers;
     const double pitch = connector.pitch_mm() * scale;
     const bool numbered = pitch >= 11.0;

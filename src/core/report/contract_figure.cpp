@@ -31,7 +31,9 @@ constexpr double row_height = 46, wave_height = 20, lane_height = 19, line_heigh
 
 class ContractDrawer {
   public:
-    ContractDrawer(const std::vector<std::shared_ptr<const ContractFigure>>& contract, const ContractDrawingOptions& options) : o_(options) {
+    ContractDrawer(const std::vector<std::shared_ptr<const ContractFigure>>& contract,
+                   const ContractDrawingOptions& options)
+        : o_(options) {
         place(contract);
         order_rows();
         spread();
@@ -59,15 +61,21 @@ class ContractDrawer {
   private:
     static std::string signal_of(const std::string& event) {
         const auto e = parse_event(event);
-        return !e ? event : e->moment == EventName::Moment::edge ? short_name(e->edge.signal) : std::string("frame");
+        return !e                                     ? event
+               : e->moment == EventName::Moment::edge ? short_name(e->edge.signal)
+                                                      : std::string("frame");
     }
     static Direction direction_of(const std::string& event) {
         const auto e = parse_event(event);
-        return !e || e->moment == EventName::Moment::edge ? (e ? e->edge.direction : Direction::any) : e->moment == EventName::Moment::start ? Direction::rise : e->moment == EventName::Moment::end ? Direction::fall : Direction::any;
+        return !e || e->moment == EventName::Moment::edge ? (e ? e->edge.direction : Direction::any)
+               : e->moment == EventName::Moment::start    ? Direction::rise
+               : e->moment == EventName::Moment::end      ? Direction::fall
+                                                          : Direction::any;
     }
     int find(const std::string& event, double at_s, double about) const {
         for (std::size_t i = 0; i < instances_.size(); ++i)
-            if (instances_[i].event == event && std::abs(instances_[i].at_s - at_s) <= about) return static_cast<int>(i);
+            if (instances_[i].event == event && std::abs(instances_[i].at_s - at_s) <= about)
+                return static_cast<int>(i);
         return -1;
     }
     int first(const std::string& event) const {
@@ -90,7 +98,9 @@ class ContractDrawer {
         }
         double end = 0;
         while (!left.empty()) {
-            auto next = std::find_if(left.begin(), left.end(), [&](const auto& f) { return first(f.first->interval.from) >= 0 || first(f.first->interval.to) >= 0; });
+            auto next = std::find_if(left.begin(), left.end(), [&](const auto& f) {
+                return first(f.first->interval.from) >= 0 || first(f.first->interval.to) >= 0;
+            });
             if (next == left.end()) next = left.begin();
             const auto* f = next->first;
             const auto& i = f->interval;
@@ -107,12 +117,14 @@ class ContractDrawer {
             }
             const double at = instances_[m.from].at_s + length;
             const int there = find(i.to, at, about);
-            m.to = there >= 0 && static_cast<std::size_t>(there) != m.from ? static_cast<std::size_t>(there) : add(i.to, at);
+            m.to = there >= 0 && static_cast<std::size_t>(there) != m.from ? static_cast<std::size_t>(there)
+                                                                           : add(i.to, at);
             end = std::max(end, at);
             measures_.push_back(m);
             left.erase(next);
         }
-        std::sort(measures_.begin(), measures_.end(), [](const Measure& a, const Measure& b) { return a.number < b.number; });
+        std::sort(measures_.begin(), measures_.end(),
+                  [](const Measure& a, const Measure& b) { return a.number < b.number; });
     }
 
     void order_rows() {
@@ -125,7 +137,8 @@ class ContractDrawer {
         std::vector<double> times;
         for (const auto& i : instances_) times.push_back(i.at_s);
         std::sort(times.begin(), times.end());
-        times.erase(std::unique(times.begin(), times.end(), [](double a, double b) { return b - a < 1e-12; }), times.end());
+        times.erase(std::unique(times.begin(), times.end(), [](double a, double b) { return b - a < 1e-12; }),
+                    times.end());
         double least = 1e300;
         for (std::size_t i = 1; i < times.size(); ++i) least = std::min(least, times[i] - times[i - 1]);
         std::vector<double> gaps;
@@ -146,8 +159,12 @@ class ContractDrawer {
         right_ = right;
     }
 
-    void line(double x1, double y1, double x2, double y2, Ink ink, double width = 1, bool dashed = false) { d_.lines.push_back({x1, y1, x2, y2, ink, width, dashed}); }
-    void text(double x, double y, std::string t, Ink ink = Ink::ink, Drawing::Anchor anchor = Drawing::Anchor::start, int size = 12, bool bold = false, bool figure = false, bool italic = false) {
+    void line(double x1, double y1, double x2, double y2, Ink ink, double width = 1, bool dashed = false) {
+        d_.lines.push_back({x1, y1, x2, y2, ink, width, dashed});
+    }
+    void text(double x, double y, std::string t, Ink ink = Ink::ink,
+              Drawing::Anchor anchor = Drawing::Anchor::start, int size = 12, bool bold = false,
+              bool figure = false, bool italic = false) {
         d_.texts.push_back({x, y, std::move(t), ink, anchor, size, bold, figure, italic});
     }
 
@@ -161,8 +178,16 @@ class ContractDrawer {
             if (i.signal == row) list.push_back(&i);
         std::sort(list.begin(), list.end(), [](const Instance* a, const Instance* b) { return a->x < b->x; });
         enum class State { down, up, either };
-        const auto before = [](const Instance& i) { return i.direction == Direction::rise ? State::down : i.direction == Direction::fall ? State::up : State::either; };
-        const auto after = [](const Instance& i) { return i.direction == Direction::rise ? State::up : i.direction == Direction::fall ? State::down : State::either; };
+        const auto before = [](const Instance& i) {
+            return i.direction == Direction::rise   ? State::down
+                   : i.direction == Direction::fall ? State::up
+                                                    : State::either;
+        };
+        const auto after = [](const Instance& i) {
+            return i.direction == Direction::rise   ? State::up
+                   : i.direction == Direction::fall ? State::down
+                                                    : State::either;
+        };
         const auto stretch = [&](double from, double to, State s) {
             if (to <= from) return;
             if (s != State::up) line(from, low, to, low, ink, 1.5);
@@ -176,7 +201,8 @@ class ContractDrawer {
                 // An edge that no interval names brings it back, drawn where nothing is measured.
                 const double turn = (x + i->x) / 2;
                 stretch(x, turn - 3, state);
-                line(turn - 3, state == State::up ? high : low, turn + 3, wanted == State::up ? high : low, Ink::hairline, 1.5);
+                line(turn - 3, state == State::up ? high : low, turn + 3, wanted == State::up ? high : low,
+                     Ink::hairline, 1.5);
                 x = turn + 3;
                 state = wanted;
             }
@@ -185,7 +211,8 @@ class ContractDrawer {
                 line(i->x - 3, low, i->x + 3, high, ink, 1.5);
                 line(i->x - 3, high, i->x + 3, low, ink, 1.5);
             } else {
-                line(i->x - 3, wanted == State::down ? low : high, i->x + 3, wanted == State::down ? high : low, ink, 1.5);
+                line(i->x - 3, wanted == State::down ? low : high, i->x + 3,
+                     wanted == State::down ? high : low, ink, 1.5);
             }
             x = i->x + 3;
             state = after(*i);
@@ -203,12 +230,15 @@ class ContractDrawer {
         std::vector<double> free_from;
         std::vector<std::size_t> order(measures_.size());
         for (std::size_t i = 0; i < order.size(); ++i) order[i] = i;
-        std::stable_sort(order.begin(), order.end(), [&](std::size_t a, std::size_t b) { return instances_[measures_[a].from].x < instances_[measures_[b].from].x; });
+        std::stable_sort(order.begin(), order.end(), [&](std::size_t a, std::size_t b) {
+            return instances_[measures_[a].from].x < instances_[measures_[b].from].x;
+        });
         for (const auto index : order) {
             const auto& m = measures_[index];
             const auto &a = instances_[m.from], &b = instances_[m.to];
             const auto label = fmt::format("{}  {}", m.number, figures(*m.figure));
-            const double x1 = std::min(a.x, b.x), x2 = std::max(a.x, b.x), wide = 7.3 * static_cast<double>(label.size()), end = std::max(x2, x2 + 8 + wide);
+            const double x1 = std::min(a.x, b.x), x2 = std::max(a.x, b.x),
+                         wide = 7.3 * static_cast<double>(label.size()), end = std::max(x2, x2 + 8 + wide);
             // Beside the measure, to the right or left; over it when neither has room.
             const bool left_label = end > o_.width - 6, over = left_label && x1 - 8 - wide < 6;
             const double begin = left_label && !over ? x1 - 8 - wide : x1;
@@ -219,13 +249,17 @@ class ContractDrawer {
             const double ly = y + lane_height * static_cast<double>(lane) + 9;
             const bool selected = m.figure->interval.id == o_.selected;
             const Ink ink = selected ? Ink::ink : Ink::ink2;
-            for (const auto* i : {&a, &b}) line(i->x, row_y_[i->signal] + 8 + wave_height / 2, i->x, ly + 4, Ink::hairline, 1, true);
+            for (const auto* i : {&a, &b})
+                line(i->x, row_y_[i->signal] + 8 + wave_height / 2, i->x, ly + 4, Ink::hairline, 1, true);
             line(x1, ly, x2, ly, ink, selected ? 2 : 1);
             d_.arrows.push_back({x1, ly, false, ink});
             d_.arrows.push_back({x2, ly, true, ink});
             const bool assumed = m.figure->evidence.kind == EvidenceKind::assumed;
-            if (over) text((x1 + x2) / 2, ly - 3, label, ink, Drawing::Anchor::middle, 11, selected, true, assumed);
-            else text(left_label ? x1 - 8 : x2 + 8, ly + 4, label, ink, left_label ? Drawing::Anchor::end : Drawing::Anchor::start, 11, selected, true, assumed);
+            if (over)
+                text((x1 + x2) / 2, ly - 3, label, ink, Drawing::Anchor::middle, 11, selected, true, assumed);
+            else
+                text(left_label ? x1 - 8 : x2 + 8, ly + 4, label, ink,
+                     left_label ? Drawing::Anchor::end : Drawing::Anchor::start, 11, selected, true, assumed);
             d_.places.push_back({m.figure->interval.id, begin, ly - 8, (left_label ? x2 : end) - begin, 16});
         }
         y += lane_height * static_cast<double>(free_from.size()) + 6;
@@ -237,17 +271,25 @@ class ContractDrawer {
         const double w = o_.width;
         const double columns[] = {12, 0.36 * w, 0.47 * w, 0.58 * w, 0.60 * w, 0.80 * w};
         const char* headings[] = {"Interval", "least", "typical", "most", "a replica keeps", "evidence"};
-        for (std::size_t c = 0; c < 6; ++c) text(columns[c], y, headings[c], Ink::ink2, c >= 1 && c <= 3 ? Drawing::Anchor::end : Drawing::Anchor::start, 11);
+        for (std::size_t c = 0; c < 6; ++c)
+            text(columns[c], y, headings[c], Ink::ink2,
+                 c >= 1 && c <= 3 ? Drawing::Anchor::end : Drawing::Anchor::start, 11);
         line(12, y + 5, w - 12, y + 5, Ink::hairline);
         for (const auto& m : measures_) {
             y += line_height;
             const auto& f = *m.figure;
-            const bool assumed = f.evidence.kind == EvidenceKind::assumed, selected = f.interval.id == o_.selected;
-            text(columns[0], y, fmt::format("{}  {} ({})", m.number, f.interval.name, f.interval.kind), Ink::ink, Drawing::Anchor::start, 12, selected);
+            const bool assumed = f.evidence.kind == EvidenceKind::assumed,
+                       selected = f.interval.id == o_.selected;
+            text(columns[0], y, fmt::format("{}  {} ({})", m.number, f.interval.name, f.interval.kind),
+                 Ink::ink, Drawing::Anchor::start, 12, selected);
             const std::optional<Time> figure[] = {f.min, f.typ, f.max};
-            for (std::size_t c = 0; c < 3; ++c) text(columns[c + 1], y, figure[c] ? print(*figure[c]) : "·", Ink::ink, Drawing::Anchor::end, 12, false, true, assumed);
+            for (std::size_t c = 0; c < 3; ++c)
+                text(columns[c + 1], y, figure[c] ? print(*figure[c]) : "·", Ink::ink, Drawing::Anchor::end,
+                     12, false, true, assumed);
             text(columns[4], y, show_limits(limits_of(f)), Ink::ink, Drawing::Anchor::start, 12, false, true);
-            text(columns[5], y, fmt::format("{}, {}", word(f.evidence.kind), f.n > 0 ? print_count(f.n) + "×" : "entered"), Ink::ink2, Drawing::Anchor::start, 11);
+            text(columns[5], y,
+                 fmt::format("{}, {}", word(f.evidence.kind), f.n > 0 ? print_count(f.n) + "×" : "entered"),
+                 Ink::ink2, Drawing::Anchor::start, 11);
             d_.places.push_back({f.interval.id, 8, y - 13, w - 16, line_height});
         }
         return y + 4;
@@ -271,11 +313,13 @@ std::string show_limits(const ContractLimits& l) {
     return "any";
 }
 
-Drawing draw_contract(const std::vector<std::shared_ptr<const ContractFigure>>& contract, const ContractDrawingOptions& options) {
+Drawing draw_contract(const std::vector<std::shared_ptr<const ContractFigure>>& contract,
+                      const ContractDrawingOptions& options) {
     return ContractDrawer(contract, options).draw();
 }
 
-std::string contract_figure(const std::vector<std::shared_ptr<const ContractFigure>>& contract, const ContractDrawingOptions& options) {
+std::string contract_figure(const std::vector<std::shared_ptr<const ContractFigure>>& contract,
+                            const ContractDrawingOptions& options) {
     return drawing_svg(draw_contract(contract, options), "Contract");
 }
 

@@ -30,14 +30,19 @@ Ink ink_of(Driver driver) {
 std::string drawing_svg(const Drawing& d, std::string_view title) {
     Svg svg(d.width, d.height, title);
     svg.rect(0, 0, d.width, d.height, paper::sheet);
-    for (const auto& l : d.lines) svg.line(l.x1, l.y1, l.x2, l.y2, colour(l.ink), l.width, l.dashed ? "3 3" : "");
+    for (const auto& l : d.lines)
+        svg.line(l.x1, l.y1, l.x2, l.y2, colour(l.ink), l.width, l.dashed ? "3 3" : "");
     for (const auto& b : d.boxes) svg.rect(b.x, b.y, b.w, b.h, paper::sheet, colour(b.ink), 2.0);
     for (const auto& a : d.arrows) {
         const double s = a.right ? -1.0 : 1.0;
         svg.polygon({{a.x, a.y}, {a.x + 6 * s, a.y - 2.6}, {a.x + 6 * s, a.y + 2.6}}, colour(a.ink));
     }
     for (const auto& t : d.texts)
-        svg.text(t.x, t.y, t.text, colour(t.ink), t.anchor == Drawing::Anchor::start ? Svg::Anchor::start : t.anchor == Drawing::Anchor::middle ? Svg::Anchor::middle : Svg::Anchor::end, t.size, t.bold);
+        svg.text(t.x, t.y, t.text, colour(t.ink),
+                 t.anchor == Drawing::Anchor::start    ? Svg::Anchor::start
+                 : t.anchor == Drawing::Anchor::middle ? Svg::Anchor::middle
+                                                       : Svg::Anchor::end,
+                 t.size, t.bold);
     return svg.finish();
 }
 

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A drawing as plain lines and texts, so that the window and the SVG writer show the same thing in their own colours.
+// A drawing as plain lines and texts, so that the window and the SVG writer show the same thing in their own
+// colours.
 #pragma once
 
 #include <string>

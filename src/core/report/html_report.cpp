@@ -170,8 +170,7 @@ void contract_part(const Analysis& a, std::string& out) {
     for (const auto& f : a.contract) {
         if (f->interval.kind != "response" || !f->measured || f->n < 2) continue;
         std::vector<double> values;
-        for (const auto& i : f->measured->answered)
-            values.push_back(i.length().seconds());
+        for (const auto& i : f->measured->answered) values.push_back(i.length().seconds());
         out +=
             fmt::format("<h3>{}</h3>\n<p class=\"sub\">{}</p>\n", e(f->interval.name), evidence(f->evidence));
         out +=

@@ -17,8 +17,7 @@ std::string n(double v) {
 
 std::string points_of(const std::vector<std::pair<double, double>>& points) {
     std::string out;
-    for (const auto& [x, y] : points)
-        out += (out.empty() ? "" : " ") + n(x) + "," + n(y);
+    for (const auto& [x, y] : points) out += (out.empty() ? "" : " ") + n(x) + "," + n(y);
     return out;
 }
 

@@ -19,8 +19,7 @@ constexpr double line_height = 18;  // points
 std::string cut(const std::string& text, std::size_t most) {
     if (text.size() <= most) return text;
     auto end = most;
-    while (end > 0 && (static_cast<unsigned char>(text[end]) & 0xC0U) == 0x80U)
-        --end;
+    while (end > 0 && (static_cast<unsigned char>(text[end]) & 0xC0U) == 0x80U) --end;
     return text.substr(0, end) + "…";
 }
 

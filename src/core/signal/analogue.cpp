@@ -6,7 +6,8 @@
 
 namespace grayrelic {
 
-AnalogueTrace::AnalogueTrace(Time start, double period_ps, std::vector<float> samples) : start_(start), period_ps_(period_ps), samples_(std::move(samples)) {
+AnalogueTrace::AnalogueTrace(Time start, double period_ps, std::vector<float> samples)
+    : start_(start), period_ps_(period_ps), samples_(std::move(samples)) {
     const auto widen = [](Range& r, float low, float high) {
         r.low = std::min(r.low, low);
         r.high = std::max(r.high, high);
@@ -42,17 +43,13 @@ AnalogueTrace::Range AnalogueTrace::range(std::size_t from, std::size_t to) cons
     };
     // Up the pyramid from both ends: at each step the ragged ends are taken one by one.
     std::size_t a = from, b = to;
-    while (a < b && a % fan != 0)
-        take(samples_[a], samples_[a]), ++a;
-    while (b > a && b % fan != 0)
-        --b, take(samples_[b], samples_[b]);
+    while (a < b && a % fan != 0) take(samples_[a], samples_[a]), ++a;
+    while (b > a && b % fan != 0) --b, take(samples_[b], samples_[b]);
     std::size_t k = 0;
     for (a /= fan, b /= fan; a < b && k < pyramid_.size(); ++k) {
         const auto& step = pyramid_[k];
-        while (a < b && (a % fan != 0 || k + 1 == pyramid_.size()))
-            take(step[a].low, step[a].high), ++a;
-        while (b > a && b % fan != 0)
-            --b, take(step[b].low, step[b].high);
+        while (a < b && (a % fan != 0 || k + 1 == pyramid_.size())) take(step[a].low, step[a].high), ++a;
+        while (b > a && b % fan != 0) --b, take(step[b].low, step[b].high);
         a /= fan;
         b /= fan;
     }
@@ -102,8 +99,10 @@ DigitalTrace levels_of(const AnalogueTrace& trace, const Threshold& t) {
         if (level ? x < t.level - t.hysteresis : x > t.level + t.hysteresis) {
             level = !level;
             const Time at = trace.time_of(crossing);
-            if (edges.empty() || at > edges.back()) edges.push_back(at);
-            else edges.pop_back();  // two crossings within a picosecond are none
+            if (edges.empty() || at > edges.back())
+                edges.push_back(at);
+            else
+                edges.pop_back();  // two crossings within a picosecond are none
         }
         last = x;
     }

@@ -19,9 +19,13 @@ class AnalogueTrace {
     [[nodiscard]] const std::vector<float>& samples() const { return samples_; }
     [[nodiscard]] Time start() const { return start_; }
     [[nodiscard]] double period_ps() const { return period_ps_; }
-    [[nodiscard]] Time time_of(double sample) const { return start_ + Time::from_seconds(sample * period_ps_ * 1e-12); }
+    [[nodiscard]] Time time_of(double sample) const {
+        return start_ + Time::from_seconds(sample * period_ps_ * 1e-12);
+    }
     /// The sample at or before t, as a number that may lie outside.
-    [[nodiscard]] double sample_at(Time t) const { return static_cast<double>((t - start_).count()) / period_ps_; }
+    [[nodiscard]] double sample_at(Time t) const {
+        return static_cast<double>((t - start_).count()) / period_ps_;
+    }
 
     struct Range {
         float low = 0, high = 0;
@@ -38,15 +42,15 @@ class AnalogueTrace {
 };
 
 struct Threshold {
-    double level = 0;       ///< the line goes high above level + hysteresis and low below level − hysteresis
+    double level = 0;  ///< the line goes high above level + hysteresis and low below level − hysteresis
     double hysteresis = 0;
     bool guessed = false;
 };
-/// Half way between what the lowest and the highest twentieth of the samples stay under and over, with a tenth
-/// of the way as hysteresis to each side.
+/// Half way between what the lowest and the highest twentieth of the samples stay under and over, with a
+/// tenth of the way as hysteresis to each side.
 [[nodiscard]] Threshold guess_threshold(const AnalogueTrace& trace);
-/// Levels by that threshold; the moment of a crossing of `level` is interpolated between samples. NaN keeps the
-/// level it finds.
+/// Levels by that threshold; the moment of a crossing of `level` is interpolated between samples. NaN keeps
+/// the level it finds.
 [[nodiscard]] DigitalTrace levels_of(const AnalogueTrace& trace, const Threshold& threshold);
 
 }  // namespace grayrelic

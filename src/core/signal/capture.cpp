@@ -9,8 +9,7 @@ namespace grayrelic {
 
 std::size_t Capture::edge_count() const {
     std::size_t n = 0;
-    for (const auto& s : signals)
-        n += s.digital ? s.digital->edges().size() : 0;
+    for (const auto& s : signals) n += s.digital ? s.digital->edges().size() : 0;
     return n;
 }
 
@@ -40,8 +39,7 @@ Result<const Signal*> Capture::find(std::string_view name) const {
 Result<const DigitalTrace*> Capture::find_digital(std::string_view name) const {
     const auto signal = find(name);
     if (!signal) return fail(signal.error());
-    if (!(*signal)->digital)
-        return fail_usage("signal " + in_quotes(name), "a digital signal");
+    if (!(*signal)->digital) return fail_usage("signal " + in_quotes(name), "a digital signal");
     return (*signal)->digital.get();
 }
 

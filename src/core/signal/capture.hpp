@@ -26,8 +26,9 @@ struct Signal {
     std::string name;    ///< dotted path; a bit of a vector is "top.q[2]"
     std::string vector;  ///< "top.q[2:0]" for a bit of a vector, else empty
     SignalKind kind = SignalKind::digital;
-    std::shared_ptr<const DigitalTrace> digital;  ///< set for digital signals, and the levels of analogue ones
-    std::shared_ptr<const RealTrace> real;        ///< set for real signals and events (values 1)
+    std::shared_ptr<const DigitalTrace>
+        digital;                            ///< set for digital signals, and the levels of analogue ones
+    std::shared_ptr<const RealTrace> real;  ///< set for real signals and events (values 1)
     std::shared_ptr<const AnalogueTrace> analogue{};  ///< set for analogue ones, which have levels too
 };
 

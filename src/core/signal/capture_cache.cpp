@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A copy: a line with what it is a copy of, then the packed capture and its CRC-32. Numbers are in groups of seven
-// bits, low ones first, the eighth says that another follows; signed ones have their sign in bit 0.
+// A copy: a line with what it is a copy of, then the packed capture and its CRC-32. Numbers are in groups of
+// seven bits, low ones first, the eighth says that another follows; signed ones have their sign in bit 0.
 #include "core/signal/capture_cache.hpp"
 
 #include <fmt/format.h>
@@ -28,7 +28,9 @@ class Packer {
         }
         out_.push_back(static_cast<char>(v));
     }
-    void whole(std::int64_t v) { number((static_cast<std::uint64_t>(v) << 1U) ^ static_cast<std::uint64_t>(v >> 63)); }
+    void whole(std::int64_t v) {
+        number((static_cast<std::uint64_t>(v) << 1U) ^ static_cast<std::uint64_t>(v >> 63));
+    }
     void text(std::string_view t) {
         number(t.size());
         out_ += t;
@@ -39,14 +41,14 @@ class Packer {
         std::int64_t before = 0;
         out_.reserve(out_.size() + 3 * times.size());
         for (const auto t : times) {
-            whole(static_cast<std::int64_t>(static_cast<std::uint64_t>(t.count()) - static_cast<std::uint64_t>(before)));
+            whole(static_cast<std::int64_t>(static_cast<std::uint64_t>(t.count()) -
+                                            static_cast<std::uint64_t>(before)));
             before = t.count();
         }
     }
     void spans(std::span<const Span> spans) {
         number(spans.size());
-        for (const auto& s : spans)
-            whole(s.from.count()), whole(s.to.count());
+        for (const auto& s : spans) whole(s.from.count()), whole(s.to.count());
     }
     template <class T>
     void raw(const std::vector<T>& values) {
@@ -71,7 +73,8 @@ class Unpacker {
             std::memcpy(&w, at_, 4);
             if ((w & 0x80U) == 0) return ++at_, w & 0x7FU;
             if ((w & 0x8000U) == 0) return at_ += 2, (w & 0x7FU) | (w >> 1U & 0x3F80U);
-            if ((w & 0x800000U) == 0) return at_ += 3, (w & 0x7FU) | (w >> 1U & 0x3F80U) | (w >> 2U & 0x1FC000U);
+            if ((w & 0x800000U) == 0)
+                return at_ += 3, (w & 0x7FU) | (w >> 1U & 0x3F80U) | (w >> 2U & 0x1FC000U);
         }
         std::uint64_t v = 0;
         for (unsigned shift = 0; shift < 64; shift += 7) {
@@ -114,8 +117,7 @@ class Unpacker {
     }
     std::vector<Span> spans() {
         std::vector<Span> out(count(2));
-        for (auto& s : out)
-            s.from = Time::ps(whole()), s.to = Time::ps(whole());
+        for (auto& s : out) s.from = Time::ps(whole()), s.to = Time::ps(whole());
         return out;
     }
     template <class T>
@@ -139,12 +141,14 @@ std::vector<const T*> distinct(const Capture& c, std::shared_ptr<const T> Signal
     std::vector<const T*> out;
     std::map<const T*, bool> seen;
     for (const auto& s : c.signals)
-        if (s.*which && !seen[(s.*which).get()]) seen[(s.*which).get()] = true, out.push_back((s.*which).get());
+        if (s.*which && !seen[(s.*which).get()])
+            seen[(s.*which).get()] = true, out.push_back((s.*which).get());
     return out;
 }
 template <class T>
 std::uint64_t place(const std::vector<const T*>& list, const std::shared_ptr<const T>& one) {
-    return one ? static_cast<std::uint64_t>(std::find(list.begin(), list.end(), one.get()) - list.begin()) + 1 : 0;
+    return one ? static_cast<std::uint64_t>(std::find(list.begin(), list.end(), one.get()) - list.begin()) + 1
+               : 0;
 }
 template <class T>
 std::shared_ptr<const T> pick(const std::vector<std::shared_ptr<const T>>& list, std::uint64_t place) {
@@ -162,15 +166,13 @@ std::string identity(const std::filesystem::path& path, const ReadAs& read_as) {
     const auto changed = std::filesystem::last_write_time(whole, code);
     if (code) return {};
     auto out = fmt::format("{}\n{}\n{}\n", whole.string(), size, changed.time_since_epoch().count());
-    for (const auto& [key, value] : read_as)
-        out += fmt::format("{}={}\n", key, value);
+    for (const auto& [key, value] : read_as) out += fmt::format("{}={}\n", key, value);
     return out;
 }
 
 std::filesystem::path copy_path(const std::filesystem::path& folder, const std::string& of) {
     std::uint64_t hash = 1469598103934665603ULL;  // FNV-1a; the copy itself holds what it is a copy of
-    for (const char c : of)
-        hash = (hash ^ static_cast<unsigned char>(c)) * 1099511628211ULL;
+    for (const char c : of) hash = (hash ^ static_cast<unsigned char>(c)) * 1099511628211ULL;
     return folder / fmt::format("{:016x}.capture", hash);
 }
 
@@ -192,14 +194,17 @@ std::optional<Capture> read_copy(const std::filesystem::path& file, const std::s
     return unpack_capture(rest);
 }
 
-void write_copy(const std::filesystem::path& folder, const std::filesystem::path& file, const std::string& of, const Capture& capture) {
+void write_copy(const std::filesystem::path& folder, const std::filesystem::path& file, const std::string& of,
+                const Capture& capture) {
     const auto packed = pack_capture(capture);
     if (packed.size() > most_cached / 2) return;
     if (!disk().exists(folder) && !disk().make_folder(folder)) return;
     const auto sum = sum_of(packed);
     auto out = AtomicFile::open(disk(), file);
     if (!out) return;
-    if (!out->write(std::string(magic) + of + "\n") || !out->write(packed) || !out->write({reinterpret_cast<const char*>(&sum), 4})) return;
+    if (!out->write(std::string(magic) + of + "\n") || !out->write(packed) ||
+        !out->write({reinterpret_cast<const char*>(&sum), 4}))
+        return;
     (void)out->commit();
 }
 
@@ -213,7 +218,9 @@ void make_room(const std::filesystem::path& folder) {
     std::error_code code;
     std::uint64_t all = 0;
     for (const auto& e : std::filesystem::directory_iterator(folder, code))
-        if (e.path().extension() == ".capture" && e.is_regular_file(code)) copies.push_back({e.last_write_time(code), e.file_size(code), e.path()}), all += copies.back().size;
+        if (e.path().extension() == ".capture" && e.is_regular_file(code))
+            copies.push_back({e.last_write_time(code), e.file_size(code), e.path()}),
+                all += copies.back().size;
     std::sort(copies.begin(), copies.end(), [](const Copy& a, const Copy& b) { return a.used < b.used; });
     for (const auto& c : copies) {
         if (all <= most_cached) return;
@@ -232,8 +239,7 @@ std::string pack_capture(const Capture& c) {
     packer.whole(c.extent.from.count());
     packer.whole(c.extent.to.count());
     packer.number(c.remarks.size());
-    for (const auto& r : c.remarks)
-        packer.text(r.says), packer.number(r.guessed ? 1 : 0);
+    for (const auto& r : c.remarks) packer.text(r.says), packer.number(r.guessed ? 1 : 0);
     const auto digital = distinct(c, &Signal::digital);
     const auto real = distinct(c, &Signal::real);
     const auto analogue = distinct(c, &Signal::analogue);
@@ -245,11 +251,11 @@ std::string pack_capture(const Capture& c) {
         packer.spans(d->floating());
     }
     packer.number(real.size());
-    for (const auto* r : real)
-        packer.times(r->times), packer.raw(r->values);
+    for (const auto* r : real) packer.times(r->times), packer.raw(r->values);
     packer.number(analogue.size());
     for (const auto* a : analogue)
-        packer.whole(a->start().count()), packer.raw(std::vector<double>{a->period_ps()}), packer.raw(a->samples());
+        packer.whole(a->start().count()), packer.raw(std::vector<double>{a->period_ps()}),
+            packer.raw(a->samples());
     packer.number(c.signals.size());
     for (const auto& s : c.signals) {
         packer.text(s.name);
@@ -281,7 +287,8 @@ std::optional<Capture> unpack_capture(std::string_view bytes) {
             auto edges = u.edges();
             auto unknown = u.spans();
             auto floating = u.spans();
-            digital.push_back(std::make_shared<const DigitalTrace>(DigitalTrace::from_sorted(first, std::move(edges), std::move(unknown), std::move(floating))));
+            digital.push_back(std::make_shared<const DigitalTrace>(
+                DigitalTrace::from_sorted(first, std::move(edges), std::move(unknown), std::move(floating))));
         }
         std::vector<std::shared_ptr<const RealTrace>> real;
         for (auto n = u.count(2); n > 0; --n) {
@@ -289,7 +296,8 @@ std::optional<Capture> unpack_capture(std::string_view bytes) {
             std::int64_t t = 0;
             r.times.resize(u.count());
             for (auto& time : r.times)
-                time = Time::ps(t = static_cast<std::int64_t>(static_cast<std::uint64_t>(t) + static_cast<std::uint64_t>(u.whole())));
+                time = Time::ps(t = static_cast<std::int64_t>(static_cast<std::uint64_t>(t) +
+                                                              static_cast<std::uint64_t>(u.whole())));
             r.values = u.raw<double>();
             if (r.values.size() != r.times.size()) throw Broken{};
             real.push_back(std::make_shared<const RealTrace>(std::move(r)));
@@ -320,14 +328,16 @@ std::optional<Capture> unpack_capture(std::string_view bytes) {
     }
 }
 
-Result<Capture> read_capture_cached(const std::filesystem::path& path, const ReadAs& read_as, const CaptureOptions& options,
-                                    const std::filesystem::path& folder, Progress& progress) {
+Result<Capture> read_capture_cached(const std::filesystem::path& path, const ReadAs& read_as,
+                                    const CaptureOptions& options, const std::filesystem::path& folder,
+                                    Progress& progress) {
     const auto of = folder.empty() ? std::string() : identity(path, read_as);
     if (of.empty()) return read_capture_file(path, progress, options);
     const auto file = copy_path(folder, of);
     if (auto kept = read_copy(file, of)) {
         std::error_code code;
-        std::filesystem::last_write_time(file, std::filesystem::file_time_type::clock::now(), code);  // used just now
+        std::filesystem::last_write_time(file, std::filesystem::file_time_type::clock::now(),
+                                         code);  // used just now
         progress.report(1.0);
         return std::move(*kept);
     }

@@ -44,7 +44,8 @@ Result<Capture> read_capture_file(const std::filesystem::path& path, Progress& p
     }
     if (options.raw) return read_raw(*source, name, *options.raw, progress);
     char head[12] = {};
-    if (const auto n = source->read_at(0, head); n && *n == 12 && std::string_view(head, 4) == "RIFF" && std::string_view(head + 8, 4) == "WAVE")
+    if (const auto n = source->read_at(0, head);
+        n && *n == 12 && std::string_view(head, 4) == "RIFF" && std::string_view(head + 8, 4) == "WAVE")
         return read_wav(*source, name, progress, options.table.threshold);
     if (ending == ".wav") return read_wav(*source, name, progress, options.table.threshold);
     // What begins with neither is named for what its ending promises.
@@ -63,7 +64,9 @@ Result<WrittenCapture> write_capture_file(const Capture& capture, const std::fil
         const auto rate = write_wav(capture, path, progress, files);
         if (!rate) return fail(rate.error());
         WrittenCapture written;
-        written.remarks.push_back({"written at " + print_number(*rate, Unit::hertz) + "; edges lie on its samples from here on", false});
+        written.remarks.push_back(
+            {"written at " + print_number(*rate, Unit::hertz) + "; edges lie on its samples from here on",
+             false});
         return written;
     }
     auto file = AtomicFile::open(files, path);

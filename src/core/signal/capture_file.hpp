@@ -17,8 +17,9 @@ struct CaptureOptions {
     std::optional<RawOptions> raw;  ///< packed samples: nothing in such a file tells
 };
 
-/// The format is found from the content, whatever the file is called: a value change dump begins with "$", WAV
-/// with "RIFF"; everything else is read as a table (CSV). Compressed files (gzip, Zstandard) are expanded first.
+/// The format is found from the content, whatever the file is called: a value change dump begins with "$",
+/// WAV with "RIFF"; everything else is read as a table (CSV). Compressed files (gzip, Zstandard) are expanded
+/// first.
 [[nodiscard]] Result<Capture> read_capture_file(const std::filesystem::path& path, Progress& progress,
                                                 const CaptureOptions& options = {});
 

@@ -60,10 +60,8 @@ void ValueCursor::step() {
         return;
     }
     if (edge_ < digital_->edges().size() && digital_->edges()[edge_] == at_) ++edge_;
-    while (unknown_ < digital_->unknown().size() && digital_->unknown()[unknown_].to <= at_)
-        ++unknown_;
-    while (floating_ < digital_->floating().size() && digital_->floating()[floating_].to <= at_)
-        ++floating_;
+    while (unknown_ < digital_->unknown().size() && digital_->unknown()[unknown_].to <= at_) ++unknown_;
+    while (floating_ < digital_->floating().size() && digital_->floating()[floating_].to <= at_) ++floating_;
     value_ = value_now(at_);
     find_next();
 }

@@ -24,7 +24,8 @@ std::optional<Time> first_edge(const DigitalTrace& trace, Direction d) {
     return std::nullopt;
 }
 
-SignalDifference compare_lines(const DigitalTrace& a, const DigitalTrace& b, Time shift, std::optional<Time> tolerance) {
+SignalDifference compare_lines(const DigitalTrace& a, const DigitalTrace& b, Time shift,
+                               std::optional<Time> tolerance) {
     SignalDifference out;
     const auto ea = a.edges(), eb = b.edges();
     out.edges_a = static_cast<long>(ea.size());
@@ -76,7 +77,8 @@ SignalDifference compare_lines(const DigitalTrace& a, const DigitalTrace& b, Tim
 
 }  // namespace
 
-Result<CaptureComparison> compare_captures(const Capture& original, const Capture& replica, const CompareRequest& request, Progress& progress) {
+Result<CaptureComparison> compare_captures(const Capture& original, const Capture& replica,
+                                           const CompareRequest& request, Progress& progress) {
     if (request.signals.empty()) return fail_usage("no signals to compare", "at least one ORIGINAL=REPLICA");
     CaptureComparison out;
     if (request.align) {
@@ -88,8 +90,11 @@ Result<CaptureComparison> compare_captures(const Capture& original, const Captur
             if (const auto s = original.find(x); s && *s == *full) other = y;
         const auto b = replica.find_digital(other);
         if (!b) return fail(b.error());
-        const auto ta = first_edge(**a, request.align->direction), tb = first_edge(**b, request.align->direction);
-        if (!ta || !tb) return fail_usage("no " + show_edge(*request.align) + " in the " + (ta ? "replica" : "original"), "an edge that both have, to lay them over each other");
+        const auto ta = first_edge(**a, request.align->direction),
+                   tb = first_edge(**b, request.align->direction);
+        if (!ta || !tb)
+            return fail_usage("no " + show_edge(*request.align) + " in the " + (ta ? "replica" : "original"),
+                              "an edge that both have, to lay them over each other");
         out.shift = *ta - *tb;
     }
     out.same = true;
@@ -107,7 +112,8 @@ Result<CaptureComparison> compare_captures(const Capture& original, const Captur
             d.first = original.extent.from;
         }
         out.same = out.same && !d.first;
-        if (d.first && (!out.first_difference || *d.first < *out.first_difference)) out.first_difference = d.first;
+        if (d.first && (!out.first_difference || *d.first < *out.first_difference))
+            out.first_difference = d.first;
         out.signals.push_back(std::move(d));
         progress.report(static_cast<double>(i + 1) / static_cast<double>(request.signals.size()));
         if (progress.cancelled()) return fail_cancelled();
@@ -115,7 +121,8 @@ Result<CaptureComparison> compare_captures(const Capture& original, const Captur
     return out;
 }
 
-std::vector<std::pair<std::string, std::string>> same_names(const Capture& original, const Capture& replica, std::size_t most) {
+std::vector<std::pair<std::string, std::string>> same_names(const Capture& original, const Capture& replica,
+                                                            std::size_t most) {
     std::vector<std::pair<std::string, std::string>> out;
     for (const auto& s : original.signals) {
         if (!s.digital || out.size() >= most) continue;
@@ -128,7 +135,8 @@ std::vector<std::pair<std::string, std::string>> same_names(const Capture& origi
     return out;
 }
 
-std::optional<EdgeName> first_edge_of(const Capture& original, const std::vector<std::pair<std::string, std::string>>& pairs) {
+std::optional<EdgeName> first_edge_of(const Capture& original,
+                                      const std::vector<std::pair<std::string, std::string>>& pairs) {
     std::optional<EdgeName> out;
     Time first = Time::max();
     for (const auto& [name, other] : pairs) {

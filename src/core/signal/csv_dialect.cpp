@@ -85,8 +85,7 @@ std::optional<int> unit_power(std::string_view unit) {
 /// "Time [ns]", "time_us", "t/ms", "Time (s)" and the like: the last word, out of its brackets.
 std::optional<int> unit_in(std::string_view name) {
     auto t = trim(name);
-    while (!t.empty() && (t.back() == ']' || t.back() == ')'))
-        t.remove_suffix(1);
+    while (!t.empty() && (t.back() == ']' || t.back() == ')')) t.remove_suffix(1);
     const auto cut = t.find_last_of("[(/_ ");
     return unit_power(lower(trim(cut == std::string_view::npos ? t : t.substr(cut + 1))));
 }
@@ -122,10 +121,16 @@ class Finder {
   private:
     Status find_rows() {
         std::size_t best_columns = 0;
-        for (const auto& [delimiter, decimal] :
-             {std::pair{',', '.'}, {';', '.'}, {';', ','}, {'\t', '.'}, {'\t', ','}, {' ', '.'}, {' ', ','}}) {
+        for (const auto& [delimiter, decimal] : {std::pair{',', '.'},
+                                                 {';', '.'},
+                                                 {';', ','},
+                                                 {'\t', '.'},
+                                                 {'\t', ','},
+                                                 {' ', '.'},
+                                                 {' ', ','}}) {
             if (options_.delimiter && delimiter != *options_.delimiter) continue;
-            if (options_.decimal ? decimal != *options_.decimal : delimiter == ' ' && decimal == ',') continue;
+            if (options_.decimal ? decimal != *options_.decimal : delimiter == ' ' && decimal == ',')
+                continue;
             const auto columns = try_delimiter(delimiter, decimal);
             if (columns > best_columns) {
                 best_columns = columns;
@@ -223,8 +228,7 @@ class Finder {
                                  n) != out_.names.begin() + static_cast<std::ptrdiff_t>(i);
             };
             const auto plain = out_.names[i];
-            for (int n = 2; taken(out_.names[i]); ++n)
-                out_.names[i] = fmt::format("{}#{}", plain, n);
+            for (int n = 2; taken(out_.names[i]); ++n) out_.names[i] = fmt::format("{}#{}", plain, n);
         }
     }
 
@@ -285,7 +289,8 @@ class Finder {
         bool samples = false;
         if (options_.time_column) {
             if (*options_.time_column > out_.names.size())
-                return fail_usage(fmt::format("column {} for the times", *options_.time_column), fmt::format("one of the {} columns, or none", out_.names.size()));
+                return fail_usage(fmt::format("column {} for the times", *options_.time_column),
+                                  fmt::format("one of the {} columns, or none", out_.names.size()));
             if (*options_.time_column > 0) {
                 out_.time = *options_.time_column - 1;
                 samples = options_.rate_hz.has_value();
@@ -299,7 +304,8 @@ class Finder {
                     samples = true;
                 }
         }
-        if (!out_.time && !options_.time_column && !options_.rate_hz && out_.names.size() > 1 && counts_up()) {
+        if (!out_.time && !options_.time_column && !options_.rate_hz && out_.names.size() > 1 &&
+            counts_up()) {
             out_.time = 0;
             samples = out_.rate_hz > 0.0 && all_whole();
         }

@@ -23,9 +23,9 @@ struct CsvOptions {
     std::optional<double> rate_hz;  ///< samples a second: rows are evenly spaced
     std::optional<int> time_power;  ///< the time column counts 10^this seconds: −9 for nanoseconds
     std::optional<double>
-        threshold;  ///< where an analogue column changes its level, in the column's own unit
-    std::optional<char> delimiter;           ///< , ; tab or blank
-    std::optional<char> decimal;             ///< . or ,
+        threshold;                  ///< where an analogue column changes its level, in the column's own unit
+    std::optional<char> delimiter;  ///< , ; tab or blank
+    std::optional<char> decimal;    ///< . or ,
     std::optional<std::size_t> time_column;  ///< from 1; 0 for none, which then wants a rate
     std::optional<long> first_row;           ///< line number of the first row of values
 };

@@ -15,8 +15,7 @@ bool split_csv_row(std::string_view line, char delimiter, std::size_t most,
         if (fields.size() == most) return false;
         std::size_t end = 0;
         std::size_t from = at;
-        while (from < line.size() && line[from] == ' ')
-            ++from;
+        while (from < line.size() && line[from] == ' ') ++from;
         if (from < line.size() && line[from] == '"') {
             auto close = from + 1;
             for (;; close += 2) {
@@ -40,22 +39,17 @@ char digital_csv_value(std::string_view field) {
         switch (field[0]) {
             case '0':
             case 'L':
-            case 'l':
-                return '0';
+            case 'l': return '0';
             case '1':
             case 'H':
-            case 'h':
-                return '1';
+            case 'h': return '1';
             case 'z':
-            case 'Z':
-                return 'z';
+            case 'Z': return 'z';
             case 'x':
             case 'X':
             case '-':
-            case '?':
-                return 'x';
-            default:
-                return 0;
+            case '?': return 'x';
+            default: return 0;
         }
     }
     if (field.empty()) return 'x';

@@ -38,8 +38,10 @@ std::string shown(std::string_view text) {
     const bool readable = is_utf8(out);
     for (auto& c : out) {
         const auto u = static_cast<unsigned char>(c);
-        if (u == '\t') c = ' ';
-        else if (u < 0x20 || (u >= 0x80 && !readable)) c = '?';
+        if (u == '\t')
+            c = ' ';
+        else if (u < 0x20 || (u >= 0x80 && !readable))
+            c = '?';
     }
     return out;
 }
@@ -52,13 +54,16 @@ Result<CsvPreview> preview_csv(const std::filesystem::path& path, const CsvOptio
     CsvPreview out;
     const auto text = whole_lines(*head);
     auto dialect = find_csv_dialect(text, path.filename().string(), options);
-    if (!dialect) out.problem = dialect.error().message();
-    else out.dialect = std::move(*dialect);
+    if (!dialect)
+        out.problem = dialect.error().message();
+    else
+        out.dialect = std::move(*dialect);
     // The lines: those above the first row, and the first rows.
     std::vector<std::string> above;
     std::vector<std::string_view> row;
     const std::uint64_t first = dialect ? out.dialect.data : text.size();
-    for (std::size_t at = text.starts_with("\xEF\xBB\xBF") ? 3 : 0; at < text.size() && out.rows.size() < rows_shown;) {
+    for (std::size_t at = text.starts_with("\xEF\xBB\xBF") ? 3 : 0;
+         at < text.size() && out.rows.size() < rows_shown;) {
         const auto end = std::min(text.find('\n', at), text.size());
         auto line = text.substr(at, end - at);
         if (line.ends_with('\r')) line.remove_suffix(1);
@@ -67,16 +72,20 @@ Result<CsvPreview> preview_csv(const std::filesystem::path& path, const CsvOptio
         } else if (!is_csv_comment(line)) {
             (void)split_csv_row(line, out.dialect.delimiter, CsvLimits{}.columns, row);
             auto& cells = out.rows.emplace_back();
-            for (const auto f : row)
-                cells.push_back(shown(f));
+            for (const auto f : row) cells.push_back(shown(f));
         }
         at = end + 1;
     }
     const auto skipped = dialect && above.size() > lines_above ? above.size() - lines_above : 0;
     out.above.assign(above.begin() + static_cast<std::ptrdiff_t>(skipped), above.end());
     for (std::size_t c = 0; c < out.dialect.names.size(); ++c) {
-        const bool levels = std::all_of(out.rows.begin(), out.rows.end(), [&](const auto& r) { return c >= r.size() || digital_csv_value(trim(r[c])) != 0; });
-        const auto use = out.dialect.time == c ? (out.dialect.numbered ? ColumnUse::sample_number : ColumnUse::time) : levels ? ColumnUse::levels : ColumnUse::analogue;
+        const bool levels = std::all_of(out.rows.begin(), out.rows.end(), [&](const auto& r) {
+            return c >= r.size() || digital_csv_value(trim(r[c])) != 0;
+        });
+        const auto use = out.dialect.time == c
+                             ? (out.dialect.numbered ? ColumnUse::sample_number : ColumnUse::time)
+                         : levels ? ColumnUse::levels
+                                  : ColumnUse::analogue;
         out.columns.push_back({out.dialect.names[c], use});
     }
     return out;
@@ -88,7 +97,9 @@ bool looks_like_table(const std::filesystem::path& path) {
     const auto text = trim(std::string_view(*head).substr(0, 4096));
     if (text.empty() || text.front() == '$' || text.starts_with("RIFF")) return false;
     // Text: no control characters but those between fields and lines.
-    return std::none_of(text.begin(), text.end(), [](char c) { return static_cast<unsigned char>(c) < 0x20 && c != '\t' && c != '\r' && c != '\n'; });
+    return std::none_of(text.begin(), text.end(), [](char c) {
+        return static_cast<unsigned char>(c) < 0x20 && c != '\t' && c != '\r' && c != '\n';
+    });
 }
 
 }  // namespace grayrelic

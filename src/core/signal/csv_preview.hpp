@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The beginning of a table as it stands in the file and as it was understood, for a person to look at and correct.
+// The beginning of a table as it stands in the file and as it was understood, for a person to look at and
+// correct.
 #pragma once
 
 #include <filesystem>
@@ -22,7 +23,7 @@ struct CsvPreview {
     std::vector<std::vector<std::string>> rows;  ///< the first rows, field by field
     CsvDialect dialect;
     std::vector<Column> columns;
-    std::string problem;                         ///< why it can't be read so; then only `above` is filled
+    std::string problem;  ///< why it can't be read so; then only `above` is filled
 };
 
 /// Looks at the first 64 kB. Fails only when the file can't be opened; compressed files are expanded so far.

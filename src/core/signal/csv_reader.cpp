@@ -174,17 +174,20 @@ class Reader {
 
     /// Rows that lie on an even grid, each within a good half of a step, are samples of a waveform.
     void set_grid() {
-        const auto analogue = static_cast<std::uint64_t>(std::count_if(columns_.begin(), columns_.end(), [](const Column& c) { return c.analogue; }));
+        const auto analogue = static_cast<std::uint64_t>(
+            std::count_if(columns_.begin(), columns_.end(), [](const Column& c) { return c.analogue; }));
         rows_ = static_cast<std::uint64_t>(row_number_);
         grid_start_ = start_;
-        grid_ps_ = rows_ > 1 ? static_cast<double>((now_ - start_).count()) / static_cast<double>(rows_ - 1) : 0.0;
+        grid_ps_ =
+            rows_ > 1 ? static_cast<double>((now_ - start_).count()) / static_cast<double>(rows_ - 1) : 0.0;
         keep_samples_ = grid_ps_ > 0 && analogue * rows_ <= most_samples;
     }
 
     void keep_sample(Column& c, double v, Time now) {
         if (!keep_samples_) return;
         const double due = grid_ps_ * static_cast<double>(row_number_ - 1);
-        if (std::abs(static_cast<double>((now - grid_start_).count()) - due) > 0.6 * grid_ps_) keep_samples_ = false;
+        if (std::abs(static_cast<double>((now - grid_start_).count()) - due) > 0.6 * grid_ps_)
+            keep_samples_ = false;
         c.samples.push_back(static_cast<float>(v));
     }
 
@@ -305,7 +308,8 @@ class Reader {
             s.digital = std::make_shared<const DigitalTrace>(c.bit.finish(start_, now_));
             if (c.analogue && keep_samples_ && c.samples.size() == rows_) {
                 s.kind = SignalKind::analogue;
-                s.analogue = std::make_shared<const AnalogueTrace>(grid_start_, grid_ps_, std::move(c.samples));
+                s.analogue =
+                    std::make_shared<const AnalogueTrace>(grid_start_, grid_ps_, std::move(c.samples));
             }
             capture.signals.push_back(std::move(s));
         }

@@ -47,16 +47,14 @@ std::string print_seconds(Time t) {
     const auto size = ps < 0 ? -static_cast<std::uint64_t>(ps) : static_cast<std::uint64_t>(ps);
     auto text =
         fmt::format("{}{}.{:012}", ps < 0 ? "-" : "", size / 1'000'000'000'000U, size % 1'000'000'000'000U);
-    while (text.ends_with("000"))
-        text.erase(text.size() - 3);
+    while (text.ends_with("000")) text.erase(text.size() - 3);
     if (text.ends_with('.')) text += '0';
     return text;
 }
 
 Status write_csv(const Capture& capture, const TextSink& sink, Progress& progress) {
     std::string text = "time_s";
-    for (const auto& s : capture.signals)
-        text += ',' + quoted(s.name);
+    for (const auto& s : capture.signals) text += ',' + quoted(s.name);
     text += '\n';
     ChangeStream stream(capture);
     const auto length = static_cast<double>(std::max<std::int64_t>(1, capture.extent.length().count()));

@@ -43,10 +43,14 @@ class Output {
 };
 
 Failure too_large(const std::string& name, std::uint64_t most) {
-    return fail_at(name, 1, fmt::format("more than {} MB once expanded", print_count(static_cast<long long>(most >> 20U))), "a capture of at most that size");
+    return fail_at(
+        name, 1,
+        fmt::format("more than {} MB once expanded", print_count(static_cast<long long>(most >> 20U))),
+        "a capture of at most that size");
 }
 
-Result<std::string> gunzip(const ByteSource& source, const std::string& name, Progress& progress, std::uint64_t most) {
+Result<std::string> gunzip(const ByteSource& source, const std::string& name, Progress& progress,
+                           std::uint64_t most) {
     z_stream z{};
     if (inflateInit2(&z, 15 + 16) != Z_OK) return fail_system(name, "no memory to expand it", "some");
     const std::unique_ptr<z_stream, int (*)(z_stream*)> close(&z, inflateEnd);
@@ -67,7 +71,8 @@ Result<std::string> gunzip(const ByteSource& source, const std::string& name, Pr
                     --z.avail_in;
                     continue;
                 }
-                if (inflateReset(&z) != Z_OK) return fail_at(name, 1, "a broken gzip file", "one that expands");
+                if (inflateReset(&z) != Z_OK)
+                    return fail_at(name, 1, "a broken gzip file", "one that expands");
                 ended = false;
             }
             if (!out.grow()) return too_large(name, most);
@@ -76,9 +81,13 @@ Result<std::string> gunzip(const ByteSource& source, const std::string& name, Pr
             z.avail_out = static_cast<uInt>(room);
             const int code = inflate(&z, Z_NO_FLUSH);
             out.used(room - z.avail_out);
-            if (code == Z_STREAM_END) ended = true;
+            if (code == Z_STREAM_END)
+                ended = true;
             else if (code != Z_OK && code != Z_BUF_ERROR)
-                return fail_at(name, 1, fmt::format("a gzip file broken after {} bytes ({})", at + *n - z.avail_in, z.msg == nullptr ? "data error" : z.msg), "one that expands");
+                return fail_at(name, 1,
+                               fmt::format("a gzip file broken after {} bytes ({})", at + *n - z.avail_in,
+                                           z.msg == nullptr ? "data error" : z.msg),
+                               "one that expands");
         }
         at += *n;
         progress.report(0.4 * static_cast<double>(at) / static_cast<double>(source.size()));
@@ -92,15 +101,19 @@ Result<std::string> gunzip(const ByteSource& source, const std::string& name, Pr
         z.avail_out = static_cast<uInt>(room);
         const int code = inflate(&z, Z_FINISH);
         out.used(room - z.avail_out);
-        if (code == Z_STREAM_END) ended = true;
-        else if (z.avail_out > 0) return fail_at(name, 1, "a gzip file that ends early", "all of it");
+        if (code == Z_STREAM_END)
+            ended = true;
+        else if (z.avail_out > 0)
+            return fail_at(name, 1, "a gzip file that ends early", "all of it");
     }
     if (out.beyond()) return too_large(name, most);
     return out.take();
 }
 
-Result<std::string> unzstd(const ByteSource& source, const std::string& name, Progress& progress, std::uint64_t most) {
-    const std::unique_ptr<ZSTD_DStream, std::size_t (*)(ZSTD_DStream*)> z(ZSTD_createDStream(), ZSTD_freeDStream);
+Result<std::string> unzstd(const ByteSource& source, const std::string& name, Progress& progress,
+                           std::uint64_t most) {
+    const std::unique_ptr<ZSTD_DStream, std::size_t (*)(ZSTD_DStream*)> z(ZSTD_createDStream(),
+                                                                          ZSTD_freeDStream);
     if (!z) return fail_system(name, "no memory to expand it", "some");
     std::vector<char> in(piece);
     Output out(most);
@@ -115,7 +128,11 @@ Result<std::string> unzstd(const ByteSource& source, const std::string& name, Pr
             if (!out.grow()) return too_large(name, most);
             ZSTD_outBuffer output{out.at(), out.room(), 0};
             left = ZSTD_decompressStream(z.get(), &output, &input);
-            if (ZSTD_isError(left) != 0) return fail_at(name, 1, fmt::format("a Zstandard file broken after {} bytes ({})", at + input.pos, ZSTD_getErrorName(left)), "one that expands");
+            if (ZSTD_isError(left) != 0)
+                return fail_at(name, 1,
+                               fmt::format("a Zstandard file broken after {} bytes ({})", at + input.pos,
+                                           ZSTD_getErrorName(left)),
+                               "one that expands");
             out.used(output.pos);
             full = output.pos == output.size;
         }
@@ -139,14 +156,12 @@ Compression compression_of(const ByteSource& source) {
     return text == "\x28\xB5\x2F\xFD" ? Compression::zstd : Compression::none;
 }
 
-Result<std::string> expand(const ByteSource& source, const std::string& name, Progress& progress, std::uint64_t most) {
+Result<std::string> expand(const ByteSource& source, const std::string& name, Progress& progress,
+                           std::uint64_t most) {
     switch (compression_of(source)) {
-        case Compression::gzip:
-            return gunzip(source, name, progress, most);
-        case Compression::zstd:
-            return unzstd(source, name, progress, most);
-        case Compression::none:
-            break;
+        case Compression::gzip: return gunzip(source, name, progress, most);
+        case Compression::zstd: return unzstd(source, name, progress, most);
+        case Compression::none: break;
     }
     return fail_at(name, 1, "no compressed file", "gzip or Zstandard");
 }
@@ -165,11 +180,13 @@ Result<std::string> expand_head(const ByteSource& source, const std::string& nam
         z.next_out = reinterpret_cast<Bytef*>(out.data());
         z.avail_out = static_cast<uInt>(out.size());
         const int code = inflate(&z, Z_SYNC_FLUSH);
-        if (code != Z_OK && code != Z_STREAM_END && code != Z_BUF_ERROR) return fail_at(name, 1, "a broken gzip file", "one that expands");
+        if (code != Z_OK && code != Z_STREAM_END && code != Z_BUF_ERROR)
+            return fail_at(name, 1, "a broken gzip file", "one that expands");
         out.resize(out.size() - z.avail_out);
         return out;
     }
-    const std::unique_ptr<ZSTD_DStream, std::size_t (*)(ZSTD_DStream*)> z(ZSTD_createDStream(), ZSTD_freeDStream);
+    const std::unique_ptr<ZSTD_DStream, std::size_t (*)(ZSTD_DStream*)> z(ZSTD_createDStream(),
+                                                                          ZSTD_freeDStream);
     if (!z) return fail_system(name, "no memory to expand it", "some");
     ZSTD_inBuffer input{in.data(), *n, 0};
     ZSTD_outBuffer output{out.data(), out.size(), 0};

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Compressed files expanded into memory: gzip (RFC 1952, several members too) and Zstandard (RFC 8878). What
-// would grow beyond the limit is refused while it grows, so that a file made to burst costs no more than that.
+// would grow beyond the limit is refused while it grows, so that a file made to burst costs no more than
+// that.
 #pragma once
 
 #include <string>
@@ -15,8 +16,10 @@ enum class Compression { none, gzip, zstd };
 
 inline constexpr std::uint64_t most_expanded = 6ULL << 30U;
 
-[[nodiscard]] Result<std::string> expand(const ByteSource& source, const std::string& name, Progress& progress, std::uint64_t most = most_expanded);
+[[nodiscard]] Result<std::string> expand(const ByteSource& source, const std::string& name,
+                                         Progress& progress, std::uint64_t most = most_expanded);
 /// The first `wanted` bytes once expanded, fewer when there are no more: for a look at the beginning.
-[[nodiscard]] Result<std::string> expand_head(const ByteSource& source, const std::string& name, std::size_t wanted);
+[[nodiscard]] Result<std::string> expand_head(const ByteSource& source, const std::string& name,
+                                              std::size_t wanted);
 
 }  // namespace grayrelic

@@ -40,7 +40,8 @@ Result<Pattern> pattern_of(const Capture& capture, const std::vector<LevelWanted
 
 class Search {
   public:
-    Search(const Capture& capture, const FindQuery& query, Progress& progress) : capture_(capture), query_(query), progress_(progress) {}
+    Search(const Capture& capture, const FindQuery& query, Progress& progress)
+        : capture_(capture), query_(query), progress_(progress) {}
 
     Status pulses(const Pattern& pattern) {
         const auto trace = capture_.find_digital(*query_.pulse);
@@ -53,7 +54,8 @@ class Search {
             }
             if (query_.pulse_level && (*trace)->is_rise(i) != *query_.pulse_level) continue;
             const Time length = edges[i + 1] - edges[i];
-            if ((query_.shorter && length >= *query_.shorter) || (query_.longer && length <= *query_.longer)) continue;
+            if ((query_.shorter && length >= *query_.shorter) || (query_.longer && length <= *query_.longer))
+                continue;
             if (pattern.holds_at(edges[i])) hits.push_back({edges[i], edges[i + 1]});
         }
         return {};
@@ -100,7 +102,8 @@ class Search {
         std::size_t n = 0;
         while (edges.next(s) && room()) {
             if ((++n & 0xFFFFU) == 0 && progress_.cancelled()) return fail_cancelled();
-            if (any && s.time - last > *query_.pause && pattern.holds_at(last)) hits.push_back({last, s.time});
+            if (any && s.time - last > *query_.pause && pattern.holds_at(last))
+                hits.push_back({last, s.time});
             any = true;
             last = s.time;
         }
@@ -123,14 +126,17 @@ class Search {
             if (it == lines.end()) it = lines.insert(lines.end(), *trace);
             auto levels = pattern_of(capture_, o.while_levels);
             if (!levels) return fail(levels.error());
-            steps.push_back({static_cast<std::size_t>(it - lines.begin()), o.edge.direction, std::move(*levels), o.within});
+            steps.push_back({static_cast<std::size_t>(it - lines.begin()), o.edge.direction,
+                             std::move(*levels), o.within});
         }
         MergedEdges edges(lines);
         MergedEdges::Step s;
         std::size_t at = 0, n = 0;
         Time began, last;
         const auto fits = [&](const Step& want) {
-            return s.line == want.line && (want.direction == Direction::any || s.rises == (want.direction == Direction::rise)) && want.levels.holds_before(s.time);
+            return s.line == want.line &&
+                   (want.direction == Direction::any || s.rises == (want.direction == Direction::rise)) &&
+                   want.levels.holds_before(s.time);
         };
         while (edges.next(s) && room()) {
             if ((++n & 0xFFFFU) == 0 && progress_.cancelled()) return fail_cancelled();
@@ -164,14 +170,18 @@ class Search {
 
 Result<std::vector<Span>> find_in(const Capture& capture, const FindQuery& query, Progress& progress) {
     const int kinds = (query.pulse ? 1 : 0) + (query.pause ? 1 : 0) + (query.order.empty() ? 0 : 1);
-    if (kinds > 1) return fail_usage("several things to look for", "a pulse, a pause or an order, each with levels if wanted");
-    if (kinds == 0 && query.levels.empty()) return fail_usage("nothing to look for", "a pulse, levels, a pause or an order of edges");
-    if (query.pulse && !query.shorter && !query.longer) return fail_usage("a pulse without a length", "shorter or longer than a time");
+    if (kinds > 1)
+        return fail_usage("several things to look for",
+                          "a pulse, a pause or an order, each with levels if wanted");
+    if (kinds == 0 && query.levels.empty())
+        return fail_usage("nothing to look for", "a pulse, levels, a pause or an order of edges");
+    if (query.pulse && !query.shorter && !query.longer)
+        return fail_usage("a pulse without a length", "shorter or longer than a time");
     const auto pattern = pattern_of(capture, query.levels);
     if (!pattern) return fail(pattern.error());
     Search search(capture, query, progress);
-    const auto done = query.pulse          ? search.pulses(*pattern)
-                      : query.pause        ? search.pauses(*pattern)
+    const auto done = query.pulse            ? search.pulses(*pattern)
+                      : query.pause          ? search.pauses(*pattern)
                       : !query.order.empty() ? search.orders(*pattern)
                                              : search.stretches(*pattern);
     if (!done) return fail(done.error());
@@ -183,9 +193,11 @@ Result<std::vector<LevelWanted>> parse_levels(std::string_view text) {
     std::vector<LevelWanted> out;
     for (const auto part : split(text, ',')) {
         const auto equals = part.rfind('=');
-        const auto level = equals == std::string_view::npos ? std::string_view() : trim(part.substr(equals + 1));
+        const auto level =
+            equals == std::string_view::npos ? std::string_view() : trim(part.substr(equals + 1));
         const auto name = trim(part.substr(0, equals));
-        if (name.empty() || (level != "0" && level != "1")) return fail_usage("level " + in_quotes(part), "SIGNAL=0 or SIGNAL=1, parted by commas");
+        if (name.empty() || (level != "0" && level != "1"))
+            return fail_usage("level " + in_quotes(part), "SIGNAL=0 or SIGNAL=1, parted by commas");
         out.push_back({std::string(name), level == "1"});
     }
     return out;
@@ -196,7 +208,8 @@ Result<std::vector<OrderStep>> parse_order(std::string_view text) {
     const std::string expected = "steps such as B:fall while A=1 then C:rise within 3us";
     for (std::size_t from = 0; from <= text.size();) {
         const auto then = text.find(" then ", from);
-        auto step = trim(text.substr(from, then == std::string_view::npos ? std::string_view::npos : then - from));
+        auto step =
+            trim(text.substr(from, then == std::string_view::npos ? std::string_view::npos : then - from));
         from = then == std::string_view::npos ? text.size() + 1 : then + 6;
         OrderStep s;
         if (const auto at = step.find(" within "); at != std::string_view::npos) {
@@ -205,7 +218,9 @@ Result<std::vector<OrderStep>> parse_order(std::string_view text) {
             const auto t = parse_time(trim(rest.substr(0, more)));
             if (!t || *t <= Time{}) return fail_usage("within " + in_quotes(rest), "a time such as 3us");
             s.within = *t;
-            const std::string joined = std::string(step.substr(0, at)) + (more == std::string_view::npos ? std::string() : std::string(rest.substr(more)));
+            const std::string joined =
+                std::string(step.substr(0, at)) +
+                (more == std::string_view::npos ? std::string() : std::string(rest.substr(more)));
             if (const auto w = joined.find(" while "); w != std::string::npos) {
                 auto levels = parse_levels(std::string_view(joined).substr(w + 7));
                 if (!levels) return fail(levels.error());

@@ -23,7 +23,8 @@ struct GrowingCapture::Reading {
     explicit Reading(VcdHeader h) : header(std::move(h)), whole(header) {}
 };
 
-GrowingCapture::GrowingCapture(std::string name, std::size_t most_edges) : name_(std::move(name)), most_edges_(most_edges) {}
+GrowingCapture::GrowingCapture(std::string name, std::size_t most_edges)
+    : name_(std::move(name)), most_edges_(most_edges) {}
 GrowingCapture::~GrowingCapture() = default;
 
 Status GrowingCapture::feed(std::string_view bytes) {
@@ -35,8 +36,11 @@ Status GrowingCapture::feed(std::string_view bytes) {
     if (done && reading_) {
         // Up to the last time stamp: what stands behind it may still grow.
         const auto stamp = waiting_.rfind("\n#");
-        if (stamp != std::string::npos && stamp > 0) done = read_changes(stamp + 1);
-        else if (waiting_.size() > most_waiting) done = fail_at(name_, lines_ + 1, fmt::format("{} MB without a time stamp", most_waiting >> 20U), "lines such as #1250 between the changes");
+        if (stamp != std::string::npos && stamp > 0)
+            done = read_changes(stamp + 1);
+        else if (waiting_.size() > most_waiting)
+            done = fail_at(name_, lines_ + 1, fmt::format("{} MB without a time stamp", most_waiting >> 20U),
+                           "lines such as #1250 between the changes");
     }
     if (!done) failed_ = done.error();
     return done;
@@ -48,7 +52,9 @@ Status GrowingCapture::finish() {
     if (!reading_) {
         Progress progress;
         const auto read = read_vcd(waiting_, name_, progress);  // its message says what is missing
-        done = read ? Status(fail_at(name_, lines_ + 1, "the end of the file", "$enddefinitions and value changes")) : Status(fail(read.error()));
+        done = read ? Status(fail_at(name_, lines_ + 1, "the end of the file",
+                                     "$enddefinitions and value changes"))
+                    : Status(fail(read.error()));
     } else if (!waiting_.empty()) {
         done = read_changes(waiting_.size());
     }
@@ -59,7 +65,9 @@ Status GrowingCapture::finish() {
 Status GrowingCapture::read_definitions() {
     // The word alone may stand in a comment: only a whole header parses.
     if (waiting_.find("$enddefinitions") == std::string::npos) {
-        if (waiting_.size() > VcdLimits{}.header_bytes) return fail_at(name_, 1, "no $enddefinitions", fmt::format("it within the first {} bytes", VcdLimits{}.header_bytes));
+        if (waiting_.size() > VcdLimits{}.header_bytes)
+            return fail_at(name_, 1, "no $enddefinitions",
+                           fmt::format("it within the first {} bytes", VcdLimits{}.header_bytes));
         return {};
     }
     const auto end = waiting_.find_last_of(" \t\r\n");
@@ -84,13 +92,18 @@ Status GrowingCapture::read_changes(std::size_t until) {
     auto& r = *reading_;
     read_vcd_piece(source, r.header, {0, until, false, true}, progress, r.piece);
     // A comment that is still open: the line that looked like a time stamp was part of it.
-    if (r.piece.fault && r.piece.fault->kind == VcdFault::Kind::ended && until < waiting_.size() && waiting_.size() < most_waiting) return {};
-    if (const auto fault = r.whole.join(r.piece)) return fail_at(name_, lines_ + line_at(source, fault->offset), fault->found, fault->expected);
+    if (r.piece.fault && r.piece.fault->kind == VcdFault::Kind::ended && until < waiting_.size() &&
+        waiting_.size() < most_waiting)
+        return {};
+    if (const auto fault = r.whole.join(r.piece))
+        return fail_at(name_, lines_ + line_at(source, fault->offset), fault->found, fault->expected);
     const auto read = r.piece.stop;
     lines_ += std::count(waiting_.begin(), waiting_.begin() + static_cast<std::ptrdiff_t>(read), '\n');
     waiting_.erase(0, read);
     if (edge_count() > most_edges_)
-        return fail_at(name_, lines_ + 1, fmt::format("more than {} edges", print_count(static_cast<long long>(most_edges_))), "a shorter recording; what came so far is kept");
+        return fail_at(name_, lines_ + 1,
+                       fmt::format("more than {} edges", print_count(static_cast<long long>(most_edges_))),
+                       "a shorter recording; what came so far is kept");
     return {};
 }
 
@@ -107,7 +120,8 @@ Span GrowingCapture::extent() const {
 Capture GrowingCapture::last(Time length, std::size_t most_edges) const {
     if (!reading_) return {};
     const auto now = reading_->whole.now();
-    return reading_->whole.last(reading_->header, now < Time::min() + length ? Time::min() : now - length, most_edges);
+    return reading_->whole.last(reading_->header, now < Time::min() + length ? Time::min() : now - length,
+                                most_edges);
 }
 
 Capture GrowingCapture::take() {
@@ -126,9 +140,9 @@ Result<bool> StopWatch::reached(const GrowingCapture& capture) {
         if (extent.to <= before) return false;
         // What ends in this stretch may have begun before it.
         const auto& q = *when_.found;
-        Time back = std::max({Time::ms(10), q.longer.value_or(Time{}), q.shorter.value_or(Time{}), q.pause.value_or(Time{})});
-        for (const auto& step : q.order)
-            back += step.within.value_or(Time::ms(10));
+        Time back = std::max(
+            {Time::ms(10), q.longer.value_or(Time{}), q.shorter.value_or(Time{}), q.pause.value_or(Time{})});
+        for (const auto& step : q.order) back += step.within.value_or(Time::ms(10));
         const auto part = capture.last(extent.to - before + back, 20'000'000);
         Progress progress;
         const auto hits = find_in(part, q, progress);
@@ -136,7 +150,9 @@ Result<bool> StopWatch::reached(const GrowingCapture& capture) {
         for (const auto& h : *hits) {
             if (h.to <= before) continue;  // seen before
             // Cut off at an end it only looks short.
-            if (q.shorter && (h.to >= extent.to || (h.from <= part.extent.from && part.extent.from > extent.from))) continue;
+            if (q.shorter &&
+                (h.to >= extent.to || (h.from <= part.extent.from && part.extent.from > extent.from)))
+                continue;
             hit_ = h;
             break;
         }

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A value change dump that is still being written: bytes go in as they come, captures come out at any time. What has
-// been read is never read again, and of what came nothing is dropped. Not for several threads at once.
+// A value change dump that is still being written: bytes go in as they come, captures come out at any time.
+// What has been read is never read again, and of what came nothing is dropped. Not for several threads at
+// once.
 #pragma once
 
 #include <memory>
@@ -21,8 +22,8 @@ class GrowingCapture {
     GrowingCapture(const GrowingCapture&) = delete;
     GrowingCapture& operator=(const GrowingCapture&) = delete;
 
-    /// Takes the next bytes, cut anywhere. The changes behind the last time stamp wait for the next one. An error has
-    /// the line in the whole; after one, nothing more is taken.
+    /// Takes the next bytes, cut anywhere. The changes behind the last time stamp wait for the next one. An
+    /// error has the line in the whole; after one, nothing more is taken.
     [[nodiscard]] Status feed(std::string_view bytes);
     /// There will be no more: what waited is read.
     [[nodiscard]] Status finish();
@@ -32,7 +33,8 @@ class GrowingCapture {
     [[nodiscard]] std::uint64_t bytes() const { return bytes_; }  ///< that came so far
     [[nodiscard]] Span extent() const;
 
-    /// A copy of the last stretch, at most that many edges of each signal; without signals before the definitions.
+    /// A copy of the last stretch, at most that many edges of each signal; without signals before the
+    /// definitions.
     [[nodiscard]] Capture last(Time length, std::size_t most_edges = 2'000'000) const;
     /// Everything; the edges are handed over and nothing can be fed behind it.
     [[nodiscard]] Capture take();
@@ -43,18 +45,18 @@ class GrowingCapture {
     [[nodiscard]] Status read_changes(std::size_t until);
     std::string name_;
     std::size_t most_edges_;
-    std::string waiting_;     // bytes that were not read yet
+    std::string waiting_;  // bytes that were not read yet
     std::uint64_t bytes_ = 0;
-    long lines_ = 0;          // of what was read and let go
+    long lines_ = 0;  // of what was read and let go
     std::optional<Error> failed_;
     std::unique_ptr<Reading> reading_;  // null before the definitions are complete
 };
 
 /// When to stop following by oneself.
 struct StopWhen {
-    std::optional<Time> length;        ///< of the capture
+    std::optional<Time> length;  ///< of the capture
     std::optional<std::size_t> edges;
-    std::optional<FindQuery> found;    ///< stops at the first hit, and then so much later:
+    std::optional<FindQuery> found;  ///< stops at the first hit, and then so much later:
     Time after;
     [[nodiscard]] bool anything() const { return length || edges || found; }
 };

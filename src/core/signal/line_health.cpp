@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A line's pulses fall into brief and lasting ones where their lengths leave a wide step. What counts is how many
-// brief pulses stand between two lasting ones: an even number means that the level changed with chatter around it,
-// an odd number of very few that the line twitched and stayed. A line whose brief pulses are no shorter than what
-// other lines do on purpose has none of either: they are its signal.
+// A line's pulses fall into brief and lasting ones where their lengths leave a wide step. What counts is how
+// many brief pulses stand between two lasting ones: an even number means that the level changed with chatter
+// around it, an odd number of very few that the line twitched and stayed. A line whose brief pulses are no
+// shorter than what other lines do on purpose has none of either: they are its signal.
 #include "core/signal/line_health.hpp"
 
 #include <algorithm>
@@ -15,8 +15,8 @@ namespace grayrelic {
 namespace {
 
 constexpr std::size_t most_edges = 2'000'000;
-constexpr std::size_t few = 4;           ///< brief pulses, to speak of them at all
-constexpr double wide_step = 3;          ///< ratio between the longest brief and the shortest lasting pulse
+constexpr std::size_t few = 4;             ///< brief pulses, to speak of them at all
+constexpr double wide_step = 3;            ///< ratio between the longest brief and the shortest lasting pulse
 constexpr std::size_t longest_group = 64;  ///< brief pulses in a row that still are chatter
 
 struct Pulses {
@@ -42,7 +42,8 @@ std::int64_t brief_limit(const std::vector<std::int64_t>& lengths, std::int64_t 
     std::int64_t limit = 0;
     double widest = wide_step;
     for (std::size_t i = few - 1; i + few < sorted.size() && sorted[i] <= at_most; ++i) {
-        const double step = static_cast<double>(sorted[i + 1]) / static_cast<double>(std::max<std::int64_t>(1, sorted[i]));
+        const double step =
+            static_cast<double>(sorted[i + 1]) / static_cast<double>(std::max<std::int64_t>(1, sorted[i]));
         if (step > widest) widest = step, limit = sorted[i];
     }
     return limit;
@@ -54,20 +55,22 @@ struct Group {
     std::size_t brief;
 };
 
-/// What stands before the first and behind the last edge counts as lasting when it is longer than the brief ones.
+/// What stands before the first and behind the last edge counts as lasting when it is longer than the brief
+/// ones.
 std::vector<Group> groups_of(const Pulses& p, std::span<const Time> edges, Span extent) {
     std::vector<Group> out;
-    const bool rests_before = (edges.front() - extent.from).count() > p.brief, rests_behind = (extent.to - edges.back()).count() > p.brief;
+    const bool rests_before = (edges.front() - extent.from).count() > p.brief,
+               rests_behind = (extent.to - edges.back()).count() > p.brief;
     for (std::size_t i = 0; i < p.lengths.size();) {
         if (p.lengths[i] > p.brief) {
             ++i;
             continue;
         }
         const auto from = i;
-        while (i < p.lengths.size() && p.lengths[i] <= p.brief)
-            ++i;
+        while (i < p.lengths.size() && p.lengths[i] <= p.brief) ++i;
         // Cut off at either end it can't be counted.
-        if ((from > 0 || rests_before) && (i < p.lengths.size() || rests_behind) && i - from <= longest_group) out.push_back({from, i - from});
+        if ((from > 0 || rests_before) && (i < p.lengths.size() || rests_behind) && i - from <= longest_group)
+            out.push_back({from, i - from});
     }
     return out;
 }
@@ -77,13 +80,15 @@ struct Company {
     std::string name;
     long with_any = 0;
 };
-Company company_of(const std::vector<Time>& moments, Time near, const Capture& capture, const std::vector<const DigitalTrace*>& without) {
+Company company_of(const std::vector<Time>& moments, Time near, const Capture& capture,
+                   const std::vector<const DigitalTrace*>& without) {
     std::map<std::string, long> by_line;
     Company c;
     for (const auto t : moments) {
         bool any = false;
         for (const auto& s : capture.signals) {
-            if (!s.digital || std::find(without.begin(), without.end(), s.digital.get()) != without.end()) continue;
+            if (!s.digital || std::find(without.begin(), without.end(), s.digital.get()) != without.end())
+                continue;
             if (s.digital->edges_until(t + near) == s.digital->edges_before(t - near)) continue;
             any = true;
             ++by_line[s.name];
@@ -96,7 +101,8 @@ Company company_of(const std::vector<Time>& moments, Time near, const Capture& c
     return c;
 }
 
-/// Do these changes keep to half periods of the mains? Each distance must be a whole number of them, within 3 %.
+/// Do these changes keep to half periods of the mains? Each distance must be a whole number of them, within 3
+/// %.
 double mains_of(const std::vector<Time>& changes) {
     if (changes.size() < 8) return 0;
     for (const double hz : {50.0, 60.0}) {
@@ -146,25 +152,31 @@ Twitches examine_digital(LineHealth& h, const Signal& s, const Pulses& p, const 
         }
     }
     // A burst of data leaves both kinds by chance; chatter hardly ever leaves the line where it was.
-    if (even < static_cast<long>(few) || odd_long * 4 > even) h.chatter_after_rise = h.chatter_after_fall = 0, even_pulses = 0, changes.clear();
+    if (even < static_cast<long>(few) || odd_long * 4 > even)
+        h.chatter_after_rise = h.chatter_after_fall = 0, even_pulses = 0, changes.clear();
     h.changes -= even_pulses;
     // A latch or strobe pulse leaves the line as it was, too, again and again: that is what it is for.
     const long lasting = h.changes - std::min(h.changes, 2 * static_cast<long>(out.begins.size()));
     if (static_cast<long>(out.begins.size()) * 4 > lasting) out = {};
     if (h.chatter() > 0 && 10 * h.chatter() >= 3 * h.changes) {
         // A host that works by picture frames keeps to the mains' time, too: then its other lines move along.
-        const bool alone = company_of(changes, Time::us(200), capture, {s.digital.get()}).with_any * 2 < static_cast<long>(changes.size());
+        const bool alone = company_of(changes, Time::us(200), capture, {s.digital.get()}).with_any * 2 <
+                           static_cast<long>(changes.size());
         h.mains_hz = alone ? mains_of(changes) : 0;
         h.perhaps_floating = h.mains_hz > 0;
     }
     return out;
 }
 
-/// A line that another one gates has brief pulses that end with an edge of that one; crosstalk dies out by itself. Lines
-/// that twitch themselves gate nothing: a poor ground moves them together.
-void judge_twitches(LineHealth& h, const Twitches& t, const Signal& s, const Capture& capture, const std::vector<const DigitalTrace*>& twitching) {
+/// A line that another one gates has brief pulses that end with an edge of that one; crosstalk dies out by
+/// itself. Lines that twitch themselves gate nothing: a poor ground moves them together.
+void judge_twitches(LineHealth& h, const Twitches& t, const Signal& s, const Capture& capture,
+                    const std::vector<const DigitalTrace*>& twitching) {
     if (!t.some()) return;
-    if (company_of(t.ends, Time::ps(std::max<std::int64_t>(1, t.brief / 2)), capture, twitching).with_any * 2 > static_cast<long>(t.ends.size())) return;
+    if (company_of(t.ends, Time::ps(std::max<std::int64_t>(1, t.brief / 2)), capture, twitching).with_any *
+            2 >
+        static_cast<long>(t.ends.size()))
+        return;
     h.twitches = static_cast<long>(t.begins.size());
     h.changes -= 2 * h.twitches;
     h.twitch_at = t.begins.front();
@@ -183,12 +195,14 @@ LineHealth::Analogue examine_analogue(const AnalogueTrace& a, const DigitalTrace
         if (std::isfinite(samples[i])) sorted.push_back(samples[i]);
     if (sorted.size() < 20) return out;
     std::sort(sorted.begin(), sorted.end());
-    const double least = sorted.front(), most = sorted.back(), middle = (sorted[sorted.size() / 50] + sorted[sorted.size() - 1 - sorted.size() / 50]) / 2.0;
+    const double least = sorted.front(), most = sorted.back(),
+                 middle = (sorted[sorted.size() / 50] + sorted[sorted.size() - 1 - sorted.size() / 50]) / 2.0;
     const auto split = std::lower_bound(sorted.begin(), sorted.end(), static_cast<float>(middle));
     if (!(most > least) || split == sorted.begin() || split == sorted.end()) return out;
     // The levels it rests at: the middle of what lies below and above.
     out.low = sorted[static_cast<std::size_t>(split - sorted.begin()) / 2];
-    out.high = sorted[static_cast<std::size_t>(split - sorted.begin()) + static_cast<std::size_t>(sorted.end() - split) / 2];
+    out.high = sorted[static_cast<std::size_t>(split - sorted.begin()) +
+                      static_cast<std::size_t>(sorted.end() - split) / 2];
     const double swing = out.high - out.low;
     if (!(swing > 0)) return out;
     std::vector<double> beyond, periods;
@@ -197,7 +211,9 @@ LineHealth::Analogue examine_analogue(const AnalogueTrace& a, const DigitalTrace
     for (std::size_t i = 0; i < std::min<std::size_t>(edges.size(), 5000); ++i) {
         const bool rise = levels.is_rise(i);
         const auto from = static_cast<std::size_t>(std::max(0.0, std::ceil(a.sample_at(edges[i]))));
-        const auto until = i + 1 < edges.size() ? static_cast<std::size_t>(std::max(0.0, a.sample_at(edges[i + 1]))) : samples.size();
+        const auto until = i + 1 < edges.size()
+                               ? static_cast<std::size_t>(std::max(0.0, a.sample_at(edges[i + 1])))
+                               : samples.size();
         const auto to = std::min({until, from + 256, samples.size()});
         if (to < from + 6) continue;
         const double target = rise ? out.high : out.low, sign = rise ? 1 : -1;
@@ -211,16 +227,21 @@ LineHealth::Analogue examine_analogue(const AnalogueTrace& a, const DigitalTrace
         std::size_t trough = peak;
         for (auto k = peak; k < to; ++k) {
             if (sign * samples[k] < sign * samples[trough]) trough = k;
-            if (sign * (samples[k] - target) > 0 && trough > peak && sign * (target - samples[trough]) > 0.05 * swing) break;
+            if (sign * (samples[k] - target) > 0 && trough > peak &&
+                sign * (target - samples[trough]) > 0.05 * swing)
+                break;
         }
-        if (over > 0.1 && sign * (target - samples[trough]) > 0.05 * swing) periods.push_back(2 * static_cast<double>(trough - peak) * a.period_ps() * 1e-12);
+        if (over > 0.1 && sign * (target - samples[trough]) > 0.05 * swing)
+            periods.push_back(2 * static_cast<double>(trough - peak) * a.period_ps() * 1e-12);
     }
     if (!beyond.empty()) {
-        std::nth_element(beyond.begin(), beyond.begin() + static_cast<std::ptrdiff_t>(beyond.size() / 2), beyond.end());
+        std::nth_element(beyond.begin(), beyond.begin() + static_cast<std::ptrdiff_t>(beyond.size() / 2),
+                         beyond.end());
         out.overshoot = beyond[beyond.size() / 2];
     }
     if (periods.size() * 2 > beyond.size() && !periods.empty()) {
-        std::nth_element(periods.begin(), periods.begin() + static_cast<std::ptrdiff_t>(periods.size() / 2), periods.end());
+        std::nth_element(periods.begin(), periods.begin() + static_cast<std::ptrdiff_t>(periods.size() / 2),
+                         periods.end());
         out.ringing_hz = 1 / periods[periods.size() / 2];
     }
     return out;
@@ -253,7 +274,8 @@ std::vector<LineHealth> examine_lines(const Capture& capture, Progress& progress
         h.signal = s.name;
         auto at_most = std::numeric_limits<std::int64_t>::max();
         for (std::size_t k = 0; k < usual.size(); ++k)
-            if (k != i && usual[k] > 0 && capture.signals[k].digital != s.digital) at_most = std::min(at_most, usual[k] / 4);
+            if (k != i && usual[k] > 0 && capture.signals[k].digital != s.digital)
+                at_most = std::min(at_most, usual[k] / 4);
         pulses[i].brief = brief_limit(pulses[i].lengths, at_most);
         suspects.emplace_back(i, examine_digital(h, s, pulses[i], capture));
         if (suspects.back().second.some()) twitching.push_back(s.digital.get());
@@ -261,7 +283,9 @@ std::vector<LineHealth> examine_lines(const Capture& capture, Progress& progress
             h.analogue = examine_analogue(*s.analogue, *s.digital);
             const auto t = guess_threshold(*s.analogue);
             const double swing = h.analogue->high - h.analogue->low;
-            if (swing > 0) h.analogue->least_clearance = std::min(t.level - h.analogue->low, h.analogue->high - t.level) / swing;
+            if (swing > 0)
+                h.analogue->least_clearance =
+                    std::min(t.level - h.analogue->low, h.analogue->high - t.level) / swing;
         }
         out.push_back(std::move(h));
         progress.report(static_cast<double>(i + 1) / static_cast<double>(capture.signals.size()));
@@ -276,8 +300,7 @@ DigitalTrace without_chatter(const DigitalTrace& trace, Time within) {
     std::vector<Time> kept;
     for (std::size_t i = 0; i < edges.size();) {
         const auto from = i;
-        while (i + 1 < edges.size() && edges[i + 1] - edges[i] < within)
-            ++i;
+        while (i + 1 < edges.size() && edges[i + 1] - edges[i] < within) ++i;
         ++i;
         // An odd number of edges leaves the line at the other level, from the first of them on.
         if ((i - from) % 2 == 1) kept.push_back(edges[from]);

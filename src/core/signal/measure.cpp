@@ -10,8 +10,7 @@ namespace {
 std::vector<double> seconds_of(const std::vector<Interval>& intervals) {
     std::vector<double> out;
     out.reserve(intervals.size());
-    for (const auto& i : intervals)
-        out.push_back(i.length().seconds());
+    for (const auto& i : intervals) out.push_back(i.length().seconds());
     return out;
 }
 
@@ -64,8 +63,7 @@ DelayMeasurement measure_delay(const DigitalTrace& from, Direction from_edge, co
     std::size_t a = 0;
     for (std::size_t i = 0; i < starts.size(); ++i) {
         const Time limit = i + 1 < starts.size() ? starts[i + 1] : Time::max();
-        while (a < answers.size() && (answers[a] <= starts[i] || !to.matches(a, to_edge)))
-            ++a;
+        while (a < answers.size() && (answers[a] <= starts[i] || !to.matches(a, to_edge))) ++a;
         const bool answered =
             a < answers.size() && answers[a] < limit && (!within || answers[a] - starts[i] <= *within);
         if (answered)
@@ -118,8 +116,7 @@ Histogram make_histogram(const std::vector<double>& values, std::size_t wanted_b
         h.low = std::floor(*min / h.width + 1e-9) * h.width;
     }
     h.bars.assign(static_cast<std::size_t>(std::floor((*max - h.low) / h.width + 1e-9)) + 1, 0);
-    for (const double v : values)
-        ++h.bars[h.bar_of(v)];
+    for (const double v : values) ++h.bars[h.bar_of(v)];
     return h;
 }
 

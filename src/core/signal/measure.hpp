@@ -33,8 +33,10 @@ struct PulseMeasurement {
 [[nodiscard]] std::vector<Interval> pulses(const DigitalTrace& trace, bool high, Span window);
 
 enum class PulsePart { high, low, period };
-/// The shortest or longest of them in the window, the first of equals: where a figure of measure_pulses() comes from.
-[[nodiscard]] std::optional<Interval> extreme_pulse(const DigitalTrace& trace, PulsePart part, bool longest, Span window);
+/// The shortest or longest of them in the window, the first of equals: where a figure of measure_pulses()
+/// comes from.
+[[nodiscard]] std::optional<Interval> extreme_pulse(const DigitalTrace& trace, PulsePart part, bool longest,
+                                                    Span window);
 
 struct DelayMeasurement {
     std::vector<Interval> answered;  ///< in order of time

@@ -16,9 +16,9 @@ class MergedEdges {
         std::size_t line = 0;
         bool rises = false;
     };
-    explicit MergedEdges(std::vector<const DigitalTrace*> lines) : lines_(std::move(lines)), next_(lines_.size(), 0), due_(lines_.size()) {
-        for (std::size_t i = 0; i < lines_.size(); ++i)
-            due_[i] = time_of(i);
+    explicit MergedEdges(std::vector<const DigitalTrace*> lines)
+        : lines_(std::move(lines)), next_(lines_.size(), 0), due_(lines_.size()) {
+        for (std::size_t i = 0; i < lines_.size(); ++i) due_[i] = time_of(i);
     }
     /// From the first edge at or after t.
     void jump(Time t) {

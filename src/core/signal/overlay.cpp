@@ -42,7 +42,8 @@ Result<Overlay> make_overlay(const Capture& capture, const OverlayRequest& reque
         align = *trace;
     }
     const auto width = static_cast<double>((request.before + request.after).count());
-    if (!(width > 0) || request.columns == 0 || request.columns > 100'000) return fail_usage("a window of no width", "a time before or after the edge");
+    if (!(width > 0) || request.columns == 0 || request.columns > 100'000)
+        return fail_usage("a window of no width", "a time before or after the edge");
     const double per_ps = static_cast<double>(request.columns) / width;
     const auto columns = static_cast<std::ptrdiff_t>(request.columns);
     // High shares as differences between columns: a level costs two additions however long it lasts.
@@ -59,8 +60,7 @@ Result<Overlay> make_overlay(const Capture& capture, const OverlayRequest& reque
         if (align != nullptr) {
             const auto all = align->edges();
             auto i = align->edges_before(zero);
-            while (i < all.size() && !align->matches(i, request.align->direction))
-                ++i;
+            while (i < all.size() && !align->matches(i, request.align->direction)) ++i;
             if (i >= all.size() || all[i] > request.spans[k].to) {
                 ++out.without;
                 continue;
@@ -82,7 +82,8 @@ Result<Overlay> make_overlay(const Capture& capture, const OverlayRequest& reque
                     since = x;
                 } else {
                     change[l][static_cast<std::size_t>(std::lround(since))] += 1;
-                    change[l][static_cast<std::size_t>(std::lround(std::min(x, static_cast<double>(columns))))] -= 1;
+                    change[l][static_cast<std::size_t>(
+                        std::lround(std::min(x, static_cast<double>(columns))))] -= 1;
                 }
                 if (n < most_spread) {
                     if (spread[l].size() <= n) spread[l].emplace_back();
@@ -90,7 +91,8 @@ Result<Overlay> make_overlay(const Capture& capture, const OverlayRequest& reque
                 }
             }
             if (lines[l]->level_after(i)) {
-                change[l][static_cast<std::size_t>(std::lround(std::min(since, static_cast<double>(columns))))] += 1;
+                change[l][static_cast<std::size_t>(
+                    std::lround(std::min(since, static_cast<double>(columns))))] += 1;
                 change[l][request.columns] -= 1;
             }
         }
@@ -105,7 +107,9 @@ Result<Overlay> make_overlay(const Capture& capture, const OverlayRequest& reque
             line.edges.push_back(static_cast<float>(edges[l][c] * each));
         }
         for (const auto& r : spread[l])
-            line.spread.push_back({r.rises, r.n, r.mean, r.n > 1 ? std::sqrt(r.square / static_cast<double>(r.n - 1)) : 0.0, r.min, r.max, r.min_span, r.max_span});
+            line.spread.push_back({r.rises, r.n, r.mean,
+                                   r.n > 1 ? std::sqrt(r.square / static_cast<double>(r.n - 1)) : 0.0, r.min,
+                                   r.max, r.min_span, r.max_span});
     }
     progress.report(1.0);
     return out;

@@ -14,11 +14,11 @@ namespace grayrelic {
 
 struct OverlayRequest {
     std::vector<std::string> signals;
-    std::vector<Span> spans;          ///< the transactions
-    std::optional<EdgeName> align;    ///< its first edge in each span; nothing: the span's start
-    Time before, after;               ///< window around that moment
+    std::vector<Span> spans;        ///< the transactions
+    std::optional<EdgeName> align;  ///< its first edge in each span; nothing: the span's start
+    Time before, after;             ///< window around that moment
     std::size_t columns = 800;
-    std::size_t stride = 1;           ///< every so many spans only: a first picture
+    std::size_t stride = 1;  ///< every so many spans only: a first picture
 };
 
 /// The n-th edge of a line after the window's start, over all spans.
@@ -32,8 +32,8 @@ struct EdgeSpread {
 
 struct OverlayLine {
     std::string signal;
-    std::vector<float> high;   ///< by column, share of spans in which the line is high, 0 to 1
-    std::vector<float> edges;  ///< by column, edges a span
+    std::vector<float> high;         ///< by column, share of spans in which the line is high, 0 to 1
+    std::vector<float> edges;        ///< by column, edges a span
     std::vector<EdgeSpread> spread;  ///< at most most_spread
 };
 inline constexpr std::size_t most_spread = 400;
@@ -44,6 +44,7 @@ struct Overlay {
     std::vector<OverlayLine> lines;
 };
 
-[[nodiscard]] Result<Overlay> make_overlay(const Capture& capture, const OverlayRequest& request, Progress& progress);
+[[nodiscard]] Result<Overlay> make_overlay(const Capture& capture, const OverlayRequest& request,
+                                           Progress& progress);
 
 }  // namespace grayrelic

@@ -20,7 +20,8 @@ std::optional<long> whole(std::string_view text, long low, long high) {
 }  // namespace
 
 const std::vector<std::pair<std::string, int>>& time_units() {
-    static const std::vector<std::pair<std::string, int>> units{{"s", 0}, {"ms", -3}, {"us", -6}, {"ns", -9}, {"ps", -12}};
+    static const std::vector<std::pair<std::string, int>> units{
+        {"s", 0}, {"ms", -3}, {"us", -6}, {"ns", -9}, {"ps", -12}};
     return units;
 }
 
@@ -29,12 +30,18 @@ Result<CaptureOptions> capture_options(const ReadAs& words) {
     RawOptions raw;
     bool packed = false, shaped = false;
     for (const auto& [key, value] : words) {
-        const auto wrong = [&, k = key, v = value](const char* expected) { return fail_usage(k + " " + in_quotes(v), expected); };
+        const auto wrong = [&, k = key, v = value](const char* expected) {
+            return fail_usage(k + " " + in_quotes(v), expected);
+        };
         if (key == "separator") {
-            if (value == "tab") o.table.delimiter = '\t';
-            else if (value == "space") o.table.delimiter = ' ';
-            else if (value == "," || value == ";") o.table.delimiter = value[0];
-            else return wrong(", ; tab or space");
+            if (value == "tab")
+                o.table.delimiter = '\t';
+            else if (value == "space")
+                o.table.delimiter = ' ';
+            else if (value == "," || value == ";")
+                o.table.delimiter = value[0];
+            else
+                return wrong(", ; tab or space");
         } else if (key == "decimal") {
             if (value != "." && value != ",") return wrong(". or ,");
             o.table.decimal = value[0];
@@ -48,7 +55,8 @@ Result<CaptureOptions> capture_options(const ReadAs& words) {
             o.table.time_column = static_cast<std::size_t>(*n);
         } else if (key == "unit") {
             const auto& units = time_units();
-            const auto it = std::find_if(units.begin(), units.end(), [&v = value](const auto& u) { return u.first == v; });
+            const auto it = std::find_if(units.begin(), units.end(),
+                                         [&v = value](const auto& u) { return u.first == v; });
             if (it == units.end()) return wrong("s, ms, us, ns or ps");
             o.table.time_power = it->second;
         } else if (key == "rate") {
@@ -74,10 +82,12 @@ Result<CaptureOptions> capture_options(const ReadAs& words) {
             shaped = true;
         } else {
             return fail_usage("reading option " + in_quotes(key),
-                              "separator, decimal, first_row, time_column, unit, rate, threshold, raw, raw_order or raw_bytes");
+                              "separator, decimal, first_row, time_column, unit, rate, threshold, raw, "
+                              "raw_order or raw_bytes");
         }
     }
-    if (shaped && !packed) return fail_usage("the order of bits or bytes without raw", "raw as well: the lines in a sample");
+    if (shaped && !packed)
+        return fail_usage("the order of bits or bytes without raw", "raw as well: the lines in a sample");
     if (packed) {
         if (!o.table.rate_hz) return fail_usage("packed samples without a rate", "rate, samples a second");
         o.raw = raw;

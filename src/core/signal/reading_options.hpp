@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// How a file is to be understood where it does not say so itself, or says it wrong, as words that a dossier keeps
-// with the capture.
+// How a file is to be understood where it does not say so itself, or says it wrong, as words that a dossier
+// keeps with the capture.
 //
 //   separator    , ; tab space            unit         s ms us ns ps, of the time column
 //   decimal      . ,                      rate         "24 MHz": rows or samples are evenly spaced

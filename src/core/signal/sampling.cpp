@@ -27,8 +27,7 @@ std::vector<double> distinct_times(const Capture& capture) {
     if (times.size() > most_times) times.resize(most_times);
     std::vector<double> out;
     out.reserve(times.size());
-    for (const Time t : times)
-        out.push_back(static_cast<double>(t.count()));
+    for (const Time t : times) out.push_back(static_cast<double>(t.count()));
     return out;
 }
 
@@ -64,10 +63,8 @@ std::optional<Time> find_sample_period(const Capture& capture) {
     const auto times = distinct_times(capture);
     if (times.size() < 16) return std::nullopt;
     std::vector<double> distances;
-    for (std::size_t i = 0; i + 1 < times.size(); ++i)
-        distances.push_back(times[i + 1] - times[i]);
-    for (std::size_t i = 0; i + 8 < times.size(); i += 4)
-        distances.push_back(times[i + 8] - times[i]);
+    for (std::size_t i = 0; i + 1 < times.size(); ++i) distances.push_back(times[i + 1] - times[i]);
+    for (std::size_t i = 0; i + 8 < times.size(); i += 4) distances.push_back(times[i + 8] - times[i]);
     std::sort(distances.begin(), distances.end());
     const double rounding = static_cast<double>(std::max<std::int64_t>(1, capture.resolution.count()));
 

@@ -17,7 +17,7 @@ namespace {
 
 using Lines = std::vector<const DigitalTrace*>;
 constexpr std::size_t trial_transactions = 4'000;
-constexpr std::size_t few_shapes = 8;       ///< so many are looked at one by one
+constexpr std::size_t few_shapes = 8;  ///< so many are looked at one by one
 constexpr std::size_t most_text = 160;
 
 std::uint64_t mix(std::uint64_t h, std::uint64_t v) {
@@ -61,8 +61,7 @@ std::vector<std::size_t> choose_lines(const Lines& all, Time gap) {
     std::iota(kept.begin(), kept.end(), std::size_t{0});
     const auto of = [&](const std::vector<std::size_t>& list) {
         Lines out;
-        for (const auto i : list)
-            out.push_back(all[i]);
+        for (const auto i : list) out.push_back(all[i]);
         return out;
     };
     auto shapes = count_shapes(of(kept), gap);
@@ -96,7 +95,8 @@ std::string text_of(const Lines& lines, const std::vector<std::string>& names, c
         for (std::size_t p = 1; p <= 12 && i + 2 * p <= tokens.size(); ++p) {
             std::size_t r = 1;
             while (i + (r + 1) * p <= tokens.size() &&
-                   std::equal(tokens.begin() + static_cast<std::ptrdiff_t>(i), tokens.begin() + static_cast<std::ptrdiff_t>(i + p),
+                   std::equal(tokens.begin() + static_cast<std::ptrdiff_t>(i),
+                              tokens.begin() + static_cast<std::ptrdiff_t>(i + p),
                               tokens.begin() + static_cast<std::ptrdiff_t>(i + r * p)))
                 ++r;
             if (r > 1 && r * p > best_repeats * best_period) best_period = p, best_repeats = r;
@@ -104,8 +104,7 @@ std::string text_of(const Lines& lines, const std::vector<std::string>& names, c
         out += out.empty() ? "" : " ";
         if (best_repeats > 1) {
             out += best_period > 1 ? "(" : "";
-            for (std::size_t k = 0; k < best_period; ++k)
-                out += (k == 0 ? "" : " ") + tokens[i + k];
+            for (std::size_t k = 0; k < best_period; ++k) out += (k == 0 ? "" : " ") + tokens[i + k];
             out += fmt::format("{}×{}", best_period > 1 ? ")" : "", best_repeats);
         } else {
             out += tokens[i];
@@ -143,7 +142,8 @@ std::optional<Time> find_gap(const Lines& lines) {
         // The exponent and the four bits behind the leading one: a logarithm that costs two shifts.
         const auto u = static_cast<std::uint64_t>(d);
         const auto top = static_cast<unsigned>(63 - __builtin_clzll(u));
-        const auto bin = top * per_octave + static_cast<unsigned>(top >= 4 ? (u >> (top - 4)) & 15U : (u << (4 - top)) & 15U);
+        const auto bin = top * per_octave +
+                         static_cast<unsigned>(top >= 4 ? (u >> (top - 4)) & 15U : (u << (4 - top)) & 15U);
         if (bins[bin]++ == 0) least[bin] = most[bin] = d;
         least[bin] = std::min(least[bin], d);
         most[bin] = std::max(most[bin], d);
@@ -158,7 +158,9 @@ std::optional<Time> find_gap(const Lines& lines) {
         if (bins[i] == 0) continue;
         if (last_bin < bins.size() && 2 * below >= all) {
             const double ratio = static_cast<double>(least[i]) / static_cast<double>(most[last_bin]);
-            if (ratio > widest) widest = ratio, gap = Time::ps(static_cast<std::int64_t>(std::sqrt(static_cast<double>(least[i]) * static_cast<double>(most[last_bin]))));
+            if (ratio > widest)
+                widest = ratio, gap = Time::ps(static_cast<std::int64_t>(std::sqrt(
+                                    static_cast<double>(least[i]) * static_cast<double>(most[last_bin]))));
         }
         below += bins[i];
         last_bin = i;
@@ -227,14 +229,16 @@ Result<ShapeList> find_shapes(const Capture& capture, const ShapeOptions& option
         }
         ++out.shapes[last_shape].count;
         out.transactions.push_back({start, end, last_shape});
-        if ((out.transactions.size() & 8191U) == 0) progress.report(0.2 + 0.7 * static_cast<double>((end - capture.extent.from).count()) / span);
+        if ((out.transactions.size() & 8191U) == 0)
+            progress.report(0.2 + 0.7 * static_cast<double>((end - capture.extent.from).count()) / span);
         return !progress.cancelled();
     });
     if (progress.cancelled()) return fail_cancelled();
     // The most frequent first; ties in order of appearance.
     std::vector<std::uint32_t> order(out.shapes.size()), place(out.shapes.size());
     std::iota(order.begin(), order.end(), 0U);
-    std::stable_sort(order.begin(), order.end(), [&](auto x, auto y) { return out.shapes[x].count > out.shapes[y].count; });
+    std::stable_sort(order.begin(), order.end(),
+                     [&](auto x, auto y) { return out.shapes[x].count > out.shapes[y].count; });
     std::vector<Shape> sorted;
     for (std::uint32_t k = 0; k < order.size(); ++k) {
         place[order[k]] = k;

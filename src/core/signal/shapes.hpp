@@ -22,7 +22,7 @@ struct ShapeOptions {
 };
 
 struct Transaction {
-    Time start, end;  ///< first and last edge
+    Time start, end;          ///< first and last edge
     std::uint32_t shape = 0;  ///< index in ShapeList::shapes
 };
 
@@ -49,6 +49,7 @@ struct ShapeList {
 [[nodiscard]] std::optional<Time> find_gap(const std::vector<const DigitalTrace*>& lines);
 
 /// Fails for names that are not there, and when cancelled.
-[[nodiscard]] Result<ShapeList> find_shapes(const Capture& capture, const ShapeOptions& options, Progress& progress);
+[[nodiscard]] Result<ShapeList> find_shapes(const Capture& capture, const ShapeOptions& options,
+                                            Progress& progress);
 
 }  // namespace grayrelic

@@ -29,8 +29,7 @@ void DigitalTrace::build_pyramid() {
     while (below.size() > fan) {
         std::vector<Time> level;
         level.reserve(below.size() / fan + 1);
-        for (std::size_t i = 0; i < below.size(); i += fan)
-            level.push_back(below[i]);
+        for (std::size_t i = 0; i < below.size(); i += fan) level.push_back(below[i]);
         pyramid_.push_back(std::move(level));
         below = pyramid_.back();
     }
@@ -77,15 +76,13 @@ std::vector<Time> DigitalTrace::edge_times(Direction d) const {
     std::vector<Time> out;
     out.reserve(all.size() / 2 + 1);
     const bool want_rise = d == Direction::rise;
-    for (std::size_t i = is_rise(0) == want_rise ? 0 : 1; i < all.size(); i += 2)
-        out.push_back(all[i]);
+    for (std::size_t i = is_rise(0) == want_rise ? 0 : 1; i < all.size(); i += 2) out.push_back(all[i]);
     return out;
 }
 
 std::size_t DigitalTrace::bytes() const {
     std::size_t total = edges_.bytes() + (unknown_.capacity() + floating_.capacity()) * sizeof(Span);
-    for (const auto& level : pyramid_)
-        total += level.capacity() * sizeof(Time);
+    for (const auto& level : pyramid_) total += level.capacity() * sizeof(Time);
     return total;
 }
 
@@ -101,11 +98,9 @@ void fill_columns(const DigitalTrace& trace, Time from, Time to, std::span<Colum
     };
     // The coarsest step with at least four entries a column tells most columns apart.
     std::size_t step = trace.steps() - 1;
-    while (step > 0 && trace.entries_before(to, step) - trace.entries_before(from, step) < 4 * count)
-        --step;
+    while (step > 0 && trace.entries_before(to, step) - trace.entries_before(from, step) < 4 * count) --step;
     std::size_t scale = 1;
-    for (std::size_t k = 0; k < step; ++k)
-        scale *= DigitalTrace::fan;
+    for (std::size_t k = 0; k < step; ++k) scale *= DigitalTrace::fan;
     std::vector<std::size_t> coarse(count + 1);
     coarse[0] = trace.entries_before(from, step);
     const auto entries = trace.entries(step);

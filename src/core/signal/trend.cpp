@@ -21,7 +21,8 @@ Trend trend_of(std::span<const Interval> intervals) {
     const double mt = st / n, my = sy / n;
     double stt = 0, sty = 0, syy = 0, next = 0;
     for (std::size_t k = 0; k < out.n; ++k) {
-        const double t = (intervals[k].from - t0).seconds() - mt, y = (intervals[k].length() - y0).seconds() - my;
+        const double t = (intervals[k].from - t0).seconds() - mt,
+                     y = (intervals[k].length() - y0).seconds() - my;
         stt += t * t;
         sty += t * y;
         syy += y * y;

@@ -139,8 +139,7 @@ struct BitState {
     }
 
     void append(const BitPiece& piece) {
-        for (const auto& c : piece.head_)
-            change(c.value, c.at);
+        for (const auto& c : piece.head_) change(c.value, c.at);
         if (piece.head_.empty() || !is_level(piece.head_.back().value)) return;
         edges.append(piece.edges_);
         const auto add = [](std::vector<Span>& to, const std::vector<Span>& from) {
@@ -163,10 +162,12 @@ struct BitState {
     /// A copy of what happened from `from` to `to`, its last time.
     [[nodiscard]] DigitalTrace last(Time from, Time to) const {
         const auto all = edges.view();
-        const auto first = static_cast<std::size_t>(std::upper_bound(all.begin(), all.end(), from) - all.begin());
+        const auto first =
+            static_cast<std::size_t>(std::upper_bound(all.begin(), all.end(), from) - all.begin());
         auto spans = gaps;
         if (!is_level(value)) spans.change(value, '0', to);
-        return DigitalTrace::from_sorted(first_level != (first % 2 != 0), EdgeBuffer(all.subspan(first)), joined(spans.unknown, from), joined(spans.floating, from));
+        return DigitalTrace::from_sorted(first_level != (first % 2 != 0), EdgeBuffer(all.subspan(first)),
+                                         joined(spans.unknown, from), joined(spans.floating, from));
     }
 
   private:

@@ -163,28 +163,19 @@ class PieceReader {
     const char* read_other(const char* p, char c) {
         switch (c) {
             case '0':
-            case '1':
-                return read_scalar(p, c);
+            case '1': return read_scalar(p, c);
             case 'x':
-            case 'X':
-                return read_scalar(p, 'x');
+            case 'X': return read_scalar(p, 'x');
             case 'z':
-            case 'Z':
-                return read_scalar(p, 'z');
+            case 'Z': return read_scalar(p, 'z');
             case 'b':
-            case 'B':
-                return read_vector(p);
+            case 'B': return read_vector(p);
             case 'r':
-            case 'R':
-                return read_real(p);
+            case 'R': return read_real(p);
             case 's':
-            case 'S':
-                return read_string(p);
-            case '$':
-                return read_keyword(p);
-            default:
-                wrong(p, "a time like #120 or a value change like 1!");
-                return nullptr;
+            case 'S': return read_string(p);
+            case '$': return read_keyword(p);
+            default: wrong(p, "a time like #120 or a value change like 1!"); return nullptr;
         }
     }
 
@@ -323,8 +314,7 @@ class PieceReader {
     /// The token behind a vector's or real's value; none when it is not in the buffer yet.
     bool second_token(const char* p, std::string_view first, std::string_view& id) {
         const char* q = p + first.size();
-        while (q < text_.limit() && is_vcd_blank(*q))
-            ++q;
+        while (q < text_.limit() && is_vcd_blank(*q)) ++q;
         id = text_.token_at(std::min(q, text_.limit()));
         if (!id.empty()) return true;
         if (text_.last())
@@ -423,8 +413,7 @@ class PieceReader {
 }  // namespace
 
 void VcdPiece::clear() {
-    for (const auto bit : touched)
-        bits[bit].clear();
+    for (const auto bit : touched) bits[bit].clear();
     touched.clear();
     reals.clear();
     fault.reset();

@@ -28,11 +28,9 @@ class HeaderParser {
     static bool blank(char c) { return static_cast<unsigned char>(c) <= ' '; }
 
     std::string_view token() {
-        while (at_ != end_ && blank(*at_))
-            ++at_;
+        while (at_ != end_ && blank(*at_)) ++at_;
         const char* from = at_;
-        while (at_ != end_ && !blank(*at_))
-            ++at_;
+        while (at_ != end_ && !blank(*at_)) ++at_;
         return {from, static_cast<std::size_t>(at_ - from)};
     }
 

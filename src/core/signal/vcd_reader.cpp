@@ -76,11 +76,9 @@ class BodyReader {
         if (header_.bits > many_bits) threads = 1;
         most_under_way_ = threads == 1 ? 1 : 2 * threads + 1;
         std::vector<std::thread> others;
-        for (std::size_t i = 1; i < threads; ++i)
-            others.emplace_back([this] { work(); });
+        for (std::size_t i = 1; i < threads; ++i) others.emplace_back([this] { work(); });
         work();
-        for (auto& t : others)
-            t.join();
+        for (auto& t : others) t.join();
         if (!fault_ && !finished_) read_in_order();
         return std::move(fault_);
     }
@@ -193,12 +191,9 @@ class BodyReader {
 
 Failure message_of(const VcdFault& fault, const ByteSource& source, const std::string& name) {
     switch (fault.kind) {
-        case VcdFault::Kind::cancelled:
-            return fail_cancelled();
-        case VcdFault::Kind::unreadable:
-            return fail_system(name, fault.found, fault.expected);
-        default:
-            return fail_at(name, line_at(source, fault.offset), fault.found, fault.expected);
+        case VcdFault::Kind::cancelled: return fail_cancelled();
+        case VcdFault::Kind::unreadable: return fail_system(name, fault.found, fault.expected);
+        default: return fail_at(name, line_at(source, fault.offset), fault.found, fault.expected);
     }
 }
 

@@ -77,8 +77,7 @@ class VcdText {
     [[nodiscard]] std::string_view token_at(const char* p) const { return token_at(p, limit_); }
     [[nodiscard]] static std::string_view token_at(const char* p, const char* limit) {
         const char* q = p;
-        while (q != limit && !is_vcd_blank(*q))
-            ++q;
+        while (q != limit && !is_vcd_blank(*q)) ++q;
         return {p, static_cast<std::size_t>(q - p)};
     }
     /// The first line in the buffer and before `stop` that begins with c; from then on begin() of what is
@@ -110,8 +109,7 @@ class VcdText {
         end_ = memory_.data() + kept + *n;
         std::memset(memory_.data() + kept + *n, '\n', padding);
         limit_ = end_;
-        while (!last_ && limit_ != begin() && !is_vcd_blank(limit_[-1]))
-            --limit_;
+        while (!last_ && limit_ != begin() && !is_vcd_blank(limit_[-1])) --limit_;
         return {};
     }
 

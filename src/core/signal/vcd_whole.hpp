@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The pieces of a value change dump put together in order: every signal's edges so far, and captures out of them, of
-// all or of the last stretch.
+// The pieces of a value change dump put together in order: every signal's edges so far, and captures out of
+// them, of all or of the last stretch.
 #pragma once
 
 #include <optional>
@@ -17,7 +17,8 @@ class VcdWhole {
     [[nodiscard]] std::optional<VcdFault> join(const VcdPiece& piece);
     /// Everything; the edges are handed over, so that this can be done once.
     [[nodiscard]] Capture assemble(VcdHeader header);
-    /// A copy of what happened from `from` to now(), at most `most_edges` edges of each signal: the last ones.
+    /// A copy of what happened from `from` to now(), at most `most_edges` edges of each signal: the last
+    /// ones.
     [[nodiscard]] Capture last(const VcdHeader& header, Time from, std::size_t most_edges) const;
 
     [[nodiscard]] bool started() const { return started_; }

@@ -27,27 +27,23 @@ std::string identifier(std::size_t n) {
 /// The coarsest time scale of 1, 10 or 100 times a unit that all times are whole multiples of.
 Time time_scale(const Capture& capture) {
     std::int64_t scale = 1;
-    while (scale < 100'000'000'000'000 && capture.resolution.count() % (scale * 10) == 0)
-        scale *= 10;
+    while (scale < 100'000'000'000'000 && capture.resolution.count() % (scale * 10) == 0) scale *= 10;
     const auto fits = [&](Time t) {
-        while (t.count() % scale != 0)
-            scale /= 10;
+        while (t.count() % scale != 0) scale /= 10;
     };
     fits(capture.extent.from);
     fits(capture.extent.to);
     for (const auto& s : capture.signals) {
         if (scale == 1) break;
         if (s.digital) {
-            for (const Time t : s.digital->edges())
-                fits(t);
+            for (const Time t : s.digital->edges()) fits(t);
             for (const auto& u : s.digital->unknown()) {
                 fits(u.from);
                 fits(u.to);
             }
         }
         if (s.real) {
-            for (const Time t : s.real->times)
-                fits(t);
+            for (const Time t : s.real->times) fits(t);
         }
     }
     return Time::ps(scale);
@@ -128,8 +124,7 @@ class Writer {
             repeated_.push_back(!id.empty());
             if (id.empty()) id = identifier(known.size() - 1);
             v.id = id;
-            for (std::size_t k = 0; k < v.width; ++k)
-                variable_of_[i + k] = variables_.size();
+            for (std::size_t k = 0; k < v.width; ++k) variable_of_[i + k] = variables_.size();
             i += v.width;
             variables_.push_back(std::move(v));
         }
@@ -155,8 +150,7 @@ class Writer {
             const auto [scopes, last] = scopes_of(name);
             const auto same = static_cast<std::size_t>(
                 std::mismatch(open.begin(), open.end(), scopes.begin(), scopes.end()).first - open.begin());
-            for (; open.size() > same; open.pop_back())
-                text_ += "$upscope $end\n";
+            for (; open.size() > same; open.pop_back()) text_ += "$upscope $end\n";
             for (; open.size() < scopes.size(); open.push_back(scopes[open.size()]))
                 text_ += fmt::format("$scope module {} $end\n", scopes[open.size()]);
             const char* type = s.kind == SignalKind::real    ? "real"
@@ -165,8 +159,7 @@ class Writer {
             text_ += fmt::format("$var {} {} {} {} $end\n", type, s.kind == SignalKind::real ? 64 : v.width,
                                  v.id, last);
         }
-        for (; !open.empty(); open.pop_back())
-            text_ += "$upscope $end\n";
+        for (; !open.empty(); open.pop_back()) text_ += "$upscope $end\n";
         text_ += "$enddefinitions $end\n";
     }
 
@@ -187,8 +180,7 @@ class Writer {
             if (variables.empty()) continue;
             if (const auto at = stamp(stream.now()); at != now)
                 fmt::format_to(std::back_inserter(text_), "#{}\n", now = at);
-            for (const auto v : variables)
-                write_value(stream, v);
+            for (const auto v : variables) write_value(stream, v);
             if (text_.size() < block) continue;
             if (progress_.cancelled()) return fail_cancelled();
             progress_.report(static_cast<double>((stream.now() - capture_.extent.from).count()) / length);
@@ -206,14 +198,11 @@ class Writer {
             case SignalKind::real:
                 fmt::format_to(std::back_inserter(text_), "r{} {}\n", stream.cursor(v.first).real(), v.id);
                 return;
-            case SignalKind::event:
-                text_ += '1';
-                break;
+            case SignalKind::event: text_ += '1'; break;
             case SignalKind::analogue:  // its levels
             case SignalKind::digital:
                 if (v.width > 1) text_ += 'b';
-                for (std::size_t i = 0; i < v.width; ++i)
-                    text_ += stream.cursor(v.first + i).value();
+                for (std::size_t i = 0; i < v.width; ++i) text_ += stream.cursor(v.first + i).value();
                 if (v.width > 1) text_ += ' ';
                 break;
         }

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Budgets: small questions of time that a bridge must answer, each with its numbers, what follows, and what to do.
+// Budgets: small questions of time that a bridge must answer, each with its numbers, what follows, and what
+// to do.
 //
 //   queue      events come in bursts and are taken away more slowly: how deep must the queue be?
 //   watchdog   is the longest round of the loop shorter than the watchdog's shortest time?
@@ -57,20 +58,21 @@ struct BudgetFigure {
 
 struct BudgetResult {
     Verdict verdict = Verdict::unknown;
-    std::string says;   ///< one short sentence
-    std::string todo;   ///< what to do when it does not hold
+    std::string says;                ///< one short sentence
+    std::string todo;                ///< what to do when it does not hold
     double used = 0, available = 0;  ///< the figure that decides, in `unit`; available 0: there is no limit
     Unit unit = Unit::second;
     std::vector<BudgetFigure> figures;
-    std::vector<double> bars;        ///< a distribution to draw, in `bar_unit`; may be empty
+    std::vector<double> bars;  ///< a distribution to draw, in `bar_unit`; may be empty
     Unit bar_unit = Unit::second;
     std::string bars_about;
     std::vector<std::string> assumed;  ///< labels of the numbers that nobody has measured
 };
 
-/// When the host polls, or events arrive: the times of the budget's `capture` and `event` words, found by the caller;
-/// empty when it has none.
-[[nodiscard]] Result<BudgetResult> evaluate_budget(const Budget& budget, const std::vector<Time>& events, Progress& progress);
+/// When the host polls, or events arrive: the times of the budget's `capture` and `event` words, found by the
+/// caller; empty when it has none.
+[[nodiscard]] Result<BudgetResult> evaluate_budget(const Budget& budget, const std::vector<Time>& events,
+                                                   Progress& progress);
 
 /// A thin margin: less than a tenth of what is available is Doubt.
 [[nodiscard]] Verdict judge_budget(double used, double available);

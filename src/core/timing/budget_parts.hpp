@@ -18,7 +18,8 @@ struct BudgetValues {
 };
 
 // In budget_flow.cpp: what queues up.
-[[nodiscard]] Result<BudgetResult> queue_budget(const BudgetValues& v, const std::vector<Time>& arrivals, Progress& progress);
+[[nodiscard]] Result<BudgetResult> queue_budget(const BudgetValues& v, const std::vector<Time>& arrivals,
+                                                Progress& progress);
 [[nodiscard]] Result<BudgetResult> text_budget(const BudgetValues& v, Progress& progress);
 // In budget_rounds.cpp: rounds, scans, frames.
 [[nodiscard]] Result<BudgetResult> watchdog_budget(const BudgetValues& v);

@@ -44,16 +44,25 @@ DividerChain divider_chain(long long divide) {
             ++tens;
         }
         if (ten == 1) offer(power_bits(k) + 2.0 + 0.8 * tens, prescaler + fmt::format("÷ {}", rest));
-        if (tens > 0 && ten > 1 && ten <= 256) offer(power_bits(k) + 2.0 + 0.8 * tens + 3.0 + std::log2(static_cast<double>(ten)), prescaler + fmt::format("÷ {} ÷ {}", rest / ten, ten));
+        if (tens > 0 && ten > 1 && ten <= 256)
+            offer(power_bits(k) + 2.0 + 0.8 * tens + 3.0 + std::log2(static_cast<double>(ten)),
+                  prescaler + fmt::format("÷ {} ÷ {}", rest / ten, ten));
         // One preset counter; up to 16 a single common chip does it.
-        if (rest <= 65'536) offer(power_bits(k) + (rest <= 16 ? 1.5 : 3.0) + std::log2(static_cast<double>(rest)), prescaler + fmt::format("÷ {}", rest));
+        if (rest <= 65'536)
+            offer(power_bits(k) + (rest <= 16 ? 1.5 : 3.0) + std::log2(static_cast<double>(rest)),
+                  prescaler + fmt::format("÷ {}", rest));
     }
     return best.bits > 1e8 ? DividerChain{} : best;
 }
 
-Result<ClockExplanation> explain_clock(double rate, double within_ppm, const std::vector<ClockSource>& sources, std::optional<double> uncertainty_ppm) {
-    if (!(rate > 0.0 && rate <= 1e10)) return fail_usage(fmt::format("a rate of {}", print_number(rate, Unit::hertz)), "a rate above 0, at most 10 GHz");
-    if (!(within_ppm > 0.0 && within_ppm <= 50'000)) return fail_usage(fmt::format("within {} ppm", within_ppm), "above 0, at most 50000 ppm");
+Result<ClockExplanation> explain_clock(double rate, double within_ppm,
+                                       const std::vector<ClockSource>& sources,
+                                       std::optional<double> uncertainty_ppm) {
+    if (!(rate > 0.0 && rate <= 1e10))
+        return fail_usage(fmt::format("a rate of {}", print_number(rate, Unit::hertz)),
+                          "a rate above 0, at most 10 GHz");
+    if (!(within_ppm > 0.0 && within_ppm <= 50'000))
+        return fail_usage(fmt::format("within {} ppm", within_ppm), "above 0, at most 50000 ppm");
     const double u = std::max(0.1, uncertainty_ppm.value_or(within_ppm / 2.0));
     ClockExplanation out;
     struct Weighed {
@@ -65,8 +74,10 @@ Result<ClockExplanation> explain_clock(double rate, double within_ppm, const std
     for (const auto& s : sources) {
         const double low = s.hz / (rate * (1.0 + w)), high = s.hz / (rate * (1.0 - w));
         if (high < 1.0 || low > 1e8) continue;
-        const auto from = static_cast<long long>(std::max(1.0, std::ceil(low - 1e-9))), to = static_cast<long long>(std::floor(high + 1e-9));
-        // So slow a rate against so wide a tolerance fits thousands of divisors: near ones first, and no more.
+        const auto from = static_cast<long long>(std::max(1.0, std::ceil(low - 1e-9))),
+                   to = static_cast<long long>(std::floor(high + 1e-9));
+        // So slow a rate against so wide a tolerance fits thousands of divisors: near ones first, and no
+        // more.
         constexpr long long most = 4000;
         const long long middle = std::llround(s.hz / rate);
         const long long first = std::max(from, middle - most / 2), last = std::min(to, middle + most / 2);
@@ -78,10 +89,12 @@ Result<ClockExplanation> explain_clock(double rate, double within_ppm, const std
             const double error = (hz / rate - 1.0) * 1e6;
             if (std::abs(error) > within_ppm) continue;
             const double z = error / sigma;
-            all.push_back({{s.name, s.hz, d, chain.text, hz, error, 0.0}, s.weight * std::exp2(-chain.bits) * std::exp(-0.5 * z * z) / sigma});
+            all.push_back({{s.name, s.hz, d, chain.text, hz, error, 0.0},
+                           s.weight * std::exp2(-chain.bits) * std::exp(-0.5 * z * z) / sigma});
         }
     }
-    std::stable_sort(all.begin(), all.end(), [](const Weighed& a, const Weighed& b) { return a.weight > b.weight; });
+    std::stable_sort(all.begin(), all.end(),
+                     [](const Weighed& a, const Weighed& b) { return a.weight > b.weight; });
     double sum = 0;
     for (const auto& c : all) sum += c.weight;
     // A chain of twenty bits that nobody listed and that fits perfectly.
@@ -95,12 +108,20 @@ Result<ClockExplanation> explain_clock(double rate, double within_ppm, const std
     while (out.alike < out.candidates.size() && out.candidates[out.alike].score > best / 20.0) ++out.alike;
     if (out.alike < 2) return out;
     double gap = 0;
-    for (std::size_t i = 1; i < out.alike; ++i) gap = std::max(gap, std::abs(out.candidates[i].error_ppm - out.candidates[0].error_ppm));
+    for (std::size_t i = 1; i < out.alike; ++i)
+        gap = std::max(gap, std::abs(out.candidates[i].error_ppm - out.candidates[0].error_ppm));
     double least = gap;
     for (std::size_t i = 1; i < out.alike; ++i)
-        if (const double d = std::abs(out.candidates[i].error_ppm - out.candidates[0].error_ppm); d > 1.0) least = std::min(least, d);
-    if (gap <= 1.0) out.advice = "They give the same rate: only a look at the board, or a second rate from the same clock, can tell.";
-    else out.advice = fmt::format("Measure the rate to ± {} ppm, or look for the crystal, to tell the first from the next.", least >= 20.0 ? fmt::format("{:.0f}", least / 2.0) : fmt::format("{:.1f}", least / 2.0));
+        if (const double d = std::abs(out.candidates[i].error_ppm - out.candidates[0].error_ppm); d > 1.0)
+            least = std::min(least, d);
+    if (gap <= 1.0)
+        out.advice =
+            "They give the same rate: only a look at the board, or a second rate from the same clock, can "
+            "tell.";
+    else
+        out.advice = fmt::format(
+            "Measure the rate to ± {} ppm, or look for the crystal, to tell the first from the next.",
+            least >= 20.0 ? fmt::format("{:.0f}", least / 2.0) : fmt::format("{:.1f}", least / 2.0));
     return out;
 }
 

@@ -17,7 +17,8 @@ double bounded(const JsonNode& n, double low, double high, const char* expected)
 }  // namespace
 
 Result<ClockFile> clocks_from_json(std::string_view text, const std::string& file) {
-    if (const auto deep = too_deep_at(text)) return fail_at(file, line_at(text, *deep), "more than 64 nested brackets", "clock sources as JSON");
+    if (const auto deep = too_deep_at(text))
+        return fail_at(file, line_at(text, *deep), "more than 64 nested brackets", "clock sources as JSON");
     const auto json = nlohmann::json::parse(text, nullptr, false);
     if (json.is_discarded()) return fail_at(file, 1, "no JSON", "clock sources as JSON");
     try {
@@ -32,8 +33,10 @@ Result<ClockFile> clocks_from_json(std::string_view text, const std::string& fil
             ClockSource s;
             s.name = n.required("name").text(100);
             s.hz = bounded(n.required("hz"), 1.0, 1e10, "a frequency from 1 Hz to 10 GHz");
-            if (const auto t = n.member("tolerance_ppm")) s.tolerance_ppm = bounded(*t, 0.1, 1e5, "a tolerance from 0.1 to 100000 ppm");
-            if (const auto w = n.member("weight")) s.weight = bounded(*w, 1e-6, 1.0, "a weight above 0, at most 1");
+            if (const auto t = n.member("tolerance_ppm"))
+                s.tolerance_ppm = bounded(*t, 0.1, 1e5, "a tolerance from 0.1 to 100000 ppm");
+            if (const auto w = n.member("weight"))
+                s.weight = bounded(*w, 1e-6, 1.0, "a weight above 0, at most 1");
             out.sources.push_back(std::move(s));
         }
         return out;
@@ -45,12 +48,13 @@ Result<ClockFile> clocks_from_json(std::string_view text, const std::string& fil
 ClockLibrary ClockLibrary::load(FileSystem& files, const std::vector<std::filesystem::path>& folders) {
     ClockLibrary out;
     std::vector<ClockFile> read;
-    out.problems = read_data_files(files, folders, "clocks", [&](const std::string& text, const std::string& path) -> Status {
-        return clocks_from_json(text, path).map([&](ClockFile f) {
-            std::erase_if(read, [&](const ClockFile& old) { return old.id == f.id; });
-            read.push_back(std::move(f));
+    out.problems = read_data_files(
+        files, folders, "clocks", [&](const std::string& text, const std::string& path) -> Status {
+            return clocks_from_json(text, path).map([&](ClockFile f) {
+                std::erase_if(read, [&](const ClockFile& old) { return old.id == f.id; });
+                read.push_back(std::move(f));
+            });
         });
-    });
     for (const auto& f : read) out.sources.insert(out.sources.end(), f.sources.begin(), f.sources.end());
     return out;
 }

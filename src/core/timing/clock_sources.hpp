@@ -23,7 +23,8 @@ struct ClockLibrary {
     std::vector<ClockSource> sources;  ///< in the files' order
     std::vector<Error> problems;
     /// FOLDER/clocks/*.json; a file with the id of an earlier one takes its place.
-    [[nodiscard]] static ClockLibrary load(FileSystem& files, const std::vector<std::filesystem::path>& folders);
+    [[nodiscard]] static ClockLibrary load(FileSystem& files,
+                                           const std::vector<std::filesystem::path>& folders);
 };
 struct ClockFile {
     std::string id;

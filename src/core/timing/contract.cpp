@@ -12,15 +12,20 @@ namespace {
 
 constexpr std::size_t most_breaches = 100'000;
 
-/// The first `to` after each `from` and before the next `from`, both in order. As measure_delay() does for edges.
-DelayMeasurement answers(const std::vector<Time>& from, const std::vector<Time>& to, std::optional<Time> within) {
+/// The first `to` after each `from` and before the next `from`, both in order. As measure_delay() does for
+/// edges.
+DelayMeasurement answers(const std::vector<Time>& from, const std::vector<Time>& to,
+                         std::optional<Time> within) {
     DelayMeasurement m;
     std::size_t t = 0;
     for (std::size_t i = 0; i < from.size(); ++i) {
         while (t < to.size() && to[t] <= from[i]) ++t;
-        const bool there = t < to.size() && (i + 1 == from.size() || to[t] < from[i + 1]) && (!within || to[t] - from[i] <= *within);
-        if (there) m.answered.push_back({from[i], to[t]});
-        else m.unanswered.push_back(from[i]);
+        const bool there = t < to.size() && (i + 1 == from.size() || to[t] < from[i + 1]) &&
+                           (!within || to[t] - from[i] <= *within);
+        if (there)
+            m.answered.push_back({from[i], to[t]});
+        else
+            m.unanswered.push_back(from[i]);
     }
     return m;
 }
@@ -28,21 +33,25 @@ DelayMeasurement answers(const std::vector<Time>& from, const std::vector<Time>&
 DelayMeasurement periods(const std::vector<Time>& times, std::optional<Time> within) {
     DelayMeasurement m;
     for (std::size_t i = 0; i + 1 < times.size(); ++i) {
-        if (within && times[i + 1] - times[i] > *within) m.unanswered.push_back(times[i]);
-        else m.answered.push_back({times[i], times[i + 1]});
+        if (within && times[i + 1] - times[i] > *within)
+            m.unanswered.push_back(times[i]);
+        else
+            m.answered.push_back({times[i], times[i + 1]});
     }
     return m;
 }
 
 }  // namespace
 
-Result<std::vector<Time>> event_times(const EventName& event, const Capture& capture, const Decoding* decoding) {
+Result<std::vector<Time>> event_times(const EventName& event, const Capture& capture,
+                                      const Decoding* decoding) {
     if (event.moment == EventName::Moment::edge) {
         const auto trace = capture.find_digital(event.edge.signal);
         if (!trace) return fail(trace.error());
         return (*trace)->edge_times(event.edge.direction);
     }
-    if (decoding == nullptr) return fail_usage(show_event(event) + " without frames", "a capture that is decoded");
+    if (decoding == nullptr)
+        return fail_usage(show_event(event) + " without frames", "a capture that is decoded");
     std::vector<Time> out;
     for (const auto& f : decoding->frames) {
         switch (event.moment) {
@@ -52,7 +61,8 @@ Result<std::vector<Time>> event_times(const EventName& event, const Capture& cap
                 if (!f.errors.empty()) out.push_back(f.start);
                 break;
             case EventName::Moment::bit:
-                if (f.bit_times.size() >= static_cast<std::size_t>(event.bit)) out.push_back(f.bit_times[static_cast<std::size_t>(event.bit) - 1]);
+                if (f.bit_times.size() >= static_cast<std::size_t>(event.bit))
+                    out.push_back(f.bit_times[static_cast<std::size_t>(event.bit) - 1]);
                 break;
             case EventName::Moment::edge: break;
         }
@@ -61,7 +71,8 @@ Result<std::vector<Time>> event_times(const EventName& event, const Capture& cap
     return out;
 }
 
-Result<DelayMeasurement> measure_interval(const ContractInterval& interval, const Capture& capture, const Decoding* decoding) {
+Result<DelayMeasurement> measure_interval(const ContractInterval& interval, const Capture& capture,
+                                          const Decoding* decoding) {
     const auto from = parse_event(interval.from), to = parse_event(interval.to);
     if (!from) return fail(from.error());
     if (!to) return fail(to.error());
@@ -87,7 +98,8 @@ ContractFigure figure_of(const ContractInterval& interval, const std::vector<Int
         figure.min = interval.min;
         figure.typ = interval.typ;
         figure.max = interval.max;
-        if (!figure.min && !figure.typ && !figure.max) figure.problem = "no number and no capture to measure it from";
+        if (!figure.min && !figure.typ && !figure.max)
+            figure.problem = "no number and no capture to measure it from";
         return figure;
     }
     std::vector<double> all;
@@ -101,10 +113,12 @@ ContractFigure figure_of(const ContractInterval& interval, const std::vector<Int
             if (figure.problem.empty()) figure.problem = "found " + measured.error().found;
             continue;
         }
-        figure.sampling = std::max(figure.sampling, source.sample_period.value_or(source.capture->resolution));
+        figure.sampling =
+            std::max(figure.sampling, source.sample_period.value_or(source.capture->resolution));
         const auto s = measured->statistics();
         if (s.n > 0) {
-            figure.specimens.push_back({source.id, source.title, s.n, Time::from_seconds(s.min), Time::from_seconds(s.median), Time::from_seconds(s.max)});
+            figure.specimens.push_back({source.id, source.title, s.n, Time::from_seconds(s.min),
+                                        Time::from_seconds(s.median), Time::from_seconds(s.max)});
             for (const auto& i : measured->answered) all.push_back(i.length().seconds());
         }
         if (!figure.measured) figure.measured = std::move(*measured);
@@ -120,10 +134,13 @@ ContractFigure figure_of(const ContractInterval& interval, const std::vector<Int
     figure.min = Time::from_seconds(figure.statistics.min);
     figure.typ = Time::from_seconds(figure.statistics.median);
     figure.max = Time::from_seconds(figure.statistics.max);
-    const auto where = figure.specimens.size() == 1 ? figure.specimens.front().title : fmt::format("{} captures", figure.specimens.size());
-    figure.evidence.source = fmt::format("{} times in {}, ± {}", print_count(figure.n), where, print(figure.sampling));
+    const auto where = figure.specimens.size() == 1 ? figure.specimens.front().title
+                                                    : fmt::format("{} captures", figure.specimens.size());
+    figure.evidence.source =
+        fmt::format("{} times in {}, ± {}", print_count(figure.n), where, print(figure.sampling));
     const auto without = sources.size() - figure.specimens.size();
-    if (without > 0) figure.evidence.source += fmt::format("; {} of its captures could not be measured", without);
+    if (without > 0)
+        figure.evidence.source += fmt::format("; {} of its captures could not be measured", without);
     return figure;
 }
 
@@ -132,11 +149,14 @@ ContractLimits limits_of(const ContractFigure& f) {
     const Time guard = f.interval.guard.value_or(Time{});
     ContractLimits l;
     if (kind != "response" && kind != "look" && f.min) l.least = *f.min + guard;
-    if (kind != "setup" && kind != "hold" && kind != "gap" && kind != "recovery" && f.max) l.most = *f.max - guard;
+    if (kind != "setup" && kind != "hold" && kind != "gap" && kind != "recovery" && f.max)
+        l.most = *f.max - guard;
     return l;
 }
 
-std::vector<ContractBreach> contract_breaches(const Capture& capture, const std::vector<std::shared_ptr<const ContractFigure>>& figures, Time sampling, const Decoding* decoding) {
+std::vector<ContractBreach> contract_breaches(
+    const Capture& capture, const std::vector<std::shared_ptr<const ContractFigure>>& figures, Time sampling,
+    const Decoding* decoding) {
     std::vector<ContractBreach> out;
     for (const auto& f : figures) {
         const auto limits = limits_of(*f);
@@ -145,13 +165,18 @@ std::vector<ContractBreach> contract_breaches(const Capture& capture, const std:
         const auto to = parse_event(f->interval.to);
         if (!measured || !to) continue;
         const auto slack = sampling + f->sampling;
-        const auto signal = to->moment == EventName::Moment::edge ? (*capture.find(to->edge.signal))->name : std::string();
+        const auto signal =
+            to->moment == EventName::Moment::edge ? (*capture.find(to->edge.signal))->name : std::string();
         for (const auto& i : measured->answered) {
             if (out.size() >= most_breaches) break;
-            if ((limits.least && i.length() < *limits.least - slack) || (limits.most && i.length() > *limits.most + slack)) out.push_back({f->interval.id, signal, i});
+            if ((limits.least && i.length() < *limits.least - slack) ||
+                (limits.most && i.length() > *limits.most + slack))
+                out.push_back({f->interval.id, signal, i});
         }
     }
-    std::stable_sort(out.begin(), out.end(), [](const ContractBreach& x, const ContractBreach& y) { return x.where.from < y.where.from; });
+    std::stable_sort(out.begin(), out.end(), [](const ContractBreach& x, const ContractBreach& y) {
+        return x.where.from < y.where.from;
+    });
     return out;
 }
 

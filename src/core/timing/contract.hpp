@@ -44,23 +44,26 @@ struct ContractFigure {
 
 /// Measures one interval over its captures. For `from` equal to `to`, from each event to the next such event.
 /// `sources` are those that the interval names, in its order.
-[[nodiscard]] ContractFigure figure_of(const ContractInterval& interval, const std::vector<IntervalSource>& sources);
+[[nodiscard]] ContractFigure figure_of(const ContractInterval& interval,
+                                       const std::vector<IntervalSource>& sources);
 
 /// When something happens in a capture, in order. Frame events need the decoding.
-[[nodiscard]] Result<std::vector<Time>> event_times(const EventName& event, const Capture& capture, const Decoding* decoding);
+[[nodiscard]] Result<std::vector<Time>> event_times(const EventName& event, const Capture& capture,
+                                                    const Decoding* decoding);
 /// The interval's occurrences in one capture, its own rules applied.
-[[nodiscard]] Result<DelayMeasurement> measure_interval(const ContractInterval& interval, const Capture& capture, const Decoding* decoding);
+[[nodiscard]] Result<DelayMeasurement> measure_interval(const ContractInterval& interval,
+                                                        const Capture& capture, const Decoding* decoding);
 
-/// What a replica must keep: a reply, a host's look at most; set-up, hold, gap and recovery at least; width and period
-/// both. The guard makes each of them tighter; the sampling is left to who compares.
+/// What a replica must keep: a reply, a host's look at most; set-up, hold, gap and recovery at least; width
+/// and period both. The guard makes each of them tighter; the sampling is left to who compares.
 struct ContractLimits {
     std::optional<Time> least, most;
 };
 [[nodiscard]] ContractLimits limits_of(const ContractFigure& figure);
 
-/// What a conversation promises, to be measured from `capture` (its id), by its family: replies, looks, set-up and
-/// hold around sampling edges, widths, periods, gaps between frames. For a latch and shift register the shifting edge
-/// is the one opposite to the sampling edge. Signals are named as in the roles.
+/// What a conversation promises, to be measured from `capture` (its id), by its family: replies, looks,
+/// set-up and hold around sampling edges, widths, periods, gaps between frames. For a latch and shift
+/// register the shifting edge is the one opposite to the sampling edge. Signals are named as in the roles.
 [[nodiscard]] std::vector<ContractInterval> propose_contract(const std::string& capture, const RoleMap& roles,
                                                              const Decoding& decoding);
 /// The question that belongs to it: does the reply stand at the next sampling edge after the shifting edge?
@@ -74,9 +77,11 @@ struct ContractBreach {
     std::string signal;    ///< the one it ends on, as the capture calls it
     Interval where;
 };
-/// Every interval in `capture` that lies outside limits_of() by more than the sampling of both. Figures without numbers,
-/// and those whose signals the capture has not, allow everything. In order of time, at most 100,000.
-[[nodiscard]] std::vector<ContractBreach> contract_breaches(const Capture& capture, const std::vector<std::shared_ptr<const ContractFigure>>& figures, Time sampling,
-                                                            const Decoding* decoding = nullptr);
+/// Every interval in `capture` that lies outside limits_of() by more than the sampling of both. Figures
+/// without numbers, and those whose signals the capture has not, allow everything. In order of time, at most
+/// 100,000.
+[[nodiscard]] std::vector<ContractBreach> contract_breaches(
+    const Capture& capture, const std::vector<std::shared_ptr<const ContractFigure>>& figures, Time sampling,
+    const Decoding* decoding = nullptr);
 
 }  // namespace grayrelic

@@ -19,15 +19,18 @@ std::string renamed(const std::string& event, const GoldenPair& pair) {
 
 }  // namespace
 
-Result<GoldenResult> compare_golden(const GoldenPair& pair, const IntervalSource& original, const IntervalSource& replica,
-                                    const std::vector<std::shared_ptr<const ContractFigure>>& contract, Progress& progress) {
+Result<GoldenResult> compare_golden(const GoldenPair& pair, const IntervalSource& original,
+                                    const IntervalSource& replica,
+                                    const std::vector<std::shared_ptr<const ContractFigure>>& contract,
+                                    Progress& progress) {
     if (original.capture == nullptr || replica.capture == nullptr)
         return fail_usage("a capture that can't be read", "two captures, the original's and the replica's");
     GoldenResult r;
     CompareRequest request;
     for (const auto& [a, b] : pair.signals) request.signals.emplace_back(a, b);
     if (request.signals.empty()) request.signals = same_names(*original.capture, *replica.capture);
-    if (request.signals.empty()) return fail_usage("no signal of the same name in both", "which signal is which");
+    if (request.signals.empty())
+        return fail_usage("no signal of the same name in both", "which signal is which");
     if (!pair.align.empty()) {
         auto edge = parse_edge(pair.align);
         if (!edge) return fail(edge.error());
@@ -39,7 +42,8 @@ Result<GoldenResult> compare_golden(const GoldenPair& pair, const IntervalSource
     auto edges = compare_captures(*original.capture, *replica.capture, request, progress);
     if (!edges) return fail(edges.error());
     r.edges = std::move(*edges);
-    if (original.decoding != nullptr && replica.decoding != nullptr) r.words = compare_frames(*original.decoding, *replica.decoding, r.edges.shift);
+    if (original.decoding != nullptr && replica.decoding != nullptr)
+        r.words = compare_frames(*original.decoding, *replica.decoding, r.edges.shift);
 
     long broken = 0, judged = 0;
     const auto sampling = replica.sample_period.value_or(replica.capture->resolution);
@@ -60,7 +64,8 @@ Result<GoldenResult> compare_golden(const GoldenPair& pair, const IntervalSource
         for (const auto& i : measured->answered) {
             g.least = std::min(g.least, i.length());
             g.most = std::max(g.most, i.length());
-            if ((g.limits.least && i.length() < *g.limits.least - slack) || (g.limits.most && i.length() > *g.limits.most + slack)) {
+            if ((g.limits.least && i.length() < *g.limits.least - slack) ||
+                (g.limits.most && i.length() > *g.limits.most + slack)) {
                 ++g.broken;
                 if (!g.first) g.first = i.from;
             }
@@ -70,12 +75,21 @@ Result<GoldenResult> compare_golden(const GoldenPair& pair, const IntervalSource
         r.intervals.push_back(std::move(g));
     }
     const bool words_differ = r.words && !r.words->all_same();
-    if (broken > 0 || words_differ) r.verdict = Verdict::stop;
-    else r.verdict = r.edges.same ? Verdict::holds : Verdict::doubt;
-    if (broken > 0) r.says = fmt::format("{} of {} intervals break the contract", print_count(broken), print_count(judged));
-    else if (words_differ) r.says = fmt::format("{} of {} words differ", print_count(r.words->differ + r.words->missing + r.words->extra), print_count(r.words->same + r.words->differ + r.words->missing));
-    else if (!r.edges.same) r.says = "the words and the contract hold, edges differ";
-    else r.says = "same edges, same words, the contract holds";
+    if (broken > 0 || words_differ)
+        r.verdict = Verdict::stop;
+    else
+        r.verdict = r.edges.same ? Verdict::holds : Verdict::doubt;
+    if (broken > 0)
+        r.says =
+            fmt::format("{} of {} intervals break the contract", print_count(broken), print_count(judged));
+    else if (words_differ)
+        r.says = fmt::format("{} of {} words differ",
+                             print_count(r.words->differ + r.words->missing + r.words->extra),
+                             print_count(r.words->same + r.words->differ + r.words->missing));
+    else if (!r.edges.same)
+        r.says = "the words and the contract hold, edges differ";
+    else
+        r.says = "same edges, same words, the contract holds";
     return r;
 }
 

@@ -16,8 +16,8 @@ namespace grayrelic {
 
 struct GoldenInterval {
     std::string id, name;
-    long n = 0;            ///< how often the replica shows it
-    Time least, most;      ///< of the replica
+    long n = 0;        ///< how often the replica shows it
+    Time least, most;  ///< of the replica
     ContractLimits limits;
     long broken = 0;
     std::optional<Time> first;  ///< where it is broken for the first time, in the replica's time
@@ -25,15 +25,17 @@ struct GoldenInterval {
 
 struct GoldenResult {
     CaptureComparison edges;
-    std::optional<FrameComparison> words;  ///< when both are decoded
-    std::vector<GoldenInterval> intervals; ///< of the contract, those the replica has
-    Verdict verdict = Verdict::unknown;    ///< stop: the contract is broken, or a word differs; doubt: edges differ
+    std::optional<FrameComparison> words;   ///< when both are decoded
+    std::vector<GoldenInterval> intervals;  ///< of the contract, those the replica has
+    Verdict verdict =
+        Verdict::unknown;  ///< stop: the contract is broken, or a word differs; doubt: edges differ
     std::string says;
 };
 
-/// Signals of the contract are looked for under the replica's names. Refused: captures without a common signal,
-/// an edge to align on that is not there.
-[[nodiscard]] Result<GoldenResult> compare_golden(const GoldenPair& pair, const IntervalSource& original, const IntervalSource& replica,
-                                                  const std::vector<std::shared_ptr<const ContractFigure>>& contract, Progress& progress);
+/// Signals of the contract are looked for under the replica's names. Refused: captures without a common
+/// signal, an edge to align on that is not there.
+[[nodiscard]] Result<GoldenResult> compare_golden(
+    const GoldenPair& pair, const IntervalSource& original, const IntervalSource& replica,
+    const std::vector<std::shared_ptr<const ContractFigure>>& contract, Progress& progress);
 
 }  // namespace grayrelic

@@ -29,7 +29,8 @@ Stimulus bit_stimulus(int net, int bit, const Decoding& decoding) {
             continue;
         }
         if (next == level) continue;
-        Time at = i == 0 ? f.start - Time::ps(1) : decoding.frames[i - 1].end + (f.start - decoding.frames[i - 1].end) / 2;
+        Time at = i == 0 ? f.start - Time::ps(1)
+                         : decoding.frames[i - 1].end + (f.start - decoding.frames[i - 1].end) / 2;
         at = std::max(at, last + Time::ps(1));
         s.changes.push_back({at, level = next});
         last = at;
@@ -38,7 +39,8 @@ Stimulus bit_stimulus(int net, int bit, const Decoding& decoding) {
 }
 
 /// One run's answers to the tasks, by when the output took the level that the original had at the deadline.
-std::vector<ReplyOutcome> outcomes_of(const std::vector<LevelChange>& answer, const DigitalTrace& original, const std::vector<ReplyTask>& tasks, std::size_t count) {
+std::vector<ReplyOutcome> outcomes_of(const std::vector<LevelChange>& answer, const DigitalTrace& original,
+                                      const std::vector<ReplyTask>& tasks, std::size_t count) {
     std::vector<ReplyOutcome> out(count);
     std::size_t at = 0;  // changes before the trigger
     for (std::size_t i = 0; i < count; ++i) {
@@ -68,7 +70,8 @@ std::vector<ReplyOutcome> outcomes_of(const std::vector<LevelChange>& answer, co
 }
 
 NetworkCorner corner_of(std::string name, const ReplySummary& s) {
-    return {std::move(name), Time::from_seconds(s.latency.n > 0 ? s.latency.max : 0.0), s.worst_margin, s.missed};
+    return {std::move(name), Time::from_seconds(s.latency.n > 0 ? s.latency.max : 0.0), s.worst_margin,
+            s.missed};
 }
 
 bool worse(const ReplySummary& a, const ReplySummary& b) {
@@ -78,24 +81,30 @@ bool worse(const ReplySummary& a, const ReplySummary& b) {
 
 }  // namespace
 
-Result<std::vector<Stimulus>> stimuli_from(const Network& network, const Capture& capture, const Decoding* decoding) {
+Result<std::vector<Stimulus>> stimuli_from(const Network& network, const Capture& capture,
+                                           const Decoding* decoding) {
     std::vector<Stimulus> out;
     for (const auto& in : network.inputs) {
         const auto& name = network.net_name(in.net);
         if (in.from == NetworkInput::From::level) continue;
         if (in.from == NetworkInput::From::bit) {
-            if (decoding == nullptr) return fail_usage("input " + in_quotes(name) + " from a bit of frames", "a capture that is decoded");
+            if (decoding == nullptr)
+                return fail_usage("input " + in_quotes(name) + " from a bit of frames",
+                                  "a capture that is decoded");
             out.push_back(bit_stimulus(in.net, in.bit, *decoding));
             continue;
         }
         const auto trace = capture.find_digital(name);
-        if (!trace) return fail_usage("input " + in_quotes(name) + ", which the capture has not", "a signal's name, or \"= 0\", \"= 1\" or \"= bitN\" after it");
+        if (!trace)
+            return fail_usage("input " + in_quotes(name) + ", which the capture has not",
+                              "a signal's name, or \"= 0\", \"= 1\" or \"= bitN\" after it");
         out.push_back(stimulus_of(in.net, **trace));
     }
     return out;
 }
 
-Result<NetworkReply> reply_of_network(const Network& network, const Capture& capture, const Decoding* decoding, const std::vector<ReplyTask>& tasks,
+Result<NetworkReply> reply_of_network(const Network& network, const Capture& capture,
+                                      const Decoding* decoding, const std::vector<ReplyTask>& tasks,
                                       const std::string& original_answer, Progress& progress) {
     const auto original = capture.find_digital(original_answer);
     if (!original) return fail(original.error());
@@ -107,7 +116,8 @@ Result<NetworkReply> reply_of_network(const Network& network, const Capture& cap
         if (network.net_name(o) == short_name(original_answer)) answer = o;
     if (answer < 0) return fail_usage("a network without an output", "output NET");
     r.answer = network.net_name(answer);
-    const auto run = [&](SimulationOptions options, std::size_t count) -> Result<std::pair<ReplySummary, SimulationResult>> {
+    const auto run = [&](SimulationOptions options,
+                         std::size_t count) -> Result<std::pair<ReplySummary, SimulationResult>> {
         if (count < tasks.size()) options.end = tasks[count].trigger;
         auto result = simulate(network, *stimuli, options, progress);
         if (!result) return fail(result.error());
@@ -122,7 +132,8 @@ Result<NetworkReply> reply_of_network(const Network& network, const Capture& cap
         options.corner = corner;
         return run(options, tasks.size());
     };
-    auto typical = std::async(std::launch::async, corner_run, Corner::typical), fast = std::async(std::launch::async, corner_run, Corner::fast);
+    auto typical = std::async(std::launch::async, corner_run, Corner::typical),
+         fast = std::async(std::launch::async, corner_run, Corner::fast);
     Done slow = corner_run(Corner::slow);
     Done others[] = {typical.get(), fast.get()};
     bool first = true;
@@ -138,7 +149,9 @@ Result<NetworkReply> reply_of_network(const Network& network, const Capture& cap
             r.stopped = std::move(result.stopped);
             for (const auto& task : tasks) {
                 ++r.compared;
-                if (r.trace.known_before(task.deadline) && r.trace.level_before(task.deadline) == (*original)->level_before(task.deadline)) continue;
+                if (r.trace.known_before(task.deadline) &&
+                    r.trace.level_before(task.deadline) == (*original)->level_before(task.deadline))
+                    continue;
                 ++r.differ;
                 if (!r.first_difference) r.first_difference = task.deadline;
             }
@@ -156,7 +169,8 @@ Result<NetworkReply> reply_of_network(const Network& network, const Capture& cap
         for (std::size_t p = 0; p < parts; ++p) {
             const bool quick = ((mix >> p) & 1U) != 0;
             options.part_corners.push_back(quick ? Corner::fast : Corner::slow);
-            name += fmt::format("{}{} {}", name.empty() ? "" : ", ", network.parts[p].ref, quick ? "fast" : "slow");
+            name += fmt::format("{}{} {}", name.empty() ? "" : ", ", network.parts[p].ref,
+                                quick ? "fast" : "slow");
         }
         auto done = run(options, count);
         if (!done) return fail(done.error());

@@ -28,7 +28,6 @@ bool sampled_on_rise(const Decoding& decoding) {
     return text != nullptr && *text == "rise";
 }
 
-
 std::string setting(const Decoding& d, const char* name) {
     const auto it = d.settings.find(name);
     if (it == d.settings.end()) return {};
@@ -41,11 +40,14 @@ std::string setting(const Decoding& d, const char* name) {
 class Proposer {
   public:
     explicit Proposer(std::string capture) : capture_(std::move(capture)) {}
-    void add(const char* id, std::string name, const std::string& from, const std::string& to, const char* kind,
-             std::optional<Time> within = std::nullopt, EvidenceKind evidence = EvidenceKind::measured) {
+    void add(const char* id, std::string name, const std::string& from, const std::string& to,
+             const char* kind, std::optional<Time> within = std::nullopt,
+             EvidenceKind evidence = EvidenceKind::measured) {
         ContractInterval i;
         i.id = id;
-        for (int n = 2; std::any_of(list.begin(), list.end(), [&](const auto& o) { return o.id == i.id; }); ++n) i.id = id + std::string("-") + std::to_string(n);
+        for (int n = 2; std::any_of(list.begin(), list.end(), [&](const auto& o) { return o.id == i.id; });
+             ++n)
+            i.id = id + std::string("-") + std::to_string(n);
         i.name = std::move(name);
         i.from = from;
         i.to = to;
@@ -70,11 +72,14 @@ class Proposer {
     std::string capture_;
 };
 
-std::vector<ContractInterval> latch_shift(const std::string& capture, const RoleMap& roles, const Decoding& decoding) {
-    const auto clock = signal_of(roles, "clock"), latch = signal_of(roles, "latch"), data = signal_of(roles, "data");
+std::vector<ContractInterval> latch_shift(const std::string& capture, const RoleMap& roles,
+                                          const Decoding& decoding) {
+    const auto clock = signal_of(roles, "clock"), latch = signal_of(roles, "latch"),
+               data = signal_of(roles, "data");
     if (clock.empty() || latch.empty() || data.empty()) return {};
     const bool on_rise = sampled_on_rise(decoding), high = setting(decoding, "latch") != "low";
-    const std::string sample = clock + (on_rise ? ":rise" : ":fall"), shift = clock + (on_rise ? ":fall" : ":rise");
+    const std::string sample = clock + (on_rise ? ":rise" : ":fall"),
+                      shift = clock + (on_rise ? ":fall" : ":rise");
     const std::string load = latch + (high ? ":rise" : ":fall"), release = latch + (high ? ":fall" : ":rise");
     const Time burst = burst_limit(decoding);
     Proposer p(capture);
@@ -94,8 +99,10 @@ std::vector<ContractInterval> latch_shift(const std::string& capture, const Role
 }
 
 /// Clock and data: what stands around each sampling edge.
-void around_clock(Proposer& p, const std::string& clock, const std::string& data, bool on_rise, std::optional<Time> within) {
-    const std::string sample = clock + (on_rise ? ":rise" : ":fall"), other = clock + (on_rise ? ":fall" : ":rise");
+void around_clock(Proposer& p, const std::string& clock, const std::string& data, bool on_rise,
+                  std::optional<Time> within) {
+    const std::string sample = clock + (on_rise ? ":rise" : ":fall"),
+                      other = clock + (on_rise ? ":fall" : ":rise");
     p.add("data-setup", data + " before " + clock, data + ":any", sample, "setup", within);
     p.add("data-hold", data + " after " + clock, sample, data + ":any", "hold", within);
     p.add("data-after-shift", data + " after the other edge", other, data + ":any", "response", within);
@@ -105,7 +112,8 @@ void around_clock(Proposer& p, const std::string& clock, const std::string& data
 
 }  // namespace
 
-std::vector<ContractInterval> propose_contract(const std::string& capture, const RoleMap& roles, const Decoding& decoding) {
+std::vector<ContractInterval> propose_contract(const std::string& capture, const RoleMap& roles,
+                                               const Decoding& decoding) {
     const auto& kind = decoding.kind;
     if (kind == "latch-shift") return latch_shift(capture, roles, decoding);
     Proposer p(capture);
@@ -117,15 +125,20 @@ std::vector<ContractInterval> propose_contract(const std::string& capture, const
     if (kind == "clocked" || kind == "framed-clock") {
         const auto clock = role("clock"), data = role("data"), select = role("select");
         if (clock.empty() || data.empty()) return {};
-        around_clock(p, clock, data, setting(decoding, "edge") == "rise" || setting(decoding, "mode") == "0" || setting(decoding, "mode") == "3", burst_limit(decoding));
+        around_clock(p, clock, data,
+                     setting(decoding, "edge") == "rise" || setting(decoding, "mode") == "0" ||
+                         setting(decoding, "mode") == "3",
+                     burst_limit(decoding));
         if (!select.empty()) {
             p.add("select-setup", select + " to first " + clock, select + ":any", clock + ":any", "setup");
-            p.add("select-recovery", select + " between transfers", select + ":rise", select + ":fall", "recovery");
+            p.add("select-recovery", select + " between transfers", select + ":rise", select + ":fall",
+                  "recovery");
         }
         p.frames();
     } else if (kind == "select-bank") {
         const auto select = role("select"), enable = role("enable");
-        for (const auto& d : all("data")) p.add("bank-reply", short_name(d) + " after " + select, select + ":any", d + ":any", "response");
+        for (const auto& d : all("data"))
+            p.add("bank-reply", short_name(d) + " after " + select, select + ":any", d + ":any", "response");
         if (!select.empty()) p.pulses(select);
         if (!enable.empty()) p.pulses(enable);
     } else if (kind == "strobed-bus") {
@@ -143,11 +156,14 @@ std::vector<ContractInterval> propose_contract(const std::string& capture, const
         const auto strobes = all("strobe");
         for (const auto& s : strobes) p.pulses(s);
         if (!strobes.empty())
-            for (const auto& s : all("sense")) p.add("sense-reply", short_name(s) + " after " + strobes.front(), strobes.front() + ":any", s + ":any", "response");
+            for (const auto& s : all("sense"))
+                p.add("sense-reply", short_name(s) + " after " + strobes.front(), strobes.front() + ":any",
+                      s + ":any", "response");
     } else if (kind == "quadrature") {
         for (const char* r : {"a", "b"})
             if (const auto s = role(r); !s.empty()) p.pulses(s);
-        if (!role("a").empty() && !role("b").empty()) p.add("quarter", "A to B", role("a") + ":any", role("b") + ":any", "gap");
+        if (!role("a").empty() && !role("b").empty())
+            p.add("quarter", "A to B", role("a") + ":any", role("b") + ":any", "gap");
     } else {
         // One wire with frames of its own: its pulses, its frames and the pauses between them.
         if (const auto d = role("data"); !d.empty()) p.pulses(d);

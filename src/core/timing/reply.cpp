@@ -22,9 +22,12 @@ class Noticing {
 
     Time wait(Time trigger) {
         Time entry;
-        if (model_.kind == ReplyKind::poll) entry = scaled(model_.period, random_.uniform());
-        else if (!model_.measured.empty()) entry = model_.measured[random_.below(model_.measured.size())];
-        else entry = model_.latency_min + scaled(model_.latency_max - model_.latency_min, random_.uniform());
+        if (model_.kind == ReplyKind::poll)
+            entry = scaled(model_.period, random_.uniform());
+        else if (!model_.measured.empty())
+            entry = model_.measured[random_.below(model_.measured.size())];
+        else
+            entry = model_.latency_min + scaled(model_.latency_max - model_.latency_min, random_.uniform());
         return entry + hold_left(trigger) + stall_left(trigger);
     }
 
@@ -42,8 +45,8 @@ class Noticing {
         return phase_ < model_.held ? model_.held - phase_ : Time{};
     }
     Time spacing() { return scaled(model_.stall_every, -std::log(1.0 - random_.uniform())); }
-    /// The same for stalls: starts are a process without memory, so that the last one before any moment lies an
-    /// exponential time back.
+    /// The same for stalls: starts are a process without memory, so that the last one before any moment lies
+    /// an exponential time back.
     Time stall_left(Time trigger) {
         if (model_.stall_every <= Time{} || model_.stall <= Time{}) return {};
         if (!stalls_ || trigger - next_stall_ > model_.stall_every * 20) {
@@ -93,8 +96,8 @@ void serve(const std::vector<ReplyTask>& tasks, const ReplyModel& model, Random&
 }
 
 /// Firmware that serves a queue in order, each trigger with its own work.
-void serve_queue(const std::vector<ReplyTask>& tasks, const ReplyModel& model, Random& random, Progress& progress,
-                 std::vector<ReplyOutcome>& outcomes) {
+void serve_queue(const std::vector<ReplyTask>& tasks, const ReplyModel& model, Random& random,
+                 Progress& progress, std::vector<ReplyOutcome>& outcomes) {
     Noticing noticing(model, random);
     std::deque<Time> starts;  // of those that may still wait
     Time free_from = Time::min();
@@ -112,11 +115,14 @@ void serve_queue(const std::vector<ReplyTask>& tasks, const ReplyModel& model, R
 }
 
 Time path_delay(Random& random, Time low, Time mode, Time high) {
-    return Time::ps(std::llround(random.triangular(static_cast<double>(low.count()), static_cast<double>(mode.count()), static_cast<double>(high.count()))));
+    return Time::ps(
+        std::llround(random.triangular(static_cast<double>(low.count()), static_cast<double>(mode.count()),
+                                       static_cast<double>(high.count()))));
 }
 
 /// Firmware prepares in the pause before each burst. A pause is a gap more than four times the usual one.
-void serve_mixed(const std::vector<ReplyTask>& tasks, const ReplyModel& model, Random& random, std::vector<ReplyOutcome>& outcomes) {
+void serve_mixed(const std::vector<ReplyTask>& tasks, const ReplyModel& model, Random& random,
+                 std::vector<ReplyOutcome>& outcomes) {
     const Time pause = burst_pause(tasks);
     Noticing noticing(model, random);
     bool ready = true;
@@ -125,7 +131,9 @@ void serve_mixed(const std::vector<ReplyTask>& tasks, const ReplyModel& model, R
             const Time last = tasks[i - 1].trigger;
             ready = last + noticing.wait(last) + model.work <= tasks[i].trigger;
         }
-        if (ready) outcomes[i].reply = tasks[i].trigger + path_delay(random, model.path_min, model.path_typ, model.path_max);
+        if (ready)
+            outcomes[i].reply =
+                tasks[i].trigger + path_delay(random, model.path_min, model.path_typ, model.path_max);
     }
 }
 
@@ -133,13 +141,15 @@ void serve_mixed(const std::vector<ReplyTask>& tasks, const ReplyModel& model, R
 
 Time burst_pause(const std::vector<ReplyTask>& tasks) {
     std::vector<Time> gaps;
-    for (std::size_t i = 1; i < std::min<std::size_t>(tasks.size(), 100'000); ++i) gaps.push_back(tasks[i].trigger - tasks[i - 1].trigger);
+    for (std::size_t i = 1; i < std::min<std::size_t>(tasks.size(), 100'000); ++i)
+        gaps.push_back(tasks[i].trigger - tasks[i - 1].trigger);
     if (gaps.empty()) return Time::max();
     std::nth_element(gaps.begin(), gaps.begin() + static_cast<std::ptrdiff_t>(gaps.size() / 2), gaps.end());
     return gaps[gaps.size() / 2] * 4;
 }
 
-ReplySummary summarise_replies(const std::vector<ReplyTask>& tasks, std::vector<ReplyOutcome> outcomes, std::optional<Time> slowest) {
+ReplySummary summarise_replies(const std::vector<ReplyTask>& tasks, std::vector<ReplyOutcome> outcomes,
+                               std::optional<Time> slowest) {
     ReplySummary s;
     s.outcomes = std::move(outcomes);
     s.replies = static_cast<long>(tasks.size());
@@ -174,12 +184,16 @@ Result<ReplySummary> simulate_replies(const std::vector<ReplyTask>& tasks, const
     std::optional<Time> slowest;
     switch (model.kind) {
         case ReplyKind::logic:
-            for (std::size_t i = 0; i < tasks.size(); ++i) outcomes[i].reply = tasks[i].trigger + path_delay(random, model.latency_min, model.latency_typ, model.latency_max);
+            for (std::size_t i = 0; i < tasks.size(); ++i)
+                outcomes[i].reply = tasks[i].trigger + path_delay(random, model.latency_min,
+                                                                  model.latency_typ, model.latency_max);
             slowest = model.latency_max;
             break;
         case ReplyKind::pio:
             for (std::size_t i = 0; i < tasks.size(); ++i)
-                outcomes[i].reply = tasks[i].trigger + model.latency_min + scaled(model.latency_max - model.latency_min, random.uniform()) + model.write;
+                outcomes[i].reply = tasks[i].trigger + model.latency_min +
+                                    scaled(model.latency_max - model.latency_min, random.uniform()) +
+                                    model.write;
             slowest = model.latency_max + model.write;
             break;
         case ReplyKind::mixed:
@@ -189,8 +203,10 @@ Result<ReplySummary> simulate_replies(const std::vector<ReplyTask>& tasks, const
         case ReplyKind::poll:
         case ReplyKind::irq:
         case ReplyKind::core:
-            if (model.busy == WhenBusy::queue) serve_queue(tasks, model, random, progress, outcomes);
-            else serve(tasks, model, random, progress, outcomes);
+            if (model.busy == WhenBusy::queue)
+                serve_queue(tasks, model, random, progress, outcomes);
+            else
+                serve(tasks, model, random, progress, outcomes);
             break;
     }
     if (progress.cancelled()) return fail_cancelled();
@@ -225,8 +241,7 @@ Result<std::vector<ReplyTask>> find_tasks(const Capture& capture, const EdgeName
     std::vector<ReplyTask> tasks;
     const auto starts = (*from)->edge_times(trigger.direction);
     if (look.after) {
-        for (const Time t : starts)
-            tasks.push_back({t, t + *look.after - guard});
+        for (const Time t : starts) tasks.push_back({t, t + *look.after - guard});
         return tasks;
     }
     const auto to = capture.find_digital(look.next.signal);
@@ -234,8 +249,7 @@ Result<std::vector<ReplyTask>> find_tasks(const Capture& capture, const EdgeName
     const auto looks = (*to)->edge_times(look.next.direction);
     std::size_t n = 0;
     for (const Time t : starts) {
-        while (n < looks.size() && looks[n] <= t)
-            ++n;
+        while (n < looks.size() && looks[n] <= t) ++n;
         if (n == looks.size()) break;
         if (!within || looks[n] - t <= *within) tasks.push_back({t, looks[n] - guard});
     }

@@ -2,25 +2,30 @@
 // Reply simulation: recorded triggers of the host replayed through one way of building the reply.
 //
 // The models
-//   poll   A trigger is noticed at the loop's next look. Against the host the loop's phase is uniform, so the wait is
+//   poll   A trigger is noticed at the loop's next look. Against the host the loop's phase is uniform, so the
+//   wait is
 //          uniform in [0, period) for each trigger; the reply follows `work` later. Hence, while the loop is
 //          never busy, the share missed is clamp((period + work − deadline) ÷ period, 0, 1).
-//   irq    The handler starts after an entry latency, uniform in [latency_min, latency_max] or drawn from measured
-//          ones; while interrupts are held off it starts that much later. Holds come every `held_every` for `held`;
-//          their phase is drawn anew after a pause of the host longer than `held_every` and carried on within a
-//          burst. Stalls come at random, without memory, `stall_every` apart on average. The reply follows `work` and
-//          `write` later.
+//   irq    The handler starts after an entry latency, uniform in [latency_min, latency_max] or drawn from
+//   measured
+//          ones; while interrupts are held off it starts that much later. Holds come every `held_every` for
+//          `held`; their phase is drawn anew after a pause of the host longer than `held_every` and carried
+//          on within a burst. Stalls come at random, without memory, `stall_every` apart on average. The
+//          reply follows `work` and `write` later.
 //   core   As irq, on a core that is never held off.
 //   pio    Synchroniser and program, uniform between their least and most: the phase of the clock.
-//   logic  A path of gates: each reply takes a delay drawn from the triangle min, typ, max. A built board keeps
-//          nearly one delay, so the verdict rests on the slowest corner: worst_margin is that of `latency_max`.
-//   mixed  Firmware prepares after each burst of triggers, hardware answers as `logic`. A burst that begins before
+//   logic  A path of gates: each reply takes a delay drawn from the triangle min, typ, max. A built board
+//   keeps
+//          nearly one delay, so the verdict rests on the slowest corner: worst_margin is that of
+//          `latency_max`.
+//   mixed  Firmware prepares after each burst of triggers, hardware answers as `logic`. A burst that begins
+//   before
 //          firmware is ready is answered with what stood there before: all of it is missed.
-// Busy: from noticing until the work is done, firmware serves nothing else. A trigger in that time is served right
-// after (late), never (lost), or queues, as the option declares. Late remembers one trigger, not two: a further one
-// that comes while one waits takes its place, and the earlier one is lost. A queue loses what finds it full. A trigger
-// that comes before the last one was noticed finds the processor not yet busy; the older reply is late by its own
-// latency and takes no work of its own, unless triggers queue.
+// Busy: from noticing until the work is done, firmware serves nothing else. A trigger in that time is served
+// right after (late), never (lost), or queues, as the option declares. Late remembers one trigger, not two: a
+// further one that comes while one waits takes its place, and the earlier one is lost. A queue loses what
+// finds it full. A trigger that comes before the last one was noticed finds the processor not yet busy; the
+// older reply is late by its own latency and takes no work of its own, unless triggers queue.
 //
 // The same triggers, model and seed give the same result on every machine.
 #pragma once
@@ -57,9 +62,11 @@ struct ReplySummary {
     std::vector<ReplyOutcome> outcomes;  ///< one per task
 };
 
-/// What the outcomes of all tasks add up to. `slowest`: judge the margin by this latency where it is above the
-/// simulated one (the slow corner of a path).
-[[nodiscard]] ReplySummary summarise_replies(const std::vector<ReplyTask>& tasks, std::vector<ReplyOutcome> outcomes, std::optional<Time> slowest = std::nullopt);
+/// What the outcomes of all tasks add up to. `slowest`: judge the margin by this latency where it is above
+/// the simulated one (the slow corner of a path).
+[[nodiscard]] ReplySummary summarise_replies(const std::vector<ReplyTask>& tasks,
+                                             std::vector<ReplyOutcome> outcomes,
+                                             std::optional<Time> slowest = std::nullopt);
 
 /// Tasks in order of time.
 [[nodiscard]] Result<ReplySummary> simulate_replies(const std::vector<ReplyTask>& tasks,

@@ -21,11 +21,13 @@ Time shortest_pause(const std::vector<ReplyTask>& tasks) {
     const Time pause = burst_pause(tasks);
     Time shortest = Time::max();
     for (std::size_t i = 1; i < tasks.size(); ++i)
-        if (const Time gap = tasks[i].trigger - tasks[i - 1].trigger; gap > pause) shortest = std::min(shortest, gap);
+        if (const Time gap = tasks[i].trigger - tasks[i - 1].trigger; gap > pause)
+            shortest = std::min(shortest, gap);
     return shortest;
 }
 
-/// The largest p for which the chance of at most k successes in n is still alpha: bisection on the binomial sum.
+/// The largest p for which the chance of at most k successes in n is still alpha: bisection on the binomial
+/// sum.
 double upper_share(long n, long k, double alpha) {
     if (n == 0 || k >= n) return 1.0;
     if (k == 0) return 1.0 - std::pow(alpha, 1.0 / static_cast<double>(n));
@@ -34,7 +36,8 @@ double upper_share(long n, long k, double alpha) {
         const double lp = std::log(p), lq = std::log1p(-p), n_real = static_cast<double>(n);
         for (long i = k; i >= 0 && i > k - 5000; --i) {
             const double x = static_cast<double>(i);
-            const double term = std::exp(std::lgamma(n_real + 1) - std::lgamma(x + 1) - std::lgamma(n_real - x + 1) + x * lp + (n_real - x) * lq);
+            const double term = std::exp(std::lgamma(n_real + 1) - std::lgamma(x + 1) -
+                                         std::lgamma(n_real - x + 1) + x * lp + (n_real - x) * lq);
             sum += term;
             if (term < sum * 1e-12) break;
         }
@@ -62,7 +65,8 @@ Time fastest_reply(const ReplyModel& m) {
     return (m.kind == ReplyKind::poll ? Time{} : m.latency_min) + m.work + m.write;
 }
 
-std::vector<Sensitivity> sensitivities(const ReplyModel& m, Time enough, const std::vector<ReplyTask>& tasks) {
+std::vector<Sensitivity> sensitivities(const ReplyModel& m, Time enough,
+                                       const std::vector<ReplyTask>& tasks) {
     std::vector<Sensitivity> out;
     const auto add = [&](const char* key, Time now, Time slack) {
         Sensitivity s{key, now, std::nullopt, false};
@@ -98,9 +102,13 @@ std::vector<Sensitivity> sensitivities(const ReplyModel& m, Time enough, const s
 std::vector<ReplyCorner> reply_corners(const ReplyModel& m, const ReplySummary& s) {
     if (!s.enough_latency) return {};
     std::vector<ReplyCorner> out;
-    const auto add = [&](const char* name, Time latency) { out.push_back({name, latency, *s.enough_latency - latency}); };
+    const auto add = [&](const char* name, Time latency) {
+        out.push_back({name, latency, *s.enough_latency - latency});
+    };
     add("fast", fastest_reply(m));
-    add("typical", m.kind == ReplyKind::logic ? m.latency_typ : m.kind == ReplyKind::mixed ? m.path_typ : Time::from_seconds(s.latency.median));
+    add("typical", m.kind == ReplyKind::logic   ? m.latency_typ
+                   : m.kind == ReplyKind::mixed ? m.path_typ
+                                                : Time::from_seconds(s.latency.median));
     add("slow", slowest_reply(m));
     return out;
 }
@@ -112,9 +120,11 @@ Confidence confidence_of(const ReplySummary& s, const BuildOption& option) {
     c.at_most_share = upper_share(s.replies, s.missed, 0.05);
     for (const auto& spec : parameters_of(option.kind)) {
         for (const auto& p : option.parameters)
-            if (p.key == spec.key && p.value.evidence.kind == EvidenceKind::assumed) c.assumed.push_back(spec.label);
+            if (p.key == spec.key && p.value.evidence.kind == EvidenceKind::assumed)
+                c.assumed.push_back(spec.label);
         for (const auto& p : option.numbers)
-            if (p.key == spec.key && p.value.evidence.kind == EvidenceKind::assumed) c.assumed.push_back(spec.label);
+            if (p.key == spec.key && p.value.evidence.kind == EvidenceKind::assumed)
+                c.assumed.push_back(spec.label);
     }
     return c;
 }

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What an option's numbers mean beyond one simulation: its slowest case as a sum, how far each number may go, the
-// corners, and how much the simulated replies prove.
+// What an option's numbers mean beyond one simulation: its slowest case as a sum, how far each number may go,
+// the corners, and how much the simulated replies prove.
 #pragma once
 
 #include <optional>
@@ -11,8 +11,8 @@
 
 namespace grayrelic {
 
-/// The slowest reply that the numbers allow: every wait at its longest at once. A simulation seldom meets it; a board
-/// that runs for a year does.
+/// The slowest reply that the numbers allow: every wait at its longest at once. A simulation seldom meets it;
+/// a board that runs for a year does.
 [[nodiscard]] Time slowest_reply(const ReplyModel& model);
 [[nodiscard]] Time fastest_reply(const ReplyModel& model);
 
@@ -23,9 +23,10 @@ struct Sensitivity {
     std::optional<Time> at_most;  ///< nothing: not even 0 would do
     bool holds = false;           ///< now ≤ at_most
 };
-/// For the times that add to the slowest reply. `enough` as in ReplySummary. For `mixed`, the firmware's numbers are
-/// held against the shortest pause between bursts.
-[[nodiscard]] std::vector<Sensitivity> sensitivities(const ReplyModel& model, Time enough, const std::vector<ReplyTask>& tasks);
+/// For the times that add to the slowest reply. `enough` as in ReplySummary. For `mixed`, the firmware's
+/// numbers are held against the shortest pause between bursts.
+[[nodiscard]] std::vector<Sensitivity> sensitivities(const ReplyModel& model, Time enough,
+                                                     const std::vector<ReplyTask>& tasks);
 
 struct ReplyCorner {
     std::string name;  ///< "fast", "typical", "slow"

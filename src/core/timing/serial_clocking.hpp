@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What a given clock can make of a serial rate, and whether a receiver would still sample inside each bit; the rate
-// of a software loop from its cycles.
+// What a given clock can make of a serial rate, and whether a receiver would still sample inside each bit;
+// the rate of a software loop from its cycles.
 #pragma once
 
 #include <optional>
@@ -26,8 +26,9 @@ struct SerialQuestion {
     Time jitter;    ///< of the edges, peak
 };
 
-/// Margin of bit N, in bits: 0.5 − (|e|·(N + 0.5) + 1/M + jitter/bit), with e the rate error and M the oversampling.
-/// Start bit is N = 0. A margin below 0: that bit may be read wrong; below a tenth of a bit: Doubt.
+/// Margin of bit N, in bits: 0.5 − (|e|·(N + 0.5) + 1/M + jitter/bit), with e the rate error and M the
+/// oversampling. Start bit is N = 0. A margin below 0: that bit may be read wrong; below a tenth of a bit:
+/// Doubt.
 struct SerialClocking {
     double divisor = 0;  ///< clock ÷ (oversample · divisor) is the rate
     double achieved_hz = 0;

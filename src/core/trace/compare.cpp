@@ -16,8 +16,7 @@ namespace {
 std::string name_of(const Net& net) {
     if (!net.name.empty()) return net.name;
     std::string out;
-    for (std::size_t i = 0; i < net.points.size() && i < 3; ++i)
-        out += (i == 0 ? "" : " ") + net.points[i];
+    for (std::size_t i = 0; i < net.points.size() && i < 3; ++i) out += (i == 0 ? "" : " ") + net.points[i];
     return net.points.size() > 3 ? out + " …" : out;
 }
 
@@ -48,8 +47,7 @@ class Comparer {
   private:
     static void number(const std::vector<Net>& nets, std::unordered_map<std::string, int>& where) {
         for (std::size_t n = 0; n < nets.size(); ++n)
-            for (const auto& p : nets[n].points)
-                where.emplace(p, static_cast<int>(n));
+            for (const auto& p : nets[n].points) where.emplace(p, static_cast<int>(n));
     }
 
     void find_strangers() {
@@ -76,21 +74,23 @@ class Comparer {
         };
         std::vector<Candidate> all;
         for (const auto& [pair, count] : shared) {
-            const auto &x = a_[static_cast<std::size_t>(pair.first)].name, &y = b_[static_cast<std::size_t>(pair.second)].name;
+            const auto &x = a_[static_cast<std::size_t>(pair.first)].name,
+                       &y = b_[static_cast<std::size_t>(pair.second)].name;
             all.push_back({count, !x.empty() && x == y, pair.first, pair.second});
         }
         std::sort(all.begin(), all.end(), [](const Candidate& x, const Candidate& y) {
-            return std::tuple(-x.count, !x.same_name, x.a, x.b) < std::tuple(-y.count, !y.same_name, y.a, y.b);
+            return std::tuple(-x.count, !x.same_name, x.a, x.b) <
+                   std::tuple(-y.count, !y.same_name, y.a, y.b);
         });
         partner_a_.assign(a_.size(), -1);
         partner_b_.assign(b_.size(), -1);
         for (const auto& c : all)
-            if (partner_a_[static_cast<std::size_t>(c.a)] < 0 && partner_b_[static_cast<std::size_t>(c.b)] < 0) {
+            if (partner_a_[static_cast<std::size_t>(c.a)] < 0 &&
+                partner_b_[static_cast<std::size_t>(c.b)] < 0) {
                 partner_a_[static_cast<std::size_t>(c.a)] = c.b;
                 partner_b_[static_cast<std::size_t>(c.b)] = c.a;
             }
-        for (const auto& [point, n] : in_b_)
-            now_[point] = n;
+        for (const auto& [point, n] : in_b_) now_[point] = n;
     }
 
     /// Where a point should be in the second netlist; -1 where nobody can say.
@@ -122,8 +122,7 @@ class Comparer {
             }
             if (!numbered || most % 2 != 0 || most != static_cast<int>(points.size())) continue;
             long straight = 0;
-            for (const auto& p : points)
-                straight += now(p) == home(p) ? 1 : 0;
+            for (const auto& p : points) straight += now(p) == home(p) ? 1 : 0;
             for (const auto* how : {"mirrored", "turned"}) {
                 const auto other = [&](const std::string& p) {
                     const int k = *pin_number(split_point(p).pin);
@@ -131,16 +130,15 @@ class Comparer {
                     return fmt::format("{}.{}", ref, to);
                 };
                 long fits = 0;
-                for (const auto& p : points)
-                    fits += now(other(p)) == home(p) ? 1 : 0;
+                for (const auto& p : points) fits += now(other(p)) == home(p) ? 1 : 0;
                 // All but what else may be wrong, and clearly better than as it stands.
-                if (fits * 10 < static_cast<long>(points.size()) * 9 || straight * 2 > static_cast<long>(points.size())) continue;
+                if (fits * 10 < static_cast<long>(points.size()) * 9 ||
+                    straight * 2 > static_cast<long>(points.size()))
+                    continue;
                 out_.turned.push_back({ref, how, static_cast<long>(points.size()) - straight});
                 std::map<std::string, int> moved;
-                for (const auto& p : points)
-                    moved[p] = now(other(p));
-                for (const auto& [p, n] : moved)
-                    now_[p] = n;
+                for (const auto& p : points) moved[p] = now(other(p));
+                for (const auto& [p, n] : moved) now_[p] = n;
                 break;
             }
         }
@@ -151,8 +149,7 @@ class Comparer {
         std::map<std::pair<int, int>, std::vector<std::string>> away;
         for (const auto& [point, n] : now_)
             if (const int h = home(point); h >= 0 && h != n) away[{h, n}].push_back(point);
-        for (auto& [way, points] : away)
-            std::sort(points.begin(), points.end(), natural_less);
+        for (auto& [way, points] : away) std::sort(points.begin(), points.end(), natural_less);
         for (auto& [way, points] : away) {
             if (way.first >= way.second) continue;
             const auto back = away.find({way.second, way.first});
@@ -163,7 +160,8 @@ class Comparer {
                 auto b = back->second.begin();
                 for (auto x = points.begin(); x != points.end(); ++x)
                     for (auto y = back->second.begin(); y != back->second.end(); ++y)
-                        if (split_point(*x).ref == split_point(*y).ref && split_point(*a).ref != split_point(*b).ref) {
+                        if (split_point(*x).ref == split_point(*y).ref &&
+                            split_point(*a).ref != split_point(*b).ref) {
                             a = x;
                             b = y;
                         }
@@ -178,7 +176,8 @@ class Comparer {
                 out_.swapped.push_back(std::move(s));
             }
         }
-        std::sort(out_.swapped.begin(), out_.swapped.end(), [](const auto& x, const auto& y) { return natural_less(x.a, y.a); });
+        std::sort(out_.swapped.begin(), out_.swapped.end(),
+                  [](const auto& x, const auto& y) { return natural_less(x.a, y.a); });
     }
 
     void find_merges() {
@@ -200,8 +199,7 @@ class Comparer {
                 m.points.push_back(piece.second);
             };
             if (!options_.separated) {
-                for (const auto& piece : list)
-                    add(split, piece);
+                for (const auto& piece : list) add(split, piece);
             } else {
                 for (std::size_t i = 0; i < list.size(); ++i) {
                     bool apart = false;
@@ -232,8 +230,7 @@ class Comparer {
 
     void count_same() {
         std::set<std::set<std::string>> sets;
-        for (const auto& net : b_)
-            sets.emplace(net.points.begin(), net.points.end());
+        for (const auto& net : b_) sets.emplace(net.points.begin(), net.points.end());
         for (const auto& net : a_)
             out_.same += sets.count(std::set<std::string>(net.points.begin(), net.points.end())) > 0 ? 1 : 0;
     }
@@ -250,11 +247,13 @@ class Comparer {
 }  // namespace
 
 bool NetComparison::equal() const {
-    return missing.empty() && extra.empty() && joined.empty() && split.empty() && turned.empty() && unproven.empty() &&
+    return missing.empty() && extra.empty() && joined.empty() && split.empty() && turned.empty() &&
+           unproven.empty() &&
            std::all_of(swapped.begin(), swapped.end(), [](const PointSwap& s) { return s.harmless; });
 }
 
-NetComparison compare_nets(const std::vector<Net>& should, const std::vector<Net>& is, const CompareOptions& options) {
+NetComparison compare_nets(const std::vector<Net>& should, const std::vector<Net>& is,
+                           const CompareOptions& options) {
     return Comparer(should, is, options).compare();
 }
 
@@ -262,8 +261,7 @@ std::vector<Net> named_nets(const NetState& state, const PointTable& points) {
     std::vector<Net> out;
     for (const auto& net : state.nets) {
         Net n;
-        for (const int p : net)
-            n.points.push_back(points.name(p));
+        for (const int p : net) n.points.push_back(points.name(p));
         n.name = n.points.front();
         out.push_back(std::move(n));
     }

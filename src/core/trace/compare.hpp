@@ -23,9 +23,9 @@ struct PointOfNet {
 
 /// Nets of the one side that are one net of the other.
 struct NetMerge {
-    std::string net;                 ///< the one net, by its name or its first points
-    std::vector<std::string> nets;   ///< what it holds: names, or their first points
-    std::vector<std::string> points; ///< one point of each
+    std::string net;                  ///< the one net, by its name or its first points
+    std::vector<std::string> nets;    ///< what it holds: names, or their first points
+    std::vector<std::string> points;  ///< one point of each
 };
 
 struct PointSwap {
@@ -42,14 +42,15 @@ struct TurnedPart {
 };
 
 struct NetComparison {
-    long same = 0;  ///< nets with the same points
+    long same = 0;                    ///< nets with the same points
     std::vector<PointOfNet> missing;  ///< points that only the first has
     std::vector<PointOfNet> extra;    ///< points that only the second has
     std::vector<NetMerge> joined;     ///< several nets of the first are one in the second
     std::vector<NetMerge> split;      ///< one net of the first is several in the second
     std::vector<PointSwap> swapped;
     std::vector<TurnedPart> turned;
-    std::vector<NetMerge> unproven;   ///< one net of the first whose pieces nobody has probed against each other
+    std::vector<NetMerge>
+        unproven;  ///< one net of the first whose pieces nobody has probed against each other
     [[nodiscard]] bool equal() const;
 };
 

@@ -60,25 +60,30 @@ class Reader {
         if (!is_digits(code)) return fault(in_quotes(line), "a record that starts with C, P or three digits");
         // x17, x27, x37, x67 are test points; 389 outlines, 378 and 379 conductors and adjacency, 0xx their
         // continuations.
-        const bool test = (code[0] == '3' && code[2] == '7' && code != "367" && code != "377") || code == "367";
+        const bool test =
+            (code[0] == '3' && code[2] == '7' && code != "367" && code != "377") || code == "367";
         if (!test) {
             if (left_out_.insert(std::string(code)).second)
-                out_.notes.push_back(fmt::format("line {}: records {} hold no nets and are left out", line_, code));
+                out_.notes.push_back(
+                    fmt::format("line {}: records {} hold no nets and are left out", line_, code));
             return {};
         }
-        if (line.size() < 27) return fault(fmt::format("a test record of {} characters", line.size()), "at least 31");
+        if (line.size() < 27)
+            return fault(fmt::format("a test record of {} characters", line.size()), "at least 31");
         auto net = std::string(columns(line, 4, 17));
         const auto part = columns(line, 21, 26);
         const auto pin = columns(line, 28, 31);
         if (net.empty()) return fault("a test record without a net", "a net's name in columns 4 to 17");
         if (const auto it = aliases_.find(net); it != aliases_.end()) net = it->second;
-        if (const auto problem = point_name_problem(net); !problem.empty()) return fault(problem, "a net's name");
+        if (const auto problem = point_name_problem(net); !problem.empty())
+            return fault(problem, "a net's name");
         // A via has no pin, and is known by its place alone.
         const auto place = take_place(line);
         if (!place) return fail(place.error());
         if (part.empty() || part == "VIA") return {};
         const auto point = pin.empty() ? std::string(part) : fmt::format("{}.{}", part, pin);
-        if (const auto problem = point_name_problem(point); !problem.empty()) return fault(problem, "a part and its pin");
+        if (const auto problem = point_name_problem(point); !problem.empty())
+            return fault(problem, "a part and its pin");
         out_.places.push_back({point, place->first, place->second});
         if (out_.places.size() > most_netlist_points)
             return fault(fmt::format("more than {} points", most_netlist_points), "a netlist");
@@ -89,7 +94,8 @@ class Reader {
         if (const auto [it, fresh] = seen_.emplace(point, net); !fresh) {
             // The same hole from the other side is listed again.
             if (it->second != net)
-                return fault(fmt::format("{} in net {} and in {}", in_quotes(point), in_quotes(it->second), in_quotes(net)),
+                return fault(fmt::format("{} in net {} and in {}", in_quotes(point), in_quotes(it->second),
+                                         in_quotes(net)),
                              "each point in one net");
             return {};
         }
@@ -103,13 +109,17 @@ class Reader {
         const auto rest = trim(line.substr(1));
         if (rest.starts_with("UNITS")) {
             auto unit = std::string(trim(rest.substr(5)));
-            if (unit == "CUST" || unit == "CUST 0" || unit == "CUST 2" || unit == "0" || unit == "2") unit_mm_ = inch_mm * 1e-4;
-            else if (unit == "CUST 1" || unit == "SI" || unit == "1") unit_mm_ = 1e-3;
-            else return fault("the units " + in_quotes(unit), "CUST 0, CUST 1, CUST 2 or SI");
+            if (unit == "CUST" || unit == "CUST 0" || unit == "CUST 2" || unit == "0" || unit == "2")
+                unit_mm_ = inch_mm * 1e-4;
+            else if (unit == "CUST 1" || unit == "SI" || unit == "1")
+                unit_mm_ = 1e-3;
+            else
+                return fault("the units " + in_quotes(unit), "CUST 0, CUST 1, CUST 2 or SI");
             if (!out_.places.empty()) return fault("UNITS after test records", "UNITS before them");
         } else if (rest.starts_with("NNAME")) {
             const auto space = rest.find(' ');
-            if (space == std::string_view::npos) return fault(in_quotes(rest), "NNAME with a number and a name");
+            if (space == std::string_view::npos)
+                return fault(in_quotes(rest), "NNAME with a number and a name");
             const auto name = trim(rest.substr(space));
             const auto key = std::string(rest.substr(0, space));
             if (name.size() > longest_point_name || !aliases_.emplace(key, std::string(name)).second)
@@ -155,7 +165,8 @@ std::string fit(std::string text, std::size_t width) {
 }  // namespace
 
 Result<Netlist> read_ipc_d_356a(std::string_view text, const std::string& name) {
-    if (text.size() > most_bytes) return fail_at(name, 1, fmt::format("{} bytes", text.size()), "a netlist of at most 64 MiB");
+    if (text.size() > most_bytes)
+        return fail_at(name, 1, fmt::format("{} bytes", text.size()), "a netlist of at most 64 MiB");
     if (!is_utf8(text) || text.find('\0') != std::string_view::npos)
         return fail_at(name, 1, "bytes that are no text", "a netlist in IPC-D-356A");
     if (trim(text).empty()) return fail_at(name, 1, "an empty file", "a netlist in IPC-D-356A");
@@ -164,14 +175,16 @@ Result<Netlist> read_ipc_d_356a(std::string_view text, const std::string& name) 
 
 std::string write_ipc_d_356a(const std::vector<Net>& nets, const std::vector<NetlistPoint>& places,
                              std::string_view job) {
-    std::string out = fmt::format("C  Test netlist written by Gray Relic\nP  JOB   {}\nP  UNITS CUST 1\n", job);
+    std::string out =
+        fmt::format("C  Test netlist written by Gray Relic\nP  JOB   {}\nP  UNITS CUST 1\n", job);
     std::map<std::string, std::pair<double, double>> where;
-    for (const auto& p : places)
-        where[p.point] = {p.x_mm, p.y_mm};
+    for (const auto& p : places) where[p.point] = {p.x_mm, p.y_mm};
     int alias = 0, unnamed = 0;
     std::string records;
     for (const auto& net : nets) {
-        auto name = net.name.empty() ? net.points.size() == 1 ? std::string("N/C") : fmt::format("NET{:05}", ++unnamed) : net.name;
+        auto name = net.name.empty()
+                        ? net.points.size() == 1 ? std::string("N/C") : fmt::format("NET{:05}", ++unnamed)
+                        : net.name;
         if (name.size() > 14 || name.find(' ') != std::string::npos) {
             const auto short_name = fmt::format("NNAME{:05}", ++alias);
             out += fmt::format("P  {} {}\n", short_name, name);
@@ -183,9 +196,10 @@ std::string write_ipc_d_356a(const std::vector<Net>& nets, const std::vector<Net
             const auto part = p.ref.empty() ? std::string_view(point) : p.ref;
             const auto pin = p.ref.empty() ? std::string_view() : p.pin;
             // Columns: 1 code, 4 net, 21 part, 27 dash, 28 pin, 32 midpoint, 33 hole, 39 access, 42 X, 50 Y.
-            records += fmt::format("317{}   {}{}{}       A00X{:+07}Y{:+07}\n", fit(name, 14), fit(std::string(part), 6),
-                                   pin.empty() ? ' ' : '-', fit(std::string(pin), 4),
-                                   std::lround(at.first * 1000), std::lround(at.second * 1000));
+            records +=
+                fmt::format("317{}   {}{}{}       A00X{:+07}Y{:+07}\n", fit(name, 14),
+                            fit(std::string(part), 6), pin.empty() ? ' ' : '-', fit(std::string(pin), 4),
+                            std::lround(at.first * 1000), std::lround(at.second * 1000));
         }
     }
     return out + records + "999\n";

@@ -31,11 +31,9 @@ Result<Reading> parse_entry(std::string_view line) {
     std::vector<std::string_view> words;
     std::size_t at = 0;
     while (at < line.size() && words.size() < 3) {
-        while (at < line.size() && (line[at] == ' ' || line[at] == '\t' || line[at] == ','))
-            ++at;
+        while (at < line.size() && (line[at] == ' ' || line[at] == '\t' || line[at] == ',')) ++at;
         const auto begin = at;
-        while (at < line.size() && line[at] != ' ' && line[at] != '\t' && line[at] != ',')
-            ++at;
+        while (at < line.size() && line[at] != ' ' && line[at] != '\t' && line[at] != ',') ++at;
         if (at > begin) words.push_back(line.substr(begin, at - begin));
     }
     // Without a reading nothing is entered: a pair that was only named is no beep.
@@ -58,8 +56,7 @@ Result<Ledger> read_ledger(std::string_view text, const std::string& name) {
     if (!table) return fail(table.error());
     std::vector<std::string> keys;
     std::size_t first = 0;
-    for (const auto& cell : table->rows.front().cells)
-        keys.push_back(heading_key(cell));
+    for (const auto& cell : table->rows.front().cells) keys.push_back(heading_key(cell));
     const auto has = [&](std::string_view key) { return std::count(keys.begin(), keys.end(), key); };
     if (has("a") > 0 && has("b") > 0 && has("reading") > 0) {
         first = 1;
@@ -115,8 +112,7 @@ Result<Ledger> read_ledger(std::string_view text, const std::string& name) {
 
 std::string write_ledger(const std::vector<Reading>& readings, const std::vector<PointAlias>& aliases) {
     std::string out = "a,b,reading,tool,date,note,set_aside\n";
-    for (const auto& a : aliases)
-        out += table_cell(a.name) + "," + table_cell(a.point) + ",alias,,,,\n";
+    for (const auto& a : aliases) out += table_cell(a.name) + "," + table_cell(a.point) + ",alias,,,,\n";
     for (const auto& r : readings) {
         for (const auto& text : {r.a, r.b, write_reading(r), r.tool, r.date, r.note})
             out += table_cell(text) + ",";

@@ -1,8 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The continuity ledger as text: one reading as a person types it, and the whole ledger as CSV.
 //
-// A reading is "beep", "open", a resistance ("4k7", "0.3", "OL" for over the range), or a diode drop in volts,
-// one way ("0.62V", red probe at the first point) or both ("0.62V/OL"). Format: docs/formats/ledger.md.
+// A reading is "beep", "open", a resistance ("4k7", "0.3", "OL" for over the range), or a diode drop in
+// volts, one way ("0.62V", red probe at the first point) or both ("0.62V/OL"). Format:
+// docs/formats/ledger.md.
 #pragma once
 
 #include <string>

@@ -68,7 +68,9 @@ double Likelihood::odds(int pa, int pb) const {
         return drives(a->kind) || a->bus >= 0 ? 0.0008 : 0.02;
     }
     if (b->kind == K::supply) {
-        if (a->kind == K::supply) return a->name == b->name || a->part == 5 || a->part == 3 || b->part == 5 || b->part == 3 ? 40.0 : 0.3;
+        if (a->kind == K::supply)
+            return a->name == b->name || a->part == 5 || a->part == 3 || b->part == 5 || b->part == 3 ? 40.0
+                                                                                                      : 0.3;
         if (a->part == 1) return 1.0;
         if (a->part == 2) return 0.6;
         if (a->kind == K::input) return 0.08;
@@ -86,8 +88,10 @@ double Likelihood::odds(int pa, int pb) const {
         w = 0.5;
     }
     if (a->part == 1 || b->part == 1) w *= 0.3;
-    if (a->kind == K::output && b->kind == K::output) w *= 0.03;
-    else if (drives(a->kind) != drives(b->kind)) w *= 1.6;
+    if (a->kind == K::output && b->kind == K::output)
+        w *= 0.03;
+    else if (drives(a->kind) != drives(b->kind))
+        w *= 1.6;
     if (a->placed && b->placed) {
         const double d = std::hypot(a->x - b->x, a->y - b->y);
         w *= 0.5 + 1.5 / (1.0 + d * d / 625.0);
@@ -108,11 +112,11 @@ std::string Likelihood::why(int pa, int pb) const {
         if (other.kind == PinKind::input) return std::string("an unused input may be tied to ") + which;
         return std::string("must not touch ") + which;
     }
-    if (a.letter >= 0 && a.letter == b.letter && a.bit == b.bit)
-        return "the same bit of two buses";
+    if (a.letter >= 0 && a.letter == b.letter && a.bit == b.bit) return "the same bit of two buses";
     if (a.bus >= 0 && b.bus >= 0) return "bits of two buses";
     if (a.name >= 0 && a.name == b.name) return "pins of the same name";
-    if (drives(a.kind) != drives(b.kind) && (drives(a.kind) || drives(b.kind))) return "an output and an input";
+    if (drives(a.kind) != drives(b.kind) && (drives(a.kind) || drives(b.kind)))
+        return "an output and an input";
     if (a.placed && b.placed && std::hypot(a.x - b.x, a.y - b.y) < 15.0) return "close together";
     return "nothing separates them yet";
 }
@@ -153,8 +157,7 @@ void Likelihood::find_partners() {
                 std::nth_element(near.begin(), near.begin() + static_cast<std::ptrdiff_t>(most), near.end());
                 near.resize(most);
             }
-            for (const auto& [distance, q] : near)
-                out.push_back(q);
+            for (const auto& [distance, q] : near) out.push_back(q);
         };
         if (f.kind == PinKind::ground) {
             take(grounds, 8);
@@ -184,18 +187,18 @@ std::uint64_t BusLore::key(int bus_a, int bus_b, int kind, int offset) {
 void BusLore::note(const Likelihood::Feature& a, const Likelihood::Feature& b, bool joined) {
     if (a.bus < 0 || b.bus < 0 || a.bus == b.bus) return;
     const auto &x = a.bus < b.bus ? a : b, &y = a.bus < b.bus ? b : a;
-    for (const auto k : {key(x.bus, y.bus, 0, y.bit - x.bit), key(x.bus, y.bus, 1, y.bit + x.bit),
-                         key(x.bus, y.bus, 2, 0)})
+    for (const auto k :
+         {key(x.bus, y.bus, 0, y.bit - x.bit), key(x.bus, y.bus, 1, y.bit + x.bit), key(x.bus, y.bus, 2, 0)})
         (joined ? counts_[k].hits : counts_[k].misses) += 1.0F;
 }
 
 BusLore::BusLore(const Likelihood& prior, const NetState& state) {
     std::vector<int> on_bus;
     std::set<int> doubtful;
-    for (const auto& c : state.contradictions)
-        doubtful.insert(state.net_of[static_cast<std::size_t>(c.a)]);
+    for (const auto& c : state.contradictions) doubtful.insert(state.net_of[static_cast<std::size_t>(c.a)]);
     for (const auto& net : state.nets) {
-        if (!doubtful.empty() && doubtful.count(state.net_of[static_cast<std::size_t>(net.front())]) > 0) continue;
+        if (!doubtful.empty() && doubtful.count(state.net_of[static_cast<std::size_t>(net.front())]) > 0)
+            continue;
         on_bus.clear();
         for (const int p : net)
             if (prior.feature(p).bus >= 0) on_bus.push_back(p);
@@ -222,8 +225,9 @@ double BusLore::factor(const Likelihood::Feature& a, const Likelihood::Feature& 
     };
     // Buses that met in other bits meet in this one too; those that never did, hardly.
     const double met = any.hits > 0 ? 3.0 : 1.0 / (1.0 + 0.35 * any.misses);
-    const double run = std::max(straight.hits > 0 ? 8.0 * ratio(straight, 0.5, 0.5) : ratio(straight, 0.5, 0.5),
-                                turned.hits > 1 ? 4.0 * ratio(turned, 0.5, 0.5) : 0.0);
+    const double run =
+        std::max(straight.hits > 0 ? 8.0 * ratio(straight, 0.5, 0.5) : ratio(straight, 0.5, 0.5),
+                 turned.hits > 1 ? 4.0 * ratio(turned, 0.5, 0.5) : 0.0);
     return met * std::min(run, 100.0);
 }
 

@@ -15,8 +15,7 @@ Result<Netlist> read_net_csv(std::string_view text, const std::string& name) {
     const auto table = read_table(text, name, "a netlist", {64U << 20U, most_netlist_points, 50});
     if (!table) return fail(table.error());
     std::vector<std::string> keys;
-    for (const auto& cell : table->rows.front().cells)
-        keys.push_back(heading_key(cell));
+    for (const auto& cell : table->rows.front().cells) keys.push_back(heading_key(cell));
     const auto column = [&](std::string_view key) {
         return static_cast<std::size_t>(std::find(keys.begin(), keys.end(), key) - keys.begin());
     };
@@ -59,8 +58,7 @@ Result<Netlist> read_net_csv(std::string_view text, const std::string& name) {
 std::string write_net_csv(const std::vector<Net>& nets) {
     std::string out = "net,point\n";
     for (const auto& net : nets)
-        for (const auto& point : net.points)
-            out += table_cell(net.name) + "," + table_cell(point) + "\n";
+        for (const auto& point : net.points) out += table_cell(net.name) + "," + table_cell(point) + "\n";
     return out;
 }
 
@@ -72,10 +70,11 @@ Result<Netlist> read_netlist(std::string_view text, const std::string& name) {
         rest.remove_prefix(std::min(rest.size(), line.size() + 1));
         if (!line.empty() && line.back() == '\r') line.remove_suffix(1);
         if (trim(line).empty()) continue;
-        const bool record = line.size() >= 3 && line.find(',') == std::string_view::npos &&
-                            ((line[0] == 'C' && line[1] == ' ') || (line[0] == 'P' && line[1] == ' ') ||
-                             (std::all_of(line.begin(), line.begin() + 3, [](char c) { return c >= '0' && c <= '9'; }) &&
-                              line.size() >= 31));
+        const bool record =
+            line.size() >= 3 && line.find(',') == std::string_view::npos &&
+            ((line[0] == 'C' && line[1] == ' ') || (line[0] == 'P' && line[1] == ' ') ||
+             (std::all_of(line.begin(), line.begin() + 3, [](char c) { return c >= '0' && c <= '9'; }) &&
+              line.size() >= 31));
         return record ? read_ipc_d_356a(text, name) : read_net_csv(text, name);
     }
     return read_net_csv(text, name);

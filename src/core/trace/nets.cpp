@@ -13,8 +13,7 @@ class Unions {
         std::iota(parent_.begin(), parent_.end(), 0);
     }
     int find(int x) {
-        while (at(x) != x)
-            x = at(x) = at(at(x));
+        while (at(x) != x) x = at(x) = at(at(x));
         return x;
     }
     void unite(int a, int b) {
@@ -61,7 +60,8 @@ struct Neighbours {
 class ChainFinder {
   public:
     ChainFinder(int points, const std::vector<Link>& links)
-        : near_(points, links), came_(static_cast<std::size_t>(points), -1),
+        : near_(points, links),
+          came_(static_cast<std::size_t>(points), -1),
           row_(static_cast<std::size_t>(points), -1) {}
     std::vector<int> chain(int from, int to) {
         std::vector<int> seen{from};
@@ -81,8 +81,7 @@ class ChainFinder {
             for (int x = to; x != from; x = came_[static_cast<std::size_t>(x)])
                 rows.push_back(row_[static_cast<std::size_t>(x)]);
         std::reverse(rows.begin(), rows.end());
-        for (const int x : seen)
-            came_[static_cast<std::size_t>(x)] = -1;
+        for (const int x : seen) came_[static_cast<std::size_t>(x)] = -1;
         return rows;
     }
 
@@ -100,15 +99,15 @@ bool NetState::separated(int a, int b) const {
 }
 
 double NetState::proven() const {
-    return all_pairs == 0 ? 1.0
-                          : static_cast<double>(joined_pairs + separated_pairs) / static_cast<double>(all_pairs);
+    return all_pairs == 0
+               ? 1.0
+               : static_cast<double>(joined_pairs + separated_pairs) / static_cast<double>(all_pairs);
 }
 
 std::uint64_t NetState::pairs_open() const {
     const auto k = static_cast<std::uint64_t>(nets.size());
     std::uint64_t known = 0;
-    for (const auto& list : apart)
-        known += list.size();
+    for (const auto& list : apart) known += list.size();
     return k * (k - (k > 0 ? 1 : 0)) / 2 - known / 2;
 }
 
@@ -143,21 +142,19 @@ NetState derive_nets(int points, std::vector<Link> links) {
     std::sort(between.begin(), between.end());
     for (std::size_t i = 0; i < between.size();) {
         auto end = i;
-        while (end < between.size() && between[end] == between[i])
-            ++end;
+        while (end < between.size() && between[end] == between[i]) ++end;
         const auto [a, b] = between[i];
         const int times = static_cast<int>(end - i);
         s.apart[static_cast<std::size_t>(a)].emplace_back(b, times);
         s.apart[static_cast<std::size_t>(b)].emplace_back(a, times);
-        s.separated_pairs += s.nets[static_cast<std::size_t>(a)].size() * s.nets[static_cast<std::size_t>(b)].size();
+        s.separated_pairs +=
+            s.nets[static_cast<std::size_t>(a)].size() * s.nets[static_cast<std::size_t>(b)].size();
         i = end;
     }
-    for (auto& list : s.apart)
-        std::sort(list.begin(), list.end());
+    for (auto& list : s.apart) std::sort(list.begin(), list.end());
     const auto pairs = [](std::uint64_t n) { return n < 2 ? 0 : n * (n - 1) / 2; };
     s.all_pairs = pairs(static_cast<std::uint64_t>(points));
-    for (const auto& net : s.nets)
-        s.joined_pairs += pairs(net.size());
+    for (const auto& net : s.nets) s.joined_pairs += pairs(net.size());
     s.contradictions_in_all = against.size();
     if (!against.empty()) {
         ChainFinder finder(points, links);
@@ -193,8 +190,7 @@ std::vector<Lonely> resting_on_one(const NetState& s) {
     std::vector<std::size_t> at(n, 0);
     std::vector<char> bridge_row;
     int most_row = -1;
-    for (const auto& l : s.links)
-        most_row = std::max(most_row, l.row);
+    for (const auto& l : s.links) most_row = std::max(most_row, l.row);
     bridge_row.assign(static_cast<std::size_t>(most_row + 1), 0);
     int clock = 0;
     std::vector<int> stack;
@@ -231,7 +227,8 @@ std::vector<Lonely> resting_on_one(const NetState& s) {
         if (l.says == Says::joined) {
             lonely = bridge_row[static_cast<std::size_t>(l.row)] != 0;
         } else {
-            const int a = s.net_of[static_cast<std::size_t>(l.a)], b = s.net_of[static_cast<std::size_t>(l.b)];
+            const int a = s.net_of[static_cast<std::size_t>(l.a)],
+                      b = s.net_of[static_cast<std::size_t>(l.b)];
             if (a != b) {
                 const auto& list = s.apart[static_cast<std::size_t>(a)];
                 lonely = std::lower_bound(list.begin(), list.end(), std::pair(b, 0))->second == 1;

@@ -25,9 +25,9 @@ struct Link {
 };
 
 struct Contradiction {
-    int a = 0, b = 0;       ///< the points of the separating reading
-    int apart = 0;          ///< its row, from 0
-    std::vector<int> chain; ///< rows of a shortest chain of joining readings from a to b
+    int a = 0, b = 0;        ///< the points of the separating reading
+    int apart = 0;           ///< its row, from 0
+    std::vector<int> chain;  ///< rows of a shortest chain of joining readings from a to b
 };
 
 inline constexpr std::size_t most_contradictions = 500;
@@ -40,7 +40,7 @@ struct NetState {
     std::vector<Contradiction> contradictions;  ///< at most most_contradictions
     std::size_t contradictions_in_all = 0;
     std::uint64_t joined_pairs = 0, separated_pairs = 0, all_pairs = 0;  ///< of points
-    std::vector<Link> links;  ///< what it was derived from
+    std::vector<Link> links;                                             ///< what it was derived from
 
     [[nodiscard]] int net_count() const { return static_cast<int>(nets.size()); }
     [[nodiscard]] bool separated(int net_a, int net_b) const;

@@ -9,18 +9,18 @@
 namespace grayrelic {
 namespace {
 
-constexpr double join_from = 0.45;      ///< a join this likely by itself is tried before others are weighed
-constexpr double seek_from = 0.02;      ///< a partner this likely is tried before nets are separated
-constexpr double unexpected = 0.004;    ///< chance that two nets with nothing in common are one
+constexpr double join_from = 0.45;    ///< a join this likely by itself is tried before others are weighed
+constexpr double seek_from = 0.02;    ///< a partner this likely is tried before nets are separated
+constexpr double unexpected = 0.004;  ///< chance that two nets with nothing in common are one
 constexpr std::size_t most_weighed = 60'000;  ///< pairs of nets weighed against each other for one plan
 
 /// What a net holds, for what can't go together.
 struct NetTraits {
     bool ground = false, supply = false, output = false;
-    bool driver = false;     ///< something drives it: an output, a connector's contact, a rail
+    bool driver = false;  ///< something drives it: an output, a connector's contact, a rail
     bool input = false, passive = false, contact = false, unconnected = true;
     bool nameless_contact = false;
-    int buses = 0;           ///< points that are bits of buses
+    int buses = 0;  ///< points that are bits of buses
     int size = 0;
     std::vector<int> faces;  ///< a few of its points that stand for it
     /// How sure it is that it belongs to another net still, 0 to 1.
@@ -43,8 +43,12 @@ struct Pair {
 class Planner {
   public:
     Planner(const Likelihood& prior, const NetState& state, const PlanOptions& options)
-        : prior_(prior), state_(state), options_(options), lore_(prior, state),
-          traits_(state.nets.size()), reach_(static_cast<std::size_t>(prior.points()), 1) {
+        : prior_(prior),
+          state_(state),
+          options_(options),
+          lore_(prior, state),
+          traits_(state.nets.size()),
+          reach_(static_cast<std::size_t>(prior.points()), 1) {
         for (const int p : options.skip)
             if (p >= 0 && p < prior.points()) reach_[static_cast<std::size_t>(p)] = 0;
         for (std::size_t n = 0; n < traits_.size(); ++n) {
@@ -85,13 +89,13 @@ class Planner {
             return cx != cy ? cx > cy : std::pair(x.a, x.b) < std::pair(y.a, y.b);
         };
         const auto most = std::min(options_.how_many, likely.size());
-        std::partial_sort(likely.begin(), likely.begin() + static_cast<std::ptrdiff_t>(most), likely.end(), better);
+        std::partial_sort(likely.begin(), likely.begin() + static_cast<std::ptrdiff_t>(most), likely.end(),
+                          better);
         likely.resize(most);
         out.next = std::move(likely);
         if (out.next.size() < options_.how_many) seek(out.next);
         if (out.next.size() < options_.how_many) separate(out.next);
-        for (auto& p : out.next)
-            p.why = reason(p);
+        for (auto& p : out.next) p.why = reason(p);
         out.remaining = estimate();
         return out;
     }
@@ -118,12 +122,14 @@ class Planner {
             }
         }
         std::sort(all.begin(), all.end(), [](const Pair& x, const Pair& y) {
-            return std::tie(x.net_a, x.net_b, y.odds, x.a, x.b) < std::tie(y.net_a, y.net_b, x.odds, y.a, y.b);
+            return std::tie(x.net_a, x.net_b, y.odds, x.a, x.b) <
+                   std::tie(y.net_a, y.net_b, x.odds, y.a, y.b);
         });
         for (std::size_t i = 0; i < all.size();) {
             auto end = i;
             double odds = 0, most = all[i].odds;
-            for (; end < all.size() && all[end].net_a == all[i].net_a && all[end].net_b == all[i].net_b; ++end)
+            for (; end < all.size() && all[end].net_a == all[i].net_a && all[end].net_b == all[i].net_b;
+                 ++end)
                 odds += 0.25 * all[end].odds;
             Pair p = all[i];
             p.odds = std::max(most, std::min(odds, 4.0 * most)) * fits(p);
@@ -149,23 +155,22 @@ class Planner {
             for (const int n : {p.net_a, p.net_b})
                 best[static_cast<std::size_t>(n)] = std::max(best[static_cast<std::size_t>(n)], p.odds);
         for (auto& p : pairs_) {
-            const double rival = std::max(best[static_cast<std::size_t>(p.net_a)], best[static_cast<std::size_t>(p.net_b)]);
+            const double rival =
+                std::max(best[static_cast<std::size_t>(p.net_a)], best[static_cast<std::size_t>(p.net_b)]);
             if (p.odds < rival) p.odds /= 1.0 + 0.2 * std::min(rival, 5.0);
         }
     }
 
     [[nodiscard]] bool wanted(int a, int b) const {
         const auto &x = prior_.feature(a), &y = prior_.feature(b);
-        const auto is_rail = [](const auto& f) { return f.kind == PinKind::supply || f.kind == PinKind::ground; };
+        const auto is_rail = [](const auto& f) {
+            return f.kind == PinKind::supply || f.kind == PinKind::ground;
+        };
         switch (options_.strategy) {
-            case ProbeStrategy::everything:
-                return true;
-            case ProbeStrategy::rails:
-                return is_rail(x) || is_rail(y);
-            case ProbeStrategy::buses:
-                return x.bus >= 0 && y.bus >= 0;
-            case ProbeStrategy::connectors:
-                return x.part == 4 || y.part == 4;
+            case ProbeStrategy::everything: return true;
+            case ProbeStrategy::rails: return is_rail(x) || is_rail(y);
+            case ProbeStrategy::buses: return x.bus >= 0 && y.bus >= 0;
+            case ProbeStrategy::connectors: return x.part == 4 || y.part == 4;
         }
         return true;
     }
@@ -216,8 +221,7 @@ class Planner {
             partners.clear();
             double total = 0;
             const auto& apart = state_.apart[static_cast<std::size_t>(x)];
-            for (const auto& [other, times] : apart)
-                marked[static_cast<std::size_t>(other)] = 1;
+            for (const auto& [other, times] : apart) marked[static_cast<std::size_t>(other)] = 1;
             for (int y = 0; y < state_.net_count(); ++y) {
                 if (y == x || marked[static_cast<std::size_t>(y)] != 0) continue;
                 Partner p{0, -1, -1, y};
@@ -226,18 +230,22 @@ class Planner {
                 total += p.weight;
                 partners.push_back(p);
             }
-            for (const auto& [other, times] : apart)
-                marked[static_cast<std::size_t>(other)] = 0;
+            for (const auto& [other, times] : apart) marked[static_cast<std::size_t>(other)] = 0;
             // A net that has been turned down by most may well stand alone after all.
             const double seeks = traits(x).seeks();
             const double alone = (1.0 - seeks) / seeks * (total + 0.02 * static_cast<double>(apart.size()));
             for (const auto& p : partners) {
                 const double chance = p.weight / (total + alone);
                 if (chance >= seek_from && wanted(p.a, p.b))
-                    found.push_back({p.a, p.b, chance, tells({std::min(x, p.net), std::max(x, p.net), p.a, p.b, 0}, chance), {}});
+                    found.push_back({p.a,
+                                     p.b,
+                                     chance,
+                                     tells({std::min(x, p.net), std::max(x, p.net), p.a, p.b, 0}, chance),
+                                     {}});
             }
         }
-        std::stable_sort(found.begin(), found.end(), [](const Probe& x, const Probe& y) { return rank(x) > rank(y); });
+        std::stable_sort(found.begin(), found.end(),
+                         [](const Probe& x, const Probe& y) { return rank(x) > rank(y); });
         for (const auto& p : found) {
             if (out.size() >= options_.how_many) break;
             if (std::any_of(out.begin(), out.end(), [&](const Probe& q) {
@@ -251,7 +259,8 @@ class Planner {
     /// Expected pairs of points settled.
     [[nodiscard]] double tells(const Pair& p, double chance) const {
         const double product = static_cast<double>(traits(p.net_a).size) * traits(p.net_b).size;
-        const auto &x = state_.apart[static_cast<std::size_t>(p.net_a)], &y = state_.apart[static_cast<std::size_t>(p.net_b)];
+        const auto &x = state_.apart[static_cast<std::size_t>(p.net_a)],
+                   &y = state_.apart[static_cast<std::size_t>(p.net_b)];
         double gained = 0;
         std::size_t i = 0, j = 0;
         while (i < x.size() || j < y.size()) {
@@ -270,7 +279,8 @@ class Planner {
         const int k = state_.net_count();
         std::vector<int> order(static_cast<std::size_t>(k));
         std::iota(order.begin(), order.end(), 0);
-        std::stable_sort(order.begin(), order.end(), [&](int x, int y) { return traits(x).size > traits(y).size; });
+        std::stable_sort(order.begin(), order.end(),
+                         [&](int x, int y) { return traits(x).size > traits(y).size; });
         std::vector<char> marked(static_cast<std::size_t>(k), 0);
         struct Candidate {
             double worth;
@@ -281,9 +291,9 @@ class Planner {
         const auto worse_of_best = [&] { return best.size() < keep ? -1.0 : best.back().worth; };
         const auto chance_of = [&](int a, int b) {
             const auto lo = std::min(a, b), hi = std::max(a, b);
-            const auto it = std::lower_bound(pairs_.begin(), pairs_.end(), std::pair(lo, hi), [](const Pair& p, const auto& v) {
-                return std::pair(p.net_a, p.net_b) < v;
-            });
+            const auto it = std::lower_bound(
+                pairs_.begin(), pairs_.end(), std::pair(lo, hi),
+                [](const Pair& p, const auto& v) { return std::pair(p.net_a, p.net_b) < v; });
             if (it == pairs_.end() || it->net_a != lo || it->net_b != hi) return unexpected;
             return it->odds / (1.0 + it->odds);
         };
@@ -292,8 +302,7 @@ class Planner {
             const auto& apart = state_.apart[static_cast<std::size_t>(a)];
             if (static_cast<double>(traits(a).size) * traits(a).size * 3.0 <= worse_of_best()) break;
             if (static_cast<int>(apart.size()) == k - 1) continue;
-            for (const auto& [other, times] : apart)
-                marked[static_cast<std::size_t>(other)] = 1;
+            for (const auto& [other, times] : apart) marked[static_cast<std::size_t>(other)] = 1;
             for (std::size_t j = i + 1; j < order.size(); ++j) {
                 const int b = order[j];
                 const double product = static_cast<double>(traits(a).size) * traits(b).size;
@@ -304,16 +313,17 @@ class Planner {
                 const int pa = spokesman(a), pb = spokesman(b);
                 if (pa < 0 || pb < 0 || !wanted(pa, pb)) continue;
                 best.push_back({worth, a, b});
-                std::sort(best.begin(), best.end(), [](const auto& x, const auto& y) { return x.worth > y.worth; });
+                std::sort(best.begin(), best.end(),
+                          [](const auto& x, const auto& y) { return x.worth > y.worth; });
                 if (best.size() > keep) best.pop_back();
             }
-            for (const auto& [other, times] : apart)
-                marked[static_cast<std::size_t>(other)] = 0;
+            for (const auto& [other, times] : apart) marked[static_cast<std::size_t>(other)] = 0;
         }
         for (const auto& c : best) {
             if (out.size() >= options_.how_many) break;
             if (std::any_of(out.begin(), out.end(), [&](const Probe& p) {
-                    return (net(p.a) == c.net_a && net(p.b) == c.net_b) || (net(p.a) == c.net_b && net(p.b) == c.net_a);
+                    return (net(p.a) == c.net_a && net(p.b) == c.net_b) ||
+                           (net(p.a) == c.net_b && net(p.b) == c.net_a);
                 }))
                 continue;
             const auto [a, b] = closest(c.net_a, c.net_b);
@@ -365,7 +375,8 @@ class Planner {
         std::iota(parent.begin(), parent.end(), 0);
         const auto find = [&](int x) {
             while (parent[static_cast<std::size_t>(x)] != x)
-                x = parent[static_cast<std::size_t>(x)] = parent[static_cast<std::size_t>(parent[static_cast<std::size_t>(x)])];
+                x = parent[static_cast<std::size_t>(x)] =
+                    parent[static_cast<std::size_t>(parent[static_cast<std::size_t>(x)])];
             return x;
         };
         std::uint64_t joins = 0;
@@ -398,14 +409,10 @@ class Planner {
 
 std::string_view word(ProbeStrategy s) {
     switch (s) {
-        case ProbeStrategy::everything:
-            return "everything";
-        case ProbeStrategy::rails:
-            return "rails";
-        case ProbeStrategy::buses:
-            return "buses";
-        case ProbeStrategy::connectors:
-            return "connectors";
+        case ProbeStrategy::everything: return "everything";
+        case ProbeStrategy::rails: return "rails";
+        case ProbeStrategy::buses: return "buses";
+        case ProbeStrategy::connectors: return "connectors";
     }
     return "everything";
 }

@@ -26,9 +26,9 @@ struct Probe {
 };
 
 struct ProbePlan {
-    std::vector<Probe> next;      ///< best first; empty when everything is settled
-    std::uint64_t remaining = 0;  ///< probes still needed, estimated: likely joins are taken as joins
-    std::uint64_t every_pair = 0; ///< what probing all pairs would cost
+    std::vector<Probe> next;       ///< best first; empty when everything is settled
+    std::uint64_t remaining = 0;   ///< probes still needed, estimated: likely joins are taken as joins
+    std::uint64_t every_pair = 0;  ///< what probing all pairs would cost
 };
 
 struct PlanOptions {

@@ -21,16 +21,16 @@ struct KindWord {
     std::string_view word;
 };
 constexpr std::array<KindWord, 11> kind_words{{{PinKind::unknown, "unknown"},
-                                              {PinKind::input, "in"},
-                                              {PinKind::output, "out"},
-                                              {PinKind::three_state, "tri"},
-                                              {PinKind::both, "io"},
-                                              {PinKind::open_collector, "oc"},
-                                              {PinKind::supply, "supply"},
-                                              {PinKind::ground, "ground"},
-                                              {PinKind::passive, "passive"},
-                                              {PinKind::connector, "connector"},
-                                              {PinKind::unconnected, "nc"}}};
+                                               {PinKind::input, "in"},
+                                               {PinKind::output, "out"},
+                                               {PinKind::three_state, "tri"},
+                                               {PinKind::both, "io"},
+                                               {PinKind::open_collector, "oc"},
+                                               {PinKind::supply, "supply"},
+                                               {PinKind::ground, "ground"},
+                                               {PinKind::passive, "passive"},
+                                               {PinKind::connector, "connector"},
+                                               {PinKind::unconnected, "nc"}}};
 
 PartType read_part(JsonNode& root) {
     PartType p;
@@ -118,14 +118,12 @@ bool PartType::is_passive() const {
 
 std::optional<BusBit> bus_bit(std::string_view name) {
     auto digits_from = name.size();
-    while (digits_from > 0 && name[digits_from - 1] >= '0' && name[digits_from - 1] <= '9')
-        --digits_from;
+    while (digits_from > 0 && name[digits_from - 1] >= '0' && name[digits_from - 1] <= '9') --digits_from;
     if (digits_from == 0 || digits_from == name.size() || name.size() - digits_from > 2) return std::nullopt;
     for (const char c : name.substr(0, digits_from))
         if (!((c >= 'A' && c <= 'Z') || (c >= 'a' && c <= 'z') || c == '/' || c == '_')) return std::nullopt;
     int bit = 0;
-    for (const char c : name.substr(digits_from))
-        bit = bit * 10 + (c - '0');
+    for (const char c : name.substr(digits_from)) bit = bit * 10 + (c - '0');
     return BusBit{std::string(name.substr(0, digits_from)), bit};
 }
 
@@ -144,8 +142,8 @@ Result<PartType> part_from_json(std::string_view text, const std::string& file) 
 
 PartLibrary PartLibrary::load(FileSystem& files, const std::vector<std::filesystem::path>& folders) {
     PartLibrary out;
-    out.problems =
-        read_data_files(files, folders, "parts", [&](const std::string& text, const std::string& path) -> Status {
+    out.problems = read_data_files(
+        files, folders, "parts", [&](const std::string& text, const std::string& path) -> Status {
             return part_from_json(text, path).map([&](PartType p) {
                 std::erase_if(out.parts, [&](const PartType& old) { return old.id == p.id; });
                 out.parts.push_back(std::move(p));
@@ -195,8 +193,7 @@ std::optional<std::vector<PackagePin>> package_pins(std::string_view package) {
     const double pitch = small ? 1.27 : 2.54, row = has_second ? second : small ? 5.4 : 7.62;
     for (std::size_t i = 0; i < n; ++i) {
         const bool left = i < n / 2;
-        out.push_back({digits(i + 1), left ? 0.0 : row,
-                       pitch * static_cast<double>(left ? i : n - 1 - i),
+        out.push_back({digits(i + 1), left ? 0.0 : row, pitch * static_cast<double>(left ? i : n - 1 - i),
                        small ? std::optional(BoardSide::front) : std::nullopt});
     }
     return out;

@@ -48,7 +48,8 @@ struct PartType {
     std::vector<PartPin> pins;
     /// Pins that may be exchanged without changing what the part does: the ends of a resistor.
     std::vector<std::vector<std::string>> alike;
-    std::string logic;  ///< the file's "logic" member as JSON text, read by logic/part_logic.hpp; empty for none
+    std::string
+        logic;  ///< the file's "logic" member as JSON text, read by logic/part_logic.hpp; empty for none
     [[nodiscard]] const PartPin* find_pin(std::string_view number) const;
     /// Is it a part with two pins that joins nothing by itself?
     [[nodiscard]] bool is_passive() const;
@@ -66,13 +67,15 @@ struct BusBit {
 struct PartLibrary {
     std::vector<PartType> parts;
     std::vector<Error> problems;  ///< files that were skipped
-    [[nodiscard]] static PartLibrary load(FileSystem& files, const std::vector<std::filesystem::path>& folders);
+    [[nodiscard]] static PartLibrary load(FileSystem& files,
+                                          const std::vector<std::filesystem::path>& folders);
     [[nodiscard]] const PartType* find(std::string_view id) const;
 };
 
-/// Where the pins of a package lie, from pin 1, before turning: "dip-20" (rows 7.62 mm apart), "dip-28-15.24",
-/// "axial-10.16", "radial-5.08", "sip-9", "soic-14", "edge-30-2.54" (fingers in one row on the front), "edge2-30-3.96" (the first half on the front, the other behind them),
-/// "edgel-30-2.54" (the same with letters behind). Nothing when the name is none of these.
+/// Where the pins of a package lie, from pin 1, before turning: "dip-20" (rows 7.62 mm apart),
+/// "dip-28-15.24", "axial-10.16", "radial-5.08", "sip-9", "soic-14", "edge-30-2.54" (fingers in one row on
+/// the front), "edge2-30-3.96" (the first half on the front, the other behind them), "edgel-30-2.54" (the
+/// same with letters behind). Nothing when the name is none of these.
 struct PackagePin {
     std::string number;
     double x_mm = 0, y_mm = 0;

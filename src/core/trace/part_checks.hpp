@@ -27,9 +27,9 @@ struct PartIssue {
 
 /// Two buses that meet in three bits or more.
 struct BusRun {
-    std::string a, b;               ///< "J1 D", "U2 D"
-    int bits = 0;                   ///< that are joined
-    std::string order;              ///< "straight", "reversed", "shifted by 2", "crossed"
+    std::string a, b;                  ///< "J1 D", "U2 D"
+    int bits = 0;                      ///< that are joined
+    std::string order;                 ///< "straight", "reversed", "shifted by 2", "crossed"
     std::vector<std::string> crossed;  ///< "3 to 5" of bits that break the order
 };
 [[nodiscard]] std::vector<BusRun> find_bus_runs(const BoardModel& board, const NetState& state);

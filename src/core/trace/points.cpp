@@ -22,15 +22,11 @@ bool natural_less(std::string_view a, std::string_view b) {
     while (i < a.size() && j < b.size()) {
         if (digit(a[i]) && digit(b[j])) {
             auto ie = i, je = j;
-            while (ie < a.size() && digit(a[ie]))
-                ++ie;
-            while (je < b.size() && digit(b[je]))
-                ++je;
+            while (ie < a.size() && digit(a[ie])) ++ie;
+            while (je < b.size() && digit(b[je])) ++je;
             auto x = a.substr(i, ie - i), y = b.substr(j, je - j);
-            while (x.size() > 1 && x[0] == '0')
-                x.remove_prefix(1);
-            while (y.size() > 1 && y[0] == '0')
-                y.remove_prefix(1);
+            while (x.size() > 1 && x[0] == '0') x.remove_prefix(1);
+            while (y.size() > 1 && y[0] == '0') y.remove_prefix(1);
             if (x.size() != y.size()) return x.size() < y.size();
             if (x != y) return x < y;
             i = ie;
@@ -81,8 +77,7 @@ Result<PointTable> PointTable::with_aliases(const std::vector<PointAlias>& alias
 
 std::string_view PointTable::resolve(std::string_view name) const {
     if (aliases_.empty()) return name;
-    for (auto it = aliases_.find(name); it != aliases_.end(); it = aliases_.find(name))
-        name = it->second;
+    for (auto it = aliases_.find(name); it != aliases_.end(); it = aliases_.find(name)) name = it->second;
     return name;
 }
 

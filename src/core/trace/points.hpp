@@ -35,9 +35,7 @@ class PointTable {
     int add(std::string_view name);
     /// The number of a point, or -1.
     [[nodiscard]] int find(std::string_view name) const;
-    [[nodiscard]] const std::string& name(int point) const {
-        return names_[static_cast<std::size_t>(point)];
-    }
+    [[nodiscard]] const std::string& name(int point) const { return names_[static_cast<std::size_t>(point)]; }
     [[nodiscard]] int size() const { return static_cast<int>(names_.size()); }
 
   private:

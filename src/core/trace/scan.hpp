@@ -35,11 +35,11 @@ inline constexpr int least_side_px = 16;
 /// From millimetres on the board to pixels: x_px = a·x + b·y + c, y_px = d·x + e·y + f.
 struct ScanPlacement {
     std::array<double, 6> m{};
-    double px_per_mm = 0;                 ///< mean scale
-    double turn_deg = 0;                  ///< how far the picture is turned
-    double skew_deg = 0;                  ///< departure of its axes from a right angle
-    std::optional<double> residual_mm;    ///< root mean square at the references; nothing when they fit exactly
-    std::optional<double> worst_mm;       ///< at the worst one
+    double px_per_mm = 0;               ///< mean scale
+    double turn_deg = 0;                ///< how far the picture is turned
+    double skew_deg = 0;                ///< departure of its axes from a right angle
+    std::optional<double> residual_mm;  ///< root mean square at the references; nothing when they fit exactly
+    std::optional<double> worst_mm;     ///< at the worst one
     int worst_reference = -1;
     bool mirrored = false;
     [[nodiscard]] std::pair<double, double> to_px(double x_mm, double y_mm) const;
@@ -55,10 +55,10 @@ struct ScanLayer {
     int width = 0, height = 0;
     double px_per_mm = 0, x0_mm = 0, y0_mm = 0;  ///< of the grid: its first pixel's middle
     std::vector<Ground> ground;
-    std::vector<int> piece;            ///< number of the copper piece at each pixel, 0 for none
-    std::vector<float> confidence;     ///< by piece, 0 to 1; entry 0 is not used
-    std::vector<char> touches_unknown; ///< by piece
-    double unknown_mm2 = 0;            ///< area that nobody can see
+    std::vector<int> piece;             ///< number of the copper piece at each pixel, 0 for none
+    std::vector<float> confidence;      ///< by piece, 0 to 1; entry 0 is not used
+    std::vector<char> touches_unknown;  ///< by piece
+    double unknown_mm2 = 0;             ///< area that nobody can see
     [[nodiscard]] Ground at(double x_mm, double y_mm) const;
     /// The copper piece within this distance of a place, 0 for none.
     [[nodiscard]] int piece_near(double x_mm, double y_mm, double within_mm) const;
@@ -81,18 +81,19 @@ struct ScanPicture {
 };
 
 struct ScanReading {
-    std::vector<ScanLayer> layers;   ///< front first, then the back where there is one
-    std::vector<ScanHole> holes;     ///< seen on the front, or on the back only
-    std::vector<ScanPad> pads;       ///< copper around holes
+    std::vector<ScanLayer> layers;                   ///< front first, then the back where there is one
+    std::vector<ScanHole> holes;                     ///< seen on the front, or on the back only
+    std::vector<ScanPad> pads;                       ///< copper around holes
     std::vector<std::pair<double, double>> outline;  ///< corners in mm
     double width_mm = 0, height_mm = 0;              ///< of the outline, along its own edges
-    std::optional<double> registration_mm;  ///< root mean square of holes front to back, after the fit
+    std::optional<double> registration_mm;       ///< root mean square of holes front to back, after the fit
     std::vector<int> net_of_front, net_of_back;  ///< by piece: pieces joined through holes
     int nets = 0;
     [[nodiscard]] int net_at(const BoardPlace& place, double within_mm = 0.9) const;
 };
 
-[[nodiscard]] Result<ScanReading> read_scans(const ScanPicture& front, const ScanPicture* back, Progress& progress);
+[[nodiscard]] Result<ScanReading> read_scans(const ScanPicture& front, const ScanPicture* back,
+                                             Progress& progress);
 
 /// The nets that the pictures show between named points.
 struct ScanNet {
@@ -108,14 +109,15 @@ struct ScanNets {
 
 /// Joins that the pictures show and the ledger does not say yet, as readings with their evidence; nothing
 /// that the ledger contradicts, nor below this confidence.
-[[nodiscard]] std::vector<Reading> merge_scan(const ScanNets& scan, const BoardModel& board, const NetState& ledger,
-                                              double least_confidence = 0.6);
+[[nodiscard]] std::vector<Reading> merge_scan(const ScanNets& scan, const BoardModel& board,
+                                              const NetState& ledger, double least_confidence = 0.6);
 
 /// Stretches of copper along a line, in mm from its start, to a fraction of a pixel.
 struct CopperRun {
     double from_mm = 0, to_mm = 0;
 };
-[[nodiscard]] std::vector<CopperRun> copper_along(const ScanLayer& layer, double x1_mm, double y1_mm, double x2_mm, double y2_mm);
+[[nodiscard]] std::vector<CopperRun> copper_along(const ScanLayer& layer, double x1_mm, double y1_mm,
+                                                  double x2_mm, double y2_mm);
 
 /// Outline, pads and holes: SVG in mm, and CSV (kind,side,x_mm,y_mm,width_mm,height_mm,hole_mm).
 [[nodiscard]] std::string scan_svg(const ScanReading& scan);

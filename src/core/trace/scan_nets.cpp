@@ -17,8 +17,10 @@ ScanNets nets_of_scan(const ScanReading& scan, const BoardModel& board) {
     for (std::size_t p = 0; p < board.points.size(); ++p) {
         if (!board.points[p].place) continue;
         const int net = scan.net_at(*board.points[p].place);
-        if (net < 0) out.unseen.push_back(static_cast<int>(p));
-        else by_net[net].push_back(static_cast<int>(p));
+        if (net < 0)
+            out.unseen.push_back(static_cast<int>(p));
+        else
+            by_net[net].push_back(static_cast<int>(p));
     }
     std::vector<double> least(static_cast<std::size_t>(scan.nets), 1.0);
     std::vector<char> unknown(static_cast<std::size_t>(scan.nets), 0);
@@ -32,14 +34,17 @@ ScanNets nets_of_scan(const ScanReading& scan, const BoardModel& board) {
         }
     }
     for (auto& [net, points] : by_net)
-        out.nets.push_back({std::move(points), least[static_cast<std::size_t>(net)], unknown[static_cast<std::size_t>(net)] != 0});
+        out.nets.push_back({std::move(points), least[static_cast<std::size_t>(net)],
+                            unknown[static_cast<std::size_t>(net)] != 0});
     return out;
 }
 
-std::vector<Reading> merge_scan(const ScanNets& scan, const BoardModel& board, const NetState& ledger, double least) {
+std::vector<Reading> merge_scan(const ScanNets& scan, const BoardModel& board, const NetState& ledger,
+                                double least) {
     std::vector<Reading> out;
     const auto net_of = [&](int p) {
-        return p < static_cast<int>(ledger.net_of.size()) ? ledger.net_of[static_cast<std::size_t>(p)] : -1 - p;
+        return p < static_cast<int>(ledger.net_of.size()) ? ledger.net_of[static_cast<std::size_t>(p)]
+                                                          : -1 - p;
     };
     for (const auto& net : scan.nets) {
         if (net.confidence < least || net.points.empty()) continue;
@@ -48,7 +53,8 @@ std::vector<Reading> merge_scan(const ScanNets& scan, const BoardModel& board, c
         for (const int p : net.points) {
             const int n = net_of(p);
             if (met.count(n) > 0) continue;
-            const bool contradicted = std::any_of(met.begin(), met.end(), [&](int m) { return m >= 0 && n >= 0 && ledger.separated(m, n); });
+            const bool contradicted = std::any_of(
+                met.begin(), met.end(), [&](int m) { return m >= 0 && n >= 0 && ledger.separated(m, n); });
             if (contradicted) continue;
             met.insert(n);
             Reading r;
@@ -81,12 +87,13 @@ std::vector<CopperRun> copper_along(const ScanLayer& layer, double x1, double y1
 
 std::string scan_csv(const ScanReading& scan) {
     std::string out = "kind,side,x_mm,y_mm,width_mm,height_mm,hole_mm\n";
-    for (const auto& [x, y] : scan.outline)
-        out += fmt::format("outline,both,{:.3f},{:.3f},,,\n", x, y);
+    for (const auto& [x, y] : scan.outline) out += fmt::format("outline,both,{:.3f},{:.3f},,,\n", x, y);
     for (const auto& p : scan.pads)
-        out += fmt::format("pad,{},{:.3f},{:.3f},{:.3f},{:.3f},\n", word(p.side), p.x_mm, p.y_mm, p.width_mm, p.height_mm);
+        out += fmt::format("pad,{},{:.3f},{:.3f},{:.3f},{:.3f},\n", word(p.side), p.x_mm, p.y_mm, p.width_mm,
+                           p.height_mm);
     for (const auto& h : scan.holes)
-        out += fmt::format("hole,{},{:.3f},{:.3f},,,{:.3f}\n", h.both_sides ? "both" : "one", h.x_mm, h.y_mm, h.diameter_mm);
+        out += fmt::format("hole,{},{:.3f},{:.3f},,,{:.3f}\n", h.both_sides ? "both" : "one", h.x_mm, h.y_mm,
+                           h.diameter_mm);
     return out;
 }
 
@@ -96,32 +103,33 @@ std::string scan_svg(const ScanReading& scan) {
         x0 = std::min(x0, x), x1 = std::max(x1, x);
         y0 = std::min(y0, y), y1 = std::max(y1, y);
     };
-    for (const auto& [x, y] : scan.outline)
-        note(x, y);
-    for (const auto& h : scan.holes)
-        note(h.x_mm, h.y_mm);
+    for (const auto& [x, y] : scan.outline) note(x, y);
+    for (const auto& h : scan.holes) note(h.x_mm, h.y_mm);
     if (x1 < x0) x0 = y0 = 0, x1 = y1 = 10;
     std::string out = fmt::format(
-        "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"{0:.3f}mm\" height=\"{1:.3f}mm\" "
-        "viewBox=\"{2:.3f} {3:.3f} {0:.3f} {1:.3f}\">\n<title>Outline, pads and holes in millimetres</title>\n",
+        "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<svg xmlns=\"http://www.w3.org/2000/svg\" "
+        "width=\"{0:.3f}mm\" height=\"{1:.3f}mm\" "
+        "viewBox=\"{2:.3f} {3:.3f} {0:.3f} {1:.3f}\">\n<title>Outline, pads and holes in "
+        "millimetres</title>\n",
         x1 - x0 + 4, y1 - y0 + 4, x0 - 2, y0 - 2);
     if (!scan.outline.empty()) {
         out += "<polygon id=\"outline\" fill=\"none\" stroke=\"#22262A\" stroke-width=\"0.1\" points=\"";
-        for (const auto& [x, y] : scan.outline)
-            out += fmt::format("{:.3f},{:.3f} ", x, y);
+        for (const auto& [x, y] : scan.outline) out += fmt::format("{:.3f},{:.3f} ", x, y);
         out += "\"/>\n";
     }
     for (const auto side : {BoardSide::front, BoardSide::back}) {
-        out += fmt::format("<g id=\"pads-{}\" fill=\"none\" stroke=\"{}\" stroke-width=\"0.08\">\n", word(side),
-                           side == BoardSide::front ? "#7A4B2A" : "#5B6066");
+        out += fmt::format("<g id=\"pads-{}\" fill=\"none\" stroke=\"{}\" stroke-width=\"0.08\">\n",
+                           word(side), side == BoardSide::front ? "#7A4B2A" : "#5B6066");
         for (const auto& p : scan.pads)
             if (p.side == side)
-                out += fmt::format("<ellipse cx=\"{:.3f}\" cy=\"{:.3f}\" rx=\"{:.3f}\" ry=\"{:.3f}\"/>\n", p.x_mm, p.y_mm, p.width_mm / 2, p.height_mm / 2);
+                out += fmt::format("<ellipse cx=\"{:.3f}\" cy=\"{:.3f}\" rx=\"{:.3f}\" ry=\"{:.3f}\"/>\n",
+                                   p.x_mm, p.y_mm, p.width_mm / 2, p.height_mm / 2);
         out += "</g>\n";
     }
     out += "<g id=\"holes\" fill=\"#22262A\">\n";
     for (const auto& h : scan.holes)
-        out += fmt::format("<circle cx=\"{:.3f}\" cy=\"{:.3f}\" r=\"{:.3f}\"/>\n", h.x_mm, h.y_mm, h.diameter_mm / 2);
+        out += fmt::format("<circle cx=\"{:.3f}\" cy=\"{:.3f}\" r=\"{:.3f}\"/>\n", h.x_mm, h.y_mm,
+                           h.diameter_mm / 2);
     return out + "</g>\n</svg>\n";
 }
 

@@ -12,12 +12,14 @@ namespace grayrelic {
 Status check_raster(const Raster& p, const std::string& name) {
     const auto area = static_cast<long long>(p.width) * p.height;
     if (p.width < least_side_px || p.height < least_side_px)
-        return fail_at(name, 0, fmt::format("a picture of {} × {} pixels", p.width, p.height), "at least 16 × 16");
+        return fail_at(name, 0, fmt::format("a picture of {} × {} pixels", p.width, p.height),
+                       "at least 16 × 16");
     if (area > most_pixels)
         return fail_at(name, 0, fmt::format("a picture of {} × {} pixels", p.width, p.height),
                        fmt::format("at most {} million pixels", most_pixels / 1'000'000));
     if (p.rgb.size() != static_cast<std::size_t>(area) * 3)
-        return fail_at(name, 0, fmt::format("{} bytes for {} × {} pixels", p.rgb.size(), p.width, p.height), "three bytes a pixel");
+        return fail_at(name, 0, fmt::format("{} bytes for {} × {} pixels", p.rgb.size(), p.width, p.height),
+                       "three bytes a pixel");
     return {};
 }
 
@@ -33,7 +35,8 @@ std::pair<double, double> ScanPlacement::to_mm(double x, double y) const {
 
 Result<ScanPlacement> place_scan(const std::vector<ScanReference>& refs, BoardSide side) {
     if (refs.size() < 2)
-        return fail_at({}, 0, fmt::format("{} reference points", refs.size()), "two or more places whose distance is known");
+        return fail_at({}, 0, fmt::format("{} reference points", refs.size()),
+                       "two or more places whose distance is known");
     const auto n = static_cast<Eigen::Index>(refs.size());
     ScanPlacement out;
     // With two points the back is taken as seen from behind: x runs the other way.

@@ -83,7 +83,8 @@ std::optional<double> register_back(const std::vector<ScanHole>& front, const st
         const ScanHole* best = nullptr;
         double least = hole_match_mm;
         for (const auto& b : back)
-            if (const double d = std::hypot(b.x_mm - dx - f.x_mm, b.y_mm - dy - f.y_mm); d < least) least = d, best = &b;
+            if (const double d = std::hypot(b.x_mm - dx - f.x_mm, b.y_mm - dy - f.y_mm); d < least)
+                least = d, best = &b;
         if (best != nullptr) pairs.emplace_back(&f, best);
     }
     if (pairs.size() < 3) return std::nullopt;
@@ -100,7 +101,9 @@ std::optional<double> register_back(const std::vector<ScanHole>& front, const st
     const Eigen::MatrixXd s = solver.solve(to);  // true place -> place under the old map
     const auto old = m;
     for (int row = 0; row < 2; ++row) {
-        const double p = old[static_cast<std::size_t>(3 * row)], q = old[static_cast<std::size_t>(3 * row + 1)], r = old[static_cast<std::size_t>(3 * row + 2)];
+        const double p = old[static_cast<std::size_t>(3 * row)],
+                     q = old[static_cast<std::size_t>(3 * row + 1)],
+                     r = old[static_cast<std::size_t>(3 * row + 2)];
         m[static_cast<std::size_t>(3 * row)] = p * s(0, 0) + q * s(0, 1);
         m[static_cast<std::size_t>(3 * row + 1)] = p * s(1, 0) + q * s(1, 1);
         m[static_cast<std::size_t>(3 * row + 2)] = p * s(2, 0) + q * s(2, 1) + r;
@@ -113,12 +116,16 @@ void draw(const std::vector<ScanStroke>& strokes, const Grid& g, cv::Mat& ground
     for (const auto& s : strokes) {
         const auto at = [&](double x, double y) {
             // Sixteenths of a pixel, as cv::line takes them.
-            return cv::Point(static_cast<int>(std::lround(std::clamp((x - g.x0) * g.px_per_mm, -1e6, 1e6) * 16.0)),
-                             static_cast<int>(std::lround(std::clamp((y - g.y0) * g.px_per_mm, -1e6, 1e6) * 16.0)));
+            return cv::Point(
+                static_cast<int>(std::lround(std::clamp((x - g.x0) * g.px_per_mm, -1e6, 1e6) * 16.0)),
+                static_cast<int>(std::lround(std::clamp((y - g.y0) * g.px_per_mm, -1e6, 1e6) * 16.0)));
         };
-        const auto value = s.kind == StrokeKind::join ? Ground::copper : s.kind == StrokeKind::cut ? Ground::board : Ground::unknown;
+        const auto value = s.kind == StrokeKind::join  ? Ground::copper
+                           : s.kind == StrokeKind::cut ? Ground::board
+                                                       : Ground::unknown;
         const int thick = std::clamp(static_cast<int>(std::lround(s.width_mm * g.px_per_mm)), 1, 2000);
-        cv::line(ground, at(s.x1_mm, s.y1_mm), at(s.x2_mm, s.y2_mm), cv::Scalar(static_cast<double>(value)), thick, cv::LINE_8, 4);
+        cv::line(ground, at(s.x1_mm, s.y1_mm), at(s.x2_mm, s.y2_mm), cv::Scalar(static_cast<double>(value)),
+                 thick, cv::LINE_8, 4);
     }
 }
 
@@ -145,20 +152,24 @@ void find_pieces(const Seen& side, const Grid& g, ScanLayer& layer) {
         const auto* c = side.certain.ptr<std::uint8_t>(y);
         const auto* gr = side.ground.ptr<std::uint8_t>(y);
         for (int x = 0; x < g.width; ++x) {
-            if (l[x] > 0) sum[static_cast<std::size_t>(l[x])] += c[x] > 127 ? 255.0 : 2.0 * c[x];  // rims are blurred on any scan
+            if (l[x] > 0)
+                sum[static_cast<std::size_t>(l[x])] +=
+                    c[x] > 127 ? 255.0 : 2.0 * c[x];  // rims are blurred on any scan
             if (gr[x] != static_cast<std::uint8_t>(Ground::unknown)) continue;
             ++unknown;
             for (const int dx : {-reach, reach})
-                if (x + dx >= 0 && x + dx < g.width && l[x + dx] > 0) layer.touches_unknown[static_cast<std::size_t>(l[x + dx])] = 1;
+                if (x + dx >= 0 && x + dx < g.width && l[x + dx] > 0)
+                    layer.touches_unknown[static_cast<std::size_t>(l[x + dx])] = 1;
             for (const int dy : {-reach, reach})
                 if (y + dy >= 0 && y + dy < g.height)
-                    if (const int p = labels.at<int>(y + dy, x); p > 0) layer.touches_unknown[static_cast<std::size_t>(p)] = 1;
+                    if (const int p = labels.at<int>(y + dy, x); p > 0)
+                        layer.touches_unknown[static_cast<std::size_t>(p)] = 1;
         }
     }
     layer.unknown_mm2 = static_cast<double>(unknown) / (g.px_per_mm * g.px_per_mm);
     for (int i = 1; i < n; ++i)
-        layer.confidence[static_cast<std::size_t>(i)] =
-            static_cast<float>(sum[static_cast<std::size_t>(i)] / (255.0 * std::max(1, stats.at<int>(i, cv::CC_STAT_AREA))));
+        layer.confidence[static_cast<std::size_t>(i)] = static_cast<float>(
+            sum[static_cast<std::size_t>(i)] / (255.0 * std::max(1, stats.at<int>(i, cv::CC_STAT_AREA))));
 }
 
 void join_through_holes(ScanReading& out) {
@@ -168,7 +179,8 @@ void join_through_holes(ScanReading& out) {
     std::iota(parent.begin(), parent.end(), 0);
     const auto find = [&](int x) {
         while (parent[static_cast<std::size_t>(x)] != x)
-            x = parent[static_cast<std::size_t>(x)] = parent[static_cast<std::size_t>(parent[static_cast<std::size_t>(x)])];
+            x = parent[static_cast<std::size_t>(x)] =
+                parent[static_cast<std::size_t>(parent[static_cast<std::size_t>(x)])];
         return x;
     };
     for (const auto& h : out.holes) {
@@ -177,11 +189,14 @@ void join_through_holes(ScanReading& out) {
         for (std::size_t side = 0; side < out.layers.size(); ++side)
             for (int k = 0; k < 16; ++k) {
                 const double angle = 2.0 * std::numbers::pi * k / 16.0, r = h.diameter_mm / 2.0 + 0.18;
-                const int piece = out.layers[side].piece_near(h.x_mm + r * std::cos(angle), h.y_mm + r * std::sin(angle), 0.06);
+                const int piece = out.layers[side].piece_near(h.x_mm + r * std::cos(angle),
+                                                              h.y_mm + r * std::sin(angle), 0.06);
                 if (piece == 0) continue;
                 const int id = find(piece + (side == 0 ? 0 : static_cast<int>(front)));
-                if (first < 0) first = id;
-                else parent[static_cast<std::size_t>(id)] = find(first);
+                if (first < 0)
+                    first = id;
+                else
+                    parent[static_cast<std::size_t>(id)] = find(first);
             }
     }
     std::vector<int> number(parent.size(), -1);
@@ -192,10 +207,8 @@ void join_through_holes(ScanReading& out) {
     };
     out.net_of_front.assign(front, -1);
     out.net_of_back.assign(back, -1);
-    for (std::size_t i = 1; i < front; ++i)
-        out.net_of_front[i] = net(i);
-    for (std::size_t i = 1; i < back; ++i)
-        out.net_of_back[i] = net(front + i);
+    for (std::size_t i = 1; i < front; ++i) out.net_of_front[i] = net(i);
+    for (std::size_t i = 1; i < back; ++i) out.net_of_back[i] = net(front + i);
 }
 
 void find_pads(ScanReading& out) {
@@ -212,7 +225,8 @@ void find_pads(ScanReading& out) {
                     const double sign = way == 0 ? -1.0 : 1.0;
                     double d = r + 0.12;
                     for (; d < r + 2.0; d += 0.25 / layer.px_per_mm) {
-                        const double x = h.x_mm + (axis == 0 ? sign * d : 0), y = h.y_mm + (axis == 1 ? sign * d : 0);
+                        const double x = h.x_mm + (axis == 0 ? sign * d : 0),
+                                     y = h.y_mm + (axis == 1 ? sign * d : 0);
                         if (layer.at(x, y) != Ground::copper) break;
                     }
                     rim[way] = d;
@@ -221,15 +235,15 @@ void find_pads(ScanReading& out) {
                 size[axis] = 2.0 * std::min(rim[0], rim[1]);
             }
             if (seen == 0) continue;
-            out.pads.push_back({h.x_mm, h.y_mm, size[0], size[1], side == 0 ? BoardSide::front : BoardSide::back});
+            out.pads.push_back(
+                {h.x_mm, h.y_mm, size[0], size[1], side == 0 ? BoardSide::front : BoardSide::back});
         }
 }
 
 void measure_outline(const Seen& side, const Grid& g, ScanReading& out) {
     if (side.outline.empty()) return;
     std::vector<cv::Point2f> points;
-    for (const auto& p : side.outline)
-        points.push_back(p);
+    for (const auto& p : side.outline) points.push_back(p);
     const auto box = cv::minAreaRect(points);
     // Pixel middles: the rim lies half a pixel outside.
     out.width_mm = (box.size.width + 1.0) / g.px_per_mm;
@@ -247,7 +261,8 @@ void measure_outline(const Seen& side, const Grid& g, ScanReading& out) {
 Ground ScanLayer::at(double x, double y) const {
     const long i = std::lround((x - x0_mm) * px_per_mm), j = std::lround((y - y0_mm) * px_per_mm);
     if (i < 0 || j < 0 || i >= width || j >= height) return Ground::outside;
-    return ground[static_cast<std::size_t>(j) * static_cast<std::size_t>(width) + static_cast<std::size_t>(i)];
+    return ground[static_cast<std::size_t>(j) * static_cast<std::size_t>(width) +
+                  static_cast<std::size_t>(i)];
 }
 
 int ScanLayer::piece_near(double x, double y, double within) const {
@@ -256,8 +271,10 @@ int ScanLayer::piece_near(double x, double y, double within) const {
     double least = r * r + 1.0;
     int found = 0;
     for (int j = std::max(0, static_cast<int>(cj - r)); j <= std::min<double>(height - 1, cj + r + 1); ++j)
-        for (int i = std::max(0, static_cast<int>(ci - r)); i <= std::min<double>(width - 1, ci + r + 1); ++i) {
-            const int p = piece[static_cast<std::size_t>(j) * static_cast<std::size_t>(width) + static_cast<std::size_t>(i)];
+        for (int i = std::max(0, static_cast<int>(ci - r)); i <= std::min<double>(width - 1, ci + r + 1);
+             ++i) {
+            const int p = piece[static_cast<std::size_t>(j) * static_cast<std::size_t>(width) +
+                                static_cast<std::size_t>(i)];
             const double d = (i - ci) * (i - ci) + (j - cj) * (j - cj);
             if (p > 0 && d < least) least = d, found = p;
         }
@@ -276,16 +293,20 @@ int ScanReading::net_at(const BoardPlace& place, double within) const {
 Result<ScanReading> read_scans(const ScanPicture& front, const ScanPicture* back, Progress& progress) {
     for (const auto* p : {&front, back})
         if (p != nullptr)
-            if (auto fine = check_raster(p->pixels, p == back ? "back" : "front"); !fine) return fail(fine.error());
+            if (auto fine = check_raster(p->pixels, p == back ? "back" : "front"); !fine)
+                return fail(fine.error());
     const auto g = grid_of(front);
     if (static_cast<double>(g.width) * g.height > 1.1 * most_grid_pixels || g.px_per_mm < 2.0)
-        return fail_at("front", 0, fmt::format("{:.2f} pixels to the millimetre", g.px_per_mm), "at least 2; are the references right?");
+        return fail_at("front", 0, fmt::format("{:.2f} pixels to the millimetre", g.px_per_mm),
+                       "at least 2; are the references right?");
     ScanReading out;
     Seen sides[2];
     std::array<double, 6> back_map = back == nullptr ? std::array<double, 6>{} : back->placement.m;
     {
         std::optional<std::jthread> other;
-        if (back != nullptr) other.emplace([&] { sides[1] = scan_ground::tell_apart(lay(*back, back_map, g), g.px_per_mm, progress); });
+        if (back != nullptr)
+            other.emplace(
+                [&] { sides[1] = scan_ground::tell_apart(lay(*back, back_map, g), g.px_per_mm, progress); });
         sides[0] = scan_ground::tell_apart(lay(front, front.placement.m, g), g.px_per_mm, progress);
     }
     progress.report(0.5);
@@ -334,8 +355,10 @@ Result<ScanReading> read_scans(const ScanPicture& front, const ScanPicture* back
         const auto same = std::find_if(out.holes.begin(), out.holes.end(), [&](const ScanHole& f) {
             return std::hypot(f.x_mm - h.x_mm, f.y_mm - h.y_mm) < hole_match_mm;
         });
-        if (same == out.holes.end()) out.holes.push_back(h);
-        else same->both_sides = true;
+        if (same == out.holes.end())
+            out.holes.push_back(h);
+        else
+            same->both_sides = true;
     }
     join_through_holes(out);
     find_pads(out);

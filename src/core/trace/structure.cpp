@@ -27,9 +27,9 @@ struct Pin {
 };
 
 struct Graph {
-    std::vector<std::string> names;  ///< of parts, in natural order
-    std::vector<std::string> type;                     ///< as the parts; empty where nobody said
-    std::vector<std::vector<std::string>> pin_names;   ///< sorted
+    std::vector<std::string> names;                   ///< of parts, in natural order
+    std::vector<std::string> type;                    ///< as the parts; empty where nobody said
+    std::vector<std::vector<std::string>> pin_names;  ///< sorted
     std::vector<std::vector<int>> pins_of_part, pins_of_net;
     std::vector<Pin> pins;
     std::vector<std::vector<Colour>> part_colour, net_colour;  ///< by round
@@ -40,16 +40,15 @@ struct Graph {
         for (const auto& net : nets)
             for (const auto& point : net.points) {
                 const auto p = split_point(point);
-                const auto ref = std::string(p.ref.empty() ? p.pin : p.ref), pin = std::string(p.ref.empty() ? "" : p.pin);
+                const auto ref = std::string(p.ref.empty() ? p.pin : p.ref),
+                           pin = std::string(p.ref.empty() ? "" : p.pin);
                 pins_by_ref[ref].insert(pin);
                 if (net.points.size() > 1) wired[ref].insert(pin);
             }
-        for (const auto& [ref, list] : pins_by_ref)
-            names.push_back(ref);
+        for (const auto& [ref, list] : pins_by_ref) names.push_back(ref);
         std::sort(names.begin(), names.end(), natural_less);
         std::unordered_map<std::string, int> number;
-        for (std::size_t i = 0; i < names.size(); ++i)
-            number[names[i]] = static_cast<int>(i);
+        for (std::size_t i = 0; i < names.size(); ++i) number[names[i]] = static_cast<int>(i);
         pins_of_part.resize(names.size());
         pins_of_net.resize(nets.size());
         for (std::size_t n = 0; n < nets.size(); ++n)
@@ -58,7 +57,8 @@ struct Graph {
                 const auto ref = std::string(p.ref.empty() ? p.pin : p.ref);
                 const bool two = pins_by_ref[ref].size() <= 2;
                 const int id = static_cast<int>(pins.size());
-                pins.push_back({number[ref], static_cast<int>(n), two ? Colour{7} : Colour{std::hash<std::string_view>{}(p.pin)}});
+                pins.push_back({number[ref], static_cast<int>(n),
+                                two ? Colour{7} : Colour{std::hash<std::string_view>{}(p.pin)}});
                 pins_of_part[static_cast<std::size_t>(number[ref])].push_back(id);
                 pins_of_net[n].push_back(id);
             }
@@ -67,14 +67,12 @@ struct Graph {
         for (std::size_t i = 0; i < names.size(); ++i) {
             const auto it = types.find(names[i]);
             Colour c = it == types.end() ? 1 : std::hash<std::string>{}(it->second);
-            for (const auto& pin : wired[names[i]])
-                c = mix(c, std::hash<std::string>{}(pin));
+            for (const auto& pin : wired[names[i]]) c = mix(c, std::hash<std::string>{}(pin));
             part_colour[0][i] = c;
             type.push_back(it == types.end() ? std::string() : it->second);
             pin_names.emplace_back(pins_by_ref[names[i]].begin(), pins_by_ref[names[i]].end());
         }
-        for (std::size_t n = 0; n < nets.size(); ++n)
-            net_colour[0][n] = 3;
+        for (std::size_t n = 0; n < nets.size(); ++n) net_colour[0][n] = 3;
         refine();
     }
 
@@ -83,10 +81,10 @@ struct Graph {
         const auto gather = [&](const std::vector<int>& list, Colour own, auto colour_of) {
             around.clear();
             for (const int id : list)
-                around.push_back(mix(pins[static_cast<std::size_t>(id)].label, colour_of(pins[static_cast<std::size_t>(id)])));
+                around.push_back(mix(pins[static_cast<std::size_t>(id)].label,
+                                     colour_of(pins[static_cast<std::size_t>(id)])));
             std::sort(around.begin(), around.end());
-            for (const auto c : around)
-                own = mix(own, c);
+            for (const auto c : around) own = mix(own, c);
             return own;
         };
         for (std::size_t r = 1; r <= rounds; ++r) {
@@ -105,8 +103,12 @@ struct Graph {
 class Matcher {
   public:
     Matcher(const Graph& a, const Graph& b)
-        : a_(a), b_(b), part_a_(a.names.size(), -1), part_b_(b.names.size(), -1),
-          net_a_(a.pins_of_net.size(), -1), net_b_(b.pins_of_net.size(), -1) {}
+        : a_(a),
+          b_(b),
+          part_a_(a.names.size(), -1),
+          part_b_(b.names.size(), -1),
+          net_a_(a.pins_of_net.size(), -1),
+          net_b_(b.pins_of_net.size(), -1) {}
 
     Status run(Progress& progress, StructureMatch& out) {
         // The deepest colours first: they tell most. Then what neighbours say, then the shallower ones.
@@ -141,7 +143,8 @@ class Matcher {
     [[nodiscard]] const std::vector<int>& part_of_b() const { return part_b_; }
 
   private:
-    static void match_unique(const std::vector<Colour>& a, const std::vector<Colour>& b, std::vector<int>& of_a, std::vector<int>& of_b) {
+    static void match_unique(const std::vector<Colour>& a, const std::vector<Colour>& b,
+                             std::vector<int>& of_a, std::vector<int>& of_b) {
         struct Seen {
             int a = -1, b = -1, count_a = 0, count_b = 0;
         };
@@ -165,7 +168,8 @@ class Matcher {
             }
     }
 
-    /// Could the two be one part? Not of two types, and of the one with fewer pins the other has four in five.
+    /// Could the two be one part? Not of two types, and of the one with fewer pins the other has four in
+    /// five.
     [[nodiscard]] bool alike(std::size_t i, std::size_t j) const {
         if (a_.part_colour[0][i] == b_.part_colour[0][j]) return true;
         if (a_.type[i] != b_.type[j]) return false;
@@ -199,14 +203,17 @@ class Matcher {
         for (bool more = true; more;) {
             more = false;
             std::unordered_map<Colour, int> votes;
-            const auto key = [](int x, int y) { return (static_cast<Colour>(x) << 32U) | static_cast<Colour>(y); };
+            const auto key = [](int x, int y) {
+                return (static_cast<Colour>(x) << 32U) | static_cast<Colour>(y);
+            };
             // Parts name nets.
             for (const auto& p : a_.pins) {
                 const int j = part_a_[static_cast<std::size_t>(p.part)];
                 if (j < 0 || net_a_[static_cast<std::size_t>(p.net)] >= 0) continue;
                 for (const int y : b_.pins_of_part[static_cast<std::size_t>(j)]) {
                     const auto& q = b_.pins[static_cast<std::size_t>(y)];
-                    if (q.label == p.label && net_b_[static_cast<std::size_t>(q.net)] < 0) ++votes[key(p.net, q.net)];
+                    if (q.label == p.label && net_b_[static_cast<std::size_t>(q.net)] < 0)
+                        ++votes[key(p.net, q.net)];
                 }
             }
             more = settle(votes, net_a_, net_b_, 1) || more;
@@ -229,12 +236,15 @@ class Matcher {
     }
 
     /// A pair wins that has more votes than any other pair of either of its two.
-    static bool settle(const std::unordered_map<Colour, int>& votes, std::vector<int>& of_a, std::vector<int>& of_b, int least) {
+    static bool settle(const std::unordered_map<Colour, int>& votes, std::vector<int>& of_a,
+                       std::vector<int>& of_b, int least) {
         std::unordered_map<int, std::pair<int, int>> best_a, best_b;  // votes, how many have as many
         const auto note = [](auto& best, int x, int v) {
             auto& [most, times] = best[x];
-            if (v > most) most = v, times = 1;
-            else if (v == most) ++times;
+            if (v > most)
+                most = v, times = 1;
+            else if (v == most)
+                ++times;
         };
         for (const auto& [k, v] : votes) {
             note(best_a, static_cast<int>(k >> 32U), v);
@@ -258,8 +268,8 @@ class Matcher {
 
 }  // namespace
 
-Result<StructureMatch> match_structure(const std::vector<Net>& a, const std::vector<Net>& b, Progress& progress,
-                                       const std::map<std::string, std::string>& types_a,
+Result<StructureMatch> match_structure(const std::vector<Net>& a, const std::vector<Net>& b,
+                                       Progress& progress, const std::map<std::string, std::string>& types_a,
                                        const std::map<std::string, std::string>& types_b) {
     const Graph ga(a, types_a), gb(b, types_b);
     StructureMatch out;

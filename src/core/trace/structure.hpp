@@ -20,7 +20,8 @@ struct StructureMatch {
     std::map<std::string, std::string> parts;  ///< a part of the second by the name it has in the first
     long parts_a = 0, parts_b = 0;
     long by_choice = 0;  ///< matched among several that fit equally well
-    /// The second netlist with the first one's part names; parts without a match keep theirs, with a ' behind.
+    /// The second netlist with the first one's part names; parts without a match keep theirs, with a '
+    /// behind.
     std::vector<Net> renamed;
 };
 

@@ -19,8 +19,7 @@ constexpr double unexplained_cost = 6.0;  ///< of a contradiction that stays
 class Splitter {
   public:
     Splitter(const NetState& s, int net) : points_(s.nets[static_cast<std::size_t>(net)]) {
-        for (std::size_t i = 0; i < points_.size(); ++i)
-            place_[points_[i]] = static_cast<int>(i);
+        for (std::size_t i = 0; i < points_.size(); ++i) place_[points_[i]] = static_cast<int>(i);
         near_.resize(points_.size());
         for (const auto& l : s.links) {
             if (l.says != Says::joined || s.net_of[static_cast<std::size_t>(l.a)] != net) continue;
@@ -47,7 +46,8 @@ class Splitter {
     [[nodiscard]] bool holds(const std::vector<char>& side, int point) const {
         return side[static_cast<std::size_t>(place_.at(point))] != 0;
     }
-    [[nodiscard]] std::vector<int> faces(const std::vector<char>& side, bool inside, const Likelihood& prior) const {
+    [[nodiscard]] std::vector<int> faces(const std::vector<char>& side, bool inside,
+                                         const Likelihood& prior) const {
         std::vector<int> out;
         for (std::size_t i = 0; i < points_.size() && out.size() < 12; ++i) {
             const int p = points_[i];
@@ -70,15 +70,13 @@ class Splitter {
 class Judge {
   public:
     Judge(const NetState& s, const Likelihood& prior) : s_(s), prior_(prior), lore_(prior, s) {
-        for (const auto& l : s.links)
-            by_row_[l.row] = &l;
+        for (const auto& l : s.links) by_row_[l.row] = &l;
     }
 
     void judge_net(int net, const std::vector<const Contradiction*>& list, std::vector<Suspect>& out) {
         const Splitter splitter(s_, net);
         std::set<int> joins;
-        for (const auto* c : list)
-            joins.insert(c->chain.begin(), c->chain.end());
+        for (const auto* c : list) joins.insert(c->chain.begin(), c->chain.end());
         const int of = static_cast<int>(list.size());
         for (const int row : joins) {
             const auto& l = *by_row_.at(row);
@@ -88,8 +86,9 @@ class Judge {
             for (const auto* c : list)
                 if (splitter.holds(side, c->a) != splitter.holds(side, c->b)) ++x.explains;
             const auto left = splitter.faces(side, true, prior_), right = splitter.faces(side, false, prior_);
-            x.weight = split_weight(left, right) - 0.5 * log_odds(l.a, l.b) - loneliness(left) - loneliness(right) - unexplained_cost * (of - x.explains);
-            const auto gone = of == 1               ? std::string("the contradiction goes")
+            x.weight = split_weight(left, right) - 0.5 * log_odds(l.a, l.b) - loneliness(left) -
+                       loneliness(right) - unexplained_cost * (of - x.explains);
+            const auto gone = of == 1            ? std::string("the contradiction goes")
                               : x.explains == of ? fmt::format("all {} contradictions go", of)
                                                  : fmt::format("{} of {} contradictions go", x.explains, of);
             x.why = fmt::format("without it {} and the net falls into two that have nothing in common", gone);
@@ -100,7 +99,8 @@ class Judge {
             Suspect x{c->apart, Says::apart, 1, of, 0, {}};
             x.weight = 0.8 * log_odds(c->a, c->b) + 0.35 * ways(c->a, c->b, splitter, c->chain) -
                        unexplained_cost * (of - 1);
-            x.why = fmt::format("{} its points", plural(static_cast<long>(c->chain.size()), "reading joins", "readings join"));
+            x.why = fmt::format("{} its points",
+                                plural(static_cast<long>(c->chain.size()), "reading joins", "readings join"));
             out.push_back(std::move(x));
         }
     }
@@ -108,7 +108,8 @@ class Judge {
   private:
     [[nodiscard]] double log_odds(int a, int b) const {
         if (a >= prior_.points() || b >= prior_.points()) return std::log(0.02);
-        return std::log(std::max(1e-6, prior_.odds(a, b) * lore_.factor(prior_.feature(a), prior_.feature(b))));
+        return std::log(
+            std::max(1e-6, prior_.odds(a, b) * lore_.factor(prior_.feature(a), prior_.feature(b))));
     }
     /// How unlikely it is that these two groups are one net.
     [[nodiscard]] double split_weight(const std::vector<int>& a, const std::vector<int>& b) const {
@@ -135,7 +136,11 @@ class Judge {
         double cost = 0;
         if (net.size() == 1) {
             const auto& f = prior_.feature(net.front());
-            cost += rail ? 3.0 : f.kind == PinKind::unconnected ? -2.0 : f.kind == PinKind::input ? 3.0 : f.kind == PinKind::output || f.part == 4 ? 1.0 : 2.0;
+            cost += rail                                       ? 3.0
+                    : f.kind == PinKind::unconnected           ? -2.0
+                    : f.kind == PinKind::input                 ? 3.0
+                    : f.kind == PinKind::output || f.part == 4 ? 1.0
+                                                               : 2.0;
         }
         if (input && !driver && !contact && !rail) cost += 1.5;
         return cost;
@@ -162,13 +167,12 @@ class Judge {
 std::vector<Suspect> suspects(const NetState& s, const Likelihood& prior, std::size_t most) {
     if (s.contradictions.empty()) return {};
     std::map<int, std::vector<const Contradiction*>> by_net;
-    for (const auto& c : s.contradictions)
-        by_net[s.net_of[static_cast<std::size_t>(c.a)]].push_back(&c);
+    for (const auto& c : s.contradictions) by_net[s.net_of[static_cast<std::size_t>(c.a)]].push_back(&c);
     Judge judge(s, prior);
     std::vector<Suspect> out;
-    for (const auto& [net, list] : by_net)
-        judge.judge_net(net, list, out);
-    std::stable_sort(out.begin(), out.end(), [](const Suspect& x, const Suspect& y) { return x.weight > y.weight; });
+    for (const auto& [net, list] : by_net) judge.judge_net(net, list, out);
+    std::stable_sort(out.begin(), out.end(),
+                     [](const Suspect& x, const Suspect& y) { return x.weight > y.weight; });
     if (out.size() > most) out.resize(most);
     return out;
 }

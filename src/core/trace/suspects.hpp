@@ -15,11 +15,11 @@
 namespace grayrelic {
 
 struct Suspect {
-    int row = 0;              ///< of the ledger, from 0
-    Says said = Says::joined; ///< as it stands in the ledger
-    int explains = 0;         ///< contradictions that vanish when it is read the other way
-    int of = 0;               ///< contradictions of this net in all
-    double weight = 0;        ///< higher is likelier; only the order means something
+    int row = 0;               ///< of the ledger, from 0
+    Says said = Says::joined;  ///< as it stands in the ledger
+    int explains = 0;          ///< contradictions that vanish when it is read the other way
+    int of = 0;                ///< contradictions of this net in all
+    double weight = 0;         ///< higher is likelier; only the order means something
     std::string why;
 };
 

@@ -10,8 +10,9 @@ namespace grayrelic {
 namespace {
 
 /// Scans of before are kept where nothing about them changed but their title.
-std::shared_ptr<const ScanAnalysis> analyse_scans(const Dossier& d, const std::filesystem::path& folder, const PictureReader& read,
-                                                  Progress& progress, const ScanAnalysis* before) {
+std::shared_ptr<const ScanAnalysis> analyse_scans(const Dossier& d, const std::filesystem::path& folder,
+                                                  const PictureReader& read, Progress& progress,
+                                                  const ScanAnalysis* before) {
     auto out = std::make_shared<ScanAnalysis>();
     out->scans = d.trace->scans;
     std::optional<std::size_t> front, back;
@@ -20,7 +21,8 @@ std::shared_ptr<const ScanAnalysis> analyse_scans(const Dossier& d, const std::f
         out->placements.emplace_back();
         out->problems.emplace_back();
         out->pixels.emplace_back();
-        if (before != nullptr && i < before->scans.size() && before->scans[i].file == scan.file && before->scans[i].outside == scan.outside)
+        if (before != nullptr && i < before->scans.size() && before->scans[i].file == scan.file &&
+            before->scans[i].outside == scan.outside)
             out->pixels[i] = before->pixels[i];
         if (!out->pixels[i]) {
             const auto path = scan_path(scan, folder);
@@ -37,7 +39,8 @@ std::shared_ptr<const ScanAnalysis> analyse_scans(const Dossier& d, const std::f
         }
         auto placed = place_scan(scan.references, scan.side);
         if (!placed) {
-            out->problems[i] = fmt::format("found {}, expected {}", placed.error().found, placed.error().expected);
+            out->problems[i] =
+                fmt::format("found {}, expected {}", placed.error().found, placed.error().expected);
             continue;
         }
         out->placements[i] = *placed;
@@ -51,20 +54,26 @@ std::shared_ptr<const ScanAnalysis> analyse_scans(const Dossier& d, const std::f
     }
     const auto same = [&](std::size_t i) {
         return before != nullptr && i < before->scans.size() && before->pixels[i] == out->pixels[i] &&
-               before->scans[i].references == out->scans[i].references && before->scans[i].strokes == out->scans[i].strokes &&
+               before->scans[i].references == out->scans[i].references &&
+               before->scans[i].strokes == out->scans[i].strokes &&
                before->scans[i].side == out->scans[i].side;
     };
-    if (before != nullptr && before->reading && before->scans.size() == out->scans.size() && same(*front) && (!back || same(*back))) {
+    if (before != nullptr && before->reading && before->scans.size() == out->scans.size() && same(*front) &&
+        (!back || same(*back))) {
         out->reading = before->reading;
         return out;
     }
-    const auto picture = [&](std::size_t i) { return ScanPicture{*out->pixels[i], *out->placements[i], out->scans[i].strokes}; };
+    const auto picture = [&](std::size_t i) {
+        return ScanPicture{*out->pixels[i], *out->placements[i], out->scans[i].strokes};
+    };
     const auto f = picture(*front);
     std::optional<ScanPicture> b;
     if (back) b = picture(*back);
     auto reading = read_scans(f, b ? &*b : nullptr, progress);
-    if (reading) out->reading = std::make_shared<const ScanReading>(std::move(*reading));
-    else out->problem = reading.error().message();
+    if (reading)
+        out->reading = std::make_shared<const ScanReading>(std::move(*reading));
+    else
+        out->problem = reading.error().message();
     return out;
 }
 
@@ -72,8 +81,7 @@ std::vector<Net> named(const ScanNets& nets, const BoardModel& board) {
     std::vector<Net> out;
     for (const auto& n : nets.nets) {
         Net net;
-        for (const int p : n.points)
-            net.points.push_back(board.table.name(p));
+        for (const int p : n.points) net.points.push_back(board.table.name(p));
         net.name = net.points.front();
         out.push_back(std::move(net));
     }
@@ -82,21 +90,27 @@ std::vector<Net> named(const ScanNets& nets, const BoardModel& board) {
 
 }  // namespace
 
-Result<std::shared_ptr<const TraceAnalysis>> analyse_trace(const Dossier& d, const std::filesystem::path& folder, const PartLibrary& parts,
-                                                           const PictureReader& read_picture, Progress& progress,
-                                                           const TraceAnalysis* before, const Dossier* dossier_before) {
+Result<std::shared_ptr<const TraceAnalysis>> analyse_trace(const Dossier& d,
+                                                           const std::filesystem::path& folder,
+                                                           const PartLibrary& parts,
+                                                           const PictureReader& read_picture,
+                                                           Progress& progress, const TraceAnalysis* before,
+                                                           const Dossier* dossier_before) {
     auto a = std::make_shared<TraceAnalysis>();
     // A new reading between known points leaves the board as it is.
-    const bool same_board = before != nullptr && before->view && dossier_before != nullptr && dossier_before->ports.same_version(d.ports) &&
-                            dossier_before->trace.same_version(d.trace) && [&] {
-                                for (const auto& r : *d.readings)
-                                    if (before->view->board.table.find(r.a) < 0 || before->view->board.table.find(r.b) < 0) return false;
-                                return true;
-                            }();
+    const bool same_board =
+        before != nullptr && before->view && dossier_before != nullptr &&
+        dossier_before->ports.same_version(d.ports) && dossier_before->trace.same_version(d.trace) && [&] {
+            for (const auto& r : *d.readings)
+                if (before->view->board.table.find(r.a) < 0 || before->view->board.table.find(r.b) < 0)
+                    return false;
+            return true;
+        }();
     a->view = same_board ? before->view : std::make_shared<const BoardView>(BoardModel::build(d, parts));
     const auto& board = a->view->board;
     auto table = board.table;
-    a->state = derive_nets(static_cast<int>(board.points.size()), links_of(*d.readings, table, d.trace->beep_below_ohm));
+    a->state = derive_nets(static_cast<int>(board.points.size()),
+                           links_of(*d.readings, table, d.trace->beep_below_ohm));
     a->suspects = suspects(a->state, a->view->prior);
     if (progress.cancelled()) return fail_cancelled();
     a->plan = plan_probes(a->view->prior, a->state);
@@ -108,7 +122,8 @@ Result<std::shared_ptr<const TraceAnalysis>> analyse_trace(const Dossier& d, con
         options.separated = [&](const std::string& x, const std::string& y) {
             const int p = board.table.find(x), q = board.table.find(y);
             if (p < 0 || q < 0) return false;
-            const int m = a->state.net_of[static_cast<std::size_t>(p)], n = a->state.net_of[static_cast<std::size_t>(q)];
+            const int m = a->state.net_of[static_cast<std::size_t>(p)],
+                      n = a->state.net_of[static_cast<std::size_t>(q)];
             return m != n && a->state.separated(m, n);
         };
         options.alike = [&](const std::string& x, const std::string& y) {
@@ -117,7 +132,8 @@ Result<std::shared_ptr<const TraceAnalysis>> analyse_trace(const Dossier& d, con
             const auto* type = part == nullptr ? nullptr : parts.find(part->type);
             if (type == nullptr) return false;
             for (const auto& group : type->alike)
-                if (std::find(group.begin(), group.end(), px.pin) != group.end() && std::find(group.begin(), group.end(), py.pin) != group.end())
+                if (std::find(group.begin(), group.end(), px.pin) != group.end() &&
+                    std::find(group.begin(), group.end(), py.pin) != group.end())
                     return true;
             return false;
         };
@@ -132,7 +148,8 @@ Result<std::shared_ptr<const TraceAnalysis>> analyse_trace(const Dossier& d, con
         }
     }
     if (!d.trace->scans.empty()) {
-        a->scan = analyse_scans(d, folder, read_picture, progress, before == nullptr ? nullptr : before->scan.get());
+        a->scan = analyse_scans(d, folder, read_picture, progress,
+                                before == nullptr ? nullptr : before->scan.get());
         if (progress.cancelled()) return fail_cancelled();
         if (a->scan->reading) {
             a->scan_nets = nets_of_scan(*a->scan->reading, board);
@@ -140,20 +157,26 @@ Result<std::shared_ptr<const TraceAnalysis>> analyse_trace(const Dossier& d, con
             options.separated = [&](const std::string& x, const std::string& y) {
                 const int p = board.table.find(x), q = board.table.find(y);
                 if (p < 0 || q < 0) return false;
-                const int m = a->state.net_of[static_cast<std::size_t>(p)], n = a->state.net_of[static_cast<std::size_t>(q)];
+                const int m = a->state.net_of[static_cast<std::size_t>(p)],
+                          n = a->state.net_of[static_cast<std::size_t>(q)];
                 return m != n && a->state.separated(m, n);
             };
-            a->scan_against_ledger = compare_nets(named(a->scan_nets, board), named_nets(a->state, board.table), options);
+            a->scan_against_ledger =
+                compare_nets(named(a->scan_nets, board), named_nets(a->state, board.table), options);
         }
     }
     return std::shared_ptr<const TraceAnalysis>(std::move(a));
 }
 
-JoinEvidence join_evidence(const TraceAnalysis& a, const std::vector<int>& scan_net, const std::vector<int>& claimed_net, int p, int q) {
+JoinEvidence join_evidence(const TraceAnalysis& a, const std::vector<int>& scan_net,
+                           const std::vector<int>& claimed_net, int p, int q) {
     const auto x = static_cast<std::size_t>(p), y = static_cast<std::size_t>(q);
     if (a.state.net_of[x] == a.state.net_of[y]) return JoinEvidence::measured;
-    if (x < scan_net.size() && y < scan_net.size() && scan_net[x] >= 0 && scan_net[x] == scan_net[y]) return JoinEvidence::seen;
-    if (x < claimed_net.size() && y < claimed_net.size() && claimed_net[x] >= 0 && claimed_net[x] == claimed_net[y]) return JoinEvidence::claimed;
+    if (x < scan_net.size() && y < scan_net.size() && scan_net[x] >= 0 && scan_net[x] == scan_net[y])
+        return JoinEvidence::seen;
+    if (x < claimed_net.size() && y < claimed_net.size() && claimed_net[x] >= 0 &&
+        claimed_net[x] == claimed_net[y])
+        return JoinEvidence::claimed;
     return JoinEvidence::none;
 }
 

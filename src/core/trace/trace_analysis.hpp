@@ -25,7 +25,7 @@ struct BoardView {
 };
 
 struct ScanAnalysis {
-    std::vector<Scan> scans;  ///< what it was made from
+    std::vector<Scan> scans;                               ///< what it was made from
     std::vector<std::optional<ScanPlacement>> placements;  ///< as the scans
     std::vector<std::string> problems;                     ///< by scan; empty where there is none
     std::vector<std::shared_ptr<const Raster>> pixels;     ///< by scan; null where it can't be read
@@ -41,8 +41,9 @@ struct TraceAnalysis {
     std::vector<PartIssue> issues;
     std::vector<BusRun> buses;
     std::optional<NetComparison> comparison;  ///< against Trace::reference()
-    std::map<std::string, std::string> part_names;  ///< matched by wiring: a part here by its name in the netlist
-    std::shared_ptr<const ScanAnalysis> scan; ///< null without scans
+    std::map<std::string, std::string>
+        part_names;                            ///< matched by wiring: a part here by its name in the netlist
+    std::shared_ptr<const ScanAnalysis> scan;  ///< null without scans
     ScanNets scan_nets;
     std::optional<NetComparison> scan_against_ledger;
     [[nodiscard]] const std::string& name(int point) const { return view->board.table.name(point); }
@@ -53,11 +54,13 @@ using PictureReader = std::function<Result<Raster>(const std::filesystem::path&)
 
 /// Fails only when cancelled.
 [[nodiscard]] Result<std::shared_ptr<const TraceAnalysis>> analyse_trace(
-    const Dossier& dossier, const std::filesystem::path& folder, const PartLibrary& parts, const PictureReader& read_picture,
-    Progress& progress, const TraceAnalysis* before = nullptr, const Dossier* dossier_before = nullptr);
+    const Dossier& dossier, const std::filesystem::path& folder, const PartLibrary& parts,
+    const PictureReader& read_picture, Progress& progress, const TraceAnalysis* before = nullptr,
+    const Dossier* dossier_before = nullptr);
 
 /// How sure a join between two points is, for drawings: by readings, by the scans, by the netlist alone.
 enum class JoinEvidence { none, claimed, seen, measured };
-[[nodiscard]] JoinEvidence join_evidence(const TraceAnalysis& a, const std::vector<int>& scan_net, const std::vector<int>& claimed_net, int p, int q);
+[[nodiscard]] JoinEvidence join_evidence(const TraceAnalysis& a, const std::vector<int>& scan_net,
+                                         const std::vector<int>& claimed_net, int p, int q);
 
 }  // namespace grayrelic

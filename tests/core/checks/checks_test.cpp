@@ -240,8 +240,7 @@ TEST_F(OnTheDemo, ResultsAreKeptWhereNothingChanged) {
     auto o = *demo->timing->find_option("polling-firmware");
     o.parameters[0].value.value = Time::us(5);
     const auto a = run(with_option(*demo, o), base.get());
-    for (std::size_t i = 0; i < base->captures.size(); ++i)
-        EXPECT_EQ(a->captures[i], base->captures[i]);
+    for (std::size_t i = 0; i < base->captures.size(); ++i) EXPECT_EQ(a->captures[i], base->captures[i]);
     EXPECT_EQ(a->contract[0], base->contract[0]);
     EXPECT_EQ(a->tasks, base->tasks);
     EXPECT_EQ(a->options[0], base->options[0]);

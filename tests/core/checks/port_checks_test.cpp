@@ -57,8 +57,7 @@ TEST(PortChecks, ASupplyWithoutALimit) {
 TEST(PortChecks, NoGroundAndOneGroundForMany) {
     EXPECT_NE(find(findings(port("din-3", {"A relic ttl", "B relic ttl"})), "ground-missing"), nullptr);
     std::vector<std::string> lines{"GND"};
-    for (int i = 0; i < 8; ++i)
-        lines.push_back("S" + std::to_string(i) + " relic ttl");
+    for (int i = 0; i < 8; ++i) lines.push_back("S" + std::to_string(i) + " relic ttl");
     EXPECT_EQ(find(findings(port("dsub-15", lines)), "ground-single"), nullptr) << "eight signals share one";
     lines.emplace_back("S8 relic ttl");
     const auto list = findings(port("dsub-15", lines));

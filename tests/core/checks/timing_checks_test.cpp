@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What the dossier's timing leads to: findings of contract, networks, clocks, budgets and replicas, on the demo and on
-// edits of it.
+// What the dossier's timing leads to: findings of contract, networks, clocks, budgets and replicas, on the
+// demo and on edits of it.
 #include <gmock/gmock.h>
 
 #include "core/base/text.hpp"
@@ -72,21 +72,26 @@ TEST_F(TimingChecks, ASwappedBitIsFound) {
     text.replace(text.find("input b = bit2"), 14, "input b = bit1");
     const auto a = analysed(with_text("dial-register", text));
     const auto found = about(*a, "option register-network");
-    const auto other = std::find_if(found.begin(), found.end(), [](const Finding& f) { return f.id == "network-replay"; });
+    const auto other =
+        std::find_if(found.begin(), found.end(), [](const Finding& f) { return f.id == "network-replay"; });
     ASSERT_NE(other, found.end());
     EXPECT_THAT(other->says, HasSubstr("answers otherwise than the original"));
     EXPECT_GT(other->place.at_s, 0);
-    EXPECT_TRUE(std::any_of(found.begin(), found.end(), [](const Finding& f) { return f.says.find("gives other replies") != std::string::npos; }));
+    EXPECT_TRUE(std::any_of(found.begin(), found.end(), [](const Finding& f) {
+        return f.says.find("gives other replies") != std::string::npos;
+    }));
 }
 
 TEST_F(TimingChecks, AWrongNetListIsSaidWithItsLineAndTheRestStands) {
-    const auto a = analysed(with_text("dial-register", "input HOLD\noutput REPLY\nU1 74x999 hct: 1A=HOLD 1Y=REPLY\n"));
+    const auto a =
+        analysed(with_text("dial-register", "input HOLD\noutput REPLY\nU1 74x999 hct: 1A=HOLD 1Y=REPLY\n"));
     const auto found = about(*a, "network dial-register");
     ASSERT_EQ(found.size(), 1U);
     EXPECT_EQ(found[0].severity, Severity::doubt);
     EXPECT_THAT(found[0].why, HasSubstr("Line"));
     EXPECT_EQ(a->find_option("register-network")->verdict, Verdict::unknown);
-    EXPECT_EQ(a->find_option("shift-register"), base->find_option("shift-register"));  // kept, not computed again
+    EXPECT_EQ(a->find_option("shift-register"),
+              base->find_option("shift-register"));  // kept, not computed again
 }
 
 TEST_F(TimingChecks, OnlyWhatRestsOnAnEditIsComputedAgain) {
@@ -138,15 +143,21 @@ TEST_F(TimingChecks, ClocksAreExplainedAndTheirReceiversJudged) {
     // 2 MHz ÷ (16 × 1) = 125 kHz, 8.5 % fast.
     auto found = about(*a, "clock line");
     ASSERT_FALSE(found.empty());
-    EXPECT_TRUE(std::any_of(found.begin(), found.end(), [](const Finding& f) { return f.severity == Severity::stop && f.says.find("outside the bit") != std::string::npos; }));
+    EXPECT_TRUE(std::any_of(found.begin(), found.end(), [](const Finding& f) {
+        return f.severity == Severity::stop && f.says.find("outside the bit") != std::string::npos;
+    }));
     c.clock.value = Hertz(0.5e6);  // less than half of 115200 × 16
     a = analysed(with_clock(*demo, c));
     found = about(*a, "clock line");
-    EXPECT_TRUE(std::any_of(found.begin(), found.end(), [](const Finding& f) { return f.says.find("can't be made") != std::string::npos; }));
+    EXPECT_TRUE(std::any_of(found.begin(), found.end(), [](const Finding& f) {
+        return f.says.find("can't be made") != std::string::npos;
+    }));
     c.rate.value = Hertz(0);
     a = analysed(with_clock(*demo, c));
     found = about(*a, "clock line");
-    EXPECT_TRUE(std::any_of(found.begin(), found.end(), [](const Finding& f) { return f.says.find("can't be explained") != std::string::npos; }));
+    EXPECT_TRUE(std::any_of(found.begin(), found.end(), [](const Finding& f) {
+        return f.says.find("can't be explained") != std::string::npos;
+    }));
 }
 
 TEST_F(TimingChecks, BudgetsTakeTheirClockFromACapture) {
@@ -186,7 +197,8 @@ TEST_F(TimingChecks, LatencyFromACapture) {
     o.measured = {"minute", "STEP:rise", "STEP:fall"};
     auto a = analysed(with_option(*demo, o));
     ASSERT_TRUE(a->find_option(o.id)->model) << a->find_option(o.id)->problem;
-    EXPECT_NEAR(a->find_option(o.id)->model->latency_min.seconds(), 3.12e-6, 0.02e-6);  // STEP high, as the contract has it
+    EXPECT_NEAR(a->find_option(o.id)->model->latency_min.seconds(), 3.12e-6,
+                0.02e-6);  // STEP high, as the contract has it
     o.measured.to = "PIN:rise";
     a = analysed(with_option(*demo, o));
     EXPECT_THAT(a->find_option(o.id)->problem, HasSubstr("PIN"));
@@ -218,7 +230,11 @@ TEST_F(TimingChecks, TheWholeTimingSurvivesWritingAndReading) {
     const auto back = dossier_from_json(text, "d.json");
     ASSERT_TRUE(back) << back.error().message();
     EXPECT_EQ(*back->timing, *d.timing);
-    for (const auto& [from, to, expected] : {std::tuple{"\"divider\": \"fraction64\"", "\"divider\": \"thirds\"", "integer, fraction64"}, {"\"align\": \"HOLD:rise\"", "\"align\": \"HOLD\"", ":rise"}, {"\"oversample\": 16", "\"oversample\": 0", "1"}, {"\"guard\": \"20 ns\"", "\"guard\": \"-20 ns\"", "from 0 s"}}) {
+    for (const auto& [from, to, expected] :
+         {std::tuple{"\"divider\": \"fraction64\"", "\"divider\": \"thirds\"", "integer, fraction64"},
+          {"\"align\": \"HOLD:rise\"", "\"align\": \"HOLD\"", ":rise"},
+          {"\"oversample\": 16", "\"oversample\": 0", "1"},
+          {"\"guard\": \"20 ns\"", "\"guard\": \"-20 ns\"", "from 0 s"}}) {
         auto broken = text;
         ASSERT_NE(broken.find(from), std::string::npos) << from;
         broken.replace(broken.find(from), std::string(from).size(), to);

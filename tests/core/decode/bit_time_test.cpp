@@ -19,8 +19,7 @@ using test::trace_ns;
 TEST(BitTime, TheShortestIntervalThatOccursOften) {
     // Intervals of 1, 2, 1, 3, 1, 1, 2 and 5 bits of 100 ns.
     std::vector<Time> edges{Time::us(1)};
-    for (const int k : {1, 2, 1, 3, 1, 1, 2, 5})
-        edges.push_back(edges.back() + Time::ns(100 * k));
+    for (const int k : {1, 2, 1, 3, 1, 1, 2, 5}) edges.push_back(edges.back() + Time::ns(100 * k));
     const auto list = bit_time_candidates(DigitalTrace(true, edges));
     ASSERT_EQ(list.size(), 3U);
     EXPECT_NEAR(list[0], 100e3, 1);
@@ -82,8 +81,7 @@ TEST(BitTime, TheFitSeparatesLateEdgesFromTheRate) {
         t.push_back(0);
     }
     double squares = 0;
-    for (const int m : k)
-        squares += static_cast<double>(m) * m;
+    for (const int m : k) squares += static_cast<double>(m) * m;
     EXPECT_NEAR(fit_bit_time(y, k, t).standard_error_ps, 20 / std::sqrt(squares), 2 / std::sqrt(squares));
 }
 
@@ -96,8 +94,7 @@ TEST(Settings, WholeNumbersAndTimes) {
         EXPECT_THAT(r.error().message(), testing::HasSubstr("from 5 to 9"));
     }
     EXPECT_EQ(**time_setting("12us", "gap"), Time::us(12));
-    for (const char* bad : {"", "0", "-1us", "soon", "3V"})
-        EXPECT_FALSE(time_setting(bad, "gap")) << bad;
+    for (const char* bad : {"", "0", "-1us", "soon", "3V"}) EXPECT_FALSE(time_setting(bad, "gap")) << bad;
 }
 
 TEST(LevelWalk, AgreesWithTheTraceAtEveryTime) {
@@ -144,7 +141,8 @@ TEST(QuietEdge, IsTheOneThatDataDoesNotFollow) {
     }
     const DigitalTrace clk(false, c), dat(false, d), still(false, std::vector<Time>{});
     EXPECT_EQ(quiet_edge(clk, {&dat}, Direction::fall), Direction::rise);
-    EXPECT_EQ(quiet_edge(clk, {&still}, Direction::fall), Direction::fall) << "what never moves tells nothing";
+    EXPECT_EQ(quiet_edge(clk, {&still}, Direction::fall), Direction::fall)
+        << "what never moves tells nothing";
     EXPECT_EQ(quiet_edge(still, {&dat}, Direction::any), Direction::any);
 }
 
@@ -163,8 +161,7 @@ TEST(MergedEdges, OneOrderOfTimeOverAllLines) {
     }
     std::sort(all.begin(), all.end());
     std::vector<const DigitalTrace*> lines;
-    for (const auto& t : traces)
-        lines.push_back(&t);
+    for (const auto& t : traces) lines.push_back(&t);
     MergedEdges merged(lines);
     MergedEdges::Step s;
     for (const auto& [time, line] : all) {
@@ -176,7 +173,8 @@ TEST(MergedEdges, OneOrderOfTimeOverAllLines) {
     EXPECT_FALSE(merged.next(s));
     merged.jump(Time::ns(300));
     ASSERT_TRUE(merged.next(s));
-    EXPECT_EQ(s.time, std::lower_bound(all.begin(), all.end(), std::pair(Time::ns(300), std::size_t{0}))->first);
+    EXPECT_EQ(s.time,
+              std::lower_bound(all.begin(), all.end(), std::pair(Time::ns(300), std::size_t{0}))->first);
 }
 
 }  // namespace

@@ -15,8 +15,7 @@ using standin::Spoken;
 
 std::vector<std::uint64_t> values_of(const Decoding& d) {
     std::vector<std::uint64_t> out;
-    for (const auto& f : d.frames)
-        out.push_back(f.value.value_or(~0ULL));
+    for (const auto& f : d.frames) out.push_back(f.value.value_or(~0ULL));
     return out;
 }
 
@@ -107,7 +106,8 @@ TEST_P(EveryFamily, FindsItsWayIntoAndOutOfACutCapture) {
                 hits += got[i] == all[offset + i] ? 1 : 0;
             best = std::max(best, hits);
         }
-        EXPECT_GE(static_cast<double>(best), GetParam().exact * static_cast<double>(got.size()) - 3) << "part " << part;
+        EXPECT_GE(static_cast<double>(best), GetParam().exact * static_cast<double>(got.size()) - 3)
+            << "part " << part;
         EXPECT_GT(got.size(), s.values.size() / 4);
     }
 }
@@ -126,7 +126,9 @@ TEST_P(EveryFamily, NonsenseIsReadToItsEnd) {
     for (std::uint64_t seed = 1; seed <= 40; ++seed) {
         std::vector<standin::Wire> wires;
         for (std::uint64_t k = 0; k < 6; ++k)
-            wires.push_back(standin::chatter("w" + std::to_string(k), seed * 100 + k, Time::us(300), Time::ns(static_cast<std::int64_t>(20 * (1 + seed % 7) * (k + 1)))));
+            wires.push_back(
+                standin::chatter("w" + std::to_string(k), seed * 100 + k, Time::us(300),
+                                 Time::ns(static_cast<std::int64_t>(20 * (1 + seed % 7) * (k + 1)))));
         const auto capture = standin::capture_of(wires, Time::us(300), seed % 3 == 0 ? Time::ns(10) : Time{});
         RoleMap roles;
         std::size_t next = 0;
@@ -141,11 +143,9 @@ TEST_P(EveryFamily, NonsenseIsReadToItsEnd) {
     // Nothing at all, one edge, two edges.
     for (int edges = 0; edges < 3; ++edges) {
         standin::Wire w("w0");
-        for (int e = 0; e < edges; ++e)
-            w.set(Time::us(e + 1), e % 2 == 1);
+        for (int e = 0; e < edges; ++e) w.set(Time::us(e + 1), e % 2 == 1);
         RoleMap roles;
-        for (const auto& r : decoder.roles())
-            roles[r.name].push_back("w0");
+        for (const auto& r : decoder.roles()) roles[r.name].push_back("w0");
         EXPECT_TRUE(decoder.decode(standin::capture_of({w}, Time::us(9)), roles, {}, progress));
     }
 }
@@ -172,9 +172,11 @@ TEST_P(EveryFamily, SettingsThatMakeNoSenseAreNamed) {
 }
 
 INSTANTIATE_TEST_SUITE_P(All, EveryFamily,
-                         testing::Values(Family{"async-serial", 0.06, 0.9}, Family{"latch-shift", 0.01, 0.9}, Family{"select-bank", 0.01, 0.9},
-                                         Family{"pulse-width", 0.04, 0.9}, Family{"framed-clock", 0.04, 0.9}, Family{"clocked", 0.015, 0.5},
-                                         Family{"quadrature", 0.08, 0.9}, Family{"strobed-bus", 0.1, 0.9}, Family{"usb-low-full", 0.05, 0.9}, Family{"matrix", 0.01, 0.7}),
+                         testing::Values(Family{"async-serial", 0.06, 0.9}, Family{"latch-shift", 0.01, 0.9},
+                                         Family{"select-bank", 0.01, 0.9}, Family{"pulse-width", 0.04, 0.9},
+                                         Family{"framed-clock", 0.04, 0.9}, Family{"clocked", 0.015, 0.5},
+                                         Family{"quadrature", 0.08, 0.9}, Family{"strobed-bus", 0.1, 0.9},
+                                         Family{"usb-low-full", 0.05, 0.9}, Family{"matrix", 0.01, 0.7}),
                          [](const auto& family) {
                              std::string name;
                              for (const char* c = family.param.kind; *c != 0; ++c)

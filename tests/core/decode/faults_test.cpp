@@ -14,7 +14,8 @@ using standin::capture_of;
 using standin::Wire;
 using testing::ElementsAre;
 
-Decoding decoded(const char* kind, const std::vector<Wire>& wires, const RoleMap& roles, const SettingMap& settings = {}, Time end = {}) {
+Decoding decoded(const char* kind, const std::vector<Wire>& wires, const RoleMap& roles,
+                 const SettingMap& settings = {}, Time end = {}) {
     Progress progress;
     auto d = find_decoder(kind).value()->decode(capture_of(wires, end), roles, settings, progress);
     EXPECT_TRUE(d) << d.error().message();
@@ -23,8 +24,7 @@ Decoding decoded(const char* kind, const std::vector<Wire>& wires, const RoleMap
 
 std::vector<std::uint64_t> values(const Decoding& d) {
     std::vector<std::uint64_t> out;
-    for (const auto& f : d.frames)
-        out.push_back(f.value.value_or(~0ULL));
+    for (const auto& f : d.frames) out.push_back(f.value.value_or(~0ULL));
     return out;
 }
 
@@ -32,8 +32,7 @@ std::vector<std::string> errors(const Decoding& d) {
     std::vector<std::string> out;
     for (const auto& f : d.frames) {
         std::string all;
-        for (const auto& e : f.errors)
-            all += (all.empty() ? "" : " ") + e;
+        for (const auto& e : f.errors) all += (all.empty() ? "" : " ") + e;
         out.push_back(all);
     }
     return out;
@@ -44,7 +43,8 @@ Decoding async(const Wire& line, const SettingMap& settings = {}) {
 }
 
 /// `count` characters of a running pattern in a style, from 1 ms on.
-Wire talk(const AsyncStyle& style, int count, std::vector<std::uint64_t>* said = nullptr, int flip_at = -1, int flip = -1) {
+Wire talk(const AsyncStyle& style, int count, std::vector<std::uint64_t>* said = nullptr, int flip_at = -1,
+          int flip = -1) {
     Wire line("L", !style.inverted);
     Time t = Time::ms(1);
     for (int i = 0; i < count; ++i) {
@@ -63,8 +63,11 @@ TEST(AsyncSerial, EveryShapeOfCharacterIsFoundByItself) {
         double stop;
         bool inverted;
     };
-    for (const auto& c : {Case{300, 8, "none", 1, false}, Case{9600, 8, "none", 1, true}, Case{13392.857, 8, "odd", 1, true}, Case{110, 7, "even", 2, false}, Case{31250, 8, "none", 1, false},
-                          Case{1200, 7, "odd", 1, false}, Case{62500, 8, "even", 2, true}, Case{4800, 9, "none", 1, false}, Case{2e6, 8, "none", 1, false}, Case{50, 5, "none", 1.5, false}}) {
+    for (const auto& c :
+         {Case{300, 8, "none", 1, false}, Case{9600, 8, "none", 1, true}, Case{13392.857, 8, "odd", 1, true},
+          Case{110, 7, "even", 2, false}, Case{31250, 8, "none", 1, false}, Case{1200, 7, "odd", 1, false},
+          Case{62500, 8, "even", 2, true}, Case{4800, 9, "none", 1, false}, Case{2e6, 8, "none", 1, false},
+          Case{50, 5, "none", 1.5, false}}) {
         AsyncStyle style;
         style.baud = c.baud;
         style.bits = c.bits;
@@ -112,14 +115,12 @@ TEST(AsyncSerial, ResynchronisesAfterABreak) {
     AsyncStyle style;
     Wire line("L");
     Time t = Time::ms(1);
-    for (int i = 0; i < 20; ++i)
-        t = standin::say_async(line, t, static_cast<std::uint64_t>(40 + i), style);
+    for (int i = 0; i < 20; ++i) t = standin::say_async(line, t, static_cast<std::uint64_t>(40 + i), style);
     line.set(t, false);  // twenty bits of space
     t += Time::us(2083);
     line.set(t, true);
     t += Time::ms(1);
-    for (int i = 0; i < 20; ++i)
-        t = standin::say_async(line, t, static_cast<std::uint64_t>(60 + i), style);
+    for (int i = 0; i < 20; ++i) t = standin::say_async(line, t, static_cast<std::uint64_t>(60 + i), style);
     const auto d = async(line);
     ASSERT_EQ(d.frames.size(), 41U);
     EXPECT_EQ(d.frames[20].errors, std::vector<std::string>{"break"});
@@ -143,19 +144,26 @@ TEST(AsyncSerial, StatedSettingsAreTakenAndOrderTurnsTheValue) {
     const auto line = talk(style, 40, &said);
     EXPECT_EQ(values(async(line, {{"order", "msb"}})), said);
     EXPECT_NE(values(async(line)), said);
-    const auto d = async(line, {{"baud", "9600"}, {"bits", "8"}, {"parity", "none"}, {"stop", "1"}, {"invert", "no"}, {"order", "msb"}});
+    const auto d = async(line, {{"baud", "9600"},
+                                {"bits", "8"},
+                                {"parity", "none"},
+                                {"stop", "1"},
+                                {"invert", "no"},
+                                {"order", "msb"}});
     EXPECT_EQ(values(d), said);
     Progress progress;
     for (const char* bad : {"0", "-1", "nan", "fast", "1e99"})
-        EXPECT_FALSE(find_decoder("async-serial").value()->decode(capture_of({line}, {}), {{"data", {"L"}}}, {{"baud", bad}}, progress)) << bad;
+        EXPECT_FALSE(find_decoder("async-serial")
+                         .value()
+                         ->decode(capture_of({line}, {}), {{"data", {"L"}}}, {{"baud", bad}}, progress))
+            << bad;
 }
 
 TEST(AsyncSerial, WhatCannotBeToldApartIsSaid) {
     AsyncStyle style;  // eight bits whose top one never moves: seven bits with a space behind read the same
     Wire line("L");
     Time t = Time::ms(1);
-    for (int i = 0; i < 60; ++i)
-        t = standin::say_async(line, t, static_cast<std::uint64_t>(32 + i), style);
+    for (int i = 0; i < 60; ++i) t = standin::say_async(line, t, static_cast<std::uint64_t>(32 + i), style);
     const auto d = async(line);
     ASSERT_FALSE(d.notes.empty());
     EXPECT_THAT(d.notes.front(), testing::HasSubstr("space parity"));
@@ -199,7 +207,9 @@ TEST(FramedClock, ParityBrokenFramesAndTheWayBack) {
             d.set(t, true);
             t += Time::ms(2);
         }
-        t = standin::say_framed_clock(c, d, t, static_cast<std::uint64_t>(0x10 + i), 8, Time::us(40), i == 8) + Time::ms(1);
+        t = standin::say_framed_clock(c, d, t, static_cast<std::uint64_t>(0x10 + i), 8, Time::us(40),
+                                      i == 8) +
+            Time::ms(1);
     }
     const auto r = decoded("framed-clock", {c, d}, {{"clock", {"C"}}, {"data", {"D"}}});
     ASSERT_EQ(r.frames.size(), 13U);
@@ -207,8 +217,7 @@ TEST(FramedClock, ParityBrokenFramesAndTheWayBack) {
     EXPECT_EQ(r.frames[9].errors, std::vector<std::string>{"parity"});
     EXPECT_EQ(r.error_counts.at("framing"), 1);
     EXPECT_EQ(r.error_counts.at("parity"), 1);
-    for (std::size_t i = 5; i < 13; ++i)
-        EXPECT_EQ(r.frames[i].value, 0x10 + i - 1) << i;
+    for (std::size_t i = 5; i < 13; ++i) EXPECT_EQ(r.frames[i].value, 0x10 + i - 1) << i;
 }
 
 TEST(Clocked, AWordThatBreaksOffIsShort) {
@@ -228,14 +237,15 @@ TEST(Clocked, AWordThatBreaksOffIsShort) {
     EXPECT_EQ(r.frames[7].value, 5U);
     EXPECT_EQ(r.frames[8].value, 0x9CU);
     EXPECT_EQ(std::get<long long>(r.settings.at("mode")), 0);
-    EXPECT_EQ(decoded("clocked", {s, c, d}, roles, {{"order", "lsb"}}).frames[0].value, 0x39U) << "0x9C turned around";
+    EXPECT_EQ(decoded("clocked", {s, c, d}, roles, {{"order", "lsb"}}).frames[0].value, 0x39U)
+        << "0x9C turned around";
 }
 
 TEST(Quadrature, TwoLinesAtOnceAreIllegalAndMoveNothing) {
     Wire a("A", false), b("B", false);
     Time t = Time::ms(1);
-    t = standin::say_quadrature(a, b, t, 8, Time::us(100));   // two turns forward
-    a.set(t, true);                                            // 00 to 11 at once
+    t = standin::say_quadrature(a, b, t, 8, Time::us(100));  // two turns forward
+    a.set(t, true);                                          // 00 to 11 at once
     b.set(t, true);
     t = standin::say_quadrature(a, b, t + Time::us(100), -3, Time::us(100));
     const auto r = decoded("quadrature", {a, b}, {{"a", {"A"}}, {"b", {"B"}}}, {{"detent", "4"}});
@@ -256,14 +266,20 @@ TEST(StrobedBus, SetupAndHoldAreMeasured) {
     Time t = Time::us(100);
     for (const std::uint64_t v : {1U, 2U, 3U, 0U})
         t = standin::say_strobed(s, lines, t, v, Time::us(5), Time::us(2), Time::us(7));
-    const auto r = decoded("strobed-bus", {s, lines[0], lines[1]}, {{"strobe", {"S"}}, {"data", {"D1", "D0"}}});
+    const auto r =
+        decoded("strobed-bus", {s, lines[0], lines[1]}, {{"strobe", {"S"}}, {"data", {"D1", "D0"}}});
     EXPECT_THAT(values(r), ElementsAre(1, 2, 3, 0));
     EXPECT_EQ(std::get<std::string>(r.settings.at("edge")), "rise");
     EXPECT_NEAR(std::get<double>(r.frames[1].extra.at("setup_s")), 5e-6, 1e-12);
     EXPECT_NEAR(std::get<double>(r.frames[1].extra.at("hold_s")), 7e-6, 1e-12);
-    EXPECT_TRUE(std::holds_alternative<std::monostate>(r.frames[3].extra.at("hold_s"))) << "nothing moves after the last";
+    EXPECT_TRUE(std::holds_alternative<std::monostate>(r.frames[3].extra.at("hold_s")))
+        << "nothing moves after the last";
     // Read at the other edge: 3 µs after the lines moved.
-    EXPECT_NEAR(std::get<double>(decoded("strobed-bus", {s, lines[0], lines[1]}, {{"strobe", {"S"}}, {"data", {"D1", "D0"}}}, {{"edge", "fall"}}).frames[1].extra.at("setup_s")), 3e-6, 1e-12);
+    EXPECT_NEAR(std::get<double>(decoded("strobed-bus", {s, lines[0], lines[1]},
+                                         {{"strobe", {"S"}}, {"data", {"D1", "D0"}}}, {{"edge", "fall"}})
+                                     .frames[1]
+                                     .extra.at("setup_s")),
+                3e-6, 1e-12);
 }
 
 TEST(SelectBank, WithoutEnableEveryIntervalIsAFrame) {
@@ -284,13 +300,15 @@ TEST(SelectBank, WithoutEnableEveryIntervalIsAFrame) {
 TEST(Matrix, GhostsAndOverlappingStrobes) {
     std::vector<Wire> strobes{Wire("S0"), Wire("S1")}, senses{Wire("K0"), Wire("K1")};
     Time t = Time::us(50);
-    t = standin::say_matrix(strobes, senses, t, {0b11, 0b11}, Time::us(10)) + Time::us(200);  // a full rectangle
+    t = standin::say_matrix(strobes, senses, t, {0b11, 0b11}, Time::us(10)) +
+        Time::us(200);  // a full rectangle
     t = standin::say_matrix(strobes, senses, t, {0b01, 0b10}, Time::us(10)) + Time::us(200);
     strobes[0].set(t, false);  // both at once
     strobes[1].set(t + Time::us(5), false);
     strobes[0].set(t + Time::us(10), true);
     strobes[1].set(t + Time::us(15), true);
-    const auto r = decoded("matrix", {strobes[0], strobes[1], senses[0], senses[1]}, {{"strobe", {"S0", "S1"}}, {"sense", {"K0", "K1"}}});
+    const auto r = decoded("matrix", {strobes[0], strobes[1], senses[0], senses[1]},
+                           {{"strobe", {"S0", "S1"}}, {"sense", {"K0", "K1"}}});
     ASSERT_EQ(r.frames.size(), 3U);
     EXPECT_TRUE(std::get<bool>(r.frames[0].extra.at("ghost_possible")));
     EXPECT_FALSE(std::get<bool>(r.frames[1].extra.at("ghost_possible")));
@@ -316,25 +334,27 @@ class Usb : public testing::Test {
         bytes.push_back(static_cast<std::uint8_t>(crc >> 8U));
         say(bytes);
     }
-    Decoding read() { return decoded("usb-low-full", {plus, minus}, {{"plus", {"P"}}, {"minus", {"M"}}}, {}, t + Time::us(20)); }
+    Decoding read() {
+        return decoded("usb-low-full", {plus, minus}, {{"plus", {"P"}}, {"minus", {"M"}}}, {},
+                       t + Time::us(20));
+    }
     Wire plus{"P", true}, minus{"M", false};
     Time t = Time::us(50);
 };
 
 TEST_F(Usb, ATransactionOfEachKind) {
-    token(0x2D, 5, 0);                                     // SETUP
+    token(0x2D, 5, 0);  // SETUP
     data(0xC3, {0x80, 6, 0, 1, 0, 0, 18, 0});
-    say({0xD2}, 40);                                       // ACK
-    token(0x69, 5, 1);                                     // IN
-    say({0x5A}, 40);                                       // NAK
-    token(0xE1, 5, 2);                                     // OUT
-    data(0x4B, {0xFF, 0xFF, 0xFF, 0xFF});                  // bits that need stuffing
-    say({0x1E}, 40);                                       // STALL
+    say({0xD2}, 40);                                                          // ACK
+    token(0x69, 5, 1);                                                        // IN
+    say({0x5A}, 40);                                                          // NAK
+    token(0xE1, 5, 2);                                                        // OUT
+    data(0x4B, {0xFF, 0xFF, 0xFF, 0xFF});                                     // bits that need stuffing
+    say({0x1E}, 40);                                                          // STALL
     say({0xA5, 0x00, static_cast<std::uint8_t>(usb_crc5(0, 11) << 3U)}, 40);  // SOF, frame 0
     const auto r = read();
     std::vector<std::string> pids;
-    for (const auto& f : r.frames)
-        pids.push_back(std::get<std::string>(f.extra.at("pid")));
+    for (const auto& f : r.frames) pids.push_back(std::get<std::string>(f.extra.at("pid")));
     EXPECT_THAT(pids, ElementsAre("SETUP", "DATA0", "ACK", "IN", "NAK", "OUT", "DATA1", "STALL", "SOF"));
     EXPECT_EQ(r.frames_with_errors(), 0) << testing::PrintToString(errors(r));
     EXPECT_EQ(std::get<std::string>(r.frames[6].extra.at("data")), "ff ff ff ff");
@@ -343,16 +363,16 @@ TEST_F(Usb, ATransactionOfEachKind) {
 }
 
 TEST_F(Usb, ChecksSilenceAndResets) {
-    token(0x69, 5, 1, 1);            // a wrong CRC5
+    token(0x69, 5, 1, 1);  // a wrong CRC5
     t += Time::us(30);
     token(0x69, 5, 1);
-    data(0xC3, {1, 2, 3}, 0x100);    // a wrong CRC16
+    data(0xC3, {1, 2, 3}, 0x100);  // a wrong CRC16
     t += Time::us(30);
-    token(0x69, 5, 1);               // nobody answers
+    token(0x69, 5, 1);  // nobody answers
     t += Time::us(30);
-    say({0x68}, 0);                  // an identifier whose check nibble is wrong
+    say({0x68}, 0);  // an identifier whose check nibble is wrong
     t += Time::us(30);
-    plus.set(t, false);              // reset
+    plus.set(t, false);  // reset
     t += Time::us(10);
     plus.set(t, true);
     t += Time::us(30);
@@ -372,7 +392,9 @@ TEST_F(Usb, SevenOnesInARowAreAStuffingError) {
         minus.set(Time::ps(static_cast<std::int64_t>(at)), m);
         at += bit;
     };
-    for (const char b : std::string("00000001" "11010010" "11111110")) {
+    for (const char b : std::string("00000001"
+                                    "11010010"
+                                    "11111110")) {
         if (b == '0') j = !j;
         lines(j, !j);
     }

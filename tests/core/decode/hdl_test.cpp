@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Circuits of each family written in a hardware description language and run by a general simulator (tests/data/
-// hdl): what each model says it sent is what the decoder must read, and identification must name it first.
+// Circuits of each family written in a hardware description language and run by a general simulator
+// (tests/data/ hdl): what each model says it sent is what the decoder must read, and identification must name
+// it first.
 #include <gmock/gmock.h>
 
 #include <set>
@@ -23,14 +24,20 @@ const std::vector<Model>& models() {
     static const std::vector<Model> all = {
         {"async", "async-serial", {{"data", {"line"}}}},
         {"pad", "latch-shift", {{"latch", {"latch"}}, {"clock", {"clk"}}, {"data", {"data"}}}},
-        {"select_bank", "select-bank", {{"select", {"sel"}}, {"enable", {"en"}}, {"data", {"y[3]", "y[2]", "y[1]", "y[0]"}}}},
+        {"select_bank",
+         "select-bank",
+         {{"select", {"sel"}}, {"enable", {"en"}}, {"data", {"y[3]", "y[2]", "y[1]", "y[0]"}}}},
         {"pulse_width", "pulse-width", {{"data", {"wired"}}}},
         {"framed_clock", "framed-clock", {{"clock", {"clk"}}, {"data", {"data"}}}},
         {"clocked", "clocked", {{"clock", {"sck"}}, {"data", {"so"}}, {"select", {"cs"}}}},
         {"quadrature", "quadrature", {{"a", {"a"}}, {"b", {"b"}}}},
-        {"strobed_bus", "strobed-bus", {{"strobe", {"stb"}}, {"data", {"d[7]", "d[6]", "d[5]", "d[4]", "d[3]", "d[2]", "d[1]", "d[0]"}}}},
+        {"strobed_bus",
+         "strobed-bus",
+         {{"strobe", {"stb"}}, {"data", {"d[7]", "d[6]", "d[5]", "d[4]", "d[3]", "d[2]", "d[1]", "d[0]"}}}},
         {"usb", "usb-low-full", {{"plus", {"dp"}}, {"minus", {"dm"}}}},
-        {"matrix", "matrix", {{"strobe", {"s[0]", "s[1]", "s[2]", "s[3]"}}, {"sense", {"k[0]", "k[1]", "k[2]"}}}}};
+        {"matrix",
+         "matrix",
+         {{"strobe", {"s[0]", "s[1]", "s[2]", "s[3]"}}, {"sense", {"k[0]", "k[1]", "k[2]"}}}}};
     return all;
 }
 
@@ -59,8 +66,7 @@ std::vector<std::vector<std::string>> record(const std::string& name) {
     for (std::string line; std::getline(in, line);) {
         std::istringstream words(line);
         out.emplace_back();
-        for (std::string w; words >> w;)
-            out.back().push_back(w);
+        for (std::string w; words >> w;) out.back().push_back(w);
     }
     return out;
 }
@@ -72,7 +78,8 @@ TEST(HdlModels, PlainValuesAreReadBack) {
         ASSERT_EQ(d.frames.size(), said.size()) << name;
         for (std::size_t i = 0; i < said.size(); ++i) {
             EXPECT_EQ(d.frames[i].value, std::stoull(said[i][0])) << name << " frame " << i;
-            EXPECT_TRUE(d.frames[i].errors.empty()) << name << " frame " << i << ": " << d.frames[i].errors.front();
+            EXPECT_TRUE(d.frames[i].errors.empty())
+                << name << " frame " << i << ": " << d.frames[i].errors.front();
         }
     }
 }
@@ -108,8 +115,11 @@ TEST(HdlModels, BanksSidesAndScans) {
     bool ghosts = false;
     for (std::size_t i = 0; i < said.size(); ++i) {
         EXPECT_EQ(d.frames[i].levels, said[i][0]) << i;
-        const auto& closed = std::get<std::vector<std::pair<std::string, std::string>>>(d.frames[i].extra.at("closed"));
-        EXPECT_EQ(closed.size(), static_cast<std::size_t>(std::count(said[i][0].begin(), said[i][0].end(), '0'))) << i;
+        const auto& closed =
+            std::get<std::vector<std::pair<std::string, std::string>>>(d.frames[i].extra.at("closed"));
+        EXPECT_EQ(closed.size(),
+                  static_cast<std::size_t>(std::count(said[i][0].begin(), said[i][0].end(), '0')))
+            << i;
         ghosts = ghosts || std::get<bool>(d.frames[i].extra.at("ghost_possible"));
     }
     EXPECT_FALSE(ghosts) << "the model never closes a rectangle";
@@ -135,8 +145,7 @@ TEST(HdlModels, PacketsChecksAndTheReset) {
         EXPECT_EQ(f.value, std::stoull(said[i][0])) << i;
         EXPECT_TRUE(f.errors.empty()) << i << ": " << f.errors.front();
         std::string data;
-        for (std::size_t k = 1; k < said[i].size(); ++k)
-            data += (data.empty() ? "" : " ") + said[i][k];
+        for (std::size_t k = 1; k < said[i].size(); ++k) data += (data.empty() ? "" : " ") + said[i][k];
         if (!data.empty()) {
             EXPECT_EQ(std::get<std::string>(f.extra.at("data")), data);
         }
@@ -155,11 +164,11 @@ TEST(HdlModels, EachIsIdentifiedFirstAloneAndInCompany) {
             std::vector<std::string> wires;
             std::set<std::string> named;
             for (const auto& [role, names] : m.roles)
-                for (const auto& n : names)
-                    wires.push_back((*c.find(n))->name);
+                for (const auto& n : names) wires.push_back((*c.find(n))->name);
             if (company)
                 for (std::uint64_t k = 0; k < 4; ++k) {
-                    auto w = standin::chatter("stray" + std::to_string(k), 70 + k, c.extent.to, c.extent.length() / static_cast<std::int64_t>(300 + 500 * k));
+                    auto w = standin::chatter("stray" + std::to_string(k), 70 + k, c.extent.to,
+                                              c.extent.length() / static_cast<std::int64_t>(300 + 500 * k));
                     c.signals.push_back(w.signal());
                     wires.push_back(c.signals.back().name);
                 }
@@ -168,8 +177,7 @@ TEST(HdlModels, EachIsIdentifiedFirstAloneAndInCompany) {
             Progress progress;
             const auto list = identify(c, o, progress).value();
             std::string shown;
-            for (const auto& x : list)
-                shown += x.kind + " " + std::to_string(x.score) + "; ";
+            for (const auto& x : list) shown += x.kind + " " + std::to_string(x.score) + "; ";
             ASSERT_FALSE(list.empty()) << m.file;
             EXPECT_EQ(list[0].kind, m.kind) << m.file << (company ? " in company: " : ": ") << shown;
             EXPECT_GE(list[0].score, least_fit) << m.file;

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What is it? Each family spoken by the stand-in, alone and beside lines that have nothing to do with it; noise,
-// a stuck line and a protocol that nobody here knows.
+// What is it? Each family spoken by the stand-in, alone and beside lines that have nothing to do with it;
+// noise, a stuck line and a protocol that nobody here knows.
 #include "core/decode/identify.hpp"
 
 #include <gmock/gmock.h>
@@ -27,8 +27,7 @@ std::string shown(const std::vector<Candidate>& list) {
     for (const auto& c : list) {
         out += c.kind + " " + std::to_string(c.score) + " (";
         for (const auto& [role, names] : c.roles)
-            for (const auto& n : names)
-                out += role + "=" + n + " ";
+            for (const auto& n : names) out += role + "=" + n + " ";
         out += ") " + c.why + "\n";
     }
     return out;
@@ -47,13 +46,17 @@ TEST_P(EachKind, ComesFirstWithItsRoles) {
                 const auto s = speak(GetParam(), o);
                 const auto list = identified(s.capture);
                 ASSERT_FALSE(list.empty()) << "seed " << seed;
-                EXPECT_EQ(list[0].kind, GetParam()) << "seed " << seed << ", " << unrelated << " others\n" << shown(list);
+                EXPECT_EQ(list[0].kind, GetParam()) << "seed " << seed << ", " << unrelated << " others\n"
+                                                    << shown(list);
                 EXPECT_GE(list[0].score, 0.5) << shown(list);
                 // Lines in any order are one set: which is more significant can't be told.
                 for (const auto& [role, names] : s.roles) {
                     ASSERT_EQ(list[0].roles.count(role), 1U) << role << "\n" << shown(list);
-                    EXPECT_EQ(std::set<std::string>(names.begin(), names.end()), std::set<std::string>(list[0].roles.at(role).begin(), list[0].roles.at(role).end()))
-                        << role << "\n" << shown(list);
+                    EXPECT_EQ(
+                        std::set<std::string>(names.begin(), names.end()),
+                        std::set<std::string>(list[0].roles.at(role).begin(), list[0].roles.at(role).end()))
+                        << role << "\n"
+                        << shown(list);
                 }
                 EXPECT_LE(list[0].explains, 1.0);
                 if (unrelated == 0) {
@@ -76,7 +79,9 @@ TEST_P(EachKind, FewSamplesLowerTheConfidence) {
 }
 
 INSTANTIATE_TEST_SUITE_P(All, EachKind,
-                         testing::Values("async-serial", "latch-shift", "select-bank", "pulse-width", "framed-clock", "clocked", "quadrature", "strobed-bus", "usb-low-full", "matrix"),
+                         testing::Values("async-serial", "latch-shift", "select-bank", "pulse-width",
+                                         "framed-clock", "clocked", "quadrature", "strobed-bus",
+                                         "usb-low-full", "matrix"),
                          [](const auto& kind) {
                              std::string name;
                              for (const char* c = kind.param; *c != 0; ++c)
@@ -88,11 +93,13 @@ TEST(Identify, NoiseAStuckLineAndAnUnknownProtocolFitNothing) {
     for (std::uint64_t seed = 1; seed <= 12; ++seed) {
         std::vector<standin::Wire> wires;
         for (std::uint64_t k = 0; k < 5; ++k)
-            wires.push_back(standin::chatter("n" + std::to_string(k), seed * 50 + k, Time::ms(20), Time::us(static_cast<std::int64_t>(10 + 15 * k))));
+            wires.push_back(standin::chatter("n" + std::to_string(k), seed * 50 + k, Time::ms(20),
+                                             Time::us(static_cast<std::int64_t>(10 + 15 * k))));
         const auto list = identified(standin::capture_of(wires, Time::ms(20)));
         EXPECT_TRUE(list.empty() || list[0].score < least_fit) << "seed " << seed << "\n" << shown(list);
     }
-    const auto stuck = standin::capture_of({standin::Wire("stuck"), standin::Wire("low", false)}, Time::ms(5));
+    const auto stuck =
+        standin::capture_of({standin::Wire("stuck"), standin::Wire("low", false)}, Time::ms(5));
     EXPECT_TRUE(identified(stuck).empty());
     // A tone that slides: no word, no grid, no cell.
     standin::Wire sweep("tone", false);
@@ -105,8 +112,7 @@ TEST(Identify, NoiseAStuckLineAndAnUnknownProtocolFitNothing) {
     EXPECT_TRUE(list.empty() || list[0].score < least_fit) << shown(list);
     // A clock alone says nothing.
     standin::Wire clock("clock", false);
-    for (int i = 0; i < 4000; ++i)
-        clock.set(Time::us(i + 1), i % 2 == 0);
+    for (int i = 0; i < 4000; ++i) clock.set(Time::us(i + 1), i % 2 == 0);
     list = identified(standin::capture_of({clock}, Time::us(4001)));
     EXPECT_TRUE(list.empty() || list[0].score < least_fit) << shown(list);
     // Pulse position: one pulse a frame, its place the value. Nothing here reads that.

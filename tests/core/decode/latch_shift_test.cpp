@@ -70,8 +70,7 @@ Result<Decoding> decode(const Capture& c, const SettingMap& settings = {}) {
 
 std::vector<std::string> levels(const Result<Decoding>& d) {
     std::vector<std::string> out;
-    for (const auto& f : d->frames)
-        out.push_back(f.levels);
+    for (const auto& f : d->frames) out.push_back(f.levels);
     return out;
 }
 
@@ -211,18 +210,15 @@ TEST_P(EveryDecoder, DescribesItself) {
     EXPECT_FALSE(d.kind().empty());
     EXPECT_FALSE(d.about().empty());
     EXPECT_FALSE(d.roles().empty());
-    for (const auto& r : d.roles())
-        EXPECT_FALSE(r.about.empty()) << r.name;
-    for (const auto& s : d.settings())
-        EXPECT_FALSE(s.about.empty()) << s.name;
+    for (const auto& r : d.roles()) EXPECT_FALSE(r.about.empty()) << r.name;
+    for (const auto& s : d.settings()) EXPECT_FALSE(s.about.empty()) << s.name;
     EXPECT_EQ(*find_decoder(d.kind()), &d);
 }
 
 RoleMap one_signal_each(const Decoder& d) {
     RoleMap map;
     int i = 0;
-    for (const auto& r : d.roles())
-        map[r.name] = {"s" + std::to_string(i++)};
+    for (const auto& r : d.roles()) map[r.name] = {"s" + std::to_string(i++)};
     return map;
 }
 
@@ -278,8 +274,7 @@ TEST_P(EveryDecoder, RefusesUnknownRolesSettingsSignalsAndChoices) {
 
 std::vector<const Decoder*> all_decoders() {
     std::vector<const Decoder*> out;
-    for (const auto& d : decoders())
-        out.push_back(d.get());
+    for (const auto& d : decoders()) out.push_back(d.get());
     return out;
 }
 INSTANTIATE_TEST_SUITE_P(Families, EveryDecoder, testing::ValuesIn(all_decoders()), [](const auto& given) {
@@ -325,8 +320,7 @@ TEST(CaptureOfAnHdlSimulator, IsReadAndDecoded) {
     ASSERT_TRUE(d) << message(d);
     // the words of the table in pad.v
     std::vector<std::uint64_t> values;
-    for (const auto& f : d->frames)
-        values.push_back(f.value.value_or(~0ULL));
+    for (const auto& f : d->frames) values.push_back(f.value.value_or(~0ULL));
     EXPECT_EQ(values, (std::vector<std::uint64_t>{0xA5C, 0x000, 0xFFF, 0x123, 0x801}));
     EXPECT_EQ(setting(d, "edge"), "fall");
     EXPECT_EQ(setting(d, "latch"), "high");

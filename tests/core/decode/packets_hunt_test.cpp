@@ -29,17 +29,20 @@ Decoding bytes_of(const std::vector<std::vector<int>>& groups) {
 
 std::vector<std::string> texts(const Decoding& d) {
     std::vector<std::string> out;
-    for (const auto& f : d.frames)
-        out.push_back(std::get<std::string>(f.extra.at("bytes")));
+    for (const auto& f : d.frames) out.push_back(std::get<std::string>(f.extra.at("bytes")));
     return out;
 }
 
 TEST(Packets, CutByPauseLengthDelimiterAndSync) {
     const auto d = bytes_of({{1, 2, 3}, {4, 13, 5, 13}, {0x81, 2, 0x83, 4}});
-    EXPECT_THAT(texts(packets_of(d, parse_packet_rule("pause").value())), testing::ElementsAre("01 02 03", "04 0d 05 0d", "81 02 83 04"));
-    EXPECT_THAT(texts(packets_of(d, parse_packet_rule("length:2").value())), testing::ElementsAre("01 02", "03", "04 0d", "05 0d", "81 02", "83 04"));
-    EXPECT_THAT(texts(packets_of(d, parse_packet_rule("delimiter:0D").value())), testing::ElementsAre("01 02 03", "04 0d", "05 0d", "81 02 83 04"));
-    EXPECT_THAT(texts(packets_of(d, parse_packet_rule("sync:80/80").value())), testing::ElementsAre("01 02 03", "04 0d 05 0d", "81 02", "83 04"));
+    EXPECT_THAT(texts(packets_of(d, parse_packet_rule("pause").value())),
+                testing::ElementsAre("01 02 03", "04 0d 05 0d", "81 02 83 04"));
+    EXPECT_THAT(texts(packets_of(d, parse_packet_rule("length:2").value())),
+                testing::ElementsAre("01 02", "03", "04 0d", "05 0d", "81 02", "83 04"));
+    EXPECT_THAT(texts(packets_of(d, parse_packet_rule("delimiter:0D").value())),
+                testing::ElementsAre("01 02 03", "04 0d", "05 0d", "81 02 83 04"));
+    EXPECT_THAT(texts(packets_of(d, parse_packet_rule("sync:80/80").value())),
+                testing::ElementsAre("01 02 03", "04 0d 05 0d", "81 02", "83 04"));
     const auto p = packets_of(d, parse_packet_rule("length:2").value());
     EXPECT_EQ(p.frames[1].errors, std::vector<std::string>{"short"});
     EXPECT_EQ(p.frames[0].levels, "0000000100000010");
@@ -48,8 +51,9 @@ TEST(Packets, CutByPauseLengthDelimiterAndSync) {
 }
 
 TEST(Packets, ChecksumsByTheirPublishedCheckValues) {
-    // The check value of each CRC over the digits "123456789": CRC-8 (x⁸ + x² + x + 1) 0xF4; the reflected CRC-16
-    // from 0xFFFF without complement 0x4B37. Sum and exclusive or by arithmetic: 0x31 + … + 0x39 = 477 = 0x1DD.
+    // The check value of each CRC over the digits "123456789": CRC-8 (x⁸ + x² + x + 1) 0xF4; the reflected
+    // CRC-16 from 0xFFFF without complement 0x4B37. Sum and exclusive or by arithmetic: 0x31 + … + 0x39 = 477
+    // = 0x1DD.
     const std::string digits = "123456789";
     const std::vector<std::uint8_t> bytes(digits.begin(), digits.end());
     EXPECT_THAT(checksum_bytes(Checksum::crc8, bytes), testing::ElementsAre(0xF4));
@@ -57,8 +61,9 @@ TEST(Packets, ChecksumsByTheirPublishedCheckValues) {
     EXPECT_THAT(checksum_bytes(Checksum::sum, bytes), testing::ElementsAre(0xDD));
     EXPECT_THAT(checksum_bytes(Checksum::sum_complement, bytes), testing::ElementsAre(0x23));
     EXPECT_THAT(checksum_bytes(Checksum::exclusive_or, bytes), testing::ElementsAre(0x31));
-    // USB: the complemented reflected CRC-16 over the same digits is 0xB4C8. CRC5 by the published examples, as
-    // sent: address 15, endpoint E: 10111; 3A, A: 11100; 70, 4: 01110; read here least significant bit first.
+    // USB: the complemented reflected CRC-16 over the same digits is 0xB4C8. CRC5 by the published examples,
+    // as sent: address 15, endpoint E: 10111; 3A, A: 11100; 70, 4: 01110; read here least significant bit
+    // first.
     EXPECT_EQ(usb_crc16(bytes), 0xB4C8);
     EXPECT_EQ(usb_crc5(0x15 | 0xEU << 7U, 11), 0b11101);
     EXPECT_EQ(usb_crc5(0x3A | 0xAU << 7U, 11), 0b00111);
@@ -67,9 +72,11 @@ TEST(Packets, ChecksumsByTheirPublishedCheckValues) {
 }
 
 TEST(Packets, RulesAreReadAndWritten) {
-    for (const char* text : {"pause", "length:6", "delimiter:0D", "sync:80/C0", "length:6+xor", "pause+crc16@2ms", "sync:40/40+neg-sum"})
+    for (const char* text : {"pause", "length:6", "delimiter:0D", "sync:80/C0", "length:6+xor",
+                             "pause+crc16@2ms", "sync:40/40+neg-sum"})
         EXPECT_EQ(print_packet_rule(parse_packet_rule(text).value()), text);
-    for (const char* bad : {"", "length", "length:0", "length:x", "delimiter:1FF", "sync:81/80", "sync:00/00", "pause+md5", "pause@", "pause@-1ms", "pause:3", "length:99999"})
+    for (const char* bad : {"", "length", "length:0", "length:x", "delimiter:1FF", "sync:81/80", "sync:00/00",
+                            "pause+md5", "pause@", "pause@-1ms", "pause:3", "length:99999"})
         EXPECT_FALSE(parse_packet_rule(bad)) << bad;
 }
 
@@ -78,8 +85,7 @@ TEST(Packets, TheRuleIsFoundWithItsChecksum) {
     for (int i = 0; i < 12; ++i) {
         std::vector<int> g{0x80 + i % 3, (i * 37) % 128, (i * 11) % 128, 5};
         int all = 0;
-        for (const int b : g)
-            all ^= b;
+        for (const int b : g) all ^= b;
         g.push_back(all);
         groups.push_back(g);
     }
@@ -106,13 +112,13 @@ std::vector<Frame> frames_of(const std::vector<std::string>& levels) {
 
 HuntTake take(const std::string& name, const std::vector<Frame>& frames) {
     HuntTake t{name, {}};
-    for (const auto& f : frames)
-        t.frames.push_back(&f);
+    for (const auto& f : frames) t.frames.push_back(&f);
     return t;
 }
 
 TEST(Hunt, EachPressNamesItsBit) {
-    // Eight bits: 0 fire (active low), 1 and 2 moved by left, 2 also by right, 4 restless, the rest never moves.
+    // Eight bits: 0 fire (active low), 1 and 2 moved by left, 2 also by right, 4 restless, the rest never
+    // moves.
     std::vector<std::string> idle, fire, left, right;
     for (int i = 0; i < 10; ++i) {
         const std::string r = i % 2 == 0 ? "1" : "0";
@@ -122,7 +128,8 @@ TEST(Hunt, EachPressNamesItsBit) {
         right.push_back("1100" + r + "001");
     }
     const auto f0 = frames_of(idle), f1 = frames_of(fire), f2 = frames_of(left), f3 = frames_of(right);
-    const auto r = hunt({take("idle", f0), take("fire", f1), take("left", f2), take("right", f3), take("broken", f0)});
+    const auto r =
+        hunt({take("idle", f0), take("fire", f1), take("left", f2), take("right", f3), take("broken", f0)});
     EXPECT_TRUE(r.problem.empty());
     EXPECT_EQ(r.width, 8U);
     ASSERT_EQ(r.answers.size(), 4U);
@@ -153,8 +160,7 @@ TEST(Hunt, CountersAndChecksumsAreSuggested) {
     std::vector<std::string> levels;
     const auto byte = [](int v) {
         std::string out;
-        for (int k = 7; k >= 0; --k)
-            out += (v >> k & 1) != 0 ? '1' : '0';
+        for (int k = 7; k >= 0; --k) out += (v >> k & 1) != 0 ? '1' : '0';
         return out;
     };
     for (int i = 0; i < 40; ++i) {
@@ -163,8 +169,7 @@ TEST(Hunt, CountersAndChecksumsAreSuggested) {
     }
     const auto f = frames_of(levels);
     std::vector<const Frame*> all;
-    for (const auto& x : f)
-        all.push_back(&x);
+    for (const auto& x : f) all.push_back(&x);
     const auto hints = find_hints(all);
     ASSERT_EQ(hints.size(), 2U);
     EXPECT_EQ(hints[0].from, 8U);

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What must hold for any edges at all, sense or none: a level that is claimed is the level of the line at the time
-// that is claimed; walks agree with searches; extras behave like a map.
+// What must hold for any edges at all, sense or none: a level that is claimed is the level of the line at the
+// time that is claimed; walks agree with searches; extras behave like a map.
 #include <gmock/gmock.h>
 
 #include "core/decode/settings.hpp"
@@ -17,7 +17,8 @@ std::shared_ptr<const DigitalTrace> random_trace(Random& random, int edges, doub
     Time t = Time::ns(100);
     for (int i = 0; i < edges; ++i) {
         t += Time::ps(1 + static_cast<std::int64_t>(2000 * mean_ns * random.uniform()));
-        if (random.next() % 40 == 0) t += Time::ps(static_cast<std::int64_t>(60'000 * mean_ns * random.uniform()));
+        if (random.next() % 40 == 0)
+            t += Time::ps(static_cast<std::int64_t>(60'000 * mean_ns * random.uniform()));
         list.push_back(t);
     }
     return std::make_shared<const DigitalTrace>(random.next() % 2 == 0, list);
@@ -25,7 +26,10 @@ std::shared_ptr<const DigitalTrace> random_trace(Random& random, int edges, doub
 
 Capture random_capture(std::uint64_t seed) {
     Random random(seed);
-    return test::capture_of({{"a", random_trace(random, 600, 3000)}, {"b", random_trace(random, 900, 2000)}, {"c", random_trace(random, 300, 6000)}}, Time::ms(40));
+    return test::capture_of({{"a", random_trace(random, 600, 3000)},
+                             {"b", random_trace(random, 900, 2000)},
+                             {"c", random_trace(random, 300, 6000)}},
+                            Time::ms(40));
 }
 
 Decoding decode(const Capture& c, const char* kind, const RoleMap& roles, const SettingMap& settings = {}) {
@@ -42,11 +46,14 @@ TEST_P(AnyEdges, AsyncSerialReadsWhatTheLineSaysInTheMiddles) {
     const auto& line = **c.find_digital("a");
     for (const char* invert : {"yes", "no"})
         for (const char* bits : {"5", "8", "9"}) {
-            const auto d = decode(c, "async-serial", {{"data", {"a"}}}, {{"baud", "250000"}, {"bits", bits}, {"parity", "odd"}, {"invert", invert}});
+            const auto d =
+                decode(c, "async-serial", {{"data", {"a"}}},
+                       {{"baud", "250000"}, {"bits", bits}, {"parity", "odd"}, {"invert", invert}});
             EXPECT_GT(d.frames.size(), 4U);
             for (const auto& f : d.frames) {
                 ASSERT_EQ(f.levels.size(), f.bit_times.size());
-                // The line goes to space where it starts, and is there still in the middle of the start bit, 2 µs on.
+                // The line goes to space where it starts, and is there still in the middle of the start bit,
+                // 2 µs on.
                 const bool mark = std::string_view(invert) == "no";
                 EXPECT_NE(line.level_before(f.start), !mark);
                 EXPECT_EQ(line.level_at(f.start + Time::us(2)), !mark);
@@ -57,13 +64,18 @@ TEST_P(AnyEdges, AsyncSerialReadsWhatTheLineSaysInTheMiddles) {
                     ones += one ? 1 : 0;
                 }
                 // Parity and stop bit: each bit lasts 4 µs, and the first data bit's middle lies at 6 µs.
-                const auto middle = [&](std::size_t bit) { return f.start + Time::us(6 + 4 * static_cast<long>(bit)); };
+                const auto middle = [&](std::size_t bit) {
+                    return f.start + Time::us(6 + 4 * static_cast<long>(bit));
+                };
                 const bool stops = line.level_at(middle(f.levels.size() + 1)) == mark;
                 const bool parity = line.level_at(middle(f.levels.size())) == mark;
-                const bool framing = std::find(f.errors.begin(), f.errors.end(), "framing") != f.errors.end() || std::find(f.errors.begin(), f.errors.end(), "break") != f.errors.end();
+                const bool framing =
+                    std::find(f.errors.begin(), f.errors.end(), "framing") != f.errors.end() ||
+                    std::find(f.errors.begin(), f.errors.end(), "break") != f.errors.end();
                 EXPECT_EQ(framing, !stops);
                 if (stops) {
-                    EXPECT_EQ(std::find(f.errors.begin(), f.errors.end(), "parity") == f.errors.end(), (ones + (parity ? 1 : 0)) % 2 == 1);
+                    EXPECT_EQ(std::find(f.errors.begin(), f.errors.end(), "parity") == f.errors.end(),
+                              (ones + (parity ? 1 : 0)) % 2 == 1);
                 }
             }
         }
@@ -73,15 +85,20 @@ TEST_P(AnyEdges, ClockedFamiliesReadWhatStandsBeforeTheirEdges) {
     const auto c = random_capture(GetParam());
     const auto& data = **c.find_digital("c");
     const auto& clock = **c.find_digital("b");
-    for (const auto& [kind, roles, settings] : {std::tuple<const char*, RoleMap, SettingMap>{"latch-shift", {{"latch", {"a"}}, {"clock", {"b"}}, {"data", {"c"}}}, {{"edge", "fall"}}},
-                                                {"latch-shift", {{"latch", {"a"}}, {"clock", {"b"}}, {"data", {"c"}}}, {{"edge", "rise"}, {"bits", "3"}}},
-                                                {"latch-shift", {{"latch", {"a"}}, {"clock", {"b"}}, {"data", {"c"}}}, {}}}) {
+    for (const auto& [kind, roles, settings] :
+         {std::tuple<const char*, RoleMap, SettingMap>{
+              "latch-shift", {{"latch", {"a"}}, {"clock", {"b"}}, {"data", {"c"}}}, {{"edge", "fall"}}},
+          {"latch-shift",
+           {{"latch", {"a"}}, {"clock", {"b"}}, {"data", {"c"}}},
+           {{"edge", "rise"}, {"bits", "3"}}},
+          {"latch-shift", {{"latch", {"a"}}, {"clock", {"b"}}, {"data", {"c"}}}, {}}}) {
         const auto d = decode(c, kind, roles, settings);
         EXPECT_GT(d.frames.size(), 20U);
         for (const auto& f : d.frames)
             for (std::size_t k = 0; k < f.levels.size(); ++k) {
                 EXPECT_EQ(f.levels[k], data.level_before(f.bit_times[k]) ? '1' : '0');
-                EXPECT_EQ(clock.edges_until(f.bit_times[k]), clock.edges_before(f.bit_times[k]) + 1) << "a bit is read at an edge of the clock";
+                EXPECT_EQ(clock.edges_until(f.bit_times[k]), clock.edges_before(f.bit_times[k]) + 1)
+                    << "a bit is read at an edge of the clock";
                 EXPECT_GE(f.bit_times[k], f.start);
             }
     }
@@ -107,8 +124,7 @@ TEST_P(AnyEdges, EveryFamilyEndsWithItsWordsInOrder) {
             }
         }
         long errors = 0;
-        for (const auto& [name, n] : d->error_counts)
-            errors += n;
+        for (const auto& [name, n] : d->error_counts) errors += n;
         EXPECT_GE(errors, d->frames_with_errors()) << decoder->kind();
     }
 }
@@ -124,7 +140,8 @@ TEST(Walks, AgreeWithSearches) {
     for (int i = 0; i < 3000; ++i) {
         // Now and then exactly at an edge.
         t += Time::ps(static_cast<std::int64_t>(900'000 * random.uniform()));
-        if (const auto n = trace->edges_before(t); i % 3 == 0 && n < trace->edges().size()) t = trace->edges()[n];
+        if (const auto n = trace->edges_before(t); i % 3 == 0 && n < trace->edges().size())
+            t = trace->edges()[n];
         ASSERT_EQ(edges.before(t), trace->edges_before(t));
         ASSERT_EQ(before.before(t), trace->level_before(t));
         ASSERT_EQ(at.at(t), trace->level_at(t));
@@ -150,8 +167,7 @@ TEST(FrameExtras, BehaveLikeAMap) {
 
 TEST(BitTimes, CopiesAndMovesKeepTheirLists) {
     BitTimes a;
-    for (int i = 0; i < 20; ++i)
-        a.push_back(Time::us(i));
+    for (int i = 0; i < 20; ++i) a.push_back(Time::us(i));
     const BitTimes b = a;
     BitTimes c = a;
     a.push_back(Time::us(99));
@@ -166,10 +182,14 @@ TEST(BitTimes, CopiesAndMovesKeepTheirLists) {
 }
 
 TEST(SameNames, PairSignalsWhateverTheirScopes) {
-    const auto a = test::capture_of({{"pad.STEP", test::trace_ns(true, {50, 90})}, {"pad.HOLD", test::trace_ns(false, {20, 30})}, {"pad.ONLY", test::trace_ns(false, {5})}});
-    const auto b = test::capture_of({{"bench.HOLD", test::trace_ns(false, {21})}, {"STEP", test::trace_ns(true, {51})}});
+    const auto a = test::capture_of({{"pad.STEP", test::trace_ns(true, {50, 90})},
+                                     {"pad.HOLD", test::trace_ns(false, {20, 30})},
+                                     {"pad.ONLY", test::trace_ns(false, {5})}});
+    const auto b =
+        test::capture_of({{"bench.HOLD", test::trace_ns(false, {21})}, {"STEP", test::trace_ns(true, {51})}});
     const auto pairs = same_names(a, b);
-    EXPECT_THAT(pairs, testing::ElementsAre(testing::Pair("pad.STEP", "STEP"), testing::Pair("pad.HOLD", "bench.HOLD")));
+    EXPECT_THAT(pairs, testing::ElementsAre(testing::Pair("pad.STEP", "STEP"),
+                                            testing::Pair("pad.HOLD", "bench.HOLD")));
     EXPECT_EQ(same_names(a, b, 1).size(), 1U);
     const auto first = first_edge_of(a, pairs);
     ASSERT_TRUE(first);

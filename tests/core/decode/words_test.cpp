@@ -28,7 +28,8 @@ Decoding words(std::vector<Frame> frames) {
     return d;
 }
 
-// --- bit times --------------------------------------------------------------------------------------------------
+// --- bit times
+// --------------------------------------------------------------------------------------------------
 
 TEST(BitTimes, EvenAndListedReadAlike) {
     const auto even = BitTimes::even(Time::ns(1500), 1'000'000.4, 3);
@@ -44,7 +45,8 @@ TEST(BitTimes, EvenAndListedReadAlike) {
     EXPECT_FALSE(listed == even);
 }
 
-// --- chains -------------------------------------------------------------------------------------------------------
+// --- chains
+// -------------------------------------------------------------------------------------------------------
 
 TEST(DecodeChain, PacketsStandBehindTheirCharacters) {
     standin::Wire line("rx");
@@ -56,7 +58,9 @@ TEST(DecodeChain, PacketsStandBehindTheirCharacters) {
     }
     const auto c = standin::capture_of({line}, t);
     Progress progress;
-    const auto chain = decode_chain(c, "async-serial", {{"data", {"rx"}}}, {{"baud", "9600"}, {"bits", "8"}, {"parity", "none"}, {"packets", "length:3+xor"}}, progress);
+    const auto chain = decode_chain(
+        c, "async-serial", {{"data", {"rx"}}},
+        {{"baud", "9600"}, {"bits", "8"}, {"parity", "none"}, {"packets", "length:3+xor"}}, progress);
     ASSERT_TRUE(chain) << test::message(chain);
     EXPECT_EQ(chain->decoding.frames.size(), 6U);
     EXPECT_EQ(chain->decoding.frames_with_errors(), 0);  // 0x10 + p and 0x10 ^ p are the same for p under 16
@@ -70,10 +74,12 @@ TEST(DecodeChain, PacketsStandBehindTheirCharacters) {
     EXPECT_FALSE(decode_chain(c, "async-serial", {{"data", {"tx"}}}, {}, progress));
 }
 
-// --- searches -----------------------------------------------------------------------------------------------------
+// --- searches
+// -----------------------------------------------------------------------------------------------------
 
 TEST(FindFrames, ByErrorValueBitsAndLevels) {
-    const auto d = words({word_at(10, "1010"), word_at(20, "1011", {"parity"}), word_at(30, "0010", {"framing", "parity"}), word_at(40, "1010")});
+    const auto d = words({word_at(10, "1010"), word_at(20, "1011", {"parity"}),
+                          word_at(30, "0010", {"framing", "parity"}), word_at(40, "1010")});
     const auto c = test::capture_of({{"a", test::trace_ns(false, {25'000})}});
     const auto starts = [&](const char* text, std::vector<LevelWanted> levels = {}) {
         auto q = parse_frame_query(text);
@@ -81,8 +87,7 @@ TEST(FindFrames, ByErrorValueBitsAndLevels) {
         q->while_levels = std::move(levels);
         std::vector<long> out;
         const auto hits = find_frames(c, d, *q).value();
-        for (const auto& s : hits)
-            out.push_back(static_cast<long>(s.from.count() / 1'000'000));
+        for (const auto& s : hits) out.push_back(static_cast<long>(s.from.count() / 1'000'000));
         return out;
     };
     EXPECT_THAT(starts(""), testing::ElementsAre(10, 20, 30, 40));
@@ -102,12 +107,15 @@ TEST(FindFrames, ByErrorValueBitsAndLevels) {
     EXPECT_FALSE(find_frames(c, d, nobody));
 }
 
-// --- comparison ---------------------------------------------------------------------------------------------------
+// --- comparison
+// ---------------------------------------------------------------------------------------------------
 
 TEST(CompareFrames, DifferingMissingAndExtraWords) {
-    const auto original = words({word_at(10, "1010"), word_at(20, "1011"), word_at(30, "0010"), word_at(40, "1111"), word_at(50, "0001")});
+    const auto original = words({word_at(10, "1010"), word_at(20, "1011"), word_at(30, "0010"),
+                                 word_at(40, "1111"), word_at(50, "0001")});
     // One microsecond later each; the second says something else, the third is missing, one is extra at 45.
-    const auto replica = words({word_at(11, "1010"), word_at(21, "1001"), word_at(41, "1111", {"parity"}), word_at(46, "0000"), word_at(51, "0001")});
+    const auto replica = words({word_at(11, "1010"), word_at(21, "1001"), word_at(41, "1111", {"parity"}),
+                                word_at(46, "0000"), word_at(51, "0001")});
     const auto c = compare_frames(original, replica, -Time::us(1), Time::us(2));
     EXPECT_EQ(c.same, 2);
     EXPECT_EQ(c.differ, 2);
@@ -138,20 +146,26 @@ TEST(CompareFrames, SettingsFoundInOneReadTheOther) {
     ASSERT_TRUE(d);
     const auto settings = settings_of(*d);
     EXPECT_EQ(settings.count("baud_error"), 0U) << "no setting, an estimate";
-    const auto again = find_decoder("async-serial").value()->decode(spoken.capture, spoken.roles, settings, progress);
+    const auto again =
+        find_decoder("async-serial").value()->decode(spoken.capture, spoken.roles, settings, progress);
     ASSERT_TRUE(again) << test::message(again);
     EXPECT_TRUE(compare_frames(*d, *again, {}).all_same());
 }
 
-// --- takes of one recording ---------------------------------------------------------------------------------------
+// --- takes of one recording
+// ---------------------------------------------------------------------------------------
 
 TEST(TakesAt, MomentsPartTheWords) {
-    const auto d = words({word_at(10, "11"), word_at(20, "01"), word_at(30, "01"), word_at(38, "11"), word_at(50, "10"), word_at(60, "11"), word_at(70, "01")});
-    const std::vector<HuntMoment> moments{{"fire", {Time::us(18), Time::us(40)}}, {"left", {Time::us(49), Time::us(56)}}, {"fire", {Time::us(69), Time::us(80)}}};
+    const auto d = words({word_at(10, "11"), word_at(20, "01"), word_at(30, "01"), word_at(38, "11"),
+                          word_at(50, "10"), word_at(60, "11"), word_at(70, "01")});
+    const std::vector<HuntMoment> moments{{"fire", {Time::us(18), Time::us(40)}},
+                                          {"left", {Time::us(49), Time::us(56)}},
+                                          {"fire", {Time::us(69), Time::us(80)}}};
     auto takes = takes_at(d, moments);
     ASSERT_EQ(takes.size(), 3U);
     EXPECT_EQ(takes[1].name, "fire");
-    EXPECT_EQ(takes[0].frames.size(), 2U);  // at 10 and 60; the one from 38 to 43 touches the border of the first mark
+    EXPECT_EQ(takes[0].frames.size(),
+              2U);  // at 10 and 60; the one from 38 to 43 touches the border of the first mark
     EXPECT_EQ(takes[1].frames.size(), 3U);  // at 20, 30 and 70: moments of one name together
     EXPECT_EQ(takes[2].frames.size(), 1U);
     const auto r = hunt(takes);

@@ -55,7 +55,8 @@ TEST(DossierJson, FactsKeepTheirEvidence) {
 TEST(DossierJson, FurtherDecodersReadingWordsAndMomentsRoundTrip) {
     auto d = read(demo_text()).value();
     auto c = d.captures->front();
-    c.also = {{"clocked", {{"clock", {"STEP"}}, {"data", {"REPLY"}}}, {{"mode", "1"}}, {"a", "b"}}, {"quadrature", {{"a", {"x"}}, {"b", {"y"}}}, {}, {}}};
+    c.also = {{"clocked", {{"clock", {"STEP"}}, {"data", {"REPLY"}}}, {{"mode", "1"}}, {"a", "b"}},
+              {"quadrature", {{"a", {"x"}}, {"b", {"y"}}}, {}, {}}};
     c.read_as = {{"unit", "us"}, {"threshold", "1.4"}};
     c.moments = {{Time::ms(2100), Time::ms(2400), "fire"}, {Time::ps(1), Time::us(3), ""}};
     d = with_capture(d, c);
@@ -182,7 +183,8 @@ INSTANTIATE_TEST_SUITE_P(
         Fault{"BadKind",
               head + " \"timing\": {\"intervals\": [{\"id\": \"a\", \"from\": \"a:rise\", \"to\": "
                      "\"b:rise\",\n\"kind\": \"nap\"}]}}",
-              "d.json:6: found \"nap\", expected response, setup, hold, width, period, gap, recovery or look for "
+              "d.json:6: found \"nap\", expected response, setup, hold, width, period, gap, recovery or look "
+              "for "
               "timing.intervals[0].kind"},
         Fault{"ChosenNobody", head + " \"timing\": {\"options\": [],\n\"chosen\": \"x\"}}",
               "d.json:6: found \"x\", expected the id of one of the options"}),

@@ -35,8 +35,7 @@ class Journal : public testing::Test {
     /// A journal with the names "one", "two", "three" and a capture from outside.
     void write_three() {
         JournalWriter writer(path, base);
-        for (const char* name : {"one", "two", "three"})
-            ASSERT_TRUE(writer.record(renamed(base, name)));
+        for (const char* name : {"one", "two", "three"}) ASSERT_TRUE(writer.record(renamed(base, name)));
     }
     TempFolder folder;
     std::filesystem::path path = folder / journal_file;
@@ -238,8 +237,7 @@ TEST(Save, AFaultAtAnyStepLeavesTheOldDossierOrTheNewOne) {
         const auto there = load_dossier(home);
         ASSERT_TRUE(there) << step << message(there);
         EXPECT_TRUE(*there == base || there->about->name == "changed") << step;
-        for (const auto& c : *there->captures)
-            EXPECT_TRUE(capture_path(c, home)) << step << " " << c.id;
+        for (const auto& c : *there->captures) EXPECT_TRUE(capture_path(c, home)) << step << " " << c.id;
         for (const auto& entry : std::filesystem::recursive_directory_iterator(home))
             EXPECT_NE(entry.path().extension(), ".part") << step;
         if (saved) break;

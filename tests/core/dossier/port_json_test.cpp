@@ -73,8 +73,7 @@ TEST(PortJson, EverythingComesBack) {
     const auto back = dossier_from_json(dossier_to_json(named), "t");
     ASSERT_TRUE(back) << test::message(back);
     EXPECT_TRUE(*back == named);
-    for (const auto& f : pin_fields())
-        EXPECT_TRUE(field_known(back->ports->front().pins[0], f)) << f.key;
+    for (const auto& f : pin_fields()) EXPECT_TRUE(field_known(back->ports->front().pins[0], f)) << f.key;
 }
 
 TEST(PortJson, FieldsOfANewerVersionAreKept) {

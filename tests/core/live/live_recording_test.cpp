@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Sources that are followed: a stream on the loopback, a file that grows; nothing is lost, whatever happens to them.
+// Sources that are followed: a stream on the loopback, a file that grows; nothing is lost, whatever happens
+// to them.
 #include "live/live_recording.hpp"
 
 #include <gmock/gmock.h>
@@ -19,15 +20,17 @@ using live::State;
 
 template <class Holds>
 bool within_ten_seconds(Holds holds) {
-    for (int i = 0; i < 1000 && !holds(); ++i)
-        std::this_thread::sleep_for(std::chrono::milliseconds(10));
+    for (int i = 0; i < 1000 && !holds(); ++i) std::this_thread::sleep_for(std::chrono::milliseconds(10));
     return holds();
 }
 
 /// A stand-in that sends this conversation; gives its port.
 int serve(const Capture& capture, standin::StreamPace pace) {
     auto port = std::make_shared<std::atomic<int>>(0);
-    std::thread([capture, pace, port] { (void)standin::serve_logic([&capture] { return standin::LogicStream(capture); }, 0, pace, [&port](int p) { *port = p; }); }).detach();
+    std::thread([capture, pace, port] {
+        (void)standin::serve_logic([&capture] { return standin::LogicStream(capture); }, 0, pace,
+                                   [&port](int p) { *port = p; });
+    }).detach();
     EXPECT_TRUE(within_ten_seconds([&] { return *port > 0; }));
     return *port;
 }
@@ -64,7 +67,10 @@ TEST(LiveRecording, AFileThatGrowsIsFollowedUntilItIsStopped) {
     const auto path = folder / "growing.vcd";
     const auto spoken = standin::speak("clocked", {.seed = 3, .words = 300});
     const double seconds = spoken.capture.extent.length().seconds();
-    std::thread writer([&] { EXPECT_TRUE(standin::write_logic(standin::LogicStream(spoken.capture), path, {.speed = seconds / 0.3, .seconds = seconds})); });
+    std::thread writer([&] {
+        EXPECT_TRUE(standin::write_logic(standin::LogicStream(spoken.capture), path,
+                                         {.speed = seconds / 0.3, .seconds = seconds}));
+    });
     ASSERT_TRUE(within_ten_seconds([&] { return std::filesystem::exists(path); }));
     auto started = Recording::start(path.string(), {}, {});
     ASSERT_TRUE(started) << test::message(started);
@@ -82,7 +88,8 @@ TEST(LiveRecording, AFileThatGrowsIsFollowedUntilItIsStopped) {
 TEST(LiveRecording, AFileThatShrinksVanishesOrBreaks) {
     test::TempFolder folder;
     const auto path = folder / "shrinks.vcd";
-    const std::string head = "$timescale 1 ns $end\n$var wire 1 ! a $end\n$enddefinitions $end\n#0\n0!\n#10\n1!\n#20\n";
+    const std::string head =
+        "$timescale 1 ns $end\n$var wire 1 ! a $end\n$enddefinitions $end\n#0\n0!\n#10\n1!\n#20\n";
     test::write_file(path, head);
     auto started = Recording::start(path.string(), {}, {});
     ASSERT_TRUE(started);
@@ -127,7 +134,9 @@ TEST(LiveRecording, ConditionsStopIt) {
 
 TEST(LiveRecording, WhatCannotBeOpenedIsRefused) {
     test::TempFolder folder;
-    for (const std::string& source : {std::string("port 1"), (folder / "missing").string(), folder.path().string(), std::string("port 99999"), std::string("/dev/null")}) {
+    for (const std::string& source :
+         {std::string("port 1"), (folder / "missing").string(), folder.path().string(),
+          std::string("port 99999"), std::string("/dev/null")}) {
         const auto r = Recording::start(source, {}, {});
         ASSERT_FALSE(r) << source;
         EXPECT_FALSE(r.error().message().empty());

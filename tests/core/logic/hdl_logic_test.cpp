@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// 240 random networks of the shipped parts, with random delays to the picosecond, run by our simulator and, through the
-// Verilog export, by a general HDL simulator from Debian's packages: every net must have the same edges, the same
-// unknown and the same open stretches.
+// 240 random networks of the shipped parts, with random delays to the picosecond, run by our simulator and,
+// through the Verilog export, by a general HDL simulator from Debian's packages: every net must have the same
+// edges, the same unknown and the same open stretches.
 #include <gmock/gmock.h>
 
 #include <fmt/format.h>
@@ -33,7 +33,8 @@ std::string random_text(Random& r) {
     const auto& library = test::shipped_logic().parts;
     std::vector<const PartLogic*> kinds;
     for (const auto& [id, p] : library)
-        if (!p.delays.empty() && p.id != "74x245") kinds.push_back(&p);  // its two directions are a loop on paper
+        if (!p.delays.empty() && p.id != "74x245")
+            kinds.push_back(&p);  // its two directions are a loop on paper
     const auto inputs = 3 + r.below(5);
     std::vector<std::string> nets{"0", "1"};
     std::string text = "input";
@@ -54,7 +55,11 @@ std::string random_text(Random& r) {
         std::set<std::string> direct;
         for (const auto& o : kind.outputs)
             for (const auto* e : {&o.value, &o.enable}) direct.insert(e->names().begin(), e->names().end());
-        const auto pick = [&](const std::string& pin) { return direct.count(pin) == 0 && r.uniform() < 0.15 ? nets[r.below(2)] : nets[nets.size() - 1 - r.below(std::min<std::uint64_t>(nets.size() - 2, 14))]; };
+        const auto pick = [&](const std::string& pin) {
+            return direct.count(pin) == 0 && r.uniform() < 0.15
+                       ? nets[r.below(2)]
+                       : nets[nets.size() - 1 - r.below(std::min<std::uint64_t>(nets.size() - 2, 14))];
+        };
         std::set<std::string> bus;
         for (const auto& i : kind.inputs) body += fmt::format(" {}={}", i, pick(i));
         std::vector<std::string> fresh;
@@ -65,7 +70,8 @@ std::string random_text(Random& r) {
                 body += fmt::format(" {}={}", o.pin, fresh.back());
                 continue;
             }
-            if (!fresh.empty() && !o.enable.steps().empty() && r.uniform() < 0.3) text += fmt::format("pull {} {}\n", fresh.back(), r.below(2));
+            if (!fresh.empty() && !o.enable.steps().empty() && r.uniform() < 0.3)
+                text += fmt::format("pull {} {}\n", fresh.back(), r.below(2));
             fresh.push_back(fmt::format("n{}_{}", p, fresh.size()));
             body += fmt::format(" {}={}", o.pin, fresh.back());
         }
@@ -99,7 +105,10 @@ Made make(Random& r) {
             while (!taken.insert(at).second) ++at;
             // Now and then nobody knows, or nobody drives.
             const double what = r.uniform();
-            const Level next = what < 0.04 ? Level::unknown : what < 0.06 ? Level::open : level == Level::one ? Level::zero : Level::one;
+            const Level next = what < 0.04           ? Level::unknown
+                               : what < 0.06         ? Level::open
+                               : level == Level::one ? Level::zero
+                                                     : Level::one;
             if (next != level) s.changes.push_back({Time::ps(at), level = next});
             at += 1 + static_cast<std::int64_t>(r.uniform() < 0.3 ? r.below(3'000) : r.below(120'000));
         }
@@ -111,7 +120,8 @@ Made make(Random& r) {
 }
 
 std::string bench(const Made& m, int index) {
-    std::string out = to_verilog(m.network, fmt::format("net{}", index), Corner::slow) + fmt::format("module bench{};\n", index);
+    std::string out = to_verilog(m.network, fmt::format("net{}", index), Corner::slow) +
+                      fmt::format("module bench{};\n", index);
     std::string ports;
     for (const auto& s : m.stimuli) {
         const auto name = m.network.net_name(s.net);
@@ -140,10 +150,16 @@ TEST(HdlLogic, EveryNetHasTheSameEdgesAsInAGeneralSimulator) {
         end = std::max(end, made.back().end);
     }
     const test::TempFolder folder;
-    source += fmt::format("module all;\n  initial begin\n    $dumpfile(\"{}\");\n    $dumpvars(0);\n    #{} $finish;\n  end\nendmodule\n", (folder / "out.vcd").string(), end.count());
+    source += fmt::format(
+        "module all;\n  initial begin\n    $dumpfile(\"{}\");\n    $dumpvars(0);\n    #{} $finish;\n  "
+        "end\nendmodule\n",
+        (folder / "out.vcd").string(), end.count());
     test::write_file(folder / "all.v", source);
-    const auto run = [](const std::string& command) { return std::system((command + " >/dev/null 2>&1").c_str()); };
-    ASSERT_EQ(run(fmt::format("iverilog -g2005 -o {0}/all.vvp {0}/all.v", folder.path().string())), 0) << "the simulator named in packaging/apt-packages.txt is not there, or refuses the export";
+    const auto run = [](const std::string& command) {
+        return std::system((command + " >/dev/null 2>&1").c_str());
+    };
+    ASSERT_EQ(run(fmt::format("iverilog -g2005 -o {0}/all.vvp {0}/all.v", folder.path().string())), 0)
+        << "the simulator named in packaging/apt-packages.txt is not there, or refuses the export";
     ASSERT_EQ(run(fmt::format("vvp {}/all.vvp", folder.path().string())), 0);
     Progress reading;
     const auto capture = read_capture_file(folder / "out.vcd", reading, {});
@@ -164,8 +180,11 @@ TEST(HdlLogic, EveryNetHasTheSameEdgesAsInAGeneralSimulator) {
             const auto theirs = capture->find_digital(fmt::format("bench{}.unit.{}", i, net.name));
             ASSERT_TRUE(theirs) << theirs.error().message();
             const auto mine = trace_of(ours->nets[n], end);
-            const std::vector<Time> a(mine.edges().begin(), mine.edges().end()), b((*theirs)->edges().begin(), (*theirs)->edges().end());
-            const auto why = fmt::format("network {}, net {}: {}\n{}", i, net.name, test::shown(ours->nets[n]), to_verilog(m.network, "it", Corner::slow));
+            const std::vector<Time> a(mine.edges().begin(), mine.edges().end()),
+                b((*theirs)->edges().begin(), (*theirs)->edges().end());
+            const auto why =
+                fmt::format("network {}, net {}: {}\n{}", i, net.name, test::shown(ours->nets[n]),
+                            to_verilog(m.network, "it", Corner::slow));
             ASSERT_EQ(a, b) << why;
             ASSERT_EQ(mine.first_level() || a.empty(), (*theirs)->first_level() || a.empty()) << why;
             const auto cut = [&](std::span<const Span> list) {

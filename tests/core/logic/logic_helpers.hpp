@@ -19,7 +19,8 @@ inline Network network(const std::string& text) {
 }
 
 /// "A" → its changes: level at 0, then a toggle at each time (nanoseconds).
-inline Stimulus toggles(const Network& n, const std::string& net, bool first, const std::vector<std::int64_t>& ns) {
+inline Stimulus toggles(const Network& n, const std::string& net, bool first,
+                        const std::vector<std::int64_t>& ns) {
     Stimulus s{n.find_net(net), first ? Level::one : Level::zero, {}};
     for (const auto t : ns) {
         first = !first;
@@ -30,7 +31,9 @@ inline Stimulus toggles(const Network& n, const std::string& net, bool first, co
 
 inline std::string shown(const std::vector<LevelChange>& changes) {
     std::string out;
-    for (const auto& c : changes) out += (out.empty() ? "" : " ") + std::string(1, letter(c.level)) + "@" + std::to_string(c.at.count());
+    for (const auto& c : changes)
+        out +=
+            (out.empty() ? "" : " ") + std::string(1, letter(c.level)) + "@" + std::to_string(c.at.count());
     return out;
 }
 

@@ -27,9 +27,11 @@ TEST(Expression, BindsNotThenAndThenXorThenOrThenChoice) {
         ASSERT_TRUE(e) << row.text << e.error().message();
         for (unsigned i = 0; i < 8; ++i) {
             std::vector<Levels> in;
-            for (const auto& name : e->names()) in.push_back(known(((i >> (name[0] - 'a')) & 1U) != 0 ? ~0ULL : 0));
+            for (const auto& name : e->names())
+                in.push_back(known(((i >> (name[0] - 'a')) & 1U) != 0 ? ~0ULL : 0));
             const auto v = e->evaluate(in);
-            EXPECT_EQ(v, known(row.value((i & 1U) != 0, (i & 2U) != 0, (i & 4U) != 0) ? ~0ULL : 0)) << row.text << " at " << i;
+            EXPECT_EQ(v, known(row.value((i & 1U) != 0, (i & 2U) != 0, (i & 4U) != 0) ? ~0ULL : 0))
+                << row.text << " at " << i;
         }
     }
 }
@@ -51,7 +53,12 @@ TEST(Expression, UnknownFollowsKleene) {
 }
 
 TEST(Expression, SaysWhatIsWrong) {
-    for (const auto& [text, expected] : {std::pair{"a &", "a pin's name"}, {"(a", "\")\""}, {"a ? b", "\":\""}, {"a b", "an operator"}, {"", "a pin's name"}, {"a @ b", "an operator"}}) {
+    for (const auto& [text, expected] : {std::pair{"a &", "a pin's name"},
+                                         {"(a", "\")\""},
+                                         {"a ? b", "\":\""},
+                                         {"a b", "an operator"},
+                                         {"", "a pin's name"},
+                                         {"a @ b", "an operator"}}) {
         const auto e = Expression::parse(text);
         ASSERT_FALSE(e) << text;
         EXPECT_THAT(e.error().expected, HasSubstr(expected)) << text;
@@ -69,26 +76,37 @@ TEST(PartLogic, EveryShippedPartIsReadAndHasDelaysInOrder) {
             families.insert(d.family);
             for (const auto* list : {&d.gates, &d.storage})
                 for (const auto& [fast, slow] : {std::pair{0, 1}, {1, 2}}) {
-                    EXPECT_LE((*list)[static_cast<std::size_t>(fast)].rise, (*list)[static_cast<std::size_t>(slow)].rise) << id;
+                    EXPECT_LE((*list)[static_cast<std::size_t>(fast)].rise,
+                              (*list)[static_cast<std::size_t>(slow)].rise)
+                        << id;
                     EXPECT_GT((*list)[static_cast<std::size_t>(fast)].fall, Time{}) << id;
                 }
         }
     EXPECT_THAT(families, testing::ElementsAre("4000b", "ahct", "hc", "hct", "ls", "lvc"));
-    for (const char* id : {"74x00", "74x157", "74x138", "74x373", "74x165", "74x161", "74x244", "74x4066", "4021"}) EXPECT_NE(test::shipped_logic().find(id), nullptr) << id;
+    for (const char* id :
+         {"74x00", "74x157", "74x138", "74x373", "74x165", "74x161", "74x244", "74x4066", "4021"})
+        EXPECT_NE(test::shipped_logic().find(id), nullptr) << id;
 }
 
 TEST(PartLogic, RefusesWhatCannotBe) {
     const auto broken = [](const std::string& logic) {
-        const auto part = part_from_json(R"({"id":"p","name":"p","function":"logic","source":"s","pins":[["1","A","in"],["2","Y","out"]],"logic":)" + logic + "}", "p.json");
+        const auto part = part_from_json(
+            R"({"id":"p","name":"p","function":"logic","source":"s","pins":[["1","A","in"],["2","Y","out"]],"logic":)" +
+                logic + "}",
+            "p.json");
         const auto l = part_logic(*part);
         return l ? std::string("(no error)") : l.error().message();
     };
     EXPECT_THAT(broken(R"({"outputs":[["Y","!B"]]})"), HasSubstr("name of a pin"));
-    EXPECT_THAT(broken(R"({"outputs":[["Y","!A"]],"delays":{"hc":{"supply_v":5,"gates":[0,1,2]}}})"), HasSubstr("above 0"));
-    EXPECT_THAT(broken(R"({"outputs":[["Y","!A"]],"delays":{"hc":{"supply_v":5,"gates":[-3,1,2]}}})"), HasSubstr("above 0"));
-    EXPECT_THAT(broken(R"({"outputs":[["Y","!A"]],"delays":{"hc":{"supply_v":5,"gates":[3,1,2]}}})"), HasSubstr("not above"));
+    EXPECT_THAT(broken(R"({"outputs":[["Y","!A"]],"delays":{"hc":{"supply_v":5,"gates":[0,1,2]}}})"),
+                HasSubstr("above 0"));
+    EXPECT_THAT(broken(R"({"outputs":[["Y","!A"]],"delays":{"hc":{"supply_v":5,"gates":[-3,1,2]}}})"),
+                HasSubstr("above 0"));
+    EXPECT_THAT(broken(R"({"outputs":[["Y","!A"]],"delays":{"hc":{"supply_v":5,"gates":[3,1,2]}}})"),
+                HasSubstr("not above"));
     EXPECT_THAT(broken(R"({"bits":["q"],"outputs":[["Y","q"]]})"), HasSubstr("a rule for each"));
-    EXPECT_THAT(broken(R"({"bits":["q"],"outputs":[["Y","q"]],"rules":[{"rise":"C","set":{"q":"A"}}]})"), HasSubstr("name of a pin"));
+    EXPECT_THAT(broken(R"({"bits":["q"],"outputs":[["Y","q"]],"rules":[{"rise":"C","set":{"q":"A"}}]})"),
+                HasSubstr("name of a pin"));
     EXPECT_THAT(broken(R"({"outputs":[]})"), HasSubstr("at least one output"));
 }
 
@@ -114,7 +132,8 @@ TEST(Network, ReadsPartsNetsAndInputs) {
 }
 
 TEST(Network, StagesCountGatesFromTheInputs) {
-    const auto n = test::network("input A\noutput Y\nU3 74x04 hc: 1A=m 1Y=Y\nU1 74x04 hc: 1A=A 1Y=k\nU2 74x04 hc: 1A=k 1Y=m\n");
+    const auto n = test::network(
+        "input A\noutput Y\nU3 74x04 hc: 1A=m 1Y=Y\nU1 74x04 hc: 1A=A 1Y=k\nU2 74x04 hc: 1A=k 1Y=m\n");
     EXPECT_THAT(stages_of(n), testing::ElementsAre(2, 0, 1));
 }
 
@@ -132,12 +151,18 @@ TEST(Network, EachFaultIsSaidAtItsLine) {
         {"input A\noutput Y\nU1 74x04 ecl: 1A=A 1Y=Y\n", 3, true, "ecl", "one of ahct, hc"},
         {"input A\noutput Y\nU1 74x04 hc: 9A=A 1Y=Y\n", 3, true, "9A", "one of 1A"},
         {"input A\noutput Y\nU1 74x04 hc: 1A=A 1A=A 1Y=Y\n", 3, true, "a second time", "each pin once"},
-        {"input A\noutput Y\nU1 74x04 hc: 1A=A 1Y=Y\nU1 74x04 hc: 1A=A\n", 4, true, "a second time", "each part's name once"},
-        {"input A\noutput Y\nU1 74x04 hc: 1A=A 1Y=Y 2A=A 2Y=Y\n", 2, true, "two drivers: U1.1Y and U1.2Y", "one driver"},
-        {"input A\noutput A\nU1 74x04 hc: 1A=A 1Y=A\n", 1, true, "driven from outside and by U1.1Y", "one driver"},
-        {"input A\noutput Y\nU1 74x00 hc: 1A=A 1B=lost 1Y=Y\n", 3, true, "nobody drives net lost", "an output, an input line or a pull"},
-        {"input A\noutput Y\nU1 74x00 hc: 1A=A 1Y=Y\n", 3, false, "input 1B of U1 is left open", "an open input floats"},
-        {"input A\noutput Y\nU1 74x00 hc: 1A=A 1B=Y 1Y=Y\n", 2, false, "a loop of gates through net Y", "storage"},
+        {"input A\noutput Y\nU1 74x04 hc: 1A=A 1Y=Y\nU1 74x04 hc: 1A=A\n", 4, true, "a second time",
+         "each part's name once"},
+        {"input A\noutput Y\nU1 74x04 hc: 1A=A 1Y=Y 2A=A 2Y=Y\n", 2, true, "two drivers: U1.1Y and U1.2Y",
+         "one driver"},
+        {"input A\noutput A\nU1 74x04 hc: 1A=A 1Y=A\n", 1, true, "driven from outside and by U1.1Y",
+         "one driver"},
+        {"input A\noutput Y\nU1 74x00 hc: 1A=A 1B=lost 1Y=Y\n", 3, true, "nobody drives net lost",
+         "an output, an input line or a pull"},
+        {"input A\noutput Y\nU1 74x00 hc: 1A=A 1Y=Y\n", 3, false, "input 1B of U1 is left open",
+         "an open input floats"},
+        {"input A\noutput Y\nU1 74x00 hc: 1A=A 1B=Y 1Y=Y\n", 2, false, "a loop of gates through net Y",
+         "storage"},
         {"input A = 2\noutput Y\nU1 74x04 hc: 1A=A 1Y=Y\n", 1, true, "\"2\"", "0, 1 or bitN"},
         {"input A = bit0\noutput Y\nU1 74x04 hc: 1A=A 1Y=Y\n", 1, true, "bit0", "bit1 to bit4096"},
         {"input A\nU1 74x04 hc: 1A=A 1Y=Y\n", 1, true, "no output", "output NET"},
@@ -150,8 +175,11 @@ TEST(Network, EachFaultIsSaidAtItsLine) {
     };
     for (const auto& c : cases) {
         const auto n = test::network(c.text);
-        const auto it = std::find_if(n.problems.begin(), n.problems.end(), [&](const NetworkProblem& p) { return p.says.find(c.says) != std::string::npos; });
-        ASSERT_NE(it, n.problems.end()) << c.text << " said: " << (n.problems.empty() ? "nothing" : n.problems.front().says);
+        const auto it = std::find_if(n.problems.begin(), n.problems.end(), [&](const NetworkProblem& p) {
+            return p.says.find(c.says) != std::string::npos;
+        });
+        ASSERT_NE(it, n.problems.end())
+            << c.text << " said: " << (n.problems.empty() ? "nothing" : n.problems.front().says);
         EXPECT_EQ(it->line, c.line) << c.text;
         EXPECT_EQ(it->fatal, c.fatal) << c.text;
         EXPECT_THAT(it->expected, HasSubstr(c.expected)) << c.text;
@@ -161,7 +189,9 @@ TEST(Network, EachFaultIsSaidAtItsLine) {
 
 TEST(Network, HugeAndHostileTextEnds) {
     std::string many = "output n0\n";
-    for (int i = 0; i < 3000; ++i) many += "U" + std::to_string(i) + " 74x04 hc: 1A=n" + std::to_string(i) + " 1Y=n" + std::to_string(i + 1) + "\n";
+    for (int i = 0; i < 3000; ++i)
+        many += "U" + std::to_string(i) + " 74x04 hc: 1A=n" + std::to_string(i) + " 1Y=n" +
+                std::to_string(i + 1) + "\n";
     EXPECT_FALSE(test::network(many).computable());
     EXPECT_FALSE(test::network(std::string(300'000, '\n')).computable());
     std::string noise;

@@ -64,8 +64,7 @@ struct Job {
 
 std::map<std::string, std::string> ends(const std::vector<CableWire>& wires) {
     std::map<std::string, std::string> out;
-    for (const auto& w : wires)
-        out[w.a] = w.b;
+    for (const auto& w : wires) out[w.a] = w.b;
     return out;
 }
 using Ends = std::map<std::string, std::string>;
@@ -113,8 +112,7 @@ TEST(CableFindings, AMirroringCableIsSaidAndItsHarmToo) {
     Job j;
     j.cable.wires = wires_of(CableLay::mirrored, j.view());
     std::set<std::string> ids;
-    for (const auto& f : j.findings())
-        ids.insert(f.id);
+    for (const auto& f : j.findings()) ids.insert(f.id);
     EXPECT_TRUE(ids.contains("cable-mirrors"));
     EXPECT_TRUE(ids.contains("cable-destroys")) << "+5 V of 3 goes to ground at 1";
 }

@@ -54,8 +54,7 @@ std::vector<std::string> every_id() {
 }
 
 TEST(ConnectorLibrary, EveryShippedFileLoads) {
-    for (const auto& problem : library().problems())
-        ADD_FAILURE() << problem.message();
+    for (const auto& problem : library().problems()) ADD_FAILURE() << problem.message();
     EXPECT_GE(library().files().size(), 50U);
 }
 
@@ -229,8 +228,7 @@ TEST(ConnectorGeometry, EveryMotionLandsEachContactAtMostOnce) {
             EXPECT_EQ(landed(landing) + missed, c.contacts.size());
         }
         const auto same = land(c, c, {});
-        for (std::size_t i = 0; i < same.size(); ++i)
-            EXPECT_EQ(same[i], std::optional(i)) << id;
+        for (std::size_t i = 0; i < same.size(); ++i) EXPECT_EQ(same[i], std::optional(i)) << id;
     }
 }
 

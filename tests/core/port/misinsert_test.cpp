@@ -109,8 +109,7 @@ TEST(Misinsert, AReversedRowMeetsFromTheOtherEnd) {
     EXPECT_EQ(c->verdict, Verdict::stop);
     EXPECT_EQ(c->landed, 4U);
     ASSERT_EQ(c->collisions.size(), 4U);
-    for (const auto& x : c->collisions)
-        EXPECT_EQ(x.plug_contact + x.socket_contact, 3U);
+    for (const auto& x : c->collisions) EXPECT_EQ(x.plug_contact + x.socket_contact, 3U);
     EXPECT_TRUE(c->ground_missing);
 }
 
@@ -190,8 +189,7 @@ TEST(Misinsert, ASupplyPlugCanSitOffItsPlace) {
     const auto plug = pins({"+3.3 V supply 3.3V", "+3.3 V supply 3.3V", "GND", "+5 V supply 5V", "GND"});
     const Face s{&big, {}, &socket, Side::relic}, p{&small, {}, &plug, Side::relic};
     std::vector<std::string> ids;
-    for (const auto& c : wrong_cases(s, p, families()))
-        ids.push_back(c.id);
+    for (const auto& c : wrong_cases(s, p, families())) ids.push_back(c.id);
     EXPECT_THAT(ids, testing::Contains("wrong-port"));
     EXPECT_THAT(ids, testing::Contains("shifted-right"));
     EXPECT_THAT(ids, testing::Contains("shifted-right-by-2"));

@@ -129,8 +129,7 @@ INSTANTIATE_TEST_SUITE_P(
 
 TEST(PinTable, BoundsHold) {
     std::string many = "pin,name\n";
-    for (int i = 0; i < 6000; ++i)
-        many += std::to_string(i) + ",A\n";
+    for (int i = 0; i < 6000; ++i) many += std::to_string(i) + ",A\n";
     EXPECT_THAT(message(read_pin_table(many, "p.csv")), HasSubstr("more than 5000 rows"));
     EXPECT_THAT(message(read_pin_table("pin,name\n1," + std::string(2000, 'x') + "\n", "p.csv")),
                 HasSubstr("at most 1000"));
@@ -142,8 +141,7 @@ TEST(PinTable, WritesWhatItReads) {
     pins.push_back(entered("+5 V supply 5.25V 120mA wire red"));
     pins.push_back(entered("REPLY bridge hct oc idle high 5.1V pull up 4k7"));
     pins.push_back(entered("odd \"name\"; with marks, relic"));
-    for (std::size_t i = 0; i < pins.size(); ++i)
-        pins[i].number = std::to_string(i + 1);
+    for (std::size_t i = 0; i < pins.size(); ++i) pins[i].number = std::to_string(i + 1);
     pins[1].volts_max.uncertainty = 0.05;
     pins[2].note = "two\nlines";
     for (const char delimiter : {',', ';', '\t'}) {

@@ -57,10 +57,8 @@ TEST(FillColumns, CountsExactlyWhereItShows) {
     std::vector<Time> edges;
     Time t;
     while (edges.size() < 300'000) {
-        for (int i = 0; i < 5'000; ++i)
-            edges.push_back(t += Time::ns(10));
-        for (int i = 0; i < 3; ++i)
-            edges.push_back(t += Time::us(120));
+        for (int i = 0; i < 5'000; ++i) edges.push_back(t += Time::ns(10));
+        for (int i = 0; i < 3; ++i) edges.push_back(t += Time::us(120));
         t += Time::us(300);
     }
     const DigitalTrace trace(false, edges);
@@ -95,8 +93,7 @@ TEST(FillColumns, CountsExactlyWhereItShows) {
 
 TEST(CaptureFigure, DoesNotGrowWithTheEdges) {
     std::vector<Time> edges;
-    for (int i = 1; i <= 200'000; ++i)
-        edges.push_back(Time::ns(i * 7));
+    for (int i = 1; i <= 200'000; ++i) edges.push_back(Time::ns(i * 7));
     auto c = test::capture_of({{"t.busy", std::make_shared<const DigitalTrace>(false, edges)},
                                {"t.calm", test::trace_ns(true, {700'000})}});
     const auto svg = capture_figure(c, c.extent);
@@ -105,8 +102,7 @@ TEST(CaptureFigure, DoesNotGrowWithTheEdges) {
     EXPECT_THAT(svg, testing::HasSubstr(">calm<"));
     c.signals[1].name = "t.<script>";
     EXPECT_THAT(capture_figure(c, c.extent), testing::Not(testing::HasSubstr("<script>")));
-    for (int i = 0; i < 100; ++i)
-        c.signals.push_back(c.signals[1]);
+    for (int i = 0; i < 100; ++i) c.signals.push_back(c.signals[1]);
     EXPECT_THAT(capture_figure(c, c.extent), testing::HasSubstr("and 38 more signals"));  // 102 − 64
 }
 

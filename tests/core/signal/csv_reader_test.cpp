@@ -120,8 +120,7 @@ TEST(Csv, ARestingAnalogueLineHasNoEdges) {
 
 TEST(Csv, AColumnMayTurnOutAnalogueLate) {
     std::string text = "time_ns,a,b\n";
-    for (int i = 0; i < 5000; ++i)
-        text += std::to_string(i * 10) + ",0," + std::to_string(i % 2) + "\n";
+    for (int i = 0; i < 5000; ++i) text += std::to_string(i * 10) + ",0," + std::to_string(i % 2) + "\n";
     text += "50000,3.3,0\n50010,3.3,0\n";
     const auto c = csv(text);
     ASSERT_TRUE(c) << message(c);

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A dump that is still being written: whatever the pieces, the whole is what the reader makes of the finished file.
+// A dump that is still being written: whatever the pieces, the whole is what the reader makes of the finished
+// file.
 #include <gmock/gmock.h>
 
 #include "core/base/random.hpp"
@@ -11,7 +12,9 @@
 namespace grayrelic {
 namespace {
 
-const std::string header = "$timescale 1 ns $end\n$scope module t $end\n$var wire 1 ! a $end\n$var wire 1 \" b $end\n$upscope $end\n$enddefinitions $end\n";
+const std::string header =
+    "$timescale 1 ns $end\n$scope module t $end\n$var wire 1 ! a $end\n$var wire 1 \" b $end\n$upscope "
+    "$end\n$enddefinitions $end\n";
 
 std::string dump(std::uint64_t seed, int changes) {
     Random random(seed);
@@ -22,7 +25,8 @@ std::string dump(std::uint64_t seed, int changes) {
         out += "#" + std::to_string(t) + "\n";
         const char value = "01xz01010101"[random.next() % 12];
         out += std::string(1, value) + (random.next() % 2 == 0 ? "!" : "\"") + "\n";
-        if (random.next() % 17 == 0) out += "$comment at\n#" + std::to_string(random.next() % 1000) + "\nsomething $end\n";
+        if (random.next() % 17 == 0)
+            out += "$comment at\n#" + std::to_string(random.next() % 1000) + "\nsomething $end\n";
     }
     return out + "#" + std::to_string(t + 100) + "\n";
 }
@@ -50,7 +54,8 @@ TEST(Growing, CutAnywhereIsTheFinishedFile) {
         GrowingCapture growing("live");
         Random random(seed * 7);
         for (std::size_t at = 0; at < text.size();) {
-            const auto n = std::min<std::size_t>(text.size() - at, 1 + random.next() % (seed % 3 == 0 ? 5 : 400));
+            const auto n =
+                std::min<std::size_t>(text.size() - at, 1 + random.next() % (seed % 3 == 0 ? 5 : 400));
             const auto fed = growing.feed(std::string_view(text).substr(at, n));
             ASSERT_TRUE(fed) << test::message(fed);
             at += n;
@@ -96,11 +101,12 @@ TEST(Growing, TheLastStretchHasItsLevelsAndGaps) {
 }
 
 TEST(Growing, VectorsRealsAndEventsToo) {
-    const std::string text = "$timescale 10 us $end\n$var reg 3 v q [2:0] $end\n$var real 64 r volts $end\n$var event 1 e tick $end\n$enddefinitions $end\n"
-                             "#0\nb101 v\nr1.5 r\n#3\nb1 v\n1e\n#5\nr-2e-3 r\n#9\nbx1z v\n#12\n";
+    const std::string text =
+        "$timescale 10 us $end\n$var reg 3 v q [2:0] $end\n$var real 64 r volts $end\n$var event 1 e tick "
+        "$end\n$enddefinitions $end\n"
+        "#0\nb101 v\nr1.5 r\n#3\nb1 v\n1e\n#5\nr-2e-3 r\n#9\nbx1z v\n#12\n";
     GrowingCapture g("live");
-    for (const char c : text)
-        ASSERT_TRUE(g.feed(std::string_view(&c, 1)));
+    for (const char c : text) ASSERT_TRUE(g.feed(std::string_view(&c, 1)));
     ASSERT_TRUE(g.finish());
     Progress progress;
     const auto whole = read_vcd(text, "whole", progress);
@@ -109,12 +115,15 @@ TEST(Growing, VectorsRealsAndEventsToo) {
     ASSERT_EQ(last.signals.size(), whole->signals.size());
     EXPECT_EQ(last.extent.from, Time::us(50));
     const auto& volts = *last.find("volts").value()->real;
-    EXPECT_THAT(volts.times, testing::ElementsAre(Time::us(50))) << "the change at its very beginning is its value there";
+    EXPECT_THAT(volts.times, testing::ElementsAre(Time::us(50)))
+        << "the change at its very beginning is its value there";
     EXPECT_THAT(volts.values, testing::ElementsAre(-2e-3));
     // q[2] fell at #3, is unknown from #9; q[1] is 0 and then unknown; q[0] stays 1 until z at #9.
     EXPECT_TRUE((**last.find_digital("q[0]")).first_level());
-    EXPECT_THAT((**last.find_digital("q[0]")).floating(), testing::ElementsAre(Span{Time::us(90), Time::us(120)}));
-    EXPECT_THAT((**last.find_digital("q[2]")).unknown(), testing::ElementsAre(Span{Time::us(90), Time::us(120)}));
+    EXPECT_THAT((**last.find_digital("q[0]")).floating(),
+                testing::ElementsAre(Span{Time::us(90), Time::us(120)}));
+    EXPECT_THAT((**last.find_digital("q[2]")).unknown(),
+                testing::ElementsAre(Span{Time::us(90), Time::us(120)}));
     EXPECT_EQ(g.take().edge_count(), whole->edge_count());
 }
 
@@ -143,15 +152,15 @@ TEST(Growing, BrokenDefinitionsAndNone) {
     EXPECT_THAT(end.error().message(), testing::HasSubstr("$enddefinitions"));
     GrowingCapture full("live", 10);
     std::string many = header + "#0\n0!\n";
-    for (int i = 1; i < 40; ++i)
-        many += "#" + std::to_string(i) + "\n" + (i % 2 == 0 ? "0!\n" : "1!\n");
+    for (int i = 1; i < 40; ++i) many += "#" + std::to_string(i) + "\n" + (i % 2 == 0 ? "0!\n" : "1!\n");
     const auto too_many = full.feed(many);
     ASSERT_FALSE(too_many);
     EXPECT_THAT(too_many.error().message(), testing::HasSubstr("more than 10 edges"));
     EXPECT_GT(full.edge_count(), 10U) << "what came is kept";
 }
 
-// --- the stop condition ---------------------------------------------------------------------------------------
+// --- the stop condition
+// ---------------------------------------------------------------------------------------
 
 /// Feeds pulses of `a`, 1 µs each 10 µs, the `odd`th 3 µs long, and asks the watch after each 5 pulses.
 std::optional<Span> watch_pulses(StopWhen when, int odd, int* asked) {
@@ -227,33 +236,31 @@ TEST(StopCondition, LengthEdgesAndSomeTimeBehind) {
     EXPECT_FALSE(StopWatch(wrong).reached(g));
 }
 
-// --- the stand-in's endless device ------------------------------------------------------------------------------
+// --- the stand-in's endless device
+// ------------------------------------------------------------------------------
 
 TEST(LogicStream, RepeatsTheConversationEndToEnd) {
     const auto spoken = standin::speak("latch-shift", {.seed = 4, .words = 12});
     standin::LogicStream stream(spoken.capture);
     std::string text = stream.definitions();
     const Time round = spoken.capture.extent.length();
-    for (int i = 1; i <= 60; ++i)
-        stream.changes(round * i / 20, text);  // three rounds in sixty slices
+    for (int i = 1; i <= 60; ++i) stream.changes(round * i / 20, text);  // three rounds in sixty slices
     Progress progress;
-    const auto c = read_vcd(text + "#" + std::to_string((round * 3).count() / 1000) + "\n", "stream", progress);
+    const auto c =
+        read_vcd(text + "#" + std::to_string((round * 3).count() / 1000) + "\n", "stream", progress);
     ASSERT_TRUE(c) << test::message(c);
     EXPECT_EQ(c->signals.size(), spoken.capture.signals.size());
     const auto words = [&](const Capture& from) {
         RoleMap roles;
         for (const auto& [role, names] : spoken.roles)
-            for (const auto& n : names)
-                roles[role].push_back(short_name(n));
+            for (const auto& n : names) roles[role].push_back(short_name(n));
         const auto d = find_decoder("latch-shift").value()->decode(from, roles, spoken.settings, progress);
         std::vector<std::uint64_t> out;
-        for (const auto& f : d.value().frames)
-            out.push_back(f.value.value_or(0));
+        for (const auto& f : d.value().frames) out.push_back(f.value.value_or(0));
         return out;
     };
     auto thrice = spoken.values;
-    for (int i = 0; i < 2; ++i)
-        thrice.insert(thrice.end(), spoken.values.begin(), spoken.values.end());
+    for (int i = 0; i < 2; ++i) thrice.insert(thrice.end(), spoken.values.begin(), spoken.values.end());
     EXPECT_EQ(words(*c), thrice);
 }
 

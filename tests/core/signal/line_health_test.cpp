@@ -75,7 +75,8 @@ TEST(LineHealth, ChatterAfterRisesOnly) {
     EXPECT_EQ(h.changes, 80);
     EXPECT_EQ(h.chatter_after_rise, 40);
     EXPECT_EQ(h.chatter_after_fall, 0);
-    EXPECT_EQ(h.chatter_longest, Time::us(12));  // three times there and back, the last edge 4·2 + 4 µs behind
+    EXPECT_EQ(h.chatter_longest,
+              Time::us(12));  // three times there and back, the last edge 4·2 + 4 µs behind
     EXPECT_EQ(line(all, "CLK").chatter(), 0);
     const auto f = findings(c);
     ASSERT_EQ(f.size(), 1U);
@@ -93,7 +94,8 @@ TEST(LineHealth, ChatterAfterRisesOnly) {
 }
 
 TEST(LineHealth, TwitchesWithTheClockAreCrosstalkOrGround) {
-    const auto one = ailing(80, [](Wire&, Time, bool, Random&) {}, 0.05);
+    const auto one = ailing(
+        80, [](Wire&, Time, bool, Random&) {}, 0.05);
     const auto all = examine(one);
     const auto& h = line(all, "DATA");
     EXPECT_GT(h.twitches, 8);
@@ -130,8 +132,7 @@ TEST(LineHealth, AnOpenInputPicksUpTheMains) {
             open.set(t, level);
         }
     }
-    for (Time t = Time::us(500); t < Time::s(2); t += Time::ms(3))
-        clock.pulse(t, t + Time::ms(1), false);
+    for (Time t = Time::us(500); t < Time::s(2); t += Time::ms(3)) clock.pulse(t, t + Time::ms(1), false);
     const auto c = capture_of({open, clock}, Time::ms(2020));
     const auto all = examine(c);
     const auto& h = line(all, "OPEN");
@@ -146,19 +147,24 @@ class HealthyFamily : public testing::TestWithParam<std::string> {};
 TEST_P(HealthyFamily, HasNothingSaidOfIt) {
     // A trap: latch pulses, start bits and strobes are brief, too.
     for (std::uint64_t seed = 1; seed <= 4; ++seed) {
-        const auto spoken = standin::speak(GetParam(), {.seed = seed, .words = 120, .jitter = 0.01, .samples = 8});
+        const auto spoken =
+            standin::speak(GetParam(), {.seed = seed, .words = 120, .jitter = 0.01, .samples = 8});
         const auto f = findings(spoken.capture);
         EXPECT_TRUE(f.empty()) << GetParam() << " seed " << seed << ": " << f[0].says << " " << f[0].why;
     }
 }
-INSTANTIATE_TEST_SUITE_P(All, HealthyFamily, testing::Values("async-serial", "latch-shift", "select-bank", "pulse-width", "framed-clock", "clocked", "quadrature", "strobed-bus", "usb-low-full", "matrix"),
+INSTANTIATE_TEST_SUITE_P(All, HealthyFamily,
+                         testing::Values("async-serial", "latch-shift", "select-bank", "pulse-width",
+                                         "framed-clock", "clocked", "quadrature", "strobed-bus",
+                                         "usb-low-full", "matrix"),
                          [](const auto& p) {
                              auto name = p.param;
                              std::replace(name.begin(), name.end(), '-', '_');
                              return name;
                          });
 
-// --- analogue ----------------------------------------------------------------------------------------------------
+// --- analogue
+// ----------------------------------------------------------------------------------------------------
 
 /// 0 to 5 V each 200 samples of 10 ns; behind each edge a swing that decays: V·e^(−t/τ)·cos(2πft).
 Capture ringing(double share, double hz, double threshold_at = 2.5) {
@@ -168,7 +174,9 @@ Capture ringing(double share, double hz, double threshold_at = 2.5) {
         const int half = i / 200;
         const double t = (i % 200) * period;
         const double target = half % 2 == 0 ? 0.0 : 5.0, before = half % 2 == 0 ? 5.0 : 0.0;
-        const double swing = half == 0 ? 0 : (target - before) * share * std::exp(-t / tau) * std::sin(2 * std::numbers::pi * hz * t);
+        const double swing = half == 0 ? 0
+                                       : (target - before) * share * std::exp(-t / tau) *
+                                             std::sin(2 * std::numbers::pi * hz * t);
         samples.push_back(static_cast<float>(target + swing));
     }
     Signal s;

@@ -83,11 +83,9 @@ TEST(MeasureDelay, AgreesWithACountByHandOnRandomTraces) {
         std::vector<Time> a;
         std::vector<Time> b;
         Time t;
-        for (int i = 0; i < 60; ++i)
-            a.push_back(t += Time::ns(1 + static_cast<long>(random.below(20))));
+        for (int i = 0; i < 60; ++i) a.push_back(t += Time::ns(1 + static_cast<long>(random.below(20))));
         t = Time{};
-        for (int i = 0; i < 60; ++i)
-            b.push_back(t += Time::ns(1 + static_cast<long>(random.below(20))));
+        for (int i = 0; i < 60; ++i) b.push_back(t += Time::ns(1 + static_cast<long>(random.below(20))));
         const DigitalTrace from(false, a);
         const DigitalTrace to(true, b);
         const auto m = measure_delay(from, Direction::rise, to, Direction::fall);
@@ -119,14 +117,12 @@ TEST(NearestEdge, LooksBothWays) {
 
 TEST(Histogram, CountsEveryValueOnceInBarsOfRoundWidth) {
     std::vector<double> values;
-    for (int i = 0; i <= 100; ++i)
-        values.push_back(i * 1e-9);
+    for (int i = 0; i <= 100; ++i) values.push_back(i * 1e-9);
     const auto h = make_histogram(values, 20);
     EXPECT_DOUBLE_EQ(h.width, 5e-9);
     EXPECT_DOUBLE_EQ(h.low, 0.0);
     long sum = 0;
-    for (const long n : h.bars)
-        sum += n;
+    for (const long n : h.bars) sum += n;
     EXPECT_EQ(sum, 101);
     EXPECT_EQ(h.bars[0], 5);
     EXPECT_EQ(h.bar_of(5e-9), 1U);
@@ -194,8 +190,7 @@ TEST(Capture, NamesEdgesAndShortNames) {
     EXPECT_EQ(parse_edge("top.a:rise")->signal, "top.a");
     EXPECT_EQ(parse_edge("q:2:fall")->signal, "q:2");
     EXPECT_EQ(parse_edge("a:any")->direction, Direction::any);
-    for (const char* bad : {"a", ":rise", "a:", "a:up", "", " :rise"})
-        EXPECT_FALSE(parse_edge(bad)) << bad;
+    for (const char* bad : {"a", ":rise", "a:", "a:up", "", " :rise"}) EXPECT_FALSE(parse_edge(bad)) << bad;
     EXPECT_EQ(print_edge({"a", Direction::fall}), "a:fall");
     EXPECT_EQ(show_edge({"a", Direction::rise}), "a ↑");
     EXPECT_EQ(show_edge({"a", Direction::any}), "a");

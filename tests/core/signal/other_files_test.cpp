@@ -46,7 +46,8 @@ TEST(RawSamples, WidthsOrdersAndRates) {
     EXPECT_THAT(edges(c, 0), testing::ElementsAre(Time::us(1), Time::us(2), Time::us(3)));
     EXPECT_EQ(c.extent.to, Time::us(8));
     // Most significant first the same byte is 0, 0, 0, 0, 0, 1, 0, 1.
-    EXPECT_THAT(edges(raw("\x05", {1, 1e6, true, false}).value(), 0), testing::ElementsAre(Time::us(5), Time::us(6), Time::us(7)));
+    EXPECT_THAT(edges(raw("\x05", {1, 1e6, true, false}).value(), 0),
+                testing::ElementsAre(Time::us(5), Time::us(6), Time::us(7)));
     // Four lines: two samples a byte. Sixteen: either byte order; an odd byte is remarked.
     EXPECT_EQ(raw("\x21", {4, 1e6, false, false})->extent.to, Time::us(2));
     c = raw(std::string_view("\x00\x00\x01\x00\x00", 5), {16, 1e6, false, false}).value();
@@ -70,15 +71,15 @@ TEST(RawSamples, AbsurdOnesAreRefused) {
 
 TEST(Analogue, RangesLevelsAndHysteresis) {
     std::vector<float> v;
-    for (int i = 0; i < 10'000; ++i)
-        v.push_back(static_cast<float>(std::sin(i * 0.01)));
+    for (int i = 0; i < 10'000; ++i) v.push_back(static_cast<float>(std::sin(i * 0.01)));
     const AnalogueTrace t(Time{}, 1e6, v);
     Random random(2);
     for (int i = 0; i < 500; ++i) {
         auto from = random.below(v.size()), to = random.below(v.size() + 1);
         if (from >= to) std::swap(from, to);
         if (from == to) continue;
-        const auto [low, high] = std::minmax_element(v.begin() + static_cast<std::ptrdiff_t>(from), v.begin() + static_cast<std::ptrdiff_t>(to));
+        const auto [low, high] = std::minmax_element(v.begin() + static_cast<std::ptrdiff_t>(from),
+                                                     v.begin() + static_cast<std::ptrdiff_t>(to));
         EXPECT_EQ(t.range(from, to).low, *low) << from << " " << to;
         EXPECT_EQ(t.range(from, to).high, *high) << from << " " << to;
     }
@@ -87,26 +88,40 @@ TEST(Analogue, RangesLevelsAndHysteresis) {
     const auto levels = levels_of(t, {0.0, 0.1, false});
     ASSERT_GE(levels.edges().size(), 30U);
     for (std::size_t k = 0; k < 30; ++k)
-        EXPECT_NEAR(levels.edges()[k].seconds(), (static_cast<double>(k) + (k == 0 && levels.is_rise(0) ? 0.0 : levels.is_rise(0) ? 0.0 : 1.0)) * std::numbers::pi * 100e-6, 2e-8);
+        EXPECT_NEAR(levels.edges()[k].seconds(),
+                    (static_cast<double>(k) + (k == 0 && levels.is_rise(0) ? 0.0
+                                               : levels.is_rise(0)         ? 0.0
+                                                                           : 1.0)) *
+                        std::numbers::pi * 100e-6,
+                    2e-8);
     // Noise inside the band makes no edges.
-    const AnalogueTrace noise(Time{}, 1e6, {0.0F, 0.05F, -0.05F, 0.02F, 1.0F, 0.95F, 0.05F, 0.06F, -0.2F, 0.05F});
+    const AnalogueTrace noise(Time{}, 1e6,
+                              {0.0F, 0.05F, -0.05F, 0.02F, 1.0F, 0.95F, 0.05F, 0.06F, -0.2F, 0.05F});
     EXPECT_EQ(levels_of(noise, {0.0, 0.1, false}).edges().size(), 2U);
-    const auto guess = guess_threshold(AnalogueTrace(Time{}, 1e6, {0, 0, 0, 5, 5, 5, 0, 5, 0, 5, 0, 5, 0, 5, 5, 0, 0, 5, 0, 5}));
+    const auto guess = guess_threshold(
+        AnalogueTrace(Time{}, 1e6, {0, 0, 0, 5, 5, 5, 0, 5, 0, 5, 0, 5, 0, 5, 5, 0, 0, 5, 0, 5}));
     EXPECT_DOUBLE_EQ(guess.level, 2.5);
     EXPECT_DOUBLE_EQ(guess.hysteresis, 0.5);
     EXPECT_TRUE(guess.guessed);
     EXPECT_EQ(levels_of(AnalogueTrace(Time{}, 1e6, {}), guess).edges().size(), 0U);
-    EXPECT_EQ(levels_of(AnalogueTrace(Time{}, 1e6, {std::nanf(""), 0, 5, std::nanf(""), 0}), guess).edges().size(), 2U);
+    EXPECT_EQ(
+        levels_of(AnalogueTrace(Time{}, 1e6, {std::nanf(""), 0, 5, std::nanf(""), 0}), guess).edges().size(),
+        2U);
 }
 
 /// A WAV file by hand: 16 bits, 8 kHz, one channel (RIFF: chunks of four letters, a length, the content).
 std::string wav_by_hand(const std::vector<std::int16_t>& samples) {
-    const auto n32 = [](std::uint32_t v) { return std::string{static_cast<char>(v & 255U), static_cast<char>(v >> 8U & 255U), static_cast<char>(v >> 16U & 255U), static_cast<char>(v >> 24U)}; };
-    const auto n16 = [](std::uint16_t v) { return std::string{static_cast<char>(v & 255U), static_cast<char>(v >> 8U)}; };
+    const auto n32 = [](std::uint32_t v) {
+        return std::string{static_cast<char>(v & 255U), static_cast<char>(v >> 8U & 255U),
+                           static_cast<char>(v >> 16U & 255U), static_cast<char>(v >> 24U)};
+    };
+    const auto n16 = [](std::uint16_t v) {
+        return std::string{static_cast<char>(v & 255U), static_cast<char>(v >> 8U)};
+    };
     std::string data;
-    for (const auto s : samples)
-        data += n16(static_cast<std::uint16_t>(s));
-    return "RIFF" + n32(static_cast<std::uint32_t>(36 + data.size())) + "WAVEfmt " + n32(16) + n16(1) + n16(1) + n32(8000) + n32(16000) + n16(2) + n16(16) + "data" +
+    for (const auto s : samples) data += n16(static_cast<std::uint16_t>(s));
+    return "RIFF" + n32(static_cast<std::uint32_t>(36 + data.size())) + "WAVEfmt " + n32(16) + n16(1) +
+           n16(1) + n32(8000) + n32(16000) + n16(2) + n16(16) + "data" +
            n32(static_cast<std::uint32_t>(data.size())) + data;
 }
 
@@ -130,12 +145,14 @@ TEST(Wav, BrokenOnesAreNamed) {
     Progress progress;
     const auto whole = wav_by_hand(std::vector<std::int16_t>(100, 7));
     for (std::size_t n = 0; n < whole.size(); n += 3) {
-        const auto c = read_wav(MemorySource(std::string_view(whole).substr(0, n)), "cut.wav", progress, std::nullopt);
+        const auto c =
+            read_wav(MemorySource(std::string_view(whole).substr(0, n)), "cut.wav", progress, std::nullopt);
         if (!c) {
             EXPECT_THAT(c.error().message(), testing::HasSubstr("cut.wav"));
         }
     }
-    EXPECT_FALSE(read_wav(MemorySource("RIFFxxxxWAVE and nothing that makes sense"), "x.wav", progress, std::nullopt));
+    EXPECT_FALSE(
+        read_wav(MemorySource("RIFFxxxxWAVE and nothing that makes sense"), "x.wav", progress, std::nullopt));
     WavLimits few;
     few.samples = 50;
     EXPECT_FALSE(read_wav(MemorySource(whole), "x.wav", progress, std::nullopt, few));
@@ -154,7 +171,8 @@ TEST(Wav, WhatIsWrittenReadsBack) {
     const auto e = back->signals[0].digital->edges();
     ASSERT_EQ(e.size(), 3U);
     for (std::size_t i = 0; i < 3; ++i)
-        EXPECT_NEAR(e[i].seconds(), c.signals[0].digital->edges()[i].seconds(), 100e-6) << "to one sample of the grid that the edges lie on";
+        EXPECT_NEAR(e[i].seconds(), c.signals[0].digital->edges()[i].seconds(), 100e-6)
+            << "to one sample of the grid that the edges lie on";
 }
 
 std::string gzipped(std::string_view text) {
@@ -179,7 +197,8 @@ std::string zstd(std::string_view text) {
 
 TEST(Compressed, DumpsAndTablesAreReadAsIfPlain) {
     TempFolder folder;
-    const std::string dump = "$timescale 1 us $end $var wire 1 ! a $end $enddefinitions $end #0 0! #5 1! #9 0! #20\n";
+    const std::string dump =
+        "$timescale 1 us $end $var wire 1 ! a $end $enddefinitions $end #0 0! #5 1! #9 0! #20\n";
     const std::string table = "time_us,a\n0,0\n5,1\n9,0\n20,0\n";
     test::write_file(folder / "a.vcd.gz", gzipped(dump));
     test::write_file(folder / "b.vcd.zst", zstd(dump));
@@ -199,8 +218,7 @@ TEST(Compressed, DumpsAndTablesAreReadAsIfPlain) {
 TEST(Compressed, CutBrokenAndBurstingOnesAreNamed) {
     Progress progress;
     std::string text;
-    for (int i = 0; text.size() < 300'000; ++i)
-        text += std::to_string(i * 7919 % 10'007) + ",";
+    for (int i = 0; text.size() < 300'000; ++i) text += std::to_string(i * 7919 % 10'007) + ",";
     for (const auto& whole : {gzipped(text), zstd(text)}) {
         EXPECT_EQ(expand(MemorySource(whole), "x", progress).value(), text);
         for (std::size_t n = 4; n + 1 < whole.size(); n += whole.size() / 40) {

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// How files are understood: the words a dossier keeps, the preview of a table and its correction, the kept copy.
+// How files are understood: the words a dossier keeps, the preview of a table and its correction, the kept
+// copy.
 #include <gmock/gmock.h>
 
 #include "core/checks/analysis.hpp"
@@ -15,7 +16,12 @@ namespace {
 using test::message;
 
 TEST(ReadAs, WordsBecomeOptions) {
-    const auto o = capture_options({{"separator", "tab"}, {"decimal", ","}, {"first_row", "12"}, {"time_column", "2"}, {"unit", "us"}, {"threshold", "1.4 V"}});
+    const auto o = capture_options({{"separator", "tab"},
+                                    {"decimal", ","},
+                                    {"first_row", "12"},
+                                    {"time_column", "2"},
+                                    {"unit", "us"},
+                                    {"threshold", "1.4 V"}});
     ASSERT_TRUE(o) << message(o);
     EXPECT_EQ(o->table.delimiter, '\t');
     EXPECT_EQ(o->table.decimal, ',');
@@ -25,7 +31,8 @@ TEST(ReadAs, WordsBecomeOptions) {
     EXPECT_DOUBLE_EQ(*o->table.threshold, 1.4);
     EXPECT_FALSE(o->raw);
     EXPECT_EQ(capture_options({{"time_column", "none"}})->table.time_column, 0U);
-    const auto raw = capture_options({{"raw", "16"}, {"rate", "24 MHz"}, {"raw_order", "msb"}, {"raw_bytes", "big"}});
+    const auto raw =
+        capture_options({{"raw", "16"}, {"rate", "24 MHz"}, {"raw_order", "msb"}, {"raw_bytes", "big"}});
     ASSERT_TRUE(raw) << message(raw);
     ASSERT_TRUE(raw->raw);
     EXPECT_EQ(raw->raw->width, 16);
@@ -35,9 +42,18 @@ TEST(ReadAs, WordsBecomeOptions) {
 
 TEST(ReadAs, WrongWordsAreNamed) {
     const std::pair<ReadAs, const char*> cases[] = {
-        {{{"separator", "|"}}, "separator"},     {{{"decimal", "x"}}, "decimal"},   {{{"first_row", "0"}}, "first_row"}, {{{"time_column", "-1"}}, "time_column"},
-        {{{"unit", "hours"}}, "unit"},           {{{"rate", "-1"}}, "rate"},        {{{"threshold", "much"}}, "threshold"}, {{{"raw", "3"}, {"rate", "1M"}}, "raw"},
-        {{{"raw", "8"}}, "without a rate"},      {{{"raw_order", "msb"}}, "without raw"}, {{{"colour", "red"}}, "colour"},   {{{"raw", "8"}, {"rate", "1M"}, {"raw_order", "up"}}, "raw_order"},
+        {{{"separator", "|"}}, "separator"},
+        {{{"decimal", "x"}}, "decimal"},
+        {{{"first_row", "0"}}, "first_row"},
+        {{{"time_column", "-1"}}, "time_column"},
+        {{{"unit", "hours"}}, "unit"},
+        {{{"rate", "-1"}}, "rate"},
+        {{{"threshold", "much"}}, "threshold"},
+        {{{"raw", "3"}, {"rate", "1M"}}, "raw"},
+        {{{"raw", "8"}}, "without a rate"},
+        {{{"raw_order", "msb"}}, "without raw"},
+        {{{"colour", "red"}}, "colour"},
+        {{{"raw", "8"}, {"rate", "1M"}, {"raw_order", "up"}}, "raw_order"},
     };
     for (const auto& [words, names] : cases) {
         const auto o = capture_options(words);
@@ -50,7 +66,8 @@ TEST(ReadAs, WrongWordsAreNamed) {
 TEST(CsvPreview, ShowsWhatWasUnderstoodAndTakesCorrections) {
     test::TempFolder folder;
     const auto path = folder / "bench.csv";
-    // Whole numbers without a unit: taken for nanoseconds, but the device counts microseconds; the second column is a voltage.
+    // Whole numbers without a unit: taken for nanoseconds, but the device counts microseconds; the second
+    // column is a voltage.
     test::write_file(path, "Bench capture\nchannels: 2\nt;probe;line\n0;0,1;1\n5;4,9;0\n9;0,2;1\n20;5,0;1\n");
     auto p = preview_csv(path, {});
     ASSERT_TRUE(p) << message(p);
@@ -78,17 +95,21 @@ TEST(CsvPreview, ShowsWhatWasUnderstoodAndTakesCorrections) {
     ASSERT_TRUE(guessed && stated);
     EXPECT_EQ((*guessed)->extent.to, Time::ns(20));
     EXPECT_EQ((*stated)->extent.to, Time::us(20));
-    EXPECT_EQ((*store.read(path, progress, better)).get(), stated->get()) << "kept as long as it is read the same way";
+    EXPECT_EQ((*store.read(path, progress, better)).get(), stated->get())
+        << "kept as long as it is read the same way";
 
     // The first row and the time column can be stated, too.
     const auto moved = preview_csv(path, capture_options({{"first_row", "5"}})->table);
     EXPECT_EQ(moved->rows.front().front(), "5");
-    const auto no_time = preview_csv(path, capture_options({{"time_column", "none"}, {"rate", "1 MHz"}})->table);
+    const auto no_time =
+        preview_csv(path, capture_options({{"time_column", "none"}, {"rate", "1 MHz"}})->table);
     EXPECT_TRUE(no_time->problem.empty()) << no_time->problem;
     EXPECT_FALSE(no_time->dialect.time);
     EXPECT_DOUBLE_EQ(no_time->dialect.rate_hz, 1e6);
-    EXPECT_THAT(preview_csv(path, capture_options({{"time_column", "9"}})->table)->problem, testing::HasSubstr("one of the 3 columns"));
-    EXPECT_THAT(preview_csv(path, capture_options({{"separator", "tab"}})->table)->problem, testing::HasSubstr("row of values"));
+    EXPECT_THAT(preview_csv(path, capture_options({{"time_column", "9"}})->table)->problem,
+                testing::HasSubstr("one of the 3 columns"));
+    EXPECT_THAT(preview_csv(path, capture_options({{"separator", "tab"}})->table)->problem,
+                testing::HasSubstr("row of values"));
 }
 
 TEST(CsvPreview, CompressedBrokenAndForeign) {
@@ -114,7 +135,8 @@ TEST(CsvPreview, CompressedBrokenAndForeign) {
     EXPECT_THAT(words->above, testing::ElementsAre("these are", "no values"));
 }
 
-// --- the kept copy --------------------------------------------------------------------------------------------------
+// --- the kept copy
+// --------------------------------------------------------------------------------------------------
 
 Capture with_everything() {
     auto c = standin::speak("latch-shift", {.seed = 2, .words = 50}).capture;
@@ -124,13 +146,16 @@ Capture with_everything() {
     Signal real;
     real.name = "volts";
     real.kind = SignalKind::real;
-    real.real = std::make_shared<const RealTrace>(RealTrace{{Time::ns(-5), Time::ns(7)}, {1.5, std::numeric_limits<double>::quiet_NaN()}});
+    real.real = std::make_shared<const RealTrace>(
+        RealTrace{{Time::ns(-5), Time::ns(7)}, {1.5, std::numeric_limits<double>::quiet_NaN()}});
     c.signals.push_back(real);
     Signal wave;
     wave.name = "wave";
     wave.kind = SignalKind::analogue;
-    wave.analogue = std::make_shared<const AnalogueTrace>(Time::ns(3), 22'675'736.96, std::vector<float>{0, 1, -1, 0.5F});
-    wave.digital = std::make_shared<const DigitalTrace>(true, test::at_ns({40, 90}), std::vector<Span>{{Time::ns(1), Time::ns(2)}});
+    wave.analogue =
+        std::make_shared<const AnalogueTrace>(Time::ns(3), 22'675'736.96, std::vector<float>{0, 1, -1, 0.5F});
+    wave.digital = std::make_shared<const DigitalTrace>(true, test::at_ns({40, 90}),
+                                                        std::vector<Span>{{Time::ns(1), Time::ns(2)}});
     c.signals.push_back(wave);
     auto twin = c.signals[0];
     twin.name = "twin";
@@ -193,19 +218,26 @@ TEST(CaptureCopy, IsUsedOnlyForItsOwnFile) {
     const auto spoken = standin::speak("latch-shift", {.seed = 3, .words = 12'000});
     std::string text;
     Progress progress;
-    ASSERT_TRUE(write_vcd(spoken.capture, {}, [&](std::string_view t) { text += t; return Status{}; }, progress));
+    ASSERT_TRUE(write_vcd(
+        spoken.capture, {},
+        [&](std::string_view t) {
+            text += t;
+            return Status{};
+        },
+        progress));
     ASSERT_GT(text.size(), least_cached);
     test::write_file(path, text);
     const auto count = [&] {
         std::error_code code;
-        return std::distance(std::filesystem::directory_iterator(cache, code), std::filesystem::directory_iterator{});
+        return std::distance(std::filesystem::directory_iterator(cache, code),
+                             std::filesystem::directory_iterator{});
     };
     const auto first = read_capture_cached(path, {}, {}, cache, progress);
     ASSERT_TRUE(first) << message(first);
     ASSERT_EQ(count(), 1);
     const auto copy = std::filesystem::directory_iterator(cache)->path();
-    // To see that the copy is read: its first signal's name in place, and the sum over it made right, would need the
-    // packing; so the file itself is made unreadable instead, same size and time.
+    // To see that the copy is read: its first signal's name in place, and the sum over it made right, would
+    // need the packing; so the file itself is made unreadable instead, same size and time.
     const auto changed = std::filesystem::last_write_time(path);
     test::write_file(path, std::string(text.size(), '?'));
     std::filesystem::last_write_time(path, changed);
@@ -222,7 +254,8 @@ TEST(CaptureCopy, IsUsedOnlyForItsOwnFile) {
     test::write_file(copy, bytes);
     EXPECT_FALSE(read_capture_cached(path, {}, {}, cache, progress));
     // Small files are not kept.
-    test::write_file(folder / "small.vcd", "$timescale 1 ns $end $var wire 1 ! a $end $enddefinitions $end #0 1! #5");
+    test::write_file(folder / "small.vcd",
+                     "$timescale 1 ns $end $var wire 1 ! a $end $enddefinitions $end #0 1! #5");
     ASSERT_TRUE(read_capture_cached(folder / "small.vcd", {}, {}, cache, progress));
     EXPECT_EQ(count(), 1);
 }

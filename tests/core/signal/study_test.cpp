@@ -14,8 +14,8 @@ namespace {
 using standin::capture_of;
 using standin::Wire;
 
-/// A host that polls in three ways: 4 clocks after a pulse, 2 clocks after a pulse, a pulse alone; the data line
-/// answers something else each time. 1 ms apart.
+/// A host that polls in three ways: 4 clocks after a pulse, 2 clocks after a pulse, a pulse alone; the data
+/// line answers something else each time. 1 ms apart.
 Capture three_ways(int polls) {
     Wire hold("bus.HOLD", false), step("bus.STEP"), reply("bus.REPLY");
     Random random(3);
@@ -152,15 +152,19 @@ TEST(Find, PulsesLevelsPausesAndOrders) {
     levels.levels = {{"A", true}, {"B", false}};
     EXPECT_THAT(found(levels), testing::ElementsAre(Span{Time::us(12), Time::us(14)}));
     levels.levels = {{"A", false}, {"C", true}};
-    EXPECT_THAT(found(levels), testing::ElementsAre(Span{Time::us(20), Time::us(30)}, Span{Time::us(40), Time::us(45)}, Span{Time::us(60), Time::us(70)}));
+    EXPECT_THAT(found(levels),
+                testing::ElementsAre(Span{Time::us(20), Time::us(30)}, Span{Time::us(40), Time::us(45)},
+                                     Span{Time::us(60), Time::us(70)}));
 
     FindQuery pause;
     pause.pause = Time::us(9);
-    EXPECT_THAT(found(pause), testing::ElementsAre(Span{Time::us(20), Time::us(30)}, Span{Time::us(30), Time::us(40)}));
+    EXPECT_THAT(found(pause),
+                testing::ElementsAre(Span{Time::us(20), Time::us(30)}, Span{Time::us(30), Time::us(40)}));
 
     FindQuery order;
     order.order = parse_order("B:fall while A=1 then C:rise within 3us").value();
-    EXPECT_THAT(found(order), testing::ElementsAre(Span{Time::us(12), Time::ns(13500)})) << "the fall at 55 comes while A is low";
+    EXPECT_THAT(found(order), testing::ElementsAre(Span{Time::us(12), Time::ns(13500)}))
+        << "the fall at 55 comes while A is low";
     order.order = parse_order("B:fall then C:rise within 3us").value();
     EXPECT_EQ(found(order).size(), 1U) << "5 µs after the fall at 55 is too late";
     order.order = parse_order("B:fall then C:rise within 6us").value();
@@ -176,10 +180,10 @@ TEST(Find, QueriesThatMakeNoSense) {
     q.shorter = Time::us(1);
     q.pause = Time::us(1);
     EXPECT_FALSE(find_in(small(), q, progress)) << "two things at once";
-    for (const char* bad : {"", "B", "B:sideways", "B:fall then", "B:fall within", "B:fall within x", "B:fall while", "B:fall while A=2", "B:fall while =1"})
+    for (const char* bad : {"", "B", "B:sideways", "B:fall then", "B:fall within", "B:fall within x",
+                            "B:fall while", "B:fall while A=2", "B:fall while =1"})
         EXPECT_FALSE(parse_order(bad)) << bad;
-    for (const char* bad : {"A", "A=", "A=2", "=1", "A=1,"})
-        EXPECT_FALSE(parse_levels(bad)) << bad;
+    for (const char* bad : {"A", "A=", "A=2", "=1", "A=1,"}) EXPECT_FALSE(parse_levels(bad)) << bad;
     EXPECT_EQ(parse_order("B:fall within 2us while A=1,C=0")->at(0).while_levels.size(), 2U);
 }
 
@@ -197,7 +201,11 @@ TEST(CompareCaptures, DelaysMissingExtraAndTheFirstDifference) {
     CompareRequest r;
     r.signals = {{"REPLY", "OUT"}};
     Progress progress;
-    const auto against = [&](const Wire& other, CompareRequest request) { return compare_captures(capture_of({a}, Time::ms(11)), capture_of({other}, Time::ms(11)), request, progress).value(); };
+    const auto against = [&](const Wire& other, CompareRequest request) {
+        return compare_captures(capture_of({a}, Time::ms(11)), capture_of({other}, Time::ms(11)), request,
+                                progress)
+            .value();
+    };
     auto c = against(same, r);
     EXPECT_TRUE(c.same);
     EXPECT_FALSE(c.first_difference);
@@ -210,7 +218,8 @@ TEST(CompareCaptures, DelaysMissingExtraAndTheFirstDifference) {
     c = against(late, r);
     EXPECT_FALSE(c.same);
     EXPECT_EQ(c.signals[0].missing, 98);  // i = 51 to 99, both edges
-    EXPECT_EQ(*c.first_difference, Time::us(100) * 52) << "350 ns and more from i = 51 on; the original's edge comes first";
+    EXPECT_EQ(*c.first_difference, Time::us(100) * 52)
+        << "350 ns and more from i = 51 on; the original's edge comes first";
     r.tolerance.reset();
     c = against(wrong, r);
     EXPECT_FALSE(c.same);

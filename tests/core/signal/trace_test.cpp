@@ -90,8 +90,7 @@ INSTANTIATE_TEST_SUITE_P(Sizes, PyramidAgrees,
 
 TEST(DigitalTrace, ThePyramidCostsLittle) {
     std::vector<Time> edges;
-    for (long i = 0; i < 1'000'000; ++i)
-        edges.push_back(Time::ns(i));
+    for (long i = 0; i < 1'000'000; ++i) edges.push_back(Time::ns(i));
     edges.shrink_to_fit();
     const DigitalTrace t(false, std::move(edges));
     // 8 bytes an edge, 1/64 + 1/64² … of that on top: below 8.2 bytes an edge.

@@ -29,7 +29,8 @@ TEST(Trend, OfALineIsThatLine) {
 }
 
 TEST(Trend, OfAlternatingLengthsIsTheirScatter) {
-    // 1 µs ± 5 ns in turn: no drift, 5 ns about the mean (n / (n − 2) more, squared), 10 ns between neighbours.
+    // 1 µs ± 5 ns in turn: no drift, 5 ns about the mean (n / (n − 2) more, squared), 10 ns between
+    // neighbours.
     std::vector<Interval> list;
     for (int i = 0; i < 1000; ++i)
         list.push_back({Time::us(10 * i), Time::us(10 * i) + Time::us(1) + Time::ns(i % 2 == 0 ? 5 : -5)});
@@ -42,8 +43,7 @@ TEST(Trend, OfAlternatingLengthsIsTheirScatter) {
 TEST(Trend, FarFromZeroKeepsItsDigits) {
     // Ten hours into a recording, lengths of a second that differ by nanoseconds.
     std::vector<Interval> list;
-    for (int i = 0; i < 50; ++i)
-        list.push_back({Time::s(36'000 + i), Time::s(36'001 + i) + Time::ns(2 * i)});
+    for (int i = 0; i < 50; ++i) list.push_back({Time::s(36'000 + i), Time::s(36'001 + i) + Time::ns(2 * i)});
     const auto t = trend_of(list);
     EXPECT_NEAR(t.drift, 2e-9, 1e-14);
     EXPECT_NEAR(t.scatter_s, 0, 1e-13);
@@ -66,17 +66,20 @@ TEST(Extremes, AreTheFirstShortestAndLongest) {
     EXPECT_EQ(extreme_pulse(t, PulsePart::low, false, all)->from, Time::ns(60));
     EXPECT_EQ(extreme_pulse(t, PulsePart::period, true, all)->length(), Time::ns(40));
     EXPECT_EQ(extreme_pulse(t, PulsePart::period, false, all)->length(), Time::ns(20));
-    EXPECT_EQ(extreme_pulse(t, PulsePart::high, true, {Time::ns(40), Time::ns(90)})->from, Time::ns(50)) << "only what lies wholly inside";
+    EXPECT_EQ(extreme_pulse(t, PulsePart::high, true, {Time::ns(40), Time::ns(90)})->from, Time::ns(50))
+        << "only what lies wholly inside";
     EXPECT_FALSE(extreme_pulse(t, PulsePart::period, true, {Time::ns(40), Time::ns(65)}));
     EXPECT_FALSE(extreme_pulse({}, PulsePart::high, true, all));
     const DigitalTrace gap(false, test::at_ns({10, 30, 50, 60}), {{Time::ns(15), Time::ns(20)}});
-    EXPECT_EQ(extreme_pulse(gap, PulsePart::high, true, all)->from, Time::ns(50)) << "not through an unknown stretch";
+    EXPECT_EQ(extreme_pulse(gap, PulsePart::high, true, all)->from, Time::ns(50))
+        << "not through an unknown stretch";
 }
 
 TEST(TableWaveform, EvenRowsKeepTheirSamples) {
     std::string text = "time_us,volts,level\n";
     for (int i = 0; i < 50; ++i)
-        text += std::to_string(i) + ".0," + (i / 10 % 2 == 0 ? "0.2" : "4.8") + "," + (i % 2 == 0 ? "0" : "1") + "\n";
+        text += std::to_string(i) + ".0," + (i / 10 % 2 == 0 ? "0.2" : "4.8") + "," +
+                (i % 2 == 0 ? "0" : "1") + "\n";
     Progress progress;
     const auto c = read_csv(text, "t.csv", progress);
     ASSERT_TRUE(c) << test::message(c);
@@ -92,7 +95,8 @@ TEST(TableWaveform, EvenRowsKeepTheirSamples) {
 
 TEST(TableWaveform, UnevenRowsKeepTheirLevelsOnly) {
     Progress progress;
-    const auto c = read_csv("time_us,volts\n0,0.2\n1,4.8\n2,0.2\n10,4.9\n11,0.1\n12,0.3\n", "t.csv", progress);
+    const auto c =
+        read_csv("time_us,volts\n0,0.2\n1,4.8\n2,0.2\n10,4.9\n11,0.1\n12,0.3\n", "t.csv", progress);
     ASSERT_TRUE(c) << test::message(c);
     EXPECT_FALSE(c->signals[0].analogue);
     EXPECT_EQ(c->signals[0].digital->edges().size(), 4U);

@@ -131,15 +131,12 @@ TEST(VcdPieces, AMillionSignalsAreReadInBoundedTime) {
     std::string text = "$timescale 1 ns $end $scope module m $end\n";
     const auto id = [](int n) {
         std::string out;
-        for (; n > 0 || out.empty(); n /= 90)
-            out += static_cast<char>('!' + n % 90);
+        for (; n > 0 || out.empty(); n /= 90) out += static_cast<char>('!' + n % 90);
         return out + "~";
     };
-    for (int i = 0; i < 1'000'000; ++i)
-        text += "$var wire 1 " + id(i) + " s" + std::to_string(i) + " $end\n";
+    for (int i = 0; i < 1'000'000; ++i) text += "$var wire 1 " + id(i) + " s" + std::to_string(i) + " $end\n";
     text += "$upscope $end $enddefinitions $end\n#0\n";
-    for (int i = 0; i < 1'000'000; ++i)
-        text += "0" + id(i) + "\n";
+    for (int i = 0; i < 1'000'000; ++i) text += "0" + id(i) + "\n";
     text += "#10\n1" + id(999'999) + "\n#20\n";
     const auto c = test::vcd(text);
     ASSERT_TRUE(c) << message(c);

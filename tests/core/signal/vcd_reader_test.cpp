@@ -302,8 +302,7 @@ TEST(Vcd, ManySignalsAndOneLongLineStayBounded) {
     for (int i = 0; i < 20'000; ++i)
         text += "$var wire 1 i" + std::to_string(i) + " s" + std::to_string(i) + " $end ";
     text += "$enddefinitions $end #0 ";
-    for (int i = 0; i < 20'000; ++i)
-        text += "0i" + std::to_string(i) + " ";
+    for (int i = 0; i < 20'000; ++i) text += "0i" + std::to_string(i) + " ";
     text += "#5 1i19999";
     const auto c = vcd(text);
     ASSERT_TRUE(c) << message(c);
@@ -337,18 +336,10 @@ TEST(Vcd, SurvivesSeededMutations) {
         for (std::uint64_t k = 0; k <= random.below(4); ++k) {
             const auto at = random.below(text.size());
             switch (random.below(4)) {
-                case 0:
-                    text[at] = static_cast<char>(random.below(256));
-                    break;
-                case 1:
-                    text.erase(at, 1 + random.below(8));
-                    break;
-                case 2:
-                    text.insert(at, text.substr(random.below(text.size()), random.below(12)));
-                    break;
-                default:
-                    text.resize(at + 1);
-                    break;
+                case 0: text[at] = static_cast<char>(random.below(256)); break;
+                case 1: text.erase(at, 1 + random.below(8)); break;
+                case 2: text.insert(at, text.substr(random.below(text.size()), random.below(12))); break;
+                default: text.resize(at + 1); break;
             }
         }
         const auto c = vcd(text);

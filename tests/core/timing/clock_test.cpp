@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Rates explained, and what a clock makes of them. The receiver's margin is held against a receiver simulated bit by
-// bit.
+// Rates explained, and what a clock makes of them. The receiver's margin is held against a receiver simulated
+// bit by bit.
 #include "core/timing/clock_explain.hpp"
 
 #include <gmock/gmock.h>
@@ -14,8 +14,8 @@
 namespace grayrelic {
 namespace {
 
-using testing::HasSubstr;
 using test::message;
+using testing::HasSubstr;
 
 const std::vector<ClockSource>& shipped() {
     static const auto library = ClockLibrary::load(disk(), {GRAY_RELIC_SOURCE "/data"});
@@ -44,8 +44,8 @@ struct Machine {
     double within_ppm;
 };
 
-/// Made-up machines: a clock and a divider that a designer of the time would have drawn, measured with a usual error.
-/// None of them gives the very rate that a simpler one gives too; for those see below.
+/// Made-up machines: a clock and a divider that a designer of the time would have drawn, measured with a
+/// usual error. None of them gives the very rate that a simpler one gives too; for those see below.
 const Machine machines[] = {
     {"system tick of a computer with a PAL master", 17'734'475, 14, 12, 100},
     {"processor clock from four subcarriers", 315e6 / 22, 8, -20, 100},
@@ -73,11 +73,19 @@ TEST(Clock, FindsTheTrueChainFirst) {
 }
 
 TEST(Clock, WhatGivesTheVerySameRateIsListedAsAlike) {
-    // 1 MHz is 1 MHz undivided as well as 8 MHz ÷ 8; 500 kHz is 4 MHz ÷ 8 and 16 MHz ÷ 32: no measurement can tell.
-    for (const Machine& m : {Machine{"a bus of 1 MHz from 8 MHz", 8e6, 8, 30, 100}, {"disk data clock", 16e6, 32, 22, 100}, {"a 12 MHz part's 2400 Bd timer", 12e6, 4992, 9, 60}}) {
-        const auto e = explain_clock(m.source_hz / static_cast<double>(m.divide) * (1 + m.measured_off_ppm * 1e-6), m.within_ppm, shipped());
+    // 1 MHz is 1 MHz undivided as well as 8 MHz ÷ 8; 500 kHz is 4 MHz ÷ 8 and 16 MHz ÷ 32: no measurement can
+    // tell.
+    for (const Machine& m : {Machine{"a bus of 1 MHz from 8 MHz", 8e6, 8, 30, 100},
+                             {"disk data clock", 16e6, 32, 22, 100},
+                             {"a 12 MHz part's 2400 Bd timer", 12e6, 4992, 9, 60}}) {
+        const auto e =
+            explain_clock(m.source_hz / static_cast<double>(m.divide) * (1 + m.measured_off_ppm * 1e-6),
+                          m.within_ppm, shipped());
         ASSERT_TRUE(e);
-        const auto it = std::find_if(e->candidates.begin(), e->candidates.end(), [&](const ClockCandidate& c) { return std::abs(c.source_hz - m.source_hz) < 0.01 && c.divide == m.divide; });
+        const auto it =
+            std::find_if(e->candidates.begin(), e->candidates.end(), [&](const ClockCandidate& c) {
+                return std::abs(c.source_hz - m.source_hz) < 0.01 && c.divide == m.divide;
+            });
         ASSERT_NE(it, e->candidates.end()) << m.what;
         EXPECT_LT(static_cast<std::size_t>(it - e->candidates.begin()), e->alike) << m.what;
         EXPECT_FALSE(e->advice.empty());
@@ -85,13 +93,17 @@ TEST(Clock, WhatGivesTheVerySameRateIsListedAsAlike) {
 }
 
 TEST(Clock, AWellMeasuredRateLeavesOnlyWhatMayBeThatFarOff) {
-    // The slate's line: 6 MHz ceramic ÷ 448 would be 13392.86; measured 13360.7 ± 0.2 Hz it is 0.24 % off, which a
-    // ceramic resonator may be and a crystal may not.
+    // The slate's line: 6 MHz ceramic ÷ 448 would be 13392.86; measured 13360.7 ± 0.2 Hz it is 0.24 % off,
+    // which a ceramic resonator may be and a crystal may not.
     const auto e = explain_clock(13'360.7, 5000, shipped(), 16.0);
     ASSERT_TRUE(e);
     for (std::size_t i = 0; i < std::min<std::size_t>(40, e->candidates.size()); ++i)
-        EXPECT_TRUE(e->candidates[i].source.find("ceramic") != std::string::npos || std::abs(e->candidates[i].error_ppm) < 200) << e->candidates[i].source;
-    const auto it = std::find_if(e->candidates.begin(), e->candidates.end(), [](const ClockCandidate& c) { return c.source == "6 MHz ceramic resonator" && c.divide == 448; });
+        EXPECT_TRUE(e->candidates[i].source.find("ceramic") != std::string::npos ||
+                    std::abs(e->candidates[i].error_ppm) < 200)
+            << e->candidates[i].source;
+    const auto it = std::find_if(e->candidates.begin(), e->candidates.end(), [](const ClockCandidate& c) {
+        return c.source == "6 MHz ceramic resonator" && c.divide == 448;
+    });
     ASSERT_NE(it, e->candidates.end());
     EXPECT_LT(it - e->candidates.begin(), 3);
 }
@@ -112,7 +124,10 @@ TEST(Clock, EveryCandidateIsWhatItSays) {
     // 6 MHz ÷ 448 and 12 MHz ÷ 896 are the same rate: never one answer when several fit.
     EXPECT_GE(e->alike, 2U);
     EXPECT_FALSE(e->advice.empty());
-    const auto has = [&](double hz, long long d) { return std::any_of(e->candidates.begin(), e->candidates.end(), [&](const ClockCandidate& c) { return c.source_hz == hz && c.divide == d; }); };
+    const auto has = [&](double hz, long long d) {
+        return std::any_of(e->candidates.begin(), e->candidates.end(),
+                           [&](const ClockCandidate& c) { return c.source_hz == hz && c.divide == d; });
+    };
     EXPECT_TRUE(has(6e6, 448));
     EXPECT_TRUE(has(12e6, 896));
 }
@@ -123,7 +138,9 @@ TEST(Clock, AWiderRangeOnlyAddsCandidates) {
         const double rate = std::exp(random.uniform(std::log(50.0), std::log(5e6)));
         const auto narrow = explain_clock(rate, 50, shipped()), wide = explain_clock(rate, 400, shipped());
         for (const auto& c : narrow->candidates) {
-            const bool there = std::any_of(wide->candidates.begin(), wide->candidates.end(), [&](const ClockCandidate& w) { return w.source == c.source && w.divide == c.divide; });
+            const bool there = std::any_of(
+                wide->candidates.begin(), wide->candidates.end(),
+                [&](const ClockCandidate& w) { return w.source == c.source && w.divide == c.divide; });
             EXPECT_TRUE(there || wide->candidates.size() == 200) << rate;
         }
     }
@@ -135,7 +152,8 @@ TEST(Clock, ChainsMultiplyToTheDivisor) {
         ASSERT_FALSE(chain.text.empty()) << d;
         long long product = 1;
         std::string text = chain.text;
-        for (auto at = text.find("÷ "); at != std::string::npos; at = text.find("÷ ", at + 1)) product *= std::stoll(text.substr(at + std::string("÷ ").size()));
+        for (auto at = text.find("÷ "); at != std::string::npos; at = text.find("÷ ", at + 1))
+            product *= std::stoll(text.substr(at + std::string("÷ ").size()));
         EXPECT_EQ(product, d) << chain.text;
     }
     EXPECT_LT(divider_chain(4096).bits, divider_chain(4095).bits);
@@ -151,7 +169,9 @@ TEST(Clock, RefusesNonsense) {
     EXPECT_FALSE(explain_clock(std::nan(""), 100, shipped()));
     EXPECT_TRUE(explain_clock(3.0e9, 10, shipped())->candidates.empty());
     EXPECT_THAT(message(clocks_from_json("{", "c.json")), HasSubstr("c.json:1"));
-    EXPECT_THAT(message(clocks_from_json(R"({"id":"c","name":"c","source":"s","sources":[{"name":"x","hz":-1}]})", "c.json")), HasSubstr("1 Hz to 10 GHz"));
+    EXPECT_THAT(message(clocks_from_json(
+                    R"({"id":"c","name":"c","source":"s","sources":[{"name":"x","hz":-1}]})", "c.json")),
+                HasSubstr("1 Hz to 10 GHz"));
 }
 
 TEST(Serial, DivisorErrorAndMarginsByHand) {
@@ -174,17 +194,24 @@ TEST(Serial, DivisorErrorAndMarginsByHand) {
     const auto g = clock_serial({115'200, 16e6, DividerKind::fraction256, 16, 10, {}});
     EXPECT_LE(std::abs(g->error_ppm), std::abs(f->error_ppm));
     // Jitter of a tenth of a bit costs a tenth of a bit.
-    const auto j = clock_serial({115'200, 16e6, DividerKind::integer, 16, 10, Time::from_seconds(0.1 / 115'200)});
+    const auto j =
+        clock_serial({115'200, 16e6, DividerKind::integer, 16, 10, Time::from_seconds(0.1 / 115'200)});
     EXPECT_NEAR(s->worst_margin_bit - j->worst_margin_bit, 0.1, 1e-5);
     EXPECT_EQ(j->verdict, Verdict::doubt);
-    EXPECT_NEAR(most_error_ppm({115'200, 16e6, DividerKind::integer, 16, 10, {}}), (0.5 - 0.0625) / 9.5 * 1e6, 1e-6);
-    for (const SerialQuestion& wrong : {SerialQuestion{0, 16e6, DividerKind::integer, 16, 10, {}}, {9600, 0, DividerKind::integer, 16, 10, {}}, {9600, 1000, DividerKind::integer, 16, 10, {}}, {9600, 16e6, DividerKind::integer, 0, 10, {}}, {9600, 16e6, DividerKind::integer, 16, 2, {}}, {9600, 16e6, DividerKind::integer, 16, 10, Time::ns(-1)}})
+    EXPECT_NEAR(most_error_ppm({115'200, 16e6, DividerKind::integer, 16, 10, {}}), (0.5 - 0.0625) / 9.5 * 1e6,
+                1e-6);
+    for (const SerialQuestion& wrong : {SerialQuestion{0, 16e6, DividerKind::integer, 16, 10, {}},
+                                        {9600, 0, DividerKind::integer, 16, 10, {}},
+                                        {9600, 1000, DividerKind::integer, 16, 10, {}},
+                                        {9600, 16e6, DividerKind::integer, 0, 10, {}},
+                                        {9600, 16e6, DividerKind::integer, 16, 2, {}},
+                                        {9600, 16e6, DividerKind::integer, 16, 10, Time::ns(-1)}})
         EXPECT_FALSE(clock_serial(wrong));
 }
 
-/// A receiver as it is built: its oversampling clock runs freely at the sender's rate × (1 + e) × M; it sees the start
-/// edge at its next tick, and reads bit N half a bit and N bits of ticks later. True when every bit is read inside
-/// itself for this phase of its clock.
+/// A receiver as it is built: its oversampling clock runs freely at the sender's rate × (1 + e) × M; it sees
+/// the start edge at its next tick, and reads bit N half a bit and N bits of ticks later. True when every bit
+/// is read inside itself for this phase of its clock.
 bool receives(double e, int oversample, int bits, double jitter_bit, double phase, double wobble) {
     const double tick = 1.0 / (oversample * (1.0 + e));  // in bits of the sender
     const double edge = jitter_bit * wobble;             // where the start edge really came
@@ -200,21 +227,27 @@ TEST(Serial, TheMarginIsThatOfABitTrueReceiver) {
     Random random(11);
     int safe = 0, broken = 0;
     for (int i = 0; i < 400; ++i) {
-        const double e = random.uniform(-0.06, 0.06), jitter = random.uniform() < 0.5 ? 0 : random.uniform(0, 0.15);
+        const double e = random.uniform(-0.06, 0.06),
+                     jitter = random.uniform() < 0.5 ? 0 : random.uniform(0, 0.15);
         const int oversample = 1 << (2 + random.below(4)), bits = 8 + static_cast<int>(random.below(5));
         double margin = 1;
-        for (int n = 0; n < bits; ++n) margin = std::min(margin, 0.5 - (std::abs(e) * (n + 0.5) + 1.0 / oversample + jitter));
+        for (int n = 0; n < bits; ++n)
+            margin = std::min(margin, 0.5 - (std::abs(e) * (n + 0.5) + 1.0 / oversample + jitter));
         bool always = true;
         for (int phase = 0; phase < 64 && always; ++phase)
-            for (const double wobble : {-1.0, 0.0, 1.0}) always = always && receives(e, oversample, bits, jitter, phase / 64.0, wobble);
-        // A positive margin is a promise. A negative one by more than what the formula leaves to the sign of the error
-        // (a late tick helps a fast receiver: up to 1/M, and 1/(1+e) against 1−e) breaks for some phase.
-        // A receiver that is slow by e is slow by e + e² in the sender's bits: that is left out of the formula.
+            for (const double wobble : {-1.0, 0.0, 1.0})
+                always = always && receives(e, oversample, bits, jitter, phase / 64.0, wobble);
+        // A positive margin is a promise. A negative one by more than what the formula leaves to the sign of
+        // the error (a late tick helps a fast receiver: up to 1/M, and 1/(1+e) against 1−e) breaks for some
+        // phase. A receiver that is slow by e is slow by e + e² in the sender's bits: that is left out of the
+        // formula.
         if (margin > 0.01 + e * e * bits) {
-            EXPECT_TRUE(always) << "e " << e << " M " << oversample << " bits " << bits << " jitter " << jitter;
+            EXPECT_TRUE(always) << "e " << e << " M " << oversample << " bits " << bits << " jitter "
+                                << jitter;
             ++safe;
         } else if (margin < -(1.0 / oversample + 0.05)) {
-            EXPECT_FALSE(always) << "e " << e << " M " << oversample << " bits " << bits << " jitter " << jitter;
+            EXPECT_FALSE(always) << "e " << e << " M " << oversample << " bits " << bits << " jitter "
+                                 << jitter;
             ++broken;
         }
     }

@@ -27,7 +27,8 @@ ContractInterval interval(const char* from, const char* to, const char* kind) {
 }
 
 /// From one capture, as most tests want it.
-ContractFigure figure_of(const ContractInterval& i, const Capture* c, std::optional<Time> period, const std::string& title) {
+ContractFigure figure_of(const ContractInterval& i, const Capture* c, std::optional<Time> period,
+                         const std::string& title) {
     if (i.capture.empty()) return grayrelic::figure_of(i, {});
     return grayrelic::figure_of(i, {{i.capture, title, c, nullptr, period}});
 }
@@ -116,7 +117,8 @@ TEST(Contract, IsProposedFromAReading) {
     EXPECT_TRUE(propose_contract("c", {}, *d).empty());
 }
 
-std::shared_ptr<const ContractFigure> entered(const char* from, const char* to, const char* kind, std::optional<Time> min, std::optional<Time> max) {
+std::shared_ptr<const ContractFigure> entered(const char* from, const char* to, const char* kind,
+                                              std::optional<Time> min, std::optional<Time> max) {
     auto i = interval(from, to, kind);
     i.capture.clear();
     i.min = min;
@@ -126,9 +128,13 @@ std::shared_ptr<const ContractFigure> entered(const char* from, const char* to, 
 
 TEST(ContractBreaches, AreWhatLiesOutsideByMoreThanTheSampling) {
     const auto c = small_talk();  // latch 50 ns twice; clock low 50 ns, high 50 ns, once 4,850; reply 20 ns
-    const auto breaches = [&](std::shared_ptr<const ContractFigure> f, Time sampling = {}) { return contract_breaches(c, {std::move(f)}, sampling); };
+    const auto breaches = [&](std::shared_ptr<const ContractFigure> f, Time sampling = {}) {
+        return contract_breaches(c, {std::move(f)}, sampling);
+    };
     EXPECT_EQ(breaches(entered("latch:rise", "latch:fall", "width", Time::ns(60), {})).size(), 2U);
-    EXPECT_EQ(breaches(entered("latch:rise", "latch:fall", "width", Time::ns(60), {}), Time::ns(10)).size(), 0U) << "uncertain by 10 ns";
+    EXPECT_EQ(breaches(entered("latch:rise", "latch:fall", "width", Time::ns(60), {}), Time::ns(10)).size(),
+              0U)
+        << "uncertain by 10 ns";
     EXPECT_EQ(breaches(entered("latch:rise", "latch:fall", "width", {}, Time::ns(40))).size(), 2U);
     EXPECT_EQ(breaches(entered("latch:rise", "latch:fall", "width", Time::ns(50), Time::ns(50))).size(), 0U);
     // A reply may come sooner than the original's, a setup may last longer.
@@ -156,11 +162,14 @@ TEST(ContractBreaches, OfTheCaptureItselfAreNone) {
 
 TEST(Contract, ARangeOverSeveralSpecimensIsTheWidestOfThem) {
     const auto one = small_talk();
-    const auto two = test::capture_of({{"clk", trace_ns(true, {200, 250, 300, 350})}, {"data", trace_ns(true, {265, 391})}});
+    const auto two = test::capture_of(
+        {{"clk", trace_ns(true, {200, 250, 300, 350})}, {"data", trace_ns(true, {265, 391})}});
     auto i = interval("clk:rise", "data:any", "response");
     i.also = {"d", "e"};
     i.within = Time::ns(60);
-    const auto f = grayrelic::figure_of(i, {{"c", "first", &one, nullptr, Time::ns(10)}, {"d", "second", &two, nullptr, Time::ns(20)}, {"e", "gone", nullptr, nullptr, {}}});
+    const auto f = grayrelic::figure_of(i, {{"c", "first", &one, nullptr, Time::ns(10)},
+                                            {"d", "second", &two, nullptr, Time::ns(20)},
+                                            {"e", "gone", nullptr, nullptr, {}}});
     // 20 and 20 in the first (data rises after 250 and 5250), 15 and 41 in the second.
     EXPECT_EQ(f.n, 4);
     EXPECT_EQ(*f.min, Time::ns(15));
@@ -178,8 +187,14 @@ TEST(Contract, LimitsFollowTheKindAndTheGuardMakesThemTighter) {
         std::optional<Time> least, most;
     };
     // Measured 100 … 200 ns, guard 15 ns.
-    const Row rows[] = {{"response", {}, Time::ns(185)}, {"look", {}, Time::ns(185)}, {"setup", Time::ns(115), {}}, {"hold", Time::ns(115), {}}, {"gap", Time::ns(115), {}}, {"recovery", Time::ns(115), {}},
-                        {"width", Time::ns(115), Time::ns(185)}, {"period", Time::ns(115), Time::ns(185)}};
+    const Row rows[] = {{"response", {}, Time::ns(185)},
+                        {"look", {}, Time::ns(185)},
+                        {"setup", Time::ns(115), {}},
+                        {"hold", Time::ns(115), {}},
+                        {"gap", Time::ns(115), {}},
+                        {"recovery", Time::ns(115), {}},
+                        {"width", Time::ns(115), Time::ns(185)},
+                        {"period", Time::ns(115), Time::ns(185)}};
     for (const auto& row : rows) {
         ContractInterval i = interval("a:rise", "b:rise", row.kind);
         i.capture.clear();
@@ -190,7 +205,8 @@ TEST(Contract, LimitsFollowTheKindAndTheGuardMakesThemTighter) {
         EXPECT_EQ(l.least, row.least) << row.kind;
         EXPECT_EQ(l.most, row.most) << row.kind;
     }
-    EXPECT_THAT(interval_kinds(), testing::UnorderedElementsAre("response", "setup", "hold", "width", "period", "gap", "recovery", "look"));
+    EXPECT_THAT(interval_kinds(), testing::UnorderedElementsAre("response", "setup", "hold", "width",
+                                                                "period", "gap", "recovery", "look"));
 }
 
 TEST(Contract, FrameEventsAreMeasuredLikeEdges) {
@@ -217,13 +233,16 @@ TEST(Contract, FrameEventsAreMeasuredLikeEdges) {
     EXPECT_THAT(measured("frame:start", "frame:bit2"), testing::ElementsAre(Time::ns(200), Time::ns(200)));
     EXPECT_THAT(measured("frame:start", "latch:fall"), testing::ElementsAre(Time::ns(50), Time::ns(50)));
     EXPECT_THAT(measured("frame:error", "frame:end"), testing::ElementsAre(Time::ns(260)));
-    EXPECT_THAT(test::message(measure_interval(interval("frame:end", "frame:start", "gap"), c, nullptr)), testing::HasSubstr("without frames"));
-    for (const char* wrong : {"frame:middle", "frame:bit0", "frame:bit65", "frame:bitx", "clk"}) EXPECT_FALSE(parse_event(wrong)) << wrong;
+    EXPECT_THAT(test::message(measure_interval(interval("frame:end", "frame:start", "gap"), c, nullptr)),
+                testing::HasSubstr("without frames"));
+    for (const char* wrong : {"frame:middle", "frame:bit0", "frame:bit65", "frame:bitx", "clk"})
+        EXPECT_FALSE(parse_event(wrong)) << wrong;
     EXPECT_EQ(show_event(*parse_event("frame:bit3")), "frame's bit 3");
 }
 
 TEST(Contract, OtherFamiliesGetTheirOwnIntervals) {
-    const auto kinds = [](const char* family, const RoleMap& roles, const std::map<std::string, std::string>& settings = {}) {
+    const auto kinds = [](const char* family, const RoleMap& roles,
+                          const std::map<std::string, std::string>& settings = {}) {
         Decoding d;
         d.kind = family;
         for (const auto& [k, v] : settings) d.settings[k] = v;
@@ -234,10 +253,14 @@ TEST(Contract, OtherFamiliesGetTheirOwnIntervals) {
         }
         return out;
     };
-    EXPECT_EQ(kinds("strobed-bus", {{"strobe", {"WR"}}, {"data", {"D1", "D0"}}}, {{"edge", "fall"}})["bus-setup-2"], "D0:any>WR:fall");
-    EXPECT_EQ(kinds("clocked", {{"clock", {"SCK"}}, {"data", {"SO"}}}, {{"edge", "rise"}})["data-hold"], "SCK:rise>SO:any");
+    EXPECT_EQ(
+        kinds("strobed-bus", {{"strobe", {"WR"}}, {"data", {"D1", "D0"}}}, {{"edge", "fall"}})["bus-setup-2"],
+        "D0:any>WR:fall");
+    EXPECT_EQ(kinds("clocked", {{"clock", {"SCK"}}, {"data", {"SO"}}}, {{"edge", "rise"}})["data-hold"],
+              "SCK:rise>SO:any");
     EXPECT_EQ(kinds("async-serial", {{"data", {"RXD"}}})["frame-gap"], "frame:end>frame:start");
-    EXPECT_EQ(kinds("select-bank", {{"select", {"SEL"}}, {"data", {"U", "D"}}})["bank-reply"], "SEL:any>U:any");
+    EXPECT_EQ(kinds("select-bank", {{"select", {"SEL"}}, {"data", {"U", "D"}}})["bank-reply"],
+              "SEL:any>U:any");
     EXPECT_EQ(kinds("quadrature", {{"a", {"A"}}, {"b", {"B"}}})["quarter"], "A:any>B:any");
     EXPECT_EQ(kinds("matrix", {{"strobe", {"R0", "R1"}}, {"sense", {"C0"}}})["sense-reply"], "R0:any>C0:any");
 }

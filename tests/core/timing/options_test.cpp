@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Second core, programmable I/O, mixed options and queues; what follows beyond one simulation; networks as options;
-// replicas against the original. Laws: more latency never helps, a wider window never hurts.
+// Second core, programmable I/O, mixed options and queues; what follows beyond one simulation; networks as
+// options; replicas against the original. Laws: more latency never helps, a wider window never hurts.
 #include <gmock/gmock.h>
 
 #include <cmath>
@@ -15,9 +15,9 @@
 namespace grayrelic {
 namespace {
 
-using testing::HasSubstr;
 using test::message;
 using test::trace_ns;
+using testing::HasSubstr;
 
 std::vector<ReplyTask> every(Time spacing, Time deadline, int n) {
     std::vector<ReplyTask> out;
@@ -54,14 +54,16 @@ TEST(Options, ProgrammableIoTakesSynchroniserAndProgram) {
 }
 
 TEST(Options, ASecondCoreIsAnInterruptThatNobodyHoldsOff) {
-    const auto s = run(every(Time::us(10), Time::us(2), 3000), model("core:latency=100ns..300ns,work=500ns,write=50ns"));
+    const auto s =
+        run(every(Time::us(10), Time::us(2), 3000), model("core:latency=100ns..300ns,work=500ns,write=50ns"));
     EXPECT_EQ(s.missed, 0);
     EXPECT_LE(s.latency.max, 850.1e-9);
     EXPECT_GE(s.latency.min, 649.9e-9);
 }
 
 TEST(Options, StallsWithoutMemoryHitTheirShareOfTriggers) {
-    // Starts of stalls 100 µs apart on average, 5 µs long: a trigger falls into one with 1 − e^(−0.05) = 4.877 %.
+    // Starts of stalls 100 µs apart on average, 5 µs long: a trigger falls into one with 1 − e^(−0.05)
+    // = 4.877 %.
     const auto tasks = every(Time::us(37), Time::ns(1'500), 40'000);
     const auto s = run(tasks, model("core:latency=1us..1us,work=0s,stall=5us/100us"));
     const double p = 1 - std::exp(-0.05);
@@ -71,10 +73,15 @@ TEST(Options, StallsWithoutMemoryHitTheirShareOfTriggers) {
 }
 
 TEST(Options, AQueueServesEachTriggerInOrderAndLosesWhatFindsItFull) {
-    // Three triggers 1 µs apart, 5 µs of work each: done at 5, 10, 15; a queue of one place keeps one waiting.
-    const std::vector<ReplyTask> tasks{{Time{}, Time::us(100)}, {Time::us(1), Time::us(100)}, {Time::us(2), Time::us(100)}, {Time::us(3), Time::us(100)}};
+    // Three triggers 1 µs apart, 5 µs of work each: done at 5, 10, 15; a queue of one place keeps one
+    // waiting.
+    const std::vector<ReplyTask> tasks{{Time{}, Time::us(100)},
+                                       {Time::us(1), Time::us(100)},
+                                       {Time::us(2), Time::us(100)},
+                                       {Time::us(3), Time::us(100)}};
     const auto deep = run(tasks, model("irq:latency=0s,work=5us,busy=queue,depth=8"));
-    for (std::size_t i = 0; i < 4; ++i) EXPECT_EQ(*deep.outcomes[i].reply, Time::us(5) * static_cast<std::int64_t>(i + 1));
+    for (std::size_t i = 0; i < 4; ++i)
+        EXPECT_EQ(*deep.outcomes[i].reply, Time::us(5) * static_cast<std::int64_t>(i + 1));
     const auto shallow = run(tasks, model("irq:latency=0s,work=5us,busy=queue,depth=1"));
     EXPECT_TRUE(shallow.outcomes[0].reply);
     EXPECT_TRUE(shallow.outcomes[1].reply);
@@ -86,13 +93,15 @@ TEST(Options, MixedMissesTheWholeBurstWhenFirmwareIsNotReady) {
     // Bursts of four, 1 µs apart, every 100 µs: 97 µs of pause.
     std::vector<ReplyTask> tasks;
     for (int b = 0; b < 50; ++b)
-        for (int i = 0; i < 4; ++i) tasks.push_back({Time::us(100 * b + i), Time::us(100 * b + i) + Time::ns(500)});
+        for (int i = 0; i < 4; ++i)
+            tasks.push_back({Time::us(100 * b + i), Time::us(100 * b + i) + Time::ns(500)});
     const auto ready = run(tasks, model("mixed:latency=1us..2us,work=90us,path=5ns/20ns/60ns"));
     EXPECT_EQ(ready.missed, 0);
     EXPECT_EQ(*ready.worst_margin, Time::ns(440));
     const auto late = run(tasks, model("mixed:latency=1us..2us,work=97us,path=5ns/20ns/60ns"));
     EXPECT_EQ(late.lost, 49 * 4);  // all but the first, which nobody had to be ready for
-    const auto s = sensitivities(model("mixed:latency=1us..2us,work=90us,path=5ns/20ns/60ns"), Time::ns(500), tasks);
+    const auto s =
+        sensitivities(model("mixed:latency=1us..2us,work=90us,path=5ns/20ns/60ns"), Time::ns(500), tasks);
     const auto work = std::find_if(s.begin(), s.end(), [](const Sensitivity& x) { return x.key == "work"; });
     ASSERT_NE(work, s.end());
     EXPECT_EQ(*work->at_most, Time::us(95));  // 97 less the slowest entry of 2
@@ -114,8 +123,10 @@ TEST(Options, WorkInCyclesNeedsAClock) {
     EXPECT_THAT(message(parse_option("irq:latency=0s,cycles=240")), HasSubstr("cycles and a clock"));
     EXPECT_THAT(message(parse_option("pio:clock=0,sync=2..3,cycles=4")), HasSubstr("clock"));
     EXPECT_THAT(message(parse_option("pio:clock=1MHz,sync=3..2,cycles=4")), HasSubstr("sync-min above"));
-    EXPECT_THAT(message(parse_option("mixed:latency=1us,work=1us,path=60ns/20ns/5ns")), HasSubstr("out of order"));
-    EXPECT_THAT(message(parse_option("core:latency=1us,work=1us,busy=queue,depth=0")), HasSubstr("queue of 1"));
+    EXPECT_THAT(message(parse_option("mixed:latency=1us,work=1us,path=60ns/20ns/5ns")),
+                HasSubstr("out of order"));
+    EXPECT_THAT(message(parse_option("core:latency=1us,work=1us,busy=queue,depth=0")),
+                HasSubstr("queue of 1"));
     EXPECT_THAT(message(parse_option("core:held=1us/2us,latency=1us,work=1us")), HasSubstr("core:latency"));
 }
 
@@ -176,7 +187,8 @@ TEST(Study, ConfidenceIsThatOfClopperAndPearson) {
         s.missed = missed;
         return confidence_of(s, *parse_option("logic:1ns,2ns,3ns")).at_most_share;
     };
-    // None in n: 1 − 0.05^(1/n). 0 of 59: 4.95 %; one of 10 upper one-sided 95 %: 39.416 % (tables of the method).
+    // None in n: 1 − 0.05^(1/n). 0 of 59: 4.95 %; one of 10 upper one-sided 95 %: 39.416 % (tables of the
+    // method).
     EXPECT_NEAR(share(59, 0), 1 - std::pow(0.05, 1.0 / 59), 1e-12);
     EXPECT_NEAR(share(10, 1), 0.39416, 1e-4);
     EXPECT_NEAR(share(100, 5), 0.10225, 1e-4);
@@ -184,17 +196,22 @@ TEST(Study, ConfidenceIsThatOfClopperAndPearson) {
     EXPECT_DOUBLE_EQ(share(5, 5), 1.0);
     ReplySummary s;
     s.replies = 3;
-    EXPECT_THAT(confidence_of(s, *parse_option("pio:clock=1MHz,sync=2..3,cycles=4")).assumed, testing::ElementsAre("Clock", "Synchroniser, least", "Synchroniser, most", "Program"));
+    EXPECT_THAT(confidence_of(s, *parse_option("pio:clock=1MHz,sync=2..3,cycles=4")).assumed,
+                testing::ElementsAre("Clock", "Synchroniser, least", "Synchroniser, most", "Program"));
 }
 
-/// A host that loads with a low pulse and clocks three times, twice; the original answers 200 ns after a rise.
+/// A host that loads with a low pulse and clocks three times, twice; the original answers 200 ns after a
+/// rise.
 Capture conversation() {
     return test::capture_of({{"LD", trace_ns(true, {1000, 1500, 21000, 21500})},
-                             {"CK", trace_ns(false, {3000, 4000, 6000, 7000, 9000, 10000, 23000, 24000, 26000, 27000, 29000, 30000})},
+                             {"CK", trace_ns(false, {3000, 4000, 6000, 7000, 9000, 10000, 23000, 24000, 26000,
+                                                     27000, 29000, 30000})},
                              {"Q", trace_ns(false, {1200, 3200, 6200, 26200})}},
                             Time::us(60));
 }
-const char* const register_text = "input LD CK\noutput Q\nU1 74x165 hct: /LD=LD CLK=CK INH=0 SER=1 QH=Q\n   P7=1 P6=0 P5=1 P4=1 P3=1 P2=1 P1=1 P0=1\n";
+const char* const register_text =
+    "input LD CK\noutput Q\nU1 74x165 hct: /LD=LD CLK=CK INH=0 SER=1 QH=Q\n   P7=1 P6=0 P5=1 P4=1 P3=1 P2=1 "
+    "P1=1 P0=1\n";
 
 std::vector<ReplyTask> looks(const Capture& c) {
     return *find_tasks(c, *parse_edge("CK:rise"), *parse_look("next:CK:fall"));
@@ -209,8 +226,9 @@ TEST(NetworkReply, TheReplayAnswersAndIsHeldAgainstTheOriginal) {
     const auto r = reply_of_network(n, c, nullptr, tasks, "Q", progress);
     ASSERT_TRUE(r) << message(r);
     EXPECT_EQ(r->answer, "Q");
-    // First word 1 0 1 1 as recorded: after the three clocks 0, 1, 1. The second was recorded as 1 1 0 0: after its clocks
-    // the original stays 1, then 0, then 0, and the register again gives 0, 1, 1: three of six looks differ.
+    // First word 1 0 1 1 as recorded: after the three clocks 0, 1, 1. The second was recorded as 1 1 0 0:
+    // after its clocks the original stays 1, then 0, then 0, and the register again gives 0, 1, 1: three of
+    // six looks differ.
     EXPECT_EQ(r->compared, 6);
     EXPECT_EQ(r->differ, 3);
     EXPECT_EQ(*r->first_difference, Time::us(24));
@@ -226,8 +244,12 @@ TEST(NetworkReply, TheReplayAnswersAndIsHeldAgainstTheOriginal) {
 
 TEST(NetworkReply, TooSlowAPathIsMissedAndSaysSo) {
     // Twenty 4000B inverters of 160 ns behind the register: 3.2 µs, looks 1 µs after the edge.
-    std::string text = "input LD CK\noutput Q\nU1 74x165 hct: /LD=LD CLK=CK INH=0 SER=1 QH=n0 P7=1 P6=0 P5=1 P4=1 P3=1 P2=1 P1=1 P0=1\n";
-    for (int i = 0; i < 20; ++i) text += "V" + std::to_string(i) + " 4069 4000b: 1A=n" + std::to_string(i) + " 1Y=" + (i == 19 ? "Q" : "n" + std::to_string(i + 1)) + " 2A=0 3A=0 4A=0 5A=0 6A=0\n";
+    std::string text =
+        "input LD CK\noutput Q\nU1 74x165 hct: /LD=LD CLK=CK INH=0 SER=1 QH=n0 P7=1 P6=0 P5=1 P4=1 P3=1 P2=1 "
+        "P1=1 P0=1\n";
+    for (int i = 0; i < 20; ++i)
+        text += "V" + std::to_string(i) + " 4069 4000b: 1A=n" + std::to_string(i) +
+                " 1Y=" + (i == 19 ? "Q" : "n" + std::to_string(i + 1)) + " 2A=0 3A=0 4A=0 5A=0 6A=0\n";
     const auto c = conversation();
     Progress progress;
     const auto r = reply_of_network(test::network(text), c, nullptr, looks(c), "Q", progress);
@@ -264,12 +286,16 @@ TEST(NetworkReply, BitsOfFramesDriveInputsAndWhatIsMissingIsSaid) {
     ASSERT_TRUE(r) << message(r);
     EXPECT_EQ(r->differ, 0);
     EXPECT_THAT(message(stimuli_from(n, c, nullptr)), HasSubstr("a capture that is decoded"));
-    EXPECT_THAT(message(stimuli_from(test::network("input X\noutput Y\nU1 74x04 hc: 1A=X 1Y=Y\n"), c, nullptr)), HasSubstr("which the capture has not"));
+    EXPECT_THAT(
+        message(stimuli_from(test::network("input X\noutput Y\nU1 74x04 hc: 1A=X 1Y=Y\n"), c, nullptr)),
+        HasSubstr("which the capture has not"));
 }
 
 TEST(NetworkReply, MixturesOfFastAndSlowPartsAreTried) {
     const auto c = conversation();
-    const auto n = test::network("input LD CK\noutput Q\nU2 74x04 hct: 1A=CK 1Y=k 2A=k 2Y=kk 3A=0 4A=0 5A=0 6A=0\nU1 74x165 hct: /LD=LD CLK=kk INH=0 SER=1 QH=Q\n   P7=1 P6=0 P5=1 P4=1 P3=1 P2=1 P1=1 P0=1\n");
+    const auto n = test::network(
+        "input LD CK\noutput Q\nU2 74x04 hct: 1A=CK 1Y=k 2A=k 2Y=kk 3A=0 4A=0 5A=0 6A=0\nU1 74x165 hct: "
+        "/LD=LD CLK=kk INH=0 SER=1 QH=Q\n   P7=1 P6=0 P5=1 P4=1 P3=1 P2=1 P1=1 P0=1\n");
     Progress progress;
     const auto r = reply_of_network(n, c, nullptr, looks(c), "Q", progress);
     ASSERT_TRUE(r) << message(r);
@@ -283,7 +309,8 @@ TEST(NetworkReply, MixturesOfFastAndSlowPartsAreTried) {
 
 TEST(Golden, AReplicaThatBreaksTheContractOrOnlyDiffers) {
     const auto original = conversation();
-    auto figure = [](const char* from, const char* to, const char* kind, std::optional<Time> min, std::optional<Time> max) {
+    auto figure = [](const char* from, const char* to, const char* kind, std::optional<Time> min,
+                     std::optional<Time> max) {
         ContractInterval i;
         i.id = i.name = kind;
         i.from = from;
@@ -294,12 +321,14 @@ TEST(Golden, AReplicaThatBreaksTheContractOrOnlyDiffers) {
         i.within = Time::us(2);
         return std::make_shared<const ContractFigure>(figure_of(i, {}));
     };
-    const auto contract = std::vector{figure("CK:rise", "Q:any", "response", {}, Time::ns(250)), figure("CK:rise", "CK:fall", "width", Time::ns(900), Time::ns(1100))};
+    const auto contract = std::vector{figure("CK:rise", "Q:any", "response", {}, Time::ns(250)),
+                                      figure("CK:rise", "CK:fall", "width", Time::ns(900), Time::ns(1100))};
     const auto judge = [&](const Capture& replica) {
         Progress progress;
         GoldenPair pair;
         pair.tolerance = Time::ns(100);
-        auto r = compare_golden(pair, {"o", "o", &original, nullptr, Time::ns(1)}, {"r", "r", &replica, nullptr, Time::ns(1)}, contract, progress);
+        auto r = compare_golden(pair, {"o", "o", &original, nullptr, Time::ns(1)},
+                                {"r", "r", &replica, nullptr, Time::ns(1)}, contract, progress);
         EXPECT_TRUE(r) << message(r);
         return r ? std::move(*r) : GoldenResult{};
     };
@@ -320,8 +349,11 @@ TEST(Golden, AReplicaThatBreaksTheContractOrOnlyDiffers) {
     EXPECT_THAT(r.says, HasSubstr("1 of 9 intervals break the contract"));
     const auto other = test::capture_of({{"X", trace_ns(false, {1})}});
     Progress progress;
-    EXPECT_THAT(message(compare_golden({}, {"o", "o", &original, nullptr, {}}, {"r", "r", &other, nullptr, {}}, contract, progress)), HasSubstr("no signal of the same name"));
-    EXPECT_FALSE(compare_golden({}, {"o", "o", nullptr, nullptr, {}}, {"r", "r", &other, nullptr, {}}, contract, progress));
+    EXPECT_THAT(message(compare_golden({}, {"o", "o", &original, nullptr, {}},
+                                       {"r", "r", &other, nullptr, {}}, contract, progress)),
+                HasSubstr("no signal of the same name"));
+    EXPECT_FALSE(compare_golden({}, {"o", "o", nullptr, nullptr, {}}, {"r", "r", &other, nullptr, {}},
+                                contract, progress));
 }
 
 }  // namespace

@@ -14,8 +14,7 @@ using test::trace_ns;
 
 std::vector<ReplyTask> tasks_every(Time spacing, Time deadline, int n) {
     std::vector<ReplyTask> out;
-    for (int i = 0; i < n; ++i)
-        out.push_back({spacing * i, spacing * i + deadline});
+    for (int i = 0; i < n; ++i) out.push_back({spacing * i, spacing * i + deadline});
     return out;
 }
 
@@ -147,8 +146,7 @@ TEST(InterruptReply, AHoldGoesOnWithinABurst) {
 ///  12 µs: idle again: noticed at 13, replied at 17.
 std::vector<ReplyTask> hand_made() {
     std::vector<ReplyTask> out;
-    for (const long us : {0, 3, 4, 12})
-        out.push_back({Time::us(us), Time::us(us + 6)});
+    for (const long us : {0, 3, 4, 12}) out.push_back({Time::us(us), Time::us(us + 6)});
     return out;
 }
 
@@ -180,8 +178,7 @@ TEST(BusyFirmware, LostTriggersAreNeverAnswered) {
 TEST(BusyFirmware, AWaitingTriggerStartsWhenTheWorkEnds) {
     // 0: noticed 0, replied 10. 2 µs: busy until 10, replied 20. 11 µs: busy until 20, replied 30.
     std::vector<ReplyTask> tasks;
-    for (const long us : {0, 2, 11})
-        tasks.push_back({Time::us(us), Time::us(us + 5)});
+    for (const long us : {0, 2, 11}) tasks.push_back({Time::us(us), Time::us(us + 5)});
     const auto s = run(tasks, irq(Time{}, Time{}, Time::us(10)));
     EXPECT_EQ(s.outcomes[1].reply, Time::us(20));
     EXPECT_EQ(s.outcomes[2].reply, Time::us(30));

@@ -27,8 +27,15 @@ TEST(Compare, TheSameIsTheSameWhateverItsNames) {
 }
 
 TEST(Compare, MissingExtraJoinedSplit) {
-    const auto a = nets({{"N1", {"A.1", "B.1", "C.1"}}, {"N2", {"A.2", "B.2"}}, {"N3", {"A.3", "B.3"}}, {"N4", {"A.4", "B.4"}}});
-    const auto b = nets({{"M1", {"A.1", "B.1"}}, {"M2", {"A.2", "B.2", "A.3", "B.3"}}, {"M3", {"A.4"}}, {"M4", {"B.4"}}, {"M5", {"D.1"}}});
+    const auto a = nets({{"N1", {"A.1", "B.1", "C.1"}},
+                         {"N2", {"A.2", "B.2"}},
+                         {"N3", {"A.3", "B.3"}},
+                         {"N4", {"A.4", "B.4"}}});
+    const auto b = nets({{"M1", {"A.1", "B.1"}},
+                         {"M2", {"A.2", "B.2", "A.3", "B.3"}},
+                         {"M3", {"A.4"}},
+                         {"M4", {"B.4"}},
+                         {"M5", {"D.1"}}});
     const auto c = compare_nets(a, b);
     EXPECT_EQ(c.same, 0) << "N1 lacks a point, so it is not the same";
     ASSERT_EQ(c.missing.size(), 1U);
@@ -44,8 +51,10 @@ TEST(Compare, MissingExtraJoinedSplit) {
 }
 
 TEST(Compare, TwoPointsThatExchangedTheirNets) {
-    const auto a = nets({{"P13", {"U2.6", "U3.1", "X.1"}}, {"P14", {"U2.9", "U3.2", "X.2"}}, {"Z", {"U2.1"}}});
-    const auto b = nets({{"P13", {"U2.6", "U3.2", "X.1"}}, {"P14", {"U2.9", "U3.1", "X.2"}}, {"Z", {"U2.1"}}});
+    const auto a =
+        nets({{"P13", {"U2.6", "U3.1", "X.1"}}, {"P14", {"U2.9", "U3.2", "X.2"}}, {"Z", {"U2.1"}}});
+    const auto b =
+        nets({{"P13", {"U2.6", "U3.2", "X.1"}}, {"P14", {"U2.9", "U3.1", "X.2"}}, {"Z", {"U2.1"}}});
     const auto c = compare_nets(a, b);
     ASSERT_EQ(c.swapped.size(), 1U);
     EXPECT_EQ(c.swapped[0].a, "U3.1");
@@ -74,8 +83,12 @@ TEST(Compare, AMirroredAndATurnedPart) {
         std::vector<Net> a, b;
         for (int k = 1; k <= 8; ++k) {
             const int to = mirrored ? 9 - k : (k - 1 + 4) % 8 + 1;
-            a.push_back({"N" + std::to_string(k), {"U1." + std::to_string(k), "J1." + std::to_string(k), "R" + std::to_string(k) + ".1"}});
-            b.push_back({"N" + std::to_string(k), {"U1." + std::to_string(to), "J1." + std::to_string(k), "R" + std::to_string(k) + ".1"}});
+            a.push_back(
+                {"N" + std::to_string(k),
+                 {"U1." + std::to_string(k), "J1." + std::to_string(k), "R" + std::to_string(k) + ".1"}});
+            b.push_back(
+                {"N" + std::to_string(k),
+                 {"U1." + std::to_string(to), "J1." + std::to_string(k), "R" + std::to_string(k) + ".1"}});
         }
         const auto c = compare_nets(a, b);
         ASSERT_EQ(c.turned.size(), 1U);
@@ -90,7 +103,9 @@ TEST(Compare, WhatNobodyProbedIsNotProvenInsteadOfSplit) {
     const auto should = nets({{"N", {"a", "b", "c"}}});
     const auto is = nets({{"1", {"a"}}, {"2", {"b"}}, {"3", {"c"}}});
     CompareOptions o;
-    o.separated = [](const std::string& x, const std::string& y) { return (x == "a" && y == "b") || (x == "b" && y == "a"); };
+    o.separated = [](const std::string& x, const std::string& y) {
+        return (x == "a" && y == "b") || (x == "b" && y == "a");
+    };
     const auto c = compare_nets(should, is, o);
     ASSERT_EQ(c.split.size(), 1U);
     EXPECT_THAT(c.split[0].points, testing::UnorderedElementsAre("a", "b"));
@@ -103,8 +118,7 @@ std::vector<Net> renamed(const std::vector<Net>& list, std::uint64_t seed) {
     Random random(seed);
     std::map<std::string, std::string> name;
     std::vector<Net> out = list;
-    for (std::size_t i = out.size(); i > 1; --i)
-        std::swap(out[i - 1], out[random.below(i)]);
+    for (std::size_t i = out.size(); i > 1; --i) std::swap(out[i - 1], out[random.below(i)]);
     for (auto& n : out) {
         n.name = "x" + std::to_string(random.below(1'000'000));
         for (auto& p : n.points) {
@@ -168,20 +182,20 @@ TEST(Structure, AgreesWithAnIndependentGraphLibrary) {
         // through gadget vertices: part - pin chain of length by number - net.
         const int count = 5;
         std::vector<Net> a(6);
-        for (std::size_t n = 0; n < a.size(); ++n)
-            a[n].name = "n" + std::to_string(n);
+        for (std::size_t n = 0; n < a.size(); ++n) a[n].name = "n" + std::to_string(n);
         for (int p = 0; p < count; ++p)
             for (int k = 1; k <= 3; ++k)
                 a[random.below(a.size())].points.push_back("U" + std::to_string(p) + "." + std::to_string(k));
         auto b = a;
         if (round % 2 == 1) {
             std::size_t from = 0;
-            while (b[from].points.empty())
-                ++from;
+            while (b[from].points.empty()) ++from;
             b[(from + 1) % b.size()].points.push_back(b[from].points.back());
             b[from].points.pop_back();
         }
-        const auto drop_empty = [](std::vector<Net>& list) { std::erase_if(list, [](const Net& n) { return n.points.empty(); }); };
+        const auto drop_empty = [](std::vector<Net>& list) {
+            std::erase_if(list, [](const Net& n) { return n.points.empty(); });
+        };
         drop_empty(a);
         drop_empty(b);
         b = renamed(b, static_cast<std::uint64_t>(round));

@@ -15,21 +15,28 @@ namespace {
 struct Case {
     const char* text;
     ReadingKind kind;
-    double value;      ///< ohm or forward volts; ignored for beep and open
+    double value;  ///< ohm or forward volts; ignored for beep and open
     Says says;
 };
 
 TEST(Ledger, ReadingsAsPeopleTypeThem) {
     const double over = std::numeric_limits<double>::infinity();
-    const Case cases[] = {
-        {"beep", ReadingKind::beep, 0, Says::joined},     {"BEEP", ReadingKind::beep, 0, Says::joined},
-        {"b", ReadingKind::beep, 0, Says::joined},        {"open", ReadingKind::open, 0, Says::apart},
-        {" o ", ReadingKind::open, 0, Says::apart},       {"4k7", ReadingKind::ohms, 4700, Says::apart},
-        {"0", ReadingKind::ohms, 0, Says::joined},        {"0.3", ReadingKind::ohms, 0.3, Says::joined},
-        {"1.99", ReadingKind::ohms, 1.99, Says::joined},  {"2", ReadingKind::ohms, 2, Says::apart},
-        {"330 ohm", ReadingKind::ohms, 330, Says::apart}, {"1M", ReadingKind::ohms, 1e6, Says::apart},
-        {"OL", ReadingKind::ohms, over, Says::apart},     {"0.62V", ReadingKind::diode, 0.62, Says::apart},
-        {"620mV", ReadingKind::diode, 0.62, Says::apart}, {"0.61V/OL", ReadingKind::diode, 0.61, Says::apart}};
+    const Case cases[] = {{"beep", ReadingKind::beep, 0, Says::joined},
+                          {"BEEP", ReadingKind::beep, 0, Says::joined},
+                          {"b", ReadingKind::beep, 0, Says::joined},
+                          {"open", ReadingKind::open, 0, Says::apart},
+                          {" o ", ReadingKind::open, 0, Says::apart},
+                          {"4k7", ReadingKind::ohms, 4700, Says::apart},
+                          {"0", ReadingKind::ohms, 0, Says::joined},
+                          {"0.3", ReadingKind::ohms, 0.3, Says::joined},
+                          {"1.99", ReadingKind::ohms, 1.99, Says::joined},
+                          {"2", ReadingKind::ohms, 2, Says::apart},
+                          {"330 ohm", ReadingKind::ohms, 330, Says::apart},
+                          {"1M", ReadingKind::ohms, 1e6, Says::apart},
+                          {"OL", ReadingKind::ohms, over, Says::apart},
+                          {"0.62V", ReadingKind::diode, 0.62, Says::apart},
+                          {"620mV", ReadingKind::diode, 0.62, Says::apart},
+                          {"0.61V/OL", ReadingKind::diode, 0.61, Says::apart}};
     for (const auto& c : cases) {
         SCOPED_TRACE(c.text);
         const auto r = parse_reading(c.text);
@@ -54,7 +61,8 @@ TEST(Ledger, ReadingsAsPeopleTypeThem) {
 }
 
 TEST(Ledger, ImpossibleReadingsAreRefused) {
-    for (const char* text : {"", "  ", "bep", "-3", "-4k7", "12V", "nan", "inf ohm x", "2e15", "1/2/3", "0.6V/", "/", "4k7V9", "beep open", "3 A"})
+    for (const char* text : {"", "  ", "bep", "-3", "-4k7", "12V", "nan", "inf ohm x", "2e15", "1/2/3",
+                             "0.6V/", "/", "4k7V9", "beep open", "3 A"})
         EXPECT_FALSE(parse_reading(text)) << text;
     EXPECT_THAT(parse_reading("-3").error().expected, testing::HasSubstr("0 or more"));
     EXPECT_THAT(parse_reading("12V").error().expected, testing::HasSubstr("10 V"));
@@ -74,7 +82,10 @@ TEST(Ledger, EntriesOfOneLine) {
 }
 
 TEST(Ledger, TableInAndOut) {
-    const auto l = read_ledger("\xEF\xBB\xBF# first evening\r\nb;a;reading;note\r\nU1.2;J1.1;beep;\r\nU1.3;J1.2;\"0.62V\";\"with a; in it\"\r\nGND;J1.15;alias;\r\n", "x.csv");
+    const auto l = read_ledger(
+        "\xEF\xBB\xBF# first evening\r\nb;a;reading;note\r\nU1.2;J1.1;beep;\r\nU1.3;J1.2;\"0.62V\";\"with a; "
+        "in it\"\r\nGND;J1.15;alias;\r\n",
+        "x.csv");
     ASSERT_TRUE(l) << l.error().message();
     ASSERT_EQ(l->readings.size(), 2U);
     EXPECT_EQ(l->readings[0].a, "J1.1");
@@ -85,7 +96,8 @@ TEST(Ledger, TableInAndOut) {
     ASSERT_TRUE(again) << again.error().message();
     EXPECT_EQ(again->readings, l->readings);
     EXPECT_EQ(again->aliases, l->aliases);
-    EXPECT_TRUE(read_ledger("J1.1,U1.2,beep\n", "bare.csv")) << "without a heading when it is plain what is what";
+    EXPECT_TRUE(read_ledger("J1.1,U1.2,beep\n", "bare.csv"))
+        << "without a heading when it is plain what is what";
 }
 
 TEST(Ledger, BrokenTablesSayWhereAndWhy) {
@@ -119,8 +131,7 @@ TEST(Ledger, NoTextBreaksTheReader) {
     const std::string alphabet = "ab,;\n\"#U1.3beepopen4k7V/\r\t\xC3\xA9=";
     for (int i = 0; i < 3000; ++i) {
         std::string text = i % 2 == 0 ? "a,b,reading\n" : "";
-        for (auto n = random.below(60); n > 0; --n)
-            text += alphabet[random.below(alphabet.size())];
+        for (auto n = random.below(60); n > 0; --n) text += alphabet[random.below(alphabet.size())];
         if (const auto l = read_ledger(text, "f.csv"); l) {
             const auto again = read_ledger(write_ledger(l->readings, l->aliases), "g.csv");
             if (!l->readings.empty()) {
@@ -161,8 +172,7 @@ TEST(Meter, Answers) {
     EXPECT_DOUBLE_EQ(parse_meter_answer("+1.2000E-01")->ohm.value(), 0.12);
     EXPECT_TRUE(std::isinf(parse_meter_answer("9.9E37")->ohm.value()));
     EXPECT_DOUBLE_EQ(parse_meter_answer("-0.0002")->ohm.value(), 0.0) << "a hair below zero is zero";
-    for (const char* bad : {"", "ERR", "1.2 OHM", "nan", "-5"})
-        EXPECT_FALSE(parse_meter_answer(bad)) << bad;
+    for (const char* bad : {"", "ERR", "1.2 OHM", "nan", "-5"}) EXPECT_FALSE(parse_meter_answer(bad)) << bad;
 }
 
 }  // namespace

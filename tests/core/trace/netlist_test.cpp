@@ -9,7 +9,8 @@ namespace grayrelic {
 namespace {
 
 TEST(NetCsv, InAndOut) {
-    const auto l = read_netlist("point,net,remark\nU1.1,GND,x\nU2.10,GND,\nU1.2,,free\n\"U3,1\",D0,\n", "a.csv");
+    const auto l =
+        read_netlist("point,net,remark\nU1.1,GND,x\nU2.10,GND,\nU1.2,,free\n\"U3,1\",D0,\n", "a.csv");
     ASSERT_TRUE(l) << l.error().message();
     ASSERT_EQ(l->nets.size(), 3U);
     EXPECT_EQ(l->nets[0], (Net{"GND", {"U1.1", "U2.10"}}));
@@ -26,8 +27,10 @@ TEST(NetCsv, Broken) {
         long line;
         const char* says;
     };
-    for (const auto& c : {Broken{"", 1, "empty"}, Broken{"net,pin\nGND,U1.1\n", 1, "point"}, Broken{"net,point\nGND,U1.1\nVCC,U1.1\n", 3, "a second time"},
-                          Broken{"net,point\nGND,\n", 2, "no point"}, Broken{"net,point\n", 1, "no nets"}, Broken{"net,point\nG\x01,U1.1\n", 2, "net's name"}}) {
+    for (const auto& c : {Broken{"", 1, "empty"}, Broken{"net,pin\nGND,U1.1\n", 1, "point"},
+                          Broken{"net,point\nGND,U1.1\nVCC,U1.1\n", 3, "a second time"},
+                          Broken{"net,point\nGND,\n", 2, "no point"}, Broken{"net,point\n", 1, "no nets"},
+                          Broken{"net,point\nG\x01,U1.1\n", 2, "net's name"}}) {
         const auto l = read_netlist(c.text, "x.csv");
         ASSERT_FALSE(l) << c.text;
         EXPECT_EQ(l.error().line, c.line) << c.text;
@@ -70,14 +73,18 @@ TEST(IpcD356A, NetsPlacesAndUnits) {
 }
 
 TEST(IpcD356A, WhatIsWrittenReadsBack) {
-    const std::vector<Net> nets = {{"GND", {"U1.14", "J1.15"}}, {"A_VERY_LONG_NET_NAME", {"U1.1", "R1.2"}}, {"", {"U2.3"}}, {"with space", {"C1.1"}}};
+    const std::vector<Net> nets = {{"GND", {"U1.14", "J1.15"}},
+                                   {"A_VERY_LONG_NET_NAME", {"U1.1", "R1.2"}},
+                                   {"", {"U2.3"}},
+                                   {"with space", {"C1.1"}}};
     const std::vector<NetlistPoint> places = {{"U1.14", 12.7, 30.48}, {"J1.15", -1.5, 0.001}};
     const auto text = write_ipc_d_356a(nets, places, "card");
     const auto l = read_netlist(text, "x.ipc");
     ASSERT_TRUE(l) << l.error().message() << text;
     EXPECT_EQ(l->nets, nets);
     for (const auto& p : places) {
-        const auto found = std::find_if(l->places.begin(), l->places.end(), [&](const auto& q) { return q.point == p.point; });
+        const auto found = std::find_if(l->places.begin(), l->places.end(),
+                                        [&](const auto& q) { return q.point == p.point; });
         ASSERT_NE(found, l->places.end());
         EXPECT_NEAR(found->x_mm, p.x_mm, 0.0005);
         EXPECT_NEAR(found->y_mm, p.y_mm, 0.0005);
@@ -98,13 +105,17 @@ TEST(IpcD356A, BrokenOnesSayWhere) {
         const char* says;
     };
     const Broken cases[] = {
-        {head + "317A\x10" "B             U1    -1          A00X+000000Y+000000\n", 2, "control character"},
+        {head + "317A\x10"
+                "B             U1    -1          A00X+000000Y+000000\n",
+         2, "control character"},
         {"P  UNITS FURLONG\n", 1, "units"},
         {head + "317GND\n", 2, "record"},
         {head + "317                 U1    -14         A00X+010000Y+020000\n", 2, "net"},
         {head + "317GND              U1    -14         A00X+0100q0Y+020000\n", 2, "Y"},
         {head + "317GND              U1    -14         A00X+9999999Y+0000000\n", 2, "units"},
-        {head + "317GND              U1    -14         A00X+000100Y+000100\n317VCC              U1    -14         A00X+000100Y+000100\n", 3, "one net"},
+        {head + "317GND              U1    -14         A00X+000100Y+000100\n317VCC              U1    -14    "
+                "     A00X+000100Y+000100\n",
+         3, "one net"},
         {head + "999\n", 2, "no test record"},
         {head + "???GND              U1    -14\n", 2, "three digits"},
         {head + "317GND              U1    -14         A00X+000100Y+000100\nP  UNITS CUST 0\n", 3, "before"}};

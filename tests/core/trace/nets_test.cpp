@@ -35,7 +35,8 @@ TEST(Nets, JoinedSeparatedAndProven) {
 
 TEST(Nets, AContradictionNamesAShortestChain) {
     // 0-1-2-3 and the short way 0-4-3; 0 and 3 said apart.
-    const auto s = derive_nets(5, {join(0, 1, 0), join(1, 2, 1), join(2, 3, 2), join(0, 4, 3), join(4, 3, 4), part(0, 3, 5)});
+    const auto s = derive_nets(
+        5, {join(0, 1, 0), join(1, 2, 1), join(2, 3, 2), join(0, 4, 3), join(4, 3, 4), part(0, 3, 5)});
     ASSERT_EQ(s.contradictions.size(), 1U);
     EXPECT_EQ(s.contradictions[0].apart, 5);
     EXPECT_THAT(s.contradictions[0].chain, testing::ElementsAre(3, 4));
@@ -44,10 +45,10 @@ TEST(Nets, AContradictionNamesAShortestChain) {
 
 TEST(Nets, WhatRestsOnOneReading) {
     // 0-1 twice, 1-2 once; nets {0,1,2} and {3} said apart twice, {3} and {4} once.
-    const auto s = derive_nets(5, {join(0, 1, 0), join(1, 0, 1), join(1, 2, 2), part(0, 3, 3), part(2, 3, 4), part(3, 4, 5)});
+    const auto s = derive_nets(
+        5, {join(0, 1, 0), join(1, 0, 1), join(1, 2, 2), part(0, 3, 3), part(2, 3, 4), part(3, 4, 5)});
     std::set<int> rows;
-    for (const auto& l : resting_on_one(s))
-        rows.insert(l.row);
+    for (const auto& l : resting_on_one(s)) rows.insert(l.row);
     EXPECT_THAT(rows, testing::ElementsAre(2, 5));
 }
 
@@ -59,7 +60,8 @@ TEST(Nets, FlippingAReadingWithoutContradictionLeavesItNamed) {
         const auto s = derive_nets(4, links);
         EXPECT_TRUE(s.contradictions.empty());
         const auto lonely = resting_on_one(s);
-        EXPECT_TRUE(std::any_of(lonely.begin(), lonely.end(), [&](const Lonely& l) { return l.row == wrong; }));
+        EXPECT_TRUE(
+            std::any_of(lonely.begin(), lonely.end(), [&](const Lonely& l) { return l.row == wrong; }));
     }
 }
 
@@ -72,7 +74,8 @@ TEST(Nets, AgreeWithAnIndependentGraphLibrary) {
         std::vector<Link> links;
         Graph g(static_cast<std::size_t>(n));
         for (auto m = random.below(static_cast<std::uint64_t>(2 * n)); m > 0; --m) {
-            const int a = static_cast<int>(random.below(static_cast<std::uint64_t>(n))), b = static_cast<int>(random.below(static_cast<std::uint64_t>(n)));
+            const int a = static_cast<int>(random.below(static_cast<std::uint64_t>(n))),
+                      b = static_cast<int>(random.below(static_cast<std::uint64_t>(n)));
             if (a == b) continue;
             const auto row = static_cast<int>(links.size());
             links.push_back(random.uniform() < 0.6 ? join(a, b, row) : part(a, b, row));
@@ -92,7 +95,8 @@ TEST(Nets, AgreeWithAnIndependentGraphLibrary) {
             if (without.says != Says::joined) continue;
             Graph h(static_cast<std::size_t>(n));
             for (const auto& l : links)
-                if (l.says == Says::joined && l.row != without.row) boost::add_edge(static_cast<std::size_t>(l.a), static_cast<std::size_t>(l.b), h);
+                if (l.says == Says::joined && l.row != without.row)
+                    boost::add_edge(static_cast<std::size_t>(l.a), static_cast<std::size_t>(l.b), h);
             if (boost::connected_components(h, component.data()) > s.net_count()) bridges.insert(without.row);
         }
         for (const auto& l : resting_on_one(s))
@@ -102,7 +106,8 @@ TEST(Nets, AgreeWithAnIndependentGraphLibrary) {
         std::uint64_t settled = 0;
         for (int i = 0; i < n; ++i)
             for (int j = i + 1; j < n; ++j) {
-                const int x = s.net_of[static_cast<std::size_t>(i)], y = s.net_of[static_cast<std::size_t>(j)];
+                const int x = s.net_of[static_cast<std::size_t>(i)],
+                          y = s.net_of[static_cast<std::size_t>(j)];
                 settled += x == y || s.separated(x, y) ? 1U : 0U;
             }
         EXPECT_EQ(settled, s.joined_pairs + s.separated_pairs);

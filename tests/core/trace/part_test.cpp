@@ -25,11 +25,12 @@ TEST(Parts, EveryShippedPartIsWhole) {
         EXPECT_FALSE(p.source.empty());
         if (p.function == "logic" || p.function == "memory") {
             std::map<PinKind, int> count;
-            for (const auto& pin : p.pins)
-                ++count[pin.kind];
+            for (const auto& pin : p.pins) ++count[pin.kind];
             EXPECT_EQ(count[PinKind::supply], 1);
             EXPECT_EQ(count[PinKind::ground], 1);
-            EXPECT_GT(count[PinKind::output] + count[PinKind::three_state] + count[PinKind::both] + count[PinKind::open_collector], 0);
+            EXPECT_GT(count[PinKind::output] + count[PinKind::three_state] + count[PinKind::both] +
+                          count[PinKind::open_collector],
+                      0);
             // In these packages the supply is the last pin and the ground the last of the left side.
             EXPECT_EQ(p.pins.back().kind, PinKind::supply);
             EXPECT_EQ(p.pins[p.pins.size() / 2 - 1].kind, PinKind::ground);
@@ -41,9 +42,15 @@ TEST(Parts, EveryShippedPartIsWhole) {
     }
     // A few pins as published for these functions.
     const std::map<std::string, std::map<std::string, std::string>> known = {
-        {"74x00", {{"3", "1Y"}, {"8", "3Y"}, {"14", "VCC"}}}, {"74x02", {{"1", "1Y"}, {"13", "4Y"}}}, {"74x138", {{"15", "/Y0"}, {"7", "/Y7"}, {"6", "G1"}}},
-        {"74x245", {{"1", "DIR"}, {"19", "/OE"}, {"11", "B7"}}}, {"74x165", {{"1", "/LD"}, {"9", "QH"}, {"10", "SER"}}}, {"74x595", {{"15", "Q0"}, {"9", "QS"}, {"14", "SER"}}},
-        {"74x373", {{"11", "LE"}, {"2", "Q0"}, {"19", "Q7"}}}, {"sram-8kx8", {{"20", "/CE"}, {"22", "/OE"}, {"27", "/WE"}, {"26", "CE2"}}}, {"rom-32kx8", {{"1", "VPP"}, {"27", "A14"}}}};
+        {"74x00", {{"3", "1Y"}, {"8", "3Y"}, {"14", "VCC"}}},
+        {"74x02", {{"1", "1Y"}, {"13", "4Y"}}},
+        {"74x138", {{"15", "/Y0"}, {"7", "/Y7"}, {"6", "G1"}}},
+        {"74x245", {{"1", "DIR"}, {"19", "/OE"}, {"11", "B7"}}},
+        {"74x165", {{"1", "/LD"}, {"9", "QH"}, {"10", "SER"}}},
+        {"74x595", {{"15", "Q0"}, {"9", "QS"}, {"14", "SER"}}},
+        {"74x373", {{"11", "LE"}, {"2", "Q0"}, {"19", "Q7"}}},
+        {"sram-8kx8", {{"20", "/CE"}, {"22", "/OE"}, {"27", "/WE"}, {"26", "CE2"}}},
+        {"rom-32kx8", {{"1", "VPP"}, {"27", "A14"}}}};
     for (const auto& [id, pins] : known)
         for (const auto& [number, name] : pins)
             EXPECT_EQ(library().find(id)->find_pin(number)->name, name) << id << "." << number;
@@ -71,7 +78,8 @@ TEST(Parts, BrokenFilesAreRefusedWithLine) {
 TEST(Packages, PinsLieWhereTheGridSaysTheyLie) {
     // DIP-8, rows 7.62 mm: pins 1 to 4 down, 5 to 8 up the other side.
     const auto dip = package_pins("dip-8").value();
-    const double expected[8][2] = {{0, 0}, {0, 2.54}, {0, 5.08}, {0, 7.62}, {7.62, 7.62}, {7.62, 5.08}, {7.62, 2.54}, {7.62, 0}};
+    const double expected[8][2] = {{0, 0},       {0, 2.54},    {0, 5.08},    {0, 7.62},
+                                   {7.62, 7.62}, {7.62, 5.08}, {7.62, 2.54}, {7.62, 0}};
     for (std::size_t i = 0; i < 8; ++i) {
         EXPECT_DOUBLE_EQ(dip[i].x_mm, expected[i][0]) << i;
         EXPECT_DOUBLE_EQ(dip[i].y_mm, expected[i][1]) << i;
@@ -87,7 +95,8 @@ TEST(Packages, PinsLieWhereTheGridSaysTheyLie) {
     EXPECT_DOUBLE_EQ(edge[15].x_mm, edge[0].x_mm) << "behind contact 1";
     EXPECT_EQ(edge[0].side, BoardSide::front);
     EXPECT_EQ(edge[15].side, BoardSide::back);
-    for (const char* bad : {"", "dip", "dip-", "dip-3", "dip-1e9", "dip-x", "can-4", "axial-0", "axial-5-6", "dip--8", "edgel-80", "sip-nan"})
+    for (const char* bad : {"", "dip", "dip-", "dip-3", "dip-1e9", "dip-x", "can-4", "axial-0", "axial-5-6",
+                            "dip--8", "edgel-80", "sip-nan"})
         EXPECT_FALSE(package_pins(bad)) << bad;
 }
 
@@ -109,23 +118,22 @@ TEST(Packages, TurnedAndOnTheBack) {
 }
 
 TEST(Parts, NamesOfRailsAndBuses) {
-    for (const char* n : {"GND", "gnd", "VSS", "0V", "0 V", "AGND"})
-        EXPECT_TRUE(names_ground(n)) << n;
+    for (const char* n : {"GND", "gnd", "VSS", "0V", "0 V", "AGND"}) EXPECT_TRUE(names_ground(n)) << n;
     for (const char* n : {"VCC", "+5V", "+5 V", "5V", "3V3", "-12V", "VDD", "+3.3V"})
         EXPECT_TRUE(names_supply(n)) << n;
     for (const char* n : {"", "GNDX", "V", "+V", "A5V", "VPP", "D0", "0V"})
         EXPECT_FALSE(names_supply(n)) << n;
     EXPECT_EQ(bus_bit("A12")->bit, 12);
     EXPECT_EQ(bus_bit("/Y0")->bus, "/Y");
-    for (const char* n : {"CLK", "1Y", "A", "12", "A1B2", "D123"})
-        EXPECT_FALSE(bus_bit(n)) << n;
+    for (const char* n : {"CLK", "1Y", "A", "12", "A1B2", "D123"}) EXPECT_FALSE(bus_bit(n)) << n;
 }
 
 class CheckedBoard : public testing::Test {
   protected:
     CheckedBoard() {
         Trace t;
-        for (const auto& [ref, type] : {std::pair{"U1", "74x245"}, {"U2", "sram-8kx8"}, {"U3", "74x00"}, {"U4", "74x04"}}) {
+        for (const auto& [ref, type] :
+             {std::pair{"U1", "74x245"}, {"U2", "sram-8kx8"}, {"U3", "74x00"}, {"U4", "74x04"}}) {
             BoardPart p;
             p.ref = ref;
             p.type = type;
@@ -178,11 +186,12 @@ TEST_F(CheckedBoard, AnInputFloatsOnlyWhenItIsProven) {
 }
 
 TEST_F(CheckedBoard, HowBusesRun) {
-    const auto runs = [&] { return find_bus_runs(board, derive_nets(static_cast<int>(board.points.size()), links)); };
+    const auto runs = [&] {
+        return find_bus_runs(board, derive_nets(static_cast<int>(board.points.size()), links));
+    };
     // U1 A0 to A7 are pins 2 to 9; U2 D0 to D2 are 11 to 13, D3 to D7 15 to 19.
     const char* d[8] = {"U2.11", "U2.12", "U2.13", "U2.15", "U2.16", "U2.17", "U2.18", "U2.19"};
-    for (int i = 0; i < 8; ++i)
-        read(("U1." + std::to_string(i + 2)).c_str(), d[i]);
+    for (int i = 0; i < 8; ++i) read(("U1." + std::to_string(i + 2)).c_str(), d[i]);
     ASSERT_EQ(runs().size(), 1U);
     EXPECT_EQ(runs()[0].a, "U1 A");
     EXPECT_EQ(runs()[0].b, "U2 D");
@@ -190,12 +199,10 @@ TEST_F(CheckedBoard, HowBusesRun) {
     EXPECT_EQ(runs()[0].order, "straight");
     EXPECT_TRUE(runs()[0].crossed.empty());
     links.clear();
-    for (int i = 0; i < 8; ++i)
-        read(("U1." + std::to_string(i + 2)).c_str(), d[7 - i]);
+    for (int i = 0; i < 8; ++i) read(("U1." + std::to_string(i + 2)).c_str(), d[7 - i]);
     EXPECT_EQ(runs()[0].order, "reversed");
     links.clear();
-    for (int i = 0; i < 8; ++i)
-        read(("U1." + std::to_string(i + 2)).c_str(), d[i == 2 ? 5 : i == 5 ? 2 : i]);
+    for (int i = 0; i < 8; ++i) read(("U1." + std::to_string(i + 2)).c_str(), d[i == 2 ? 5 : i == 5 ? 2 : i]);
     EXPECT_EQ(runs()[0].order, "straight");
     EXPECT_THAT(runs()[0].crossed, testing::ElementsAre("2 to 5", "5 to 2"));
 }

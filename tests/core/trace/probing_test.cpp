@@ -36,7 +36,8 @@ TEST(Probing, HiddenBoardsAreWhatTheyClaim) {
             for (std::size_t j = i + 1; j < model.points.size(); ++j) {
                 const auto &x = *model.points[i].place, &y = *model.points[j].place;
                 if (x.side && y.side && *x.side != *y.side) continue;
-                EXPECT_GT(std::hypot(x.x_mm - y.x_mm, x.y_mm - y.y_mm), 1.2) << model.table.name(static_cast<int>(i)) << " " << model.table.name(static_cast<int>(j));
+                EXPECT_GT(std::hypot(x.x_mm - y.x_mm, x.y_mm - y.y_mm), 1.2)
+                    << model.table.name(static_cast<int>(i)) << " " << model.table.name(static_cast<int>(j));
             }
     }
 }
@@ -46,7 +47,8 @@ TEST(Probing, SuggestionsProveAllNetsWithFewerProbes) {
         const auto board = standin::random_board(seed, library());
         const auto model = BoardModel::build(board.known(), library());
         const auto truth = standin::truth_of(board, model);
-        const auto habit = standin::probe_by_habit(model, truth), suggested = standin::probe_by_suggestion(model, truth);
+        const auto habit = standin::probe_by_habit(model, truth),
+                   suggested = standin::probe_by_suggestion(model, truth);
         const int n = static_cast<int>(model.points.size());
         for (const auto* run : {&habit, &suggested}) {
             const auto s = derive_nets(n, run->links);
@@ -69,7 +71,8 @@ TEST(Probing, RailsComeFirstAndStrategiesHold) {
     const auto kind = [&](int p) { return model.points[static_cast<std::size_t>(p)].kind; };
     EXPECT_EQ(kind(plan.next[0].a), kind(plan.next[0].b));
     EXPECT_TRUE(kind(plan.next[0].a) == PinKind::ground || kind(plan.next[0].a) == PinKind::supply);
-    EXPECT_EQ(plan.next[0].why, kind(plan.next[0].a) == PinKind::ground ? "both are ground" : "both are supply");
+    EXPECT_EQ(plan.next[0].why,
+              kind(plan.next[0].a) == PinKind::ground ? "both are ground" : "both are supply");
     const auto n = static_cast<std::uint64_t>(model.points.size());
     EXPECT_EQ(plan.every_pair, n * (n - 1) / 2);
     EXPECT_LT(plan.remaining, plan.every_pair / 2);
@@ -80,7 +83,8 @@ TEST(Probing, RailsComeFirstAndStrategiesHold) {
         const auto some = plan_probes(prior, state, options);
         ASSERT_FALSE(some.next.empty()) << word(strategy);
         for (const auto& p : some.next) {
-            const auto &x = model.points[static_cast<std::size_t>(p.a)], &y = model.points[static_cast<std::size_t>(p.b)];
+            const auto &x = model.points[static_cast<std::size_t>(p.a)],
+                       &y = model.points[static_cast<std::size_t>(p.b)];
             if (strategy == ProbeStrategy::connectors) {
                 EXPECT_TRUE(x.ref == "J1" || y.ref == "J1");
             }
@@ -101,8 +105,7 @@ TEST(Probing, RailsComeFirstAndStrategiesHold) {
 TEST(Probing, NothingIsSuggestedTwiceOrWhenAllIsSettled) {
     const auto state = derive_nets(3, {{0, 1, Says::joined, 0}, {1, 2, Says::apart, 1}});
     BoardModel model;
-    for (const char* name : {"A", "B", "C"})
-        (void)model.add(name);
+    for (const char* name : {"A", "B", "C"}) (void)model.add(name);
     EXPECT_TRUE(plan_probes(Likelihood(model), state).next.empty());
     EXPECT_EQ(plan_probes(Likelihood(model), state).remaining, 0U);
     const auto open = derive_nets(3, {{0, 1, Says::joined, 0}});
@@ -123,7 +126,11 @@ TEST(Probing, TheSlipIsAmongTheFirstSuspected) {
     for (int i = 0; i < 1500; ++i) {  // pairs probed again, as people do
         const int a = static_cast<int>(random.below(n)), b = static_cast<int>(random.below(n));
         if (a == b) continue;
-        run.links.push_back({a, b, truth[static_cast<std::size_t>(a)] == truth[static_cast<std::size_t>(b)] ? Says::joined : Says::apart, static_cast<int>(run.links.size())});
+        run.links.push_back({a, b,
+                             truth[static_cast<std::size_t>(a)] == truth[static_cast<std::size_t>(b)]
+                                 ? Says::joined
+                                 : Says::apart,
+                             static_cast<int>(run.links.size())});
     }
     for (int i = 0; i < 60; ++i) {
         auto links = run.links;
@@ -132,7 +139,8 @@ TEST(Probing, TheSlipIsAmongTheFirstSuspected) {
         const auto state = derive_nets(static_cast<int>(n), links);
         if (state.contradictions.empty()) {
             const auto lonely = resting_on_one(state);
-            EXPECT_TRUE(std::any_of(lonely.begin(), lonely.end(), [&](const Lonely& l) { return l.row == static_cast<int>(row); }));
+            EXPECT_TRUE(std::any_of(lonely.begin(), lonely.end(),
+                                    [&](const Lonely& l) { return l.row == static_cast<int>(row); }));
             continue;
         }
         ++all;
@@ -144,7 +152,8 @@ TEST(Probing, TheSlipIsAmongTheFirstSuspected) {
             }
     }
     ASSERT_GT(all, 15);
-    EXPECT_GE(static_cast<double>(first), 0.7 * static_cast<double>(all)) << "of a small sample; bench/ measures the share over 100 boards";
+    EXPECT_GE(static_cast<double>(first), 0.7 * static_cast<double>(all))
+        << "of a small sample; bench/ measures the share over 100 boards";
     EXPECT_GE(static_cast<double>(three), 0.9 * static_cast<double>(all));
     EXPECT_TRUE(suspects(derive_nets(2, {}), prior).empty());
 }

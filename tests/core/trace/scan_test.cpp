@@ -30,8 +30,7 @@ BoardArt small_board() {
     art.width = 40;
     art.height = 30;
     for (const double x : {3.175, 36.825})
-        for (const double y : {3.175, 26.825})
-            art.pads.push_back({x, y, 4.0, 2.5});
+        for (const double y : {3.175, 26.825}) art.pads.push_back({x, y, 4.0, 2.5});
     art.pads.push_back({10, 10, 1.5, 0.8});
     art.pads.push_back({20, 10, 1.5, 0.8});
     art.pads.push_back({20, 20, 1.5, 0.8});
@@ -43,15 +42,16 @@ BoardArt small_board() {
 
 BoardModel spots(std::initializer_list<std::pair<const char*, BoardPlace>> list) {
     BoardModel m;
-    for (const auto& [name, place] : list)
-        m.points[static_cast<std::size_t>(m.add(name))].place = place;
+    for (const auto& [name, place] : list) m.points[static_cast<std::size_t>(m.add(name))].place = place;
     return m;
 }
 
 TEST(ScanPlace, TurnSkewMirrorAndResidual) {
     // A picture at 20 pixels to the millimetre, turned by 3°: places computed by hand.
     const double s = 20, a = 3.0 * 3.14159265358979 / 180, c = std::cos(a), q = std::sin(a);
-    const auto px = [&](double x, double y) { return ScanReference{100 + s * (c * x - q * y), 50 + s * (q * x + c * y), x, y}; };
+    const auto px = [&](double x, double y) {
+        return ScanReference{100 + s * (c * x - q * y), 50 + s * (q * x + c * y), x, y};
+    };
     const auto two = place_scan({px(0, 0), px(80, 60)}, BoardSide::front).value();
     EXPECT_NEAR(two.px_per_mm, 20, 1e-9);
     EXPECT_NEAR(two.turn_deg, 3, 1e-9);
@@ -80,7 +80,8 @@ TEST(ScanPlace, ReferencesThatTellNothing) {
     EXPECT_FALSE(place_scan({}, BoardSide::front));
     EXPECT_FALSE(place_scan({{1, 1, 1, 1}}, BoardSide::front));
     EXPECT_FALSE(place_scan({{1, 1, 5, 5}, {9, 9, 5, 5}}, BoardSide::front)) << "one place twice";
-    EXPECT_FALSE(place_scan({{0, 0, 0, 0}, {10, 10, 1, 1}, {20, 20, 2, 2}}, BoardSide::front)) << "on one line";
+    EXPECT_FALSE(place_scan({{0, 0, 0, 0}, {10, 10, 1, 1}, {20, 20, 2, 2}}, BoardSide::front))
+        << "on one line";
 }
 
 TEST(Scan, PicturesOfAbsurdSizeAreRefused) {
@@ -111,7 +112,9 @@ TEST(Scan, NetsHolesPadsAndDimensionsAt600Dpi) {
         EXPECT_LT(r->registration_mm.value(), 0.05);
         ASSERT_EQ(r->holes.size(), art.pads.size());
         for (const auto& pad : art.pads) {
-            const auto h = std::find_if(r->holes.begin(), r->holes.end(), [&](const ScanHole& x) { return std::hypot(x.x_mm - pad.x, x.y_mm - pad.y) < 0.2; });
+            const auto h = std::find_if(r->holes.begin(), r->holes.end(), [&](const ScanHole& x) {
+                return std::hypot(x.x_mm - pad.x, x.y_mm - pad.y) < 0.2;
+            });
             ASSERT_NE(h, r->holes.end());
             EXPECT_NEAR(h->x_mm, pad.x, 0.05);
             EXPECT_NEAR(h->y_mm, pad.y, 0.05);
@@ -122,10 +125,15 @@ TEST(Scan, NetsHolesPadsAndDimensionsAt600Dpi) {
             const bool corner = p.x_mm < 5 || p.x_mm > 35;
             EXPECT_NEAR(std::min(p.width_mm, p.height_mm), corner ? 4.0 : 1.5, 0.12);
         }
-        const auto board = spots({{"A", {10, 10, {}}}, {"B", {20, 10, {}}}, {"C", {20, 20, {}}}, {"D", {30, 20, {}}}, {"nowhere", {25, 5, {}}}});
+        const auto board = spots({{"A", {10, 10, {}}},
+                                  {"B", {20, 10, {}}},
+                                  {"C", {20, 20, {}}},
+                                  {"D", {30, 20, {}}},
+                                  {"nowhere", {25, 5, {}}}});
         const auto nets = nets_of_scan(*r, board);
         ASSERT_EQ(nets.nets.size(), 2U);
-        EXPECT_THAT(nets.nets[0].points, testing::ElementsAre(0, 1, 2)) << "over the front, through the hole, over the back";
+        EXPECT_THAT(nets.nets[0].points, testing::ElementsAre(0, 1, 2))
+            << "over the front, through the hole, over the back";
         EXPECT_THAT(nets.nets[1].points, testing::ElementsAre(3));
         EXPECT_THAT(nets.unseen, testing::ElementsAre(4));
         EXPECT_GT(nets.nets[0].confidence, 0.7);
@@ -139,7 +147,8 @@ TEST(Scan, NetsHolesPadsAndDimensionsAt600Dpi) {
 
 TEST(Scan, UnevenLightAndNoiseTogetherLoseNothing) {
     auto art = small_board();
-    // Forty tracks from rim to rim over the whole board, as real boards have them; every other is cut at x = 20.
+    // Forty tracks from rim to rim over the whole board, as real boards have them; every other is cut at x
+    // = 20.
     art.height = 60;
     BoardModel board;
     for (int k = 0; k < 20; ++k) {
@@ -148,7 +157,8 @@ TEST(Scan, UnevenLightAndNoiseTogetherLoseNothing) {
         art.tracks.push_back({BoardSide::front, 5, y, cut ? 19.5 : 35, y, 0.35});
         if (cut) art.tracks.push_back({BoardSide::front, 20.5, y, 35, y, 0.35});
         for (const double x : {6.0, 34.0})
-            board.points[static_cast<std::size_t>(board.add((x < 20 ? "L" : "R") + std::to_string(k)))].place = BoardPlace{x, y, BoardSide::front};
+            board.points[static_cast<std::size_t>(board.add((x < 20 ? "L" : "R") + std::to_string(k)))]
+                .place = BoardPlace{x, y, BoardSide::front};
     }
     ScanStyle style;
     style.noise = 12;
@@ -156,7 +166,8 @@ TEST(Scan, UnevenLightAndNoiseTogetherLoseNothing) {
     style.turn_deg = 1.6;
     style.blur_px = 1.2;
     Progress progress;
-    const auto r = read_scans(picture(paint_scan(art, BoardSide::front, style), BoardSide::front), nullptr, progress);
+    const auto r =
+        read_scans(picture(paint_scan(art, BoardSide::front, style), BoardSide::front), nullptr, progress);
     ASSERT_TRUE(r) << r.error().message();
     const auto nets = nets_of_scan(*r, board);
     EXPECT_TRUE(nets.unseen.empty());
@@ -215,8 +226,7 @@ TEST(Scan, WholeBoardsAgreeWithTheirTruth) {
     std::vector<Net> seen;
     for (const auto& n : nets_of_scan(*r, model).nets) {
         Net net;
-        for (const int p : n.points)
-            net.points.push_back(model.table.name(p));
+        for (const int p : n.points) net.points.push_back(model.table.name(p));
         seen.push_back(std::move(net));
     }
     const auto c = compare_nets(art.nets, seen);
@@ -260,8 +270,7 @@ TEST(Scan, CancelledAndEmptyPictures) {
 
 TEST(Scan, MergedJoinsCarryTheirEvidenceAndContradictNothing) {
     BoardModel board;
-    for (const char* n : {"A", "B", "C", "D"})
-        (void)board.add(n);
+    for (const char* n : {"A", "B", "C", "D"}) (void)board.add(n);
     ScanNets scan;
     scan.nets = {{{0, 1, 2}, 0.9, false}, {{3}, 0.9, false}};
     // A and B are joined already; C is proven apart from A.
@@ -282,8 +291,10 @@ TEST(Scan, OutlineAndPadsOut) {
     r.holes = {{10, 10, 0.8, true}};
     r.pads = {{10, 10, 1.5, 1.6, BoardSide::back}};
     EXPECT_EQ(scan_csv(r),
-              "kind,side,x_mm,y_mm,width_mm,height_mm,hole_mm\noutline,both,0.000,0.000,,,\noutline,both,40.000,0.000,,,\n"
-              "outline,both,40.000,30.000,,,\noutline,both,0.000,30.000,,,\npad,back,10.000,10.000,1.500,1.600,\nhole,both,10.000,10.000,,,0.800\n");
+              "kind,side,x_mm,y_mm,width_mm,height_mm,hole_mm\noutline,both,0.000,0.000,,,\noutline,both,40."
+              "000,0.000,,,\n"
+              "outline,both,40.000,30.000,,,\noutline,both,0.000,30.000,,,\npad,back,10.000,10.000,1.500,1."
+              "600,\nhole,both,10.000,10.000,,,0.800\n");
     const auto svg = scan_svg(r);
     EXPECT_THAT(svg, testing::HasSubstr("width=\"44.000mm\""));
     EXPECT_THAT(svg, testing::HasSubstr("cx=\"10.000\""));

@@ -39,7 +39,8 @@ long count_of(const Analysis& a, std::string_view id) {
 TEST(PageCard, TheCommittedDemoIsWhatTheGeneratorMakes) {
     auto d = page_card();
     const auto made = standin::page_card_dossier(d, data()->parts);
-    EXPECT_EQ(dossier_to_json(made.dossier), test::read_file(test::source_folder() / "demos/calder-page-card.relic/dossier.json"));
+    EXPECT_EQ(dossier_to_json(made.dossier),
+              test::read_file(test::source_folder() / "demos/calder-page-card.relic/dossier.json"));
     EXPECT_EQ(made.front.pixels.width, 1354) << "(106.68 + 8) mm at 300 dpi";
 }
 
@@ -54,7 +55,8 @@ TEST(PageCard, ItsSlipIsFoundAndItsNetlistsErrorsToo) {
     ASSERT_EQ(a->trace->comparison->swapped.size(), 1U);
     EXPECT_EQ(a->trace->comparison->swapped[0].a, "U3.1");
     EXPECT_EQ(a->trace->comparison->swapped[0].b, "U3.2");
-    const auto pieces = std::find_if(a->findings.begin(), a->findings.end(), [](const Finding& f) { return f.id == "net-split"; });
+    const auto pieces = std::find_if(a->findings.begin(), a->findings.end(),
+                                     [](const Finding& f) { return f.id == "net-split"; });
     ASSERT_NE(pieces, a->findings.end());
     EXPECT_EQ(pieces->severity, Severity::note) << "it stands among the deviations, with its reason";
     EXPECT_THAT(pieces->why, testing::HasSubstr("Probed twice"));
@@ -87,8 +89,7 @@ TEST(PageCard, CautionsStandWhereTheWorkIsDone) {
     std::set<std::string> ids;
     for (const auto* c : cautions_for(data()->cautions, data()->families, page_card(), "trace", "transfer"))
         ids.insert(c->id);
-    for (const char* id : {"hot-air", "leaked-electrolyte", "static"})
-        EXPECT_EQ(ids.count(id), 1U) << id;
+    for (const char* id : {"hot-air", "leaked-electrolyte", "static"}) EXPECT_EQ(ids.count(id), 1U) << id;
 }
 
 TEST(TraceSection, SurvivesTheFileAndUnknownFields) {
@@ -107,7 +108,8 @@ TEST(TraceSection, SurvivesTheFileAndUnknownFields) {
 
 TEST(TraceSection, BrokenFilesSayWhere) {
     const auto with = [](const std::string& trace) {
-        return "{\n\"format\": \"gray-relic-dossier\", \"version\": 1, \"name\": \"x\",\n\"trace\": " + trace + "\n}";
+        return "{\n\"format\": \"gray-relic-dossier\", \"version\": 1, \"name\": \"x\",\n\"trace\": " +
+               trace + "\n}";
     };
     const std::pair<const char*, const char*> cases[] = {
         {"{\"readings\": [{\"a\": \"x\", \"b\": \"y\", \"reading\": \"maybe\"}]}", "maybe"},
@@ -117,8 +119,11 @@ TEST(TraceSection, BrokenFilesSayWhere) {
         {"{\"parts\": [{\"ref\": \"U1\", \"x_mm\": 1e9}]}", "1000000"},
         {"{\"parts\": [{\"ref\": \"U1\", \"side\": \"top\"}]}", "front or back"},
         {"{\"scans\": [{\"id\": \"f\", \"file\": \"../../etc/passwd\"}]}", "inside the dossier"},
-        {"{\"scans\": [{\"id\": \"f\", \"file\": \"a.png\", \"strokes\": [{\"kind\": \"paint\"}]}]}", "cut, join or unknown"},
-        {"{\"netlists\": [{\"id\": \"n\", \"nets\": [{\"name\": \"a\", \"points\": [\"p\"]}, {\"name\": \"b\", \"points\": [\"p\"]}]}]}", "two nets"},
+        {"{\"scans\": [{\"id\": \"f\", \"file\": \"a.png\", \"strokes\": [{\"kind\": \"paint\"}]}]}",
+         "cut, join or unknown"},
+        {"{\"netlists\": [{\"id\": \"n\", \"nets\": [{\"name\": \"a\", \"points\": [\"p\"]}, {\"name\": "
+         "\"b\", \"points\": [\"p\"]}]}]}",
+         "two nets"},
         {"{\"donors\": [{\"id\": \"d\", \"heat_cycles\": -1}]}", "-1"},
         {"{\"beep_below_ohm\": 0}", "more than 0"}};
     for (const auto& [text, says] : cases) {
@@ -158,19 +163,24 @@ TEST(TraceSection, ScansFromOutsideComeIntoTheFolderAndTheJournal) {
 TEST(TraceAnalysis, ScansThatCannotBeReadAreNamed) {
     auto d = page_card();
     CaptureStore store;
-    store.read_picture = [](const std::filesystem::path& p) -> Result<Raster> { return fail_at(p.string(), 0, "no picture", "a picture"); };
+    store.read_picture = [](const std::filesystem::path& p) -> Result<Raster> {
+        return fail_at(p.string(), 0, "no picture", "a picture");
+    };
     Progress progress;
-    const auto a = *analyse(d, test::source_folder() / "demos/calder-page-card.relic", store, progress, nullptr, data());
+    const auto a =
+        *analyse(d, test::source_folder() / "demos/calder-page-card.relic", store, progress, nullptr, data());
     EXPECT_EQ(count_of(*a, "scan-unread"), 2);
     EXPECT_FALSE(a->trace->scan->reading);
     auto t = *d.trace;
     t.aliases = {{"a", "b"}, {"b", "a"}};
     t.parts[1].type = "no-such-part";
-    EXPECT_EQ(count_of(*analysed(with_trace(d, t)), "part-unknown"), 2) << "a circle of names, and a part nobody knows";
+    EXPECT_EQ(count_of(*analysed(with_trace(d, t)), "part-unknown"), 2)
+        << "a circle of names, and a part nobody knows";
 }
 
 TEST(TraceAnalysis, ANetlistWithOtherNamesIsMatchedByItsWiring) {
-    // The circuit is proven whole; the netlist calls its parts IC1, IC2 …, names no loose pins, and has one wire wrong.
+    // The circuit is proven whole; the netlist calls its parts IC1, IC2 …, names no loose pins, and has one
+    // wire wrong.
     auto d = page_card();
     const auto board = standin::page_card(*d.find_port("J1"), data()->parts);
     std::vector<Reading> readings;
@@ -183,7 +193,8 @@ TEST(TraceAnalysis, ANetlistWithOtherNamesIsMatchedByItsWiring) {
         for (const auto& p : net.points) {
             const auto s = split_point(p);
             const std::string ref(s.ref);
-            there.points.push_back((ref[0] == 'U' ? "IC" + std::to_string('9' - ref[1]) : "X" + ref) + "." + std::string(s.pin));
+            there.points.push_back((ref[0] == 'U' ? "IC" + std::to_string('9' - ref[1]) : "X" + ref) + "." +
+                                   std::string(s.pin));
             if (p == net.points.front()) continue;
             Reading r;
             r.a = net.points.front();
@@ -240,7 +251,8 @@ TEST(CircuitSheets, EachPartWithItsWiresAndWhatIsProven) {
             EXPECT_THAT(s.picture.finish(), testing::HasSubstr("dasharray"));
         }
     const auto nets = recovered_nets(*small->trace);
-    EXPECT_TRUE(std::any_of(nets.begin(), nets.end(), [](const Net& n) { return n.name == "U1_1Y" && n.points.size() == 2; }));
+    EXPECT_TRUE(std::any_of(nets.begin(), nets.end(),
+                            [](const Net& n) { return n.name == "U1_1Y" && n.points.size() == 2; }));
     EXPECT_TRUE(circuit_sheets(TraceAnalysis{}, {}, a->data->parts).empty());
 }
 
@@ -260,8 +272,7 @@ TEST(StandinMeter, SpeaksAsAMeterDoes) {
     standin::Meter bad({{"N", {"a", "b"}}}, 0.5, 3);
     (void)bad.answer("SIM:PROB \"a\",\"b\"");
     int open = 0;
-    for (int i = 0; i < 200; ++i)
-        open += std::stod(bad.answer("MEAS:RES?")) > 1e30 ? 1 : 0;
+    for (int i = 0; i < 200; ++i) open += std::stod(bad.answer("MEAS:RES?")) > 1e30 ? 1 : 0;
     EXPECT_NEAR(open, 100, 30);
 }
 

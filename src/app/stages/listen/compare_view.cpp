@@ -37,7 +37,10 @@ void PairPlot::paintEvent(QPaintEvent*) {
     QPainter p(this);
     if (rows_.empty() || window_.length() <= Time{}) return;
     const double each = (height() - 18.0) / static_cast<double>(rows_.size()), room = width() - left_band - 4;
-    const auto x_of = [&](Time t) { return left_band + room * static_cast<double>((t - window_.from).count()) / static_cast<double>(window_.length().count()); };
+    const auto x_of = [&](Time t) {
+        return left_band + room * static_cast<double>((t - window_.from).count()) /
+                               static_cast<double>(window_.length().count());
+    };
     const auto draw = [&](const DigitalTrace& trace, Time shift, double top, double h, const QColor& ink) {
         std::vector<Column> columns(static_cast<std::size_t>(std::max(1.0, room)));
         fill_columns(trace, window_.from - shift, window_.to - shift, columns);
@@ -60,7 +63,8 @@ void PairPlot::paintEvent(QPaintEvent*) {
         const double y = each * static_cast<double>(i), h = std::max(6.0, std::min(22.0, each / 2 - 8));
         p.setFont(text_font(12));
         p.setPen(theme().ink);
-        p.drawText(QRectF(0, y, left_band - 8, each), Qt::AlignLeft | Qt::AlignVCenter, p.fontMetrics().elidedText(r.name, Qt::ElideRight, static_cast<int>(left_band - 8)));
+        p.drawText(QRectF(0, y, left_band - 8, each), Qt::AlignLeft | Qt::AlignVCenter,
+                   p.fontMetrics().elidedText(r.name, Qt::ElideRight, static_cast<int>(left_band - 8)));
         draw(*r.original, {}, y + each / 2 - h - 4, h, theme().umber);
         draw(*r.replica, shift_, y + each / 2 + 4, h, theme().slate);
         p.setPen(theme().hairline);
@@ -68,8 +72,10 @@ void PairPlot::paintEvent(QPaintEvent*) {
     }
     p.setPen(theme().ink2);
     p.setFont(figure_font(11, false));
-    p.drawText(QRectF(left_band, height() - 16, room, 16), Qt::AlignLeft | Qt::AlignVCenter, to_q(print(window_.from, 7)));
-    p.drawText(QRectF(left_band, height() - 16, room, 16), Qt::AlignRight | Qt::AlignVCenter, tr("%1 across").arg(to_q(print(window_.length()))));
+    p.drawText(QRectF(left_band, height() - 16, room, 16), Qt::AlignLeft | Qt::AlignVCenter,
+               to_q(print(window_.from, 7)));
+    p.drawText(QRectF(left_band, height() - 16, room, 16), Qt::AlignRight | Qt::AlignVCenter,
+               tr("%1 across").arg(to_q(print(window_.length()))));
     const double middle = x_of(window_.from + window_.length() / 2);
     p.setPen(QPen(theme().brass, 1, Qt::DashLine));
     p.drawLine(QPointF(middle, 0), QPointF(middle, height() - 18));
@@ -80,7 +86,8 @@ void PairPlot::wheelEvent(QWheelEvent* event) {
     const double steps = event->angleDelta().y() / 120.0;
     if (event->modifiers().testFlag(Qt::ControlModifier)) {
         const double next = std::clamp(length * std::pow(0.8, steps), 1e3, 1e15);
-        const double share = std::clamp((event->position().x() - left_band) / std::max(1.0, width() - left_band - 4), 0.0, 1.0);
+        const double share = std::clamp(
+            (event->position().x() - left_band) / std::max(1.0, width() - left_band - 4), 0.0, 1.0);
         const Time from = window_.from + Time::ps(static_cast<std::int64_t>((length - next) * share));
         window_ = {from, from + Time::ps(static_cast<std::int64_t>(next))};
     } else {
@@ -114,7 +121,9 @@ CompareView::CompareView(Document& document, QWidget* parent) : QWidget(parent),
     tolerance_ = new Field;
     tolerance_->setPlaceholderText(tr("within: auto"));
     tolerance_->setAccessibleName(tr("Edges further apart are not the same"));
-    tolerance_->setToolTip(tr("Edges further apart are not the same, such as 2us; empty: half the usual distance of the original's edges"));
+    tolerance_->setToolTip(
+        tr("Edges further apart are not the same, such as 2us; empty: half the usual distance of the "
+           "original's edges"));
     tolerance_->setMaximumWidth(110);
     head->addWidget(tolerance_);
     sheet->body()->addLayout(head);
@@ -124,7 +133,8 @@ CompareView::CompareView(Document& document, QWidget* parent) : QWidget(parent),
     sheet->body()->addWidget(verdict_);
     table_ = new QTableWidget;
     table_->setColumnCount(6);
-    table_->setHorizontalHeaderLabels({tr("Signal"), tr("Edges"), tr("Missing"), tr("Extra"), tr("Later by"), tr("Parts at")});
+    table_->setHorizontalHeaderLabels(
+        {tr("Signal"), tr("Edges"), tr("Missing"), tr("Extra"), tr("Later by"), tr("Parts at")});
     table_->horizontalHeader()->setStretchLastSection(true);
     table_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
     table_->verticalHeader()->hide();
@@ -171,8 +181,7 @@ void CompareView::refresh() {
         const QSignalBlocker block(b);
         const auto before = b->currentData();
         b->clear();
-        for (const auto& c : captures)
-            b->addItem(to_q(c.title), to_q(c.id));
+        for (const auto& c : captures) b->addItem(to_q(c.title), to_q(c.id));
         const int at = b->findData(before);
         b->setCurrentIndex(at >= 0 ? at : std::min(n, b->count() - 1));
         ++n;
@@ -192,7 +201,8 @@ void CompareView::compare() {
             for (const auto& s : a->capture->signals)
                 if (s.digital && align_->count() < 100)
                     for (const auto d : {Direction::rise, Direction::fall})
-                        align_->addItem(to_q(show_edge({short_name(s.name), d})), to_q(print_edge({s.name, d})));
+                        align_->addItem(to_q(show_edge({short_name(s.name), d})),
+                                        to_q(print_edge({s.name, d})));
         if (const int at = align_->findData(before); at >= 0) align_->setCurrentIndex(at);
     }
     if (a == nullptr || b == nullptr) {
@@ -218,7 +228,11 @@ void CompareView::compare() {
         verdict_->setText(tr("The two have no signal of the same name."));
         return;
     }
-    const auto key = QStringLiteral("%1|%2|%3|%4").arg(reinterpret_cast<quintptr>(a->capture.get())).arg(reinterpret_cast<quintptr>(b->capture.get())).arg(where).arg(tolerance_time_ ? tolerance_time_->count() : -1);
+    const auto key = QStringLiteral("%1|%2|%3|%4")
+                         .arg(reinterpret_cast<quintptr>(a->capture.get()))
+                         .arg(reinterpret_cast<quintptr>(b->capture.get()))
+                         .arg(where)
+                         .arg(tolerance_time_ ? tolerance_time_->count() : -1);
     if (key == key_) return;
     key_ = key;
     verdict_->setText(tr("Comparing …"));
@@ -228,7 +242,8 @@ void CompareView::compare() {
             if (!c) return Answer();
             auto both = std::make_shared<Compared>();
             static_cast<CaptureComparison&>(*both) = std::move(*c);
-            if (words.first && words.second) both->words = compare_frames(*words.first, *words.second, both->shift, request.tolerance);
+            if (words.first && words.second)
+                both->words = compare_frames(*words.first, *words.second, both->shift, request.tolerance);
             return Answer(both);
         },
         [this](const Answer& c) {
@@ -237,9 +252,11 @@ void CompareView::compare() {
         });
 }
 
-std::pair<std::shared_ptr<const Decoding>, std::shared_ptr<const Decoding>> CompareView::words_of(const CaptureAnalysis& a, const CaptureAnalysis& b) {
+std::pair<std::shared_ptr<const Decoding>, std::shared_ptr<const Decoding>> CompareView::words_of(
+    const CaptureAnalysis& a, const CaptureAnalysis& b) {
     const bool alike = a.decoding && b.decoding && a.decoding->kind == b.decoding->kind;
-    return alike ? std::pair(a.decoding, b.decoding) : std::pair<std::shared_ptr<const Decoding>, std::shared_ptr<const Decoding>>();
+    return alike ? std::pair(a.decoding, b.decoding)
+                 : std::pair<std::shared_ptr<const Decoding>, std::shared_ptr<const Decoding>>();
 }
 
 void CompareView::fill(const Answer& answer) {
@@ -252,8 +269,13 @@ void CompareView::fill(const Answer& answer) {
     for (int r = 0; r < table_->rowCount(); ++r) {
         const auto& s = answer->signals[static_cast<std::size_t>(r)];
         const auto t = [](double v) { return to_q(print_number(v, Unit::second)); };
-        const QStringList cells{to_q(short_name(s.name)), tr("%1 : %2").arg(s.edges_a).arg(s.edges_b), to_q(print_count(s.missing)), to_q(print_count(s.extra)),
-                                s.delay.n == 0 ? tr("none matched") : tr("%1 to %2").arg(t(s.delay.min), t(s.delay.max)), s.first ? to_q(print(*s.first, 8)) : tr("nowhere")};
+        const QStringList cells{
+            to_q(short_name(s.name)),
+            tr("%1 : %2").arg(s.edges_a).arg(s.edges_b),
+            to_q(print_count(s.missing)),
+            to_q(print_count(s.extra)),
+            s.delay.n == 0 ? tr("none matched") : tr("%1 to %2").arg(t(s.delay.min), t(s.delay.max)),
+            s.first ? to_q(print(*s.first, 8)) : tr("nowhere")};
         for (int c = 0; c < cells.size(); ++c) {
             auto* item = new QTableWidgetItem(cells[c]);
             if (c > 0) item->setFont(figure_font(12, false));
@@ -262,20 +284,35 @@ void CompareView::fill(const Answer& answer) {
             table_->setItem(r, c, item);
         }
     }
-    const auto differ = std::count_if(answer->signals.begin(), answer->signals.end(), [](const auto& s) { return s.first.has_value(); });
-    verdict_->setText(answer->same ? tr("The same: every edge of %1 has its counterpart.").arg(to_q(plural(static_cast<long long>(answer->signals.size()), "signal", "signals")))
-                                   : tr("They part for the first time at %1; %2 of %3 differ.").arg(to_q(print(*answer->first_difference, 8))).arg(differ).arg(to_q(plural(static_cast<long long>(answer->signals.size()), "signal", "signals"))));
+    const auto differ = std::count_if(answer->signals.begin(), answer->signals.end(),
+                                      [](const auto& s) { return s.first.has_value(); });
+    verdict_->setText(
+        answer->same
+            ? tr("The same: every edge of %1 has its counterpart.")
+                  .arg(to_q(plural(static_cast<long long>(answer->signals.size()), "signal", "signals")))
+            : tr("They part for the first time at %1; %2 of %3 differ.")
+                  .arg(to_q(print(*answer->first_difference, 8)))
+                  .arg(differ)
+                  .arg(to_q(plural(static_cast<long long>(answer->signals.size()), "signal", "signals"))));
     if (const auto& w = answer->words) {
         auto text = w->all_same() ? tr(" All of %1 say the same.").arg(to_q(plural(w->same, "word", "words")))
-                                  : tr(" Words: %1 the same, %2 differ, %3 missing, %4 extra.").arg(w->same).arg(w->differ).arg(w->missing).arg(w->extra);
+                                  : tr(" Words: %1 the same, %2 differ, %3 missing, %4 extra.")
+                                        .arg(w->same)
+                                        .arg(w->differ)
+                                        .arg(w->missing)
+                                        .arg(w->extra);
         if (!w->differences.empty()) {
             const auto& d = w->differences.front();
-            text += tr(" First at %1: %2, replica %3.").arg(to_q(print(d.at, 7)), d.original.empty() ? tr("none") : to_q(d.original), d.replica.empty() ? tr("none") : to_q(d.replica));
+            text += tr(" First at %1: %2, replica %3.")
+                        .arg(to_q(print(d.at, 7)), d.original.empty() ? tr("none") : to_q(d.original),
+                             d.replica.empty() ? tr("none") : to_q(d.replica));
         }
         verdict_->setText(verdict_->text() + text);
     }
     const auto* a = chosen(*original_);
-    show_at(answer->first_difference ? *answer->first_difference : a != nullptr ? a->capture->extent.from : Time{});
+    show_at(answer->first_difference ? *answer->first_difference
+            : a != nullptr           ? a->capture->extent.from
+                                     : Time{});
 }
 
 void CompareView::show_at(Time at) {

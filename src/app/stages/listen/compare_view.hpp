@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// An original against a replica: signal by signal, what is missing, what is extra, how much later, and both drawn
-// over each other where they part.
+// An original against a replica: signal by signal, what is missing, what is extra, how much later, and both
+// drawn over each other where they part.
 #pragma once
 
 #include <QComboBox>
@@ -57,7 +57,8 @@ class CompareView : public QWidget {
         std::optional<FrameComparison> words;  ///< when both are read by the same family
     };
     using Answer = std::shared_ptr<const Compared>;
-    [[nodiscard]] static std::pair<std::shared_ptr<const Decoding>, std::shared_ptr<const Decoding>> words_of(const CaptureAnalysis& a, const CaptureAnalysis& b);
+    [[nodiscard]] static std::pair<std::shared_ptr<const Decoding>, std::shared_ptr<const Decoding>> words_of(
+        const CaptureAnalysis& a, const CaptureAnalysis& b);
     void compare();
     void fill(const Answer& answer);
     void show_at(Time at);

@@ -22,7 +22,8 @@ QString seconds(double s) {
 
 }  // namespace
 
-DelaySheet::DelaySheet(Document& document, QWidget* parent) : Sheet(tr("Delay"), parent), document_(document) {
+DelaySheet::DelaySheet(Document& document, QWidget* parent)
+    : Sheet(tr("Delay"), parent), document_(document) {
     from_ = new QComboBox;
     from_->setAccessibleName(tr("Delay from this edge"));
     to_ = new QComboBox;
@@ -63,10 +64,11 @@ DelaySheet::DelaySheet(Document& document, QWidget* parent) : Sheet(tr("Delay"),
         body()->addLayout(*row);
     }
     place(false);
-    for (auto* b : {previous_, next_})
-        b->setEnabled(false);
+    for (auto* b : {previous_, next_}) b->setEnabled(false);
     connect(histogram_, &HistogramView::picked, this, &DelaySheet::pick);
-    connect(over_time_, &TimePlot::picked, this, [this](const Interval& i) { set_marks({i}, tr("%1 at %2").arg(to_q(print(i.length(), 4)), to_q(print(i.from, 7)))); });
+    connect(over_time_, &TimePlot::picked, this, [this](const Interval& i) {
+        set_marks({i}, tr("%1 at %2").arg(to_q(print(i.length(), 4)), to_q(print(i.from, 7))));
+    });
     connect(time_button_, &QPushButton::toggled, this, [this](bool on) {
         plots_->setCurrentWidget(on ? static_cast<QWidget*>(over_time_) : histogram_);
         say_about();
@@ -83,8 +85,7 @@ DelaySheet::DelaySheet(Document& document, QWidget* parent) : Sheet(tr("Delay"),
 void DelaySheet::place(bool narrow) {
     narrow_ = narrow;
     for (auto* row : {upper_, lower_})
-        while (auto* item = row->takeAt(0))
-            delete item;  // the place, not the widget
+        while (auto* item = row->takeAt(0)) delete item;  // the place, not the widget
     auto* beside = narrow ? upper_ : lower_;
     beside->addWidget(time_button_);
     beside->addWidget(between_);
@@ -105,7 +106,8 @@ void DelaySheet::resizeEvent(QResizeEvent* event) {
 void DelaySheet::show_capture(std::shared_ptr<const CaptureAnalysis> capture, const WaveView& waves) {
     capture_ = std::move(capture);
     const auto& c = waves.cursors();
-    window_ = c.a && c.b && *c.a != *c.b ? std::optional(Span{std::min(*c.a, *c.b), std::max(*c.a, *c.b)}) : std::nullopt;
+    window_ = c.a && c.b && *c.a != *c.b ? std::optional(Span{std::min(*c.a, *c.b), std::max(*c.a, *c.b)})
+                                         : std::nullopt;
     between_->setEnabled(window_.has_value());
     fill_boxes();
     measure();
@@ -119,8 +121,8 @@ void DelaySheet::fill_boxes() {
         if (figure == nullptr || f->interval.from == reply.trigger) figure = f.get();
     }
     QString from = from_->currentData().toString(), to = to_->currentData().toString();
-    // Until the person chooses: the contract's response, else from the clock to the data as far as roles can be
-    // guessed.
+    // Until the person chooses: the contract's response, else from the clock to the data as far as roles can
+    // be guessed.
     if (!chosen_ && capture_ && capture_->capture) {
         const auto full = [&](const std::string& text) {
             const auto edge = parse_edge(text);
@@ -128,12 +130,14 @@ void DelaySheet::fill_boxes() {
             const auto found = capture_->capture->find(edge->signal);
             return found ? to_q((*found)->name + ":" + std::string(word(edge->direction))) : QString();
         };
-        const auto& roles = capture_->ref.decode.roles.empty() ? capture_->suggested : capture_->ref.decode.roles;
+        const auto& roles =
+            capture_->ref.decode.roles.empty() ? capture_->suggested : capture_->ref.decode.roles;
         const auto clock = roles.find("clock"), answer = roles.find("data");
         if (figure != nullptr) {
             from = full(figure->interval.from);
             to = full(figure->interval.to);
-        } else if (clock != roles.end() && answer != roles.end() && !clock->second.empty() && !answer->second.empty()) {
+        } else if (clock != roles.end() && answer != roles.end() && !clock->second.empty() &&
+                   !answer->second.empty()) {
             from = full(clock->second.front() + ":rise");
             to = full(answer->second.front() + ":any");
         }
@@ -146,7 +150,8 @@ void DelaySheet::fill_boxes() {
                 if (!s.digital || box->count() > 200) continue;
                 for (const auto d : {Direction::rise, Direction::fall, Direction::any}) {
                     const EdgeName edge{short_name(s.name), d};
-                    box->addItem(d == Direction::any ? to_q(edge.signal + " ↑↓") : to_q(show_edge(edge)), to_q(s.name + ":" + std::string(word(d))));
+                    box->addItem(d == Direction::any ? to_q(edge.signal + " ↑↓") : to_q(show_edge(edge)),
+                                 to_q(s.name + ":" + std::string(word(d))));
                 }
             }
         if (const int i = box->findData(wanted); i >= 0) box->setCurrentIndex(i);
@@ -171,12 +176,15 @@ void DelaySheet::measure() {
     say_about();
     set_marks({}, {});
     over_time_->clear();
-    const auto a = parse_edge(from_->currentData().toString().toStdString()), b = parse_edge(to_->currentData().toString().toStdString());
+    const auto a = parse_edge(from_->currentData().toString().toStdString()),
+               b = parse_edge(to_->currentData().toString().toStdString());
     if (!capture_ || !capture_->capture || !a || !b) return histogram_->clear(tr("Choose two edges above."));
-    const auto from = capture_->capture->find_digital(a->signal), to = capture_->capture->find_digital(b->signal);
+    const auto from = capture_->capture->find_digital(a->signal),
+               to = capture_->capture->find_digital(b->signal);
     if (!from || !to) return;
     // Both traces belong to the capture, which the work keeps alive.
-    const auto work = [whole = capture_->capture, from = *from, to = *to, a = *a, b = *b, window](Progress& progress) {
+    const auto work = [whole = capture_->capture, from = *from, to = *to, a = *a, b = *b,
+                       window](Progress& progress) {
         Delays d;
         DelayMeasurement measured;
         if (a == b) {
@@ -190,7 +198,8 @@ void DelaySheet::measure() {
         }
         if (progress.cancelled()) return d;
         if (window) {
-            std::erase_if(measured.answered, [&](const Interval& i) { return i.from < window->from || i.to > window->to; });
+            std::erase_if(measured.answered,
+                          [&](const Interval& i) { return i.from < window->from || i.to > window->to; });
             std::erase_if(measured.unanswered, [&](Time t) { return t < window->from || t > window->to; });
         }
         d.statistics = measured.statistics();
@@ -213,37 +222,43 @@ void DelaySheet::show_delay(const Delays& measured, const EdgeName& from, const 
     delays_ = measured;
     std::vector<double> values;
     values.reserve(delays_.answered->size());
-    for (const auto& d : *delays_.answered)
-        values.push_back(d.length().seconds());
+    for (const auto& d : *delays_.answered) values.push_back(d.length().seconds());
     const auto& s = measured.statistics;
-    const double sampling = capture_->sample_period ? capture_->sample_period->seconds() : capture_->capture->resolution.seconds();
-    about_bars_ = (s.n > 0 ? tr("median %1 · ").arg(seconds(s.median)) : QString()) +
-                  (from == to ? tr("%1 · ± %2 sampling").arg(to_q(plural(s.n, "period", "periods")), seconds(sampling))
-                              : tr("%1 answers to %2 edges · ± %3 sampling").arg(to_q(print_count(s.n)), to_q(print_count(s.n + measured.unanswered)), seconds(sampling)));
+    const double sampling = capture_->sample_period ? capture_->sample_period->seconds()
+                                                    : capture_->capture->resolution.seconds();
+    about_bars_ =
+        (s.n > 0 ? tr("median %1 · ").arg(seconds(s.median)) : QString()) +
+        (from == to ? tr("%1 · ± %2 sampling").arg(to_q(plural(s.n, "period", "periods")), seconds(sampling))
+                    : tr("%1 answers to %2 edges · ± %3 sampling")
+                          .arg(to_q(print_count(s.n)), to_q(print_count(s.n + measured.unanswered)),
+                               seconds(sampling)));
     const auto& t = measured.trend;
     if (t.n >= 3)
         about_time_ = tr("scatter %1 · neighbours %2 · drift %3 a second%4")
-                          .arg(seconds(t.scatter_s), seconds(t.neighbour_s), seconds(t.drift), std::abs(t.drift) > 3 * t.drift_error ? QString() : tr(", none proven"));
+                          .arg(seconds(t.scatter_s), seconds(t.neighbour_s), seconds(t.drift),
+                               std::abs(t.drift) > 3 * t.drift_error ? QString() : tr(", none proven"));
     std::optional<HistogramView::Marker> look;
     const auto trigger = parse_edge(reply.trigger);
     const auto& tasks = document_.analysis().tasks;
-    if (trigger && tasks && from.direction == trigger->direction && from != to && short_name(from.signal) == short_name(trigger->signal)) {
+    if (trigger && tasks && from.direction == trigger->direction && from != to &&
+        short_name(from.signal) == short_name(trigger->signal)) {
         Time least = Time::max();
-        for (const auto& task : *tasks)
-            least = std::min(least, task.deadline - task.trigger);
+        for (const auto& task : *tasks) least = std::min(least, task.deadline - task.trigger);
         about_bars_ += tr(" · host looks at %1").arg(to_q(print(least)));
         if (reply.look.evidence.kind == EvidenceKind::assumed) about_bars_ += tr(", assumed");
         // Far to the right of the bars it would squeeze them; then the words above must do.
-        if (s.n > 0 && least.seconds() < 3.0 * s.max) look = HistogramView::Marker{least.seconds(), tr("host looks")};
+        if (s.n > 0 && least.seconds() < 3.0 * s.max)
+            look = HistogramView::Marker{least.seconds(), tr("host looks")};
     }
     say_about();
     Driver driver = Driver::unknown;
     if (const auto* pin = document_.dossier().pin_of(capture_->ref, to.signal)) driver = pin->driver.value;
     over_time_->show_intervals(delays_.answered, driver, look ? std::optional(look->at_s) : std::nullopt);
-    for (auto* b : {least_, most_})
-        b->setEnabled(!values.empty());
-    if (values.empty()) histogram_->clear(tr("No such answer in this capture."));
-    else histogram_->show_values(std::move(values), driver, look, sampling);
+    for (auto* b : {least_, most_}) b->setEnabled(!values.empty());
+    if (values.empty())
+        histogram_->clear(tr("No such answer in this capture."));
+    else
+        histogram_->show_values(std::move(values), driver, look, sampling);
     set_marks({}, {});
 }
 
@@ -261,7 +276,9 @@ void DelaySheet::pick(double low, double high) {
             const double middle = histogram_->histogram().edge(bar) + histogram_->histogram().width / 2;
             if (middle > low && middle < high) marks.push_back(d);
         }
-    const auto text = tr("%1 edges from %2 to %3 are marked.").arg(to_q(print_count(static_cast<long long>(marks.size()))), seconds(low), seconds(high));
+    const auto text =
+        tr("%1 edges from %2 to %3 are marked.")
+            .arg(to_q(print_count(static_cast<long long>(marks.size()))), seconds(low), seconds(high));
     set_marks(std::move(marks), text);
 }
 
@@ -269,13 +286,19 @@ void DelaySheet::show_extreme(bool longest) {
     const auto& list = *delays_.answered;
     if (list.empty()) return;
     const auto less = [](const Interval& x, const Interval& y) { return x.length() < y.length(); };
-    const auto it = longest ? std::max_element(list.begin(), list.end(), less) : std::min_element(list.begin(), list.end(), less);
-    set_marks({*it}, tr("%1 %2 at %3").arg(longest ? tr("Longest:") : tr("Shortest:"), to_q(print(it->length(), 4)), to_q(print(it->from, 7))));
+    const auto it = longest ? std::max_element(list.begin(), list.end(), less)
+                            : std::min_element(list.begin(), list.end(), less);
+    set_marks({*it}, tr("%1 %2 at %3")
+                         .arg(longest ? tr("Longest:") : tr("Shortest:"), to_q(print(it->length(), 4)),
+                              to_q(print(it->from, 7))));
 }
 
 void DelaySheet::set_marks(std::vector<Interval> marks, const QString& text) {
     const bool some = !marks.empty();
-    picked_->setText(some ? text : plots_->currentWidget() == over_time_ ? tr("Click a point to go there.") : tr("Pick bars to mark the edges behind them."));
+    picked_->setText(some ? text
+                     : plots_->currentWidget() == over_time_
+                         ? tr("Click a point to go there.")
+                         : tr("Pick bars to mark the edges behind them."));
     previous_->setEnabled(some);
     next_->setEnabled(some);
     Q_EMIT marked(std::move(marks), some ? 1 : 0);

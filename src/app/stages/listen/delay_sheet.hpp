@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// From one edge to another: how long, how often, as bars or over time. Bars, points and the extremes lead to the
-// edges behind them.
+// From one edge to another: how long, how often, as bars or over time. Bars, points and the extremes lead to
+// the edges behind them.
 #pragma once
 
 #include <QComboBox>
@@ -46,7 +46,8 @@ class DelaySheet : public Sheet {
   private:
     void place(bool narrow);
     struct Delays {
-        std::shared_ptr<const std::vector<Interval>> answered = std::make_shared<const std::vector<Interval>>();
+        std::shared_ptr<const std::vector<Interval>> answered =
+            std::make_shared<const std::vector<Interval>>();
         long unanswered = 0;
         Statistics statistics;
         Trend trend;

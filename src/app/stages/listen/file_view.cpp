@@ -24,12 +24,9 @@ QString use_text(ColumnUse use, const CsvDialect& d) {
                 if (power == d.time_power) return FileView::tr("time in %1").arg(to_q(unit));
             return FileView::tr("time");
         }
-        case ColumnUse::sample_number:
-            return FileView::tr("sample number");
-        case ColumnUse::levels:
-            return FileView::tr("levels");
-        case ColumnUse::analogue:
-            return FileView::tr("analogue");
+        case ColumnUse::sample_number: return FileView::tr("sample number");
+        case ColumnUse::levels: return FileView::tr("levels");
+        case ColumnUse::analogue: return FileView::tr("analogue");
     }
     return {};
 }
@@ -69,16 +66,17 @@ FileView::FileView(Document& document, QWidget* parent) : QWidget(parent), docum
         grid->addWidget(w, row + 1, column);
         grid->setColumnStretch(column, 1);
     };
-    const auto add_box = [&](QGridLayout* grid, const char* word, const QString& label, const QString& hint, const QList<std::pair<QString, QString>>& entries) {
+    const auto add_box = [&](QGridLayout* grid, const char* word, const QString& label, const QString& hint,
+                             const QList<std::pair<QString, QString>>& entries) {
         auto* b = new QComboBox;
         b->addItem(tr("as found"), QString());
-        for (const auto& [text, value] : entries)
-            b->addItem(text, value);
+        for (const auto& [text, value] : entries) b->addItem(text, value);
         place(grid, b, label, hint);
         boxes_[QLatin1String(word)] = b;
         connect(b, &QComboBox::activated, this, &FileView::preview);
     };
-    const auto add_field = [&](QGridLayout* grid, const char* word, const QString& label, const QString& hint, const QString& sample) {
+    const auto add_field = [&](QGridLayout* grid, const char* word, const QString& label, const QString& hint,
+                               const QString& sample) {
         auto* f = new QLineEdit;
         f->setPlaceholderText(sample);
         place(grid, f, label, hint);
@@ -87,29 +85,39 @@ FileView::FileView(Document& document, QWidget* parent) : QWidget(parent), docum
         connect(f, &QLineEdit::returnPressed, this, [this] { apply(words()); });
     };
     auto* table = row_of(table_options_);
-    add_box(table, "separator", tr("Separator"), tr("What stands between the fields of a row"), {{tr("comma"), ","}, {tr("semicolon"), ";"}, {tr("tab"), "tab"}, {tr("blank"), "space"}});
-    add_box(table, "decimal", tr("Decimal mark"), tr("Point or comma in numbers"), {{tr("point"), "."}, {tr("comma"), ","}});
+    add_box(table, "separator", tr("Separator"), tr("What stands between the fields of a row"),
+            {{tr("comma"), ","}, {tr("semicolon"), ";"}, {tr("tab"), "tab"}, {tr("blank"), "space"}});
+    add_box(table, "decimal", tr("Decimal mark"), tr("Point or comma in numbers"),
+            {{tr("point"), "."}, {tr("comma"), ","}});
     add_field(table, "first_row", tr("First row"), tr("Line number of the first row of values"), tr("found"));
-    add_box(table, "time_column", tr("Times in"), tr("The column of times, or of sample numbers when a rate is stated"), {{tr("no column"), "none"}});
+    add_box(table, "time_column", tr("Times in"),
+            tr("The column of times, or of sample numbers when a rate is stated"),
+            {{tr("no column"), "none"}});
     QList<std::pair<QString, QString>> units;
-    for (const auto& [unit, power] : time_units())
-        units.push_back({to_q(unit), to_q(unit)});
+    for (const auto& [unit, power] : time_units()) units.push_back({to_q(unit), to_q(unit)});
     add_box(table, "unit", tr("Time unit"), tr("What the time column counts"), units);
-    add_field(table, "rate", tr("Sample rate"), tr("Rows are evenly spaced: samples a second, such as 24 MHz"), tr("found"));
-    add_field(table, "threshold", tr("Threshold"), tr("Where analogue columns change the level, in their own unit"), tr("half way"));
+    add_field(table, "rate", tr("Sample rate"),
+              tr("Rows are evenly spaced: samples a second, such as 24 MHz"), tr("found"));
+    add_field(table, "threshold", tr("Threshold"),
+              tr("Where analogue columns change the level, in their own unit"), tr("half way"));
     auto* raw = row_of(raw_options_);
-    add_box(raw, "raw", tr("Lines in a sample"), tr("Packed samples: how many lines each holds"), {{"1", "1"}, {"2", "2"}, {"4", "4"}, {"8", "8"}, {"16", "16"}, {"32", "32"}});
+    add_box(raw, "raw", tr("Lines in a sample"), tr("Packed samples: how many lines each holds"),
+            {{"1", "1"}, {"2", "2"}, {"4", "4"}, {"8", "8"}, {"16", "16"}, {"32", "32"}});
     boxes_["raw"]->setItemText(0, tr("no packed samples"));
-    add_field(raw, "raw_rate", tr("Samples a second"), tr("Nothing in such a file tells; such as 24 MHz"), tr("24 MHz"));
-    add_box(raw, "raw_order", tr("First line"), tr("Which bit of a sample is the first line"), {{tr("lowest bit"), "lsb"}, {tr("highest bit"), "msb"}});
-    add_box(raw, "raw_bytes", tr("Bytes"), tr("Of samples of two or four bytes"), {{tr("low byte first"), "little"}, {tr("high byte first"), "big"}});
+    add_field(raw, "raw_rate", tr("Samples a second"), tr("Nothing in such a file tells; such as 24 MHz"),
+              tr("24 MHz"));
+    add_box(raw, "raw_order", tr("First line"), tr("Which bit of a sample is the first line"),
+            {{tr("lowest bit"), "lsb"}, {tr("highest bit"), "msb"}});
+    add_box(raw, "raw_bytes", tr("Bytes"), tr("Of samples of two or four bytes"),
+            {{tr("low byte first"), "little"}, {tr("high byte first"), "big"}});
     sheet->body()->addWidget(options_);
     state_ = new QLabel;
     state_->setWordWrap(true);
     sheet->body()->addWidget(state_);
     auto* buttons = new QHBoxLayout;
     read_ = new QPushButton(tr("Read it so"));
-    read_->setToolTip(tr("Read the file again in this way; undo takes it back. The file itself stays as it is."));
+    read_->setToolTip(
+        tr("Read the file again in this way; undo takes it back. The file itself stays as it is."));
     reset_ = new QPushButton(tr("As found"));
     reset_->setToolTip(tr("Take back all that was stated here"));
     buttons->addWidget(read_);
@@ -147,22 +155,30 @@ void FileView::show_capture(std::shared_ptr<const CaptureAnalysis> capture) {
         if (const auto path = capture_path(capture_->ref, document_.folder())) path_ = *path;
     if (!path_.empty()) table_ = looks_like_table(path_);
     QString facts;
-    if (!capture_) facts = tr("Choose a capture.");
-    else if (!capture_->capture) facts = to_q(capture_->problem);
+    if (!capture_)
+        facts = tr("Choose a capture.");
+    else if (!capture_->capture)
+        facts = to_q(capture_->problem);
     else {
         const auto& c = *capture_->capture;
-        facts = tr("%1 · times in steps of %2 · from %3 to %4")
-                    .arg(c.format == "vcd" ? tr("value change dump") : c.format == "csv" ? tr("table") : c.format == "wav" ? tr("sound file") : tr("packed samples"), to_q(print(c.resolution)), to_q(print(c.extent.from, 6)), to_q(print(c.extent.to, 6)));
+        facts =
+            tr("%1 · times in steps of %2 · from %3 to %4")
+                .arg(c.format == "vcd"   ? tr("value change dump")
+                     : c.format == "csv" ? tr("table")
+                     : c.format == "wav" ? tr("sound file")
+                                         : tr("packed samples"),
+                     to_q(print(c.resolution)), to_q(print(c.extent.from, 6)), to_q(print(c.extent.to, 6)));
         for (const auto& r : c.remarks)
             facts += (r.guessed ? tr("\nGuessed: %1") : tr("\n%1")).arg(to_q(r.says));
     }
     facts_->setText(facts);
-    const bool fixed = capture_ && capture_->capture && (capture_->capture->format == "vcd" || capture_->capture->format == "wav") && !table_ && capture_->ref.read_as.empty();
+    const bool fixed = capture_ && capture_->capture &&
+                       (capture_->capture->format == "vcd" || capture_->capture->format == "wav") &&
+                       !table_ && capture_->ref.read_as.empty();
     options_->setVisible(capture_ && !path_.empty() && !fixed);
     table_options_->setVisible(table_);
     raw_options_->setVisible(!table_ || (capture_ && capture_->ref.read_as.count("raw") > 0));
-    for (auto* b : {read_, reset_})
-        b->setVisible(options_->isVisibleTo(this));
+    for (auto* b : {read_, reset_}) b->setVisible(options_->isVisibleTo(this));
     fill_options(capture_ ? capture_->ref.read_as : ReadAs{});
     preview();
 }
@@ -170,20 +186,23 @@ void FileView::show_capture(std::shared_ptr<const CaptureAnalysis> capture) {
 void FileView::fill_options(const ReadAs& words) {
     filling_ = true;
     auto& times = *boxes_["time_column"];
-    while (times.count() > 2)
-        times.removeItem(2);
+    while (times.count() > 2) times.removeItem(2);
     if (table_)
         if (const auto p = preview_csv(path_, {}))
             for (std::size_t c = 0; c < std::min<std::size_t>(p->columns.size(), 64); ++c)
-                times.addItem(tr("column %1, %2").arg(c + 1).arg(to_q(p->columns[c].name)), QString::number(c + 1));
+                times.addItem(tr("column %1, %2").arg(c + 1).arg(to_q(p->columns[c].name)),
+                              QString::number(c + 1));
     for (auto it = boxes_.begin(); it != boxes_.end(); ++it) {
         const auto found = words.find(it.key().toStdString());
-        it.value()->setCurrentIndex(found == words.end() ? 0 : std::max(0, it.value()->findData(to_q(found->second))));
+        it.value()->setCurrentIndex(
+            found == words.end() ? 0 : std::max(0, it.value()->findData(to_q(found->second))));
     }
     for (auto it = fields_.begin(); it != fields_.end(); ++it) {
-        const auto word = it.key() == QLatin1String("raw_rate") ? std::string("rate") : it.key().toStdString();
+        const auto word =
+            it.key() == QLatin1String("raw_rate") ? std::string("rate") : it.key().toStdString();
         const auto found = words.find(word);
-        if (!it.value()->hasFocus()) it.value()->setText(found == words.end() ? QString() : to_q(found->second));
+        if (!it.value()->hasFocus())
+            it.value()->setText(found == words.end() ? QString() : to_q(found->second));
     }
     reset_->setEnabled(!words.empty());
     filling_ = false;
@@ -194,11 +213,13 @@ ReadAs FileView::words() const {
     const bool packed = raw_options_->isVisibleTo(this) && boxes_["raw"]->currentIndex() > 0;
     for (auto it = boxes_.begin(); it != boxes_.end(); ++it) {
         if (it.key().startsWith(QLatin1String("raw")) != packed) continue;
-        if (const auto v = it.value()->currentData().toString(); !v.isEmpty()) out[it.key().toStdString()] = v.toStdString();
+        if (const auto v = it.value()->currentData().toString(); !v.isEmpty())
+            out[it.key().toStdString()] = v.toStdString();
     }
     for (auto it = fields_.begin(); it != fields_.end(); ++it) {
         if ((it.key() == QLatin1String("raw_rate")) != packed) continue;
-        if (const auto v = it.value()->text().trimmed(); !v.isEmpty()) out[packed ? "rate" : it.key().toStdString()] = v.toStdString();
+        if (const auto v = it.value()->text().trimmed(); !v.isEmpty())
+            out[packed ? "rate" : it.key().toStdString()] = v.toStdString();
     }
     return out;
 }
@@ -214,24 +235,29 @@ void FileView::preview() {
     const auto options = capture_options(now);
     read_->setEnabled(options.has_value() && now != capture_->ref.read_as);
     if (!options) {
-        state_->setText(tr("Found %1, expected %2.").arg(to_q(options.error().found), to_q(options.error().expected)));
+        state_->setText(
+            tr("Found %1, expected %2.").arg(to_q(options.error().found), to_q(options.error().expected)));
         return;
     }
     rows_sheet_->setVisible(table_ && !options->raw);
     if (options->raw || !table_) {
-        state_->setText(options->raw ? tr("Packed samples have no rows to show: the waves tell whether width and order are right.") : tr("A file of its own format: it says itself how it is to be read."));
+        state_->setText(
+            options->raw
+                ? tr("Packed samples have no rows to show: the waves tell whether width and order are right.")
+                : tr("A file of its own format: it says itself how it is to be read."));
         return;
     }
     const auto p = preview_csv(path_, options->table);
     if (!p) return state_->setText(to_q(p.error().message()));
     show_rows(*p);
-    state_->setText(!p->problem.empty() ? to_q(p->problem) : now != capture_->ref.read_as ? tr("Not read so yet.") : QString());
+    state_->setText(!p->problem.empty()            ? to_q(p->problem)
+                    : now != capture_->ref.read_as ? tr("Not read so yet.")
+                                                   : QString());
 }
 
 void FileView::show_rows(const CsvPreview& p) {
     QStringList above;
-    for (const auto& line : p.above)
-        above << to_q(line);
+    for (const auto& line : p.above) above << to_q(line);
     above_->setText(above.join(QLatin1Char('\n')));
     above_->setVisible(!above.isEmpty());
     const auto columns = std::min<std::size_t>(p.columns.size(), 64);
@@ -246,7 +272,8 @@ void FileView::show_rows(const CsvPreview& p) {
         for (std::size_t r = 0; r < p.rows.size(); ++r) {
             auto* item = new QTableWidgetItem(c < p.rows[r].size() ? to_q(p.rows[r][c]) : QString());
             item->setFont(figure_font(12, false));
-            if (p.columns[c].use == ColumnUse::time || p.columns[c].use == ColumnUse::sample_number) item->setForeground(theme().ink2);
+            if (p.columns[c].use == ColumnUse::time || p.columns[c].use == ColumnUse::sample_number)
+                item->setForeground(theme().ink2);
             rows_->setItem(static_cast<int>(r), static_cast<int>(c), item);
         }
     }
@@ -258,7 +285,8 @@ void FileView::apply(const ReadAs& wanted) {
     if (ref == nullptr || ref->read_as == wanted) return;
     auto changed = *ref;
     changed.read_as = wanted;
-    document_.apply(tr("read %1 in another way").arg(to_q(ref->title)), with_capture(document_.dossier(), std::move(changed)));
+    document_.apply(tr("read %1 in another way").arg(to_q(ref->title)),
+                    with_capture(document_.dossier(), std::move(changed)));
 }
 
 void FileView::changeEvent(QEvent* event) {

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// How a capture's file was understood, and the place to say it better: for tables their separator, columns and units
-// over a preview of the rows; for packed samples their width, rate and order.
+// How a capture's file was understood, and the place to say it better: for tables their separator, columns
+// and units over a preview of the rows; for packed samples their width, rate and order.
 #pragma once
 
 #include <QComboBox>

@@ -33,7 +33,9 @@ FindBar::FindBar(Document& document, QWidget* parent) : QWidget(parent), documen
         row->addWidget(b);
         return b;
     };
-    kind_ = box({tr("pulse"), tr("levels"), tr("pause"), tr("edge order"), tr("word"), tr("outside the contract")}, tr("What is searched for"));
+    kind_ = box(
+        {tr("pulse"), tr("levels"), tr("pause"), tr("edge order"), tr("word"), tr("outside the contract")},
+        tr("What is searched for"));
     signal_ = box({}, tr("Signal whose pulses are searched"));
     signal_->setMinimumWidth(90);
     level_ = box({tr("either level"), tr("high"), tr("low")}, tr("Level of the pulse"));
@@ -90,15 +92,21 @@ void FindBar::resizeEvent(QResizeEvent* event) {
 
 void FindBar::fit_fields() {
     const auto k = kind();
-    for (auto* w : std::initializer_list<QWidget*>{signal_, level_})
-        w->setVisible(k == pulse);
+    for (auto* w : std::initializer_list<QWidget*>{signal_, level_}) w->setVisible(k == pulse);
     length_->setVisible(k == pulse || k == levels);
     time_->setVisible(k == pulse || k == levels || k == pause);
     text_->setVisible(k == levels || k == order || k == words);
     while_->setVisible(k != contract && k != levels);
-    const QString hints[] = {{}, tr("A=1, B=0: stretches in which these hold"), {}, tr("B:fall while A=1 then C:rise within 3us"), tr("error, error parity, 0x3f, or bits such as 1..0"), {}};
+    const QString hints[] = {{},
+                             tr("A=1, B=0: stretches in which these hold"),
+                             {},
+                             tr("B:fall while A=1 then C:rise within 3us"),
+                             tr("error, error parity, 0x3f, or bits such as 1..0"),
+                             {}};
     text_->setPlaceholderText(hints[k]);
-    text_->setAccessibleName(k == levels ? tr("Levels that hold together") : k == order ? tr("Edges in their order") : tr("Word: error, value or bits"));
+    text_->setAccessibleName(k == levels  ? tr("Levels that hold together")
+                             : k == order ? tr("Edges in their order")
+                                          : tr("Word: error, value or bits"));
     time_->setPlaceholderText(k == levels ? tr("any time") : tr("2us"));
     say({}, false);
     fit_rows(width());
@@ -123,7 +131,10 @@ void FindBar::show_capture(std::shared_ptr<const CaptureAnalysis> capture) {
 
 void FindBar::begin() {
     const auto k = kind();
-    (k == order || k == words || k == levels ? text_ : k == contract ? while_ : time_)->setFocus(Qt::ShortcutFocusReason);
+    (k == order || k == words || k == levels ? text_
+     : k == contract                         ? while_
+                                             : time_)
+        ->setFocus(Qt::ShortcutFocusReason);
 }
 
 void FindBar::choose(Kind kind) {
@@ -141,7 +152,11 @@ void FindBar::say(const QString& text, bool problem) {
 void FindBar::step(int direction) {
     if (!capture_ || !capture_->capture) return;
     const auto k = kind();
-    const auto question = QStringList{QString::number(k), signal_->currentData().toString(), level_->currentText(), length_->currentText(), time_->text(), text_->text(), while_->text()}.join(QLatin1Char('\n'));
+    const auto question = QStringList{QString::number(k),    signal_->currentData().toString(),
+                                      level_->currentText(), length_->currentText(),
+                                      time_->text(),         text_->text(),
+                                      while_->text()}
+                              .join(QLatin1Char('\n'));
     if (question == asked_) {
         Q_EMIT step_wanted(direction);
         return;
@@ -149,25 +164,30 @@ void FindBar::step(int direction) {
     asked_.clear();
     const auto wrong = [&](const Error& e) { say(tr("Expected %1.").arg(to_q(e.expected)), true); };
     std::optional<Time> length;
-    if (const auto text = time_->text().trimmed(); k != words && k != order && k != contract && !(k == levels && text.isEmpty())) {
+    if (const auto text = time_->text().trimmed();
+        k != words && k != order && k != contract && !(k == levels && text.isEmpty())) {
         const auto t = parse_time(text.toStdString());
         if (!t || *t <= Time{}) return say(tr("Expected a length such as 2us."), true);
         length = *t;
     }
     FindQuery query;
-    const auto conditions = while_->isVisibleTo(this) && !while_->text().trimmed().isEmpty() ? parse_levels(while_->text().toStdString()) : Result<std::vector<LevelWanted>>(std::vector<LevelWanted>{});
+    const auto conditions = while_->isVisibleTo(this) && !while_->text().trimmed().isEmpty()
+                                ? parse_levels(while_->text().toStdString())
+                                : Result<std::vector<LevelWanted>>(std::vector<LevelWanted>{});
     if (!conditions) return wrong(conditions.error());
     query.levels = *conditions;
     std::function<Hits(Progress&)> work;
     const auto as_hits = [](const Result<std::vector<Span>>& spans) {
         Hits h;
         if (!spans) {
-            h.problem = spans.error().kind == Error::Kind::cancelled ? QString() : FindBar::tr("Found %1, expected %2.").arg(to_q(spans.error().found), to_q(spans.error().expected));
+            h.problem = spans.error().kind == Error::Kind::cancelled
+                            ? QString()
+                            : FindBar::tr("Found %1, expected %2.")
+                                  .arg(to_q(spans.error().found), to_q(spans.error().expected));
             return h;
         }
         h.list.reserve(spans->size());
-        for (const auto& s : *spans)
-            h.list.push_back({s.from, s.to});
+        for (const auto& s : *spans) h.list.push_back({s.from, s.to});
         return h;
     };
     if (k == contract) {
@@ -184,14 +204,18 @@ void FindBar::step(int direction) {
         if (!q) return wrong(q.error());
         if (!capture_->decoding) return say(tr("No words are read yet."), true);
         q->while_levels = *conditions;
-        work = [owner = capture_, q = *q, as_hits](Progress&) { return as_hits(find_frames(*owner->capture, *owner->decoding, q)); };
+        work = [owner = capture_, q = *q, as_hits](Progress&) {
+            return as_hits(find_frames(*owner->capture, *owner->decoding, q));
+        };
     } else {
         if (k == pulse) {
             query.pulse = signal_->currentData().toString().toStdString();
             if (level_->currentIndex() > 0) query.pulse_level = level_->currentIndex() == 1;
         }
-        if (k == pause) query.pause = length;
-        else if (length) (length_->currentIndex() == 0 ? query.longer : query.shorter) = length;
+        if (k == pause)
+            query.pause = length;
+        else if (length)
+            (length_->currentIndex() == 0 ? query.longer : query.shorter) = length;
         if (k == levels) {
             const auto wanted = parse_levels(text_->text().toStdString());
             if (!wanted || wanted->empty()) return say(tr("Expected levels such as A=1, B=0."), true);
@@ -202,7 +226,9 @@ void FindBar::step(int direction) {
             if (!steps) return wrong(steps.error());
             query.order = *steps;
         }
-        work = [owner = capture_, query, as_hits](Progress& progress) { return as_hits(find_in(*owner->capture, query, progress)); };
+        work = [owner = capture_, query, as_hits](Progress& progress) {
+            return as_hits(find_in(*owner->capture, query, progress));
+        };
     }
     asked_ = question;
     say(tr("searching …"), false);
@@ -214,7 +240,9 @@ void FindBar::show_hits(const Hits& hits, int direction) {
         asked_.clear();
         return say(hits.problem, true);
     }
-    say(hits.list.empty() ? tr("none") : to_q(plural(static_cast<long long>(hits.list.size()), "hit", "hits")), false);
+    say(hits.list.empty() ? tr("none")
+                          : to_q(plural(static_cast<long long>(hits.list.size()), "hit", "hits")),
+        false);
     Q_EMIT found(hits.list, direction);
 }
 

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Find in a capture: pulses, levels, pauses, edges in an order, words, and what the contract does not allow. Hits are
-// marked in the waves and walked with next and previous.
+// Find in a capture: pulses, levels, pauses, edges in an order, words, and what the contract does not allow.
+// Hits are marked in the waves and walked with next and previous.
 #pragma once
 
 #include <QComboBox>
@@ -64,7 +64,7 @@ class FindBar : public QWidget {
     QGridLayout* grid_;
     QWidget *question_, *tail_;
     bool narrow_ = false;  ///< the conditions and buttons stand in a row of their own
-    QString asked_;  ///< the question whose hits are marked
+    QString asked_;        ///< the question whose hits are marked
     Latest<Hits> finding_{this};
 };
 

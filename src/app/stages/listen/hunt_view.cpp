@@ -43,13 +43,19 @@ void BitRow::paintEvent(QPaintEvent*) {
         p.setFont(figure_font(13, true));
         p.setPen(b.idle == BitState::moves ? theme().ink2 : theme().ink);
         p.drawText(QRectF(box.left(), box.top(), box.width(), 24), Qt::AlignCenter,
-                   b.idle == BitState::moves ? QStringLiteral("~") : b.idle == BitState::high ? QStringLiteral("1") : QStringLiteral("0"));
+                   b.idle == BitState::moves  ? QStringLiteral("~")
+                   : b.idle == BitState::high ? QStringLiteral("1")
+                                              : QStringLiteral("0"));
         p.setFont(text_font(10));
         p.setPen(found ? (b.moved_by.size() > 1 ? theme().brass : theme().verdigris) : theme().ink2);
-        const auto name = found ? (b.moved_by.size() > 1 ? tr("shared") : to_q(b.moved_by.front())) : i < names_.size() ? to_q(names_[i]) : QString();
-        p.drawText(QRectF(box.left() + 1, box.top() + 24, box.width() - 2, 18), Qt::AlignCenter, p.fontMetrics().elidedText(name, Qt::ElideRight, static_cast<int>(box.width() - 2)));
+        const auto name = found ? (b.moved_by.size() > 1 ? tr("shared") : to_q(b.moved_by.front()))
+                          : i < names_.size() ? to_q(names_[i])
+                                              : QString();
+        p.drawText(QRectF(box.left() + 1, box.top() + 24, box.width() - 2, 18), Qt::AlignCenter,
+                   p.fontMetrics().elidedText(name, Qt::ElideRight, static_cast<int>(box.width() - 2)));
         if (b.active_low) {
-            p.drawText(QRectF(box.left(), box.bottom() + 2, box.width(), 14), Qt::AlignCenter, each >= 28 ? tr("low") : QStringLiteral("l"));
+            p.drawText(QRectF(box.left(), box.bottom() + 2, box.width(), 14), Qt::AlignCenter,
+                       each >= 28 ? tr("low") : QStringLiteral("l"));
         }
     }
 }
@@ -59,7 +65,10 @@ HuntView::HuntView(Document& document, QWidget* parent) : QWidget(parent), docum
     whole->setContentsMargins(0, 0, 0, 0);
     whole->setSpacing(12);
     auto* takes_sheet = new Sheet(tr("One recording at rest, one of each press"));
-    takes_sheet->set_about(tr("Say what was pressed while each was recorded. “rest” is the one to compare with; an empty cell leaves it out. In one long recording, mark what was pressed between two cursors with M in the waves; “-” takes a mark away."), true);
+    takes_sheet->set_about(tr("Say what was pressed while each was recorded. “rest” is the one to compare "
+                              "with; an empty cell leaves it out. In one long recording, mark what was "
+                              "pressed between two cursors with M in the waves; “-” takes a mark away."),
+                           true);
     takes_ = new QTableWidget;
     takes_->setColumnCount(3);
     takes_->setHorizontalHeaderLabels({tr("Recording"), tr("Words"), tr("Pressed")});
@@ -111,9 +120,12 @@ HuntView::HuntView(Document& document, QWidget* parent) : QWidget(parent), docum
         if (filling_ || column != 2) return;
         const auto id = takes_->item(row, 0)->data(Qt::UserRole).toString().toStdString();
         const auto text = takes_->item(row, 2)->text().trimmed();
-        if (const int moment = takes_->item(row, 0)->data(Qt::UserRole + 1).toInt(); moment >= 0) return name_moment(id, static_cast<std::size_t>(moment), text);
-        if (text.isEmpty()) pressed_.erase(id);
-        else pressed_[id] = text == tr("rest") ? std::string() : text.toStdString();
+        if (const int moment = takes_->item(row, 0)->data(Qt::UserRole + 1).toInt(); moment >= 0)
+            return name_moment(id, static_cast<std::size_t>(moment), text);
+        if (text.isEmpty())
+            pressed_.erase(id);
+        else
+            pressed_[id] = text == tr("rest") ? std::string() : text.toStdString();
         compute();
     });
     connect(name_, &QPushButton::clicked, this, &HuntView::name_bits);
@@ -128,23 +140,25 @@ void HuntView::fill_takes() {
     filling_ = true;
     const auto& captures = document_.analysis().captures;
     int rows = 0;
-    for (const auto& c : captures)
-        rows += 1 + static_cast<int>(c->ref.moments.size());
+    for (const auto& c : captures) rows += 1 + static_cast<int>(c->ref.moments.size());
     takes_->setRowCount(rows);
     bool rest = false;
-    for (const auto& [id, what] : pressed_)
-        rest = rest || what.empty();
+    for (const auto& [id, what] : pressed_) rest = rest || what.empty();
     int r = 0;
     for (const auto& shared : captures) {
         const auto& c = *shared;
         const auto& id = c.ref.id;
         // A recording with marked moments says itself what was pressed when.
-        if (!c.ref.moments.empty()) pressed_.erase(id);
+        if (!c.ref.moments.empty())
+            pressed_.erase(id);
         else if (pressed_.count(id) == 0 && c.decoding) {
             // A first guess from the titles: "idle" or "rest" is the one at rest.
             const auto title = to_q(c.ref.title).toLower();
-            const bool idle = title.contains(QLatin1String("idle")) || title.contains(QLatin1String("rest")) || title.contains(QLatin1String("nothing"));
-            if (idle && !rest) pressed_[id] = {}, rest = true;
+            const bool idle = title.contains(QLatin1String("idle")) ||
+                              title.contains(QLatin1String("rest")) ||
+                              title.contains(QLatin1String("nothing"));
+            if (idle && !rest)
+                pressed_[id] = {}, rest = true;
             else if (to_q(id).startsWith(QLatin1String("button-")))
                 pressed_[id] = id.substr(7);
             else if (title.contains(QLatin1String("press")) || title.startsWith(QLatin1String("button")))
@@ -152,19 +166,32 @@ void HuntView::fill_takes() {
         }
         const auto it = pressed_.find(id);
         const bool marked = !c.ref.moments.empty();
-        const QStringList cells{to_q(c.ref.title), c.decoding ? QString::number(c.decoding->frames.size()) : tr("not read"),
-                                marked ? tr("its moments, below") : it == pressed_.end() ? QString() : it->second.empty() ? tr("rest") : to_q(it->second)};
+        const QStringList cells{to_q(c.ref.title),
+                                c.decoding ? QString::number(c.decoding->frames.size()) : tr("not read"),
+                                marked                 ? tr("its moments, below")
+                                : it == pressed_.end() ? QString()
+                                : it->second.empty()   ? tr("rest")
+                                                       : to_q(it->second)};
         put_row(r++, cells, id, -1, c.decoding && !marked);
         for (std::size_t m = 0; m < c.ref.moments.size(); ++m) {
             const auto& moment = c.ref.moments[m];
-            const auto words = !c.decoding ? 0 : std::count_if(c.decoding->frames.begin(), c.decoding->frames.end(), [&](const Frame& f) { return f.start >= moment.from && f.end <= moment.to; });
-            put_row(r++, {tr("   from %1 to %2").arg(to_q(print(moment.from, 5)), to_q(print(moment.to, 5))), QString::number(words), moment.pressed.empty() ? tr("rest") : to_q(moment.pressed)}, id, static_cast<int>(m), c.decoding != nullptr);
+            const auto words = !c.decoding
+                                   ? 0
+                                   : std::count_if(c.decoding->frames.begin(), c.decoding->frames.end(),
+                                                   [&](const Frame& f) {
+                                                       return f.start >= moment.from && f.end <= moment.to;
+                                                   });
+            put_row(r++,
+                    {tr("   from %1 to %2").arg(to_q(print(moment.from, 5)), to_q(print(moment.to, 5))),
+                     QString::number(words), moment.pressed.empty() ? tr("rest") : to_q(moment.pressed)},
+                    id, static_cast<int>(m), c.decoding != nullptr);
         }
     }
     filling_ = false;
 }
 
-void HuntView::put_row(int row, const QStringList& cells, const std::string& capture, int moment, bool editable) {
+void HuntView::put_row(int row, const QStringList& cells, const std::string& capture, int moment,
+                       bool editable) {
     for (int k = 0; k < 3; ++k) {
         auto* item = new QTableWidgetItem(cells[k]);
         item->setData(Qt::UserRole, to_q(capture));
@@ -180,9 +207,12 @@ void HuntView::name_moment(const std::string& capture, std::size_t moment, const
     const auto* ref = document_.dossier().find_capture(capture);
     if (ref == nullptr || moment >= ref->moments.size()) return;
     auto changed = *ref;
-    if (text == QStringLiteral("-")) changed.moments.erase(changed.moments.begin() + static_cast<std::ptrdiff_t>(moment));
-    else changed.moments[moment].pressed = text == tr("rest") ? std::string() : text.toStdString();
-    document_.apply(tr("what was pressed in %1").arg(to_q(ref->title)), with_capture(document_.dossier(), std::move(changed)));
+    if (text == QStringLiteral("-"))
+        changed.moments.erase(changed.moments.begin() + static_cast<std::ptrdiff_t>(moment));
+    else
+        changed.moments[moment].pressed = text == tr("rest") ? std::string() : text.toStdString();
+    document_.apply(tr("what was pressed in %1").arg(to_q(ref->title)),
+                    with_capture(document_.dossier(), std::move(changed)));
 }
 
 void HuntView::compute() {
@@ -198,7 +228,9 @@ void HuntView::compute() {
     // Words of another family have other bits: the recordings at rest say which one counts.
     for (const auto& c : document_.analysis().captures) {
         const auto it = pressed_.find(c->ref.id);
-        if (c->decoding && kind.empty() && ((it != pressed_.end() && it->second.empty()) || !c->ref.moments.empty())) kind = c->ref.decode.kind;
+        if (c->decoding && kind.empty() &&
+            ((it != pressed_.end() && it->second.empty()) || !c->ref.moments.empty()))
+            kind = c->ref.decode.kind;
     }
     for (const auto& c : document_.analysis().captures) {
         if (!c->decoding || c->ref.decode.kind != kind) continue;
@@ -207,8 +239,7 @@ void HuntView::compute() {
         if (names.empty()) names = c->ref.decode.bits;
         if (!c->ref.moments.empty()) {
             std::vector<HuntMoment> moments;
-            for (const auto& m : c->ref.moments)
-                moments.push_back({m.pressed, {m.from, m.to}});
+            for (const auto& m : c->ref.moments) moments.push_back({m.pressed, {m.from, m.to}});
             const auto found = takes_at(*c->decoding, moments);
             for (std::size_t i = 0; i < found.size(); ++i) {
                 auto& into = i == 0 ? takes.front() : take(found[i].name);
@@ -217,19 +248,19 @@ void HuntView::compute() {
             continue;
         }
         auto& into = take(it->second);
-        for (const auto& f : c->decoding->frames)
-            into.frames.push_back(&f);
+        for (const auto& f : c->decoding->frames) into.frames.push_back(&f);
     }
     if (takes.front().frames.empty()) takes.clear();
     const bool ready = takes.size() >= 2 && takes.front().name.empty();
     result_ = ready ? hunt(takes) : HuntResult{};
     bits_->show_bits(result_, names);
     QStringList shown;
-    for (const auto& n : names)
-        shown << (n.empty() ? QStringLiteral("-") : to_q(n));
+    for (const auto& n : names) shown << (n.empty() ? QStringLiteral("-") : to_q(n));
     names_->show_value(shown.join(QLatin1Char(' ')));
     names_->setEnabled(!takes.empty());
-    name_->setEnabled(ready && result_.problem.empty() && std::any_of(result_.answers.begin(), result_.answers.end(), [](const auto& a) { return !a.bits.empty(); }));
+    name_->setEnabled(ready && result_.problem.empty() &&
+                      std::any_of(result_.answers.begin(), result_.answers.end(),
+                                  [](const auto& a) { return !a.bits.empty(); }));
     if (!ready) {
         verdict_->setText(tr("Bring a recording at rest and at least one press, both read as words."));
         answers_->clear();
@@ -244,7 +275,8 @@ void HuntView::compute() {
     QStringList lines, plain;
     for (const auto& a : result_.answers) {
         if (a.bits.empty()) {
-            lines << tr("%1: no bit moved. Was it pressed while recording, or is it on the other bank?").arg(to_q(a.take));
+            lines << tr("%1: no bit moved. Was it pressed while recording, or is it on the other bank?")
+                         .arg(to_q(a.take));
             continue;
         }
         QStringList bits;
@@ -255,30 +287,42 @@ void HuntView::compute() {
             plain << tr("%1: %2").arg(to_q(a.take), bits.front());
             continue;
         }
-        lines << (a.shared ? tr("%1: only bits that others move too: %2").arg(to_q(a.take), bits.join(QStringLiteral(", "))) : tr("%1: bit %2").arg(to_q(a.take), bits.join(QStringLiteral(", "))));
+        lines << (a.shared ? tr("%1: only bits that others move too: %2")
+                                 .arg(to_q(a.take), bits.join(QStringLiteral(", ")))
+                           : tr("%1: bit %2").arg(to_q(a.take), bits.join(QStringLiteral(", "))));
     }
     if (!plain.isEmpty()) lines.prepend(tr("One bit each. %1").arg(plain.join(QStringLiteral(" · "))));
     const auto listed = [](const std::vector<std::size_t>& list) {
         QStringList out;
-        for (const auto b : list)
-            out << QString::number(b);
+        for (const auto b : list) out << QString::number(b);
         return out.join(QLatin1Char(' '));
     };
-    if (!result_.restless.empty()) lines << tr("Move by themselves at rest: %1").arg(listed(result_.restless));
+    if (!result_.restless.empty())
+        lines << tr("Move by themselves at rest: %1").arg(listed(result_.restless));
     if (!result_.never_moved.empty()) lines << tr("Never moved: %1").arg(listed(result_.never_moved));
     for (const auto& h : result_.hints)
         lines << tr("Bits %1 to %2: %3").arg(h.from).arg(h.from + h.count - 1).arg(to_q(h.says));
-    if (result_.left_out > 0) lines << tr("%1 with errors or of another length left out").arg(to_q(plural(static_cast<long long>(result_.left_out), "word", "words")));
-    verdict_->setText(tr("%1 of %2 have a bit of their own, in words of %3 bits.").arg(named).arg(to_q(plural(static_cast<long long>(result_.answers.size()), "press", "presses"))).arg(result_.width));
+    if (result_.left_out > 0)
+        lines << tr("%1 with errors or of another length left out")
+                     .arg(to_q(plural(static_cast<long long>(result_.left_out), "word", "words")));
+    verdict_->setText(
+        tr("%1 of %2 have a bit of their own, in words of %3 bits.")
+            .arg(named)
+            .arg(to_q(plural(static_cast<long long>(result_.answers.size()), "press", "presses")))
+            .arg(result_.width));
     answers_->setText(lines.join(QLatin1Char('\n')));
 }
 
 /// In every recording that is read like the one at rest.
-void HuntView::set_bit_names(const QString& what, const std::function<std::vector<std::string>(const std::vector<std::string>&)>& change) {
+void HuntView::set_bit_names(
+    const QString& what,
+    const std::function<std::vector<std::string>(const std::vector<std::string>&)>& change) {
     auto dossier = document_.dossier();
     std::string kind;
     for (const auto& c : document_.analysis().captures)
-        if (const auto it = pressed_.find(c->ref.id); (it != pressed_.end() && it->second.empty()) || !c->ref.moments.empty()) kind = c->ref.decode.kind;
+        if (const auto it = pressed_.find(c->ref.id);
+            (it != pressed_.end() && it->second.empty()) || !c->ref.moments.empty())
+            kind = c->ref.decode.kind;
     for (const auto& ref : *document_.dossier().captures) {
         if (ref.decode.kind != kind || kind.empty()) continue;
         auto changed = ref;

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The button hunt: which capture was recorded while what was pressed; the difference names the bit, and one button
-// gives the bits those names in every capture.
+// The button hunt: which capture was recorded while what was pressed; the difference names the bit, and one
+// button gives the bits those names in every capture.
 #pragma once
 
 #include <QLabel>
@@ -49,7 +49,9 @@ class HuntView : public QWidget {
     void name_moment(const std::string& capture, std::size_t moment, const QString& text);
     void compute();
     void name_bits();
-    void set_bit_names(const QString& what, const std::function<std::vector<std::string>(const std::vector<std::string>&)>& change);
+    void set_bit_names(
+        const QString& what,
+        const std::function<std::vector<std::string>(const std::vector<std::string>&)>& change);
     Document& document_;
     QTableWidget* takes_;
     QLabel* verdict_;
@@ -58,7 +60,8 @@ class HuntView : public QWidget {
     Field* names_;
     QPushButton* name_;
     HuntResult result_;
-    std::map<std::string, std::string> pressed_;  ///< by capture id: what was pressed; empty at rest; absent: left out
+    std::map<std::string, std::string>
+        pressed_;  ///< by capture id: what was pressed; empty at rest; absent: left out
     bool filling_ = false;
 };
 

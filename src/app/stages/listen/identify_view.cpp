@@ -19,8 +19,7 @@ QString roles_text(const RoleMap& roles) {
     QStringList out;
     for (const auto& [role, names] : roles) {
         QStringList list;
-        for (const auto& n : names)
-            list << to_q(short_name(n));
+        for (const auto& n : names) list << to_q(short_name(n));
         out << QStringLiteral("%1 %2").arg(to_q(role), list.join(QLatin1Char(' ')));
     }
     return out.join(QStringLiteral(", "));
@@ -46,7 +45,8 @@ IdentifyView::IdentifyView(Document& document, QWidget* parent) : QWidget(parent
     sheet_->body()->addWidget(verdict_);
     table_ = new QTableWidget;
     table_->setColumnCount(5);
-    table_->setHorizontalHeaderLabels({tr("Fits"), tr("Family"), tr("Signals"), tr("Explains"), tr("Frames")});
+    table_->setHorizontalHeaderLabels(
+        {tr("Fits"), tr("Family"), tr("Signals"), tr("Explains"), tr("Frames")});
     table_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
     table_->horizontalHeader()->setSectionResizeMode(2, QHeaderView::Stretch);
     table_->verticalHeader()->hide();
@@ -105,8 +105,11 @@ void IdentifyView::fill(const std::vector<Candidate>& list) {
     table_->setRowCount(static_cast<int>(list.size()));
     for (int r = 0; r < table_->rowCount(); ++r) {
         const auto& c = list[static_cast<std::size_t>(r)];
-        const QStringList cells{QString::number(c.score, 'f', 2), to_q(c.kind), roles_text(c.roles), to_q(print_share(c.explains)),
-                                c.errors == 0 ? to_q(print_count(c.frames)) : tr("%1, %2 wrong").arg(to_q(print_count(c.frames)), to_q(print_count(c.errors)))};
+        const QStringList cells{
+            QString::number(c.score, 'f', 2), to_q(c.kind), roles_text(c.roles),
+            to_q(print_share(c.explains)),
+            c.errors == 0 ? to_q(print_count(c.frames))
+                          : tr("%1, %2 wrong").arg(to_q(print_count(c.frames)), to_q(print_count(c.errors)))};
         for (int k = 0; k < cells.size(); ++k) {
             auto* item = new QTableWidgetItem(cells[k]);
             item->setToolTip(cells[k]);
@@ -117,7 +120,9 @@ void IdentifyView::fill(const std::vector<Candidate>& list) {
     }
     adopt_->setEnabled(!list.empty());
     if (list.empty() || list.front().score < least_fit)
-        verdict_->setText(list.empty() ? tr("None fits: no family explains these signals.") : tr("None fits. The nearest is shown, but explains too little to believe."));
+        verdict_->setText(list.empty()
+                              ? tr("None fits: no family explains these signals.")
+                              : tr("None fits. The nearest is shown, but explains too little to believe."));
     else
         verdict_->setText(tr("It reads as %1: %2.").arg(to_q(list.front().kind), to_q(list.front().why)));
     if (!list.empty()) table_->selectRow(0);
@@ -133,8 +138,7 @@ void IdentifyView::describe(int row) {
     QStringList lines;
     if (row > 0 || c.score < least_fit) lines << to_q(c.why) + QLatin1Char('.');
     if (const auto s = settings_text(c.settings); !s.isEmpty()) lines << tr("Settings: %1.").arg(s);
-    for (const auto& a : c.alternatives)
-        lines << tr("Not settled: %1").arg(to_q(a));
+    for (const auto& a : c.alternatives) lines << tr("Not settled: %1").arg(to_q(a));
     about_->setText(lines.join(QLatin1Char('\n')));
 }
 
@@ -148,7 +152,8 @@ void IdentifyView::adopt() {
     changed.decode.kind = c.kind;
     changed.decode.roles = c.roles;
     changed.decode.settings = c.settings;
-    document_.apply(tr("read %1 as %2").arg(to_q(ref->title), to_q(c.kind)), with_capture(document_.dossier(), std::move(changed)));
+    document_.apply(tr("read %1 as %2").arg(to_q(ref->title), to_q(c.kind)),
+                    with_capture(document_.dossier(), std::move(changed)));
     Q_EMIT adopted();
 }
 

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What is this? The capture's signals held against every protocol family, best first, with what each explains and
-// what can't be told apart; one button adopts one.
+// What is this? The capture's signals held against every protocol family, best first, with what each explains
+// and what can't be told apart; one button adopts one.
 #pragma once
 
 #include <QLabel>

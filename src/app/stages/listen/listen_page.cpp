@@ -43,7 +43,8 @@ ListenPage::ListenPage(Document& document, FileFlow& files, QWidget* parent)
     views_->setDrawBase(false);
     views_->setExpanding(false);
     views_->setAccessibleName(tr("Views of the captures"));
-    for (const auto& name : {tr("Waves"), tr("What is it?"), tr("Shapes"), tr("Buttons"), tr("Compare"), tr("File"), tr("Live")})
+    for (const auto& name :
+         {tr("Waves"), tr("What is it?"), tr("Shapes"), tr("Buttons"), tr("Compare"), tr("File"), tr("Live")})
         views_->addTab(name);
     auto* head = new QHBoxLayout;
     head->addWidget(views_);
@@ -51,7 +52,9 @@ ListenPage::ListenPage(Document& document, FileFlow& files, QWidget* parent)
     chatter_ = new QLineEdit;
     chatter_->setPlaceholderText(tr("hide chatter under"));
     chatter_->setAccessibleName(tr("Hide chatter shorter than"));
-    chatter_->setToolTip(tr("Edges that come so soon after another are not shown, such as 2us. The data stays as it is; empty shows everything."));
+    chatter_->setToolTip(
+        tr("Edges that come so soon after another are not shown, such as 2us. The data stays as it is; empty "
+           "shows everything."));
     chatter_->setFixedWidth(152);
     head->addWidget(chatter_);
     find_button_ = new QPushButton(tr("Find"));
@@ -71,12 +74,15 @@ ListenPage::ListenPage(Document& document, FileFlow& files, QWidget* parent)
     compare_ = new CompareView(document_);
     file_ = new FileView(document_);
     live_ = new LiveView(document_, files);
-    for (auto* v : std::initializer_list<QWidget*>{waves_page, identify_, shapes_, hunt_, compare_, file_, live_})
+    for (auto* v :
+         std::initializer_list<QWidget*>{waves_page, identify_, shapes_, hunt_, compare_, file_, live_})
         stack_->addWidget(v);
     const char* keys[] = {"Alt+1", "Alt+2", "Alt+3", "Alt+4", "Alt+5", "Alt+6", "Alt+7"};
     for (int i = 0; i < views_->count(); ++i) {
         views_->setTabToolTip(i, tr("%1 (Alt+%2)").arg(views_->tabText(i)).arg(i + 1));
-        add_view_key(this, tr("Listen"), views_->tabText(i), {keys[i]}, [this, i] { show_view(static_cast<View>(i)); })->setShortcutContext(Qt::WindowShortcut);
+        add_view_key(this, tr("Listen"), views_->tabText(i), {keys[i]}, [this, i] {
+            show_view(static_cast<View>(i));
+        })->setShortcutContext(Qt::WindowShortcut);
     }
     connect(views_, &QTabBar::currentChanged, this, [this](int i) {
         stack_->setCurrentIndex(i);
@@ -88,7 +94,8 @@ ListenPage::ListenPage(Document& document, FileFlow& files, QWidget* parent)
     connect(shapes_, &ShapesView::place_wanted, this, [this](Span where) {
         show_view(waves_view);
         waves_->set_cursors({where.from, where.to > where.from ? std::optional(where.to) : std::nullopt});
-        waves_->center_on(where.from + where.length() / 2, std::max(where.length() + where.length() / 4, Time::us(2)));
+        waves_->center_on(where.from + where.length() / 2,
+                          std::max(where.length() + where.length() / 4, Time::us(2)));
         waves_->setFocus();
     });
     outer->addWidget(filled_, 1);
@@ -132,8 +139,10 @@ ListenPage::ListenPage(Document& document, FileFlow& files, QWidget* parent)
             [this](Time t) { waves_->center_on(t, waves_->window().length()); });
     connect(delay_, &DelaySheet::marked, this, &ListenPage::set_marks);
     connect(delay_, &DelaySheet::step_wanted, waves_, &WaveView::step_mark);
-    connect(measure_, &MeasureSheet::place_wanted, this, [this](const Interval& where) { set_marks({where}, 1); });
-    connect(measure_, &MeasureSheet::scope_changed, this, [this] { measure_->measure(*waves_, current().get()); });
+    connect(measure_, &MeasureSheet::place_wanted, this,
+            [this](const Interval& where) { set_marks({where}, 1); });
+    connect(measure_, &MeasureSheet::scope_changed, this,
+            [this] { measure_->measure(*waves_, current().get()); });
     connect(find_, &FindBar::found, this, &ListenPage::set_marks);
     connect(find_, &FindBar::step_wanted, waves_, &WaveView::step_mark);
     connect(find_button_, &QPushButton::clicked, this, &ListenPage::show_find);
@@ -144,10 +153,19 @@ ListenPage::ListenPage(Document& document, FileFlow& files, QWidget* parent)
         show_view(waves_view);
         show_find(true);
     })->setShortcutContext(Qt::WidgetWithChildrenShortcut);
-    add_view_key(this, group, tr("Next hit"), {"F3"}, [this] { find_->step(1); })->setShortcutContext(Qt::WidgetWithChildrenShortcut);
-    add_view_key(this, group, tr("Hit before"), {"Shift+F3"}, [this] { find_->step(-1); })->setShortcutContext(Qt::WidgetWithChildrenShortcut);
-    add_view_key(this, group, tr("Save the waves as a picture (SVG)"), {"Ctrl+Shift+P"}, [this] { save_picture(); })->setShortcutContext(Qt::WidgetWithChildrenShortcut);
-    ask_picture = [this] { return QFileDialog::getSaveFileName(this, tr("Save the waves as a picture"), QStringLiteral("waves.svg"), tr("Scalable picture (*.svg)")); };
+    add_view_key(this, group, tr("Next hit"), {"F3"}, [this] {
+        find_->step(1);
+    })->setShortcutContext(Qt::WidgetWithChildrenShortcut);
+    add_view_key(this, group, tr("Hit before"), {"Shift+F3"}, [this] {
+        find_->step(-1);
+    })->setShortcutContext(Qt::WidgetWithChildrenShortcut);
+    add_view_key(this, group, tr("Save the waves as a picture (SVG)"), {"Ctrl+Shift+P"}, [this] {
+        save_picture();
+    })->setShortcutContext(Qt::WidgetWithChildrenShortcut);
+    ask_picture = [this] {
+        return QFileDialog::getSaveFileName(this, tr("Save the waves as a picture"),
+                                            QStringLiteral("waves.svg"), tr("Scalable picture (*.svg)"));
+    };
     connect(&document_, &Document::analysed, this, &ListenPage::refresh);
     connect(&document_, &Document::changed, this, &ListenPage::refresh);
     refresh();
@@ -171,8 +189,7 @@ void ListenPage::refresh() {
     {
         const QSignalBlocker block(choice_);
         choice_->clear();
-        for (const auto& c : captures)
-            choice_->addItem(to_q(c.title), to_q(c.id));
+        for (const auto& c : captures) choice_->addItem(to_q(c.title), to_q(c.id));
         choice_->setCurrentIndex(choice_->findData(to_q(id_)));
         choice_->setEnabled(choice_->count() > 1);
     }
@@ -226,18 +243,12 @@ void ListenPage::show_view(View view) {
 /// Views that are not seen wait: each may look at the whole capture.
 void ListenPage::refresh_view() {
     switch (views_->currentIndex()) {
-        case identify_view:
-            return identify_->show_capture(current());
-        case shapes_view:
-            return shapes_->show_capture(current());
-        case hunt_view:
-            return hunt_->refresh();
-        case compare_view:
-            return compare_->refresh();
-        case file_view:
-            return file_->show_capture(current());
-        default:
-            return;
+        case identify_view: return identify_->show_capture(current());
+        case shapes_view: return shapes_->show_capture(current());
+        case hunt_view: return hunt_->refresh();
+        case compare_view: return compare_->refresh();
+        case file_view: return file_->show_capture(current());
+        default: return;
     }
 }
 
@@ -257,14 +268,15 @@ void ListenPage::refresh_breaches() {
         return;
     }
     QString key = QString::number(reinterpret_cast<quintptr>(capture->capture.get()));
-    for (const auto& f : figures)
-        key += QStringLiteral("|%1").arg(reinterpret_cast<quintptr>(f.get()));
+    for (const auto& f : figures) key += QStringLiteral("|%1").arg(reinterpret_cast<quintptr>(f.get()));
     if (key == breach_key_) return;
     breach_key_ = key;
     breaking_.ask(
         [capture, figures](Progress&) {
             std::vector<WaveView::Breach> out;
-            for (const auto& b : contract_breaches(*capture->capture, figures, capture->sample_period.value_or(capture->capture->resolution), capture->decoding.get()))
+            for (const auto& b : contract_breaches(
+                     *capture->capture, figures,
+                     capture->sample_period.value_or(capture->capture->resolution), capture->decoding.get()))
                 out.push_back({to_q(b.signal), b.where});
             return out;
         },
@@ -288,8 +300,10 @@ void ListenPage::mark_moment() {
     const auto& c = waves_->cursors();
     if (ref == nullptr || !c.a || !c.b || *c.a == *c.b) return;
     auto changed = *ref;
-    changed.moments.push_back({std::min(*c.a, *c.b), std::max(*c.a, *c.b), tr("press %1").arg(ref->moments.size() + 1).toStdString()});
-    document_.apply(tr("mark a moment of %1").arg(to_q(ref->title)), with_capture(document_.dossier(), std::move(changed)));
+    changed.moments.push_back({std::min(*c.a, *c.b), std::max(*c.a, *c.b),
+                               tr("press %1").arg(ref->moments.size() + 1).toStdString()});
+    document_.apply(tr("mark a moment of %1").arg(to_q(ref->title)),
+                    with_capture(document_.dossier(), std::move(changed)));
     show_view(hunt_view);
 }
 
@@ -307,7 +321,8 @@ bool ListenPage::write_picture(const QString& path) {
 
 void ListenPage::save_picture() {
     const auto path = ask_picture();
-    if (!path.isEmpty() && !write_picture(path)) files_.tell(tr("%1: found no way to write it, expected a folder with room").arg(path));
+    if (!path.isEmpty() && !write_picture(path))
+        files_.tell(tr("%1: found no way to write it, expected a folder with room").arg(path));
 }
 
 void ListenPage::pin_menu(const QString& signal, const QPoint& at) {

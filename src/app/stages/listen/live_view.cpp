@@ -21,14 +21,17 @@ constexpr std::size_t edges_shown = 200'000;  ///< of each signal: more than any
 
 /// A file of its own for what comes, in the user's data folder.
 QString new_file() {
-    const auto folder = QStandardPaths::writableLocation(QStandardPaths::AppLocalDataLocation) + QStringLiteral("/live");
+    const auto folder =
+        QStandardPaths::writableLocation(QStandardPaths::AppLocalDataLocation) + QStringLiteral("/live");
     QDir().mkpath(folder);
-    return folder + QStringLiteral("/live-%1.vcd").arg(QDateTime::currentDateTime().toString(QStringLiteral("yyyyMMdd-hhmmss-zzz")));
+    return folder + QStringLiteral("/live-%1.vcd")
+                        .arg(QDateTime::currentDateTime().toString(QStringLiteral("yyyyMMdd-hhmmss-zzz")));
 }
 
 }  // namespace
 
-LiveView::LiveView(Document& document, FileFlow& files, QWidget* parent) : QWidget(parent), document_(document), files_(files) {
+LiveView::LiveView(Document& document, FileFlow& files, QWidget* parent)
+    : QWidget(parent), document_(document), files_(files) {
     auto* whole = new QVBoxLayout(this);
     whole->setContentsMargins(0, 0, 0, 0);
     whole->setSpacing(8);
@@ -38,7 +41,9 @@ LiveView::LiveView(Document& document, FileFlow& files, QWidget* parent) : QWidg
     source_ = new QLineEdit;
     source_->setPlaceholderText(tr("a value change dump that is being written, or: port 4711"));
     source_->setAccessibleName(tr("What to follow"));
-    source_->setToolTip(tr("The path of a file that grows, or the number of a TCP port on this machine that sends a value change dump. Another machine is never spoken to."));
+    source_->setToolTip(
+        tr("The path of a file that grows, or the number of a TCP port on this machine that sends a value "
+           "change dump. Another machine is never spoken to."));
     first->addWidget(source_, 1);
     start_ = new QPushButton(tr("Follow"));
     first->addWidget(start_);
@@ -49,7 +54,10 @@ LiveView::LiveView(Document& document, FileFlow& files, QWidget* parent) : QWidg
     auto* second = new QHBoxLayout;
     second->setSpacing(6);
     stop_when_ = new QComboBox;
-    stop_when_->addItems({tr("stop by hand"), tr("stop after"), tr("stop after edges"), tr("stop when these hold"), tr("stop at edges in order"), tr("stop at a longer pulse"), tr("stop at a shorter pulse"), tr("stop at a pause over")});
+    stop_when_->addItems({tr("stop by hand"), tr("stop after"), tr("stop after edges"),
+                          tr("stop when these hold"), tr("stop at edges in order"),
+                          tr("stop at a longer pulse"), tr("stop at a shorter pulse"),
+                          tr("stop at a pause over")});
     stop_when_->setAccessibleName(tr("When to stop"));
     stop_text_ = new QLineEdit;
     stop_text_->setAccessibleName(tr("The condition"));
@@ -65,12 +73,12 @@ LiveView::LiveView(Document& document, FileFlow& files, QWidget* parent) : QWidg
     second->addWidget(secondary_label(tr("show the last")));
     shown_ = new QComboBox;
     shown_->setAccessibleName(tr("How much of it is shown"));
-    for (const auto t : {Time::us(100), Time::ms(1), Time::ms(10), Time::ms(100), Time::s(1), Time::s(10), Time::s(60)})
+    for (const auto t :
+         {Time::us(100), Time::ms(1), Time::ms(10), Time::ms(100), Time::s(1), Time::s(10), Time::s(60)})
         shown_->addItem(to_q(print_exact(t)), QVariant::fromValue<qlonglong>(t.count()));
     shown_->setCurrentIndex(3);
     second->addWidget(shown_);
-    for (auto* b : {stop_when_, shown_})
-        b->setSizePolicy(QSizePolicy::Maximum, QSizePolicy::Fixed);
+    for (auto* b : {stop_when_, shown_}) b->setSizePolicy(QSizePolicy::Maximum, QSizePolicy::Fixed);
     second->addStretch(1);
     sheet->body()->addLayout(second);
     state_ = new QLabel;
@@ -104,11 +112,18 @@ LiveView::~LiveView() {
 void LiveView::fit_stop() {
     const int k = stop_when_->currentIndex();
     stop_text_->setVisible(k != never);
-    for (auto* w : std::initializer_list<QWidget*>{after_label_, after_})
-        w->setVisible(k >= levels);
-    const QString hints[] = {{}, tr("10 s"), tr("2000000"), tr("A=1, B=0"), tr("B:fall while A=1 then C:rise within 3us"), tr("STEP 2us"), tr("STEP 200ns"), tr("50 ms")};
+    for (auto* w : std::initializer_list<QWidget*>{after_label_, after_}) w->setVisible(k >= levels);
+    const QString hints[] = {{},
+                             tr("10 s"),
+                             tr("2000000"),
+                             tr("A=1, B=0"),
+                             tr("B:fall while A=1 then C:rise within 3us"),
+                             tr("STEP 2us"),
+                             tr("STEP 200ns"),
+                             tr("50 ms")};
     stop_text_->setPlaceholderText(hints[k]);
-    stop_text_->setToolTip(k == pulse_longer || k == pulse_shorter ? tr("The signal, a blank, a length") : QString());
+    stop_text_->setToolTip(k == pulse_longer || k == pulse_shorter ? tr("The signal, a blank, a length")
+                                                                   : QString());
 }
 
 void LiveView::say(const QString& text, bool problem) {
@@ -167,15 +182,15 @@ std::optional<StopWhen> LiveView::stop_condition() {
             (k == pulse_longer ? when.found->longer : when.found->shorter) = *t;
             break;
         }
-        default:
-            break;
+        default: break;
     }
     return when;
 }
 
 void LiveView::start() {
     const auto text = source_->text().trimmed();
-    if (text.isEmpty()) return say(tr("Say what to follow: the path of a file that grows, or “port” and its number."), true);
+    if (text.isEmpty())
+        return say(tr("Say what to follow: the path of a file that grows, or “port” and its number."), true);
     const auto when = stop_condition();
     if (!when) return;
     recording_.reset();
@@ -200,8 +215,13 @@ void LiveView::tick() {
     const auto s = recording_->state();
     show_last();
     if (s.phase != live::State::Phase::running) return end(s);
-    if (!s.has_signals) return say(s.bytes == 0 ? tr("Connected; nothing has come yet.") : tr("%1 bytes, no definitions yet.").arg(to_q(print_count(static_cast<long long>(s.bytes)))));
-    auto line = tr("%1 edges · %2 recorded · %3 MB").arg(to_q(print_count(static_cast<long long>(s.edges))), to_q(print(s.extent.length()))).arg(static_cast<double>(s.bytes) / 1e6, 0, 'f', 1);
+    if (!s.has_signals)
+        return say(s.bytes == 0 ? tr("Connected; nothing has come yet.")
+                                : tr("%1 bytes, no definitions yet.")
+                                      .arg(to_q(print_count(static_cast<long long>(s.bytes)))));
+    auto line = tr("%1 edges · %2 recorded · %3 MB")
+                    .arg(to_q(print_count(static_cast<long long>(s.edges))), to_q(print(s.extent.length())))
+                    .arg(static_cast<double>(s.bytes) / 1e6, 0, 'f', 1);
     if (s.hit) line += tr(" · found at %1").arg(to_q(print(s.hit->from, 7)));
     say(line);
 }
@@ -233,7 +253,8 @@ void LiveView::end(const live::State& s) {
     source_->setEnabled(true);
     keep_->setEnabled(s.edges > 0);
     show_last();
-    auto line = tr("%1 edges in %2.").arg(to_q(print_count(static_cast<long long>(s.edges))), to_q(print(s.extent.length())));
+    auto line = tr("%1 edges in %2.")
+                    .arg(to_q(print_count(static_cast<long long>(s.edges))), to_q(print(s.extent.length())));
     if (s.hit) {
         line += tr(" Stopped at what was looked for, at %1.").arg(to_q(print(s.hit->from, 7)));
         waves_->set_cursors({s.hit->from, s.hit->to > s.hit->from ? std::optional(s.hit->to) : std::nullopt});

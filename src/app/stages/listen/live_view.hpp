@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Following a recording while it is made: a rolling view of its last stretch, a condition at which it stops by itself,
-// and the button that keeps it in the dossier. What comes is written to a file of its own from the first byte on.
+// Following a recording while it is made: a rolling view of its last stretch, a condition at which it stops
+// by itself, and the button that keeps it in the dossier. What comes is written to a file of its own from the
+// first byte on.
 #pragma once
 
 #include <QComboBox>

@@ -30,7 +30,8 @@ MeasureSheet::MeasureSheet(QWidget* parent) : Sheet(tr("Measure"), parent) {
     const QString rows[] = {QString(), tr("high"), tr("low"), tr("period")};
     for (int r = 0; r < 4; ++r)
         for (int c = 0; c < 5; ++c) {
-            auto* label = r == 0 || c == 0 ? secondary_label(r == 0 ? columns[c] : rows[r]) : new QLabel(QStringLiteral("·"));
+            auto* label = r == 0 || c == 0 ? secondary_label(r == 0 ? columns[c] : rows[r])
+                                           : new QLabel(QStringLiteral("·"));
             if (r > 0 && (c == 2 || c == 4)) {
                 delete label;
                 auto* link = new FigureLink(QStringLiteral("·"));
@@ -87,8 +88,10 @@ QLabel* MeasureSheet::label(int row, int column) const {
 }
 
 void MeasureSheet::set_cell(int row, int column, const QString& text) {
-    if (auto* link = dynamic_cast<FigureLink*>(label(row, column))) link->show_figure(text, text != QStringLiteral("·"));
-    else label(row, column)->setText(text);
+    if (auto* link = dynamic_cast<FigureLink*>(label(row, column)))
+        link->show_figure(text, text != QStringLiteral("·"));
+    else
+        label(row, column)->setText(text);
 }
 
 QString MeasureSheet::cell(int row, int column) const {
@@ -161,9 +164,9 @@ void MeasureSheet::show_word(const WaveView& view, const CaptureAnalysis* captur
             low += (low.isEmpty() ? QString() : QStringLiteral(" ")) +
                    (i < names.size() ? to_q(names[i]) : QString::number(i));
     // A packet reads as its bytes, unless its bits have names.
-    text += packed != nullptr && names.empty() ? QStringLiteral("\n") + to_q(*packed) : tr("\nlow: %1").arg(low.isEmpty() ? tr("none") : low);
-    for (const auto& e : frame->errors)
-        text += tr("\nerror: %1").arg(to_q(e));
+    text += packed != nullptr && names.empty() ? QStringLiteral("\n") + to_q(*packed)
+                                               : tr("\nlow: %1").arg(low.isEmpty() ? tr("none") : low);
+    for (const auto& e : frame->errors) text += tr("\nerror: %1").arg(to_q(e));
     word_->setText(text);
 }
 
@@ -182,13 +185,18 @@ void MeasureSheet::measure(const WaveView& view, const CaptureAnalysis* capture)
     }
     const auto& c = view.cursors();
     const bool between = c.a && c.b && !whole_->isChecked();
-    const Span window = whole_->isChecked() ? capture->capture->extent : between ? Span{std::min(*c.a, *c.b), std::max(*c.a, *c.b)} : view.window();
+    const Span window = whole_->isChecked() ? capture->capture->extent
+                        : between           ? Span{std::min(*c.a, *c.b), std::max(*c.a, *c.b)}
+                                            : view.window();
     owner_ = view.shown_capture();
     trace_ = trace;
     window_ = window;
     set_title(view.name_of(view.row()));
     const auto n = trace->edges_until(window.to) - trace->edges_before(window.from);
-    set_about((between ? tr("between the cursors, %1") : whole_->isChecked() ? tr("the whole capture, %1") : tr("in view, %1")).arg(to_q(print(window.length()))) +
+    set_about((between               ? tr("between the cursors, %1")
+               : whole_->isChecked() ? tr("the whole capture, %1")
+                                     : tr("in view, %1"))
+                  .arg(to_q(print(window.length()))) +
               (view.hidden_chatter() ? tr(" · chatter hidden") : QString()));
     measuring_.cancel();
     if (n <= instant_edges) {
@@ -197,9 +205,8 @@ void MeasureSheet::measure(const WaveView& view, const CaptureAnalysis* capture)
     }
     show_pulses({});
     rate_->setText(tr("measuring %1 edges …").arg(to_q(print_count(static_cast<long long>(n)))));
-    measuring_.ask(
-        [owner = owner_, trace, window](Progress&) { return measure_pulses(*trace, window); },
-        [this](const PulseMeasurement& m) { show_pulses(m); });
+    measuring_.ask([owner = owner_, trace, window](Progress&) { return measure_pulses(*trace, window); },
+                   [this](const PulseMeasurement& m) { show_pulses(m); });
 }
 
 void MeasureSheet::show_pulses(const PulseMeasurement& m) {

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Figures of the selected signal, between the cursors, in view or over the whole: high, low, period, rate, duty. The
-// least and the most lead to where they are.
+// Figures of the selected signal, between the cursors, in view or over the whole: high, low, period, rate,
+// duty. The least and the most lead to where they are.
 #pragma once
 
 #include <QGridLayout>

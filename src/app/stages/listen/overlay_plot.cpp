@@ -30,7 +30,8 @@ OverlayPlot::OverlayPlot(QWidget* parent) : QWidget(parent) {
     add_view_key(this, group, tr("All of it"), {"0"}, [this] { set_window(whole_.from_s, whole_.to_s); });
 }
 
-void OverlayPlot::show_overlay(std::shared_ptr<const Overlay> overlay, Time before, Time after, std::vector<Driver> drivers) {
+void OverlayPlot::show_overlay(std::shared_ptr<const Overlay> overlay, Time before, Time after,
+                               std::vector<Driver> drivers) {
     const bool other = whole_.from_s != -before.seconds() || whole_.to_s != after.seconds();
     overlay_ = std::move(overlay);
     whole_ = {overlay_, -before.seconds(), after.seconds()};
@@ -60,10 +61,12 @@ void OverlayPlot::set_window(double from_s, double to_s) {
     to_s_ = from_s_ + length;
     update();
     const auto& l = layer();
-    const double column = (l.to_s - l.from_s) / static_cast<double>(std::max<std::size_t>(1, l.overlay->lines.front().high.size()));
+    const double column = (l.to_s - l.from_s) /
+                          static_cast<double>(std::max<std::size_t>(1, l.overlay->lines.front().high.size()));
     if (column > length / std::max(1.0, width() - names_width)) {
         // With some room on both sides, so that a pan needs no new one at once.
-        Q_EMIT detail_wanted(std::max(whole_.from_s, from_s_ - length), std::min(whole_.to_s, to_s_ + length));
+        Q_EMIT detail_wanted(std::max(whole_.from_s, from_s_ - length),
+                             std::min(whole_.to_s, to_s_ + length));
     }
 }
 
@@ -77,9 +80,12 @@ void OverlayPlot::pan(double share) {
 
 void OverlayPlot::wheelEvent(QWheelEvent* event) {
     const double steps = event->angleDelta().y() / 120.0;
-    const double at = from_s_ + (event->position().x() - names_width) / std::max(1.0, width() - names_width - 6) * (to_s_ - from_s_);
-    if (event->modifiers().testFlag(Qt::ControlModifier)) zoom(std::pow(1.25, steps), at);
-    else pan(-0.1 * steps);
+    const double at = from_s_ + (event->position().x() - names_width) /
+                                    std::max(1.0, width() - names_width - 6) * (to_s_ - from_s_);
+    if (event->modifiers().testFlag(Qt::ControlModifier))
+        zoom(std::pow(1.25, steps), at);
+    else
+        pan(-0.1 * steps);
     event->accept();
 }
 
@@ -94,25 +100,33 @@ double OverlayPlot::x_of(double seconds) const {
 }
 
 /// Pixel by pixel from the columns at hand: the mean of the levels, the sum of the edges.
-void OverlayPlot::paint_line(QPainter& p, const OverlayLine& line, const Layer& from, const QRectF& lane, const QColor& ink) {
+void OverlayPlot::paint_line(QPainter& p, const OverlayLine& line, const Layer& from, const QRectF& lane,
+                             const QColor& ink) {
     const auto n = static_cast<double>(line.high.size());
     const double whole = from.to_s - from.from_s;
     if (n < 1 || !(whole > 0)) return;
-    const auto column_at = [&](double x) { return (from_s_ + (x - lane.left()) / lane.width() * (to_s_ - from_s_) - from.from_s) / whole * n; };
+    const auto column_at = [&](double x) {
+        return (from_s_ + (x - lane.left()) / lane.width() * (to_s_ - from_s_) - from.from_s) / whole * n;
+    };
     // One pixel high each: the share that is high, that has edges, that is low.
     const int wide = std::max(1, static_cast<int>(lane.width()));
     QImage strip(wide, 3, QImage::Format_ARGB32_Premultiplied);
     strip.fill(0);
     const auto shade = [&](double share) -> QRgb {
         // A single one of thousands must still be seen.
-        return share <= 0 ? 0 : qPremultiply(qRgba(ink.red(), ink.green(), ink.blue(), static_cast<int>(255 * std::clamp(0.18 + 0.82 * share, 0.0, 1.0))));
+        return share <= 0
+                   ? 0
+                   : qPremultiply(qRgba(ink.red(), ink.green(), ink.blue(),
+                                        static_cast<int>(255 * std::clamp(0.18 + 0.82 * share, 0.0, 1.0))));
     };
     auto* high_row = reinterpret_cast<QRgb*>(strip.scanLine(0));
     auto* edge_row = reinterpret_cast<QRgb*>(strip.scanLine(1));
     auto* low_row = reinterpret_cast<QRgb*>(strip.scanLine(2));
     for (int x = 0; x < wide; ++x) {
         const double first = column_at(lane.left() + x), last = column_at(lane.left() + x + 1);
-        const auto begin = static_cast<std::size_t>(std::clamp(first, 0.0, n - 1)), end = std::min(line.high.size(), std::max(begin + 1, static_cast<std::size_t>(std::clamp(last, 0.0, n))));
+        const auto begin = static_cast<std::size_t>(std::clamp(first, 0.0, n - 1)),
+                   end = std::min(line.high.size(),
+                                  std::max(begin + 1, static_cast<std::size_t>(std::clamp(last, 0.0, n))));
         double high = 0, edges = 0;
         for (auto c = begin; c < end; ++c)
             high += static_cast<double>(line.high[c]), edges += static_cast<double>(line.edges[c]);
@@ -137,7 +151,8 @@ void OverlayPlot::paintEvent(QPaintEvent*) {
         p.setFont(text_font(12));
         p.setPen(ink);
         p.drawText(QRectF(0, lane.top(), names_width - 8, lane.height()), Qt::AlignLeft | Qt::AlignVCenter,
-                   p.fontMetrics().elidedText(to_q(short_name(line.signal)), Qt::ElideRight, static_cast<int>(names_width - 8)));
+                   p.fontMetrics().elidedText(to_q(short_name(line.signal)), Qt::ElideRight,
+                                              static_cast<int>(names_width - 8)));
         paint_line(p, l < at.overlay->lines.size() ? at.overlay->lines[l] : line, at, lane, ink);
     }
     // The moment all are aligned on, and the axis.
@@ -149,14 +164,22 @@ void OverlayPlot::paintEvent(QPaintEvent*) {
     const double whole = to_s_ - from_s_;
     const double rough = whole / std::max(1.0, (width() - names_width) / 110.0);
     const double decade = std::pow(10.0, std::floor(std::log10(rough)));
-    const double tick = decade * (rough / decade > 5 ? 10 : rough / decade > 2 ? 5 : rough / decade > 1 ? 2 : 1);
+    const double tick = decade * (rough / decade > 5   ? 10
+                                  : rough / decade > 2 ? 5
+                                  : rough / decade > 1 ? 2
+                                                       : 1);
     // As many digits as tell neighbours apart.
-    const int digits = std::clamp(static_cast<int>(std::ceil(std::log10(std::max(1.0, std::max(std::abs(from_s_), std::abs(to_s_)) / tick)))) + 1, 3, 9);
+    const int digits = std::clamp(static_cast<int>(std::ceil(std::log10(
+                                      std::max(1.0, std::max(std::abs(from_s_), std::abs(to_s_)) / tick)))) +
+                                      1,
+                                  3, 9);
     for (double t = std::ceil(from_s_ / tick) * tick; t < to_s_; t += tick) {
         const double x = x_of(t);
         if (x < names_width + 4 || x > width() - 44) continue;
         p.drawLine(QPointF(x, height() - axis_height), QPointF(x, height() - axis_height + 4));
-        p.drawText(QRectF(x - 40, height() - axis_height + 4, 80, 16), Qt::AlignCenter, std::abs(t) < tick / 1000 ? QStringLiteral("0") : to_q(print_number(t, Unit::second, digits)));
+        p.drawText(
+            QRectF(x - 40, height() - axis_height + 4, 80, 16), Qt::AlignCenter,
+            std::abs(t) < tick / 1000 ? QStringLiteral("0") : to_q(print_number(t, Unit::second, digits)));
     }
     if (hasFocus()) {
         p.setPen(QPen(theme().slate, 1, Qt::DotLine));
@@ -184,7 +207,9 @@ QString OverlayPlot::text_at(QPointF at) const {
     const auto* e = edge_at(at);
     if (e == nullptr) return {};
     const auto t = [](double s) { return to_q(print_number(s, Unit::second)); };
-    return tr("%1 after %2 to %3, mean %4, deviation %5, in %6").arg(e->rises ? tr("rises") : tr("falls"), t(e->min_s), t(e->max_s), t(e->mean_s), t(e->sd_s)).arg(e->n);
+    return tr("%1 after %2 to %3, mean %4, deviation %5, in %6")
+        .arg(e->rises ? tr("rises") : tr("falls"), t(e->min_s), t(e->max_s), t(e->mean_s), t(e->sd_s))
+        .arg(e->n);
 }
 
 void OverlayPlot::mouseMoveEvent(QMouseEvent* event) {

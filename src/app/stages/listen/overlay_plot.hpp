@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Many transactions in one picture: for each line, the darker the ink the more of them were high (above) or low
-// (below) at that moment; hairlines mark where each edge falls, as wide as it spreads.
+// Many transactions in one picture: for each line, the darker the ink the more of them were high (above) or
+// low (below) at that moment; hairlines mark where each edge falls, as wide as it spreads.
 #pragma once
 
 #include <QWidget>
@@ -17,7 +17,8 @@ class OverlayPlot : public QWidget {
   public:
     explicit OverlayPlot(QWidget* parent = nullptr);
     /// `drivers` as the overlay's lines; null empties it.
-    void show_overlay(std::shared_ptr<const Overlay> overlay, Time before, Time after, std::vector<Driver> drivers);
+    void show_overlay(std::shared_ptr<const Overlay> overlay, Time before, Time after,
+                      std::vector<Driver> drivers);
     [[nodiscard]] const Overlay* overlay() const { return overlay_.get(); }
     /// A finer one of the stretch [from_s, to_s] that detail_wanted() asked for.
     void show_detail(std::shared_ptr<const Overlay> overlay, double from_s, double to_s);
@@ -48,7 +49,8 @@ class OverlayPlot : public QWidget {
     };
     void zoom(double factor, double at_s);
     void pan(double share);
-    void paint_line(QPainter& p, const OverlayLine& line, const Layer& layer, const QRectF& lane, const QColor& ink);
+    void paint_line(QPainter& p, const OverlayLine& line, const Layer& layer, const QRectF& lane,
+                    const QColor& ink);
     [[nodiscard]] const Layer& layer() const;  ///< the finest that covers the view
     Layer whole_, detail_;
     double from_s_ = 0, to_s_ = 1;

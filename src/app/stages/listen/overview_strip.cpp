@@ -40,8 +40,7 @@ void OverviewStrip::count_activity() {
         for (const auto& s : capture_->capture->signals) {
             if (!s.digital) continue;
             fill_columns(*s.digital, capture_->capture->extent.from, capture_->capture->extent.to, columns);
-            for (std::size_t i = 0; i < columns.size(); ++i)
-                activity_[i] += columns[i].edge_count;
+            for (std::size_t i = 0; i < columns.size(); ++i) activity_[i] += columns[i].edge_count;
         }
     }
     update();

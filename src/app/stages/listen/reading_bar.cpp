@@ -34,9 +34,11 @@ ReadingBar::ReadingBar(Document& document, QWidget* parent) : QWidget(parent), d
     }
     which_ = new QComboBox;
     which_->setAccessibleName(tr("Which reading of this capture"));
-    which_->setToolTip(tr("One capture can be read by several families at once; each has its own lane of words"));
+    which_->setToolTip(
+        tr("One capture can be read by several families at once; each has its own lane of words"));
     connect(which_, &QComboBox::activated, this, [this] {
-        if (const auto* a = document_.analysis().find_capture(capture_); a != nullptr && a->capture) show_setup(*a);
+        if (const auto* a = document_.analysis().find_capture(capture_); a != nullptr && a->capture)
+            show_setup(*a);
     });
     kind_ = new QComboBox;
     kind_->setAccessibleName(tr("Protocol family"));
@@ -60,13 +62,15 @@ ReadingBar::ReadingBar(Document& document, QWidget* parent) : QWidget(parent), d
     tail->addWidget(read_);
     contract_ = new QPushButton(tr("Contract"));
     contract_->setToolTip(
-        tr("Derive the contract: measure from this capture what the host demands and the device kept, and ask whether a reply "
+        tr("Derive the contract: measure from this capture what the host demands and the device kept, and "
+           "ask whether a reply "
            "would be in time"));
     connect(contract_, &QPushButton::clicked, this, &ReadingBar::propose);
     tail->addWidget(contract_);
     connect(kind_, &QComboBox::activated, this, [this] {
         build_roles();
-        if (const auto* a = document_.analysis().find_capture(capture_); a != nullptr && a->capture) fill_roles(*a);
+        if (const auto* a = document_.analysis().find_capture(capture_); a != nullptr && a->capture)
+            fill_roles(*a);
     });
     build_roles();
 }
@@ -113,7 +117,8 @@ void ReadingBar::build_roles() {
     for (const auto& s : decoder->settings())
         names += (names.isEmpty() ? QString() : QStringLiteral(", ")) + to_q(s.name);
     names += tr(", and packets for bytes put together, such as packets=length:6+xor");
-    settings_->setToolTip(tr("What is not to be found from the signals: %1; such as %2=…").arg(names, names.section(QLatin1Char(','), 0, 0)));
+    settings_->setToolTip(tr("What is not to be found from the signals: %1; such as %2=…")
+                              .arg(names, names.section(QLatin1Char(','), 0, 0)));
     setToolTip(to_q(decoder->about()));
 }
 
@@ -122,7 +127,8 @@ void ReadingBar::place() {
         if (w != nullptr) grid_->removeWidget(w);
     grid_->addWidget(lead_, 0, 0);
     grid_->addWidget(tail_, 0, narrow_ ? 1 : 2);
-    if (role_row_ != nullptr) grid_->addWidget(role_row_, narrow_ ? 1 : 0, narrow_ ? 0 : 1, 1, narrow_ ? 2 : 1);
+    if (role_row_ != nullptr)
+        grid_->addWidget(role_row_, narrow_ ? 1 : 0, narrow_ ? 0 : 1, 1, narrow_ ? 2 : 1);
     grid_->setColumnStretch(1, 3);
     grid_->setColumnStretch(2, narrow_ ? 0 : 1);
 }
@@ -151,8 +157,7 @@ void ReadingBar::fill_roles(const CaptureAnalysis& capture) {
         }();
         if (optional) box->addItem(tr("none"), QString());
         for (const auto& s : capture.capture->signals)
-            if (s.digital && box->count() < 256)
-                box->addItem(to_q(short_name(s.name)), to_q(s.name));
+            if (s.digital && box->count() < 256) box->addItem(to_q(short_name(s.name)), to_q(s.name));
         const auto wanted = roles.find(it.key().toStdString());
         if (wanted == roles.end() || wanted->second.empty()) continue;
         if (const auto found = capture.capture->find(wanted->second.front()))
@@ -161,8 +166,7 @@ void ReadingBar::fill_roles(const CaptureAnalysis& capture) {
     for (auto it = lists_.begin(); it != lists_.end(); ++it) {
         QStringList names;
         if (const auto wanted = roles.find(it.key().toStdString()); wanted != roles.end())
-            for (const auto& n : wanted->second)
-                names << to_q(short_name(n));
+            for (const auto& n : wanted->second) names << to_q(short_name(n));
         it.value()->setText(names.join(QLatin1Char(' ')));
     }
     QStringList settings;
@@ -183,8 +187,7 @@ void ReadingBar::fill_which(const CaptureRef& ref) {
     const int before = capture_ == ref.id ? std::max(0, which_->currentIndex()) : 0;
     which_->clear();
     which_->addItem(tr("Read as"));
-    for (std::size_t i = 0; i < ref.also.size(); ++i)
-        which_->addItem(tr("and as, %1").arg(i + 2));
+    for (std::size_t i = 0; i < ref.also.size(); ++i) which_->addItem(tr("and as, %1").arg(i + 2));
     which_->addItem(tr("and as …"));
     which_->setCurrentIndex(std::min(before, which_->count() - 1));
 }
@@ -207,12 +210,15 @@ void ReadingBar::show_setup(const CaptureAnalysis& capture) {
     const auto* chosen = setup(capture.ref);
     {
         const QSignalBlocker block(kind_);
-        const auto kind = chosen == nullptr ? QStringLiteral("async-serial") : chosen->kind.empty() ? QStringLiteral("latch-shift") : to_q(chosen->kind);
+        const auto kind = chosen == nullptr      ? QStringLiteral("async-serial")
+                          : chosen->kind.empty() ? QStringLiteral("latch-shift")
+                                                 : to_q(chosen->kind);
         if (const int at = kind_->findData(kind); at >= 0) kind_->setCurrentIndex(at);
     }
     build_roles();
     fill_roles(capture);
-    contract_->setEnabled(which_->currentIndex() == 0 && capture.decoding && !capture.decoding->frames.empty() && capture.ref.decode.kind == "latch-shift");
+    contract_->setEnabled(which_->currentIndex() == 0 && capture.decoding &&
+                          !capture.decoding->frames.empty() && capture.ref.decode.kind == "latch-shift");
 }
 
 void ReadingBar::read() {
@@ -222,20 +228,28 @@ void ReadingBar::read() {
     if (const auto* before = setup(*ref)) wanted.bits = before->bits;
     wanted.kind = built_.toStdString();
     for (auto it = roles_.begin(); it != roles_.end(); ++it)
-        if (const auto name = it.value()->currentData().toString().toStdString(); !name.empty()) wanted.roles[it.key().toStdString()] = {name};
+        if (const auto name = it.value()->currentData().toString().toStdString(); !name.empty())
+            wanted.roles[it.key().toStdString()] = {name};
     for (auto it = lists_.begin(); it != lists_.end(); ++it)
-        for (const auto& name : it.value()->text().simplified().replace(QLatin1Char(','), QLatin1Char(' ')).split(QLatin1Char(' '), Qt::SkipEmptyParts))
+        for (const auto& name : it.value()
+                                    ->text()
+                                    .simplified()
+                                    .replace(QLatin1Char(','), QLatin1Char(' '))
+                                    .split(QLatin1Char(' '), Qt::SkipEmptyParts))
             wanted.roles[it.key().toStdString()].push_back(name.toStdString());
     for (const auto& part : settings_->text().simplified().split(QLatin1Char(' '), Qt::SkipEmptyParts))
-        wanted.settings[part.section(QLatin1Char('='), 0, 0).toStdString()] = part.section(QLatin1Char('='), 1).toStdString();
+        wanted.settings[part.section(QLatin1Char('='), 0, 0).toStdString()] =
+            part.section(QLatin1Char('='), 1).toStdString();
     auto changed = *ref;
     const auto place = static_cast<std::size_t>(std::max(0, which_->currentIndex()));
     if (place == 0) {
         if (wanted.kind.empty()) wanted = {};
         changed.decode = std::move(wanted);
     } else if (place <= changed.also.size()) {
-        if (wanted.kind.empty()) changed.also.erase(changed.also.begin() + static_cast<std::ptrdiff_t>(place - 1));
-        else changed.also[place - 1] = std::move(wanted);
+        if (wanted.kind.empty())
+            changed.also.erase(changed.also.begin() + static_cast<std::ptrdiff_t>(place - 1));
+        else
+            changed.also[place - 1] = std::move(wanted);
     } else if (!wanted.kind.empty()) {
         changed.also.push_back(std::move(wanted));
     }

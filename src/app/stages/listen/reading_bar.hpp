@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// How a capture is read: the family, which signal has which role, settings. One button puts it in force, another
-// derives the contract from it. A capture can be read by several families at once; the first box chooses which of its
-// readings stands here.
+// How a capture is read: the family, which signal has which role, settings. One button puts it in force,
+// another derives the contract from it. A capture can be read by several families at once; the first box
+// chooses which of its readings stands here.
 #pragma once
 
 #include <QComboBox>

@@ -39,17 +39,25 @@ void ShapeBand::paintEvent(QPaintEvent*) {
     std::vector<char> seen(static_cast<std::size_t>(std::max(1.0, room)) * static_cast<std::size_t>(n), 0);
     for (const auto& t : list) {
         const int line = std::min<int>(static_cast<int>(t.shape), n - 1);
-        const auto x = static_cast<std::size_t>(std::min(room - 1, room * static_cast<double>((t.start - from).count()) / static_cast<double>((to - from).count())));
+        const auto x =
+            static_cast<std::size_t>(std::min(room - 1, room * static_cast<double>((t.start - from).count()) /
+                                                            static_cast<double>((to - from).count())));
         seen[static_cast<std::size_t>(line) * static_cast<std::size_t>(room) + x] = 1;
     }
     p.setFont(figure_font(10, false));
     for (int k = 0; k < n; ++k) {
         const double y = each * k;
         p.setPen(theme().ink2);
-        if (each >= 12) p.drawText(QRectF(0, y, left - 6, each), Qt::AlignRight | Qt::AlignVCenter, k == n - 1 && shapes_->shapes.size() > static_cast<std::size_t>(n) ? tr("%1 …").arg(k + 1) : QString::number(k + 1));
+        if (each >= 12)
+            p.drawText(QRectF(0, y, left - 6, each), Qt::AlignRight | Qt::AlignVCenter,
+                       k == n - 1 && shapes_->shapes.size() > static_cast<std::size_t>(n)
+                           ? tr("%1 …").arg(k + 1)
+                           : QString::number(k + 1));
         const auto colour = k == current_ ? theme().slate : theme().ink2;
         for (int x = 0; x < static_cast<int>(room); ++x)
-            if (seen[static_cast<std::size_t>(k) * static_cast<std::size_t>(room) + static_cast<std::size_t>(x)] != 0) p.fillRect(QRectF(left + x, y + 2, 1, each - 4), colour);
+            if (seen[static_cast<std::size_t>(k) * static_cast<std::size_t>(room) +
+                     static_cast<std::size_t>(x)] != 0)
+                p.fillRect(QRectF(left + x, y + 2, 1, each - 4), colour);
     }
 }
 
@@ -57,7 +65,8 @@ void ShapeBand::mousePressEvent(QMouseEvent* event) {
     if (!shapes_ || shapes_->transactions.empty()) return;
     const auto& list = shapes_->transactions;
     const double share = std::clamp((event->position().x() - 40) / std::max(1.0, width() - 40.0), 0.0, 1.0);
-    Q_EMIT picked(list.front().start + Time::from_seconds((list.back().end - list.front().start).seconds() * share));
+    Q_EMIT picked(list.front().start +
+                  Time::from_seconds((list.back().end - list.front().start).seconds() * share));
 }
 
 ShapesView::ShapesView(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
@@ -105,7 +114,8 @@ ShapesView::ShapesView(Document& document, QWidget* parent) : QWidget(parent), d
         std::optional<Time> t;
         if (const auto plain = text.trimmed(); !plain.isEmpty() && plain != QLatin1String("auto")) {
             const auto parsed = parse_time(plain.toStdString());
-            if (!parsed || *parsed <= Time{}) return tr("Expected a time such as 200us, or nothing for the pause found.");
+            if (!parsed || *parsed <= Time{})
+                return tr("Expected a time such as 200us, or nothing for the pause found.");
             t = *parsed;
         }
         if (t != gap_time_) {
@@ -165,12 +175,16 @@ void ShapesView::fill(std::shared_ptr<const ShapeList> shapes) {
     table_->setRowCount(rows);
     for (int r = 0; r < rows; ++r) {
         const auto& s = shapes_->shapes[static_cast<std::size_t>(r)];
-        const QStringList cells{QString::number(s.id), to_q(print_count(s.count)), to_q(print_number(s.duration.median, Unit::second)),
+        const QStringList cells{QString::number(s.id), to_q(print_count(s.count)),
+                                to_q(print_number(s.duration.median, Unit::second)),
                                 to_q(print(shapes_->transactions[s.example].start, 6)), to_q(s.text)};
         for (int c = 0; c < cells.size(); ++c) {
             auto* item = new QTableWidgetItem(cells[c]);
             if (c < 4) item->setFont(figure_font(12, false));
-            item->setToolTip(c == 4 ? cells[c] : tr("Lasts %1 to %2; double click shows the first").arg(to_q(print_number(s.duration.min, Unit::second)), to_q(print_number(s.duration.max, Unit::second))));
+            item->setToolTip(c == 4 ? cells[c]
+                                    : tr("Lasts %1 to %2; double click shows the first")
+                                          .arg(to_q(print_number(s.duration.min, Unit::second)),
+                                               to_q(print_number(s.duration.max, Unit::second))));
             table_->setItem(r, c, item);
         }
     }
@@ -180,15 +194,18 @@ void ShapesView::fill(std::shared_ptr<const ShapeList> shapes) {
         lay_over(-1);
         return;
     }
-    auto about = tr("%1 parted by pauses over %2").arg(to_q(plural(static_cast<long long>(shapes_->transactions.size()), "transaction", "transactions")), to_q(print(shapes_->gap)));
+    auto about = tr("%1 parted by pauses over %2")
+                     .arg(to_q(plural(static_cast<long long>(shapes_->transactions.size()), "transaction",
+                                      "transactions")),
+                          to_q(print(shapes_->gap)));
     if (!shapes_->left_out.empty()) {
         QStringList names;
-        for (const auto& n : shapes_->left_out)
-            names << to_q(short_name(n));
+        for (const auto& n : shapes_->left_out) names << to_q(short_name(n));
         about += tr(" · left out, since it carries data: %1").arg(names.join(QStringLiteral(", ")));
     }
     about += tr(" · a shape seen once in %1 would have shown, with 95 %, after %2")
-                 .arg(to_q(print_count(static_cast<long long>(shapes_->transactions.size()))), to_q(print(shapes_->to_see_once_in(static_cast<long>(shapes_->transactions.size())))));
+                 .arg(to_q(print_count(static_cast<long long>(shapes_->transactions.size()))),
+                      to_q(print(shapes_->to_see_once_in(static_cast<long>(shapes_->transactions.size())))));
     sheet_->set_about(about, true);
     table_->selectRow(0);
     lay_over(0);
@@ -196,7 +213,8 @@ void ShapesView::fill(std::shared_ptr<const ShapeList> shapes) {
 
 void ShapesView::lay_over(int row) {
     laying_.cancel();
-    if (!shapes_ || !capture_ || !capture_->capture || row < 0 || row >= static_cast<int>(shapes_->shapes.size())) {
+    if (!shapes_ || !capture_ || !capture_->capture || row < 0 ||
+        row >= static_cast<int>(shapes_->shapes.size())) {
         plot_->show_overlay(nullptr, {}, {}, {});
         overlay_sheet_->set_about({});
         return;
@@ -220,11 +238,17 @@ void ShapesView::lay_over(int row) {
     for (const auto& t : shapes_->transactions)
         if (t.shape == static_cast<std::uint32_t>(row)) request.spans.push_back({t.start, t.end});
     overlay_sheet_->set_title(tr("Shape %1, laid over one another").arg(shape.id));
-    const auto show = [this, before = request.before, after = request.after, drivers, all = request.spans.size(), on = align_->currentText()](const std::shared_ptr<const Overlay>& o) {
+    const auto show = [this, before = request.before, after = request.after, drivers,
+                       all = request.spans.size(),
+                       on = align_->currentText()](const std::shared_ptr<const Overlay>& o) {
         plot_->show_overlay(o, before, after, drivers);
-        overlay_sheet_->set_about(o ? tr("%1 of %2 transactions, aligned on %3 · Ctrl+wheel zooms · point at an edge for its spread, click for the latest, Shift+click for the earliest")
-                                          .arg(to_q(print_count(static_cast<long long>(o->spans))), to_q(print_count(static_cast<long long>(all))), on)
-                                    : QString(), true);
+        overlay_sheet_->set_about(
+            o ? tr("%1 of %2 transactions, aligned on %3 · Ctrl+wheel zooms · point at an edge for its "
+                   "spread, click for the latest, Shift+click for the earliest")
+                    .arg(to_q(print_count(static_cast<long long>(o->spans))),
+                         to_q(print_count(static_cast<long long>(all))), on)
+              : QString(),
+            true);
     };
     const auto work = [whole = capture_->capture](const OverlayRequest& r, Progress& progress) {
         auto o = make_overlay(*whole, r, progress);
@@ -262,7 +286,9 @@ void ShapesView::lay_detail(double from_s, double to_s) {
             auto o = make_overlay(*whole, request, progress);
             return o ? std::make_shared<const Overlay>(std::move(*o)) : std::shared_ptr<const Overlay>();
         },
-        [this, from_s, to_s](const std::shared_ptr<const Overlay>& o) { plot_->show_detail(o, from_s, to_s); });
+        [this, from_s, to_s](const std::shared_ptr<const Overlay>& o) {
+            plot_->show_detail(o, from_s, to_s);
+        });
 }
 
 }  // namespace grayrelic::app

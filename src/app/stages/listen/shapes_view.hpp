@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// How does the host behave? Transactions grouped by shape: a list, a band that shows which shape came when, and all
-// transactions of one shape laid over one another.
+// How does the host behave? Transactions grouped by shape: a list, a band that shows which shape came when,
+// and all transactions of one shape laid over one another.
 #pragma once
 
 #include <QComboBox>

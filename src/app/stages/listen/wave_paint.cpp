@@ -22,9 +22,9 @@ void WaveView::paintEvent(QPaintEvent*) {
     if (rows_.empty()) {
         p.setPen(theme().ink2);
         p.setFont(text_font(13));
-        const auto text = capture_ && !capture_->problem.empty()
-                              ? to_q(capture_->problem)
-                              : !empty_.isEmpty() ? empty_ : tr("No capture yet. Drop one here, or choose Add capture.");
+        const auto text = capture_ && !capture_->problem.empty() ? to_q(capture_->problem)
+                          : !empty_.isEmpty()                    ? empty_
+                                              : tr("No capture yet. Drop one here, or choose Add capture.");
         p.drawText(rect().adjusted(24, 24, -24, -24), Qt::AlignCenter | Qt::TextWordWrap, text);
         return;
     }
@@ -85,8 +85,10 @@ void WaveView::paint_rows(QPainter& p) {
             p.setFont(figure_font(11));
             draw_text(p, QRectF(12, top + h / 2, 90, 16), Qt::AlignVCenter, row.pin);
         }
-        if (row.analogue) paint_analogue(p, row, row_box(i));
-        else draw_wave(p, *row.trace, window_, row_box(i), theme().driver(row.driver));
+        if (row.analogue)
+            paint_analogue(p, row, row_box(i));
+        else
+            draw_wave(p, *row.trace, window_, row_box(i), theme().driver(row.driver));
     }
     p.restore();
 }
@@ -96,18 +98,23 @@ void WaveView::paint_analogue(QPainter& p, const Row& row, const QRectF& box) {
     const auto& a = *row.analogue;
     const auto whole = a.range(0, a.size());
     const double span = std::max(1e-12, static_cast<double>(whole.high) - static_cast<double>(whole.low));
-    const auto y_of = [&](double v) { return box.bottom() - box.height() * (v - static_cast<double>(whole.low)) / span; };
+    const auto y_of = [&](double v) {
+        return box.bottom() - box.height() * (v - static_cast<double>(whole.low)) / span;
+    };
     p.setPen(QPen(theme().driver(row.driver), 1));
     std::optional<QPointF> last;
     for (int x = static_cast<int>(box.left()); x < static_cast<int>(box.right()); ++x) {
         const double from = a.sample_at(time_at(x)), to = a.sample_at(time_at(x + 1));
         if (to < 0 || from > static_cast<double>(a.size())) continue;
         const auto first = static_cast<std::size_t>(std::max(0.0, std::floor(from)));
-        const auto end = std::min(a.size(), std::max(first + 1, static_cast<std::size_t>(std::max(0.0, std::ceil(to)))));
+        const auto end =
+            std::min(a.size(), std::max(first + 1, static_cast<std::size_t>(std::max(0.0, std::ceil(to)))));
         if (first >= end) continue;
         const auto r = a.range(first, end);
         const QPointF top(x + 0.5, y_of(r.high)), bottom(x + 0.5, y_of(r.low));
-        if (last) p.drawLine(*last, std::abs(last->y() - top.y()) < std::abs(last->y() - bottom.y()) ? top : bottom);
+        if (last)
+            p.drawLine(*last,
+                       std::abs(last->y() - top.y()) < std::abs(last->y() - bottom.y()) ? top : bottom);
         p.drawLine(top, bottom);
         last = QPointF(x + 0.5, y_of(a.samples()[end - 1]));
     }
@@ -120,7 +127,8 @@ QString word_text(const Frame& f) {
     for (const char* key : {"pid", "bytes"})
         if (const auto it = f.extra.find(key); it != f.extra.end())
             if (const auto* text = std::get_if<std::string>(&it->second)) return to_q(*text);
-    return f.value ? QStringLiteral("0x%1").arg(static_cast<qulonglong>(*f.value), 0, 16) : QStringLiteral("?");
+    return f.value ? QStringLiteral("0x%1").arg(static_cast<qulonglong>(*f.value), 0, 16)
+                   : QStringLiteral("?");
 }
 
 }  // namespace
@@ -158,13 +166,15 @@ void WaveView::paint_lane(QPainter& p, const Lane& shown, const QRectF& lane, bo
         // Errors are looked for among a few: painting must not cost more than pixels.
         const bool bad = std::any_of(it, std::min(next, it + std::min<std::ptrdiff_t>(16, next - it)),
                                      [](const Frame& f) { return !f.errors.empty(); });
-        p.fillRect(QRectF(x0, lane.top() + (first ? 12 : 4), 2, first ? 22 : 14), bad ? theme().oxide : theme().ink2);
+        p.fillRect(QRectF(x0, lane.top() + (first ? 12 : 4), 2, first ? 22 : 14),
+                   bad ? theme().oxide : theme().ink2);
         it = next;
     }
     p.restore();
 }
 
-void WaveView::paint_word(QPainter& p, const Frame& frame, const std::vector<std::string>& names, const QRectF& lane, double next_x, bool slim) {
+void WaveView::paint_word(QPainter& p, const Frame& frame, const std::vector<std::string>& names,
+                          const QRectF& lane, double next_x, bool slim) {
     const auto n = frame.levels.size();
     const bool bad = !frame.errors.empty();
     const auto plate = [&](double left, double wide) {
@@ -180,7 +190,8 @@ void WaveView::paint_word(QPainter& p, const Frame& frame, const std::vector<std
         p.drawText(box, Qt::AlignCenter, text);
     };
     const double x0 = x_of(frame.start), x1 = x_of(frame.end);
-    if (slim || n == 0 || frame.bit_times.empty() || frame.bit_times.front() == frame.bit_times.back() || frame.extra.count("pid") > 0)
+    if (slim || n == 0 || frame.bit_times.empty() || frame.bit_times.front() == frame.bit_times.back() ||
+        frame.extra.count("pid") > 0)
         return plate(x0, std::max(x1, std::min(next_x - 2, x0 + (slim ? 0 : 96))) - x0);
     const double first = x_of(frame.bit_times.front());
     const double last = x_of(frame.bit_times.back());
@@ -217,7 +228,8 @@ void WaveView::paint_breaches(QPainter& p) {
         const auto& path = rows_[static_cast<std::size_t>(i)].path;
         const auto box = row_box(i);
         double done = -1;
-        auto it = std::lower_bound(breaches_.begin(), breaches_.end(), window_.from - longest_breach_, [](const Breach& b, Time t) { return b.where.from < t; });
+        auto it = std::lower_bound(breaches_.begin(), breaches_.end(), window_.from - longest_breach_,
+                                   [](const Breach& b, Time t) { return b.where.from < t; });
         for (; it != breaches_.end() && it->where.from <= window_.to; ++it) {
             if (it->path != path) continue;
             const double x0 = x_of(it->where.from), x1 = std::max(x0 + 3, x_of(it->where.to));
@@ -233,7 +245,8 @@ void WaveView::paint_moments(QPainter& p) {
     p.setFont(text_font(11));
     for (const auto& m : capture_->ref.moments) {
         if (m.to < window_.from || m.from > window_.to) continue;
-        const double x0 = x_of(std::max(m.from, window_.from)), x1 = x_of(std::min(m.to, window_.to)), y = plot().top() + 0.5;
+        const double x0 = x_of(std::max(m.from, window_.from)), x1 = x_of(std::min(m.to, window_.to)),
+                     y = plot().top() + 0.5;
         p.setPen(QPen(theme().brass, 2));
         p.drawLine(QPointF(x0, y), QPointF(x1, y));
         p.drawLine(QPointF(x0, y), QPointF(x0, y + 6));

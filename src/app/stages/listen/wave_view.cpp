@@ -44,7 +44,11 @@ void WaveView::show_capture(std::shared_ptr<const CaptureAnalysis> capture, cons
     const bool same =
         capture_ && capture && capture_->ref.id == capture->ref.id && capture_->capture == capture->capture;
     capture_ = std::move(capture);
-    if (!same || !shown_) shown_ = !capture_ || !capture_->capture ? nullptr : hidden_chatter_ ? std::make_shared<const Capture>(without_chatter(*capture_->capture, *hidden_chatter_)) : capture_->capture;
+    if (!same || !shown_)
+        shown_ = !capture_ || !capture_->capture ? nullptr
+                 : hidden_chatter_
+                     ? std::make_shared<const Capture>(without_chatter(*capture_->capture, *hidden_chatter_))
+                     : capture_->capture;
     fill_rows(dossier);
     fill_lanes();
     if (!same) {
@@ -90,18 +94,24 @@ void WaveView::fill_rows(const Dossier& dossier) {
 void WaveView::fill_lanes() {
     lanes_.clear();
     if (!capture_) return;
-    const auto about = capture_->decoding ? QString::fromStdString(capture_->decoding->kind) : capture_->decode_problem.empty() ? tr("not read yet") : tr("can't be read");
+    const auto about = capture_->decoding                 ? QString::fromStdString(capture_->decoding->kind)
+                       : capture_->decode_problem.empty() ? tr("not read yet")
+                                                          : tr("can't be read");
     lanes_.push_back({tr("Words"), about, capture_->decoding, capture_->ref.decode.bits});
     if (capture_->characters) lanes_.push_back({tr("Characters"), {}, capture_->characters, {}});
     for (std::size_t i = 0; i < capture_->also.size(); ++i)
-        lanes_.push_back({QString::fromStdString(capture_->also[i].title), {}, capture_->also[i].decoding, capture_->ref.also[i].bits});
+        lanes_.push_back({QString::fromStdString(capture_->also[i].title),
+                          {},
+                          capture_->also[i].decoding,
+                          capture_->ref.also[i].bits});
 }
 
 void WaveView::hide_chatter(std::optional<Time> within) {
     if (within == hidden_chatter_) return;
     hidden_chatter_ = within;
     if (!capture_ || !capture_->capture) return;
-    shown_ = within ? std::make_shared<const Capture>(without_chatter(*capture_->capture, *within)) : capture_->capture;
+    shown_ = within ? std::make_shared<const Capture>(without_chatter(*capture_->capture, *within))
+                    : capture_->capture;
     for (auto& row : rows_)
         for (const auto& s : shown_->signals)
             if (QString::fromStdString(s.name) == row.path) row.trace = s.digital;
@@ -112,8 +122,7 @@ void WaveView::hide_chatter(std::optional<Time> within) {
 void WaveView::set_breaches(std::vector<Breach> breaches) {
     breaches_ = std::move(breaches);
     longest_breach_ = {};
-    for (const auto& b : breaches_)
-        longest_breach_ = std::max(longest_breach_, b.where.length());
+    for (const auto& b : breaches_) longest_breach_ = std::max(longest_breach_, b.where.length());
     update();
 }
 
@@ -201,7 +210,8 @@ QRectF WaveView::words_box() const {
     return QRectF(header_width, height() - words_height(), plot().width(), words_height() - 8);
 }
 double WaveView::words_height() const {
-    return first_lane + further_lane * static_cast<double>(lanes_.empty() ? 0 : std::min<std::size_t>(lanes_.size() - 1, 4));
+    return first_lane + further_lane * static_cast<double>(
+                                           lanes_.empty() ? 0 : std::min<std::size_t>(lanes_.size() - 1, 4));
 }
 double WaveView::row_height() const {
     return rows_.empty() ? 60.0 : std::clamp(plot().height() / static_cast<double>(rows_.size()), 30.0, 72.0);

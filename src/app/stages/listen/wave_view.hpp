@@ -111,7 +111,8 @@ class WaveView : public QWidget {
     void paint_breaches(QPainter& p);
     void paint_moments(QPainter& p);
     void paint_lane(QPainter& p, const Lane& lane, const QRectF& box, bool first);
-    void paint_word(QPainter& p, const Frame& frame, const std::vector<std::string>& names, const QRectF& lane, double next_x, bool slim);
+    void paint_word(QPainter& p, const Frame& frame, const std::vector<std::string>& names,
+                    const QRectF& lane, double next_x, bool slim);
     void paint_analogue(QPainter& p, const Row& row, const QRectF& box);
     void paint_cursors(QPainter& p);
     void paint_marks(QPainter& p);

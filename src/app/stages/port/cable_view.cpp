@@ -224,8 +224,7 @@ void CableView::refresh() {
     {
         const QSignalBlocker block(which_);
         which_->clear();
-        for (const auto& c : *document_.dossier().cables)
-            which_->addItem(to_q(c.name), to_q(c.id));
+        for (const auto& c : *document_.dossier().cables) which_->addItem(to_q(c.name), to_q(c.id));
         which_->setCurrentIndex(std::max(which_->count() > 0 ? 0 : -1, which_->findData(before)));
     }
     const auto& d = document_.dossier();

@@ -72,8 +72,7 @@ ConnectorChooser::ConnectorChooser(const DataLibrary& library, QWidget* parent)
         const QSignalBlocker block(pitch_);
         pitch_->clear();
         if (const auto* f = file())
-            for (const double p : f->pitches_mm)
-                pitch_->addItem(tr("%1 mm").arg(p), p);
+            for (const double p : f->pitches_mm) pitch_->addItem(tr("%1 mm").arg(p), p);
         show_chosen();
     });
     for (auto* box : {rows_, columns_, key_})

@@ -40,8 +40,7 @@ void ConnectorView::show_port(const Port& port, std::optional<Connector> connect
     connector_ = std::move(connector);
     numbers_.clear();
     if (connector_)
-        for (const auto& n : connector_->numbering(port.numbering).numbers)
-            numbers_.push_back(to_q(n));
+        for (const auto& n : connector_->numbering(port.numbering).numbers) numbers_.push_back(to_q(n));
     problem_ = problem;
     viewpoint_ = viewpoint_named(port.viewpoint);
     update();
@@ -202,19 +201,14 @@ bool ConnectorView::eventFilter(QObject* watched, QEvent* event) {
             case Qt::Key_Return:
             case Qt::Key_Enter:
             case Qt::Key_Tab:
-            case Qt::Key_Down:
-                finish_entry(1);
-                return true;
+            case Qt::Key_Down: finish_entry(1); return true;
             case Qt::Key_Backtab:
-            case Qt::Key_Up:
-                finish_entry(-1);
-                return true;
+            case Qt::Key_Up: finish_entry(-1); return true;
             case Qt::Key_Escape:
                 entry_->hide();
                 setFocus();
                 return true;
-            default:
-                break;
+            default: break;
         }
     }
     return QWidget::eventFilter(watched, event);

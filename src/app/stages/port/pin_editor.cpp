@@ -27,8 +27,7 @@ QStringList choices_of(const PinField& f) {
     QStringList out;
     if (f.choices.empty() || f.open) return out;
     out << (f.key == "driver" ? QStringLiteral("unknown") : QString());
-    for (const auto c : f.choices)
-        out << to_q(c);
+    for (const auto c : f.choices) out << to_q(c);
     return out;
 }
 

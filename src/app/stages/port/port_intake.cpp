@@ -57,16 +57,14 @@ void PortPage::take_table(const std::string& text, const QString& name, bool as_
     }
     const auto left_out = [&] {
         QStringList out;
-        for (const auto& c : table->left_out)
-            out << to_q(c);
+        for (const auto& c : table->left_out) out << to_q(c);
         return out.isEmpty() ? QString() : tr(" Left out: %1.").arg(out.join(QStringLiteral(", ")));
     }();
     const auto c = compare_tables(p->pins, table->pins, options.connector, p->numbering);
     if (!as_source && c.contradict == 0) {
         change_port(tr("pin table from %1").arg(name), [&](Port& changed) {
             PinSource source{"table", name.toStdString(), "", table->pins, ""};
-            for (const auto& pin : table->pins)
-                changed = accept_pin(changed, source, pin.number);
+            for (const auto& pin : table->pins) changed = accept_pin(changed, source, pin.number);
         });
         tell(tr("Read %1 from %2.%3")
                  .arg(to_q(plural(static_cast<long long>(table->pins.size()), "pin", "pins")), name,

@@ -80,8 +80,7 @@ PortPage::PortPage(Document& document, QWidget* parent) : StagePage(parent), doc
     views_->setDrawBase(false);
     views_->setExpanding(false);
     views_->setAccessibleName(tr("Views of the port"));
-    for (const auto& name : {tr("Pins"), tr("Sources"), tr("Wrong ways"), tr("Cables")})
-        views_->addTab(name);
+    for (const auto& name : {tr("Pins"), tr("Sources"), tr("Wrong ways"), tr("Cables")}) views_->addTab(name);
     for (int i = 0; i < 4; ++i)
         views_->setTabToolTip(i, tr("%1 (Alt+%2)").arg(views_->tabText(i)).arg(i + 1));
     auto* head = new QHBoxLayout;
@@ -137,8 +136,7 @@ PortPage::PortPage(Document& document, QWidget* parent) : StagePage(parent), doc
     connect(which_, &QComboBox::activated, this, [this] { show_port(which_->currentData().toString()); });
     viewpoint_ =
         header_combo(tr("Viewpoint"), tr("From where the connector is seen; the drawing mirrors with it"));
-    for (const auto v : all_viewpoints)
-        viewpoint_->addItem(to_q(label(v)), to_q(word(v)));
+    for (const auto v : all_viewpoints) viewpoint_->addItem(to_q(label(v)), to_q(word(v)));
     connect(viewpoint_, &QComboBox::activated, this, [this] {
         change_port(
             tr("viewpoint"),
@@ -340,8 +338,7 @@ void PortPage::refresh() {
         const QSignalBlocker block_numbering(numbering_), block_side(side_);
         numbering_->clear();
         if (connector)
-            for (const auto& n : connector->numberings)
-                numbering_->addItem(to_q(n.name), to_q(n.id));
+            for (const auto& n : connector->numberings) numbering_->addItem(to_q(n.name), to_q(n.id));
         numbering_->setCurrentIndex(std::max(0, numbering_->findData(to_q(p->numbering))));
         side_->setCurrentIndex(p->side == Side::relic ? 0 : 1);
     }

@@ -30,16 +30,11 @@ Verdict verdict_of(Agreement a) {
 
 QString says(Agreement a) {
     switch (a) {
-        case Agreement::agree:
-            return SourceView::tr("agree");
-        case Agreement::contradict:
-            return SourceView::tr("contradict");
-        case Agreement::only_first:
-            return SourceView::tr("only the port");
-        case Agreement::only_second:
-            return SourceView::tr("only the source");
-        case Agreement::neither:
-            break;
+        case Agreement::agree: return SourceView::tr("agree");
+        case Agreement::contradict: return SourceView::tr("contradict");
+        case Agreement::only_first: return SourceView::tr("only the port");
+        case Agreement::only_second: return SourceView::tr("only the source");
+        case Agreement::neither: break;
     }
     return SourceView::tr("neither");
 }
@@ -113,8 +108,7 @@ void SourceView::show_port(const QString& id) {
     const QSignalBlocker block(which_);
     which_->clear();
     if (port() != nullptr)
-        for (const auto& s : port()->sources)
-            which_->addItem(to_q(s.name), to_q(s.id));
+        for (const auto& s : port()->sources) which_->addItem(to_q(s.name), to_q(s.id));
     which_->setCurrentIndex(std::max(which_->count() > 0 ? 0 : -1, which_->findData(before)));
     refresh();
 }
@@ -126,13 +120,11 @@ void SourceView::show_source(const QString& id) {
 
 void SourceView::refresh() {
     const auto* s = source();
-    for (auto* b : {take_, take_all_, remove_})
-        b->setEnabled(s != nullptr);
+    for (auto* b : {take_, take_all_, remove_}) b->setEnabled(s != nullptr);
     read_->setVisible(false);
     table_->setRowCount(0);
     table_->setVisible(s != nullptr);
-    for (auto* b : {take_, take_all_})
-        b->setVisible(s != nullptr);
+    for (auto* b : {take_, take_all_}) b->setVisible(s != nullptr);
     if (s == nullptr) {
         verdict_->setText(
             tr("No other source yet. Load or paste a table of the same connector: a drawing "
@@ -167,8 +159,7 @@ void SourceView::refresh() {
                 rest << tr("%1: %2 or %3").arg(to_q(d.field), to_q(d.first), to_q(d.second));
         const QStringList cells{to_q(p.number), to_q(p.first), to_q(p.second), says(p.agreement),
                                 rest.join(QStringLiteral("; "))};
-        for (int c = 0; c < cells.size(); ++c)
-            table_->setItem(row, c, new QTableWidgetItem(cells[c]));
+        for (int c = 0; c < cells.size(); ++c) table_->setItem(row, c, new QTableWidgetItem(cells[c]));
         table_->item(row, 3)->setIcon(verdict_icon(verdict_of(p.agreement)));
         table_->item(row, 0)->setFont(figure_font(12));
         table_->setRowHeight(row, 26);
@@ -188,13 +179,11 @@ void SourceView::take_over(bool all) {
             if (p.agreement == Agreement::only_second) numbers << to_q(p.number);
     } else {
         for (const auto& range : table_->selectedRanges())
-            for (int r = range.topRow(); r <= range.bottomRow(); ++r)
-                numbers << table_->item(r, 0)->text();
+            for (int r = range.topRow(); r <= range.bottomRow(); ++r) numbers << table_->item(r, 0)->text();
     }
     if (numbers.isEmpty()) return;
     Port changed = *port();
-    for (const auto& n : numbers)
-        changed = accept_pin(changed, *s, n.toStdString());
+    for (const auto& n : numbers) changed = accept_pin(changed, *s, n.toStdString());
     document_.apply(tr("take over %1 of %2")
                         .arg(numbers.size() == 1 ? tr("pin %1").arg(numbers[0]) : tr("pins"), to_q(s->name)),
                     with_port(document_.dossier(), std::move(changed)));

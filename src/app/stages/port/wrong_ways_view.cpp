@@ -18,14 +18,10 @@ namespace {
 
 QString possible_words(Possible p) {
     switch (p) {
-        case Possible::easy:
-            return WrongWaysView::tr("nothing prevents it");
-        case Possible::forced:
-            return WrongWaysView::tr("with force");
-        case Possible::by_hand:
-            return WrongWaysView::tr("by wiring");
-        case Possible::prevented:
-            break;
+        case Possible::easy: return WrongWaysView::tr("nothing prevents it");
+        case Possible::forced: return WrongWaysView::tr("with force");
+        case Possible::by_hand: return WrongWaysView::tr("by wiring");
+        case Possible::prevented: break;
     }
     return WrongWaysView::tr("the key prevents it");
 }
@@ -64,8 +60,7 @@ class WrongWaysView::Overlay : public QWidget {
         auto lifted = *view_.plug_;
         for (auto& o : lifted.outlines) {
             o.middle = moved(o.middle, c.motion);
-            for (auto& point : o.points)
-                point = moved(point, c.motion);
+            for (auto& point : o.points) point = moved(point, c.motion);
         }
         for (auto& x : lifted.contacts) {
             const auto at = moved(x.place(), c.motion);
@@ -236,8 +231,7 @@ void WrongWaysView::refresh() {
             new QListWidgetItem(QIcon(sign), tr("%1 · %2").arg(to_q(c.says), possible_words(c.possible))));
     }
     QStringList help;
-    for (const auto& r : remedies(s, p, library.families, cases_))
-        help << to_q(r.says);
+    for (const auto& r : remedies(s, p, library.families, cases_)) help << to_q(r.says);
     remedy_->setText(help.join(QStringLiteral("\n\n")));
     if (cases_.empty()) {
         drawing_->set_title(tr("No wrong way"));

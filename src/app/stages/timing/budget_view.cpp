@@ -79,7 +79,8 @@ BudgetView::BudgetView(Document& document, QWidget* parent) : QWidget(parent), d
     remove_ = new QPushButton(tr("Remove"));
     remove_->setProperty("compact", true);
     connect(remove_, &QPushButton::clicked, this, [this] {
-        if (const auto* b = budget()) document_.apply(tr("remove %1").arg(to_q(b->name)), without_budget(document_.dossier(), b->id));
+        if (const auto* b = budget())
+            document_.apply(tr("remove %1").arg(to_q(b->name)), without_budget(document_.dossier(), b->id));
     });
     list_sheet_->add_to_title(add_);
     list_sheet_->add_to_title(remove_);
@@ -118,7 +119,8 @@ BudgetView::BudgetView(Document& document, QWidget* parent) : QWidget(parent), d
     todo_->setWordWrap(true);
     bar_ = new BudgetBar;
     figures_ = new QTableWidget;
-    setup_table(*figures_, {{tr("Figure"), 150, false}, {tr("Value"), 84, true}, {tr("How"), 160, false}}, tr("Figures of the budget"));
+    setup_table(*figures_, {{tr("Figure"), 150, false}, {tr("Value"), 84, true}, {tr("How"), 160, false}},
+                tr("Figures of the budget"));
     figures_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     histogram_ = new HistogramView;
     histogram_->setAccessibleName(tr("Distribution"));
@@ -159,7 +161,8 @@ void BudgetView::build_fields(const BudgetKind& kind) {
     grid->setContentsMargins(0, 0, 0, 0);
     grid->setVerticalSpacing(2);
     int row = 0;
-    const auto add = [&](const std::string& key, const std::string& label, const std::string& about, bool number) {
+    const auto add = [&](const std::string& key, const std::string& label, const std::string& about,
+                         bool number) {
         auto* l = new QLabel(to_q(label));
         l->setFont(text_font(12));
         l->setToolTip(to_q(about));
@@ -182,7 +185,8 @@ void BudgetView::build_fields(const BudgetKind& kind) {
                 auto b = *found;
                 for (auto& v : b.values)
                     if (v.key == key) v.value.evidence.kind = chosen;
-                document_.apply(tr("evidence in %1").arg(to_q(b.name)), with_budget(document_.dossier(), std::move(b)));
+                document_.apply(tr("evidence in %1").arg(to_q(b.name)),
+                                with_budget(document_.dossier(), std::move(b)));
             });
             grid->addWidget(e, row, 2);
             evidence_[to_q(key)] = e;
@@ -209,24 +213,33 @@ std::optional<QString> BudgetView::change(const QString& key, const QString& tex
     } else if (key.startsWith(QStringLiteral("word:"))) {
         const auto word = key.mid(5).toStdString();
         if (word == "event" && !value.empty())
-            if (const auto event = parse_event(value); !event) return tr("Expected %1.").arg(to_q(event.error().expected));
-        if (word == "capture" && !value.empty() && document_.dossier().find_capture(value) == nullptr) return tr("Expected the id of a capture in the dossier.");
-        if (value.empty()) b.words.erase(word);
-        else b.words[word] = value;
+            if (const auto event = parse_event(value); !event)
+                return tr("Expected %1.").arg(to_q(event.error().expected));
+        if (word == "capture" && !value.empty() && document_.dossier().find_capture(value) == nullptr)
+            return tr("Expected the id of a capture in the dossier.");
+        if (value.empty())
+            b.words.erase(word);
+        else
+            b.words[word] = value;
     } else {
         const auto k = key.toStdString();
-        const auto field = std::find_if(kind->fields.begin(), kind->fields.end(), [&](const BudgetField& f) { return f.key == k; });
+        const auto field = std::find_if(kind->fields.begin(), kind->fields.end(),
+                                        [&](const BudgetField& f) { return f.key == k; });
         if (field == kind->fields.end()) return std::nullopt;
         const auto number = parse_number(value, field->unit);
-        if (!number || !(*number >= 0 && *number <= 1e15)) return tr("Expected %1.").arg(number ? tr("a number from 0") : to_q(number.error().expected));
-        auto it = std::find_if(b.values.begin(), b.values.end(), [&](const NumberFact& f) { return f.key == k; });
+        if (!number || !(*number >= 0 && *number <= 1e15))
+            return tr("Expected %1.").arg(number ? tr("a number from 0") : to_q(number.error().expected));
+        auto it =
+            std::find_if(b.values.begin(), b.values.end(), [&](const NumberFact& f) { return f.key == k; });
         if (it == b.values.end()) it = b.values.insert(b.values.end(), {k, {}});
         if (it->value.value != *number) {
             it->value.value = *number;
             it->value.evidence = {EvidenceKind::assumed, tr("typed in, no source yet").toStdString(), "", ""};
         }
     }
-    if (b != *found) document_.apply(tr("%1 of %2").arg(key, to_q(b.name)), with_budget(document_.dossier(), std::move(b)));
+    if (b != *found)
+        document_.apply(tr("%1 of %2").arg(key, to_q(b.name)),
+                        with_budget(document_.dossier(), std::move(b)));
     return std::nullopt;
 }
 
@@ -239,7 +252,10 @@ void BudgetView::refresh() {
         for (const auto& b : all) {
             const auto* r = document_.analysis().find_budget(b.id);
             const auto verdict = r != nullptr && r->result ? r->result->verdict : Verdict::unknown;
-            auto* item = new QListWidgetItem(tr("%1\n%2").arg(to_q(b.name), r == nullptr ? tr("computing …") : r->result ? to_q(r->result->says) : to_q(r->problem)));
+            auto* item =
+                new QListWidgetItem(tr("%1\n%2").arg(to_q(b.name), r == nullptr ? tr("computing …")
+                                                                   : r->result  ? to_q(r->result->says)
+                                                                                : to_q(r->problem)));
             item->setData(Qt::UserRole, to_q(b.id));
             item->setIcon(verdict_icon(verdict));
             list_->addItem(item);
@@ -255,7 +271,9 @@ void BudgetView::refresh() {
         built_.clear();
         fields_.clear();
         evidence_.clear();
-        question_->setText(b == nullptr ? tr("Add a budget: queues, watchdogs, latencies, races, text, memory.") : tr("This kind of budget is not known here."));
+        question_->setText(b == nullptr
+                               ? tr("Add a budget: queues, watchdogs, latencies, races, text, memory.")
+                               : tr("This kind of budget is not known here."));
         says_->clear();
         todo_->clear();
         bar_->show_result({});
@@ -271,18 +289,22 @@ void BudgetView::refresh() {
     question_->setText(to_q(kind->question));
     fields_[QStringLiteral("name")]->show_value(to_q(b->name));
     for (const auto& f : kind->fields) {
-        const auto it = std::find_if(b->values.begin(), b->values.end(), [&](const NumberFact& v) { return v.key == f.key; });
+        const auto it = std::find_if(b->values.begin(), b->values.end(),
+                                     [&](const NumberFact& v) { return v.key == f.key; });
         auto* field = fields_[to_q(f.key)];
         auto font = figure_font(12);
         font.setItalic(it != b->values.end() && it->value.evidence.kind == EvidenceKind::assumed);
         field->setFont(font);
         field->show_value(it == b->values.end() ? QString() : to_q(print_exact(it->value.value, f.unit)));
-        evidence_[to_q(f.key)]->show_kind(it == b->values.end() ? EvidenceKind::assumed : it->value.evidence.kind, it != b->values.end());
-        if (it != b->values.end() && !it->value.evidence.source.empty()) field->setToolTip(to_q(f.about + " — " + it->value.evidence.source));
+        evidence_[to_q(f.key)]->show_kind(
+            it == b->values.end() ? EvidenceKind::assumed : it->value.evidence.kind, it != b->values.end());
+        if (it != b->values.end() && !it->value.evidence.source.empty())
+            field->setToolTip(to_q(f.about + " — " + it->value.evidence.source));
     }
     for (const auto& w : kind->words) {
         const auto it = b->words.find(w.key);
-        fields_[QStringLiteral("word:") + to_q(w.key)]->show_value(it == b->words.end() ? QString() : to_q(it->second));
+        fields_[QStringLiteral("word:") + to_q(w.key)]->show_value(it == b->words.end() ? QString()
+                                                                                        : to_q(it->second));
     }
     const auto* r = document_.analysis().find_budget(b->id);
     figures_->setRowCount(0);
@@ -301,7 +323,8 @@ void BudgetView::refresh() {
     if (!result.assumed.empty()) {
         QStringList names;
         for (const auto& n : result.assumed) names << to_q(n);
-        todo += (todo.isEmpty() ? QString() : QStringLiteral(" ")) + tr("Assumed: %1.").arg(names.join(QStringLiteral(", ")));
+        todo += (todo.isEmpty() ? QString() : QStringLiteral(" ")) +
+                tr("Assumed: %1.").arg(names.join(QStringLiteral(", ")));
     }
     todo_->setText(todo);
     todo_->setVisible(!todo.isEmpty());

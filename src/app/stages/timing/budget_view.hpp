@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Budgets: a list with verdicts on the left; the picked one's numbers with their evidence, its figures, and what is
-// used of what there is.
+// Budgets: a list with verdicts on the left; the picked one's numbers with their evidence, its figures, and
+// what is used of what there is.
 #pragma once
 
 #include <QGridLayout>

@@ -35,8 +35,10 @@ void MarginBars::paintEvent(QPaintEvent*) {
         p.drawText(rect(), Qt::AlignCenter | Qt::TextWordWrap, tr("Choose a modern clock above."));
         return;
     }
-    // Each bit is a cell; the sample moves from its middle by all that is lost, and the shaded part is what is left.
-    const double left = 6, top = 18, bottom = height() - 20, each = std::min(86.0, (width() - 12.0) / static_cast<double>(margins_.size()));
+    // Each bit is a cell; the sample moves from its middle by all that is lost, and the shaded part is what
+    // is left.
+    const double left = 6, top = 18, bottom = height() - 20,
+                 each = std::min(86.0, (width() - 12.0) / static_cast<double>(margins_.size()));
     for (std::size_t i = 0; i < margins_.size(); ++i) {
         const double m = margins_[i];
         const QRectF cell(left + each * static_cast<double>(i), top, each, bottom - top);
@@ -50,14 +52,19 @@ void MarginBars::paintEvent(QPaintEvent*) {
         p.fillRect(QRectF(cell.center().x() - half, cell.top() + 1, 2 * half, cell.height() - 1), fill);
         const double lost = std::min(0.5 - m, 0.62) * cell.width();
         p.setPen(QPen(colour, 2));
-        for (const double s : {-1.0, 1.0}) p.drawLine(QPointF(cell.center().x() + s * lost, cell.top() + 6), QPointF(cell.center().x() + s * lost, cell.bottom() - 6));
+        for (const double s : {-1.0, 1.0})
+            p.drawLine(QPointF(cell.center().x() + s * lost, cell.top() + 6),
+                       QPointF(cell.center().x() + s * lost, cell.bottom() - 6));
         p.setPen(theme().ink2);
         p.setFont(text_font(11));
-        const auto name = i == 0 ? tr("start") : i + 1 == margins_.size() ? tr("stop") : QString::number(i - 1);
+        const auto name = i == 0                     ? tr("start")
+                          : i + 1 == margins_.size() ? tr("stop")
+                                                     : QString::number(i - 1);
         p.drawText(QRectF(cell.left(), 0, cell.width(), 16), Qt::AlignCenter, name);
         p.setFont(figure_font(11));
         p.setPen(colour);
-        p.drawText(QRectF(cell.left(), bottom + 2, cell.width(), 16), Qt::AlignCenter, QString::asprintf(each > 56 ? "%+.3f" : "%+.2f", m));
+        p.drawText(QRectF(cell.left(), bottom + 2, cell.width(), 16), Qt::AlignCenter,
+                   QString::asprintf(each > 56 ? "%+.3f" : "%+.2f", m));
     }
 }
 
@@ -74,7 +81,8 @@ ClockView::ClockView(Document& document, QWidget* parent) : QWidget(parent), doc
     connect(add_, &QPushButton::clicked, this, &ClockView::add_clock);
     remove_ = new QPushButton(tr("Remove"));
     connect(remove_, &QPushButton::clicked, this, [this] {
-        if (const auto* s = study()) document_.apply(tr("remove %1").arg(to_q(s->name)), without_clock(document_.dossier(), s->id));
+        if (const auto* s = study())
+            document_.apply(tr("remove %1").arg(to_q(s->name)), without_clock(document_.dossier(), s->id));
     });
     for (QWidget* w : std::initializer_list<QWidget*>{studies_, add_, remove_}) {
         w->setProperty("compact", true);
@@ -99,7 +107,8 @@ ClockView::ClockView(Document& document, QWidget* parent) : QWidget(parent), doc
     clock_->commit = [this](const QString& value, const Evidence& e) -> std::optional<QString> {
         const auto* s = study();
         if (s == nullptr) return std::nullopt;
-        const auto hz = value.trimmed().isEmpty() ? Result<double>(0.0) : parse_number(value.toStdString(), Unit::hertz);
+        const auto hz =
+            value.trimmed().isEmpty() ? Result<double>(0.0) : parse_number(value.toStdString(), Unit::hertz);
         if (!hz || !(*hz >= 0 && *hz <= 1e12)) return tr("Expected a frequency, like 125 MHz, or nothing.");
         auto changed = *s;
         changed.clock.value = Hertz(*hz);
@@ -134,7 +143,10 @@ ClockView::ClockView(Document& document, QWidget* parent) : QWidget(parent), doc
         fields_[QString::fromLatin1(key)] = f;
     };
     field("name", tr("Name"), {}, 130);
-    field("within", tr("Within ppm"), tr("How far a chain's rate may be from the measured one; empty: 5000, or the rate's own uncertainty"), 60);
+    field(
+        "within", tr("Within ppm"),
+        tr("How far a chain's rate may be from the measured one; empty: 5000, or the rate's own uncertainty"),
+        60);
     field("oversample", tr("Oversampling"), tr("Samples a bit takes; 1 to 256"), 44);
     field("bits", tr("Bits"), tr("Of a character, with start and stop"), 40);
     field("jitter", tr("Jitter"), tr("Of the edges, peak"), 64);
@@ -143,8 +155,12 @@ ClockView::ClockView(Document& document, QWidget* parent) : QWidget(parent), doc
     divider_ = new QComboBox;
     divider_->setProperty("compact", true);
     divider_->setAccessibleName(tr("Divider"));
-    for (const auto& [text, id] : {std::pair{tr("whole numbers"), "integer"}, {tr("64ths"), "fraction64"}, {tr("256ths"), "fraction256"}}) divider_->addItem(text, QString::fromLatin1(id));
-    connect(divider_, &QComboBox::activated, this, [this] { (void)change(QStringLiteral("divider"), divider_->currentData().toString()); });
+    for (const auto& [text, id] : {std::pair{tr("whole numbers"), "integer"},
+                                   {tr("64ths"), "fraction64"},
+                                   {tr("256ths"), "fraction256"}})
+        divider_->addItem(text, QString::fromLatin1(id));
+    connect(divider_, &QComboBox::activated, this,
+            [this] { (void)change(QStringLiteral("divider"), divider_->currentData().toString()); });
     place(dl, divider_);
     row->setColumnStretch(6, 1);
     study_sheet_->body()->addLayout(row);
@@ -158,7 +174,9 @@ ClockView::ClockView(Document& document, QWidget* parent) : QWidget(parent), doc
         const auto* s = study();
         const auto* c = document_.analysis().find_clock(selected_);
         const int r = candidates_->currentRow();
-        if (s == nullptr || c == nullptr || !c->explanation || r < 0 || r >= static_cast<int>(c->explanation->candidates.size())) return;
+        if (s == nullptr || c == nullptr || !c->explanation || r < 0 ||
+            r >= static_cast<int>(c->explanation->candidates.size()))
+            return;
         const auto& k = c->explanation->candidates[static_cast<std::size_t>(r)];
         auto changed = *s;
         changed.believed = k.source + " " + k.chain;
@@ -166,7 +184,15 @@ ClockView::ClockView(Document& document, QWidget* parent) : QWidget(parent), doc
     });
     candidates_sheet_->add_to_title(believe_);
     candidates_ = new QTableWidget;
-    setup_table(*candidates_, {{tr("Source"), 190, false}, {tr("Chain"), 100, false}, {tr("Divides by"), 76, true}, {tr("Gives"), 104, true}, {tr("Off by"), 96, true}, {tr("Score"), 56, true}, {QString(), 10, false}}, tr("Chains that explain the rate"));
+    setup_table(*candidates_,
+                {{tr("Source"), 190, false},
+                 {tr("Chain"), 100, false},
+                 {tr("Divides by"), 76, true},
+                 {tr("Gives"), 104, true},
+                 {tr("Off by"), 96, true},
+                 {tr("Score"), 56, true},
+                 {QString(), 10, false}},
+                tr("Chains that explain the rate"));
     candidates_sheet_->body()->addWidget(candidates_, 1);
     advice_ = secondary_label({});
     advice_->setWordWrap(true);
@@ -188,7 +214,10 @@ ClockView::ClockView(Document& document, QWidget* parent) : QWidget(parent), doc
     loop_cycles_ = new Field;
     loop_rate_ = new Field;
     int line = 0;
-    for (const auto& [label, f, tip] : {std::tuple{tr("Clock"), loop_clock_, tr("Of the processor")}, {tr("Cycles"), loop_cycles_, tr("Of the instructions in a round, with commas: 7,10,12")}, {tr("Measured rate"), loop_rate_, tr("Of the output, to find the cycles from it")}}) {
+    for (const auto& [label, f, tip] :
+         {std::tuple{tr("Clock"), loop_clock_, tr("Of the processor")},
+          {tr("Cycles"), loop_cycles_, tr("Of the instructions in a round, with commas: 7,10,12")},
+          {tr("Measured rate"), loop_rate_, tr("Of the output, to find the cycles from it")}}) {
         auto* l = new QLabel(label);
         l->setFont(text_font(12));
         f->setProperty("compact", true);
@@ -236,8 +265,10 @@ void ClockView::add_clock() {
             if (!d || d->kind != "async-serial") continue;
             const auto baud = d->settings.find("baud");
             if (baud == d->settings.end()) continue;
-            if (const auto* number = std::get_if<double>(&baud->second)) s.rate.value = Hertz(*number);
-            else if (const auto* whole = std::get_if<long long>(&baud->second)) s.rate.value = Hertz(static_cast<double>(*whole));
+            if (const auto* number = std::get_if<double>(&baud->second))
+                s.rate.value = Hertz(*number);
+            else if (const auto* whole = std::get_if<long long>(&baud->second))
+                s.rate.value = Hertz(static_cast<double>(*whole));
             s.rate.evidence = {EvidenceKind::measured, "decoded from " + c->ref.title, "", ""};
         }
     selected_ = s.id;
@@ -297,17 +328,31 @@ void ClockView::compute_loop() {
         cycles.push_back(part.trimmed().toLongLong(&ok));
         good = good && ok;
     }
-    if (!good) lines << tr("Expected whole numbers of cycles with commas.");
+    if (!good)
+        lines << tr("Expected whole numbers of cycles with commas.");
     else if (!cycles.empty()) {
         const auto r = loop_rate(*clock, cycles, 1);
-        lines << (r ? tr("%1 cycles: %2 a round, the output toggles at %3").arg(r->cycles).arg(to_q(print_number(r->loop_s, Unit::second, 5)), to_q(print_number(r->toggle_hz, Unit::hertz, 5))) : tr("Expected %1.").arg(to_q(r.error().expected)));
+        lines << (r ? tr("%1 cycles: %2 a round, the output toggles at %3")
+                          .arg(r->cycles)
+                          .arg(to_q(print_number(r->loop_s, Unit::second, 5)),
+                               to_q(print_number(r->toggle_hz, Unit::hertz, 5)))
+                    : tr("Expected %1.").arg(to_q(r.error().expected)));
     }
     if (!loop_rate_->text().trimmed().isEmpty()) {
         const auto rate = parse_number(loop_rate_->text().toStdString(), Unit::hertz);
-        const auto c = rate ? loop_cycles(*clock, *rate, 1) : Result<LoopCycles>(fail_usage("", "a rate, like 15.7 kHz"));
-        lines << (c ? tr("%1 cycles a round: %2 would be %3 ppm off, %4 %5 ppm").arg(c->cycles, 0, 'f', 3).arg(c->below).arg(c->error_below_ppm, 0, 'f', 0).arg(c->above).arg(c->error_above_ppm, 0, 'f', 0) : tr("Expected %1.").arg(to_q(c.error().expected)));
+        const auto c = rate ? loop_cycles(*clock, *rate, 1)
+                            : Result<LoopCycles>(fail_usage("", "a rate, like 15.7 kHz"));
+        lines << (c ? tr("%1 cycles a round: %2 would be %3 ppm off, %4 %5 ppm")
+                          .arg(c->cycles, 0, 'f', 3)
+                          .arg(c->below)
+                          .arg(c->error_below_ppm, 0, 'f', 0)
+                          .arg(c->above)
+                          .arg(c->error_above_ppm, 0, 'f', 0)
+                    : tr("Expected %1.").arg(to_q(c.error().expected)));
     }
-    loop_text_->setText(lines.isEmpty() ? tr("From cycles to the rate, or from a measured rate to the cycles.") : lines.join(QLatin1Char('\n')));
+    loop_text_->setText(lines.isEmpty()
+                            ? tr("From cycles to the rate, or from a measured rate to the cycles.")
+                            : lines.join(QLatin1Char('\n')));
 }
 
 void ClockView::refresh() {
@@ -320,7 +365,8 @@ void ClockView::refresh() {
         studies_->setCurrentIndex(studies_->findData(to_q(selected_)));
     }
     const auto* s = study();
-    for (QWidget* w : std::initializer_list<QWidget*>{remove_, believe_, rate_, clock_, divider_}) w->setEnabled(s != nullptr);
+    for (QWidget* w : std::initializer_list<QWidget*>{remove_, believe_, rate_, clock_, divider_})
+        w->setEnabled(s != nullptr);
     for (auto* f : fields_) f->setEnabled(s != nullptr);
     candidates_->setRowCount(0);
     if (s == nullptr) {
@@ -333,9 +379,12 @@ void ClockView::refresh() {
     }
     study_sheet_->set_about(s->believed.empty() ? QString() : tr("decided: %1").arg(to_q(s->believed)));
     rate_->show_fact(to_q(print_exact(s->rate.value.value(), Unit::hertz)), s->rate.evidence);
-    clock_->show_fact(s->clock.value.value() > 0 ? to_q(print_exact(s->clock.value.value(), Unit::hertz)) : QString(), s->clock.evidence);
+    clock_->show_fact(
+        s->clock.value.value() > 0 ? to_q(print_exact(s->clock.value.value(), Unit::hertz)) : QString(),
+        s->clock.evidence);
     fields_[QStringLiteral("name")]->show_value(to_q(s->name));
-    fields_[QStringLiteral("within")]->show_value(s->within_ppm > 0 ? QString::number(s->within_ppm) : QString());
+    fields_[QStringLiteral("within")]->show_value(s->within_ppm > 0 ? QString::number(s->within_ppm)
+                                                                    : QString());
     fields_[QStringLiteral("oversample")]->show_value(QString::number(s->oversample));
     fields_[QStringLiteral("bits")]->show_value(QString::number(s->bits));
     fields_[QStringLiteral("jitter")]->show_value(to_q(print_exact(s->jitter)));
@@ -350,7 +399,12 @@ void ClockView::refresh() {
     }
     if (c->explanation) {
         const auto& e = *c->explanation;
-        candidates_sheet_->set_about(e.candidates.empty() ? tr("nothing within %1 ppm").arg(c->within_ppm, 0, 'g', 5) : tr("%1 within %2 ppm; the first %3 can't be told apart").arg(e.candidates.size()).arg(c->within_ppm, 0, 'g', 5).arg(std::max<std::size_t>(1, e.alike)));
+        candidates_sheet_->set_about(e.candidates.empty()
+                                         ? tr("nothing within %1 ppm").arg(c->within_ppm, 0, 'g', 5)
+                                         : tr("%1 within %2 ppm; the first %3 can't be told apart")
+                                               .arg(e.candidates.size())
+                                               .arg(c->within_ppm, 0, 'g', 5)
+                                               .arg(std::max<std::size_t>(1, e.alike)));
         candidates_->setRowCount(static_cast<int>(std::min<std::size_t>(100, e.candidates.size())));
         for (int r = 0; r < candidates_->rowCount(); ++r) {
             const auto& k = e.candidates[static_cast<std::size_t>(r)];
@@ -368,8 +422,19 @@ void ClockView::refresh() {
         advice_->clear();
     }
     if (c->serial) {
-        SerialQuestion q{s->rate.value.value(), s->clock.value.value(), divider_kind(s->divider).value_or(DividerKind::integer), s->oversample, s->bits, s->jitter};
-        serial_text_->setText(tr("%1 ÷ (%2 × %3) = %4, %5 ppm off; up to ± %6 ppm would do.").arg(to_q(print(s->clock.value, 4))).arg(s->oversample).arg(c->serial->divisor, 0, 'g', 8).arg(to_q(print_number(c->serial->achieved_hz, Unit::hertz, 6))).arg(c->serial->error_ppm, 0, 'f', 1).arg(most_error_ppm(q), 0, 'f', 0));
+        SerialQuestion q{s->rate.value.value(),
+                         s->clock.value.value(),
+                         divider_kind(s->divider).value_or(DividerKind::integer),
+                         s->oversample,
+                         s->bits,
+                         s->jitter};
+        serial_text_->setText(tr("%1 ÷ (%2 × %3) = %4, %5 ppm off; up to ± %6 ppm would do.")
+                                  .arg(to_q(print(s->clock.value, 4)))
+                                  .arg(s->oversample)
+                                  .arg(c->serial->divisor, 0, 'g', 8)
+                                  .arg(to_q(print_number(c->serial->achieved_hz, Unit::hertz, 6)))
+                                  .arg(c->serial->error_ppm, 0, 'f', 1)
+                                  .arg(most_error_ppm(q), 0, 'f', 0));
         bars_->show_margins(c->serial->margin_bit, c->serial->verdict);
     } else {
         serial_text_->setText(to_q(c->serial_problem));

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Measured rates: which clock and dividers of the era explain them, what a modern clock makes of them, and whether a
-// receiver would still sample inside each bit; beside them a software loop's cycles.
+// Measured rates: which clock and dividers of the era explain them, what a modern clock makes of them, and
+// whether a receiver would still sample inside each bit; beside them a software loop's cycles.
 #pragma once
 
 #include <QComboBox>

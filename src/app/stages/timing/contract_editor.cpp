@@ -23,14 +23,16 @@ struct FactField {
     const char* label;
     const char* tip;
 };
-constexpr FactField fact_fields[] = {{"name", QT_TR_NOOP("Name"), ""},
-                                     {"from", QT_TR_NOOP("From"), QT_TR_NOOP("An edge, STEP:rise, or frame:start, frame:end, frame:bit1, frame:error")},
-                                     {"to", QT_TR_NOOP("To"), QT_TR_NOOP("The same, or from itself for a period")},
-                                     {"within", QT_TR_NOOP("Counts within"), QT_TR_NOOP("Longer ones are not this interval; empty for all")},
-                                     {"guard", QT_TR_NOOP("Guard band"), QT_TR_NOOP("What a replica must be better by")},
-                                     {"min", QT_TR_NOOP("Least"), QT_TR_NOOP("Entered by hand, when no capture gives it")},
-                                     {"typ", QT_TR_NOOP("Typical"), QT_TR_NOOP("Entered by hand, when no capture gives it")},
-                                     {"max", QT_TR_NOOP("Most"), QT_TR_NOOP("Entered by hand, when no capture gives it")}};
+constexpr FactField fact_fields[] = {
+    {"name", QT_TR_NOOP("Name"), ""},
+    {"from", QT_TR_NOOP("From"),
+     QT_TR_NOOP("An edge, STEP:rise, or frame:start, frame:end, frame:bit1, frame:error")},
+    {"to", QT_TR_NOOP("To"), QT_TR_NOOP("The same, or from itself for a period")},
+    {"within", QT_TR_NOOP("Counts within"), QT_TR_NOOP("Longer ones are not this interval; empty for all")},
+    {"guard", QT_TR_NOOP("Guard band"), QT_TR_NOOP("What a replica must be better by")},
+    {"min", QT_TR_NOOP("Least"), QT_TR_NOOP("Entered by hand, when no capture gives it")},
+    {"typ", QT_TR_NOOP("Typical"), QT_TR_NOOP("Entered by hand, when no capture gives it")},
+    {"max", QT_TR_NOOP("Most"), QT_TR_NOOP("Entered by hand, when no capture gives it")}};
 
 QString shown_time(const std::optional<Time>& t) {
     return t ? to_q(print_exact(*t)) : QString();
@@ -79,7 +81,8 @@ ContractEditor::ContractEditor(Document& document, QWidget* parent) : QWidget(pa
     remove_->setProperty("compact", true);
     facts_sheet_->add_to_title(remove_);
     connect(remove_, &QPushButton::clicked, this, [this] {
-        if (const auto* i = interval()) document_.apply(tr("remove %1").arg(to_q(i->name)), without_interval(document_.dossier(), i->id));
+        if (const auto* i = interval())
+            document_.apply(tr("remove %1").arg(to_q(i->name)), without_interval(document_.dossier(), i->id));
     });
     auto* grid = new QGridLayout;
     grid->setHorizontalSpacing(8);
@@ -100,7 +103,9 @@ ContractEditor::ContractEditor(Document& document, QWidget* parent) : QWidget(pa
         field->setFont(QLatin1String(f.key) == QLatin1String("name") ? text_font(12) : figure_font(12));
         field->setAccessibleName(tr(f.label));
         if (*f.tip != 0) field->setToolTip(tr(f.tip));
-        field->commit = [this, key = QString::fromLatin1(f.key)](const QString& text) { return change(key, text); };
+        field->commit = [this, key = QString::fromLatin1(f.key)](const QString& text) {
+            return change(key, text);
+        };
         fields_[QString::fromLatin1(f.key)] = field;
         place(tr(f.label), field);
         if (QLatin1String(f.key) == QLatin1String("name")) {
@@ -108,7 +113,8 @@ ContractEditor::ContractEditor(Document& document, QWidget* parent) : QWidget(pa
             kind_->setProperty("compact", true);
             kind_->setAccessibleName(tr("Kind of interval"));
             for (const auto& k : interval_kinds()) kind_->addItem(to_q(k));
-            connect(kind_, &QComboBox::activated, this, [this] { (void)change(QStringLiteral("kind"), kind_->currentText()); });
+            connect(kind_, &QComboBox::activated, this,
+                    [this] { (void)change(QStringLiteral("kind"), kind_->currentText()); });
             place(tr("Kind"), kind_);
         }
     }
@@ -124,8 +130,11 @@ ContractEditor::ContractEditor(Document& document, QWidget* parent) : QWidget(pa
         for (const auto& c : *document_.dossier().captures) {
             auto* action = menu->addAction(to_q(c.title));
             action->setCheckable(true);
-            action->setChecked(i != nullptr && (i->capture == c.id || std::find(i->also.begin(), i->also.end(), c.id) != i->also.end()));
-            connect(action, &QAction::triggered, this, [this, id = to_q(c.id)](bool on) { change_capture(id, on); });
+            action->setChecked(
+                i != nullptr &&
+                (i->capture == c.id || std::find(i->also.begin(), i->also.end(), c.id) != i->also.end()));
+            connect(action, &QAction::triggered, this,
+                    [this, id = to_q(c.id)](bool on) { change_capture(id, on); });
         }
     });
     captures_->setMenu(menu);
@@ -139,7 +148,8 @@ ContractEditor::ContractEditor(Document& document, QWidget* parent) : QWidget(pa
         if (const auto* i = interval()) {
             auto changed = *i;
             changed.evidence.kind = kind;
-            document_.apply(tr("evidence of %1").arg(to_q(i->name)), with_interval(document_.dossier(), std::move(changed)));
+            document_.apply(tr("evidence of %1").arg(to_q(i->name)),
+                            with_interval(document_.dossier(), std::move(changed)));
         }
     });
     specimens_ = secondary_label({});
@@ -162,10 +172,16 @@ ContractEditor::ContractEditor(Document& document, QWidget* parent) : QWidget(pa
 
     breach_sheet_ = new Sheet(tr("Not allowed by the contract"));
     breaches_ = new QTableWidget;
-    setup_table(*breaches_, {{tr("Interval"), 96, false}, {tr("Length"), 62, true}, {tr("At"), 70, true}, {tr("Capture"), 60, false}}, tr("What the contract does not allow"));
+    setup_table(*breaches_,
+                {{tr("Interval"), 96, false},
+                 {tr("Length"), 62, true},
+                 {tr("At"), 70, true},
+                 {tr("Capture"), 60, false}},
+                tr("What the contract does not allow"));
     breaches_->setToolTip(tr("Double click or Enter: show it in Listen"));
     connect(breaches_, &QTableWidget::cellActivated, this, [this](int row) {
-        if (row >= 0 && row < static_cast<int>(breach_places_.size())) Q_EMIT place_wanted(breach_places_[static_cast<std::size_t>(row)]);
+        if (row >= 0 && row < static_cast<int>(breach_places_.size()))
+            Q_EMIT place_wanted(breach_places_[static_cast<std::size_t>(row)]);
     });
     breach_sheet_->body()->addWidget(breaches_, 1);
     right->addWidget(breach_sheet_, 1);
@@ -202,13 +218,20 @@ void ContractEditor::derive() {
     auto timing = *document_.dossier().timing;
     int added = 0;
     for (auto& i : propose_contract(source->ref.id, source->ref.decode.roles, *source->decoding)) {
-        const bool there = std::any_of(timing.intervals.begin(), timing.intervals.end(), [&](const ContractInterval& old) { return old.id == i.id || (old.from == i.from && old.to == i.to && old.kind == i.kind); });
+        const bool there =
+            std::any_of(timing.intervals.begin(), timing.intervals.end(), [&](const ContractInterval& old) {
+                return old.id == i.id || (old.from == i.from && old.to == i.to && old.kind == i.kind);
+            });
         if (there) continue;
         timing.intervals.push_back(std::move(i));
         ++added;
     }
-    figure_sheet_->set_about(added == 0 ? tr("Everything that a conversation of this family promises stands already.") : tr("%1 added from “%2”").arg(to_q(plural(added, "interval", "intervals")), to_q(source->ref.title)));
-    if (added > 0) document_.apply(tr("derive the contract"), with_timing(document_.dossier(), std::move(timing)));
+    figure_sheet_->set_about(
+        added == 0 ? tr("Everything that a conversation of this family promises stands already.")
+                   : tr("%1 added from “%2”")
+                         .arg(to_q(plural(added, "interval", "intervals")), to_q(source->ref.title)));
+    if (added > 0)
+        document_.apply(tr("derive the contract"), with_timing(document_.dossier(), std::move(timing)));
 }
 
 void ContractEditor::add_interval() {
@@ -256,15 +279,24 @@ std::optional<QString> ContractEditor::change(const QString& key, const QString&
         }
         if (key == QStringLiteral("within")) i.within = time;
         if (key == QStringLiteral("guard")) i.guard = time;
-        auto* entered = key == QStringLiteral("min") ? &i.min : key == QStringLiteral("typ") ? &i.typ : key == QStringLiteral("max") ? &i.max : nullptr;
+        auto* entered = key == QStringLiteral("min")   ? &i.min
+                        : key == QStringLiteral("typ") ? &i.typ
+                        : key == QStringLiteral("max") ? &i.max
+                                                       : nullptr;
         if (entered != nullptr) {
             *entered = time;
-            if (i.evidence.kind == EvidenceKind::measured && i.capture.empty()) i.evidence.kind = EvidenceKind::assumed;
+            if (i.evidence.kind == EvidenceKind::measured && i.capture.empty())
+                i.evidence.kind = EvidenceKind::assumed;
         }
-        const auto ordered = [](const std::optional<Time>& a, const std::optional<Time>& b) { return !a || !b || *a <= *b; };
-        if (!ordered(i.min, i.typ) || !ordered(i.typ, i.max) || !ordered(i.min, i.max)) return tr("Expected least not above typical, typical not above most.");
+        const auto ordered = [](const std::optional<Time>& a, const std::optional<Time>& b) {
+            return !a || !b || *a <= *b;
+        };
+        if (!ordered(i.min, i.typ) || !ordered(i.typ, i.max) || !ordered(i.min, i.max))
+            return tr("Expected least not above typical, typical not above most.");
     }
-    if (i != *found) document_.apply(tr("%1 of %2").arg(key, to_q(i.name)), with_interval(document_.dossier(), std::move(i)));
+    if (i != *found)
+        document_.apply(tr("%1 of %2").arg(key, to_q(i.name)),
+                        with_interval(document_.dossier(), std::move(i)));
     return std::nullopt;
 }
 
@@ -312,7 +344,15 @@ void ContractEditor::fill_facts() {
     }
     const auto* f = document_.analysis().find_figure(i->id);
     const bool entered = i->capture.empty();
-    const std::pair<const char*, std::optional<Time>> figures[] = {{"min", entered ? i->min : f != nullptr ? f->min : std::nullopt}, {"typ", entered ? i->typ : f != nullptr ? f->typ : std::nullopt}, {"max", entered ? i->max : f != nullptr ? f->max : std::nullopt}};
+    const std::pair<const char*, std::optional<Time>> figures[] = {{"min", entered        ? i->min
+                                                                           : f != nullptr ? f->min
+                                                                                          : std::nullopt},
+                                                                   {"typ", entered        ? i->typ
+                                                                           : f != nullptr ? f->typ
+                                                                                          : std::nullopt},
+                                                                   {"max", entered        ? i->max
+                                                                           : f != nullptr ? f->max
+                                                                                          : std::nullopt}};
     for (const auto& [key, t] : figures) {
         auto* field = fields_[QString::fromLatin1(key)];
         field->setReadOnly(!entered);
@@ -320,7 +360,9 @@ void ContractEditor::fill_facts() {
     }
     const auto n = (i->capture.empty() ? 0U : 1U) + i->also.size();
     const auto* first = document_.dossier().find_capture(i->capture);
-    captures_->setText(n == 0 ? tr("entered by hand") : n == 1 ? to_q(first == nullptr ? i->capture : first->title) : tr("%1 captures").arg(n));
+    captures_->setText(n == 0   ? tr("entered by hand")
+                       : n == 1 ? to_q(first == nullptr ? i->capture : first->title)
+                                : tr("%1 captures").arg(n));
     evidence_->show_kind(i->evidence.kind);
     if (f == nullptr || !f->problem.empty()) {
         histogram_->clear(f == nullptr ? tr("computing …") : to_q(f->problem));
@@ -328,9 +370,16 @@ void ContractEditor::fill_facts() {
         return;
     }
     auto text = tr("A replica keeps %1.").arg(to_q(show_limits(limits_of(*f))));
-    if (f->n > 0) text += tr(" Mean %1, deviation %2, 1 % … 99 %: %3 … %4.").arg(to_q(print_number(f->statistics.mean, Unit::second)), to_q(print_number(f->statistics.sd, Unit::second)), to_q(print_number(f->statistics.p01, Unit::second)), to_q(print_number(f->statistics.p99, Unit::second)));
+    if (f->n > 0)
+        text += tr(" Mean %1, deviation %2, 1 % … 99 %: %3 … %4.")
+                    .arg(to_q(print_number(f->statistics.mean, Unit::second)),
+                         to_q(print_number(f->statistics.sd, Unit::second)),
+                         to_q(print_number(f->statistics.p01, Unit::second)),
+                         to_q(print_number(f->statistics.p99, Unit::second)));
     if (f->specimens.size() > 1)
-        for (const auto& s : f->specimens) text += tr("\n%1: %2× %3 … %4").arg(to_q(s.title), to_q(print_count(s.n)), to_q(print(s.min)), to_q(print(s.max)));
+        for (const auto& s : f->specimens)
+            text += tr("\n%1: %2× %3 … %4")
+                        .arg(to_q(s.title), to_q(print_count(s.n)), to_q(print(s.min)), to_q(print(s.max)));
     specimens_->setText(text);
     if (!f->measured) {
         histogram_->clear(tr("Entered by hand: nothing was measured."));
@@ -339,7 +388,10 @@ void ContractEditor::fill_facts() {
     std::vector<double> values;
     for (const auto& x : f->measured->answered) values.push_back(x.length().seconds());
     const auto limits = limits_of(*f);
-    histogram_->show_values(std::move(values), Driver::relic, limits.most ? std::optional(HistogramView::Marker{limits.most->seconds(), tr("most")}) : std::nullopt, f->sampling.seconds());
+    histogram_->show_values(
+        std::move(values), Driver::relic,
+        limits.most ? std::optional(HistogramView::Marker{limits.most->seconds(), tr("most")}) : std::nullopt,
+        f->sampling.seconds());
 }
 
 void ContractEditor::fill_breaches() {
@@ -364,8 +416,12 @@ void ContractEditor::fill_breaches() {
             }
         }
     breaches_->setVisible(total > 0);
-    breach_sheet_->setSizePolicy(QSizePolicy::Preferred, total > 0 ? QSizePolicy::Preferred : QSizePolicy::Maximum);
-    breach_sheet_->set_about(total == 0 ? tr("No capture breaks it.") : total > most_breach_rows ? tr("%1 times, the first %2 shown").arg(total).arg(most_breach_rows) : tr("%1 times").arg(total));
+    breach_sheet_->setSizePolicy(QSizePolicy::Preferred,
+                                 total > 0 ? QSizePolicy::Preferred : QSizePolicy::Maximum);
+    breach_sheet_->set_about(total == 0 ? tr("No capture breaks it.")
+                             : total > most_breach_rows
+                                 ? tr("%1 times, the first %2 shown").arg(total).arg(most_breach_rows)
+                                 : tr("%1 times").arg(total));
 }
 
 }  // namespace grayrelic::app

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The contract as a whole: one timing figure, the interval that is picked with its facts, its figures capture by
-// capture, and what the captures hold that the contract does not allow.
+// The contract as a whole: one timing figure, the interval that is picked with its facts, its figures capture
+// by capture, and what the captures hold that the contract does not allow.
 #pragma once
 
 #include <QCheckBox>

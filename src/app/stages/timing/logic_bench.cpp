@@ -32,8 +32,13 @@ LogicBench::LogicBench(Document& document, QWidget* parent) : QWidget(parent), d
     tools_->setDrawBase(false);
     tools_->setExpanding(false);
     tools_->setAccessibleName(tr("Tools of the bench"));
-    for (const auto& [name, tip] : {std::pair{tr("Step"), tr("Set inputs by hand and see every level")}, {tr("Truth table"), tr("Every setting of the inputs")}, {tr("Hazards"), tr("Changes of one input that may make an output twitch")},
-                                    {tr("Equal?"), tr("Does another network do the same?")}, {tr("Smallest"), tr("The smallest networks from the packages in the drawer")}, {tr("Replay"), tr("Drive it with a capture's signals")}}) {
+    for (const auto& [name, tip] :
+         {std::pair{tr("Step"), tr("Set inputs by hand and see every level")},
+          {tr("Truth table"), tr("Every setting of the inputs")},
+          {tr("Hazards"), tr("Changes of one input that may make an output twitch")},
+          {tr("Equal?"), tr("Does another network do the same?")},
+          {tr("Smallest"), tr("The smallest networks from the packages in the drawer")},
+          {tr("Replay"), tr("Drive it with a capture's signals")}}) {
         const int i = tools_->addTab(name);
         tools_->setTabToolTip(i, tip);
     }
@@ -61,14 +66,18 @@ LogicBench::LogicBench(Document& document, QWidget* parent) : QWidget(parent), d
             if (!item) return tr("Expected %1.").arg(to_q(item.error().expected));
             timing.drawer.push_back(print_drawer_item(*item));
         }
-        if (timing.drawer != document_.dossier().timing->drawer) document_.apply(tr("packages in the drawer"), with_timing(document_.dossier(), std::move(timing)));
+        if (timing.drawer != document_.dossier().timing->drawer)
+            document_.apply(tr("packages in the drawer"),
+                            with_timing(document_.dossier(), std::move(timing)));
         run();
         return std::nullopt;
     };
     take_ = new QPushButton(tr("Add as network"));
     connect(take_, &QPushButton::clicked, this, [this] {
         const int r = std::max(0, table_->currentRow());
-        if (r < static_cast<int>(realisations_.size())) Q_EMIT network_wanted(tr("Smallest %1").arg(r + 1), to_q(realisations_[static_cast<std::size_t>(r)].net_list));
+        if (r < static_cast<int>(realisations_.size()))
+            Q_EMIT network_wanted(tr("Smallest %1").arg(r + 1),
+                                  to_q(realisations_[static_cast<std::size_t>(r)].net_list));
     });
     for (QWidget* w : std::initializer_list<QWidget*>{other_, capture_, corner_, drawer_, take_}) {
         w->setProperty("compact", true);
@@ -98,7 +107,8 @@ LogicBench::LogicBench(Document& document, QWidget* parent) : QWidget(parent), d
     stack_->addWidget(plot_area);
     whole->addWidget(stack_, 1);
     connect(tools_, &QTabBar::currentChanged, this, [this] { run(); });
-    for (auto* box : {other_, capture_, corner_}) connect(box, &QComboBox::activated, this, [this] { run(); });
+    for (auto* box : {other_, capture_, corner_})
+        connect(box, &QComboBox::activated, this, [this] { run(); });
     run();
 }
 
@@ -135,7 +145,8 @@ void LogicBench::show_network(std::shared_ptr<const NetworkAnalysis> network) {
     if (network == network_) return;
     network_ = std::move(network);
     machine_.reset();
-    if (network_ && network_->network.computable()) machine_ = std::make_unique<StepMachine>(network_->network);
+    if (network_ && network_->network.computable())
+        machine_ = std::make_unique<StepMachine>(network_->network);
     build_inputs();
     run();
 }
@@ -176,7 +187,8 @@ void LogicBench::toggle(std::size_t input) {
     }
     QStringList outputs;
     for (const int o : n.outputs) outputs << tr("%1 = %2").arg(to_q(n.net_name(o)), shown(machine_->net(o)));
-    answer_->setText(still ? outputs.join(QStringLiteral("   ")) : tr("It does not come to rest: there is a loop that oscillates."));
+    answer_->setText(still ? outputs.join(QStringLiteral("   "))
+                           : tr("It does not come to rest: there is a loop that oscillates."));
     Q_EMIT stepped();
 }
 
@@ -195,14 +207,16 @@ void LogicBench::run() {
     realisations_.clear();
     take_->setEnabled(false);
     if (!network_ || !network_->network.computable()) {
-        answer_->setText(network_ ? tr("The net list has to be mended first.") : tr("Begin a network, or take the shipped example."));
+        answer_->setText(network_ ? tr("The net list has to be mended first.")
+                                  : tr("Begin a network, or take the shipped example."));
         plot_->show_rows({}, {}, {});
         return;
     }
     switch (tool) {
         case step: {
             QStringList outputs;
-            for (const int o : network_->network.outputs) outputs << tr("%1 = %2").arg(to_q(network_->network.net_name(o)), shown(machine_->net(o)));
+            for (const int o : network_->network.outputs)
+                outputs << tr("%1 = %2").arg(to_q(network_->network.net_name(o)), shown(machine_->net(o)));
             answer_->setText(outputs.join(QStringLiteral("   ")));
             break;
         }
@@ -219,7 +233,8 @@ void LogicBench::run_truth() {
     const auto t = truth_table(network_->network, progress);
     if (!t) {
         table_->setColumnCount(0);
-        answer_->setText(tr("There is no table: found %1, expected %2.").arg(to_q(t.error().found), to_q(t.error().expected)));
+        answer_->setText(tr("There is no table: found %1, expected %2.")
+                             .arg(to_q(t.error().found), to_q(t.error().expected)));
         return;
     }
     QList<PlainColumn> columns;
@@ -231,36 +246,58 @@ void LogicBench::run_truth() {
     table_->setRowCount(static_cast<int>(rows));
     for (std::size_t r = 0; r < rows; ++r) {
         int c = 0;
-        for (std::size_t i = 0; i < t->inputs.size(); ++i) set_cell(*table_, static_cast<int>(r), c++, ((r >> (t->inputs.size() - 1 - i)) & 1U) != 0 ? QStringLiteral("1") : QStringLiteral("0"), true, theme().umber);
-        for (const auto level : t->rows[r]) set_cell(*table_, static_cast<int>(r), c++, shown(level), true, level == Level::unknown ? theme().brass : theme().slate);
+        for (std::size_t i = 0; i < t->inputs.size(); ++i)
+            set_cell(
+                *table_, static_cast<int>(r), c++,
+                ((r >> (t->inputs.size() - 1 - i)) & 1U) != 0 ? QStringLiteral("1") : QStringLiteral("0"),
+                true, theme().umber);
+        for (const auto level : t->rows[r])
+            set_cell(*table_, static_cast<int>(r), c++, shown(level), true,
+                     level == Level::unknown ? theme().brass : theme().slate);
     }
-    answer_->setText(rows < t->rows.size() ? tr("%1 rows, the first %2 shown").arg(t->rows.size()).arg(rows) : tr("%1 rows").arg(rows));
+    answer_->setText(rows < t->rows.size() ? tr("%1 rows, the first %2 shown").arg(t->rows.size()).arg(rows)
+                                           : tr("%1 rows").arg(rows));
 }
 
 void LogicBench::run_hazards() {
-    setup_table(*table_, {{tr("Output"), 90, false}, {tr("may leave"), 80, true}, {tr("when"), 90, false}, {tr("changes with"), 300, false}}, tr("Hazards"));
+    setup_table(*table_,
+                {{tr("Output"), 90, false},
+                 {tr("may leave"), 80, true},
+                 {tr("when"), 90, false},
+                 {tr("changes with"), 300, false}},
+                tr("Hazards"));
     answer_->setText(tr("looking …"));
     // Twenty inputs are ten million changes: beside the window, which goes on.
     auto rows = std::make_shared<std::vector<QStringList>>();
     working_.ask(
         [network = network_, rows](Progress& progress) -> QString {
             const auto h = find_hazards(network->network, progress);
-            if (!h) return tr("Hazards can't be looked for: found %1, expected %2.").arg(to_q(h.error().found), to_q(h.error().expected));
+            if (!h)
+                return tr("Hazards can't be looked for: found %1, expected %2.")
+                    .arg(to_q(h.error().found), to_q(h.error().expected));
             const auto t = Tabulator::of(network->network);
             for (const auto& x : h->hazards) {
                 if (rows->size() >= most_rows_shown) break;
                 QStringList with;
                 for (std::size_t i = 0; i < x.at.size(); ++i)
-                    if (t->inputs()[i] != x.input) with << tr("%1 = %2").arg(to_q(t->inputs()[i])).arg(x.at[i] ? 1 : 0);
-                rows->push_back({to_q(x.output), QString::number(x.level ? 1 : 0), to_q(x.input), with.join(QStringLiteral("  "))});
+                    if (t->inputs()[i] != x.input)
+                        with << tr("%1 = %2").arg(to_q(t->inputs()[i])).arg(x.at[i] ? 1 : 0);
+                rows->push_back({to_q(x.output), QString::number(x.level ? 1 : 0), to_q(x.input),
+                                 with.join(QStringLiteral("  "))});
             }
-            return h->count == 0 ? tr("No change of one input can make an output twitch (%1 looked at).").arg(h->transitions) : tr("%1 of %2 changes of one input may make an output twitch. A clock or a latch behind it would see that.").arg(h->count).arg(h->transitions);
+            return h->count == 0 ? tr("No change of one input can make an output twitch (%1 looked at).")
+                                       .arg(h->transitions)
+                                 : tr("%1 of %2 changes of one input may make an output twitch. A clock or a "
+                                      "latch behind it would see that.")
+                                       .arg(h->count)
+                                       .arg(h->transitions);
         },
         [this, rows](const QString& text) {
             answer_->setText(text);
             table_->setRowCount(static_cast<int>(rows->size()));
             for (int r = 0; r < table_->rowCount(); ++r)
-                for (int c = 0; c < 4; ++c) set_cell(*table_, r, c, (*rows)[static_cast<std::size_t>(r)][c], c == 1);
+                for (int c = 0; c < 4; ++c)
+                    set_cell(*table_, r, c, (*rows)[static_cast<std::size_t>(r)][c], c == 1);
         });
 }
 
@@ -277,9 +314,14 @@ void LogicBench::run_equal() {
     working_.ask(
         [first = network_, second](Progress& progress) -> QString {
             const auto e = compare_networks(first->network, second->network, {}, progress);
-            if (!e) return tr("They can't be compared: found %1, expected %2.").arg(to_q(e.error().found), to_q(e.error().expected));
-            const auto seen = tr("%1 %2").arg(to_q(print_count(static_cast<long long>(e->looked_at))), first->network.stores() || second->network.stores() ? tr("states") : tr("settings"));
-            if (e->answer == Equivalence::Answer::equal) return tr("They do the same, in all of %1.").arg(seen);
+            if (!e)
+                return tr("They can't be compared: found %1, expected %2.")
+                    .arg(to_q(e.error().found), to_q(e.error().expected));
+            const auto seen = tr("%1 %2").arg(
+                to_q(print_count(static_cast<long long>(e->looked_at))),
+                first->network.stores() || second->network.stores() ? tr("states") : tr("settings"));
+            if (e->answer == Equivalence::Answer::equal)
+                return tr("They do the same, in all of %1.").arg(seen);
             if (e->answer == Equivalence::Answer::not_proven) return tr("Not proven: %1.").arg(to_q(e->note));
             QStringList steps;
             for (const auto& s : e->steps) {
@@ -287,13 +329,20 @@ void LogicBench::run_equal() {
                 for (const auto& [name, level] : s) one << tr("%1 = %2").arg(to_q(name)).arg(level ? 1 : 0);
                 steps << one.join(QStringLiteral(" "));
             }
-            return tr("They differ. %1: then %2 is %3 in %4 and %5 in %6.").arg(steps.join(tr(", then ")), to_q(e->output), shown(e->first), to_q(first->source.name), shown(e->second), to_q(second->source.name));
+            return tr("They differ. %1: then %2 is %3 in %4 and %5 in %6.")
+                .arg(steps.join(tr(", then ")), to_q(e->output), shown(e->first), to_q(first->source.name),
+                     shown(e->second), to_q(second->source.name));
         },
         [this](const QString& text) { answer_->setText(text); });
 }
 
 void LogicBench::run_smallest() {
-    setup_table(*table_, {{tr("Packages"), 190, false}, {tr("Gates"), 56, true}, {tr("Slowest"), 80, true}, {tr("Spare"), 200, false}}, tr("Smallest networks"));
+    setup_table(*table_,
+                {{tr("Packages"), 190, false},
+                 {tr("Gates"), 56, true},
+                 {tr("Slowest"), 80, true},
+                 {tr("Spare"), 200, false}},
+                tr("Smallest networks"));
     std::vector<DrawerItem> drawer;
     for (const auto& text : document_.dossier().timing->drawer)
         if (auto item = parse_drawer_item(text)) drawer.push_back(*item);
@@ -306,13 +355,19 @@ void LogicBench::run_smallest() {
     working_.ask(
         [network = network_, drawer, found, data = network_->data](Progress& progress) -> QString {
             const auto wanted = wanted_from(network->network, progress);
-            if (!wanted) return tr("It can't be searched for: found %1, expected %2.").arg(to_q(wanted.error().found), to_q(wanted.error().expected));
+            if (!wanted)
+                return tr("It can't be searched for: found %1, expected %2.")
+                    .arg(to_q(wanted.error().found), to_q(wanted.error().expected));
             auto m = minimise(*wanted, drawer, data->logic, {}, progress);
             if (!m) return tr("Found %1, expected %2.").arg(to_q(m.error().found), to_q(m.error().expected));
             *found = std::move(m->best);
             if (found->empty()) return to_q(m->note);
-            return tr("%1 of %2 and %3. %4").arg(to_q(plural(static_cast<long long>(found->size()), "network", "networks")), to_q(plural(static_cast<long long>(found->front().packages.size()), "package", "packages")), to_q(plural(found->front().gates, "gate", "gates")),
-                                              m->complete ? tr("Nothing smaller exists in this drawer.") : to_q(m->note));
+            return tr("%1 of %2 and %3. %4")
+                .arg(to_q(plural(static_cast<long long>(found->size()), "network", "networks")),
+                     to_q(plural(static_cast<long long>(found->front().packages.size()), "package",
+                                 "packages")),
+                     to_q(plural(found->front().gates, "gate", "gates")),
+                     m->complete ? tr("Nothing smaller exists in this drawer.") : to_q(m->note));
         },
         [this, found](const QString& text) {
             answer_->setText(text);
@@ -336,16 +391,20 @@ void LogicBench::run_smallest() {
 void LogicBench::run_replay() {
     const auto* c = document_.analysis().find_capture(capture_->currentData().toString().toStdString());
     if (c == nullptr || !c->capture) {
-        answer_->setText(tr("Add a capture in Listen first: its signals drive the inputs of the same names."));
+        answer_->setText(
+            tr("Add a capture in Listen first: its signals drive the inputs of the same names."));
         plot_->show_rows({}, {}, {});
         return;
     }
     answer_->setText(tr("replaying …"));
     auto rows = std::make_shared<std::vector<ReplayPlot::Row>>();
     working_.ask(
-        [network = network_, capture = c->capture, decoding = c->decoding, corner = corner_->currentText().toStdString(), rows](Progress& progress) -> QString {
+        [network = network_, capture = c->capture, decoding = c->decoding,
+         corner = corner_->currentText().toStdString(), rows](Progress& progress) -> QString {
             const auto stimuli = stimuli_from(network->network, *capture, decoding.get());
-            if (!stimuli) return tr("Found %1, expected %2.").arg(to_q(stimuli.error().found), to_q(stimuli.error().expected));
+            if (!stimuli)
+                return tr("Found %1, expected %2.")
+                    .arg(to_q(stimuli.error().found), to_q(stimuli.error().expected));
             SimulationOptions options;
             for (const auto k : {Corner::fast, Corner::typical, Corner::slow})
                 if (word(k) == corner) options.corner = k;
@@ -355,12 +414,25 @@ void LogicBench::run_replay() {
             for (std::size_t i = 0; i < network->network.nets.size(); ++i) {
                 const auto& net = network->network.nets[i];
                 if (net.held || rows->size() >= 64) continue;
-                if (net.input >= 0 && network->network.inputs[static_cast<std::size_t>(net.input)].from == NetworkInput::From::level) continue;
-                rows->push_back({to_q(net.name), net.input >= 0 ? Driver::relic : Driver::bridge, std::make_shared<const DigitalTrace>(trace_of(r->nets[i], capture->extent.to))});
+                if (net.input >= 0 && network->network.inputs[static_cast<std::size_t>(net.input)].from ==
+                                          NetworkInput::From::level)
+                    continue;
+                rows->push_back(
+                    {to_q(net.name), net.input >= 0 ? Driver::relic : Driver::bridge,
+                     std::make_shared<const DigitalTrace>(trace_of(r->nets[i], capture->extent.to))});
             }
             auto text = tr("%1 changes").arg(to_q(print_count(r->events)));
-            if (!r->faults.empty()) text += tr("; %1 set-up, hold or pulse faults, first on %2 at %3").arg(r->faults.size()).arg(to_q(network->network.parts[static_cast<std::size_t>(r->faults.front().part)].ref), to_q(print(r->faults.front().at, 6)));
-            if (!r->clashes.empty()) text += tr("; two outputs clash on %1").arg(to_q(network->network.net_name(r->clashes.front().net)));
+            if (!r->faults.empty())
+                text +=
+                    tr("; %1 set-up, hold or pulse faults, first on %2 at %3")
+                        .arg(r->faults.size())
+                        .arg(
+                            to_q(
+                                network->network.parts[static_cast<std::size_t>(r->faults.front().part)].ref),
+                            to_q(print(r->faults.front().at, 6)));
+            if (!r->clashes.empty())
+                text += tr("; two outputs clash on %1")
+                            .arg(to_q(network->network.net_name(r->clashes.front().net)));
             if (!r->stopped.empty()) text += QStringLiteral("; ") + to_q(r->stopped);
             return text;
         },
@@ -371,7 +443,9 @@ void LogicBench::run_replay() {
             for (const auto& r : *rows)
                 if (!r.trace->edges().empty()) first = std::min(first, r.trace->edges().front());
             const Time length = std::min(capture->extent.length(), Time::us(400));
-            plot_->show_rows(*rows, capture->extent, {std::max(capture->extent.from, first - length / 20), std::max(capture->extent.from, first - length / 20) + length});
+            plot_->show_rows(*rows, capture->extent,
+                             {std::max(capture->extent.from, first - length / 20),
+                              std::max(capture->extent.from, first - length / 20) + length});
         });
 }
 

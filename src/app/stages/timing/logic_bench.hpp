@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The bench for one network: step by hand, truth table, hazards, equality with another one, the smallest networks from
-// the drawer, and the replay of a capture.
+// The bench for one network: step by hand, truth table, hazards, equality with another one, the smallest
+// networks from the drawer, and the replay of a capture.
 #pragma once
 
 #include <QComboBox>

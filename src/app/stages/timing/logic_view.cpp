@@ -42,10 +42,12 @@ LogicView::LogicView(Document& document, QWidget* parent) : QWidget(parent), doc
     networks_->setMinimumWidth(110);
     connect(networks_, &QComboBox::activated, this, [this] { select(networks_->currentData().toString()); });
     add_ = new QPushButton(tr("New"));
-    connect(add_, &QPushButton::clicked, this, [this] { add_network(tr("Network"), QString::fromUtf8(first_text)); });
+    connect(add_, &QPushButton::clicked, this,
+            [this] { add_network(tr("Network"), QString::fromUtf8(first_text)); });
     remove_ = new QPushButton(tr("Remove"));
     connect(remove_, &QPushButton::clicked, this, [this] {
-        if (const auto* n = network()) document_.apply(tr("remove %1").arg(to_q(n->name)), without_network(document_.dossier(), n->id));
+        if (const auto* n = network())
+            document_.apply(tr("remove %1").arg(to_q(n->name)), without_network(document_.dossier(), n->id));
     });
     for (auto* b : {add_, remove_}) b->setProperty("compact", true);
     list_sheet_->add_to_title(networks_);
@@ -61,7 +63,8 @@ LogicView::LogicView(Document& document, QWidget* parent) : QWidget(parent), doc
         if (text.trimmed().isEmpty()) return tr("Expected a name.");
         auto changed = *n;
         changed.name = text.trimmed().toStdString();
-        document_.apply(tr("name of %1").arg(to_q(n->name)), with_network(document_.dossier(), std::move(changed)));
+        document_.apply(tr("name of %1").arg(to_q(n->name)),
+                        with_network(document_.dossier(), std::move(changed)));
         return std::nullopt;
     };
     list_sheet_->body()->addWidget(name_);
@@ -87,13 +90,17 @@ LogicView::LogicView(Document& document, QWidget* parent) : QWidget(parent), doc
     ladder_sheet_ = new Sheet(tr("Stages"));
     verilog_ = new QPushButton(tr("Write Verilog …"));
     verilog_->setProperty("compact", true);
-    verilog_->setToolTip(tr("The network as a module with its slow delays, for any simulator of that language"));
+    verilog_->setToolTip(
+        tr("The network as a module with its slow delays, for any simulator of that language"));
     connect(verilog_, &QPushButton::clicked, this, [this] {
         const auto* n = document_.analysis().find_network(selected_);
         if (n == nullptr || !n->network.computable()) return;
-        const auto path = QFileDialog::getSaveFileName(this, tr("Write the network"), to_q(n->source.id) + QStringLiteral(".v"), tr("Verilog (*.v)"));
+        const auto path = QFileDialog::getSaveFileName(
+            this, tr("Write the network"), to_q(n->source.id) + QStringLiteral(".v"), tr("Verilog (*.v)"));
         if (path.isEmpty()) return;
-        const auto written = write_atomically(disk(), path.toStdString(), to_verilog(n->network, n->source.id, Corner::slow, "slow corner of every delay"));
+        const auto written = write_atomically(
+            disk(), path.toStdString(),
+            to_verilog(n->network, n->source.id, Corner::slow, "slow corner of every delay"));
         ladder_sheet_->set_about(written ? tr("written to %1").arg(path) : to_q(written.error().message()));
     });
     ladder_sheet_->add_to_title(verilog_);
@@ -139,7 +146,9 @@ void LogicView::commit_text() {
     if (!changed.text.empty() && !changed.text.ends_with('\n')) changed.text += '\n';
     if (changed.text == n->text) return;
     // Typing without a long pause is one step of undo.
-    document_.apply(tr("net list of %1").arg(to_q(n->name)), with_network(document_.dossier(), std::move(changed)), QStringLiteral("net-list-") + to_q(selected_));
+    document_.apply(tr("net list of %1").arg(to_q(n->name)),
+                    with_network(document_.dossier(), std::move(changed)),
+                    QStringLiteral("net-list-") + to_q(selected_));
 }
 
 void LogicView::add_network(const QString& name, const QString& text) {
@@ -169,11 +178,14 @@ void LogicView::refresh() {
         networks_->setCurrentIndex(networks_->findData(to_q(selected_)));
     }
     const auto* n = network();
-    for (QWidget* w : std::initializer_list<QWidget*>{remove_, verilog_, name_, text_}) w->setEnabled(n != nullptr);
+    for (QWidget* w : std::initializer_list<QWidget*>{remove_, verilog_, name_, text_})
+        w->setEnabled(n != nullptr);
     const auto text = n == nullptr ? QString() : to_q(n->text);
     name_->show_value(n == nullptr ? QString() : to_q(n->name));
     // What is being typed is kept; an undo or another network replaces it.
-    const bool typing = pause_.isActive() || (text_->hasFocus() && (text_->toPlainText() + QStringLiteral("\n") == text || text_->toPlainText() == text));
+    const bool typing =
+        pause_.isActive() || (text_->hasFocus() && (text_->toPlainText() + QStringLiteral("\n") == text ||
+                                                    text_->toPlainText() == text));
     if (!typing && text_->toPlainText() != text) {
         shown_ = text;
         const QSignalBlocker block(text_);
@@ -184,9 +196,12 @@ void LogicView::refresh() {
     for (const auto& k : a.networks)
         if (k->source.id == selected_) found = k;
     bench_->show_network(found);
-    if (found) show_problems(found->network);
-    else problems_->hide();
-    if (n == nullptr) list_sheet_->set_about(tr("A network of standard parts, entered as a net list: New begins one."));
+    if (found)
+        show_problems(found->network);
+    else
+        problems_->hide();
+    if (n == nullptr)
+        list_sheet_->set_about(tr("A network of standard parts, entered as a net list: New begins one."));
     draw();
 }
 
@@ -196,7 +211,8 @@ void LogicView::show_problems(const Network& network) {
     long fatal = 0;
     for (const auto& p : network.problems) {
         fatal += p.fatal ? 1 : 0;
-        auto* item = new QListWidgetItem(tr("line %1: %2; expected %3").arg(p.line).arg(to_q(p.says), to_q(p.expected)));
+        auto* item = new QListWidgetItem(
+            tr("line %1: %2; expected %3").arg(p.line).arg(to_q(p.says), to_q(p.expected)));
         item->setForeground(p.fatal ? theme().oxide : theme().brass);
         item->setData(Qt::UserRole, static_cast<int>(p.line));
         problems_->addItem(item);
@@ -208,7 +224,9 @@ void LogicView::show_problems(const Network& network) {
     }
     text_->setExtraSelections(marks);
     problems_->setVisible(!network.problems.empty());
-    list_sheet_->set_about(network.problems.empty() ? tr("nothing wrong") : fatal > 0 ? tr("%1 to mend before it can be computed").arg(fatal) : tr("can be computed; %1 to look at").arg(network.problems.size()));
+    list_sheet_->set_about(network.problems.empty() ? tr("nothing wrong")
+                           : fatal > 0              ? tr("%1 to mend before it can be computed").arg(fatal)
+                                       : tr("can be computed; %1 to look at").arg(network.problems.size()));
 }
 
 void LogicView::draw() {
@@ -229,7 +247,11 @@ void LogicView::draw() {
     ladder_->show_drawing(draw_network(n->network, options));
     const auto spare = spare_gates(n->network);
     QString about;
-    for (const auto& s : spare) about += (about.isEmpty() ? tr("not used: ") : QStringLiteral("; ")) + tr("%1 of %2").arg(static_cast<int>(s.unused.size())).arg(to_q(n->network.parts[static_cast<std::size_t>(s.part)].ref));
+    for (const auto& s : spare)
+        about += (about.isEmpty() ? tr("not used: ") : QStringLiteral("; ")) +
+                 tr("%1 of %2")
+                     .arg(static_cast<int>(s.unused.size()))
+                     .arg(to_q(n->network.parts[static_cast<std::size_t>(s.part)].ref));
     ladder_sheet_->set_about(about);
 }
 

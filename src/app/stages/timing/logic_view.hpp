@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Networks of parts: the net list on the left, the ladder that follows from it on the right, and the bench below.
+// Networks of parts: the net list on the left, the ladder that follows from it on the right, and the bench
+// below.
 #pragma once
 
 #include <QComboBox>

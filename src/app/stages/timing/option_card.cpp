@@ -53,7 +53,8 @@ OptionCard::OptionCard(Document& document, const BuildOption& option, QWidget* p
     grid->setHorizontalSpacing(4);
     grid->setVerticalSpacing(1);
     int row = 0;
-    const auto add_row = [&](const std::string& key, const std::string& name, const std::string& about, bool evident) {
+    const auto add_row = [&](const std::string& key, const std::string& name, const std::string& about,
+                             bool evident) {
         const auto q = to_q(key);
         auto* label = new QLabel(to_q(name));
         label->setFont(text_font(12));
@@ -79,8 +80,13 @@ OptionCard::OptionCard(Document& document, const BuildOption& option, QWidget* p
     if (kind_ == "network") add_network(*grid, row);
     const bool measured = !option.measured.capture.empty();
     if (measured) {
-        for (const auto& [key, name] : {std::pair{"measured-from", tr("Entry from")}, {"measured-to", tr("Entry to")}})
-            add_row(key, name.toStdString(), tr("An edge in the capture that the entry latency is taken from").toStdString(), false)->commit = [this, k = QString::fromLatin1(key)](const QString& text) { return change_measured(k, text); };
+        for (const auto& [key, name] :
+             {std::pair{"measured-from", tr("Entry from")}, {"measured-to", tr("Entry to")}})
+            add_row(key, name.toStdString(),
+                    tr("An edge in the capture that the entry latency is taken from").toStdString(), false)
+                ->commit = [this, k = QString::fromLatin1(key)](const QString& text) {
+                return change_measured(k, text);
+            };
     }
     for (const auto& spec : parameters_of(kind_)) {
         if (rows_.find("|" + spec.key + "|") == std::string::npos) continue;
@@ -92,10 +98,14 @@ OptionCard::OptionCard(Document& document, const BuildOption& option, QWidget* p
                 if (!time) return tr("Expected %1.").arg(to_q(time.error().expected));
                 return change(key, *time, std::nullopt);
             };
-            connect(evidence_[key], &EvidenceButton::chosen, this, [this, key](EvidenceKind kind) { (void)change(key, std::nullopt, kind); });
+            connect(evidence_[key], &EvidenceButton::chosen, this,
+                    [this, key](EvidenceKind kind) { (void)change(key, std::nullopt, kind); });
         } else {
-            field->commit = [this, key](const QString& text) { return change_number(key, text, std::nullopt); };
-            connect(evidence_[key], &EvidenceButton::chosen, this, [this, key](EvidenceKind kind) { (void)change_number(key, {}, kind); });
+            field->commit = [this, key](const QString& text) {
+                return change_number(key, text, std::nullopt);
+            };
+            connect(evidence_[key], &EvidenceButton::chosen, this,
+                    [this, key](EvidenceKind kind) { (void)change_number(key, {}, kind); });
         }
     }
     grid->setColumnStretch(0, 1);
@@ -157,8 +167,11 @@ void OptionCard::add_network(QGridLayout& grid, int& row) {
 std::string OptionCard::rows_of(const BuildOption& option) {
     std::string rows = option.measured.capture.empty() ? "|" : "|measured|";
     for (const auto& spec : parameters_of(option.kind)) {
-        const bool there = spec.unit == Unit::second ? std::any_of(option.parameters.begin(), option.parameters.end(), [&](const OptionParameter& p) { return p.key == spec.key; })
-                                                     : std::any_of(option.numbers.begin(), option.numbers.end(), [&](const NumberFact& p) { return p.key == spec.key; });
+        const bool there = spec.unit == Unit::second
+                               ? std::any_of(option.parameters.begin(), option.parameters.end(),
+                                             [&](const OptionParameter& p) { return p.key == spec.key; })
+                               : std::any_of(option.numbers.begin(), option.numbers.end(),
+                                             [&](const NumberFact& p) { return p.key == spec.key; });
         const bool taken = !option.measured.capture.empty() && spec.key.starts_with("latency");
         if ((there || !spec.optional) && !taken) rows += spec.key + "|";
     }
@@ -169,29 +182,40 @@ void OptionCard::add_number(const QString& key) {
     const auto* o = document_.dossier().timing->find_option(id_);
     if (o == nullptr) return;
     auto changed = *o;
-    const std::map<std::string, double> usual = {{"work", 1e-6}, {"cycles", 120}, {"clock", 125e6}, {"write", 1e-7}, {"stall", 2e-6}, {"stall-every", 1e-3}, {"depth", 16}, {"held", 5e-6}, {"held-every", 1e-3}};
+    const std::map<std::string, double> usual = {{"work", 1e-6},  {"cycles", 120}, {"clock", 125e6},
+                                                 {"write", 1e-7}, {"stall", 2e-6}, {"stall-every", 1e-3},
+                                                 {"depth", 16},   {"held", 5e-6},  {"held-every", 1e-3}};
     const Evidence assumed{EvidenceKind::assumed, tr("a usual size, to be replaced").toStdString(), "", ""};
     // What only makes sense together comes together.
     std::vector<std::string> keys{key.toStdString()};
-    for (const auto& [a, b] : {std::pair{"stall", "stall-every"}, {"held", "held-every"}, {"cycles", "clock"}})
+    for (const auto& [a, b] :
+         {std::pair{"stall", "stall-every"}, {"held", "held-every"}, {"cycles", "clock"}})
         for (const auto& [one, other] : {std::pair{a, b}, {b, a}})
             if (keys.front() == one) keys.push_back(other);
     for (const auto& k : keys)
         for (const auto& spec : parameters_of(kind_)) {
             if (spec.key != k || usual.count(k) == 0) continue;
             if (spec.unit == Unit::second) {
-                if (std::none_of(changed.parameters.begin(), changed.parameters.end(), [&](const OptionParameter& p) { return p.key == k; })) changed.parameters.push_back({k, {Time::from_seconds(usual.at(k)), std::nullopt, assumed}});
-            } else if (std::none_of(changed.numbers.begin(), changed.numbers.end(), [&](const NumberFact& p) { return p.key == k; })) {
+                if (std::none_of(changed.parameters.begin(), changed.parameters.end(),
+                                 [&](const OptionParameter& p) { return p.key == k; }))
+                    changed.parameters.push_back(
+                        {k, {Time::from_seconds(usual.at(k)), std::nullopt, assumed}});
+            } else if (std::none_of(changed.numbers.begin(), changed.numbers.end(),
+                                    [&](const NumberFact& p) { return p.key == k; })) {
                 changed.numbers.push_back({k, {usual.at(k), std::nullopt, assumed}});
             }
         }
     // Cycles take the place of a time for the work.
-    if (keys.front() == "cycles" || keys.front() == "clock") std::erase_if(changed.parameters, [](const OptionParameter& p) { return p.key == "work"; });
-    if (keys.front() == "work") std::erase_if(changed.numbers, [](const NumberFact& p) { return p.key == "cycles" || p.key == "clock"; });
+    if (keys.front() == "cycles" || keys.front() == "clock")
+        std::erase_if(changed.parameters, [](const OptionParameter& p) { return p.key == "work"; });
+    if (keys.front() == "work")
+        std::erase_if(changed.numbers,
+                      [](const NumberFact& p) { return p.key == "cycles" || p.key == "clock"; });
     apply(tr("%1 of %2").arg(key, to_q(o->name)), std::move(changed));
 }
 
-std::optional<QString> OptionCard::change_number(const QString& key, const QString& text, std::optional<EvidenceKind> evidence) {
+std::optional<QString> OptionCard::change_number(const QString& key, const QString& text,
+                                                 std::optional<EvidenceKind> evidence) {
     const auto* o = document_.dossier().timing->find_option(id_);
     if (o == nullptr) return std::nullopt;
     auto changed = *o;
@@ -199,14 +223,18 @@ std::optional<QString> OptionCard::change_number(const QString& key, const QStri
     Unit unit = Unit::none;
     for (const auto& spec : parameters_of(kind_))
         if (spec.key == k) unit = spec.unit;
-    auto it = std::find_if(changed.numbers.begin(), changed.numbers.end(), [&](const NumberFact& p) { return p.key == k; });
+    auto it = std::find_if(changed.numbers.begin(), changed.numbers.end(),
+                           [&](const NumberFact& p) { return p.key == k; });
     if (it == changed.numbers.end()) it = changed.numbers.insert(changed.numbers.end(), {k, {}});
     if (evidence) {
         it->value.evidence.kind = *evidence;
     } else {
         const auto number = parse_number(text.toStdString(), unit);
         if (!number) return tr("Expected %1.").arg(to_q(number.error().expected));
-        if (*number != it->value.value) it->value = {*number, std::nullopt, {EvidenceKind::assumed, tr("typed in, no source yet").toStdString(), "", ""}};
+        if (*number != it->value.value)
+            it->value = {*number,
+                         std::nullopt,
+                         {EvidenceKind::assumed, tr("typed in, no source yet").toStdString(), "", ""}};
     }
     if (kind_ != "network" && changed.measured.capture.empty())
         if (auto model = model_of(changed); !model) return to_q("Expected " + model.error().expected + ".");
@@ -220,7 +248,8 @@ std::optional<QString> OptionCard::change_measured(const QString& key, const QSt
     const auto edge = parse_edge(text.trimmed().toStdString());
     if (!edge) return tr("Expected %1.").arg(to_q(edge.error().expected));
     auto changed = *o;
-    (key == QStringLiteral("measured-from") ? changed.measured.from : changed.measured.to) = text.trimmed().toStdString();
+    (key == QStringLiteral("measured-from") ? changed.measured.from : changed.measured.to) =
+        text.trimmed().toStdString();
     if (changed != *o) apply(tr("entry latency of %1").arg(to_q(o->name)), std::move(changed));
     return std::nullopt;
 }
@@ -293,7 +322,8 @@ void OptionCard::show_option(const BuildOption& option, const OptionAnalysis* re
     if (network_ != nullptr) {
         const QSignalBlocker block(network_);
         network_->clear();
-        for (const auto& n : document_.dossier().timing->networks) network_->addItem(to_q(n.name), to_q(n.id));
+        for (const auto& n : document_.dossier().timing->networks)
+            network_->addItem(to_q(n.name), to_q(n.id));
         network_->setCurrentIndex(network_->findData(to_q(option.network)));
     }
     verdict_ = result == nullptr ? Verdict::unknown : result->verdict;
@@ -321,8 +351,10 @@ void OptionCard::show_option(const BuildOption& option, const OptionAnalysis* re
     const auto& then = document_.analysis();
     const auto* network_now = now.timing->find_network(option.network);
     const auto* network_then = then.find_network(option.network);
-    const bool stale = result != nullptr && (result->option != option || !(then.dossier.timing->reply == now.timing->reply) ||
-                                             (network_now != nullptr && network_then != nullptr && !(network_then->source == *network_now)));
+    const bool stale =
+        result != nullptr &&
+        (result->option != option || !(then.dossier.timing->reply == now.timing->reply) ||
+         (network_now != nullptr && network_then != nullptr && !(network_then->source == *network_now)));
     if (stale) verdict_text_->setText(tr("%1, before the change").arg(verdict_text_->text()));
     verdict_text_->setEnabled(!stale);
     figures_->setEnabled(!stale);
@@ -348,11 +380,14 @@ void OptionCard::contextMenuEvent(QContextMenuEvent* e) {
     if (o == nullptr) return;
     QMenu menu(this);
     for (const auto& spec : parameters_of(kind_))
-        if (spec.optional && rows_.find("|" + spec.key + "|") == std::string::npos) menu.addAction(tr("Add: %1").arg(to_q(spec.label)))->setData(to_q(spec.key));
+        if (spec.optional && rows_.find("|" + spec.key + "|") == std::string::npos)
+            menu.addAction(tr("Add: %1").arg(to_q(spec.label)))->setData(to_q(spec.key));
     if (kind_ == "irq" || kind_ == "core" || kind_ == "mixed") {
         auto* captures = menu.addMenu(tr("Entry latency from a capture"));
-        for (const auto& c : *document_.dossier().captures) captures->addAction(to_q(c.title))->setData(QStringLiteral("capture:") + to_q(c.id));
-        if (!o->measured.capture.empty()) captures->addAction(tr("No longer"))->setData(QStringLiteral("capture:"));
+        for (const auto& c : *document_.dossier().captures)
+            captures->addAction(to_q(c.title))->setData(QStringLiteral("capture:") + to_q(c.id));
+        if (!o->measured.capture.empty())
+            captures->addAction(tr("No longer"))->setData(QStringLiteral("capture:"));
     }
     menu.addSeparator();
     menu.addAction(tr("Remove this option"))->setData(QStringLiteral("remove"));
@@ -365,7 +400,8 @@ void OptionCard::contextMenuEvent(QContextMenuEvent* e) {
     } else if (what.startsWith(QStringLiteral("capture:"))) {
         auto changed = *o;
         changed.measured = {};
-        if (const auto id = what.mid(8); !id.isEmpty()) changed.measured = {id.toStdString(), document_.dossier().timing->reply.trigger, "PIN:rise"};
+        if (const auto id = what.mid(8); !id.isEmpty())
+            changed.measured = {id.toStdString(), document_.dossier().timing->reply.trigger, "PIN:rise"};
         apply(tr("entry latency of %1").arg(to_q(o->name)), std::move(changed));
     } else {
         add_number(what);

@@ -41,7 +41,8 @@ class OptionCard : public QWidget {
   private:
     std::optional<QString> change(const QString& key, std::optional<Time> value,
                                   std::optional<EvidenceKind> evidence);
-    std::optional<QString> change_number(const QString& key, const QString& text, std::optional<EvidenceKind> evidence);
+    std::optional<QString> change_number(const QString& key, const QString& text,
+                                         std::optional<EvidenceKind> evidence);
     std::optional<QString> change_measured(const QString& key, const QString& text);
     void apply(const QString& what, BuildOption changed);
     void add_busy(QGridLayout& grid, int& row);

@@ -15,7 +15,8 @@ constexpr int parts_column = 3, cost_column = 4, current_column = 5, soldering_c
 
 }  // namespace
 
-OptionStudy::OptionStudy(Document& document, QWidget* parent) : Sheet(QString(), parent), document_(document) {
+OptionStudy::OptionStudy(Document& document, QWidget* parent)
+    : Sheet(QString(), parent), document_(document) {
     parts_ = new QTabBar;
     parts_->setDrawBase(false);
     parts_->setExpanding(false);
@@ -29,7 +30,13 @@ OptionStudy::OptionStudy(Document& document, QWidget* parent) : Sheet(QString(),
     auto* column = new QVBoxLayout(far);
     column->setContentsMargins(0, 0, 0, 0);
     limits_ = new QTableWidget;
-    setup_table(*limits_, {{tr("Number"), 130, false}, {tr("Now"), 84, true}, {tr("At most"), 90, true}, {tr("Room"), 84, true}, {QString(), 8, false}}, tr("How far each number may go"));
+    setup_table(*limits_,
+                {{tr("Number"), 130, false},
+                 {tr("Now"), 84, true},
+                 {tr("At most"), 90, true},
+                 {tr("Room"), 84, true},
+                 {QString(), 8, false}},
+                tr("How far each number may go"));
     column->addWidget(limits_, 1);
     proof_ = secondary_label({});
     proof_->setWordWrap(true);
@@ -37,8 +44,17 @@ OptionStudy::OptionStudy(Document& document, QWidget* parent) : Sheet(QString(),
     column->addWidget(proof_);
     stack_->addWidget(far);
     options_ = new QTableWidget;
-    setup_table(*options_, {{tr("Option"), 118, false}, {tr("Verdict"), 56, false}, {tr("Margin"), 74, true}, {tr("Parts"), 110, false}, {tr("Cost"), 48, true}, {tr("Current"), 62, true}, {tr("Soldering"), 80, false}}, tr("Options side by side"));
-    options_->setEditTriggers(QAbstractItemView::DoubleClicked | QAbstractItemView::EditKeyPressed | QAbstractItemView::AnyKeyPressed);
+    setup_table(*options_,
+                {{tr("Option"), 118, false},
+                 {tr("Verdict"), 56, false},
+                 {tr("Margin"), 74, true},
+                 {tr("Parts"), 110, false},
+                 {tr("Cost"), 48, true},
+                 {tr("Current"), 62, true},
+                 {tr("Soldering"), 80, false}},
+                tr("Options side by side"));
+    options_->setEditTriggers(QAbstractItemView::DoubleClicked | QAbstractItemView::EditKeyPressed |
+                              QAbstractItemView::AnyKeyPressed);
     options_->setToolTip(tr("Parts, cost, current and soldering are typed in place"));
     connect(options_, &QTableWidget::cellChanged, this, &OptionStudy::change_bill);
     stack_->addWidget(options_);
@@ -68,7 +84,8 @@ void OptionStudy::show_option(const OptionAnalysis* o) {
 }
 
 void OptionStudy::fill_limits(const OptionAnalysis& o) {
-    const auto add = [&](const QString& name, const QString& now, const QString& most, const QString& room, bool holds) {
+    const auto add = [&](const QString& name, const QString& now, const QString& most, const QString& room,
+                         bool holds) {
         const int row = limits_->rowCount();
         limits_->insertRow(row);
         set_cell(*limits_, row, 0, name);
@@ -81,20 +98,32 @@ void OptionStudy::fill_limits(const OptionAnalysis& o) {
         for (const auto& spec : parameters_of(o.option.kind))
             if (spec.key == s.key) label = to_q(spec.label);
         if (s.key == "cycles") label = tr("Whole program");
-        add(label, to_q(print(s.now)), s.at_most ? to_q(print(*s.at_most)) : tr("not even 0"), s.at_most ? to_q(print(*s.at_most - s.now)) : QString(), s.holds);
+        add(label, to_q(print(s.now)), s.at_most ? to_q(print(*s.at_most)) : tr("not even 0"),
+            s.at_most ? to_q(print(*s.at_most - s.now)) : QString(), s.holds);
     }
     for (const auto& c : o.corners)
-        add(tr("%1 corner").arg(to_q(c.name)), to_q(print(c.latency)), o.summary->enough_latency ? to_q(print(*o.summary->enough_latency)) : QString(), to_q(print(c.margin)), c.margin >= Time{});
+        add(tr("%1 corner").arg(to_q(c.name)), to_q(print(c.latency)),
+            o.summary->enough_latency ? to_q(print(*o.summary->enough_latency)) : QString(),
+            to_q(print(c.margin)), c.margin >= Time{});
     if (o.network)
         for (std::size_t i = 3; i < o.network->corners.size(); ++i) {
             const auto& c = o.network->corners[i];
-            add(to_q(c.name), to_q(print(c.slowest)), QString(), c.worst_margin ? to_q(print(*c.worst_margin)) : QString(), c.missed == 0);
+            add(to_q(c.name), to_q(print(c.slowest)), QString(),
+                c.worst_margin ? to_q(print(*c.worst_margin)) : QString(), c.missed == 0);
         }
     const auto& c = o.confidence;
-    auto text = c.missed_share > 0 ? tr("%1 replies: %2 missed; with 95 % confidence at most %3.") : tr("%1 replies, none missed: with 95 % confidence at most %3 would be.");
+    auto text = c.missed_share > 0 ? tr("%1 replies: %2 missed; with 95 % confidence at most %3.")
+                                   : tr("%1 replies, none missed: with 95 % confidence at most %3 would be.");
     text = text.arg(to_q(print_count(c.replies)));
-    text = c.missed_share > 0 ? text.arg(to_q(print_share(c.missed_share)), to_q(print_share(c.at_most_share))) : text.replace(QStringLiteral("%3"), to_q(print_share(c.at_most_share)));
-    if (o.network) text += o.network->differ == 0 ? tr(" It answers as the original did at all %1 looks.").arg(to_q(print_count(o.network->compared))) : tr(" At %1 of %2 looks it answers otherwise than the original.").arg(to_q(print_count(o.network->differ)), to_q(print_count(o.network->compared)));
+    text = c.missed_share > 0
+               ? text.arg(to_q(print_share(c.missed_share)), to_q(print_share(c.at_most_share)))
+               : text.replace(QStringLiteral("%3"), to_q(print_share(c.at_most_share)));
+    if (o.network)
+        text += o.network->differ == 0
+                    ? tr(" It answers as the original did at all %1 looks.")
+                          .arg(to_q(print_count(o.network->compared)))
+                    : tr(" At %1 of %2 looks it answers otherwise than the original.")
+                          .arg(to_q(print_count(o.network->differ)), to_q(print_count(o.network->compared)));
     if (!c.assumed.empty()) {
         QStringList names;
         for (const auto& n : c.assumed) names << to_q(n);
@@ -111,14 +140,21 @@ void OptionStudy::fill_options() {
         const auto& o = timing.options[static_cast<std::size_t>(r)];
         const auto* found = document_.analysis().find_option(o.id);
         const auto verdict = found == nullptr ? Verdict::unknown : found->verdict;
-        const auto margin = found != nullptr && found->summary && found->summary->worst_margin ? to_q(print(*found->summary->worst_margin)) : QString();
-        const auto fixed = [&](int column, const QString& text, bool figure, const QColor& colour = {}) { set_cell(*options_, r, column, text, figure, colour)->setFlags(Qt::ItemIsSelectable | Qt::ItemIsEnabled); };
+        const auto margin = found != nullptr && found->summary && found->summary->worst_margin
+                                ? to_q(print(*found->summary->worst_margin))
+                                : QString();
+        const auto fixed = [&](int column, const QString& text, bool figure, const QColor& colour = {}) {
+            set_cell(*options_, r, column, text, figure, colour)
+                ->setFlags(Qt::ItemIsSelectable | Qt::ItemIsEnabled);
+        };
         fixed(0, to_q(o.name) + (o.id == timing.chosen ? tr(" (chosen)") : QString()), false);
         fixed(1, to_q(word(verdict)), false, theme().verdict(verdict));
         fixed(2, margin, true, theme().verdict(verdict));
         set_cell(*options_, r, parts_column, to_q(o.bill.parts));
-        set_cell(*options_, r, cost_column, o.bill.cost ? QString::number(*o.bill.cost, 'f', 2) : QString(), true);
-        set_cell(*options_, r, current_column, o.bill.current ? to_q(print(Amperes(*o.bill.current))) : QString(), true);
+        set_cell(*options_, r, cost_column, o.bill.cost ? QString::number(*o.bill.cost, 'f', 2) : QString(),
+                 true);
+        set_cell(*options_, r, current_column,
+                 o.bill.current ? to_q(print(Amperes(*o.bill.current))) : QString(), true);
         set_cell(*options_, r, soldering_column, to_q(o.bill.soldering));
     }
     filling_ = false;
@@ -135,13 +171,21 @@ void OptionStudy::change_bill(int row, int column) {
             return;
         }
         const auto v = parse_number(text, unit);
-        if (v && *v >= 0) to = *v;
-        else set_about(tr("Found “%1” for %2: expected %3.").arg(to_q(text), to_q(o.name), v ? tr("a number from 0") : to_q(v.error().expected)));
+        if (v && *v >= 0)
+            to = *v;
+        else
+            set_about(
+                tr("Found “%1” for %2: expected %3.")
+                    .arg(to_q(text), to_q(o.name), v ? tr("a number from 0") : to_q(v.error().expected)));
     };
-    if (column == parts_column) o.bill.parts = text;
-    else if (column == cost_column) number(Unit::none, o.bill.cost);
-    else if (column == current_column) number(Unit::ampere, o.bill.current);
-    else if (column == soldering_column) o.bill.soldering = text;
+    if (column == parts_column)
+        o.bill.parts = text;
+    else if (column == cost_column)
+        number(Unit::none, o.bill.cost);
+    else if (column == current_column)
+        number(Unit::ampere, o.bill.current);
+    else if (column == soldering_column)
+        o.bill.soldering = text;
     // What can't be taken goes back to what stood there.
     if (o == options[static_cast<std::size_t>(row)]) return fill_options();
     document_.apply(tr("bill of %1").arg(to_q(o.name)), with_option(document_.dossier(), std::move(o)));

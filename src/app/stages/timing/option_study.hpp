@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What follows for the picked option: its worst reply as a waveform; how far each number may go, the corners and how
-// much is proven; all options side by side with what they cost.
+// What follows for the picked option: its worst reply as a waveform; how far each number may go, the corners
+// and how much is proven; all options side by side with what they cost.
 #pragma once
 
 #include <QLabel>

@@ -25,7 +25,8 @@ ReplicaView::ReplicaView(Document& document, QWidget* parent) : QWidget(parent),
     connect(add_, &QPushButton::clicked, this, &ReplicaView::add_pair);
     remove_ = new QPushButton(tr("Remove"));
     connect(remove_, &QPushButton::clicked, this, [this] {
-        if (const auto* p = pair()) document_.apply(tr("remove a comparison"), without_golden(document_.dossier(), p->id));
+        if (const auto* p = pair())
+            document_.apply(tr("remove a comparison"), without_golden(document_.dossier(), p->id));
     });
     for (QWidget* w : std::initializer_list<QWidget*>{pairs_, add_, remove_}) {
         w->setProperty("compact", true);
@@ -88,7 +89,8 @@ ReplicaView::ReplicaView(Document& document, QWidget* parent) : QWidget(parent),
         auto changed = *p;
         changed.align = text.trimmed().toStdString();
         if (!changed.align.empty())
-            if (const auto e = parse_edge(changed.align); !e) return tr("Expected %1.").arg(to_q(e.error().expected));
+            if (const auto e = parse_edge(changed.align); !e)
+                return tr("Expected %1.").arg(to_q(e.error().expected));
         if (changed != *p) apply(std::move(changed));
         return std::nullopt;
     };
@@ -109,20 +111,40 @@ ReplicaView::ReplicaView(Document& document, QWidget* parent) : QWidget(parent),
     whole->addWidget(pair_sheet_);
     interval_sheet_ = new Sheet(tr("Against the contract"));
     intervals_ = new QTableWidget;
-    setup_table(*intervals_, {{tr("Interval"), 160, false}, {tr("Seen"), 66, true}, {tr("Least"), 80, true}, {tr("Most"), 80, true}, {tr("Allowed"), 170, true}, {tr("Broken"), 76, true}, {QString(), 10, false}}, tr("The replica's intervals against the contract"));
+    setup_table(*intervals_,
+                {{tr("Interval"), 160, false},
+                 {tr("Seen"), 66, true},
+                 {tr("Least"), 80, true},
+                 {tr("Most"), 80, true},
+                 {tr("Allowed"), 170, true},
+                 {tr("Broken"), 76, true},
+                 {QString(), 10, false}},
+                tr("The replica's intervals against the contract"));
     interval_sheet_->body()->addWidget(intervals_, 1);
     whole->addWidget(interval_sheet_, 3);
     edge_sheet_ = new Sheet(tr("Against the original's edges"));
     edges_ = new QTableWidget;
-    setup_table(*edges_, {{tr("Signal"), 120, false}, {tr("Edges"), 90, true}, {tr("Missing"), 80, true}, {tr("Extra"), 80, true}, {tr("Later by, usual"), 120, true}, {tr("at most"), 90, true}, {tr("Parts at"), 100, true}, {QString(), 10, false}}, tr("Edges of the replica against the original"));
+    setup_table(*edges_,
+                {{tr("Signal"), 120, false},
+                 {tr("Edges"), 90, true},
+                 {tr("Missing"), 80, true},
+                 {tr("Extra"), 80, true},
+                 {tr("Later by, usual"), 120, true},
+                 {tr("at most"), 90, true},
+                 {tr("Parts at"), 100, true},
+                 {QString(), 10, false}},
+                tr("Edges of the replica against the original"));
     edge_sheet_->body()->addWidget(edges_, 1);
     whole->addWidget(edge_sheet_, 2);
     const auto open = [this](QTableWidget* table, const std::vector<std::optional<Time>>* at) {
         table->setToolTip(tr("Double click or Enter: show it in Listen"));
         connect(table, &QTableWidget::cellActivated, this, [this, at, table](int r) {
             const auto* p = pair();
-            if (p == nullptr || r < 0 || r >= static_cast<int>(at->size()) || !(*at)[static_cast<std::size_t>(r)]) return;
-            Q_EMIT place_wanted({"capture", table == intervals_ ? p->replica : p->original, (*at)[static_cast<std::size_t>(r)]->seconds()});
+            if (p == nullptr || r < 0 || r >= static_cast<int>(at->size()) ||
+                !(*at)[static_cast<std::size_t>(r)])
+                return;
+            Q_EMIT place_wanted({"capture", table == intervals_ ? p->replica : p->original,
+                                 (*at)[static_cast<std::size_t>(r)]->seconds()});
         });
     };
     open(intervals_, &interval_at_);
@@ -176,12 +198,14 @@ void ReplicaView::refresh() {
         pairs_->setCurrentIndex(pairs_->findData(to_q(selected_)));
         for (auto* box : {original_, replica_}) {
             box->clear();
-            for (const auto& capture : *document_.dossier().captures) box->addItem(to_q(capture.title), to_q(capture.id));
+            for (const auto& capture : *document_.dossier().captures)
+                box->addItem(to_q(capture.title), to_q(capture.id));
         }
         original_->setCurrentIndex(p == nullptr ? -1 : original_->findData(to_q(p->original)));
         replica_->setCurrentIndex(p == nullptr ? -1 : replica_->findData(to_q(p->replica)));
     }
-    for (QWidget* w : std::initializer_list<QWidget*>{original_, replica_, tolerance_, align_, remove_}) w->setEnabled(p != nullptr);
+    for (QWidget* w : std::initializer_list<QWidget*>{original_, replica_, tolerance_, align_, remove_})
+        w->setEnabled(p != nullptr);
     intervals_->setRowCount(0);
     edges_->setRowCount(0);
     interval_at_.clear();
@@ -189,7 +213,8 @@ void ReplicaView::refresh() {
     if (p == nullptr) {
         tolerance_->show_value({});
         align_->show_value({});
-        verdict_->setText(tr("Record the replica with the same host, add the capture in Listen, and compare it here."));
+        verdict_->setText(
+            tr("Record the replica with the same host, add the capture in Listen, and compare it here."));
         return;
     }
     tolerance_->show_value(p->tolerance > Time{} ? to_q(print_exact(p->tolerance)) : QString());
@@ -218,7 +243,8 @@ void ReplicaView::refresh() {
         set_cell(*intervals_, row, 5, to_q(print_count(i.broken)), true, colour);
         interval_at_.push_back(i.first);
     }
-    interval_sheet_->set_about(r.intervals.empty() ? tr("The contract names no interval that this capture has.") : QString());
+    interval_sheet_->set_about(
+        r.intervals.empty() ? tr("The contract names no interval that this capture has.") : QString());
     for (const auto& s : r.edges.signals) {
         const int row = edges_->rowCount();
         edges_->insertRow(row);
@@ -227,12 +253,20 @@ void ReplicaView::refresh() {
         set_cell(*edges_, row, 1, to_q(print_count(s.edges_b)), true);
         set_cell(*edges_, row, 2, to_q(print_count(s.missing)), true, colour);
         set_cell(*edges_, row, 3, to_q(print_count(s.extra)), true, colour);
-        set_cell(*edges_, row, 4, s.delay.n > 0 ? to_q(print_number(s.delay.median, Unit::second)) : QString(), true);
-        set_cell(*edges_, row, 5, s.delay.n > 0 ? to_q(print_number(s.delay.max, Unit::second)) : QString(), true);
+        set_cell(*edges_, row, 4,
+                 s.delay.n > 0 ? to_q(print_number(s.delay.median, Unit::second)) : QString(), true);
+        set_cell(*edges_, row, 5, s.delay.n > 0 ? to_q(print_number(s.delay.max, Unit::second)) : QString(),
+                 true);
         set_cell(*edges_, row, 6, s.first ? to_q(print(*s.first, 6)) : QString(), true, colour);
         edge_at_.push_back(s.first);
     }
-    if (r.words) edge_sheet_->set_about(r.words->all_same() ? tr("all %1 words the same").arg(r.words->same) : tr("words: %1 the same, %2 differ, %3 missing, %4 extra").arg(r.words->same).arg(r.words->differ).arg(r.words->missing).arg(r.words->extra));
+    if (r.words)
+        edge_sheet_->set_about(r.words->all_same() ? tr("all %1 words the same").arg(r.words->same)
+                                                   : tr("words: %1 the same, %2 differ, %3 missing, %4 extra")
+                                                         .arg(r.words->same)
+                                                         .arg(r.words->differ)
+                                                         .arg(r.words->missing)
+                                                         .arg(r.words->extra));
 }
 
 }  // namespace grayrelic::app

@@ -21,7 +21,9 @@ TimingPage::TimingPage(Document& document, QWidget* parent) : StagePage(parent),
     views_->setDrawBase(false);
     views_->setExpanding(false);
     views_->setAccessibleName(tr("Views of the timing"));
-    for (const auto& name : {tr("Reply"), tr("Contract"), tr("Logic"), tr("Clocks"), tr("Budgets"), tr("Replica")}) views_->addTab(name);
+    for (const auto& name :
+         {tr("Reply"), tr("Contract"), tr("Logic"), tr("Clocks"), tr("Budgets"), tr("Replica")})
+        views_->addTab(name);
     views_->setFocusPolicy(Qt::TabFocus);
     auto* head = new QHBoxLayout;
     head->addWidget(views_);
@@ -46,14 +48,18 @@ TimingPage::TimingPage(Document& document, QWidget* parent) : StagePage(parent),
     const char* keys[] = {"Alt+1", "Alt+2", "Alt+3", "Alt+4", "Alt+5", "Alt+6"};
     for (int i = 0; i < views_->count(); ++i) {
         views_->setTabToolTip(i, tr("%1 (Alt+%2)").arg(views_->tabText(i)).arg(i + 1));
-        add_view_key(this, tr("Timing"), views_->tabText(i), {keys[i]}, [this, i] { show_view(static_cast<View>(i)); })->setShortcutContext(Qt::WindowShortcut);
+        add_view_key(this, tr("Timing"), views_->tabText(i), {keys[i]}, [this, i] {
+            show_view(static_cast<View>(i));
+        })->setShortcutContext(Qt::WindowShortcut);
     }
     connect(views_, &QTabBar::currentChanged, this, [this](int i) {
         stack_->setCurrentIndex(i);
         refresh_view();
         Q_EMIT header_changed();
     });
-    const auto to_listen = [this](const FindingPlace& place) { Q_EMIT place_wanted(QStringLiteral("listen"), place); };
+    const auto to_listen = [this](const FindingPlace& place) {
+        Q_EMIT place_wanted(QStringLiteral("listen"), place);
+    };
     connect(editor_, &ContractEditor::place_wanted, this, to_listen);
     connect(replica_, &ReplicaView::place_wanted, this, to_listen);
 
@@ -199,9 +205,13 @@ void TimingPage::add_option(const QString& kind) {
         {"latency-min", Time::ns(500)}, {"latency-max", Time::us(1)}, {"held", Time::us(5)},
         {"held-every", Time::ms(1)},    {"work", Time::us(1)},        {"period", Time::us(5)},
         {"path-min", Time::ns(5)},      {"path-typ", Time::ns(20)},   {"path-max", Time::ns(60)}};
-    const std::map<std::string, double> usual_numbers = {{"clock", 125e6}, {"sync-min", 2}, {"sync-max", 3}, {"cycles", 4}};
-    const auto assumed = [] { return Evidence{EvidenceKind::assumed, tr("a usual size, to be replaced").toStdString(), "", ""}; };
-    if (o.kind == "network" && !document_.dossier().timing->networks.empty()) o.network = document_.dossier().timing->networks.front().id;
+    const std::map<std::string, double> usual_numbers = {
+        {"clock", 125e6}, {"sync-min", 2}, {"sync-max", 3}, {"cycles", 4}};
+    const auto assumed = [] {
+        return Evidence{EvidenceKind::assumed, tr("a usual size, to be replaced").toStdString(), "", ""};
+    };
+    if (o.kind == "network" && !document_.dossier().timing->networks.empty())
+        o.network = document_.dossier().timing->networks.front().id;
     for (const auto& spec : parameters_of(o.kind)) {
         if (spec.optional && spec.key != "work") continue;
         if (spec.unit != Unit::second) {
@@ -328,21 +338,18 @@ QString TimingPage::rail_line() const {
     const auto* o = document_.analysis().find_option(t.chosen);
     if (o == nullptr) return t.options.empty() ? tr("no option yet") : tr("no option chosen");
     switch (o->verdict) {
-        case Verdict::stop:
-            return tr("chosen option is late");
-        case Verdict::doubt:
-            return tr("chosen option just holds");
-        case Verdict::holds:
-            return tr("chosen option holds");
-        case Verdict::unknown:
-            return tr("can't be judged yet");
+        case Verdict::stop: return tr("chosen option is late");
+        case Verdict::doubt: return tr("chosen option just holds");
+        case Verdict::holds: return tr("chosen option holds");
+        case Verdict::unknown: return tr("can't be judged yet");
     }
     return {};
 }
 
 bool TimingPage::has_content() const {
     const auto& t = *document_.dossier().timing;
-    return !t.reply.trigger.empty() || !t.options.empty() || !t.intervals.empty() || !t.clocks.empty() || !t.networks.empty() || !t.budgets.empty();
+    return !t.reply.trigger.empty() || !t.options.empty() || !t.intervals.empty() || !t.clocks.empty() ||
+           !t.networks.empty() || !t.budgets.empty();
 }
 
 QList<QWidget*> TimingPage::header_widgets() {

@@ -3,9 +3,9 @@
 #pragma once
 
 #include <QPushButton>
+#include <QScrollArea>
 #include <QStackedWidget>
 #include <QTabBar>
-#include <QScrollArea>
 
 #include "app/shell/document.hpp"
 #include "app/shell/stage_page.hpp"

@@ -36,7 +36,10 @@ void BoardCanvas::show_board(std::shared_ptr<const TraceAnalysis> trace, BoardSi
     if (pixels != pixels_of_) {
         pixels_of_ = pixels;
         // Shares the bytes; the analysis holds them for as long as they are shown.
-        picture_ = pixels == nullptr ? QImage() : QImage(pixels->rgb.data(), pixels->width, pixels->height, pixels->width * 3, QImage::Format_RGB888).copy();
+        picture_ = pixels == nullptr ? QImage()
+                                     : QImage(pixels->rgb.data(), pixels->width, pixels->height,
+                                              pixels->width * 3, QImage::Format_RGB888)
+                                           .copy();
     }
     make_found();
     if (!fitted_) fit();
@@ -59,8 +62,12 @@ void BoardCanvas::make_found() {
     for (int y = 0; y < found_.height(); ++y) {
         auto* out = reinterpret_cast<QRgb*>(found_.scanLine(y));
         for (int x = 0; x < found_.width(); ++x) {
-            const auto g = l.ground[static_cast<std::size_t>(y * step) * static_cast<std::size_t>(l.width) + static_cast<std::size_t>(x * step)];
-            const auto c = g == Ground::copper ? copper : g == Ground::unknown ? unknown : g == Ground::hole ? hole : theme().sheet;
+            const auto g = l.ground[static_cast<std::size_t>(y * step) * static_cast<std::size_t>(l.width) +
+                                    static_cast<std::size_t>(x * step)];
+            const auto c = g == Ground::copper    ? copper
+                           : g == Ground::unknown ? unknown
+                           : g == Ground::hole    ? hole
+                                                  : theme().sheet;
             out[x] = g == Ground::outside ? 0 : qPremultiply(qRgba(c.red(), c.green(), c.blue(), 235));
         }
     }
@@ -134,14 +141,16 @@ void BoardCanvas::paintEvent(QPaintEvent*) {
     p.fillRect(rect(), theme().sheet);
     if (scan_) {
         const auto& place = trace_->scan->placements[*scan_];
-        const QTransform board(side_ == BoardSide::back ? -scale_ : scale_, 0, 0, scale_, origin_.x(), origin_.y());
+        const QTransform board(side_ == BoardSide::back ? -scale_ : scale_, 0, 0, scale_, origin_.x(),
+                               origin_.y());
         p.save();
         p.setRenderHint(QPainter::SmoothPixmapTransform);
         if (place) {
             const auto& m = place->m;
             p.setTransform(QTransform(m[0], m[3], m[1], m[4], m[2], m[5]).inverted() * board);
         } else {
-            const double s = std::min(width() / static_cast<double>(picture_.width()), height() / static_cast<double>(picture_.height()));
+            const double s = std::min(width() / static_cast<double>(picture_.width()),
+                                      height() / static_cast<double>(picture_.height()));
             p.setTransform(QTransform::fromScale(s, s));
         }
         p.setOpacity(theme().dark ? 0.75 : 0.85);
@@ -157,7 +166,8 @@ void BoardCanvas::paintEvent(QPaintEvent*) {
     }
     if (trace_ && trace_->view) paint_points(p);
     if (dragging_ && tool_ != Tool::probe && tool_ != Tool::reference) {
-        p.setPen(QPen(tool_ == Tool::cut || tool_ == Tool::unknown ? theme().oxide : theme().ink, 2, tool_ == Tool::measure ? Qt::DashLine : Qt::SolidLine));
+        p.setPen(QPen(tool_ == Tool::cut || tool_ == Tool::unknown ? theme().oxide : theme().ink, 2,
+                      tool_ == Tool::measure ? Qt::DashLine : Qt::SolidLine));
         p.drawLine(press_, last_);
     }
 }
@@ -165,7 +175,9 @@ void BoardCanvas::paintEvent(QPaintEvent*) {
 void BoardCanvas::paint_points(QPainter& p) const {
     const auto& board = trace_->view->board;
     const int chosen = board.table.find(chosen_.toStdString());
-    const int net = chosen >= 0 && chosen < static_cast<int>(trace_->state.net_of.size()) ? trace_->state.net_of[static_cast<std::size_t>(chosen)] : -1;
+    const int net = chosen >= 0 && chosen < static_cast<int>(trace_->state.net_of.size())
+                        ? trace_->state.net_of[static_cast<std::size_t>(chosen)]
+                        : -1;
     const double r = std::clamp(scale_ * 0.55, 2.5, 9.0);
     // Outlines of parts: a dotted box around their pins, with the name.
     std::map<std::string, QRectF> boxes;
@@ -173,7 +185,8 @@ void BoardCanvas::paint_points(QPainter& p) const {
         if (shown_here(pt) && !pt.ref.empty()) {
             const auto at = to_widget(pt.place->x_mm, pt.place->y_mm);
             auto& box = boxes[pt.ref];
-            box = box.isNull() ? QRectF(at - QPointF(0.1, 0.1), QSizeF(0.2, 0.2)) : box.united(QRectF(at, QSizeF(0.1, 0.1)));
+            box = box.isNull() ? QRectF(at - QPointF(0.1, 0.1), QSizeF(0.2, 0.2))
+                               : box.united(QRectF(at, QSizeF(0.1, 0.1)));
         }
     p.setFont(text_font(11, true));
     for (const auto& [ref, box] : boxes) {
@@ -199,7 +212,10 @@ void BoardCanvas::paint_points(QPainter& p) const {
         p.setPen(QPen(theme().sheet, 3));
         p.setBrush(joined ? QBrush(theme().verdigris) : Qt::NoBrush);
         p.drawEllipse(at, r, r);
-        p.setPen(QPen(joined ? theme().verdigris : apart ? theme().ink2 : theme().ink, static_cast<int>(i) == chosen ? 3 : 1.4));
+        p.setPen(QPen(joined  ? theme().verdigris
+                      : apart ? theme().ink2
+                              : theme().ink,
+                      static_cast<int>(i) == chosen ? 3 : 1.4));
         p.drawEllipse(at, r, r);
         if (apart) p.drawLine(at + QPointF(-r * 0.6, r * 0.6), at + QPointF(r * 0.6, -r * 0.6));
     }
@@ -238,7 +254,8 @@ void BoardCanvas::mouseMoveEvent(QMouseEvent* e) {
         const int net = trace_->state.net_of[static_cast<std::size_t>(p)];
         QToolTip::showText(e->globalPosition().toPoint(),
                            tr("%1%2 · %3 points in its net")
-                               .arg(to_q(trace_->name(p)), pt.function.empty() ? QString() : tr(" (%1)").arg(to_q(pt.function)))
+                               .arg(to_q(trace_->name(p)),
+                                    pt.function.empty() ? QString() : tr(" (%1)").arg(to_q(pt.function)))
                                .arg(trace_->state.nets[static_cast<std::size_t>(net)].size()),
                            this);
     }
@@ -258,7 +275,8 @@ void BoardCanvas::mouseReleaseEvent(QMouseEvent* e) {
             const auto [x, y] = place->to_px(b.x(), b.y());
             pixel = {x, y};
         } else {
-            const double s = std::min(width() / static_cast<double>(picture_.width()), height() / static_cast<double>(picture_.height()));
+            const double s = std::min(width() / static_cast<double>(picture_.width()),
+                                      height() / static_cast<double>(picture_.height()));
             pixel = e->position() / s;
         }
         Q_EMIT marked(pixel);
@@ -282,26 +300,14 @@ void BoardCanvas::keyPressEvent(QKeyEvent* e) {
     const QPointF middle(width() / 2.0, height() / 2.0);
     switch (e->key()) {
         case Qt::Key_Plus:
-        case Qt::Key_Equal:
-            return zoom(1.25, middle);
-        case Qt::Key_Minus:
-            return zoom(0.8, middle);
-        case Qt::Key_Home:
-            return fit();
-        case Qt::Key_Left:
-            origin_ += QPointF(40, 0);
-            return update();
-        case Qt::Key_Right:
-            origin_ -= QPointF(40, 0);
-            return update();
-        case Qt::Key_Up:
-            origin_ += QPointF(0, 40);
-            return update();
-        case Qt::Key_Down:
-            origin_ -= QPointF(0, 40);
-            return update();
-        default:
-            QWidget::keyPressEvent(e);
+        case Qt::Key_Equal: return zoom(1.25, middle);
+        case Qt::Key_Minus: return zoom(0.8, middle);
+        case Qt::Key_Home: return fit();
+        case Qt::Key_Left: origin_ += QPointF(40, 0); return update();
+        case Qt::Key_Right: origin_ -= QPointF(40, 0); return update();
+        case Qt::Key_Up: origin_ += QPointF(0, 40); return update();
+        case Qt::Key_Down: origin_ -= QPointF(0, 40); return update();
+        default: QWidget::keyPressEvent(e);
     }
 }
 

@@ -34,9 +34,12 @@ BoardView::BoardView(Document& document, QWidget* parent) : QWidget(parent), doc
     side_->setAccessibleName(tr("Side"));
     tool_ = new QComboBox;
     tool_->setAccessibleName(tr("What a click does"));
-    for (const auto& [label, t] : {std::pair{tr("pick points"), BoardCanvas::Tool::probe}, {tr("measure"), BoardCanvas::Tool::measure},
-                                   {tr("cut copper"), BoardCanvas::Tool::cut}, {tr("join copper"), BoardCanvas::Tool::join},
-                                   {tr("mark as unseen"), BoardCanvas::Tool::unknown}, {tr("set a reference"), BoardCanvas::Tool::reference}})
+    for (const auto& [label, t] : {std::pair{tr("pick points"), BoardCanvas::Tool::probe},
+                                   {tr("measure"), BoardCanvas::Tool::measure},
+                                   {tr("cut copper"), BoardCanvas::Tool::cut},
+                                   {tr("join copper"), BoardCanvas::Tool::join},
+                                   {tr("mark as unseen"), BoardCanvas::Tool::unknown},
+                                   {tr("set a reference"), BoardCanvas::Tool::reference}})
         tool_->addItem(label, static_cast<int>(t));
     found_ = new QCheckBox(tr("What was found"));
     found_->setToolTip(tr("Copper, holes and what can't be seen, as the program read the picture"));
@@ -60,7 +63,8 @@ BoardView::BoardView(Document& document, QWidget* parent) : QWidget(parent), doc
     reference_ = new Field;
     reference_->setPlaceholderText(tr("x y in mm"));
     reference_->setAccessibleName(tr("Where the reference lies on the board"));
-    reference_->setToolTip(tr("Click the place in the picture first, then type where it lies on the board: 3.2 3.2"));
+    reference_->setToolTip(
+        tr("Click the place in the picture first, then type where it lies on the board: 3.2 3.2"));
     facts_->body()->addWidget(reference_);
     merge_ = new QPushButton(tr("Take these joins into the ledger"));
     merge_->setToolTip(tr("Joins that no reading contradicts; each says that it was seen, not measured"));
@@ -69,8 +73,7 @@ BoardView::BoardView(Document& document, QWidget* parent) : QWidget(parent), doc
     auto* out = new QPushButton(tr("Outline and pads out…"));
     undo_stroke_ = new QPushButton(tr("Remove the last stroke"));
     clear_references_ = new QPushButton(tr("Remove the references"));
-    for (auto* b : {merge_, undo_stroke_, clear_references_, front, back, out})
-        facts_->body()->addWidget(b);
+    for (auto* b : {merge_, undo_stroke_, clear_references_, front, back, out}) facts_->body()->addWidget(b);
     row->addWidget(facts_, 3);
 
     connect(side_, &QComboBox::activated, this, [this] {
@@ -94,13 +97,16 @@ BoardView::BoardView(Document& document, QWidget* parent) : QWidget(parent), doc
             if (!s.strokes.empty()) s.strokes.pop_back();
         });
     });
-    connect(clear_references_, &QPushButton::clicked, this, [this] { change_scan(tr("references removed"), [](Scan& s) { s.references.clear(); }); });
+    connect(clear_references_, &QPushButton::clicked, this,
+            [this] { change_scan(tr("references removed"), [](Scan& s) { s.references.clear(); }); });
     reference_->commit = [this](const QString& text) -> std::optional<QString> {
         if (text.trimmed().isEmpty()) return std::nullopt;
-        const auto words = text.simplified().replace(QLatin1Char(';'), QLatin1Char(' ')).split(QLatin1Char(' '));
+        const auto words =
+            text.simplified().replace(QLatin1Char(';'), QLatin1Char(' ')).split(QLatin1Char(' '));
         bool fine_x = false, fine_y = false;
         const double x = words.value(0).toDouble(&fine_x), y = words.value(1).toDouble(&fine_y);
-        if (words.size() != 2 || !fine_x || !fine_y) return tr("Expected two numbers in millimetres, such as 3.2 78.1.");
+        if (words.size() != 2 || !fine_x || !fine_y)
+            return tr("Expected two numbers in millimetres, such as 3.2 78.1.");
         const auto p = pixel_;
         reference_->clear();
         reference_->show_value({});
@@ -127,20 +133,27 @@ void BoardView::take_line(QPointF from, QPointF to) {
     const auto tool = static_cast<BoardCanvas::Tool>(tool_->currentData().toInt());
     if (tool == BoardCanvas::Tool::measure) {
         const double length = std::hypot(to.x() - from.x(), to.y() - from.y());
-        measured_ = tr("Measured: %1 mm (%2 across, %3 down)").arg(length, 0, 'f', 2).arg(std::abs(to.x() - from.x()), 0, 'f', 2).arg(std::abs(to.y() - from.y()), 0, 'f', 2);
+        measured_ = tr("Measured: %1 mm (%2 across, %3 down)")
+                        .arg(length, 0, 'f', 2)
+                        .arg(std::abs(to.x() - from.x()), 0, 'f', 2)
+                        .arg(std::abs(to.y() - from.y()), 0, 'f', 2);
         const auto& t = document_.analysis().trace;
         const std::size_t layer = shown_side() == BoardSide::front ? 0 : 1;
         if (t && t->scan && t->scan->reading && layer < t->scan->reading->layers.size()) {
             QStringList widths;
-            for (const auto& run : copper_along(t->scan->reading->layers[layer], from.x(), from.y(), to.x(), to.y()))
+            for (const auto& run :
+                 copper_along(t->scan->reading->layers[layer], from.x(), from.y(), to.x(), to.y()))
                 widths << QString::number(run.to_mm - run.from_mm, 'f', 2);
-            if (!widths.isEmpty()) measured_ += tr("; copper %1 mm").arg(widths.mid(0, 8).join(QStringLiteral(", ")));
+            if (!widths.isEmpty())
+                measured_ += tr("; copper %1 mm").arg(widths.mid(0, 8).join(QStringLiteral(", ")));
         }
         refresh();
         return;
     }
     ScanStroke s;
-    s.kind = tool == BoardCanvas::Tool::join ? StrokeKind::join : tool == BoardCanvas::Tool::cut ? StrokeKind::cut : StrokeKind::unknown;
+    s.kind = tool == BoardCanvas::Tool::join  ? StrokeKind::join
+             : tool == BoardCanvas::Tool::cut ? StrokeKind::cut
+                                              : StrokeKind::unknown;
     s.x1_mm = from.x();
     s.y1_mm = from.y();
     s.x2_mm = to.x();
@@ -151,7 +164,10 @@ void BoardView::take_line(QPointF from, QPointF to) {
 
 void BoardView::take_reference(QPointF pixel) {
     pixel_ = pixel;
-    hint_->setText(tr("Picture place %1, %2. Type where it lies on the board, in mm from its upper left corner.").arg(pixel.x(), 0, 'f', 1).arg(pixel.y(), 0, 'f', 1));
+    hint_->setText(
+        tr("Picture place %1, %2. Type where it lies on the board, in mm from its upper left corner.")
+            .arg(pixel.x(), 0, 'f', 1)
+            .arg(pixel.y(), 0, 'f', 1));
     reference_->setFocus();
 }
 
@@ -179,7 +195,8 @@ void BoardView::merge() {
 bool BoardView::write_to(const QString& path) {
     const auto& t = document_.analysis().trace;
     if (!t || !t->scan || !t->scan->reading) return false;
-    const auto text = path.endsWith(QStringLiteral(".csv")) ? scan_csv(*t->scan->reading) : scan_svg(*t->scan->reading);
+    const auto text =
+        path.endsWith(QStringLiteral(".csv")) ? scan_csv(*t->scan->reading) : scan_svg(*t->scan->reading);
     return write_atomically(disk(), path.toStdString(), text).has_value();
 }
 
@@ -189,8 +206,12 @@ void BoardView::refresh() {
     const auto tool = static_cast<BoardCanvas::Tool>(tool_->currentData().toInt());
     switch (tool) {
         case BoardCanvas::Tool::probe:
-            hint_->setText(canvas_->chosen().isEmpty() ? tr("Click a point: its net is filled, what is proven apart is struck through. Two clicks name a pair for the ledger.")
-                                                       : tr("%1 is chosen. Filled: joined to it; struck through: proven apart; open: not proven.").arg(canvas_->chosen()));
+            hint_->setText(canvas_->chosen().isEmpty()
+                               ? tr("Click a point: its net is filled, what is proven apart is struck "
+                                    "through. Two clicks name a pair for the ledger.")
+                               : tr("%1 is chosen. Filled: joined to it; struck through: proven apart; open: "
+                                    "not proven.")
+                                     .arg(canvas_->chosen()));
             break;
         case BoardCanvas::Tool::measure:
             hint_->setText(measured_.isEmpty() ? tr("Drag from one place to another.") : measured_);
@@ -198,15 +219,16 @@ void BoardView::refresh() {
         case BoardCanvas::Tool::reference:
             hint_->setText(tr("Click a place whose position on the board you know."));
             break;
-        default:
-            hint_->setText(tr("Drag a line over the copper."));
+        default: hint_->setText(tr("Drag a line over the copper."));
     }
     const bool has_scans = t && t->scan;
     const auto* reading = has_scans ? t->scan->reading.get() : nullptr;
     merge_->setEnabled(reading != nullptr);
     QStringList lines;
     if (!has_scans) {
-        lines << tr("No scan yet. Bring a photo or a flatbed scan of each copper side; 300 dpi or more. Then set two or more references: places whose position you have measured.");
+        lines << tr(
+            "No scan yet. Bring a photo or a flatbed scan of each copper side; 300 dpi or more. Then set two "
+            "or more references: places whose position you have measured.");
     } else {
         for (std::size_t i = 0; i < t->scan->scans.size(); ++i) {
             const auto& s = t->scan->scans[i];
@@ -221,27 +243,39 @@ void BoardView::refresh() {
                          .arg(p.px_per_mm * 25.4, 0, 'f', 0)
                          .arg(unsigned_zero(p.turn_deg), 0, 'f', 2)
                          .arg(unsigned_zero(p.skew_deg), 0, 'f', 2)
-                         .arg(p.residual_mm ? tr("references agree to %1 mm").arg(*p.residual_mm, 0, 'f', 3) : tr("no reference to spare for a check"));
+                         .arg(p.residual_mm ? tr("references agree to %1 mm").arg(*p.residual_mm, 0, 'f', 3)
+                                            : tr("no reference to spare for a check"));
         }
         if (reading == nullptr) lines << to_q(t->scan->problem);
     }
     if (reading != nullptr) {
         double unknown = 0;
-        for (const auto& l : reading->layers)
-            unknown += l.unknown_mm2;
+        for (const auto& l : reading->layers) unknown += l.unknown_mm2;
         long touched = 0, sure = 0;
         for (const auto& n : t->scan_nets.nets) {
             touched += n.touches_unknown ? 1 : 0;
             sure += n.confidence >= 0.8 ? 1 : 0;
         }
-        lines << QString() << tr("Board %1 × %2 mm.").arg(reading->width_mm, 0, 'f', 2).arg(reading->height_mm, 0, 'f', 2);
+        lines << QString()
+              << tr("Board %1 × %2 mm.").arg(reading->width_mm, 0, 'f', 2).arg(reading->height_mm, 0, 'f', 2);
         lines << tr("%1 holes, %2 pads.").arg(reading->holes.size()).arg(reading->pads.size());
-        if (reading->registration_mm) lines << tr("Back laid onto the front by its holes, to %1 mm.").arg(*reading->registration_mm, 0, 'f', 3);
-        lines << tr("%1 between named points, %2 of them with a confidence of 0.8 or more.").arg(to_q(plural(static_cast<long long>(t->scan_nets.nets.size()), "net", "nets"))).arg(sure);
-        if (unknown > 0.5) lines << tr("%1 mm² can't be seen; %2 into it.").arg(unknown, 0, 'f', 0).arg(to_q(plural(touched, "net leads", "nets lead")));
+        if (reading->registration_mm)
+            lines << tr("Back laid onto the front by its holes, to %1 mm.")
+                         .arg(*reading->registration_mm, 0, 'f', 3);
+        lines << tr("%1 between named points, %2 of them with a confidence of 0.8 or more.")
+                     .arg(to_q(plural(static_cast<long long>(t->scan_nets.nets.size()), "net", "nets")))
+                     .arg(sure);
+        if (unknown > 0.5)
+            lines << tr("%1 mm² can't be seen; %2 into it.")
+                         .arg(unknown, 0, 'f', 0)
+                         .arg(to_q(plural(touched, "net leads", "nets lead")));
         if (t->scan_against_ledger) {
             const auto& c = *t->scan_against_ledger;
-            lines << tr("Against the ledger: %1 the same, %2 contradicted, %3 that readings do not prove yet.").arg(c.same).arg(c.split.size()).arg(c.unproven.size());
+            lines
+                << tr("Against the ledger: %1 the same, %2 contradicted, %3 that readings do not prove yet.")
+                       .arg(c.same)
+                       .arg(c.split.size())
+                       .arg(c.unproven.size());
         }
     }
     figures_->setText(lines.join(QLatin1Char('\n')));

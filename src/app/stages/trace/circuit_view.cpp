@@ -2,8 +2,8 @@
 #include "app/stages/trace/circuit_view.hpp"
 
 #include <QHBoxLayout>
-#include <QPainter>
 #include <QMouseEvent>
+#include <QPainter>
 #include <QPushButton>
 #include <QSignalBlocker>
 #include <QVBoxLayout>
@@ -28,7 +28,10 @@ PaperView::PaperView(QWidget* parent) : QWidget(parent) {
     add_view_key(this, group, tr("Zoom in"), {"+", "="}, [this] { zoom_by(1.25, rect().center()); });
     add_view_key(this, group, tr("Zoom out"), {"-"}, [this] { zoom_by(0.8, rect().center()); });
     add_view_key(this, group, tr("Fit"), {"Home"}, [this] { fit(); });
-    for (const auto& [key, by] : {std::pair{"Left", QPointF(60, 0)}, {"Right", QPointF(-60, 0)}, {"Up", QPointF(0, 60)}, {"Down", QPointF(0, -60)}})
+    for (const auto& [key, by] : {std::pair{"Left", QPointF(60, 0)},
+                                  {"Right", QPointF(-60, 0)},
+                                  {"Up", QPointF(0, 60)},
+                                  {"Down", QPointF(0, -60)}})
         add_view_key(this, group, tr("Pan"), {key}, [this, by = by] { pan_by(by); });
 }
 
@@ -43,18 +46,22 @@ QRectF PaperView::page() const {
     const auto size = renderer_.viewBoxF().size().scaled(QSizeF(this->size()), Qt::KeepAspectRatio) * zoom_;
     // What is larger than the view stays over all of it; what is smaller stands in the middle.
     const auto place = [](double middle, double length, double room) {
-        return length <= room ? (room - length) / 2 : std::clamp(room / 2 - middle * length, room - length, 0.0);
+        return length <= room ? (room - length) / 2
+                              : std::clamp(room / 2 - middle * length, room - length, 0.0);
     };
-    return {QPointF(place(middle_.x(), size.width(), width()), place(middle_.y(), size.height(), height())), size};
+    return {QPointF(place(middle_.x(), size.width(), width()), place(middle_.y(), size.height(), height())),
+            size};
 }
 
 void PaperView::zoom_by(double factor, QPointF at) {
     const auto before = page();
-    const QPointF on_page((at.x() - before.left()) / before.width(), (at.y() - before.top()) / before.height());
+    const QPointF on_page((at.x() - before.left()) / before.width(),
+                          (at.y() - before.top()) / before.height());
     zoom_ = std::clamp(zoom_ * factor, 1.0, 8.0);
     const auto after = page();
     // The place under the pointer stays there.
-    middle_ = {on_page.x() + (width() / 2.0 - at.x()) / after.width(), on_page.y() + (height() / 2.0 - at.y()) / after.height()};
+    middle_ = {on_page.x() + (width() / 2.0 - at.x()) / after.width(),
+               on_page.y() + (height() / 2.0 - at.y()) / after.height()};
     settle();
 }
 
@@ -88,8 +95,10 @@ void PaperView::paintEvent(QPaintEvent*) {
 
 void PaperView::wheelEvent(QWheelEvent* event) {
     const auto steps = event->angleDelta();
-    if (event->modifiers().testFlag(Qt::ControlModifier)) zoom_by(std::pow(1.25, steps.y() / 120.0), event->position());
-    else pan_by(QPointF(steps) / 2.0);
+    if (event->modifiers().testFlag(Qt::ControlModifier))
+        zoom_by(std::pow(1.25, steps.y() / 120.0), event->position());
+    else
+        pan_by(QPointF(steps) / 2.0);
     event->accept();
 }
 
@@ -129,13 +138,15 @@ void CircuitView::refresh() {
     if (t.get() == made_of_ && t) return;
     made_of_ = t.get();
     const int before = std::max(0, list_->currentRow());
-    sheets_ = t ? circuit_sheets(*t, document_.analysis().dossier, document_.data().parts) : std::vector<CircuitSheet>{};
+    sheets_ = t ? circuit_sheets(*t, document_.analysis().dossier, document_.data().parts)
+                : std::vector<CircuitSheet>{};
     {
         const QSignalBlocker block(list_);
         list_->clear();
         for (const auto& s : sheets_) {
             auto* item = new QListWidgetItem(to_q(s.title));
-            item->setToolTip(tr("%1: %2 wires, %3 not proven").arg(to_q(s.title)).arg(s.wires).arg(s.unproven));
+            item->setToolTip(
+                tr("%1: %2 wires, %3 not proven").arg(to_q(s.title)).arg(s.wires).arg(s.unproven));
             list_->addItem(item);
         }
         list_->setCurrentRow(std::min(before, list_->count() - 1));
@@ -150,7 +161,9 @@ void CircuitView::show_sheet(int row) {
         return;
     }
     const auto& s = sheets_[static_cast<std::size_t>(row)];
-    sheet_->set_about(s.wires == 0 ? QString() : tr("%1 wires, %2 of them not proven by readings").arg(s.wires).arg(s.unproven));
+    sheet_->set_about(s.wires == 0
+                          ? QString()
+                          : tr("%1 wires, %2 of them not proven by readings").arg(s.wires).arg(s.unproven));
     paper_->show_svg(s.picture.finish());
 }
 
@@ -159,8 +172,7 @@ QString CircuitView::write_to(const QString& path) const {
     Card card;
     card.width_mm = 297;
     card.height_mm = 210;
-    for (const auto& s : sheets_)
-        card.pages.push_back(s.picture.finish());
+    for (const auto& s : sheets_) card.pages.push_back(s.picture.finish());
     const auto written = render::write_card(card, path.toStdString(), document_.dossier().about->name);
     return written ? QString() : to_q(written.error().message());
 }

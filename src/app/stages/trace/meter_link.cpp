@@ -20,9 +20,9 @@ MeterLink::MeterLink(QObject* parent) : QObject(parent), state_(tr("no meter")) 
     });
     connect(&socket_, &QTcpSocket::errorOccurred, this, [this] { fail(socket_.errorString()); });
     connect(&socket_, &QTcpSocket::readyRead, this, [this] {
-        if (socket_.bytesAvailable() > most_line && !socket_.canReadLine()) return fail(tr("an answer without an end"));
-        while (socket_.canReadLine())
-            take_line(QString::fromUtf8(socket_.readLine(most_line)).trimmed());
+        if (socket_.bytesAvailable() > most_line && !socket_.canReadLine())
+            return fail(tr("an answer without an end"));
+        while (socket_.canReadLine()) take_line(QString::fromUtf8(socket_.readLine(most_line)).trimmed());
     });
 }
 

@@ -19,7 +19,9 @@ class MeterLink : public QObject {
     /// "host:port"; the port is 5025 where it is left out.
     void connect_to(const QString& address);
     void disconnect_from();
-    [[nodiscard]] bool is_connected() const { return socket_.state() == QAbstractSocket::ConnectedState && !name_.isEmpty(); }
+    [[nodiscard]] bool is_connected() const {
+        return socket_.state() == QAbstractSocket::ConnectedState && !name_.isEmpty();
+    }
     [[nodiscard]] QString state() const { return state_; }
     /// Takes one reading between two points.
     void measure(const QString& a, const QString& b);

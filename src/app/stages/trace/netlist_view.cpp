@@ -20,8 +20,7 @@ namespace {
 
 QString join(const std::vector<std::string>& list, const QString& between) {
     QStringList out;
-    for (std::size_t i = 0; i < std::min<std::size_t>(6, list.size()); ++i)
-        out << to_q(list[i]);
+    for (std::size_t i = 0; i < std::min<std::size_t>(6, list.size()); ++i) out << to_q(list[i]);
     if (list.size() > 6) out << QStringLiteral("…");
     return out.join(between);
 }
@@ -88,7 +87,8 @@ NetlistView::NetlistView(Document& document, QWidget* parent) : QWidget(parent),
         auto t = *document_.dossier().trace;
         for (auto& s : t.netlists)
             if (s.id == which_->currentData().toString().toStdString()) s.by_wiring = on;
-        document_.apply(tr("netlist matched by %1").arg(on ? tr("wiring") : tr("names")), with_trace(document_.dossier(), std::move(t)));
+        document_.apply(tr("netlist matched by %1").arg(on ? tr("wiring") : tr("names")),
+                        with_trace(document_.dossier(), std::move(t)));
     });
     connect(remove_, &QPushButton::clicked, this, [this] {
         auto t = *document_.dossier().trace;
@@ -102,7 +102,8 @@ NetlistView::NetlistView(Document& document, QWidget* parent) : QWidget(parent),
         reason_->show_value(item == nullptr ? QString() : item->text());
     });
     reason_->commit = [this](const QString& text) -> std::optional<QString> {
-        if (table_->currentRow() < 0) return text.isEmpty() ? std::nullopt : std::optional(tr("Choose a difference first."));
+        if (table_->currentRow() < 0)
+            return text.isEmpty() ? std::nullopt : std::optional(tr("Choose a difference first."));
         deviate(text.trimmed());
         return std::nullopt;
     };
@@ -113,8 +114,7 @@ QString NetlistView::take_netlist(const std::string& text, const QString& name) 
     if (!list) return to_q(list.error().message());
     auto t = *document_.dossier().trace;
     std::vector<std::string> taken;
-    for (const auto& s : t.netlists)
-        taken.push_back(s.id);
+    for (const auto& s : t.netlists) taken.push_back(s.id);
     NetSource s;
     s.id = free_id_among(taken, name.toStdString());
     s.name = name.toStdString();
@@ -131,10 +131,14 @@ void NetlistView::deviate(const QString& reason) {
     std::erase_if(t.deviations, [&](const Deviation& d) { return d.subject == subject; });
     if (!reason.isEmpty()) {
         std::vector<std::string> taken;
-        for (const auto& d : t.deviations)
-            taken.push_back(d.id);
-        t.deviations.push_back({free_id_among(taken, subject), subject, table_->item(table_->currentRow(), 2)->text().toStdString(), reason.toStdString(),
-                                t.reference() == nullptr ? std::string() : t.reference()->id, QDate::currentDate().toString(Qt::ISODate).toStdString(), {}});
+        for (const auto& d : t.deviations) taken.push_back(d.id);
+        t.deviations.push_back({free_id_among(taken, subject),
+                                subject,
+                                table_->item(table_->currentRow(), 2)->text().toStdString(),
+                                reason.toStdString(),
+                                t.reference() == nullptr ? std::string() : t.reference()->id,
+                                QDate::currentDate().toString(Qt::ISODate).toStdString(),
+                                {}});
     }
     document_.apply(tr("a deviation"), with_trace(document_.dossier(), std::move(t)));
 }
@@ -164,9 +168,9 @@ void NetlistView::refresh() {
     {
         const QSignalBlocker block(which_);
         which_->clear();
-        for (const auto& s : trace.netlists)
-            which_->addItem(to_q(s.name), to_q(s.id));
-        if (trace.reference() != nullptr) which_->setCurrentIndex(which_->findData(to_q(trace.reference()->id)));
+        for (const auto& s : trace.netlists) which_->addItem(to_q(s.name), to_q(s.id));
+        if (trace.reference() != nullptr)
+            which_->setCurrentIndex(which_->findData(to_q(trace.reference()->id)));
     }
     remove_->setEnabled(!trace.netlists.empty());
     wiring_->setEnabled(trace.reference() != nullptr);
@@ -176,37 +180,56 @@ void NetlistView::refresh() {
     table_->setRowCount(0);
     const auto& t = document_.analysis().trace;
     if (!t || !t->comparison) {
-        verdict_->setText(tr("No netlist yet. Load a published or drawn one, or the one about to be ordered: it is held against what readings prove."));
+        verdict_->setText(
+            tr("No netlist yet. Load a published or drawn one, or the one about to be ordered: it is held "
+               "against what readings prove."));
         reason_->setEnabled(false);
         return;
     }
     reason_->setEnabled(true);
     const auto& c = *t->comparison;
     for (const auto& x : c.turned)
-        add_row(Verdict::stop, x.how == "mirrored" ? tr("part mirrored") : tr("part turned"), to_q(x.ref), tr("all its pins fit when they are counted the other way; %1 do not as it stands").arg(x.pins));
+        add_row(
+            Verdict::stop, x.how == "mirrored" ? tr("part mirrored") : tr("part turned"), to_q(x.ref),
+            tr("all its pins fit when they are counted the other way; %1 do not as it stands").arg(x.pins));
     for (const auto& x : c.swapped)
-        add_row(x.harmless ? Verdict::holds : Verdict::doubt, x.harmless ? tr("exchanged, alike") : tr("exchanged"), to_q(x.a), tr("%1 and %2 have exchanged %3 and %4").arg(to_q(x.a), to_q(x.b), to_q(x.net_a), to_q(x.net_b)));
+        add_row(
+            x.harmless ? Verdict::holds : Verdict::doubt,
+            x.harmless ? tr("exchanged, alike") : tr("exchanged"), to_q(x.a),
+            tr("%1 and %2 have exchanged %3 and %4").arg(to_q(x.a), to_q(x.b), to_q(x.net_a), to_q(x.net_b)));
     for (const auto& x : c.split)
-        add_row(Verdict::doubt, tr("in pieces"), to_q(x.points.back()), tr("%1: readings separate %2").arg(to_q(x.net), join(x.points, tr(" | "))));
+        add_row(Verdict::doubt, tr("in pieces"), to_q(x.points.back()),
+                tr("%1: readings separate %2").arg(to_q(x.net), join(x.points, tr(" | "))));
     for (const auto& x : c.joined)
-        add_row(Verdict::doubt, tr("joined"), to_q(x.points.front()), tr("readings join %1, at %2").arg(join(x.nets, tr(" and ")), join(x.points, QStringLiteral(", "))));
+        add_row(Verdict::doubt, tr("joined"), to_q(x.points.front()),
+                tr("readings join %1, at %2")
+                    .arg(join(x.nets, tr(" and ")), join(x.points, QStringLiteral(", "))));
     for (const auto& x : c.unproven)
-        add_row(Verdict::unknown, tr("not proven"), to_q(x.net), tr("not probed against each other: %1").arg(join(x.points, QStringLiteral(", "))));
+        add_row(Verdict::unknown, tr("not proven"), to_q(x.net),
+                tr("not probed against each other: %1").arg(join(x.points, QStringLiteral(", "))));
     for (const auto& x : c.missing)
-        add_row(Verdict::unknown, tr("not on the board"), to_q(x.point), tr("%1 of the netlist; no part or reading has it").arg(to_q(x.net)));
+        add_row(Verdict::unknown, tr("not on the board"), to_q(x.point),
+                tr("%1 of the netlist; no part or reading has it").arg(to_q(x.net)));
     if (!c.extra.empty()) {
         std::vector<std::string> points;
-        for (const auto& x : c.extra)
-            points.push_back(x.point);
-        add_row(Verdict::unknown, tr("only on the board"), to_q(points.front()), tr("%1 that the netlist does not name: %2").arg(to_q(plural(static_cast<long long>(points.size()), "point", "points")), join(points, QStringLiteral(", "))));
+        for (const auto& x : c.extra) points.push_back(x.point);
+        add_row(Verdict::unknown, tr("only on the board"), to_q(points.front()),
+                tr("%1 that the netlist does not name: %2")
+                    .arg(to_q(plural(static_cast<long long>(points.size()), "point", "points")),
+                         join(points, QStringLiteral(", "))));
     }
     QStringList names;
     for (const auto& [here, there] : t->part_names)
         if (here != there) names << tr("%1 is %2 there").arg(to_q(here), to_q(there));
-    if (!names.isEmpty()) add_row(Verdict::holds, tr("matched by wiring"), to_q(t->part_names.begin()->first), names.join(QStringLiteral(", ")));
-    const auto differ = c.turned.size() + c.split.size() + c.joined.size() + static_cast<std::size_t>(std::count_if(c.swapped.begin(), c.swapped.end(), [](const auto& s) { return !s.harmless; }));
+    if (!names.isEmpty())
+        add_row(Verdict::holds, tr("matched by wiring"), to_q(t->part_names.begin()->first),
+                names.join(QStringLiteral(", ")));
+    const auto differ = c.turned.size() + c.split.size() + c.joined.size() +
+                        static_cast<std::size_t>(std::count_if(c.swapped.begin(), c.swapped.end(),
+                                                               [](const auto& s) { return !s.harmless; }));
     verdict_->setText(tr("%1 as in the netlist, %2, %3 not proven. %4 of the board is proven.")
-                          .arg(to_q(plural(c.same, "net is", "nets are")), to_q(plural(static_cast<long long>(differ), "difference", "differences")))
+                          .arg(to_q(plural(c.same, "net is", "nets are")),
+                               to_q(plural(static_cast<long long>(differ), "difference", "differences")))
                           .arg(c.unproven.size())
                           .arg(to_q(print_share(t->state.proven()))));
     if (before >= 0 && before < table_->rowCount()) table_->setCurrentCell(before, 0);

@@ -26,7 +26,8 @@ QTableWidget* make_table(const QStringList& headings, const QString& name) {
     t->verticalHeader()->setDefaultSectionSize(22);
     t->setShowGrid(false);
     t->setSelectionBehavior(QAbstractItemView::SelectRows);
-    t->setEditTriggers(QAbstractItemView::DoubleClicked | QAbstractItemView::EditKeyPressed | QAbstractItemView::AnyKeyPressed);
+    t->setEditTriggers(QAbstractItemView::DoubleClicked | QAbstractItemView::EditKeyPressed |
+                       QAbstractItemView::AnyKeyPressed);
     t->setAccessibleName(name);
     return t;
 }
@@ -62,9 +63,10 @@ PartsView::PartsView(Document& document, QWidget* parent) : QWidget(parent), doc
         return enter_part(text);
     };
     parts_sheet_->body()->addWidget(entry_);
-    parts_ = make_table({tr("Part"), tr("Type"), tr("Value"), tr("Package"), tr("x mm"), tr("y mm"), tr("Turn °"), tr("What it is")}, tr("Parts"));
-    for (int c = 0; c < 7; ++c)
-        parts_->setColumnWidth(c, c == 1 || c == 3 ? 86 : 56);
+    parts_ = make_table({tr("Part"), tr("Type"), tr("Value"), tr("Package"), tr("x mm"), tr("y mm"),
+                         tr("Turn °"), tr("What it is")},
+                        tr("Parts"));
+    for (int c = 0; c < 7; ++c) parts_->setColumnWidth(c, c == 1 || c == 3 ? 86 : 56);
     parts_sheet_->body()->addWidget(parts_, 1);
     whole->addWidget(parts_sheet_, 3);
     auto* low = new QHBoxLayout;
@@ -87,10 +89,11 @@ PartsView::PartsView(Document& document, QWidget* parent) : QWidget(parent), doc
         document_.apply(tr("a donor part"), with_trace(document_.dossier(), std::move(t)));
     });
     donor_sheet_->add_to_title(add);
-    donors_ = make_table({tr("Order"), tr("Part"), tr("From"), tr("To"), tr("Condition"), tr("Cleaning"), tr("Heats"), tr("Limit"), tr("Verdict")}, tr("Donor parts"));
+    donors_ = make_table({tr("Order"), tr("Part"), tr("From"), tr("To"), tr("Condition"), tr("Cleaning"),
+                          tr("Heats"), tr("Limit"), tr("Verdict")},
+                         tr("Donor parts"));
     constexpr int widths[] = {46, 120, 100, 40, 120, 100, 46, 46};
-    for (int c = 0; c < 8; ++c)
-        donors_->setColumnWidth(c, widths[c]);
+    for (int c = 0; c < 8; ++c) donors_->setColumnWidth(c, widths[c]);
     donor_sheet_->body()->addWidget(donors_, 1);
     low->addWidget(donor_sheet_, 5);
     cautions_ = new CautionBox(tr("Before you take it out"));
@@ -105,7 +108,8 @@ std::optional<QString> PartsView::enter_part(const QString& line) {
     const auto words = line.simplified().split(QLatin1Char(' '));
     BoardPart p;
     p.ref = words[0].toStdString();
-    if (const auto problem = point_name_problem(p.ref); !problem.empty() || p.ref.find('.') != std::string::npos)
+    if (const auto problem = point_name_problem(p.ref);
+        !problem.empty() || p.ref.find('.') != std::string::npos)
         return tr("Expected a part's name such as U3.");
     int numbers = 0;
     for (int i = 1; i < words.size(); ++i) {
@@ -121,7 +125,8 @@ std::optional<QString> PartsView::enter_part(const QString& line) {
         } else if (i == 1) {
             p.type = words[i].toStdString();
             if (document_.data().parts.find(p.type) == nullptr)
-                return tr("No part “%1” is known. Known are %2 and others.").arg(words[i], QStringLiteral("74x00, 74x245, sram-8kx8, resistor"));
+                return tr("No part “%1” is known. Known are %2 and others.")
+                    .arg(words[i], QStringLiteral("74x00, 74x245, sram-8kx8, resistor"));
         } else {
             return tr("Found “%1”, expected a number or back.").arg(words[i]);
         }
@@ -155,24 +160,39 @@ void PartsView::refresh() {
         set(parts_, r, 4, number(p.x_mm), true);
         set(parts_, r, 5, number(p.y_mm), true);
         set(parts_, r, 6, QString::number(p.turn_deg), true);
-        set(parts_, r, 7, type == nullptr ? p.type.empty() ? tr("a connector, or of no known type") : tr("not in the parts folder") : to_q(type->name));
+        set(parts_, r, 7,
+            type == nullptr
+                ? p.type.empty() ? tr("a connector, or of no known type") : tr("not in the parts folder")
+                : to_q(type->name));
         parts_->item(r, 7)->setFlags(Qt::ItemIsSelectable | Qt::ItemIsEnabled);
     }
-    for (int c = 0; c < 7; ++c)
-        parts_->setColumnWidth(c, c == 0 ? 56 : c == 1 || c == 3 ? 110 : 64);
-    parts_sheet_->set_about(t.parts.empty() ? tr("Type the first part above: its pin-out tells which pins are supplies, buses and outputs, and saves most of the probing.") : QString());
+    for (int c = 0; c < 7; ++c) parts_->setColumnWidth(c, c == 0 ? 56 : c == 1 || c == 3 ? 110 : 64);
+    parts_sheet_->set_about(t.parts.empty()
+                                ? tr("Type the first part above: its pin-out tells which pins are supplies, "
+                                     "buses and outputs, and saves most of the probing.")
+                                : QString());
     donors_->setRowCount(static_cast<int>(t.donors.size()));
     for (int r = 0; r < donors_->rowCount(); ++r) {
         const auto& d = t.donors[static_cast<std::size_t>(r)];
-        const QStringList cells{d.order > 0 ? QString::number(d.order) : QString(), to_q(d.part), to_q(d.from), to_q(d.to), to_q(d.condition), to_q(d.cleaning),
-                                QString::number(d.heat_cycles), d.heat_limit > 0 ? QString::number(d.heat_limit) : QString(), to_q(d.verdict)};
-        for (int c = 0; c < cells.size(); ++c)
-            set(donors_, r, c, cells[c]);
+        const QStringList cells{d.order > 0 ? QString::number(d.order) : QString(),
+                                to_q(d.part),
+                                to_q(d.from),
+                                to_q(d.to),
+                                to_q(d.condition),
+                                to_q(d.cleaning),
+                                QString::number(d.heat_cycles),
+                                d.heat_limit > 0 ? QString::number(d.heat_limit) : QString(),
+                                to_q(d.verdict)};
+        for (int c = 0; c < cells.size(); ++c) set(donors_, r, c, cells[c]);
     }
     for (int c = 0; c < 8; ++c)
         donors_->setColumnWidth(c, c == 0 || c == 6 || c == 7 ? 48 : c == 3 ? 44 : 104);
-    donor_sheet_->set_about(t.donors.empty() ? tr("Parts that a reproduction takes from a dead board: their state, and how often they have been heated.") : QString());
-    cautions_->show_cautions(cautions_for(document_.data().cautions, document_.data().families, document_.dossier(), "trace", t.donors.empty() ? "measure" : "transfer"));
+    donor_sheet_->set_about(t.donors.empty() ? tr("Parts that a reproduction takes from a dead board: their "
+                                                  "state, and how often they have been heated.")
+                                             : QString());
+    cautions_->show_cautions(cautions_for(document_.data().cautions, document_.data().families,
+                                          document_.dossier(), "trace",
+                                          t.donors.empty() ? "measure" : "transfer"));
     filling_ = false;
 }
 
@@ -197,25 +217,22 @@ void PartsView::change_part(int row, int column) {
         case 3: {
             const auto* type = document_.data().parts.find(p.type);
             fine = text.isEmpty() || package_pins(text.toStdString()).has_value();
-            p.package = type != nullptr && type->package == text.toStdString() ? std::string() : text.toStdString();
+            p.package =
+                type != nullptr && type->package == text.toStdString() ? std::string() : text.toStdString();
             break;
         }
-        case 4:
-            p.x_mm = place;
-            break;
-        case 5:
-            p.y_mm = place;
-            break;
-        case 6:
-            p.turn_deg = v;
-            break;
-        default:
-            return;
+        case 4: p.x_mm = place; break;
+        case 5: p.y_mm = place; break;
+        case 6: p.turn_deg = v; break;
+        default: return;
     }
     if (!fine) {
-        parts_sheet_->set_about(column == 1   ? tr("No part “%1” is known.").arg(text)
-                                : column == 3 ? tr("Found “%1”, expected a package such as dip-20, dip-28-15.24, axial-10.16 or sip-9.").arg(text)
-                                              : tr("Found “%1”, expected a number.").arg(text));
+        parts_sheet_->set_about(
+            column == 1 ? tr("No part “%1” is known.").arg(text)
+            : column == 3
+                ? tr("Found “%1”, expected a package such as dip-20, dip-28-15.24, axial-10.16 or sip-9.")
+                      .arg(text)
+                : tr("Found “%1”, expected a number.").arg(text));
         QApplication::beep();
         const auto message = parts_sheet_->about();
         refresh();
@@ -233,15 +250,20 @@ void PartsView::change_donor(int row, int column) {
     const auto text = donors_->item(row, column)->text().trimmed();
     bool fine = true;
     const int whole = text.isEmpty() ? 0 : text.toInt(&fine);
-    std::string* const texts[] = {nullptr, &d.part, &d.from, &d.to, &d.condition, &d.cleaning, nullptr, nullptr, &d.verdict};
-    int* const numbers[] = {&d.order, nullptr, nullptr, nullptr, nullptr, nullptr, &d.heat_cycles, &d.heat_limit, nullptr};
+    std::string* const texts[] = {nullptr,     &d.part, &d.from, &d.to,     &d.condition,
+                                  &d.cleaning, nullptr, nullptr, &d.verdict};
+    int* const numbers[] = {&d.order, nullptr,        nullptr,       nullptr, nullptr,
+                            nullptr,  &d.heat_cycles, &d.heat_limit, nullptr};
     QString problem;
     if (numbers[column] != nullptr) {
-        if (!fine || whole < 0 || whole > 1000) problem = tr("Found “%1”, expected a whole number.").arg(text);
-        else *numbers[column] = whole;
+        if (!fine || whole < 0 || whole > 1000)
+            problem = tr("Found “%1”, expected a whole number.").arg(text);
+        else
+            *numbers[column] = whole;
     } else {
         const auto word = text.toStdString();
-        if (column == 8 && !word.empty() && word != "good" && word != "doubtful" && word != "dead") problem = tr("Found “%1”, expected good, doubtful or dead.").arg(text);
+        if (column == 8 && !word.empty() && word != "good" && word != "doubtful" && word != "dead")
+            problem = tr("Found “%1”, expected good, doubtful or dead.").arg(text);
         *texts[column] = word;
     }
     if (!problem.isEmpty()) {

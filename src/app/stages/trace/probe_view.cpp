@@ -33,8 +33,10 @@ ProbeView::ProbeView(Document& document, QWidget* parent) : QWidget(parent), doc
     next_ = new Sheet(tr("Probe this pair"));
     strategy_ = new QComboBox;
     strategy_->setAccessibleName(tr("What to probe first"));
-    for (const auto& [label, s] : {std::pair{tr("what tells most"), ProbeStrategy::everything}, {tr("rails first"), ProbeStrategy::rails},
-                                   {tr("buses first"), ProbeStrategy::buses}, {tr("connectors first"), ProbeStrategy::connectors}})
+    for (const auto& [label, s] : {std::pair{tr("what tells most"), ProbeStrategy::everything},
+                                   {tr("rails first"), ProbeStrategy::rails},
+                                   {tr("buses first"), ProbeStrategy::buses},
+                                   {tr("connectors first"), ProbeStrategy::connectors}})
         strategy_->addItem(label, static_cast<int>(s));
     connect(strategy_, &QComboBox::activated, this, &ProbeView::replan);
     spoken_ = new QCheckBox(tr("Say it"));
@@ -75,7 +77,8 @@ ProbeView::ProbeView(Document& document, QWidget* parent) : QWidget(parent), doc
     meter_state_ = secondary_label({});
     meter_row->addWidget(meter_address_);
     meter_row->addWidget(meter_state_, 1);
-    button(meter_row, tr("Meter  M"), tr("Take the reading from the connected meter (key M)"), [this] { meter_->measure(a_, b_); });
+    button(meter_row, tr("Meter  M"), tr("Take the reading from the connected meter (key M)"),
+           [this] { meter_->measure(a_, b_); });
     next_->body()->addLayout(meter_row);
     left->addWidget(next_);
     trouble_sheet_ = new Sheet(tr("Contradictions"));
@@ -87,7 +90,8 @@ ProbeView::ProbeView(Document& document, QWidget* parent) : QWidget(parent), doc
     trouble_sheet_->body()->addWidget(trouble_, 1);
     probe_slip_ = new QPushButton(tr("Show the likeliest slip"));
     connect(probe_slip_, &QPushButton::clicked, this, [this] {
-        if (const auto& t = document_.analysis().trace; t && !t->suspects.empty()) show_reading(t->suspects.front().row);
+        if (const auto& t = document_.analysis().trace; t && !t->suspects.empty())
+            show_reading(t->suspects.front().row);
     });
     trouble_sheet_->body()->addWidget(probe_slip_);
     left->addWidget(trouble_sheet_, 1);
@@ -105,7 +109,8 @@ ProbeView::ProbeView(Document& document, QWidget* parent) : QWidget(parent), doc
     entry_ = new Field;
     entry_->setPlaceholderText(tr("U1.3 J1.4 beep"));
     entry_->setAccessibleName(tr("A reading as one line"));
-    entry_->setToolTip(tr("Two points and what the meter says: beep, open, 4k7, 0.62V, 0.62V/OL; then a note"));
+    entry_->setToolTip(
+        tr("Two points and what the meter says: beep, open, 4k7, 0.62V, 0.62V/OL; then a note"));
     ledger_sheet_->body()->addWidget(entry_);
     ledger_ = new QTableWidget;
     ledger_->setColumnCount(5);
@@ -118,11 +123,11 @@ ProbeView::ProbeView(Document& document, QWidget* parent) : QWidget(parent), doc
     ledger_->setEditTriggers(QAbstractItemView::NoEditTriggers);
     ledger_->setSelectionBehavior(QAbstractItemView::SelectRows);
     ledger_->setAccessibleName(tr("Readings so far"));
-    for (int c = 0; c < 4; ++c)
-        ledger_->setColumnWidth(c, c == 0 ? 36 : c == 3 ? 68 : 54);
+    for (int c = 0; c < 4; ++c) ledger_->setColumnWidth(c, c == 0 ? 36 : c == 3 ? 68 : 54);
     ledger_sheet_->body()->addWidget(ledger_, 1);
     aside_ = new QPushButton(tr("Set aside"));
-    aside_->setToolTip(tr("The chosen readings do not count any more, but stay on record; again: they count"));
+    aside_->setToolTip(
+        tr("The chosen readings do not count any more, but stay on record; again: they count"));
     connect(aside_, &QPushButton::clicked, this, &ProbeView::set_aside_chosen);
     ledger_sheet_->body()->addWidget(aside_);
     row->addWidget(ledger_sheet_, 1);
@@ -182,10 +187,13 @@ void ProbeView::replan() {
     const auto text = a_.isEmpty() ? tr("All is settled") : tr("%1  –  %2").arg(a_, b_);
     if (text != pair_->text() && !a_.isEmpty()) speak(tr("%1 to %2").arg(a_, b_));
     pair_->setText(text);
-    if (a_.isEmpty()) why_->setText(strategy_->currentIndex() == 0 ? tr("Every pair of points is joined or separated by a reading.")
-                                                                   : tr("Nothing of this kind is left. Choose what tells most."));
+    if (a_.isEmpty())
+        why_->setText(strategy_->currentIndex() == 0
+                          ? tr("Every pair of points is joined or separated by a reading.")
+                          : tr("Nothing of this kind is left. Choose what tells most."));
     progress_->setText(tr("%1 proven · about %2 probes left · every pair would be %3")
-                           .arg(to_q(print_share(t->state.proven())), to_q(print_count(static_cast<long long>(plan_.remaining))),
+                           .arg(to_q(print_share(t->state.proven())),
+                                to_q(print_count(static_cast<long long>(plan_.remaining))),
                                 to_q(print_count(static_cast<long long>(plan_.every_pair)))));
 }
 
@@ -196,18 +204,20 @@ void ProbeView::fill_ledger() {
     if (t)
         for (const auto& c : t->state.contradictions) {
             bad.insert(c.apart);
-            for (const int r : c.chain)
-                bad.insert(r);
+            for (const int r : c.chain) bad.insert(r);
         }
     const int n = static_cast<int>(readings.size()), from = std::max(0, n - rows_shown);
-    const int chosen = ledger_->currentRow() >= 0 && ledger_->item(ledger_->currentRow(), 0) != nullptr ? ledger_->item(ledger_->currentRow(), 0)->data(Qt::UserRole).toInt() : -1;
+    const int chosen = ledger_->currentRow() >= 0 && ledger_->item(ledger_->currentRow(), 0) != nullptr
+                           ? ledger_->item(ledger_->currentRow(), 0)->data(Qt::UserRole).toInt()
+                           : -1;
     const QSignalBlocker block(ledger_);
     ledger_->setRowCount(n - from);
     // The newest on top: that is what one looks back at.
     for (int i = n - 1; i >= from; --i) {
         const auto& r = readings[static_cast<std::size_t>(i)];
-        const QStringList cells{QString::number(i + 1), to_q(r.a), to_q(r.b), to_q(grayrelic::show_reading(r)),
-                                r.set_aside.empty() ? to_q(r.note) : tr("set aside: %1").arg(to_q(r.set_aside))};
+        const QStringList cells{
+            QString::number(i + 1), to_q(r.a), to_q(r.b), to_q(grayrelic::show_reading(r)),
+            r.set_aside.empty() ? to_q(r.note) : tr("set aside: %1").arg(to_q(r.set_aside))};
         for (int c = 0; c < cells.size(); ++c) {
             auto* item = new QTableWidgetItem(cells[c]);
             item->setData(Qt::UserRole, i);
@@ -236,19 +246,27 @@ void ProbeView::fill_trouble() {
         QStringList lines;
         for (const auto& b : t->buses)
             if (b.bits >= 4 && lines.size() < 8)
-                lines << tr("%1 to %2: %3 bits, %4%5").arg(to_q(b.a), to_q(b.b)).arg(b.bits).arg(to_q(b.order),
-                         b.crossed.empty() ? QString() : tr(", but %1").arg(to_q(b.crossed.front())));
-        trouble_->setText(lines.isEmpty() ? tr("All readings agree.") : tr("All readings agree. Buses so far:\n%1").arg(lines.join(QLatin1Char('\n'))));
+                lines << tr("%1 to %2: %3 bits, %4%5")
+                             .arg(to_q(b.a), to_q(b.b))
+                             .arg(b.bits)
+                             .arg(to_q(b.order), b.crossed.empty()
+                                                     ? QString()
+                                                     : tr(", but %1").arg(to_q(b.crossed.front())));
+        trouble_->setText(
+            lines.isEmpty() ? tr("All readings agree.")
+                            : tr("All readings agree. Buses so far:\n%1").arg(lines.join(QLatin1Char('\n'))));
         return;
     }
-    trouble_sheet_->set_title(tr("%1 between readings").arg(to_q(plural(static_cast<long long>(t->state.contradictions_in_all), "contradiction", "contradictions"))));
+    trouble_sheet_->set_title(tr("%1 between readings")
+                                  .arg(to_q(plural(static_cast<long long>(t->state.contradictions_in_all),
+                                                   "contradiction", "contradictions"))));
     QStringList lines;
     for (std::size_t i = 0; i < std::min<std::size_t>(3, t->state.contradictions.size()); ++i) {
         const auto& c = t->state.contradictions[i];
         QStringList rows{QString::number(c.apart + 1)};
-        for (const int r : c.chain)
-            rows << QString::number(r + 1);
-        lines << tr("%1 and %2: readings %3").arg(to_q(t->name(c.a)), to_q(t->name(c.b)), rows.join(QStringLiteral(", ")));
+        for (const int r : c.chain) rows << QString::number(r + 1);
+        lines << tr("%1 and %2: readings %3")
+                     .arg(to_q(t->name(c.a)), to_q(t->name(c.b)), rows.join(QStringLiteral(", ")));
     }
     lines << QString();
     for (std::size_t i = 0; i < std::min<std::size_t>(3, t->suspects.size()); ++i) {
@@ -319,8 +337,7 @@ void ProbeView::show_reading(int row) {
 void ProbeView::set_aside_chosen() {
     auto readings = *document_.dossier().readings;
     QSet<int> rows;
-    for (const auto* item : ledger_->selectedItems())
-        rows.insert(item->data(Qt::UserRole).toInt());
+    for (const auto* item : ledger_->selectedItems()) rows.insert(item->data(Qt::UserRole).toInt());
     if (rows.isEmpty()) return;
     for (const int i : rows) {
         auto& r = readings[static_cast<std::size_t>(i)];

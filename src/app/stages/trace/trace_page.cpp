@@ -53,49 +53,69 @@ TracePage::TracePage(Document& document, QWidget* parent) : StagePage(parent), d
     const char* keys[] = {"Alt+1", "Alt+2", "Alt+3", "Alt+4", "Alt+5"};
     for (int i = 0; i < views_->count(); ++i) {
         views_->setTabToolTip(i, tr("%1 (Alt+%2)").arg(views_->tabText(i)).arg(i + 1));
-        add_view_key(this, tr("Trace"), views_->tabText(i), {keys[i]}, [this, i] { show_view(static_cast<View>(i)); })->setShortcutContext(Qt::WindowShortcut);
+        add_view_key(this, tr("Trace"), views_->tabText(i), {keys[i]}, [this, i] {
+            show_view(static_cast<View>(i));
+        })->setShortcutContext(Qt::WindowShortcut);
     }
     connect(views_, &QTabBar::currentChanged, this, [this](int i) {
         stack_->setCurrentIndex(i);
         refresh_view();
         if (i == probe) probe_->setFocus();
     });
-    ask_open = [this](const QString& title, const QString& kinds) { return QFileDialog::getOpenFileName(this, title, {}, kinds); };
-    ask_save = [this](const QString& title, const QString& name, const QString& kinds) { return QFileDialog::getSaveFileName(this, title, name, kinds); };
+    ask_open = [this](const QString& title, const QString& kinds) {
+        return QFileDialog::getOpenFileName(this, title, {}, kinds);
+    };
+    ask_save = [this](const QString& title, const QString& name, const QString& kinds) {
+        return QFileDialog::getSaveFileName(this, title, name, kinds);
+    };
     connect(probe_, &ProbeView::ledger_in_wanted, this, [this] { load(tr("Read a ledger")); });
     connect(probe_, &ProbeView::ledger_out_wanted, this, [this] {
-        write(tr("Write the ledger"), QStringLiteral("ledger.csv"), tr("Tables (*.csv)"), [this](const QString& path) {
-            const auto text = write_ledger(*document_.dossier().readings, document_.dossier().trace->aliases);
-            const auto done = write_atomically(disk(), path.toStdString(), text);
-            return done ? QString() : to_q(done.error().message());
-        });
+        write(tr("Write the ledger"), QStringLiteral("ledger.csv"), tr("Tables (*.csv)"),
+              [this](const QString& path) {
+                  const auto text =
+                      write_ledger(*document_.dossier().readings, document_.dossier().trace->aliases);
+                  const auto done = write_atomically(disk(), path.toStdString(), text);
+                  return done ? QString() : to_q(done.error().message());
+              });
     });
     connect(netlist_, &NetlistView::load_wanted, this, [this] { load(tr("Load a netlist")); });
     connect(netlist_, &NetlistView::write_wanted, this, [this] {
-        write(tr("Write the recovered netlist"), QStringLiteral("nets.csv"), tr("Tables (*.csv);;IPC-D-356A (*.ipc)"), [this](const QString& path) {
-            const auto& t = document_.analysis().trace;
-            if (!t || t->empty()) return tr("There are no nets yet.");
-            std::vector<NetlistPoint> places;
-            for (std::size_t p = 0; p < t->view->board.points.size(); ++p)
-                if (const auto& at = t->view->board.points[p].place) places.push_back({t->name(static_cast<int>(p)), at->x_mm, at->y_mm});
-            const auto nets = recovered_nets(*t);
-            const auto done = write_atomically(disk(), path.toStdString(), path.endsWith(QStringLiteral(".ipc")) ? write_ipc_d_356a(nets, places, document_.dossier().about->name) : write_net_csv(nets));
-            return done ? QString() : to_q(done.error().message());
-        });
+        write(tr("Write the recovered netlist"), QStringLiteral("nets.csv"),
+              tr("Tables (*.csv);;IPC-D-356A (*.ipc)"), [this](const QString& path) {
+                  const auto& t = document_.analysis().trace;
+                  if (!t || t->empty()) return tr("There are no nets yet.");
+                  std::vector<NetlistPoint> places;
+                  for (std::size_t p = 0; p < t->view->board.points.size(); ++p)
+                      if (const auto& at = t->view->board.points[p].place)
+                          places.push_back({t->name(static_cast<int>(p)), at->x_mm, at->y_mm});
+                  const auto nets = recovered_nets(*t);
+                  const auto done =
+                      write_atomically(disk(), path.toStdString(),
+                                       path.endsWith(QStringLiteral(".ipc"))
+                                           ? write_ipc_d_356a(nets, places, document_.dossier().about->name)
+                                           : write_net_csv(nets));
+                  return done ? QString() : to_q(done.error().message());
+              });
     });
     connect(circuit_, &CircuitView::write_wanted, this, [this] {
-        write(tr("Write the circuit sheets"), QStringLiteral("circuit.pdf"), tr("PDF (*.pdf);;SVG (*.svg)"), [this](const QString& path) { return circuit_->write_to(path); });
+        write(tr("Write the circuit sheets"), QStringLiteral("circuit.pdf"), tr("PDF (*.pdf);;SVG (*.svg)"),
+              [this](const QString& path) { return circuit_->write_to(path); });
     });
     connect(board_, &BoardView::export_wanted, this, [this] {
-        write(tr("Write outline, pads and holes"), QStringLiteral("board.svg"), tr("SVG (*.svg);;Tables (*.csv)"), [this](const QString& path) {
-            return board_->write_to(path) ? QString() : tr("No scan has been read, or %1 can't be written.").arg(path);
-        });
+        write(tr("Write outline, pads and holes"), QStringLiteral("board.svg"),
+              tr("SVG (*.svg);;Tables (*.csv)"), [this](const QString& path) {
+                  return board_->write_to(path)
+                             ? QString()
+                             : tr("No scan has been read, or %1 can't be written.").arg(path);
+              });
     });
     connect(board_, &BoardView::scan_wanted, this, [this](BoardSide side) {
-        const auto path = ask_open(tr("A scan of the copper"), tr("Pictures (*.png *.jpg *.jpeg *.bmp *.ppm)"));
+        const auto path =
+            ask_open(tr("A scan of the copper"), tr("Pictures (*.png *.jpg *.jpeg *.bmp *.ppm)"));
         if (!path.isEmpty()) board_->add_scan(path, side);
     });
-    connect(&board_->canvas(), &BoardCanvas::picked, probe_, [this](const QString& point) { probe_->pick_point(point); });
+    connect(&board_->canvas(), &BoardCanvas::picked, probe_,
+            [this](const QString& point) { probe_->pick_point(point); });
     connect(&document_, &Document::changed, this, &TracePage::refresh);
     connect(&document_, &Document::analysed, this, &TracePage::refresh);
     refresh();
@@ -107,14 +127,16 @@ void TracePage::tell(const QString& text) {
 }
 
 void TracePage::load(const QString& title) {
-    const auto path = ask_open(title, tr("Tables and netlists (*.csv *.tsv *.txt *.ipc *.356);;All files (*)"));
+    const auto path =
+        ask_open(title, tr("Tables and netlists (*.csv *.tsv *.txt *.ipc *.356);;All files (*)"));
     if (path.isEmpty()) return;
     const auto text = disk().read(path.toStdString(), most_table_bytes);
     if (!text) return tell(to_q(text.error().message()));
     take_table(*text, QFileInfo(path).fileName());
 }
 
-void TracePage::write(const QString& title, const QString& name, const QString& kinds, const std::function<QString(const QString&)>& how) {
+void TracePage::write(const QString& title, const QString& name, const QString& kinds,
+                      const std::function<QString(const QString&)>& how) {
     const auto path = ask_save(title, name, kinds);
     if (path.isEmpty()) return;
     const auto problem = how(path);
@@ -128,14 +150,16 @@ void TracePage::take_table(const std::string& text, const QString& name) {
     if (ledger) {
         auto readings = *document_.dossier().readings;
         const auto n = ledger->readings.size();
-        readings.insert(readings.end(), std::make_move_iterator(ledger->readings.begin()), std::make_move_iterator(ledger->readings.end()));
+        readings.insert(readings.end(), std::make_move_iterator(ledger->readings.begin()),
+                        std::make_move_iterator(ledger->readings.end()));
         auto t = *document_.dossier().trace;
         t.aliases.insert(t.aliases.end(), ledger->aliases.begin(), ledger->aliases.end());
         auto next = with_readings(document_.dossier(), std::move(readings));
         if (!ledger->aliases.empty()) next = with_trace(next, std::move(t));
         document_.apply(tr("ledger %1").arg(name), std::move(next));
         show_view(probe);
-        return tell(tr("%1 from %2 added.").arg(to_q(plural(static_cast<long long>(n), "reading", "readings")), name));
+        return tell(tr("%1 from %2 added.")
+                        .arg(to_q(plural(static_cast<long long>(n), "reading", "readings")), name));
     }
     if (ledger_like) return tell(to_q(ledger.error().message()));
     const auto problem = netlist_->take_netlist(text, name);
@@ -146,7 +170,8 @@ void TracePage::take_table(const std::string& text, const QString& name) {
 
 void TracePage::add_scan(const QString& path) {
     const auto& scans = document_.dossier().trace->scans;
-    const bool has_front = std::any_of(scans.begin(), scans.end(), [](const Scan& s) { return s.side == BoardSide::front; });
+    const bool has_front =
+        std::any_of(scans.begin(), scans.end(), [](const Scan& s) { return s.side == BoardSide::front; });
     show_view(board);
     board_->add_scan(path, has_front ? BoardSide::back : BoardSide::front);
     board_->side().setCurrentIndex(has_front ? 1 : 0);
@@ -165,16 +190,11 @@ void TracePage::changeEvent(QEvent* event) {
 
 void TracePage::refresh_view() {
     switch (views_->currentIndex()) {
-        case probe:
-            return probe_->refresh();
-        case board:
-            return board_->refresh();
-        case netlist:
-            return netlist_->refresh();
-        case circuit:
-            return circuit_->refresh();
-        default:
-            return parts_->refresh();
+        case probe: return probe_->refresh();
+        case board: return board_->refresh();
+        case netlist: return netlist_->refresh();
+        case circuit: return circuit_->refresh();
+        default: return parts_->refresh();
     }
 }
 
@@ -185,16 +205,15 @@ void TracePage::refresh() {
 }
 
 bool TracePage::has_content() const {
-    return !document_.dossier().readings->empty() || !document_.dossier().trace->parts.empty() || !document_.dossier().trace->scans.empty() ||
-           !document_.dossier().trace->netlists.empty();
+    return !document_.dossier().readings->empty() || !document_.dossier().trace->parts.empty() ||
+           !document_.dossier().trace->scans.empty() || !document_.dossier().trace->netlists.empty();
 }
 
 QString TracePage::sentence() const {
     if (!has_content()) return tr("Nothing traced yet");
     const auto& t = document_.analysis().trace;
     if (!t) return tr("The board");
-    if (!t->state.contradictions.empty())
-        return tr("Readings contradict each other");
+    if (!t->state.contradictions.empty()) return tr("Readings contradict each other");
     return tr("%1 of the board is proven").arg(to_q(print_share(t->state.proven())));
 }
 
@@ -204,7 +223,9 @@ QString TracePage::detail() const {
     return tr("%1 points, %2 nets, %3, about %4 probes left")
         .arg(t->state.net_of.size())
         .arg(t->state.net_count())
-        .arg(to_q(plural(static_cast<long long>(document_.dossier().readings->size()), "reading", "readings")), to_q(print_count(static_cast<long long>(t->plan.remaining))));
+        .arg(
+            to_q(plural(static_cast<long long>(document_.dossier().readings->size()), "reading", "readings")),
+            to_q(print_count(static_cast<long long>(t->plan.remaining))));
 }
 
 QString TracePage::rail_line() const {

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Trace: what is on the old board? Five views: probing with the ledger, the board in its scans, the netlist it
-// is held against, the circuit that follows, and the parts.
+// Trace: what is on the old board? Five views: probing with the ledger, the board in its scans, the netlist
+// it is held against, the circuit that follows, and the parts.
 #pragma once
 
 #include <QStackedWidget>
@@ -52,7 +52,8 @@ class TracePage : public StagePage {
     void refresh_view();
     void tell(const QString& text);
     void load(const QString& title);
-    void write(const QString& title, const QString& name, const QString& kinds, const std::function<QString(const QString&)>& how);
+    void write(const QString& title, const QString& name, const QString& kinds,
+               const std::function<QString(const QString&)>& how);
     Document& document_;
     QTabBar* views_;
     QStackedWidget* stack_ = nullptr;
