@@ -45,7 +45,7 @@ BENCHMARK_CAPTURE(Decode, latch_shift, "latch-shift", 125'000)->Unit(benchmark::
 /// The reference: all edges of the same capture once, in order of time.
 void WalkEdges(benchmark::State& state) {
     const auto& s = spoken("latch-shift", 125'000);
-    std::vector<const DigitalTrace*> lines;
+    std::vector<const DigitalWaveform*> lines;
     for (const auto& x : s.capture.signals) lines.push_back(x.digital.get());
     for (auto _ : state) {
         MergedEdges edges(lines);

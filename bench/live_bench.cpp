@@ -7,7 +7,7 @@
 #include <thread>
 
 #include "bench/made_capture.hpp"
-#include "core/signal/capture_cache.hpp"
+#include "core/capture/capture_cache.hpp"
 #include "live/live_recording.hpp"
 #include "standin/logic_stream.hpp"
 #include "standin/spoken.hpp"

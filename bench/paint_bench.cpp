@@ -13,7 +13,7 @@
 #include "app/stages/listen/wave_view.hpp"
 #include "bench/made_capture.hpp"
 #include "core/base/random.hpp"
-#include "core/signal/capture_file.hpp"
+#include "core/capture/capture_file.hpp"
 
 namespace grayrelic::bench {
 namespace {

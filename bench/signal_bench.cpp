@@ -9,7 +9,7 @@
 #include <cstdio>
 
 #include "bench/made_capture.hpp"
-#include "core/signal/capture_file.hpp"
+#include "core/capture/capture_file.hpp"
 
 namespace grayrelic::bench {
 namespace {

@@ -4,7 +4,6 @@
 
 #include <map>
 #include <memory>
-#include <nlohmann/json.hpp>
 #include <set>
 
 #include "cli/capture_input.hpp"
@@ -12,15 +11,14 @@
 #include "cli/output.hpp"
 #include "core/base/quantity.hpp"
 #include "core/base/text.hpp"
+#include "core/capture/capture_file.hpp"
 #include "core/decode/decode_chain.hpp"
+#include "core/json/json.hpp"
 #include "core/report/capture_figure.hpp"
-#include "core/signal/capture_file.hpp"
 #include "core/signal/measure.hpp"
 
 namespace grayrelic::cli {
 namespace {
-
-using Json = nlohmann::ordered_json;
 
 Json remarks_json(const std::vector<Remark>& remarks) {
     Json list = Json::array();
@@ -124,8 +122,8 @@ int measure(const MeasureArguments& a, bool json) {
     if (!capture) return report_error(capture.error());
     const auto found = capture->find(a.signal);
     if (!found) return report_error(found.error());
-    const auto trace = capture->find_digital(a.signal);
-    if (!trace) return report_error(trace.error());
+    const auto waveform = capture->find_digital(a.signal);
+    if (!waveform) return report_error(waveform.error());
     Span window{Time::min(), Time::max()};
     for (auto [text, end] : {std::pair{&a.from, &window.from}, std::pair{&a.to, &window.to}}) {
         if (text->empty()) continue;
@@ -135,7 +133,7 @@ int measure(const MeasureArguments& a, bool json) {
     }
     if (window.from > window.to)
         return report_error(usage_error("--from after --to", "a window that ends after it begins"));
-    const auto m = measure_pulses(**trace, window);
+    const auto m = measure_pulses(**waveform, window);
     if (json) {
         print_json({{"signal", (*found)->name},
                     {"high_s", to_json(m.high)},

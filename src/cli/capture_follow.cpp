@@ -7,7 +7,6 @@
 #include <chrono>
 #include <csignal>
 #include <memory>
-#include <nlohmann/json.hpp>
 #include <thread>
 
 #include "cli/capture_input.hpp"
@@ -16,13 +15,12 @@
 #include "cli/output.hpp"
 #include "core/base/quantity.hpp"
 #include "core/base/text.hpp"
+#include "core/json/json.hpp"
 #include "core/signal/line_health.hpp"
 #include "live/live_recording.hpp"
 
 namespace grayrelic::cli {
 namespace {
-
-using Json = nlohmann::ordered_json;
 
 struct FollowArguments {
     std::string source, out, length, after;

@@ -3,6 +3,7 @@
 
 #include <CLI/CLI.hpp>
 
+#include "cli/input.hpp"
 #include "cli/output.hpp"
 #include "core/base/quantity.hpp"
 #include "core/base/text.hpp"
@@ -46,6 +47,18 @@ Result<Capture> read_input(const std::string& file, const InputArguments& a) {
         options.raw = RawOptions{a.raw, *options.table.rate_hz, a.raw_msb, a.raw_big_endian};
     }
     return read_capture(file, options);
+}
+
+Result<std::vector<std::pair<std::string, std::string>>> pairs_of(const std::vector<std::string>& list,
+                                                                  const char* option, const char* expected) {
+    std::vector<std::pair<std::string, std::string>> out;
+    for (const auto& m : list) {
+        const auto equals = m.find('=');
+        if (equals == std::string::npos || equals == 0 || equals + 1 == m.size())
+            return fail(usage_error(option + (" " + in_quotes(m)), expected));
+        out.emplace_back(m.substr(0, equals), m.substr(equals + 1));
+    }
+    return out;
 }
 
 }  // namespace grayrelic::cli

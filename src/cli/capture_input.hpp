@@ -6,8 +6,10 @@
 #include <CLI/App.hpp>
 
 #include <string>
+#include <utility>
+#include <vector>
 
-#include "core/signal/capture_file.hpp"
+#include "core/capture/capture_file.hpp"
 
 namespace grayrelic::cli {
 
@@ -19,5 +21,9 @@ struct InputArguments {
 
 void add_input_options(CLI::App& verb, InputArguments& a);
 [[nodiscard]] Result<Capture> read_input(const std::string& file, const InputArguments& a);
+
+/// "clock=STEP" into its halves, for each of the texts; `option` and `expected` are for the message.
+[[nodiscard]] Result<std::vector<std::pair<std::string, std::string>>> pairs_of(
+    const std::vector<std::string>& list, const char* option, const char* expected);
 
 }  // namespace grayrelic::cli

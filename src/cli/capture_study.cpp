@@ -3,7 +3,6 @@
 #include <fmt/format.h>
 
 #include <memory>
-#include <nlohmann/json.hpp>
 
 #include "cli/capture_input.hpp"
 #include "cli/command.hpp"
@@ -14,6 +13,7 @@
 #include "core/decode/compare_frames.hpp"
 #include "core/decode/hunt.hpp"
 #include "core/decode/identify.hpp"
+#include "core/json/json.hpp"
 #include "core/signal/compare_captures.hpp"
 #include "core/signal/find.hpp"
 #include "core/signal/shapes.hpp"
@@ -21,29 +21,15 @@
 namespace grayrelic::cli {
 namespace {
 
-using Json = nlohmann::ordered_json;
-
-struct Arguments {
+struct StudyArguments {
     InputArguments input;
     std::string file, other;
     FindArguments find;
     std::string gap = "auto", align, tolerance, kind;
-    std::vector<std::string> signals, map, takes, roles, moments;
+    std::vector<std::string> signals, map, roles;
 };
 
-Result<std::vector<std::pair<std::string, std::string>>> pairs_of(const std::vector<std::string>& list,
-                                                                  const char* option, const char* expected) {
-    std::vector<std::pair<std::string, std::string>> out;
-    for (const auto& m : list) {
-        const auto equals = m.find('=');
-        if (equals == std::string::npos || equals == 0 || equals + 1 == m.size())
-            return fail(usage_error(option + (" " + in_quotes(m)), expected));
-        out.emplace_back(m.substr(0, equals), m.substr(equals + 1));
-    }
-    return out;
-}
-
-int shapes(const Arguments& a, bool json) {
+int shapes(const StudyArguments& a, bool json) {
     ShapeOptions options;
     const auto gap = time_option(a.gap, "--gap");
     if (!gap) return report_error(gap.error());
@@ -88,7 +74,7 @@ int shapes(const Arguments& a, bool json) {
     return s->transactions.empty() ? bad_answer : fine;
 }
 
-int find(const Arguments& a, bool json) {
+int find(const StudyArguments& a, bool json) {
     const auto q = find_query(a.find);
     if (!q) return report_error(q.error());
     const auto capture = read_input(a.file, a.input);
@@ -118,7 +104,7 @@ Json roles_json(const RoleMap& roles) {
     return out;
 }
 
-int identify_capture(const Arguments& a, bool json) {
+int identify_capture(const StudyArguments& a, bool json) {
     const auto capture = read_input(a.file, a.input);
     if (!capture) return report_error(capture.error());
     IdentifyOptions options;
@@ -158,8 +144,8 @@ int identify_capture(const Arguments& a, bool json) {
 
 /// The words of both under the original's roles; in the replica each signal stands under the name it is
 /// mapped to.
-Result<FrameComparison> compare_words(const Arguments& a, const Capture& original, const Capture& replica,
-                                      const CompareRequest& request, Time shift) {
+Result<FrameComparison> compare_words(const StudyArguments& a, const Capture& original,
+                                      const Capture& replica, const CompareRequest& request, Time shift) {
     const auto roles = pairs_of(a.roles, "--role", "role=SIGNAL");
     if (!roles) return fail(roles.error());
     const auto decoder = find_decoder(a.kind);
@@ -183,7 +169,7 @@ Result<FrameComparison> compare_words(const Arguments& a, const Capture& origina
     return compare_frames(*x, *y, shift, request.tolerance);
 }
 
-int compare(const Arguments& a, bool json) {
+int compare(const StudyArguments& a, bool json) {
     CompareRequest request;
     auto pairs = pairs_of(a.map, "--map", "ORIGINAL=REPLICA");
     if (!pairs) return report_error(pairs.error());
@@ -265,99 +251,11 @@ int compare(const Arguments& a, bool json) {
     return c->same && (!frames || frames->all_same()) ? fine : bad_answer;
 }
 
-/// "fire=2.1s..2.4s"
-Result<std::vector<HuntMoment>> moments_of(const std::vector<std::string>& texts) {
-    const auto pairs = pairs_of(texts, "--moment", "NAME=FROM..TO");
-    if (!pairs) return fail(pairs.error());
-    std::vector<HuntMoment> out;
-    for (const auto& [name, span] : *pairs) {
-        const auto dots = span.find("..");
-        const auto from = parse_time(span.substr(0, dots)),
-                   to = dots == std::string::npos ? from : parse_time(span.substr(dots + 2));
-        if (dots == std::string::npos || !from || !to || *to <= *from)
-            return fail(usage_error("--moment " + in_quotes(name + "=" + span),
-                                    "NAME=FROM..TO such as fire=2.1s..2.4s"));
-        out.push_back({name, {*from, *to}});
-    }
-    return out;
-}
-
-/// --take idle=FILE --take fire=FILE …: the first is the one at rest.
-int hunt_buttons(const Arguments& a, bool json) {
-    auto takes = pairs_of(a.takes, "--take", "NAME=FILE, the one at rest first");
-    if (!takes) return report_error(takes.error());
-    const auto roles = pairs_of(a.map, "--map", "role=SIGNAL");
-    if (!roles) return report_error(roles.error());
-    const auto decoder = find_decoder(a.kind);
-    if (!decoder) return report_error(decoder.error());
-    RoleMap map;
-    for (const auto& [role, signal] : *roles) map[role].push_back(signal);
-    std::vector<Decoding> decodings;
-    for (const auto& [name, file] : *takes) {
-        const auto capture = read_input(file, a.input);
-        if (!capture) return report_error(capture.error());
-        Progress progress;
-        auto d = (*decoder)->decode(*capture, map, {}, progress);
-        if (!d) return report_error(d.error());
-        decodings.push_back(std::move(*d));
-    }
-    std::vector<HuntTake> list;
-    if (!a.moments.empty()) {
-        if (takes->size() != 1)
-            return report_error(
-                usage_error("--moment with " + plural(static_cast<long long>(takes->size()), "take", "takes"),
-                            "one --take NAME=FILE, the long recording"));
-        const auto moments = moments_of(a.moments);
-        if (!moments) return report_error(moments.error());
-        list = takes_at(decodings.front(), *moments);
-    } else {
-        for (std::size_t i = 0; i < takes->size(); ++i) {
-            list.push_back({(*takes)[i].first, {}});
-            for (const auto& f : decodings[i].frames) list.back().frames.push_back(&f);
-        }
-    }
-    const auto r = hunt(list);
-    if (!r.problem.empty()) {
-        fmt::print(stderr, "{}\n", r.problem);
-        return bad_answer;
-    }
-    if (json) {
-        Json answers = Json::array(), hints = Json::array();
-        for (const auto& x : r.answers) {
-            Json bits = Json::array();
-            for (const auto b : x.bits)
-                bits.push_back({{"bit", b}, {"active", r.bits[b].active_low ? "low" : "high"}});
-            answers.push_back({{"take", x.take}, {"bits", bits}, {"shared", x.shared}});
-        }
-        for (const auto& h : r.hints)
-            hints.push_back({{"from_bit", h.from}, {"bits", h.count}, {"says", h.says}});
-        print_json({{"bits", r.width},
-                    {"answers", answers},
-                    {"never_moved", r.never_moved},
-                    {"restless", r.restless},
-                    {"hints", hints},
-                    {"left_out", r.left_out}});
-    } else {
-        for (const auto& x : r.answers) {
-            if (x.bits.empty()) fmt::print("{}: no bit moved\n", x.take);
-            for (const auto b : x.bits)
-                fmt::print("{}: bit {}, active {}{}\n", x.take, b, r.bits[b].active_low ? "low" : "high",
-                           r.bits[b].moved_by.size() > 1 ? ", shared" : "");
-        }
-        fmt::print("never moved: {}\n", fmt::join(r.never_moved, " "));
-        if (!r.restless.empty()) fmt::print("move by themselves: {}\n", fmt::join(r.restless, " "));
-        for (const auto& h : r.hints) fmt::print("bits {} to {}: {}\n", h.from, h.from + h.count - 1, h.says);
-    }
-    return std::all_of(r.answers.begin(), r.answers.end(), [](const auto& x) { return !x.bits.empty(); })
-               ? fine
-               : bad_answer;
-}
-
 }  // namespace
 
 void add_capture_study(CLI::App& noun, Session& session) {
-    const auto verb = [&](const char* name, const char* about, int (*run)(const Arguments&, bool)) {
-        const auto a = std::make_shared<Arguments>();
+    const auto verb = [&](const char* name, const char* about, int (*run)(const StudyArguments&, bool)) {
+        const auto a = std::make_shared<StudyArguments>();
         auto* v = noun.add_subcommand(name, about);
         v->callback(
             [&session, a, run] { session.run = [&session, a, run] { return run(*a, session.json); }; });
@@ -395,16 +293,7 @@ void add_capture_study(CLI::App& noun, Session& session) {
         v->add_option("--role", a->roles, "role=SIGNAL of the original, once per role");
         add_input_options(*v, a->input);
     }
-    {
-        const auto [v, a] = verb(
-            "hunt", "which bit each press moves: one recording at rest, one of each press", hunt_buttons);
-        v->add_option("--as", a->kind, "the protocol family")->required();
-        v->add_option("--map", a->map, "role=SIGNAL, once per role")->required();
-        v->add_option("--take", a->takes, "NAME=FILE, the one at rest first")->required();
-        v->add_option("--moment", a->moments,
-                      "NAME=FROM..TO: pressed then, in one long recording; the rest of it is at rest");
-        add_input_options(*v, a->input);
-    }
+    add_capture_hunt(noun, session);
 }
 
 }  // namespace grayrelic::cli

@@ -4,19 +4,17 @@
 
 #include <charconv>
 #include <memory>
-#include <nlohmann/json.hpp>
 
 #include "cli/command.hpp"
 #include "cli/output.hpp"
 #include "core/base/quantity.hpp"
 #include "core/base/text.hpp"
+#include "core/json/json.hpp"
 
 namespace grayrelic::cli {
 namespace {
 
-using Json = nlohmann::ordered_json;
-
-struct Arguments {
+struct ClockArguments {
     std::string rate, within = "5000", uncertainty, clock, divider = "integer", jitter = "0s", cycles,
                       measured;
     int oversample = 16, bits = 10, toggles = 1;
@@ -36,7 +34,7 @@ Result<double> ppm_of(std::string text) {
     return parse_number(trim(text), Unit::none);
 }
 
-int explain(const Arguments& a, bool json) {
+int explain(const ClockArguments& a, bool json) {
     const auto rate = rate_of(a.rate);
     if (!rate) return report_error(rate.error());
     const auto within = ppm_of(a.within);
@@ -82,7 +80,7 @@ int explain(const Arguments& a, bool json) {
     return e->candidates.empty() ? bad_answer : fine;
 }
 
-int serial(const Arguments& a, bool json) {
+int serial(const ClockArguments& a, bool json) {
     SerialQuestion q;
     const auto target = rate_of(a.rate), clock = rate_of(a.clock);
     if (!target) return report_error(target.error());
@@ -118,7 +116,7 @@ int serial(const Arguments& a, bool json) {
     return s->verdict == Verdict::stop ? bad_answer : fine;
 }
 
-int loop(const Arguments& a, bool json) {
+int loop(const ClockArguments& a, bool json) {
     const auto clock = rate_of(a.clock);
     if (!clock) return report_error(clock.error());
     if (!a.measured.empty()) {
@@ -163,8 +161,8 @@ int loop(const Arguments& a, bool json) {
 void add_clock_commands(CLI::App& app, Session& session) {
     auto* noun = app.add_subcommand("clock", "where a rate comes from, and what a clock can make");
     noun->require_subcommand(1);
-    const auto a = std::make_shared<Arguments>();
-    const auto run = [&session, a](CLI::App* v, int (*work)(const Arguments&, bool)) {
+    const auto a = std::make_shared<ClockArguments>();
+    const auto run = [&session, a](CLI::App* v, int (*work)(const ClockArguments&, bool)) {
         v->callback(
             [&session, a, work] { session.run = [&session, a, work] { return work(*a, session.json); }; });
     };

@@ -15,8 +15,9 @@ struct Session {
 };
 
 void add_capture_commands(CLI::App& app, Session& session);
-/// shapes, find, identify, compare, hunt
+/// shapes, find, identify, compare
 void add_capture_study(CLI::App& noun, Session& session);
+void add_capture_hunt(CLI::App& noun, Session& session);
 void add_capture_follow(CLI::App& noun, Session& session);
 void add_timing_commands(CLI::App& app, Session& session);
 void add_timing_budgets(CLI::App& noun, Session& session);

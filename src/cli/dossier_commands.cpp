@@ -3,20 +3,18 @@
 #include <fmt/format.h>
 
 #include <memory>
-#include <nlohmann/json.hpp>
 
 #include "cli/command.hpp"
+#include "cli/input.hpp"
 #include "cli/output.hpp"
+#include "core/analysis/analysis.hpp"
 #include "core/base/text.hpp"
-#include "core/checks/analysis.hpp"
 #include "core/dossier/store.hpp"
 #include "core/port/connector_library.hpp"
 #include "core/report/html_report.hpp"
 
 namespace grayrelic::cli {
 namespace {
-
-using Json = nlohmann::ordered_json;
 
 int check(const std::string& path, const std::string& stage, bool json) {
     const auto a = analyse_dossier(path);

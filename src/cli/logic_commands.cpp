@@ -4,7 +4,6 @@
 
 #include <filesystem>
 #include <memory>
-#include <nlohmann/json.hpp>
 
 #include "cli/capture_input.hpp"
 #include "cli/command.hpp"
@@ -12,20 +11,20 @@
 #include "core/base/file_system.hpp"
 #include "core/base/quantity.hpp"
 #include "core/base/text.hpp"
+#include "core/capture/capture_file.hpp"
 #include "core/decode/decode_chain.hpp"
 #include "core/dossier/store.hpp"
+#include "core/json/json.hpp"
 #include "core/logic/equivalence.hpp"
 #include "core/logic/minimise.hpp"
 #include "core/logic/verilog.hpp"
-#include "core/signal/capture_file.hpp"
 
 namespace grayrelic::cli {
 namespace {
 
-using Json = nlohmann::ordered_json;
 constexpr std::size_t most_text = 1U << 20U;
 
-struct Arguments {
+struct LogicArguments {
     std::string first, second, name, other_name, out, corner = "slow", table, kind;
     std::vector<std::string> drawer, map;
     InputArguments input;
@@ -86,7 +85,7 @@ Result<Corner> corner_named(const std::string& text) {
     return fail(usage_error("corner " + in_quotes(text), "fast, typical or slow"));
 }
 
-int check(const Arguments& a, bool json) {
+int check(const LogicArguments& a, bool json) {
     const auto l = load(a.first, a.name, true);
     if (l.status != fine) return l.status;
     Json problems = Json::array(), spare = Json::array();
@@ -116,7 +115,7 @@ int check(const Arguments& a, bool json) {
     return l.network.computable() ? fine : bad_answer;
 }
 
-int truth(const Arguments& a, bool json) {
+int truth(const LogicArguments& a, bool json) {
     const auto l = load(a.first, a.name);
     if (l.status != fine) return l.status;
     Progress progress;
@@ -144,7 +143,7 @@ std::string step_text(const std::vector<std::pair<std::string, bool>>& step) {
     return s;
 }
 
-int equal(const Arguments& a, bool json) {
+int equal(const LogicArguments& a, bool json) {
     const auto x = load(a.first, a.name);
     if (x.status != fine) return x.status;
     const auto y = load(a.second, a.other_name);
@@ -181,7 +180,7 @@ int equal(const Arguments& a, bool json) {
     return e->answer == Equivalence::Answer::equal ? fine : bad_answer;
 }
 
-int hazards(const Arguments& a, bool json) {
+int hazards(const LogicArguments& a, bool json) {
     const auto l = load(a.first, a.name);
     if (l.status != fine) return l.status;
     Progress progress;
@@ -208,7 +207,7 @@ int hazards(const Arguments& a, bool json) {
     return h->count == 0 ? fine : bad_answer;
 }
 
-int minimise_command(const Arguments& a, bool json) {
+int minimise_command(const LogicArguments& a, bool json) {
     const auto data = DataLibrary::load_installed();
     Progress progress;
     WantedLogic wanted;
@@ -257,7 +256,7 @@ int minimise_command(const Arguments& a, bool json) {
     return m->best.empty() && !(m->complete && m->note.starts_with("every output")) ? bad_answer : fine;
 }
 
-int run_command(const Arguments& a, bool json) {
+int run_command(const LogicArguments& a, bool json) {
     const auto l = load(a.first, a.name);
     if (l.status != fine) return l.status;
     const auto corner = corner_named(a.corner);
@@ -294,7 +293,8 @@ int run_command(const Arguments& a, bool json) {
         if (!l.network.nets[n].held)
             out.signals.push_back(
                 {l.network.nets[n].name, "", SignalKind::digital,
-                 std::make_shared<const DigitalTrace>(trace_of(r->nets[n], capture->extent.to)), nullptr});
+                 std::make_shared<const DigitalWaveform>(waveform_of(r->nets[n], capture->extent.to)),
+                 nullptr});
     if (!a.out.empty())
         if (const auto written = write_capture_file(out, a.out, progress); !written)
             return report_error(written.error());
@@ -331,7 +331,7 @@ int run_command(const Arguments& a, bool json) {
     return r->stopped.empty() && r->clashes.empty() && r->faults.empty() ? fine : bad_answer;
 }
 
-int verilog(const Arguments& a, bool) {
+int verilog(const LogicArguments& a, bool) {
     const auto l = load(a.first, a.name);
     if (l.status != fine) return l.status;
     const auto corner = corner_named(a.corner);
@@ -350,8 +350,8 @@ int verilog(const Arguments& a, bool) {
 void add_logic_commands(CLI::App& app, Session& session) {
     auto* noun = app.add_subcommand("logic", "networks of standard parts: tables, equivalence, replay");
     noun->require_subcommand(1);
-    const auto a = std::make_shared<Arguments>();
-    const auto verb = [&](const char* name, const char* about, int (*work)(const Arguments&, bool)) {
+    const auto a = std::make_shared<LogicArguments>();
+    const auto verb = [&](const char* name, const char* about, int (*work)(const LogicArguments&, bool)) {
         auto* v = noun->add_subcommand(name, about);
         v->callback(
             [&session, a, work] { session.run = [&session, a, work] { return work(*a, session.json); }; });

@@ -1,20 +1,18 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "cli/output.hpp"
+#include "core/json/json.hpp"
 
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <nlohmann/json.hpp>
 
 #include "core/base/quantity.hpp"
 #include "core/base/text.hpp"
+#include "core/capture/capture_file.hpp"
 #include "core/dossier/store.hpp"
-#include "core/signal/capture_file.hpp"
 #include "render/picture.hpp"
 
 namespace grayrelic::cli {
-
-using Json = nlohmann::ordered_json;
 
 int report_error(const Error& error) {
     fmt::print(stderr, "{}\n", error.message());
@@ -94,23 +92,8 @@ void print_table(const std::vector<std::vector<std::string>>& rows) {
     }
 }
 
-Result<Capture> read_capture(const std::string& path, const CaptureOptions& options) {
-    Progress progress;
-    return read_capture_file(path, progress, options);
-}
-
-Result<std::shared_ptr<const Analysis>> analyse_dossier(const std::string& path) {
-    const auto folder = dossier_folder(path);
-    const auto dossier = load_dossier(folder);
-    if (!dossier) return fail(dossier.error());
-    CaptureStore store;
-    store.read_picture = render::read_picture;
-    Progress progress;
-    return analyse(*dossier, folder, store, progress, nullptr, DataLibrary::load_installed());
-}
-
 int print_findings(const Findings& findings, const std::string& stage, bool json) {
-    auto list = nlohmann::ordered_json::array();
+    auto list = Json::array();
     for (const auto& f : findings) {
         if (!stage.empty() && f.stage != stage) continue;
         list.push_back({{"id", f.id},

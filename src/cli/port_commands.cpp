@@ -4,13 +4,15 @@
 
 #include <filesystem>
 #include <memory>
-#include <nlohmann/json.hpp>
 
 #include "cli/command.hpp"
+#include "cli/input.hpp"
 #include "cli/output.hpp"
 #include "core/base/text.hpp"
+#include "core/checks/analyse.hpp"
 #include "core/checks/registry.hpp"
 #include "core/dossier/edits.hpp"
+#include "core/json/json.hpp"
 #include "core/port/misinsert.hpp"
 #include "core/port/pin_compare.hpp"
 #include "core/port/pin_table.hpp"
@@ -19,8 +21,6 @@
 
 namespace grayrelic::cli {
 namespace {
-
-using Json = nlohmann::ordered_json;
 
 Result<PinTable> read_pins(const std::string& path, const Connector* connector = nullptr) {
     const auto text = disk().read(path, most_pin_table_bytes);

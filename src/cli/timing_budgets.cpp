@@ -3,21 +3,20 @@
 #include <fmt/format.h>
 
 #include <memory>
-#include <nlohmann/json.hpp>
 
 #include "cli/command.hpp"
+#include "cli/input.hpp"
 #include "cli/output.hpp"
 #include "core/base/file_system.hpp"
 #include "core/base/quantity.hpp"
 #include "core/base/text.hpp"
+#include "core/json/json.hpp"
 #include "core/report/contract_figure.hpp"
 
 namespace grayrelic::cli {
 namespace {
 
-using Json = nlohmann::ordered_json;
-
-struct Arguments {
+struct BudgetArguments {
     std::string dossier, capture, event, out;
     std::vector<std::string> budgets;
 };
@@ -52,7 +51,7 @@ void print_budget(const Budget& b, const std::optional<BudgetResult>& r, const s
     if (!r->assumed.empty()) fmt::print("  assumed: {}\n", fmt::join(r->assumed, ", "));
 }
 
-int budget(const Arguments& a, bool json) {
+int budget(const BudgetArguments& a, bool json) {
     Json list = Json::array();
     bool bad = false;
     const auto give = [&](const Budget& b, const std::optional<BudgetResult>& r, const std::string& problem) {
@@ -91,7 +90,7 @@ int budget(const Arguments& a, bool json) {
     return bad || list.empty() ? bad_answer : fine;
 }
 
-int golden(const Arguments& a, bool json) {
+int golden(const BudgetArguments& a, bool json) {
     const auto d = analyse_dossier(a.dossier);
     if (!d) return report_error(d.error());
     Json list = Json::array();
@@ -148,7 +147,7 @@ int golden(const Arguments& a, bool json) {
     return bad || list.empty() ? bad_answer : fine;
 }
 
-int figure(const Arguments& a, bool) {
+int figure(const BudgetArguments& a, bool) {
     const auto d = analyse_dossier(a.dossier);
     if (!d) return report_error(d.error());
     if ((*d)->contract.empty())
@@ -161,8 +160,8 @@ int figure(const Arguments& a, bool) {
 }  // namespace
 
 void add_timing_budgets(CLI::App& noun, Session& session) {
-    const auto a = std::make_shared<Arguments>();
-    const auto verb = [&](const char* name, const char* about, int (*work)(const Arguments&, bool)) {
+    const auto a = std::make_shared<BudgetArguments>();
+    const auto verb = [&](const char* name, const char* about, int (*work)(const BudgetArguments&, bool)) {
         auto* v = noun.add_subcommand(name, about);
         v->callback(
             [&session, a, work] { session.run = [&session, a, work] { return work(*a, session.json); }; });

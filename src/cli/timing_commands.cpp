@@ -4,19 +4,18 @@
 
 #include <algorithm>
 #include <memory>
-#include <nlohmann/json.hpp>
 
 #include "cli/command.hpp"
+#include "cli/input.hpp"
 #include "cli/output.hpp"
+#include "core/analysis/analysis.hpp"
 #include "core/base/quantity.hpp"
 #include "core/base/text.hpp"
-#include "core/checks/analysis.hpp"
 #include "core/dossier/store.hpp"
+#include "core/json/json.hpp"
 
 namespace grayrelic::cli {
 namespace {
-
-using Json = nlohmann::ordered_json;
 
 int contract(const std::string& path, bool json) {
     const auto a = analyse_dossier(path);

@@ -4,13 +4,15 @@
 
 #include <filesystem>
 #include <memory>
-#include <nlohmann/json.hpp>
 
 #include "cli/command.hpp"
+#include "cli/input.hpp"
 #include "cli/output.hpp"
 #include "core/base/table.hpp"
 #include "core/base/text.hpp"
+#include "core/checks/analyse.hpp"
 #include "core/dossier/edits.hpp"
+#include "core/json/json.hpp"
 #include "core/report/circuit_sheets.hpp"
 #include "core/trace/netlist.hpp"
 #include "core/trace/structure.hpp"
@@ -19,7 +21,6 @@
 namespace grayrelic::cli {
 namespace {
 
-using Json = nlohmann::ordered_json;
 constexpr std::size_t most_bytes = 64U << 20U;
 
 bool is_dossier(const std::string& path) {
@@ -228,11 +229,11 @@ int scan(const std::string& path, const std::string& out, bool json) {
     const auto a = analyse_dossier(path);
     if (!a) return report_error(a.error());
     const auto& t = *(*a)->trace;
-    if (!t.scan || !t.scan->reading) {
+    if (!t.scan || !t.scan->scanned) {
         fmt::print(stderr, "{}: {}\n", path, t.scan ? t.scan->problem : "no scans in this dossier");
         return unreadable;
     }
-    const auto& r = *t.scan->reading;
+    const auto& r = *t.scan->scanned;
     if (!out.empty()) {
         const auto ending = std::filesystem::path(out).extension();
         if (ending != ".svg" && ending != ".csv")

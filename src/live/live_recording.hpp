@@ -13,7 +13,7 @@
 #include <string>
 #include <thread>
 
-#include "core/signal/growing_capture.hpp"
+#include "core/capture/growing_capture.hpp"
 
 namespace grayrelic::live {
 

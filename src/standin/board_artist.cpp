@@ -13,6 +13,7 @@
 #include <queue>
 
 #include "core/base/random.hpp"
+#include "core/trace/board_model.hpp"
 #include "core/trace/points.hpp"
 
 namespace grayrelic::standin {

@@ -7,7 +7,7 @@
 #include <string>
 #include <vector>
 
-#include "core/trace/part.hpp"
+#include "core/parts/part.hpp"
 #include "core/trace/scan.hpp"
 
 namespace grayrelic::standin {

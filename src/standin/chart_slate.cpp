@@ -4,7 +4,7 @@
 #include <cmath>
 #include <numbers>
 
-#include "core/signal/vcd_writer.hpp"
+#include "core/capture/vcd_writer.hpp"
 #include "standin/wires.hpp"
 
 namespace grayrelic::standin {

@@ -9,7 +9,7 @@
 #include <memory>
 
 #include "core/base/random.hpp"
-#include "core/signal/vcd_writer.hpp"
+#include "core/capture/vcd_writer.hpp"
 
 namespace grayrelic::standin {
 namespace {
@@ -109,7 +109,7 @@ unsigned word_of(unsigned pressed, unsigned low_part) {
 }
 
 /// Samples a line: an edge is seen at the next sample, and a pulse between two samples is not seen at all.
-std::shared_ptr<const DigitalTrace> sample(const Line& line, double hz, double phase) {
+std::shared_ptr<const DigitalWaveform> sample(const Line& line, double hz, double phase) {
     std::vector<Time> edges;
     for (const double at : line.edges) {
         const double n = std::ceil(at * hz - phase);
@@ -120,7 +120,7 @@ std::shared_ptr<const DigitalTrace> sample(const Line& line, double hz, double p
         else
             edges.push_back(seen);
     }
-    return std::make_shared<const DigitalTrace>(line.first, std::move(edges));
+    return std::make_shared<const DigitalWaveform>(line.first, std::move(edges));
 }
 
 }  // namespace

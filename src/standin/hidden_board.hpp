@@ -12,7 +12,7 @@
 
 #include "core/base/random.hpp"
 #include "core/dossier/dossier.hpp"
-#include "core/trace/part.hpp"
+#include "core/parts/part.hpp"
 
 namespace grayrelic::standin {
 

@@ -7,9 +7,9 @@
 #include <cstdlib>
 
 #include "core/base/file_system.hpp"
+#include "core/capture/vcd_reader.hpp"
 #include "core/dossier/store.hpp"
 #include "core/port/connector_library.hpp"
-#include "core/signal/vcd_reader.hpp"
 #include "core/trace/netlist.hpp"
 #include "render/picture.hpp"
 #include "standin/chart_slate.hpp"

@@ -207,10 +207,10 @@ PageCard page_card_dossier(const Dossier& with_port, const PartLibrary& library)
     auto d = with_trace(with_port, t);
     const auto model = BoardModel::build(d, library);
     const auto run = probe_by_suggestion(model, truth_of(board, model));
-    std::vector<Reading> readings;
-    const auto add = [&](const std::string& a, const std::string& b, ReadingKind kind,
+    std::vector<MeterReading> readings;
+    const auto add = [&](const std::string& a, const std::string& b, MeterReadingKind kind,
                          const char* note = "") {
-        Reading r;
+        MeterReading r;
         r.a = a;
         r.b = b;
         r.kind = kind;
@@ -224,24 +224,24 @@ PageCard page_card_dossier(const Dossier& with_port, const PartLibrary& library)
     for (std::size_t i = 0; i < evening_probes; ++i) {
         const auto& l = run.links[i];
         add(model.table.name(l.a), model.table.name(l.b),
-            l.says == Says::joined ? ReadingKind::beep : ReadingKind::open);
-        if (i == 150) add("U1.15", "U4.16", ReadingKind::beep);  // the slip: it was U4.15
+            l.says == Says::joined ? MeterReadingKind::beep : MeterReadingKind::open);
+        if (i == 150) add("U1.15", "U4.16", MeterReadingKind::beep);  // the slip: it was U4.15
     }
-    add("U4.15", "U4.16", ReadingKind::open, "neighbours, looked for a bridge");
-    add("U2.6", "U3.1", ReadingKind::beep, "the selects, against the drawing");
-    add("U2.9", "U3.2", ReadingKind::beep);
-    Reading r1;
+    add("U4.15", "U4.16", MeterReadingKind::open, "neighbours, looked for a bridge");
+    add("U2.6", "U3.1", MeterReadingKind::beep, "the selects, against the drawing");
+    add("U2.9", "U3.2", MeterReadingKind::beep);
+    MeterReading r1;
     r1.a = "R1.1";
     r1.b = "R1.2";
-    r1.kind = ReadingKind::ohms;
+    r1.kind = MeterReadingKind::ohms;
     r1.ohm = 4680;
     r1.tool = "meter";
     r1.date = evening;
     readings.push_back(r1);
-    Reading diode;
+    MeterReading diode;
     diode.a = "U2.10";
     diode.b = "U2.20";
-    diode.kind = ReadingKind::diode;
+    diode.kind = MeterReadingKind::diode;
     diode.forward_v = 0.61;
     diode.backward_v = std::numeric_limits<double>::infinity();
     diode.tool = "meter";

@@ -33,7 +33,7 @@ Signal Wire::signal(Time sample) const {
     }
     Signal s;
     s.name = name_;
-    s.digital = std::make_shared<const DigitalTrace>(first_, edges);
+    s.digital = std::make_shared<const DigitalWaveform>(first_, edges);
     return s;
 }
 

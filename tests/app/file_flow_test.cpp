@@ -130,14 +130,14 @@ TEST_F(Files, AFreshCaptureGoesFromDropToVerdict) {
     test::write_file(folder / "unknown.vcd", standin::record_dial_pad({5, 3.0, std::nullopt, true, 100e6}));
     drop({path("unknown.vcd")});
     auto& listen = window->listen_page();
-    EXPECT_EQ(listen.reading().role("latch")->currentText(), "HOLD");
-    EXPECT_EQ(listen.reading().role("clock")->currentText(), "STEP");
-    EXPECT_EQ(listen.reading().role("data")->currentText(), "REPLY");
+    EXPECT_EQ(listen.decoder_bar().role("latch")->currentText(), "HOLD");
+    EXPECT_EQ(listen.decoder_bar().role("clock")->currentText(), "STEP");
+    EXPECT_EQ(listen.decoder_bar().role("data")->currentText(), "REPLY");
     EXPECT_FALSE(listen.histogram().histogram().bars.empty())
         << "how fast it answers shows before anything is entered";
-    QTest::mouseClick(listen.reading().read_button(), Qt::LeftButton);
+    QTest::mouseClick(listen.decoder_bar().read_button(), Qt::LeftButton);
     settle();
-    QTest::mouseClick(listen.reading().contract_button(), Qt::LeftButton);
+    QTest::mouseClick(listen.decoder_bar().contract_button(), Qt::LeftButton);
     settle();
     EXPECT_EQ(dossier().timing->intervals.size(), 12U);
     window->show_stage(3);

@@ -5,8 +5,8 @@
 #include <zlib.h>
 
 #include "app/stages/listen/listen_page.hpp"
-#include "core/signal/capture_file.hpp"
-#include "core/signal/vcd_writer.hpp"
+#include "core/capture/capture_file.hpp"
+#include "core/capture/vcd_writer.hpp"
 #include "standin/spoken.hpp"
 #include "tests/app/text_recorder.hpp"
 #include "tests/app/window_fixture.hpp"
@@ -85,7 +85,7 @@ TEST_F(ListenFiles, WordsOfEveryFamilyArePainted) {
         const auto s = standin::speak(kind, {});
         test::write_file(folder / "spoken.vcd", dump(s.capture));
         open("spoken.vcd");
-        auto& bar = page().reading();
+        auto& bar = page().decoder_bar();
         bar.kind().setCurrentIndex(bar.kind().findText(kind));
         Q_EMIT bar.kind().activated(bar.kind().currentIndex());
         for (const auto& [role, names] : s.roles) {

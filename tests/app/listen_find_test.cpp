@@ -126,9 +126,9 @@ TEST_F(Waves, WordsWithErrorsAndValuesAreFound) {
                                i == 40 ? 9 : -1);  // its stop bit turned
     drop_new("serial.vcd", dump(capture_of({line}, t + Time::ms(5))));
     show();
-    page().reading().kind().setCurrentText("async-serial");
-    Q_EMIT page().reading().kind().activated(page().reading().kind().currentIndex());
-    QTest::mouseClick(page().reading().read_button(), Qt::LeftButton);
+    page().decoder_bar().kind().setCurrentText("async-serial");
+    Q_EMIT page().decoder_bar().kind().activated(page().decoder_bar().kind().currentIndex());
+    QTest::mouseClick(page().decoder_bar().read_button(), Qt::LeftButton);
     wait();
     const auto& words = *window->document().analysis().captures.at(0)->decoding;
     ASSERT_EQ(words.frames_with_errors(), 1);
@@ -203,10 +203,10 @@ TEST_F(Waves, ChatterIsHiddenInTheViewOnly) {
     }
     drop_new("key.vcd", dump(capture_of({line}, Time::ms(120))));
     show();
-    EXPECT_EQ(waves().trace_of(0)->edges().size(), 30U);
+    EXPECT_EQ(waves().waveform_of(0)->edges().size(), 30U);
     type_into(&page().chatter_field(), "1ms");
     wait();
-    EXPECT_EQ(waves().trace_of(0)->edges().size(), 10U);
+    EXPECT_EQ(waves().waveform_of(0)->edges().size(), 10U);
     EXPECT_EQ((*window->document().analysis().captures.at(0)->capture->find_digital("KEY"))->edges().size(),
               30U);
     page().measurements().measure_whole(true);
@@ -214,7 +214,7 @@ TEST_F(Waves, ChatterIsHiddenInTheViewOnly) {
     EXPECT_THAT(page().measurements().about().toStdString(), testing::HasSubstr("chatter hidden"));
     type_into(&page().chatter_field(), "");
     wait();
-    EXPECT_EQ(waves().trace_of(0)->edges().size(), 30U);
+    EXPECT_EQ(waves().waveform_of(0)->edges().size(), 30U);
     EXPECT_FALSE(window->document().is_modified() && dossier().captures->front().read_as.size() > 0);
 }
 
@@ -243,7 +243,7 @@ TEST_F(Waves, WhatTheContractDoesNotAllowIsMarked) {
 
 TEST_F(Waves, ASecondDecoderHasItsOwnLane) {
     drop_clock();
-    auto& bar = page().reading();
+    auto& bar = page().decoder_bar();
     bar.kind().setCurrentText("clocked");
     Q_EMIT bar.kind().activated(bar.kind().currentIndex());
     bar.role("clock")->setCurrentText("CLK");
@@ -296,7 +296,7 @@ TEST_F(Waves, MomentsOfOneLongRecordingAreMarkedAndNamed) {
     }
     drop_new("long.vcd", dump(capture_of({latch, clock, data}, Time::ms(620))));
     show();
-    auto& bar = page().reading();
+    auto& bar = page().decoder_bar();
     for (const auto& [role, signal] : {std::pair{"latch", "LATCH"}, {"clock", "CLOCK"}, {"data", "DATA"}})
         bar.role(role)->setCurrentText(signal);
     QTest::mouseClick(bar.read_button(), Qt::LeftButton);

@@ -3,7 +3,7 @@
 #include <gmock/gmock.h>
 
 #include "app/stages/listen/listen_page.hpp"
-#include "core/signal/vcd_writer.hpp"
+#include "core/capture/vcd_writer.hpp"
 #include "standin/spoken.hpp"
 #include "tests/app/window_fixture.hpp"
 
@@ -40,8 +40,8 @@ TEST_F(Study, AnUnknownCaptureIsDroppedIdentifiedAndReadWithOneButton) {
     ASSERT_TRUE(c.decoding);
     EXPECT_EQ(c.decoding->frames.size(), 200U);
     EXPECT_EQ(c.decoding->frames_with_errors(), 0);
-    EXPECT_EQ(page().reading().kind().currentText(), "framed-clock");
-    EXPECT_EQ(page().reading().role("clock")->currentText(), "CLOCK");
+    EXPECT_EQ(page().decoder_bar().kind().currentText(), "framed-clock");
+    EXPECT_EQ(page().decoder_bar().role("clock")->currentText(), "CLOCK");
     trigger("edit.undo");
     settle();
     EXPECT_TRUE(window->document().analysis().captures.at(0)->ref.decode.kind.empty());
@@ -59,10 +59,10 @@ TEST_F(Study, NoiseFitsNothingAndSaysSo) {
 }
 
 TEST_F(Study, TheFamilyAndItsRolesAreChosenByHand) {
-    ASSERT_TRUE(window->files().open(path("demo/calder-chart-slate.relic")));
+    ASSERT_TRUE(window->files().open(copy_demo("calder-chart-slate")));
     settle();
     show(ListenPage::waves_view);
-    auto& bar = page().reading();
+    auto& bar = page().decoder_bar();
     EXPECT_EQ(bar.kind().currentText(), "async-serial");
     EXPECT_EQ(bar.settings().text(), "packets=length:6+xor");
     ASSERT_TRUE(window->document().analysis().captures.at(0)->decoding);

@@ -17,7 +17,7 @@ class ListenStage : public WindowTest {
         QApplication::processEvents();
     }
     [[nodiscard]] WaveView& waves() { return window->listen_page().waves(); }
-    [[nodiscard]] const DigitalTrace& step() { return *waves().trace_of(1); }
+    [[nodiscard]] const DigitalWaveform& step() { return *waves().waveform_of(1); }
     /// The rises of STEP that REPLY follows with an edge before STEP falls again, said the slow way.
     [[nodiscard]] long answers_counted_by_hand() const {
         const auto& capture = *window->document().analysis().find_capture("minute")->capture;
@@ -186,15 +186,15 @@ TEST_F(ListenStage, AnotherCaptureIsShownAndItsWordsDiffer) {
 
 TEST_F(ListenStage, OtherRolesAreReadAtOnceAndUndone) {
     auto& page = window->listen_page();
-    auto* clock = page.reading().role("clock");
+    auto* clock = page.decoder_bar().role("clock");
     clock->setCurrentIndex(clock->findText("BANK"));
-    QTest::mouseClick(page.reading().read_button(), Qt::LeftButton);
+    QTest::mouseClick(page.decoder_bar().read_button(), Qt::LeftButton);
     settle();
     EXPECT_EQ(dossier().find_capture("minute")->decode.roles.at("clock"),
               std::vector<std::string>{"control_port.BANK"});
     trigger("edit.undo");
     EXPECT_EQ(dossier().find_capture("minute")->decode.roles.at("clock"), std::vector<std::string>{"STEP"});
-    EXPECT_EQ(page.reading().role("clock")->currentText(), "STEP");
+    EXPECT_EQ(page.decoder_bar().role("clock")->currentText(), "STEP");
 }
 
 TEST_F(ListenStage, ASignalIsTiedToAPinFromItsRowsMenu) {

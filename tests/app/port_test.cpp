@@ -335,7 +335,7 @@ TEST_F(PortStage, APhotoIsBroughtInWhenSaved) {
 }
 
 TEST_F(PortStage, FindingsOfAnotherPortLeadThere) {
-    ASSERT_TRUE(window->files().open(path("demo/calder-page-card.relic")));
+    ASSERT_TRUE(window->files().open(copy_demo("calder-page-card")));
     window->show_stage(0);
     settle();
     for (int i = 0; i < window->findings().cards().size(); ++i) {

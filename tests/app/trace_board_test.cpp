@@ -87,13 +87,14 @@ TEST_F(TraceBoard, ReadingsOfEveryKindAreTypedInOneLine) {
     settle();
     struct Typed {
         const char* line;
-        ReadingKind kind;
+        MeterReadingKind kind;
     };
     for (const auto& t :
-         {Typed{"J1.3 U2.14 beep", ReadingKind::beep}, Typed{"J1.3 U2.15 open", ReadingKind::open},
-          Typed{"J1.3 U2.16 b", ReadingKind::beep}, Typed{"J1.4 U2.16 o", ReadingKind::open},
-          Typed{"R1.1 R1.2 4k7 warm", ReadingKind::ohms}, Typed{"D1.1 D1.2 0.62V/OL", ReadingKind::diode},
-          Typed{"D2.1 D2.2 0.3V", ReadingKind::diode}}) {
+         {Typed{"J1.3 U2.14 beep", MeterReadingKind::beep}, Typed{"J1.3 U2.15 open", MeterReadingKind::open},
+          Typed{"J1.3 U2.16 b", MeterReadingKind::beep}, Typed{"J1.4 U2.16 o", MeterReadingKind::open},
+          Typed{"R1.1 R1.2 4k7 warm", MeterReadingKind::ohms},
+          Typed{"D1.1 D1.2 0.62V/OL", MeterReadingKind::diode},
+          Typed{"D2.1 D2.2 0.3V", MeterReadingKind::diode}}) {
         const auto before = dossier().readings->size();
         type_into(&probe().entry(), t.line);
         settle();

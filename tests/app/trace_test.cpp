@@ -16,7 +16,7 @@ namespace {
 class TraceWindow : public WindowTest {
   protected:
     void open_card() {
-        ASSERT_TRUE(window->files().open(path("demo/calder-page-card.relic")));
+        ASSERT_TRUE(window->files().open(copy_demo("calder-page-card")));
         settle();
         window->show_stage(1);
         settle();
@@ -64,11 +64,11 @@ TEST_F(TraceWindow, OneHandOneKeyForEachAnswer) {
     QTest::keyClick(&probe(), Qt::Key_0);
     settle();
     EXPECT_EQ(readings(), before + 1);
-    EXPECT_EQ(dossier().readings->back().kind, ReadingKind::open);
+    EXPECT_EQ(dossier().readings->back().kind, MeterReadingKind::open);
     EXPECT_NE(probe().pair(), first);
     QTest::keyClick(&probe(), Qt::Key_1);
     settle();
-    EXPECT_EQ(dossier().readings->back().kind, ReadingKind::beep);
+    EXPECT_EQ(dossier().readings->back().kind, MeterReadingKind::beep);
     EXPECT_FALSE(dossier().readings->back().date.empty());
     const auto shown = probe().pair();
     QTest::keyClick(&probe(), Qt::Key_Space);
@@ -115,7 +115,7 @@ TEST_F(TraceWindow, TheScanIsReadAndItsJoinsTakenOver) {
     page().show_view(TracePage::board);
     settle();
     const auto& t = window->document().analysis().trace;
-    ASSERT_TRUE(t->scan && t->scan->reading);
+    ASSERT_TRUE(t->scan && t->scan->scanned);
     EXPECT_THAT(page().board_view().figures().toStdString(), testing::HasSubstr("106."));
     const auto before = readings();
     const auto nets = t->state.net_count();
@@ -182,8 +182,8 @@ TEST_F(TraceWindow, ADroppedPictureBecomesAScanAndReferencesAreTyped) {
     settle();
     ASSERT_EQ(dossier().trace->scans[0].references.size(), 4U);
     const auto& t = window->document().analysis().trace;
-    ASSERT_TRUE(t->scan->reading);
-    EXPECT_NEAR(t->scan->reading->width_mm, 40, 0.15);
+    ASSERT_TRUE(t->scan->scanned);
+    EXPECT_NEAR(t->scan->scanned->width_mm, 40, 0.15);
     type_into(&page().board_view().reference_field(), "nonsense");
     EXPECT_EQ(dossier().trace->scans[0].references.size(), 4U);
 }

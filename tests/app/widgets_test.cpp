@@ -105,7 +105,7 @@ TEST(WavePainting, LevelsStandWhereTheyShould) {
     image.fill(Qt::white);
     QPainter p(&image);
     // high from 250 to 750 of 1000 ns over 100 px: the line is at the top from x = 25 to 75
-    draw_wave(p, *test::trace_ns(false, {250, 750}), {Time{}, Time::ns(1000)}, QRectF(0, 10, 100, 20),
+    draw_wave(p, *test::waveform_ns(false, {250, 750}), {Time{}, Time::ns(1000)}, QRectF(0, 10, 100, 20),
               Qt::black);
     p.end();
     const auto dark = [&](int x, int y) { return image.pixelColor(x, y).lightness() < 128; };

@@ -18,9 +18,9 @@
 #include "app/stages/port/port_page.hpp"
 #include "app/stages/timing/timing_page.hpp"
 #include "app/stages/trace/trace_page.hpp"
+#include "core/capture/vcd_writer.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/dossier/store.hpp"
-#include "core/signal/vcd_writer.hpp"
 #include "tests/core/helpers.hpp"
 
 namespace grayrelic::app {
@@ -34,8 +34,10 @@ class WindowTest : public testing::Test {
   protected:
     void SetUp() override {
         QSettings().clear();
-        std::filesystem::copy(test::source_folder() / "demos", folder / "demo",
-                              std::filesystem::copy_options::recursive);
+        // Tests share a process: what one leaves behind, such as a journal, is nothing to the next.
+        qputenv("XDG_STATE_HOME", path("state").toLocal8Bit());
+        qputenv("XDG_CACHE_HOME", path("cache").toLocal8Bit());
+        (void)copy_demo("calder-dial-pad");
         window = std::make_unique<MainWindow>(path("demo"));
         auto& files = window->files();
         files.ask_save = [this] {
@@ -68,6 +70,14 @@ class WindowTest : public testing::Test {
     }
     [[nodiscard]] QString path(const std::string& name) const {
         return QString::fromStdString((folder / name).string());
+    }
+    /// A copy of a shipped dossier, to do with as the test likes.
+    [[nodiscard]] QString copy_demo(const std::string& name) {
+        const auto copy = folder / "demo" / (name + ".relic");
+        std::filesystem::create_directories(copy.parent_path());
+        std::filesystem::copy(test::source_folder() / "demos" / copy.filename(), copy,
+                              std::filesystem::copy_options::recursive);
+        return QString::fromStdString(copy.string());
     }
     void open_demo() {
         ASSERT_TRUE(window->files().open(window->demo_path()));

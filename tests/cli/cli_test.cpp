@@ -9,20 +9,15 @@ namespace grayrelic {
 namespace {
 
 using Json = nlohmann::json;
+using test::demo;
+using test::hdl;
 using test::TempFolder;
 
 using test::Answer;
+using test::keys;
 using test::run;
 
-const std::string demo = (test::source_folder() / "demos/calder-dial-pad.relic").string();
 const std::string idle = demo + "/captures/idle.vcd";
-const std::string hdl = (test::source_folder() / "tests/data/hdl/pad.vcd").string();
-
-std::vector<std::string> keys(const Json& j) {
-    std::vector<std::string> out;
-    for (const auto& [key, value] : j.items()) out.push_back(key);
-    return out;
-}
 
 void expect_stat(const Json& s) {
     EXPECT_THAT(keys(s),
@@ -148,7 +143,7 @@ TEST_F(Small, HostileNamesDoNotSteerTheTerminal) {
 }
 
 TEST(Cli, CaptureDecodeOfAnotherProgramsFile) {
-    const auto a = run("capture decode " + hdl +
+    const auto a = run("capture decode " + (hdl + "pad.vcd") +
                        " --as latch-shift --map latch=latch --map clock=clk --map data=data --json");
     EXPECT_EQ(a.status, 0) << a.err;
     const auto j = a.json();
@@ -161,14 +156,15 @@ TEST(Cli, CaptureDecodeOfAnotherProgramsFile) {
     EXPECT_EQ(j["frames"][4]["poll"], 5);
     EXPECT_THAT(keys(j["frames"][0]),
                 testing::UnorderedElementsAre("start_s", "end_s", "value", "levels", "errors", "poll"));
-    const auto fixed = run("capture decode " + hdl +
+    const auto fixed = run("capture decode " + (hdl + "pad.vcd") +
                            " --as latch-shift --map latch=latch --map clock=clk --map data=data --bits 16 "
                            "--order lsb --json")
                            .json();
     EXPECT_EQ(fixed["counts"]["short"], 5);
     EXPECT_EQ(fixed["frames"][0]["errors"], Json::array({"short"}));
     EXPECT_EQ(fixed["frames"][4]["value"], 0x801);  // the same read from either end
-    EXPECT_EQ(run("capture decode " + hdl + " --as latch-shift --map latch=q --map clock=clk --map data=data")
+    EXPECT_EQ(run("capture decode " + (hdl + "pad.vcd") +
+                  " --as latch-shift --map latch=q --map clock=clk --map data=data")
                   .status,
               2);
 }
@@ -362,119 +358,6 @@ TEST(Standin, WritesTheDemoCaptures) {
         EXPECT_EQ(test::read_file(folder / "a" / name), test::read_file(demo + "/captures/" + name)) << name;
     EXPECT_EQ(run("juggle", GRAY_RELIC_STANDIN).status, 2);
     EXPECT_EQ(run("dial-pad --seed x", GRAY_RELIC_STANDIN).status, 2);
-}
-
-const std::string page_card = (test::source_folder() / "demos/calder-page-card.relic").string();
-const std::string slate = (test::source_folder() / "demos/calder-chart-slate.relic").string();
-
-class Pins : public testing::Test {
-  protected:
-    void SetUp() override {
-        test::write_file(
-            folder / "a.csv",
-            "pin,name,driver,family,volts_max,idle,note\n1,+5V,supply,,5.25,,\n2,GND,supply,,,,\n"
-            "3,HOLD,relic,ttl,,high,\n4,STEP,relic,ttl,,high,\n5,REPLY,bridge,hct,,high,\n");
-        // The same port seen from the plug's side: 1 2 3 4 5 reads 5 4 3 2 1.
-        test::write_file(folder / "b.csv", "pin;name\n5;+5 V\n4;ground\n3;hold\n2;step\n1;reply\n");
-    }
-    [[nodiscard]] std::string file(const char* name) const { return (folder / name).string(); }
-    TempFolder folder;
-};
-
-TEST_F(Pins, CheckOfATableAndOfADossier) {
-    const auto a = run("port check " + file("a.csv") + " --json");
-    EXPECT_EQ(a.status, 0);
-    const auto j = a.json();
-    ASSERT_EQ(j["findings"].size(), 1U);
-    EXPECT_EQ(j["findings"][0]["id"], "supply-without-limit");
-    EXPECT_EQ(j["counts"]["doubt"], 1);
-    const auto card = run("port check " + page_card + " --json").json();
-    std::set<std::string> ids;
-    for (const auto& f : card["findings"]) {
-        EXPECT_EQ(f["stage"], "port");
-        ids.insert(f["id"]);
-    }
-    EXPECT_TRUE(ids.contains("source-contradicts"));
-    EXPECT_TRUE(ids.contains("misinsert-destroys"));
-    EXPECT_EQ(run("port check " + slate).status, 0) << "the slate's cable is crossed as it must be";
-    EXPECT_EQ(run("port check " + file("none.csv")).status, 3);
-}
-
-TEST_F(Pins, MisinsertKeepsItsKeys) {
-    const auto a = run("port misinsert " + file("a.csv") + " --connector header-1x5 --json");
-    EXPECT_EQ(a.status, 1);
-    const auto j = a.json();
-    std::set<std::string> ids;
-    for (const auto& c : j["cases"]) {
-        ids.insert(c["case"]);
-        for (const auto& x : c["collisions"])
-            EXPECT_THAT(keys(x),
-                        testing::UnorderedElementsAre("position", "plug", "socket", "verdict", "why"));
-    }
-    EXPECT_EQ(ids, (std::set<std::string>{"reversed", "mirrored", "shifted-left", "shifted-right"}));
-    for (const auto& c : j["cases"])
-        if (c["case"] == "shifted-right")
-            for (const auto& x : c["collisions"])
-                if (x["position"] == "1") {
-                    EXPECT_EQ(x["socket"], "+5V");  // contact 1 of a header stands at the right of the socket
-                    EXPECT_EQ(x["plug"], "GND");
-                    EXPECT_EQ(x["verdict"], "stop");
-                }
-    const auto text = run("port misinsert " + file("a.csv") + " --connector header-1x5");
-    EXPECT_THAT(text.out, testing::HasSubstr("Turned by half"));
-    EXPECT_EQ(run("port misinsert " + file("a.csv") + " --connector din-3").status, 3) << "pins outside";
-    EXPECT_EQ(run("port misinsert " + file("a.csv") + " --connector nonsense").status, 2);
-    EXPECT_EQ(run("port misinsert " + file("a.csv")).status, 2);
-}
-
-TEST_F(Pins, MisinsertAgainstAnotherPort) {
-    test::write_file(
-        folder / "c.csv",
-        "pin,name,driver,volts_max,family\n1,+12V,supply,12,\n2,GND,supply,,\n3,IN,bridge,,ls\n");
-    const auto j = run("port misinsert " + file("a.csv") + " --connector din-5-180 --against " +
-                       file("c.csv") + " --json")
-                       .json();
-    bool found = false;
-    for (const auto& c : j["cases"])
-        if (c["case"] == "wrong-port") {
-            found = true;
-            EXPECT_EQ(c["verdict"], "stop");
-        }
-    EXPECT_TRUE(found);
-}
-
-TEST_F(Pins, CompareKeepsItsKeys) {
-    const auto a =
-        run("port compare " + file("a.csv") + " " + file("b.csv") + " --connector header-1x5 --json");
-    EXPECT_EQ(a.status, 1);
-    const auto j = a.json();
-    EXPECT_EQ(j["agree"], 1);  // HOLD in the middle
-    EXPECT_EQ(j["differ"].size(), 4U);
-    EXPECT_DOUBLE_EQ(j["mirrored_match"], 1.0);
-    EXPECT_DOUBLE_EQ(j["rotated_match"], 1.0);
-    EXPECT_DOUBLE_EQ(j["renumbered_match"], 0.0);
-    EXPECT_EQ(run("port compare " + file("a.csv") + " " + file("a.csv")).status, 0);
-    test::write_file(folder / "bad.csv", "pin,name\n1,A\n1,B\n");
-    const auto bad = run("port compare " + file("a.csv") + " " + file("bad.csv"));
-    EXPECT_EQ(bad.status, 3);
-    EXPECT_THAT(bad.err, testing::HasSubstr("bad.csv:3: found pin \"1\" a second time"));
-}
-
-TEST_F(Pins, CardIsWrittenAsPdfAndSvg) {
-    const auto a = run("port card " + slate + " " + file("card.pdf") + " --json");
-    EXPECT_EQ(a.status, 0);
-    EXPECT_EQ(a.json()["pages"], 1);
-    EXPECT_EQ(a.err, "");
-    const auto pdf = test::read_file(folder / "card.pdf");
-    EXPECT_THAT(pdf, testing::StartsWith("%PDF-1."));
-    EXPECT_GT(pdf.size(), 4000U);
-    const auto letter =
-        run("port card " + page_card + " " + file("card.svg") + " --paper letter --json").json();
-    EXPECT_EQ(letter["files"].size(), 2U);
-    EXPECT_THAT(test::read_file(folder / "card-2.svg"), testing::StartsWith("<svg"));
-    EXPECT_EQ(run("port card " + slate + " " + file("card.txt")).status, 2);
-    EXPECT_EQ(run("port card " + slate + " " + file("card.pdf") + " --of nonsense").status, 2);
-    EXPECT_EQ(run("port card " + slate + " /nonexistent/card.pdf").status, 3);
 }
 
 }  // namespace

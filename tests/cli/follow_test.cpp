@@ -6,7 +6,7 @@
 #include <csignal>
 #include <thread>
 
-#include "core/signal/vcd_writer.hpp"
+#include "core/capture/vcd_writer.hpp"
 #include "standin/spoken.hpp"
 #include "tests/cli/run.hpp"
 
@@ -16,8 +16,6 @@ namespace {
 using standin::capture_of;
 using standin::Wire;
 using test::run;
-
-const std::string hdl = (test::source_folder() / "tests/data/hdl/").string();
 
 class Follow : public testing::Test {
   protected:

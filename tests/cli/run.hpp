@@ -25,4 +25,14 @@ inline Answer run(const std::string& arguments, const std::string& program = GRA
             read_file(folder / "err")};
 }
 
+inline std::vector<std::string> keys(const nlohmann::json& j) {
+    std::vector<std::string> out;
+    for (const auto& [key, value] : j.items()) out.push_back(key);
+    return out;
+}
+
+/// Shipped dossiers, and recordings of models in a hardware description language.
+inline const std::string demo = (source_folder() / "demos/calder-dial-pad.relic").string();
+inline const std::string hdl = (source_folder() / "tests/data/hdl/").string();
+
 }  // namespace grayrelic::test

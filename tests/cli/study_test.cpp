@@ -10,10 +10,10 @@ namespace {
 
 using Json = nlohmann::json;
 
+using test::hdl;
 using test::run;
 
 const std::string demos = (test::source_folder() / "demos").string();
-const std::string hdl = (test::source_folder() / "tests/data/hdl/").string();
 
 TEST(StudyCommands, ShapesOfTheDialPad) {
     const auto a = run("capture shapes " + demos + "/calder-dial-pad.relic/captures/idle.vcd --json");

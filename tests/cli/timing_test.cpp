@@ -5,10 +5,9 @@
 namespace grayrelic {
 namespace {
 
+using test::demo;
 using test::run;
 using testing::HasSubstr;
-
-const std::string demo = std::string(GRAY_RELIC_SOURCE) + "/demos/calder-dial-pad.relic";
 
 TEST(CliClock, ExplainHasItsKeysAndNeverOneAnswerWhenSeveralFit) {
     const auto a = run("clock explain 1.266748MHz --within 100 --json");

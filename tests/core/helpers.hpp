@@ -11,9 +11,9 @@
 #include <string>
 
 #include "core/base/result.hpp"
+#include "core/capture/capture_file.hpp"
+#include "core/capture/vcd_reader.hpp"
 #include "core/signal/capture.hpp"
-#include "core/signal/capture_file.hpp"
-#include "core/signal/vcd_reader.hpp"
 
 namespace grayrelic::test {
 
@@ -55,18 +55,19 @@ inline std::vector<Time> at_ns(std::initializer_list<long> ns) {
     return out;
 }
 
-inline std::shared_ptr<const DigitalTrace> trace_ns(bool first, std::initializer_list<long> edges) {
-    return std::make_shared<const DigitalTrace>(first, at_ns(edges));
+inline std::shared_ptr<const DigitalWaveform> waveform_ns(bool first, std::initializer_list<long> edges) {
+    return std::make_shared<const DigitalWaveform>(first, at_ns(edges));
 }
 
 /// A capture of digital signals with edges in nanoseconds.
-inline Capture capture_of(std::vector<std::pair<std::string, std::shared_ptr<const DigitalTrace>>> wires,
+inline Capture capture_of(std::vector<std::pair<std::string, std::shared_ptr<const DigitalWaveform>>> wires,
                           Time end = Time::ms(1)) {
     Capture c;
     c.format = "vcd";
     c.resolution = Time::ns(1);
     c.extent = {Time{}, end};
-    for (auto& [name, trace] : wires) c.signals.push_back({name, "", SignalKind::digital, trace, nullptr});
+    for (auto& [name, waveform] : wires)
+        c.signals.push_back({name, "", SignalKind::digital, waveform, nullptr});
     return c;
 }
 

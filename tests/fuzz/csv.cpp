@@ -3,7 +3,7 @@
 #include <algorithm>
 #include <cstdlib>
 
-#include "core/signal/csv_reader.hpp"
+#include "core/capture/csv_reader.hpp"
 
 using namespace grayrelic;
 

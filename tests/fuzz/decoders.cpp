@@ -31,7 +31,7 @@ Capture random_lines(const std::uint8_t* data, std::size_t size) {
         std::vector<Span> unknown;
         if (size > 8 && data[i] % 7 == 0) unknown.push_back({Time::us(2), Time::us(4)});
         c.signals.push_back({std::string(1, static_cast<char>('a' + i)), "", SignalKind::digital,
-                             std::make_shared<const DigitalTrace>(data[0] >> i & 1U, edges[i], unknown),
+                             std::make_shared<const DigitalWaveform>(data[0] >> i & 1U, edges[i], unknown),
                              nullptr});
     }
     return c;

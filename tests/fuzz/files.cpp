@@ -4,14 +4,14 @@
 #include <cstdint>
 #include <cstdlib>
 
+#include "core/capture/capture_cache.hpp"
+#include "core/capture/expand.hpp"
+#include "core/capture/growing_capture.hpp"
+#include "core/capture/raw_reader.hpp"
+#include "core/capture/wav_file.hpp"
 #include "core/decode/find_frames.hpp"
 #include "core/decode/packets.hpp"
-#include "core/signal/capture_cache.hpp"
-#include "core/signal/expand.hpp"
 #include "core/signal/find.hpp"
-#include "core/signal/growing_capture.hpp"
-#include "core/signal/raw_reader.hpp"
-#include "core/signal/wav_file.hpp"
 
 namespace {
 

@@ -3,8 +3,8 @@
 // written and reads back equal in its extent and edges.
 #include <cstdlib>
 
-#include "core/signal/vcd_reader.hpp"
-#include "core/signal/vcd_writer.hpp"
+#include "core/capture/vcd_reader.hpp"
+#include "core/capture/vcd_writer.hpp"
 
 using namespace grayrelic;
 

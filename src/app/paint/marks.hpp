@@ -7,7 +7,7 @@
 
 #include <optional>
 
-#include "core/checks/finding.hpp"
+#include "core/analysis/finding.hpp"
 #include "core/dossier/dossier.hpp"
 
 class QPainter;

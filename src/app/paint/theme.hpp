@@ -5,7 +5,7 @@
 #include <QColor>
 #include <QFont>
 
-#include "core/checks/finding.hpp"
+#include "core/analysis/finding.hpp"
 #include "core/dossier/dossier.hpp"
 
 class QApplication;

@@ -10,9 +10,9 @@ namespace grayrelic::app {
 namespace {
 
 /// Hatched; stretches narrower than a pixel share one.
-void draw_unknown(QPainter& p, const DigitalTrace& trace, Span window, const QRectF& box,
+void draw_unknown(QPainter& p, const DigitalWaveform& waveform, Span window, const QRectF& box,
                   const QColor& colour) {
-    const auto spans = trace.unknown();
+    const auto spans = waveform.unknown();
     const double scale = box.width() / static_cast<double>(window.length().count());
     const auto x_of = [&](Time t) {
         return box.left() +
@@ -32,11 +32,12 @@ void draw_unknown(QPainter& p, const DigitalTrace& trace, Span window, const QRe
 
 }  // namespace
 
-void draw_wave(QPainter& p, const DigitalTrace& trace, Span window, const QRectF& box, const QColor& colour) {
+void draw_wave(QPainter& p, const DigitalWaveform& waveform, Span window, const QRectF& box,
+               const QColor& colour) {
     const auto width = static_cast<std::size_t>(std::max(1.0, box.width()));
     if (window.length() <= Time{}) return;
     std::vector<Column> columns(width);
-    fill_columns(trace, window.from, window.to, columns);
+    fill_columns(waveform, window.from, window.to, columns);
     p.save();
     p.setRenderHint(QPainter::Antialiasing, false);
     const int left = static_cast<int>(box.left());
@@ -44,7 +45,7 @@ void draw_wave(QPainter& p, const DigitalTrace& trace, Span window, const QRectF
     const int bottom = static_cast<int>(box.bottom());
     const auto level_y = [&](bool high) { return high ? top : bottom; };
 
-    draw_unknown(p, trace, window, box, colour);
+    draw_unknown(p, waveform, window, box, colour);
 
     // Rectangles instead of lines: filling them is many times faster than stroking.
     std::vector<QRect> lines;
@@ -67,7 +68,7 @@ void draw_wave(QPainter& p, const DigitalTrace& trace, Span window, const QRectF
         const int x = left + static_cast<int>(i);
         // Between neighbours that are both bands there is no level to show.
         const bool within_band = i == run_from + 1 && columns[run_from].edge_count > 2 && c.edge_count > 2;
-        if ((i > run_from && !within_band) || i == 0) level(run_from, i, trace.level_after(c.first_edge));
+        if ((i > run_from && !within_band) || i == 0) level(run_from, i, waveform.level_after(c.first_edge));
         if (c.edge_count <= 2)
             extend(lines, QRect(x - 1, top - 1, 2, bottom - top + 2));
         else
@@ -75,7 +76,7 @@ void draw_wave(QPainter& p, const DigitalTrace& trace, Span window, const QRectF
         run_from = i;
     }
     const auto after = columns.back().first_edge + columns.back().edge_count;
-    level(run_from, width - 1, trace.level_after(after));
+    level(run_from, width - 1, waveform.level_after(after));
     auto band = colour;
     band.setAlphaF(0.55F);
     p.setPen(Qt::NoPen);

@@ -6,14 +6,14 @@
 #include <QColor>
 #include <QRectF>
 
-#include "core/signal/trace.hpp"
+#include "core/signal/waveform.hpp"
 
 class QPainter;
 
 namespace grayrelic::app {
 
 /// The box's top is the high level, its bottom the low one. Unknown stretches are hatched.
-void draw_wave(QPainter& painter, const DigitalTrace& trace, Span window, const QRectF& box,
+void draw_wave(QPainter& painter, const DigitalWaveform& waveform, Span window, const QRectF& box,
                const QColor& colour);
 
 }  // namespace grayrelic::app

@@ -10,6 +10,8 @@
 #include <QUndoCommand>
 #include <QtConcurrentRun>
 
+#include "core/checks/analyse.hpp"
+
 namespace grayrelic::app {
 
 /// Undo is the previous value: two dossiers that share what they have in common.

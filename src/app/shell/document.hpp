@@ -12,7 +12,7 @@
 #include <filesystem>
 #include <memory>
 
-#include "core/checks/analysis.hpp"
+#include "core/analysis/analysis.hpp"
 
 namespace grayrelic::app {
 

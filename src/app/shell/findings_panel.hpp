@@ -10,7 +10,7 @@
 
 #include <algorithm>
 
-#include "core/checks/finding.hpp"
+#include "core/analysis/finding.hpp"
 
 namespace grayrelic::app {
 

@@ -6,7 +6,7 @@
 #include <QLabel>
 #include <QWidget>
 
-#include "core/checks/finding.hpp"
+#include "core/analysis/finding.hpp"
 
 namespace grayrelic::app {
 

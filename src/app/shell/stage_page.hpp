@@ -5,7 +5,7 @@
 #include <QPushButton>
 #include <QWidget>
 
-#include "core/checks/finding.hpp"
+#include "core/analysis/finding.hpp"
 
 namespace grayrelic::app {
 

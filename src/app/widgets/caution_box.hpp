@@ -5,7 +5,7 @@
 #include <vector>
 
 #include "app/widgets/sheet.hpp"
-#include "core/checks/cautions.hpp"
+#include "core/library/cautions.hpp"
 
 namespace grayrelic::app {
 

@@ -101,6 +101,13 @@ bool is_utf8(std::string_view text) {
     return true;
 }
 
+std::string shortened(std::string_view text, std::size_t most) {
+    if (text.size() <= most) return std::string(text);
+    auto end = most;
+    while (end > 0 && (static_cast<unsigned char>(text[end]) & 0xC0U) == 0x80U) --end;
+    return std::string(text.substr(0, end)) + "…";
+}
+
 std::string plural(long long n, std::string_view one, std::string_view many) {
     return fmt::format("{} {}", print_count(n), n == 1 ? one : many);
 }

@@ -17,6 +17,8 @@ namespace grayrelic {
 [[nodiscard]] std::string escape_markup(std::string_view text);
 /// True for well-formed UTF-8 (RFC 3629).
 [[nodiscard]] bool is_utf8(std::string_view text);
+/// Text of more than `most` bytes is cut before a character that would not fit, with … behind it.
+[[nodiscard]] std::string shortened(std::string_view text, std::size_t most);
 /// "1 poll", "3 polls".
 [[nodiscard]] std::string plural(long long n, std::string_view one, std::string_view many);
 

@@ -31,7 +31,7 @@ void check_source(const Analysis& a, const Port& port, const PinSource& source, 
               which + (shown > 4 ? " …" : "."),
               "Measure one of these pins; it decides which source is right.",
               {"source", port.id + "/" + source.id, -1}};
-    if (const auto& best = c.best(); best.kind != TableReading::Kind::straight) {
+    if (const auto& best = c.best(); best.kind != TableInterpretation::Kind::straight) {
         f.why +=
             fmt::format(" It would agree at {} of {} if it is {}.", best.matched, best.compared, best.how);
         f.todo = "Find out from which side it was drawn, then read it so and take it over pin by pin.";

@@ -113,9 +113,9 @@ void check_scans(const Analysis& a, Findings& out) {
                            "Check that point's millimetres, or scan the board flatter.",
                            {"scan", s.id, -1}});
     }
-    if (!t.scan->reading) return;
+    if (!t.scan->scanned) return;
     double unknown = 0;
-    for (const auto& l : t.scan->reading->layers) unknown += l.unknown_mm2;
+    for (const auto& l : t.scan->scanned->layers) unknown += l.unknown_mm2;
     if (unknown > 1.0) {
         long touched = 0;
         for (const auto& n : t.scan_nets.nets) touched += n.touches_unknown ? 1 : 0;

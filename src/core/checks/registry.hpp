@@ -6,7 +6,7 @@
 #include <string_view>
 #include <vector>
 
-#include "core/checks/analysis.hpp"
+#include "core/analysis/analysis.hpp"
 
 namespace grayrelic {
 

@@ -10,7 +10,7 @@
 #include <span>
 #include <utility>
 
-#include "core/signal/trace.hpp"
+#include "core/signal/waveform.hpp"
 
 namespace grayrelic::async_line {
 
@@ -43,11 +43,11 @@ struct Character {
     std::size_t after = 0;  ///< number of edges up to the middle of the stop bit
 };
 
-/// Characters out of one trace.
+/// Characters out of one waveform.
 class Line {
   public:
-    Line(const DigitalTrace& trace, const Shape& shape)
-        : trace_(trace), edges_(trace.edges()), shape_(shape), per_bit_(1 / shape.bit_ps) {
+    Line(const DigitalWaveform& waveform, const Shape& shape)
+        : waveform_(waveform), edges_(waveform.edges()), shape_(shape), per_bit_(1 / shape.bit_ps) {
         for (std::size_t k = 0; k < middles_.size(); ++k)
             middles_[k] = Time::ps(static_cast<std::int64_t>((static_cast<double>(k) + 0.5) * shape.bit_ps));
     }
@@ -59,7 +59,7 @@ class Line {
         return from;
     }
     [[nodiscard]] bool is_mark_after(std::size_t edges) const {
-        return trace_.level_after(edges) != shape_.inverted;
+        return waveform_.level_after(edges) != shape_.inverted;
     }
     [[nodiscard]] std::size_t count() const { return edges_.size(); }
     [[nodiscard]] Time edge(std::size_t i) const { return edges_[i]; }
@@ -136,7 +136,7 @@ class Line {
         return start;
     }
 
-    const DigitalTrace& trace_;
+    const DigitalWaveform& waveform_;
     std::span<const Time> edges_;
     const Shape shape_;
     const double per_bit_;

@@ -19,7 +19,7 @@ namespace {
 
 using namespace async_line;
 
-constexpr std::size_t trial_edges = 24'000;  ///< of the trace, for choosing settings
+constexpr std::size_t trial_edges = 24'000;  ///< of the waveform, for choosing settings
 constexpr long hopeless_after = 400;         ///< characters, most of them without a stop bit
 
 bool parity_holds(Parity p, std::uint32_t data, int bits) {
@@ -43,9 +43,9 @@ struct Trial {
     }
 };
 
-Trial try_shape(const DigitalTrace& trace, const Shape& shape) {
+Trial try_shape(const DigitalWaveform& waveform, const Shape& shape) {
     Trial t;
-    walk(Line(trace, shape), trial_edges, [&](const Character& c, std::size_t) {
+    walk(Line(waveform, shape), trial_edges, [&](const Character& c, std::size_t) {
         if (c.all_space && !c.stopped) return true;  // breaks tell nothing about the shape
         ++t.characters;
         if (c.stopped)
@@ -75,11 +75,11 @@ Parity find_parity(const Trial& t, int positions) {
 }
 
 /// 1, 1.5 or 2: how close characters come to each other.
-double find_stop(const DigitalTrace& trace, const Shape& shape) {
+double find_stop(const DigitalWaveform& waveform, const Shape& shape) {
     std::vector<double> gaps;
     Time last;
     bool any = false;
-    walk(Line(trace, shape), trial_edges, [&](const Character& c, std::size_t) {
+    walk(Line(waveform, shape), trial_edges, [&](const Character& c, std::size_t) {
         if (any)
             gaps.push_back(static_cast<double>((c.start - last).count()) / shape.bit_ps -
                            (shape.positions() + 1));
@@ -113,8 +113,8 @@ class AsyncSerial final : public Decoder {
 
   protected:
     Result<Decoding> run(const Input& input, Progress& progress) const override {
-        const auto& trace = input.role("data");
-        auto shape = choose(input, trace);
+        const auto& waveform = input.role("data");
+        auto shape = choose(input, waveform);
         if (!shape) return fail(shape.error());
         if (!(shape->bit_ps > 0)) {
             Decoding none;
@@ -122,7 +122,7 @@ class AsyncSerial final : public Decoder {
             return none;
         }
         BitTimeFit fit;
-        if (!input.setting("baud")) fit = refine(trace, *shape);
+        if (!input.setting("baud")) fit = refine(waveform, *shape);
         const bool msb = input.setting("order").value_or("lsb") == "msb";
         Decoding out;
         const auto& s = *shape;
@@ -134,7 +134,7 @@ class AsyncSerial final : public Decoder {
         out.settings["invert"] = std::string(s.inverted ? "yes" : "no");
         out.settings["order"] = std::string(msb ? "msb" : "lsb");
         if (fit.edges > 2) out.settings["baud_error"] = 1e12 / (s.bit_ps * s.bit_ps) * fit.standard_error_ps;
-        const Line line(trace, s);
+        const Line line(waveform, s);
         const auto width = (s.positions() + 1 + s.stop) * s.bit_ps;
         Seen seen;
         long done = 0;
@@ -150,7 +150,7 @@ class AsyncSerial final : public Decoder {
                 if ((stopped = progress.cancelled())) return false;
             }
             auto& f = out.frames.emplace_back();
-            fill_frame(f, c, s, msb, width, trace);
+            fill_frame(f, c, s, msb, width, waveform);
             seen.add(f);
             return true;
         });
@@ -163,7 +163,7 @@ class AsyncSerial final : public Decoder {
 
   private:
     static void fill_frame(Frame& f, const Character& c, const Shape& s, bool msb, double width,
-                           const DigitalTrace& trace) {
+                           const DigitalWaveform& waveform) {
         f.start = c.start;
         f.end = Time::ps(c.start.count() + static_cast<std::int64_t>(width));
         f.bit_times = BitTimes::even(c.start + Time::ps(static_cast<std::int64_t>(1.5 * s.bit_ps)), s.bit_ps,
@@ -177,9 +177,9 @@ class AsyncSerial final : public Decoder {
         }
         f.levels.assign(levels, static_cast<std::size_t>(s.bits));
         f.value = value;
-        if (!trace.unknown().empty() && !trace.known_between(c.start, f.end)) {
+        if (!waveform.unknown().empty() && !waveform.known_between(c.start, f.end)) {
             for (std::size_t k = 0; k < f.levels.size(); ++k)
-                if (!trace.known_before(f.bit_times[k])) f.levels[k] = 'x', f.value.reset();
+                if (!waveform.known_before(f.bit_times[k])) f.levels[k] = 'x', f.value.reset();
             f.errors.emplace_back("unknown");
         }
         if (!c.stopped)
@@ -188,7 +188,7 @@ class AsyncSerial final : public Decoder {
             f.errors.emplace_back("parity");
     }
 
-    static Result<Shape> choose(const Input& input, const DigitalTrace& trace) {
+    static Result<Shape> choose(const Input& input, const DigitalWaveform& waveform) {
         Shape given;
         std::vector<double> times;
         if (const auto text = input.setting("baud")) {
@@ -198,7 +198,7 @@ class AsyncSerial final : public Decoder {
                 return fail_usage("baud " + in_quotes(*text), "auto or bits a second such as 13393");
             times = {1e12 / *rate};
         } else {
-            times = bit_time_candidates(trace);
+            times = bit_time_candidates(waveform);
         }
         const auto bits = whole_setting(input.setting("bits"), "bits", 5, 9);
         if (!bits) return fail(bits.error());
@@ -208,7 +208,7 @@ class AsyncSerial final : public Decoder {
                 if (*parity == name) given.parity = p;
         if (times.empty()) return given;
         const auto invert = input.setting("invert");
-        const bool rests = invert ? false : resting_level(trace);
+        const bool rests = invert ? false : resting_level(waveform);
         std::vector<bool> polarities;
         if (invert)
             polarities = {*invert == "yes"};
@@ -234,7 +234,7 @@ class AsyncSerial final : public Decoder {
                         if (parity) continue;
                         s.bits = 10;
                     }
-                    const auto trial = try_shape(trace, s);
+                    const auto trial = try_shape(waveform, s);
                     if (trial.characters == 0) continue;
                     // Another rate or polarity must be clearly better, more bits must be better at all.
                     const double bad = trial.bad() + 0.04 * static_cast<double>(k) +
@@ -263,7 +263,7 @@ class AsyncSerial final : public Decoder {
         if (const auto stop = input.setting("stop"))
             best->stop = std::stod(*stop);
         else
-            best->stop = find_stop(trace, *best);
+            best->stop = find_stop(waveform, *best);
         return *best;
     }
 
@@ -275,13 +275,13 @@ class AsyncSerial final : public Decoder {
     }
 
     /// Over the edges of all characters that framed.
-    static BitTimeFit refine(const DigitalTrace& trace, Shape& shape) {
+    static BitTimeFit refine(const DigitalWaveform& waveform, Shape& shape) {
         BitTimeFit fit;
         for (int pass = 0; pass < 2; ++pass) {
             std::vector<double> offsets;
             std::vector<int> multiples;
             std::vector<char> turned;
-            const Line line(trace, shape);
+            const Line line(waveform, shape);
             walk(line, 4 * trial_edges, [&](const Character& c, std::size_t start) {
                 if (!c.stopped) return true;
                 for (auto i = start + 1; i < c.after; ++i) {

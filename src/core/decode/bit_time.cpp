@@ -23,8 +23,8 @@ double refine(const std::vector<double>& intervals, double t, double most_multip
 
 }  // namespace
 
-std::vector<double> bit_time_candidates(const DigitalTrace& trace) {
-    const auto edges = trace.edges();
+std::vector<double> bit_time_candidates(const DigitalWaveform& waveform) {
+    const auto edges = waveform.edges();
     std::vector<double> intervals;
     for (std::size_t i = 0; i + 1 < edges.size() && i < most_intervals; ++i)
         intervals.push_back(static_cast<double>((edges[i + 1] - edges[i]).count()));

@@ -8,13 +8,13 @@
 
 #include <vector>
 
-#include "core/signal/trace.hpp"
+#include "core/signal/waveform.hpp"
 
 namespace grayrelic {
 
 /// Candidates in picoseconds, likeliest first; empty when there are too few edges (under four intervals).
 /// The later ones are a half and a third of the first: a line that never shows a single bit alone.
-[[nodiscard]] std::vector<double> bit_time_candidates(const DigitalTrace& trace);
+[[nodiscard]] std::vector<double> bit_time_candidates(const DigitalWaveform& waveform);
 
 /// Least squares over character edges. `offsets` are the distances of edges from their start edge and
 /// `multiples` how many bits they lie apart; where edges of the other direction are late by a constant

@@ -9,20 +9,21 @@
 namespace grayrelic {
 namespace {
 
-constexpr std::size_t trial_clocks = 50'000;
+constexpr std::size_t clocked_trial = 50'000;
 
 /// The level the clock has in its pauses: before the first edge of each burst.
-bool rests_high(const DigitalTrace& clock, const std::vector<std::pair<std::size_t, std::size_t>>& bursts) {
+bool rests_high(const DigitalWaveform& clock,
+                const std::vector<std::pair<std::size_t, std::size_t>>& bursts) {
     long high = 0;
     for (const auto& [from, to] : bursts) high += clock.level_after(from) ? 1 : -1;
     return high == 0 ? clock.first_level() : high > 0;
 }
 
-bool select_is_active_high(const DigitalTrace& select, const DigitalTrace& clock) {
+bool select_is_active_high(const DigitalWaveform& select, const DigitalWaveform& clock) {
     LevelWalk walk(select);
     const auto edges = clock.edges();
     long high = 0;
-    for (std::size_t i = 0; i < std::min(edges.size(), trial_clocks); ++i)
+    for (std::size_t i = 0; i < std::min(edges.size(), clocked_trial); ++i)
         high += walk.before(edges[i]) ? 1 : -1;
     return high > 0;
 }
@@ -48,14 +49,14 @@ class Clocked final : public Decoder {
     Result<Decoding> run(const Input& input, Progress& progress) const override {
         const auto& clock = input.role("clock");
         const auto& data = input.role("data");
-        const auto it = input.traces.find("select");
-        const DigitalTrace* select = it == input.traces.end() ? nullptr : it->second.front();
+        const auto it = input.waveforms.find("select");
+        const DigitalWaveform* select = it == input.waveforms.end() ? nullptr : it->second.front();
         const auto wanted = whole_setting(input.setting("bits"), "bits", 1, 64);
         if (!wanted) return fail(wanted.error());
         const auto edges = clock.edges();
         const std::vector<Time> all(edges.begin(), edges.end());
-        std::vector<Time> some(all.begin(),
-                               all.begin() + static_cast<std::ptrdiff_t>(std::min(all.size(), trial_clocks)));
+        std::vector<Time> some(
+            all.begin(), all.begin() + static_cast<std::ptrdiff_t>(std::min(all.size(), clocked_trial)));
         const Time pause = median_distance(some).value_or(Time::us(1)) * 6;
         const auto edge_bursts = bursts_of(all, pause);
         bool high = rests_high(clock, edge_bursts);
@@ -103,7 +104,7 @@ class Clocked final : public Decoder {
   private:
     /// Bursts of reading edges, one per selection.
     static std::vector<std::pair<std::size_t, std::size_t>> selected(const std::vector<Time>& times,
-                                                                     const DigitalTrace& select,
+                                                                     const DigitalWaveform& select,
                                                                      bool active_high) {
         std::vector<std::pair<std::size_t, std::size_t>> out;
         std::size_t last = select.edges().size() + 1;

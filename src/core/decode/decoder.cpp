@@ -55,9 +55,9 @@ Result<Decoding> Decoder::decode(const Capture& capture, const RoleMap& roles, c
             return fail_usage("several signals for the role " + spec.name, "one");
         if (count == 0) continue;
         for (const auto& name : it->second) {
-            const auto trace = capture.find_digital(name);
-            if (!trace) return fail(trace.error());
-            input.traces[spec.name].push_back(*trace);
+            const auto waveform = capture.find_digital(name);
+            if (!waveform) return fail(waveform.error());
+            input.waveforms[spec.name].push_back(*waveform);
             input.names[spec.name].push_back((*capture.find(name))->name);
         }
     }

@@ -77,12 +77,12 @@ class Decoder {
 
   protected:
     struct Input {
-        std::map<std::string, std::vector<const DigitalTrace*>> traces;
+        std::map<std::string, std::vector<const DigitalWaveform*>> waveforms;
         std::map<std::string, std::vector<std::string>> names;  ///< of the signals, as the capture calls them
         Span extent;                                            ///< of the capture
         SettingMap settings;                                    ///< only those that are not "auto"
-        [[nodiscard]] const DigitalTrace& role(const std::string& name) const {
-            return *traces.at(name).front();
+        [[nodiscard]] const DigitalWaveform& role(const std::string& name) const {
+            return *waveforms.at(name).front();
         }
         [[nodiscard]] std::optional<std::string> setting(const std::string& name) const;
     };

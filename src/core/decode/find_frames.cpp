@@ -36,11 +36,11 @@ Result<FrameQuery> parse_frame_query(std::string_view text) {
 
 Result<std::vector<Span>> find_frames(const Capture& capture, const Decoding& decoding,
                                       const FrameQuery& query) {
-    std::vector<std::pair<const DigitalTrace*, bool>> conditions;
+    std::vector<std::pair<const DigitalWaveform*, bool>> conditions;
     for (const auto& w : query.while_levels) {
-        const auto trace = capture.find_digital(w.signal);
-        if (!trace) return fail(trace.error());
-        conditions.emplace_back(*trace, w.high);
+        const auto waveform = capture.find_digital(w.signal);
+        if (!waveform) return fail(waveform.error());
+        conditions.emplace_back(*waveform, w.high);
     }
     std::vector<Span> out;
     for (const auto& f : decoding.frames) {
@@ -54,7 +54,7 @@ Result<std::vector<Span>> find_frames(const Capture& capture, const Decoding& de
         bool fits = true;
         for (std::size_t i = 0; fits && i < query.levels.size(); ++i)
             fits = query.levels[i] == '.' || query.levels[i] == f.levels[i];
-        for (const auto& [trace, high] : conditions) fits = fits && trace->level_at(f.start) == high;
+        for (const auto& [waveform, high] : conditions) fits = fits && waveform->level_at(f.start) == high;
         if (fits) out.push_back({f.start, f.end});
     }
     return out;

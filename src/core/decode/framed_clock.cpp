@@ -9,30 +9,30 @@
 namespace grayrelic {
 namespace {
 
-constexpr std::size_t trial_clocks = 20'000;
+constexpr std::size_t framed_trial = 20'000;
 
-struct Reading {
+struct SampledBits {
     Direction edge = Direction::fall;
     std::vector<Time> times;  ///< sampling edges
     std::vector<std::pair<std::size_t, std::size_t>> bursts;
     Time pause;
 };
 
-Reading read_clock(const DigitalTrace& clock, const DigitalTrace& data,
-                   const std::optional<std::string>& edge) {
-    Reading r;
+SampledBits read_clock(const DigitalWaveform& clock, const DigitalWaveform& data,
+                       const std::optional<std::string>& edge) {
+    SampledBits r;
     r.edge = edge ? (*edge == "rise" ? Direction::rise : Direction::fall)
                   : quiet_edge(clock, {&data}, Direction::fall);
     r.times = clock.edge_times(r.edge);
     std::vector<Time> some(r.times.begin(), r.times.begin() + static_cast<std::ptrdiff_t>(
-                                                                  std::min(r.times.size(), trial_clocks)));
+                                                                  std::min(r.times.size(), framed_trial)));
     r.pause = median_distance(some).value_or(Time::us(1)) * 3;
     r.bursts = bursts_of(r.times, r.pause);
     return r;
 }
 
 /// The length that most bursts have, or of which most are multiples; 0 when none stands out.
-std::size_t usual_burst(const Reading& r) {
+std::size_t usual_burst(const SampledBits& r) {
     std::map<std::size_t, std::size_t> lengths;
     for (const auto& [from, to] : r.bursts) ++lengths[to - from];
     std::size_t best = 0, most = 0;
@@ -100,7 +100,7 @@ class FramedClock final : public Decoder {
     }
 
   private:
-    static Frame frame(const Reading& r, const DigitalTrace& data, LevelWalk& walk, std::size_t from,
+    static Frame frame(const SampledBits& r, const DigitalWaveform& data, LevelWalk& walk, std::size_t from,
                        std::size_t end, std::size_t bits, std::size_t extra, const std::string& parity) {
         Frame f;
         f.start = r.times[from];
@@ -135,7 +135,7 @@ class FramedClock final : public Decoder {
         return f;
     }
 
-    static std::string find_parity(const Reading& r, const DigitalTrace& data, std::size_t bits,
+    static std::string find_parity(const SampledBits& r, const DigitalWaveform& data, std::size_t bits,
                                    std::size_t usual) {
         LevelWalk walk(data);
         long odd = 0, even = 0;

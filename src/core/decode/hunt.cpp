@@ -32,7 +32,7 @@ std::size_t usual_width(const std::vector<HuntTake>& takes) {
 
 /// States of each bit in a take. A bit that differs in one frame out of fifty is a slip of the line, no
 /// press.
-std::vector<BitState> states_of(const HuntTake& take, std::size_t width, std::size_t& left_out) {
+std::vector<BitState> bit_states(const HuntTake& take, std::size_t width, std::size_t& left_out) {
     std::vector<long> high(width, 0);
     long n = 0;
     for (const auto* f : take.frames) {
@@ -125,7 +125,7 @@ HuntResult hunt(const std::vector<HuntTake>& takes) {
         return out;
     }
     std::vector<std::vector<BitState>> states;
-    for (const auto& t : takes) states.push_back(states_of(t, out.width, out.left_out));
+    for (const auto& t : takes) states.push_back(bit_states(t, out.width, out.left_out));
     if (states.front().front() == BitState::absent) {
         out.problem = fmt::format("no frame at rest has the usual {} bits", out.width);
         return out;

@@ -43,7 +43,7 @@ std::optional<Decoding> try_decoder(const Trial& trial, const char* kind, const 
     return std::move(*d);
 }
 
-std::size_t edges_inside(const DigitalTrace& line, const std::vector<Span>& spans) {
+std::size_t edges_inside(const DigitalWaveform& line, const std::vector<Span>& spans) {
     std::size_t n = 0;
     std::size_t counted = 0;  // no edge twice where spans touch
     for (const auto& s : spans) {
@@ -74,12 +74,12 @@ Draft async_draft(const Trial& trial, const Line& line, Progress& progress) {
     // Intervals inside characters must be whole numbers of bits; by chance 30 % are within 0.15.
     long whole = 0, all = 0;
     std::set<std::uint64_t> values;
-    const auto edges = line.trace->edges();
+    const auto edges = line.waveform->edges();
     for (const auto& f : d->frames) {
         if (!f.errors.empty()) continue;
         values.insert(*f.value);
-        const auto to = line.trace->edges_before(f.end);
-        for (auto i = line.trace->edges_before(f.start); i + 1 < to; ++i) {
+        const auto to = line.waveform->edges_before(f.end);
+        for (auto i = line.waveform->edges_before(f.start); i + 1 < to; ++i) {
             const double k = static_cast<double>((edges[i + 1] - edges[i]).count()) / bit;
             whole += std::abs(k - std::round(k)) < 0.15 ? 1 : 0;
             ++all;
@@ -93,7 +93,7 @@ Draft async_draft(const Trial& trial, const Line& line, Progress& progress) {
     x.quality = above_chance(good, 0.7) * fits * std::min(1.0, static_cast<double>(values.size()) / 4.0);
     const auto& parity = x.candidate.settings["parity"];
     x.trust = 0.96 * enough(n, 2.5) * (parity == "none" ? 0.98 : 1.0);
-    x.explained = static_cast<double>(edges_inside(*line.trace, spans)) / static_cast<double>(line.edges);
+    x.explained = static_cast<double>(edges_inside(*line.waveform, spans)) / static_cast<double>(line.edges);
     x.candidate.why = fmt::format("{} of {} characters end in a stop bit; edges lie on a grid of {}",
                                   spans.size(), d->frames.size(), print_number(bit / 1e12, Unit::second));
     if (x.candidate.settings["order"] == "lsb")
@@ -112,13 +112,13 @@ Draft pulse_draft(const Trial& trial, const Line& line, Progress& progress) {
     if (border == nullptr) return x;
     // Cells inside bursts, and the two groups of pulses.
     std::vector<double> cells, shorts, longs;
-    const auto edges = line.trace->edges();
+    const auto edges = line.waveform->edges();
     std::size_t bits = 0;
     for (const auto& f : d->frames) {
         bits += f.levels.size();
-        const auto to = line.trace->edges_until(f.end);
-        auto i = line.trace->edges_before(f.start);
-        if (i < edges.size() && line.trace->level_after(i + 1) == idle_high) ++i;
+        const auto to = line.waveform->edges_until(f.end);
+        auto i = line.waveform->edges_before(f.start);
+        if (i < edges.size() && line.waveform->level_after(i + 1) == idle_high) ++i;
         for (; i + 2 < to; i += 2) {
             cells.push_back(static_cast<double>((edges[i + 2] - edges[i]).count()));
             const double width = static_cast<double>((edges[i + 1] - edges[i]).count());
@@ -146,7 +146,7 @@ Draft pulse_draft(const Trial& trial, const Line& line, Progress& progress) {
         above_chance(even, 0.6) * above_chance(tight, 0.6) * used * std::clamp((l / s - 1.2) / 0.5, 0.0, 1.0);
     x.trust = 0.97 * enough(static_cast<double>(bits), 8);
     x.explained =
-        static_cast<double>(edges_inside(*line.trace, clean_spans(*d))) / static_cast<double>(line.edges);
+        static_cast<double>(edges_inside(*line.waveform, clean_spans(*d))) / static_cast<double>(line.edges);
     x.candidate.why =
         fmt::format("pulses of {} and {} in cells of {}", print_number(s / 1e12, Unit::second),
                     print_number(l / 1e12, Unit::second), print_number(cell / 1e12, Unit::second));
@@ -188,7 +188,7 @@ Result<Trial> trial_of(const Capture& capture, const IdentifyOptions& options) {
         for (const auto& name : options.signals) {
             const auto s = capture.find(name);
             if (!s) return fail(s.error());
-            if (const auto trace = capture.find_digital(name); !trace) return fail(trace.error());
+            if (const auto waveform = capture.find_digital(name); !waveform) return fail(waveform.error());
             signals.push_back(*s);
         }
     }
@@ -207,7 +207,7 @@ Result<Trial> trial_of(const Capture& capture, const IdentifyOptions& options) {
             std::vector<Span> unknown;
             for (const auto& u : s->digital->unknown())
                 if (u.from < end) unknown.push_back({u.from, std::min(u.to, end)});
-            part.digital = std::make_shared<const DigitalTrace>(
+            part.digital = std::make_shared<const DigitalWaveform>(
                 s->digital->first_level(), std::vector<Time>(edges.begin(), edges.end()), unknown);
         }
         t.capture.signals.push_back(std::move(part));
@@ -225,7 +225,7 @@ Result<Trial> trial_of(const Capture& capture, const IdentifyOptions& options) {
         double least = 1e300;
         for (const auto& l : t.lines) {
             std::vector<double> lengths;
-            const auto edges = l.trace->edges();
+            const auto edges = l.waveform->edges();
             for (std::size_t i = 1; i < edges.size(); ++i)
                 lengths.push_back(static_cast<double>((edges[i] - edges[i - 1]).count()));
             if (lengths.size() < 8) continue;

@@ -18,7 +18,7 @@ struct Phase {
     long edges = 0;
 };
 
-Phase phase_of(const DigitalTrace& line, const std::vector<Time>& beats) {
+Phase phase_of(const DigitalWaveform& line, const std::vector<Time>& beats) {
     Phase p;
     double x = 0, y = 0;
     std::size_t k = 0;
@@ -44,7 +44,7 @@ struct Follow {
     double share = 0, after_rise = 0;
 };
 
-Follow follow_of(const DigitalTrace& line, const std::vector<std::pair<Time, bool>>& leads) {
+Follow follow_of(const DigitalWaveform& line, const std::vector<std::pair<Time, bool>>& leads) {
     Follow f;
     long close = 0, rises = 0, all = 0;
     std::size_t k = 0;
@@ -67,8 +67,8 @@ std::vector<std::pair<Time, bool>> leads_of(std::initializer_list<const Line*> l
     std::vector<std::pair<Time, bool>> out;
     for (const auto* l : lines) {
         if (l == nullptr) continue;
-        const auto edges = l->trace->edges();
-        for (std::size_t i = 0; i < edges.size(); ++i) out.emplace_back(edges[i], l->trace->is_rise(i));
+        const auto edges = l->waveform->edges();
+        for (std::size_t i = 0; i < edges.size(); ++i) out.emplace_back(edges[i], l->waveform->is_rise(i));
     }
     std::sort(out.begin(), out.end());
     return out;
@@ -89,12 +89,12 @@ std::size_t edges_of(const std::vector<const Line*>& lines) {
 void strobed(const Trial& trial, const Line& strobe, std::vector<Draft>& out, Progress& progress) {
     if (strobe.edges < 12) return;
     for (const auto direction : {Direction::rise, Direction::fall}) {
-        const auto beats = strobe.trace->edge_times(direction);
+        const auto beats = strobe.waveform->edge_times(direction);
         std::vector<const Line*> lines;
         double strength = 0, weight = 0;
         for (const auto& l : trial.lines) {
             if (&l == &strobe || l.edges < 4 || l.edges > strobe.edges + 4) continue;
-            const auto p = phase_of(*l.trace, beats);
+            const auto p = phase_of(*l.waveform, beats);
             // Data that moves at the reading edge itself is not read there.
             if (p.strength < 0.75 || p.edges < 4 || p.place < 0.04 || p.place > 0.97) continue;
             lines.push_back(&l);
@@ -132,11 +132,11 @@ void select_bank(const Trial& trial, const Line& select, const Line* enable, std
     double follow = 0, weight = 0, rises = 0;
     for (const auto& l : trial.lines) {
         if (&l == &select || &l == enable || l.edges < 2) continue;
-        const auto f = follow_of(*l.trace, leads);
+        const auto f = follow_of(*l.waveform, leads);
         if (f.share < 0.85) continue;
         lines.push_back(&l);
         follow += f.share * static_cast<double>(l.edges);
-        rises += follow_of(*l.trace, own).after_rise * static_cast<double>(l.edges);
+        rises += follow_of(*l.waveform, own).after_rise * static_cast<double>(l.edges);
         weight += static_cast<double>(l.edges);
     }
     if (lines.size() < 2 || weight < 8) return;
@@ -163,11 +163,11 @@ void select_bank(const Trial& trial, const Line& select, const Line* enable, std
         // While disabled every line stands at one level.
         const bool passes_high = x.candidate.settings["enable-level"] == "high";
         long same = 0, all = 0;
-        const auto edges = enable->trace->edges();
+        const auto edges = enable->waveform->edges();
         for (std::size_t i = 0; i + 1 < edges.size(); ++i) {
-            if (enable->trace->is_rise(i) == passes_high) continue;
+            if (enable->waveform->is_rise(i) == passes_high) continue;
             std::size_t high = 0;
-            for (const auto* l : lines) high += l->trace->level_before(edges[i + 1]) ? 1 : 0;
+            for (const auto* l : lines) high += l->waveform->level_before(edges[i + 1]) ? 1 : 0;
             same += high == 0 || high == lines.size() ? 1 : 0;
             ++all;
         }
@@ -198,15 +198,16 @@ std::vector<const Line*> strobes_of(const Trial& trial, bool active_high) {
             if (ratio < 0.9 || ratio > 1.1) continue;
             bool apart = true;
             for (const auto* g : group) {
-                const auto edges = l->trace->edges();
+                const auto edges = l->waveform->edges();
                 long meets = 0, pulses = 0;
-                for (std::size_t i = l->trace->is_rise(0) == active_high ? 0 : 1;
+                for (std::size_t i = l->waveform->is_rise(0) == active_high ? 0 : 1;
                      i + 1 < std::min<std::size_t>(edges.size(), 4000); i += 2) {
                     ++pulses;
-                    meets += g->trace->level_at(edges[i]) == active_high ||
-                                     g->trace->edges_before(edges[i + 1]) != g->trace->edges_until(edges[i])
-                                 ? 1
-                                 : 0;
+                    meets +=
+                        g->waveform->level_at(edges[i]) == active_high ||
+                                g->waveform->edges_before(edges[i + 1]) != g->waveform->edges_until(edges[i])
+                            ? 1
+                            : 0;
                 }
                 apart = apart && 20 * meets <= pulses;
             }
@@ -225,7 +226,7 @@ void matrix(const Trial& trial, std::vector<Draft>& out, Progress& progress) {
         std::vector<std::pair<Time, std::size_t>> starts;
         for (std::size_t s = 0; s < strobes.size(); ++s)
             for (const auto t :
-                 strobes[s]->trace->edge_times(active_high ? Direction::rise : Direction::fall))
+                 strobes[s]->waveform->edge_times(active_high ? Direction::rise : Direction::fall))
                 starts.emplace_back(t, s);
         std::sort(starts.begin(), starts.end());
         std::vector<long> follows(strobes.size() * strobes.size(), 0);
@@ -240,12 +241,12 @@ void matrix(const Trial& trial, std::vector<Draft>& out, Progress& progress) {
             starts.size() < 2 ? 0 : static_cast<double>(usual) / static_cast<double>(starts.size() - 1);
         std::vector<std::pair<Time, bool>> leads;
         for (const auto* s : strobes)
-            for (const auto t : s->trace->edges()) leads.emplace_back(t, true);
+            for (const auto t : s->waveform->edges()) leads.emplace_back(t, true);
         std::sort(leads.begin(), leads.end());
         std::vector<const Line*> senses;
         for (const auto& l : trial.lines) {
             if (std::find(strobes.begin(), strobes.end(), &l) != strobes.end() || l.edges < 2) continue;
-            if (follow_of(*l.trace, leads).share > 0.8) senses.push_back(&l);
+            if (follow_of(*l.waveform, leads).share > 0.8) senses.push_back(&l);
         }
         if (senses.empty()) continue;
         Draft x;

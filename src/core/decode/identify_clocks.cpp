@@ -24,10 +24,11 @@ std::optional<Clock> clock_of(const Line& line) {
     if (line.edges < 16) return std::nullopt;
     Clock c;
     c.line = &line;
-    const auto edges = line.trace->edges();
+    const auto edges = line.waveform->edges();
     std::vector<Time> all(edges.begin(), edges.end());
     std::vector<Time> rises;
-    for (std::size_t i = line.trace->is_rise(0) ? 0 : 1; i < edges.size(); i += 2) rises.push_back(edges[i]);
+    for (std::size_t i = line.waveform->is_rise(0) ? 0 : 1; i < edges.size(); i += 2)
+        rises.push_back(edges[i]);
     const auto period = median_distance(rises);
     if (!period || *period <= Time{}) return std::nullopt;
     c.period = *period;
@@ -63,9 +64,9 @@ struct Follows {
     long moves = 0;       ///< inside bursts
 };
 
-Follows follows(const DigitalTrace& data, const Clock& c) {
+Follows follows(const DigitalWaveform& data, const Clock& c) {
     Follows f;
-    const auto clocks = c.line->trace->edges();
+    const auto clocks = c.line->waveform->edges();
     const auto moves = data.edges();
     if (moves.empty()) return f;
     long after_rise = 0, after_fall = 0, near = 0;
@@ -79,7 +80,7 @@ Follows follows(const DigitalTrace& data, const Clock& c) {
         if (t < clocks[from] || t > clocks[to - 1]) continue;
         k = std::max(k, from);
         while (k + 1 < to && clocks[k + 1] <= t) ++k;
-        (c.line->trace->is_rise(k) ? after_rise : after_fall) += 1;
+        (c.line->waveform->is_rise(k) ? after_rise : after_fall) += 1;
     }
     f.moves = after_rise + after_fall;
     f.one_edge = f.moves == 0
@@ -98,9 +99,9 @@ struct Control {
     double quiet = 0;  ///< share of its edges that lie outside bursts
 };
 
-Control control_of(const DigitalTrace& line, const Clock& c) {
+Control control_of(const DigitalWaveform& line, const Clock& c) {
     Control out;
-    const auto clocks = c.line->trace->edges();
+    const auto clocks = c.line->waveform->edges();
     long pulse = 0, around = 0, inside = 0, pauses = 0;
     for (std::size_t b = 0; b < c.bursts.size(); ++b) {
         const auto [from, to] = c.bursts[b];
@@ -151,8 +152,8 @@ void latch_shift(const Trial& trial, const Clock& c, const Line& latch, const Co
     for (const auto& frame : d->frames) spans.push_back({frame.start, frame.end + c.period});
     x.quality = above_chance(control.pulse_before, 0.3) * control.quiet * c.alike * data_quality(f);
     x.trust = 0.93 * enough(static_cast<double>(d->frames.size()), 1.5);
-    const auto inside = edges_inside(*latch.trace, spans) + edges_inside(*c.line->trace, spans) +
-                        edges_inside(*data.trace, spans);
+    const auto inside = edges_inside(*latch.waveform, spans) + edges_inside(*c.line->waveform, spans) +
+                        edges_inside(*data.waveform, spans);
     x.explained = share(inside, latch.edges + c.line->edges + data.edges);
     x.candidate.why =
         fmt::format("a pulse before {:.0f} % of {} bursts of {} clocks, and data that moves with the clock",
@@ -178,7 +179,7 @@ void framed(const Trial& trial, const Clock& c, const Line& data, const Follows&
     std::vector<Span> spans;
     for (const auto& frame : d->frames)
         if (frame.errors.empty()) spans.push_back({frame.start - c.period, frame.end + c.period});
-    x.explained = share(edges_inside(*c.line->trace, spans) + edges_inside(*data.trace, spans),
+    x.explained = share(edges_inside(*c.line->waveform, spans) + edges_inside(*data.waveform, spans),
                         c.line->edges + data.edges);
     x.candidate.why = fmt::format("start, stop{} are right in {} of {} frames",
                                   parity ? " and " + x.candidate.settings["parity"] + " parity" : "", clean,
@@ -200,7 +201,7 @@ void clocked(const Trial& trial, const Clock& c, const Line& data, const Follows
     x.quality = data_quality(f) * share(clean, d->frames.size()) *
                 (select != nullptr ? above_chance(around, 0.3) : c.alike);
     x.trust = (select != nullptr ? 0.86 : 0.66) * enough(static_cast<double>(d->frames.size()), 1.5);
-    auto inside = edges_inside(*c.line->trace, spans) + edges_inside(*data.trace, spans);
+    auto inside = edges_inside(*c.line->waveform, spans) + edges_inside(*data.waveform, spans);
     auto whole = c.line->edges + data.edges;
     if (select != nullptr) inside += select->edges, whole += select->edges;
     x.explained = std::min(1.0, share(inside, whole));
@@ -224,14 +225,14 @@ void try_clocks(const Trial& trial, std::vector<Draft>& out, Progress& progress)
     for (const auto& c : clocks)
         for (const auto& data : trial.lines) {
             if (&data == c.line || progress.cancelled()) continue;
-            const auto f = follows(*data.trace, c);
+            const auto f = follows(*data.waveform, c);
             if (f.inside < 0.5 || (f.moves >= 4 && f.one_edge < 0.75)) continue;
             if (data.edges > c.line->edges) continue;
             framed(trial, c, data, f, out, progress);
             clocked(trial, c, data, f, nullptr, 0, out, progress);
             for (const auto& other : trial.lines) {
                 if (&other == c.line || &other == &data || other.edges >= c.line->edges) continue;
-                const auto control = control_of(*other.trace, c);
+                const auto control = control_of(*other.waveform, c);
                 if (control.pulse_before > 0.5 && control.quiet > 0.8)
                     latch_shift(trial, c, other, control, data, f, out, progress);
                 if (control.around > 0.5 && control.quiet > 0.8)

@@ -15,7 +15,7 @@ struct Company {
     double together = 0, alternating = 0;
 };
 
-Company company_of(const DigitalTrace& a, const DigitalTrace& b) {
+Company company_of(const DigitalWaveform& a, const DigitalWaveform& b) {
     MergedEdges edges({&a, &b});
     MergedEdges::Step s;
     long together = 0, alternating = 0, all = 0;
@@ -82,8 +82,9 @@ Draft usb_draft(const Trial& trial, const Line& a, const Line& b, Progress& prog
         const auto n = static_cast<double>(packets);
         x.quality = above_chance(static_cast<double>(clean) / n, 0.2);
         x.trust = enough(n, 0.6);
-        x.explained = static_cast<double>(edges_inside(*a.trace, spans) + edges_inside(*b.trace, spans)) /
-                      static_cast<double>(a.edges + b.edges);
+        x.explained =
+            static_cast<double>(edges_inside(*a.waveform, spans) + edges_inside(*b.waveform, spans)) /
+            static_cast<double>(a.edges + b.edges);
         x.candidate.why = fmt::format("{} of {} packets have right checks", clean, packets);
         if (x.quality > best.quality) best = std::move(x);
     }
@@ -100,7 +101,7 @@ void try_pairs(const Trial& trial, std::vector<Draft>& out, Progress& progress) 
             const double ratio = static_cast<double>(std::min(a.edges, b.edges)) /
                                  static_cast<double>(std::max(a.edges, b.edges));
             if (ratio < 0.4) continue;
-            const auto c = company_of(*a.trace, *b.trace);
+            const auto c = company_of(*a.waveform, *b.waveform);
             if (c.alternating > 0.75 && c.together < 0.1)
                 out.push_back(quadrature_draft(trial, a, b, c.alternating, progress));
             if (c.alternating > 0.45 && ratio > 0.75 && a.edges >= 16)

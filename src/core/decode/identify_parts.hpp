@@ -14,7 +14,7 @@ namespace grayrelic::identify_parts {
 /// One signal of the trial, with figures that several families ask for.
 struct Line {
     std::string name;
-    const DigitalTrace* trace = nullptr;
+    const DigitalWaveform* waveform = nullptr;
     std::size_t edges = 0;
     bool rests_high = false;
 };
@@ -50,7 +50,7 @@ struct Draft {
                                                   const SettingMap& settings, Draft& draft,
                                                   Progress& progress);
 /// Edges of a line inside the spans, which must be in order.
-[[nodiscard]] std::size_t edges_inside(const DigitalTrace& line, const std::vector<Span>& spans);
+[[nodiscard]] std::size_t edges_inside(const DigitalWaveform& line, const std::vector<Span>& spans);
 [[nodiscard]] std::vector<Span> clean_spans(const Decoding& d);
 
 void try_single_lines(const Trial& trial, std::vector<Draft>& out,

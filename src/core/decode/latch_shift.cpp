@@ -11,16 +11,16 @@ namespace grayrelic {
 namespace {
 
 /// Time spent high, in picoseconds, from the first to the last edge.
-std::pair<Time, Time> high_and_low_time(const DigitalTrace& trace) {
+std::pair<Time, Time> high_and_low_time(const DigitalWaveform& waveform) {
     Time high;
     Time low;
-    const auto edges = trace.edges();
+    const auto edges = waveform.edges();
     for (std::size_t i = 0; i + 1 < edges.size(); ++i)
-        (trace.is_rise(i) ? high : low) += edges[i + 1] - edges[i];
+        (waveform.is_rise(i) ? high : low) += edges[i + 1] - edges[i];
     return {high, low};
 }
 
-bool latch_is_high(const DigitalTrace& latch) {
+bool latch_is_high(const DigitalWaveform& latch) {
     if (latch.edges().size() <= 2) return !latch.first_level();  // one pulse: it leaves the level it rests at
     const auto [high, low] = high_and_low_time(latch);
     if (high == low) return !latch.first_level();
@@ -32,7 +32,7 @@ struct Poll {
     Time until;
 };
 
-std::vector<Poll> polls_of(const DigitalTrace& latch, bool active_high) {
+std::vector<Poll> polls_of(const DigitalWaveform& latch, bool active_high) {
     const auto starts = latch.edge_times(active_high ? Direction::rise : Direction::fall);
     std::vector<Poll> polls;
     polls.reserve(starts.size());
@@ -43,7 +43,8 @@ std::vector<Poll> polls_of(const DigitalTrace& latch, bool active_high) {
 
 /// Which clock edge the data moves after: counts the data edges inside the clock bursts by the last clock
 /// edge.
-Direction shifting_edge(const DigitalTrace& clock, const DigitalTrace& data, const std::vector<Poll>& polls) {
+Direction shifting_edge(const DigitalWaveform& clock, const DigitalWaveform& data,
+                        const std::vector<Poll>& polls) {
     long after_rise = 0;
     long after_fall = 0;
     const auto clocks = clock.edges();
@@ -147,7 +148,7 @@ class LatchShift final : public Decoder {
     }
 
   private:
-    static Direction choose_edge(const DigitalTrace& clock, const DigitalTrace& data,
+    static Direction choose_edge(const DigitalWaveform& clock, const DigitalWaveform& data,
                                  const std::vector<Poll>& polls) {
         const auto clocks = clock.edges();
         long leading_rises = 0;

@@ -14,7 +14,7 @@ struct StrobePulse {
 };
 
 /// All active pulses in order of their ends.
-std::vector<StrobePulse> pulses_of(const std::vector<const DigitalTrace*>& strobes, bool active_high) {
+std::vector<StrobePulse> pulses_of(const std::vector<const DigitalWaveform*>& strobes, bool active_high) {
     std::vector<StrobePulse> out;
     for (std::size_t s = 0; s < strobes.size(); ++s) {
         const auto edges = strobes[s]->edges();
@@ -43,8 +43,8 @@ class Matrix final : public Decoder {
 
   protected:
     Result<Decoding> run(const Input& input, Progress& progress) const override {
-        const auto& strobes = input.traces.at("strobe");
-        const auto& senses = input.traces.at("sense");
+        const auto& strobes = input.waveforms.at("strobe");
+        const auto& senses = input.waveforms.at("sense");
         if (strobes.size() > 64 || senses.size() > 64)
             return fail_usage("more than 64 lines", "at most 64 of a kind");
         const auto setting = input.setting("active");
@@ -114,7 +114,7 @@ class Matrix final : public Decoder {
     }
 
   private:
-    static bool find_active(const std::vector<const DigitalTrace*>& strobes) {
+    static bool find_active(const std::vector<const DigitalWaveform*>& strobes) {
         long resting_high = 0;
         for (const auto* s : strobes) resting_high += resting_level(*s) ? 1 : -1;
         return resting_high <= 0;

@@ -16,12 +16,12 @@ struct Pulse {
     Time rest;  ///< until the next one; Time::max() behind the last
 };
 
-std::vector<Pulse> active_pulses(const DigitalTrace& trace, bool idle_high) {
+std::vector<Pulse> active_pulses(const DigitalWaveform& waveform, bool idle_high) {
     std::vector<Pulse> out;
-    const auto edges = trace.edges();
+    const auto edges = waveform.edges();
     std::size_t i = 0;
     // The first edge that leaves the resting level.
-    if (i < edges.size() && trace.level_after(i + 1) == idle_high) ++i;
+    if (i < edges.size() && waveform.level_after(i + 1) == idle_high) ++i;
     out.reserve(edges.size() / 2);
     for (; i + 1 < edges.size(); i += 2)
         out.push_back(
@@ -92,14 +92,14 @@ class PulseWidth final : public Decoder {
 
   protected:
     Result<Decoding> run(const Input& input, Progress& progress) const override {
-        const auto& trace = input.role("data");
+        const auto& waveform = input.role("data");
         const auto idle = input.setting("idle");
-        const bool idle_high = idle ? *idle == "high" : resting_level(trace);
+        const bool idle_high = idle ? *idle == "high" : resting_level(waveform);
         const auto gap_setting = time_setting(input.setting("gap"), "gap");
         if (!gap_setting) return fail(gap_setting.error());
         const bool short_is_one = input.setting("one").value_or("short") == "short";
         const bool msb = input.setting("order").value_or("msb") == "msb";
-        const auto pulses = active_pulses(trace, idle_high);
+        const auto pulses = active_pulses(waveform, idle_high);
         const Time gap = *gap_setting ? **gap_setting : find_gap(pulses);
         const double border = find_border(pulses);
         Decoding out;
@@ -130,7 +130,7 @@ class PulseWidth final : public Decoder {
             for (auto k = i; k < end; ++k) {
                 const auto length = static_cast<double>((pulses[k].end - pulses[k].start).count());
                 const bool known =
-                    trace.unknown().empty() || trace.known_between(pulses[k].start, pulses[k].end);
+                    waveform.unknown().empty() || waveform.known_between(pulses[k].start, pulses[k].end);
                 f.levels += !known ? 'x' : (length < border) == short_is_one ? '1' : '0';
                 f.bit_times.push_back(pulses[k].end);
                 odd_width = odd_width || (length > low && length < high) || length > 2.5 * high;

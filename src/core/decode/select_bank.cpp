@@ -14,7 +14,7 @@ struct Stretch {
     bool select = false, enable = false;
 };
 
-std::vector<Stretch> stretches(const DigitalTrace& select, const DigitalTrace* enable, Span extent) {
+std::vector<Stretch> stretches(const DigitalWaveform& select, const DigitalWaveform* enable, Span extent) {
     std::vector<Stretch> out;
     const auto es = select.edges();
     const auto ee = enable == nullptr ? std::span<const Time>() : enable->edges();
@@ -52,10 +52,10 @@ class SelectBank final : public Decoder {
   protected:
     Result<Decoding> run(const Input& input, Progress& progress) const override {
         const auto& select = input.role("select");
-        const auto& lines = input.traces.at("data");
+        const auto& lines = input.waveforms.at("data");
         if (lines.size() > 64) return fail_usage("more than 64 data lines", "at most 64");
-        const auto it = input.traces.find("enable");
-        const DigitalTrace* enable = it == input.traces.end() ? nullptr : it->second.front();
+        const auto it = input.waveforms.find("enable");
+        const DigitalWaveform* enable = it == input.waveforms.end() ? nullptr : it->second.front();
         const auto list = stretches(select, enable, input.extent);
         const auto setting = input.setting("enable-level");
         bool active = true;
@@ -89,7 +89,8 @@ class SelectBank final : public Decoder {
 
   private:
     /// The level at which more different words are seen; the lesser share of time when both see as many.
-    static bool find_level(const std::vector<Stretch>& list, const std::vector<const DigitalTrace*>& lines) {
+    static bool find_level(const std::vector<Stretch>& list,
+                           const std::vector<const DigitalWaveform*>& lines) {
         std::set<std::string> words[2];
         Time spent[2];
         std::vector<LevelWalk> walks;

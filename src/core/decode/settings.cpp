@@ -31,13 +31,13 @@ Result<std::optional<Time>> time_setting(const std::optional<std::string>& text,
     return std::optional(*t);
 }
 
-bool resting_level(const DigitalTrace& trace) {
-    const auto edges = trace.edges();
-    if (edges.size() < 3) return trace.first_level();
+bool resting_level(const DigitalWaveform& waveform) {
+    const auto edges = waveform.edges();
+    if (edges.size() < 3) return waveform.first_level();
     Time high, low;
     for (std::size_t i = 0; i + 1 < edges.size(); ++i)
-        (trace.is_rise(i) ? high : low) += edges[i + 1] - edges[i];
-    return high == low ? trace.first_level() : high > low;
+        (waveform.is_rise(i) ? high : low) += edges[i + 1] - edges[i];
+    return high == low ? waveform.first_level() : high > low;
 }
 
 std::optional<Time> median_distance(const std::vector<Time>& times) {
@@ -61,7 +61,7 @@ std::vector<std::pair<std::size_t, std::size_t>> bursts_of(const std::vector<Tim
     return out;
 }
 
-Direction quiet_edge(const DigitalTrace& clock, const std::vector<const DigitalTrace*>& data,
+Direction quiet_edge(const DigitalWaveform& clock, const std::vector<const DigitalWaveform*>& data,
                      Direction otherwise) {
     constexpr std::size_t enough = 100'000;
     const auto clocks = clock.edges();

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Settings of decoders as values, and the walks over traces that several families share.
+// Settings of decoders as values, and the walks over waveforms that several families share.
 #pragma once
 
 #include <optional>
@@ -18,10 +18,10 @@ namespace grayrelic {
 [[nodiscard]] Result<std::optional<Time>> time_setting(const std::optional<std::string>& text,
                                                        const char* name);
 
-/// How many edges of one trace lie before times that only go forward, without a search.
+/// How many edges of one waveform lie before times that only go forward, without a search.
 class EdgeWalk {
   public:
-    explicit EdgeWalk(const DigitalTrace& trace) : edges_(trace.edges()) {}
+    explicit EdgeWalk(const DigitalWaveform& waveform) : edges_(waveform.edges()) {}
     std::size_t before(Time t) {
         while (next_ < edges_.size() && edges_[next_] < t) ++next_;
         return next_;
@@ -32,32 +32,32 @@ class EdgeWalk {
     std::size_t next_ = 0;
 };
 
-/// Levels of one trace at times that only go forward: no search, one comparison for most steps.
+/// Levels of one waveform at times that only go forward: no search, one comparison for most steps.
 class LevelWalk {
   public:
-    explicit LevelWalk(const DigitalTrace& trace) : trace_(&trace), edges_(trace.edges()) {}
+    explicit LevelWalk(const DigitalWaveform& waveform) : waveform_(&waveform), edges_(waveform.edges()) {}
     /// The level at t, an edge at t included.
     bool at(Time t) {
         while (next_ < edges_.size() && edges_[next_] <= t) ++next_;
-        return trace_->level_after(next_);
+        return waveform_->level_after(next_);
     }
     /// The level just before t.
     bool before(Time t) {
         while (next_ < edges_.size() && edges_[next_] < t) ++next_;
-        return trace_->level_after(next_);
+        return waveform_->level_after(next_);
     }
     [[nodiscard]] std::size_t next_edge() const { return next_; }
     void jump(std::size_t edge) { next_ = edge; }
 
   private:
-    const DigitalTrace* trace_;
+    const DigitalWaveform* waveform_;
     std::span<const Time> edges_;
     std::size_t next_ = 0;
 };
 
 /// The level at which a line spends most of its time between its first and last edge; its level before the
 /// first edge when there are fewer than three edges.
-[[nodiscard]] bool resting_level(const DigitalTrace& trace);
+[[nodiscard]] bool resting_level(const DigitalWaveform& waveform);
 
 /// The median distance of successive times; nothing with fewer than two.
 [[nodiscard]] std::optional<Time> median_distance(const std::vector<Time>& times);
@@ -68,13 +68,13 @@ class LevelWalk {
 
 /// Which edge of the clock the data is read at: not the one that data edges follow. `otherwise` where the
 /// data does not tell.
-[[nodiscard]] Direction quiet_edge(const DigitalTrace& clock, const std::vector<const DigitalTrace*>& data,
-                                   Direction otherwise);
+[[nodiscard]] Direction quiet_edge(const DigitalWaveform& clock,
+                                   const std::vector<const DigitalWaveform*>& data, Direction otherwise);
 
-/// Levels '0', '1', or 'x' where the trace is not known just before t.
-[[nodiscard]] inline char level_char(const DigitalTrace& trace, LevelWalk& walk, Time t) {
+/// Levels '0', '1', or 'x' where the waveform is not known just before t.
+[[nodiscard]] inline char level_char(const DigitalWaveform& waveform, LevelWalk& walk, Time t) {
     const bool level = walk.before(t);
-    return !trace.unknown().empty() && !trace.known_before(t) ? 'x' : level ? '1' : '0';
+    return !waveform.unknown().empty() && !waveform.known_before(t) ? 'x' : level ? '1' : '0';
 }
 
 }  // namespace grayrelic

@@ -9,7 +9,7 @@ namespace grayrelic {
 namespace {
 
 /// All times at which any of the lines moves, sorted.
-std::vector<Time> moves_of(const std::vector<const DigitalTrace*>& lines) {
+std::vector<Time> moves_of(const std::vector<const DigitalWaveform*>& lines) {
     std::vector<Time> out;
     for (const auto* d : lines) {
         const auto middle = static_cast<std::ptrdiff_t>(out.size());
@@ -51,7 +51,7 @@ class StrobedBus final : public Decoder {
   protected:
     Result<Decoding> run(const Input& input, Progress& progress) const override {
         const auto& strobe = input.role("strobe");
-        const auto& lines = input.traces.at("data");
+        const auto& lines = input.waveforms.at("data");
         if (lines.size() > 64) return fail_usage("more than 64 data lines", "at most 64");
         const auto moves = moves_of(lines);
         const auto setting = input.setting("edge");

@@ -8,7 +8,7 @@ namespace {
 
 /// Share of the clock's bursts (parted by gaps of eight times its median period) before which the signal
 /// makes exactly one pulse.
-double one_pulse_per_burst(const DigitalTrace& signal, const DigitalTrace& clock) {
+double one_pulse_per_burst(const DigitalWaveform& signal, const DigitalWaveform& clock) {
     const auto edges = clock.edges();
     std::vector<Time> gaps;
     for (std::size_t i = 0; i + 1 < edges.size(); ++i) gaps.push_back(edges[i + 1] - edges[i]);

@@ -53,7 +53,7 @@ struct Stay {
 };
 
 /// States of the pair in order; those shorter than `least` are the skew of two edges and belong to the next.
-std::vector<Stay> states_of(const DigitalTrace& plus, const DigitalTrace& minus, bool full, Span extent,
+std::vector<Stay> states_of(const DigitalWaveform& plus, const DigitalWaveform& minus, bool full, Span extent,
                             Time least) {
     std::vector<Stay> out;
     const auto ep = plus.edges(), em = minus.edges();
@@ -281,7 +281,7 @@ class UsbLowFull final : public Decoder {
     }
 
   private:
-    static bool find_full(const DigitalTrace& plus, const DigitalTrace& minus, Span extent) {
+    static bool find_full(const DigitalWaveform& plus, const DigitalWaveform& minus, Span extent) {
         const auto stays = states_of(plus, minus, true, extent, Time{});
         Time j, k;
         for (const auto& s : stays)

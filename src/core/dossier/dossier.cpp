@@ -103,10 +103,6 @@ const Pin* Dossier::pin_of(const CaptureRef& capture, std::string_view signal) c
     return port == nullptr || tie == nullptr ? nullptr : port->find_pin(tie->pin);
 }
 
-std::string_view word(BoardSide s) {
-    return s == BoardSide::front ? "front" : "back";
-}
-
 std::string_view word(StrokeKind k) {
     return k == StrokeKind::cut ? "cut" : k == StrokeKind::join ? "join" : "unknown";
 }

@@ -76,7 +76,7 @@ struct Dossier {
     Section<std::vector<Cable>> cables;
     Section<std::vector<CaptureRef>> captures;
     Section<Timing> timing;
-    Section<std::vector<Reading>> readings;  ///< of the meter, in the order they were taken
+    Section<std::vector<MeterReading>> readings;  ///< of the meter, in the order they were taken
     Section<Trace> trace;
     bool operator==(const Dossier&) const = default;
     [[nodiscard]] const Port* find_port(std::string_view id) const;

@@ -7,7 +7,7 @@
 #include "core/base/text.hpp"
 #include "core/dossier/dossier_json.hpp"
 #include "core/dossier/dossier_reading.hpp"
-#include "core/dossier/json_node.hpp"
+#include "core/json/json_node.hpp"
 #include "core/signal/capture.hpp"
 
 namespace grayrelic {
@@ -136,9 +136,9 @@ DecodeSetup read_decode(JsonNode& n) {
     d.kind = read_id(n, "as");
     if (auto roles = n.member("roles")) {
         roles->require_object();
-        for (const auto& [role, value] : roles->json().items()) {
-            auto child = *roles->member(role);
-            if (value.is_array())
+        for (const auto& role : roles->keys()) {
+            const auto child = roles->required(role);
+            if (child.is_list())
                 d.roles[role] = read_texts(*roles, role);
             else
                 d.roles[role] = {child.text()};
@@ -146,8 +146,7 @@ DecodeSetup read_decode(JsonNode& n) {
     }
     if (auto settings = n.member("settings")) {
         settings->require_object();
-        for (const auto& [name, value] : settings->json().items())
-            d.settings[name] = settings->required(name).text();
+        for (const auto& name : settings->keys()) d.settings[name] = settings->required(name).text();
     }
     d.bits = read_texts(n, "bits");
     return d;
@@ -174,8 +173,7 @@ CaptureRef read_capture(JsonNode& n) {
     c.also = read_list<DecodeSetup>(n, "also", read_decode);
     if (auto words = n.member("read_as")) {
         words->require_object();
-        for (const auto& [name, value] : words->json().items())
-            c.read_as[name] = words->required(name).text();
+        for (const auto& name : words->keys()) c.read_as[name] = words->required(name).text();
     }
     c.moments = read_list<MarkedMoment>(n, "moments", read_moment);
     c.sample_rate = read_fact<std::optional<Hertz>>(n, "sample_rate", read_quantity<Unit::hertz>);
@@ -208,36 +206,10 @@ Dossier read_dossier(JsonNode& root) {
     return d;
 }
 
-/// nlohmann's message ends with what was wrong; its byte gives the line.
-std::string reason(const std::string& what) {
-    const auto colon = what.rfind(": ");
-    auto text = colon == std::string::npos ? what : what.substr(colon + 2);
-    if (text.size() > 120) text.resize(120);
-    std::string clean;
-    for (const char c : text) clean += static_cast<unsigned char>(c) < 0x20 ? '?' : c;
-    return is_utf8(clean) ? clean : std::string("bytes that are no text");
-}
-
 }  // namespace
 
 Result<Dossier> dossier_from_json(std::string_view text, const std::string& file) {
-    if (trim(text).empty()) return fail_at(file, 1, "an empty file", "a dossier as JSON");
-    if (const auto deep = too_deep_at(text))
-        return fail_at(file, line_at(text, *deep), "more than 64 nested brackets", "a dossier as JSON");
-    nlohmann::json json;
-    try {
-        json = nlohmann::json::parse(text);
-    } catch (const nlohmann::json::parse_error& e) {
-        // The parser reports the byte after the last one it read.
-        return fail_at(file, line_at(text, e.byte == 0 ? 0 : e.byte - 1), reason(e.what()),
-                       "a dossier as JSON");
-    }
-    try {
-        JsonNode root(json, {});
-        return read_dossier(root);
-    } catch (const JsonFault& fault) {
-        return fail_at(file, line_of(text, fault.path), fault.found, fault.expected);
-    }
+    return read_json(text, file, "a dossier as JSON", read_dossier);
 }
 
 }  // namespace grayrelic

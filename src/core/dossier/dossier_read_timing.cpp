@@ -132,7 +132,7 @@ LogicNetwork read_network(JsonNode& n) {
 }
 
 Hertz read_rate(const JsonNode& node) {
-    const double v = node.json().is_number() ? node.number() : [&] {
+    const double v = node.is_number() ? node.number() : [&] {
         const auto text = node.text(64);
         const auto value = parse_quantity<Unit::hertz>(text);
         if (!value) node.fault(in_quotes(text), value.error().expected + " for " + print_path(node.path()));
@@ -170,7 +170,7 @@ std::map<std::string, std::string> read_words(JsonNode& n, const std::string& ke
     auto words = n.member(key);
     if (!words) return out;
     words->require_object();
-    for (const auto& [name, value] : words->json().items()) out[name] = words->required(name).text();
+    for (const auto& name : words->keys()) out[name] = words->required(name).text();
     return out;
 }
 

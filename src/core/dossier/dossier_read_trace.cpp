@@ -40,7 +40,7 @@ BoardSide read_board_side(JsonNode& n) {
         "front or back");
 }
 
-Reading read_reading(JsonNode& n) {
+MeterReading read_reading(JsonNode& n) {
     const auto child = n.required("reading");
     auto r = parse_reading(child.text(64));
     if (!r) child.fault(r.error().found, r.error().expected);
@@ -175,9 +175,9 @@ Donor read_donor(JsonNode& n) {
 
 }  // namespace
 
-std::vector<Reading> read_readings(JsonNode& n) {
+std::vector<MeterReading> read_readings(JsonNode& n) {
     n.require_object();
-    return read_list<Reading>(n, "readings", read_reading);
+    return read_list<MeterReading>(n, "readings", read_reading);
 }
 
 Trace read_trace(JsonNode& n) {
@@ -195,13 +195,8 @@ Trace read_trace(JsonNode& n) {
     t.against = n.text_or("against");
     t.deviations = read_list<Deviation>(n, "deviations", read_deviation, &Deviation::id);
     t.donors = read_list<Donor>(n, "donors", read_donor, &Donor::id);
+    (void)n.member("readings");  // a section of their own
     t.extra = n.unknown_members();
-    // The readings are a section of their own.
-    if (!t.extra.empty()) {
-        auto json = nlohmann::json::parse(t.extra);
-        json.erase("readings");
-        t.extra = json.empty() ? std::string() : json.dump();
-    }
     return t;
 }
 

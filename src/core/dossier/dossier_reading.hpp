@@ -8,9 +8,9 @@
 
 #include "core/base/text.hpp"
 #include "core/dossier/fact.hpp"
-#include "core/dossier/json_node.hpp"
 #include "core/dossier/timing.hpp"
 #include "core/dossier/trace.hpp"
+#include "core/json/json_node.hpp"
 
 namespace grayrelic::dossier_reading {
 
@@ -66,7 +66,7 @@ inline std::vector<std::string> read_texts(JsonNode& parent, const std::string& 
 }
 
 inline Time read_time(const JsonNode& node) {
-    if (node.json().is_number()) return Time::from_seconds(node.number());
+    if (node.is_number()) return Time::from_seconds(node.number());
     const auto text = node.text(64);
     const auto time = parse_time(text);
     if (!time) node.fault(in_quotes(text), time.error().expected + " for " + print_path(node.path()));
@@ -97,7 +97,7 @@ inline std::string plain_text(const JsonNode& n) {
 
 template <Unit U>
 std::optional<Quantity<U>> read_quantity(const JsonNode& node) {
-    if (node.json().is_number()) return Quantity<U>(node.number());
+    if (node.is_number()) return Quantity<U>(node.number());
     const auto text = node.text(64);
     const auto value = parse_quantity<U>(text);
     if (!value) node.fault(in_quotes(text), value.error().expected + " for " + print_path(node.path()));
@@ -120,6 +120,6 @@ inline std::string read_inner_file(JsonNode& n) {
 [[nodiscard]] Timing read_timing(JsonNode& n);
 /// In dossier_read_trace.cpp.
 [[nodiscard]] Trace read_trace(JsonNode& n);
-[[nodiscard]] std::vector<Reading> read_readings(JsonNode& n);
+[[nodiscard]] std::vector<MeterReading> read_readings(JsonNode& n);
 
 }  // namespace grayrelic::dossier_reading

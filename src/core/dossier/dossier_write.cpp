@@ -1,6 +1,4 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include <nlohmann/json.hpp>
-
 #include "core/base/quantity.hpp"
 #include "core/dossier/dossier_json.hpp"
 #include "core/dossier/dossier_writing.hpp"

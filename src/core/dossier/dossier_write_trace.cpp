@@ -5,7 +5,7 @@
 namespace grayrelic::dossier_writing {
 namespace {
 
-Json reading_json(const Reading& r) {
+Json reading_json(const MeterReading& r) {
     Json j = {{"a", r.a}, {"b", r.b}, {"reading", write_reading(r)}};
     add_text(j, "tool", r.tool);
     add_text(j, "date", r.date);

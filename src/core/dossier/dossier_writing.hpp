@@ -2,16 +2,13 @@
 // What the writers of a dossier's sections share. For those writers only.
 #pragma once
 
-#include <nlohmann/json.hpp>
-
 #include <string>
 
 #include "core/base/quantity.hpp"
 #include "core/dossier/dossier.hpp"
+#include "core/json/json.hpp"
 
 namespace grayrelic::dossier_writing {
-
-using Json = nlohmann::ordered_json;
 
 inline void add_extra(Json& object, const std::string& extra) {
     if (extra.empty()) return;

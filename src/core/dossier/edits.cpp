@@ -212,13 +212,13 @@ Dossier with_trace(const Dossier& d, Trace trace) {
     return out;
 }
 
-Dossier with_readings(const Dossier& d, std::vector<Reading> readings) {
+Dossier with_readings(const Dossier& d, std::vector<MeterReading> readings) {
     auto out = d;
     out.readings = Section(std::move(readings));
     return out;
 }
 
-Dossier with_reading(const Dossier& d, Reading reading) {
+Dossier with_reading(const Dossier& d, MeterReading reading) {
     auto readings = *d.readings;
     readings.push_back(std::move(reading));
     return with_readings(d, std::move(readings));

@@ -34,8 +34,8 @@ namespace grayrelic {
 [[nodiscard]] Dossier without_golden(const Dossier& d, std::string_view id);
 
 [[nodiscard]] Dossier with_trace(const Dossier& d, Trace trace);
-[[nodiscard]] Dossier with_readings(const Dossier& d, std::vector<Reading> readings);
-[[nodiscard]] Dossier with_reading(const Dossier& d, Reading reading);  ///< at the ledger's end
+[[nodiscard]] Dossier with_readings(const Dossier& d, std::vector<MeterReading> readings);
+[[nodiscard]] Dossier with_reading(const Dossier& d, MeterReading reading);  ///< at the ledger's end
 
 /// "J1", "J2", … that no port has yet.
 [[nodiscard]] std::string free_port_id(const Dossier& d);

@@ -4,18 +4,29 @@
 #include <fmt/format.h>
 
 #include <cstdlib>
-#include <nlohmann/json.hpp>
 
 #include "core/base/text.hpp"
 #include "core/dossier/dossier_json.hpp"
 #include "core/dossier/edits.hpp"
-#include "core/dossier/json_place.hpp"
+#include "core/json/json.hpp"
+#include "core/json/json_place.hpp"
 
 namespace grayrelic {
-namespace {
 
-// Keys are sorted: a patch adds them in any order, and the sum must not depend on it.
-using Json = nlohmann::json;
+// Not in the anonymous namespace: JournalWriter::State holds two.
+namespace journalling {
+
+/// A dossier as the journal sees it: captures not yet copied in have a placeholder, and their path beside it.
+struct Snapshot {
+    SortedJson json;  ///< sorted: a patch adds members in any order, and the sum must not depend on it
+    std::string sum;
+};
+
+}  // namespace journalling
+
+using journalling::Snapshot;
+
+namespace {
 
 constexpr std::size_t most_journal_bytes = 256U << 20U;
 constexpr std::size_t rewrite_bytes = 4U << 20U;  // above, the steps so far become one
@@ -36,15 +47,9 @@ std::string photo_placeholder(std::size_t i) {
     return fmt::format("photos/{}.outside", i);
 }
 
-/// A dossier as the journal sees it: captures not yet copied in have a placeholder, and their path beside it.
-struct Snapshot {
-    Json json;
-    std::string sum;
-};
-
 Snapshot snapshot(const Dossier& d) {
     Dossier plain = d;
-    Json outside = Json::object();
+    SortedJson outside = SortedJson::object();
     for (const auto& c : *d.captures) {
         if (c.outside.empty()) continue;
         auto inside = c;
@@ -73,12 +78,12 @@ Snapshot snapshot(const Dossier& d) {
     }
     if (!(trace == *d.trace)) plain = with_trace(plain, std::move(trace));
     const auto text = dossier_to_json(plain);
-    Json json = {{"dossier", Json::parse(text)}, {"outside", std::move(outside)}};
-    return {json, sum_of(json.dump(-1, ' ', false, Json::error_handler_t::replace))};
+    SortedJson json = {{"dossier", SortedJson::parse(text)}, {"outside", std::move(outside)}};
+    return {json, sum_of(json.dump(-1, ' ', false, SortedJson::error_handler_t::replace))};
 }
 
 /// Nested deeper than any dossier: walking it must not use up the stack.
-bool too_deep(const Json& json, int left = 96) {
+bool too_deep(const SortedJson& json, int left = 96) {
     if (!json.is_structured()) return false;
     if (left == 0) return true;
     for (const auto& child : json)
@@ -87,7 +92,7 @@ bool too_deep(const Json& json, int left = 96) {
 }
 
 /// Only what a difference is made of; a copy could double the state with every step.
-bool plain_patch(const Json& patch) {
+bool plain_patch(const SortedJson& patch) {
     if (!patch.is_array()) return false;
     for (const auto& op : patch) {
         if (!op.is_object() || !op.contains("op")) return false;
@@ -96,11 +101,11 @@ bool plain_patch(const Json& patch) {
     return true;
 }
 
-std::string line(const Json& json) {
-    return json.dump(-1, ' ', false, Json::error_handler_t::replace) + "\n";
+std::string line(const SortedJson& json) {
+    return json.dump(-1, ' ', false, SortedJson::error_handler_t::replace) + "\n";
 }
 
-Result<Dossier> restore(const Json& state, const std::string& name) {
+Result<Dossier> restore(const SortedJson& state, const std::string& name) {
     auto d = dossier_from_json(state.at("dossier").dump(), name);
     if (!d) return d;
     Dossier out = *d;
@@ -143,7 +148,8 @@ Result<std::optional<LeftEdits>> read_journal(const std::filesystem::path& path,
     if (!text) return fail(text.error());
     const auto name = path.string();
     const auto lines = split(*text, '\n');
-    const auto header = too_deep_at(lines.front()) ? Json() : Json::parse(lines.front(), nullptr, false);
+    const auto header =
+        too_deep_at(lines.front()) ? SortedJson() : SortedJson::parse(lines.front(), nullptr, false);
     if (lines.size() < 2 || !header.is_object() || !header.contains("journal") ||
         header["journal"] != journal_version || !header.contains("state") || !header["state"].is_string())
         return fail_at(name, 1, in_quotes(lines.front()), "the first line of an edit journal");
@@ -154,7 +160,7 @@ Result<std::optional<LeftEdits>> read_journal(const std::filesystem::path& path,
     bool met = header["state"].get<std::string>() == now.sum;
     LeftEdits left;
     for (std::size_t i = 1; i + 1 < lines.size(); ++i) {  // behind the last line end stands nothing whole
-        const auto step = too_deep_at(lines[i]) ? Json() : Json::parse(lines[i], nullptr, false);
+        const auto step = too_deep_at(lines[i]) ? SortedJson() : SortedJson::parse(lines[i], nullptr, false);
         if (!step.is_object() || !step.contains("patch") || !step.contains("sum") ||
             !step["sum"].is_string()) {
             left.trouble = fmt::format("line {} can't be read", i + 1);
@@ -165,16 +171,16 @@ Result<std::optional<LeftEdits>> read_journal(const std::filesystem::path& path,
             continue;
         }
         try {
-            auto next = plain_patch(step["patch"]) ? state.patch(step["patch"]) : Json();
-            if (too_deep(next)) next = Json();
-            if (sum_of(next.dump(-1, ' ', false, Json::error_handler_t::replace)) !=
+            auto next = plain_patch(step["patch"]) ? state.patch(step["patch"]) : SortedJson();
+            if (too_deep(next)) next = SortedJson();
+            if (sum_of(next.dump(-1, ' ', false, SortedJson::error_handler_t::replace)) !=
                 step["sum"].get<std::string>()) {
                 left.trouble = fmt::format("line {} does not follow from the one before", i + 1);
                 break;
             }
             state = next;
             ++left.edits;
-        } catch (const nlohmann::json::exception&) {
+        } catch (const SortedJson::exception&) {
             left.trouble = fmt::format("line {} does not fit the dossier", i + 1);
             break;
         }
@@ -208,7 +214,7 @@ struct JournalWriter::State {
     bool failed = false;
 
     [[nodiscard]] std::string step_to(const Snapshot& from, const Snapshot& to) const {
-        return line({{"patch", Json::diff(from.json, to.json)}, {"sum", to.sum}});
+        return line({{"patch", SortedJson::diff(from.json, to.json)}, {"sum", to.sum}});
     }
 
     /// A new journal with everything since the base in one step; the old one stays until it is whole.

@@ -54,47 +54,47 @@ std::string ascii_number(double value, Unit unit) {
     return text;
 }
 
-std::string text_of(const Reading& r, std::string (*number)(double, Unit), const char* slash) {
+std::string text_of(const MeterReading& r, std::string (*number)(double, Unit), const char* slash) {
     const auto drop_text = [&](double v) {
         return std::isinf(v) ? std::string("OL") : number(v, Unit::volt);
     };
     switch (r.kind) {
-        case ReadingKind::beep: return "beep";
-        case ReadingKind::open: return "open";
-        case ReadingKind::ohms:
+        case MeterReadingKind::beep: return "beep";
+        case MeterReadingKind::open: return "open";
+        case MeterReadingKind::ohms:
             return !r.ohm || std::isinf(*r.ohm) ? std::string("OL") : number(*r.ohm, Unit::ohm);
-        case ReadingKind::diode: break;
+        case MeterReadingKind::diode: break;
     }
     return drop_text(r.forward_v.value_or(over)) + (r.backward_v ? slash + drop_text(*r.backward_v) : "");
 }
 
 }  // namespace
 
-Result<Reading> parse_reading(std::string_view text) {
-    Reading r;
+Result<MeterReading> parse_reading(std::string_view text) {
+    MeterReading r;
     const auto word = lower(text);
     if (word.empty()) return fail_at({}, 0, "no reading", expected_reading);
     if (word == "beep" || word == "b") return r;
-    r.kind = ReadingKind::open;
+    r.kind = MeterReadingKind::open;
     if (word == "open" || word == "o") return r;
     if (const auto slash = word.find('/'); slash != std::string::npos) {
         const auto one = drop(word.substr(0, slash)), two = drop(word.substr(slash + 1));
         if (!one) return fail(one.error());
         if (!two) return fail(two.error());
-        r.kind = ReadingKind::diode;
+        r.kind = MeterReadingKind::diode;
         r.forward_v = *one;
         r.backward_v = *two;
         return r;
     }
     if (is_over(word)) {
-        r.kind = ReadingKind::ohms;
+        r.kind = MeterReadingKind::ohms;
         r.ohm = over;
         return r;
     }
     if (is_drop(word)) {
         const auto v = drop(text);
         if (!v) return fail(v.error());
-        r.kind = ReadingKind::diode;
+        r.kind = MeterReadingKind::diode;
         r.forward_v = *v;
         return r;
     }
@@ -102,16 +102,16 @@ Result<Reading> parse_reading(std::string_view text) {
     if (!ohm) return fail_at({}, 0, in_quotes(text), expected_reading);
     if (*ohm < 0.0) return fail_at({}, 0, in_quotes(text), "an ohm value of 0 or more");
     if (*ohm > most_ohm) return fail_at({}, 0, in_quotes(text), "an ohm value of at most 1 T\u03a9, or OL");
-    r.kind = ReadingKind::ohms;
+    r.kind = MeterReadingKind::ohms;
     r.ohm = *ohm;
     return r;
 }
 
-std::string show_reading(const Reading& r) {
+std::string show_reading(const MeterReading& r) {
     return text_of(r, print_exact, " / ");
 }
 
-std::string write_reading(const Reading& r) {
+std::string write_reading(const MeterReading& r) {
     return text_of(r, ascii_number, "/");
 }
 

@@ -11,10 +11,10 @@
 namespace grayrelic {
 
 /// Kind and values only. Impossible ones are refused: below 0 Ω, above 1 TΩ, diode drops above 10 V.
-[[nodiscard]] Result<Reading> parse_reading(std::string_view text);
+[[nodiscard]] Result<MeterReading> parse_reading(std::string_view text);
 /// "beep", "open", "4.7 kΩ", "0.62 V / OL"; reads back to the same reading.
-[[nodiscard]] std::string show_reading(const Reading& r);
+[[nodiscard]] std::string show_reading(const MeterReading& r);
 /// The same in plain ASCII, for files.
-[[nodiscard]] std::string write_reading(const Reading& r);
+[[nodiscard]] std::string write_reading(const MeterReading& r);
 
 }  // namespace grayrelic

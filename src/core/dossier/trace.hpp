@@ -12,11 +12,12 @@
 #include <string_view>
 #include <vector>
 
+#include "core/base/board_side.hpp"
 #include "core/dossier/fact.hpp"
 
 namespace grayrelic {
 
-enum class ReadingKind {
+enum class MeterReadingKind {
     beep,   ///< the meter says: connected
     open,   ///< no connection
     ohms,   ///< a resistance
@@ -24,20 +25,17 @@ enum class ReadingKind {
 };
 
 /// One reading of a meter between two points.
-struct Reading {
+struct MeterReading {
     std::string a, b;
-    ReadingKind kind = ReadingKind::beep;
+    MeterReadingKind kind = MeterReadingKind::beep;
     std::optional<double> ohm;         ///< of `ohms`
     std::optional<double> forward_v;   ///< of `diode`, red probe at a; infinite: over the meter's range
     std::optional<double> backward_v;  ///< of `diode`, red probe at b
     std::string tool, date, note;
     std::string set_aside;  ///< why it does not count any more; empty while it counts
     std::string extra;
-    bool operator==(const Reading&) const = default;
+    bool operator==(const MeterReading&) const = default;
 };
-
-enum class BoardSide { front, back };
-[[nodiscard]] std::string_view word(BoardSide s);
 
 struct BoardPart {
     std::string ref;                   ///< "U2"

@@ -5,7 +5,7 @@
 
 #include "core/base/data_files.hpp"
 #include "core/base/text.hpp"
-#include "core/dossier/json_node.hpp"
+#include "core/json/json_node.hpp"
 
 namespace grayrelic {
 namespace {
@@ -73,16 +73,7 @@ double Family::input_limit_v(double supply_v) const {
 }
 
 Result<Family> family_from_json(std::string_view text, const std::string& file) {
-    if (const auto deep = too_deep_at(text))
-        return fail_at(file, line_at(text, *deep), "more than 64 nested brackets", "a logic family as JSON");
-    const auto json = nlohmann::json::parse(text, nullptr, false);
-    if (json.is_discarded()) return fail_at(file, 1, "no JSON", "a logic family as JSON");
-    try {
-        JsonNode root(json, {});
-        return read_family(root);
-    } catch (const JsonFault& fault) {
-        return fail_at(file, line_of(text, fault.path), fault.found, fault.expected);
-    }
+    return read_json(text, file, "a logic family as JSON", read_family);
 }
 
 FamilyLibrary FamilyLibrary::load(FileSystem& files, const std::vector<std::filesystem::path>& folders) {

@@ -272,7 +272,7 @@ Result<Equivalence> compare_storage(const Network& first, const Network& second,
     };
     std::vector<Seen> seen{{key_of(a, b), 0, -1, false, 0}};
     std::unordered_map<std::string, std::size_t> index{{seen[0].key, 0}};
-    const auto trace = [&](std::size_t at) {
+    const auto path_to = [&](std::size_t at) {
         std::vector<std::vector<std::pair<std::string, bool>>> steps;
         for (; seen[at].input >= 0; at = seen[at].from)
             steps.push_back({{names[static_cast<std::size_t>(seen[at].input)], seen[at].level}});
@@ -287,7 +287,7 @@ Result<Equivalence> compare_storage(const Network& first, const Network& second,
         e.output = outs[static_cast<std::size_t>(o)];
         e.first = read_level(a.net(outputs[static_cast<std::size_t>(o)].first));
         e.second = read_level(b.net(outputs[static_cast<std::size_t>(o)].second));
-        e.steps = trace(at);
+        e.steps = path_to(at);
         e.looked_at = seen.size();
     };
     if (const int o = odd_output(); o >= 0) {

@@ -8,7 +8,7 @@
 #include <set>
 
 #include "core/base/text.hpp"
-#include "core/dossier/json_node.hpp"
+#include "core/json/json_node.hpp"
 
 namespace grayrelic {
 namespace {
@@ -67,7 +67,7 @@ struct Reader {
         }
         auto set = n.required("set");
         set.require_object();
-        for (const auto& [name, value] : set.json().items()) {
+        for (const auto& name : set.keys()) {
             const int b = bit(name);
             const auto child = set.required(name);
             if (b < 0) child.fault(in_quotes(name), "one of \"bits\"");
@@ -92,7 +92,7 @@ struct Reader {
     /// A triple for all, or {"rise", "fall", "off"}.
     std::array<Delay, 3> delay(JsonNode n) const {
         std::array<Time, 3> rise, fall, off;
-        if (n.json().is_array()) {
+        if (n.is_list()) {
             rise = fall = off = triple(n);
         } else {
             rise = triple(n.required("rise"));
@@ -139,7 +139,7 @@ struct Reader {
             root.fault("a bit that no rule sets", "a rule for each of \"bits\"");
         if (auto families = root.member("delays")) {
             families->require_object();
-            for (const auto& [family, value] : families->json().items())
+            for (const auto& family : families->keys())
                 out.delays.push_back(delays(family, families->required(family)));
         }
         return std::move(out);
@@ -167,10 +167,11 @@ int PartLogic::output_index(std::string_view pin) const {
 Result<PartLogic> part_logic(const PartType& part) {
     if (part.logic.empty())
         return fail_usage(in_quotes(part.id) + ", which has no logic", "a part with a \"logic\" member");
-    const auto json = nlohmann::json::parse(part.logic, nullptr, false);
-    if (!json.is_object()) return fail_at(part.id, 1, "no JSON object", "the logic of a part");
+    const auto document = JsonDocument::parse(part.logic, part.id, "the logic of a part");
+    if (!document) return fail(document.error());
     try {
-        JsonNode root(json, {});
+        auto root = document->root();
+        root.require_object();
         return Reader{part, {}}.read(root);
     } catch (const JsonFault& fault) {
         return fail_at(part.id, 0, fault.found,

@@ -18,7 +18,7 @@
 
 #include "core/base/time.hpp"
 #include "core/logic/expression.hpp"
-#include "core/trace/part.hpp"
+#include "core/parts/part.hpp"
 
 namespace grayrelic {
 

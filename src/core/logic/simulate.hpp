@@ -15,7 +15,7 @@
 
 #include "core/base/progress.hpp"
 #include "core/logic/network.hpp"
-#include "core/signal/trace.hpp"
+#include "core/signal/waveform.hpp"
 
 namespace grayrelic {
 
@@ -71,8 +71,8 @@ struct SimulationResult {
 [[nodiscard]] Result<SimulationResult> simulate(const Network& network, const std::vector<Stimulus>& stimuli,
                                                 const SimulationOptions& options, Progress& progress);
 
-[[nodiscard]] Stimulus stimulus_of(int net, const DigitalTrace& trace);
+[[nodiscard]] Stimulus stimulus_of(int net, const DigitalWaveform& waveform);
 /// Unknown and open stretches are kept as such; there the last known level stands in.
-[[nodiscard]] DigitalTrace trace_of(const std::vector<LevelChange>& changes, Time end);
+[[nodiscard]] DigitalWaveform waveform_of(const std::vector<LevelChange>& changes, Time end);
 
 }  // namespace grayrelic

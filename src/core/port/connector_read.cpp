@@ -6,7 +6,7 @@
 #include <numbers>
 
 #include "core/base/text.hpp"
-#include "core/dossier/json_node.hpp"
+#include "core/json/json_node.hpp"
 #include "core/port/connector_library.hpp"
 
 namespace grayrelic {
@@ -43,12 +43,11 @@ std::string some_text(JsonNode& n, const std::string& key) {
 }
 
 void refuse_unknown(const JsonNode& n) {
-    const auto rest = n.unknown_members();
-    if (rest.empty()) return;
-    const auto json = nlohmann::json::parse(rest);
+    const auto unknown = n.unknown_member();
+    if (!unknown) return;
     auto path = n.path();
-    path.push_back({json.begin().key(), 0, false});
-    throw JsonFault{path, in_quotes(json.begin().key()), "a field of the connector format"};
+    path.push_back({*unknown, 0, false});
+    throw JsonFault{path, in_quotes(*unknown), "a field of the connector format"};
 }
 
 Place read_place(const JsonNode& n) {
@@ -77,7 +76,7 @@ ContactForm read_form(JsonNode n) {
 }
 
 /// Everything that the reading of one file carries along.
-struct Reading {
+struct ConnectorReader {
     JsonNode root;
     ConnectorSize size;
     Connector out;
@@ -104,7 +103,7 @@ struct Reading {
             add(n, n.required("number").text(16), millimetres(n.required("x_mm")),
                 millimetres(n.required("y_mm")));
             auto& c = out.contacts.back();
-            if (const auto ring = n.member("ring")) c.ring = ring->json() == true;
+            c.ring = n.flag("ring");
             if (const auto own = n.member("contact")) {
                 const auto f = read_form(*own);
                 c.width_mm = f.width;
@@ -145,7 +144,7 @@ struct Reading {
         n.require_object();
         const auto count = [&](const char* key, int wanted) {
             const auto child = n.required(key);
-            if (child.json().is_string()) return std::max(1, wanted);
+            if (child.is_text()) return std::max(1, wanted);
             return static_cast<int>(child.whole(1, 100));
         };
         rows = count("rows", size.rows);
@@ -322,10 +321,7 @@ struct Reading {
         out.shape = root.text_or("shape", out.id);
         out.socket_name = root.text_or("socket", "socket");
         out.plug_name = root.text_or("plug", "plug");
-        if (const auto metal = root.member("metal_shell")) {
-            if (!metal->json().is_boolean()) metal->fault(metal->shown(), "true or false");
-            out.metal_shell = metal->json() == true;
-        }
+        if (root.member("metal_shell")) out.metal_shell = root.flag("metal_shell");
         form = read_form(root.required("contact"));
         if (const auto n = root.member("contacts")) points(*n);
         if (const auto n = root.member("rows")) in_rows(*n);
@@ -349,31 +345,19 @@ struct Reading {
     }
 };
 
-template <class Read>
-auto guarded(std::string_view text, const std::string& file, Read read)
-    -> Result<decltype(read(std::declval<JsonNode&>()))> {
-    if (const auto deep = too_deep_at(text))
-        return fail_at(file, line_at(text, *deep), "more than 64 nested brackets", "a connector as JSON");
-    const auto json = nlohmann::json::parse(text, nullptr, false);
-    if (json.is_discarded()) return fail_at(file, 1, "no JSON", "a connector as JSON");
-    try {
-        JsonNode root(json, {});
-        root.require_object();
-        return read(root);
-    } catch (const JsonFault& fault) {
-        return fail_at(file, line_of(text, fault.path), fault.found, fault.expected);
-    }
-}
+constexpr const char* expected_here = "a connector as JSON";
 
 }  // namespace
 
 Result<Connector> connector_from_json(std::string_view text, const std::string& file,
                                       const ConnectorSize& size) {
-    return guarded(text, file, [&](JsonNode& root) { return Reading{root, size, {}, {}}.read(); });
+    return read_json(text, file, expected_here, [&](JsonNode& root) {
+        return ConnectorReader{root, size, {}, {}}.read();
+    });
 }
 
 Result<ConnectorFile> connector_file_from_json(std::string text, const std::string& file) {
-    auto read = guarded(text, file, [&](JsonNode& root) {
+    auto read = read_json(text, file, expected_here, [&](JsonNode& root) {
         ConnectorFile f;
         f.file = file;
         f.id = some_text(root, "id");
@@ -389,7 +373,7 @@ Result<ConnectorFile> connector_file_from_json(std::string text, const std::stri
             if (const auto pitches = family->member("pitches_mm"))
                 for (const auto& p : pitches->elements(20))
                     f.pitches_mm.push_back(millimetres(p, 0.1, 100.0));
-            if (const auto key = family->member("key")) f.may_have_key = key->json() == true;
+            f.may_have_key = family->flag("key");
             const auto ending = f.rows > 0 ? fmt::format("-{}xn", f.rows) : std::string("-mxn");
             if (!f.id.ends_with(ending))
                 root.required("id").fault(in_quotes(f.id), "an id that ends in " + in_quotes(ending));

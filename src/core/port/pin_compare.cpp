@@ -14,7 +14,7 @@
 namespace grayrelic {
 namespace {
 
-/// Another reading is worth saying when it explains this much more of the names.
+/// Another interpretation is worth saying when it explains this much more of the names.
 constexpr double clearly_better = 0.2;
 
 std::string plain(std::string_view name) {
@@ -49,7 +49,8 @@ Names by_number(const std::vector<Pin>& pins) {
     return out;
 }
 
-/// Order of places that the readings permute: the connector's contacts under its numbering, or one row.
+/// Order of places that the interpretations permute: the connector's contacts under its numbering, or one
+/// row.
 struct Places {
     std::vector<std::string> numbers;
     const Connector* connector;
@@ -61,8 +62,9 @@ struct Scorer {
     long most;  // names that could agree
 
     /// `to[i]` is the place that the second table's place i means.
-    [[nodiscard]] TableReading score(TableReading::Kind kind, std::string how, const Landing& to) const {
-        TableReading r;
+    [[nodiscard]] TableInterpretation score(TableInterpretation::Kind kind, std::string how,
+                                            const Landing& to) const {
+        TableInterpretation r;
         r.kind = kind;
         r.how = std::move(how);
         for (std::size_t i = 0; i < to.size(); ++i) {
@@ -82,7 +84,7 @@ struct Scorer {
     }
 };
 
-void keep_better(TableReading& best, TableReading other) {
+void keep_better(TableInterpretation& best, TableInterpretation other) {
     if (best.how.empty() || other.match > best.match) best = std::move(other);
 }
 
@@ -99,13 +101,13 @@ Landing renumbering(const std::vector<std::string>& from, const std::vector<std:
 
 void geometric(const Connector& c, const Scorer& s, TableComparison& out) {
     const auto whole = c.contacts.size();
-    const auto try_motion = [&](TableReading& best, TableReading::Kind kind, const char* how, const Motion& m,
-                                bool all) {
+    const auto try_motion = [&](TableInterpretation& best, TableInterpretation::Kind kind, const char* how,
+                                const Motion& m, bool all) {
         const auto landing = land(c, c, m);
         if (all ? landed(landing) < whole : landed(landing) * 2 < whole) return;
         keep_better(best, s.score(kind, how, landing));
     };
-    using K = TableReading::Kind;
+    using K = TableInterpretation::Kind;
     try_motion(out.mirrored, K::mirrored, "mirrored left to right", {true, false, 0, 0}, true);
     if (c.row_pitch_mm() > 0)
         try_motion(out.mirrored, K::mirrored, "with its rows swapped", {false, true, 0, 0}, true);
@@ -125,7 +127,7 @@ void geometric(const Connector& c, const Scorer& s, TableComparison& out) {
 }
 
 void in_line(const Scorer& s, TableComparison& out) {
-    using K = TableReading::Kind;
+    using K = TableInterpretation::Kind;
     const auto n = s.places.numbers.size();
     Landing turned(n);
     for (std::size_t i = 0; i < n; ++i) turned[i] = n - 1 - i;
@@ -202,8 +204,8 @@ bool same_line(std::string_view a, std::string_view b) {
            (is_supply_word(y) && is_voltage(x));
 }
 
-const TableReading& TableComparison::best() const {
-    const TableReading* found = &straight;
+const TableInterpretation& TableComparison::best() const {
+    const TableInterpretation* found = &straight;
     for (const auto* r : {&mirrored, &rotated, &renumbered, &shifted})
         if (r->match > found->match && r->match >= straight.match + clearly_better) found = r;
     return *found;
@@ -240,7 +242,7 @@ TableComparison compare_tables(const std::vector<Pin>& first, const std::vector<
     scorer.most = static_cast<long>(std::min(scorer.first.size(), scorer.second.size()));
     Landing same(places.numbers.size());
     for (std::size_t i = 0; i < same.size(); ++i) same[i] = i;
-    using K = TableReading::Kind;
+    using K = TableInterpretation::Kind;
     out.straight = scorer.score(K::straight, "as it stands", same);
     if (connector != nullptr) {
         geometric(*connector, scorer, out);
@@ -266,11 +268,11 @@ TableComparison compare_tables(const std::vector<Pin>& first, const std::vector<
     return out;
 }
 
-std::vector<Pin> read_as(const std::vector<Pin>& pins, const TableReading& reading) {
+std::vector<Pin> read_as(const std::vector<Pin>& pins, const TableInterpretation& way) {
     std::vector<Pin> out;
     for (auto pin : pins) {
-        const auto it = reading.moves.find(pin.number);
-        if (it == reading.moves.end()) continue;
+        const auto it = way.moves.find(pin.number);
+        if (it == way.moves.end()) continue;
         pin.number = it->second;
         out.push_back(std::move(pin));
     }

@@ -31,7 +31,7 @@ struct PinComparison {
 };
 
 /// A way to read the second table.
-struct TableReading {
+struct TableInterpretation {
     enum class Kind { straight, mirrored, rotated, renumbered, shifted };
     Kind kind = Kind::straight;
     std::string how;     ///< "mirrored left to right", "numbered row after row"
@@ -47,11 +47,11 @@ struct TableComparison {
     long contradict = 0;
     long only_first = 0;
     long only_second = 0;
-    TableReading straight;
-    TableReading mirrored, rotated, renumbered, shifted;  ///< the best of each kind
-    /// The reading that explains most; straight unless another one matches clearly more (by a fifth or more
-    /// of the names).
-    [[nodiscard]] const TableReading& best() const;
+    TableInterpretation straight;
+    TableInterpretation mirrored, rotated, renumbered, shifted;  ///< the best of each kind
+    /// The interpretation that explains most; straight unless another one matches clearly more (by a fifth or
+    /// more of the names).
+    [[nodiscard]] const TableInterpretation& best() const;
 };
 
 /// True when two names mean the same line: the same letters and digits whatever the case and the marks
@@ -65,7 +65,7 @@ struct TableComparison {
                                              const std::string& numbering = {});
 
 /// The second table as read in that way: each pin at the place it means.
-[[nodiscard]] std::vector<Pin> read_as(const std::vector<Pin>& pins, const TableReading& reading);
+[[nodiscard]] std::vector<Pin> read_as(const std::vector<Pin>& pins, const TableInterpretation& way);
 
 /// Takes one pin of a source over into the port. What the port said before is kept as the source "earlier".
 [[nodiscard]] Port accept_pin(const Port& port, const PinSource& source, const std::string& number);

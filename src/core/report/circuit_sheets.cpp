@@ -7,19 +7,14 @@
 #include <map>
 #include <set>
 
+#include "core/base/text.hpp"
+
 namespace grayrelic {
 namespace {
 
 constexpr double page_w = 842, page_h = 595;  // A4 in points
 constexpr double row = 14, top = 74, part_w = 150, middle = page_w / 2;
-constexpr std::size_t most_rows = 34;
-
-std::string cut(std::string text, std::size_t most) {
-    if (text.size() <= most) return text;
-    text.resize(most - 1);
-    while (!text.empty() && (static_cast<unsigned char>(text.back()) & 0xC0U) == 0x80U) text.pop_back();
-    return text + "…";
-}
+constexpr std::size_t rows_a_sheet = 34;
 
 class Sheets {
   public:
@@ -144,12 +139,12 @@ class Sheets {
                 left.push_back(std::move(right.back()));
                 right.pop_back();
             }
-        for (std::size_t page = 0; page * most_rows < std::max(left.size(), right.size()); ++page) {
+        for (std::size_t page = 0; page * rows_a_sheet < std::max(left.size(), right.size()); ++page) {
             auto& s = new_sheet(
                 ref, page == 0 ? title_of(ref) : fmt::format("{} (sheet {})", title_of(ref), page + 1));
             const auto slice = [&](const std::vector<Pin>& list) {
-                const auto from = std::min(list.size(), page * most_rows),
-                           to = std::min(list.size(), from + most_rows);
+                const auto from = std::min(list.size(), page * rows_a_sheet),
+                           to = std::min(list.size(), from + rows_a_sheet);
                 return std::vector<Pin>(list.begin() + static_cast<std::ptrdiff_t>(from),
                                         list.begin() + static_cast<std::ptrdiff_t>(to));
             };
@@ -174,7 +169,7 @@ class Sheets {
         for (std::size_t i = 0; i < pins.size(); ++i) {
             const double y = top + row * static_cast<double>(i);
             const auto& pt = point(pins[i].point);
-            s.picture.text(edge - way * 6, y + 4, cut(pt.function.empty() ? "·" : pt.function, 14),
+            s.picture.text(edge - way * 6, y + 4, shortened(pt.function.empty() ? "·" : pt.function, 14),
                            paper::ink, right ? Svg::Anchor::end : Svg::Anchor::start, 9);
             s.picture.text(edge + way * 3, y - 2, pt.pin, paper::ink2,
                            right ? Svg::Anchor::start : Svg::Anchor::end, 7);
@@ -223,7 +218,7 @@ class Sheets {
             for (const auto& t : list) {
                 const auto& pt = point(t.point);
                 const auto label =
-                    pt.ref.empty() ? std::string() : cut(fmt::format("{} {}", pt.pin, pt.function), 18);
+                    pt.ref.empty() ? std::string() : shortened(fmt::format("{} {}", pt.pin, pt.function), 18);
                 s.picture.text(right ? box_at + 6 : box_at - 6, y_box + 3, label, paper::ink,
                                right ? Svg::Anchor::start : Svg::Anchor::end, pitch < 9 ? 6 : 8);
                 ends[t.pin].emplace_back(y_box, t.evidence);

@@ -11,7 +11,7 @@ namespace {
 
 constexpr std::string_view body_fill = "#F2EDE0";
 
-struct Drawing {
+struct FaceSvg {
     Svg& svg;
     const Connector& connector;
     Viewpoint viewpoint;
@@ -65,7 +65,7 @@ Svg face_figure(const Port& port, const Connector& connector, Viewpoint viewpoin
     const double scale =
         std::min((style.width - 24) / box.width(), (style.height - 44) / std::max(box.height(), 1.0));
     const auto middle = seen_from({(box.left + box.right) / 2, (box.bottom + box.top) / 2}, viewpoint);
-    const Drawing d{svg,
+    const FaceSvg d{svg,
                     connector,
                     viewpoint,
                     scale,

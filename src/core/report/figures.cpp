@@ -100,13 +100,13 @@ std::string histogram_figure(const std::string& title, const std::vector<double>
 namespace {
 
 /// The answer line of the capture that the question is about; null when there is none.
-const DigitalTrace* answer_line(const Analysis& analysis) {
+const DigitalWaveform* answer_line(const Analysis& analysis) {
     const auto* capture = analysis.find_capture(analysis.dossier.timing->reply.capture);
     if (capture == nullptr || !capture->capture) return nullptr;
     const auto role = capture->ref.decode.roles.find("data");
     if (role == capture->ref.decode.roles.end() || role->second.empty()) return nullptr;
-    const auto trace = capture->capture->find_digital(role->second.front());
-    return trace ? *trace : nullptr;
+    const auto waveform = capture->capture->find_digital(role->second.front());
+    return waveform ? *waveform : nullptr;
 }
 
 std::size_t worst_that_shows(const Analysis& analysis, const ReplySummary& summary) {
@@ -158,15 +158,15 @@ std::string worst_case_figure(const Analysis& analysis, const OptionAnalysis& op
                           static_cast<double>(span.length().count()) * (w - left - 10.0);
     };
     double y = 40.0;
-    const auto draw = [&](const std::string& name, const DigitalTrace& trace, std::string_view colour) {
+    const auto draw = [&](const std::string& name, const DigitalWaveform& waveform, std::string_view colour) {
         const auto level_y = [&](bool high) { return high ? y - 22.0 : y; };
-        bool level = trace.level_before(span.from);
+        bool level = waveform.level_before(span.from);
         std::vector<std::pair<double, double>> points{{x_of(span.from), level_y(level)}};
-        const auto edges = trace.edges();
-        for (auto i = trace.edges_before(span.from);
+        const auto edges = waveform.edges();
+        for (auto i = waveform.edges_before(span.from);
              i < edges.size() && edges[i] < span.to && points.size() < 4000; ++i) {
             points.emplace_back(x_of(edges[i]), level_y(level));
-            level = trace.is_rise(i);
+            level = waveform.is_rise(i);
             points.emplace_back(x_of(edges[i]), level_y(level));
         }
         points.emplace_back(x_of(span.to), level_y(level));

@@ -5,7 +5,7 @@
 #include <string>
 #include <vector>
 
-#include "core/checks/analysis.hpp"
+#include "core/analysis/analysis.hpp"
 #include "core/signal/measure.hpp"
 
 namespace grayrelic {

@@ -13,15 +13,8 @@ namespace grayrelic {
 namespace {
 
 constexpr double points_per_mm = 72.0 / 25.4;
-constexpr double margin = 42.0;     // points
-constexpr double line_height = 18;  // points
-
-std::string cut(const std::string& text, std::size_t most) {
-    if (text.size() <= most) return text;
-    auto end = most;
-    while (end > 0 && (static_cast<unsigned char>(text[end]) & 0xC0U) == 0x80U) --end;
-    return text.substr(0, end) + "…";
-}
+constexpr double margin = 42.0;   // points
+constexpr double card_line = 18;  // points
 
 std::vector<std::string> wrapped(const std::string& text, std::size_t width) {
     std::vector<std::string> out(1);
@@ -131,8 +124,8 @@ class CardWriter {
         page_.emplace(width_, height_, title_);
         page_->set_paper(card_.width_mm, card_.height_mm);
         page_->rect(0, 0, width_, height_, "#FFFFFF");
-        page_->text(margin, margin + 12, cut(title_, 60), paper::ink, Svg::Anchor::start, 18, true);
-        page_->text(margin, margin + 28, cut(about_, 100), paper::ink2, Svg::Anchor::start, 11);
+        page_->text(margin, margin + 12, shortened(title_, 60), paper::ink, Svg::Anchor::start, 18, true);
+        page_->text(margin, margin + 28, shortened(about_, 100), paper::ink2, Svg::Anchor::start, 11);
         page_->line(margin, margin + 36, width_ - margin, margin + 36, paper::hairline);
         y_ = margin + 46;
     }
@@ -144,26 +137,26 @@ class CardWriter {
 
     void line(const std::string& text) {
         page_->text(margin, y_ + 10, text, paper::ink, Svg::Anchor::start, 11);
-        y_ += line_height;
+        y_ += card_line;
     }
 
     void heading() {
         for (const auto& c : columns_)
             page_->text(c.x, y_ + 10, c.heading, paper::ink2, Svg::Anchor::start, 10);
-        y_ += line_height;
+        y_ += card_line;
         page_->line(margin, y_ - 4, width_ - margin, y_ - 4, paper::hairline);
     }
 
     void row(const std::vector<std::string>& cells) {
-        if (y_ + line_height > height_ - margin) {
+        if (y_ + card_line > height_ - margin) {
             new_page();
             heading();
         }
         page_->rect(margin + 2, y_, 11, 11, "#FFFFFF", paper::ink);
         for (std::size_t i = 1; i < cells.size(); ++i)
-            page_->text(columns_[i].x, y_ + 10, cut(cells[i], columns_[i].most), paper::ink,
+            page_->text(columns_[i].x, y_ + 10, shortened(cells[i], columns_[i].most), paper::ink,
                         Svg::Anchor::start, 11);
-        y_ += line_height;
+        y_ += card_line;
     }
 
     void cautions(std::string_view step, const Port* port) {

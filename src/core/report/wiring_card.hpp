@@ -7,7 +7,7 @@
 #include <string>
 #include <vector>
 
-#include "core/checks/analysis.hpp"
+#include "core/analysis/analysis.hpp"
 
 namespace grayrelic {
 

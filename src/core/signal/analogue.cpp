@@ -6,7 +6,7 @@
 
 namespace grayrelic {
 
-AnalogueTrace::AnalogueTrace(Time start, double period_ps, std::vector<float> samples)
+AnalogueWaveform::AnalogueWaveform(Time start, double period_ps, std::vector<float> samples)
     : start_(start), period_ps_(period_ps), samples_(std::move(samples)) {
     const auto widen = [](Range& r, float low, float high) {
         r.low = std::min(r.low, low);
@@ -33,7 +33,7 @@ AnalogueTrace::AnalogueTrace(Time start, double period_ps, std::vector<float> sa
     if (!step.empty()) pyramid_.push_back(std::move(step));
 }
 
-AnalogueTrace::Range AnalogueTrace::range(std::size_t from, std::size_t to) const {
+AnalogueWaveform::Range AnalogueWaveform::range(std::size_t from, std::size_t to) const {
     to = std::min(to, samples_.size());
     if (from >= to) return {};
     Range out{samples_[from], samples_[from]};
@@ -56,11 +56,11 @@ AnalogueTrace::Range AnalogueTrace::range(std::size_t from, std::size_t to) cons
     return out;
 }
 
-Threshold guess_threshold(const AnalogueTrace& trace) {
+Threshold guess_threshold(const AnalogueWaveform& waveform) {
     std::vector<float> some;
-    const auto step = std::max<std::size_t>(1, trace.size() / 100'000);
-    for (std::size_t i = 0; i < trace.size(); i += step)
-        if (!std::isnan(trace.samples()[i])) some.push_back(trace.samples()[i]);
+    const auto step = std::max<std::size_t>(1, waveform.size() / 100'000);
+    for (std::size_t i = 0; i < waveform.size(); i += step)
+        if (!std::isnan(waveform.samples()[i])) some.push_back(waveform.samples()[i]);
     Threshold t;
     t.guessed = true;
     if (some.empty()) return t;
@@ -76,8 +76,8 @@ Threshold guess_threshold(const AnalogueTrace& trace) {
     return t;
 }
 
-DigitalTrace levels_of(const AnalogueTrace& trace, const Threshold& t) {
-    const auto& v = trace.samples();
+DigitalWaveform levels_of(const AnalogueWaveform& waveform, const Threshold& t) {
+    const auto& v = waveform.samples();
     bool level = false;
     for (const auto x : v)
         if (!std::isnan(x)) {
@@ -98,7 +98,7 @@ DigitalTrace levels_of(const AnalogueTrace& trace, const Threshold& t) {
         }
         if (level ? x < t.level - t.hysteresis : x > t.level + t.hysteresis) {
             level = !level;
-            const Time at = trace.time_of(crossing);
+            const Time at = waveform.time_of(crossing);
             if (edges.empty() || at > edges.back())
                 edges.push_back(at);
             else
@@ -106,7 +106,7 @@ DigitalTrace levels_of(const AnalogueTrace& trace, const Threshold& t) {
         }
         last = x;
     }
-    return DigitalTrace(first, edges);
+    return DigitalWaveform(first, edges);
 }
 
 }  // namespace grayrelic

@@ -1,20 +1,20 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// An analogue trace: evenly spaced samples with a pyramid of least and greatest values, so that what is drawn
-// costs pixels, not samples; and its levels, found with hysteresis.
+// An analogue waveform: evenly spaced samples with a pyramid of least and greatest values, so that what is
+// drawn costs pixels, not samples; and its levels, found with hysteresis.
 #pragma once
 
 #include <optional>
 #include <vector>
 
-#include "core/signal/trace.hpp"
+#include "core/signal/waveform.hpp"
 
 namespace grayrelic {
 
-class AnalogueTrace {
+class AnalogueWaveform {
   public:
-    AnalogueTrace() = default;
+    AnalogueWaveform() = default;
     /// The period in picoseconds need not be whole: 44,100 samples a second are 22,675,736.96 ps apart.
-    AnalogueTrace(Time start, double period_ps, std::vector<float> samples);
+    AnalogueWaveform(Time start, double period_ps, std::vector<float> samples);
     [[nodiscard]] std::size_t size() const { return samples_.size(); }
     [[nodiscard]] const std::vector<float>& samples() const { return samples_; }
     [[nodiscard]] Time start() const { return start_; }
@@ -48,9 +48,9 @@ struct Threshold {
 };
 /// Half way between what the lowest and the highest twentieth of the samples stay under and over, with a
 /// tenth of the way as hysteresis to each side.
-[[nodiscard]] Threshold guess_threshold(const AnalogueTrace& trace);
+[[nodiscard]] Threshold guess_threshold(const AnalogueWaveform& waveform);
 /// Levels by that threshold; the moment of a crossing of `level` is interpolated between samples. NaN keeps
 /// the level it finds.
-[[nodiscard]] DigitalTrace levels_of(const AnalogueTrace& trace, const Threshold& threshold);
+[[nodiscard]] DigitalWaveform levels_of(const AnalogueWaveform& waveform, const Threshold& threshold);
 
 }  // namespace grayrelic

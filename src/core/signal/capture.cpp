@@ -36,7 +36,7 @@ Result<const Signal*> Capture::find(std::string_view name) const {
                       known.empty() ? "a capture with signals" : "one of: " + known);
 }
 
-Result<const DigitalTrace*> Capture::find_digital(std::string_view name) const {
+Result<const DigitalWaveform*> Capture::find_digital(std::string_view name) const {
     const auto signal = find(name);
     if (!signal) return fail(signal.error());
     if (!(*signal)->digital) return fail_usage("signal " + in_quotes(name), "a digital signal");

@@ -10,14 +10,14 @@
 
 #include "core/base/result.hpp"
 #include "core/signal/analogue.hpp"
-#include "core/signal/trace.hpp"
+#include "core/signal/waveform.hpp"
 
 namespace grayrelic {
 
 enum class SignalKind { digital, real, event, analogue };
 
 /// A real-valued signal as its changes: values[i] holds from times[i] on.
-struct RealTrace {
+struct RealWaveform {
     std::vector<Time> times;
     std::vector<double> values;
 };
@@ -26,10 +26,10 @@ struct Signal {
     std::string name;    ///< dotted path; a bit of a vector is "top.q[2]"
     std::string vector;  ///< "top.q[2:0]" for a bit of a vector, else empty
     SignalKind kind = SignalKind::digital;
-    std::shared_ptr<const DigitalTrace>
-        digital;                            ///< set for digital signals, and the levels of analogue ones
-    std::shared_ptr<const RealTrace> real;  ///< set for real signals and events (values 1)
-    std::shared_ptr<const AnalogueTrace> analogue{};  ///< set for analogue ones, which have levels too
+    std::shared_ptr<const DigitalWaveform>
+        digital;                               ///< set for digital signals, and the levels of analogue ones
+    std::shared_ptr<const RealWaveform> real;  ///< set for real signals and events (values 1)
+    std::shared_ptr<const AnalogueWaveform> analogue{};  ///< set for analogue ones, which have levels too
 };
 
 /// What a reader decided where the file did not say it.
@@ -52,7 +52,7 @@ struct Capture {
     /// that lists what there is.
     [[nodiscard]] Result<const Signal*> find(std::string_view name) const;
     /// As find(), and the signal must be digital.
-    [[nodiscard]] Result<const DigitalTrace*> find_digital(std::string_view name) const;
+    [[nodiscard]] Result<const DigitalWaveform*> find_digital(std::string_view name) const;
 };
 
 /// The last part of a dotted path: "STEP" of "control_port.STEP".

@@ -6,8 +6,8 @@
 namespace grayrelic {
 namespace {
 
-Time usual_tolerance(const DigitalTrace& trace) {
-    const auto edges = trace.edges();
+Time usual_tolerance(const DigitalWaveform& waveform) {
+    const auto edges = waveform.edges();
     if (edges.size() < 2) return Time::us(1);
     std::vector<Time> apart;
     for (std::size_t i = 1; i < std::min<std::size_t>(edges.size(), 100'000); ++i)
@@ -17,14 +17,14 @@ Time usual_tolerance(const DigitalTrace& trace) {
     return *middle / 2;
 }
 
-std::optional<Time> first_edge(const DigitalTrace& trace, Direction d) {
-    const auto edges = trace.edges();
+std::optional<Time> first_edge(const DigitalWaveform& waveform, Direction d) {
+    const auto edges = waveform.edges();
     for (std::size_t i = 0; i < std::min<std::size_t>(2, edges.size()); ++i)
-        if (trace.matches(i, d)) return edges[i];
+        if (waveform.matches(i, d)) return edges[i];
     return std::nullopt;
 }
 
-SignalDifference compare_lines(const DigitalTrace& a, const DigitalTrace& b, Time shift,
+SignalDifference compare_lines(const DigitalWaveform& a, const DigitalWaveform& b, Time shift,
                                std::optional<Time> tolerance) {
     SignalDifference out;
     const auto ea = a.edges(), eb = b.edges();
@@ -140,10 +140,10 @@ std::optional<EdgeName> first_edge_of(const Capture& original,
     std::optional<EdgeName> out;
     Time first = Time::max();
     for (const auto& [name, other] : pairs) {
-        const auto trace = original.find_digital(name);
-        if (!trace || (*trace)->edges().empty() || (*trace)->edges().front() >= first) continue;
-        first = (*trace)->edges().front();
-        out = EdgeName{name, (*trace)->is_rise(0) ? Direction::rise : Direction::fall};
+        const auto waveform = original.find_digital(name);
+        if (!waveform || (*waveform)->edges().empty() || (*waveform)->edges().front() >= first) continue;
+        first = (*waveform)->edges().front();
+        out = EdgeName{name, (*waveform)->is_rise(0) ? Direction::rise : Direction::fall};
     }
     return out;
 }

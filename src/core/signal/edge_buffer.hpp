@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A growing array of times for traces of many millions of edges. Grows by realloc: the system moves large
+// A growing array of times for waveforms of many millions of edges. Grows by realloc: the system moves large
 // blocks by their page tables, so that growing neither copies nor holds the edges twice, as a std::vector
 // would.
 #pragma once

@@ -10,7 +10,7 @@
 namespace grayrelic {
 namespace {
 
-using Lines = std::vector<const DigitalTrace*>;
+using Lines = std::vector<const DigitalWaveform*>;
 
 struct Pattern {
     Lines lines;
@@ -30,9 +30,9 @@ struct Pattern {
 Result<Pattern> pattern_of(const Capture& capture, const std::vector<LevelWanted>& levels) {
     Pattern p;
     for (const auto& l : levels) {
-        const auto trace = capture.find_digital(l.signal);
-        if (!trace) return fail(trace.error());
-        p.lines.push_back(*trace);
+        const auto waveform = capture.find_digital(l.signal);
+        if (!waveform) return fail(waveform.error());
+        p.lines.push_back(*waveform);
         p.wanted.push_back(l.high);
     }
     return p;
@@ -44,15 +44,15 @@ class Search {
         : capture_(capture), query_(query), progress_(progress) {}
 
     Status pulses(const Pattern& pattern) {
-        const auto trace = capture_.find_digital(*query_.pulse);
-        if (!trace) return fail(trace.error());
-        const auto edges = (*trace)->edges();
+        const auto waveform = capture_.find_digital(*query_.pulse);
+        if (!waveform) return fail(waveform.error());
+        const auto edges = (*waveform)->edges();
         for (std::size_t i = 0; i + 1 < edges.size() && room(); ++i) {
             if ((i & 0xFFFFU) == 0) {
                 progress_.report(static_cast<double>(i) / static_cast<double>(edges.size()));
                 if (progress_.cancelled()) return fail_cancelled();
             }
-            if (query_.pulse_level && (*trace)->is_rise(i) != *query_.pulse_level) continue;
+            if (query_.pulse_level && (*waveform)->is_rise(i) != *query_.pulse_level) continue;
             const Time length = edges[i + 1] - edges[i];
             if ((query_.shorter && length >= *query_.shorter) || (query_.longer && length <= *query_.longer))
                 continue;
@@ -120,10 +120,10 @@ class Search {
         Lines lines;
         std::vector<Step> steps;
         for (const auto& o : query_.order) {
-            const auto trace = capture_.find_digital(o.edge.signal);
-            if (!trace) return fail(trace.error());
-            auto it = std::find(lines.begin(), lines.end(), *trace);
-            if (it == lines.end()) it = lines.insert(lines.end(), *trace);
+            const auto waveform = capture_.find_digital(o.edge.signal);
+            if (!waveform) return fail(waveform.error());
+            auto it = std::find(lines.begin(), lines.end(), *waveform);
+            if (it == lines.end()) it = lines.insert(lines.end(), *waveform);
             auto levels = pattern_of(capture_, o.while_levels);
             if (!levels) return fail(levels.error());
             steps.push_back({static_cast<std::size_t>(it - lines.begin()), o.edge.direction,

@@ -24,7 +24,7 @@ struct Pulses {
     std::int64_t brief = 0;             ///< those up to here are brief; 0 for none
 };
 
-std::span<const Time> looked_at(const DigitalTrace& t) {
+std::span<const Time> looked_at(const DigitalWaveform& t) {
     return t.edges().first(std::min(t.edges().size(), most_edges));
 }
 
@@ -81,7 +81,7 @@ struct Company {
     long with_any = 0;
 };
 Company company_of(const std::vector<Time>& moments, Time near, const Capture& capture,
-                   const std::vector<const DigitalTrace*>& without) {
+                   const std::vector<const DigitalWaveform*>& without) {
     std::map<std::string, long> by_line;
     Company c;
     for (const auto t : moments) {
@@ -171,7 +171,7 @@ Twitches examine_digital(LineHealth& h, const Signal& s, const Pulses& p, const 
 /// A line that another one gates has brief pulses that end with an edge of that one; crosstalk dies out by
 /// itself. Lines that twitch themselves gate nothing: a poor ground moves them together.
 void judge_twitches(LineHealth& h, const Twitches& t, const Signal& s, const Capture& capture,
-                    const std::vector<const DigitalTrace*>& twitching) {
+                    const std::vector<const DigitalWaveform*>& twitching) {
     if (!t.some()) return;
     if (company_of(t.ends, Time::ps(std::max<std::int64_t>(1, t.brief / 2)), capture, twitching).with_any *
             2 >
@@ -186,7 +186,7 @@ void judge_twitches(LineHealth& h, const Twitches& t, const Signal& s, const Cap
 }
 
 /// What the samples do around the crossings of the middle.
-LineHealth::Analogue examine_analogue(const AnalogueTrace& a, const DigitalTrace& levels) {
+LineHealth::Analogue examine_analogue(const AnalogueWaveform& a, const DigitalWaveform& levels) {
     LineHealth::Analogue out;
     std::vector<float> sorted;
     const auto& samples = a.samples();
@@ -265,7 +265,7 @@ std::vector<LineHealth> examine_lines(const Capture& capture, Progress& progress
     }
     std::vector<LineHealth> out;
     std::vector<std::pair<std::size_t, Twitches>> suspects;  // of each entry: its signal
-    std::vector<const DigitalTrace*> twitching;
+    std::vector<const DigitalWaveform*> twitching;
     for (std::size_t i = 0; i < capture.signals.size(); ++i) {
         const auto& s = capture.signals[i];
         if (!s.digital || s.digital->edges().empty()) continue;
@@ -295,8 +295,8 @@ std::vector<LineHealth> examine_lines(const Capture& capture, Progress& progress
     return out;
 }
 
-DigitalTrace without_chatter(const DigitalTrace& trace, Time within) {
-    const auto edges = trace.edges();
+DigitalWaveform without_chatter(const DigitalWaveform& waveform, Time within) {
+    const auto edges = waveform.edges();
     std::vector<Time> kept;
     for (std::size_t i = 0; i < edges.size();) {
         const auto from = i;
@@ -305,16 +305,16 @@ DigitalTrace without_chatter(const DigitalTrace& trace, Time within) {
         // An odd number of edges leaves the line at the other level, from the first of them on.
         if ((i - from) % 2 == 1) kept.push_back(edges[from]);
     }
-    return {trace.first_level(), kept, {trace.unknown().begin(), trace.unknown().end()}};
+    return {waveform.first_level(), kept, {waveform.unknown().begin(), waveform.unknown().end()}};
 }
 
 Capture without_chatter(const Capture& capture, Time within) {
     auto out = capture;
-    std::map<const DigitalTrace*, std::shared_ptr<const DigitalTrace>> done;
+    std::map<const DigitalWaveform*, std::shared_ptr<const DigitalWaveform>> done;
     for (auto& s : out.signals) {
         if (!s.digital) continue;
         auto& d = done[s.digital.get()];
-        if (!d) d = std::make_shared<const DigitalTrace>(without_chatter(*s.digital, within));
+        if (!d) d = std::make_shared<const DigitalWaveform>(without_chatter(*s.digital, within));
         s.digital = d;
     }
     return out;

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What ails a line, guessed from how it moves: chatter after its own edges (a slow rise, bounce), twitches
 // that come with other lines' edges (crosstalk, a missing ground), a line that nobody drives, ringing and a
-// badly placed threshold in analogue traces. Guesses: each says what it rests on, and the check that shows it
-// says how to tell.
+// badly placed threshold in analogue waveforms. Guesses: each says what it rests on, and the check that shows
+// it says how to tell.
 #pragma once
 
 #include <optional>
@@ -32,7 +32,7 @@ struct LineHealth {
     bool perhaps_floating = false;  ///< chatters at most changes, and these keep to the mains' half periods
     double mains_hz = 0;            ///< 50 or 60
 
-    /// Of analogue traces, in volts or the column's own unit.
+    /// Of analogue waveforms, in volts or the column's own unit.
     struct Analogue {
         double low = 0, high = 0;  ///< the levels it rests at
         double overshoot = 0;      ///< median share of the swing beyond the new level, after rises and falls
@@ -47,10 +47,10 @@ struct LineHealth {
 /// One entry for each digital or analogue signal with edges. Looks at up to 2,000,000 edges of each.
 [[nodiscard]] std::vector<LineHealth> examine_lines(const Capture& capture, Progress& progress);
 
-/// The trace without its chatter: edges that come within `within` of the edge before them are taken out as
+/// The waveform without its chatter: edges that come within `within` of the edge before them are taken out as
 /// long as they come so close; what is left is the level that lasts. The data stays as it is: this is a view.
-[[nodiscard]] DigitalTrace without_chatter(const DigitalTrace& trace, Time within);
-/// The capture with each digital trace so.
+[[nodiscard]] DigitalWaveform without_chatter(const DigitalWaveform& waveform, Time within);
+/// The capture with each digital waveform so.
 [[nodiscard]] Capture without_chatter(const Capture& capture, Time within);
 
 }  // namespace grayrelic

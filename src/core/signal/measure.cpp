@@ -15,36 +15,37 @@ std::vector<double> seconds_of(const std::vector<Interval>& intervals) {
 }
 
 /// Intervals from every edge of one direction to the edge `step` further on.
-std::vector<Interval> edge_to_edge(const DigitalTrace& trace, bool from_rise, std::size_t step, Span window) {
+std::vector<Interval> edge_to_edge(const DigitalWaveform& waveform, bool from_rise, std::size_t step,
+                                   Span window) {
     std::vector<Interval> out;
-    const auto edges = trace.edges();
-    for (auto i = trace.edges_before(window.from); i + step < edges.size() && edges[i + step] <= window.to;
+    const auto edges = waveform.edges();
+    for (auto i = waveform.edges_before(window.from); i + step < edges.size() && edges[i + step] <= window.to;
          ++i)
-        if (trace.is_rise(i) == from_rise && trace.known_between(edges[i], edges[i + step]))
+        if (waveform.is_rise(i) == from_rise && waveform.known_between(edges[i], edges[i + step]))
             out.push_back({edges[i], edges[i + step]});
     return out;
 }
 
 }  // namespace
 
-std::vector<Interval> pulses(const DigitalTrace& trace, bool high, Span window) {
-    return edge_to_edge(trace, high, 1, window);
+std::vector<Interval> pulses(const DigitalWaveform& waveform, bool high, Span window) {
+    return edge_to_edge(waveform, high, 1, window);
 }
 
-PulseMeasurement measure_pulses(const DigitalTrace& trace, Span window) {
+PulseMeasurement measure_pulses(const DigitalWaveform& waveform, Span window) {
     PulseMeasurement m;
-    m.high = summarise(seconds_of(pulses(trace, true, window)));
-    m.low = summarise(seconds_of(pulses(trace, false, window)));
-    const auto periods = edge_to_edge(trace, true, 2, window);
+    m.high = summarise(seconds_of(pulses(waveform, true, window)));
+    m.low = summarise(seconds_of(pulses(waveform, false, window)));
+    const auto periods = edge_to_edge(waveform, true, 2, window);
     m.period = summarise(seconds_of(periods));
     if (m.period.n > 0) {
         m.frequency_hz = 1.0 / m.period.mean;
         double high = 0.0;
         double whole = 0.0;
-        const auto edges = trace.edges();
+        const auto edges = waveform.edges();
         for (const auto& p : periods) {
             whole += p.length().seconds();
-            high += (edges[trace.edges_until(p.from)] - p.from).seconds();
+            high += (edges[waveform.edges_until(p.from)] - p.from).seconds();
         }
         m.duty = high / whole;
     }
@@ -55,7 +56,7 @@ Statistics DelayMeasurement::statistics() const {
     return summarise(seconds_of(answered));
 }
 
-DelayMeasurement measure_delay(const DigitalTrace& from, Direction from_edge, const DigitalTrace& to,
+DelayMeasurement measure_delay(const DigitalWaveform& from, Direction from_edge, const DigitalWaveform& to,
                                Direction to_edge, std::optional<Time> within) {
     DelayMeasurement m;
     const auto starts = from.edge_times(from_edge);
@@ -74,17 +75,17 @@ DelayMeasurement measure_delay(const DigitalTrace& from, Direction from_edge, co
     return m;
 }
 
-std::optional<Time> usual_answer_limit(const DigitalTrace& from, Direction from_edge) {
+std::optional<Time> usual_answer_limit(const DigitalWaveform& from, Direction from_edge) {
     const auto widths = pulses(from, from_edge != Direction::fall, {Time::min(), Time::max()});
     if (widths.empty()) return std::nullopt;
     const auto spread = summarise(seconds_of(widths));
     return Time::from_seconds(spread.median * 1.5);
 }
 
-std::optional<Time> nearest_edge(const DigitalTrace& trace, Time t) {
-    const auto edges = trace.edges();
+std::optional<Time> nearest_edge(const DigitalWaveform& waveform, Time t) {
+    const auto edges = waveform.edges();
     if (edges.empty()) return std::nullopt;
-    const auto after = trace.edges_before(t);
+    const auto after = waveform.edges_before(t);
     if (after == edges.size()) return edges.back();
     if (after == 0) return edges.front();
     return edges[after] - t < t - edges[after - 1] ? edges[after] : edges[after - 1];
@@ -120,16 +121,17 @@ Histogram make_histogram(const std::vector<double>& values, std::size_t wanted_b
     return h;
 }
 
-std::optional<Interval> extreme_pulse(const DigitalTrace& trace, PulsePart part, bool longest, Span window) {
+std::optional<Interval> extreme_pulse(const DigitalWaveform& waveform, PulsePart part, bool longest,
+                                      Span window) {
     std::optional<Interval> out;
-    const auto edges = trace.edges();
+    const auto edges = waveform.edges();
     const std::size_t step = part == PulsePart::period ? 2 : 1;
-    const auto end = trace.edges_until(window.to);
-    for (auto i = trace.edges_before(window.from); i + step < end; ++i) {
-        if (trace.is_rise(i) == (part == PulsePart::low)) continue;
+    const auto end = waveform.edges_until(window.to);
+    for (auto i = waveform.edges_before(window.from); i + step < end; ++i) {
+        if (waveform.is_rise(i) == (part == PulsePart::low)) continue;
         const Interval one{edges[i], edges[i + step]};
         if (out && (longest ? one.length() <= out->length() : one.length() >= out->length())) continue;
-        if (!trace.unknown().empty() && !trace.known_between(one.from, one.to)) continue;
+        if (!waveform.unknown().empty() && !waveform.known_between(one.from, one.to)) continue;
         out = one;
     }
     return out;

@@ -1,13 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Measurements on digital traces. Every value carries the edges behind it, so that a figure can lead to its
-// evidence.
+// Measurements on digital waveforms. Every value carries the edges behind it, so that a figure can lead to
+// its evidence.
 #pragma once
 
 #include <optional>
 #include <vector>
 
 #include "core/base/statistics.hpp"
-#include "core/signal/trace.hpp"
+#include "core/signal/waveform.hpp"
 
 namespace grayrelic {
 
@@ -27,16 +27,16 @@ struct PulseMeasurement {
 };
 
 /// Measures the pulses that lie wholly inside the window and touch no unknown span.
-[[nodiscard]] PulseMeasurement measure_pulses(const DigitalTrace& trace, Span window);
+[[nodiscard]] PulseMeasurement measure_pulses(const DigitalWaveform& waveform, Span window);
 
 /// Pulses of one level, wholly inside the window.
-[[nodiscard]] std::vector<Interval> pulses(const DigitalTrace& trace, bool high, Span window);
+[[nodiscard]] std::vector<Interval> pulses(const DigitalWaveform& waveform, bool high, Span window);
 
 enum class PulsePart { high, low, period };
 /// The shortest or longest of them in the window, the first of equals: where a figure of measure_pulses()
 /// comes from.
-[[nodiscard]] std::optional<Interval> extreme_pulse(const DigitalTrace& trace, PulsePart part, bool longest,
-                                                    Span window);
+[[nodiscard]] std::optional<Interval> extreme_pulse(const DigitalWaveform& waveform, PulsePart part,
+                                                    bool longest, Span window);
 
 struct DelayMeasurement {
     std::vector<Interval> answered;  ///< in order of time
@@ -47,17 +47,17 @@ struct DelayMeasurement {
 /// The first `to` edge after each `from` edge and before the next `from` edge; the last one is open to the
 /// end. Both ends are strict: an edge at the very time of a `from` edge answers nothing. A delay above
 /// `within` counts as unanswered.
-[[nodiscard]] DelayMeasurement measure_delay(const DigitalTrace& from, Direction from_edge,
-                                             const DigitalTrace& to, Direction to_edge,
+[[nodiscard]] DelayMeasurement measure_delay(const DigitalWaveform& from, Direction from_edge,
+                                             const DigitalWaveform& to, Direction to_edge,
                                              std::optional<Time> within = std::nullopt);
 
 /// How long an answer may take when nobody has said it: it belongs to its burst, so it comes before the
 /// signal's own opposite edge, give or take: 1.5 × the median of the pulses that begin with the edge. Nothing
 /// without pulses.
-[[nodiscard]] std::optional<Time> usual_answer_limit(const DigitalTrace& from, Direction from_edge);
+[[nodiscard]] std::optional<Time> usual_answer_limit(const DigitalWaveform& from, Direction from_edge);
 
-/// The edge of the trace that is nearest to t, if any.
-[[nodiscard]] std::optional<Time> nearest_edge(const DigitalTrace& trace, Time t);
+/// The edge of the waveform that is nearest to t, if any.
+[[nodiscard]] std::optional<Time> nearest_edge(const DigitalWaveform& waveform, Time t);
 
 /// Bars of equal width over [low, high]; bar i holds values in [low + i·width, low + (i+1)·width), the last
 /// one its upper end too. The width is 1, 2 or 5 times a power of ten; where that would be below `finest`

@@ -1,11 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The edges of several traces in one order of time, without a copy: the walk that transactions, searches and
-// activity share. Of edges at one time, the earlier line comes first.
+// The edges of several waveforms in one order of time, without a copy: the walk that transactions, searches
+// and activity share. Of edges at one time, the earlier line comes first.
 #pragma once
 
 #include <vector>
 
-#include "core/signal/trace.hpp"
+#include "core/signal/waveform.hpp"
 
 namespace grayrelic {
 
@@ -16,7 +16,7 @@ class MergedEdges {
         std::size_t line = 0;
         bool rises = false;
     };
-    explicit MergedEdges(std::vector<const DigitalTrace*> lines)
+    explicit MergedEdges(std::vector<const DigitalWaveform*> lines)
         : lines_(std::move(lines)), next_(lines_.size(), 0), due_(lines_.size()) {
         for (std::size_t i = 0; i < lines_.size(); ++i) due_[i] = time_of(i);
     }
@@ -45,7 +45,7 @@ class MergedEdges {
         const auto edges = lines_[i]->edges();
         return next_[i] < edges.size() ? edges[next_[i]] : Time::max();
     }
-    std::vector<const DigitalTrace*> lines_;
+    std::vector<const DigitalWaveform*> lines_;
     std::vector<std::size_t> next_;
     std::vector<Time> due_;
 };

@@ -28,18 +28,18 @@ struct Running {
 
 Result<Overlay> make_overlay(const Capture& capture, const OverlayRequest& request, Progress& progress) {
     Overlay out;
-    std::vector<const DigitalTrace*> lines;
+    std::vector<const DigitalWaveform*> lines;
     for (const auto& name : request.signals) {
-        const auto trace = capture.find_digital(name);
-        if (!trace) return fail(trace.error());
-        lines.push_back(*trace);
+        const auto waveform = capture.find_digital(name);
+        if (!waveform) return fail(waveform.error());
+        lines.push_back(*waveform);
         out.lines.push_back({(*capture.find(name))->name, {}, {}, {}});
     }
-    const DigitalTrace* align = nullptr;
+    const DigitalWaveform* align = nullptr;
     if (request.align) {
-        const auto trace = capture.find_digital(request.align->signal);
-        if (!trace) return fail(trace.error());
-        align = *trace;
+        const auto waveform = capture.find_digital(request.align->signal);
+        if (!waveform) return fail(waveform.error());
+        align = *waveform;
     }
     const auto width = static_cast<double>((request.before + request.after).count());
     if (!(width > 0) || request.columns == 0 || request.columns > 100'000)

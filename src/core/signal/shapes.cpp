@@ -15,7 +15,7 @@
 namespace grayrelic {
 namespace {
 
-using Lines = std::vector<const DigitalTrace*>;
+using ShapeLines = std::vector<const DigitalWaveform*>;
 constexpr std::size_t trial_transactions = 4'000;
 constexpr std::size_t few_shapes = 8;  ///< so many are looked at one by one
 constexpr std::size_t most_text = 160;
@@ -27,7 +27,7 @@ std::uint64_t mix(std::uint64_t h, std::uint64_t v) {
 
 /// Calls each with start, end and the key of every transaction; each gives false to stop.
 template <class Each>
-void walk(const Lines& lines, Time gap, Each each) {
+void walk(const ShapeLines& lines, Time gap, Each each) {
     MergedEdges edges(lines);
     MergedEdges::Step s;
     if (!edges.next(s)) return;
@@ -45,7 +45,7 @@ void walk(const Lines& lines, Time gap, Each each) {
     each(start, last, key);
 }
 
-std::size_t count_shapes(const Lines& lines, Time gap) {
+std::size_t count_shapes(const ShapeLines& lines, Time gap) {
     std::unordered_set<std::uint64_t> keys;
     std::size_t n = 0;
     walk(lines, gap, [&](Time, Time, std::uint64_t key) {
@@ -56,11 +56,11 @@ std::size_t count_shapes(const Lines& lines, Time gap) {
 }
 
 /// Leaves out lines until few shapes are left or leaving one more out hardly helps. Two lines always stay.
-std::vector<std::size_t> choose_lines(const Lines& all, Time gap) {
+std::vector<std::size_t> choose_lines(const ShapeLines& all, Time gap) {
     std::vector<std::size_t> kept(all.size());
     std::iota(kept.begin(), kept.end(), std::size_t{0});
     const auto of = [&](const std::vector<std::size_t>& list) {
-        Lines out;
+        ShapeLines out;
         for (const auto i : list) out.push_back(all[i]);
         return out;
     };
@@ -82,7 +82,7 @@ std::vector<std::size_t> choose_lines(const Lines& all, Time gap) {
 }
 
 /// Edges in words, with repeats counted: "HOLD↑ HOLD↓ (STEP↓ STEP↑)×20".
-std::string text_of(const Lines& lines, const std::vector<std::string>& names, const Transaction& t) {
+std::string text_of(const ShapeLines& lines, const std::vector<std::string>& names, const Transaction& t) {
     std::vector<std::string> tokens;
     MergedEdges edges(lines);
     edges.jump(t.start);
@@ -125,7 +125,7 @@ Time ShapeList::to_see_once_in(long n, double probability) const {
     return Time::from_seconds(-std::log(1.0 - probability) * static_cast<double>(n) * each);
 }
 
-std::optional<Time> find_gap(const Lines& lines) {
+std::optional<Time> find_gap(const ShapeLines& lines) {
     // Pauses by size, sixteen bins to the octave.
     constexpr int per_octave = 16;
     std::array<std::uint64_t, 64 * per_octave> bins{};
@@ -171,7 +171,7 @@ std::optional<Time> find_gap(const Lines& lines) {
 }
 
 Result<ShapeList> find_shapes(const Capture& capture, const ShapeOptions& options, Progress& progress) {
-    Lines lines;
+    ShapeLines lines;
     std::vector<std::string> names, full;
     const auto take = [&](const Signal& s) {
         lines.push_back(s.digital.get());
@@ -185,7 +185,7 @@ Result<ShapeList> find_shapes(const Capture& capture, const ShapeOptions& option
         for (const auto& name : options.signals) {
             const auto found = capture.find(name);
             if (!found) return fail(found.error());
-            if (auto trace = capture.find_digital(name); !trace) return fail(trace.error());
+            if (auto waveform = capture.find_digital(name); !waveform) return fail(waveform.error());
             take(**found);
         }
     }
@@ -196,7 +196,7 @@ Result<ShapeList> find_shapes(const Capture& capture, const ShapeOptions& option
     if (progress.cancelled()) return fail_cancelled();
     if (options.signals.empty() && lines.size() > 1) {
         const auto kept = choose_lines(lines, out.gap);
-        Lines some;
+        ShapeLines some;
         std::vector<std::string> some_names, some_full;
         for (std::size_t i = 0; i < lines.size(); ++i) {
             if (std::find(kept.begin(), kept.end(), i) == kept.end()) {

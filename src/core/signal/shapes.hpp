@@ -46,7 +46,7 @@ struct ShapeList {
 };
 
 /// The widest step, in ratio, among the pauses between edges above their median; nothing under three edges.
-[[nodiscard]] std::optional<Time> find_gap(const std::vector<const DigitalTrace*>& lines);
+[[nodiscard]] std::optional<Time> find_gap(const std::vector<const DigitalWaveform*>& lines);
 
 /// Fails for names that are not there, and when cancelled.
 [[nodiscard]] Result<ShapeList> find_shapes(const Capture& capture, const ShapeOptions& options,

@@ -3,7 +3,7 @@
 
 #include "core/base/data_files.hpp"
 #include "core/base/text.hpp"
-#include "core/dossier/json_node.hpp"
+#include "core/json/json_node.hpp"
 
 namespace grayrelic {
 namespace {
@@ -17,12 +17,7 @@ double bounded(const JsonNode& n, double low, double high, const char* expected)
 }  // namespace
 
 Result<ClockFile> clocks_from_json(std::string_view text, const std::string& file) {
-    if (const auto deep = too_deep_at(text))
-        return fail_at(file, line_at(text, *deep), "more than 64 nested brackets", "clock sources as JSON");
-    const auto json = nlohmann::json::parse(text, nullptr, false);
-    if (json.is_discarded()) return fail_at(file, 1, "no JSON", "clock sources as JSON");
-    try {
-        JsonNode root(json, {});
+    return read_json(text, file, "clock sources as JSON", [](JsonNode& root) {
         root.require_object();
         ClockFile out;
         out.id = root.required("id").text(64);
@@ -40,9 +35,7 @@ Result<ClockFile> clocks_from_json(std::string_view text, const std::string& fil
             out.sources.push_back(std::move(s));
         }
         return out;
-    } catch (const JsonFault& fault) {
-        return fail_at(file, line_of(text, fault.path), fault.found, fault.expected);
-    }
+    });
 }
 
 ClockLibrary ClockLibrary::load(FileSystem& files, const std::vector<std::filesystem::path>& folders) {

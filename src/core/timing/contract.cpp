@@ -46,9 +46,9 @@ DelayMeasurement periods(const std::vector<Time>& times, std::optional<Time> wit
 Result<std::vector<Time>> event_times(const EventName& event, const Capture& capture,
                                       const Decoding* decoding) {
     if (event.moment == EventName::Moment::edge) {
-        const auto trace = capture.find_digital(event.edge.signal);
-        if (!trace) return fail(trace.error());
-        return (*trace)->edge_times(event.edge.direction);
+        const auto waveform = capture.find_digital(event.edge.signal);
+        if (!waveform) return fail(waveform.error());
+        return (*waveform)->edge_times(event.edge.direction);
     }
     if (decoding == nullptr)
         return fail_usage(show_event(event) + " without frames", "a capture that is decoded");

@@ -39,7 +39,7 @@ Stimulus bit_stimulus(int net, int bit, const Decoding& decoding) {
 }
 
 /// One run's answers to the tasks, by when the output took the level that the original had at the deadline.
-std::vector<ReplyOutcome> outcomes_of(const std::vector<LevelChange>& answer, const DigitalTrace& original,
+std::vector<ReplyOutcome> outcomes_of(const std::vector<LevelChange>& answer, const DigitalWaveform& original,
                                       const std::vector<ReplyTask>& tasks, std::size_t count) {
     std::vector<ReplyOutcome> out(count);
     std::size_t at = 0;  // changes before the trigger
@@ -94,11 +94,11 @@ Result<std::vector<Stimulus>> stimuli_from(const Network& network, const Capture
             out.push_back(bit_stimulus(in.net, in.bit, *decoding));
             continue;
         }
-        const auto trace = capture.find_digital(name);
-        if (!trace)
+        const auto waveform = capture.find_digital(name);
+        if (!waveform)
             return fail_usage("input " + in_quotes(name) + ", which the capture has not",
                               "a signal's name, or \"= 0\", \"= 1\" or \"= bitN\" after it");
-        out.push_back(stimulus_of(in.net, **trace));
+        out.push_back(stimulus_of(in.net, **waveform));
     }
     return out;
 }
@@ -143,14 +143,14 @@ Result<NetworkReply> reply_of_network(const Network& network, const Capture& cap
         auto& [summary, result] = *done;
         r.corners.insert(r.corners.begin(), corner_of(std::string(word(corner)), summary));
         if (corner == Corner::slow) {
-            r.trace = trace_of(result.nets[static_cast<std::size_t>(answer)], capture.extent.to);
+            r.waveform = waveform_of(result.nets[static_cast<std::size_t>(answer)], capture.extent.to);
             r.faults = std::move(result.faults);
             r.clashes = std::move(result.clashes);
             r.stopped = std::move(result.stopped);
             for (const auto& task : tasks) {
                 ++r.compared;
-                if (r.trace.known_before(task.deadline) &&
-                    r.trace.level_before(task.deadline) == (*original)->level_before(task.deadline))
+                if (r.waveform.known_before(task.deadline) &&
+                    r.waveform.level_before(task.deadline) == (*original)->level_before(task.deadline))
                     continue;
                 ++r.differ;
                 if (!r.first_difference) r.first_difference = task.deadline;

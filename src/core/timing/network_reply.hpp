@@ -24,9 +24,9 @@ struct NetworkCorner {
 struct NetworkReply {
     ReplySummary summary;  ///< of the worst corner
     std::vector<NetworkCorner>
-        corners;         ///< fast, typical, slow; then each mixture of parts, on the first tasks only
-    std::string answer;  ///< the output that was judged
-    DigitalTrace trace;  ///< it, at the slow corner
+        corners;               ///< fast, typical, slow; then each mixture of parts, on the first tasks only
+    std::string answer;        ///< the output that was judged
+    DigitalWaveform waveform;  ///< it, at the slow corner
     long compared = 0, differ = 0;  ///< tasks at whose deadline it had the original's level, and not
     std::optional<Time> first_difference;
     std::vector<TimingFault> faults;  ///< at the slow corner

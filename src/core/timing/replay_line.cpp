@@ -5,8 +5,8 @@
 
 namespace grayrelic {
 
-DigitalTrace replay_line(const DigitalTrace& original, const std::vector<ReplyTask>& tasks,
-                         const std::vector<ReplyOutcome>& outcomes, Span window) {
+DigitalWaveform replay_line(const DigitalWaveform& original, const std::vector<ReplyTask>& tasks,
+                            const std::vector<ReplyOutcome>& outcomes, Span window) {
     // A late reply of a task before the window may fall into it.
     constexpr std::size_t context = 64;
     const auto first_inside = std::lower_bound(tasks.begin(), tasks.end(), window.from,

@@ -10,7 +10,8 @@ namespace grayrelic {
 /// For the tasks that touch the window: after each simulated reply the line has the level that the original
 /// showed at that task's deadline. What the original did outside of all tasks (a first bit shown by the load)
 /// is kept.
-[[nodiscard]] DigitalTrace replay_line(const DigitalTrace& original, const std::vector<ReplyTask>& tasks,
-                                       const std::vector<ReplyOutcome>& outcomes, Span window);
+[[nodiscard]] DigitalWaveform replay_line(const DigitalWaveform& original,
+                                          const std::vector<ReplyTask>& tasks,
+                                          const std::vector<ReplyOutcome>& outcomes, Span window);
 
 }  // namespace grayrelic

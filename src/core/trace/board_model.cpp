@@ -4,6 +4,8 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <cmath>
+#include <numbers>
 
 #include "core/base/text.hpp"
 
@@ -94,6 +96,22 @@ BoardModel BoardModel::build(const Dossier& dossier, const PartLibrary& library)
         (void)m.add(r.b);
     }
     return m;
+}
+
+std::vector<PackagePin> placed_pins(const BoardPart& part, std::string_view package) {
+    auto pins = package_pins(package);
+    if (!pins || !part.x_mm || !part.y_mm) return {};
+    const double turn = part.turn_deg * std::numbers::pi / 180.0;
+    const double c = std::cos(turn), s = std::sin(turn);
+    for (auto& p : *pins) {
+        const double x = part.side == BoardSide::back ? -p.x_mm : p.x_mm;
+        const double y = p.y_mm;
+        if (p.side && part.side == BoardSide::back)
+            p.side = *p.side == BoardSide::front ? BoardSide::back : BoardSide::front;
+        p.x_mm = *part.x_mm + c * x - s * y;
+        p.y_mm = *part.y_mm + s * x + c * y;
+    }
+    return std::move(*pins);
 }
 
 }  // namespace grayrelic

@@ -8,7 +8,7 @@
 #include <vector>
 
 #include "core/dossier/dossier.hpp"
-#include "core/trace/part.hpp"
+#include "core/parts/part.hpp"
 #include "core/trace/points.hpp"
 
 namespace grayrelic {
@@ -40,5 +40,9 @@ struct BoardModel {
     int add(std::string_view name);
     [[nodiscard]] static BoardModel build(const Dossier& dossier, const PartLibrary& parts);
 };
+
+/// Where a part's pins lie on the board, seen from the front: turned about pin 1; a part on the back is
+/// mirrored first. Nothing for an unknown package or a part without a place.
+[[nodiscard]] std::vector<PackagePin> placed_pins(const BoardPart& part, std::string_view package);
 
 }  // namespace grayrelic

@@ -21,13 +21,13 @@ std::string lower(std::string_view text) {
 
 }  // namespace
 
-Says says(const Reading& r, double beep_below_ohm) {
-    if (r.kind == ReadingKind::beep) return Says::joined;
-    if (r.kind == ReadingKind::ohms && r.ohm && *r.ohm < beep_below_ohm) return Says::joined;
+Says says(const MeterReading& r, double beep_below_ohm) {
+    if (r.kind == MeterReadingKind::beep) return Says::joined;
+    if (r.kind == MeterReadingKind::ohms && r.ohm && *r.ohm < beep_below_ohm) return Says::joined;
     return Says::apart;
 }
 
-Result<Reading> parse_entry(std::string_view line) {
+Result<MeterReading> parse_entry(std::string_view line) {
     std::vector<std::string_view> words;
     std::size_t at = 0;
     while (at < line.size() && words.size() < 3) {
@@ -110,7 +110,7 @@ Result<Ledger> read_ledger(std::string_view text, const std::string& name) {
     return out;
 }
 
-std::string write_ledger(const std::vector<Reading>& readings, const std::vector<PointAlias>& aliases) {
+std::string write_ledger(const std::vector<MeterReading>& readings, const std::vector<PointAlias>& aliases) {
     std::string out = "a,b,reading,tool,date,note,set_aside\n";
     for (const auto& a : aliases) out += table_cell(a.name) + "," + table_cell(a.point) + ",alias,,,,\n";
     for (const auto& r : readings) {

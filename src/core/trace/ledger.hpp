@@ -18,14 +18,14 @@ namespace grayrelic {
 
 /// What a reading says about its two points.
 enum class Says { joined, apart };
-[[nodiscard]] Says says(const Reading& r, double beep_below_ohm);
+[[nodiscard]] Says says(const MeterReading& r, double beep_below_ohm);
 
 /// One line as typed at the bench: "J1.3 U2.14 beep", "U2.1 U2.20 4k7 after cleaning". The word "b" is short
 /// for beep, "o" for open.
-[[nodiscard]] Result<Reading> parse_entry(std::string_view line);
+[[nodiscard]] Result<MeterReading> parse_entry(std::string_view line);
 
 struct Ledger {
-    std::vector<Reading> readings;  ///< in the file's order
+    std::vector<MeterReading> readings;  ///< in the file's order
     std::vector<PointAlias> aliases;
 };
 
@@ -34,7 +34,7 @@ inline constexpr std::size_t most_readings = 200'000;
 /// Columns a, b, reading; also tool, date, note and set_aside. A row whose reading is "alias" says that a is
 /// another name of b. The first fault refuses the whole file, with line and column.
 [[nodiscard]] Result<Ledger> read_ledger(std::string_view text, const std::string& name);
-[[nodiscard]] std::string write_ledger(const std::vector<Reading>& readings,
+[[nodiscard]] std::string write_ledger(const std::vector<MeterReading>& readings,
                                        const std::vector<PointAlias>& aliases = {});
 
 }  // namespace grayrelic

@@ -10,6 +10,6 @@
 namespace grayrelic {
 
 /// A resistance in ohms, as MEAS:RES? answers.
-[[nodiscard]] Result<Reading> parse_meter_answer(std::string_view line);
+[[nodiscard]] Result<MeterReading> parse_meter_answer(std::string_view line);
 
 }  // namespace grayrelic

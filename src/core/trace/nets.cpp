@@ -168,7 +168,8 @@ NetState derive_nets(int points, std::vector<Link> links) {
     return s;
 }
 
-std::vector<Link> links_of(const std::vector<Reading>& readings, PointTable& points, double beep_below_ohm) {
+std::vector<Link> links_of(const std::vector<MeterReading>& readings, PointTable& points,
+                           double beep_below_ohm) {
     std::vector<Link> out;
     out.reserve(readings.size());
     for (std::size_t i = 0; i < readings.size(); ++i) {

@@ -54,7 +54,7 @@ struct NetState {
 [[nodiscard]] NetState derive_nets(int points, std::vector<Link> links);
 
 /// The readings that count, as links; points that are new to the table are added to it.
-[[nodiscard]] std::vector<Link> links_of(const std::vector<Reading>& readings, PointTable& points,
+[[nodiscard]] std::vector<Link> links_of(const std::vector<MeterReading>& readings, PointTable& points,
                                          double beep_below_ohm);
 
 /// What rests on one reading alone: a joining reading without which its net falls in two, or the only reading

@@ -6,6 +6,8 @@
 #include <numeric>
 #include <set>
 
+#include "core/trace/net_traits.hpp"
+
 namespace grayrelic {
 namespace {
 
@@ -13,26 +15,6 @@ constexpr double join_from = 0.45;    ///< a join this likely by itself is tried
 constexpr double seek_from = 0.02;    ///< a partner this likely is tried before nets are separated
 constexpr double unexpected = 0.004;  ///< chance that two nets with nothing in common are one
 constexpr std::size_t most_weighed = 60'000;  ///< pairs of nets weighed against each other for one plan
-
-/// What a net holds, for what can't go together.
-struct NetTraits {
-    bool ground = false, supply = false, output = false;
-    bool driver = false;  ///< something drives it: an output, a connector's contact, a rail
-    bool input = false, passive = false, contact = false, unconnected = true;
-    bool nameless_contact = false;
-    int buses = 0;  ///< points that are bits of buses
-    int size = 0;
-    std::vector<int> faces;  ///< a few of its points that stand for it
-    /// How sure it is that it belongs to another net still, 0 to 1.
-    [[nodiscard]] double seeks() const {
-        if (ground || supply) return 0.0;
-        if (unconnected) return 0.002;
-        if (input && !driver) return 0.97;
-        if (passive && size == 1) return 0.97;
-        if (size == 1) return contact ? 0.9 : 0.7;
-        return input || passive ? 0.15 : 0.5;
-    }
-};
 
 struct Pair {
     int net_a, net_b;
@@ -53,22 +35,9 @@ class Planner {
             if (p >= 0 && p < prior.points()) reach_[static_cast<std::size_t>(p)] = 0;
         for (std::size_t n = 0; n < traits_.size(); ++n) {
             auto& t = traits_[n];
-            t.size = static_cast<int>(state.nets[n].size());
-            for (const int p : state.nets[n]) {
-                const auto kind = prior.feature(p).kind;
-                t.ground = t.ground || kind == PinKind::ground;
-                t.supply = t.supply || kind == PinKind::supply;
-                t.output = t.output || kind == PinKind::output;
-                t.driver = t.driver || drives(kind) || kind == PinKind::open_collector ||
-                           kind == PinKind::connector || kind == PinKind::ground || kind == PinKind::supply;
-                t.input = t.input || kind == PinKind::input || kind == PinKind::both;
-                t.passive = t.passive || kind == PinKind::passive;
-                t.contact = t.contact || kind == PinKind::connector;
-                t.nameless_contact = t.size == 1 && kind == PinKind::connector && prior.feature(p).name < 0;
-                t.unconnected = t.unconnected && kind == PinKind::unconnected;
-                t.buses += prior.feature(p).bus >= 0 ? 1 : 0;
+            t = NetTraits::of(state.nets[n], prior);
+            for (const int p : state.nets[n])
                 if (reachable(p) && t.faces.size() < 4 && !like_a_face(t, p)) t.faces.push_back(p);
-            }
         }
         find_pairs();
     }

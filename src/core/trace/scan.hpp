@@ -80,7 +80,7 @@ struct ScanPicture {
     std::vector<ScanStroke> strokes;
 };
 
-struct ScanReading {
+struct ScannedBoard {
     std::vector<ScanLayer> layers;                   ///< front first, then the back where there is one
     std::vector<ScanHole> holes;                     ///< seen on the front, or on the back only
     std::vector<ScanPad> pads;                       ///< copper around holes
@@ -92,8 +92,8 @@ struct ScanReading {
     [[nodiscard]] int net_at(const BoardPlace& place, double within_mm = 0.9) const;
 };
 
-[[nodiscard]] Result<ScanReading> read_scans(const ScanPicture& front, const ScanPicture* back,
-                                             Progress& progress);
+[[nodiscard]] Result<ScannedBoard> read_scans(const ScanPicture& front, const ScanPicture* back,
+                                              Progress& progress);
 
 /// The nets that the pictures show between named points.
 struct ScanNet {
@@ -105,12 +105,12 @@ struct ScanNets {
     std::vector<ScanNet> nets;
     std::vector<int> unseen;  ///< points where no copper can be seen
 };
-[[nodiscard]] ScanNets nets_of_scan(const ScanReading& scan, const BoardModel& board);
+[[nodiscard]] ScanNets nets_of_scan(const ScannedBoard& scan, const BoardModel& board);
 
 /// Joins that the pictures show and the ledger does not say yet, as readings with their evidence; nothing
 /// that the ledger contradicts, nor below this confidence.
-[[nodiscard]] std::vector<Reading> merge_scan(const ScanNets& scan, const BoardModel& board,
-                                              const NetState& ledger, double least_confidence = 0.6);
+[[nodiscard]] std::vector<MeterReading> merge_scan(const ScanNets& scan, const BoardModel& board,
+                                                   const NetState& ledger, double least_confidence = 0.6);
 
 /// Stretches of copper along a line, in mm from its start, to a fraction of a pixel.
 struct CopperRun {
@@ -120,7 +120,7 @@ struct CopperRun {
                                                   double x2_mm, double y2_mm);
 
 /// Outline, pads and holes: SVG in mm, and CSV (kind,side,x_mm,y_mm,width_mm,height_mm,hole_mm).
-[[nodiscard]] std::string scan_svg(const ScanReading& scan);
-[[nodiscard]] std::string scan_csv(const ScanReading& scan);
+[[nodiscard]] std::string scan_svg(const ScannedBoard& scan);
+[[nodiscard]] std::string scan_csv(const ScannedBoard& scan);
 
 }  // namespace grayrelic

@@ -11,7 +11,7 @@
 
 namespace grayrelic {
 
-ScanNets nets_of_scan(const ScanReading& scan, const BoardModel& board) {
+ScanNets nets_of_scan(const ScannedBoard& scan, const BoardModel& board) {
     ScanNets out;
     std::map<int, std::vector<int>> by_net;
     for (std::size_t p = 0; p < board.points.size(); ++p) {
@@ -39,9 +39,9 @@ ScanNets nets_of_scan(const ScanReading& scan, const BoardModel& board) {
     return out;
 }
 
-std::vector<Reading> merge_scan(const ScanNets& scan, const BoardModel& board, const NetState& ledger,
-                                double least) {
-    std::vector<Reading> out;
+std::vector<MeterReading> merge_scan(const ScanNets& scan, const BoardModel& board, const NetState& ledger,
+                                     double least) {
+    std::vector<MeterReading> out;
     const auto net_of = [&](int p) {
         return p < static_cast<int>(ledger.net_of.size()) ? ledger.net_of[static_cast<std::size_t>(p)]
                                                           : -1 - p;
@@ -57,7 +57,7 @@ std::vector<Reading> merge_scan(const ScanNets& scan, const BoardModel& board, c
                 met.begin(), met.end(), [&](int m) { return m >= 0 && n >= 0 && ledger.separated(m, n); });
             if (contradicted) continue;
             met.insert(n);
-            Reading r;
+            MeterReading r;
             r.a = board.table.name(net.points.front());
             r.b = board.table.name(p);
             r.tool = "scan";
@@ -85,7 +85,7 @@ std::vector<CopperRun> copper_along(const ScanLayer& layer, double x1, double y1
     return out;
 }
 
-std::string scan_csv(const ScanReading& scan) {
+std::string scan_csv(const ScannedBoard& scan) {
     std::string out = "kind,side,x_mm,y_mm,width_mm,height_mm,hole_mm\n";
     for (const auto& [x, y] : scan.outline) out += fmt::format("outline,both,{:.3f},{:.3f},,,\n", x, y);
     for (const auto& p : scan.pads)
@@ -97,7 +97,7 @@ std::string scan_csv(const ScanReading& scan) {
     return out;
 }
 
-std::string scan_svg(const ScanReading& scan) {
+std::string scan_svg(const ScannedBoard& scan) {
     double x0 = 1e300, y0 = 1e300, x1 = -1e300, y1 = -1e300;
     const auto note = [&](double x, double y) {
         x0 = std::min(x0, x), x1 = std::max(x1, x);

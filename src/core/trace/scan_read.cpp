@@ -172,7 +172,7 @@ void find_pieces(const Seen& side, const Grid& g, ScanLayer& layer) {
             sum[static_cast<std::size_t>(i)] / (255.0 * std::max(1, stats.at<int>(i, cv::CC_STAT_AREA))));
 }
 
-void join_through_holes(ScanReading& out) {
+void join_through_holes(ScannedBoard& out) {
     const auto front = out.layers[0].confidence.size();
     const auto back = out.layers.size() > 1 ? out.layers[1].confidence.size() : 1;
     std::vector<int> parent(front + back);
@@ -211,7 +211,7 @@ void join_through_holes(ScanReading& out) {
     for (std::size_t i = 1; i < back; ++i) out.net_of_back[i] = net(front + i);
 }
 
-void find_pads(ScanReading& out) {
+void find_pads(ScannedBoard& out) {
     for (const auto& h : out.holes)
         for (std::size_t side = 0; side < out.layers.size(); ++side) {
             const auto& layer = out.layers[side];
@@ -240,7 +240,7 @@ void find_pads(ScanReading& out) {
         }
 }
 
-void measure_outline(const Seen& side, const Grid& g, ScanReading& out) {
+void measure_outline(const Seen& side, const Grid& g, ScannedBoard& out) {
     if (side.outline.empty()) return;
     std::vector<cv::Point2f> points;
     for (const auto& p : side.outline) points.push_back(p);
@@ -281,7 +281,7 @@ int ScanLayer::piece_near(double x, double y, double within) const {
     return found;
 }
 
-int ScanReading::net_at(const BoardPlace& place, double within) const {
+int ScannedBoard::net_at(const BoardPlace& place, double within) const {
     for (std::size_t side = 0; side < layers.size(); ++side) {
         if (place.side && (*place.side == BoardSide::front) != (side == 0)) continue;
         if (const int p = layers[side].piece_near(place.x_mm, place.y_mm, within); p > 0)
@@ -290,7 +290,7 @@ int ScanReading::net_at(const BoardPlace& place, double within) const {
     return -1;
 }
 
-Result<ScanReading> read_scans(const ScanPicture& front, const ScanPicture* back, Progress& progress) {
+Result<ScannedBoard> read_scans(const ScanPicture& front, const ScanPicture* back, Progress& progress) {
     for (const auto* p : {&front, back})
         if (p != nullptr)
             if (auto fine = check_raster(p->pixels, p == back ? "back" : "front"); !fine)
@@ -299,7 +299,7 @@ Result<ScanReading> read_scans(const ScanPicture& front, const ScanPicture* back
     if (static_cast<double>(g.width) * g.height > 1.1 * most_grid_pixels || g.px_per_mm < 2.0)
         return fail_at("front", 0, fmt::format("{:.2f} pixels to the millimetre", g.px_per_mm),
                        "at least 2; are the references right?");
-    ScanReading out;
+    ScannedBoard out;
     Seen sides[2];
     std::array<double, 6> back_map = back == nullptr ? std::array<double, 6>{} : back->placement.m;
     {

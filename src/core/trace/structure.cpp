@@ -12,18 +12,18 @@
 namespace grayrelic {
 namespace {
 
-using Colour = std::uint64_t;
+using Hue = std::uint64_t;
 constexpr int rounds = 8;
 
-Colour mix(Colour h, Colour v) {
+Hue mix(Hue h, Hue v) {
     h ^= v + 0x9E3779B97F4A7C15ULL + (h << 6U) + (h >> 2U);
     h *= 0xBF58476D1CE4E5B9ULL;
     return h ^ (h >> 31U);
 }
 
-struct Pin {
+struct WiredPin {
     int part, net;
-    Colour label;  ///< of the pin's number; the same for both ends of a part with two
+    Hue label;  ///< of the pin's number; the same for both ends of a part with two
 };
 
 struct Graph {
@@ -31,8 +31,8 @@ struct Graph {
     std::vector<std::string> type;                    ///< as the parts; empty where nobody said
     std::vector<std::vector<std::string>> pin_names;  ///< sorted
     std::vector<std::vector<int>> pins_of_part, pins_of_net;
-    std::vector<Pin> pins;
-    std::vector<std::vector<Colour>> part_colour, net_colour;  ///< by round
+    std::vector<WiredPin> pins;
+    std::vector<std::vector<Hue>> part_colour, net_colour;  ///< by round
 
     Graph(const std::vector<Net>& nets, const std::map<std::string, std::string>& types) {
         // Pins that lead nowhere do not tell: many netlists leave them out.
@@ -58,15 +58,15 @@ struct Graph {
                 const bool two = pins_by_ref[ref].size() <= 2;
                 const int id = static_cast<int>(pins.size());
                 pins.push_back({number[ref], static_cast<int>(n),
-                                two ? Colour{7} : Colour{std::hash<std::string_view>{}(p.pin)}});
+                                two ? Hue{7} : Hue{std::hash<std::string_view>{}(p.pin)}});
                 pins_of_part[static_cast<std::size_t>(number[ref])].push_back(id);
                 pins_of_net[n].push_back(id);
             }
-        part_colour.resize(rounds + 1, std::vector<Colour>(names.size()));
-        net_colour.resize(rounds + 1, std::vector<Colour>(nets.size()));
+        part_colour.resize(rounds + 1, std::vector<Hue>(names.size()));
+        net_colour.resize(rounds + 1, std::vector<Hue>(nets.size()));
         for (std::size_t i = 0; i < names.size(); ++i) {
             const auto it = types.find(names[i]);
-            Colour c = it == types.end() ? 1 : std::hash<std::string>{}(it->second);
+            Hue c = it == types.end() ? 1 : std::hash<std::string>{}(it->second);
             for (const auto& pin : wired[names[i]]) c = mix(c, std::hash<std::string>{}(pin));
             part_colour[0][i] = c;
             type.push_back(it == types.end() ? std::string() : it->second);
@@ -77,8 +77,8 @@ struct Graph {
     }
 
     void refine() {
-        std::vector<Colour> around;
-        const auto gather = [&](const std::vector<int>& list, Colour own, auto colour_of) {
+        std::vector<Hue> around;
+        const auto gather = [&](const std::vector<int>& list, Hue own, auto colour_of) {
             around.clear();
             for (const int id : list)
                 around.push_back(mix(pins[static_cast<std::size_t>(id)].label,
@@ -89,11 +89,11 @@ struct Graph {
         };
         for (std::size_t r = 1; r <= rounds; ++r) {
             for (std::size_t n = 0; n < pins_of_net.size(); ++n)
-                net_colour[r][n] = gather(pins_of_net[n], net_colour[r - 1][n], [&](const Pin& p) {
+                net_colour[r][n] = gather(pins_of_net[n], net_colour[r - 1][n], [&](const WiredPin& p) {
                     return part_colour[r - 1][static_cast<std::size_t>(p.part)];
                 });
             for (std::size_t i = 0; i < names.size(); ++i)
-                part_colour[r][i] = gather(pins_of_part[i], part_colour[r - 1][i], [&](const Pin& p) {
+                part_colour[r][i] = gather(pins_of_part[i], part_colour[r - 1][i], [&](const WiredPin& p) {
                     return net_colour[r][static_cast<std::size_t>(p.net)];
                 });
         }
@@ -143,12 +143,12 @@ class Matcher {
     [[nodiscard]] const std::vector<int>& part_of_b() const { return part_b_; }
 
   private:
-    static void match_unique(const std::vector<Colour>& a, const std::vector<Colour>& b,
-                             std::vector<int>& of_a, std::vector<int>& of_b) {
+    static void match_unique(const std::vector<Hue>& a, const std::vector<Hue>& b, std::vector<int>& of_a,
+                             std::vector<int>& of_b) {
         struct Seen {
             int a = -1, b = -1, count_a = 0, count_b = 0;
         };
-        std::unordered_map<Colour, Seen> seen;
+        std::unordered_map<Hue, Seen> seen;
         for (std::size_t i = 0; i < a.size(); ++i)
             if (of_a[i] < 0) {
                 auto& s = seen[a[i]];
@@ -202,10 +202,8 @@ class Matcher {
     void vote() {
         for (bool more = true; more;) {
             more = false;
-            std::unordered_map<Colour, int> votes;
-            const auto key = [](int x, int y) {
-                return (static_cast<Colour>(x) << 32U) | static_cast<Colour>(y);
-            };
+            std::unordered_map<Hue, int> votes;
+            const auto key = [](int x, int y) { return (static_cast<Hue>(x) << 32U) | static_cast<Hue>(y); };
             // Parts name nets.
             for (const auto& p : a_.pins) {
                 const int j = part_a_[static_cast<std::size_t>(p.part)];
@@ -236,7 +234,7 @@ class Matcher {
     }
 
     /// A pair wins that has more votes than any other pair of either of its two.
-    static bool settle(const std::unordered_map<Colour, int>& votes, std::vector<int>& of_a,
+    static bool settle(const std::unordered_map<Hue, int>& votes, std::vector<int>& of_a,
                        std::vector<int>& of_b, int least) {
         std::unordered_map<int, std::pair<int, int>> best_a, best_b;  // votes, how many have as many
         const auto note = [](auto& best, int x, int v) {

@@ -58,9 +58,9 @@ std::shared_ptr<const ScanAnalysis> analyse_scans(const Dossier& d, const std::f
                before->scans[i].strokes == out->scans[i].strokes &&
                before->scans[i].side == out->scans[i].side;
     };
-    if (before != nullptr && before->reading && before->scans.size() == out->scans.size() && same(*front) &&
+    if (before != nullptr && before->scanned && before->scans.size() == out->scans.size() && same(*front) &&
         (!back || same(*back))) {
-        out->reading = before->reading;
+        out->scanned = before->scanned;
         return out;
     }
     const auto picture = [&](std::size_t i) {
@@ -69,11 +69,11 @@ std::shared_ptr<const ScanAnalysis> analyse_scans(const Dossier& d, const std::f
     const auto f = picture(*front);
     std::optional<ScanPicture> b;
     if (back) b = picture(*back);
-    auto reading = read_scans(f, b ? &*b : nullptr, progress);
-    if (reading)
-        out->reading = std::make_shared<const ScanReading>(std::move(*reading));
+    auto scanned = read_scans(f, b ? &*b : nullptr, progress);
+    if (scanned)
+        out->scanned = std::make_shared<const ScannedBoard>(std::move(*scanned));
     else
-        out->problem = reading.error().message();
+        out->problem = scanned.error().message();
     return out;
 }
 
@@ -151,8 +151,8 @@ Result<std::shared_ptr<const TraceAnalysis>> analyse_trace(const Dossier& d,
         a->scan = analyse_scans(d, folder, read_picture, progress,
                                 before == nullptr ? nullptr : before->scan.get());
         if (progress.cancelled()) return fail_cancelled();
-        if (a->scan->reading) {
-            a->scan_nets = nets_of_scan(*a->scan->reading, board);
+        if (a->scan->scanned) {
+            a->scan_nets = nets_of_scan(*a->scan->scanned, board);
             CompareOptions options;
             options.separated = [&](const std::string& x, const std::string& y) {
                 const int p = board.table.find(x), q = board.table.find(y);

@@ -8,17 +8,17 @@
 namespace grayrelic {
 namespace {
 
-struct Reading {
+struct Spelling {
     const char* text;
     Unit unit;
     double value;
 };
 
-void PrintTo(const Reading& r, std::ostream* out) {
+void PrintTo(const Spelling& r, std::ostream* out) {
     *out << r.text;
 }
 
-class ReadsWhatPeopleWrite : public testing::TestWithParam<Reading> {};
+class ReadsWhatPeopleWrite : public testing::TestWithParam<Spelling> {};
 
 TEST_P(ReadsWhatPeopleWrite, Exactly) {
     const auto& c = GetParam();
@@ -27,30 +27,29 @@ TEST_P(ReadsWhatPeopleWrite, Exactly) {
     EXPECT_EQ(*value, c.value);
 }
 
-INSTANTIATE_TEST_SUITE_P(Quantities, ReadsWhatPeopleWrite,
-                         testing::Values(
-                             // a letter for the decimal point, IEC 60062
-                             Reading{"4k7", Unit::ohm, 4700.0}, Reading{"3V3", Unit::volt, 3.3},
-                             Reading{"2u2", Unit::farad, 2.2e-6}, Reading{"1R5", Unit::ohm, 1.5},
-                             Reading{"0R1", Unit::ohm, 0.1}, Reading{"1M2", Unit::ohm, 1.2e6},
-                             Reading{"5V", Unit::volt, 5.0},
-                             // prefix and unit, with and without a blank
-                             Reading{"2.2us", Unit::second, 2.2e-6}, Reading{"2.2 µs", Unit::second, 2.2e-6},
-                             Reading{"2.2 μs", Unit::second, 2.2e-6},
-                             Reading{"11.5 kHz", Unit::hertz, 11500.0},
-                             Reading{"11.5k", Unit::hertz, 11500.0}, Reading{"100n", Unit::farad, 100e-9},
-                             Reading{"100 nF", Unit::farad, 100e-9}, Reading{"120 mA", Unit::ampere, 0.12},
-                             Reading{"47 ohm", Unit::ohm, 47.0}, Reading{"47Ω", Unit::ohm, 47.0},
-                             Reading{"4.7 kohm", Unit::ohm, 4700.0}, Reading{"250 mW", Unit::watt, 0.25},
-                             Reading{"13392.9 Bd", Unit::baud, 13392.9},
-                             // a bare number is in the base unit
-                             Reading{"17734475", Unit::hertz, 17734475.0}, Reading{"-12", Unit::volt, -12.0},
-                             Reading{"+5", Unit::volt, 5.0}, Reading{".5", Unit::volt, 0.5},
-                             Reading{"1e-6", Unit::second, 1e-6}, Reading{"1.5e3 Hz", Unit::hertz, 1500.0},
-                             // m is milli unless metres are wanted
-                             Reading{"2m", Unit::second, 2e-3}, Reading{"2 mm", Unit::metre, 2e-3},
-                             Reading{"2m", Unit::metre, 2.0}, Reading{"  7 ms  ", Unit::second, 7e-3},
-                             Reading{"0", Unit::second, 0.0}));
+INSTANTIATE_TEST_SUITE_P(
+    Quantities, ReadsWhatPeopleWrite,
+    testing::Values(
+        // a letter for the decimal point, IEC 60062
+        Spelling{"4k7", Unit::ohm, 4700.0}, Spelling{"3V3", Unit::volt, 3.3},
+        Spelling{"2u2", Unit::farad, 2.2e-6}, Spelling{"1R5", Unit::ohm, 1.5},
+        Spelling{"0R1", Unit::ohm, 0.1}, Spelling{"1M2", Unit::ohm, 1.2e6}, Spelling{"5V", Unit::volt, 5.0},
+        // prefix and unit, with and without a blank
+        Spelling{"2.2us", Unit::second, 2.2e-6}, Spelling{"2.2 µs", Unit::second, 2.2e-6},
+        Spelling{"2.2 μs", Unit::second, 2.2e-6}, Spelling{"11.5 kHz", Unit::hertz, 11500.0},
+        Spelling{"11.5k", Unit::hertz, 11500.0}, Spelling{"100n", Unit::farad, 100e-9},
+        Spelling{"100 nF", Unit::farad, 100e-9}, Spelling{"120 mA", Unit::ampere, 0.12},
+        Spelling{"47 ohm", Unit::ohm, 47.0}, Spelling{"47Ω", Unit::ohm, 47.0},
+        Spelling{"4.7 kohm", Unit::ohm, 4700.0}, Spelling{"250 mW", Unit::watt, 0.25},
+        Spelling{"13392.9 Bd", Unit::baud, 13392.9},
+        // a bare number is in the base unit
+        Spelling{"17734475", Unit::hertz, 17734475.0}, Spelling{"-12", Unit::volt, -12.0},
+        Spelling{"+5", Unit::volt, 5.0}, Spelling{".5", Unit::volt, 0.5},
+        Spelling{"1e-6", Unit::second, 1e-6}, Spelling{"1.5e3 Hz", Unit::hertz, 1500.0},
+        // m is milli unless metres are wanted
+        Spelling{"2m", Unit::second, 2e-3}, Spelling{"2 mm", Unit::metre, 2e-3},
+        Spelling{"2m", Unit::metre, 2.0}, Spelling{"  7 ms  ", Unit::second, 7e-3},
+        Spelling{"0", Unit::second, 0.0}));
 
 struct Refusal {
     const char* text;

@@ -123,5 +123,15 @@ TEST(Random, DistributionsKeepTheirBoundsAndMoments) {
     EXPECT_EQ(r.triangular(3, 3, 3), 3.0);
 }
 
+TEST(Text, IsShortenedBetweenCharacters) {
+    EXPECT_EQ(shortened("RESET", 5), "RESET");
+    EXPECT_EQ(shortened("RESET", 3), "RES…");
+    // "µ" is C2 B5, "Ω" CE A9: a limit inside a character leaves it out.
+    EXPECT_EQ(shortened("1µs", 2), "1…");
+    EXPECT_EQ(shortened("1µs", 3), "1µ…");
+    EXPECT_EQ(shortened("ΩΩ", 1), "…");
+    for (std::size_t most = 0; most < 12; ++most) EXPECT_TRUE(is_utf8(shortened("a€Ωb𝄞µ", most))) << most;
+}
+
 }  // namespace
 }  // namespace grayrelic

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Each check is shown a dossier that should and one that should not make it speak.
+#include "core/checks/analyse.hpp"
 #include "core/checks/registry.hpp"
 
 #include <set>

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Findings of ports: supplies, grounds, neighbours, sources, wrong ways; and the cautions' triggers.
+#include "core/checks/analyse.hpp"
 #include "core/checks/registry.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/dossier/store.hpp"
@@ -178,7 +179,9 @@ TEST(Cautions, BadFilesAreRefusedWithTheirField) {
         test::message(cautions_from_json(
             R"({"cautions": [{"id": "a", "title": "b", "says": "c", "defer": "d", "when": []}]})", "c.json")),
         HasSubstr("at least one place"));
-    EXPECT_THAT(test::message(cautions_from_json("nothing", "c.json")), HasSubstr("no JSON"));
+    EXPECT_THAT(test::message(cautions_from_json("\n\nnothing", "c.json")),
+                testing::AllOf(testing::StartsWith("c.json:3: found "), HasSubstr("invalid literal"),
+                               testing::EndsWith("expected cautions as JSON")));
 }
 
 TEST(Families, TheShippedOnesLoadAndKeepTheirOrder) {
@@ -205,7 +208,9 @@ TEST(Families, BadFilesAreRefusedWithTheirField) {
                     R"({"id": "x", "name": "y", "source": "z", "supply_v": {"min": 5, "typ": 4, "max": 6}})",
                     "f.json")),
                 HasSubstr("rising order"));
-    EXPECT_THAT(test::message(family_from_json("[", "f.json")), HasSubstr("no JSON"));
+    EXPECT_THAT(test::message(family_from_json("[", "f.json")),
+                testing::AllOf(testing::StartsWith("f.json:1: found "), HasSubstr("unexpected end"),
+                               testing::EndsWith("expected a logic family as JSON")));
 }
 
 }  // namespace

@@ -4,7 +4,7 @@
 #include <gmock/gmock.h>
 
 #include "core/base/text.hpp"
-#include "core/checks/analysis.hpp"
+#include "core/checks/analyse.hpp"
 #include "core/dossier/dossier_json.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/dossier/store.hpp"

@@ -14,13 +14,13 @@
 namespace grayrelic {
 namespace {
 
-using test::trace_ns;
+using test::waveform_ns;
 
 TEST(BitTime, TheShortestIntervalThatOccursOften) {
     // Intervals of 1, 2, 1, 3, 1, 1, 2 and 5 bits of 100 ns.
     std::vector<Time> edges{Time::us(1)};
     for (const int k : {1, 2, 1, 3, 1, 1, 2, 5}) edges.push_back(edges.back() + Time::ns(100 * k));
-    const auto list = bit_time_candidates(DigitalTrace(true, edges));
+    const auto list = bit_time_candidates(DigitalWaveform(true, edges));
     ASSERT_EQ(list.size(), 3U);
     EXPECT_NEAR(list[0], 100e3, 1);
     EXPECT_NEAR(list[1], 50e3, 1) << "a line that never shows a single bit alone";
@@ -39,15 +39,15 @@ TEST(BitTime, GlitchesDoNotCountAndJitterAveragesOut) {
         edges.insert(edges.begin() + at + 1, edges[at] + Time::ns(3));
         edges.insert(edges.begin() + at + 2, edges[at] + Time::ns(6));
     }
-    const auto list = bit_time_candidates(DigitalTrace(true, edges));
+    const auto list = bit_time_candidates(DigitalWaveform(true, edges));
     ASSERT_FALSE(list.empty());
     EXPECT_NEAR(list[0] / 74'667.0, 1.0, 1e-3);
 }
 
 TEST(BitTime, TooFewEdgesGiveNothing) {
-    EXPECT_TRUE(bit_time_candidates(*trace_ns(true, {})).empty());
-    EXPECT_TRUE(bit_time_candidates(*trace_ns(true, {1, 2, 3, 4})).empty());
-    EXPECT_FALSE(bit_time_candidates(*trace_ns(true, {100, 200, 300, 400, 500})).empty());
+    EXPECT_TRUE(bit_time_candidates(*waveform_ns(true, {})).empty());
+    EXPECT_TRUE(bit_time_candidates(*waveform_ns(true, {1, 2, 3, 4})).empty());
+    EXPECT_FALSE(bit_time_candidates(*waveform_ns(true, {100, 200, 300, 400, 500})).empty());
 }
 
 TEST(BitTime, TheFitSeparatesLateEdgesFromTheRate) {
@@ -97,25 +97,25 @@ TEST(Settings, WholeNumbersAndTimes) {
     for (const char* bad : {"", "0", "-1us", "soon", "3V"}) EXPECT_FALSE(time_setting(bad, "gap")) << bad;
 }
 
-TEST(LevelWalk, AgreesWithTheTraceAtEveryTime) {
+TEST(LevelWalk, AgreesWithTheWaveformAtEveryTime) {
     Random random(6);
     std::vector<Time> edges;
     Time t;
     for (int i = 0; i < 300; ++i)
         edges.push_back(t += Time::ns(1 + static_cast<std::int64_t>(random.below(9))));
-    const DigitalTrace trace(true, edges);
-    LevelWalk at(trace), before(trace);
+    const DigitalWaveform waveform(true, edges);
+    LevelWalk at(waveform), before(waveform);
     for (Time now; now < t + Time::ns(20); now += Time::ps(500)) {
-        EXPECT_EQ(at.at(now), trace.level_at(now)) << now.count();
-        EXPECT_EQ(before.before(now), trace.level_before(now)) << now.count();
+        EXPECT_EQ(at.at(now), waveform.level_at(now)) << now.count();
+        EXPECT_EQ(before.before(now), waveform.level_before(now)) << now.count();
     }
 }
 
 TEST(RestingLevel, IsWhereMostOfTheTimeGoes) {
-    EXPECT_TRUE(resting_level(*trace_ns(true, {100, 110, 200, 210})));
-    EXPECT_FALSE(resting_level(*trace_ns(false, {100, 110, 200, 210})));
-    EXPECT_TRUE(resting_level(*trace_ns(true, {}))) << "a still line rests where it is";
-    EXPECT_FALSE(resting_level(*trace_ns(false, {50}))) << "one edge tells nothing of rest";
+    EXPECT_TRUE(resting_level(*waveform_ns(true, {100, 110, 200, 210})));
+    EXPECT_FALSE(resting_level(*waveform_ns(false, {100, 110, 200, 210})));
+    EXPECT_TRUE(resting_level(*waveform_ns(true, {}))) << "a still line rests where it is";
+    EXPECT_FALSE(resting_level(*waveform_ns(false, {50}))) << "one edge tells nothing of rest";
 }
 
 TEST(Bursts, ArePartedByLongerGaps) {
@@ -139,7 +139,7 @@ TEST(QuietEdge, IsTheOneThatDataDoesNotFollow) {
         c.push_back(Time::ns(100 * i + 50));
         if (i % 2 == 0) d.push_back(Time::ns(100 * i + 60));
     }
-    const DigitalTrace clk(false, c), dat(false, d), still(false, std::vector<Time>{});
+    const DigitalWaveform clk(false, c), dat(false, d), still(false, std::vector<Time>{});
     EXPECT_EQ(quiet_edge(clk, {&dat}, Direction::fall), Direction::rise);
     EXPECT_EQ(quiet_edge(clk, {&still}, Direction::fall), Direction::fall)
         << "what never moves tells nothing";
@@ -148,7 +148,7 @@ TEST(QuietEdge, IsTheOneThatDataDoesNotFollow) {
 
 TEST(MergedEdges, OneOrderOfTimeOverAllLines) {
     Random random(12);
-    std::vector<DigitalTrace> traces;
+    std::vector<DigitalWaveform> waveforms;
     std::vector<std::pair<Time, std::size_t>> all;
     for (std::size_t l = 0; l < 5; ++l) {
         std::vector<Time> edges;
@@ -157,18 +157,18 @@ TEST(MergedEdges, OneOrderOfTimeOverAllLines) {
             edges.push_back(t += Time::ns(1 + static_cast<std::int64_t>(random.below(6))));
             all.emplace_back(t, l);
         }
-        traces.emplace_back(l % 2 == 0, edges);
+        waveforms.emplace_back(l % 2 == 0, edges);
     }
     std::sort(all.begin(), all.end());
-    std::vector<const DigitalTrace*> lines;
-    for (const auto& t : traces) lines.push_back(&t);
+    std::vector<const DigitalWaveform*> lines;
+    for (const auto& t : waveforms) lines.push_back(&t);
     MergedEdges merged(lines);
     MergedEdges::Step s;
     for (const auto& [time, line] : all) {
         ASSERT_TRUE(merged.next(s));
         EXPECT_EQ(s.time, time);
         EXPECT_EQ(s.line, line) << "of edges at one time the earlier line comes first";
-        EXPECT_EQ(s.rises, traces[line].level_at(time));
+        EXPECT_EQ(s.rises, waveforms[line].level_at(time));
     }
     EXPECT_FALSE(merged.next(s));
     merged.jump(Time::ns(300));

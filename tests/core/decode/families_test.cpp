@@ -36,7 +36,7 @@ Capture cut(const Capture& c, Span window) {
         for (const auto t : s.digital->edges())
             if (t >= window.from && t < window.to) edges.push_back(t);
         Signal part = s;
-        part.digital = std::make_shared<const DigitalTrace>(s.digital->level_before(window.from), edges);
+        part.digital = std::make_shared<const DigitalWaveform>(s.digital->level_before(window.from), edges);
         out.signals.push_back(std::move(part));
     }
     return out;

@@ -7,8 +7,8 @@
 #include <set>
 #include <sstream>
 
+#include "core/capture/capture_file.hpp"
 #include "core/decode/identify.hpp"
-#include "core/signal/capture_file.hpp"
 #include "standin/spoken.hpp"
 #include "tests/core/helpers.hpp"
 

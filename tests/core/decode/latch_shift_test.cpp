@@ -8,7 +8,7 @@ namespace grayrelic {
 namespace {
 
 using test::message;
-using test::trace_ns;
+using test::waveform_ns;
 
 /// A conversation made edge by edge, independent of the stand-in.
 struct Talk {
@@ -52,12 +52,12 @@ Capture talk(const Talk& t) {
         }
         now += Time::us(50);
     }
-    const auto trace = [](bool first, std::vector<Time> e) {
-        return std::make_shared<const DigitalTrace>(first, std::move(e));
+    const auto waveform = [](bool first, std::vector<Time> e) {
+        return std::make_shared<const DigitalWaveform>(first, std::move(e));
     };
-    return test::capture_of({{"p.latch", trace(!t.latch_high, latch)},
-                             {"p.clk", trace(t.clock_idle, clock)},
-                             {"p.data", trace(true, data)}},
+    return test::capture_of({{"p.latch", waveform(!t.latch_high, latch)},
+                             {"p.clk", waveform(t.clock_idle, clock)},
+                             {"p.data", waveform(true, data)}},
                             now);
 }
 
@@ -172,7 +172,7 @@ TEST(LatchShift, AFixedLengthTellsShortAndLong) {
 TEST(LatchShift, UnknownLevelsAreMarked) {
     auto c = talk({true, true, true, true, {"1111"}, {}});
     const auto& data = *c.signals[2].digital;
-    c.signals[2].digital = std::make_shared<const DigitalTrace>(
+    c.signals[2].digital = std::make_shared<const DigitalWaveform>(
         true, std::vector<Time>(data.edges().begin(), data.edges().end()),
         std::vector<Span>{{Time{}, Time::ns(14'500)}});
     const auto d = decode(c);
@@ -223,9 +223,9 @@ RoleMap one_signal_each(const Decoder& d) {
 }
 
 Capture quiet(const Decoder& d) {
-    std::vector<std::pair<std::string, std::shared_ptr<const DigitalTrace>>> wires;
+    std::vector<std::pair<std::string, std::shared_ptr<const DigitalWaveform>>> wires;
     for (std::size_t i = 0; i < d.roles().size(); ++i)
-        wires.emplace_back("s" + std::to_string(i), trace_ns(false, {}));
+        wires.emplace_back("s" + std::to_string(i), waveform_ns(false, {}));
     return test::capture_of(std::move(wires));
 }
 
@@ -301,7 +301,7 @@ TEST(SuggestRoles, BusiestIsClockLonePulseIsLatch) {
     EXPECT_EQ(r.at("clock"), std::vector<std::string>{"p.clk"});
     EXPECT_EQ(r.at("latch"), std::vector<std::string>{"p.latch"});
     EXPECT_EQ(r.at("data"), std::vector<std::string>{"p.data"});
-    EXPECT_TRUE(suggest_latch_shift_roles(test::capture_of({{"a", trace_ns(false, {1, 2})}})).empty());
+    EXPECT_TRUE(suggest_latch_shift_roles(test::capture_of({{"a", waveform_ns(false, {1, 2})}})).empty());
 }
 
 // --- a capture that another program wrote

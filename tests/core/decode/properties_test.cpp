@@ -12,7 +12,7 @@ namespace grayrelic {
 namespace {
 
 /// Edges at random distances around `mean`, with now and then a long pause.
-std::shared_ptr<const DigitalTrace> random_trace(Random& random, int edges, double mean_ns) {
+std::shared_ptr<const DigitalWaveform> random_waveform(Random& random, int edges, double mean_ns) {
     std::vector<Time> list;
     Time t = Time::ns(100);
     for (int i = 0; i < edges; ++i) {
@@ -21,14 +21,14 @@ std::shared_ptr<const DigitalTrace> random_trace(Random& random, int edges, doub
             t += Time::ps(static_cast<std::int64_t>(60'000 * mean_ns * random.uniform()));
         list.push_back(t);
     }
-    return std::make_shared<const DigitalTrace>(random.next() % 2 == 0, list);
+    return std::make_shared<const DigitalWaveform>(random.next() % 2 == 0, list);
 }
 
 Capture random_capture(std::uint64_t seed) {
     Random random(seed);
-    return test::capture_of({{"a", random_trace(random, 600, 3000)},
-                             {"b", random_trace(random, 900, 2000)},
-                             {"c", random_trace(random, 300, 6000)}},
+    return test::capture_of({{"a", random_waveform(random, 600, 3000)},
+                             {"b", random_waveform(random, 900, 2000)},
+                             {"c", random_waveform(random, 300, 6000)}},
                             Time::ms(40));
 }
 
@@ -133,18 +133,18 @@ INSTANTIATE_TEST_SUITE_P(Seeds, AnyEdges, testing::Range<std::uint64_t>(1, 13));
 
 TEST(Walks, AgreeWithSearches) {
     Random random(3);
-    const auto trace = random_trace(random, 500, 1000);
-    EdgeWalk edges(*trace);
-    LevelWalk before(*trace), at(*trace);
+    const auto waveform = random_waveform(random, 500, 1000);
+    EdgeWalk edges(*waveform);
+    LevelWalk before(*waveform), at(*waveform);
     Time t;
     for (int i = 0; i < 3000; ++i) {
         // Now and then exactly at an edge.
         t += Time::ps(static_cast<std::int64_t>(900'000 * random.uniform()));
-        if (const auto n = trace->edges_before(t); i % 3 == 0 && n < trace->edges().size())
-            t = trace->edges()[n];
-        ASSERT_EQ(edges.before(t), trace->edges_before(t));
-        ASSERT_EQ(before.before(t), trace->level_before(t));
-        ASSERT_EQ(at.at(t), trace->level_at(t));
+        if (const auto n = waveform->edges_before(t); i % 3 == 0 && n < waveform->edges().size())
+            t = waveform->edges()[n];
+        ASSERT_EQ(edges.before(t), waveform->edges_before(t));
+        ASSERT_EQ(before.before(t), waveform->level_before(t));
+        ASSERT_EQ(at.at(t), waveform->level_at(t));
     }
 }
 
@@ -182,11 +182,11 @@ TEST(BitTimes, CopiesAndMovesKeepTheirLists) {
 }
 
 TEST(SameNames, PairSignalsWhateverTheirScopes) {
-    const auto a = test::capture_of({{"pad.STEP", test::trace_ns(true, {50, 90})},
-                                     {"pad.HOLD", test::trace_ns(false, {20, 30})},
-                                     {"pad.ONLY", test::trace_ns(false, {5})}});
-    const auto b =
-        test::capture_of({{"bench.HOLD", test::trace_ns(false, {21})}, {"STEP", test::trace_ns(true, {51})}});
+    const auto a = test::capture_of({{"pad.STEP", test::waveform_ns(true, {50, 90})},
+                                     {"pad.HOLD", test::waveform_ns(false, {20, 30})},
+                                     {"pad.ONLY", test::waveform_ns(false, {5})}});
+    const auto b = test::capture_of(
+        {{"bench.HOLD", test::waveform_ns(false, {21})}, {"STEP", test::waveform_ns(true, {51})}});
     const auto pairs = same_names(a, b);
     EXPECT_THAT(pairs, testing::ElementsAre(testing::Pair("pad.STEP", "STEP"),
                                             testing::Pair("pad.HOLD", "bench.HOLD")));
@@ -196,7 +196,7 @@ TEST(SameNames, PairSignalsWhateverTheirScopes) {
     EXPECT_EQ(first->signal, "pad.HOLD");
     EXPECT_EQ(first->direction, Direction::rise);
     EXPECT_FALSE(first_edge_of(a, {}));
-    EXPECT_FALSE(first_edge_of(test::capture_of({{"x", test::trace_ns(true, {})}}), {{"x", "x"}}));
+    EXPECT_FALSE(first_edge_of(test::capture_of({{"x", test::waveform_ns(true, {})}}), {{"x", "x"}}));
 }
 
 }  // namespace

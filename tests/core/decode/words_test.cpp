@@ -21,7 +21,7 @@ Frame word_at(long us, const char* levels, std::vector<std::string> errors = {})
     f.errors = std::move(errors);
     return f;
 }
-Decoding words(std::vector<Frame> frames) {
+Decoding decoding_of(std::vector<Frame> frames) {
     Decoding d;
     d.kind = "latch-shift";
     d.frames = std::move(frames);
@@ -78,9 +78,9 @@ TEST(DecodeChain, PacketsStandBehindTheirCharacters) {
 // -----------------------------------------------------------------------------------------------------
 
 TEST(FindFrames, ByErrorValueBitsAndLevels) {
-    const auto d = words({word_at(10, "1010"), word_at(20, "1011", {"parity"}),
-                          word_at(30, "0010", {"framing", "parity"}), word_at(40, "1010")});
-    const auto c = test::capture_of({{"a", test::trace_ns(false, {25'000})}});
+    const auto d = decoding_of({word_at(10, "1010"), word_at(20, "1011", {"parity"}),
+                                word_at(30, "0010", {"framing", "parity"}), word_at(40, "1010")});
+    const auto c = test::capture_of({{"a", test::waveform_ns(false, {25'000})}});
     const auto starts = [&](const char* text, std::vector<LevelWanted> levels = {}) {
         auto q = parse_frame_query(text);
         EXPECT_TRUE(q) << text;
@@ -111,11 +111,12 @@ TEST(FindFrames, ByErrorValueBitsAndLevels) {
 // ---------------------------------------------------------------------------------------------------
 
 TEST(CompareFrames, DifferingMissingAndExtraWords) {
-    const auto original = words({word_at(10, "1010"), word_at(20, "1011"), word_at(30, "0010"),
-                                 word_at(40, "1111"), word_at(50, "0001")});
+    const auto original = decoding_of({word_at(10, "1010"), word_at(20, "1011"), word_at(30, "0010"),
+                                       word_at(40, "1111"), word_at(50, "0001")});
     // One microsecond later each; the second says something else, the third is missing, one is extra at 45.
-    const auto replica = words({word_at(11, "1010"), word_at(21, "1001"), word_at(41, "1111", {"parity"}),
-                                word_at(46, "0000"), word_at(51, "0001")});
+    const auto replica =
+        decoding_of({word_at(11, "1010"), word_at(21, "1001"), word_at(41, "1111", {"parity"}),
+                     word_at(46, "0000"), word_at(51, "0001")});
     const auto c = compare_frames(original, replica, -Time::us(1), Time::us(2));
     EXPECT_EQ(c.same, 2);
     EXPECT_EQ(c.differ, 2);
@@ -135,8 +136,8 @@ TEST(CompareFrames, DifferingMissingAndExtraWords) {
     // Without a tolerance: half of the usual 10 µs.
     EXPECT_EQ(compare_frames(original, original, {}).tolerance, Time::us(5));
     EXPECT_TRUE(compare_frames(original, original, {}).all_same());
-    EXPECT_EQ(compare_frames(original, words({}), {}).missing, 5);
-    EXPECT_EQ(compare_frames(words({}), original, {}).extra, 5);
+    EXPECT_EQ(compare_frames(original, decoding_of({}), {}).missing, 5);
+    EXPECT_EQ(compare_frames(decoding_of({}), original, {}).extra, 5);
 }
 
 TEST(CompareFrames, SettingsFoundInOneReadTheOther) {
@@ -156,8 +157,8 @@ TEST(CompareFrames, SettingsFoundInOneReadTheOther) {
 // ---------------------------------------------------------------------------------------
 
 TEST(TakesAt, MomentsPartTheWords) {
-    const auto d = words({word_at(10, "11"), word_at(20, "01"), word_at(30, "01"), word_at(38, "11"),
-                          word_at(50, "10"), word_at(60, "11"), word_at(70, "01")});
+    const auto d = decoding_of({word_at(10, "11"), word_at(20, "01"), word_at(30, "01"), word_at(38, "11"),
+                                word_at(50, "10"), word_at(60, "11"), word_at(70, "01")});
     const std::vector<HuntMoment> moments{{"fire", {Time::us(18), Time::us(40)}},
                                           {"left", {Time::us(49), Time::us(56)}},
                                           {"fire", {Time::us(69), Time::us(80)}}};

@@ -5,7 +5,7 @@
 
 #include "core/base/random.hpp"
 #include "core/dossier/edits.hpp"
-#include "core/dossier/json_place.hpp"
+#include "core/json/json_place.hpp"
 #include "tests/core/helpers.hpp"
 
 namespace grayrelic {

@@ -7,7 +7,7 @@
 
 #include <thread>
 
-#include "core/signal/vcd_reader.hpp"
+#include "core/capture/vcd_reader.hpp"
 #include "standin/logic_stream.hpp"
 #include "standin/spoken.hpp"
 #include "tests/core/helpers.hpp"

@@ -11,8 +11,8 @@
 #include <set>
 
 #include "core/base/random.hpp"
+#include "core/capture/capture_file.hpp"
 #include "core/logic/verilog.hpp"
-#include "core/signal/capture_file.hpp"
 #include "tests/core/helpers.hpp"
 #include "tests/core/logic/logic_helpers.hpp"
 
@@ -179,7 +179,7 @@ TEST(HdlLogic, EveryNetHasTheSameEdgesAsInAGeneralSimulator) {
             if (net.held) continue;
             const auto theirs = capture->find_digital(fmt::format("bench{}.unit.{}", i, net.name));
             ASSERT_TRUE(theirs) << theirs.error().message();
-            const auto mine = trace_of(ours->nets[n], end);
+            const auto mine = waveform_of(ours->nets[n], end);
             const std::vector<Time> a(mine.edges().begin(), mine.edges().end()),
                 b((*theirs)->edges().begin(), (*theirs)->edges().end());
             const auto why =

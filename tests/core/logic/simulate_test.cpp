@@ -131,12 +131,12 @@ TEST(Simulate, RefusesWhatCannotBeComputed) {
     EXPECT_FALSE(simulate(good, {test::toggles(good, "A", false, many)}, {}, stopped));
 }
 
-TEST(Simulate, TraceOfKeepsUnknownAndOpenStretches) {
-    const auto t = trace_of({{Time::ns(10), Level::one},
-                             {Time::ns(20), Level::unknown},
-                             {Time::ns(30), Level::open},
-                             {Time::ns(40), Level::zero}},
-                            Time::ns(50));
+TEST(Simulate, WaveformOfKeepsUnknownAndOpenStretches) {
+    const auto t = waveform_of({{Time::ns(10), Level::one},
+                                {Time::ns(20), Level::unknown},
+                                {Time::ns(30), Level::open},
+                                {Time::ns(40), Level::zero}},
+                               Time::ns(50));
     EXPECT_TRUE(t.first_level());
     EXPECT_THAT(std::vector<Time>(t.edges().begin(), t.edges().end()), testing::ElementsAre(Time::ns(40)));
     ASSERT_EQ(t.unknown().size(), 2U);

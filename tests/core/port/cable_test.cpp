@@ -2,6 +2,7 @@
 // Cables between ports: how they are laid, what meets through them, and the card that is printed.
 #include "core/port/cable.hpp"
 
+#include "core/checks/analyse.hpp"
 #include "core/checks/registry.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/dossier/store.hpp"

@@ -4,14 +4,12 @@
 
 #include "core/port/connector_library.hpp"
 #include "core/port/pin_table.hpp"
-#include "tests/core/helpers.hpp"
+#include "tests/core/port/shipped_connectors.hpp"
 
 namespace grayrelic {
 namespace {
 
-Connector get(const std::string& id) {
-    return *ConnectorLibrary::load(disk(), {test::source_folder() / "data"}).find(id);
-}
+using test::get;
 
 /// Names for the contacts numbered 1, 2, 3 …
 std::vector<Pin> table(const std::vector<std::string>& names) {
@@ -50,7 +48,7 @@ TEST(Compare, EqualTablesAgree) {
     EXPECT_EQ(c.agree, 9);
     EXPECT_EQ(c.contradict, 0);
     EXPECT_EQ(c.straight.match, 1.0);
-    EXPECT_EQ(c.best().kind, TableReading::Kind::straight);
+    EXPECT_EQ(c.best().kind, TableInterpretation::Kind::straight);
 }
 
 TEST(Compare, CountsWhatOnlyOneSays) {
@@ -105,7 +103,7 @@ TEST(Compare, FindsAHalfTurn) {
     const auto c =
         compare_tables(table({"A", "B", "C", "D", "E", "F"}), table({"F", "E", "D", "C", "B", "A"}), &h);
     EXPECT_EQ(c.rotated.match, 1.0);
-    EXPECT_EQ(c.best().kind, TableReading::Kind::rotated);
+    EXPECT_EQ(c.best().kind, TableInterpretation::Kind::rotated);
 }
 
 // The same header with its rows exchanged: 1 and 2, 3 and 4, 5 and 6 change places.
@@ -135,13 +133,13 @@ TEST(Compare, FindsAShift) {
     const auto c = compare_tables(table(nine), second);
     EXPECT_NEAR(c.shifted.match, 8.0 / 9, 1e-9);
     EXPECT_EQ(c.shifted.how, "counted one too high");
-    EXPECT_EQ(c.best().kind, TableReading::Kind::shifted);
+    EXPECT_EQ(c.best().kind, TableInterpretation::Kind::shifted);
 }
 
 TEST(Compare, SmallLikenessIsNoReading) {
     const auto c = compare_tables(table({"A", "B", "C", "D", "E", "F", "G", "H"}),
                                   table({"H", "B", "C", "D", "E", "F", "G", "A"}));
-    EXPECT_EQ(c.best().kind, TableReading::Kind::straight);
+    EXPECT_EQ(c.best().kind, TableInterpretation::Kind::straight);
     EXPECT_EQ(compare_tables({}, {}).best().match, 0.0);
 }
 

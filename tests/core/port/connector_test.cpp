@@ -7,24 +7,15 @@
 #include "core/base/random.hpp"
 #include "core/port/connector_library.hpp"
 #include "core/port/contact_map.hpp"
-#include "tests/core/helpers.hpp"
+#include "tests/core/port/shipped_connectors.hpp"
 
 namespace grayrelic {
 namespace {
 
+using test::get;
 using test::message;
+using test::shipped_connectors;
 using testing::HasSubstr;
-
-const ConnectorLibrary& library() {
-    static const auto l = ConnectorLibrary::load(disk(), {test::source_folder() / "data"});
-    return l;
-}
-
-Connector get(const std::string& id) {
-    auto c = library().find(id);
-    EXPECT_TRUE(c) << message(c);
-    return c ? *c : Connector{};
-}
 
 Place at(const Connector& c, const std::string& number) {
     const auto i = c.contact_numbered(number);
@@ -44,7 +35,7 @@ double angle_deg(Place p) {
 /// One of every file; families at a size of the issue.
 std::vector<std::string> every_id() {
     std::vector<std::string> out;
-    for (const auto& f : library().files()) {
+    for (const auto& f : shipped_connectors().files()) {
         ConnectorSize size;
         size.rows = f.rows > 0 ? f.rows : 5;
         size.columns = 7;
@@ -54,8 +45,8 @@ std::vector<std::string> every_id() {
 }
 
 TEST(ConnectorLibrary, EveryShippedFileLoads) {
-    for (const auto& problem : library().problems()) ADD_FAILURE() << problem.message();
-    EXPECT_GE(library().files().size(), 50U);
+    for (const auto& problem : shipped_connectors().problems()) ADD_FAILURE() << problem.message();
+    EXPECT_GE(shipped_connectors().files().size(), 50U);
 }
 
 struct Expected {
@@ -246,7 +237,7 @@ TEST(ConnectorGeometry, OutlinesSurroundTheContacts) {
 }
 
 TEST(ConnectorLibrary, IdsOfFamiliesNameTheirSize) {
-    const auto m = library().member("edge-2x15-p3.96-k6");
+    const auto m = shipped_connectors().member("edge-2x15-p3.96-k6");
     ASSERT_TRUE(m);
     EXPECT_EQ(m->size.rows, 2);
     EXPECT_EQ(m->size.columns, 15);
@@ -254,7 +245,7 @@ TEST(ConnectorLibrary, IdsOfFamiliesNameTheirSize) {
     EXPECT_EQ(ConnectorLibrary::id_of(*m->file, m->size), "edge-2x15-p3.96-k6");
     for (const char* wrong : {"edge-2x0", "edge-2x999", "edge-2x15-k15", "edge-2x15-p0", "edge-2x15-zz",
                               "header-3x4", "header-2x10-k3", "edge-2xn", "-2x3", ""})
-        EXPECT_FALSE(library().member(wrong)) << wrong;
+        EXPECT_FALSE(shipped_connectors().member(wrong)) << wrong;
     EXPECT_EQ(get("edge-2x15").name, "Card edge, 2 × 15");
     EXPECT_EQ(get("grid-3x4").name, "Grid of your own, 3 × 4");
 }
@@ -270,8 +261,8 @@ TEST(ConnectorLibrary, AKeyPreventsWhatItPrevents) {
 }
 
 TEST(ConnectorLibrary, UnknownIdsSayWhatIsThere) {
-    EXPECT_THAT(message(library().find("dsub-11")), HasSubstr("one of dsub-9"));
-    EXPECT_THAT(message(library().find("../../etc/passwd")), HasSubstr("data/connectors"));
+    EXPECT_THAT(message(shipped_connectors().find("dsub-11")), HasSubstr("one of dsub-9"));
+    EXPECT_THAT(message(shipped_connectors().find("../../etc/passwd")), HasSubstr("data/connectors"));
 }
 
 TEST(ConnectorLibrary, OwnFilesOverrideAndBrokenOnesAreSkipped) {
@@ -290,11 +281,11 @@ TEST(ConnectorLibrary, OwnFilesOverrideAndBrokenOnesAreSkipped) {
     EXPECT_THAT(l.problems()[0].message(), HasSubstr("broken.json:2: found 7, expected text for name"));
 }
 
-struct Refused {
+struct RefusedConnector {
     const char* text;
     const char* says;
 };
-class BadConnector : public testing::TestWithParam<Refused> {};
+class BadConnector : public testing::TestWithParam<RefusedConnector> {};
 TEST_P(BadConnector, IsRefusedWithItsField) {
     auto text = std::string(R"({"id": "a", "name": "b", "group": "c", "source": "d", "rule": "e",)") + "\n" +
                 GetParam().text + "}";
@@ -303,43 +294,49 @@ TEST_P(BadConnector, IsRefusedWithItsField) {
 INSTANTIATE_TEST_SUITE_P(
     Fields, BadConnector,
     testing::Values(
-        Refused{R"("x": 1)", "\"contact\" in the file"},
-        Refused{R"("contact": {"diameter_mm": 1})", "found no contacts"},
-        Refused{R"("contact": {"diameter_mm": -1}, "contacts": [])", "expected millimetres"},
-        Refused{R"("contact": {"diameter_mm": 1}, "contacts": [{"number": "1", "x_mm": 1e99, "y_mm": 0}])",
-                "c.json:2: found"},
-        Refused{R"("contact": {"diameter_mm": 1}, "contacts": [{"number": "1", "x_mm": 0}])",
-                "found no \"y_mm\""},
-        Refused{R"("contact": {"diameter_mm": 1}, "rows": [{"y_mm": 0, "pitch_mm": 0, "numbers": ["1"]}])",
-                "pitch_mm"},
-        Refused{
+        RefusedConnector{R"("x": 1)", "\"contact\" in the file"},
+        RefusedConnector{R"("contact": {"diameter_mm": 1})", "found no contacts"},
+        RefusedConnector{R"("contact": {"diameter_mm": -1}, "contacts": [])", "expected millimetres"},
+        RefusedConnector{
+            R"("contact": {"diameter_mm": 1}, "contacts": [{"number": "1", "x_mm": 1e99, "y_mm": 0}])",
+            "c.json:2: found"},
+        RefusedConnector{R"("contact": {"diameter_mm": 1}, "contacts": [{"number": "1", "x_mm": 0}])",
+                         "found no \"y_mm\""},
+        RefusedConnector{
+            R"("contact": {"diameter_mm": 1}, "rows": [{"y_mm": 0, "pitch_mm": 0, "numbers": ["1"]}])",
+            "pitch_mm"},
+        RefusedConnector{
             R"("contact": {"diameter_mm": 1}, "rows": [{"y_mm": 0, "pitch_mm": 1, "numbers": ["1", "1"]}])",
             "found number \"1\" twice, expected each number once"},
-        Refused{R"("contact": {"diameter_mm": 1}, "grid": {"rows": 0, "columns": 2, "pitch_mm": 1})", "rows"},
-        Refused{R"("contact": {"diameter_mm": 1}, "grid": {"rows": 1, "columns": 2, "pitch_mm": 1},
+        RefusedConnector{R"("contact": {"diameter_mm": 1}, "grid": {"rows": 0, "columns": 2, "pitch_mm": 1})",
+                         "rows"},
+        RefusedConnector{R"("contact": {"diameter_mm": 1}, "grid": {"rows": 1, "columns": 2, "pitch_mm": 1},
                    "numberings": [{"id": "n", "name": "n", "rule": "spiral"}])",
-                "found \"spiral\""},
-        Refused{R"("contact": {"diameter_mm": 1}, "grid": {"rows": 1, "columns": 2, "pitch_mm": 1},
+                         "found \"spiral\""},
+        RefusedConnector{R"("contact": {"diameter_mm": 1}, "grid": {"rows": 1, "columns": 2, "pitch_mm": 1},
                    "numberings": [{"id": "n", "name": "n", "numbers": ["1"]}])",
-                "2, one for each contact"},
-        Refused{R"("contact": {"diameter_mm": 1}, "grid": {"rows": 1, "columns": 2, "pitch_mm": 1},
+                         "2, one for each contact"},
+        RefusedConnector{R"("contact": {"diameter_mm": 1}, "grid": {"rows": 1, "columns": 2, "pitch_mm": 1},
                    "numberings": [{"id": "n", "name": "n", "numbers": ["1", "1"]}])",
-                "each number once"},
-        Refused{R"("contact": {"diameter_mm": 1}, "colour": "red",
+                         "each number once"},
+        RefusedConnector{R"("contact": {"diameter_mm": 1}, "colour": "red",
                    "contacts": [{"number": "1", "x_mm": 0, "y_mm": 0}])",
-                "found \"colour\", expected a field of the connector format"},
-        Refused{R"("contact": {"diameter_mm": 1}, "contacts": [{"number": "1", "x_mm": 0, "y_mm": 0},
+                         "found \"colour\", expected a field of the connector format"},
+        RefusedConnector{R"("contact": {"diameter_mm": 1}, "contacts": [{"number": "1", "x_mm": 0, "y_mm": 0},
                    {"number": "2", "x_mm": 0, "y_mm": 0}])",
-                "on top of another"},
-        Refused{R"("contact": {"diameter_mm": 1}, "contacts": [{"number": "1", "x_mm": 0, "y_mm": 0}],
+                         "on top of another"},
+        RefusedConnector{
+            R"("contact": {"diameter_mm": 1}, "contacts": [{"number": "1", "x_mm": 0, "y_mm": 0}],
                    "outline": [{"role": "lid", "diameter_mm": 3}])",
-                "shell, insert or key"},
-        Refused{R"("contact": {"diameter_mm": 1}, "contacts": [{"number": "1", "x_mm": 0, "y_mm": 0}],
+            "shell, insert or key"},
+        RefusedConnector{
+            R"("contact": {"diameter_mm": 1}, "contacts": [{"number": "1", "x_mm": 0, "y_mm": 0}],
                    "wrong_ways": [{"way": "upside", "possible": "easy"}])",
-                "reversed, mirrored"},
-        Refused{R"("contact": {"diameter_mm": 1}, "contacts": [{"number": "1", "x_mm": 0, "y_mm": 0}],
+            "reversed, mirrored"},
+        RefusedConnector{
+            R"("contact": {"diameter_mm": 1}, "contacts": [{"number": "1", "x_mm": 0, "y_mm": 0}],
                    "family": {"rows": 2, "most": 9})",
-                "an id that ends in"}));
+            "an id that ends in"}));
 
 }  // namespace
 }  // namespace grayrelic

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/checks/analyse.hpp"
 #include "core/report/html_report.hpp"
 
 #include "core/dossier/edits.hpp"

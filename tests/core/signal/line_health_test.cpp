@@ -85,9 +85,9 @@ TEST(LineHealth, ChatterAfterRisesOnly) {
     EXPECT_THAT(f[0].todo, testing::HasSubstr("pull-up"));
     // The view without it: 80 changes, where the first edge of each was.
     const auto clean = without_chatter(c, Time::us(10));
-    const auto& trace = **clean.find_digital("DATA");
-    ASSERT_EQ(trace.edges().size(), 80U);
-    EXPECT_EQ(trace.edges()[0], Time::us(1000 + 4000 + 100));
+    const auto& waveform = **clean.find_digital("DATA");
+    ASSERT_EQ(waveform.edges().size(), 80U);
+    EXPECT_EQ(waveform.edges()[0], Time::us(1000 + 4000 + 100));
     EXPECT_EQ((**c.find_digital("DATA")).edges().size() % 2, 0U);
     EXPECT_GT((**c.find_digital("DATA")).edges().size(), 150U) << "the data stays as it is";
     EXPECT_EQ((**clean.find_digital("CLK")).edges().size(), (**c.find_digital("CLK")).edges().size());
@@ -109,7 +109,7 @@ TEST(LineHealth, TwitchesWithTheClockAreCrosstalkOrGround) {
     auto two = one;
     auto second = two.signals[1];
     second.name = "SELECT";
-    second.digital = std::make_shared<const DigitalTrace>(*second.digital);
+    second.digital = std::make_shared<const DigitalWaveform>(*second.digital);
     two.signals.push_back(second);
     const auto g = findings(two);
     ASSERT_EQ(g.size(), 1U);
@@ -182,8 +182,8 @@ Capture ringing(double share, double hz, double threshold_at = 2.5) {
     Signal s;
     s.name = "A";
     s.kind = SignalKind::analogue;
-    auto a = std::make_shared<const AnalogueTrace>(Time{}, 10'000.0, std::move(samples));
-    s.digital = std::make_shared<const DigitalTrace>(levels_of(*a, {threshold_at, 0.2, false}));
+    auto a = std::make_shared<const AnalogueWaveform>(Time{}, 10'000.0, std::move(samples));
+    s.digital = std::make_shared<const DigitalWaveform>(levels_of(*a, {threshold_at, 0.2, false}));
     s.analogue = a;
     Capture c;
     c.extent = {Time{}, Time::us(80)};

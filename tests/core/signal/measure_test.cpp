@@ -2,21 +2,21 @@
 #include "core/signal/measure.hpp"
 
 #include "core/base/random.hpp"
+#include "core/capture/vcd_writer.hpp"
 #include "core/signal/sampling.hpp"
-#include "core/signal/vcd_writer.hpp"
 #include "tests/core/helpers.hpp"
 
 namespace grayrelic {
 namespace {
 
 using test::at_ns;
-using test::trace_ns;
+using test::waveform_ns;
 
 constexpr Span all{Time::min(), Time::max()};
 
 TEST(MeasurePulses, HighLowPeriodRateAndDuty) {
     // high 30, low 70, high 50, low 50, high 30: periods 100 and 100, high time 80 of 200
-    const auto t = trace_ns(false, {100, 130, 200, 250, 300, 330});
+    const auto t = waveform_ns(false, {100, 130, 200, 250, 300, 330});
     const auto m = measure_pulses(*t, all);
     EXPECT_EQ(m.high.n, 3);
     EXPECT_DOUBLE_EQ(m.high.min, 30e-9);
@@ -29,7 +29,7 @@ TEST(MeasurePulses, HighLowPeriodRateAndDuty) {
 }
 
 TEST(MeasurePulses, OnlyWholePulsesInTheWindowCount) {
-    const auto t = trace_ns(false, {100, 130, 200, 250, 300, 330});
+    const auto t = waveform_ns(false, {100, 130, 200, 250, 300, 330});
     const auto m = measure_pulses(*t, {Time::ns(101), Time::ns(300)});
     EXPECT_EQ(m.high.n, 1);
     EXPECT_DOUBLE_EQ(m.high.min, 50e-9);
@@ -38,7 +38,7 @@ TEST(MeasurePulses, OnlyWholePulsesInTheWindowCount) {
 }
 
 TEST(MeasurePulses, NothingIsMeasuredAcrossUnknownSpans) {
-    const DigitalTrace t(false, at_ns({100, 200, 300}), {{Time::ns(150), Time::ns(160)}});
+    const DigitalWaveform t(false, at_ns({100, 200, 300}), {{Time::ns(150), Time::ns(160)}});
     const auto m = measure_pulses(t, all);
     EXPECT_EQ(m.high.n, 0);
     EXPECT_EQ(m.low.n, 1);
@@ -48,8 +48,8 @@ TEST(MeasurePulses, NothingIsMeasuredAcrossUnknownSpans) {
 }
 
 TEST(MeasureDelay, FirstAnswerBeforeTheNextQuestion) {
-    const auto from = trace_ns(false, {100, 150, 200, 250, 300, 350});  // rises 100, 200, 300
-    const auto to = trace_ns(false, {110, 120, 290, 900});  // rise 110, fall 120, rise 290, fall 900
+    const auto from = waveform_ns(false, {100, 150, 200, 250, 300, 350});  // rises 100, 200, 300
+    const auto to = waveform_ns(false, {110, 120, 290, 900});  // rise 110, fall 120, rise 290, fall 900
     const auto m = measure_delay(*from, Direction::rise, *to, Direction::any);
     ASSERT_EQ(m.answered.size(), 3U);
     EXPECT_EQ(m.answered[0].length(), Time::ns(10));
@@ -62,22 +62,22 @@ TEST(MeasureDelay, FirstAnswerBeforeTheNextQuestion) {
 }
 
 TEST(MeasureDelay, WithinTurnsSlowAnswersIntoNone) {
-    const auto from = trace_ns(false, {100, 150, 200, 250});
-    const auto to = trace_ns(false, {110, 290});
+    const auto from = waveform_ns(false, {100, 150, 200, 250});
+    const auto to = waveform_ns(false, {110, 290});
     const auto m = measure_delay(*from, Direction::rise, *to, Direction::any, Time::ns(50));
     EXPECT_EQ(m.answered.size(), 1U);
     EXPECT_EQ(m.unanswered, at_ns({200}));
 }
 
 TEST(MeasureDelay, AnEdgeAtTheSameTimeAnswersNothing) {
-    const auto from = trace_ns(false, {100, 150, 200});
-    const auto to = trace_ns(false, {100, 200});
+    const auto from = waveform_ns(false, {100, 150, 200});
+    const auto to = waveform_ns(false, {100, 200});
     const auto m = measure_delay(*from, Direction::rise, *to, Direction::any);
     EXPECT_TRUE(m.answered.empty());
     EXPECT_EQ(m.unanswered, at_ns({100, 200}));
 }
 
-TEST(MeasureDelay, AgreesWithACountByHandOnRandomTraces) {
+TEST(MeasureDelay, AgreesWithACountByHandOnRandomWaveforms) {
     Random random(11);
     for (int round = 0; round < 50; ++round) {
         std::vector<Time> a;
@@ -86,8 +86,8 @@ TEST(MeasureDelay, AgreesWithACountByHandOnRandomTraces) {
         for (int i = 0; i < 60; ++i) a.push_back(t += Time::ns(1 + static_cast<long>(random.below(20))));
         t = Time{};
         for (int i = 0; i < 60; ++i) b.push_back(t += Time::ns(1 + static_cast<long>(random.below(20))));
-        const DigitalTrace from(false, a);
-        const DigitalTrace to(true, b);
+        const DigitalWaveform from(false, a);
+        const DigitalWaveform to(true, b);
         const auto m = measure_delay(from, Direction::rise, to, Direction::fall);
         // the definition, said the slow way
         std::size_t answered = 0;
@@ -107,12 +107,12 @@ TEST(MeasureDelay, AgreesWithACountByHandOnRandomTraces) {
 }
 
 TEST(NearestEdge, LooksBothWays) {
-    const auto t = trace_ns(false, {100, 200});
+    const auto t = waveform_ns(false, {100, 200});
     EXPECT_EQ(nearest_edge(*t, Time::ns(140)), Time::ns(100));
     EXPECT_EQ(nearest_edge(*t, Time::ns(160)), Time::ns(200));
     EXPECT_EQ(nearest_edge(*t, Time::ns(0)), Time::ns(100));
     EXPECT_EQ(nearest_edge(*t, Time::s(1)), Time::ns(200));
-    EXPECT_FALSE(nearest_edge(DigitalTrace(false, {}), Time::ns(1)));
+    EXPECT_FALSE(nearest_edge(DigitalWaveform(false, {}), Time::ns(1)));
 }
 
 TEST(Histogram, CountsEveryValueOnceInBarsOfRoundWidth) {
@@ -151,7 +151,7 @@ Capture sampled(double period_ns, int edges, std::uint64_t seed) {
         n += 3 + static_cast<long long>(random.below(40));
         times.push_back(Time::ns(std::llround(static_cast<double>(n) * period_ns)));
     }
-    return test::capture_of({{"a", std::make_shared<const DigitalTrace>(false, times)}});
+    return test::capture_of({{"a", std::make_shared<const DigitalWaveform>(false, times)}});
 }
 
 class FindsTheSamplePeriod : public testing::TestWithParam<double> {};
@@ -170,14 +170,14 @@ TEST(SamplePeriod, IsNotInventedForTimesOnNoGrid) {
     for (int i = 0; i < 3000; ++i)
         times.push_back(t += Time::ns(20 + static_cast<long>(random.below(100'000))));
     EXPECT_FALSE(
-        find_sample_period(test::capture_of({{"a", std::make_shared<const DigitalTrace>(false, times)}})));
-    EXPECT_FALSE(find_sample_period(test::capture_of({{"a", trace_ns(false, {10, 20})}})));
+        find_sample_period(test::capture_of({{"a", std::make_shared<const DigitalWaveform>(false, times)}})));
+    EXPECT_FALSE(find_sample_period(test::capture_of({{"a", waveform_ns(false, {10, 20})}})));
 }
 
 TEST(Sampling, CountsPulsesUnderThreeSamples) {
     // pulses of 2, 4 and 3 samples of 10 ns
-    const auto c =
-        test::capture_of({{"a", trace_ns(false, {100, 120, 160, 190})}, {"quiet", trace_ns(false, {})}});
+    const auto c = test::capture_of(
+        {{"a", waveform_ns(false, {100, 120, 160, 190})}, {"quiet", waveform_ns(false, {})}});
     const auto report = judge_sampling(c, Time::ns(10));
     ASSERT_EQ(report.lines.size(), 1U);
     EXPECT_EQ(report.lines[0].too_short, 1);
@@ -201,7 +201,8 @@ TEST(Capture, NamesEdgesAndShortNames) {
 }
 
 TEST(Capture, AnUnknownNameListsWhatThereIs) {
-    const auto c = test::capture_of({{"top.clk", trace_ns(false, {})}, {"top.data", trace_ns(false, {})}});
+    const auto c =
+        test::capture_of({{"top.clk", waveform_ns(false, {})}, {"top.data", waveform_ns(false, {})}});
     EXPECT_EQ(test::message(c.find("clock")), "found signal \"clock\", expected one of: top.clk, top.data");
     EXPECT_TRUE(c.find("clk"));
     EXPECT_FALSE(c.find("lk"));
@@ -210,17 +211,17 @@ TEST(Capture, AnUnknownNameListsWhatThereIs) {
 TEST(Measure, TheUsualLimitOfAnAnswerIsOneAndAHalfPulses) {
     // High for 10, 20 and 40 ns: the median is 20, the limit 30. Low for 90 and 80: the median is 85, the
     // limit 127.5.
-    const auto t = trace_ns(false, {100, 110, 200, 220, 300, 340});
+    const auto t = waveform_ns(false, {100, 110, 200, 220, 300, 340});
     EXPECT_EQ(usual_answer_limit(*t, Direction::rise), Time::ns(30));
     EXPECT_EQ(usual_answer_limit(*t, Direction::fall), Time::ps(127'500));
-    EXPECT_FALSE(usual_answer_limit(*trace_ns(false, {}), Direction::rise));
+    EXPECT_FALSE(usual_answer_limit(*waveform_ns(false, {}), Direction::rise));
 }
 
 TEST(VcdWriter, WhatIsWrittenReadsBackTheSame) {
     VcdOutput out;
-    out.wires.push_back({"a", trace_ns(false, {10, 20, 35})});
-    out.wires.push_back({"b", trace_ns(true, {20})});
-    out.wires.push_back({"c", std::make_shared<const DigitalTrace>(
+    out.wires.push_back({"a", waveform_ns(false, {10, 20, 35})});
+    out.wires.push_back({"b", waveform_ns(true, {20})});
+    out.wires.push_back({"c", std::make_shared<const DigitalWaveform>(
                                   true, at_ns({50}),
                                   std::vector<Span>{{Time{}, Time::ns(5)}, {Time::ns(30), Time::ns(40)}})});
     out.end = Time::ns(100);
@@ -229,7 +230,7 @@ TEST(VcdWriter, WhatIsWrittenReadsBackTheSame) {
     ASSERT_TRUE(back) << test::message(back);
     EXPECT_EQ(back->extent, (Span{Time{}, Time::ns(100)}));
     for (std::size_t i = 0; i < 3; ++i) {
-        const auto& want = *out.wires[i].trace;
+        const auto& want = *out.wires[i].waveform;
         const auto& got = *back->signals[i].digital;
         EXPECT_EQ(back->signals[i].name, "capture." + out.wires[i].name);
         EXPECT_TRUE(
@@ -246,7 +247,7 @@ TEST(VcdWriter, WhatIsWrittenReadsBackTheSame) {
 TEST(VcdWriter, ManyWiresHaveDifferentIdentifiers) {
     VcdOutput out;
     for (int i = 0; i < 9'000; ++i)
-        out.wires.push_back({"w" + std::to_string(i), trace_ns(i % 2 == 1, {i + 1})});
+        out.wires.push_back({"w" + std::to_string(i), waveform_ns(i % 2 == 1, {i + 1})});
     out.end = Time::us(10);
     const auto back = test::vcd(write_vcd(out));
     ASSERT_TRUE(back) << test::message(back);

@@ -7,7 +7,7 @@
 #include <cmath>
 
 #include "core/base/random.hpp"
-#include "core/signal/csv_reader.hpp"
+#include "core/capture/csv_reader.hpp"
 #include "tests/core/helpers.hpp"
 
 namespace grayrelic {
@@ -58,7 +58,7 @@ TEST(Trend, OfFewIsNone) {
 
 TEST(Extremes, AreTheFirstShortestAndLongest) {
     // High 10-30, 50-60, 70-80, 100-140; low 30-50, 60-70, 80-100; periods 40, 20, 30.
-    const DigitalTrace t(false, test::at_ns({10, 30, 50, 60, 70, 80, 100, 140}));
+    const DigitalWaveform t(false, test::at_ns({10, 30, 50, 60, 70, 80, 100, 140}));
     const Span all{Time{}, Time::ns(200)};
     EXPECT_EQ(extreme_pulse(t, PulsePart::high, true, all)->from, Time::ns(100));
     EXPECT_EQ(extreme_pulse(t, PulsePart::high, false, all)->from, Time::ns(50)) << "of equals the first";
@@ -70,7 +70,7 @@ TEST(Extremes, AreTheFirstShortestAndLongest) {
         << "only what lies wholly inside";
     EXPECT_FALSE(extreme_pulse(t, PulsePart::period, true, {Time::ns(40), Time::ns(65)}));
     EXPECT_FALSE(extreme_pulse({}, PulsePart::high, true, all));
-    const DigitalTrace gap(false, test::at_ns({10, 30, 50, 60}), {{Time::ns(15), Time::ns(20)}});
+    const DigitalWaveform gap(false, test::at_ns({10, 30, 50, 60}), {{Time::ns(15), Time::ns(20)}});
     EXPECT_EQ(extreme_pulse(gap, PulsePart::high, true, all)->from, Time::ns(50))
         << "not through an unknown stretch";
 }

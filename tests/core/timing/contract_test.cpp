@@ -6,13 +6,13 @@
 namespace grayrelic {
 namespace {
 
-using test::trace_ns;
+using test::waveform_ns;
 
 Capture small_talk() {
     // two polls: latch 100..150, clock falls 200, 300, rises 250, 350; the device answers 20 ns after a rise
-    return test::capture_of({{"latch", trace_ns(false, {100, 150, 5100, 5150})},
-                             {"clk", trace_ns(true, {200, 250, 300, 350, 5200, 5250, 5300, 5350})},
-                             {"data", trace_ns(true, {110, 270, 5270})}});
+    return test::capture_of({{"latch", waveform_ns(false, {100, 150, 5100, 5150})},
+                             {"clk", waveform_ns(true, {200, 250, 300, 350, 5200, 5250, 5300, 5350})},
+                             {"data", waveform_ns(true, {110, 270, 5270})}});
 }
 
 ContractInterval interval(const char* from, const char* to, const char* kind) {
@@ -163,7 +163,7 @@ TEST(ContractBreaches, OfTheCaptureItselfAreNone) {
 TEST(Contract, ARangeOverSeveralSpecimensIsTheWidestOfThem) {
     const auto one = small_talk();
     const auto two = test::capture_of(
-        {{"clk", trace_ns(true, {200, 250, 300, 350})}, {"data", trace_ns(true, {265, 391})}});
+        {{"clk", waveform_ns(true, {200, 250, 300, 350})}, {"data", waveform_ns(true, {265, 391})}});
     auto i = interval("clk:rise", "data:any", "response");
     i.also = {"d", "e"};
     i.within = Time::ns(60);

@@ -9,27 +9,21 @@
 #include "core/timing/golden.hpp"
 #include "core/timing/network_reply.hpp"
 #include "core/timing/reply_study.hpp"
-#include "tests/core/helpers.hpp"
 #include "tests/core/logic/logic_helpers.hpp"
+#include "tests/core/timing/replies.hpp"
 
 namespace grayrelic {
 namespace {
 
 using test::message;
-using test::trace_ns;
+using test::run;
+using test::waveform_ns;
 using testing::HasSubstr;
 
 std::vector<ReplyTask> every(Time spacing, Time deadline, int n) {
     std::vector<ReplyTask> out;
     for (int i = 0; i < n; ++i) out.push_back({spacing * i, spacing * i + deadline});
     return out;
-}
-
-ReplySummary run(const std::vector<ReplyTask>& tasks, const ReplyModel& model, unsigned long seed = 1) {
-    Progress progress;
-    auto s = simulate_replies(tasks, model, seed, progress);
-    EXPECT_TRUE(s) << message(s);
-    return std::move(*s);
 }
 
 ReplyModel model(const char* text) {
@@ -203,10 +197,10 @@ TEST(Study, ConfidenceIsThatOfClopperAndPearson) {
 /// A host that loads with a low pulse and clocks three times, twice; the original answers 200 ns after a
 /// rise.
 Capture conversation() {
-    return test::capture_of({{"LD", trace_ns(true, {1000, 1500, 21000, 21500})},
-                             {"CK", trace_ns(false, {3000, 4000, 6000, 7000, 9000, 10000, 23000, 24000, 26000,
-                                                     27000, 29000, 30000})},
-                             {"Q", trace_ns(false, {1200, 3200, 6200, 26200})}},
+    return test::capture_of({{"LD", waveform_ns(true, {1000, 1500, 21000, 21500})},
+                             {"CK", waveform_ns(false, {3000, 4000, 6000, 7000, 9000, 10000, 23000, 24000,
+                                                        26000, 27000, 29000, 30000})},
+                             {"Q", waveform_ns(false, {1200, 3200, 6200, 26200})}},
                             Time::us(60));
 }
 const char* const register_text =
@@ -334,20 +328,20 @@ TEST(Golden, AReplicaThatBreaksTheContractOrOnlyDiffers) {
     };
     EXPECT_EQ(judge(original).verdict, Verdict::holds);
     auto quick = original;
-    quick.signals[2].digital = trace_ns(false, {1150, 3150, 6150, 26150});
+    quick.signals[2].digital = waveform_ns(false, {1150, 3150, 6150, 26150});
     EXPECT_EQ(judge(quick).verdict, Verdict::holds);
     auto extra = original;
-    extra.signals[2].digital = trace_ns(false, {1200, 3200, 6200, 26200, 40000});
+    extra.signals[2].digital = waveform_ns(false, {1200, 3200, 6200, 26200, 40000});
     EXPECT_EQ(judge(extra).verdict, Verdict::doubt);
     auto late = original;
-    late.signals[2].digital = trace_ns(false, {1200, 3200, 6280, 26200});
+    late.signals[2].digital = waveform_ns(false, {1200, 3200, 6280, 26200});
     const auto r = judge(late);
     EXPECT_EQ(r.verdict, Verdict::stop);
     ASSERT_EQ(r.intervals.size(), 2U);
     EXPECT_EQ(r.intervals[0].broken, 1);
     EXPECT_EQ(*r.intervals[0].first, Time::us(6));
     EXPECT_THAT(r.says, HasSubstr("1 of 9 intervals break the contract"));
-    const auto other = test::capture_of({{"X", trace_ns(false, {1})}});
+    const auto other = test::capture_of({{"X", waveform_ns(false, {1})}});
     Progress progress;
     EXPECT_THAT(message(compare_golden({}, {"o", "o", &original, nullptr, {}},
                                        {"r", "r", &other, nullptr, {}}, contract, progress)),

@@ -4,25 +4,19 @@
 #include <cmath>
 
 #include "core/timing/replay_line.hpp"
-#include "tests/core/helpers.hpp"
+#include "tests/core/timing/replies.hpp"
 
 namespace grayrelic {
 namespace {
 
 using test::message;
-using test::trace_ns;
+using test::run;
+using test::waveform_ns;
 
 std::vector<ReplyTask> tasks_every(Time spacing, Time deadline, int n) {
     std::vector<ReplyTask> out;
     for (int i = 0; i < n; ++i) out.push_back({spacing * i, spacing * i + deadline});
     return out;
-}
-
-ReplySummary run(const std::vector<ReplyTask>& tasks, const ReplyModel& model, unsigned long seed = 1) {
-    Progress progress;
-    auto s = simulate_replies(tasks, model, seed, progress);
-    EXPECT_TRUE(s) << message(s);
-    return std::move(*s);
 }
 
 ReplyModel poll(Time period, Time work) {
@@ -244,7 +238,7 @@ TEST(Look, IsATimeOrTheNextEdge) {
 
 TEST(Tasks, PairEachTriggerWithTheNextLook) {
     const auto c = test::capture_of(
-        {{"clk", trace_ns(true, {10, 20, 30, 40, 1000, 1010})}});  // falls 10 30 1000, rises 20 40 1010
+        {{"clk", waveform_ns(true, {10, 20, 30, 40, 1000, 1010})}});  // falls 10 30 1000, rises 20 40 1010
     const auto tasks = find_tasks(c, {"clk", Direction::rise}, *parse_look("next:clk:fall"), Time::ns(2));
     ASSERT_TRUE(tasks);
     ASSERT_EQ(tasks->size(), 2U);  // nothing follows the rise at 1010
@@ -263,7 +257,7 @@ TEST(Tasks, PairEachTriggerWithTheNextLook) {
 
 TEST(ReplayLine, ShowsTheSameBitsAtTheSimulatedTimes) {
     // original: goes low 2 ns after the trigger at 100, high 2 ns after that at 200; a load moves it at 350.
-    const auto original = trace_ns(true, {102, 202, 350});
+    const auto original = waveform_ns(true, {102, 202, 350});
     const std::vector<ReplyTask> tasks{{Time::ns(100), Time::ns(150)}, {Time::ns(200), Time::ns(250)}};
     const std::vector<ReplyOutcome> outcomes{{Time::ns(130)}, {Time::ns(260)}};
     const auto line = replay_line(*original, tasks, outcomes, {Time::ns(0), Time::ns(400)});

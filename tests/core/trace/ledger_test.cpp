@@ -14,38 +14,38 @@ namespace {
 
 struct Case {
     const char* text;
-    ReadingKind kind;
+    MeterReadingKind kind;
     double value;  ///< ohm or forward volts; ignored for beep and open
     Says says;
 };
 
 TEST(Ledger, ReadingsAsPeopleTypeThem) {
     const double over = std::numeric_limits<double>::infinity();
-    const Case cases[] = {{"beep", ReadingKind::beep, 0, Says::joined},
-                          {"BEEP", ReadingKind::beep, 0, Says::joined},
-                          {"b", ReadingKind::beep, 0, Says::joined},
-                          {"open", ReadingKind::open, 0, Says::apart},
-                          {" o ", ReadingKind::open, 0, Says::apart},
-                          {"4k7", ReadingKind::ohms, 4700, Says::apart},
-                          {"0", ReadingKind::ohms, 0, Says::joined},
-                          {"0.3", ReadingKind::ohms, 0.3, Says::joined},
-                          {"1.99", ReadingKind::ohms, 1.99, Says::joined},
-                          {"2", ReadingKind::ohms, 2, Says::apart},
-                          {"330 ohm", ReadingKind::ohms, 330, Says::apart},
-                          {"1M", ReadingKind::ohms, 1e6, Says::apart},
-                          {"OL", ReadingKind::ohms, over, Says::apart},
-                          {"0.62V", ReadingKind::diode, 0.62, Says::apart},
-                          {"620mV", ReadingKind::diode, 0.62, Says::apart},
-                          {"0.61V/OL", ReadingKind::diode, 0.61, Says::apart}};
+    const Case cases[] = {{"beep", MeterReadingKind::beep, 0, Says::joined},
+                          {"BEEP", MeterReadingKind::beep, 0, Says::joined},
+                          {"b", MeterReadingKind::beep, 0, Says::joined},
+                          {"open", MeterReadingKind::open, 0, Says::apart},
+                          {" o ", MeterReadingKind::open, 0, Says::apart},
+                          {"4k7", MeterReadingKind::ohms, 4700, Says::apart},
+                          {"0", MeterReadingKind::ohms, 0, Says::joined},
+                          {"0.3", MeterReadingKind::ohms, 0.3, Says::joined},
+                          {"1.99", MeterReadingKind::ohms, 1.99, Says::joined},
+                          {"2", MeterReadingKind::ohms, 2, Says::apart},
+                          {"330 ohm", MeterReadingKind::ohms, 330, Says::apart},
+                          {"1M", MeterReadingKind::ohms, 1e6, Says::apart},
+                          {"OL", MeterReadingKind::ohms, over, Says::apart},
+                          {"0.62V", MeterReadingKind::diode, 0.62, Says::apart},
+                          {"620mV", MeterReadingKind::diode, 0.62, Says::apart},
+                          {"0.61V/OL", MeterReadingKind::diode, 0.61, Says::apart}};
     for (const auto& c : cases) {
         SCOPED_TRACE(c.text);
         const auto r = parse_reading(c.text);
         ASSERT_TRUE(r);
         EXPECT_EQ(r->kind, c.kind);
-        if (c.kind == ReadingKind::ohms) {
+        if (c.kind == MeterReadingKind::ohms) {
             EXPECT_DOUBLE_EQ(r->ohm.value(), c.value);
         }
-        if (c.kind == ReadingKind::diode) {
+        if (c.kind == MeterReadingKind::diode) {
             EXPECT_DOUBLE_EQ(r->forward_v.value(), c.value);
         }
         EXPECT_EQ(says(*r, 2.0), c.says);
@@ -76,7 +76,7 @@ TEST(Ledger, EntriesOfOneLine) {
     EXPECT_EQ(r->note, "after cleaning");
     EXPECT_DOUBLE_EQ(r->ohm.value(), 4700);
     EXPECT_FALSE(parse_entry("J1.3 U2.14")) << "a pair that was only named is no beep";
-    EXPECT_EQ(parse_entry("via7\tU2.14\to")->kind, ReadingKind::open);
+    EXPECT_EQ(parse_entry("via7\tU2.14\to")->kind, MeterReadingKind::open);
     for (const char* line : {"", "J1.3", "J1.3 J1.3 beep", "J1.3 U2.14 perhaps"})
         EXPECT_FALSE(parse_entry(line)) << line;
 }

@@ -7,15 +7,12 @@
 
 #include "core/dossier/edits.hpp"
 #include "core/trace/suspects.hpp"
-#include "tests/core/helpers.hpp"
+#include "tests/core/trace/shipped_parts.hpp"
 
 namespace grayrelic {
 namespace {
 
-const PartLibrary& library() {
-    static const auto parts = PartLibrary::load(disk(), {test::source_folder() / "data"});
-    return parts;
-}
+using test::shipped_parts;
 
 /// Two bus transceivers, a capacitor and a resistor.
 BoardModel board() {
@@ -31,7 +28,7 @@ BoardModel board() {
         p.y_mm = 20.0;
         t.parts.push_back(std::move(p));
     }
-    return BoardModel::build(with_trace({}, t), library());
+    return BoardModel::build(with_trace({}, t), shipped_parts());
 }
 
 class Odds : public testing::Test {

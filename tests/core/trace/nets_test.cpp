@@ -115,7 +115,7 @@ TEST(Nets, AgreeWithAnIndependentGraphLibrary) {
 }
 
 TEST(Nets, ReadingsThatAreSetAsideDoNotCount) {
-    std::vector<Reading> readings(2);
+    std::vector<MeterReading> readings(2);
     readings[0].a = "A";
     readings[0].b = "B";
     readings[1].a = "B";

@@ -8,20 +8,17 @@
 #include "core/trace/next_probe.hpp"
 #include "core/trace/suspects.hpp"
 #include "standin/probe_run.hpp"
-#include "tests/core/helpers.hpp"
+#include "tests/core/trace/shipped_parts.hpp"
 
 namespace grayrelic {
 namespace {
 
-const PartLibrary& library() {
-    static const auto parts = PartLibrary::load(disk(), {test::source_folder() / "data"});
-    return parts;
-}
+using test::shipped_parts;
 
 TEST(Probing, HiddenBoardsAreWhatTheyClaim) {
     for (std::uint64_t seed = 1; seed <= 20; ++seed) {
-        const auto board = standin::random_board(seed, library());
-        const auto model = BoardModel::build(board.known(), library());
+        const auto board = standin::random_board(seed, shipped_parts());
+        const auto model = BoardModel::build(board.known(), shipped_parts());
         EXPECT_TRUE(model.problems.empty()) << model.problems.front();
         std::set<std::string> seen;
         for (const auto& net : board.nets)
@@ -30,7 +27,8 @@ TEST(Probing, HiddenBoardsAreWhatTheyClaim) {
                 EXPECT_GE(model.table.find(p), 0) << p;
             }
         EXPECT_EQ(seen.size(), model.points.size()) << "every point is in one net";
-        EXPECT_TRUE(standin::random_board(seed, library()).nets == board.nets) << "same seed, same board";
+        EXPECT_TRUE(standin::random_board(seed, shipped_parts()).nets == board.nets)
+            << "same seed, same board";
         // No two pins in one place.
         for (std::size_t i = 0; i < model.points.size(); ++i)
             for (std::size_t j = i + 1; j < model.points.size(); ++j) {
@@ -44,8 +42,8 @@ TEST(Probing, HiddenBoardsAreWhatTheyClaim) {
 
 TEST(Probing, SuggestionsProveAllNetsWithFewerProbes) {
     for (const std::uint64_t seed : {3U, 6U}) {
-        const auto board = standin::random_board(seed, library());
-        const auto model = BoardModel::build(board.known(), library());
+        const auto board = standin::random_board(seed, shipped_parts());
+        const auto model = BoardModel::build(board.known(), shipped_parts());
         const auto truth = standin::truth_of(board, model);
         const auto habit = standin::probe_by_habit(model, truth),
                    suggested = standin::probe_by_suggestion(model, truth);
@@ -62,8 +60,8 @@ TEST(Probing, SuggestionsProveAllNetsWithFewerProbes) {
 }
 
 TEST(Probing, RailsComeFirstAndStrategiesHold) {
-    const auto board = standin::random_board(4, library());
-    const auto model = BoardModel::build(board.known(), library());
+    const auto board = standin::random_board(4, shipped_parts());
+    const auto model = BoardModel::build(board.known(), shipped_parts());
     const Likelihood prior(model);
     const auto state = derive_nets(static_cast<int>(model.points.size()), {});
     const auto plan = plan_probes(prior, state, {});
@@ -116,8 +114,8 @@ TEST(Probing, NothingIsSuggestedTwiceOrWhenAllIsSettled) {
 
 TEST(Probing, TheSlipIsAmongTheFirstSuspected) {
     long all = 0, first = 0, three = 0;
-    const auto board = standin::random_board(3, library());
-    const auto model = BoardModel::build(board.known(), library());
+    const auto board = standin::random_board(3, shipped_parts());
+    const auto model = BoardModel::build(board.known(), shipped_parts());
     const auto truth = standin::truth_of(board, model);
     const Likelihood prior(model);
     auto run = standin::probe_by_suggestion(model, truth);

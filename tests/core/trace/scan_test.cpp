@@ -286,7 +286,7 @@ TEST(Scan, MergedJoinsCarryTheirEvidenceAndContradictNothing) {
 }
 
 TEST(Scan, OutlineAndPadsOut) {
-    ScanReading r;
+    ScannedBoard r;
     r.outline = {{0, 0}, {40, 0}, {40, 30}, {0, 30}};
     r.holes = {{10, 10, 0.8, true}};
     r.pads = {{10, 10, 1.5, 1.6, BoardSide::back}};

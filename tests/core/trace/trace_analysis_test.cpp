@@ -4,6 +4,7 @@
 
 #include <gmock/gmock.h>
 
+#include "core/checks/analyse.hpp"
 #include "core/checks/registry.hpp"
 #include "core/dossier/dossier_json.hpp"
 #include "core/dossier/edits.hpp"
@@ -170,7 +171,7 @@ TEST(TraceAnalysis, ScansThatCannotBeReadAreNamed) {
     const auto a =
         *analyse(d, test::source_folder() / "demos/calder-page-card.relic", store, progress, nullptr, data());
     EXPECT_EQ(count_of(*a, "scan-unread"), 2);
-    EXPECT_FALSE(a->trace->scan->reading);
+    EXPECT_FALSE(a->trace->scan->scanned);
     auto t = *d.trace;
     t.aliases = {{"a", "b"}, {"b", "a"}};
     t.parts[1].type = "no-such-part";
@@ -183,7 +184,7 @@ TEST(TraceAnalysis, ANetlistWithOtherNamesIsMatchedByItsWiring) {
     // wire wrong.
     auto d = page_card();
     const auto board = standin::page_card(*d.find_port("J1"), data()->parts);
-    std::vector<Reading> readings;
+    std::vector<MeterReading> readings;
     NetSource drawn;
     drawn.id = drawn.name = "drawn";
     drawn.by_wiring = true;
@@ -196,7 +197,7 @@ TEST(TraceAnalysis, ANetlistWithOtherNamesIsMatchedByItsWiring) {
             there.points.push_back((ref[0] == 'U' ? "IC" + std::to_string('9' - ref[1]) : "X" + ref) + "." +
                                    std::string(s.pin));
             if (p == net.points.front()) continue;
-            Reading r;
+            MeterReading r;
             r.a = net.points.front();
             r.b = p;
             readings.push_back(r);
@@ -240,7 +241,7 @@ TEST(CircuitSheets, EachPartWithItsWiresAndWhatIsProven) {
         t.parts.push_back(p);
     }
     t.netlists = {{"n", "n", {}, {{"A", {"U1.3", "U2.1"}}, {"B", {"U1.6", "U2.3"}}}, false, {}}};
-    Reading r;
+    MeterReading r;
     r.a = "U1.3";
     r.b = "U2.1";
     const auto small = analysed(with_readings(with_trace(d, t), {r}));

@@ -41,19 +41,20 @@ void PairPlot::paintEvent(QPaintEvent*) {
         return left_band + room * static_cast<double>((t - window_.from).count()) /
                                static_cast<double>(window_.length().count());
     };
-    const auto draw = [&](const DigitalTrace& trace, Time shift, double top, double h, const QColor& ink) {
+    const auto draw = [&](const DigitalWaveform& waveform, Time shift, double top, double h,
+                          const QColor& ink) {
         std::vector<Column> columns(static_cast<std::size_t>(std::max(1.0, room)));
-        fill_columns(trace, window_.from - shift, window_.to - shift, columns);
+        fill_columns(waveform, window_.from - shift, window_.to - shift, columns);
         p.setPen(QPen(ink, 1.3));
         double last_x = left_band;
-        bool level = trace.level_before(window_.from - shift);
+        bool level = waveform.level_before(window_.from - shift);
         for (std::size_t c = 0; c < columns.size(); ++c) {
             if (columns[c].edge_count == 0) continue;
             const double x = left_band + static_cast<double>(c);
             const double y = level ? top : top + h;
             p.drawLine(QPointF(last_x, y), QPointF(x, y));
             p.drawLine(QPointF(x, top), QPointF(x, top + h));
-            level = trace.level_after(columns[c].first_edge + columns[c].edge_count);
+            level = waveform.level_after(columns[c].first_edge + columns[c].edge_count);
             last_x = x;
         }
         p.drawLine(QPointF(last_x, level ? top : top + h), QPointF(left_band + room, level ? top : top + h));

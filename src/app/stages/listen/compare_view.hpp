@@ -23,7 +23,7 @@ class PairPlot : public QWidget {
     explicit PairPlot(QWidget* parent = nullptr);
     struct Row {
         QString name;
-        std::shared_ptr<const DigitalTrace> original, replica;
+        std::shared_ptr<const DigitalWaveform> original, replica;
     };
     void show_rows(std::vector<Row> rows, Time shift, Span window);
     [[nodiscard]] Span window() const { return window_; }

@@ -14,7 +14,7 @@ namespace grayrelic::app {
 namespace {
 
 /// Up to so many edges a delay is measured before the eye could see a pause.
-constexpr std::size_t instant_edges = 300'000;
+constexpr std::size_t instant_delay_edges = 300'000;
 
 QString seconds(double s) {
     return to_q(print_number(s, Unit::second));
@@ -182,7 +182,7 @@ void DelaySheet::measure() {
     const auto from = capture_->capture->find_digital(a->signal),
                to = capture_->capture->find_digital(b->signal);
     if (!from || !to) return;
-    // Both traces belong to the capture, which the work keeps alive.
+    // Both waveforms belong to the capture, which the work keeps alive.
     const auto work = [whole = capture_->capture, from = *from, to = *to, a = *a, b = *b,
                        window](Progress& progress) {
         Delays d;
@@ -208,7 +208,7 @@ void DelaySheet::measure() {
         d.unanswered = static_cast<long>(measured.unanswered.size());
         return d;
     };
-    if ((*from)->edges().size() + (*to)->edges().size() < instant_edges) {
+    if ((*from)->edges().size() + (*to)->edges().size() < instant_delay_edges) {
         Progress progress;
         return show_delay(work(progress), *a, *b);
     }

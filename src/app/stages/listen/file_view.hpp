@@ -11,8 +11,8 @@
 
 #include "app/shell/document.hpp"
 #include "app/widgets/sheet.hpp"
-#include "core/signal/csv_preview.hpp"
-#include "core/signal/reading_options.hpp"
+#include "core/capture/csv_preview.hpp"
+#include "core/capture/import_options.hpp"
 
 namespace grayrelic::app {
 
@@ -21,7 +21,7 @@ class FileView : public QWidget {
   public:
     explicit FileView(Document& document, QWidget* parent = nullptr);
     void show_capture(std::shared_ptr<const CaptureAnalysis> capture);
-    /// The box or field of a reading word (signal/reading_options.hpp); null for unknown ones.
+    /// The box or field of an import word (capture/import_options.hpp); null for unknown ones.
     [[nodiscard]] QComboBox* box(const QString& word) const { return boxes_.value(word); }
     [[nodiscard]] QLineEdit* field(const QString& word) const { return fields_.value(word); }
     [[nodiscard]] QPushButton& read_button() { return *read_; }

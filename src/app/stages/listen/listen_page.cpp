@@ -15,7 +15,6 @@
 #include "core/base/text.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/signal/measure.hpp"
-#include "core/timing/contract.hpp"
 
 namespace grayrelic::app {
 ListenPage::ListenPage(Document& document, FileFlow& files, QWidget* parent)
@@ -106,8 +105,8 @@ ListenPage::ListenPage(Document& document, FileFlow& files, QWidget* parent)
     whole->addWidget(overview_);
     waves_ = new WaveView;
     whole->addWidget(waves_, 6);
-    reading_ = new ReadingBar(document_);
-    whole->addWidget(reading_);
+    decoder_bar_ = new DecoderBar(document_);
+    whole->addWidget(decoder_bar_);
 
     auto* bottom = new QHBoxLayout;
     bottom->setSpacing(12);
@@ -207,7 +206,7 @@ void ListenPage::refresh() {
         waves_->set_window({f.start - length / 12, f.end + length / 12});
     }
     overview_->show_window(waves_->window());
-    reading_->show_capture(capture.get());
+    decoder_bar_->show_capture(capture.get());
     measure_->measure(*waves_, current().get());
     delay_->show_capture(capture, *waves_);
     find_->show_capture(capture);
@@ -230,7 +229,7 @@ void ListenPage::resizeEvent(QResizeEvent* event) {
 void ListenPage::make_room() {
     overview_->setVisible(!low_);
     measure_->set_low(low_);
-    reading_->setVisible(!low_ || find_->isHidden());
+    decoder_bar_->setVisible(!low_ || find_->isHidden());
 }
 
 void ListenPage::show_view(View view) {
@@ -257,30 +256,18 @@ void ListenPage::set_marks(std::vector<Interval> marks, int direction) {
     if (direction != 0) waves_->step_mark(direction);
 }
 
-/// What the contract does not allow, marked in the waves; looked for beside the window.
+/// What the contract does not allow, marked in the waves.
 void ListenPage::refresh_breaches() {
-    const auto capture = current();
-    const auto& figures = document_.analysis().contract;
-    if (!capture || !capture->capture || figures.empty()) {
-        breaking_.cancel();
-        waves_->set_breaches({});
-        breach_key_ = {};
-        return;
-    }
-    QString key = QString::number(reinterpret_cast<quintptr>(capture->capture.get()));
-    for (const auto& f : figures) key += QStringLiteral("|%1").arg(reinterpret_cast<quintptr>(f.get()));
-    if (key == breach_key_) return;
-    breach_key_ = key;
-    breaking_.ask(
-        [capture, figures](Progress&) {
-            std::vector<WaveView::Breach> out;
-            for (const auto& b : contract_breaches(
-                     *capture->capture, figures,
-                     capture->sample_period.value_or(capture->capture->resolution), capture->decoding.get()))
-                out.push_back({to_q(b.signal), b.where});
-            return out;
-        },
-        [this](const std::vector<WaveView::Breach>& b) { waves_->set_breaches(b); });
+    const auto& all = document_.analysis().breaches;
+    if (all == breaches_shown_ && current() == breaches_of_) return;
+    breaches_shown_ = all;
+    breaches_of_ = current();
+    std::vector<WaveView::Breach> out;
+    if (all)
+        for (const auto& in : *all)
+            if (in.capture == id_)
+                for (const auto& b : in.breaches) out.push_back({to_q(b.signal), b.where});
+    waves_->set_breaches(std::move(out));
 }
 
 void ListenPage::show_find(bool on) {

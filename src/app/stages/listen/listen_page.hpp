@@ -13,6 +13,7 @@
 #include "app/shell/latest.hpp"
 #include "app/shell/stage_page.hpp"
 #include "app/stages/listen/compare_view.hpp"
+#include "app/stages/listen/decoder_bar.hpp"
 #include "app/stages/listen/delay_sheet.hpp"
 #include "app/stages/listen/file_view.hpp"
 #include "app/stages/listen/find_bar.hpp"
@@ -21,7 +22,6 @@
 #include "app/stages/listen/live_view.hpp"
 #include "app/stages/listen/measure_sheet.hpp"
 #include "app/stages/listen/overview_strip.hpp"
-#include "app/stages/listen/reading_bar.hpp"
 #include "app/stages/listen/shapes_view.hpp"
 #include "app/stages/listen/wave_view.hpp"
 
@@ -53,7 +53,7 @@ class ListenPage : public StagePage {
     bool write_picture(const QString& path);
     std::function<QString()> ask_picture;
     [[nodiscard]] MeasureSheet& measurements() { return *measure_; }
-    [[nodiscard]] ReadingBar& reading() { return *reading_; }
+    [[nodiscard]] DecoderBar& decoder_bar() { return *decoder_bar_; }
     [[nodiscard]] QComboBox& choice() { return *choice_; }
     [[nodiscard]] IdentifyView& identification() { return *identify_; }
     [[nodiscard]] ShapesView& shapes() { return *shapes_; }
@@ -97,13 +97,13 @@ class ListenPage : public StagePage {
     QPushButton* add_;
     OverviewStrip* overview_;
     WaveView* waves_;
-    ReadingBar* reading_;
+    DecoderBar* decoder_bar_;
     DelaySheet* delay_;
     MeasureSheet* measure_;
     std::string id_;
     bool low_ = false;  ///< the window has little height
-    QString breach_key_;
-    Latest<std::vector<WaveView::Breach>> breaking_{this};
+    std::shared_ptr<const std::vector<CaptureBreaches>> breaches_shown_;
+    std::shared_ptr<const CaptureAnalysis> breaches_of_;
 };
 
 }  // namespace grayrelic::app

@@ -14,7 +14,7 @@ namespace grayrelic::app {
 namespace {
 
 /// Up to so many edges a measurement is felt as instant while panning; above, it is made beside the window.
-constexpr std::size_t instant_edges = 100'000;
+constexpr std::size_t instant_pulse_edges = 100'000;
 
 QString time_text(const Statistics& s, double Statistics::*member) {
     return s.n == 0 ? QStringLiteral("·") : to_q(print_number(s.*member, Unit::second));
@@ -99,9 +99,9 @@ QString MeasureSheet::cell(int row, int column) const {
 }
 
 void MeasureSheet::follow(int row, int column) {
-    if (trace_ == nullptr) return;
+    if (waveform_ == nullptr) return;
     const auto part = row == 1 ? PulsePart::high : row == 2 ? PulsePart::low : PulsePart::period;
-    if (const auto where = extreme_pulse(*trace_, part, column == 4, window_)) Q_EMIT place_wanted(*where);
+    if (const auto where = extreme_pulse(*waveform_, part, column == 4, window_)) Q_EMIT place_wanted(*where);
 }
 
 void MeasureSheet::set_low(bool low) {
@@ -174,10 +174,10 @@ void MeasureSheet::measure(const WaveView& view, const CaptureAnalysis* capture)
     show_cursors(view);
     show_word(view, capture);
     fit_word();
-    const auto* trace = view.trace_of(view.row());
-    if (trace == nullptr || capture == nullptr) {
+    const auto* waveform = view.waveform_of(view.row());
+    if (waveform == nullptr || capture == nullptr) {
         measuring_.cancel();
-        trace_ = nullptr;
+        waveform_ = nullptr;
         owner_.reset();
         set_title(tr("Measure"));
         set_about(tr("choose a signal"));
@@ -189,24 +189,25 @@ void MeasureSheet::measure(const WaveView& view, const CaptureAnalysis* capture)
                         : between           ? Span{std::min(*c.a, *c.b), std::max(*c.a, *c.b)}
                                             : view.window();
     owner_ = view.shown_capture();
-    trace_ = trace;
+    waveform_ = waveform;
     window_ = window;
     set_title(view.name_of(view.row()));
-    const auto n = trace->edges_until(window.to) - trace->edges_before(window.from);
+    const auto n = waveform->edges_until(window.to) - waveform->edges_before(window.from);
     set_about((between               ? tr("between the cursors, %1")
                : whole_->isChecked() ? tr("the whole capture, %1")
                                      : tr("in view, %1"))
                   .arg(to_q(print(window.length()))) +
               (view.hidden_chatter() ? tr(" · chatter hidden") : QString()));
     measuring_.cancel();
-    if (n <= instant_edges) {
-        show_pulses(measure_pulses(*trace, window));
+    if (n <= instant_pulse_edges) {
+        show_pulses(measure_pulses(*waveform, window));
         return;
     }
     show_pulses({});
     rate_->setText(tr("measuring %1 edges …").arg(to_q(print_count(static_cast<long long>(n)))));
-    measuring_.ask([owner = owner_, trace, window](Progress&) { return measure_pulses(*trace, window); },
-                   [this](const PulseMeasurement& m) { show_pulses(m); });
+    measuring_.ask(
+        [owner = owner_, waveform, window](Progress&) { return measure_pulses(*waveform, window); },
+        [this](const PulseMeasurement& m) { show_pulses(m); });
 }
 
 void MeasureSheet::show_pulses(const PulseMeasurement& m) {

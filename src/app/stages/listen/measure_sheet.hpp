@@ -39,8 +39,8 @@ class MeasureSheet : public Sheet {
     [[nodiscard]] QLabel* label(int row, int column) const;
     QGridLayout* grid_;
     QPushButton* whole_;
-    std::shared_ptr<const Capture> owner_;  ///< keeps the trace
-    const DigitalTrace* trace_ = nullptr;
+    std::shared_ptr<const Capture> owner_;  ///< keeps the waveform
+    const DigitalWaveform* waveform_ = nullptr;
     Span window_;
     void show_cursors(const WaveView& view);
     void show_word(const WaveView& view, const CaptureAnalysis* capture);

@@ -15,7 +15,7 @@
 
 namespace grayrelic::app {
 
-constexpr double names_width = 76, axis_height = 22, reach_px = 5;
+constexpr double names_width = 76, overlay_axis = 22, reach_px = 5;
 
 OverlayPlot::OverlayPlot(QWidget* parent) : QWidget(parent) {
     setMouseTracking(true);
@@ -91,7 +91,7 @@ void OverlayPlot::wheelEvent(QWheelEvent* event) {
 
 QRectF OverlayPlot::row_box(std::size_t line) const {
     const auto n = static_cast<double>(overlay_ ? std::max<std::size_t>(1, overlay_->lines.size()) : 1);
-    const double each = (height() - axis_height) / n;
+    const double each = (height() - overlay_axis) / n;
     return {names_width, static_cast<double>(line) * each + 6, width() - names_width - 6, each - 12};
 }
 
@@ -158,7 +158,7 @@ void OverlayPlot::paintEvent(QPaintEvent*) {
     // The moment all are aligned on, and the axis.
     const double zero = x_of(0);
     p.setPen(theme().hairline);
-    if (zero >= names_width) p.drawLine(QPointF(zero, 0), QPointF(zero, height() - axis_height));
+    if (zero >= names_width) p.drawLine(QPointF(zero, 0), QPointF(zero, height() - overlay_axis));
     p.setPen(theme().ink2);
     p.setFont(figure_font(11, false));
     const double whole = to_s_ - from_s_;
@@ -176,9 +176,9 @@ void OverlayPlot::paintEvent(QPaintEvent*) {
     for (double t = std::ceil(from_s_ / tick) * tick; t < to_s_; t += tick) {
         const double x = x_of(t);
         if (x < names_width + 4 || x > width() - 44) continue;
-        p.drawLine(QPointF(x, height() - axis_height), QPointF(x, height() - axis_height + 4));
+        p.drawLine(QPointF(x, height() - overlay_axis), QPointF(x, height() - overlay_axis + 4));
         p.drawText(
-            QRectF(x - 40, height() - axis_height + 4, 80, 16), Qt::AlignCenter,
+            QRectF(x - 40, height() - overlay_axis + 4, 80, 16), Qt::AlignCenter,
             std::abs(t) < tick / 1000 ? QStringLiteral("0") : to_q(print_number(t, Unit::second, digits)));
     }
     if (hasFocus()) {

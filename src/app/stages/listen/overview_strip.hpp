@@ -7,7 +7,7 @@
 
 #include <memory>
 
-#include "core/checks/analysis.hpp"
+#include "core/analysis/analysis.hpp"
 
 namespace grayrelic::app {
 

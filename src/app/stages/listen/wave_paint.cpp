@@ -88,7 +88,7 @@ void WaveView::paint_rows(QPainter& p) {
         if (row.analogue)
             paint_analogue(p, row, row_box(i));
         else
-            draw_wave(p, *row.trace, window_, row_box(i), theme().driver(row.driver));
+            draw_wave(p, *row.waveform, window_, row_box(i), theme().driver(row.driver));
     }
     p.restore();
 }
@@ -304,14 +304,14 @@ void WaveView::paint_cursors(QPainter& p) {
 void WaveView::paint_hover(QPainter& p) {
     if (!hover_ || dragging_ || hover_->x() < plot().left()) return;
     const int row = row_at(hover_->y());
-    const auto* trace = trace_of(row);
-    if (trace == nullptr || trace->edges().empty()) return;
+    const auto* waveform = waveform_of(row);
+    if (waveform == nullptr || waveform->edges().empty()) return;
     const Time t = time_at(hover_->x());
-    const auto after = trace->edges_until(t);
-    const auto edges = trace->edges();
+    const auto after = waveform->edges_until(t);
+    const auto edges = waveform->edges();
     if (after == 0 || after >= edges.size()) return;
     const auto text = tr("%1 %2 for %3")
-                          .arg(name_of(row), trace->level_after(after) ? tr("high") : tr("low"),
+                          .arg(name_of(row), waveform->level_after(after) ? tr("high") : tr("low"),
                                to_q(print(edges[after] - edges[after - 1], 4)));
     p.setFont(figure_font(11));
     const double w = p.fontMetrics().horizontalAdvance(text) + 12;

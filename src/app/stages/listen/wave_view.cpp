@@ -57,9 +57,9 @@ void WaveView::show_capture(std::shared_ptr<const CaptureAnalysis> capture, cons
         breaches_.clear();
         mark_ = -1;
         row_ = 0;
-        // The clock says most about a conversation; without a reading, the busiest signal.
+        // The clock says most about a conversation; without a decoder, the busiest signal.
         for (int i = 1; i < row_count(); ++i)
-            if (trace_of(i)->edges().size() > trace_of(row_)->edges().size()) row_ = i;
+            if (waveform_of(i)->edges().size() > waveform_of(row_)->edges().size()) row_ = i;
         fit();
         Q_EMIT cursors_changed();
         Q_EMIT row_changed();
@@ -78,7 +78,7 @@ void WaveView::fill_rows(const Dossier& dossier) {
         Row row;
         row.path = QString::fromStdString(s.name);
         row.name = QString::fromStdString(short_name(s.name));
-        row.trace = s.digital;
+        row.waveform = s.digital;
         row.analogue = s.analogue;
         if (const auto* pin = dossier.pin_of(capture_->ref, s.name)) {
             row.driver = pin->driver.value;
@@ -114,7 +114,7 @@ void WaveView::hide_chatter(std::optional<Time> within) {
                     : capture_->capture;
     for (auto& row : rows_)
         for (const auto& s : shown_->signals)
-            if (QString::fromStdString(s.name) == row.path) row.trace = s.digital;
+            if (QString::fromStdString(s.name) == row.path) row.waveform = s.digital;
     update();
     Q_EMIT row_changed();
 }
@@ -175,8 +175,8 @@ void WaveView::select_row(int row) {
     Q_EMIT row_changed();
 }
 
-const DigitalTrace* WaveView::trace_of(int row) const {
-    return row >= 0 && row < row_count() ? rows_[static_cast<std::size_t>(row)].trace.get() : nullptr;
+const DigitalWaveform* WaveView::waveform_of(int row) const {
+    return row >= 0 && row < row_count() ? rows_[static_cast<std::size_t>(row)].waveform.get() : nullptr;
 }
 
 QString WaveView::name_of(int row) const {
@@ -261,20 +261,20 @@ Time WaveView::time_at(double x) const {
 
 Time WaveView::snap(QPointF at) const {
     const Time t = time_at(at.x());
-    const auto* trace = trace_of(row_at(at.y()));
-    if (trace == nullptr) return t;
-    const auto edge = nearest_edge(*trace, t);
+    const auto* waveform = waveform_of(row_at(at.y()));
+    if (waveform == nullptr) return t;
+    const auto edge = nearest_edge(*waveform, t);
     return edge && std::abs(x_of(*edge) - at.x()) <= snap_pixels ? *edge : t;
 }
 
 void WaveView::step_cursor(bool second, int direction) {
-    const auto* trace = trace_of(row_);
-    if (trace == nullptr) return;
+    const auto* waveform = waveform_of(row_);
+    if (waveform == nullptr) return;
     auto c = cursors_;
     auto& cursor = second ? c.b : c.a;
     const Time from = cursor.value_or(window_.from + window_.length() / 2);
-    const auto edges = trace->edges();
-    const auto i = direction > 0 ? trace->edges_until(from) : trace->edges_before(from);
+    const auto edges = waveform->edges();
+    const auto i = direction > 0 ? waveform->edges_until(from) : waveform->edges_before(from);
     if (direction > 0 ? i >= edges.size() : i == 0) return;
     cursor = direction > 0 ? edges[i] : edges[i - 1];
     set_cursors(c);

@@ -7,7 +7,7 @@
 
 #include <optional>
 
-#include "core/checks/analysis.hpp"
+#include "core/analysis/analysis.hpp"
 
 class QScrollBar;
 
@@ -49,7 +49,7 @@ class WaveView : public QWidget {
     [[nodiscard]] int row() const { return row_; }
     void select_row(int row);
     [[nodiscard]] int row_count() const { return static_cast<int>(rows_.size()); }
-    [[nodiscard]] const DigitalTrace* trace_of(int row) const;
+    [[nodiscard]] const DigitalWaveform* waveform_of(int row) const;
     [[nodiscard]] QString name_of(int row) const;
 
     /// Intervals picked elsewhere: marked, and walked with step_mark().
@@ -85,8 +85,8 @@ class WaveView : public QWidget {
     struct Row {
         QString name, pin;
         Driver driver = Driver::unknown;
-        std::shared_ptr<const DigitalTrace> trace;
-        std::shared_ptr<const AnalogueTrace> analogue;  ///< drawn instead of the levels where there is one
+        std::shared_ptr<const DigitalWaveform> waveform;
+        std::shared_ptr<const AnalogueWaveform> analogue;  ///< drawn instead of the levels where there is one
         QString path;
     };
     /// A lane of words: what a decoder read, or why it could not.

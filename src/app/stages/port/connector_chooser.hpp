@@ -12,7 +12,7 @@
 #include <QWidget>
 
 #include "app/stages/port/connector_view.hpp"
-#include "core/checks/data_library.hpp"
+#include "core/library/data_library.hpp"
 
 namespace grayrelic::app {
 

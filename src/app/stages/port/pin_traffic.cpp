@@ -16,15 +16,15 @@ namespace grayrelic::app {
 class PinTraffic::Glimpse : public QWidget {
   public:
     using QWidget::QWidget;
-    std::shared_ptr<const DigitalTrace> trace;
+    std::shared_ptr<const DigitalWaveform> waveform;
     Span window;
     Driver driver = Driver::unknown;
 
   protected:
     void paintEvent(QPaintEvent*) override {
-        if (!trace) return;
+        if (!waveform) return;
         QPainter p(this);
-        draw_wave(p, *trace, window, QRectF(2, 10, width() - 4, 36), theme().driver(driver));
+        draw_wave(p, *waveform, window, QRectF(2, 10, width() - 4, 36), theme().driver(driver));
         draw_time_axis(p, QRectF(2, 54, width() - 4, 22), window.from.seconds(), window.to.seconds(), {});
     }
 };
@@ -58,7 +58,7 @@ void PinTraffic::show_pin(const Analysis& a, const std::string& port, const std:
             }
         }
     }
-    glimpse_->trace.reset();
+    glimpse_->waveform.reset();
     glimpse_->update();
     if (first == nullptr) {
         set_about({});
@@ -66,22 +66,22 @@ void PinTraffic::show_pin(const Analysis& a, const std::string& port, const std:
         return;
     }
     set_about(tr("in %1 captures; most in “%2”").arg(captures).arg(to_q(first->ref.title)));
-    const auto& trace = *signal->digital;
-    if (trace.edges().size() < 2) {
+    const auto& waveform = *signal->digital;
+    if (waveform.edges().size() < 2) {
         figures_->setText(
-            tr("It never moved: %1 throughout.").arg(trace.first_level() ? tr("high") : tr("low")));
+            tr("It never moved: %1 throughout.").arg(waveform.first_level() ? tr("high") : tr("low")));
         return;
     }
-    const auto m = measure_pulses(trace, first->capture->extent);
+    const auto m = measure_pulses(waveform, first->capture->extent);
     const auto shortest = std::min(m.high.n > 0 ? m.high.min : 1e9, m.low.n > 0 ? m.low.min : 1e9);
     const double high = m.duty.value_or(0.5);
     figures_->setText(tr("%1 edges · shortest pulse %2 · %3 for %4 of the time")
-                          .arg(to_q(print_count(static_cast<long long>(trace.edges().size()))),
+                          .arg(to_q(print_count(static_cast<long long>(waveform.edges().size()))),
                                to_q(print_number(shortest, Unit::second)),
                                high >= 0.5 ? tr("high") : tr("low"),
                                to_q(print_share(std::max(high, 1.0 - high)))));
-    glimpse_->trace = signal->digital;
-    const auto edges = trace.edges();
+    glimpse_->waveform = signal->digital;
+    const auto edges = waveform.edges();
     const Time span = edges[std::min<std::size_t>(edges.size() - 1, 8)] - edges[0];
     const Time margin = std::min(span, Time::ms(40)) / 8;
     glimpse_->window = {edges[0] - margin, edges[0] + std::min(span, Time::ms(400)) + margin};

@@ -4,7 +4,7 @@
 #pragma once
 
 #include "app/widgets/sheet.hpp"
-#include "core/checks/analysis.hpp"
+#include "core/analysis/analysis.hpp"
 
 namespace grayrelic::app {
 

@@ -139,7 +139,7 @@ void SourceView::refresh() {
                     .arg(comparison_.only_second)
                     .arg(comparison_.only_first);
     const auto& best = comparison_.best();
-    if (best.kind != TableReading::Kind::straight) {
+    if (best.kind != TableInterpretation::Kind::straight) {
         text += tr(" It would agree at %1 of %2 if it is %3.")
                     .arg(best.matched)
                     .arg(best.compared)
@@ -192,14 +192,14 @@ void SourceView::take_over(bool all) {
 void SourceView::read_so() {
     const auto* s = source();
     if (s == nullptr) return;
-    const auto& reading = comparison_.best();
+    const auto& way = comparison_.best();
     Port changed = *port();
     for (auto& other : changed.sources)
         if (other.id == s->id) {
-            other.pins = read_as(other.pins, reading);
-            other.note = tr("Read %1.").arg(to_q(reading.how)).toStdString();
+            other.pins = read_as(other.pins, way);
+            other.note = tr("Read %1.").arg(to_q(way.how)).toStdString();
         }
-    document_.apply(tr("read the source %1").arg(to_q(reading.how)),
+    document_.apply(tr("read the source %1").arg(to_q(way.how)),
                     with_port(document_.dossier(), std::move(changed)));
 }
 

@@ -10,26 +10,11 @@
 #include <QWidget>
 
 #include "app/shell/document.hpp"
+#include "app/stages/timing/margin_bars.hpp"
 #include "app/widgets/fact_row.hpp"
 #include "app/widgets/sheet.hpp"
 
 namespace grayrelic::app {
-
-/// The margin of each sampled bit as a bar between "too early" and "too late".
-class MarginBars : public QWidget {
-    Q_OBJECT
-  public:
-    explicit MarginBars(QWidget* parent = nullptr);
-    void show_margins(std::vector<double> margins, Verdict verdict);
-    [[nodiscard]] QSize minimumSizeHint() const override { return {240, 110}; }
-
-  protected:
-    void paintEvent(QPaintEvent* event) override;
-
-  private:
-    std::vector<double> margins_;
-    Verdict verdict_ = Verdict::unknown;
-};
 
 class ClockView : public QWidget {
     Q_OBJECT

@@ -5,7 +5,7 @@
 
 #include <QWidget>
 
-#include "core/checks/analysis.hpp"
+#include "core/analysis/analysis.hpp"
 
 namespace grayrelic::app {
 

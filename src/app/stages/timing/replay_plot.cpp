@@ -84,7 +84,7 @@ void ReplayPlot::paintEvent(QPaintEvent*) {
         p.setPen(theme().driver(rows_[i].driver));
         p.setFont(figure_font(12, true));
         draw_text(p, QRectF(4, y, name_width - 8, row_height), Qt::AlignVCenter, rows_[i].name);
-        draw_wave(p, *rows_[i].trace, window_, QRectF(plot.left(), y + 5, plot.width(), row_height - 10),
+        draw_wave(p, *rows_[i].waveform, window_, QRectF(plot.left(), y + 5, plot.width(), row_height - 10),
                   theme().driver(rows_[i].driver));
     }
     draw_time_axis(p, QRectF(plot.left(), plot.bottom() + 2, plot.width(), 22), window_.from.seconds(),

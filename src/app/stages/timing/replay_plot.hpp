@@ -8,7 +8,7 @@
 #include <vector>
 
 #include "core/dossier/port.hpp"
-#include "core/signal/trace.hpp"
+#include "core/signal/waveform.hpp"
 
 namespace grayrelic::app {
 
@@ -19,7 +19,7 @@ class ReplayPlot : public QWidget {
     struct Row {
         QString name;
         Driver driver;
-        std::shared_ptr<const DigitalTrace> trace;
+        std::shared_ptr<const DigitalWaveform> waveform;
     };
     void show_rows(std::vector<Row> rows, Span whole, Span window);
     [[nodiscard]] const std::vector<Row>& rows() const { return rows_; }

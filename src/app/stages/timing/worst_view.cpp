@@ -32,7 +32,7 @@ void WorstView::show_option(const Analysis& a, const OptionAnalysis* option) {
     reply_ = moment->reply;
     const auto trigger = parse_edge(a.dossier.timing->reply.trigger);
     if (const auto t = trigger ? capture->capture->find_digital(trigger->signal)
-                               : Result<const DigitalTrace*>(fail_usage("", "")))
+                               : Result<const DigitalWaveform*>(fail_usage("", "")))
         rows_.push_back({to_q(short_name(trigger->signal)), tr("host"), Driver::relic, **t});
     const auto role = capture->ref.decode.roles.find("data");
     if (role == capture->ref.decode.roles.end() || role->second.empty()) return;
@@ -69,7 +69,7 @@ void WorstView::paintEvent(QPaintEvent*) {
         p.setFont(text_font(11));
         draw_text(p, QRectF(0, top + h / 2, left - 6, 15), Qt::AlignVCenter, row.about);
         const double wave = std::min(26.0, h - 14.0);
-        draw_wave(p, row.trace, window_, QRectF(plot.left(), top + (h - wave) / 2, plot.width(), wave),
+        draw_wave(p, row.waveform, window_, QRectF(plot.left(), top + (h - wave) / 2, plot.width(), wave),
                   theme().driver(row.driver));
     }
     // Times count from the trigger.

@@ -5,7 +5,7 @@
 
 #include <QWidget>
 
-#include "core/checks/analysis.hpp"
+#include "core/analysis/analysis.hpp"
 
 namespace grayrelic::app {
 
@@ -25,7 +25,7 @@ class WorstView : public QWidget {
         QString name;
         QString about;
         Driver driver;
-        DigitalTrace trace;
+        DigitalWaveform waveform;
     };
     std::vector<Row> rows_;
     Span window_;

@@ -47,14 +47,14 @@ void BoardCanvas::show_board(std::shared_ptr<const TraceAnalysis> trace, BoardSi
 }
 
 void BoardCanvas::make_found() {
-    const auto* reading = trace_ && trace_->scan ? trace_->scan->reading.get() : nullptr;
-    if (reading == found_of_ && side_ == found_side_ && (!found_.isNull() || !found_shown_)) return;
-    found_of_ = reading;
+    const auto* scanned = trace_ && trace_->scan ? trace_->scan->scanned.get() : nullptr;
+    if (scanned == found_of_ && side_ == found_side_ && (!found_.isNull() || !found_shown_)) return;
+    found_of_ = scanned;
     found_side_ = side_;
     found_ = QImage();
     const std::size_t layer = side_ == BoardSide::front ? 0 : 1;
-    if (!found_shown_ || reading == nullptr || layer >= reading->layers.size()) return;
-    const auto& l = reading->layers[layer];
+    if (!found_shown_ || scanned == nullptr || layer >= scanned->layers.size()) return;
+    const auto& l = scanned->layers[layer];
     // Half the grid is enough to look at.
     const int step = 2;
     found_ = QImage(l.width / step, l.height / step, QImage::Format_ARGB32_Premultiplied);
@@ -157,7 +157,7 @@ void BoardCanvas::paintEvent(QPaintEvent*) {
         p.drawImage(0, 0, picture_);
         p.restore();
         if (found_shown_ && !found_.isNull() && place) {
-            const auto& l = trace_->scan->reading->layers[side_ == BoardSide::front ? 0 : 1];
+            const auto& l = trace_->scan->scanned->layers[side_ == BoardSide::front ? 0 : 1];
             p.save();
             p.setTransform(QTransform(2.0 / l.px_per_mm, 0, 0, 2.0 / l.px_per_mm, l.x0_mm, l.y0_mm) * board);
             p.drawImage(0, 0, found_);

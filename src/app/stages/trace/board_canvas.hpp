@@ -56,7 +56,7 @@ class BoardCanvas : public QWidget {
     std::optional<std::size_t> scan_;
     QImage picture_, found_;
     const Raster* pixels_of_ = nullptr;
-    const ScanReading* found_of_ = nullptr;
+    const ScannedBoard* found_of_ = nullptr;
     BoardSide found_side_ = BoardSide::front;
     Tool tool_ = Tool::probe;
     bool found_shown_ = false, fitted_ = false;

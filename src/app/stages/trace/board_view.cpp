@@ -139,10 +139,10 @@ void BoardView::take_line(QPointF from, QPointF to) {
                         .arg(std::abs(to.y() - from.y()), 0, 'f', 2);
         const auto& t = document_.analysis().trace;
         const std::size_t layer = shown_side() == BoardSide::front ? 0 : 1;
-        if (t && t->scan && t->scan->reading && layer < t->scan->reading->layers.size()) {
+        if (t && t->scan && t->scan->scanned && layer < t->scan->scanned->layers.size()) {
             QStringList widths;
             for (const auto& run :
-                 copper_along(t->scan->reading->layers[layer], from.x(), from.y(), to.x(), to.y()))
+                 copper_along(t->scan->scanned->layers[layer], from.x(), from.y(), to.x(), to.y()))
                 widths << QString::number(run.to_mm - run.from_mm, 'f', 2);
             if (!widths.isEmpty())
                 measured_ += tr("; copper %1 mm").arg(widths.mid(0, 8).join(QStringLiteral(", ")));
@@ -185,7 +185,7 @@ void BoardView::add_scan(const QString& path, BoardSide side) {
 
 void BoardView::merge() {
     const auto& t = document_.analysis().trace;
-    if (!t || !t->scan || !t->scan->reading) return;
+    if (!t || !t->scan || !t->scan->scanned) return;
     auto found = merge_scan(t->scan_nets, t->view->board, t->state);
     auto readings = *document_.dossier().readings;
     readings.insert(readings.end(), found.begin(), found.end());
@@ -194,9 +194,9 @@ void BoardView::merge() {
 
 bool BoardView::write_to(const QString& path) {
     const auto& t = document_.analysis().trace;
-    if (!t || !t->scan || !t->scan->reading) return false;
+    if (!t || !t->scan || !t->scan->scanned) return false;
     const auto text =
-        path.endsWith(QStringLiteral(".csv")) ? scan_csv(*t->scan->reading) : scan_svg(*t->scan->reading);
+        path.endsWith(QStringLiteral(".csv")) ? scan_csv(*t->scan->scanned) : scan_svg(*t->scan->scanned);
     return write_atomically(disk(), path.toStdString(), text).has_value();
 }
 
@@ -222,8 +222,8 @@ void BoardView::refresh() {
         default: hint_->setText(tr("Drag a line over the copper."));
     }
     const bool has_scans = t && t->scan;
-    const auto* reading = has_scans ? t->scan->reading.get() : nullptr;
-    merge_->setEnabled(reading != nullptr);
+    const auto* scanned = has_scans ? t->scan->scanned.get() : nullptr;
+    merge_->setEnabled(scanned != nullptr);
     QStringList lines;
     if (!has_scans) {
         lines << tr(
@@ -246,22 +246,22 @@ void BoardView::refresh() {
                          .arg(p.residual_mm ? tr("references agree to %1 mm").arg(*p.residual_mm, 0, 'f', 3)
                                             : tr("no reference to spare for a check"));
         }
-        if (reading == nullptr) lines << to_q(t->scan->problem);
+        if (scanned == nullptr) lines << to_q(t->scan->problem);
     }
-    if (reading != nullptr) {
+    if (scanned != nullptr) {
         double unknown = 0;
-        for (const auto& l : reading->layers) unknown += l.unknown_mm2;
+        for (const auto& l : scanned->layers) unknown += l.unknown_mm2;
         long touched = 0, sure = 0;
         for (const auto& n : t->scan_nets.nets) {
             touched += n.touches_unknown ? 1 : 0;
             sure += n.confidence >= 0.8 ? 1 : 0;
         }
         lines << QString()
-              << tr("Board %1 × %2 mm.").arg(reading->width_mm, 0, 'f', 2).arg(reading->height_mm, 0, 'f', 2);
-        lines << tr("%1 holes, %2 pads.").arg(reading->holes.size()).arg(reading->pads.size());
-        if (reading->registration_mm)
+              << tr("Board %1 × %2 mm.").arg(scanned->width_mm, 0, 'f', 2).arg(scanned->height_mm, 0, 'f', 2);
+        lines << tr("%1 holes, %2 pads.").arg(scanned->holes.size()).arg(scanned->pads.size());
+        if (scanned->registration_mm)
             lines << tr("Back laid onto the front by its holes, to %1 mm.")
-                         .arg(*reading->registration_mm, 0, 'f', 3);
+                         .arg(*scanned->registration_mm, 0, 'f', 3);
         lines << tr("%1 between named points, %2 of them with a confidence of 0.8 or more.")
                      .arg(to_q(plural(static_cast<long long>(t->scan_nets.nets.size()), "net", "nets")))
                      .arg(sure);

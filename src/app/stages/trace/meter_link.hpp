@@ -28,7 +28,7 @@ class MeterLink : public QObject {
 
   Q_SIGNALS:
     void changed();
-    void read(const Reading& reading);
+    void read(const MeterReading& reading);
 
   private:
     void take_line(const QString& line);

@@ -62,8 +62,8 @@ ProbeView::ProbeView(Document& document, QWidget* parent) : QWidget(parent), doc
         connect(b, &QPushButton::clicked, this, run);
         into->addWidget(b);
     };
-    button(answers, tr("Beep  1"), tr("They are joined (key 1)"), [this] { answer(ReadingKind::beep); });
-    button(answers, tr("Open  0"), tr("They are not (key 0)"), [this] { answer(ReadingKind::open); });
+    button(answers, tr("Beep  1"), tr("They are joined (key 1)"), [this] { answer(MeterReadingKind::beep); });
+    button(answers, tr("Open  0"), tr("They are not (key 0)"), [this] { answer(MeterReadingKind::open); });
     button(answers, tr("Skip  space"), tr("Another pair (space)"), [this] { skip(); });
     next_->body()->addLayout(answers);
     progress_ = secondary_label({});
@@ -142,11 +142,11 @@ ProbeView::ProbeView(Document& document, QWidget* parent) : QWidget(parent), doc
         return std::nullopt;
     };
     connect(meter_, &MeterLink::changed, this, [this] { meter_state_->setText(meter_->state()); });
-    connect(meter_, &MeterLink::read, this, [this](const Reading& r) { add(r); });
+    connect(meter_, &MeterLink::read, this, [this](const MeterReading& r) { add(r); });
     meter_state_->setText(meter_->state());
     const auto group = tr("Probing");
-    add_view_key(this, group, tr("The pair beeps"), {"1"}, [this] { answer(ReadingKind::beep); });
-    add_view_key(this, group, tr("The pair is open"), {"0"}, [this] { answer(ReadingKind::open); });
+    add_view_key(this, group, tr("The pair beeps"), {"1"}, [this] { answer(MeterReadingKind::beep); });
+    add_view_key(this, group, tr("The pair is open"), {"0"}, [this] { answer(MeterReadingKind::open); });
     add_view_key(this, group, tr("Another pair"), {"Space"}, [this] { skip(); });
     add_view_key(this, group, tr("Read the meter"), {"M"}, [this] { meter_->measure(a_, b_); });
     add_view_key(this, group, tr("Type a reading"), {"Return", "Enter"}, [this] { entry_->setFocus(); });
@@ -282,9 +282,9 @@ void ProbeView::fill_trouble() {
     trouble_->setText(lines.join(QLatin1Char('\n')));
 }
 
-void ProbeView::answer(ReadingKind kind) {
+void ProbeView::answer(MeterReadingKind kind) {
     if (a_.isEmpty()) return;
-    Reading r;
+    MeterReading r;
     r.a = a_.toStdString();
     r.b = b_.toStdString();
     r.kind = kind;
@@ -292,7 +292,7 @@ void ProbeView::answer(ReadingKind kind) {
     add(std::move(r));
 }
 
-void ProbeView::add(Reading r) {
+void ProbeView::add(MeterReading r) {
     if (r.date.empty()) r.date = QDate::currentDate().toString(Qt::ISODate).toStdString();
     const auto what = tr("reading %1 to %2").arg(to_q(r.a), to_q(r.b));
     document_.apply(what, with_reading(document_.dossier(), std::move(r)));

@@ -24,7 +24,7 @@ class ProbeView : public QWidget {
     explicit ProbeView(Document& document, QWidget* parent = nullptr);
     void refresh();
     /// Enters a reading for the pair that is shown.
-    void answer(ReadingKind kind);
+    void answer(MeterReadingKind kind);
     void skip();
     /// A chosen point becomes the first, then the second of the next entry.
     void pick_point(const QString& name);
@@ -51,7 +51,7 @@ class ProbeView : public QWidget {
     void fill_trouble();
     void speak(const QString& text);
     void set_aside_chosen();
-    void add(Reading reading);
+    void add(MeterReading reading);
     Document& document_;
     Sheet *next_, *ledger_sheet_, *trouble_sheet_;
     QLabel *pair_, *why_, *progress_, *trouble_, *meter_state_;

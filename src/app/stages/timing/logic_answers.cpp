@@ -1,0 +1,140 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The questions that are answered beside the window.
+#include "app/stages/timing/logic_bench.hpp"
+
+#include "app/paint/theme.hpp"
+#include "app/widgets/plain_table.hpp"
+#include "core/base/text.hpp"
+
+namespace grayrelic::app {
+
+void LogicBench::run_hazards() {
+    setup_table(*table_,
+                {{tr("Output"), 90, false},
+                 {tr("may leave"), 80, true},
+                 {tr("when"), 90, false},
+                 {tr("changes with"), 300, false}},
+                tr("Hazards"));
+    answer_->setText(tr("looking …"));
+    // Twenty inputs are ten million changes: beside the window, which goes on.
+    auto rows = std::make_shared<std::vector<QStringList>>();
+    working_.ask(
+        [network = network_, rows](Progress& progress) -> QString {
+            const auto h = find_hazards(network->network, progress);
+            if (!h)
+                return tr("Hazards can't be looked for: found %1, expected %2.")
+                    .arg(to_q(h.error().found), to_q(h.error().expected));
+            const auto t = Tabulator::of(network->network);
+            for (const auto& x : h->hazards) {
+                if (rows->size() >= most_rows_shown) break;
+                QStringList with;
+                for (std::size_t i = 0; i < x.at.size(); ++i)
+                    if (t->inputs()[i] != x.input)
+                        with << tr("%1 = %2").arg(to_q(t->inputs()[i])).arg(x.at[i] ? 1 : 0);
+                rows->push_back({to_q(x.output), QString::number(x.level ? 1 : 0), to_q(x.input),
+                                 with.join(QStringLiteral("  "))});
+            }
+            return h->count == 0 ? tr("No change of one input can make an output twitch (%1 looked at).")
+                                       .arg(h->transitions)
+                                 : tr("%1 of %2 changes of one input may make an output twitch. A clock or a "
+                                      "latch behind it would see that.")
+                                       .arg(h->count)
+                                       .arg(h->transitions);
+        },
+        [this, rows](const QString& text) {
+            answer_->setText(text);
+            table_->setRowCount(static_cast<int>(rows->size()));
+            for (int r = 0; r < table_->rowCount(); ++r)
+                for (int c = 0; c < 4; ++c)
+                    set_cell(*table_, r, c, (*rows)[static_cast<std::size_t>(r)][c], c == 1);
+        });
+}
+
+void LogicBench::run_equal() {
+    table_->setColumnCount(0);
+    std::shared_ptr<const NetworkAnalysis> second;
+    for (const auto& n : document_.analysis().networks)
+        if (to_q(n->source.id) == other_->currentData().toString()) second = n;
+    if (!second) {
+        answer_->setText(tr("Enter a second network with the same inputs and outputs."));
+        return;
+    }
+    answer_->setText(tr("comparing …"));
+    working_.ask(
+        [first = network_, second](Progress& progress) -> QString {
+            const auto e = compare_networks(first->network, second->network, {}, progress);
+            if (!e)
+                return tr("They can't be compared: found %1, expected %2.")
+                    .arg(to_q(e.error().found), to_q(e.error().expected));
+            const auto seen = tr("%1 %2").arg(
+                to_q(print_count(static_cast<long long>(e->looked_at))),
+                first->network.stores() || second->network.stores() ? tr("states") : tr("settings"));
+            if (e->answer == Equivalence::Answer::equal)
+                return tr("They do the same, in all of %1.").arg(seen);
+            if (e->answer == Equivalence::Answer::not_proven) return tr("Not proven: %1.").arg(to_q(e->note));
+            QStringList steps;
+            for (const auto& s : e->steps) {
+                QStringList one;
+                for (const auto& [name, level] : s) one << tr("%1 = %2").arg(to_q(name)).arg(level ? 1 : 0);
+                steps << one.join(QStringLiteral(" "));
+            }
+            return tr("They differ. %1: then %2 is %3 in %4 and %5 in %6.")
+                .arg(steps.join(tr(", then ")), to_q(e->output), shown(e->first), to_q(first->source.name),
+                     shown(e->second), to_q(second->source.name));
+        },
+        [this](const QString& text) { answer_->setText(text); });
+}
+
+void LogicBench::run_smallest() {
+    setup_table(*table_,
+                {{tr("Packages"), 190, false},
+                 {tr("Gates"), 56, true},
+                 {tr("Slowest"), 80, true},
+                 {tr("Spare"), 200, false}},
+                tr("Smallest networks"));
+    std::vector<DrawerItem> drawer;
+    for (const auto& text : document_.dossier().timing->drawer)
+        if (auto item = parse_drawer_item(text)) drawer.push_back(*item);
+    if (drawer.empty()) {
+        answer_->setText(tr("Say which packages are in the drawer, such as 1 × 74x00 hct, 1 × 74x86 hct."));
+        return;
+    }
+    answer_->setText(tr("searching …"));
+    auto found = std::make_shared<std::vector<Realisation>>();
+    working_.ask(
+        [network = network_, drawer, found, data = network_->data](Progress& progress) -> QString {
+            const auto wanted = wanted_from(network->network, progress);
+            if (!wanted)
+                return tr("It can't be searched for: found %1, expected %2.")
+                    .arg(to_q(wanted.error().found), to_q(wanted.error().expected));
+            auto m = minimise(*wanted, drawer, data->logic, {}, progress);
+            if (!m) return tr("Found %1, expected %2.").arg(to_q(m.error().found), to_q(m.error().expected));
+            *found = std::move(m->best);
+            if (found->empty()) return to_q(m->note);
+            return tr("%1 of %2 and %3. %4")
+                .arg(to_q(plural(static_cast<long long>(found->size()), "network", "networks")),
+                     to_q(plural(static_cast<long long>(found->front().packages.size()), "package",
+                                 "packages")),
+                     to_q(plural(found->front().gates, "gate", "gates")),
+                     m->complete ? tr("Nothing smaller exists in this drawer.") : to_q(m->note));
+        },
+        [this, found](const QString& text) {
+            answer_->setText(text);
+            realisations_ = *found;
+            for (const auto& r : realisations_) {
+                const int row = table_->rowCount();
+                table_->insertRow(row);
+                QStringList packages, spare;
+                for (const auto& p : r.packages) packages << to_q(p);
+                for (const auto& s : r.spare) spare << to_q(s);
+                set_cell(*table_, row, 0, packages.join(QStringLiteral(" + ")))->setToolTip(to_q(r.net_list));
+                set_cell(*table_, row, 1, QString::number(r.gates), true);
+                set_cell(*table_, row, 2, to_q(print(r.slowest)), true);
+                set_cell(*table_, row, 3, spare.join(QStringLiteral(", ")));
+            }
+            take_->setEnabled(!realisations_.empty());
+            if (!realisations_.empty()) table_->selectRow(0);
+        });
+}
+
+}  // namespace grayrelic::app

@@ -1,0 +1,169 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// An option's numbers: which of them stand on its card, and what a change of one does.
+#include "app/stages/timing/option_card.hpp"
+
+#include <QComboBox>
+#include <QGridLayout>
+#include <QLabel>
+
+#include "app/paint/theme.hpp"
+#include "core/dossier/edits.hpp"
+
+namespace grayrelic::app {
+
+void OptionCard::add_busy(QGridLayout& grid, int& row) {
+    auto* label = new QLabel(tr("While busy"));
+    label->setFont(text_font(12));
+    label->setToolTip(tr("A trigger that comes while the last one is still served"));
+    busy_ = new QComboBox;
+    busy_->addItem(tr("served late"), QStringLiteral("late"));
+    busy_->addItem(tr("lost"), QStringLiteral("lost"));
+    busy_->addItem(tr("queued"), QStringLiteral("queue"));
+    busy_->setAccessibleName(tr("While busy"));
+    busy_->setProperty("compact", true);
+    connect(busy_, &QComboBox::activated, this, [this] {
+        const auto* o = document_.dossier().timing->find_option(id_);
+        if (o == nullptr) return;
+        auto changed = *o;
+        changed.busy = busy_->currentData().toString().toStdString();
+        apply(tr("busy rule of %1").arg(to_q(o->name)), std::move(changed));
+    });
+    grid.addWidget(label, row, 0);
+    grid.addWidget(busy_, row++, 1, 1, 2);
+}
+
+void OptionCard::add_network(QGridLayout& grid, int& row) {
+    auto* label = new QLabel(tr("Network"));
+    label->setFont(text_font(12));
+    label->setToolTip(tr("Its net list stands in the Logic view"));
+    network_ = new QComboBox;
+    network_->setAccessibleName(tr("Network"));
+    network_->setProperty("compact", true);
+    connect(network_, &QComboBox::activated, this, [this] {
+        const auto* o = document_.dossier().timing->find_option(id_);
+        if (o == nullptr) return;
+        auto changed = *o;
+        changed.network = network_->currentData().toString().toStdString();
+        apply(tr("network of %1").arg(to_q(o->name)), std::move(changed));
+    });
+    grid.addWidget(label, row, 0);
+    grid.addWidget(network_, row++, 1, 1, 2);
+}
+
+std::string OptionCard::rows_of(const BuildOption& option) {
+    std::string rows = option.measured.capture.empty() ? "|" : "|measured|";
+    for (const auto& spec : parameters_of(option.kind)) {
+        const bool there = spec.unit == Unit::second
+                               ? std::any_of(option.parameters.begin(), option.parameters.end(),
+                                             [&](const OptionParameter& p) { return p.key == spec.key; })
+                               : std::any_of(option.numbers.begin(), option.numbers.end(),
+                                             [&](const NumberFact& p) { return p.key == spec.key; });
+        const bool taken = !option.measured.capture.empty() && spec.key.starts_with("latency");
+        if ((there || !spec.optional) && !taken) rows += spec.key + "|";
+    }
+    return rows;
+}
+
+void OptionCard::add_number(const QString& key) {
+    const auto* o = document_.dossier().timing->find_option(id_);
+    if (o == nullptr) return;
+    auto changed = *o;
+    const std::map<std::string, double> usual = {{"work", 1e-6},  {"cycles", 120}, {"clock", 125e6},
+                                                 {"write", 1e-7}, {"stall", 2e-6}, {"stall-every", 1e-3},
+                                                 {"depth", 16},   {"held", 5e-6},  {"held-every", 1e-3}};
+    const Evidence assumed{EvidenceKind::assumed, tr("a usual size, to be replaced").toStdString(), "", ""};
+    // What only makes sense together comes together.
+    std::vector<std::string> keys{key.toStdString()};
+    for (const auto& [a, b] :
+         {std::pair{"stall", "stall-every"}, {"held", "held-every"}, {"cycles", "clock"}})
+        for (const auto& [one, other] : {std::pair{a, b}, {b, a}})
+            if (keys.front() == one) keys.push_back(other);
+    for (const auto& k : keys)
+        for (const auto& spec : parameters_of(kind_)) {
+            if (spec.key != k || usual.count(k) == 0) continue;
+            if (spec.unit == Unit::second) {
+                if (std::none_of(changed.parameters.begin(), changed.parameters.end(),
+                                 [&](const OptionParameter& p) { return p.key == k; }))
+                    changed.parameters.push_back(
+                        {k, {Time::from_seconds(usual.at(k)), std::nullopt, assumed}});
+            } else if (std::none_of(changed.numbers.begin(), changed.numbers.end(),
+                                    [&](const NumberFact& p) { return p.key == k; })) {
+                changed.numbers.push_back({k, {usual.at(k), std::nullopt, assumed}});
+            }
+        }
+    // Cycles take the place of a time for the work.
+    if (keys.front() == "cycles" || keys.front() == "clock")
+        std::erase_if(changed.parameters, [](const OptionParameter& p) { return p.key == "work"; });
+    if (keys.front() == "work")
+        std::erase_if(changed.numbers,
+                      [](const NumberFact& p) { return p.key == "cycles" || p.key == "clock"; });
+    apply(tr("%1 of %2").arg(key, to_q(o->name)), std::move(changed));
+}
+
+std::optional<QString> OptionCard::change_number(const QString& key, const QString& text,
+                                                 std::optional<EvidenceKind> evidence) {
+    const auto* o = document_.dossier().timing->find_option(id_);
+    if (o == nullptr) return std::nullopt;
+    auto changed = *o;
+    const auto k = key.toStdString();
+    Unit unit = Unit::none;
+    for (const auto& spec : parameters_of(kind_))
+        if (spec.key == k) unit = spec.unit;
+    auto it = std::find_if(changed.numbers.begin(), changed.numbers.end(),
+                           [&](const NumberFact& p) { return p.key == k; });
+    if (it == changed.numbers.end()) it = changed.numbers.insert(changed.numbers.end(), {k, {}});
+    if (evidence) {
+        it->value.evidence.kind = *evidence;
+    } else {
+        const auto number = parse_number(text.toStdString(), unit);
+        if (!number) return tr("Expected %1.").arg(to_q(number.error().expected));
+        if (*number != it->value.value)
+            it->value = {*number,
+                         std::nullopt,
+                         {EvidenceKind::assumed, tr("typed in, no source yet").toStdString(), "", ""}};
+    }
+    if (kind_ != "network" && changed.measured.capture.empty())
+        if (auto model = model_of(changed); !model) return to_q("Expected " + model.error().expected + ".");
+    if (changed != *o) apply(tr("%1 of %2").arg(key, to_q(o->name)), std::move(changed));
+    return std::nullopt;
+}
+
+std::optional<QString> OptionCard::change_measured(const QString& key, const QString& text) {
+    const auto* o = document_.dossier().timing->find_option(id_);
+    if (o == nullptr) return std::nullopt;
+    const auto edge = parse_edge(text.trimmed().toStdString());
+    if (!edge) return tr("Expected %1.").arg(to_q(edge.error().expected));
+    auto changed = *o;
+    (key == QStringLiteral("measured-from") ? changed.measured.from : changed.measured.to) =
+        text.trimmed().toStdString();
+    if (changed != *o) apply(tr("entry latency of %1").arg(to_q(o->name)), std::move(changed));
+    return std::nullopt;
+}
+
+std::optional<QString> OptionCard::change(const QString& key, std::optional<Time> value,
+                                          std::optional<EvidenceKind> evidence) {
+    const auto* o = document_.dossier().timing->find_option(id_);
+    if (o == nullptr) return std::nullopt;
+    auto changed = *o;
+    const auto wanted = key.toStdString();
+    auto it = std::find_if(changed.parameters.begin(), changed.parameters.end(),
+                           [&](const OptionParameter& p) { return p.key == wanted; });
+    if (it == changed.parameters.end()) {
+        changed.parameters.push_back({wanted, {}});
+        it = std::prev(changed.parameters.end());
+    }
+    if (value && *value != it->value.value) {
+        it->value.value = *value;
+        it->value.uncertainty.reset();
+        // A number typed in has no source yet: the old evidence was for the old number.
+        it->value.evidence = {EvidenceKind::assumed, tr("typed in, no source yet").toStdString(), "", ""};
+    }
+    if (evidence) it->value.evidence.kind = *evidence;
+    if (changed.measured.capture.empty())
+        if (auto model = model_of(changed); !model) return to_q("Expected " + model.error().expected + ".");
+    document_.apply(tr("%1 of %2").arg(key, to_q(o->name)),
+                    with_option(document_.dossier(), std::move(changed)));
+    return std::nullopt;
+}
+
+}  // namespace grayrelic::app

@@ -1,0 +1,133 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A scanner that only walks brackets and strings; it never recurses, so depth costs nothing.
+#include "core/json/json_place.hpp"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+
+namespace grayrelic {
+namespace {
+
+class Scanner {
+  public:
+    explicit Scanner(std::string_view text) : text_(text) {}
+    std::size_t at = 0;
+
+    void blanks() {
+        while (at < text_.size() &&
+               (text_[at] == ' ' || text_[at] == '\n' || text_[at] == '\t' || text_[at] == '\r'))
+            ++at;
+    }
+    [[nodiscard]] char peek() const { return at < text_.size() ? text_[at] : '\0'; }
+    std::string_view string() {
+        const auto from = ++at;
+        while (at < text_.size() && text_[at] != '"') at += text_[at] == '\\' ? 2 : 1;
+        at = std::min(at, text_.size());
+        const auto body = text_.substr(from, at - from);
+        if (at < text_.size()) ++at;
+        return body;
+    }
+    /// Steps over one value of any kind.
+    void value() {
+        blanks();
+        long depth = 0;
+        do {
+            blanks();
+            const char c = peek();
+            if (c == '\0') return;
+            if (c == '"') {
+                string();
+                continue;
+            }
+            if (c == '{' || c == '[') ++depth;
+            if (c == '}' || c == ']') --depth;
+            if (c == '{' || c == '[' || c == '}' || c == ']' || c == ',' || c == ':') {
+                ++at;
+                continue;
+            }
+            while (at < text_.size() &&
+                   std::string_view(",]} \n\t\r").find(text_[at]) == std::string_view::npos)
+                ++at;
+        } while (depth > 0);
+    }
+
+  private:
+    std::string_view text_;
+};
+
+/// Moves to the child; false when it is not there.
+bool descend(Scanner& s, const JsonStep& step) {
+    s.blanks();
+    const bool list = s.peek() == '[';
+    if (list != step.is_index || (!list && s.peek() != '{')) return false;
+    ++s.at;
+    for (std::size_t i = 0;; ++i) {
+        s.blanks();
+        if (s.peek() == ']' || s.peek() == '}' || s.peek() == '\0') return false;
+        if (list) {
+            if (i == step.index) return true;
+        } else {
+            const auto key = s.string();
+            s.blanks();
+            ++s.at;  // the colon
+            s.blanks();
+            if (key == step.key) return true;
+        }
+        s.value();
+        s.blanks();
+        if (s.peek() == ',') ++s.at;
+    }
+}
+
+}  // namespace
+
+long line_at(std::string_view text, std::size_t byte) {
+    return 1 + std::count(text.begin(),
+                          text.begin() + static_cast<std::ptrdiff_t>(std::min(byte, text.size())), '\n');
+}
+
+long line_of(std::string_view text, const JsonPath& path) {
+    Scanner s(text);
+    s.blanks();
+    for (const auto& step : path) {
+        const auto parent = s.at;
+        if (!descend(s, step)) {
+            s.at = parent;
+            break;
+        }
+    }
+    return line_at(text, s.at);
+}
+
+std::string print_path(const JsonPath& path) {
+    std::string out;
+    for (const auto& step : path) {
+        if (step.is_index)
+            out += fmt::format("[{}]", step.index);
+        else
+            out += (out.empty() ? "" : ".") + step.key;
+    }
+    return out;
+}
+
+std::optional<std::size_t> too_deep_at(std::string_view text) {
+    long depth = 0;
+    bool in_string = false;
+    for (std::size_t i = 0; i < text.size(); ++i) {
+        const char c = text[i];
+        if (in_string) {
+            if (c == '\\') ++i;
+            if (c == '"') in_string = false;
+        } else if (c == '"') {
+            in_string = true;
+        } else if (c == '{' || c == '[') {
+            if (++depth > 64) return i;
+        } else if (c == '}' || c == ']') {
+            --depth;
+        }
+    }
+    return std::nullopt;
+}
+
+}  // namespace grayrelic

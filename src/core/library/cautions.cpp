@@ -1,0 +1,121 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/library/cautions.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/base/text.hpp"
+#include "core/dossier/pin_fields.hpp"
+#include "core/json/json_node.hpp"
+
+namespace grayrelic {
+namespace {
+
+std::vector<std::string> words(JsonNode& n, const std::string& key) {
+    std::vector<std::string> out;
+    if (const auto list = n.member(key))
+        for (const auto& e : list->elements(50)) out.push_back(e.text(64));
+    return out;
+}
+
+CautionTrigger read_trigger(JsonNode& n) {
+    CautionTrigger t;
+    n.require_object();
+    t.stages = words(n, "stages");
+    t.steps = words(n, "steps");
+    t.nearby = words(n, "nearby");
+    if (const auto v = n.member("rail_above_v")) {
+        if (!std::isfinite(v->number()) || v->number() < 0) v->fault(v->shown(), "volts, zero or more");
+        t.rail_above_v = v->number();
+    }
+    t.has_rail = n.flag("has_rail");
+    t.static_sensitive = n.flag("static_sensitive");
+    return t;
+}
+
+bool among(const std::vector<std::string>& list, std::string_view word) {
+    return list.empty() || std::find(list.begin(), list.end(), word) != list.end();
+}
+
+bool port_fires(const CautionTrigger& t, const Port& port, const FamilyLibrary& families) {
+    if (!t.nearby.empty() && std::none_of(port.nearby.begin(), port.nearby.end(),
+                                          [&](const auto& w) { return among(t.nearby, w); }))
+        return false;
+    const auto any = [&](auto holds) { return std::any_of(port.pins.begin(), port.pins.end(), holds); };
+    if (t.has_rail && !any([](const Pin& p) { return role_of(p) == PinRole::rail; })) return false;
+    if (t.rail_above_v && !any([&](const Pin& p) {
+            const auto v = rail_volts(p);
+            return role_of(p) == PinRole::rail && v && std::abs(*v) > *t.rail_above_v;
+        }))
+        return false;
+    if (t.static_sensitive && !any([&](const Pin& p) {
+            if (role_of(p) != PinRole::signal) return false;
+            const auto* f = families.find(p.family.value);
+            return f == nullptr ? port.side == Side::relic : f->static_sensitive;
+        }))
+        return false;
+    return true;
+}
+
+bool about_a_port(const CautionTrigger& t) {
+    return !t.nearby.empty() || t.has_rail || t.rail_above_v || t.static_sensitive;
+}
+
+}  // namespace
+
+Result<std::vector<Caution>> cautions_from_json(std::string_view text, const std::string& file) {
+    return read_json(text, file, "cautions as JSON", [](JsonNode& root) {
+        std::vector<Caution> out;
+        for (auto& n : root.required("cautions").elements(1000)) {
+            n.require_object();
+            Caution c;
+            c.id = n.required("id").text(64);
+            c.title = n.required("title").text(200);
+            c.says = n.required("says").text(2000);
+            c.defer = n.required("defer").text(500);
+            for (auto& t : n.required("when").elements(20)) c.triggers.push_back(read_trigger(t));
+            if (c.triggers.empty())
+                n.required("when").fault("an empty list", "at least one place where it stands");
+            out.push_back(std::move(c));
+        }
+        return out;
+    });
+}
+
+CautionLibrary CautionLibrary::load(FileSystem& files, const std::vector<std::filesystem::path>& folders) {
+    CautionLibrary out;
+    for (const auto& folder : folders) {
+        const auto path = folder / "cautions.json";
+        if (folder.empty() || !files.exists(path)) continue;
+        const auto text = files.read(path, 1U << 20U);
+        auto read = text ? cautions_from_json(*text, path.string()) : fail(text.error());
+        if (!read) {
+            out.problems.push_back(read.error());
+            continue;
+        }
+        for (auto& c : *read) {
+            std::erase_if(out.cautions, [&](const Caution& old) { return old.id == c.id; });
+            out.cautions.push_back(std::move(c));
+        }
+    }
+    return out;
+}
+
+std::vector<const Caution*> cautions_for(const CautionLibrary& library, const FamilyLibrary& families,
+                                         const Dossier& dossier, std::string_view stage,
+                                         std::string_view step, const Port* port) {
+    const auto fires = [&](const CautionTrigger& t) {
+        if (!stage.empty() && !among(t.stages, stage)) return false;
+        if (!step.empty() && !among(t.steps, step)) return false;
+        if (!about_a_port(t)) return true;
+        if (port != nullptr) return port_fires(t, *port, families);
+        return std::any_of(dossier.ports->begin(), dossier.ports->end(),
+                           [&](const Port& p) { return port_fires(t, p, families); });
+    };
+    std::vector<const Caution*> out;
+    for (const auto& c : library.cautions)
+        if (std::any_of(c.triggers.begin(), c.triggers.end(), fires)) out.push_back(&c);
+    return out;
+}
+
+}  // namespace grayrelic
