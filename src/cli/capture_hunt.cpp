@@ -9,6 +9,7 @@
 #include "cli/capture_input.hpp"
 #include "cli/command.hpp"
 #include "cli/output.hpp"
+#include "core/base/quantity.hpp"
 #include "core/base/text.hpp"
 #include "core/decode/hunt.hpp"
 #include "core/json/json.hpp"
@@ -39,6 +40,58 @@ Result<std::vector<HuntMoment>> moments_of(const std::vector<std::string>& texts
     return out;
 }
 
+void print_as_json(const HuntResult& r) {
+    Json answers = Json::array(), hints = Json::array();
+    for (const auto& x : r.answers) {
+        Json bits = Json::array();
+        for (const auto b : x.bits)
+            bits.push_back({{"bit", b}, {"active", r.bits[b].active_low ? "low" : "high"}});
+        answers.push_back({{"take", x.take}, {"bits", bits}, {"shared", x.shared}});
+    }
+    for (const auto& h : r.hints)
+        hints.push_back({{"from_bit", h.from}, {"bits", h.count}, {"says", h.says}});
+    print_json({{"bits", r.width},
+                {"answers", answers},
+                {"never_moved", r.never_moved},
+                {"restless", r.restless},
+                {"hints", hints},
+                {"left_out", r.left_out}});
+}
+
+void print_for_people(const HuntResult& r) {
+    for (const auto& x : r.answers) {
+        if (x.bits.empty()) fmt::print("{}: no bit moved\n", x.take);
+        for (const auto b : x.bits)
+            fmt::print("{}: bit {}, active {}{}\n", x.take, b, r.bits[b].active_low ? "low" : "high",
+                       r.bits[b].moved_by.size() > 1 ? ", shared" : "");
+    }
+    fmt::print("never moved: {}\n", fmt::join(r.never_moved, " "));
+    if (!r.restless.empty()) fmt::print("move by themselves: {}\n", fmt::join(r.restless, " "));
+    for (const auto& h : r.hints) fmt::print("bits {} to {}: {}\n", h.from, h.from + h.count - 1, h.says);
+}
+
+/// The frames of each recording, or of each moment of the only one.
+Result<std::vector<HuntTake>> takes_of(const HuntArguments& a,
+                                       const std::vector<std::pair<std::string, std::string>>& takes,
+                                       const std::vector<Decoding>& decodings) {
+    std::vector<HuntTake> list;
+    if (!a.moments.empty()) {
+        if (takes.size() != 1)
+            return fail(
+                usage_error("--moment with " + plural(static_cast<long long>(takes.size()), "take", "takes"),
+                            "one --take NAME=FILE, the long recording"));
+        const auto moments = moments_of(a.moments);
+        if (!moments) return fail(moments.error());
+        list = takes_at(decodings.front(), *moments);
+    } else {
+        for (std::size_t i = 0; i < takes.size(); ++i) {
+            list.push_back({takes[i].first, {}});
+            for (const auto& f : decodings[i].frames) list.back().frames.push_back(&f);
+        }
+    }
+    return list;
+}
+
 /// --take idle=FILE --take fire=FILE …: the first is the one at rest.
 int hunt_buttons(const HuntArguments& a, bool json) {
     auto takes = pairs_of(a.takes, "--take", "NAME=FILE, the one at rest first");
@@ -58,53 +111,14 @@ int hunt_buttons(const HuntArguments& a, bool json) {
         if (!d) return report_error(d.error());
         decodings.push_back(std::move(*d));
     }
-    std::vector<HuntTake> list;
-    if (!a.moments.empty()) {
-        if (takes->size() != 1)
-            return report_error(
-                usage_error("--moment with " + plural(static_cast<long long>(takes->size()), "take", "takes"),
-                            "one --take NAME=FILE, the long recording"));
-        const auto moments = moments_of(a.moments);
-        if (!moments) return report_error(moments.error());
-        list = takes_at(decodings.front(), *moments);
-    } else {
-        for (std::size_t i = 0; i < takes->size(); ++i) {
-            list.push_back({(*takes)[i].first, {}});
-            for (const auto& f : decodings[i].frames) list.back().frames.push_back(&f);
-        }
-    }
-    const auto r = hunt(list);
+    const auto list = takes_of(a, *takes, decodings);
+    if (!list) return report_error(list.error());
+    const auto r = hunt(*list);
     if (!r.problem.empty()) {
         fmt::print(stderr, "{}\n", r.problem);
         return bad_answer;
     }
-    if (json) {
-        Json answers = Json::array(), hints = Json::array();
-        for (const auto& x : r.answers) {
-            Json bits = Json::array();
-            for (const auto b : x.bits)
-                bits.push_back({{"bit", b}, {"active", r.bits[b].active_low ? "low" : "high"}});
-            answers.push_back({{"take", x.take}, {"bits", bits}, {"shared", x.shared}});
-        }
-        for (const auto& h : r.hints)
-            hints.push_back({{"from_bit", h.from}, {"bits", h.count}, {"says", h.says}});
-        print_json({{"bits", r.width},
-                    {"answers", answers},
-                    {"never_moved", r.never_moved},
-                    {"restless", r.restless},
-                    {"hints", hints},
-                    {"left_out", r.left_out}});
-    } else {
-        for (const auto& x : r.answers) {
-            if (x.bits.empty()) fmt::print("{}: no bit moved\n", x.take);
-            for (const auto b : x.bits)
-                fmt::print("{}: bit {}, active {}{}\n", x.take, b, r.bits[b].active_low ? "low" : "high",
-                           r.bits[b].moved_by.size() > 1 ? ", shared" : "");
-        }
-        fmt::print("never moved: {}\n", fmt::join(r.never_moved, " "));
-        if (!r.restless.empty()) fmt::print("move by themselves: {}\n", fmt::join(r.restless, " "));
-        for (const auto& h : r.hints) fmt::print("bits {} to {}: {}\n", h.from, h.from + h.count - 1, h.says);
-    }
+    json ? print_as_json(r) : print_for_people(r);
     return std::all_of(r.answers.begin(), r.answers.end(), [](const auto& x) { return !x.bits.empty(); })
                ? fine
                : bad_answer;

@@ -158,9 +158,17 @@ void apply_theme(QApplication& application, bool dark) {
     p.setColor(QPalette::Disabled, QPalette::Text, t.ink2);
     p.setColor(QPalette::Disabled, QPalette::ButtonText, t.ink2);
     p.setColor(QPalette::Disabled, QPalette::WindowText, t.ink2);
+    application.setStyleSheet({});  // else it is laid again for the palette, and for the font
     application.setPalette(p);
     QApplication::setFont(text_font());
     application.setStyleSheet(style_sheet(t));
+}
+
+StyleRest::StyleRest() : sheet_(qApp->styleSheet()) {
+    qApp->setStyleSheet({});
+}
+StyleRest::~StyleRest() {
+    qApp->setStyleSheet(sheet_);
 }
 
 namespace {

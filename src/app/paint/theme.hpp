@@ -30,6 +30,20 @@ struct Theme {
 /// Sets palette, style and fonts of the whole application.
 void apply_theme(QApplication& application, bool dark);
 
+/// While it lives, widgets are put together without the theme's style sheet; then it is laid over all of them
+/// at once. Qt lays it anew over a whole subtree whenever that is put into another, which makes up most of a
+/// window's start.
+class StyleRest {
+  public:
+    StyleRest();
+    ~StyleRest();
+    StyleRest(const StyleRest&) = delete;
+    StyleRest& operator=(const StyleRest&) = delete;
+
+  private:
+    QString sheet_;
+};
+
 [[nodiscard]] QFont text_font(int pixels = 13, bool bold = false, bool italic = false);
 [[nodiscard]] QFont figure_font(int pixels = 12, bool bold = false);
 

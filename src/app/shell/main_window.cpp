@@ -46,6 +46,7 @@ QList<QKeySequence> keys(std::initializer_list<const char*> list) {
 
 MainWindow::MainWindow(const QString& demo_folder, QWidget* parent)
     : QMainWindow(parent), demo_folder_(demo_folder) {
+    const StyleRest rest;
     setAcceptDrops(true);
     setMinimumSize(960, 640);
     files_ = new FileFlow(document_, this);

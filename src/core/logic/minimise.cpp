@@ -171,14 +171,10 @@ bool does(const Realisation& r, const WantedLogic& wanted, const LogicLibrary& l
     return true;
 }
 
-}  // namespace
-
-Result<MinimiseResult> minimise(const WantedLogic& wanted, const std::vector<DrawerItem>& drawer,
-                                const LogicLibrary& library, const MinimiseLimits& limits,
-                                Progress& progress) {
-    if (wanted.inputs.empty() || wanted.inputs.size() > 6 || wanted.outputs.empty())
-        return fail_usage(fmt::format("{} inputs, {} outputs", wanted.inputs.size(), wanted.outputs.size()),
-                          "1 to 6 inputs and at least one output");
+/// The kinds of gates in the drawer, and how many packages there are of each; parts that are no plain gates
+/// are left out.
+Result<std::pair<std::vector<GateKind>, std::vector<int>>> drawer_kinds(const std::vector<DrawerItem>& drawer,
+                                                                        const LogicLibrary& library) {
     std::vector<GateKind> units;
     std::vector<int> counts;
     for (const auto& item : drawer) {
@@ -194,6 +190,57 @@ Result<MinimiseResult> minimise(const WantedLogic& wanted, const std::vector<Dra
             counts.push_back(item.count);
         }
     }
+    return std::pair(std::move(units), std::move(counts));
+}
+
+struct SearchTask {
+    const WantedLogic& wanted;
+    const std::vector<GateKind>& units;
+    const LogicLibrary& library;
+    const MinimiseLimits& limits;
+    Progress& progress;
+};
+struct CircuitSize {
+    int packages, gates;
+};
+
+/// Every circuit of so many gates from this choice of packages. False: it could not look at all of them.
+bool try_choice(const SearchTask& t, const std::vector<int>& choice, CircuitSize size,
+                MinimiseResult& result) {
+    std::vector<const GateKind*> used;
+    std::vector<int> capacity;
+    int total = 0;
+    for (std::size_t u = 0; u < t.units.size(); ++u)
+        if (choice[u] > 0) {
+            used.push_back(&t.units[u]);
+            capacity.push_back(choice[u] * static_cast<int>(t.units[u].gates()));
+            total += capacity.back();
+        }
+    if (total < size.gates) return true;
+    std::vector<std::vector<PlacedGate>> found;
+    Search search(t.wanted, t.limits, t.progress, result.steps);
+    const bool complete = search.run(used, capacity, size.gates, found, t.limits.results);
+    if (t.progress.cancelled()) return false;
+    for (const auto& circuit : found) {
+        auto r = realise(t.wanted, used, circuit);
+        if (r.packages.size() != static_cast<std::size_t>(size.packages))
+            continue;  // fewer would do: found before
+        if (does(r, t.wanted, t.library, t.progress)) result.best.push_back(std::move(r));
+    }
+    return complete;
+}
+
+}  // namespace
+
+Result<MinimiseResult> minimise(const WantedLogic& wanted, const std::vector<DrawerItem>& drawer,
+                                const LogicLibrary& library, const MinimiseLimits& limits,
+                                Progress& progress) {
+    if (wanted.inputs.empty() || wanted.inputs.size() > 6 || wanted.outputs.empty())
+        return fail_usage(fmt::format("{} inputs, {} outputs", wanted.inputs.size(), wanted.outputs.size()),
+                          "1 to 6 inputs and at least one output");
+    auto drawn = drawer_kinds(drawer, library);
+    if (!drawn) return fail(drawn.error());
+    const auto& [units, counts] = *drawn;
     MinimiseResult result;
     if (units.empty()) {
         result.note = "no package in the drawer is made of plain gates";
@@ -210,26 +257,9 @@ Result<MinimiseResult> minimise(const WantedLogic& wanted, const std::vector<Dra
         const auto choices = choices_of(counts, n);
         for (int gates = n; gates <= limits.gates && result.best.empty() && !out_of_steps; ++gates) {
             for (const auto& choice : choices) {
-                std::vector<const GateKind*> used;
-                std::vector<int> capacity;
-                int total = 0;
-                for (std::size_t u = 0; u < units.size(); ++u)
-                    if (choice[u] > 0) {
-                        used.push_back(&units[u]);
-                        capacity.push_back(choice[u] * static_cast<int>(units[u].gates()));
-                        total += capacity.back();
-                    }
-                if (total < gates) continue;
-                std::vector<std::vector<PlacedGate>> found;
-                Search search(wanted, limits, progress, result.steps);
-                if (!search.run(used, capacity, gates, found, limits.results)) out_of_steps = true;
+                if (!try_choice({wanted, units, library, limits, progress}, choice, {n, gates}, result))
+                    out_of_steps = true;
                 if (progress.cancelled()) return fail_cancelled();
-                for (const auto& circuit : found) {
-                    auto r = realise(wanted, used, circuit);
-                    if (r.packages.size() != static_cast<std::size_t>(n))
-                        continue;  // fewer would do: found before
-                    if (does(r, wanted, library, progress)) result.best.push_back(std::move(r));
-                }
                 if (out_of_steps) break;
             }
         }

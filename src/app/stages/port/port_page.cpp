@@ -23,19 +23,6 @@
 #include "core/port/pin_table.hpp"
 
 namespace grayrelic::app {
-namespace {
-
-QComboBox* header_combo(const QString& name, const QString& tip) {
-    auto* c = new QComboBox;
-    c->setAccessibleName(name);
-    c->setToolTip(tip);
-    c->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
-    c->setMinimumContentsLength(12);
-    return c;
-}
-
-}  // namespace
-
 PortPage::PortPage(Document& document, QWidget* parent) : StagePage(parent), document_(document) {
     auto* whole = new QVBoxLayout(this);
     whole->setContentsMargins(16, 12, 16, 16);
@@ -132,10 +119,10 @@ PortPage::PortPage(Document& document, QWidget* parent) : StagePage(parent), doc
         take_table(QGuiApplication::clipboard()->text().toStdString(), tr("the clipboard"), true);
     });
 
-    which_ = header_combo(tr("Port"), tr("Which port is shown"));
+    which_ = make_combo(tr("Port"), tr("Which port is shown"));
     connect(which_, &QComboBox::activated, this, [this] { show_port(which_->currentData().toString()); });
     viewpoint_ =
-        header_combo(tr("Viewpoint"), tr("From where the connector is seen; the drawing mirrors with it"));
+        make_combo(tr("Viewpoint"), tr("From where the connector is seen; the drawing mirrors with it"));
     for (const auto v : all_viewpoints) viewpoint_->addItem(to_q(label(v)), to_q(word(v)));
     connect(viewpoint_, &QComboBox::activated, this, [this] {
         change_port(

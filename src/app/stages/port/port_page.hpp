@@ -63,6 +63,7 @@ class PortPage : public StagePage {
     std::function<QString(const QString& title, const QString& kinds)> ask_save;
 
   private:
+    [[nodiscard]] static QComboBox* make_combo(const QString& name, const QString& tip);
     QWidget* make_pins_view();
     void refresh();
     void refresh_view();

@@ -2,17 +2,32 @@
 // The view of a port's pins, and its keys.
 #include "app/stages/port/port_page.hpp"
 
+#include <QClipboard>
+#include <QDesktopServices>
+#include <QGuiApplication>
 #include <QHBoxLayout>
 #include <QPushButton>
 #include <QScrollArea>
+#include <QUrl>
 
+#include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
 #include "app/stages/port/photo_strip.hpp"
 #include "app/stages/port/pin_list.hpp"
 #include "app/stages/port/pin_traffic.hpp"
 #include "app/widgets/view_keys.hpp"
+#include "core/port/pin_table.hpp"
 
 namespace grayrelic::app {
+
+QComboBox* PortPage::make_combo(const QString& name, const QString& tip) {
+    auto* c = new QComboBox;
+    c->setAccessibleName(name);
+    c->setToolTip(tip);
+    c->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    c->setMinimumContentsLength(12);
+    return c;
+}
 
 QWidget* PortPage::make_pins_view() {
     auto* view = new QWidget;
@@ -28,8 +43,8 @@ QWidget* PortPage::make_pins_view() {
     };
     face_->body()->addWidget(connector_, 1);
     auto* kinds = new QHBoxLayout;
-    numbering_ = header_combo(tr("Numbering"), tr("How the contacts are numbered"));
-    side_ = header_combo(tr("Side"), tr("Whose port it is"));
+    numbering_ = make_combo(tr("Numbering"), tr("How the contacts are numbered"));
+    side_ = make_combo(tr("Side"), tr("Whose port it is"));
     side_->addItems({tr("the relic's port"), tr("the modern side's port")});
     kinds->addWidget(numbering_, 1);
     kinds->addWidget(side_);

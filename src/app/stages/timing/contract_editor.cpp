@@ -16,8 +16,6 @@
 namespace grayrelic::app {
 namespace {
 
-constexpr int most_breach_rows = 500;
-
 struct FactField {
     const char* key;
     const char* label;
@@ -33,10 +31,6 @@ constexpr FactField fact_fields[] = {
     {"min", QT_TR_NOOP("Least"), QT_TR_NOOP("Entered by hand, when no capture gives it")},
     {"typ", QT_TR_NOOP("Typical"), QT_TR_NOOP("Entered by hand, when no capture gives it")},
     {"max", QT_TR_NOOP("Most"), QT_TR_NOOP("Entered by hand, when no capture gives it")}};
-
-QString shown_time(const std::optional<Time>& t) {
-    return t ? to_q(print_exact(*t)) : QString();
-}
 
 }  // namespace
 

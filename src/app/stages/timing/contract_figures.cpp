@@ -7,8 +7,18 @@
 #include "app/paint/marks.hpp"
 #include "app/widgets/plain_table.hpp"
 #include "core/base/text.hpp"
+#include "core/report/contract_figure.hpp"
 
 namespace grayrelic::app {
+namespace {
+
+constexpr int most_breach_rows = 500;
+
+QString shown_time(const std::optional<Time>& t) {
+    return t ? to_q(print_exact(*t)) : QString();
+}
+
+}  // namespace
 
 void ContractEditor::fill_facts() {
     const auto* i = interval();

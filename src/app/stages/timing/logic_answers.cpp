@@ -1,12 +1,53 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The questions that are answered beside the window.
+// The questions and their answers: tables at once, searches beside the window.
 #include "app/stages/timing/logic_bench.hpp"
 
+#include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
 #include "app/widgets/plain_table.hpp"
 #include "core/base/text.hpp"
 
 namespace grayrelic::app {
+namespace {
+
+constexpr std::size_t most_rows_shown = 256;
+
+}  // namespace
+
+QString LogicBench::shown_level(Level l) {
+    return QString(QLatin1Char(letter(l)));
+}
+
+void LogicBench::run_truth() {
+    Progress progress;
+    const auto t = truth_table(network_->network, progress);
+    if (!t) {
+        table_->setColumnCount(0);
+        answer_->setText(tr("There is no table: found %1, expected %2.")
+                             .arg(to_q(t.error().found), to_q(t.error().expected)));
+        return;
+    }
+    QList<PlainColumn> columns;
+    for (const auto* list : {&t->inputs, &t->outputs})
+        for (const auto& n : *list) columns << PlainColumn{to_q(n), 62, true};
+    columns << PlainColumn{QString(), 20, false};
+    setup_table(*table_, columns, tr("Truth table"));
+    const auto rows = std::min(t->rows.size(), most_rows_shown);
+    table_->setRowCount(static_cast<int>(rows));
+    for (std::size_t r = 0; r < rows; ++r) {
+        int c = 0;
+        for (std::size_t i = 0; i < t->inputs.size(); ++i)
+            set_cell(
+                *table_, static_cast<int>(r), c++,
+                ((r >> (t->inputs.size() - 1 - i)) & 1U) != 0 ? QStringLiteral("1") : QStringLiteral("0"),
+                true, theme().umber);
+        for (const auto level : t->rows[r])
+            set_cell(*table_, static_cast<int>(r), c++, shown_level(level), true,
+                     level == Level::unknown ? theme().brass : theme().slate);
+    }
+    answer_->setText(rows < t->rows.size() ? tr("%1 rows, the first %2 shown").arg(t->rows.size()).arg(rows)
+                                           : tr("%1 rows").arg(rows));
+}
 
 void LogicBench::run_hazards() {
     setup_table(*table_,
@@ -79,8 +120,8 @@ void LogicBench::run_equal() {
                 steps << one.join(QStringLiteral(" "));
             }
             return tr("They differ. %1: then %2 is %3 in %4 and %5 in %6.")
-                .arg(steps.join(tr(", then ")), to_q(e->output), shown(e->first), to_q(first->source.name),
-                     shown(e->second), to_q(second->source.name));
+                .arg(steps.join(tr(", then ")), to_q(e->output), shown_level(e->first),
+                     to_q(first->source.name), shown_level(e->second), to_q(second->source.name));
         },
         [this](const QString& text) { answer_->setText(text); });
 }

@@ -13,15 +13,6 @@
 #include "core/dossier/edits.hpp"
 
 namespace grayrelic::app {
-namespace {
-
-constexpr std::size_t most_rows_shown = 256;
-
-QString shown(Level l) {
-    return QString(QLatin1Char(letter(l)));
-}
-
-}  // namespace
 
 LogicBench::LogicBench(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
     auto* whole = new QVBoxLayout(this);
@@ -161,7 +152,7 @@ void LogicBench::build_inputs() {
         const auto& n = network_->network;
         for (std::size_t i = 0; i < n.inputs.size(); ++i) {
             const auto name = to_q(n.net_name(n.inputs[i].net));
-            auto* button = new QPushButton(tr("%1 = %2").arg(name, shown(machine_->inputs()[i])));
+            auto* button = new QPushButton(tr("%1 = %2").arg(name, shown_level(machine_->inputs()[i])));
             button->setObjectName(QStringLiteral("input-") + name);
             button->setFont(figure_font(12));
             button->setProperty("compact", true);
@@ -186,7 +177,8 @@ void LogicBench::toggle(std::size_t input) {
         b->setChecked(one);
     }
     QStringList outputs;
-    for (const int o : n.outputs) outputs << tr("%1 = %2").arg(to_q(n.net_name(o)), shown(machine_->net(o)));
+    for (const int o : n.outputs)
+        outputs << tr("%1 = %2").arg(to_q(n.net_name(o)), shown_level(machine_->net(o)));
     answer_->setText(still ? outputs.join(QStringLiteral("   "))
                            : tr("It does not come to rest: there is a loop that oscillates."));
     Q_EMIT stepped();
@@ -216,7 +208,8 @@ void LogicBench::run() {
         case step: {
             QStringList outputs;
             for (const int o : network_->network.outputs)
-                outputs << tr("%1 = %2").arg(to_q(network_->network.net_name(o)), shown(machine_->net(o)));
+                outputs << tr("%1 = %2").arg(to_q(network_->network.net_name(o)),
+                                             shown_level(machine_->net(o)));
             answer_->setText(outputs.join(QStringLiteral("   ")));
             break;
         }
@@ -226,37 +219,6 @@ void LogicBench::run() {
         case smallest: run_smallest(); break;
         case replay: run_replay(); break;
     }
-}
-
-void LogicBench::run_truth() {
-    Progress progress;
-    const auto t = truth_table(network_->network, progress);
-    if (!t) {
-        table_->setColumnCount(0);
-        answer_->setText(tr("There is no table: found %1, expected %2.")
-                             .arg(to_q(t.error().found), to_q(t.error().expected)));
-        return;
-    }
-    QList<PlainColumn> columns;
-    for (const auto* list : {&t->inputs, &t->outputs})
-        for (const auto& n : *list) columns << PlainColumn{to_q(n), 62, true};
-    columns << PlainColumn{QString(), 20, false};
-    setup_table(*table_, columns, tr("Truth table"));
-    const auto rows = std::min(t->rows.size(), most_rows_shown);
-    table_->setRowCount(static_cast<int>(rows));
-    for (std::size_t r = 0; r < rows; ++r) {
-        int c = 0;
-        for (std::size_t i = 0; i < t->inputs.size(); ++i)
-            set_cell(
-                *table_, static_cast<int>(r), c++,
-                ((r >> (t->inputs.size() - 1 - i)) & 1U) != 0 ? QStringLiteral("1") : QStringLiteral("0"),
-                true, theme().umber);
-        for (const auto level : t->rows[r])
-            set_cell(*table_, static_cast<int>(r), c++, shown(level), true,
-                     level == Level::unknown ? theme().brass : theme().slate);
-    }
-    answer_->setText(rows < t->rows.size() ? tr("%1 rows, the first %2 shown").arg(t->rows.size()).arg(rows)
-                                           : tr("%1 rows").arg(rows));
 }
 
 void LogicBench::run_replay() {

@@ -47,6 +47,7 @@ class LogicBench : public QWidget {
     void run();
     void build_inputs();
     void toggle(std::size_t input);
+    [[nodiscard]] static QString shown_level(Level l);
     void run_truth();
     void run_hazards();
     void run_equal();

@@ -6,6 +6,7 @@
 #include <QGridLayout>
 #include <QLabel>
 
+#include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
 #include "core/dossier/edits.hpp"
 
