@@ -20,7 +20,7 @@ class CaptureStore {
   public:
     [[nodiscard]] Result<std::shared_ptr<const Capture>> read(const std::filesystem::path& path,
                                                               Progress& progress, const ReadAs& read_as = {});
-    /// Where what was read is kept for the next start (signal/capture_cache.hpp); empty for nowhere. Set
+    /// Where what was read is kept for the next start (capture/capture_cache.hpp); empty for nowhere. Set
     /// before the first reading.
     std::filesystem::path cache_folder;
     /// Pictures are decoded outside the core; without a reader no scan is read. Set before the first

@@ -51,7 +51,7 @@ struct CaptureRef {
     std::vector<SignalTie> ties;
     DecodeSetup decode;
     std::vector<DecodeSetup> also;  ///< further decoders on the same signals
-    /// How the file is to be understood where it does not say: see signal/reading_options.hpp.
+    /// How the file is to be understood where it does not say: see capture/import_options.hpp.
     std::map<std::string, std::string> read_as;
     std::vector<MarkedMoment> moments;  ///< in the order they were marked
     Fact<std::optional<Hertz>> sample_rate;

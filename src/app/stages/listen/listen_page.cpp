@@ -10,11 +10,9 @@
 #include <QSvgGenerator>
 
 #include "app/paint/marks.hpp"
-#include "app/paint/theme.hpp"
 #include "app/widgets/view_keys.hpp"
 #include "core/base/text.hpp"
 #include "core/dossier/edits.hpp"
-#include "core/signal/measure.hpp"
 
 namespace grayrelic::app {
 ListenPage::ListenPage(Document& document, FileFlow& files, QWidget* parent)
@@ -132,7 +130,8 @@ ListenPage::ListenPage(Document& document, FileFlow& files, QWidget* parent)
         measure_->measure(*waves_, current().get());
         delay_->show_capture(current(), *waves_);
     });
-    connect(waves_, &WaveView::row_changed, this, [this] { measure_->measure(*waves_, current().get()); });
+    const auto measure = [this] { measure_->measure(*waves_, current().get()); };
+    connect(waves_, &WaveView::row_changed, this, measure);
     connect(waves_, &WaveView::pin_menu_wanted, this, &ListenPage::pin_menu);
     connect(overview_, &OverviewStrip::wanted, this,
             [this](Time t) { waves_->center_on(t, waves_->window().length()); });
@@ -140,8 +139,7 @@ ListenPage::ListenPage(Document& document, FileFlow& files, QWidget* parent)
     connect(delay_, &DelaySheet::step_wanted, waves_, &WaveView::step_mark);
     connect(measure_, &MeasureSheet::place_wanted, this,
             [this](const Interval& where) { set_marks({where}, 1); });
-    connect(measure_, &MeasureSheet::scope_changed, this,
-            [this] { measure_->measure(*waves_, current().get()); });
+    connect(measure_, &MeasureSheet::scope_changed, this, measure);
     connect(find_, &FindBar::found, this, &ListenPage::set_marks);
     connect(find_, &FindBar::step_wanted, waves_, &WaveView::step_mark);
     connect(find_button_, &QPushButton::clicked, this, &ListenPage::show_find);
