@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// gray-relic-cli check, report, new
+// gray-relic-cli check, report, new, migrate
 #include <fmt/format.h>
 
 #include <memory>
@@ -8,7 +8,11 @@
 #include "cli/input.hpp"
 #include "cli/output.hpp"
 #include "core/analysis/analysis.hpp"
+#include "core/base/folder_lock.hpp"
 #include "core/base/text.hpp"
+#include "core/dossier/dossier_json.hpp"
+#include "core/dossier/journal.hpp"
+#include "core/dossier/migrate.hpp"
 #include "core/dossier/store.hpp"
 #include "core/port/connector_library.hpp"
 #include "core/report/html_report.hpp"
@@ -34,6 +38,30 @@ int report(const std::string& path, const std::string& out, bool json) {
         print_json({{"file", out}, {"bytes", html.size()}});
     else
         fmt::print("{}\n", out);
+    return fine;
+}
+
+/// Reads, migrates and writes again in place, also when the version is current.
+int migrate_dossier(const std::string& named, bool json) {
+    const auto folder = dossier_folder(named);
+    const auto file = folder / dossier_file;
+    const auto text = disk().read(file, most_dossier_bytes);
+    if (!text) return report_error(text.error());
+    const auto from = dossier_version_in(*text, file.string());
+    if (!from) return report_error(from.error());
+    const FolderLock lock(folder / lock_file);
+    if (lock.state() == FolderLock::State::busy)
+        return report_error({Error::Kind::system, folder.string(), 0, "a dossier that is open in a window",
+                             "one that nobody else writes"});
+    const auto dossier = load_dossier(folder);
+    if (!dossier) return report_error(dossier.error());
+    Progress progress;
+    if (const auto saved = save_dossier(*dossier, folder, folder, disk(), progress); !saved)
+        return report_error(saved.error());
+    if (json)
+        print_json({{"from", *from}, {"to", dossier_version}});
+    else
+        fmt::print("{}: version {}, now {}\n", folder.string(), *from, dossier_version);
     return fine;
 }
 
@@ -72,6 +100,11 @@ void add_dossier_commands(CLI::App& app, Session& session) {
     v->callback([&session, a] {
         session.run = [&session, a] { return make_new(a->dossier, a->name, session.json); };
     });
+
+    v = app.add_subcommand("migrate", "a dossier written again in the present version of its format");
+    v->add_option("DOSSIER", a->dossier)->required();
+    v->callback(
+        [&session, a] { session.run = [&session, a] { return migrate_dossier(a->dossier, session.json); }; });
 }
 
 }  // namespace grayrelic::cli

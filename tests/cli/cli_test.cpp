@@ -280,6 +280,29 @@ TEST(Cli, NewMakesADossierThatChecks) {
     EXPECT_EQ(run("new " + dir).status, 2);
 }
 
+TEST(Cli, MigrateWritesAnOldDossierAnew) {
+    const TempFolder folder;
+    std::filesystem::create_directory(folder / "d.relic");
+    const auto file = folder / "d.relic" / "dossier.json";
+    test::write_file(
+        file,
+        "{\"format\": \"gray-relic-dossier\", \"version\": 1, \"name\": \"n\", \"later\": 5,\n"
+        "\"trace\": {\"readings\": [{\"a\": \"U1.1\", \"b\": \"U1.2\", \"reading\": \"beep\"}]}}");
+    const auto named = (folder / "d.relic").string();
+    EXPECT_EQ(run("migrate " + named + " --json").json(), (Json{{"from", 1}, {"to", 2}}));
+    const auto now = Json::parse(test::read_file(file));
+    EXPECT_EQ(now["version"], 2);
+    EXPECT_EQ(now["readings"][0]["reading"], "beep");
+    EXPECT_EQ(now["later"], 5);
+    EXPECT_EQ(run("migrate " + named + " --json").json(), (Json{{"from", 2}, {"to", 2}}));
+    EXPECT_EQ(Json::parse(test::read_file(file)), now);
+    EXPECT_EQ(run("migrate " + (folder / "none.relic").string()).status, 3);
+    test::write_file(file, "{\"format\": \"gray-relic-dossier\", \"version\": 3, \"name\": \"n\"}");
+    EXPECT_EQ(run("migrate " + named).status, 3);
+    EXPECT_THAT(test::read_file(file), testing::HasSubstr("\"version\": 3"))
+        << "what is not understood is not touched";
+}
+
 struct Broken {
     const char* name;
     const char* text;

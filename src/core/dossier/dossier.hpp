@@ -23,6 +23,7 @@ namespace grayrelic {
 struct SignalTie {
     std::string signal;
     std::string pin;
+    std::string extra{};
     bool operator==(const SignalTie&) const = default;
 };
 
@@ -31,6 +32,7 @@ struct DecodeSetup {
     std::map<std::string, std::vector<std::string>> roles;
     std::map<std::string, std::string> settings;
     std::vector<std::string> bits;  ///< names of the bits in order of arrival
+    std::string extra{};
     bool operator==(const DecodeSetup&) const = default;
 };
 
@@ -39,6 +41,7 @@ struct DecodeSetup {
 struct MarkedMoment {
     Time from, to;
     std::string pressed;
+    std::string extra{};
     bool operator==(const MarkedMoment&) const = default;
 };
 

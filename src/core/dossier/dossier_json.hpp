@@ -11,10 +11,11 @@
 
 namespace grayrelic {
 
-inline constexpr int dossier_version = 1;
-
-/// `file` stands in messages. Names of captures are checked to stay inside the dossier's folder.
+/// `file` stands in messages. A dossier of an earlier version is migrated (migrate.hpp); messages then still
+/// name the lines of the text. Names of captures are checked to stay inside the dossier's folder.
 [[nodiscard]] Result<Dossier> dossier_from_json(std::string_view text, const std::string& file);
+/// The version of the format that the text is written in.
+[[nodiscard]] Result<int> dossier_version_in(std::string_view text, const std::string& file);
 [[nodiscard]] std::string dossier_to_json(const Dossier& dossier);
 
 }  // namespace grayrelic

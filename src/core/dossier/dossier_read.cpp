@@ -7,6 +7,7 @@
 #include "core/base/text.hpp"
 #include "core/dossier/dossier_json.hpp"
 #include "core/dossier/dossier_reading.hpp"
+#include "core/dossier/migrate.hpp"
 #include "core/json/json_node.hpp"
 #include "core/signal/capture.hpp"
 
@@ -36,7 +37,6 @@ Pin read_pin(JsonNode& n) {
     p.ohms_to_ground = read_fact<std::optional<Ohms>>(n, "ohms_to_ground", read_quantity<Unit::ohm>);
     p.colour = read_fact<std::string>(n, "colour", plain_text);
     p.note = n.text_or("note");
-    p.extra = n.unknown_members();
     return p;
 }
 
@@ -46,7 +46,6 @@ PinSource read_source(JsonNode& n) {
     s.name = n.text_or("name", s.id);
     s.note = n.text_or("note");
     s.pins = read_list<Pin>(n, "pins", read_pin, &Pin::number);
-    s.extra = n.unknown_members();
     return s;
 }
 
@@ -54,7 +53,6 @@ Photo read_photo(JsonNode& n) {
     Photo p;
     p.file = read_inner_file(n);
     p.title = n.text_or("title", p.file);
-    p.extra = n.unknown_members();
     return p;
 }
 
@@ -84,7 +82,7 @@ Half read_half(JsonNode& n, Half otherwise) {
         "socket or plug");
 }
 
-CableEnd read_end(JsonNode n) {
+CableEnd read_end(JsonNode& n) {
     CableEnd e;
     e.port = n.text_or("port");
     e.connector = n.text_or("connector");
@@ -101,12 +99,11 @@ Cable read_cable(JsonNode& n) {
     Cable c;
     c.id = read_id(n, "id");
     c.name = n.text_or("name", c.id);
-    c.a = read_end(n.required("a"));
-    c.b = read_end(n.required("b"));
+    c.a = read_record<CableEnd>(n.required("a"), read_end);
+    c.b = read_record<CableEnd>(n.required("b"), read_end);
     c.wires = read_list<CableWire>(n, "wires", read_wire);
     c.stripe = n.text_or("stripe");
     c.note = n.text_or("note");
-    c.extra = n.unknown_members();
     return c;
 }
 
@@ -123,7 +120,6 @@ Port read_port(JsonNode& n) {
     p.pins = read_list<Pin>(n, "pins", read_pin, &Pin::number);
     p.sources = read_list<PinSource>(n, "sources", read_source, &PinSource::id);
     p.photos = read_list<Photo>(n, "photos", read_photo);
-    p.extra = n.unknown_members();
     return p;
 }
 
@@ -169,7 +165,7 @@ CaptureRef read_capture(JsonNode& n) {
     c.file = read_inner_file(n);
     c.port = n.text_or("port");
     c.ties = read_list<SignalTie>(n, "signals", read_tie);
-    if (auto decode = n.member("decode")) c.decode = read_decode(*decode);
+    if (const auto decode = n.member("decode")) c.decode = read_record<DecodeSetup>(*decode, read_decode);
     c.also = read_list<DecodeSetup>(n, "also", read_decode);
     if (auto words = n.member("read_as")) {
         words->require_object();
@@ -178,15 +174,24 @@ CaptureRef read_capture(JsonNode& n) {
     c.moments = read_list<MarkedMoment>(n, "moments", read_moment);
     c.sample_rate = read_fact<std::optional<Hertz>>(n, "sample_rate", read_quantity<Unit::hertz>);
     c.note = n.text_or("note");
-    c.extra = n.unknown_members();
     return c;
 }
 
-Dossier read_dossier(JsonNode& root) {
+int version_of(JsonNode root) {
     root.require_object();
     const auto format = root.required("format");
     if (format.text() != "gray-relic-dossier") format.fault(format.shown(), "\"gray-relic-dossier\"");
-    (void)root.required("version").whole(1, dossier_version);
+    const auto version = root.required("version");
+    if (version.is_number() && version.number() > dossier_version)
+        version.fault(version.shown(),
+                      fmt::format("a version up to {}; this dossier was written by a newer Gray Relic",
+                                  dossier_version));
+    return static_cast<int>(version.whole(1, dossier_version));
+}
+
+Dossier read_dossier(JsonNode& root) {
+    (void)root.member("format");
+    (void)root.member("version");
     Dossier d;
     About about;
     about.name = read_id(root, "name");
@@ -196,11 +201,10 @@ Dossier read_dossier(JsonNode& root) {
     d.ports = Section(read_list<Port>(root, "ports", read_port, &Port::id));
     d.cables = Section(read_list<Cable>(root, "cables", read_cable, &Cable::id));
     d.captures = Section(read_list<CaptureRef>(root, "captures", read_capture, &CaptureRef::id));
-    if (auto timing = root.member("timing")) d.timing = Section(read_timing(*timing));
-    if (auto trace = root.member("trace")) {
-        d.readings = Section(read_readings(*trace));
-        d.trace = Section(read_trace(*trace));
-    }
+    if (const auto timing = root.member("timing"))
+        d.timing = Section(read_record<Timing>(*timing, read_timing));
+    if (const auto trace = root.member("trace")) d.trace = Section(read_record<Trace>(*trace, read_trace));
+    d.readings = Section(read_list<MeterReading>(root, "readings", read_reading));
     about.extra = root.unknown_members();
     d.about = Section(std::move(about));
     return d;
@@ -208,8 +212,21 @@ Dossier read_dossier(JsonNode& root) {
 
 }  // namespace
 
+Result<int> dossier_version_in(std::string_view text, const std::string& file) {
+    return read_json(text, file, "a dossier as JSON", [](JsonNode& root) { return version_of(root); });
+}
+
 Result<Dossier> dossier_from_json(std::string_view text, const std::string& file) {
-    return read_json(text, file, "a dossier as JSON", read_dossier);
+    auto document = JsonDocument::parse(text, file, "a dossier as JSON");
+    if (!document) return fail(document.error());
+    try {
+        if (const int version = version_of(document->root()); version < dossier_version)
+            document->rearrange([&](SortedJson& d) { migrate(d, version); }, migration_moves(version));
+        auto root = document->root();
+        return read_dossier(root);
+    } catch (const JsonFault& fault) {
+        return fail(document->error(fault));
+    }
 }
 
 }  // namespace grayrelic

@@ -58,7 +58,6 @@ ContractInterval read_interval(JsonNode& n) {
     i.typ = read_optional_time(n, "typ");
     i.max = read_optional_time(n, "max");
     i.evidence = read_evidence(n);
-    i.extra = n.unknown_members();
     return i;
 }
 
@@ -68,7 +67,6 @@ OptionParameter read_parameter(JsonNode& n) {
     p.value.value = read_time(n.required("value"));
     if (const auto pm = n.member("plus_minus")) p.value.uncertainty = pm->number();
     p.value.evidence = read_evidence(n);
-    p.value.evidence.extra = n.unknown_members();
     return p;
 }
 
@@ -80,8 +78,24 @@ NumberFact read_number_fact(JsonNode& n) {
     if (!(std::abs(f.value.value) <= 1e18)) value.fault(value.shown(), "a number of usual size");
     if (const auto pm = n.member("plus_minus")) f.value.uncertainty = pm->number();
     f.value.evidence = read_evidence(n);
-    f.value.evidence.extra = n.unknown_members();
     return f;
+}
+
+MeasuredDelay read_measured(JsonNode& n) {
+    MeasuredDelay m;
+    m.capture = n.required("capture").text();
+    m.from = edge_text(n.required("from"));
+    m.to = edge_text(n.required("to"));
+    return m;
+}
+
+OptionBill read_bill(JsonNode& n) {
+    OptionBill b;
+    b.parts = n.text_or("parts");
+    b.cost = read_positive(n, "cost");
+    b.current = read_positive(n, "current_a");
+    b.soldering = n.text_or("soldering");
+    return b;
 }
 
 BuildOption read_option(JsonNode& n) {
@@ -91,19 +105,11 @@ BuildOption read_option(JsonNode& n) {
     o.kind = n.required("kind").text(64);
     o.parameters = read_list<OptionParameter>(n, "parameters", read_parameter, &OptionParameter::key);
     o.numbers = read_list<NumberFact>(n, "numbers", read_number_fact, &NumberFact::key);
-    if (auto m = n.member("measured"))
-        o.measured = {m->required("capture").text(), edge_text(m->required("from")),
-                      edge_text(m->required("to"))};
+    if (const auto m = n.member("measured")) o.measured = read_record<MeasuredDelay>(*m, read_measured);
     o.network = n.text_or("network");
     o.busy = n.text_or("busy", o.busy);
-    if (auto bill = n.member("bill")) {
-        o.bill.parts = bill->text_or("parts");
-        o.bill.cost = read_positive(*bill, "cost");
-        o.bill.current = read_positive(*bill, "current_a");
-        o.bill.soldering = bill->text_or("soldering");
-    }
+    if (const auto bill = n.member("bill")) o.bill = read_record<OptionBill>(*bill, read_bill);
     o.note = n.text_or("note");
-    o.extra = n.unknown_members();
     return o;
 }
 
@@ -127,7 +133,6 @@ LogicNetwork read_network(JsonNode& n) {
     const auto lines = read_texts(n, "lines");
     for (const auto& line : lines) net.text += line + "\n";
     net.note = n.text_or("note");
-    net.extra = n.unknown_members();
     return net;
 }
 
@@ -161,7 +166,6 @@ ClockStudy read_clock(JsonNode& n) {
     if (const auto m = n.member("oversample")) c.oversample = static_cast<int>(m->whole(1, 256));
     if (const auto m = n.member("bits")) c.bits = static_cast<int>(m->whole(3, 16));
     c.jitter = read_positive_time(n, "jitter").value_or(Time{});
-    c.extra = n.unknown_members();
     return c;
 }
 
@@ -182,7 +186,6 @@ Budget read_budget(JsonNode& n) {
     b.values = read_list<NumberFact>(n, "values", read_number_fact, &NumberFact::key);
     b.words = read_words(n, "words");
     b.note = n.text_or("note");
-    b.extra = n.unknown_members();
     return b;
 }
 
@@ -194,7 +197,6 @@ GoldenPair read_golden(JsonNode& n) {
     g.signals = read_words(n, "signals");
     g.align = optional_edge(n, "align");
     g.tolerance = read_positive_time(n, "tolerance").value_or(Time{});
-    g.extra = n.unknown_members();
     return g;
 }
 
@@ -202,7 +204,7 @@ GoldenPair read_golden(JsonNode& n) {
 
 Timing read_timing(JsonNode& n) {
     Timing t;
-    if (auto reply = n.member("reply")) t.reply = read_reply(*reply);
+    if (const auto reply = n.member("reply")) t.reply = read_record<ReplyQuestion>(*reply, read_reply);
     t.intervals = read_list<ContractInterval>(n, "intervals", read_interval, &ContractInterval::id);
     t.options = read_list<BuildOption>(n, "options", read_option, &BuildOption::id);
     t.chosen = n.text_or("chosen");
@@ -213,7 +215,6 @@ Timing read_timing(JsonNode& n) {
     t.budgets = read_list<Budget>(n, "budgets", read_budget, &Budget::id);
     t.golden = read_list<GoldenPair>(n, "golden", read_golden, &GoldenPair::id);
     t.drawer = read_texts(n, "drawer");
-    t.extra = n.unknown_members();
     return t;
 }
 

@@ -40,20 +40,6 @@ BoardSide read_board_side(JsonNode& n) {
         "front or back");
 }
 
-MeterReading read_reading(JsonNode& n) {
-    const auto child = n.required("reading");
-    auto r = parse_reading(child.text(64));
-    if (!r) child.fault(r.error().found, r.error().expected);
-    r->a = read_id(n, "a");
-    r->b = read_id(n, "b");
-    r->tool = n.text_or("tool");
-    r->date = n.text_or("date");
-    r->note = n.text_or("note");
-    r->set_aside = n.text_or("set_aside");
-    r->extra = n.unknown_members();
-    return *r;
-}
-
 BoardPart read_board_part(JsonNode& n) {
     BoardPart p;
     p.ref = read_id(n, "ref");
@@ -66,7 +52,6 @@ BoardPart read_board_part(JsonNode& n) {
     p.side = read_board_side(n);
     p.evidence = read_evidence(n);
     p.note = n.text_or("note");
-    p.extra = n.unknown_members();
     return p;
 }
 
@@ -109,25 +94,26 @@ Scan read_scan(JsonNode& n) {
     s.side = read_board_side(n);
     s.references = read_list<ScanReference>(n, "references", read_reference);
     s.strokes = read_list<ScanStroke>(n, "strokes", read_stroke);
-    s.extra = n.unknown_members();
     return s;
 }
 
-/// Nets as an object: a name and its points; points of no net stand under "".
+Net read_net(JsonNode& n) {
+    Net net;
+    net.name = n.text_or("name");
+    net.points = read_texts(n, "points");
+    return net;
+}
+
+/// Points of no net stand in one without a name; each point stands once.
 std::vector<Net> read_nets(JsonNode& n) {
-    std::vector<Net> out;
-    const auto list = n.member("nets");
-    if (!list) return out;
+    auto nets = read_list<Net>(n, "nets", read_net);
     std::set<std::string> seen;
-    for (auto& element : list->elements(most_items)) {
-        Net net;
-        net.name = element.text_or("name");
-        net.points = read_texts(element, "points");
+    for (const auto& net : nets)
         for (const auto& p : net.points)
-            if (!seen.insert(p).second) element.fault(in_quotes(p) + " in two nets", "each point in one net");
-        out.push_back(std::move(net));
-    }
-    return out;
+            if (!seen.insert(p).second)
+                n.required("nets").elements(most_items)[static_cast<std::size_t>(&net - nets.data())].fault(
+                    in_quotes(p) + " in two nets", "each point in one net");
+    return nets;
 }
 
 NetSource read_net_source(JsonNode& n) {
@@ -140,7 +126,6 @@ NetSource read_net_source(JsonNode& n) {
     else if (!match.empty() && match != "names")
         n.fault("match " + in_quotes(match), "names or wiring");
     s.nets = read_nets(n);
-    s.extra = n.unknown_members();
     return s;
 }
 
@@ -152,7 +137,6 @@ Deviation read_deviation(JsonNode& n) {
     d.reason = n.text_or("reason");
     d.source = n.text_or("source");
     d.date = n.text_or("date");
-    d.extra = n.unknown_members();
     return d;
 }
 
@@ -169,15 +153,22 @@ Donor read_donor(JsonNode& n) {
     d.heat_limit = whole_or_zero(n, "heat_limit", 1000);
     d.verdict = n.text_or("verdict");
     d.note = n.text_or("note");
-    d.extra = n.unknown_members();
     return d;
 }
 
 }  // namespace
 
-std::vector<MeterReading> read_readings(JsonNode& n) {
-    n.require_object();
-    return read_list<MeterReading>(n, "readings", read_reading);
+MeterReading read_reading(JsonNode& n) {
+    const auto child = n.required("reading");
+    auto r = parse_reading(child.text(64));
+    if (!r) child.fault(r.error().found, r.error().expected);
+    r->a = read_id(n, "a");
+    r->b = read_id(n, "b");
+    r->tool = n.text_or("tool");
+    r->date = n.text_or("date");
+    r->note = n.text_or("note");
+    r->set_aside = n.text_or("set_aside");
+    return std::move(*r);
 }
 
 Trace read_trace(JsonNode& n) {
@@ -195,8 +186,6 @@ Trace read_trace(JsonNode& n) {
     t.against = n.text_or("against");
     t.deviations = read_list<Deviation>(n, "deviations", read_deviation, &Deviation::id);
     t.donors = read_list<Donor>(n, "donors", read_donor, &Donor::id);
-    (void)n.member("readings");  // a section of their own
-    t.extra = n.unknown_members();
     return t;
 }
 

@@ -41,16 +41,33 @@ inline Evidence read_evidence(JsonNode& node) {
     return e;
 }
 
+/// Where a record keeps the members that it does not know. A record without such a place can't be read.
 template <class T>
-std::vector<T> read_list(JsonNode& parent, const std::string& key, T (*read_item)(JsonNode&),
+std::string& extra_of(T& record) {
+    if constexpr (requires { record.extra; })
+        return record.extra;
+    else
+        return record.value.evidence.extra;
+}
+
+/// One record, with the members that `read_members` did not ask for kept beside the others.
+template <class T>
+T read_record(JsonNode node, T (*read_members)(JsonNode&)) {
+    node.require_object();
+    T record = read_members(node);
+    extra_of(record) = node.unknown_members();
+    return record;
+}
+
+template <class T>
+std::vector<T> read_list(JsonNode& parent, const std::string& key, T (*read_members)(JsonNode&),
                          std::string T::*unique = nullptr) {
     std::vector<T> out;
     const auto list = parent.member(key);
     if (!list) return out;
     std::set<std::string> seen;
-    for (auto& element : list->elements(most_items)) {
-        element.require_object();
-        out.push_back(read_item(element));
+    for (const auto& element : list->elements(most_items)) {
+        out.push_back(read_record(element, read_members));
         if (unique != nullptr && !seen.insert(out.back().*unique).second)
             element.fault(in_quotes(out.back().*unique) + " a second time",
                           "each one once in " + print_path(list->path()));
@@ -120,6 +137,6 @@ inline std::string read_inner_file(JsonNode& n) {
 [[nodiscard]] Timing read_timing(JsonNode& n);
 /// In dossier_read_trace.cpp.
 [[nodiscard]] Trace read_trace(JsonNode& n);
-[[nodiscard]] std::vector<MeterReading> read_readings(JsonNode& n);
+[[nodiscard]] MeterReading read_reading(JsonNode& n);
 
 }  // namespace grayrelic::dossier_reading

@@ -2,6 +2,7 @@
 #include "core/base/quantity.hpp"
 #include "core/dossier/dossier_json.hpp"
 #include "core/dossier/dossier_writing.hpp"
+#include "core/dossier/migrate.hpp"
 
 namespace grayrelic {
 namespace {
@@ -26,7 +27,6 @@ Json pin_json(const Pin& p) {
     add_fact(j, "ohms_to_ground", p.ohms_to_ground);
     add_fact(j, "colour", p.colour);
     add_text(j, "note", p.note);
-    add_extra(j, p.extra);
     return j;
 }
 
@@ -34,13 +34,11 @@ Json source_json(const PinSource& s) {
     Json j = {{"id", s.id}, {"name", s.name}};
     add_text(j, "note", s.note);
     j["pins"] = list_of(s.pins, pin_json);
-    add_extra(j, s.extra);
     return j;
 }
 
 Json photo_json(const Photo& p) {
     Json j = {{"file", p.file}, {"title", p.title}};
-    add_extra(j, p.extra);
     return j;
 }
 
@@ -54,7 +52,6 @@ Json port_json(const Port& p) {
     j["pins"] = list_of(p.pins, pin_json);
     if (!p.sources.empty()) j["sources"] = list_of(p.sources, source_json);
     if (!p.photos.empty()) j["photos"] = list_of(p.photos, photo_json);
-    add_extra(j, p.extra);
     return j;
 }
 
@@ -68,7 +65,7 @@ Json end_json(const CableEnd& e) {
 }
 
 Json cable_json(const Cable& c) {
-    Json j = {{"id", c.id}, {"name", c.name}, {"a", end_json(c.a)}, {"b", end_json(c.b)}};
+    Json j = {{"id", c.id}, {"name", c.name}, {"a", record(c.a, end_json)}, {"b", record(c.b, end_json)}};
     j["wires"] = list_of(c.wires, [](const CableWire& w) {
         Json x = {{"a", w.a}, {"b", w.b}};
         add_text(x, "colour", w.colour);
@@ -77,7 +74,6 @@ Json cable_json(const Cable& c) {
     });
     add_text(j, "stripe", c.stripe);
     add_text(j, "note", c.note);
-    add_extra(j, c.extra);
     return j;
 }
 
@@ -97,7 +93,7 @@ Json capture_json(const CaptureRef& c) {
     j["signals"] = list_of(c.ties, [](const SignalTie& t) {
         return Json{{"signal", t.signal}, {"pin", t.pin}};
     });
-    if (!c.decode.kind.empty()) j["decode"] = decode_json(c.decode);
+    if (!c.decode.kind.empty()) j["decode"] = record(c.decode, decode_json);
     if (!c.also.empty()) j["also"] = list_of(c.also, decode_json);
     if (!c.read_as.empty()) j["read_as"] = c.read_as;
     if (!c.moments.empty())
@@ -108,7 +104,6 @@ Json capture_json(const CaptureRef& c) {
         });
     add_fact(j, "sample_rate", c.sample_rate);
     add_text(j, "note", c.note);
-    add_extra(j, c.extra);
     return j;
 }
 
@@ -121,8 +116,9 @@ std::string dossier_to_json(const Dossier& d) {
     j["ports"] = list_of(*d.ports, port_json);
     if (!d.cables->empty()) j["cables"] = list_of(*d.cables, cable_json);
     j["captures"] = list_of(*d.captures, capture_json);
-    j["timing"] = timing_json(*d.timing);
-    if (auto trace = trace_json(d); !trace.is_null()) j["trace"] = std::move(trace);
+    j["timing"] = record(*d.timing, timing_json);
+    if (*d.trace != Trace{}) j["trace"] = record(*d.trace, trace_json);
+    if (!d.readings->empty()) j["readings"] = list_of(*d.readings, reading_json);
     add_extra(j, d.about->extra);
     return j.dump(2, ' ', false, Json::error_handler_t::replace) + "\n";
 }

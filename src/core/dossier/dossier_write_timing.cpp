@@ -5,6 +5,15 @@
 namespace grayrelic::dossier_writing {
 namespace {
 
+Json reply_json(const ReplyQuestion& q) {
+    Json j = {{"capture", q.capture}, {"trigger", q.trigger}};
+    add_fact(j, "look", q.look);
+    add_fact(j, "guard", q.guard, time(q.guard.value));
+    if (q.within) j["within"] = time(*q.within);
+    j["seed"] = q.seed;
+    return j;
+}
+
 Json interval_json(const ContractInterval& i) {
     Json j = {{"id", i.id}, {"name", i.name}, {"from", i.from}, {"to", i.to}, {"kind", i.kind}};
     add_text(j, "capture", i.capture);
@@ -15,7 +24,6 @@ Json interval_json(const ContractInterval& i) {
     if (i.typ) j["typ"] = time(*i.typ);
     if (i.max) j["max"] = time(*i.max);
     add_evidence(j, i.evidence);
-    add_extra(j, i.extra);
     return j;
 }
 
@@ -45,11 +53,12 @@ Json option_json(const BuildOption& o) {
     });
     if (!o.numbers.empty()) j["numbers"] = list_of(o.numbers, number_json);
     if (!o.measured.capture.empty())
-        j["measured"] = {{"capture", o.measured.capture}, {"from", o.measured.from}, {"to", o.measured.to}};
+        j["measured"] = record(o.measured, [](const MeasuredDelay& m) {
+            return Json{{"capture", m.capture}, {"from", m.from}, {"to", m.to}};
+        });
     add_text(j, "network", o.network);
-    if (o.bill != OptionBill{}) j["bill"] = bill_json(o.bill);
+    if (o.bill != OptionBill{}) j["bill"] = record(o.bill, bill_json);
     add_text(j, "note", o.note);
-    add_extra(j, o.extra);
     return j;
 }
 
@@ -62,7 +71,6 @@ Json network_json(const LogicNetwork& n) {
         for (const auto line : split(text, '\n')) lines.push_back(std::string(line));
     j["lines"] = std::move(lines);
     add_text(j, "note", n.note);
-    add_extra(j, n.extra);
     return j;
 }
 
@@ -81,7 +89,6 @@ Json clock_json(const ClockStudy& c) {
     j["oversample"] = c.oversample;
     j["bits"] = c.bits;
     if (c.jitter > Time{}) j["jitter"] = time(c.jitter);
-    add_extra(j, c.extra);
     return j;
 }
 
@@ -90,7 +97,6 @@ Json budget_json(const Budget& b) {
     j["values"] = list_of(b.values, number_json);
     if (!b.words.empty()) j["words"] = b.words;
     add_text(j, "note", b.note);
-    add_extra(j, b.extra);
     return j;
 }
 
@@ -99,7 +105,6 @@ Json golden_json(const GoldenPair& g) {
     if (!g.signals.empty()) j["signals"] = g.signals;
     add_text(j, "align", g.align);
     if (g.tolerance > Time{}) j["tolerance"] = time(g.tolerance);
-    add_extra(j, g.extra);
     return j;
 }
 
@@ -107,14 +112,7 @@ Json golden_json(const GoldenPair& g) {
 
 Json timing_json(const Timing& t) {
     Json j = Json::object();
-    if (!t.reply.trigger.empty()) {
-        Json r = {{"capture", t.reply.capture}, {"trigger", t.reply.trigger}};
-        add_fact(r, "look", t.reply.look);
-        add_fact(r, "guard", t.reply.guard, time(t.reply.guard.value));
-        if (t.reply.within) r["within"] = time(*t.reply.within);
-        r["seed"] = t.reply.seed;
-        j["reply"] = std::move(r);
-    }
+    if (!t.reply.trigger.empty()) j["reply"] = record(t.reply, reply_json);
     j["intervals"] = list_of(t.intervals, interval_json);
     j["options"] = list_of(t.options, option_json);
     add_text(j, "chosen", t.chosen);
@@ -123,7 +121,6 @@ Json timing_json(const Timing& t) {
     if (!t.budgets.empty()) j["budgets"] = list_of(t.budgets, budget_json);
     if (!t.golden.empty()) j["golden"] = list_of(t.golden, golden_json);
     if (!t.drawer.empty()) j["drawer"] = t.drawer;
-    add_extra(j, t.extra);
     return j;
 }
 

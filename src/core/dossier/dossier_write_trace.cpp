@@ -5,16 +5,6 @@
 namespace grayrelic::dossier_writing {
 namespace {
 
-Json reading_json(const MeterReading& r) {
-    Json j = {{"a", r.a}, {"b", r.b}, {"reading", write_reading(r)}};
-    add_text(j, "tool", r.tool);
-    add_text(j, "date", r.date);
-    add_text(j, "note", r.note);
-    add_text(j, "set_aside", r.set_aside);
-    add_extra(j, r.extra);
-    return j;
-}
-
 Json part_json(const BoardPart& p) {
     Json j = {{"ref", p.ref}};
     add_text(j, "type", p.type);
@@ -26,7 +16,6 @@ Json part_json(const BoardPart& p) {
     if (p.side != BoardSide::front) j["side"] = word(p.side);
     add_evidence(j, p.evidence);
     add_text(j, "note", p.note);
-    add_extra(j, p.extra);
     return j;
 }
 
@@ -42,7 +31,6 @@ Json scan_json(const Scan& s) {
             add_text(x, "why", k.why);
             return x;
         });
-    add_extra(j, s.extra);
     return j;
 }
 
@@ -51,7 +39,6 @@ Json netlist_json(const NetSource& s) {
     add_text(j, "note", s.note);
     if (s.by_wiring) j["match"] = "wiring";
     j["nets"] = list_of(s.nets, [](const Net& n) { return Json{{"name", n.name}, {"points", n.points}}; });
-    add_extra(j, s.extra);
     return j;
 }
 
@@ -62,7 +49,6 @@ Json deviation_json(const Deviation& d) {
     add_text(j, "reason", d.reason);
     add_text(j, "source", d.source);
     add_text(j, "date", d.date);
-    add_extra(j, d.extra);
     return j;
 }
 
@@ -78,15 +64,21 @@ Json donor_json(const Donor& d) {
     if (d.heat_limit > 0) j["heat_limit"] = d.heat_limit;
     add_text(j, "verdict", d.verdict);
     add_text(j, "note", d.note);
-    add_extra(j, d.extra);
     return j;
 }
 
 }  // namespace
 
-Json trace_json(const Dossier& d) {
-    const auto& t = *d.trace;
-    if (t == Trace{} && d.readings->empty()) return {};
+Json reading_json(const MeterReading& r) {
+    Json j = {{"a", r.a}, {"b", r.b}, {"reading", write_reading(r)}};
+    add_text(j, "tool", r.tool);
+    add_text(j, "date", r.date);
+    add_text(j, "note", r.note);
+    add_text(j, "set_aside", r.set_aside);
+    return j;
+}
+
+Json trace_json(const Trace& t) {
     Json j = {{"beep_below_ohm", t.beep_below_ohm}};
     if (!t.parts.empty()) j["parts"] = list_of(t.parts, part_json);
     if (!t.spots.empty())
@@ -104,8 +96,6 @@ Json trace_json(const Dossier& d) {
     add_text(j, "against", t.against);
     if (!t.deviations.empty()) j["deviations"] = list_of(t.deviations, deviation_json);
     if (!t.donors.empty()) j["donors"] = list_of(t.donors, donor_json);
-    j["readings"] = list_of(*d.readings, reading_json);
-    add_extra(j, t.extra);
     return j;
 }
 

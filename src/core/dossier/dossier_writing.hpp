@@ -65,15 +65,26 @@ void add_fact(Json& object, const char* key, const Fact<std::optional<Quantity<U
     add_fact(object, key, fact, fact.value ? Json(ascii(print_exact(fact.value->value(), U))) : Json());
 }
 
-template <class List, class Write>
-Json list_of(const List& list, Write write) {
-    Json out = Json::array();
-    for (const auto& item : list) out.push_back(write(item));
+/// A record as an object, with the members of newer versions that it carries.
+template <class T, class Write>
+Json record(const T& item, Write write) {
+    Json out = write(item);
+    if constexpr (requires { item.extra; })
+        add_extra(out, item.extra);
+    else
+        add_extra(out, item.value.evidence.extra);
     return out;
 }
 
-[[nodiscard]] Json timing_json(const Timing& t);  ///< in dossier_write_timing.cpp
-/// In dossier_write_trace.cpp; null when there is nothing.
-[[nodiscard]] Json trace_json(const Dossier& d);
+template <class T, class Write>
+Json list_of(const std::vector<T>& list, Write write) {
+    Json out = Json::array();
+    for (const auto& item : list) out.push_back(record(item, write));
+    return out;
+}
+
+[[nodiscard]] Json timing_json(const Timing& t);         ///< in dossier_write_timing.cpp
+[[nodiscard]] Json trace_json(const Trace& t);           ///< in dossier_write_trace.cpp
+[[nodiscard]] Json reading_json(const MeterReading& r);  ///< there too
 
 }  // namespace grayrelic::dossier_writing

@@ -8,6 +8,7 @@
 #include "core/base/text.hpp"
 #include "core/dossier/dossier_json.hpp"
 #include "core/dossier/edits.hpp"
+#include "core/dossier/migrate.hpp"
 #include "core/json/json.hpp"
 #include "core/json/json_place.hpp"
 
@@ -82,6 +83,20 @@ Snapshot snapshot(const Dossier& d) {
     return {json, sum_of(json.dump(-1, ' ', false, SortedJson::error_handler_t::replace))};
 }
 
+/// The dossier in the form in which the program saw it that wrote this journal: that form's sum stands in it.
+/// A journal may have been left behind by a program of an earlier version.
+Snapshot as_written(const Snapshot& now, std::string_view journal) {
+    for (int version = dossier_version; version >= 1; --version) {
+        auto form = now;
+        if (version != dossier_version) {
+            migrate_back(form.json["dossier"], version);
+            form.sum = sum_of(form.json.dump(-1, ' ', false, SortedJson::error_handler_t::replace));
+        }
+        if (journal.find('"' + form.sum + '"') != std::string_view::npos) return form;
+    }
+    return now;
+}
+
 /// Nested deeper than any dossier: walking it must not use up the stack.
 bool too_deep(const SortedJson& json, int left = 96) {
     if (!json.is_structured()) return false;
@@ -154,7 +169,7 @@ Result<std::optional<LeftEdits>> read_journal(const std::filesystem::path& path,
         header["journal"] != journal_version || !header.contains("state") || !header["state"].is_string())
         return fail_at(name, 1, in_quotes(lines.front()), "the first line of an edit journal");
 
-    auto now = snapshot(base);
+    const auto now = as_written(snapshot(base), *text);
     auto state = now.json;
     // The journal may begin before the dossier's state: saved since, but not yet removed.
     bool met = header["state"].get<std::string>() == now.sum;

@@ -88,6 +88,7 @@ struct CableEnd {
     std::string connector;  ///< of an end without a port
     Half half = Half::plug;
     std::string label;  ///< "computer end"
+    std::string extra{};
     bool operator==(const CableEnd&) const = default;
 };
 
@@ -96,6 +97,7 @@ struct CableWire {
     std::string b;  ///< number at the second end
     std::string colour;
     std::string note;
+    std::string extra{};
     bool operator==(const CableWire&) const = default;
 };
 

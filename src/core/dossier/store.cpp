@@ -13,8 +13,6 @@ namespace {
 
 namespace fs = std::filesystem;
 
-constexpr std::size_t most_dossier_bytes = 64U << 20U;
-
 bool is_inside(const fs::path& path, const fs::path& folder) {
     std::error_code code;
     const auto real = fs::weakly_canonical(path, code);

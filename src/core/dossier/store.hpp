@@ -12,6 +12,7 @@
 namespace grayrelic {
 
 inline constexpr const char* dossier_file = "dossier.json";
+inline constexpr std::size_t most_dossier_bytes = 64U << 20U;
 
 /// The folder of a dossier that a person named by its folder or by its dossier.json.
 [[nodiscard]] std::filesystem::path dossier_folder(const std::filesystem::path& named);

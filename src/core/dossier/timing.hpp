@@ -54,6 +54,7 @@ struct NumberFact {
 struct MeasuredDelay {
     std::string capture;  ///< CaptureRef::id, empty for none
     std::string from, to;
+    std::string extra{};
     bool operator==(const MeasuredDelay&) const = default;
 };
 
@@ -63,6 +64,7 @@ struct OptionBill {
     std::optional<double> cost;     ///< in the person's own currency
     std::optional<double> current;  ///< ampere
     std::string soldering;          ///< "through-hole", "fine pitch"
+    std::string extra{};
     bool operator==(const OptionBill&) const = default;
 };
 
@@ -91,6 +93,7 @@ struct ReplyQuestion {
     Fact<Time> guard;            ///< the reply must stand this long before the look
     std::optional<Time> within;  ///< a look later than this after its trigger is none: the burst was over
     unsigned long seed = 1;
+    std::string extra{};
     bool operator==(const ReplyQuestion&) const = default;
 };
 

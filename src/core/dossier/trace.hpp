@@ -56,6 +56,7 @@ struct Spot {
     std::string name;
     double x_mm = 0, y_mm = 0;
     std::string note;
+    std::string extra{};
     bool operator==(const Spot&) const = default;
 };
 
@@ -63,6 +64,7 @@ struct Spot {
 struct PointAlias {
     std::string name;
     std::string point;
+    std::string extra{};
     bool operator==(const PointAlias&) const = default;
 };
 
@@ -70,6 +72,7 @@ struct PointAlias {
 struct ScanReference {
     double x_px = 0, y_px = 0;
     double x_mm = 0, y_mm = 0;
+    std::string extra{};
     bool operator==(const ScanReference&) const = default;
 };
 
@@ -86,6 +89,7 @@ struct ScanStroke {
     double x1_mm = 0, y1_mm = 0, x2_mm = 0, y2_mm = 0;
     double width_mm = 0.3;
     std::string why;
+    std::string extra{};
     bool operator==(const ScanStroke&) const = default;
 };
 
@@ -104,6 +108,7 @@ struct Scan {
 struct Net {
     std::string name;  ///< may be empty
     std::vector<std::string> points;
+    std::string extra{};
     bool operator==(const Net&) const = default;
 };
 

@@ -147,7 +147,7 @@ Result<JsonDocument> JsonDocument::parse(std::string_view text, std::string file
     out.text_ = text;
     out.file_ = std::move(file);
     try {
-        out.json_ = std::make_shared<const nlohmann::json>(nlohmann::json::parse(text));
+        out.json_ = std::make_shared<nlohmann::json>(nlohmann::json::parse(text));
     } catch (const nlohmann::json::parse_error& e) {
         // The parser reports the byte after the last one it read.
         return fail_at(std::move(out.file_), line_at(text, e.byte == 0 ? 0 : e.byte - 1), reason(e.what()),
@@ -163,8 +163,15 @@ Result<JsonDocument> JsonDocument::parse(std::string_view text, std::string file
     return out;
 }
 
+void JsonDocument::rearrange(const std::function<void(nlohmann::json&)>& change,
+                             std::vector<JsonMove> moves) {
+    change(*json_);
+    moves_ = std::move(moves);
+}
+
 Error JsonDocument::error(const JsonFault& fault) const {
-    return {Error::Kind::unreadable, file_, line_of(text_, fault.path), fault.found, fault.expected};
+    return {Error::Kind::unreadable, file_, line_of(text_, moved_back(fault.path, moves_)), fault.found,
+            fault.expected};
 }
 
 }  // namespace grayrelic

@@ -4,6 +4,7 @@
 // can be collected, so that fields of newer versions are kept.
 #pragma once
 
+#include <functional>
 #include <memory>
 #include <nlohmann/json_fwd.hpp>
 #include <optional>
@@ -69,13 +70,17 @@ class JsonDocument {
     [[nodiscard]] static Result<JsonDocument> parse(std::string_view text, std::string file,
                                                     std::string expected);
     [[nodiscard]] JsonNode root() const { return {*json_, {}}; }
+    /// Rearranges the document before it is read; `moves` says what came from where, so that errors still
+    /// name the lines of the text.
+    void rearrange(const std::function<void(nlohmann::json&)>& change, std::vector<JsonMove> moves);
     /// A fault met in this document, with its line.
     [[nodiscard]] Error error(const JsonFault& fault) const;
 
   private:
     std::string_view text_;
     std::string file_;
-    std::shared_ptr<const nlohmann::json> json_;
+    std::shared_ptr<nlohmann::json> json_;
+    std::vector<JsonMove> moves_;
 };
 
 /// Parses the text and gives what `read` makes of its root; a JsonFault thrown there becomes the Error.

@@ -82,6 +82,19 @@ bool descend(Scanner& s, const JsonStep& step) {
 
 }  // namespace
 
+JsonPath moved_back(JsonPath path, const std::vector<JsonMove>& moves) {
+    const auto alike = [](const JsonStep& a, const JsonStep& b) {
+        return a.is_index == b.is_index && a.key == b.key && a.index == b.index;
+    };
+    for (const auto& m : moves) {
+        if (path.size() < m.to.size() || !std::equal(m.to.begin(), m.to.end(), path.begin(), alike)) continue;
+        JsonPath before = m.from;
+        before.insert(before.end(), path.begin() + static_cast<std::ptrdiff_t>(m.to.size()), path.end());
+        path = std::move(before);
+    }
+    return path;
+}
+
 long line_at(std::string_view text, std::size_t byte) {
     return 1 + std::count(text.begin(),
                           text.begin() + static_cast<std::ptrdiff_t>(std::min(byte, text.size())), '\n');

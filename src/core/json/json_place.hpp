@@ -16,12 +16,18 @@ struct JsonStep {
     bool is_index = false;
 };
 using JsonPath = std::vector<JsonStep>;
+/// Something stood at `from` in the text and stands at `to` in the document that is read.
+struct JsonMove {
+    JsonPath to, from;
+};
 
 /// The 1-based line on which the value at the path starts; of its nearest parent when it is not there. The
 /// text must be well-formed JSON (it has been parsed before).
 [[nodiscard]] long line_of(std::string_view text, const JsonPath& path);
 /// "ports[0].pins[3].driver"
 [[nodiscard]] std::string print_path(const JsonPath& path);
+/// The path with the first `to` that it begins with replaced by that move's `from`, move after move.
+[[nodiscard]] JsonPath moved_back(JsonPath path, const std::vector<JsonMove>& moves);
 [[nodiscard]] long line_at(std::string_view text, std::size_t byte);
 /// The first bracket that is nested deeper than 64: bounds the depth before a parser builds anything.
 [[nodiscard]] std::optional<std::size_t> too_deep_at(std::string_view text);
