@@ -78,8 +78,8 @@ TEST_P(EveryOldDossier, GoesBackToWhatTheOlderProgramWrote) {
 
 INSTANTIATE_TEST_SUITE_P(Version1, EveryOldDossier,
                          testing::Values("dial-pad", "chart-slate", "page-card", "everything"),
-                         [](const auto& info) {
-                             std::string name = info.param;
+                         [](const auto& p) {
+                             std::string name = p.param;
                              std::erase(name, '-');
                              return name;
                          });
