@@ -12,6 +12,7 @@
 #include "app/paint/marks.hpp"
 #include "app/shell/busy_dialog.hpp"
 #include "core/base/text.hpp"
+#include "core/dossier/dossier_files.hpp"
 #include "core/dossier/dossier_json.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/dossier/store.hpp"
@@ -202,22 +203,9 @@ bool FileFlow::open_example(const QString& path) {
     }
     if (!may_leave()) return false;
     leave();
-    const auto shipped = *dossier->captures;
-    for (auto capture : shipped) {
-        capture.outside = std::filesystem::absolute(folder / capture.file).string();
-        capture.file.clear();
-        *dossier = with_capture(*dossier, std::move(capture));
-    }
-    const auto ports = *dossier->ports;
-    for (auto port : ports) {
-        for (auto& photo : port.photos)
-            photo.outside = std::filesystem::absolute(folder / std::exchange(photo.file, {})).string();
-        *dossier = with_port(*dossier, std::move(port));
-    }
-    auto trace = *dossier->trace;
-    for (auto& scan : trace.scans)
-        scan.outside = std::filesystem::absolute(folder / std::exchange(scan.file, {})).string();
-    *dossier = with_trace(*dossier, std::move(trace));
+    *dossier = visit_files(*dossier, [&](const DossierFile& f) {
+        f.outside = std::filesystem::absolute(folder / std::exchange(f.file, {})).string();
+    });
     safekeeping_.adopt_unsaved();
     document_.open(std::move(*dossier), {});
     return true;

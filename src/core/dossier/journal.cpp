@@ -4,10 +4,11 @@
 #include <fmt/format.h>
 
 #include <cstdlib>
+#include <utility>
 
 #include "core/base/text.hpp"
+#include "core/dossier/dossier_files.hpp"
 #include "core/dossier/dossier_json.hpp"
-#include "core/dossier/edits.hpp"
 #include "core/dossier/migrate.hpp"
 #include "core/json/json.hpp"
 #include "core/json/json_place.hpp"
@@ -40,44 +41,13 @@ std::string sum_of(std::string_view text) {
     return fmt::format("{:016x}", h);
 }
 
-/// Photos have no ids: they are named by port and place.
-std::string photo_key(const std::string& port, std::size_t i) {
-    return fmt::format("photo:{}/{}", port, i);
-}
-std::string photo_placeholder(std::size_t i) {
-    return fmt::format("photos/{}.outside", i);
-}
-
 Snapshot snapshot(const Dossier& d) {
-    Dossier plain = d;
     SortedJson outside = SortedJson::object();
-    for (const auto& c : *d.captures) {
-        if (c.outside.empty()) continue;
-        auto inside = c;
-        outside[c.id] = c.outside;
-        inside.outside.clear();
-        if (inside.file.empty()) inside.file = "captures/" + c.id + ".outside";
-        plain = with_capture(plain, std::move(inside));
-    }
-    for (const auto& port : *d.ports) {
-        auto inside = port;
-        for (std::size_t i = 0; i < inside.photos.size(); ++i) {
-            auto& photo = inside.photos[i];
-            if (photo.outside.empty()) continue;
-            outside[photo_key(port.id, i)] = photo.outside;
-            photo.outside.clear();
-            if (photo.file.empty()) photo.file = photo_placeholder(i);
-        }
-        if (!(inside == port)) plain = with_port(plain, std::move(inside));
-    }
-    auto trace = *d.trace;
-    for (auto& scan : trace.scans) {
-        if (scan.outside.empty()) continue;
-        outside["scan:" + scan.id] = scan.outside;
-        scan.outside.clear();
-        if (scan.file.empty()) scan.file = "scans/" + scan.id + ".outside";
-    }
-    if (!(trace == *d.trace)) plain = with_trace(plain, std::move(trace));
+    const auto plain = visit_files(d, [&](const DossierFile& f) {
+        if (f.outside.empty()) return;
+        outside[f.key] = std::exchange(f.outside, {});
+        if (f.file.empty()) f.file = f.placeholder;
+    });
     const auto text = dossier_to_json(plain);
     SortedJson json = {{"dossier", SortedJson::parse(text)}, {"outside", std::move(outside)}};
     return {json, sum_of(json.dump(-1, ' ', false, SortedJson::error_handler_t::replace))};
@@ -123,35 +93,13 @@ std::string line(const SortedJson& json) {
 Result<Dossier> restore(const SortedJson& state, const std::string& name) {
     auto d = dossier_from_json(state.at("dossier").dump(), name);
     if (!d) return d;
-    Dossier out = *d;
-    for (const auto& [id, path] : state.at("outside").items()) {
-        const auto* c = out.find_capture(id);
-        if (c == nullptr || !path.is_string()) continue;
-        auto moved = *c;
-        moved.outside = path.get<std::string>();
-        if (moved.file == "captures/" + id + ".outside") moved.file.clear();
-        out = with_capture(out, std::move(moved));
-    }
     const auto& outside = state.at("outside");
-    for (const auto& port : *d->ports) {
-        auto moved = port;
-        for (std::size_t i = 0; i < moved.photos.size(); ++i) {
-            const auto path = outside.find(photo_key(port.id, i));
-            if (path == outside.end() || !path->is_string()) continue;
-            moved.photos[i].outside = path->get<std::string>();
-            if (moved.photos[i].file == photo_placeholder(i)) moved.photos[i].file.clear();
-        }
-        if (!(moved == port)) out = with_port(out, std::move(moved));
-    }
-    auto trace = *out.trace;
-    for (auto& scan : trace.scans) {
-        const auto path = outside.find("scan:" + scan.id);
-        if (path == outside.end() || !path->is_string()) continue;
-        scan.outside = path->get<std::string>();
-        if (scan.file == "scans/" + scan.id + ".outside") scan.file.clear();
-    }
-    if (!(trace == *out.trace)) out = with_trace(out, std::move(trace));
-    return out;
+    return visit_files(*d, [&](const DossierFile& f) {
+        const auto path = outside.find(f.key);
+        if (path == outside.end() || !path->is_string()) return;
+        f.outside = path->get<std::string>();
+        if (f.file == f.placeholder) f.file.clear();
+    });
 }
 
 }  // namespace
@@ -207,13 +155,9 @@ Result<std::optional<LeftEdits>> read_journal(const std::filesystem::path& path,
     auto d = restore(state, name);
     if (!d) return fail(d.error());
     left.dossier = std::move(*d);
-    for (const auto& c : *left.dossier.captures)
-        if (!c.outside.empty()) left.outside.push_back(c.outside);
-    for (const auto& port : *left.dossier.ports)
-        for (const auto& photo : port.photos)
-            if (!photo.outside.empty()) left.outside.push_back(photo.outside);
-    for (const auto& scan : left.dossier.trace->scans)
-        if (!scan.outside.empty()) left.outside.push_back(scan.outside);
+    (void)visit_files(left.dossier, [&](const DossierFile& f) {
+        if (!f.outside.empty()) left.outside.push_back(f.outside);
+    });
     return std::optional<LeftEdits>(std::move(left));
 }
 

@@ -5,6 +5,7 @@
 
 #include "core/base/byte_source.hpp"
 #include "core/base/text.hpp"
+#include "core/dossier/dossier_files.hpp"
 #include "core/dossier/dossier_json.hpp"
 #include "core/dossier/edits.hpp"
 
@@ -115,46 +116,22 @@ Result<Dossier> bring_files_in(const Dossier& dossier, const fs::path& folder, c
                            "the folder that the dossier was opened from");
     if (auto made = files.make_folder(folder); !made) return fail(made.error());
     const bool moved = !old_folder.empty() && !fs::equivalent(folder, old_folder, ignored);
-    Dossier saved = dossier;
-    for (const auto& capture : *dossier.captures) {
-        const bool outside = !capture.outside.empty();
-        if (!outside && (!moved || gone))
-            continue;  // its file is gone with the old folder; the rest is saved
-        const auto from = capture_path(capture, old_folder);
-        if (!from) return fail(from.error());
-        auto inside = capture;
-        inside.outside.clear();
-        auto file = copy_in(files, *from, outside, capture.file, "captures", folder, progress);
-        if (!file) return fail(file.error());
-        inside.file = std::move(*file);
-        saved = with_capture(saved, std::move(inside));
-    }
-    for (const auto& port : *dossier.ports) {
-        auto inside = port;
-        for (auto& photo : inside.photos) {
-            const bool outside = !photo.outside.empty();
-            if (!outside && (!moved || gone)) continue;
-            const auto from = photo_path(photo, old_folder);
-            if (!from) return fail(from.error());
-            photo.outside.clear();
-            auto file = copy_in(files, *from, outside, photo.file, "photos", folder, progress);
-            if (!file) return fail(file.error());
-            photo.file = std::move(*file);
+    Status done;
+    auto saved = visit_files(dossier, [&](const DossierFile& f) {
+        if (!done) return;
+        const bool outside = !f.outside.empty();
+        if (!outside && (!moved || gone)) return;  // its file is gone with the old folder; the rest is saved
+        const auto from = place_of_file(f.outside, f.file, old_folder, f.title);
+        auto file =
+            from ? copy_in(files, *from, outside, f.file, f.folder, folder, progress) : fail(from.error());
+        if (!file) {
+            done = fail(file.error());
+            return;
         }
-        if (!(inside == port)) saved = with_port(saved, std::move(inside));
-    }
-    auto trace = *dossier.trace;
-    for (auto& scan : trace.scans) {
-        const bool outside = !scan.outside.empty();
-        if (!outside && (!moved || gone)) continue;
-        const auto from = scan_path(scan, old_folder);
-        if (!from) return fail(from.error());
-        scan.outside.clear();
-        auto file = copy_in(files, *from, outside, scan.file, "scans", folder, progress);
-        if (!file) return fail(file.error());
-        scan.file = std::move(*file);
-    }
-    if (!(trace == *dossier.trace)) saved = with_trace(saved, std::move(trace));
+        f.outside.clear();
+        f.file = std::move(*file);
+    });
+    if (!done) return fail(done.error());
     return saved;
 }
 
