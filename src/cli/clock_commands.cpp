@@ -10,6 +10,9 @@
 #include "core/base/quantity.hpp"
 #include "core/base/text.hpp"
 #include "core/json/json.hpp"
+#include "core/library/data_library.hpp"
+#include "core/timing/clock_explain.hpp"
+#include "core/timing/serial_clocking.hpp"
 
 namespace grayrelic::cli {
 namespace {

@@ -15,9 +15,12 @@
 #include "core/decode/decode_chain.hpp"
 #include "core/dossier/store.hpp"
 #include "core/json/json.hpp"
+#include "core/library/data_library.hpp"
 #include "core/logic/equivalence.hpp"
 #include "core/logic/minimise.hpp"
+#include "core/logic/simulate.hpp"
 #include "core/logic/verilog.hpp"
+#include "core/timing/network_reply.hpp"
 
 namespace grayrelic::cli {
 namespace {

@@ -50,6 +50,8 @@ TEST_F(TimingViews, AnIntervalIsPickedInTheFigureAndEdited) {
     type_into(editor.field("guard"), "30ns");
     settle();
     EXPECT_EQ(dossier().timing->find_interval("clock-period")->guard, Time::ns(30));
+    EXPECT_TRUE(editor.field("min")->isReadOnly()) << "nor after an edit and its analysis";
+    EXPECT_FALSE(editor.field("guard")->isReadOnly());
     type_into(editor.field("from"), "nonsense");
     EXPECT_THAT(editor.field("from")->problem().toStdString(), HasSubstr("Expected"));
     EXPECT_EQ(dossier().timing->find_interval("clock-period")->from, "STEP:fall");

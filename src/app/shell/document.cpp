@@ -83,6 +83,7 @@ void Document::open(Dossier dossier, std::filesystem::path folder, const QString
     open_ = true;
     unsaved_ = folder_.empty();
     analysis_ = std::make_shared<const Analysis>();
+    store_.forget();  // a program that opens many dossiers holds the captures of one
     set(dossier);
 }
 

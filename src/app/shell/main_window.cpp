@@ -307,7 +307,7 @@ void MainWindow::refresh_notice() {
         lines << tr("Edits can't be kept safe: %1. Save, or save elsewhere.").arg(journal_trouble_);
     // What could be typed but not taken would mislead.
     const bool fixed = !document_.read_only().isEmpty();
-    for (auto* field : stack_->findChildren<Field*>()) field->setReadOnly(fixed);
+    for (auto* field : stack_->findChildren<Field*>()) field->set_fixed(fixed);
     for (auto* evidence : stack_->findChildren<EvidenceButton*>()) evidence->setEnabled(!fixed);
     notice_->setText(lines.join(QLatin1Char('\n')));
     notice_->setVisible(!lines.isEmpty());

@@ -20,6 +20,16 @@ class Field : public QLineEdit {
     /// Gives a message when the text can't be taken, nothing when it was.
     std::function<std::optional<QString>(const QString&)> commit;
     [[nodiscard]] QString problem() const { return problem_; }
+    /// Two reasons why nothing can be typed here, each of its own: what it shows is computed, or the whole
+    /// dossier can't be changed.
+    void set_computed(bool on) {
+        computed_ = on;
+        setReadOnly(computed_ || fixed_);
+    }
+    void set_fixed(bool on) {
+        fixed_ = on;
+        setReadOnly(computed_ || fixed_);
+    }
 
   protected:
     bool event(QEvent* event) override;
@@ -28,6 +38,7 @@ class Field : public QLineEdit {
   private:
     void finish();
     void set_problem(const QString& text);
+    bool computed_ = false, fixed_ = false;
     QString shown_;
     QString problem_;
     QString hint_;

@@ -9,6 +9,7 @@
 #include <functional>
 
 #include "app/paint/marks.hpp"
+#include "app/paint/theme.hpp"
 
 namespace grayrelic::app {
 

@@ -18,12 +18,18 @@ Result<std::shared_ptr<const Capture>> CaptureStore::read(const std::filesystem:
             it != kept_.end() && !code && it->second.changed == changed && it->second.read_as == read_as)
             return it->second.capture;
     }
-    auto capture = read_capture_cached(path, read_as, *options, cache_folder, progress);
-    if (!capture) return fail(capture.error());
-    auto shared = std::make_shared<const Capture>(std::move(*capture));
+    auto capture = read_capture_cached(path, read_as, *options, cache_folder, progress).map([](Capture c) {
+        return std::shared_ptr<const Capture>(std::make_shared<const Capture>(std::move(c)));
+    });
+    if (!capture && capture.error().kind != Error::Kind::unreadable) return fail(capture.error());
     const std::lock_guard lock(mutex_);
-    kept_[key] = {changed, read_as, shared};
-    return shared;
+    if (!code) kept_.insert_or_assign(key, Kept{changed, read_as, capture});
+    return capture;
+}
+
+void CaptureStore::forget() {
+    const std::lock_guard lock(mutex_);
+    kept_.clear();
 }
 
 }  // namespace grayrelic

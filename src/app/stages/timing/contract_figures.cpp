@@ -53,7 +53,7 @@ void ContractEditor::fill_facts() {
                                                                                           : std::nullopt}};
     for (const auto& [key, t] : figures) {
         auto* field = fields_[QString::fromLatin1(key)];
-        field->setReadOnly(!entered);
+        field->set_computed(!entered);
         field->show_value(entered ? shown_time(t) : t ? to_q(print(*t)) : QString());
     }
     const auto n = (i->capture.empty() ? 0U : 1U) + i->also.size();
