@@ -13,7 +13,6 @@ using test::demo;
 using test::hdl;
 using test::TempFolder;
 
-using test::Answer;
 using test::keys;
 using test::run;
 

@@ -157,7 +157,7 @@ MainWindow::MainWindow(const QString& demo_folder, QWidget* parent)
         journal_trouble_ = message;
         refresh_notice();
     });
-    connect(&document_, &Document::refused, this, [this] { QApplication::beep(); });
+    connect(&document_, &Document::refused, this, [] { QApplication::beep(); });
     connect(rail_, &Rail::selected, this, &MainWindow::show_stage);
     connect(findings_, &FindingsPanel::opened, this, &MainWindow::open_finding);
     connect(&document_, &Document::changed, this, &MainWindow::refresh);

@@ -289,7 +289,7 @@ std::optional<QString> ContractEditor::change(const QString& key, const QString&
             return tr("Expected least not above typical, typical not above most.");
     }
     if (i != *found)
-        document_.apply(tr("%1 of %2").arg(key, to_q(i.name)),
+        document_.apply(tr("%1 of %2").arg(key, to_q(found->name)),
                         with_interval(document_.dossier(), std::move(i)));
     return std::nullopt;
 }
@@ -305,7 +305,8 @@ void ContractEditor::change_capture(const QString& q, bool on) {
     if (on) all.push_back(id);
     i.capture = all.empty() ? std::string() : all.front();
     i.also.assign(all.begin() + (all.empty() ? 0 : 1), all.end());
-    document_.apply(tr("captures of %1").arg(to_q(i.name)), with_interval(document_.dossier(), std::move(i)));
+    document_.apply(tr("captures of %1").arg(to_q(found->name)),
+                    with_interval(document_.dossier(), std::move(i)));
 }
 
 void ContractEditor::refresh() {
