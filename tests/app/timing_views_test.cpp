@@ -50,6 +50,7 @@ TEST_F(TimingViews, AnIntervalIsPickedInTheFigureAndEdited) {
     type_into(editor.field("guard"), "30ns");
     settle();
     EXPECT_EQ(dossier().timing->find_interval("clock-period")->guard, Time::ns(30));
+    EXPECT_EQ(window->document().undo_stack().undoText(), "guard of STEP period");
     EXPECT_TRUE(editor.field("min")->isReadOnly()) << "nor after an edit and its analysis";
     EXPECT_FALSE(editor.field("guard")->isReadOnly());
     type_into(editor.field("from"), "nonsense");
