@@ -196,6 +196,7 @@ Json frame_json(const Frame& f) {
               {"value", f.value ? Json(*f.value) : Json()},
               {"levels", f.levels},
               {"errors", f.errors}};
+    if (f.poll > 0) j["poll"] = f.poll;
     for (const auto& [key, value] : f.extra) j[key] = to_json(value);
     return j;
 }

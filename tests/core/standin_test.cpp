@@ -66,7 +66,7 @@ TEST(DialPad, WordsAreButtonsIdentityAndDial) {
     }
     EXPECT_EQ(pressed, 25);  // one second of polls every 40 ms
     // the first poll only asks whether a pad is there: it has no clocks
-    EXPECT_EQ(std::get<long long>(d.frames.front().extra.at("poll")), 2);
+    EXPECT_EQ(d.frames.front().poll, 2U);
 }
 
 TEST(DialPad, RepliesFallFasterThanTheyRise) {

@@ -25,6 +25,10 @@ HistogramView::HistogramView(QWidget* parent) : QWidget(parent) {
 
 void HistogramView::show_values(std::vector<double> values, Driver driver, std::optional<Marker> deadline,
                                 double finest) {
+    show_values(spread_of(values), driver, std::move(deadline), finest);
+}
+
+void HistogramView::show_values(Spread values, Driver driver, std::optional<Marker> deadline, double finest) {
     values_ = std::move(values);
     driver_ = driver;
     deadline_ = std::move(deadline);
@@ -35,7 +39,7 @@ void HistogramView::show_values(std::vector<double> values, Driver driver, std::
 }
 
 void HistogramView::clear(const QString& why) {
-    values_.clear();
+    values_ = {};
     deadline_.reset();
     empty_ = why;
     anchor_ = last_ = -1;
@@ -47,9 +51,9 @@ void HistogramView::rebuild() {
     int bars = wanted;
     if (deadline_ && !values_.empty()) {
         // Bars share the axis with the deadline: none is narrower than the axis can show.
-        const auto [least, most] = std::minmax_element(values_.begin(), values_.end());
-        const double axis = std::max(*most, deadline_->at_s) - std::min(*least, deadline_->at_s);
-        if (axis > 0.0) bars = std::max(1, static_cast<int>((*most - *least) / axis * 2 * wanted));
+        const double least = values_.items.front().value, most = values_.items.back().value;
+        const double axis = std::max(most, deadline_->at_s) - std::min(least, deadline_->at_s);
+        if (axis > 0.0) bars = std::max(1, static_cast<int>((most - least) / axis * 2 * wanted));
     }
     histogram_ = make_histogram(values_, static_cast<std::size_t>(bars), finest_);
     if (!histogram_.bars.empty()) {
@@ -64,7 +68,7 @@ void HistogramView::rebuild() {
         high_ += spare;
         setAccessibleDescription(
             tr("%1 values from %2 to %3")
-                .arg(values_.size())
+                .arg(values_.n())
                 .arg(to_q(print_number(histogram_.low, Unit::second)),
                      to_q(print_number(histogram_.edge(histogram_.bars.size()), Unit::second))));
     }

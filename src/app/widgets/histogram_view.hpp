@@ -23,6 +23,7 @@ class HistogramView : public QWidget {
     /// Values in seconds. `finest` is the least bar width that means something (the sampling).
     void show_values(std::vector<double> values, Driver driver, std::optional<Marker> deadline,
                      double finest);
+    void show_values(Spread values, Driver driver, std::optional<Marker> deadline, double finest);
     void clear(const QString& why);
     void clear_selection();
     [[nodiscard]] const Histogram& histogram() const { return histogram_; }
@@ -48,7 +49,7 @@ class HistogramView : public QWidget {
     [[nodiscard]] int bar_at(double x) const;
     [[nodiscard]] double x_of(double seconds) const;
     [[nodiscard]] QRectF plot() const;
-    std::vector<double> values_;
+    Spread values_;
     Histogram histogram_;
     Driver driver_ = Driver::unknown;
     std::optional<Marker> deadline_;

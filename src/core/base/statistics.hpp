@@ -22,8 +22,26 @@ struct Statistics {
     double sd = 0.0;
 };
 
-/// Sorts its own copy. NaN must not be among the values.
+/// Reorders its own copy. NaN must not be among the values.
 [[nodiscard]] Statistics summarise(std::vector<double> values);
 [[nodiscard]] Statistics summarise(std::span<const Time> values);  ///< in seconds
+
+/// How values lie, for histograms of millions of them: each value with how often it came. Exact while no more
+/// than `most_different` different ones come (a sampled capture has few); with more, each stands for all in
+/// its 1/most_different of the range, in the middle of them.
+struct Spread {
+    static constexpr std::size_t most_different = 4096;
+    struct Item {
+        double value;
+        long count;
+        bool operator==(const Item&) const = default;
+    };
+    std::vector<Item> items;  ///< rising
+    bool exact = true;
+    [[nodiscard]] long n() const;
+    [[nodiscard]] bool empty() const { return items.empty(); }
+};
+/// NaN must not be among the values.
+[[nodiscard]] Spread spread_of(std::span<const double> values);
 
 }  // namespace grayrelic

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// When each level of a frame was read. Families that keep their own time read evenly: those hold a beginning
-// and a step, whatever their length; the others hold a list. Read like a list either way. Small, since a
-// capture can hold millions of frames.
+// When each level of a frame was read. Times that lie evenly (one, two, or those of a family that keeps its own
+// time) are held as a beginning and a step, whatever their number; others as a list. Read like a list either
+// way. Small, since a capture can hold millions of frames.
 #pragma once
 
 #include <algorithm>
@@ -21,7 +21,8 @@ class BitTimes {
         reserve(times.size());
         for (const auto t : times) push_back(t);
     }
-    BitTimes(const BitTimes& o) : first_(o.first_), step_ps_(o.step_ps_), size_(o.size_) {
+    BitTimes(const BitTimes& o)
+        : first_(o.first_), step_ps_(o.step_ps_), size_(o.size_) {  // what was reserved is not copied
         if (!o.listed_) return;
         listed_ = std::make_unique<Time[]>(size_);
         capacity_ = size_;
@@ -53,16 +54,25 @@ class BitTimes {
     }
     [[nodiscard]] Time front() const { return (*this)[0]; }         ///< only when not empty
     [[nodiscard]] Time back() const { return (*this)[size_ - 1]; }  ///< only when not empty
+    /// How many will come, should they need a list.
     void reserve(std::size_t n) {
         if (n <= capacity_) return;
-        auto more = std::make_unique<Time[]>(n);
-        std::copy_n(listed_.get(), listed_ ? size_ : 0, more.get());
-        listed_ = std::move(more);
-        capacity_ = static_cast<std::uint32_t>(n);
+        if (listed_)
+            grow(n);
+        else
+            capacity_ = static_cast<std::uint32_t>(n);
     }
-    /// Only to a list: even times take no others.
     void push_back(Time t) {
-        if (size_ == capacity_) reserve(std::max<std::size_t>(8, 2 * static_cast<std::size_t>(capacity_)));
+        if (!listed_) {
+            if (size_ == 0) first_ = t;
+            if (size_ == 1) step_ps_ = static_cast<double>((t - first_).count());
+            if (size_ < 1 || (*this)[size_] == t) {
+                ++size_;
+                return;
+            }
+            list();
+        }
+        if (size_ == capacity_) grow(std::max<std::size_t>(8, 2 * static_cast<std::size_t>(capacity_)));
         listed_[size_++] = t;
     }
     [[nodiscard]] bool operator==(const BitTimes& o) const {
@@ -73,6 +83,21 @@ class BitTimes {
     }
 
   private:
+    void grow(std::size_t n) {
+        auto more = std::make_unique<Time[]>(n);
+        std::copy_n(listed_.get(), size_, more.get());
+        listed_ = std::move(more);
+        capacity_ = static_cast<std::uint32_t>(n);
+    }
+    /// The same times, as a list.
+    void list() {
+        const std::size_t n = std::max<std::size_t>({8, capacity_, static_cast<std::size_t>(size_) + 1});
+        auto times = std::make_unique<Time[]>(n);
+        for (std::size_t i = 0; i < size_; ++i) times[i] = (*this)[i];
+        listed_ = std::move(times);
+        capacity_ = static_cast<std::uint32_t>(n);
+    }
+
     std::unique_ptr<Time[]> listed_;
     Time first_;
     double step_ps_ = 0;

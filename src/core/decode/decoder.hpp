@@ -34,7 +34,8 @@ struct Frame {
     std::string levels;                  ///< line levels in order of arrival: 0, 1 or x
     BitTimes bit_times;                  ///< when each level was read
     std::vector<std::string> errors;
-    FrameExtras extra;  ///< what the family adds, by its key
+    FrameExtras extra;       ///< what the family adds, by its key
+    std::uint32_t poll = 0;  ///< the host's poll that it answers, from 1; 0 in families without polls
 };
 
 struct Decoding {

@@ -137,7 +137,7 @@ class LatchShift final : public Decoder {
             frame.start = polls[p].latch;
             frame.end = frame.bit_times.back();
             frame.value = value_of(frame.levels, msb);
-            frame.extra["poll"] = static_cast<long long>(p + 1);
+            frame.poll = static_cast<std::uint32_t>(p + 1);
             if (bits > 0 && seen < bits) frame.errors.emplace_back("short");
             if (bits > 0 && seen > bits) frame.errors.emplace_back("long");
             if (frame.levels.find('x') != std::string::npos) frame.errors.emplace_back("unknown");

@@ -10,6 +10,7 @@
 // clause 6.1.3; the tests hold the two against each other edge for edge.
 #pragma once
 
+#include <functional>
 #include <optional>
 #include <vector>
 
@@ -28,11 +29,19 @@ struct LevelChange {
     bool operator==(const LevelChange&) const = default;
 };
 
-/// What one input does: its level from the start, and changes in strictly increasing order after it.
+/// What one input does: its level from the start, and changes in strictly increasing order after it; those of a
+/// waveform where there is one, read in their place.
 struct Stimulus {
     int net = -1;
     Level first = Level::unknown;
     std::vector<LevelChange> changes;
+    const DigitalWaveform* waveform = nullptr;  ///< must outlive the simulation
+    [[nodiscard]] std::size_t size() const { return waveform ? waveform->edges().size() : changes.size(); }
+    [[nodiscard]] Time time(std::size_t i) const { return waveform ? waveform->edges()[i] : changes[i].at; }
+    [[nodiscard]] Level level(std::size_t i) const {
+        if (!waveform) return changes[i].level;
+        return waveform->is_rise(i) ? Level::one : Level::zero;
+    }
 };
 
 struct TimingFault {
@@ -56,6 +65,11 @@ struct SimulationOptions {
     bool unknown_on_fault = true;  ///< what a set-up fault touches is stored as unknown
     long most_events = 200'000'000;
     std::optional<Time> end;  ///< nothing is computed past it
+    /// Only this net is kept account of, in the order of time, and `nets` stays empty: millions of changes
+    /// then cost no memory, and what the network did before in the same state it does again without being
+    /// computed anew.
+    std::optional<int> watched;
+    std::function<void(const LevelChange&)> on_change;  ///< of the watched net
 };
 
 struct SimulationResult {
@@ -71,6 +85,7 @@ struct SimulationResult {
 [[nodiscard]] Result<SimulationResult> simulate(const Network& network, const std::vector<Stimulus>& stimuli,
                                                 const SimulationOptions& options, Progress& progress);
 
+/// `waveform` must outlive it.
 [[nodiscard]] Stimulus stimulus_of(int net, const DigitalWaveform& waveform);
 /// Unknown and open stretches are kept as such; there the last known level stands in.
 [[nodiscard]] DigitalWaveform waveform_of(const std::vector<LevelChange>& changes, Time end);

@@ -9,6 +9,7 @@
 #include <vector>
 
 #include "core/logic/simulate.hpp"
+#include "core/logic/step_table.hpp"
 
 namespace grayrelic::simulating {
 
@@ -117,6 +118,13 @@ struct Store {
     std::vector<Time> last_edge;  ///< of each edge rule: when it last acted
     Time setup, hold, width;
     unsigned touched = 0;  ///< of Pin, by what has changed; 0: nothing
+
+    // What it did once it does again: bits and pins packed, two bits each, as read_as() has them.
+    bool repeats = false;  ///< few enough bits and pins for that
+    std::uint64_t packed = 0, pins = 0;
+    int pin = -1, touches = 0;  ///< in this moment: the last pin that changed, and how many did
+    Time last_touch;            ///< when one did before
+    StepTable steps;
 };
 /// What a pin is to storage.
 enum Pin : unsigned { edge_pin = 1, level_pin = 2, data_pin = 4, whole_part = 8 };
@@ -152,7 +160,12 @@ class CompiledNetwork {
     std::vector<Time> changed_at_;
     std::vector<bool> touched_;
     std::vector<std::vector<int>> fan_gates_, drivers_;
-    std::vector<std::vector<std::pair<int, unsigned>>> fan_stores_;  ///< store and Pin
+    struct Reader {
+        int store;
+        unsigned use;  ///< of Pin
+        int pin;
+    };
+    std::vector<std::vector<Reader>> fan_stores_;
     std::vector<Gate> gates_;
     std::vector<Store> stores_;
 

@@ -8,10 +8,7 @@ Stimulus stimulus_of(int net, const DigitalWaveform& waveform) {
     Stimulus s;
     s.net = net;
     s.first = waveform.first_level() ? Level::one : Level::zero;
-    const auto edges = waveform.edges();
-    s.changes.reserve(edges.size());
-    for (std::size_t i = 0; i < edges.size(); ++i)
-        s.changes.push_back({edges[i], waveform.is_rise(i) ? Level::one : Level::zero});
+    s.waveform = &waveform;
     return s;
 }
 

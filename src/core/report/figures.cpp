@@ -48,7 +48,7 @@ AxisUnit axis_unit(double low, double high, double step) {
     return u;
 }
 
-std::string histogram_figure(const std::string& title, const std::vector<double>& seconds,
+std::string histogram_figure(const std::string& title, const Spread& seconds,
                              std::optional<double> deadline_s, Driver driver, double finest_s) {
     constexpr double w = 620.0;
     constexpr double h = 200.0;
@@ -113,10 +113,11 @@ std::size_t worst_that_shows(const Analysis& analysis, const ReplySummary& summa
     const auto* line = answer_line(analysis);
     std::optional<std::size_t> found;
     Time least = Time::max();
-    for (std::size_t i = 0; line != nullptr && i < summary.outcomes.size(); ++i) {
+    for (std::size_t k = 0; line != nullptr && k < summary.outcomes.size(); ++k) {
+        const auto i = summary.first_outcome + k;
         const auto& task = (*analysis.tasks)[i];
-        if (!summary.outcomes[i].reply) continue;
-        const Time margin = task.deadline - *summary.outcomes[i].reply;
+        if (!summary.outcomes[k].reply) continue;
+        const Time margin = task.deadline - *summary.outcomes[k].reply;
         if (margin >= least || line->level_before(task.trigger) == line->level_before(task.deadline))
             continue;
         least = margin;
@@ -134,7 +135,7 @@ std::optional<WaveMoment> worst_moment(const Analysis& analysis, const OptionAna
     WaveMoment m;
     m.trigger = task.trigger;
     m.deadline = task.deadline;
-    m.reply = option.summary->outcomes[i].reply;
+    m.reply = option.summary->reply_to(i);
     Time last = task.deadline;
     if (m.reply) last = std::max(last, *m.reply);
     const Time reach = last - task.trigger;
@@ -180,7 +181,7 @@ std::string worst_case_figure(const Analysis& analysis, const OptionAnalysis& op
             draw(trigger->signal, **t, paper::umber);
     if (const auto* answer = answer_line(analysis)) {
         draw("original", *answer, paper::ink2);
-        draw("this option", replay_line(*answer, *analysis.tasks, option.summary->outcomes, span),
+        draw("this option", replay_line(*answer, *analysis.tasks, *option.summary, span),
              paper::slate);
     }
     if (moment->reply) {

@@ -12,7 +12,7 @@ namespace grayrelic {
 
 /// Bars of values in seconds, none narrower than `finest_s` (the sampling); with a deadline, what lies beyond
 /// it is marked as missed.
-[[nodiscard]] std::string histogram_figure(const std::string& title, const std::vector<double>& seconds,
+[[nodiscard]] std::string histogram_figure(const std::string& title, const Spread& seconds,
                                            std::optional<double> deadline_s, Driver driver,
                                            double finest_s = 0.0);
 

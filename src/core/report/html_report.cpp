@@ -168,13 +168,11 @@ void contract_part(const Analysis& a, std::string& out) {
     }
     out += "</table>\n";
     for (const auto& f : a.contract) {
-        if (f->interval.kind != "response" || !f->measured || f->n < 2) continue;
-        std::vector<double> values;
-        for (const auto& i : f->measured->answered) values.push_back(i.length().seconds());
+        if (f->interval.kind != "response" || f->lengths.empty() || f->n < 2) continue;
         out +=
             fmt::format("<h3>{}</h3>\n<p class=\"sub\">{}</p>\n", e(f->interval.name), evidence(f->evidence));
-        out +=
-            histogram_figure(f->interval.name, values, std::nullopt, Driver::bridge, f->sampling.seconds());
+        out += histogram_figure(f->interval.name, f->lengths, std::nullopt, Driver::bridge,
+                                f->sampling.seconds());
     }
 }
 
@@ -211,10 +209,6 @@ void options_part(const Analysis& a, std::string& out) {
     out += "</table>\n";
     for (const auto& o : a.options) {
         if (!o->summary || !a.tasks) continue;
-        std::vector<double> latencies;
-        for (std::size_t i = 0; i < a.tasks->size(); ++i)
-            if (const auto& r = o->summary->outcomes[i].reply)
-                latencies.push_back((*r - (*a.tasks)[i].trigger).seconds());
         out += fmt::format("<h3>{}</h3>\n<table>\n", e(o->option.name));
         for (const auto& spec : parameters_of(o->option.kind))
             for (const auto& p : o->option.parameters)
@@ -222,7 +216,7 @@ void options_part(const Analysis& a, std::string& out) {
                     out += fmt::format("<tr><td>{}</td><td class=\"n\">{}</td><td>{}</td></tr>\n",
                                        e(spec.label), e(print(p.value.value)), evidence(p.value.evidence));
         out += "</table>\n";
-        out += histogram_figure("Replies of " + o->option.name, latencies,
+        out += histogram_figure("Replies of " + o->option.name, o->summary->latencies,
                                 o->summary->enough_latency->seconds(), Driver::bridge);
         out += worst_case_figure(a, *o);
     }

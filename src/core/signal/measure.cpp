@@ -102,22 +102,26 @@ long Histogram::tallest() const {
 }
 
 Histogram make_histogram(const std::vector<double>& values, std::size_t wanted_bars, double finest) {
+    return make_histogram(spread_of(values), wanted_bars, finest);
+}
+
+Histogram make_histogram(const Spread& values, std::size_t wanted_bars, double finest) {
     Histogram h;
     if (values.empty() || wanted_bars == 0) return h;
-    const auto [min, max] = std::minmax_element(values.begin(), values.end());
-    const double range = std::max(*max - *min, std::max(std::abs(*max) * 1e-9, 1e-12));
+    const double min = values.items.front().value, max = values.items.back().value;
+    const double range = std::max(max - min, std::max(std::abs(max) * 1e-9, 1e-12));
     const double raw = range / static_cast<double>(wanted_bars);
     if (finest > 0.0 && raw <= finest) {
         h.width = finest;
-        h.low = (std::round(*min / finest) - 0.5) * finest;
+        h.low = (std::round(min / finest) - 0.5) * finest;
     } else {
         const double power = std::pow(10.0, std::floor(std::log10(raw)));
         const double m = raw / power;
         h.width = power * (m <= 1.000001 ? 1.0 : m <= 2.000001 ? 2.0 : m <= 5.000001 ? 5.0 : 10.0);
-        h.low = std::floor(*min / h.width + 1e-9) * h.width;
+        h.low = std::floor(min / h.width + 1e-9) * h.width;
     }
-    h.bars.assign(static_cast<std::size_t>(std::floor((*max - h.low) / h.width + 1e-9)) + 1, 0);
-    for (const double v : values) ++h.bars[h.bar_of(v)];
+    h.bars.assign(static_cast<std::size_t>(std::floor((max - h.low) / h.width + 1e-9)) + 1, 0);
+    for (const auto& i : values.items) h.bars[h.bar_of(i.value)] += i.count;
     return h;
 }
 

@@ -72,5 +72,6 @@ struct Histogram {
 };
 [[nodiscard]] Histogram make_histogram(const std::vector<double>& values, std::size_t wanted_bars,
                                        double finest = 0.0);
+[[nodiscard]] Histogram make_histogram(const Spread& values, std::size_t wanted_bars, double finest = 0.0);
 
 }  // namespace grayrelic

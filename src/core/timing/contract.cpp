@@ -4,6 +4,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <utility>
 
 #include "core/base/quantity.hpp"
 
@@ -103,6 +104,8 @@ ContractFigure figure_of(const ContractInterval& interval, const std::vector<Int
         return figure;
     }
     std::vector<double> all;
+    bool first = true;
+    Statistics alone;  // of the one capture, when there is one
     for (const auto& source : sources) {
         if (source.capture == nullptr) {
             if (figure.problem.empty()) figure.problem = "its capture can't be read";
@@ -115,21 +118,24 @@ ContractFigure figure_of(const ContractInterval& interval, const std::vector<Int
         }
         figure.sampling =
             std::max(figure.sampling, source.sample_period.value_or(source.capture->resolution));
-        const auto s = measured->statistics();
-        if (s.n > 0) {
-            figure.specimens.push_back({source.id, source.title, s.n, Time::from_seconds(s.min),
-                                        Time::from_seconds(s.median), Time::from_seconds(s.max)});
-            for (const auto& i : measured->answered) all.push_back(i.length().seconds());
-        }
-        if (!figure.measured) figure.measured = std::move(*measured);
+        std::vector<double> lengths;
+        lengths.reserve(measured->answered.size());
+        for (const auto& i : measured->answered) lengths.push_back(i.length().seconds());
+        measured->answered = {};  // in a long capture these are large
+        if (std::exchange(first, false)) figure.lengths = spread_of(lengths);
+        if (lengths.empty()) continue;
+        if (sources.size() > 1) all.insert(all.end(), lengths.begin(), lengths.end());
+        alone = summarise(std::move(lengths));
+        figure.specimens.push_back({source.id, source.title, alone.n, Time::from_seconds(alone.min),
+                                    Time::from_seconds(alone.median), Time::from_seconds(alone.max)});
     }
     if (sources.empty()) figure.problem = "its capture can't be read";
-    if (all.empty()) {
+    if (figure.specimens.empty()) {
         if (figure.problem.empty()) figure.problem = "it never happens in the capture";
         return figure;
     }
     figure.problem.clear();
-    figure.statistics = summarise(std::move(all));
+    figure.statistics = sources.size() > 1 ? summarise(std::move(all)) : alone;
     figure.n = figure.statistics.n;
     figure.min = Time::from_seconds(figure.statistics.min);
     figure.typ = Time::from_seconds(figure.statistics.median);

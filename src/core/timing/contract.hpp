@@ -37,7 +37,7 @@ struct ContractFigure {
     Statistics statistics;              ///< of all of them, in seconds
     Time sampling;                      ///< each measured figure is uncertain by this much, either way
     Evidence evidence;
-    std::optional<DelayMeasurement> measured;  ///< the edges behind the figures, in the first capture
+    Spread lengths;                            ///< how those of the first capture lie, in seconds
     std::vector<SpecimenFigure> specimens;     ///< one for each capture that has it
     std::string problem;                       ///< why there are none; empty when there are
 };

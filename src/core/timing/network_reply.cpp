@@ -4,7 +4,9 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <functional>
 #include <future>
+#include <span>
 
 #include "core/base/text.hpp"
 
@@ -39,34 +41,80 @@ Stimulus bit_stimulus(int net, int bit, const Decoding& decoding) {
 }
 
 /// One run's answers to the tasks, by when the output took the level that the original had at the deadline.
-std::vector<ReplyOutcome> outcomes_of(const std::vector<LevelChange>& answer, const DigitalWaveform& original,
-                                      const std::vector<ReplyTask>& tasks, std::size_t count) {
-    std::vector<ReplyOutcome> out(count);
-    std::size_t at = 0;  // changes before the trigger
-    for (std::size_t i = 0; i < count; ++i) {
-        const auto& task = tasks[i];
-        const Time next = i + 1 < tasks.size() ? tasks[i + 1].trigger : Time::max();
-        const Level wanted = original.level_before(task.deadline) ? Level::one : Level::zero;
-        while (at < answer.size() && answer[at].at <= task.trigger) ++at;
-        // The last change before the next trigger decides, and it must stand at the deadline to be in time.
-        Level level = at == 0 ? Level::unknown : answer[at - 1].level;
-        Time since = task.trigger;
-        std::size_t k = at;
-        for (; k < answer.size() && answer[k].at <= task.deadline; ++k) {
-            level = answer[k].level;
-            since = answer[k].at;
-        }
-        if (level == wanted) {
-            out[i].reply = since;
-            continue;
-        }
-        for (; k < answer.size() && answer[k].at < next; ++k) {
-            level = answer[k].level;
-            since = answer[k].at;
-        }
-        if (level == wanted) out[i].reply = since;
+/// Takes the output's changes as they come and keeps those of one task.
+class AnswerJudge {
+  public:
+    using Sink = std::function<void(std::optional<Time>)>;
+    AnswerJudge(const DigitalWaveform& original, std::span<const ReplyTask> tasks, Sink sink)
+        : original_(original), tasks_(tasks), sink_(std::move(sink)) {}
+
+    void change(const LevelChange& c) {
+        while (next_ < tasks_.size() && until() <= c.at && tasks_[next_].deadline < c.at) judge();
+        since_trigger_.push_back(c);
     }
-    return out;
+    /// The changes have ended, the tasks perhaps not.
+    void finish() {
+        while (next_ < tasks_.size()) judge();
+    }
+
+  private:
+    [[nodiscard]] Time until() const {
+        return next_ + 1 < tasks_.size() ? tasks_[next_ + 1].trigger : Time::max();
+    }
+    /// The last change before the next trigger decides, and it must stand at the deadline to be in time.
+    void judge() {
+        const auto& task = tasks_[next_];
+        const Level wanted = original_.level_before(task.deadline) ? Level::one : Level::zero;
+        auto c = since_trigger_.begin();
+        for (; c != since_trigger_.end() && c->at <= task.trigger; ++c) level_ = c->level;
+        Level level = level_;
+        Time since = task.trigger;
+        const auto follow = [&](Time to) {
+            for (; c != since_trigger_.end() && c->at <= to; ++c) level = c->level, since = c->at;
+        };
+        follow(task.deadline);
+        if (level != wanted) follow(until() == Time::max() ? until() : until() - Time::ps(1));
+        sink_(level == wanted ? std::optional(since) : std::nullopt);
+        ++next_;
+        // What came up to the next trigger is the level that it finds.
+        const Time from = next_ < tasks_.size() ? tasks_[next_].trigger : Time::max();
+        auto keep = since_trigger_.begin();
+        for (; keep != since_trigger_.end() && keep->at <= from; ++keep) level_ = keep->level;
+        since_trigger_.erase(since_trigger_.begin(), keep);
+    }
+
+    const DigitalWaveform& original_;
+    std::span<const ReplyTask> tasks_;
+    Sink sink_;
+    std::vector<LevelChange> since_trigger_;
+    Level level_ = Level::unknown;  // at the trigger of the next task
+    std::size_t next_ = 0;
+};
+
+/// One corner: what its replies add up to, and the run itself.
+struct CornerRun {
+    ReplySummary summary;
+    SimulationResult result;
+    std::vector<LevelChange> answer;  ///< only when asked for
+};
+
+Result<CornerRun> run_corner(const Network& network, const std::vector<Stimulus>& stimuli,
+                             SimulationOptions options, int answer, const DigitalWaveform& original,
+                             std::span<const ReplyTask> tasks, bool keep_answer, Progress& progress) {
+    CornerRun r;
+    ReplyTally tally(tasks);
+    options.watched = answer;
+    AnswerJudge judge(original, tasks, [&](std::optional<Time> t) { tally.add(t); });
+    options.on_change = [&](const LevelChange& c) {
+        judge.change(c);
+        if (keep_answer) r.answer.push_back(c);
+    };
+    auto result = simulate(network, stimuli, options, progress);
+    if (!result) return fail(result.error());
+    judge.finish();
+    r.result = std::move(*result);
+    r.summary = std::move(tally).summary();
+    return r;
 }
 
 NetworkCorner corner_of(std::string name, const ReplySummary& s) {
@@ -116,34 +164,29 @@ Result<NetworkReply> reply_of_network(const Network& network, const Capture& cap
         if (network.net_name(o) == short_name(original_answer)) answer = o;
     if (answer < 0) return fail_usage("a network without an output", "output NET");
     r.answer = network.net_name(answer);
-    const auto run = [&](SimulationOptions options,
-                         std::size_t count) -> Result<std::pair<ReplySummary, SimulationResult>> {
-        if (count < tasks.size()) options.end = tasks[count].trigger;
-        auto result = simulate(network, *stimuli, options, progress);
-        if (!result) return fail(result.error());
-        const std::vector<ReplyTask> some(tasks.begin(), tasks.begin() + static_cast<std::ptrdiff_t>(count));
-        auto outcomes = outcomes_of(result->nets[static_cast<std::size_t>(answer)], **original, tasks, count);
-        return std::pair(summarise_replies(some, std::move(outcomes)), std::move(*result));
-    };
     // The three corners side by side; each knows nothing of the others.
-    using Done = Result<std::pair<ReplySummary, SimulationResult>>;
     const auto corner_run = [&](Corner corner) {
         SimulationOptions options;
         options.corner = corner;
-        return run(options, tasks.size());
+        // The typical corner lies between the other two and decides nothing.
+        const auto count = std::min(tasks.size(), corner == Corner::typical ? most_outcomes : tasks.size());
+        if (count < tasks.size()) options.end = tasks[count].trigger;
+        return run_corner(network, *stimuli, options, answer, **original, std::span(tasks).first(count),
+                          corner == Corner::slow, progress);
     };
     auto typical = std::async(std::launch::async, corner_run, Corner::typical),
          fast = std::async(std::launch::async, corner_run, Corner::fast);
-    Done slow = corner_run(Corner::slow);
-    Done others[] = {typical.get(), fast.get()};
+    Result<CornerRun> slow = corner_run(Corner::slow);
+    Result<CornerRun> others[] = {typical.get(), fast.get()};
     bool first = true;
     for (const auto corner : {Corner::slow, Corner::typical, Corner::fast}) {
         auto& done = corner == Corner::slow ? slow : others[corner == Corner::typical ? 0 : 1];
         if (!done) return fail(done.error());
-        auto& [summary, result] = *done;
+        auto& [summary, result, changes] = *done;
         r.corners.insert(r.corners.begin(), corner_of(std::string(word(corner)), summary));
         if (corner == Corner::slow) {
-            r.waveform = waveform_of(result.nets[static_cast<std::size_t>(answer)], capture.extent.to);
+            r.waveform = waveform_of(changes, capture.extent.to);
+            changes = {};
             r.faults = std::move(result.faults);
             r.clashes = std::move(result.clashes);
             r.stopped = std::move(result.stopped);
@@ -156,7 +199,8 @@ Result<NetworkReply> reply_of_network(const Network& network, const Capture& cap
                 if (!r.first_difference) r.first_difference = task.deadline;
             }
         }
-        if (first || worse(summary, r.summary)) r.summary = std::move(summary);
+        const bool whole = summary.replies == static_cast<long>(tasks.size());
+        if (first || (whole && worse(summary, r.summary))) r.summary = std::move(summary);
         first = false;
     }
     // A fast part beside a slow one can be worse than all slow: set-up and hold between them.
@@ -172,9 +216,11 @@ Result<NetworkReply> reply_of_network(const Network& network, const Capture& cap
             name += fmt::format("{}{} {}", name.empty() ? "" : ", ", network.parts[p].ref,
                                 quick ? "fast" : "slow");
         }
-        auto done = run(options, count);
+        if (count < tasks.size()) options.end = tasks[count].trigger;
+        auto done = run_corner(network, *stimuli, options, answer, **original,
+                               std::span(tasks).first(count), false, progress);
         if (!done) return fail(done.error());
-        r.corners.push_back(corner_of(name, done->first));
+        r.corners.push_back(corner_of(name, done->summary));
     }
     return r;
 }

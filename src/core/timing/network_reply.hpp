@@ -24,7 +24,8 @@ struct NetworkCorner {
 struct NetworkReply {
     ReplySummary summary;  ///< of the worst corner
     std::vector<NetworkCorner>
-        corners;               ///< fast, typical, slow; then each mixture of parts, on the first tasks only
+        corners;  ///< fast, typical, slow; then each mixture of parts, on the first tasks only. Of more than
+                  ///< most_outcomes tasks the typical one sees only so many: it decides nothing.
     std::string answer;        ///< the output that was judged
     DigitalWaveform waveform;  ///< it, at the slow corner
     long compared = 0, differ = 0;  ///< tasks at whose deadline it had the original's level, and not

@@ -6,7 +6,7 @@
 namespace grayrelic {
 
 DigitalWaveform replay_line(const DigitalWaveform& original, const std::vector<ReplyTask>& tasks,
-                            const std::vector<ReplyOutcome>& outcomes, Span window) {
+                            const ReplySummary& summary, Span window) {
     // A late reply of a task before the window may fall into it.
     constexpr std::size_t context = 64;
     const auto first_inside = std::lower_bound(tasks.begin(), tasks.end(), window.from,
@@ -22,8 +22,8 @@ DigitalWaveform replay_line(const DigitalWaveform& original, const std::vector<R
     std::vector<Change> changes;
     std::size_t t = first;
     for (; t < tasks.size() && tasks[t].trigger < window.to; ++t)
-        if (outcomes[t].reply)
-            changes.push_back({*outcomes[t].reply, original.level_before(tasks[t].deadline)});
+        if (const auto reply = summary.reply_to(t))
+            changes.push_back({*reply, original.level_before(tasks[t].deadline)});
     const auto edges = original.edges();
     for (auto e = original.edges_before(start); e < edges.size() && edges[e] < window.to; ++e) {
         const auto next = std::upper_bound(tasks.begin(), tasks.end(), edges[e],

@@ -9,9 +9,9 @@ namespace grayrelic {
 
 /// For the tasks that touch the window: after each simulated reply the line has the level that the original
 /// showed at that task's deadline. What the original did outside of all tasks (a first bit shown by the load)
-/// is kept.
+/// is kept. Only near the worst reply, where the summary of very many holds the replies themselves.
 [[nodiscard]] DigitalWaveform replay_line(const DigitalWaveform& original,
                                           const std::vector<ReplyTask>& tasks,
-                                          const std::vector<ReplyOutcome>& outcomes, Span window);
+                                          const ReplySummary& summary, Span window);
 
 }  // namespace grayrelic

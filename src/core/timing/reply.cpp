@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cmath>
 #include <deque>
+#include <functional>
 
 #include "core/base/random.hpp"
 #include "core/base/text.hpp"
@@ -67,49 +68,63 @@ class Noticing {
     bool started_ = false, stalls_ = false;
 };
 
+using Sink = std::function<void(std::optional<Time>)>;  // takes the reply to each task, in their order
+
 /// Firmware with one thing at a time and room for one waiting trigger.
-void serve(const std::vector<ReplyTask>& tasks, const ReplyModel& model, Random& random, Progress& progress,
-           std::vector<ReplyOutcome>& outcomes) {
+void serve(std::span<const ReplyTask> tasks, const ReplyModel& model, Random& random, Progress& progress,
+           const Sink& sink) {
     Noticing noticing(model, random);
     struct Pending {
         bool any = false;
-        std::size_t task = 0;
         Time start;          // when serving begins
         bool waits = false;  // came while busy, and so stands in the one place for waiting
     };
     Pending pending;
     Time busy_until = Time::min();
+    std::optional<Time> reply;  // of the task before, which a later one may still push from its place
     for (std::size_t i = 0; i < tasks.size(); ++i) {
-        if ((i & 0xFFFFU) == 0) progress.report(static_cast<double>(i) / static_cast<double>(tasks.size()));
+        if ((i & 0xFFFFU) == 0) {
+            progress.report(static_cast<double>(i) / static_cast<double>(tasks.size()));
+            if (progress.cancelled()) return;
+        }
         const Time trigger = tasks[i].trigger;
         if (pending.any && pending.start <= trigger)
             busy_until = pending.start + model.work;  // it was served
         else if (pending.any && pending.waits)
-            outcomes[pending.task].reply.reset();  // its place is taken
+            reply.reset();  // its place is taken
         pending.any = false;
+        if (i > 0) sink(reply);
+        reply.reset();
         const Time noticed = trigger + noticing.wait(trigger);
         if (trigger < busy_until && model.busy == WhenBusy::lost) continue;
         const Time start = std::max(noticed, busy_until);
-        outcomes[i].reply = start + model.work + model.write;
-        pending = {true, i, start, trigger < busy_until};
+        reply = start + model.work + model.write;
+        pending = {true, start, trigger < busy_until};
     }
+    if (!tasks.empty()) sink(reply);
 }
 
 /// Firmware that serves a queue in order, each trigger with its own work.
-void serve_queue(const std::vector<ReplyTask>& tasks, const ReplyModel& model, Random& random,
-                 Progress& progress, std::vector<ReplyOutcome>& outcomes) {
+void serve_queue(std::span<const ReplyTask> tasks, const ReplyModel& model, Random& random,
+                 Progress& progress, const Sink& sink) {
     Noticing noticing(model, random);
     std::deque<Time> starts;  // of those that may still wait
     Time free_from = Time::min();
     for (std::size_t i = 0; i < tasks.size(); ++i) {
-        if ((i & 0xFFFFU) == 0) progress.report(static_cast<double>(i) / static_cast<double>(tasks.size()));
+        if ((i & 0xFFFFU) == 0) {
+            progress.report(static_cast<double>(i) / static_cast<double>(tasks.size()));
+            if (progress.cancelled()) return;
+        }
         const Time trigger = tasks[i].trigger;
         while (!starts.empty() && starts.front() <= trigger) starts.pop_front();
         const Time noticed = trigger + noticing.wait(trigger);
-        if (static_cast<int>(starts.size()) >= model.depth) continue;
+        if (static_cast<int>(starts.size()) >= model.depth) {
+            sink(std::nullopt);
+            continue;
+        }
         const Time start = std::max(noticed, free_from);
         free_from = start + model.work;
-        outcomes[i].reply = free_from + model.write;
+        sink(free_from + model.write);
         starts.push_back(start);
     }
 }
@@ -121,8 +136,8 @@ Time path_delay(Random& random, Time low, Time mode, Time high) {
 }
 
 /// Firmware prepares in the pause before each burst. A pause is a gap more than four times the usual one.
-void serve_mixed(const std::vector<ReplyTask>& tasks, const ReplyModel& model, Random& random,
-                 std::vector<ReplyOutcome>& outcomes) {
+void serve_mixed(std::span<const ReplyTask> tasks, const ReplyModel& model, Random& random,
+                 const Sink& sink) {
     const Time pause = burst_pause(tasks);
     Noticing noticing(model, random);
     bool ready = true;
@@ -131,15 +146,50 @@ void serve_mixed(const std::vector<ReplyTask>& tasks, const ReplyModel& model, R
             const Time last = tasks[i - 1].trigger;
             ready = last + noticing.wait(last) + model.work <= tasks[i].trigger;
         }
-        if (ready)
-            outcomes[i].reply =
-                tasks[i].trigger + path_delay(random, model.path_min, model.path_typ, model.path_max);
+        sink(ready ? std::optional(tasks[i].trigger +
+                                   path_delay(random, model.path_min, model.path_typ, model.path_max))
+                   : std::nullopt);
     }
+}
+
+/// One round through all tasks; the same seed gives the same one.
+void run_round(std::span<const ReplyTask> tasks, const ReplyModel& model, unsigned long seed,
+               Progress& progress, const Sink& sink) {
+    Random random(seed);
+    switch (model.kind) {
+        case ReplyKind::logic:
+            for (const auto& task : tasks)
+                sink(task.trigger +
+                     path_delay(random, model.latency_min, model.latency_typ, model.latency_max));
+            break;
+        case ReplyKind::pio:
+            for (const auto& task : tasks)
+                sink(task.trigger + model.latency_min +
+                     scaled(model.latency_max - model.latency_min, random.uniform()) + model.write);
+            break;
+        case ReplyKind::mixed: serve_mixed(tasks, model, random, sink); break;
+        case ReplyKind::poll:
+        case ReplyKind::irq:
+        case ReplyKind::core:
+            if (model.busy == WhenBusy::queue)
+                serve_queue(tasks, model, random, progress, sink);
+            else
+                serve(tasks, model, random, progress, sink);
+            break;
+    }
+}
+
+/// By which latency the margin is judged where it is above the simulated one.
+std::optional<Time> slow_corner(const ReplyModel& model) {
+    if (model.kind == ReplyKind::logic) return model.latency_max;
+    if (model.kind == ReplyKind::pio) return model.latency_max + model.write;
+    if (model.kind == ReplyKind::mixed) return model.path_max;
+    return std::nullopt;
 }
 
 }  // namespace
 
-Time burst_pause(const std::vector<ReplyTask>& tasks) {
+Time burst_pause(std::span<const ReplyTask> tasks) {
     std::vector<Time> gaps;
     for (std::size_t i = 1; i < std::min<std::size_t>(tasks.size(), 100'000); ++i)
         gaps.push_back(tasks[i].trigger - tasks[i - 1].trigger);
@@ -148,71 +198,67 @@ Time burst_pause(const std::vector<ReplyTask>& tasks) {
     return gaps[gaps.size() / 2] * 4;
 }
 
-ReplySummary summarise_replies(const std::vector<ReplyTask>& tasks, std::vector<ReplyOutcome> outcomes,
-                               std::optional<Time> slowest) {
-    ReplySummary s;
-    s.outcomes = std::move(outcomes);
-    s.replies = static_cast<long>(tasks.size());
-    std::vector<double> latencies;
-    latencies.reserve(tasks.size());
-    for (std::size_t i = 0; i < tasks.size(); ++i) {
-        const auto& task = tasks[i];
-        const Time allowed = task.deadline - task.trigger;
-        s.enough_latency = s.enough_latency ? std::min(*s.enough_latency, allowed) : allowed;
-        const auto& reply = s.outcomes[i].reply;
-        if (!reply) {
-            ++s.lost;
-            ++s.missed;
-            continue;
-        }
-        latencies.push_back((*reply - task.trigger).seconds());
-        (*reply <= task.deadline ? s.met : s.missed) += 1;
-        const Time judged = slowest ? std::max(*reply, task.trigger + *slowest) : *reply;
-        if (const Time margin = task.deadline - judged; !s.worst_margin || margin < *s.worst_margin) {
-            s.worst_margin = margin;
-            s.worst = i;
-        }
+std::optional<Time> ReplySummary::reply_to(std::size_t task) const {
+    if (task < first_outcome || task - first_outcome >= outcomes.size()) return std::nullopt;
+    return outcomes[task - first_outcome].reply;
+}
+
+ReplyTally::ReplyTally(std::span<const ReplyTask> tasks, std::optional<Time> slowest)
+    : tasks_(tasks), slowest_(slowest) {
+    s_.replies = static_cast<long>(tasks.size());
+    latencies_.reserve(tasks.size());
+    after_look_.reserve(tasks.size());
+    latest_.resize(std::min(tasks.size(), most_outcomes));
+}
+
+void ReplyTally::add(std::optional<Time> reply) {
+    const auto i = next_++;
+    const auto& task = tasks_[i];
+    const Time allowed = task.deadline - task.trigger;
+    s_.enough_latency = s_.enough_latency ? std::min(*s_.enough_latency, allowed) : allowed;
+    latest_[i % latest_.size()] = {reply};
+    if (keep_soon_ && i == *s_.worst + most_outcomes / 2) keep_around_worst();
+    if (!reply) {
+        ++s_.lost;
+        ++s_.missed;
+        return;
     }
-    s.latency = summarise(std::move(latencies));
-    return s;
+    latencies_.push_back((*reply - task.trigger).seconds());
+    after_look_.push_back((*reply - task.deadline).seconds());
+    (*reply <= task.deadline ? s_.met : s_.missed) += 1;
+    const Time judged = slowest_ ? std::max(*reply, task.trigger + *slowest_) : *reply;
+    if (const Time margin = task.deadline - judged; !s_.worst_margin || margin < *s_.worst_margin) {
+        s_.worst_margin = margin;
+        s_.worst = i;
+        keep_soon_ = true;
+    }
+}
+
+/// The latest ones, in their order.
+void ReplyTally::keep_around_worst() {
+    keep_soon_ = false;
+    s_.first_outcome = next_ - std::min(next_, latest_.size());
+    s_.outcomes.clear();
+    s_.outcomes.reserve(latest_.size());
+    for (auto i = s_.first_outcome; i < next_; ++i) s_.outcomes.push_back(latest_[i % latest_.size()]);
+}
+
+ReplySummary ReplyTally::summary() && {
+    if (keep_soon_ || s_.outcomes.empty()) keep_around_worst();
+    s_.latencies = spread_of(latencies_);
+    s_.after_look = spread_of(after_look_);
+    after_look_ = {};
+    s_.latency = summarise(std::move(latencies_));
+    return std::move(s_);
 }
 
 Result<ReplySummary> simulate_replies(const std::vector<ReplyTask>& tasks, const ReplyModel& model,
                                       unsigned long seed, Progress& progress) {
-    std::vector<ReplyOutcome> outcomes(tasks.size());
-    Random random(seed);
-    std::optional<Time> slowest;
-    switch (model.kind) {
-        case ReplyKind::logic:
-            for (std::size_t i = 0; i < tasks.size(); ++i)
-                outcomes[i].reply = tasks[i].trigger + path_delay(random, model.latency_min,
-                                                                  model.latency_typ, model.latency_max);
-            slowest = model.latency_max;
-            break;
-        case ReplyKind::pio:
-            for (std::size_t i = 0; i < tasks.size(); ++i)
-                outcomes[i].reply = tasks[i].trigger + model.latency_min +
-                                    scaled(model.latency_max - model.latency_min, random.uniform()) +
-                                    model.write;
-            slowest = model.latency_max + model.write;
-            break;
-        case ReplyKind::mixed:
-            serve_mixed(tasks, model, random, outcomes);
-            slowest = model.path_max;
-            break;
-        case ReplyKind::poll:
-        case ReplyKind::irq:
-        case ReplyKind::core:
-            if (model.busy == WhenBusy::queue)
-                serve_queue(tasks, model, random, progress, outcomes);
-            else
-                serve(tasks, model, random, progress, outcomes);
-            break;
-    }
+    ReplyTally tally(tasks, slow_corner(model));
+    run_round(tasks, model, seed, progress, [&](std::optional<Time> r) { tally.add(r); });
     if (progress.cancelled()) return fail_cancelled();
-    auto s = summarise_replies(tasks, std::move(outcomes), slowest);
     progress.report(1.0);
-    return s;
+    return std::move(tally).summary();
 }
 
 Result<LookRule> parse_look(std::string_view text) {
@@ -239,20 +285,25 @@ Result<std::vector<ReplyTask>> find_tasks(const Capture& capture, const EdgeName
     const auto from = capture.find_digital(trigger.signal);
     if (!from) return fail(from.error());
     std::vector<ReplyTask> tasks;
-    const auto starts = (*from)->edge_times(trigger.direction);
+    const auto edges = (*from)->edges();
     if (look.after) {
-        for (const Time t : starts) tasks.push_back({t, t + *look.after - guard});
+        for (std::size_t i = 0; i < edges.size(); ++i)
+            if ((*from)->matches(i, trigger.direction))
+                tasks.push_back({edges[i], edges[i] + *look.after - guard});
         return tasks;
     }
     const auto to = capture.find_digital(look.next.signal);
     if (!to) return fail(to.error());
-    const auto looks = (*to)->edge_times(look.next.direction);
+    const auto looks = (*to)->edges();
     std::size_t n = 0;
-    for (const Time t : starts) {
-        while (n < looks.size() && looks[n] <= t) ++n;
+    for (std::size_t i = 0; i < edges.size(); ++i) {
+        if (!(*from)->matches(i, trigger.direction)) continue;
+        const Time t = edges[i];
+        while (n < looks.size() && (looks[n] <= t || !(*to)->matches(n, look.next.direction))) ++n;
         if (n == looks.size()) break;
         if (!within || looks[n] - t <= *within) tasks.push_back({t, looks[n] - guard});
     }
+    tasks.shrink_to_fit();
     return tasks;
 }
 

@@ -31,6 +31,7 @@
 #pragma once
 
 #include <optional>
+#include <span>
 #include <vector>
 
 #include "core/base/progress.hpp"
@@ -59,14 +60,36 @@ struct ReplySummary {
     std::optional<Time> worst_margin;    ///< smallest deadline − reply; for logic at the slowest corner
     std::optional<std::size_t> worst;    ///< the task it happened at
     std::optional<Time> enough_latency;  ///< a reply never slower than this would always be in time
-    std::vector<ReplyOutcome> outcomes;  ///< one per task
+    Spread latencies;                    ///< of the replies that came, seconds
+    Spread after_look;                   ///< reply − deadline of the same, seconds
+    /// Those of the tasks from `first_outcome` on: all of them, or of very many the most_outcomes around the
+    /// worst. The others were simulated and counted, and are not kept.
+    std::vector<ReplyOutcome> outcomes;
+    std::size_t first_outcome = 0;
+    /// When the task was answered; nothing when it was not, or is not among those kept.
+    [[nodiscard]] std::optional<Time> reply_to(std::size_t task) const;
 };
+inline constexpr std::size_t most_outcomes = 200'000;
 
-/// What the outcomes of all tasks add up to. `slowest`: judge the margin by this latency where it is above
-/// the simulated one (the slow corner of a path).
-[[nodiscard]] ReplySummary summarise_replies(const std::vector<ReplyTask>& tasks,
-                                             std::vector<ReplyOutcome> outcomes,
-                                             std::optional<Time> slowest = std::nullopt);
+/// Adds up replies, given in the order of their tasks, one for each, and keeps those around the worst.
+class ReplyTally {
+  public:
+    /// `slowest`: judge the margin by this latency where it is above the simulated one (the slow corner of a
+    /// path). `tasks` must outlive this.
+    explicit ReplyTally(std::span<const ReplyTask> tasks, std::optional<Time> slowest = std::nullopt);
+    void add(std::optional<Time> reply);
+    [[nodiscard]] ReplySummary summary() &&;
+
+  private:
+    void keep_around_worst();
+    std::span<const ReplyTask> tasks_;
+    std::optional<Time> slowest_;
+    std::size_t next_ = 0;
+    std::vector<double> latencies_, after_look_;
+    std::vector<ReplyOutcome> latest_;  // of many: the last most_outcomes, task i at i % most_outcomes
+    bool keep_soon_ = false;            // half of them after the worst are still to come
+    ReplySummary s_;
+};
 
 /// Tasks in order of time.
 [[nodiscard]] Result<ReplySummary> simulate_replies(const std::vector<ReplyTask>& tasks,
@@ -74,7 +97,7 @@ struct ReplySummary {
                                                     Progress& progress);
 
 /// Triggers further apart than this belong to different bursts: four times the usual gap.
-[[nodiscard]] Time burst_pause(const std::vector<ReplyTask>& tasks);
+[[nodiscard]] Time burst_pause(std::span<const ReplyTask> tasks);
 
 /// When the host looks: "3.1us" after the trigger, or "next:STEP:fall".
 struct LookRule {

@@ -259,13 +259,14 @@ TEST(ReplayLine, ShowsTheSameBitsAtTheSimulatedTimes) {
     // original: goes low 2 ns after the trigger at 100, high 2 ns after that at 200; a load moves it at 350.
     const auto original = waveform_ns(true, {102, 202, 350});
     const std::vector<ReplyTask> tasks{{Time::ns(100), Time::ns(150)}, {Time::ns(200), Time::ns(250)}};
-    const std::vector<ReplyOutcome> outcomes{{Time::ns(130)}, {Time::ns(260)}};
-    const auto line = replay_line(*original, tasks, outcomes, {Time::ns(0), Time::ns(400)});
+    ReplySummary replies;
+    replies.outcomes = {{Time::ns(130)}, {Time::ns(260)}};
+    const auto line = replay_line(*original, tasks, replies, {Time::ns(0), Time::ns(400)});
     const auto edges = line.edges();
     EXPECT_EQ((std::vector<Time>(edges.begin(), edges.end())), test::at_ns({130, 260, 350}));
     EXPECT_TRUE(line.first_level());
-    const auto lost =
-        replay_line(*original, tasks, {{std::nullopt}, {Time::ns(260)}}, {Time::ns(0), Time::ns(300)});
+    replies.outcomes = {{std::nullopt}, {Time::ns(260)}};
+    const auto lost = replay_line(*original, tasks, replies, {Time::ns(0), Time::ns(300)});
     EXPECT_TRUE(lost.edges().empty());  // the low bit never came, and the next one is high
 }
 

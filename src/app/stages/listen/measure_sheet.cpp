@@ -149,9 +149,7 @@ void MeasureSheet::show_word(const WaveView& view, const CaptureAnalysis* captur
         word_->setText(capture != nullptr && capture->decoding ? tr("None here.") : tr("Not read yet."));
         return;
     }
-    const auto poll = frame->extra.find("poll");
-    const auto* number = poll == frame->extra.end() ? nullptr : std::get_if<long long>(&poll->second);
-    word_title_->setText(number == nullptr ? tr("Word") : tr("Word of poll %1").arg(*number));
+    word_title_->setText(frame->poll == 0 ? tr("Word") : tr("Word of poll %1").arg(frame->poll));
     QString text = frame->value ? QStringLiteral("0x%1").arg(static_cast<qulonglong>(*frame->value), 0, 16)
                                 : tr("no value");
     text += tr(" · %1 bits").arg(frame->levels.size());

@@ -79,15 +79,13 @@ void ContractEditor::fill_facts() {
             text += tr("\n%1: %2× %3 … %4")
                         .arg(to_q(s.title), to_q(print_count(s.n)), to_q(print(s.min)), to_q(print(s.max)));
     specimens_->setText(text);
-    if (!f->measured) {
+    if (f->lengths.empty()) {
         histogram_->clear(tr("Entered by hand: nothing was measured."));
         return;
     }
-    std::vector<double> values;
-    for (const auto& x : f->measured->answered) values.push_back(x.length().seconds());
     const auto limits = limits_of(*f);
     histogram_->show_values(
-        std::move(values), Driver::relic,
+        f->lengths, Driver::relic,
         limits.most ? std::optional(HistogramView::Marker{limits.most->seconds(), tr("most")}) : std::nullopt,
         f->sampling.seconds());
 }

@@ -310,16 +310,11 @@ void TimingPage::refresh_option() {
         return;
     }
     const auto& s = *o->summary;
-    std::vector<double> after_look;
-    after_look.reserve(s.outcomes.size());
-    for (std::size_t i = 0; i < s.outcomes.size(); ++i)
-        if (s.outcomes[i].reply)
-            after_look.push_back((*s.outcomes[i].reply - (*a.tasks)[i].deadline).seconds());
     margin_sheet_->set_title(tr("Margin of %1").arg(to_q(o->option.name)));
     margin_sheet_->set_about(tr("%1 replies, seed %2; time from the host's look")
                                  .arg(to_q(print_count(s.replies)))
                                  .arg(document_.dossier().timing->reply.seed));
-    histogram_->show_values(std::move(after_look), Driver::bridge,
+    histogram_->show_values(s.after_look, Driver::bridge,
                             HistogramView::Marker{0.0, tr("host looks")}, 0.0);
 }
 

@@ -41,7 +41,7 @@ void WorstView::show_option(const Analysis& a, const OptionAnalysis* option) {
     const auto name = to_q(short_name(role->second.front()));
     rows_.push_back({name, tr("original"), Driver::unknown, **answer});
     rows_.push_back({name, tr("this option"), Driver::bridge,
-                     replay_line(**answer, *a.tasks, option->summary->outcomes, window_)});
+                     replay_line(**answer, *a.tasks, *option->summary, window_)});
 }
 
 void WorstView::paintEvent(QPaintEvent*) {
