@@ -14,6 +14,7 @@
 #include "bench/made_capture.hpp"
 #include "core/base/random.hpp"
 #include "core/capture/capture_file.hpp"
+#include "core/listen/listen_analysis.hpp"
 
 namespace grayrelic::bench {
 namespace {

@@ -84,7 +84,7 @@ int budget(const BudgetArguments& a, bool json) {
                 usage_error("neither a dossier nor a budget", "DOSSIER or --budget KIND:key=value,…"));
         const auto d = analyse_dossier(a.dossier);
         if (!d) return report_error(d.error());
-        for (const auto& b : (*d)->budgets) give(b->budget, b->result, b->problem);
+        for (const auto& b : (*d)->timing->budgets) give(b->budget, b->result, b->problem);
     }
     if (json) print_json({{"budgets", list}});
     return bad || list.empty() ? bad_answer : fine;
@@ -95,7 +95,7 @@ int golden(const BudgetArguments& a, bool json) {
     if (!d) return report_error(d.error());
     Json list = Json::array();
     bool bad = false;
-    for (const auto& g : (*d)->golden) {
+    for (const auto& g : (*d)->timing->golden) {
         bad = bad || !g->result || g->result->verdict == Verdict::stop;
         if (!g->result) {
             list.push_back({{"id", g->pair.id},
@@ -150,9 +150,9 @@ int golden(const BudgetArguments& a, bool json) {
 int figure(const BudgetArguments& a, bool) {
     const auto d = analyse_dossier(a.dossier);
     if (!d) return report_error(d.error());
-    if ((*d)->contract.empty())
+    if ((*d)->timing->contract.empty())
         return report_error(usage_error("a dossier without a contract", "at least one interval"));
-    if (const auto written = write_atomically(disk(), a.out, contract_figure((*d)->contract)); !written)
+    if (const auto written = write_atomically(disk(), a.out, contract_figure((*d)->timing->contract)); !written)
         return report_error(written.error());
     return fine;
 }

@@ -13,6 +13,7 @@
 #include "core/base/text.hpp"
 #include "core/dossier/store.hpp"
 #include "core/json/json.hpp"
+#include "core/timing/timing_analysis.hpp"
 
 namespace grayrelic::cli {
 namespace {
@@ -24,7 +25,7 @@ int contract(const std::string& path, bool json) {
     std::vector<std::vector<std::string>> rows{
         {"interval", "from", "to", "least", "typical", "most", "evidence"}};
     const auto cell = [](const std::optional<Time>& t) { return t ? print(*t) : std::string("·"); };
-    for (const auto& f : (*a)->contract) {
+    for (const auto& f : (*a)->timing->contract) {
         const auto& i = f->interval;
         Json j = {{"name", i.name},
                   {"from", i.from},
@@ -128,13 +129,13 @@ int reply_of_dossier(const ReplyArguments& args, bool json) {
     bool bad = false;
     std::size_t found = 0;
     for (const auto& wanted : args.options) {
-        const auto& all = (*a)->options;
+        const auto& all = (*a)->timing->options;
         if (std::none_of(all.begin(), all.end(),
                          [&](const auto& o) { return o->option.id == wanted || o->option.name == wanted; }))
             return report_error(
                 usage_error("option " + in_quotes(wanted), "the name of an option in the dossier"));
     }
-    for (const auto& o : (*a)->options) {
+    for (const auto& o : (*a)->timing->options) {
         const auto asked = [&](const std::string& name) {
             return name == o->option.id || name == o->option.name;
         };

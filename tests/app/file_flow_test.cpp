@@ -2,6 +2,8 @@
 #include <QCloseEvent>
 
 #include "core/dossier/dossier_json.hpp"
+#include "core/listen/listen_analysis.hpp"
+#include "core/timing/timing_analysis.hpp"
 #include "standin/dial_pad.hpp"
 #include "tests/app/window_fixture.hpp"
 
@@ -144,9 +146,9 @@ TEST_F(Files, AFreshCaptureGoesFromDropToVerdict) {
     window->timing_page().add_option("poll");
     settle();
     const auto& a = window->document().analysis();
-    ASSERT_EQ(a.options.size(), 1U);
-    EXPECT_TRUE(a.options[0]->chosen);
-    EXPECT_EQ(a.options[0]->verdict, Verdict::stop);  // a 5 µs loop against about 3 µs
+    ASSERT_EQ(a.timing->options.size(), 1U);
+    EXPECT_TRUE(a.timing->options[0]->chosen);
+    EXPECT_EQ(a.timing->options[0]->verdict, Verdict::stop);  // a 5 µs loop against about 3 µs
     EXPECT_EQ(window->rail().stages()[3]->line(), "chosen option is late");
     EXPECT_EQ(window->rail().stages()[3]->verdict(), Verdict::stop);
 }

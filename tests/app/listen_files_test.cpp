@@ -7,6 +7,7 @@
 #include "app/stages/listen/listen_page.hpp"
 #include "core/capture/capture_file.hpp"
 #include "core/capture/vcd_writer.hpp"
+#include "core/listen/listen_analysis.hpp"
 #include "standin/spoken.hpp"
 #include "tests/app/text_recorder.hpp"
 #include "tests/app/window_fixture.hpp"
@@ -35,7 +36,7 @@ TEST_F(ListenFiles, AWaveformIsDrawnAndMeasured) {
     ASSERT_TRUE(write_capture_file(standin::capture_of({w}, Time::ms(21), Time::us(5)), folder / "tone.wav",
                                    progress));
     open("tone.wav");
-    const auto& a = *window->document().analysis().captures.at(0);
+    const auto& a = *window->document().analysis().listen->captures.at(0);
     ASSERT_TRUE(a.capture) << a.problem;
     ASSERT_EQ(a.capture->signals.size(), 1U);
     EXPECT_TRUE(a.capture->signals[0].analogue);
@@ -63,7 +64,7 @@ TEST_F(ListenFiles, ACompressedDumpIsOpenedLikeAnyOther) {
     gzwrite(file, text.data(), static_cast<unsigned>(text.size()));
     gzclose(file);
     open("bus.vcd.gz");
-    const auto& a = *window->document().analysis().captures.at(0);
+    const auto& a = *window->document().analysis().listen->captures.at(0);
     ASSERT_TRUE(a.capture) << a.problem;
     EXPECT_EQ(a.capture->signals.size(), 9U);
 }
@@ -73,7 +74,7 @@ TEST_F(ListenFiles, ABrokenOneSaysWhatWasExpected) {
     window->files().make_new();
     window->files().drop({path("cut.vcd.gz")});
     settle();
-    const auto& list = window->document().analysis().captures;
+    const auto& list = window->document().analysis().listen->captures;
     ASSERT_EQ(list.size(), 1U);
     EXPECT_FALSE(list[0]->capture);
     EXPECT_THAT(list[0]->problem, testing::HasSubstr("gzip"));
@@ -99,7 +100,7 @@ TEST_F(ListenFiles, WordsOfEveryFamilyArePainted) {
         }
         QTest::mouseClick(bar.read_button(), Qt::LeftButton);
         wait();
-        const auto& a = *window->document().analysis().captures.at(0);
+        const auto& a = *window->document().analysis().listen->captures.at(0);
         ASSERT_TRUE(a.decoding) << kind << ": " << a.decode_problem;
         EXPECT_EQ(a.decoding->frames.size(), s.values.size()) << kind;
         // Near enough to read: the third word's value, name or bits stand in the drawing.

@@ -7,6 +7,8 @@
 #include "standin/spoken.hpp"
 #include "tests/app/window_fixture.hpp"
 
+#include "core/listen/listen_analysis.hpp"
+
 namespace grayrelic::app {
 namespace {
 
@@ -130,7 +132,7 @@ TEST_F(Waves, WordsWithErrorsAndValuesAreFound) {
     Q_EMIT page().decoder_bar().kind().activated(page().decoder_bar().kind().currentIndex());
     QTest::mouseClick(page().decoder_bar().read_button(), Qt::LeftButton);
     wait();
-    const auto& words = *window->document().analysis().captures.at(0)->decoding;
+    const auto& words = *window->document().analysis().listen->captures.at(0)->decoding;
     ASSERT_EQ(words.frames_with_errors(), 1);
     find().choose(FindBar::words);
     page().find_bar().show();
@@ -207,7 +209,7 @@ TEST_F(Waves, ChatterIsHiddenInTheViewOnly) {
     type_into(&page().chatter_field(), "1ms");
     wait();
     EXPECT_EQ(waves().waveform_of(0)->edges().size(), 10U);
-    EXPECT_EQ((*window->document().analysis().captures.at(0)->capture->find_digital("KEY"))->edges().size(),
+    EXPECT_EQ((*window->document().analysis().listen->captures.at(0)->capture->find_digital("KEY"))->edges().size(),
               30U);
     page().measurements().measure_whole(true);
     wait();
@@ -258,7 +260,7 @@ TEST_F(Waves, ASecondDecoderHasItsOwnLane) {
     bar.role("data")->setCurrentText("DATA");
     QTest::mouseClick(bar.read_button(), Qt::LeftButton);
     wait();
-    const auto& c = *window->document().analysis().captures.at(0);
+    const auto& c = *window->document().analysis().listen->captures.at(0);
     EXPECT_EQ(c.ref.decode.kind, "clocked");
     ASSERT_EQ(c.also.size(), 1U);
     EXPECT_EQ(c.also[0].title, "async-serial");

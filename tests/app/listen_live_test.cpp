@@ -9,6 +9,8 @@
 #include "standin/spoken.hpp"
 #include "tests/app/window_fixture.hpp"
 
+#include "core/listen/listen_analysis.hpp"
+
 namespace grayrelic::app {
 namespace {
 
@@ -55,7 +57,7 @@ TEST_F(Live, AGrowingFileIsFollowedStoppedAndKept) {
     QTest::mouseClick(&live().keep_button(), Qt::LeftButton);
     wait();
     ASSERT_EQ(dossier().captures->size(), 1U);
-    const auto& c = *window->document().analysis().captures.at(0);
+    const auto& c = *window->document().analysis().listen->captures.at(0);
     ASSERT_TRUE(c.capture) << c.problem;
     EXPECT_EQ(c.capture->edge_count(), edges);
     EXPECT_FALSE(live().keep_button().isEnabled());
@@ -144,10 +146,10 @@ TEST_F(Live, ATableIsPreviewedAndReadInAnotherWay) {
     Q_EMIT unit.activated(unit.currentIndex());
     EXPECT_EQ(file.rows().horizontalHeaderItem(0)->text(), "t\ntime in us");
     EXPECT_EQ(file.state_text(), "Not read so yet.");
-    EXPECT_EQ(window->document().analysis().captures.at(0)->capture->extent.to, Time::ns(20));
+    EXPECT_EQ(window->document().analysis().listen->captures.at(0)->capture->extent.to, Time::ns(20));
     QTest::mouseClick(&file.read_button(), Qt::LeftButton);
     wait();
-    EXPECT_EQ(window->document().analysis().captures.at(0)->capture->extent.to, Time::us(20));
+    EXPECT_EQ(window->document().analysis().listen->captures.at(0)->capture->extent.to, Time::us(20));
     EXPECT_EQ(dossier().captures->front().read_as.at("unit"), "us");
     EXPECT_TRUE(file.state_text().isEmpty());
     // Saved with the dossier, and undone like any edit.
@@ -155,7 +157,7 @@ TEST_F(Live, ATableIsPreviewedAndReadInAnotherWay) {
     ASSERT_TRUE(window->files().open(path("kept")));
     settle();
     EXPECT_EQ(dossier().captures->front().read_as.at("unit"), "us");
-    EXPECT_EQ(window->document().analysis().captures.at(0)->capture->extent.to, Time::us(20));
+    EXPECT_EQ(window->document().analysis().listen->captures.at(0)->capture->extent.to, Time::us(20));
     show(ListenPage::file_view);
     type_into(file.field("first_row"), "x");
     EXPECT_THAT(file.state_text().toStdString(), testing::HasSubstr("number of a line"));
@@ -173,7 +175,7 @@ TEST_F(Live, PackedSamplesAreUnderstoodOnceTheirShapeIsSaid) {
     for (int i = 0; i < 64; ++i) bytes += static_cast<char>((i & 1) | ((i / 4 & 1) << 3));
     drop_new("lines.bin", bytes);
     show(ListenPage::file_view);
-    EXPECT_FALSE(window->document().analysis().captures.at(0)->capture);
+    EXPECT_FALSE(window->document().analysis().listen->captures.at(0)->capture);
     auto& file = page().file();
     auto& raw = *file.box("raw");
     ASSERT_TRUE(raw.isVisible());
@@ -182,7 +184,7 @@ TEST_F(Live, PackedSamplesAreUnderstoodOnceTheirShapeIsSaid) {
     EXPECT_THAT(file.state_text().toStdString(), testing::HasSubstr("rate"));
     type_into(file.field("raw_rate"), "1 MHz");
     wait();
-    const auto& c = *window->document().analysis().captures.at(0);
+    const auto& c = *window->document().analysis().listen->captures.at(0);
     ASSERT_TRUE(c.capture) << c.problem;
     EXPECT_EQ(c.capture->signals.size(), 8U);
     EXPECT_EQ((*c.capture->find_digital("d0"))->edges().size(), 63U);

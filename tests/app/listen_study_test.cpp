@@ -4,6 +4,7 @@
 
 #include "app/stages/listen/listen_page.hpp"
 #include "core/capture/vcd_writer.hpp"
+#include "core/listen/listen_analysis.hpp"
 #include "standin/spoken.hpp"
 #include "tests/app/window_fixture.hpp"
 
@@ -35,7 +36,7 @@ TEST_F(Study, AnUnknownCaptureIsDroppedIdentifiedAndReadWithOneButton) {
     EXPECT_EQ(view.table().item(0, 1)->text(), "framed-clock");
     QTest::mouseClick(&view.adopt_button(), Qt::LeftButton);
     wait();
-    const auto& c = *window->document().analysis().captures.at(0);
+    const auto& c = *window->document().analysis().listen->captures.at(0);
     EXPECT_EQ(c.ref.decode.kind, "framed-clock");
     ASSERT_TRUE(c.decoding);
     EXPECT_EQ(c.decoding->frames.size(), 200U);
@@ -44,7 +45,7 @@ TEST_F(Study, AnUnknownCaptureIsDroppedIdentifiedAndReadWithOneButton) {
     EXPECT_EQ(page().decoder_bar().role("clock")->currentText(), "CLOCK");
     trigger("edit.undo");
     settle();
-    EXPECT_TRUE(window->document().analysis().captures.at(0)->ref.decode.kind.empty());
+    EXPECT_TRUE(window->document().analysis().listen->captures.at(0)->ref.decode.kind.empty());
 }
 
 TEST_F(Study, NoiseFitsNothingAndSaysSo) {
@@ -65,16 +66,16 @@ TEST_F(Study, TheFamilyAndItsRolesAreChosenByHand) {
     auto& bar = page().decoder_bar();
     EXPECT_EQ(bar.kind().currentText(), "async-serial");
     EXPECT_EQ(bar.settings().text(), "packets=length:6+xor");
-    ASSERT_TRUE(window->document().analysis().captures.at(0)->decoding);
-    EXPECT_EQ(window->document().analysis().captures.at(0)->decoding->frames.size(), 240U);
+    ASSERT_TRUE(window->document().analysis().listen->captures.at(0)->decoding);
+    EXPECT_EQ(window->document().analysis().listen->captures.at(0)->decoding->frames.size(), 240U);
     bar.settings().setText("bits=purple");
     QTest::mouseClick(bar.read_button(), Qt::LeftButton);
     wait();
-    EXPECT_THAT(window->document().analysis().captures.at(0)->decode_problem, testing::HasSubstr("bits"));
+    EXPECT_THAT(window->document().analysis().listen->captures.at(0)->decode_problem, testing::HasSubstr("bits"));
     bar.settings().setText("baud=13.36kHz");
     QTest::mouseClick(bar.read_button(), Qt::LeftButton);
     wait();
-    EXPECT_EQ(window->document().analysis().captures.at(0)->decoding->frames.size(), 1440U);
+    EXPECT_EQ(window->document().analysis().listen->captures.at(0)->decoding->frames.size(), 1440U);
     // Another family brings other roles; a role of several lines is one line of names.
     bar.kind().setCurrentIndex(bar.kind().findText("strobed-bus"));
     Q_EMIT bar.kind().activated(bar.kind().currentIndex());

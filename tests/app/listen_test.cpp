@@ -5,6 +5,8 @@
 
 #include "tests/app/window_fixture.hpp"
 
+#include "core/listen/listen_analysis.hpp"
+
 namespace grayrelic::app {
 namespace {
 

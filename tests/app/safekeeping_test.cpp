@@ -5,6 +5,7 @@
 
 #include "core/base/folder_lock.hpp"
 #include "core/dossier/journal.hpp"
+#include "core/listen/listen_analysis.hpp"
 #include "tests/app/window_fixture.hpp"
 
 namespace grayrelic::app {

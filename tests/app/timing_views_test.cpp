@@ -4,6 +4,8 @@
 
 #include "tests/app/window_fixture.hpp"
 
+#include "core/timing/timing_analysis.hpp"
+
 namespace grayrelic::app {
 namespace {
 
@@ -256,7 +258,7 @@ TEST_F(TimingViews, OptionsTakeNumbersThatTheyMayHave) {
     for (const auto& kind : option_kinds()) page().add_option(to_q(kind));
     settle();
     EXPECT_EQ(dossier().timing->options.size(), 5 + option_kinds().size());
-    for (const auto& o : window->document().analysis().options)
+    for (const auto& o : window->document().analysis().timing->options)
         EXPECT_TRUE(o->summary) << o->option.name << o->problem;
 }
 

@@ -10,6 +10,8 @@
 #include "standin/board_artist.hpp"
 #include "tests/app/window_fixture.hpp"
 
+#include "core/trace/trace_analysis.hpp"
+
 namespace grayrelic::app {
 namespace {
 

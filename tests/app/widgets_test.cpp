@@ -8,6 +8,8 @@
 #include "app/widgets/histogram_view.hpp"
 #include "tests/app/window_fixture.hpp"
 
+#include "core/listen/listen_analysis.hpp"
+
 namespace grayrelic::app {
 namespace {
 
@@ -68,7 +70,7 @@ TEST(DocumentHistory, ACancelledAnalysisKeepsTheOldResultsUntilTheNextChange) {
     d.apply("revision", with_about(d.dossier(), about));
     d.wait_until_current();
     EXPECT_EQ(d.analysis().dossier.about->revision, 7);
-    EXPECT_EQ(d.analysis().captures.size(), 10U);
+    EXPECT_EQ(d.analysis().listen->captures.size(), 10U);
 }
 
 TEST(HistogramWidget, BarsBeyondTheDeadlineAreInTheStopColour) {

@@ -2,175 +2,203 @@
 #include "core/analysis/analysis.hpp"
 
 #include <algorithm>
+#include <chrono>
+#include <future>
+#include <mutex>
 
-#include "core/analysis/analysis_parts.hpp"
-#include "core/decode/decode_chain.hpp"
-#include "core/decode/suggest_roles.hpp"
-#include "core/dossier/store.hpp"
+#include "core/listen/listen_analysis.hpp"
+#include "core/port/port_analysis.hpp"
+#include "core/timing/timing_analysis.hpp"
+#include "core/trace/trace_analysis.hpp"
 
 namespace grayrelic {
 namespace {
 
-using namespace analysing;
+/// Between two versions that are shown; a capture that has just been read does not wait.
+constexpr auto show_every = std::chrono::milliseconds(200);
+constexpr double trace_weight = 2;
 
-/// Names of bits do not change what is read.
-bool reads_alike(const DecodeSetup& a, const DecodeSetup& b) {
-    return a.kind == b.kind && a.roles == b.roles && a.settings == b.settings;
+/// A part of the library that keeps the whole alive.
+template <class T>
+std::shared_ptr<const T> part_of(const std::shared_ptr<const DataLibrary>& data, T DataLibrary::*member) {
+    return data ? std::shared_ptr<const T>(data, &(data.get()->*member)) : nullptr;
 }
 
-/// The further decoders of a capture, each on its own.
-void decode_further(CaptureAnalysis& a, const CaptureAnalysis* before, Progress& progress) {
-    for (std::size_t i = 0; i < a.ref.also.size() && !progress.cancelled(); ++i) {
-        const auto& setup = a.ref.also[i];
-        if (before != nullptr && i < before->also.size() && reads_alike(before->ref.also[i], setup)) {
-            a.also.push_back(before->also[i]);
-            continue;
+/// One run over a dossier. Three lanes: ports and traces; what captures hold and the contract; decoding and the
+/// replies. The second and third begin when the captures are read.
+class Work {
+  public:
+    Work(const Dossier& dossier, const std::filesystem::path& folder, CaptureStore& store, Progress& progress,
+         const Analysis* before, std::shared_ptr<const DataLibrary> data, const Judge& judge, const ShowPart& show)
+        : judge_(judge),
+          show_(show),
+          now_(start(dossier, before, std::move(data))),
+          run_(progress, ListenWork::weight(dossier) + TimingWork::weight(dossier) + trace_weight +
+                             static_cast<double>(dossier.ports->size())),
+          listen_(
+              dossier, folder,
+              [&store](const CaptureRef& ref, const std::filesystem::path& file, Progress& p) {
+                  return store.read(file, p, ref.read_as);
+              },
+              *now_.memory, run_, [this] { part_made(false); }),
+          timing_(
+              dossier, {part_of(now_.data, &DataLibrary::logic), part_of(now_.data, &DataLibrary::clocks)},
+              *now_.memory, run_, now_.timing, [this] { part_made(false); }),
+          folder_(folder),
+          store_(store) {}
+
+    Result<std::shared_ptr<const Analysis>> run() {
+        part_made(true);
+        auto board = std::async(std::launch::async, [this] { return ports() && traces(); });
+        const bool read = listen_.read();
+        bool whole = read;
+        if (read) {
+            part_made(true);
+            auto decoded = std::async(std::launch::async, [this] { return listen_.decode(); });
+            const bool sampled = listen_.sample();
+            whole = decoded.get() && sampled;
         }
-        DecodedLane lane;
-        lane.title = setup.kind;
-        auto chain = decode_chain(*a.capture, setup.kind, setup.roles, setup.settings, progress);
-        if (chain)
-            lane.decoding = std::make_shared<const Decoding>(std::move(chain->decoding));
-        else
-            lane.problem = chain.error().message();
-        a.also.push_back(std::move(lane));
+        if (whole) {
+            const auto listen = listen_.now();
+            auto contract = std::async(std::launch::async, [&] { return timing_.contract(*listen); });
+            const bool replied = timing_.replies(*listen);
+            whole = contract.get() && replied && listen_.look();
+        }
+        whole = board.get() && whole;
+        if (!whole) return fail_cancelled();
+        const std::lock_guard lock(mutex_);
+        gather();
+        auto last = std::make_shared<Analysis>(now_);
+        judge_(*last, ~0U, run_);
+        last->memory->forget_all_but(run_);
+        return std::shared_ptr<const Analysis>(std::move(last));
     }
-}
 
-CaptureAnalysis analyse_capture(const CaptureRef& ref, const std::filesystem::path& folder,
-                                CaptureStore& store, Progress& progress, const CaptureAnalysis* before) {
-    CaptureAnalysis a;
-    a.ref = ref;
-    const auto path = capture_path(ref, folder);
-    if (!path) {
-        a.problem = path.error().message();
+  private:
+    static Analysis start(const Dossier& dossier, const Analysis* before,
+                          std::shared_ptr<const DataLibrary> data) {
+        Analysis a;
+        if (before != nullptr) a = *before;
+        a.dossier = dossier;
+        a.data = std::move(data);
         return a;
     }
-    auto capture = store.read(*path, progress, ref.read_as);
-    if (!capture) {
-        a.problem = capture.error().message();
-        return a;
-    }
-    a.capture = *capture;
-    if (ref.sample_rate.value && ref.sample_rate.value->value() > 0.0)
-        a.sample_period = Time::from_seconds(1.0 / ref.sample_rate.value->value());
-    else if (before != nullptr && before->capture == a.capture && before->sample_period_found)
-        a.sample_period = before->sample_period;
-    else
-        a.sample_period = find_sample_period(*a.capture);
-    a.sample_period_found = a.sample_period && !ref.sample_rate.value;
-    if (progress.cancelled()) return a;
-    if (a.sample_period) a.sampling = judge_sampling(*a.capture, *a.sample_period);
-    if (progress.cancelled()) return a;
-    if (ref.decode.roles.empty())
-        a.suggested = before != nullptr && before->capture == a.capture && !before->suggested.empty()
-                          ? before->suggested
-                          : suggest_latch_shift_roles(*a.capture);
-    const bool known = before != nullptr && before->capture == a.capture;
-    if (known)
-        a.health = before->health;
-    else
-        a.health = examine_lines(*a.capture, progress);
-    decode_further(a, known ? before : nullptr, progress);
-    if (ref.decode.kind.empty()) return a;
-    if (known && reads_alike(before->ref.decode, ref.decode)) {
-        a.decoding = before->decoding;
-        a.characters = before->characters;
-        a.decode_problem = before->decode_problem;
-        return a;
-    }
-    auto chain = decode_chain(*a.capture, ref.decode.kind, ref.decode.roles, ref.decode.settings, progress);
-    if (!chain) {
-        a.decode_problem = chain.error().message();
-        return a;
-    }
-    a.decoding = std::make_shared<const Decoding>(std::move(chain->decoding));
-    if (chain->characters) a.characters = std::make_shared<const Decoding>(std::move(*chain->characters));
-    return a;
-}
 
-Status find_trace(Analysis& a, const std::filesystem::path& folder, const CaptureStore& store,
-                  Progress& progress, const Analysis* before) {
-    if (!a.data) return {};
-    const auto& d = a.dossier;
-    if (before != nullptr && before->trace && before->data == a.data &&
-        before->dossier.trace.same_version(d.trace) && before->dossier.readings.same_version(d.readings) &&
-        before->dossier.ports.same_version(d.ports)) {
-        a.trace = before->trace;
-        return {};
+    bool ports() {
+        auto port = analyse_ports(
+            now_.dossier,
+            {part_of(now_.data, &DataLibrary::connectors), part_of(now_.data, &DataLibrary::families)},
+            *now_.memory, run_);
+        if (!port) return false;
+        {
+            const std::lock_guard lock(mutex_);
+            now_.port = std::move(port);
+            ready_ = ready_ | Rests::port_analysis;
+        }
+        part_made(false);
+        return true;
     }
-    auto traced = analyse_trace(d, folder, a.data->parts, store.read_picture, progress,
-                                before == nullptr ? nullptr : before->trace.get(),
-                                before == nullptr ? nullptr : &before->dossier);
-    if (!traced) return fail(traced.error());
-    a.trace = std::move(*traced);
-    return {};
-}
+
+    bool traces() {
+        if (now_.data) {
+            struct Traced {
+                std::shared_ptr<const TraceAnalysis> analysis;
+                Dossier dossier;
+            };
+            const auto& d = now_.dossier;
+            auto traced = now_.memory->recall<Traced>(
+                run_, "trace",
+                std::tuple(d.trace.version(), d.readings.version(), d.ports.version(), now_.data, folder_),
+                trace_weight,
+                [d, folder = folder_, data = now_.data, reader = store_.read_picture,
+                 before = now_.memory->last<Traced>("trace")](Progress& progress) -> Result<Traced> {
+                    auto made = analyse_trace(d, folder, data->parts, reader, progress,
+                                              before ? before->analysis.get() : nullptr,
+                                              before ? &before->dossier : nullptr);
+                    if (!made) return fail(made.error());
+                    return Traced{std::move(*made), d};
+                });
+            if (!traced) return false;
+            const std::lock_guard lock(mutex_);
+            now_.trace = traced->analysis;
+        }
+        {
+            const std::lock_guard lock(mutex_);
+            ready_ = ready_ | Rests::trace_analysis;
+        }
+        part_made(false);
+        return true;
+    }
+
+    /// With the lock held: what the lanes have made so far.
+    void gather() {
+        now_.listen = listen_.now();
+        now_.timing = timing_.now();
+        now_.under_way.clear();
+        for (const auto& c : now_.listen->captures)
+            if (!c->under_way.empty()) now_.under_way.push_back(c->under_way + ": " + c->ref.title);
+        for (const auto& t : now_.timing->under_way) now_.under_way.push_back(t);
+        if (!holds(ready_, Rests::trace_analysis)) now_.under_way.emplace_back("the board");
+        const auto done = [&](bool is, Rests what) {
+            ready_ = is ? ready_ | what : ready_ & ~static_cast<unsigned>(what);
+        };
+        done(std::all_of(now_.listen->captures.begin(), now_.listen->captures.end(),
+                         [](const auto& c) { return c->under_way.empty(); }),
+             Rests::listen_analysis);
+        done(now_.timing->under_way.empty(), Rests::timing_analysis);
+    }
+
+    void part_made(bool at_once) {
+        const auto time = std::chrono::steady_clock::now();
+        const std::lock_guard lock(mutex_);
+        if (!show_ || run_.interrupted() || (!at_once && time - shown_ < show_every)) return;
+        gather();
+        auto version = std::make_shared<Analysis>(now_);
+        judge_(*version, ready_, run_);
+        now_.by_check = version->by_check;
+        if (version->under_way.empty()) return;  // the last one is about to come
+        shown_ = time;
+        show_(std::move(version));
+    }
+
+    const Judge& judge_;
+    const ShowPart& show_;
+    std::mutex mutex_;  // of now_, ready_ and what is shown
+    Analysis now_;
+    unsigned ready_ = ~0U & ~(Rests::port_analysis | Rests::listen_analysis | Rests::timing_analysis |
+                              Rests::trace_analysis);
+    MemoryRun run_;
+    ListenWork listen_;
+    TimingWork timing_;
+    const std::filesystem::path folder_;
+    CaptureStore& store_;
+    std::chrono::steady_clock::time_point shown_ = std::chrono::steady_clock::now();
+};
 
 }  // namespace
 
+Analysis::Analysis()
+    : port(std::make_shared<const PortAnalysis>()),
+      listen(std::make_shared<const ListenAnalysis>()),
+      timing(std::make_shared<const TimingAnalysis>()),
+      memory(std::make_shared<Memory>()) {}
+
 const CaptureAnalysis* Analysis::find_capture(std::string_view id) const {
-    return find_in(captures, [&](const CaptureAnalysis& c) { return c.ref.id == id; });
+    return listen->find_capture(id);
 }
 const ContractFigure* Analysis::find_figure(std::string_view id) const {
-    return find_in(contract, [&](const ContractFigure& f) { return f.interval.id == id; });
+    return timing->find_figure(id);
 }
 const OptionAnalysis* Analysis::find_option(std::string_view id) const {
-    return find_in(options, [&](const OptionAnalysis& o) { return o.option.id == id; });
-}
-const NetworkAnalysis* Analysis::find_network(std::string_view id) const {
-    return find_in(networks, [&](const NetworkAnalysis& n) { return n.source.id == id; });
-}
-const ClockAnalysis* Analysis::find_clock(std::string_view id) const {
-    return find_in(clocks, [&](const ClockAnalysis& c) { return c.study.id == id; });
-}
-const BudgetAnalysis* Analysis::find_budget(std::string_view id) const {
-    return find_in(budgets, [&](const BudgetAnalysis& b) { return b.budget.id == id; });
-}
-const GoldenAnalysis* Analysis::find_golden(std::string_view id) const {
-    return find_in(golden, [&](const GoldenAnalysis& g) { return g.pair.id == id; });
-}
-IntervalSource Analysis::source_of(std::string_view id) const {
-    const auto* c = find_capture(id);
-    if (c == nullptr) return {std::string(id), std::string(id), nullptr, nullptr, std::nullopt};
-    return {c->ref.id, c->ref.title, c->capture.get(), c->decoding.get(), c->sample_period};
+    return timing->find_option(id);
 }
 
-Verdict judge(const ReplySummary& s) {
-    if (s.replies == 0 || !s.enough_latency) return Verdict::unknown;
-    if (s.missed > 0 || !s.worst_margin || *s.worst_margin < Time{}) return Verdict::stop;
-    return s.worst_margin->seconds() < thin_margin_share * s.enough_latency->seconds() ? Verdict::doubt
-                                                                                       : Verdict::holds;
-}
-
-Result<std::shared_ptr<Analysis>> work_out(const Dossier& dossier, const std::filesystem::path& folder,
-                                           CaptureStore& store, Progress& progress, const Analysis* before,
-                                           std::shared_ptr<const DataLibrary> data) {
-    auto a = std::make_shared<Analysis>();
-    a->dossier = dossier;
-    a->data = std::move(data);
-    bool captures_same = before != nullptr && before->captures.size() == dossier.captures->size();
-    for (std::size_t i = 0; i < dossier.captures->size(); ++i) {
-        const auto& ref = (*dossier.captures)[i];
-        const auto kept = keep(before == nullptr ? nullptr : &before->captures,
-                               [&](const CaptureAnalysis& c) { return c.ref.id == ref.id; });
-        if (kept && kept->ref == ref && kept->capture) {
-            a->captures.push_back(kept);
-        } else {
-            a->captures.push_back(std::make_shared<const CaptureAnalysis>(
-                analyse_capture(ref, folder, store, progress, kept.get())));
-            // Intervals, budgets and networks may rest on frames, replicas on words.
-            const auto& now = *a->captures.back();
-            captures_same = captures_same && kept && kept->capture == now.capture &&
-                            kept->sample_period == now.sample_period && kept->decoding == now.decoding &&
-                            reads_alike(kept->ref.decode, ref.decode);
-        }
-        if (progress.cancelled()) return fail_cancelled();
-        progress.report(0.6 * static_cast<double>(i + 1) / static_cast<double>(dossier.captures->size()));
-    }
-    if (auto timed = analyse_timing(*a, before, captures_same, progress); !timed) return fail(timed.error());
-    if (auto traced = find_trace(*a, folder, store, progress, before); !traced) return fail(traced.error());
-    return a;
+Result<std::shared_ptr<const Analysis>> work_out(const Dossier& dossier, const std::filesystem::path& folder,
+                                                 CaptureStore& store, Progress& progress,
+                                                 const Analysis* before,
+                                                 std::shared_ptr<const DataLibrary> data, const Judge& judge,
+                                                 const ShowPart& show) {
+    return Work(dossier, folder, store, progress, before, std::move(data), judge, show).run();
 }
 
 }  // namespace grayrelic

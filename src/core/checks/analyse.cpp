@@ -7,13 +7,12 @@ namespace grayrelic {
 
 Result<std::shared_ptr<const Analysis>> analyse(const Dossier& dossier, const std::filesystem::path& folder,
                                                 CaptureStore& store, Progress& progress,
-                                                const Analysis* before,
-                                                std::shared_ptr<const DataLibrary> data) {
-    auto worked_out = work_out(dossier, folder, store, progress, before, std::move(data));
-    if (!worked_out) return fail(worked_out.error());
-    (*worked_out)->findings = run_checks(**worked_out);
-    progress.report(1.0);
-    return *worked_out;
+                                                const Analysis* before, std::shared_ptr<const DataLibrary> data,
+                                                const ShowPart& show) {
+    auto analysis =
+        work_out(dossier, folder, store, progress, before, std::move(data), run_checks, show);
+    if (analysis) progress.report(1.0);
+    return analysis;
 }
 
 }  // namespace grayrelic

@@ -4,6 +4,7 @@
 
 #include "core/base/quantity.hpp"
 #include "core/checks/registry.hpp"
+#include "core/timing/timing_analysis.hpp"
 
 namespace grayrelic {
 namespace {
@@ -27,9 +28,9 @@ void check_look(const Analysis& a, Findings& out) {
         "rests-on-assumed", Severity::doubt, "timing", "host look", "The host's look is assumed", "", "",
         {"look", "", -1}};
     f.why = fmt::format("Taken as {} after {}", show_look(*look), show_edge(*trigger));
-    if (a.tasks && !a.tasks->empty()) {
+    if (a.timing->tasks && !a.timing->tasks->empty()) {
         Time least = Time::max();
-        for (const auto& t : *a.tasks) least = std::min(least, t.deadline - t.trigger);
+        for (const auto& t : *a.timing->tasks) least = std::min(least, t.deadline - t.trigger);
         f.why += fmt::format(", {} at the least", print(least));
     }
     f.why += "; a capture can't show it.";
@@ -41,7 +42,7 @@ void check_look(const Analysis& a, Findings& out) {
 
 void check_assumed(const Analysis& a, Findings& out) {
     check_look(a, out);
-    for (const auto& o : a.options) {
+    for (const auto& o : a.timing->options) {
         if (!o->chosen) continue;
         std::string names;
         long n = 0;
@@ -67,7 +68,7 @@ void check_assumed(const Analysis& a, Findings& out) {
              "Take them from the part's data sheet at the supply used, or measure them.",
              {"option", o->option.id, -1}});
     }
-    for (const auto& figure : a.contract) {
+    for (const auto& figure : a.timing->contract) {
         const auto& i = figure->interval;
         if (i.kind == "look" || !is_assumed(figure->evidence) || !figure->problem.empty()) continue;
         out.push_back({"rests-on-assumed",

@@ -3,11 +3,12 @@
 #include <fmt/format.h>
 
 #include "core/checks/registry.hpp"
+#include "core/timing/timing_analysis.hpp"
 
 namespace grayrelic {
 
 void check_budgets(const Analysis& a, Findings& out) {
-    for (const auto& b : a.budgets) {
+    for (const auto& b : a.timing->budgets) {
         Finding f{"budget-broken",
                   Severity::doubt,
                   "timing",

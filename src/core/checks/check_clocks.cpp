@@ -4,11 +4,12 @@
 
 #include "core/base/quantity.hpp"
 #include "core/checks/registry.hpp"
+#include "core/timing/timing_analysis.hpp"
 
 namespace grayrelic {
 
 void check_clocks(const Analysis& a, Findings& out) {
-    for (const auto& c : a.clocks) {
+    for (const auto& c : a.timing->clocks) {
         const auto& s = c->study;
         const auto add = [&](Severity severity, std::string says, std::string why, std::string todo) {
             out.push_back({"clock-margin",
@@ -41,11 +42,6 @@ void check_clocks(const Analysis& a, Findings& out) {
         if (!c->serial || (c->serial->verdict != Verdict::stop && c->serial->verdict != Verdict::doubt))
             continue;
         const bool stop = c->serial->verdict == Verdict::stop;
-        SerialQuestion q;
-        q.target_hz = s.rate.value.value();
-        q.oversample = s.oversample;
-        q.bits = s.bits;
-        q.jitter = s.jitter;
         add(stop ? Severity::stop : Severity::doubt,
             fmt::format("{}: the receiver samples {}", s.name,
                         stop ? "outside the bit" : "near the bit's edge"),
@@ -53,7 +49,7 @@ void check_clocks(const Analysis& a, Findings& out) {
                         print(Hertz(c->serial->achieved_hz), 5), print(s.clock.value, 4),
                         c->serial->error_ppm, c->serial->worst_margin_bit),
             fmt::format("Come within {:.0f} ppm: a finer divider, another clock, or more oversampling.",
-                        most_error_ppm(q)));
+                        c->bearable_ppm));
     }
 }
 

@@ -6,6 +6,8 @@
 
 #include "core/base/quantity.hpp"
 #include "core/checks/registry.hpp"
+#include "core/listen/listen_analysis.hpp"
+#include "core/timing/timing_analysis.hpp"
 
 namespace grayrelic {
 namespace {
@@ -13,8 +15,8 @@ namespace {
 /// Captures that are no replicas and that an interval is not measured from: there the host or the original
 /// does what the contract does not allow, or the contract is too narrow.
 void other_captures(const Analysis& a, Findings& out) {
-    if (!a.breaches) return;
-    for (const auto& in : *a.breaches) {
+    for (const auto& one : a.timing->breaches) {
+        const auto& in = *one;
         const auto* c = a.find_capture(in.capture);
         bool replica = c == nullptr;
         for (const auto& g : a.dossier.timing->golden) replica = replica || g.replica == in.capture;
@@ -45,7 +47,7 @@ void other_captures(const Analysis& a, Findings& out) {
 
 void check_contract(const Analysis& a, Findings& out) {
     other_captures(a, out);
-    for (const auto& f : a.contract) {
+    for (const auto& f : a.timing->contract) {
         const auto& i = f->interval;
         if (!i.guard || !f->problem.empty()) continue;
         const auto limits = limits_of(*f);
@@ -63,7 +65,7 @@ void check_contract(const Analysis& a, Findings& out) {
 }
 
 void check_golden(const Analysis& a, Findings& out) {
-    for (const auto& g : a.golden) {
+    for (const auto& g : a.timing->golden) {
         Finding f{"replica-differs",         Severity::doubt, "timing", "replica " + g->pair.id, "", "", "",
                   {"golden", g->pair.id, -1}};
         const auto* replica = a.find_capture(g->pair.replica);

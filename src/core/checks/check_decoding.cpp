@@ -8,6 +8,7 @@
 #include "core/base/quantity.hpp"
 #include "core/base/text.hpp"
 #include "core/checks/registry.hpp"
+#include "core/listen/listen_analysis.hpp"
 
 namespace grayrelic {
 namespace {
@@ -35,7 +36,7 @@ void check_lengths(const CaptureAnalysis& c, Findings& out) {
 }  // namespace
 
 void check_decoding(const Analysis& a, Findings& out) {
-    for (const auto& c : a.captures) {
+    for (const auto& c : a.listen->captures) {
         Finding f{"decode-errors",           Severity::doubt, "listen", "capture " + c->ref.id, "", "", "",
                   {"capture", c->ref.id, -1}};
         if (!c->decode_problem.empty()) {

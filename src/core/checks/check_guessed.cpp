@@ -4,11 +4,12 @@
 #include <fmt/format.h>
 
 #include "core/checks/registry.hpp"
+#include "core/listen/listen_analysis.hpp"
 
 namespace grayrelic {
 
 void check_guessed(const Analysis& a, Findings& out) {
-    for (const auto& c : a.captures) {
+    for (const auto& c : a.listen->captures) {
         if (!c->capture) continue;
         const auto& remarks = c->capture->remarks;
         for (std::size_t i = 0; i < remarks.size(); ++i)

@@ -8,6 +8,7 @@
 #include "core/base/quantity.hpp"
 #include "core/base/text.hpp"
 #include "core/checks/registry.hpp"
+#include "core/listen/listen_analysis.hpp"
 
 namespace grayrelic {
 namespace {
@@ -137,7 +138,7 @@ class Lines {
 }  // namespace
 
 void check_lines(const Analysis& a, Findings& out) {
-    for (const auto& c : a.captures) Lines(*c, out).run();
+    for (const auto& c : a.listen->captures) Lines(*c, out).run();
 }
 
 }  // namespace grayrelic

@@ -4,7 +4,7 @@
 
 #include "core/base/text.hpp"
 #include "core/checks/registry.hpp"
-#include "core/port/misinsert.hpp"
+#include "core/port/port_analysis.hpp"
 
 namespace grayrelic {
 namespace {
@@ -15,19 +15,18 @@ std::string first_stop(const WrongCase& c) {
     return {};
 }
 
-void check_own(const Port& port, const Connector& connector, const DataLibrary& data, Findings& out) {
-    const Face face{&connector, port.numbering, &port.pins, port.side};
-    const auto cases = wrong_cases(face, face, data.families);
+void check_own(const WrongWays& w, Findings& out) {
+    const auto& port = w.port;
     std::string ways, why;
     long n = 0;
-    for (const auto& c : cases) {
+    for (const auto& c : w.cases) {
         // Forced ways are said with the drawing; only what goes in easily is a finding.
         if (c.verdict != Verdict::stop || c.possible != Possible::easy) continue;
         ways += (n++ == 0 ? "" : "; ") + c.says;
         if (why.empty()) why = first_stop(c);
     }
     if (n == 0) return;
-    auto help = remedies(face, face, data.families, cases);
+    auto help = w.help;
     // A relic's port is as it is: another order of its pins is nobody's to choose.
     if (port.side == Side::relic)
         std::erase_if(help, [](const Remedy& r) { return r.kind == Remedy::Kind::order; });
@@ -69,7 +68,7 @@ void check_misinsert(const Analysis& a, Findings& out) {
     std::vector<Known> known;
     for (const auto& port : *a.dossier.ports)
         if (auto c = a.data->connectors.find(port.connector)) known.push_back({&port, std::move(*c)});
-    for (const auto& k : known) check_own(*k.port, k.connector, *a.data, out);
+    for (const auto& w : a.port->wrong_ways) check_own(*w, out);
     for (const auto& x : known)
         for (const auto& y : known)
             if (&x != &y && x.port->side == y.port->side && known.size() <= 20)

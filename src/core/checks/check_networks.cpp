@@ -4,13 +4,14 @@
 
 #include "core/base/quantity.hpp"
 #include "core/checks/registry.hpp"
+#include "core/timing/timing_analysis.hpp"
 
 namespace grayrelic {
 namespace {
 
 void replay(const Analysis& a, const OptionAnalysis& o, Findings& out) {
     const auto& r = *o.network;
-    const auto* net = a.find_network(o.option.network);
+    const auto* net = a.timing->find_network(o.option.network);
     const auto severity = o.chosen ? Severity::doubt : Severity::note;
     const auto add = [&](std::string says, std::string why, std::string todo, double at_s) {
         out.push_back({"network-replay",
@@ -58,7 +59,7 @@ void replay(const Analysis& a, const OptionAnalysis& o, Findings& out) {
 }  // namespace
 
 void check_networks(const Analysis& a, Findings& out) {
-    for (const auto& n : a.networks) {
+    for (const auto& n : a.timing->networks) {
         long fatal = 0, loose = 0;
         const NetworkProblem* first = nullptr;
         for (const auto& p : n->network.problems) {
@@ -77,7 +78,7 @@ void check_networks(const Analysis& a, Findings& out) {
                        fmt::format("Expected {}.", first->expected),
                        {"network", n->source.id, -1}});
     }
-    for (const auto& o : a.options)
+    for (const auto& o : a.timing->options)
         if (o->network) replay(a, *o, out);
 }
 

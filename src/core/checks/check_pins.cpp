@@ -7,6 +7,7 @@
 #include <set>
 
 #include "core/checks/registry.hpp"
+#include "core/listen/listen_analysis.hpp"
 
 namespace grayrelic {
 namespace {
@@ -67,7 +68,7 @@ void judge_pin(const Port& port, const Pin& pin, const Use& use, Findings& out) 
 void check_pins(const Analysis& a, Findings& out) {
     std::map<std::pair<std::string, std::string>, Use> uses;
     std::set<std::string> untied_in;
-    for (const auto& c : a.captures) {
+    for (const auto& c : a.listen->captures) {
         for (const auto& tie : c->ref.ties)
             uses.try_emplace({c->ref.port, tie.pin},
                              Use{short_name(tie.signal), c->ref.title, role_of(c->ref, tie.signal)});

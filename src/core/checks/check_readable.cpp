@@ -3,11 +3,13 @@
 #include <fmt/format.h>
 
 #include "core/checks/registry.hpp"
+#include "core/listen/listen_analysis.hpp"
+#include "core/timing/timing_analysis.hpp"
 
 namespace grayrelic {
 
 void check_readable(const Analysis& a, Findings& out) {
-    for (const auto& c : a.captures)
+    for (const auto& c : a.listen->captures)
         if (!c->problem.empty())
             out.push_back({"capture-unreadable",
                            Severity::doubt,
@@ -17,7 +19,7 @@ void check_readable(const Analysis& a, Findings& out) {
                            c->problem + ".",
                            "Mend or replace the file, or remove the capture.",
                            {"capture", c->ref.id, -1}});
-    for (const auto& f : a.contract)
+    for (const auto& f : a.timing->contract)
         if (!f->problem.empty())
             out.push_back({"capture-unreadable",
                            Severity::note,

@@ -4,12 +4,13 @@
 
 #include "core/base/quantity.hpp"
 #include "core/checks/registry.hpp"
+#include "core/timing/timing_analysis.hpp"
 
 namespace grayrelic {
 namespace {
 
 std::string remedy(const Analysis& a, const OptionAnalysis& late) {
-    for (const auto& other : a.options)
+    for (const auto& other : a.timing->options)
         if (other->option.id != late.option.id && other->verdict == Verdict::holds)
             return fmt::format("Choose {}, which is in time, or bring the slowest reply under {}.",
                                other->option.name, print(*late.summary->enough_latency));
@@ -21,7 +22,7 @@ std::string remedy(const Analysis& a, const OptionAnalysis& late) {
 }  // namespace
 
 void check_reply_late(const Analysis& a, Findings& out) {
-    for (const auto& o : a.options) {
+    for (const auto& o : a.timing->options) {
         Finding f;
         f.id = "reply-late";
         f.stage = "timing";
@@ -56,18 +57,18 @@ void check_reply_late(const Analysis& a, Findings& out) {
             f.why += fmt::format("; smallest margin {}", print(*s.worst_margin));
         f.why += ".";
         f.todo = remedy(a, *o);
-        if (s.worst && a.tasks) f.place.at_s = (*a.tasks)[*s.worst].trigger.seconds();
+        if (s.worst && a.timing->tasks) f.place.at_s = (*a.timing->tasks)[*s.worst].trigger.seconds();
         out.push_back(std::move(f));
     }
-    if (a.options.empty() || !a.dossier.timing->chosen.empty()) return;
+    if (a.timing->options.empty() || !a.dossier.timing->chosen.empty()) return;
     out.push_back({"reply-late",
                    Severity::doubt,
                    "timing",
                    "options",
                    "No option is chosen",
-                   fmt::format("{} ways to build the reply are described.", a.options.size()),
+                   fmt::format("{} ways to build the reply are described.", a.timing->options.size()),
                    "Choose one; only its failures then count.",
-                   {"option", a.options.front()->option.id, -1}});
+                   {"option", a.timing->options.front()->option.id, -1}});
 }
 
 }  // namespace grayrelic

@@ -5,6 +5,8 @@
 
 #include "core/base/quantity.hpp"
 #include "core/checks/registry.hpp"
+#include "core/listen/listen_analysis.hpp"
+#include "core/timing/timing_analysis.hpp"
 
 namespace grayrelic {
 namespace {
@@ -20,7 +22,7 @@ std::string rate(Time period) {
 }  // namespace
 
 void check_sampling(const Analysis& a, Findings& out) {
-    for (const auto& c : a.captures) {
+    for (const auto& c : a.listen->captures) {
         if (!c->sampling || !c->sample_period) continue;
         const SamplingReport::Line* worst = nullptr;
         std::string glitches;
@@ -67,7 +69,7 @@ void check_sampling(const Analysis& a, Findings& out) {
                  "Look at one; a filter or a faster capture tells which.",
                  {"capture", c->ref.id, first_glitch->at.seconds()}});
     }
-    for (const auto& figure : a.contract) {
+    for (const auto& figure : a.timing->contract) {
         if (figure->n == 0 || !figure->max || figure->interval.kind != "response") continue;
         if (figure->sampling * 3 <= *figure->max) continue;
         out.push_back({"sample-rate-low",

@@ -5,6 +5,7 @@
 #include "core/base/quantity.hpp"
 #include "core/base/text.hpp"
 #include "core/checks/registry.hpp"
+#include "core/trace/trace_analysis.hpp"
 
 namespace grayrelic {
 namespace {

@@ -14,11 +14,13 @@ struct Check {
     std::string_view id;
     std::string_view about;  ///< what it looks for, one sentence
     void (*run)(const Analysis& analysis, Findings& out);
+    unsigned rests;  ///< a set of Rests: all that it reads. It is given nothing else, so this can't be wrong.
 };
 
 [[nodiscard]] const std::vector<Check>& checks();
-/// All findings, the worst first; of equal weight in the order of stages and checks.
-[[nodiscard]] Findings run_checks(const Analysis& analysis);
+/// Makes the findings of those checks whose ground is `ready` (a set of Rests), where that has changed; the others
+/// keep theirs. Then sorts all of them: the worst first; of equal weight in the order of stages and checks.
+void run_checks(Analysis& analysis, unsigned ready, MemoryRun& run);
 
 void check_reply_late(const Analysis& a, Findings& out);
 void check_assumed(const Analysis& a, Findings& out);

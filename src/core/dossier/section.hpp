@@ -16,6 +16,8 @@ class Section {
     const T& operator*() const { return *value_; }
     const T* operator->() const { return value_.get(); }
     [[nodiscard]] bool same_version(const Section& other) const { return value_ == other.value_; }
+    /// What two sections share exactly when they are the same version; keeps the value alive.
+    [[nodiscard]] std::shared_ptr<const T> version() const { return value_; }
     bool operator==(const Section& other) const { return value_ == other.value_ || *value_ == *other.value_; }
 
   private:

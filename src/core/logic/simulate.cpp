@@ -15,35 +15,50 @@ namespace {
 
 using namespace simulating;
 
-/// The changes of all stimuli, one moment after the other.
+/// The changes of all stimuli, one moment after the other. Those of waveforms are many and looked at each time; the
+/// others, such as bits of frames, change seldom.
 class Drivers {
   public:
     explicit Drivers(const std::vector<Stimulus>& stimuli) : stimuli_(stimuli), cursor_(stimuli.size()) {
+        for (std::size_t i = 0; i < stimuli.size(); ++i)
+            (stimuli[i].waveform != nullptr ? often_ : seldom_).push_back(i);
         for (const auto& s : stimuli) next_.push_back(s.size() == 0 ? Time::max() : s.time(0));
-        find();
+        soonest_seldom_ = soonest(seldom_);
+        soonest_ = std::min(soonest(often_), soonest_seldom_);
     }
     [[nodiscard]] Time next() const { return soonest_; }
     /// What changes at next(), in the order of the stimuli; then goes on to the moment after it.
     const std::vector<Driven>& take() {
         taken_.clear();
-        for (std::size_t i = 0; i < stimuli_.size(); ++i) {
-            if (next_[i] != soonest_) continue;
-            const auto& s = stimuli_[i];
-            taken_.push_back({static_cast<unsigned>(i), s.net, s.level(cursor_[i])});
-            next_[i] = ++cursor_[i] < s.size() ? s.time(cursor_[i]) : Time::max();
+        for (const auto i : often_) take(i);
+        if (soonest_seldom_ == soonest_) {
+            for (const auto i : seldom_) take(i);
+            std::sort(taken_.begin(), taken_.end(),
+                      [](const Driven& a, const Driven& b) { return a.stimulus < b.stimulus; });
+            soonest_seldom_ = soonest(seldom_);
         }
-        find();
+        soonest_ = std::min(soonest(often_), soonest_seldom_);
         return taken_;
     }
 
   private:
-    void find() { soonest_ = next_.empty() ? Time::max() : *std::min_element(next_.begin(), next_.end()); }
+    void take(std::size_t i) {
+        if (next_[i] != soonest_) return;
+        const auto& s = stimuli_[i];
+        taken_.push_back({static_cast<unsigned>(i), s.net, s.level(cursor_[i])});
+        next_[i] = ++cursor_[i] < s.size() ? s.time(cursor_[i]) : Time::max();
+    }
+    [[nodiscard]] Time soonest(const std::vector<std::size_t>& of) const {
+        Time t = Time::max();
+        for (const auto i : of) t = std::min(t, next_[i]);
+        return t;
+    }
 
     const std::vector<Stimulus>& stimuli_;
-    std::vector<std::size_t> cursor_;
+    std::vector<std::size_t> often_, seldom_, cursor_;
     std::vector<Time> next_;
     std::vector<Driven> taken_;
-    Time soonest_;
+    Time soonest_, soonest_seldom_;
 };
 
 class Run {

@@ -33,6 +33,27 @@ void add_once(std::vector<int>& list, int v) {
     if (std::find(list.begin(), list.end(), v) == list.end()) list.push_back(v);
 }
 
+/// Which pins count for what, two bits each.
+void note_pins(Store& store, const PartLogic& logic) {
+    const auto bits = [](int pin) { return 3ULL << 2 * static_cast<unsigned>(pin); };
+    store.repeats = logic.bits.size() <= 32 && logic.inputs.size() <= 24 && logic.rules.size() <= 64;
+    if (!store.repeats) return;
+    store.edge_reads.assign(logic.inputs.size(), 0);
+    for (std::size_t r = 0; r < store.rules.size(); ++r) {
+        const auto& rule = store.rules[r];
+        if (rule.kind == PartRule::Kind::when) {
+            for (const auto& name : logic.rules[r].condition.names())
+                if (const auto it = std::find(logic.inputs.begin(), logic.inputs.end(), name);
+                    it != logic.inputs.end())
+                    store.control |= bits(static_cast<int>(it - logic.inputs.begin()));
+            continue;
+        }
+        store.control |= bits(rule.pin);
+        for (const auto& set : rule.set)
+            for (const int pin : set.pins) store.edge_reads[static_cast<std::size_t>(rule.pin)] |= bits(pin);
+    }
+}
+
 }  // namespace
 
 Function function_of(const Expression& value, const Expression* enable) {
@@ -141,13 +162,13 @@ void CompiledNetwork::build_part(int index) {
             store->rules.push_back(std::move(r));
         }
         store->last_edge.assign(store->rules.size(), never);
+        note_pins(*store, logic);
         for (std::size_t pin = 0; pin < part.inputs.size(); ++pin)
             if (part.inputs[pin] >= 0)
                 fan_stores_[size(part.inputs[pin])].push_back(
                     {static_cast<int>(stores_.size()) - 1, use_of(logic, static_cast<int>(pin)),
                      static_cast<int>(pin)});
         store->last_touch = never;
-        store->repeats = logic.bits.size() <= 32 && part.inputs.size() <= 24 && logic.rules.size() <= 64;
     }
     for (std::size_t o = 0; o < logic.outputs.size(); ++o) {
         Gate g;

@@ -277,7 +277,12 @@ void Engine::update(Store& s, Time now) {
     const auto was = read_as(net_level(n_.parts[size(s.part)], s.pin, before_));
     PartStep step;
     step.bits = s.packed;
-    step.pins = s.pins | std::uint64_t{static_cast<unsigned>(s.pin) << 2U | was} << 48U;
+    // While no level rule is on, only what decides and what this pin's edge reads counts.
+    const bool level_rule = std::any_of(s.rules.begin(), s.rules.end(), [](const BoundRule& r) {
+        return r.kind == PartRule::Kind::when && r.condition.value() != Level::zero;
+    });
+    const auto counts = level_rule ? ~0ULL : s.control | s.edge_reads[size(s.pin)];
+    step.pins = (s.pins & counts) | std::uint64_t{static_cast<unsigned>(s.pin) << 2U | was} << 48U;
     if (const auto* known = s.steps.find(step.bits, step.pins)) {
         repeat(s, *known, now);
         return;

@@ -8,6 +8,7 @@
 #include <set>
 
 #include "core/base/text.hpp"
+#include "core/trace/trace_analysis.hpp"
 
 namespace grayrelic {
 namespace {

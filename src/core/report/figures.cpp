@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/listen/listen_analysis.hpp"
 #include "core/report/figures.hpp"
 
 #include <fmt/format.h>
@@ -9,6 +10,7 @@
 #include "core/report/connector_figure.hpp"
 #include "core/report/svg.hpp"
 #include "core/timing/replay_line.hpp"
+#include "core/timing/timing_analysis.hpp"
 
 namespace grayrelic {
 std::vector<double> axis_marks(double low, double high, int most) {
@@ -115,7 +117,7 @@ std::size_t worst_that_shows(const Analysis& analysis, const ReplySummary& summa
     Time least = Time::max();
     for (std::size_t k = 0; line != nullptr && k < summary.outcomes.size(); ++k) {
         const auto i = summary.first_outcome + k;
-        const auto& task = (*analysis.tasks)[i];
+        const auto& task = (*analysis.timing->tasks)[i];
         if (!summary.outcomes[k].reply) continue;
         const Time margin = task.deadline - *summary.outcomes[k].reply;
         if (margin >= least || line->level_before(task.trigger) == line->level_before(task.deadline))
@@ -129,9 +131,9 @@ std::size_t worst_that_shows(const Analysis& analysis, const ReplySummary& summa
 }  // namespace
 
 std::optional<WaveMoment> worst_moment(const Analysis& analysis, const OptionAnalysis& option) {
-    if (!option.summary || !option.summary->worst || !analysis.tasks) return std::nullopt;
+    if (!option.summary || !option.summary->worst || !analysis.timing->tasks) return std::nullopt;
     const auto i = worst_that_shows(analysis, *option.summary);
-    const auto& task = (*analysis.tasks)[i];
+    const auto& task = (*analysis.timing->tasks)[i];
     WaveMoment m;
     m.trigger = task.trigger;
     m.deadline = task.deadline;
@@ -181,7 +183,7 @@ std::string worst_case_figure(const Analysis& analysis, const OptionAnalysis& op
             draw(trigger->signal, **t, paper::umber);
     if (const auto* answer = answer_line(analysis)) {
         draw("original", *answer, paper::ink2);
-        draw("this option", replay_line(*answer, *analysis.tasks, *option.summary, span),
+        draw("this option", replay_line(*answer, *analysis.timing->tasks, *option.summary, span),
              paper::slate);
     }
     if (moment->reply) {

@@ -7,6 +7,7 @@
 
 #include "core/analysis/analysis.hpp"
 #include "core/signal/measure.hpp"
+#include "core/timing/timing_analysis.hpp"
 
 namespace grayrelic {
 

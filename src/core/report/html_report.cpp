@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/listen/listen_analysis.hpp"
 #include "core/report/html_report.hpp"
 
 #include <functional>
@@ -10,6 +11,7 @@
 #include "core/report/connector_figure.hpp"
 #include "core/report/figures.hpp"
 #include "core/report/svg.hpp"
+#include "core/timing/timing_analysis.hpp"
 
 namespace grayrelic {
 namespace {
@@ -126,11 +128,11 @@ void ports_part(const Analysis& a, std::string& out) {
 }
 
 void captures_part(const Analysis& a, std::string& out) {
-    if (a.captures.empty()) return;
+    if (a.listen->captures.empty()) return;
     out +=
         "<h2>Listen</h2>\n<table>\n<tr><th>Capture</th><th class=\"n\">Length</th><th "
         "class=\"n\">Edges</th><th class=\"n\">Rate</th><th>Read as</th></tr>\n";
-    for (const auto& c : a.captures) {
+    for (const auto& c : a.listen->captures) {
         if (!c->capture) {
             out += fmt::format("<tr><td><b>{}</b></td><td colspan=\"4\">{}</td></tr>\n", e(c->ref.title),
                                e(c->problem));
@@ -154,11 +156,11 @@ void captures_part(const Analysis& a, std::string& out) {
 }
 
 void contract_part(const Analysis& a, std::string& out) {
-    if (a.contract.empty()) return;
+    if (a.timing->contract.empty()) return;
     out +=
         "<h2>Contract</h2>\n<table>\n<tr><th>Interval</th><th>From, to</th><th class=\"n\">Least</th><th "
         "class=\"n\">Typical</th><th class=\"n\">Most</th><th>Evidence</th></tr>\n";
-    for (const auto& f : a.contract) {
+    for (const auto& f : a.timing->contract) {
         const auto from = parse_edge(f->interval.from);
         const auto to = parse_edge(f->interval.to);
         out += fmt::format("<tr><td><b>{}</b></td><td>{} → {}</td>{}{}{}<td>{}</td></tr>\n",
@@ -167,7 +169,7 @@ void contract_part(const Analysis& a, std::string& out) {
                            time_cell(f->max), f->problem.empty() ? evidence(f->evidence) : e(f->problem));
     }
     out += "</table>\n";
-    for (const auto& f : a.contract) {
+    for (const auto& f : a.timing->contract) {
         if (f->interval.kind != "response" || f->lengths.empty() || f->n < 2) continue;
         out +=
             fmt::format("<h3>{}</h3>\n<p class=\"sub\">{}</p>\n", e(f->interval.name), evidence(f->evidence));
@@ -177,19 +179,19 @@ void contract_part(const Analysis& a, std::string& out) {
 }
 
 void options_part(const Analysis& a, std::string& out) {
-    if (a.options.empty()) return;
+    if (a.timing->options.empty()) return;
     out += "<h2>Timing: does the reply arrive in time?</h2>\n";
     const auto& q = a.dossier.timing->reply;
-    if (const auto look = parse_look(q.look.value); look && a.tasks)
+    if (const auto look = parse_look(q.look.value); look && a.timing->tasks)
         out += fmt::format("<p>The host looks {} after {}. {}</p>\n", e(show_look(*look)), e(q.trigger),
                            evidence(q.look.evidence));
     else
-        out += fmt::format("<p>{}</p>\n", e(a.question_problem));
+        out += fmt::format("<p>{}</p>\n", e(a.timing->question_problem));
     out +=
         "<table>\n<tr><th>Option</th><th class=\"n\">Replies</th><th class=\"n\">Missed</th><th "
         "class=\"n\">Slowest</th><th class=\"n\">Smallest margin</th><th class=\"n\">Would be "
         "enough</th></tr>\n";
-    for (const auto& o : a.options) {
+    for (const auto& o : a.timing->options) {
         const auto name =
             fmt::format("{}<b>{}</b>{}<br><span class=\"sub\">{}</span>", mark(word(o->verdict)),
                         e(o->option.name), o->chosen ? " (chosen)" : "", e(kind_label(o->option.kind)));
@@ -207,8 +209,8 @@ void options_part(const Analysis& a, std::string& out) {
             time_cell(s.worst_margin), time_cell(s.enough_latency));
     }
     out += "</table>\n";
-    for (const auto& o : a.options) {
-        if (!o->summary || !a.tasks) continue;
+    for (const auto& o : a.timing->options) {
+        if (!o->summary || !a.timing->tasks) continue;
         out += fmt::format("<h3>{}</h3>\n<table>\n", e(o->option.name));
         for (const auto& spec : parameters_of(o->option.kind))
             for (const auto& p : o->option.parameters)

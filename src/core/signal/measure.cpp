@@ -59,19 +59,9 @@ Statistics DelayMeasurement::statistics() const {
 DelayMeasurement measure_delay(const DigitalWaveform& from, Direction from_edge, const DigitalWaveform& to,
                                Direction to_edge, std::optional<Time> within) {
     DelayMeasurement m;
-    const auto starts = from.edge_times(from_edge);
-    const auto answers = to.edges();
-    std::size_t a = 0;
-    for (std::size_t i = 0; i < starts.size(); ++i) {
-        const Time limit = i + 1 < starts.size() ? starts[i + 1] : Time::max();
-        while (a < answers.size() && (answers[a] <= starts[i] || !to.matches(a, to_edge))) ++a;
-        const bool answered =
-            a < answers.size() && answers[a] < limit && (!within || answers[a] - starts[i] <= *within);
-        if (answered)
-            m.answered.push_back({starts[i], answers[a]});
-        else
-            m.unanswered.push_back(starts[i]);
-    }
+    each_delay(
+        from, from_edge, to, to_edge, within, [&](const Interval& i) { m.answered.push_back(i); },
+        [&](Time t) { m.unanswered.push_back(t); });
     return m;
 }
 

@@ -51,6 +51,25 @@ struct DelayMeasurement {
                                              const DigitalWaveform& to, Direction to_edge,
                                              std::optional<Time> within = std::nullopt);
 
+/// The same one after the other, without keeping them: answered(Interval) and unanswered(Time).
+template <class Answered, class Unanswered>
+void each_delay(const DigitalWaveform& from, Direction from_edge, const DigitalWaveform& to, Direction to_edge,
+                std::optional<Time> within, Answered answered, Unanswered unanswered) {
+    const auto starts = from.edges(), answers = to.edges();
+    std::size_t a = 0, i = 0;
+    while (i < starts.size() && !from.matches(i, from_edge)) ++i;
+    while (i < starts.size()) {
+        auto next = i + 1;
+        while (next < starts.size() && !from.matches(next, from_edge)) ++next;
+        const Time limit = next < starts.size() ? starts[next] : Time::max();
+        while (a < answers.size() && (answers[a] <= starts[i] || !to.matches(a, to_edge))) ++a;
+        if (a < answers.size() && answers[a] < limit && (!within || answers[a] - starts[i] <= *within))
+            answered(Interval{starts[i], answers[a]});
+        else
+            unanswered(starts[i]);
+        i = next;
+    }
+}
 /// How long an answer may take when nobody has said it: it belongs to its burst, so it comes before the
 /// signal's own opposite edge, give or take: 1.5 × the median of the pulses that begin with the edge. Nothing
 /// without pulses.

@@ -91,6 +91,33 @@ Result<DelayMeasurement> measure_interval(const ContractInterval& interval, cons
     return answers(*a, *b, interval.within);
 }
 
+Status visit_interval(const ContractInterval& interval, const Capture& capture, const Decoding* decoding,
+                      const std::function<void(const Interval&)>& visit) {
+    const auto from = parse_event(interval.from), to = parse_event(interval.to);
+    using enum EventName::Moment;
+    if (!from || !to || from->moment != edge || to->moment != edge) {
+        const auto measured = measure_interval(interval, capture, decoding);
+        if (!measured) return fail(measured.error());
+        for (const auto& i : measured->answered) visit(i);
+        return {};
+    }
+    const auto a = capture.find_digital(from->edge.signal), b = capture.find_digital(to->edge.signal);
+    if (!a) return fail(a.error());
+    if (!b) return fail(b.error());
+    if (*from != *to) {
+        each_delay(**a, from->edge.direction, **b, to->edge.direction, interval.within, visit, [](Time) {});
+        return {};
+    }
+    std::optional<Time> last;
+    const auto edges = (*a)->edges();
+    for (std::size_t i = 0; i < edges.size(); ++i) {
+        if (!(*a)->matches(i, from->edge.direction)) continue;
+        if (last && (!interval.within || edges[i] - *last <= *interval.within)) visit({*last, edges[i]});
+        last = edges[i];
+    }
+    return {};
+}
+
 ContractFigure figure_of(const ContractInterval& interval, const std::vector<IntervalSource>& sources) {
     ContractFigure figure;
     figure.interval = interval;
@@ -111,17 +138,16 @@ ContractFigure figure_of(const ContractInterval& interval, const std::vector<Int
             if (figure.problem.empty()) figure.problem = "its capture can't be read";
             continue;
         }
-        auto measured = measure_interval(interval, *source.capture, source.decoding);
+        std::vector<double> lengths;
+        const auto measured =
+            visit_interval(interval, *source.capture, source.decoding,
+                           [&](const Interval& i) { lengths.push_back(i.length().seconds()); });
         if (!measured) {
             if (figure.problem.empty()) figure.problem = "found " + measured.error().found;
             continue;
         }
         figure.sampling =
             std::max(figure.sampling, source.sample_period.value_or(source.capture->resolution));
-        std::vector<double> lengths;
-        lengths.reserve(measured->answered.size());
-        for (const auto& i : measured->answered) lengths.push_back(i.length().seconds());
-        measured->answered = {};  // in a long capture these are large
         if (std::exchange(first, false)) figure.lengths = spread_of(lengths);
         if (lengths.empty()) continue;
         if (sources.size() > 1) all.insert(all.end(), lengths.begin(), lengths.end());
@@ -162,23 +188,26 @@ ContractLimits limits_of(const ContractFigure& f) {
 
 std::vector<ContractBreach> contract_breaches(
     const Capture& capture, const std::vector<std::shared_ptr<const ContractFigure>>& figures, Time sampling,
-    const Decoding* decoding) {
+    const Decoding* decoding, std::string_view id) {
     std::vector<ContractBreach> out;
     for (const auto& f : figures) {
         const auto limits = limits_of(*f);
         if (!limits.least && !limits.most) continue;
-        const auto measured = measure_interval(f->interval, capture, decoding);
+        const bool measured_here = std::any_of(f->specimens.begin(), f->specimens.end(),
+                                               [&](const SpecimenFigure& s) { return !id.empty() && s.id == id; });
+        if (measured_here && f->interval.guard.value_or(Time{}) <= Time{}) continue;  // it spans them all
         const auto to = parse_event(f->interval.to);
-        if (!measured || !to) continue;
+        if (!to) continue;
         const auto slack = sampling + f->sampling;
         const auto signal =
-            to->moment == EventName::Moment::edge ? (*capture.find(to->edge.signal))->name : std::string();
-        for (const auto& i : measured->answered) {
-            if (out.size() >= most_breaches) break;
+            to->moment == EventName::Moment::edge ? to->edge.signal : std::string();
+        const auto whole = capture.find(signal);
+        (void)visit_interval(f->interval, capture, decoding, [&](const Interval& i) {
+            if (out.size() >= most_breaches) return;
             if ((limits.least && i.length() < *limits.least - slack) ||
                 (limits.most && i.length() > *limits.most + slack))
-                out.push_back({f->interval.id, signal, i});
-        }
+                out.push_back({f->interval.id, whole ? (*whole)->name : signal, i});
+        });
     }
     std::stable_sort(out.begin(), out.end(), [](const ContractBreach& x, const ContractBreach& y) {
         return x.where.from < y.where.from;

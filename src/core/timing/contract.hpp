@@ -2,6 +2,7 @@
 // The contract: the intervals that the host demands or the original device kept, measured from captures.
 #pragma once
 
+#include <functional>
 #include <memory>
 #include <optional>
 #include <vector>
@@ -54,6 +55,10 @@ struct ContractFigure {
 [[nodiscard]] Result<DelayMeasurement> measure_interval(const ContractInterval& interval,
                                                         const Capture& capture, const Decoding* decoding);
 
+/// The same, one answered occurrence after the other, without keeping them: a capture may hold millions.
+[[nodiscard]] Status visit_interval(const ContractInterval& interval, const Capture& capture,
+                                    const Decoding* decoding, const std::function<void(const Interval&)>& visit);
+
 /// What a replica must keep: a reply, a host's look at most; set-up, hold, gap and recovery at least; width
 /// and period both. The guard makes each of them tighter; the sampling is left to who compares.
 struct ContractLimits {
@@ -78,10 +83,10 @@ struct ContractBreach {
     Interval where;
 };
 /// Every interval in `capture` that lies outside limits_of() by more than the sampling of both. Figures
-/// without numbers, and those whose signals the capture has not, allow everything. In order of time, at most
-/// 100,000.
+/// without numbers, and those whose signals the capture has not, allow everything; so do those without a guard that
+/// were measured from this very capture (`id`). In order of time, at most 100,000.
 [[nodiscard]] std::vector<ContractBreach> contract_breaches(
     const Capture& capture, const std::vector<std::shared_ptr<const ContractFigure>>& figures, Time sampling,
-    const Decoding* decoding = nullptr);
+    const Decoding* decoding = nullptr, std::string_view id = {});
 
 }  // namespace grayrelic

@@ -9,6 +9,7 @@
 #include <span>
 
 #include "core/base/text.hpp"
+#include "core/decode/settings.hpp"
 
 namespace grayrelic {
 namespace {
@@ -46,7 +47,7 @@ class AnswerJudge {
   public:
     using Sink = std::function<void(std::optional<Time>)>;
     AnswerJudge(const DigitalWaveform& original, std::span<const ReplyTask> tasks, Sink sink)
-        : original_(original), tasks_(tasks), sink_(std::move(sink)) {}
+        : original_(original), tasks_(tasks), sink_(std::move(sink)) {}  // deadlines only rise
 
     void change(const LevelChange& c) {
         while (next_ < tasks_.size() && until() <= c.at && tasks_[next_].deadline < c.at) judge();
@@ -64,7 +65,7 @@ class AnswerJudge {
     /// The last change before the next trigger decides, and it must stand at the deadline to be in time.
     void judge() {
         const auto& task = tasks_[next_];
-        const Level wanted = original_.level_before(task.deadline) ? Level::one : Level::zero;
+        const Level wanted = original_.before(task.deadline) ? Level::one : Level::zero;
         auto c = since_trigger_.begin();
         for (; c != since_trigger_.end() && c->at <= task.trigger; ++c) level_ = c->level;
         Level level = level_;
@@ -83,7 +84,7 @@ class AnswerJudge {
         since_trigger_.erase(since_trigger_.begin(), keep);
     }
 
-    const DigitalWaveform& original_;
+    LevelWalk original_;
     std::span<const ReplyTask> tasks_;
     Sink sink_;
     std::vector<LevelChange> since_trigger_;
@@ -190,10 +191,12 @@ Result<NetworkReply> reply_of_network(const Network& network, const Capture& cap
             r.faults = std::move(result.faults);
             r.clashes = std::move(result.clashes);
             r.stopped = std::move(result.stopped);
+            LevelWalk ours(r.waveform), theirs(**original);
+            const bool all_known = r.waveform.unknown().empty();
             for (const auto& task : tasks) {
                 ++r.compared;
-                if (r.waveform.known_before(task.deadline) &&
-                    r.waveform.level_before(task.deadline) == (*original)->level_before(task.deadline))
+                if (ours.before(task.deadline) == theirs.before(task.deadline) &&
+                    (all_known || r.waveform.known_before(task.deadline)))
                     continue;
                 ++r.differ;
                 if (!r.first_difference) r.first_difference = task.deadline;

@@ -207,7 +207,7 @@ ReplyTally::ReplyTally(std::span<const ReplyTask> tasks, std::optional<Time> slo
     : tasks_(tasks), slowest_(slowest) {
     s_.replies = static_cast<long>(tasks.size());
     latencies_.reserve(tasks.size());
-    after_look_.reserve(tasks.size());
+    came_.reserve(tasks.size());
     latest_.resize(std::min(tasks.size(), most_outcomes));
 }
 
@@ -217,6 +217,7 @@ void ReplyTally::add(std::optional<Time> reply) {
     const Time allowed = task.deadline - task.trigger;
     s_.enough_latency = s_.enough_latency ? std::min(*s_.enough_latency, allowed) : allowed;
     latest_[i % latest_.size()] = {reply};
+    came_.push_back(reply.has_value());
     if (keep_soon_ && i == *s_.worst + most_outcomes / 2) keep_around_worst();
     if (!reply) {
         ++s_.lost;
@@ -224,7 +225,6 @@ void ReplyTally::add(std::optional<Time> reply) {
         return;
     }
     latencies_.push_back((*reply - task.trigger).seconds());
-    after_look_.push_back((*reply - task.deadline).seconds());
     (*reply <= task.deadline ? s_.met : s_.missed) += 1;
     const Time judged = slowest_ ? std::max(*reply, task.trigger + *slowest_) : *reply;
     if (const Time margin = task.deadline - judged; !s_.worst_margin || margin < *s_.worst_margin) {
@@ -246,9 +246,12 @@ void ReplyTally::keep_around_worst() {
 ReplySummary ReplyTally::summary() && {
     if (keep_soon_ || s_.outcomes.empty()) keep_around_worst();
     s_.latencies = spread_of(latencies_);
-    s_.after_look = spread_of(after_look_);
-    after_look_ = {};
-    s_.latency = summarise(std::move(latencies_));
+    s_.latency = summarise(std::span<const double>(latencies_));
+    std::size_t k = 0;
+    for (std::size_t i = 0; i < came_.size(); ++i)  // in their place: a second list would be as large again
+        if (came_[i]) latencies_[k++] -= (tasks_[i].deadline - tasks_[i].trigger).seconds();
+    s_.after_look = spread_of(latencies_);
+    latencies_ = {};
     return std::move(s_);
 }
 

@@ -35,6 +35,15 @@ std::string_view word(DividerKind k) {
                                           : "fraction256";
 }
 
+SerialQuestion question_of(const ClockStudy& study) {
+    return {study.rate.value.value(),
+            study.clock.value.value(),
+            divider_kind(study.divider).value_or(DividerKind::integer),
+            study.oversample,
+            study.bits,
+            study.jitter};
+}
+
 Result<SerialClocking> clock_serial(const SerialQuestion& q) {
     const auto rate = [](double v) { return v > 0.0 && v <= 1e12; };
     if (!rate(q.target_hz))

@@ -11,6 +11,7 @@
 #include "core/base/result.hpp"
 #include "core/base/time.hpp"
 #include "core/base/verdict.hpp"
+#include "core/dossier/timing.hpp"
 
 namespace grayrelic {
 
@@ -25,6 +26,9 @@ struct SerialQuestion {
     int bits = 10;  ///< with start and stop: the last one sampled is the stop bit
     Time jitter;    ///< of the edges, peak
 };
+
+/// As a clock of the dossier asks it, with an unknown kind of divider taken as a whole number.
+[[nodiscard]] SerialQuestion question_of(const ClockStudy& study);
 
 /// Margin of bit N, in bits: 0.5 − (|e|·(N + 0.5) + 1/M + jitter/bit), with e the rate error and M the
 /// oversampling. Start bit is N = 0. A margin below 0: that bit may be read wrong; below a tenth of a bit:

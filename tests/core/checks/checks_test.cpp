@@ -7,6 +7,8 @@
 
 #include "core/dossier/edits.hpp"
 #include "core/dossier/store.hpp"
+#include "core/listen/listen_analysis.hpp"
+#include "core/timing/timing_analysis.hpp"
 #include "tests/core/helpers.hpp"
 
 namespace grayrelic {
@@ -241,12 +243,12 @@ TEST_F(OnTheDemo, ResultsAreKeptWhereNothingChanged) {
     auto o = *demo->timing->find_option("polling-firmware");
     o.parameters[0].value.value = Time::us(5);
     const auto a = run(with_option(*demo, o), base.get());
-    for (std::size_t i = 0; i < base->captures.size(); ++i) EXPECT_EQ(a->captures[i], base->captures[i]);
-    EXPECT_EQ(a->contract[0], base->contract[0]);
-    EXPECT_EQ(a->tasks, base->tasks);
-    EXPECT_EQ(a->options[0], base->options[0]);
-    EXPECT_EQ(a->options[1], base->options[1]);
-    EXPECT_NE(a->options[2], base->options[2]);
+    for (std::size_t i = 0; i < base->listen->captures.size(); ++i) EXPECT_EQ(a->listen->captures[i], base->listen->captures[i]);
+    EXPECT_EQ(a->timing->contract[0], base->timing->contract[0]);
+    EXPECT_EQ(a->timing->tasks, base->timing->tasks);
+    EXPECT_EQ(a->timing->options[0], base->timing->options[0]);
+    EXPECT_EQ(a->timing->options[1], base->timing->options[1]);
+    EXPECT_NE(a->timing->options[2], base->timing->options[2]);
     // and a fresh run finds the same
     const auto fresh = run(with_option(*demo, o));
     ASSERT_EQ(fresh->findings.size(), a->findings.size());

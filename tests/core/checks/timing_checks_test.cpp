@@ -10,6 +10,7 @@
 #include "core/dossier/store.hpp"
 #include "core/report/contract_figure.hpp"
 #include "core/report/network_figure.hpp"
+#include "core/timing/timing_analysis.hpp"
 #include "tests/core/helpers.hpp"
 
 namespace grayrelic {
@@ -61,7 +62,7 @@ TEST_F(TimingChecks, TheDemosRegisterAnswersAsTheOriginalDid) {
     EXPECT_EQ(o->verdict, Verdict::holds) << o->problem;
     ASSERT_TRUE(o->network);
     EXPECT_EQ(o->network->differ, 0);
-    EXPECT_EQ(o->network->compared, static_cast<long>(base->tasks->size()));
+    EXPECT_EQ(o->network->compared, static_cast<long>(base->timing->tasks->size()));
     EXPECT_EQ(o->network->corners.size(), 3U + 14U);  // fast, typical, slow, and 2^4 − 2 mixtures
     EXPECT_EQ(base->find_option("programmable-io")->verdict, Verdict::holds);
     EXPECT_EQ(base->find_option("polling-firmware")->verdict, Verdict::stop);
@@ -95,14 +96,15 @@ TEST_F(TimingChecks, AWrongNetListIsSaidWithItsLineAndTheRestStands) {
 }
 
 TEST_F(TimingChecks, OnlyWhatRestsOnAnEditIsComputedAgain) {
+    const auto base = analysed(*demo);  // not what another test has left
     auto b = *demo->timing->find_budget("watchdog");
     b.values[0].value.value = 0.04;
     const auto a = analysed(with_budget(*demo, b));
-    EXPECT_EQ(a->find_budget("watchdog")->result->verdict, Verdict::stop);
-    EXPECT_EQ(a->find_budget("startup"), base->find_budget("startup"));
+    EXPECT_EQ(a->timing->find_budget("watchdog")->result->verdict, Verdict::stop);
+    EXPECT_EQ(a->timing->find_budget("startup"), base->timing->find_budget("startup"));
     EXPECT_EQ(a->find_option("register-network"), base->find_option("register-network"));
-    EXPECT_EQ(a->find_golden("first-board"), base->find_golden("first-board"));
-    EXPECT_EQ(a->breaches, base->breaches);
+    EXPECT_EQ(a->timing->find_golden("first-board"), base->timing->find_golden("first-board"));
+    EXPECT_EQ(a->timing->breaches, base->timing->breaches);
     const auto found = about(*a, "budget watchdog");
     ASSERT_EQ(found.size(), 1U);
     EXPECT_EQ(found[0].severity, Severity::stop);
@@ -138,8 +140,8 @@ TEST_F(TimingChecks, ClocksAreExplainedAndTheirReceiversJudged) {
     c.clock.value = Hertz(2e6);
     c.divider = "integer";
     auto a = analysed(with_clock(*demo, c));
-    ASSERT_NE(a->find_clock("line"), nullptr);
-    EXPECT_TRUE(a->find_clock("line")->explanation);
+    ASSERT_NE(a->timing->find_clock("line"), nullptr);
+    EXPECT_TRUE(a->timing->find_clock("line")->explanation);
     // 2 MHz ÷ (16 × 1) = 125 kHz, 8.5 % fast.
     auto found = about(*a, "clock line");
     ASSERT_FALSE(found.empty());
@@ -161,18 +163,18 @@ TEST_F(TimingChecks, ClocksAreExplainedAndTheirReceiversJudged) {
 }
 
 TEST_F(TimingChecks, BudgetsTakeTheirClockFromACapture) {
-    const auto* autofire = base->find_budget("autofire");
+    const auto* autofire = base->timing->find_budget("autofire");
     ASSERT_TRUE(autofire->result) << autofire->problem;
     // Every second picture frame: 25 polls a second, so 12.5 presses at most.
     EXPECT_NEAR(autofire->result->available, 12.5, 0.01);
     auto b = autofire->budget;
     b.words["event"] = "NOBODY:rise";
     auto a = analysed(with_budget(*demo, b));
-    EXPECT_FALSE(a->find_budget("autofire")->result);
+    EXPECT_FALSE(a->timing->find_budget("autofire")->result);
     EXPECT_THAT(about(*a, "budget autofire")[0].says, HasSubstr("can't be judged"));
     b.words["capture"] = "gone";
     a = analysed(with_budget(*demo, b));
-    EXPECT_THAT(a->find_budget("autofire")->problem, HasSubstr("gone"));
+    EXPECT_THAT(a->timing->find_budget("autofire")->problem, HasSubstr("gone"));
 }
 
 TEST_F(TimingChecks, AnotherReadingOfACaptureReachesWhatRestsOnItsFrames) {
@@ -246,10 +248,10 @@ TEST_F(TimingChecks, TheWholeTimingSurvivesWritingAndReading) {
 }
 
 TEST_F(TimingChecks, FiguresNameEveryIntervalAndPart) {
-    const auto svg = contract_figure(base->contract);
-    for (const auto& f : base->contract) EXPECT_THAT(svg, HasSubstr(escape_markup(f->interval.name)));
+    const auto svg = contract_figure(base->timing->contract);
+    for (const auto& f : base->timing->contract) EXPECT_THAT(svg, HasSubstr(escape_markup(f->interval.name)));
     EXPECT_THAT(svg, HasSubstr("not to scale"));
-    const auto drawing = draw_contract(base->contract, {});
+    const auto drawing = draw_contract(base->timing->contract, {});
     // Each interval has its measure and its line of the table, and all of it lies on the sheet.
     std::map<std::string, int> places;
     for (const auto& p : drawing.places) {
@@ -257,10 +259,10 @@ TEST_F(TimingChecks, FiguresNameEveryIntervalAndPart) {
         EXPECT_GE(p.x, -1);
         EXPECT_LE(p.y + p.h, drawing.height + 1);
     }
-    for (const auto& f : base->contract) EXPECT_EQ(places[f->interval.id], 2) << f->interval.id;
+    for (const auto& f : base->timing->contract) EXPECT_EQ(places[f->interval.id], 2) << f->interval.id;
     for (const auto& t : drawing.texts) EXPECT_LE(t.x, drawing.width);
     EXPECT_EQ(draw_contract({}, {}).texts.size(), 1U);
-    const auto* n = base->find_network("dial-register");
+    const auto* n = base->timing->find_network("dial-register");
     const auto ladder = draw_network(n->network, {});
     EXPECT_EQ(ladder.boxes.size(), 4U);
     // The inverter stands before the registers that it loads.

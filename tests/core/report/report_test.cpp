@@ -1,11 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/checks/analyse.hpp"
+#include "core/listen/listen_analysis.hpp"
 #include "core/report/html_report.hpp"
 
 #include "core/dossier/edits.hpp"
 #include "core/dossier/store.hpp"
 #include "core/report/figures.hpp"
 #include "core/report/svg.hpp"
+#include "core/timing/timing_analysis.hpp"
 #include "tests/core/helpers.hpp"
 
 namespace grayrelic {

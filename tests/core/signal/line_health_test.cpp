@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Ailments put into lines on purpose, and healthy lines of every family beside them.
+#include "core/listen/listen_analysis.hpp"
 #include "core/signal/line_health.hpp"
 
 #include <gmock/gmock.h>

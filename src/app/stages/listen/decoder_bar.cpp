@@ -9,6 +9,7 @@
 #include "app/paint/marks.hpp"
 #include "core/base/text.hpp"
 #include "core/dossier/edits.hpp"
+#include "core/listen/listen_analysis.hpp"
 
 namespace grayrelic::app {
 namespace {

@@ -9,6 +9,8 @@
 
 #include "app/paint/marks.hpp"
 #include "core/base/text.hpp"
+#include "core/listen/listen_analysis.hpp"
+#include "core/timing/timing_analysis.hpp"
 
 namespace grayrelic::app {
 namespace {
@@ -116,7 +118,7 @@ void DelaySheet::show_capture(std::shared_ptr<const CaptureAnalysis> capture, co
 void DelaySheet::fill_boxes() {
     const auto& reply = document_.dossier().timing->reply;
     const ContractFigure* figure = nullptr;
-    for (const auto& f : document_.analysis().contract) {
+    for (const auto& f : document_.analysis().timing->contract) {
         if (f->interval.kind != "response") continue;
         if (figure == nullptr || f->interval.from == reply.trigger) figure = f.get();
     }
@@ -239,7 +241,7 @@ void DelaySheet::show_delay(const Delays& measured, const EdgeName& from, const 
                                std::abs(t.drift) > 3 * t.drift_error ? QString() : tr(", none proven"));
     std::optional<HistogramView::Marker> look;
     const auto trigger = parse_edge(reply.trigger);
-    const auto& tasks = document_.analysis().tasks;
+    const auto& tasks = document_.analysis().timing->tasks;
     if (trigger && tasks && from.direction == trigger->direction && from != to &&
         short_name(from.signal) == short_name(trigger->signal)) {
         Time least = Time::max();

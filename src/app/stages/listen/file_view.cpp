@@ -13,6 +13,7 @@
 #include "core/base/text.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/dossier/store.hpp"
+#include "core/listen/listen_analysis.hpp"
 
 namespace grayrelic::app {
 namespace {

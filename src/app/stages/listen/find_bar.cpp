@@ -10,7 +10,9 @@
 #include "app/widgets/sheet.hpp"
 #include "app/widgets/view_keys.hpp"
 #include "core/base/text.hpp"
+#include "core/listen/listen_analysis.hpp"
 #include "core/timing/contract.hpp"
+#include "core/timing/timing_analysis.hpp"
 
 namespace grayrelic::app {
 
@@ -191,14 +193,11 @@ void FindBar::step(int direction) {
         return h;
     };
     if (k == contract) {
-        if (document_.analysis().contract.empty()) return say(tr("There is no contract yet."), true);
-        work = [owner = capture_, figures = document_.analysis().contract](Progress&) {
-            Hits h;
-            const auto sampling = owner->sample_period.value_or(owner->capture->resolution);
-            for (const auto& b : contract_breaches(*owner->capture, figures, sampling, owner->decoding.get()))
-                h.list.push_back(b.where);
-            return h;
-        };
+        if (document_.analysis().timing->contract.empty()) return say(tr("There is no contract yet."), true);
+        Hits h;
+        if (const auto* b = document_.analysis().timing->find_breaches(capture_->ref.id))
+            for (const auto& breach : b->breaches) h.list.push_back(breach.where);
+        work = [h = std::move(h)](Progress&) { return h; };
     } else if (k == words) {
         auto q = parse_frame_query(text_->text().toStdString());
         if (!q) return wrong(q.error());

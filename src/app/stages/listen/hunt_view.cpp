@@ -11,6 +11,7 @@
 #include "app/paint/theme.hpp"
 #include "core/base/text.hpp"
 #include "core/dossier/edits.hpp"
+#include "core/listen/listen_analysis.hpp"
 
 namespace grayrelic::app {
 
@@ -138,7 +139,7 @@ void HuntView::refresh() {
 
 void HuntView::fill_takes() {
     filling_ = true;
-    const auto& captures = document_.analysis().captures;
+    const auto& captures = document_.analysis().listen->captures;
     int rows = 0;
     for (const auto& c : captures) rows += 1 + static_cast<int>(c->ref.moments.size());
     takes_->setRowCount(rows);
@@ -226,13 +227,13 @@ void HuntView::compute() {
         return takes.emplace_back(HuntTake{name, {}});
     };
     // Words of another family have other bits: the recordings at rest say which one counts.
-    for (const auto& c : document_.analysis().captures) {
+    for (const auto& c : document_.analysis().listen->captures) {
         const auto it = pressed_.find(c->ref.id);
         if (c->decoding && kind.empty() &&
             ((it != pressed_.end() && it->second.empty()) || !c->ref.moments.empty()))
             kind = c->ref.decode.kind;
     }
-    for (const auto& c : document_.analysis().captures) {
+    for (const auto& c : document_.analysis().listen->captures) {
         if (!c->decoding || c->ref.decode.kind != kind) continue;
         const auto it = pressed_.find(c->ref.id);
         if (it == pressed_.end() && c->ref.moments.empty()) continue;
@@ -319,7 +320,7 @@ void HuntView::set_bit_names(
     const std::function<std::vector<std::string>(const std::vector<std::string>&)>& change) {
     auto dossier = document_.dossier();
     std::string kind;
-    for (const auto& c : document_.analysis().captures)
+    for (const auto& c : document_.analysis().listen->captures)
         if (const auto it = pressed_.find(c->ref.id);
             (it != pressed_.end() && it->second.empty()) || !c->ref.moments.empty())
             kind = c->ref.decode.kind;

@@ -11,6 +11,7 @@
 #include "core/base/quantity.hpp"
 #include "core/base/text.hpp"
 #include "core/dossier/edits.hpp"
+#include "core/listen/listen_analysis.hpp"
 
 namespace grayrelic::app {
 namespace {

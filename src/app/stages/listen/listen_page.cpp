@@ -13,6 +13,8 @@
 #include "app/widgets/view_keys.hpp"
 #include "core/base/text.hpp"
 #include "core/dossier/edits.hpp"
+#include "core/listen/listen_analysis.hpp"
+#include "core/timing/timing_analysis.hpp"
 
 namespace grayrelic::app {
 ListenPage::ListenPage(Document& document, FileFlow& files, QWidget* parent)
@@ -169,7 +171,7 @@ ListenPage::ListenPage(Document& document, FileFlow& files, QWidget* parent)
 }
 
 std::shared_ptr<const CaptureAnalysis> ListenPage::current() const {
-    for (const auto& c : document_.analysis().captures)
+    for (const auto& c : document_.analysis().listen->captures)
         if (c->ref.id == id_) return c;
     return nullptr;
 }
@@ -256,15 +258,14 @@ void ListenPage::set_marks(std::vector<Interval> marks, int direction) {
 
 /// What the contract does not allow, marked in the waves.
 void ListenPage::refresh_breaches() {
-    const auto& all = document_.analysis().breaches;
-    if (all == breaches_shown_ && current() == breaches_of_) return;
-    breaches_shown_ = all;
-    breaches_of_ = current();
+    std::shared_ptr<const CaptureBreaches> here;
+    for (const auto& in : document_.analysis().timing->breaches)
+        if (in->capture == id_) here = in;
+    if (here == breaches_shown_) return;
+    breaches_shown_ = here;
     std::vector<WaveView::Breach> out;
-    if (all)
-        for (const auto& in : *all)
-            if (in.capture == id_)
-                for (const auto& b : in.breaches) out.push_back({to_q(b.signal), b.where});
+    if (here)
+        for (const auto& b : here->breaches) out.push_back({to_q(b.signal), b.where});
     waves_->set_breaches(std::move(out));
 }
 
@@ -356,7 +357,7 @@ QString ListenPage::detail() const {
 }
 
 QString ListenPage::rail_line() const {
-    const auto& all = document_.analysis().captures;
+    const auto& all = document_.analysis().listen->captures;
     const auto read = std::count_if(
         all.begin(), all.end(), [](const auto& c) { return c->decoding && !c->decoding->frames.empty(); });
     return tr("%1 · %2 read")

@@ -102,8 +102,7 @@ class ListenPage : public StagePage {
     MeasureSheet* measure_;
     std::string id_;
     bool low_ = false;  ///< the window has little height
-    std::shared_ptr<const std::vector<CaptureBreaches>> breaches_shown_;
-    std::shared_ptr<const CaptureAnalysis> breaches_of_;
+    std::shared_ptr<const CaptureBreaches> breaches_shown_;
 };
 
 }  // namespace grayrelic::app

@@ -12,6 +12,7 @@
 #include "app/paint/theme.hpp"
 #include "app/widgets/sheet.hpp"
 #include "core/base/text.hpp"
+#include "core/listen/listen_analysis.hpp"
 
 namespace grayrelic::app {
 namespace {

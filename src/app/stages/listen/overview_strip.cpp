@@ -9,6 +9,8 @@
 
 #include "app/paint/theme.hpp"
 
+#include "core/listen/listen_analysis.hpp"
+
 namespace grayrelic::app {
 
 OverviewStrip::OverviewStrip(QWidget* parent) : QWidget(parent) {

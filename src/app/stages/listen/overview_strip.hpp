@@ -8,6 +8,7 @@
 #include <memory>
 
 #include "core/analysis/analysis.hpp"
+#include "core/listen/listen_analysis.hpp"
 
 namespace grayrelic::app {
 

@@ -10,6 +10,7 @@
 #include "app/paint/theme.hpp"
 #include "core/base/quantity.hpp"
 #include "core/base/text.hpp"
+#include "core/listen/listen_analysis.hpp"
 
 namespace grayrelic::app {
 

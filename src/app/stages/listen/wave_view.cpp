@@ -10,6 +10,7 @@
 
 #include "app/widgets/view_keys.hpp"
 #include "core/base/quantity.hpp"
+#include "core/listen/listen_analysis.hpp"
 #include "core/signal/line_health.hpp"
 
 namespace grayrelic::app {

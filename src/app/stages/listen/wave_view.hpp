@@ -8,6 +8,7 @@
 #include <optional>
 
 #include "core/analysis/analysis.hpp"
+#include "core/listen/listen_analysis.hpp"
 
 class QScrollBar;
 

@@ -8,6 +8,7 @@
 #include "app/paint/theme.hpp"
 #include "app/paint/wave.hpp"
 #include "core/base/quantity.hpp"
+#include "core/listen/listen_analysis.hpp"
 #include "core/signal/measure.hpp"
 
 namespace grayrelic::app {
@@ -46,7 +47,7 @@ void PinTraffic::show_pin(const Analysis& a, const std::string& port, const std:
     int captures = 0;
     const CaptureAnalysis* first = nullptr;
     const Signal* signal = nullptr;
-    for (const auto& c : a.captures) {
+    for (const auto& c : a.listen->captures) {
         if (!c->capture || c->ref.port != port) continue;
         for (const auto& s : c->capture->signals) {
             const auto* tie = c->ref.find_tie(s.name);

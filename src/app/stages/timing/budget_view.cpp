@@ -13,6 +13,7 @@
 #include "app/widgets/plain_table.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/dossier/event_name.hpp"
+#include "core/timing/timing_analysis.hpp"
 
 namespace grayrelic::app {
 namespace {
@@ -250,7 +251,7 @@ void BudgetView::refresh() {
         const QSignalBlocker block(list_);
         list_->clear();
         for (const auto& b : all) {
-            const auto* r = document_.analysis().find_budget(b.id);
+            const auto* r = document_.analysis().timing->find_budget(b.id);
             const auto verdict = r != nullptr && r->result ? r->result->verdict : Verdict::unknown;
             auto* item =
                 new QListWidgetItem(tr("%1\n%2").arg(to_q(b.name), r == nullptr ? tr("computing …")
@@ -306,7 +307,7 @@ void BudgetView::refresh() {
         fields_[QStringLiteral("word:") + to_q(w.key)]->show_value(it == b->words.end() ? QString()
                                                                                         : to_q(it->second));
     }
-    const auto* r = document_.analysis().find_budget(b->id);
+    const auto* r = document_.analysis().timing->find_budget(b->id);
     figures_->setRowCount(0);
     if (r == nullptr || !r->result) {
         says_->setText(r == nullptr ? tr("computing …") : to_q(r->problem));

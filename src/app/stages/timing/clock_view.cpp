@@ -13,6 +13,8 @@
 #include "app/widgets/plain_table.hpp"
 #include "core/base/text.hpp"
 #include "core/dossier/edits.hpp"
+#include "core/listen/listen_analysis.hpp"
+#include "core/timing/timing_analysis.hpp"
 
 namespace grayrelic::app {
 
@@ -120,7 +122,7 @@ ClockView::ClockView(Document& document, QWidget* parent) : QWidget(parent), doc
     believe_->setToolTip(tr("Notes the selected chain as the one you decided for"));
     connect(believe_, &QPushButton::clicked, this, [this] {
         const auto* s = study();
-        const auto* c = document_.analysis().find_clock(selected_);
+        const auto* c = document_.analysis().timing->find_clock(selected_);
         const int r = candidates_->currentRow();
         if (s == nullptr || c == nullptr || !c->explanation || r < 0 ||
             r >= static_cast<int>(c->explanation->candidates.size()))
@@ -208,7 +210,7 @@ void ClockView::add_clock() {
     // A decoded serial line has said its rate already.
     s.rate.value = Hertz(9600);
     s.rate.evidence = {EvidenceKind::assumed, tr("a usual rate, to be replaced").toStdString(), "", ""};
-    for (const auto& c : document_.analysis().captures)
+    for (const auto& c : document_.analysis().listen->captures)
         for (const auto& d : {c->characters, c->decoding}) {
             if (!d || d->kind != "async-serial") continue;
             const auto baud = d->settings.find("baud");
@@ -340,7 +342,7 @@ void ClockView::refresh() {
         const QSignalBlocker block(divider_);
         divider_->setCurrentIndex(divider_->findData(to_q(s->divider)));
     }
-    const auto* c = document_.analysis().find_clock(selected_);
+    const auto* c = document_.analysis().timing->find_clock(selected_);
     if (c == nullptr) {
         advice_->setText(tr("computing …"));
         return;
@@ -370,19 +372,13 @@ void ClockView::refresh() {
         advice_->clear();
     }
     if (c->serial) {
-        SerialQuestion q{s->rate.value.value(),
-                         s->clock.value.value(),
-                         divider_kind(s->divider).value_or(DividerKind::integer),
-                         s->oversample,
-                         s->bits,
-                         s->jitter};
         serial_text_->setText(tr("%1 ÷ (%2 × %3) = %4, %5 ppm off; up to ± %6 ppm would do.")
                                   .arg(to_q(print(s->clock.value, 4)))
                                   .arg(s->oversample)
                                   .arg(c->serial->divisor, 0, 'g', 8)
                                   .arg(to_q(print_number(c->serial->achieved_hz, Unit::hertz, 6)))
                                   .arg(c->serial->error_ppm, 0, 'f', 1)
-                                  .arg(most_error_ppm(q), 0, 'f', 0));
+                                  .arg(c->bearable_ppm, 0, 'f', 0));
         bars_->show_margins(c->serial->margin_bit, c->serial->verdict);
     } else {
         serial_text_->setText(to_q(c->serial_problem));

@@ -11,7 +11,9 @@
 #include "app/widgets/plain_table.hpp"
 #include "core/base/text.hpp"
 #include "core/dossier/edits.hpp"
+#include "core/listen/listen_analysis.hpp"
 #include "core/report/contract_figure.hpp"
+#include "core/timing/timing_analysis.hpp"
 
 namespace grayrelic::app {
 namespace {
@@ -59,7 +61,7 @@ ContractEditor::ContractEditor(Document& document, QWidget* parent) : QWidget(pa
                 if (const auto* pin = document_.dossier().pin_of(c, signal)) return pin->driver.value;
             return Driver::unknown;
         };
-        return draw_contract(a.contract, options);
+        return draw_contract(a.timing->contract, options);
     };
     auto* scroll = new QScrollArea;
     scroll->setWidgetResizable(true);
@@ -200,7 +202,7 @@ void ContractEditor::derive() {
     const auto& a = document_.analysis();
     const CaptureAnalysis* source = a.find_capture(document_.dossier().timing->reply.capture);
     if (source == nullptr || !source->decoding)
-        for (const auto& c : a.captures)
+        for (const auto& c : a.listen->captures)
             if (c->decoding) {
                 source = c.get();
                 break;
@@ -237,7 +239,7 @@ void ContractEditor::add_interval() {
     i.kind = "response";
     const auto& q = document_.dossier().timing->reply;
     std::string signal = "SIGNAL";
-    for (const auto& c : document_.analysis().captures)
+    for (const auto& c : document_.analysis().listen->captures)
         if (c->capture && !c->capture->signals.empty()) {
             signal = short_name(c->capture->signals.front().name);
             i.capture = c->ref.id;

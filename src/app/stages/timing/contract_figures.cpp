@@ -7,7 +7,9 @@
 #include "app/paint/marks.hpp"
 #include "app/widgets/plain_table.hpp"
 #include "core/base/text.hpp"
+#include "core/listen/listen_analysis.hpp"
 #include "core/report/contract_figure.hpp"
+#include "core/timing/timing_analysis.hpp"
 
 namespace grayrelic::app {
 namespace {
@@ -95,22 +97,21 @@ void ContractEditor::fill_breaches() {
     breach_places_.clear();
     breaches_->setRowCount(0);
     long total = 0;
-    if (a.breaches)
-        for (const auto& in : *a.breaches) {
-            const auto* c = a.find_capture(in.capture);
-            for (const auto& b : in.breaches) {
-                ++total;
-                const int row = breaches_->rowCount();
-                if (row >= most_breach_rows) continue;
-                const auto* f = a.find_figure(b.interval);
-                breaches_->insertRow(row);
-                set_cell(*breaches_, row, 0, f == nullptr ? to_q(b.interval) : to_q(f->interval.name));
-                set_cell(*breaches_, row, 1, to_q(print(b.where.length())), true, theme().oxide);
-                set_cell(*breaches_, row, 2, to_q(print(b.where.from, 6)), true);
-                set_cell(*breaches_, row, 3, c == nullptr ? to_q(in.capture) : to_q(c->ref.title));
-                breach_places_.push_back({"capture", in.capture, b.where.from.seconds()});
-            }
+    for (const auto& in : a.timing->breaches) {
+        const auto* c = a.find_capture(in->capture);
+        total += static_cast<long>(in->breaches.size());
+        for (const auto& b : in->breaches) {
+            const int row = breaches_->rowCount();
+            if (row >= most_breach_rows) break;
+            const auto* f = a.find_figure(b.interval);
+            breaches_->insertRow(row);
+            set_cell(*breaches_, row, 0, f == nullptr ? to_q(b.interval) : to_q(f->interval.name));
+            set_cell(*breaches_, row, 1, to_q(print(b.where.length())), true, theme().oxide);
+            set_cell(*breaches_, row, 2, to_q(print(b.where.from, 6)), true);
+            set_cell(*breaches_, row, 3, c == nullptr ? to_q(in->capture) : to_q(c->ref.title));
+            breach_places_.push_back({"capture", in->capture, b.where.from.seconds()});
         }
+    }
     breaches_->setVisible(total > 0);
     breach_sheet_->setSizePolicy(QSizePolicy::Preferred,
                                  total > 0 ? QSizePolicy::Preferred : QSizePolicy::Maximum);

@@ -9,6 +9,7 @@
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
 #include "core/base/quantity.hpp"
+#include "core/timing/timing_analysis.hpp"
 
 namespace grayrelic::app {
 namespace {
@@ -28,15 +29,15 @@ void ContractView::show_analysis(const Analysis& a) {
     look_least_.reset();
     const auto& q = a.dossier.timing->reply;
     const auto cell = [](const std::optional<Time>& t) { return t ? to_q(print(*t)) : QStringLiteral("·"); };
-    for (const auto& f : a.contract) {
+    for (const auto& f : a.timing->contract) {
         lines_.push_back({to_q(f->interval.id), to_q(f->interval.name), cell(f->min), cell(f->typ),
                           cell(f->max), to_q(f->problem.empty() ? f->evidence.source : f->problem),
                           f->evidence.kind, !f->problem.empty()});
         if (f->interval.kind == "response" && f->interval.from == q.trigger && f->problem.empty() && !reply_)
             reply_ = *f;
     }
-    if (a.tasks)
-        for (const auto& t : *a.tasks)
+    if (a.timing->tasks)
+        for (const auto& t : *a.timing->tasks)
             look_least_ = std::min(look_least_.value_or(Time::max()), t.deadline - t.trigger);
     guard_ = q.guard.value;
     const auto trigger = parse_edge(q.trigger);

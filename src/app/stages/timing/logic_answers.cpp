@@ -6,6 +6,7 @@
 #include "app/paint/theme.hpp"
 #include "app/widgets/plain_table.hpp"
 #include "core/base/text.hpp"
+#include "core/timing/timing_analysis.hpp"
 
 namespace grayrelic::app {
 namespace {
@@ -94,7 +95,7 @@ void LogicBench::run_hazards() {
 void LogicBench::run_equal() {
     table_->setColumnCount(0);
     std::shared_ptr<const NetworkAnalysis> second;
-    for (const auto& n : document_.analysis().networks)
+    for (const auto& n : document_.analysis().timing->networks)
         if (to_q(n->source.id) == other_->currentData().toString()) second = n;
     if (!second) {
         answer_->setText(tr("Enter a second network with the same inputs and outputs."));

@@ -11,6 +11,8 @@
 #include "app/widgets/plain_table.hpp"
 #include "core/base/text.hpp"
 #include "core/dossier/edits.hpp"
+#include "core/listen/listen_analysis.hpp"
+#include "core/timing/timing_analysis.hpp"
 
 namespace grayrelic::app {
 

@@ -14,6 +14,7 @@
 #include "core/dossier/edits.hpp"
 #include "core/logic/verilog.hpp"
 #include "core/report/network_figure.hpp"
+#include "core/timing/timing_analysis.hpp"
 
 namespace grayrelic::app {
 namespace {
@@ -93,7 +94,7 @@ LogicView::LogicView(Document& document, QWidget* parent) : QWidget(parent), doc
     verilog_->setToolTip(
         tr("The network as a module with its slow delays, for any simulator of that language"));
     connect(verilog_, &QPushButton::clicked, this, [this] {
-        const auto* n = document_.analysis().find_network(selected_);
+        const auto* n = document_.analysis().timing->find_network(selected_);
         if (n == nullptr || !n->network.computable()) return;
         const auto path = QFileDialog::getSaveFileName(
             this, tr("Write the network"), to_q(n->source.id) + QStringLiteral(".v"), tr("Verilog (*.v)"));
@@ -193,7 +194,7 @@ void LogicView::refresh() {
     }
     const auto& a = document_.analysis();
     std::shared_ptr<const NetworkAnalysis> found;
-    for (const auto& k : a.networks)
+    for (const auto& k : a.timing->networks)
         if (k->source.id == selected_) found = k;
     bench_->show_network(found);
     if (found)
@@ -230,7 +231,7 @@ void LogicView::show_problems(const Network& network) {
 }
 
 void LogicView::draw() {
-    const auto* n = document_.analysis().find_network(selected_);
+    const auto* n = document_.analysis().timing->find_network(selected_);
     if (n == nullptr) {
         ladder_->show_drawing(draw_network({}, {}));
         return;

@@ -12,6 +12,7 @@
 #include "app/paint/theme.hpp"
 #include "app/widgets/sheet.hpp"
 #include "core/dossier/edits.hpp"
+#include "core/timing/timing_analysis.hpp"
 
 namespace grayrelic::app {
 

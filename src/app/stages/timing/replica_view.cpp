@@ -9,6 +9,7 @@
 #include "app/widgets/plain_table.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/report/contract_figure.hpp"
+#include "core/timing/timing_analysis.hpp"
 
 namespace grayrelic::app {
 
@@ -219,7 +220,7 @@ void ReplicaView::refresh() {
     }
     tolerance_->show_value(p->tolerance > Time{} ? to_q(print_exact(p->tolerance)) : QString());
     align_->show_value(to_q(p->align));
-    const auto* g = document_.analysis().find_golden(selected_);
+    const auto* g = document_.analysis().timing->find_golden(selected_);
     if (g == nullptr || !g->result) {
         verdict_->setText(g == nullptr ? tr("computing …") : to_q(g->problem));
         return;

@@ -10,6 +10,7 @@
 #include "app/widgets/view_keys.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/report/figures.hpp"
+#include "core/timing/timing_analysis.hpp"
 
 namespace grayrelic::app {
 
@@ -303,7 +304,7 @@ void TimingPage::refresh_option() {
     const auto& a = document_.analysis();
     const auto* o = a.find_option(selected_);
     study_->show_option(o);
-    if (o == nullptr || !o->summary || !a.tasks) {
+    if (o == nullptr || !o->summary || !a.timing->tasks) {
         histogram_->clear(o == nullptr ? tr("Choose an option above.") : to_q(o->problem));
         margin_sheet_->set_title(tr("Margin"));
         margin_sheet_->set_about({});
@@ -324,8 +325,8 @@ QString TimingPage::sentence() const {
 
 QString TimingPage::detail() const {
     const auto& a = document_.analysis();
-    if (!a.tasks) return to_q(a.question_problem);
-    return tr("%1 replies replayed").arg(to_q(print_count(static_cast<long long>(a.tasks->size()))));
+    if (!a.timing->tasks) return to_q(a.timing->question_problem);
+    return tr("%1 replies replayed").arg(to_q(print_count(static_cast<long long>(a.timing->tasks->size()))));
 }
 
 QString TimingPage::rail_line() const {

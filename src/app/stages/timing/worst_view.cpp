@@ -8,8 +8,10 @@
 #include "app/paint/theme.hpp"
 #include "app/paint/wave.hpp"
 #include "core/base/quantity.hpp"
+#include "core/listen/listen_analysis.hpp"
 #include "core/report/figures.hpp"
 #include "core/timing/replay_line.hpp"
+#include "core/timing/timing_analysis.hpp"
 
 namespace grayrelic::app {
 
@@ -41,7 +43,7 @@ void WorstView::show_option(const Analysis& a, const OptionAnalysis* option) {
     const auto name = to_q(short_name(role->second.front()));
     rows_.push_back({name, tr("original"), Driver::unknown, **answer});
     rows_.push_back({name, tr("this option"), Driver::bridge,
-                     replay_line(**answer, *a.tasks, *option->summary, window_)});
+                     replay_line(**answer, *a.timing->tasks, *option->summary, window_)});
 }
 
 void WorstView::paintEvent(QPaintEvent*) {

@@ -13,6 +13,8 @@
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
 
+#include "core/trace/trace_analysis.hpp"
+
 namespace grayrelic::app {
 
 BoardCanvas::BoardCanvas(QWidget* parent) : QWidget(parent) {

@@ -13,6 +13,7 @@
 #include "core/base/quantity.hpp"
 #include "core/base/text.hpp"
 #include "core/dossier/edits.hpp"
+#include "core/trace/trace_analysis.hpp"
 
 namespace grayrelic::app {
 namespace {

@@ -17,6 +17,8 @@
 #include "app/widgets/view_keys.hpp"
 #include "render/pdf.hpp"
 
+#include "core/trace/trace_analysis.hpp"
+
 namespace grayrelic::app {
 
 PaperView::PaperView(QWidget* parent) : QWidget(parent) {

@@ -14,6 +14,7 @@
 #include "core/base/text.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/trace/netlist.hpp"
+#include "core/trace/trace_analysis.hpp"
 
 namespace grayrelic::app {
 namespace {

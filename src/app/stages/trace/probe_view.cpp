@@ -17,6 +17,7 @@
 #include "core/base/text.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/trace/ledger.hpp"
+#include "core/trace/trace_analysis.hpp"
 
 namespace grayrelic::app {
 

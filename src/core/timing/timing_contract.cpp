@@ -1,0 +1,164 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The pass over contract, clocks, budgets and replicas. What each part rests on stands where it is asked for.
+#include <algorithm>
+
+#include "core/base/text.hpp"
+#include "core/timing/timing_work.hpp"
+
+namespace grayrelic {
+namespace {
+
+using namespace timing_parts;
+
+/// The events that a budget takes from a capture; a usage error when it can't.
+Result<std::vector<Time>> budget_events(const Budget& b, const Source& source) {
+    const auto capture = b.words.find("capture"), event = b.words.find("event");
+    if (capture == b.words.end() || capture->second.empty()) return std::vector<Time>{};
+    if (!source.capture)
+        return fail_usage("capture " + in_quotes(capture->second) + ", which can't be read",
+                          "the id of a capture in the dossier");
+    if (event == b.words.end())
+        return fail_usage("a capture without an event", "an edge such as STEP:rise, or frame:start");
+    const auto name = parse_event(event->second);
+    if (!name) return fail(name.error());
+    return event_times(*name, *source.capture, source.decoding.get());
+}
+
+ClockAnalysis analyse_clock(const ClockStudy& study, const ClockLibrary* sources) {
+    ClockAnalysis c;
+    c.study = study;
+    const double rate = study.rate.value.value();
+    // Without a word, as far as a ceramic resonator may be off.
+    c.within_ppm = study.within_ppm > 0 ? std::min(study.within_ppm, 50'000.0) : 5000;
+    const auto uncertain = study.rate.uncertainty && rate > 0
+                               ? std::optional(*study.rate.uncertainty / rate * 1e6)
+                               : std::nullopt;
+    auto explained = explain_clock(rate, c.within_ppm,
+                                   sources != nullptr ? sources->sources : std::vector<ClockSource>{}, uncertain);
+    if (explained)
+        c.explanation = std::move(*explained);
+    else
+        c.problem = explained.error().message();
+    if (study.clock.value.value() <= 0) return c;
+    const auto q = question_of(study);
+    auto serial = clock_serial(q);
+    if (serial)
+        c.serial = std::move(*serial);
+    else
+        c.serial_problem = serial.error().message();
+    c.bearable_ppm = most_error_ppm(q);
+    return c;
+}
+
+}  // namespace
+
+bool TimingWork::intervals(const ListenAnalysis& listen) {
+    for (std::size_t i = 0; i < contract_.size(); ++i) {
+        const auto& interval = timing_->intervals[i];
+        std::vector<Source> sources;
+        if (!interval.capture.empty()) sources.push_back(source_of(listen, interval.capture));
+        for (const auto& id : interval.also) sources.push_back(source_of(listen, id));
+        auto made = memory_.recall<ContractFigure>(
+            run_, "interval " + interval.id, std::tuple(interval, sources), 1,
+            [interval, sources](Progress& progress) -> Result<ContractFigure> {
+                std::vector<IntervalSource> views;
+                for (const auto& s : sources) views.push_back(s.view());
+                auto figure = figure_of(interval, views);
+                if (progress.cancelled()) return fail_cancelled();
+                return figure;
+            });
+        if (!made) return false;
+        set(contract_[i], std::move(made));
+    }
+    return true;
+}
+
+bool TimingWork::breaches(const ListenAnalysis& listen) {
+    for (std::size_t i = 0; i < breaches_.size(); ++i) {
+        const auto source = source_of(listen, listen.captures[i]->ref.id);
+        auto made = memory_.recall<CaptureBreaches>(
+            run_, "breaches " + source.id, std::tuple(source.capture, source.decoding, source.period, contract_),
+            1, [source, figures = contract_](Progress& progress) -> Result<CaptureBreaches> {
+                CaptureBreaches b{source.id, {}};
+                if (source.capture)
+                    b.breaches = contract_breaches(*source.capture, figures,
+                                                   source.period.value_or(source.capture->resolution),
+                                                   source.decoding.get(), source.id);
+                if (progress.cancelled()) return fail_cancelled();
+                return b;
+            });
+        if (!made) return false;
+        const std::lock_guard lock(mutex_);
+        breaches_[i] = std::move(made);
+    }
+    {
+        const std::lock_guard lock(mutex_);
+        breaches_done_ = true;
+    }
+    changed_();
+    return true;
+}
+
+bool TimingWork::clocks() {
+    for (std::size_t i = 0; i < clocks_.size(); ++i) {
+        const auto& study = timing_->clocks[i];
+        auto made = memory_.recall<ClockAnalysis>(
+            run_, "clock " + study.id, std::tuple(study, data_.clocks), 1,
+            [study, sources = data_.clocks](Progress&) -> Result<ClockAnalysis> {
+                return analyse_clock(study, sources.get());
+            });
+        if (!made) return false;
+        set(clocks_[i], std::move(made));
+    }
+    return true;
+}
+
+bool TimingWork::budgets(const ListenAnalysis& listen) {
+    for (std::size_t i = 0; i < budgets_.size(); ++i) {
+        const auto& budget = timing_->budgets[i];
+        const auto capture = budget.words.find("capture");
+        const auto source =
+            capture == budget.words.end() ? Source{} : source_of(listen, capture->second);
+        auto made = memory_.recall<BudgetAnalysis>(
+            run_, "budget " + budget.id, std::tuple(budget, source.capture, source.decoding), 1,
+            [budget, source](Progress& progress) -> Result<BudgetAnalysis> {
+                BudgetAnalysis b{budget, {}, {}};
+                const auto events = budget_events(budget, source);
+                auto result = events ? evaluate_budget(budget, *events, progress)
+                                     : Result<BudgetResult>(fail(events.error()));
+                if (progress.cancelled()) return fail_cancelled();
+                if (result)
+                    b.result = std::move(*result);
+                else
+                    b.problem = result.error().message();
+                return b;
+            });
+        if (!made) return false;
+        set(budgets_[i], std::move(made));
+    }
+    return true;
+}
+
+bool TimingWork::golden(const ListenAnalysis& listen) {
+    for (std::size_t i = 0; i < golden_.size(); ++i) {
+        const auto& pair = timing_->golden[i];
+        const auto original = source_of(listen, pair.original), replica = source_of(listen, pair.replica);
+        auto made = memory_.recall<GoldenAnalysis>(
+            run_, "replica " + pair.id, std::tuple(pair, original, replica, contract_), 1,
+            [pair, original, replica, figures = contract_](Progress& progress) -> Result<GoldenAnalysis> {
+                GoldenAnalysis g{pair, {}, {}};
+                auto result = compare_golden(pair, original.view(), replica.view(), figures, progress);
+                if (progress.cancelled()) return fail_cancelled();
+                if (result)
+                    g.result = std::move(*result);
+                else
+                    g.problem = result.error().message();
+                return g;
+            });
+        if (!made) return false;
+        set(golden_[i], std::move(made));
+    }
+    return true;
+}
+
+}  // namespace grayrelic

@@ -1,0 +1,179 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The pass over the question, networks and options. What each part rests on stands where it is asked for.
+#include "core/base/text.hpp"
+#include "core/timing/timing_work.hpp"
+
+namespace grayrelic {
+namespace {
+
+using namespace timing_parts;
+
+/// The recorded answer's name: the data role of the question's capture.
+std::string answer_of(const CaptureAnalysis* c) {
+    if (c == nullptr) return {};
+    const auto role = c->ref.decode.roles.find("data");
+    return role == c->ref.decode.roles.end() || role->second.empty() ? std::string() : role->second.front();
+}
+
+/// Entry latencies from a capture, when the option asks for them.
+Result<std::vector<Time>> measured_latencies(const BuildOption& option, const Source& source) {
+    if (option.measured.capture.empty()) return std::vector<Time>{};
+    if (!source.capture)
+        return fail_usage("the capture of its latency can't be read", "a capture of the dossier");
+    ContractInterval i;
+    i.from = option.measured.from;
+    i.to = option.measured.to;
+    const auto m = measure_interval(i, *source.capture, source.decoding.get());
+    if (!m) return fail(m.error());
+    std::vector<Time> out;
+    for (const auto& x : m->answered) out.push_back(x.length());
+    if (out.empty())
+        return fail_usage("no " + option.measured.to + " after " + option.measured.from + " in its capture",
+                          "a capture in which the pin answers");
+    return out;
+}
+
+/// Everything that the replies of an option rest on.
+struct Inputs {
+    BuildOption option;  ///< without what only names it
+    std::shared_ptr<const std::vector<ReplyTask>> tasks;
+    std::string question_problem;
+    unsigned long seed = 1;
+    Source measured, asked;
+    std::string answer;
+    std::shared_ptr<const NetworkAnalysis> network;
+    bool operator==(const Inputs&) const = default;
+};
+
+/// What does not enter the simulation.
+BuildOption without_names(BuildOption o) {
+    o.name.clear();
+    o.note.clear();
+    o.extra.clear();
+    o.bill = {};
+    for (auto& p : o.parameters) p.value.evidence = {};
+    for (auto& p : o.numbers) p.value.evidence = {};
+    return o;
+}
+
+}  // namespace
+
+bool TimingWork::question(const ListenAnalysis& listen) {
+    const auto& q = timing_->reply;
+    const auto asked = source_of(listen, q.capture);
+    auto made = memory_.recall<Question>(
+        run_, "question", std::tuple(asked.capture, q.trigger, q.look.value, q.guard.value, q.within), 1,
+        [q, asked](Progress& progress) -> Result<Question> {
+            if (q.trigger.empty()) return Question{nullptr, "no reply is asked for yet"};
+            if (!asked.capture) return Question{nullptr, "its capture can't be read"};
+            const auto trigger = parse_edge(q.trigger);
+            const auto look = parse_look(q.look.value);
+            if (!trigger || !look)
+                return Question{nullptr, (trigger ? look.error() : trigger.error()).message()};
+            auto tasks = find_tasks(*asked.capture, *trigger, *look, q.guard.value, q.within);
+            if (progress.cancelled()) return fail_cancelled();
+            if (!tasks) return Question{nullptr, tasks.error().message()};
+            if (tasks->empty())
+                return Question{nullptr, "no " + show_edge(*trigger) + " in the capture is followed by a look"};
+            return Question{std::make_shared<const std::vector<ReplyTask>>(std::move(*tasks)), {}};
+        });
+    if (!made) return false;
+    set(question_, std::move(made));
+    return true;
+}
+
+bool TimingWork::networks() {
+    for (std::size_t i = 0; i < networks_.size(); ++i) {
+        const auto& n = timing_->networks[i];
+        auto made = memory_.recall<NetworkAnalysis>(run_, "network " + n.id, std::tuple(n, data_.logic), 1,
+                                                    [n, logic = data_.logic](Progress&) -> Result<NetworkAnalysis> {
+                                                        return NetworkAnalysis{n, logic,
+                                                                               read_network(n.text, *logic)};
+                                                    });
+        if (!made) return false;
+        set(networks_[i], std::move(made));
+    }
+    return true;
+}
+
+bool TimingWork::options(const ListenAnalysis& listen) {
+    for (std::size_t i = 0; i < options_.size(); ++i) {
+        const auto& option = timing_->options[i];
+        Inputs in{without_names(option), question_->tasks, question_->problem, timing_->reply.seed, {}, {}, {}, {}};
+        if (!option.measured.capture.empty()) in.measured = source_of(listen, option.measured.capture);
+        if (option.kind == "network") {
+            in.asked = source_of(listen, timing_->reply.capture);
+            in.answer = answer_of(listen.find_capture(timing_->reply.capture));
+            for (const auto& n : networks_)
+                if (n && n->source.id == option.network) in.network = n;
+        }
+        auto replies = memory_.recall<Replies>(
+            run_, "replies " + option.id, in, option_weight, [in](Progress& progress) -> Result<Replies> {
+                Replies r;
+                if (!in.tasks) {
+                    r.problem = in.question_problem;
+                    return r;
+                }
+                if (in.option.kind == "network") {
+                    if (!in.network) {
+                        r.problem = in.option.network.empty()
+                                        ? "no network is named"
+                                        : "network " + in_quotes(in.option.network) +
+                                              " is not in the dossier, or the parts' data is missing";
+                        return r;
+                    }
+                    auto reply = reply_of_network(in.network->network, *in.asked.capture,
+                                                  in.asked.decoding.get(), *in.tasks, in.answer, progress);
+                    if (progress.cancelled()) return fail_cancelled();
+                    if (!reply) {
+                        r.problem = reply.error().message();
+                        return r;
+                    }
+                    r.summary = reply->summary;
+                    for (const auto& k : reply->corners)
+                        if (r.corners.size() < 3)
+                            r.corners.push_back({k.name, k.slowest, k.worst_margin.value_or(Time{})});
+                    r.network = std::make_shared<const NetworkReply>(std::move(*reply));
+                    return r;
+                }
+                auto measured = measured_latencies(in.option, in.measured);
+                auto model = measured ? model_of(in.option, std::move(*measured))
+                                      : Result<ReplyModel>(fail(measured.error()));
+                auto summary = model ? simulate_replies(*in.tasks, *model, in.seed, progress)
+                                     : Result<ReplySummary>(fail(model.error()));
+                if (progress.cancelled()) return fail_cancelled();
+                if (!summary) {
+                    r.problem = summary.error().message();
+                    return r;
+                }
+                if (summary->enough_latency)
+                    r.sensitivity = sensitivities(*model, *summary->enough_latency, *in.tasks);
+                r.corners = reply_corners(*model, *summary);
+                r.summary = std::move(*summary);
+                r.model = std::move(*model);
+                return r;
+            });
+        if (!replies) return false;
+        const bool chosen = option.id == timing_->chosen;
+        set(options_[i], memory_.recall_here<OptionAnalysis>(
+                             run_, "option " + option.id, std::tuple(option, chosen, replies), [&] {
+                                 OptionAnalysis o;
+                                 o.option = option;
+                                 o.chosen = chosen;
+                                 o.summary = replies->summary;
+                                 o.model = replies->model;
+                                 o.sensitivity = replies->sensitivity;
+                                 o.corners = replies->corners;
+                                 o.network = replies->network;
+                                 o.problem = replies->problem;
+                                 if (o.summary) {
+                                     o.verdict = judge(*o.summary);
+                                     o.confidence = confidence_of(*o.summary, option);
+                                 }
+                                 return o;
+                             }));
+    }
+    return true;
+}
+
+}  // namespace grayrelic
