@@ -11,6 +11,7 @@
 #include "cli/output.hpp"
 #include "core/base/quantity.hpp"
 #include "core/base/text.hpp"
+#include "core/decode/decoder.hpp"
 #include "core/decode/hunt.hpp"
 #include "core/json/json.hpp"
 

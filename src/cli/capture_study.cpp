@@ -11,6 +11,7 @@
 #include "core/base/quantity.hpp"
 #include "core/base/text.hpp"
 #include "core/decode/compare_frames.hpp"
+#include "core/decode/decoder.hpp"
 #include "core/decode/hunt.hpp"
 #include "core/decode/identify.hpp"
 #include "core/json/json.hpp"

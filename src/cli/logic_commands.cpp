@@ -13,6 +13,7 @@
 #include "core/base/text.hpp"
 #include "core/capture/capture_file.hpp"
 #include "core/decode/decode_chain.hpp"
+#include "core/decode/decoder.hpp"
 #include "core/dossier/store.hpp"
 #include "core/json/json.hpp"
 #include "core/library/data_library.hpp"

@@ -12,6 +12,7 @@
 #include "core/base/text.hpp"
 #include "core/json/json.hpp"
 #include "core/report/contract_figure.hpp"
+#include "core/timing/budget.hpp"
 
 namespace grayrelic::cli {
 namespace {

@@ -8,6 +8,7 @@
 #include "tests/app/window_fixture.hpp"
 
 #include "core/listen/listen_analysis.hpp"
+#include "core/signal/measure.hpp"
 
 namespace grayrelic::app {
 namespace {

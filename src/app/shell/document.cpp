@@ -49,7 +49,10 @@ Document::Document(QObject* parent) : QObject(parent), analysis_(std::make_share
     auto* timer = new QTimer(this);
     timer->setInterval(100);
     connect(timer, &QTimer::timeout, this, [this] {
-        if (running_ && progress_) Q_EMIT progressed(progress_->fraction());
+        if (!running_ || !progress_) return;
+        // A run that an edit began anew goes on from where the one before it was: a bar never goes back.
+        shown_fraction_ = std::max(shown_fraction_, progress_->fraction());
+        Q_EMIT progressed(shown_fraction_);
     });
     timer->start();
 }
@@ -58,6 +61,8 @@ Document::~Document() {
     if (progress_) progress_->cancel();
     watcher_.disconnect(this);
     watcher_.waitForFinished();
+    analysis_.reset();  // it may still be computing with what this owns
+    for (auto& r : retired_) r.waitForFinished();
 }
 
 void Document::apply(const QString& what, Dossier next, const QString& merge_key) {
@@ -82,7 +87,9 @@ void Document::open(Dossier dossier, std::filesystem::path folder, const QString
     folder_ = std::move(folder);
     open_ = true;
     unsaved_ = folder_.empty();
+    retire(std::move(analysis_));
     analysis_ = std::make_shared<const Analysis>();
+    shown_fraction_ = 0;
     store_.forget();  // a program that opens many dossiers holds the captures of one
     set(dossier);
 }
@@ -110,9 +117,19 @@ void Document::start_analysis() {
     again_ = false;
     progress_ = std::make_shared<Progress>();
     Q_EMIT busy_changed(true);
+    const auto show = [this, run = progress_](std::shared_ptr<const Analysis> part) {
+        QMetaObject::invokeMethod(
+            this,
+            [this, run, part = std::move(part)] {
+                if (run != progress_ || again_ || stopped_) return;  // of a run that is over
+                analysis_ = part;
+                Q_EMIT analysed();
+            },
+            Qt::QueuedConnection);
+    };
     watcher_.setFuture(QtConcurrent::run(
-        [dossier = dossier_, folder = folder_, before = analysis_, progress = progress_, this] {
-            return analyse(dossier, folder, store_, *progress, before.get(), data_);
+        [dossier = dossier_, folder = folder_, before = analysis_, progress = progress_, show, this] {
+            return analyse(dossier, folder, store_, *progress, before.get(), data_, show);
         }));
 }
 
@@ -124,6 +141,7 @@ void Document::finish_analysis() {
         return;
     }
     if (outcome && !stopped_) analysis_ = *outcome;
+    shown_fraction_ = 0;
     Q_EMIT busy_changed(false);
     Q_EMIT analysed();
 }
@@ -133,6 +151,14 @@ void Document::cancel_analysis() {
     stopped_ = true;
     again_ = false;
     progress_->cancel();
+    analysis_->memory->cancel();
+}
+
+/// What a closed dossier's analysis still computes is stopped, and waited for beside the window.
+void Document::retire(std::shared_ptr<const Analysis> old) {
+    if (!old) return;
+    std::erase_if(retired_, [](const QFuture<void>& f) { return f.isFinished(); });
+    retired_.push_back(QtConcurrent::run([old = std::move(old)] { old->memory->cancel(); }));
 }
 
 void Document::wait_until_current() {

@@ -50,7 +50,7 @@ class Document : public QObject {
   Q_SIGNALS:
     void refused();   ///< an edit of a dossier that can't be changed
     void changed();   ///< the dossier has another value
-    void analysed();  ///< analysis() has another value
+    void analysed();  ///< analysis() has another value, which may be one on the way: see Analysis::under_way
     void progressed(double fraction);
     void busy_changed(bool busy);
 
@@ -59,6 +59,7 @@ class Document : public QObject {
     void set(const Dossier& dossier);
     void start_analysis();
     void finish_analysis();
+    void retire(std::shared_ptr<const Analysis> old);
 
     Dossier dossier_;
     std::shared_ptr<const Analysis> analysis_;
@@ -75,6 +76,8 @@ class Document : public QObject {
     std::shared_ptr<Progress> progress_;
     bool running_ = false;
     bool again_ = false;
+    double shown_fraction_ = 0;
+    std::vector<QFuture<void>> retired_;
     bool stopped_ = false;  // the person cancelled; the next change starts anew
 };
 

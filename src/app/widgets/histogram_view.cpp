@@ -12,6 +12,7 @@
 #include "app/paint/theme.hpp"
 #include "app/widgets/view_keys.hpp"
 #include "core/base/quantity.hpp"
+#include "core/signal/measure.hpp"
 
 namespace grayrelic::app {
 

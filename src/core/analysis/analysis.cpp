@@ -56,13 +56,15 @@ class Work {
             part_made(true);
             auto decoded = std::async(std::launch::async, [this] { return listen_.decode(); });
             const bool sampled = listen_.sample();
+            auto looked = std::async(std::launch::async, [this] { return listen_.look(); });
             whole = decoded.get() && sampled;
-        }
-        if (whole) {
-            const auto listen = listen_.now();
-            auto contract = std::async(std::launch::async, [&] { return timing_.contract(*listen); });
-            const bool replied = timing_.replies(*listen);
-            whole = contract.get() && replied && listen_.look();
+            if (whole) {
+                const auto listen = listen_.now();
+                auto contract = std::async(std::launch::async, [&] { return timing_.contract(*listen); });
+                const bool replied = timing_.replies(*listen);
+                whole = contract.get() && replied;
+            }
+            whole = looked.get() && whole;
         }
         whole = board.get() && whole;
         if (!whole) return fail_cancelled();

@@ -3,10 +3,12 @@
 #pragma once
 
 #include <filesystem>
+#include <future>
 #include <map>
 #include <memory>
 #include <mutex>
 #include <string>
+#include <vector>
 
 #include "core/base/progress.hpp"
 #include "core/capture/import_options.hpp"
@@ -39,6 +41,7 @@ class CaptureStore {
     };
     std::mutex mutex_;
     std::map<std::string, Kept> kept_;
+    std::vector<std::future<void>> keeping_;  // copies being written; waited for at the end
 };
 
 }  // namespace grayrelic

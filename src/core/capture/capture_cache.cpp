@@ -1,26 +1,32 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A copy: a line with what it is a copy of, then the packed capture and its CRC-32. Numbers are in groups of
-// seven bits, low ones first, the eighth says that another follows; signed ones have their sign in bit 0.
+// A copy: lines with what it is a copy of, filled up to a multiple of eight bytes, then the packed capture and a sum
+// over it (XXH3, 64 bits). Numbers are in groups of seven bits, low ones first, the eighth says that another follows;
+// signed ones have their sign in bit 0. Edges stand as they are in memory, at a multiple of eight bytes, so that the
+// file is mapped and not read.
 #include "core/capture/capture_cache.hpp"
 
 #include <fmt/format.h>
-#include <zlib.h>
+#include <xxhash.h>
 
 #include <algorithm>
 #include <cstring>
-#include <limits>
+#include <functional>
 #include <map>
 
 #include "core/base/file_system.hpp"
+#include "core/base/mapped_file.hpp"
 
 namespace grayrelic {
 namespace {
 
-constexpr std::string_view magic = "gray-relic capture copy 1\n";
+constexpr std::string_view magic = "gray-relic capture copy 2\n";
 constexpr std::uint64_t most_items = 1ULL << 36U;
 
+/// Packs into a sink, in pieces.
 class Packer {
   public:
+    using Sink = std::function<void(std::string_view)>;
+    explicit Packer(Sink sink) : sink_(std::move(sink)) {}
     void number(std::uint64_t v) {
         while (v >= 0x80) {
             out_.push_back(static_cast<char>(v | 0x80U));
@@ -35,16 +41,21 @@ class Packer {
         number(t.size());
         out_ += t;
     }
-    /// Differences, so that the usual edge takes two or three bytes.
     void times(std::span<const Time> times) {
         number(times.size());
         std::int64_t before = 0;
-        out_.reserve(out_.size() + 3 * times.size());
         for (const auto t : times) {
             whole(static_cast<std::int64_t>(static_cast<std::uint64_t>(t.count()) -
                                             static_cast<std::uint64_t>(before)));
             before = t.count();
         }
+    }
+    /// As in memory, at a multiple of eight bytes.
+    void edges(std::span<const Time> times) {
+        number(times.size());
+        while ((gone_ + out_.size()) % sizeof(Time) != 0) out_.push_back('\0');
+        flush();
+        give({reinterpret_cast<const char*>(times.data()), times.size_bytes()});
     }
     void spans(std::span<const Span> spans) {
         number(spans.size());
@@ -55,17 +66,29 @@ class Packer {
         number(values.size());
         out_.append(reinterpret_cast<const char*>(values.data()), values.size() * sizeof(T));
     }
-    [[nodiscard]] std::string take() { return std::move(out_); }
+    void flush() {
+        give(out_);
+        out_.clear();
+    }
 
   private:
+    void give(std::string_view bytes) {
+        sink_(bytes);
+        gone_ += bytes.size();
+    }
+    Sink sink_;
     std::string out_;
+    std::size_t gone_ = 0;
 };
+static_assert(sizeof(Time) == 8 && std::is_trivially_copyable_v<Time>);
 
 struct Broken {};
 
 class Unpacker {
   public:
-    explicit Unpacker(std::string_view in) : at_(in.data()), end_(in.data() + in.size()) {}
+    /// `owner` keeps `in` in place for edges that are not copied; null to copy them.
+    Unpacker(std::string_view in, std::shared_ptr<const void> owner)
+        : begin_(in.data()), at_(in.data()), end_(in.data() + in.size()), owner_(std::move(owner)) {}
     std::uint64_t number() {
         // Nearly all differences take one to three bytes.
         if (end_ - at_ >= 4) [[likely]] {
@@ -102,17 +125,24 @@ class Unpacker {
         return out;
     }
     EdgeBuffer edges() {
-        const auto n = count();
-        EdgeBuffer out;
-        const auto times = out.extend(n);
-        std::uint64_t t = 0;
-        std::int64_t before = std::numeric_limits<std::int64_t>::min();
-        for (std::size_t i = 0; i < n; ++i) {
-            t += static_cast<std::uint64_t>(whole());
-            const auto now = static_cast<std::int64_t>(t);
-            if (i > 0 && now <= before) throw Broken{};
-            times[i] = Time::ps(before = now);
+        const auto n = number();
+        while ((at_ - begin_) % static_cast<std::ptrdiff_t>(sizeof(Time)) != 0) {
+            if (at_ == end_ || *at_++ != '\0') throw Broken{};
         }
+        if (n > left() / sizeof(Time)) throw Broken{};
+        const auto count = static_cast<std::size_t>(n);
+        const char* from = at_;
+        at_ += count * sizeof(Time);
+        EdgeBuffer out;
+        if (owner_ && reinterpret_cast<std::uintptr_t>(from) % alignof(Time) == 0) {
+            out = EdgeBuffer::borrowed({reinterpret_cast<const Time*>(from), count}, owner_);
+        } else if (count > 0) {
+            std::memcpy(static_cast<void*>(out.extend(count).data()), from, count * sizeof(Time));
+        }
+        const auto times = out.view();
+        bool rising = true;
+        for (std::size_t i = 1; i < count; ++i) rising &= times[i - 1] < times[i];
+        if (!rising) throw Broken{};
         return out;
     }
     std::vector<Span> spans() {
@@ -131,8 +161,10 @@ class Unpacker {
     [[nodiscard]] std::size_t left() const { return static_cast<std::size_t>(end_ - at_); }
 
   private:
+    const char* begin_;
     const char* at_;
     const char* end_;
+    std::shared_ptr<const void> owner_;
 };
 
 /// Waveforms that several signals share are written once.
@@ -157,82 +189,8 @@ std::shared_ptr<const T> pick(const std::vector<std::shared_ptr<const T>>& list,
     return list[place - 1];
 }
 
-std::string identity(const std::filesystem::path& path, const ReadAs& read_as) {
-    std::error_code code;
-    const auto whole = std::filesystem::canonical(path, code);
-    if (code) return {};
-    const auto size = std::filesystem::file_size(whole, code);
-    if (code || size < least_cached) return {};
-    const auto changed = std::filesystem::last_write_time(whole, code);
-    if (code) return {};
-    auto out = fmt::format("{}\n{}\n{}\n", whole.string(), size, changed.time_since_epoch().count());
-    for (const auto& [key, value] : read_as) out += fmt::format("{}={}\n", key, value);
-    return out;
-}
-
-std::filesystem::path copy_path(const std::filesystem::path& folder, const std::string& of) {
-    std::uint64_t hash = 1469598103934665603ULL;  // FNV-1a; the copy itself holds what it is a copy of
-    for (const char c : of) hash = (hash ^ static_cast<unsigned char>(c)) * 1099511628211ULL;
-    return folder / fmt::format("{:016x}.capture", hash);
-}
-
-std::uint32_t sum_of(std::string_view bytes) {
-    return static_cast<std::uint32_t>(crc32_z(0, reinterpret_cast<const Bytef*>(bytes.data()), bytes.size()));
-}
-
-std::optional<Capture> read_copy(const std::filesystem::path& file, const std::string& of) {
-    auto bytes = disk().read(file, most_cached);
-    if (!bytes) return std::nullopt;
-    std::string_view rest = *bytes;
-    const auto head = std::string(magic) + of + "\n";
-    if (!rest.starts_with(head) || rest.size() < head.size() + 4) return std::nullopt;
-    rest.remove_prefix(head.size());
-    std::uint32_t sum = 0;
-    std::memcpy(&sum, rest.data() + rest.size() - 4, 4);
-    rest.remove_suffix(4);
-    if (sum != sum_of(rest)) return std::nullopt;
-    return unpack_capture(rest);
-}
-
-void write_copy(const std::filesystem::path& folder, const std::filesystem::path& file, const std::string& of,
-                const Capture& capture) {
-    const auto packed = pack_capture(capture);
-    if (packed.size() > most_cached / 2) return;
-    if (!disk().exists(folder) && !disk().make_folder(folder)) return;
-    const auto sum = sum_of(packed);
-    auto out = AtomicFile::open(disk(), file);
-    if (!out) return;
-    if (!out->write(std::string(magic) + of + "\n") || !out->write(packed) ||
-        !out->write({reinterpret_cast<const char*>(&sum), 4}))
-        return;
-    (void)out->commit();
-}
-
-void make_room(const std::filesystem::path& folder) {
-    struct Copy {
-        std::filesystem::file_time_type used;
-        std::uint64_t size;
-        std::filesystem::path path;
-    };
-    std::vector<Copy> copies;
-    std::error_code code;
-    std::uint64_t all = 0;
-    for (const auto& e : std::filesystem::directory_iterator(folder, code))
-        if (e.path().extension() == ".capture" && e.is_regular_file(code))
-            copies.push_back({e.last_write_time(code), e.file_size(code), e.path()}),
-                all += copies.back().size;
-    std::sort(copies.begin(), copies.end(), [](const Copy& a, const Copy& b) { return a.used < b.used; });
-    for (const auto& c : copies) {
-        if (all <= most_cached) return;
-        std::filesystem::remove(c.path, code);
-        all -= c.size;
-    }
-}
-
-}  // namespace
-
-std::string pack_capture(const Capture& c) {
-    Packer packer;
+void pack(const Capture& c, Packer::Sink sink) {
+    Packer packer(std::move(sink));
     packer.text(c.format);
     packer.whole(c.resolution.count());
     packer.whole(c.rounding.count());
@@ -246,7 +204,7 @@ std::string pack_capture(const Capture& c) {
     packer.number(digital.size());
     for (const auto* d : digital) {
         packer.number(d->first_level() ? 1 : 0);
-        packer.times(d->edges());
+        packer.edges(d->edges());
         packer.spans(d->unknown());
         packer.spans(d->floating());
     }
@@ -265,12 +223,12 @@ std::string pack_capture(const Capture& c) {
         packer.number(place(real, s.real));
         packer.number(place(analogue, s.analogue));
     }
-    return packer.take();
+    packer.flush();
 }
 
-std::optional<Capture> unpack_capture(std::string_view bytes) {
+std::optional<Capture> unpack(std::string_view bytes, std::shared_ptr<const void> owner) {
     try {
-        Unpacker u(bytes);
+        Unpacker u(bytes, std::move(owner));
         Capture c;
         c.format = u.text();
         c.resolution = Time::ps(u.whole());
@@ -328,24 +286,130 @@ std::optional<Capture> unpack_capture(std::string_view bytes) {
     }
 }
 
+std::string identity(const std::filesystem::path& path, const ReadAs& read_as) {
+    std::error_code code;
+    const auto whole = std::filesystem::canonical(path, code);
+    if (code) return {};
+    const auto size = std::filesystem::file_size(whole, code);
+    if (code || size < least_cached) return {};
+    const auto changed = std::filesystem::last_write_time(whole, code);
+    if (code) return {};
+    auto out = fmt::format("{}\n{}\n{}\n", whole.string(), size, changed.time_since_epoch().count());
+    for (const auto& [key, value] : read_as) out += fmt::format("{}={}\n", key, value);
+    return out;
+}
+
+std::filesystem::path copy_path(const std::filesystem::path& folder, const std::string& of) {
+    std::uint64_t hash = 1469598103934665603ULL;  // FNV-1a; the copy itself holds what it is a copy of
+    for (const char c : of) hash = (hash ^ static_cast<unsigned char>(c)) * 1099511628211ULL;
+    return folder / fmt::format("{:016x}.capture", hash);
+}
+
+std::string head_of(const std::string& of) {
+    auto head = std::string(magic) + of;
+    head.append(7 - head.size() % 8, ' ');
+    return head + "\n";
+}
+
+std::optional<Capture> read_copy(const std::filesystem::path& path, const std::string& of) {
+    const auto file = MappedFile::open(path);
+    if (!file || file->bytes().size() > most_cached) return std::nullopt;
+    auto rest = file->bytes();
+    const auto head = head_of(of);
+    std::uint64_t sum = 0;
+    if (!rest.starts_with(head) || rest.size() < head.size() + sizeof sum) return std::nullopt;
+    rest.remove_prefix(head.size());
+    std::memcpy(&sum, rest.data() + rest.size() - sizeof sum, sizeof sum);
+    rest.remove_suffix(sizeof sum);
+    if (sum != XXH3_64bits(rest.data(), rest.size())) return std::nullopt;
+    return unpack(rest, file);
+}
+
+void write_copy(const std::filesystem::path& folder, const std::filesystem::path& file, const std::string& of,
+                const Capture& capture) {
+    if (8 * capture.edge_count() > most_cached / 2) return;
+    if (!disk().exists(folder) && !disk().make_folder(folder)) return;
+    auto out = AtomicFile::open(disk(), file);
+    if (!out || !out->write(head_of(of))) return;
+    const std::unique_ptr<XXH3_state_t, decltype(&XXH3_freeState)> state(XXH3_createState(), &XXH3_freeState);
+    XXH3_64bits_reset(state.get());
+    bool written = true;
+    pack(capture, [&](std::string_view bytes) {
+        XXH3_64bits_update(state.get(), bytes.data(), bytes.size());
+        written = written && out->write(bytes);
+    });
+    const std::uint64_t sum = XXH3_64bits_digest(state.get());
+    if (!written || !out->write({reinterpret_cast<const char*>(&sum), sizeof sum})) return;
+    (void)out->commit();
+}
+
+void make_room(const std::filesystem::path& folder) {
+    struct Copy {
+        std::filesystem::file_time_type used;
+        std::uint64_t size;
+        std::filesystem::path path;
+    };
+    std::vector<Copy> copies;
+    std::error_code code;
+    std::uint64_t all = 0;
+    for (const auto& e : std::filesystem::directory_iterator(folder, code))
+        if (e.path().extension() == ".capture" && e.is_regular_file(code))
+            copies.push_back({e.last_write_time(code), e.file_size(code), e.path()}),
+                all += copies.back().size;
+    std::sort(copies.begin(), copies.end(), [](const Copy& a, const Copy& b) { return a.used < b.used; });
+    for (const auto& c : copies) {
+        if (all <= most_cached) return;
+        std::filesystem::remove(c.path, code);
+        all -= c.size;
+    }
+}
+
+}  // namespace
+
+std::string pack_capture(const Capture& c) {
+    std::string out;
+    pack(c, [&](std::string_view bytes) { out += bytes; });
+    return out;
+}
+
+std::optional<Capture> unpack_capture(std::string_view bytes) {
+    return unpack(bytes, nullptr);
+}
+
+std::optional<Capture> read_kept_capture(const std::filesystem::path& path, const ReadAs& read_as,
+                                         const std::filesystem::path& folder) {
+    const auto of = folder.empty() ? std::string() : identity(path, read_as);
+    if (of.empty()) return std::nullopt;
+    const auto file = copy_path(folder, of);
+    auto kept = read_copy(file, of);
+    std::error_code code;
+    if (kept)  // used just now
+        std::filesystem::last_write_time(file, std::filesystem::file_time_type::clock::now(), code);
+    return kept;
+}
+
+CaptureKeeper::CaptureKeeper(const std::filesystem::path& path, const ReadAs& read_as, std::filesystem::path folder)
+    : path_(path),
+      read_as_(read_as),
+      folder_(std::move(folder)),
+      of_(folder_.empty() ? std::string() : identity(path, read_as)) {}
+
+void CaptureKeeper::keep(const Capture& capture) const {
+    if (of_.empty() || identity(path_, read_as_) != of_) return;  // not while it is being written
+    write_copy(folder_, copy_path(folder_, of_), of_, capture);
+    make_room(folder_);
+}
+
 Result<Capture> read_capture_cached(const std::filesystem::path& path, const ReadAs& read_as,
                                     const CaptureOptions& options, const std::filesystem::path& folder,
                                     Progress& progress) {
-    const auto of = folder.empty() ? std::string() : identity(path, read_as);
-    if (of.empty()) return read_capture_file(path, progress, options);
-    const auto file = copy_path(folder, of);
-    if (auto kept = read_copy(file, of)) {
-        std::error_code code;
-        std::filesystem::last_write_time(file, std::filesystem::file_time_type::clock::now(),
-                                         code);  // used just now
+    if (auto kept = read_kept_capture(path, read_as, folder)) {
         progress.report(1.0);
         return std::move(*kept);
     }
+    const CaptureKeeper keeper(path, read_as, folder);
     auto capture = read_capture_file(path, progress, options);
-    if (capture && identity(path, read_as) == of) {  // not while it is being written
-        write_copy(folder, file, of, *capture);
-        make_room(folder);
-    }
+    if (capture) keeper.keep(*capture);
     return capture;
 }
 

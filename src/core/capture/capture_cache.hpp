@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What was read of a large capture, kept for the next start: edges as differences, in a form that reads much
-// faster than the file it came from. Only a copy: it can be deleted at any time, and what does not fit its
-// file is not used.
+// What was read of a large capture, kept for the next start: edges as they stand in memory, so that the copy is
+// mapped and not read. Only a copy: it can be deleted at any time, and what does not fit its file is not used.
 #pragma once
 
 #include <filesystem>
@@ -20,6 +19,22 @@ inline constexpr std::uint64_t most_cached = 4ULL << 30U;
 [[nodiscard]] Result<Capture> read_capture_cached(const std::filesystem::path& path, const ReadAs& read_as,
                                                   const CaptureOptions& options,
                                                   const std::filesystem::path& folder, Progress& progress);
+
+/// The copy alone; nothing when there is none that fits.
+[[nodiscard]] std::optional<Capture> read_kept_capture(const std::filesystem::path& path, const ReadAs& read_as,
+                                                       const std::filesystem::path& folder);
+/// Writes the copy. Made before the file is read: keeps nothing when the file has changed since.
+class CaptureKeeper {
+  public:
+    CaptureKeeper(const std::filesystem::path& path, const ReadAs& read_as, std::filesystem::path folder);
+    void keep(const Capture& capture) const;
+
+  private:
+    std::filesystem::path path_;
+    ReadAs read_as_;
+    std::filesystem::path folder_;
+    std::string of_;
+};
 
 /// A capture as bytes and back; nothing when the bytes are not whole.
 [[nodiscard]] std::string pack_capture(const Capture& capture);

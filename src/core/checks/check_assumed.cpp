@@ -28,11 +28,7 @@ void check_look(const Analysis& a, Findings& out) {
         "rests-on-assumed", Severity::doubt, "timing", "host look", "The host's look is assumed", "", "",
         {"look", "", -1}};
     f.why = fmt::format("Taken as {} after {}", show_look(*look), show_edge(*trigger));
-    if (a.timing->tasks && !a.timing->tasks->empty()) {
-        Time least = Time::max();
-        for (const auto& t : *a.timing->tasks) least = std::min(least, t.deadline - t.trigger);
-        f.why += fmt::format(", {} at the least", print(least));
-    }
+    if (const auto least = a.timing->least_allowed) f.why += fmt::format(", {} at the least", print(*least));
     f.why += "; a capture can't show it.";
     f.todo = "Confirm with a reply that is late on purpose, or read the host's program.";
     out.push_back(std::move(f));

@@ -23,6 +23,7 @@ struct ListenWork::Sampled {
 };
 struct ListenWork::Health {
     std::vector<LineHealth> lines;
+    std::vector<LineTraffic> traffic;
 };
 struct ListenWork::Decoded {
     std::shared_ptr<const Decoding> decoding, characters;
@@ -49,6 +50,12 @@ const CaptureAnalysis* ListenAnalysis::find_capture(std::string_view id) const {
     const auto it =
         std::find_if(captures.begin(), captures.end(), [&](const auto& c) { return c->ref.id == id; });
     return it == captures.end() ? nullptr : it->get();
+}
+
+const LineTraffic* CaptureAnalysis::find_traffic(std::string_view signal) const {
+    const auto it =
+        std::find_if(traffic.begin(), traffic.end(), [&](const auto& t) { return t.signal == signal; });
+    return it == traffic.end() ? nullptr : &*it;
 }
 
 ListenWork::ListenWork(const Dossier& dossier, std::filesystem::path folder, CaptureReader reader,
@@ -175,7 +182,11 @@ bool ListenWork::look() {
         if (!p.read->capture) continue;
         auto health = memory_.recall<Health>(run_, "lines " + p.ref.id, std::tuple(p.read->capture), looking,
                                              [capture = p.read->capture](Progress& progress) -> Result<Health> {
-                                                 Health h{examine_lines(*capture, progress)};
+                                                 Health h{examine_lines(*capture, progress), {}};
+                                                 for (const auto& s : capture->signals)
+                                                     if (s.digital && !progress.cancelled())
+                                                         h.traffic.push_back(
+                                                             {s.name, glance_at(*s.digital, capture->extent)});
                                                  if (progress.cancelled()) return fail_cancelled();
                                                  return h;
                                              });
@@ -200,7 +211,10 @@ CaptureAnalysis ListenWork::assemble(const Parts& p) {
         a.sample_period_found = p.sampled->found;
         a.sampling = p.sampled->report;
     }
-    if (p.health) a.health = p.health->lines;
+    if (p.health) {
+        a.health = p.health->lines;
+        a.traffic = p.health->traffic;
+    }
     if (p.decoded) {
         a.decoding = p.decoded->decoding;
         a.characters = p.decoded->characters;

@@ -12,6 +12,7 @@
 #include "core/decode/decoder.hpp"
 #include "core/dossier/dossier.hpp"
 #include "core/signal/line_health.hpp"
+#include "core/signal/measure.hpp"
 #include "core/signal/sampling.hpp"
 
 namespace grayrelic {
@@ -21,6 +22,12 @@ struct DecodedLane {
     std::string title;  ///< "async-serial", "async-serial, packets"
     std::shared_ptr<const Decoding> decoding;
     std::string problem;
+};
+
+/// A signal at a glance.
+struct LineTraffic {
+    std::string signal;
+    PulseGlance glance;
 };
 
 struct CaptureAnalysis {
@@ -36,6 +43,8 @@ struct CaptureAnalysis {
     std::shared_ptr<const Decoding> characters;  ///< what packets were put together from; null otherwise
     std::vector<DecodedLane> also;               ///< of CaptureRef::also, in its order
     std::vector<LineHealth> health;              ///< chatter, ringing and the like, line by line
+    std::vector<LineTraffic> traffic;            ///< of each digital signal, in the capture's order
+    [[nodiscard]] const LineTraffic* find_traffic(std::string_view signal) const;
     /// What is still being done: "reading", "decoding", "looking at its lines"; empty when all is there.
     std::string under_way;
 };

@@ -8,6 +8,8 @@
 #include <map>
 
 #include "core/base/quantity.hpp"
+#include "core/signal/measure.hpp"
+#include "core/timing/contract.hpp"
 
 namespace grayrelic {
 namespace {

@@ -11,6 +11,8 @@
 #include "core/report/connector_figure.hpp"
 #include "core/report/figures.hpp"
 #include "core/report/svg.hpp"
+#include "core/signal/measure.hpp"
+#include "core/timing/reply_option.hpp"
 #include "core/timing/timing_analysis.hpp"
 
 namespace grayrelic {

@@ -52,6 +52,24 @@ PulseMeasurement measure_pulses(const DigitalWaveform& waveform, Span window) {
     return m;
 }
 
+PulseGlance glance_at(const DigitalWaveform& waveform, Span window) {
+    PulseGlance g;
+    const auto edges = waveform.edges();
+    const bool gaps = !waveform.unknown().empty();
+    double high = 0.0, whole = 0.0;
+    const auto end = waveform.edges_until(window.to);
+    for (auto i = waveform.edges_before(window.from); i + 1 < end; ++i) {
+        if (!gaps || waveform.known_between(edges[i], edges[i + 1]))
+            g.shortest = std::min(g.shortest.value_or(Time::max()), edges[i + 1] - edges[i]);
+        if (i + 2 >= end || !waveform.is_rise(i)) continue;
+        if (gaps && !waveform.known_between(edges[i], edges[i + 2])) continue;
+        whole += (edges[i + 2] - edges[i]).seconds();
+        high += (edges[i + 1] - edges[i]).seconds();
+    }
+    if (whole > 0.0) g.duty = high / whole;
+    return g;
+}
+
 Statistics DelayMeasurement::statistics() const {
     return summarise(seconds_of(answered));
 }

@@ -38,6 +38,13 @@ enum class PulsePart { high, low, period };
 [[nodiscard]] std::optional<Interval> extreme_pulse(const DigitalWaveform& waveform, PulsePart part,
                                                     bool longest, Span window);
 
+/// What a glance at a line tells: the same figures as measure_pulses(), without the others.
+struct PulseGlance {
+    std::optional<Time> shortest;  ///< of the whole pulses
+    std::optional<double> duty;
+};
+[[nodiscard]] PulseGlance glance_at(const DigitalWaveform& waveform, Span window);
+
 struct DelayMeasurement {
     std::vector<Interval> answered;  ///< in order of time
     std::vector<Time> unanswered;    ///< the "from" edges without an answer

@@ -132,9 +132,11 @@ std::shared_ptr<const TimingAnalysis> TimingWork::now() {
     if (question_) {
         a.tasks = question_->tasks;
         a.question_problem = question_->problem;
+        a.least_allowed = question_->least_allowed;
     } else if (before_) {
         a.tasks = before_->tasks;
         a.question_problem = before_->question_problem;
+        a.least_allowed = before_->least_allowed;
     } else {
         a.question_problem = "the captures are still being read";
     }

@@ -72,6 +72,7 @@ struct TimingAnalysis {
     std::vector<std::shared_ptr<const CaptureBreaches>> breaches;  ///< of captures that have any
     std::shared_ptr<const std::vector<ReplyTask>> tasks;           ///< null when the question can't be asked
     std::string question_problem;
+    std::optional<Time> least_allowed;  ///< the shortest time that any task leaves for its reply
     std::vector<std::shared_ptr<const OptionAnalysis>> options;
     std::vector<std::shared_ptr<const NetworkAnalysis>> networks;
     std::vector<std::shared_ptr<const ClockAnalysis>> clocks;

@@ -64,18 +64,20 @@ bool TimingWork::question(const ListenAnalysis& listen) {
     auto made = memory_.recall<Question>(
         run_, "question", std::tuple(asked.capture, q.trigger, q.look.value, q.guard.value, q.within), 1,
         [q, asked](Progress& progress) -> Result<Question> {
-            if (q.trigger.empty()) return Question{nullptr, "no reply is asked for yet"};
-            if (!asked.capture) return Question{nullptr, "its capture can't be read"};
+            if (q.trigger.empty()) return Question{nullptr, "no reply is asked for yet", {}};
+            if (!asked.capture) return Question{nullptr, "its capture can't be read", {}};
             const auto trigger = parse_edge(q.trigger);
             const auto look = parse_look(q.look.value);
             if (!trigger || !look)
-                return Question{nullptr, (trigger ? look.error() : trigger.error()).message()};
+                return Question{nullptr, (trigger ? look.error() : trigger.error()).message(), {}};
             auto tasks = find_tasks(*asked.capture, *trigger, *look, q.guard.value, q.within);
             if (progress.cancelled()) return fail_cancelled();
-            if (!tasks) return Question{nullptr, tasks.error().message()};
+            if (!tasks) return Question{nullptr, tasks.error().message(), {}};
             if (tasks->empty())
-                return Question{nullptr, "no " + show_edge(*trigger) + " in the capture is followed by a look"};
-            return Question{std::make_shared<const std::vector<ReplyTask>>(std::move(*tasks)), {}};
+                return Question{nullptr, "no " + show_edge(*trigger) + " in the capture is followed by a look", {}};
+            Time least = Time::max();
+            for (const auto& t : *tasks) least = std::min(least, t.deadline - t.trigger);
+            return Question{std::make_shared<const std::vector<ReplyTask>>(std::move(*tasks)), {}, least};
         });
     if (!made) return false;
     set(question_, std::move(made));

@@ -10,6 +10,7 @@ namespace grayrelic {
 struct TimingWork::Question {
     std::shared_ptr<const std::vector<ReplyTask>> tasks;
     std::string problem;
+    std::optional<Time> least_allowed;
 };
 
 /// A simulation, without what only names it.

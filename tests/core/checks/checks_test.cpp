@@ -234,7 +234,7 @@ TEST_F(OnTheDemo, MissingCapturesAreToldOnceAndTheRestGoesOn) {
     auto m = *demo->find_capture("minute");
     m.file = "captures/gone.vcd";
     const auto b = run(with_capture(*demo, m), base.get());
-    EXPECT_EQ(b->question_problem, "its capture can't be read");
+    EXPECT_EQ(b->timing->question_problem, "its capture can't be read");
     EXPECT_EQ(b->find_option("shift-register")->verdict, Verdict::unknown);
     EXPECT_EQ(some(*b, "capture-unreadable", "interval look").size(), 1U);
 }

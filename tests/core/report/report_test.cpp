@@ -110,12 +110,12 @@ TEST(Figures, AxisMarksAreRound) {
 }
 
 TEST(Figures, HistogramMarksWhatIsLate) {
-    const auto svg = histogram_figure("t", {1e-6, 2e-6, 5e-6}, 3e-6, Driver::bridge);
+    const auto svg = histogram_figure("t", spread_of(std::vector{1e-6, 2e-6, 5e-6}), 3e-6, Driver::bridge);
     EXPECT_THAT(svg, HasSubstr(std::string(paper::oxide)));
     EXPECT_THAT(svg, HasSubstr("host looks at 3.00 µs"));
-    EXPECT_THAT(histogram_figure("t", {1e-6}, 3e-6, Driver::bridge),
+    EXPECT_THAT(histogram_figure("t", spread_of(std::vector{1e-6}), 3e-6, Driver::bridge),
                 Not(HasSubstr(std::string(paper::oxide))));
-    EXPECT_THAT(histogram_figure("t", {}, std::nullopt, Driver::relic), HasSubstr("nothing measured"));
+    EXPECT_THAT(histogram_figure("t", Spread{}, std::nullopt, Driver::relic), HasSubstr("nothing measured"));
 }
 
 TEST(Figures, TheWorstMomentShowsTriggerLookAndReply) {

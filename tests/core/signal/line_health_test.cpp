@@ -36,7 +36,9 @@ std::vector<Finding> findings(const Capture& c) {
     a.ref.title = "Recording";
     a.health = examine(c);
     Analysis all;
-    all.captures.push_back(std::make_shared<const CaptureAnalysis>(std::move(a)));
+    ListenAnalysis listen;
+    listen.captures.push_back(std::make_shared<const CaptureAnalysis>(std::move(a)));
+    all.listen = std::make_shared<const ListenAnalysis>(std::move(listen));
     Findings out;
     check_lines(all, out);
     return out;

@@ -138,9 +138,9 @@ TEST(Histogram, NeverFinerThanTheSampling) {
 }
 
 TEST(Histogram, OneValueAndNone) {
-    EXPECT_EQ(make_histogram({3e-6}, 10).bars, std::vector<long>{1});
-    EXPECT_TRUE(make_histogram({}, 10).bars.empty());
-    EXPECT_EQ(make_histogram({}, 10).bar_of(1.0), 0U);
+    EXPECT_EQ(make_histogram(std::vector<double>{3e-6}, 10).bars, std::vector<long>{1});
+    EXPECT_TRUE(make_histogram(std::vector<double>{}, 10).bars.empty());
+    EXPECT_EQ(make_histogram(std::vector<double>{}, 10).bar_of(1.0), 0U);
 }
 
 Capture sampled(double period_ns, int edges, std::uint64_t seed) {

@@ -15,6 +15,7 @@
 #include "app/paint/theme.hpp"
 #include "core/base/quantity.hpp"
 #include "core/base/text.hpp"
+#include "core/decode/decoder.hpp"
 #include "core/listen/listen_analysis.hpp"
 
 namespace grayrelic::app {

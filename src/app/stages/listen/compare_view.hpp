@@ -12,6 +12,8 @@
 #include "app/widgets/field.hpp"
 #include "app/widgets/sheet.hpp"
 #include "core/decode/compare_frames.hpp"
+#include "core/decode/decoder.hpp"
+#include "core/listen/listen_analysis.hpp"
 #include "core/signal/compare_captures.hpp"
 
 namespace grayrelic::app {

@@ -8,8 +8,10 @@
 
 #include "app/paint/marks.hpp"
 #include "core/base/text.hpp"
+#include "core/decode/decoder.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/listen/listen_analysis.hpp"
+#include "core/timing/contract.hpp"
 
 namespace grayrelic::app {
 namespace {

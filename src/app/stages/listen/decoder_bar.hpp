@@ -12,6 +12,8 @@
 
 #include "app/shell/document.hpp"
 
+#include "core/listen/listen_analysis.hpp"
+
 namespace grayrelic::app {
 
 class DecoderBar : public QWidget {

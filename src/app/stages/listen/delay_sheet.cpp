@@ -10,6 +10,8 @@
 #include "app/paint/marks.hpp"
 #include "core/base/text.hpp"
 #include "core/listen/listen_analysis.hpp"
+#include "core/signal/measure.hpp"
+#include "core/timing/contract.hpp"
 #include "core/timing/timing_analysis.hpp"
 
 namespace grayrelic::app {
@@ -205,6 +207,10 @@ void DelaySheet::measure() {
             std::erase_if(measured.unanswered, [&](Time t) { return t < window->from || t > window->to; });
         }
         d.statistics = measured.statistics();
+        std::vector<double> lengths;
+        lengths.reserve(measured.answered.size());
+        for (const auto& i : measured.answered) lengths.push_back(i.length().seconds());
+        d.lengths = spread_of(lengths);
         d.trend = trend_of(measured.answered);
         d.answered = std::make_shared<const std::vector<Interval>>(std::move(measured.answered));
         d.unanswered = static_cast<long>(measured.unanswered.size());
@@ -222,9 +228,6 @@ void DelaySheet::show_delay(const Delays& measured, const EdgeName& from, const 
     if (!capture_ || !capture_->capture) return;
     const auto& reply = document_.dossier().timing->reply;
     delays_ = measured;
-    std::vector<double> values;
-    values.reserve(delays_.answered->size());
-    for (const auto& d : *delays_.answered) values.push_back(d.length().seconds());
     const auto& s = measured.statistics;
     const double sampling = capture_->sample_period ? capture_->sample_period->seconds()
                                                     : capture_->capture->resolution.seconds();
@@ -241,11 +244,10 @@ void DelaySheet::show_delay(const Delays& measured, const EdgeName& from, const 
                                std::abs(t.drift) > 3 * t.drift_error ? QString() : tr(", none proven"));
     std::optional<HistogramView::Marker> look;
     const auto trigger = parse_edge(reply.trigger);
-    const auto& tasks = document_.analysis().timing->tasks;
-    if (trigger && tasks && from.direction == trigger->direction && from != to &&
+    const auto allowed = document_.analysis().timing->least_allowed;
+    if (trigger && allowed && from.direction == trigger->direction && from != to &&
         short_name(from.signal) == short_name(trigger->signal)) {
-        Time least = Time::max();
-        for (const auto& task : *tasks) least = std::min(least, task.deadline - task.trigger);
+        const Time least = *allowed;
         about_bars_ += tr(" · host looks at %1").arg(to_q(print(least)));
         if (reply.look.evidence.kind == EvidenceKind::assumed) about_bars_ += tr(", assumed");
         // Far to the right of the bars it would squeeze them; then the words above must do.
@@ -256,11 +258,11 @@ void DelaySheet::show_delay(const Delays& measured, const EdgeName& from, const 
     Driver driver = Driver::unknown;
     if (const auto* pin = document_.dossier().pin_of(capture_->ref, to.signal)) driver = pin->driver.value;
     over_time_->show_intervals(delays_.answered, driver, look ? std::optional(look->at_s) : std::nullopt);
-    for (auto* b : {least_, most_}) b->setEnabled(!values.empty());
-    if (values.empty())
+    for (auto* b : {least_, most_}) b->setEnabled(!delays_.lengths.empty());
+    if (delays_.lengths.empty())
         histogram_->clear(tr("No such answer in this capture."));
     else
-        histogram_->show_values(std::move(values), driver, look, sampling);
+        histogram_->show_values(delays_.lengths, driver, look, sampling);
     set_marks({}, {});
 }
 

@@ -15,6 +15,8 @@
 #include "app/widgets/histogram_view.hpp"
 #include "app/widgets/sheet.hpp"
 #include "app/widgets/time_plot.hpp"
+#include "core/listen/listen_analysis.hpp"
+#include "core/signal/measure.hpp"
 #include "core/signal/trend.hpp"
 
 namespace grayrelic::app {
@@ -50,6 +52,7 @@ class DelaySheet : public Sheet {
             std::make_shared<const std::vector<Interval>>();
         long unanswered = 0;
         Statistics statistics;
+        Spread lengths;
         Trend trend;
     };
     void fill_boxes();

@@ -13,6 +13,7 @@
 #include "app/widgets/sheet.hpp"
 #include "core/capture/csv_preview.hpp"
 #include "core/capture/import_options.hpp"
+#include "core/listen/listen_analysis.hpp"
 
 namespace grayrelic::app {
 

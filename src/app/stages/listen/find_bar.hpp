@@ -14,6 +14,7 @@
 #include "app/shell/document.hpp"
 #include "app/shell/latest.hpp"
 #include "core/decode/find_frames.hpp"
+#include "core/listen/listen_analysis.hpp"
 #include "core/signal/measure.hpp"
 
 namespace grayrelic::app {

@@ -10,6 +10,7 @@
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
 #include "core/base/text.hpp"
+#include "core/decode/decoder.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/listen/listen_analysis.hpp"
 

@@ -10,6 +10,7 @@
 #include "app/paint/theme.hpp"
 #include "core/base/quantity.hpp"
 #include "core/base/text.hpp"
+#include "core/decode/decoder.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/listen/listen_analysis.hpp"
 
@@ -87,7 +88,8 @@ void IdentifyView::show_capture(std::shared_ptr<const CaptureAnalysis> capture) 
     working_.cancel();
     fill({});
     if (now == nullptr) {
-        verdict_->setText(tr("Bring a capture first."));
+        verdict_->setText(capture_ && !capture_->under_way.empty() ? tr("The capture is being read …")
+                                                                  : tr("Bring a capture first."));
         return;
     }
     verdict_->setText(tr("Trying every family …"));

@@ -11,6 +11,7 @@
 #include "app/shell/latest.hpp"
 #include "app/widgets/sheet.hpp"
 #include "core/decode/identify.hpp"
+#include "core/listen/listen_analysis.hpp"
 
 namespace grayrelic::app {
 

@@ -14,6 +14,7 @@
 #include "core/base/text.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/listen/listen_analysis.hpp"
+#include "core/signal/measure.hpp"
 #include "core/timing/timing_analysis.hpp"
 
 namespace grayrelic::app {
@@ -173,7 +174,13 @@ ListenPage::ListenPage(Document& document, FileFlow& files, QWidget* parent)
 std::shared_ptr<const CaptureAnalysis> ListenPage::current() const {
     for (const auto& c : document_.analysis().listen->captures)
         if (c->ref.id == id_) return c;
-    return nullptr;
+    // It is in the dossier, and the analysis has not come to it yet.
+    const auto* ref = document_.dossier().find_capture(id_);
+    if (ref == nullptr) return nullptr;
+    auto soon = std::make_shared<CaptureAnalysis>();
+    soon->ref = *ref;
+    soon->under_way = "reading";
+    return soon;
 }
 
 void ListenPage::show_capture(const QString& id) {
@@ -199,11 +206,15 @@ void ListenPage::refresh() {
     const bool fresh = capture && waves_->row_count() == 0;
     waves_->show_capture(capture, document_.dossier());
     overview_->show_capture(capture);
-    // A capture of seconds says nothing when seen whole: begin at its first read word.
-    if (fresh && capture->decoding && !capture->decoding->frames.empty()) {
+    // A capture of seconds says nothing when seen whole: begin at its first read word, unless the person has looked
+    // elsewhere while it was being read.
+    if (fresh) untouched_ = waves_->row_count() > 0 ? std::optional(waves_->window()) : std::nullopt;
+    if (untouched_ && !(*untouched_ == waves_->window())) untouched_.reset();
+    if (untouched_ && capture->decoding && !capture->decoding->frames.empty()) {
         const auto& f = capture->decoding->frames.front();
         const Time length = f.end - f.start;
         waves_->set_window({f.start - length / 12, f.end + length / 12});
+        untouched_.reset();
     }
     overview_->show_window(waves_->window());
     decoder_bar_->show_capture(capture.get());
@@ -346,7 +357,7 @@ QString ListenPage::sentence() const {
 QString ListenPage::detail() const {
     const auto c = current();
     if (!c) return document_.dossier().captures->empty() ? tr("nothing recorded yet") : tr("reading …");
-    if (!c->capture) return tr("can't be read");
+    if (!c->capture) return c->under_way.empty() ? tr("can't be read") : tr("reading …");
     const auto rate = c->sample_period ? to_q(print(Hertz(1.0 / c->sample_period->seconds())))
                                              .replace(QStringLiteral("Hz"), QStringLiteral("S/s"))
                                        : tr("rate not known");

@@ -25,6 +25,10 @@
 #include "app/stages/listen/shapes_view.hpp"
 #include "app/stages/listen/wave_view.hpp"
 
+#include "core/listen/listen_analysis.hpp"
+#include "core/signal/measure.hpp"
+#include "core/timing/timing_analysis.hpp"
+
 namespace grayrelic::app {
 
 class ListenPage : public StagePage {
@@ -103,6 +107,7 @@ class ListenPage : public StagePage {
     std::string id_;
     bool low_ = false;  ///< the window has little height
     std::shared_ptr<const CaptureBreaches> breaches_shown_;
+    std::optional<Span> untouched_;  // the view of a capture that nobody has moved yet
 };
 
 }  // namespace grayrelic::app

@@ -8,6 +8,7 @@
 #include "app/paint/theme.hpp"
 #include "app/widgets/figure_link.hpp"
 #include "core/base/quantity.hpp"
+#include "core/decode/decoder.hpp"
 #include "core/listen/listen_analysis.hpp"
 #include "core/signal/measure.hpp"
 

@@ -9,6 +9,7 @@
 #include "app/shell/latest.hpp"
 #include "app/stages/listen/wave_view.hpp"
 #include "app/widgets/sheet.hpp"
+#include "core/listen/listen_analysis.hpp"
 #include "core/signal/measure.hpp"
 
 namespace grayrelic::app {

@@ -12,6 +12,7 @@
 #include "app/stages/listen/overlay_plot.hpp"
 #include "app/widgets/field.hpp"
 #include "app/widgets/sheet.hpp"
+#include "core/listen/listen_analysis.hpp"
 #include "core/signal/shapes.hpp"
 
 namespace grayrelic::app {

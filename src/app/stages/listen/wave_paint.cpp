@@ -11,6 +11,8 @@
 #include "app/paint/wave.hpp"
 #include "app/stages/listen/wave_view.hpp"
 #include "core/base/quantity.hpp"
+#include "core/decode/decoder.hpp"
+#include "core/signal/measure.hpp"
 
 namespace grayrelic::app {
 
@@ -23,7 +25,9 @@ void WaveView::paintEvent(QPaintEvent*) {
         p.setPen(theme().ink2);
         p.setFont(text_font(13));
         const auto text = capture_ && !capture_->problem.empty() ? to_q(capture_->problem)
-                          : !empty_.isEmpty()                    ? empty_
+                          : capture_ && !capture_->under_way.empty()
+                              ? tr("Reading “%1” …").arg(to_q(capture_->ref.title))
+                          : !empty_.isEmpty() ? empty_
                                               : tr("No capture yet. Drop one here, or choose Add capture.");
         p.drawText(rect().adjusted(24, 24, -24, -24), Qt::AlignCenter | Qt::TextWordWrap, text);
         return;

@@ -12,6 +12,7 @@
 #include "core/base/quantity.hpp"
 #include "core/listen/listen_analysis.hpp"
 #include "core/signal/line_health.hpp"
+#include "core/signal/measure.hpp"
 
 namespace grayrelic::app {
 namespace {
@@ -95,9 +96,11 @@ void WaveView::fill_rows(const Dossier& dossier) {
 void WaveView::fill_lanes() {
     lanes_.clear();
     if (!capture_) return;
-    const auto about = capture_->decoding                 ? QString::fromStdString(capture_->decoding->kind)
-                       : capture_->decode_problem.empty() ? tr("not read yet")
-                                                          : tr("can't be read");
+    const auto about = capture_->decoding                  ? QString::fromStdString(capture_->decoding->kind)
+                       : !capture_->decode_problem.empty() ? tr("can't be read")
+                       : !capture_->under_way.empty() && !capture_->ref.decode.kind.empty()
+                           ? tr("being read …")
+                           : tr("not read yet");
     lanes_.push_back({tr("Words"), about, capture_->decoding, capture_->ref.decode.bits});
     if (capture_->characters) lanes_.push_back({tr("Characters"), {}, capture_->characters, {}});
     for (std::size_t i = 0; i < capture_->also.size(); ++i)

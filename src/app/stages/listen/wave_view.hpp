@@ -8,7 +8,9 @@
 #include <optional>
 
 #include "core/analysis/analysis.hpp"
+#include "core/decode/decoder.hpp"
 #include "core/listen/listen_analysis.hpp"
+#include "core/signal/measure.hpp"
 
 class QScrollBar;
 

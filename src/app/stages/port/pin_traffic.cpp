@@ -63,7 +63,13 @@ void PinTraffic::show_pin(const Analysis& a, const std::string& port, const std:
     glimpse_->update();
     if (first == nullptr) {
         set_about({});
-        figures_->setText(tr("No capture has a signal on this pin."));
+        const bool reading = std::any_of(a.dossier.captures->begin(), a.dossier.captures->end(),
+                                         [&](const CaptureRef& c) {
+                                             const auto* read = a.find_capture(c.id);
+                                             return c.port == port && (read == nullptr || read->under_way == "reading");
+                                         });
+        figures_->setText(reading ? tr("Captures are being read …")
+                                  : tr("No capture has a signal on this pin."));
         return;
     }
     set_about(tr("in %1 captures; most in “%2”").arg(captures).arg(to_q(first->ref.title)));
@@ -73,14 +79,17 @@ void PinTraffic::show_pin(const Analysis& a, const std::string& port, const std:
             tr("It never moved: %1 throughout.").arg(waveform.first_level() ? tr("high") : tr("low")));
         return;
     }
-    const auto m = measure_pulses(waveform, first->capture->extent);
-    const auto shortest = std::min(m.high.n > 0 ? m.high.min : 1e9, m.low.n > 0 ? m.low.min : 1e9);
-    const double high = m.duty.value_or(0.5);
-    figures_->setText(tr("%1 edges · shortest pulse %2 · %3 for %4 of the time")
-                          .arg(to_q(print_count(static_cast<long long>(waveform.edges().size()))),
-                               to_q(print_number(shortest, Unit::second)),
-                               high >= 0.5 ? tr("high") : tr("low"),
-                               to_q(print_share(std::max(high, 1.0 - high)))));
+    auto text = tr("%1 edges").arg(to_q(print_count(static_cast<long long>(waveform.edges().size()))));
+    const auto* traffic = first->find_traffic(signal->name);
+    if (traffic == nullptr) text += tr(" · pulses are being measured …");
+    if (traffic != nullptr && traffic->glance.shortest)
+        text += tr(" · shortest pulse %1").arg(to_q(print(*traffic->glance.shortest)));
+    if (traffic != nullptr && traffic->glance.duty) {
+        const double high = *traffic->glance.duty;
+        text += tr(" · %1 for %2 of the time")
+                    .arg(high >= 0.5 ? tr("high") : tr("low"), to_q(print_share(std::max(high, 1.0 - high))));
+    }
+    figures_->setText(text);
     glimpse_->waveform = signal->digital;
     const auto edges = waveform.edges();
     const Time span = edges[std::min<std::size_t>(edges.size() - 1, 8)] - edges[0];

@@ -13,6 +13,7 @@
 #include "app/widgets/plain_table.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/dossier/event_name.hpp"
+#include "core/timing/budget.hpp"
 #include "core/timing/timing_analysis.hpp"
 
 namespace grayrelic::app {

@@ -15,6 +15,8 @@
 #include "app/widgets/histogram_view.hpp"
 #include "app/widgets/sheet.hpp"
 
+#include "core/timing/budget.hpp"
+
 namespace grayrelic::app {
 
 /// What is used of what there is, as one bar with a mark at the limit.

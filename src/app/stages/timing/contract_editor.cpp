@@ -13,6 +13,7 @@
 #include "core/dossier/edits.hpp"
 #include "core/listen/listen_analysis.hpp"
 #include "core/report/contract_figure.hpp"
+#include "core/signal/measure.hpp"
 #include "core/timing/timing_analysis.hpp"
 
 namespace grayrelic::app {

@@ -36,9 +36,7 @@ void ContractView::show_analysis(const Analysis& a) {
         if (f->interval.kind == "response" && f->interval.from == q.trigger && f->problem.empty() && !reply_)
             reply_ = *f;
     }
-    if (a.timing->tasks)
-        for (const auto& t : *a.timing->tasks)
-            look_least_ = std::min(look_least_.value_or(Time::max()), t.deadline - t.trigger);
+    look_least_ = a.timing->least_allowed;
     guard_ = q.guard.value;
     const auto trigger = parse_edge(q.trigger);
     trigger_ = trigger ? to_q(short_name(trigger->signal)) : QString();

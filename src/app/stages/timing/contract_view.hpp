@@ -6,6 +6,7 @@
 #include <QWidget>
 
 #include "core/analysis/analysis.hpp"
+#include "core/timing/contract.hpp"
 #include "core/timing/timing_analysis.hpp"
 
 namespace grayrelic::app {

@@ -149,7 +149,7 @@ void LogicBench::run_smallest() {
             if (!wanted)
                 return tr("It can't be searched for: found %1, expected %2.")
                     .arg(to_q(wanted.error().found), to_q(wanted.error().expected));
-            auto m = minimise(*wanted, drawer, data->logic, {}, progress);
+            auto m = minimise(*wanted, drawer, *data, {}, progress);
             if (!m) return tr("Found %1, expected %2.").arg(to_q(m.error().found), to_q(m.error().expected));
             *found = std::move(m->best);
             if (found->empty()) return to_q(m->note);

@@ -21,6 +21,7 @@
 #include "core/logic/minimise.hpp"
 #include "core/logic/step_machine.hpp"
 #include "core/logic/truth.hpp"
+#include "core/timing/timing_analysis.hpp"
 
 namespace grayrelic::app {
 

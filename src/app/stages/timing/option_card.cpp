@@ -12,6 +12,7 @@
 #include "app/paint/theme.hpp"
 #include "app/widgets/sheet.hpp"
 #include "core/dossier/edits.hpp"
+#include "core/timing/reply_option.hpp"
 #include "core/timing/timing_analysis.hpp"
 
 namespace grayrelic::app {
@@ -196,7 +197,7 @@ void OptionCard::show_option(const BuildOption& option, const OptionAnalysis* re
     const auto& now = document_.dossier();
     const auto& then = document_.analysis();
     const auto* network_now = now.timing->find_network(option.network);
-    const auto* network_then = then.find_network(option.network);
+    const auto* network_then = then.timing->find_network(option.network);
     const bool stale =
         result != nullptr &&
         (result->option != option || !(then.dossier.timing->reply == now.timing->reply) ||

@@ -10,6 +10,8 @@
 #include "app/shell/document.hpp"
 #include "app/widgets/fact_row.hpp"
 
+#include "core/timing/timing_analysis.hpp"
+
 class QGridLayout;
 
 namespace grayrelic::app {

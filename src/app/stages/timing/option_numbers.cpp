@@ -9,6 +9,8 @@
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
 #include "core/dossier/edits.hpp"
+#include "core/timing/reply_option.hpp"
+#include "core/timing/timing_analysis.hpp"
 
 namespace grayrelic::app {
 

@@ -7,6 +7,7 @@
 #include "app/widgets/plain_table.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/report/figures.hpp"
+#include "core/timing/reply_option.hpp"
 #include "core/timing/timing_analysis.hpp"
 
 namespace grayrelic::app {

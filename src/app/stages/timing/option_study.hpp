@@ -12,6 +12,8 @@
 #include "app/stages/timing/worst_view.hpp"
 #include "app/widgets/sheet.hpp"
 
+#include "core/timing/timing_analysis.hpp"
+
 namespace grayrelic::app {
 
 class OptionStudy : public Sheet {

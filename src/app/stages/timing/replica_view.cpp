@@ -9,6 +9,7 @@
 #include "app/widgets/plain_table.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/report/contract_figure.hpp"
+#include "core/signal/measure.hpp"
 #include "core/timing/timing_analysis.hpp"
 
 namespace grayrelic::app {

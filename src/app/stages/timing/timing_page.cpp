@@ -10,6 +10,7 @@
 #include "app/widgets/view_keys.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/report/figures.hpp"
+#include "core/timing/reply_option.hpp"
 #include "core/timing/timing_analysis.hpp"
 
 namespace grayrelic::app {
@@ -305,7 +306,10 @@ void TimingPage::refresh_option() {
     const auto* o = a.find_option(selected_);
     study_->show_option(o);
     if (o == nullptr || !o->summary || !a.timing->tasks) {
-        histogram_->clear(o == nullptr ? tr("Choose an option above.") : to_q(o->problem));
+        const bool soon = o == nullptr && document_.dossier().timing->find_option(selected_) != nullptr;
+        histogram_->clear(soon           ? tr("Computing …")
+                          : o == nullptr ? tr("Choose an option above.")
+                                         : to_q(o->problem));
         margin_sheet_->set_title(tr("Margin"));
         margin_sheet_->set_about({});
         return;
@@ -332,7 +336,10 @@ QString TimingPage::detail() const {
 QString TimingPage::rail_line() const {
     const auto& t = *document_.dossier().timing;
     const auto* o = document_.analysis().find_option(t.chosen);
-    if (o == nullptr) return t.options.empty() ? tr("no option yet") : tr("no option chosen");
+    if (o == nullptr)
+        return t.options.empty()  ? tr("no option yet")
+               : t.chosen.empty() ? tr("no option chosen")
+                                  : tr("computing …");
     switch (o->verdict) {
         case Verdict::stop: return tr("chosen option is late");
         case Verdict::doubt: return tr("chosen option just holds");

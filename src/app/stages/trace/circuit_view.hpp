@@ -9,6 +9,7 @@
 #include "app/shell/document.hpp"
 #include "app/widgets/sheet.hpp"
 #include "core/report/circuit_sheets.hpp"
+#include "core/trace/trace_analysis.hpp"
 
 namespace grayrelic::app {
 
