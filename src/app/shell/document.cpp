@@ -127,8 +127,9 @@ void Document::start_analysis() {
             },
             Qt::QueuedConnection);
     };
+    // A pool of its own: figures that the views ask for must not keep it waiting.
     watcher_.setFuture(QtConcurrent::run(
-        [dossier = dossier_, folder = folder_, before = analysis_, progress = progress_, show, this] {
+        &pool_, [dossier = dossier_, folder = folder_, before = analysis_, progress = progress_, show, this] {
             return analyse(dossier, folder, store_, *progress, before.get(), data_, show);
         }));
 }

@@ -7,6 +7,7 @@
 #include <QFutureWatcher>
 #include <QObject>
 #include <QString>
+#include <QThreadPool>
 #include <QUndoStack>
 
 #include <filesystem>
@@ -72,6 +73,7 @@ class Document : public QObject {
     std::shared_ptr<const DataLibrary> data_ = DataLibrary::load_installed();
 
     using Outcome = Result<std::shared_ptr<const Analysis>>;
+    QThreadPool pool_;
     QFutureWatcher<Outcome> watcher_;
     std::shared_ptr<Progress> progress_;
     bool running_ = false;

@@ -40,7 +40,7 @@ class Work {
               [&store](const CaptureRef& ref, const std::filesystem::path& file, Progress& p) {
                   return store.read(file, p, ref.read_as);
               },
-              *now_.memory, run_, [this] { part_made(false); }),
+              *now_.memory, run_, now_.listen, [this] { part_made(false); }),
           timing_(
               dossier, {part_of(now_.data, &DataLibrary::logic), part_of(now_.data, &DataLibrary::clocks)},
               *now_.memory, run_, now_.timing, [this] { part_made(false); }),
@@ -48,7 +48,7 @@ class Work {
           store_(store) {}
 
     Result<std::shared_ptr<const Analysis>> run() {
-        part_made(true);
+        part_made(now_.listen->captures.empty());  // a dossier that has just been opened says what it reads
         auto board = std::async(std::launch::async, [this] { return ports() && traces(); });
         const bool read = listen_.read();
         bool whole = read;
@@ -144,9 +144,7 @@ class Work {
         const auto done = [&](bool is, Rests what) {
             ready_ = is ? ready_ | what : ready_ & ~static_cast<unsigned>(what);
         };
-        done(std::all_of(now_.listen->captures.begin(), now_.listen->captures.end(),
-                         [](const auto& c) { return c->under_way.empty(); }),
-             Rests::listen_analysis);
+        done(listen_.whole(), Rests::listen_analysis);
         done(now_.timing->under_way.empty(), Rests::timing_analysis);
     }
 

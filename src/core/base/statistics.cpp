@@ -14,7 +14,7 @@ double between(double below, double above, double share) {
 }
 
 /// Order statistics of millions of values in two passes: counts in narrow bins over the range, then only the bins
-/// that hold a rank asked for are put in order.
+/// that hold a rank asked for are looked into.
 class Ranks {
   public:
     Ranks(std::span<const double> values, double least, double most) : n_(values.size()), least_(least) {
@@ -35,10 +35,9 @@ class Ranks {
             if (wanted[b]) place[b] = k++, held_[place[b]].values.reserve(counts[b]);
         for (const double v : values)
             if (const auto b = bin(v); wanted[b]) held_[place[b]].values.push_back(v);
-        for (auto& h : held_) std::sort(h.values.begin(), h.values.end());
     }
     static constexpr std::array<double, 3> asked{0.01, 0.5, 0.99};
-    [[nodiscard]] double at(double p) const {
+    [[nodiscard]] double at(double p) {
         const double rank = p * static_cast<double>(n_ - 1);
         return between(value(below(p)), value(std::min(below(p) + 1, n_ - 1)),
                        rank - static_cast<double>(below(p)));
@@ -56,9 +55,13 @@ class Ranks {
     [[nodiscard]] std::size_t bin(double v) const {
         return width_ > 0 ? std::min(static_cast<std::size_t>((v - least_) / width_), bins - 1) : 0;
     }
-    [[nodiscard]] double value(std::size_t rank) const {
-        for (const auto& h : held_)
-            if (rank >= h.first && rank < h.first + h.values.size()) return h.values[rank - h.first];
+    [[nodiscard]] double value(std::size_t rank) {
+        for (auto& h : held_) {
+            if (rank < h.first || rank >= h.first + h.values.size()) continue;
+            const auto nth = h.values.begin() + static_cast<std::ptrdiff_t>(rank - h.first);
+            std::nth_element(h.values.begin(), nth, h.values.end());
+            return *nth;
+        }
         return least_;
     }
 
@@ -119,7 +122,7 @@ Statistics summarise(std::span<const double> values) {
     for (const double v : values) squares += (v - s.mean) * (v - s.mean);
     s.sd = values.size() > 1 ? std::sqrt(squares / static_cast<double>(values.size() - 1)) : 0.0;
     if (values.size() >= many && std::isfinite(s.max - s.min)) {
-        const Ranks ranks(values, s.min, s.max);
+        Ranks ranks(values, s.min, s.max);
         s.p01 = ranks.at(0.01);
         s.median = ranks.at(0.5);
         s.p99 = ranks.at(0.99);

@@ -59,11 +59,13 @@ const LineTraffic* CaptureAnalysis::find_traffic(std::string_view signal) const 
 }
 
 ListenWork::ListenWork(const Dossier& dossier, std::filesystem::path folder, CaptureReader reader,
-                       Memory& memory, MemoryRun& run, std::function<void()> changed)
+                       Memory& memory, MemoryRun& run, std::shared_ptr<const ListenAnalysis> before,
+                       std::function<void()> changed)
     : folder_(std::move(folder)),
       reader_(std::move(reader)),
       memory_(memory),
       run_(run),
+      before_(std::move(before)),
       changed_(std::move(changed)) {
     for (const auto& ref : *dossier.captures) {
         parts_.emplace_back();
@@ -230,6 +232,15 @@ CaptureAnalysis ListenWork::assemble(const Parts& p) {
     return a;
 }
 
+bool ListenWork::Parts::whole() const {
+    return read && (!read->capture || (all_decoded && sampled && health));
+}
+
+bool ListenWork::whole() {
+    const std::lock_guard lock(mutex_);
+    return std::all_of(parts_.begin(), parts_.end(), [](const Parts& p) { return p.whole(); });
+}
+
 std::shared_ptr<const ListenAnalysis> ListenWork::now() {
     std::vector<Parts> parts;
     {
@@ -237,9 +248,26 @@ std::shared_ptr<const ListenAnalysis> ListenWork::now() {
         parts = parts_;
     }
     std::vector<std::shared_ptr<const CaptureAnalysis>> all;
-    for (const auto& p : parts)
-        all.push_back(memory_.recall_here<CaptureAnalysis>(run_, "captured " + p.ref.id, p,
-                                                           [&] { return assemble(p); }));
+    bool whole = true;
+    for (const auto& p : parts) {
+        const bool complete = p.whole();
+        whole = whole && complete;
+        const auto earlier = [&]() -> std::shared_ptr<const CaptureAnalysis> {
+            if (before_)
+                for (const auto& b : before_->captures)
+                    if (b->ref.id == p.ref.id && b->under_way.empty()) return b;
+            return nullptr;
+        };
+        // What is not whole is not remembered: the next version of it is about to come.
+        if (complete)
+            all.push_back(memory_.recall_here<CaptureAnalysis>(run_, "captured " + p.ref.id, p,
+                                                               [&] { return assemble(p); }));
+        else if (auto b = p.read ? nullptr : earlier())
+            all.push_back(std::move(b));
+        else
+            all.push_back(std::make_shared<const CaptureAnalysis>(assemble(p)));
+    }
+    if (!whole) return std::make_shared<const ListenAnalysis>(ListenAnalysis{all});
     return memory_.recall_here<ListenAnalysis>(run_, "listen", all, [&] { return ListenAnalysis{all}; });
 }
 

@@ -62,8 +62,9 @@ using CaptureReader = std::function<Result<std::shared_ptr<const Capture>>(
 /// others side by side. After each part `changed` is called, from the pass's thread.
 class ListenWork {
   public:
+    /// `before`: what stands in for captures that this run has not come to; may be null.
     ListenWork(const Dossier& dossier, std::filesystem::path folder, CaptureReader reader, Memory& memory,
-               MemoryRun& run, std::function<void()> changed);
+               MemoryRun& run, std::shared_ptr<const ListenAnalysis> before, std::function<void()> changed);
     static double weight(const Dossier& dossier);
 
     // Each is false when interrupted.
@@ -74,6 +75,8 @@ class ListenWork {
 
     /// As far as it is.
     [[nodiscard]] std::shared_ptr<const ListenAnalysis> now();
+    /// True when now() has everything of this version.
+    [[nodiscard]] bool whole();
 
   private:
     struct Read;
@@ -89,6 +92,7 @@ class ListenWork {
         std::shared_ptr<const Decoded> decoded;
         std::vector<std::shared_ptr<const Lane>> also;
         bool all_decoded = false;
+        [[nodiscard]] bool whole() const;
         bool operator==(const Parts&) const = default;
     };
     static CaptureAnalysis assemble(const Parts& parts);
@@ -99,6 +103,7 @@ class ListenWork {
     CaptureReader reader_;
     Memory& memory_;
     MemoryRun& run_;
+    std::shared_ptr<const ListenAnalysis> before_;
     std::function<void()> changed_;
     std::mutex mutex_;  // of parts_
     std::vector<Parts> parts_;

@@ -188,6 +188,7 @@ void MeasureSheet::measure(const WaveView& view, const CaptureAnalysis* capture)
     const Span window = whole_->isChecked() ? capture->capture->extent
                         : between           ? Span{std::min(*c.a, *c.b), std::max(*c.a, *c.b)}
                                             : view.window();
+    const bool same = owner_ == view.shown_capture() && waveform_ == waveform && window_ == window;
     owner_ = view.shown_capture();
     waveform_ = waveform;
     window_ = window;
@@ -198,6 +199,7 @@ void MeasureSheet::measure(const WaveView& view, const CaptureAnalysis* capture)
                                      : tr("in view, %1"))
                   .arg(to_q(print(window.length()))) +
               (view.hidden_chatter() ? tr(" · chatter hidden") : QString()));
+    if (same) return;  // shown, or on its way
     measuring_.cancel();
     if (n <= instant_pulse_edges) {
         show_pulses(measure_pulses(*waveform, window));
