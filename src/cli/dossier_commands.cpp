@@ -2,7 +2,10 @@
 // gray-relic-cli check, report, new, migrate
 #include <fmt/format.h>
 
+#include <algorithm>
+#include <array>
 #include <memory>
+#include <string_view>
 
 #include "cli/command.hpp"
 #include "cli/input.hpp"
@@ -21,6 +24,9 @@ namespace grayrelic::cli {
 namespace {
 
 int check(const std::string& path, const std::string& stage, bool json) {
+    constexpr std::array<std::string_view, 4> stages{"port", "trace", "listen", "timing"};
+    if (!stage.empty() && std::find(stages.begin(), stages.end(), stage) == stages.end())
+        return report_error(usage_error("stage " + in_quotes(stage), "port, trace, listen or timing"));
     const auto a = analyse_dossier(path);
     if (!a) return report_error(a.error());
     return print_findings((*a)->findings, stage, json);

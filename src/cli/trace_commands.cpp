@@ -4,6 +4,7 @@
 
 #include <filesystem>
 #include <memory>
+#include <set>
 
 #include "cli/command.hpp"
 #include "cli/input.hpp"
@@ -40,6 +41,12 @@ Result<std::vector<BoardPart>> read_parts(const std::string& path) {
     if (std::find(keys.begin(), keys.end(), "ref") == keys.end())
         return fail_at(path, table->rows.front().line, "a heading without ref",
                        "the columns ref,type,x_mm,y_mm,turn_deg,side");
+    static const std::set<std::string> known{"ref",  "type", "part", "package",
+                                             "side", "x_mm", "y_mm", "turn_deg"};
+    for (const auto& key : keys)
+        if (known.count(key) == 0)
+            return fail_at(path, table->rows.front().line, "a column " + in_quotes(key),
+                           "the columns ref,type,package,x_mm,y_mm,turn_deg,side");
     std::vector<BoardPart> out;
     for (std::size_t i = 1; i < table->rows.size(); ++i) {
         const auto& row = table->rows[i];
@@ -50,7 +57,11 @@ Result<std::vector<BoardPart>> read_parts(const std::string& path) {
             if (keys[c] == "ref") p.ref = cell;
             if (keys[c] == "type" || keys[c] == "part") p.type = cell;
             if (keys[c] == "package") p.package = cell;
-            if (keys[c] == "side" && cell == "back") p.side = BoardSide::back;
+            if (keys[c] == "side") {
+                if (cell != "front" && cell != "back")
+                    return fail_at(path, row.line, in_quotes(cell) + " in column side", "front or back");
+                p.side = cell == "back" ? BoardSide::back : BoardSide::front;
+            }
             if (keys[c] == "x_mm" || keys[c] == "y_mm" || keys[c] == "turn_deg") {
                 const auto v = parse_number(cell, Unit::none);
                 if (!v) return fail_at(path, row.line, in_quotes(cell) + " in column " + keys[c], "a number");

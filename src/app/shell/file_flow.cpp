@@ -72,7 +72,7 @@ FileFlow::FileFlow(Document& document, QWidget* window)
     };
     ask_captures = [this] {
         return QFileDialog::getOpenFileNames(window_, tr("Add captures"), {},
-                                             tr("Captures (*.vcd *.csv *.tsv *.txt);;All files (*)"));
+                                             tr("Captures (*.vcd *.csv *.tsv *.txt *.wav *.gz *.zst);;All files (*)"));
     };
     ask_report = [this] {
         return QFileDialog::getSaveFileName(window_, tr("Write the report"),

@@ -102,9 +102,14 @@ bool TimingWork::options(const ListenAnalysis& listen) {
     for (std::size_t i = 0; i < options_.size(); ++i) {
         const auto& option = timing_->options[i];
         Inputs in{without_names(option), question_->tasks, question_->problem, timing_->reply.seed, {}, {}, {}, {}};
-        if (!option.measured.capture.empty()) in.measured = source_of(listen, option.measured.capture);
+        const auto untitled = [&](std::string_view id) {  // a title is no reason to simulate again
+            auto s = source_of(listen, id);
+            s.title.clear();
+            return s;
+        };
+        if (!option.measured.capture.empty()) in.measured = untitled(option.measured.capture);
         if (option.kind == "network") {
-            in.asked = source_of(listen, timing_->reply.capture);
+            in.asked = untitled(timing_->reply.capture);
             in.answer = answer_of(listen.find_capture(timing_->reply.capture));
             for (const auto& n : networks_)
                 if (n && n->source.id == option.network) in.network = n;

@@ -244,6 +244,15 @@ TEST(CaptureCopy, IsUsedOnlyForItsOwnFile) {
     const auto again = read_capture_cached(path, {}, {}, cache, progress);
     ASSERT_TRUE(again) << message(again);
     EXPECT_EQ(again->edge_count(), first->edge_count());
+    // It is mapped: nothing is copied, and it outlives the file's name.
+    auto kept = read_kept_capture(path, {}, cache);
+    ASSERT_TRUE(kept);
+    const auto hidden = cache / "away";
+    std::filesystem::rename(copy, hidden);
+    EXPECT_FALSE(read_kept_capture(path, {}, cache));
+    for (std::size_t i = 0; i < first->signals.size(); ++i)
+        EXPECT_TRUE(std::ranges::equal(kept->signals[i].digital->edges(), first->signals[i].digital->edges()));
+    std::filesystem::rename(hidden, copy);
     // A later time of change, another way of reading, a broken copy: not used.
     std::filesystem::last_write_time(path, changed + std::chrono::seconds(2));
     EXPECT_FALSE(read_capture_cached(path, {}, {}, cache, progress));

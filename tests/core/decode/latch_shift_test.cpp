@@ -152,9 +152,9 @@ TEST(LatchShift, ShortPollsAreFramesAndEmptyPollsLeaveAGap) {
     const auto d = decode(c);
     ASSERT_TRUE(d);
     EXPECT_EQ(levels(d), (std::vector<std::string>{"1010", "01", "0011"}));
-    EXPECT_EQ(std::get<long long>(d->frames[0].extra.at("poll")), 1);
-    EXPECT_EQ(std::get<long long>(d->frames[1].extra.at("poll")), 2);
-    EXPECT_EQ(std::get<long long>(d->frames[2].extra.at("poll")), 4);
+    EXPECT_EQ(d->frames[0].poll, 1U);
+    EXPECT_EQ(d->frames[1].poll, 2U);
+    EXPECT_EQ(d->frames[2].poll, 4U);
 }
 
 TEST(LatchShift, AFixedLengthTellsShortAndLong) {

@@ -210,7 +210,7 @@ void CompareView::compare() {
     }
     if (a == nullptr || b == nullptr) {
         comparing_.cancel();
-        key_.clear();
+        asked_.reset();
         fill(nullptr);
         verdict_->setText(tr("Bring two recordings: the original's, and one of what is to replace it."));
         return;
@@ -226,18 +226,14 @@ void CompareView::compare() {
     request.tolerance = tolerance_time_;
     if (request.signals.empty()) {
         comparing_.cancel();
-        key_.clear();
+        asked_.reset();
         fill(nullptr);
         verdict_->setText(tr("The two have no signal of the same name."));
         return;
     }
-    const auto key = QStringLiteral("%1|%2|%3|%4")
-                         .arg(reinterpret_cast<quintptr>(a->capture.get()))
-                         .arg(reinterpret_cast<quintptr>(b->capture.get()))
-                         .arg(where)
-                         .arg(tolerance_time_ ? tolerance_time_->count() : -1);
-    if (key == key_) return;
-    key_ = key;
+    const Question question{a->capture, b->capture, a->decoding, b->decoding, where, tolerance_time_};
+    if (question == asked_) return;
+    asked_ = question;
     verdict_->setText(tr("Comparing …"));
     comparing_.ask(
         [x = a->capture, y = b->capture, request, words = words_of(*a, *b)](Progress& progress) {

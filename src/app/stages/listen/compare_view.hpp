@@ -72,7 +72,15 @@ class CompareView : public QWidget {
     QTableWidget* table_;
     PairPlot* plot_;
     std::optional<Time> tolerance_time_;
-    QString key_;
+    /// What is compared; it holds the captures, so that others can't stand in their place.
+    struct Question {
+        std::shared_ptr<const Capture> a, b;
+        std::shared_ptr<const Decoding> words_a, words_b;
+        QString align;
+        std::optional<Time> tolerance;
+        bool operator==(const Question&) const = default;
+    };
+    std::optional<Question> asked_;
     Answer answer_;
     Latest<Answer> comparing_{this};
 };

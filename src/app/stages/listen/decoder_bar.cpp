@@ -5,6 +5,7 @@
 #include <QLabel>
 #include <QResizeEvent>
 #include <QSignalBlocker>
+#include <QToolTip>
 
 #include "app/paint/marks.hpp"
 #include "core/base/text.hpp"
@@ -221,7 +222,7 @@ void DecoderBar::show_setup(const CaptureAnalysis& capture) {
     build_roles();
     fill_roles(capture);
     contract_->setEnabled(which_->currentIndex() == 0 && capture.decoding &&
-                          !capture.decoding->frames.empty() && capture.ref.decode.kind == "latch-shift");
+                          !capture.decoding->frames.empty());
 }
 
 void DecoderBar::read() {
@@ -264,7 +265,13 @@ void DecoderBar::propose() {
     const auto* a = document_.analysis().find_capture(capture_);
     if (a == nullptr || !a->decoding) return;
     auto timing = *document_.dossier().timing;
-    timing.intervals = propose_contract(capture_, a->ref.decode.roles, *a->decoding);
+    auto intervals = propose_contract(capture_, a->ref.decode.roles, *a->decoding);
+    if (intervals.empty()) {
+        QToolTip::showText(contract_->mapToGlobal(QPoint(0, contract_->height())),
+                           tr("Nothing in these words promises a time: choose other edges in Timing."), contract_);
+        return;
+    }
+    timing.intervals = std::move(intervals);
     timing.reply = propose_question(capture_, a->ref.decode.roles, *a->decoding);
     document_.apply(tr("contract from %1").arg(to_q(a->ref.title)),
                     with_timing(document_.dossier(), std::move(timing)));

@@ -166,13 +166,11 @@ void DelaySheet::fill_boxes() {
 
 void DelaySheet::measure() {
     const auto window = between_->isChecked() ? window_ : std::nullopt;
-    const auto key = QStringLiteral("%1|%2|%3|%4|%5")
-                         .arg(from_->currentData().toString(), to_->currentData().toString())
-                         .arg(reinterpret_cast<quintptr>(capture_ ? capture_->capture.get() : nullptr))
-                         .arg(window ? window->from.count() : -1)
-                         .arg(window ? window->to.count() : -1);
-    if (key == key_) return;
-    key_ = key;
+    const Question question{capture_ ? capture_->capture : nullptr,
+                            capture_ ? capture_->sample_period : std::nullopt,
+                            from_->currentData().toString(), to_->currentData().toString(), window};
+    if (question == asked_) return;
+    asked_ = question;
     delays_ = {};
     measuring_.cancel();
     about_bars_.clear();

@@ -76,7 +76,15 @@ class DelaySheet : public Sheet {
     Delays delays_;
     QString about_bars_, about_time_;
     Latest<Delays> measuring_{this};
-    QString key_;
+    /// What is measured; it holds the capture, so that another one can't stand in its place.
+    struct Question {
+        std::shared_ptr<const Capture> capture;
+        std::optional<Time> sample_period;
+        QString from, to;
+        std::optional<Span> window;
+        bool operator==(const Question&) const = default;
+    };
+    std::optional<Question> asked_;
     bool chosen_ = false;  ///< by the person, in the two boxes
 };
 

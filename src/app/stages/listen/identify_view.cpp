@@ -82,7 +82,7 @@ IdentifyView::IdentifyView(Document& document, QWidget* parent) : QWidget(parent
 
 void IdentifyView::show_capture(std::shared_ptr<const CaptureAnalysis> capture) {
     capture_ = std::move(capture);
-    const auto* now = capture_ ? capture_->capture.get() : nullptr;
+    const auto now = capture_ ? capture_->capture : nullptr;
     if (now == identified_ && now != nullptr) return;
     identified_ = now;
     working_.cancel();

@@ -38,7 +38,7 @@ class IdentifyView : public QWidget {
     void adopt();
     Document& document_;
     std::shared_ptr<const CaptureAnalysis> capture_;
-    const Capture* identified_ = nullptr;
+    std::shared_ptr<const Capture> identified_;
     std::vector<Candidate> candidates_;
     Sheet* sheet_;
     QLabel* verdict_;

@@ -147,7 +147,7 @@ ShapesView::ShapesView(Document& document, QWidget* parent) : QWidget(parent), d
 
 void ShapesView::show_capture(std::shared_ptr<const CaptureAnalysis> capture) {
     capture_ = std::move(capture);
-    const auto* now = capture_ ? capture_->capture.get() : nullptr;
+    const auto now = capture_ ? capture_->capture : nullptr;
     if (now != nullptr && now == found_in_) return;
     found_in_ = now;
     find();

@@ -60,7 +60,7 @@ class ShapesView : public QWidget {
     void fill_align(const std::vector<std::string>& names);
     Document& document_;
     std::shared_ptr<const CaptureAnalysis> capture_;
-    const Capture* found_in_ = nullptr;
+    std::shared_ptr<const Capture> found_in_;
     std::optional<Time> gap_time_;
     std::shared_ptr<const ShapeList> shapes_;
     Sheet* sheet_;

@@ -137,8 +137,8 @@ CircuitView::CircuitView(Document& document, QWidget* parent) : QWidget(parent),
 
 void CircuitView::refresh() {
     const auto& t = document_.analysis().trace;
-    if (t.get() == made_of_ && t) return;
-    made_of_ = t.get();
+    if (t == made_of_ && t) return;
+    made_of_ = t;
     const int before = std::max(0, list_->currentRow());
     sheets_ = t ? circuit_sheets(*t, document_.analysis().dossier, document_.data().parts)
                 : std::vector<CircuitSheet>{};

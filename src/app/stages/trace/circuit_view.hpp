@@ -59,7 +59,7 @@ class CircuitView : public QWidget {
     QListWidget* list_;
     PaperView* paper_;
     std::vector<CircuitSheet> sheets_;
-    const TraceAnalysis* made_of_ = nullptr;
+    std::shared_ptr<const TraceAnalysis> made_of_;
 };
 
 }  // namespace grayrelic::app
