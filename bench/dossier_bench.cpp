@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A large recording inside a full dossier, as its owner meets it: the first waves, the longest pause of the window,
-// the second opening, an edit that does not touch the recording, memory; and `check` against the counting of its words
-// in the same run. Each in a process of its own, so that the peaks are theirs.
+// A large recording inside a full dossier, as its owner meets it: the first waves, the longest pause of the
+// window, the second opening, an edit that does not touch the recording, memory; and `check` against the
+// counting of its words in the same run. Each in a process of its own, so that the peaks are theirs.
 #include <benchmark/benchmark.h>
 #include <sys/resource.h>
 #include <sys/wait.h>
@@ -52,7 +52,8 @@ void Check(benchmark::State& state) {
     (void)timed("cat " + recording + " > /dev/null");
     for (auto _ : state) {
         const auto [words, none] = timed("LC_ALL=C.UTF-8 wc -w " + recording + " > /dev/null");
-        const auto [check, peak] = timed(std::string(GRAY_RELIC_CLI) + " check " + folder.string() + " > /dev/null");
+        const auto [check, peak] =
+            timed(std::string(GRAY_RELIC_CLI) + " check " + folder.string() + " > /dev/null");
         state.SetIterationTime(check);
         state.counters["wc_s"] = words;
         state.counters["ratio"] = check / words;
@@ -123,7 +124,8 @@ void Window(benchmark::State& state) {
             if (n == "second") break;
             wait([&] {
                 const auto copies = std::filesystem::path(
-                    (QStandardPaths::writableLocation(QStandardPaths::CacheLocation) + "/captures").toStdString());
+                    (QStandardPaths::writableLocation(QStandardPaths::CacheLocation) + "/captures")
+                        .toStdString());
                 std::error_code code;
                 for (const auto& e : std::filesystem::directory_iterator(copies, code))
                     if (e.path().extension() == ".capture") return true;
@@ -143,7 +145,8 @@ void Window(benchmark::State& state) {
         long again = 0;
         if (std::getenv("GRAY_RELIC_BENCH_PARTS") != nullptr)
             for (const auto& [part, n] : window.document().analysis().memory->times_made())
-                if (n != (made.count(part) > 0 ? made.at(part) : 0)) std::fprintf(stderr, "again: %s\n", part.c_str());
+                if (n != (made.count(part) > 0 ? made.at(part) : 0))
+                    std::fprintf(stderr, "again: %s\n", part.c_str());
         for (const auto& [part, n] : window.document().analysis().memory->times_made())
             if (part.find("minute") != std::string::npos || part.starts_with("replies"))
                 again += n - (made.count(part) > 0 ? made.at(part) : 0);

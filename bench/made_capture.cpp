@@ -121,7 +121,8 @@ void write_noise(const std::filesystem::path& path) {
 }  // namespace
 
 std::filesystem::path large_dossier(Recording kind) {
-    const auto name = kind == Recording::polls ? "gray-relic-bench-polls-1.relic" : "gray-relic-bench-noise-1.relic";
+    const auto name =
+        kind == Recording::polls ? "gray-relic-bench-polls-1.relic" : "gray-relic-bench-noise-1.relic";
     const auto folder = std::filesystem::temp_directory_path() / name;
     const auto done = folder.string() + ".done";
     if (std::filesystem::exists(done)) return folder;

@@ -10,8 +10,8 @@ namespace grayrelic::bench {
 /// stamp.
 [[nodiscard]] std::filesystem::path large_dump();
 
-/// A copy of the dial pad's dossier whose long recording has about 27 million edges on its own four lines. Polls: the
-/// host's, jittered, with buttons that wander; noise: edges on any line at any time.
+/// A copy of the dial pad's dossier whose long recording has about 27 million edges on its own four lines.
+/// Polls: the host's, jittered, with buttons that wander; noise: edges on any line at any time.
 enum class Recording { polls, noise };
 [[nodiscard]] std::filesystem::path large_dossier(Recording kind);
 

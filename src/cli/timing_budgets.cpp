@@ -153,7 +153,8 @@ int figure(const BudgetArguments& a, bool) {
     if (!d) return report_error(d.error());
     if ((*d)->timing->contract.empty())
         return report_error(usage_error("a dossier without a contract", "at least one interval"));
-    if (const auto written = write_atomically(disk(), a.out, contract_figure((*d)->timing->contract)); !written)
+    if (const auto written = write_atomically(disk(), a.out, contract_figure((*d)->timing->contract));
+        !written)
         return report_error(written.error());
     return fine;
 }

@@ -210,8 +210,9 @@ TEST_F(Waves, ChatterIsHiddenInTheViewOnly) {
     type_into(&page().chatter_field(), "1ms");
     wait();
     EXPECT_EQ(waves().waveform_of(0)->edges().size(), 10U);
-    EXPECT_EQ((*window->document().analysis().listen->captures.at(0)->capture->find_digital("KEY"))->edges().size(),
-              30U);
+    EXPECT_EQ(
+        (*window->document().analysis().listen->captures.at(0)->capture->find_digital("KEY"))->edges().size(),
+        30U);
     page().measurements().measure_whole(true);
     wait();
     EXPECT_THAT(page().measurements().about().toStdString(), testing::HasSubstr("chatter hidden"));

@@ -71,7 +71,8 @@ TEST_F(Study, TheFamilyAndItsRolesAreChosenByHand) {
     bar.settings().setText("bits=purple");
     QTest::mouseClick(bar.read_button(), Qt::LeftButton);
     wait();
-    EXPECT_THAT(window->document().analysis().listen->captures.at(0)->decode_problem, testing::HasSubstr("bits"));
+    EXPECT_THAT(window->document().analysis().listen->captures.at(0)->decode_problem,
+                testing::HasSubstr("bits"));
     bar.settings().setText("baud=13.36kHz");
     QTest::mouseClick(bar.read_button(), Qt::LeftButton);
     wait();

@@ -69,9 +69,8 @@ TEST_F(TraceCommands, PartsBringTheirPinOutsToTheNextProbe) {
     EXPECT_EQ(j["points"], 28);
     EXPECT_EQ(j["next"].size(), 3U);
     EXPECT_EQ(j["next"][0]["why"], "both are ground") << "rails first";
-    for (const char* bad :
-         {"type\n74x00\n", "ref,type\nU1,74x00\nU1,74x04\n", "ref,x_mm\nU1,wide\n", "ref,type\n,74x00\n",
-          "ref,side\nU1,top\n", "ref,angle\nU1,90\n"}) {
+    for (const char* bad : {"type\n74x00\n", "ref,type\nU1,74x00\nU1,74x04\n", "ref,x_mm\nU1,wide\n",
+                            "ref,type\n,74x00\n", "ref,side\nU1,top\n", "ref,angle\nU1,90\n"}) {
         const auto a = run("trace nets " + ledger + " --parts " + file("bad.csv", bad));
         EXPECT_EQ(a.status, 3) << bad;
         EXPECT_NE(a.err.find("bad.csv:"), std::string::npos) << a.err;

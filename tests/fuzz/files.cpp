@@ -5,6 +5,7 @@
 #include <cstdlib>
 
 #include "core/capture/capture_cache.hpp"
+#include "core/capture/capture_pack.hpp"
 #include "core/capture/expand.hpp"
 #include "core/capture/growing_capture.hpp"
 #include "core/capture/raw_reader.hpp"

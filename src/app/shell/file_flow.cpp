@@ -71,8 +71,9 @@ FileFlow::FileFlow(Document& document, QWidget* window)
             tr("Dossier folder (*.relic)"));
     };
     ask_captures = [this] {
-        return QFileDialog::getOpenFileNames(window_, tr("Add captures"), {},
-                                             tr("Captures (*.vcd *.csv *.tsv *.txt *.wav *.gz *.zst);;All files (*)"));
+        return QFileDialog::getOpenFileNames(
+            window_, tr("Add captures"), {},
+            tr("Captures (*.vcd *.csv *.tsv *.txt *.wav *.gz *.zst);;All files (*)"));
     };
     ask_report = [this] {
         return QFileDialog::getSaveFileName(window_, tr("Write the report"),

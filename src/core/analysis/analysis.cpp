@@ -24,12 +24,13 @@ std::shared_ptr<const T> part_of(const std::shared_ptr<const DataLibrary>& data,
     return data ? std::shared_ptr<const T>(data, &(data.get()->*member)) : nullptr;
 }
 
-/// One run over a dossier. Three lanes: ports and traces; what captures hold and the contract; decoding and the
-/// replies. The second and third begin when the captures are read.
+/// One run over a dossier. Three lanes: ports and traces; what captures hold and the contract; decoding and
+/// the replies. The second and third begin when the captures are read.
 class Work {
   public:
     Work(const Dossier& dossier, const std::filesystem::path& folder, CaptureStore& store, Progress& progress,
-         const Analysis* before, std::shared_ptr<const DataLibrary> data, const Judge& judge, const ShowPart& show)
+         const Analysis* before, std::shared_ptr<const DataLibrary> data, const Judge& judge,
+         const ShowPart& show)
         : judge_(judge),
           show_(show),
           now_(start(dossier, before, std::move(data))),
@@ -41,9 +42,9 @@ class Work {
                   return store.read(file, p, ref.read_as);
               },
               *now_.memory, run_, now_.listen, [this] { part_made(false); }),
-          timing_(
-              dossier, {part_of(now_.data, &DataLibrary::logic), part_of(now_.data, &DataLibrary::clocks)},
-              *now_.memory, run_, now_.timing, [this] { part_made(false); }),
+          timing_(dossier,
+                  {part_of(now_.data, &DataLibrary::logic), part_of(now_.data, &DataLibrary::clocks)},
+                  *now_.memory, run_, now_.timing, [this] { part_made(false); }),
           folder_(folder),
           store_(store) {}
 

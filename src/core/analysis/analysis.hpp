@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Everything that follows from a dossier: one analysis a stage, each made in its stage's folder, and the findings,
-// which core/checks adds.
+// Everything that follows from a dossier: one analysis a stage, each made in its stage's folder, and the
+// findings, which core/checks adds.
 //
-// An Analysis is immutable. While it is worked out, versions of it appear in which parts are still missing or stand
-// from an earlier one; `under_way` says which. What was computed is remembered by what it rests on
+// An Analysis is immutable. While it is worked out, versions of it appear in which parts are still missing or
+// stand from an earlier one; `under_way` says which. What was computed is remembered by what it rests on
 // (base/memory.hpp), so that an edit costs what it touches.
 #pragma once
 
@@ -44,20 +44,26 @@ enum class Rests : unsigned {
     timing_analysis = 1024,
     trace_analysis = 2048,
 };
-constexpr unsigned operator|(Rests a, Rests b) { return static_cast<unsigned>(a) | static_cast<unsigned>(b); }
-constexpr unsigned operator|(unsigned a, Rests b) { return a | static_cast<unsigned>(b); }
-constexpr bool holds(unsigned set, Rests r) { return (set & static_cast<unsigned>(r)) != 0; }
+constexpr unsigned operator|(Rests a, Rests b) {
+    return static_cast<unsigned>(a) | static_cast<unsigned>(b);
+}
+constexpr unsigned operator|(unsigned a, Rests b) {
+    return a | static_cast<unsigned>(b);
+}
+constexpr bool holds(unsigned set, Rests r) {
+    return (set & static_cast<unsigned>(r)) != 0;
+}
 
 struct Analysis {
     Analysis();
 
     Dossier dossier;
-    std::shared_ptr<const DataLibrary> data;  ///< null: what needs it is not judged
-    std::shared_ptr<const PortAnalysis> port;      ///< never null, nor the next two
+    std::shared_ptr<const DataLibrary> data;   ///< null: what needs it is not judged
+    std::shared_ptr<const PortAnalysis> port;  ///< never null, nor the next two
     std::shared_ptr<const ListenAnalysis> listen;
     std::shared_ptr<const TimingAnalysis> timing;
-    std::shared_ptr<const TraceAnalysis> trace;  ///< null without the shipped data
-    Findings findings;                           ///< the worst first
+    std::shared_ptr<const TraceAnalysis> trace;             ///< null without the shipped data
+    Findings findings;                                      ///< the worst first
     std::vector<std::shared_ptr<const Findings>> by_check;  ///< of each check, null while it was not made
     std::vector<std::string> under_way;                     ///< what is still missing, for a person
     std::shared_ptr<Memory> memory;                         ///< never null; shared by all versions

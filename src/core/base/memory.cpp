@@ -63,21 +63,22 @@ std::shared_ptr<const void> Memory::find_or_make(MemoryRun& run, const std::stri
         making->inputs = std::move(inputs);
         entry.making = making;
         ++entry.times;
-        making->thread = std::async(std::launch::async, [this, key, type, making = making.get(), make = std::move(make)] {
-            auto made = make(making->progress);
-            const std::lock_guard inner(mutex_);
-            making->made = std::move(made);
-            making->done = true;
-            // Whoever asked may be gone; the part is kept all the same, unless another took its place.
-            const auto it = entries_.find(key);
-            if (it != entries_.end() && it->second.making.get() == making && making->made.value &&
-                !making->made.passing) {
-                it->second.inputs = making->inputs;
-                it->second.value = making->made.value;
-                it->second.type = type;
-            }
-            changed_.notify_all();
-        });
+        making->thread =
+            std::async(std::launch::async, [this, key, type, making = making.get(), make = std::move(make)] {
+                auto made = make(making->progress);
+                const std::lock_guard inner(mutex_);
+                making->made = std::move(made);
+                making->done = true;
+                // Whoever asked may be gone; the part is kept all the same, unless another took its place.
+                const auto it = entries_.find(key);
+                if (it != entries_.end() && it->second.making.get() == making && making->made.value &&
+                    !making->made.passing) {
+                    it->second.inputs = making->inputs;
+                    it->second.value = making->made.value;
+                    it->second.type = type;
+                }
+                changed_.notify_all();
+            });
     }
     const auto making = entry.making;
     while (!making->done) {

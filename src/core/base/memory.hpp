@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What was computed, by name, with what it was computed from. Asked again with equal inputs it answers at once;
-// with others it computes anew. Each part is made in a thread of its own and is stored when it is done, whoever
-// asked for it: an edit that interrupts a run loses nothing that is finished, and a part whose inputs the edit
-// did not touch goes on and is waited for by the next run.
+// What was computed, by name, with what it was computed from. Asked again with equal inputs it answers at
+// once; with others it computes anew. Each part is made in a thread of its own and is stored when it is done,
+// whoever asked for it: an edit that interrupts a run loses nothing that is finished, and a part whose inputs
+// the edit did not touch goes on and is waited for by the next run.
 #pragma once
 
 #include <any>
@@ -49,10 +49,10 @@ class Memory {
     /// Stops what is under way and waits for it.
     ~Memory();
 
-    /// The part `key` made from `inputs` (copied, compared by ==) through `make`, a Result<T>(Progress&). It may
-    /// run on after this has returned, so it must own all it uses. Null when the run was interrupted or the part
-    /// failed, which only a cancelled one does. A T with a true member `passing` is not stored: it is made anew
-    /// the next time.
+    /// The part `key` made from `inputs` (copied, compared by ==) through `make`, a Result<T>(Progress&). It
+    /// may run on after this has returned, so it must own all it uses. Null when the run was interrupted or
+    /// the part failed, which only a cancelled one does. A T with a true member `passing` is not stored: it
+    /// is made anew the next time.
     template <class T, class Inputs, class Make>
     [[nodiscard]] std::shared_ptr<const T> recall(MemoryRun& run, const std::string& key, Inputs inputs,
                                                   double weight, Make make) {
@@ -129,8 +129,9 @@ class Memory {
         long times = 0;
     };
     using Same = bool (*)(const std::any&, const std::any&);
-    std::shared_ptr<const void> find_or_make(MemoryRun& run, const std::string& key, std::any inputs, std::type_index type,
-                                             Same same, double weight, std::function<Made(Progress&)> make);
+    std::shared_ptr<const void> find_or_make(MemoryRun& run, const std::string& key, std::any inputs,
+                                             std::type_index type, Same same, double weight,
+                                             std::function<Made(Progress&)> make);
     void abandon(Entry& entry);
     void collect();
 

@@ -13,8 +13,8 @@ double between(double below, double above, double share) {
     return share > 0 ? below + share * (above - below) : below;
 }
 
-/// Order statistics of millions of values in two passes: counts in narrow bins over the range, then only the bins
-/// that hold a rank asked for are looked into.
+/// Order statistics of millions of values in two passes: counts in narrow bins over the range, then only the
+/// bins that hold a rank asked for are looked into.
 class Ranks {
   public:
     Ranks(std::span<const double> values, double least, double most) : n_(values.size()), least_(least) {

@@ -25,7 +25,7 @@ struct Statistics {
 /// Reorders its own copy. NaN must not be among the values.
 [[nodiscard]] Statistics summarise(std::vector<double> values);
 [[nodiscard]] Statistics summarise(std::span<const double> values);  ///< copies only what is few
-[[nodiscard]] Statistics summarise(std::span<const Time> values);  ///< in seconds
+[[nodiscard]] Statistics summarise(std::span<const Time> values);    ///< in seconds
 
 /// How values lie, for histograms of millions of them: each value with how often it came. Exact while no more
 /// than `most_different` different ones come (a sampled capture has few); with more, each stands for all in

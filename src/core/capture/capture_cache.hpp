@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What was read of a large capture, kept for the next start: edges as they stand in memory, so that the copy is
-// mapped and not read. Only a copy: it can be deleted at any time, and what does not fit its file is not used.
+// What was read of a large capture, kept for the next start: edges as they stand in memory, so that the copy
+// is mapped and not read. Only a copy: it can be deleted at any time, and what does not fit its file is not
+// used.
 #pragma once
 
 #include <filesystem>
@@ -21,7 +22,8 @@ inline constexpr std::uint64_t most_cached = 4ULL << 30U;
                                                   const std::filesystem::path& folder, Progress& progress);
 
 /// The copy alone; nothing when there is none that fits.
-[[nodiscard]] std::optional<Capture> read_kept_capture(const std::filesystem::path& path, const ReadAs& read_as,
+[[nodiscard]] std::optional<Capture> read_kept_capture(const std::filesystem::path& path,
+                                                       const ReadAs& read_as,
                                                        const std::filesystem::path& folder);
 /// Writes the copy. Made before the file is read: keeps nothing when the file has changed since.
 class CaptureKeeper {
@@ -35,9 +37,5 @@ class CaptureKeeper {
     std::filesystem::path folder_;
     std::string of_;
 };
-
-/// A capture as bytes and back; nothing when the bytes are not whole.
-[[nodiscard]] std::string pack_capture(const Capture& capture);
-[[nodiscard]] std::optional<Capture> unpack_capture(std::string_view bytes);
 
 }  // namespace grayrelic

@@ -7,10 +7,10 @@ namespace grayrelic {
 
 Result<std::shared_ptr<const Analysis>> analyse(const Dossier& dossier, const std::filesystem::path& folder,
                                                 CaptureStore& store, Progress& progress,
-                                                const Analysis* before, std::shared_ptr<const DataLibrary> data,
+                                                const Analysis* before,
+                                                std::shared_ptr<const DataLibrary> data,
                                                 const ShowPart& show) {
-    auto analysis =
-        work_out(dossier, folder, store, progress, before, std::move(data), run_checks, show);
+    auto analysis = work_out(dossier, folder, store, progress, before, std::move(data), run_checks, show);
     if (analysis) progress.report(1.0);
     return analysis;
 }

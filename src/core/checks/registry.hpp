@@ -18,8 +18,9 @@ struct Check {
 };
 
 [[nodiscard]] const std::vector<Check>& checks();
-/// Makes the findings of those checks whose ground is `ready` (a set of Rests), where that has changed; the others
-/// keep theirs. Then sorts all of them: the worst first; of equal weight in the order of stages and checks.
+/// Makes the findings of those checks whose ground is `ready` (a set of Rests), where that has changed; the
+/// others keep theirs. Then sorts all of them: the worst first; of equal weight in the order of stages and
+/// checks.
 void run_checks(Analysis& analysis, unsigned ready, MemoryRun& run);
 
 void check_reply_late(const Analysis& a, Findings& out);

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// When each level of a frame was read. Times that lie evenly (one, two, or those of a family that keeps its own
-// time) are held as a beginning and a step, whatever their number; others as a list. Read like a list either
-// way. Small, since a capture can hold millions of frames.
+// When each level of a frame was read. Times that lie evenly (one, two, or those of a family that keeps its
+// own time) are held as a beginning and a step, whatever their number; others as a list. Read like a list
+// either way. Small, since a capture can hold millions of frames.
 #pragma once
 
 #include <algorithm>

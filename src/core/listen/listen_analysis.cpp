@@ -96,8 +96,8 @@ bool ListenWork::read() {
         const auto path = capture_path(ref, folder_);
         auto read = memory_.recall<Read>(
             run_, "capture " + ref.id,
-            std::tuple(path ? path->string() : path.error().message(), path.has_value(), ref.read_as), reading,
-            [ref, path, reader = reader_](Progress& progress) -> Result<Read> {
+            std::tuple(path ? path->string() : path.error().message(), path.has_value(), ref.read_as),
+            reading, [ref, path, reader = reader_](Progress& progress) -> Result<Read> {
                 if (!path) return Read{nullptr, path.error().message(), true};
                 auto capture = reader(ref, *path, progress);
                 if (progress.cancelled()) return fail_cancelled();
@@ -182,16 +182,16 @@ bool ListenWork::sample() {
 bool ListenWork::look() {
     for (auto& p : parts_) {
         if (!p.read->capture) continue;
-        auto health = memory_.recall<Health>(run_, "lines " + p.ref.id, std::tuple(p.read->capture), looking,
-                                             [capture = p.read->capture](Progress& progress) -> Result<Health> {
-                                                 Health h{examine_lines(*capture, progress), {}};
-                                                 for (const auto& s : capture->signals)
-                                                     if (s.digital && !progress.cancelled())
-                                                         h.traffic.push_back(
-                                                             {s.name, glance_at(*s.digital, capture->extent)});
-                                                 if (progress.cancelled()) return fail_cancelled();
-                                                 return h;
-                                             });
+        auto health = memory_.recall<Health>(
+            run_, "lines " + p.ref.id, std::tuple(p.read->capture), looking,
+            [capture = p.read->capture](Progress& progress) -> Result<Health> {
+                Health h{examine_lines(*capture, progress), {}};
+                for (const auto& s : capture->signals)
+                    if (s.digital && !progress.cancelled())
+                        h.traffic.push_back({s.name, glance_at(*s.digital, capture->extent)});
+                if (progress.cancelled()) return fail_cancelled();
+                return h;
+            });
         if (!health) return false;
         set(p, &Parts::health, std::move(health));
     }

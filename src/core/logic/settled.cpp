@@ -34,9 +34,7 @@ std::uint64_t key_of(std::uint32_t state, const std::vector<Driven>& driven) {
 }  // namespace
 
 Settled::Settled(Engine& engine, const SimulationOptions& options)
-    : engine_(engine),
-      o_(options),
-      works_(options.watched && !options.transport) {
+    : engine_(engine), o_(options), works_(options.watched && !options.transport) {
     if (works_) slots_.resize(1U << 12U);
 }
 

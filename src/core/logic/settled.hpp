@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // A network at rest answers the same change of its inputs the same way, as long as the next change leaves it
 // the time to come to rest again and no check looks back further. What follows from such a change is noted
-// once and then repeated: a recording of millions of edges takes a few thousand of them. Exact: where the next
-// change comes too soon, the engine computes. For simulate.cpp only.
+// once and then repeated: a recording of millions of edges takes a few thousand of them. Exact: where the
+// next change comes too soon, the engine computes. For simulate.cpp only.
 #pragma once
 
 #include <string>

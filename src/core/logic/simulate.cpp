@@ -15,8 +15,8 @@ namespace {
 
 using namespace simulating;
 
-/// The changes of all stimuli, one moment after the other. Those of waveforms are many and looked at each time; the
-/// others, such as bits of frames, change seldom.
+/// The changes of all stimuli, one moment after the other. Those of waveforms are many and looked at each
+/// time; the others, such as bits of frames, change seldom.
 class Drivers {
   public:
     explicit Drivers(const std::vector<Stimulus>& stimuli) : stimuli_(stimuli), cursor_(stimuli.size()) {

@@ -29,8 +29,8 @@ struct LevelChange {
     bool operator==(const LevelChange&) const = default;
 };
 
-/// What one input does: its level from the start, and changes in strictly increasing order after it; those of a
-/// waveform where there is one, read in their place.
+/// What one input does: its level from the start, and changes in strictly increasing order after it; those of
+/// a waveform where there is one, read in their place.
 struct Stimulus {
     int net = -1;
     Level first = Level::unknown;

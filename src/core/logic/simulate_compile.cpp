@@ -165,9 +165,9 @@ void CompiledNetwork::build_part(int index) {
         note_pins(*store, logic);
         for (std::size_t pin = 0; pin < part.inputs.size(); ++pin)
             if (part.inputs[pin] >= 0)
-                fan_stores_[size(part.inputs[pin])].push_back(
-                    {static_cast<int>(stores_.size()) - 1, use_of(logic, static_cast<int>(pin)),
-                     static_cast<int>(pin)});
+                fan_stores_[size(part.inputs[pin])].push_back({static_cast<int>(stores_.size()) - 1,
+                                                               use_of(logic, static_cast<int>(pin)),
+                                                               static_cast<int>(pin)});
         store->last_touch = never;
     }
     for (std::size_t o = 0; o < logic.outputs.size(); ++o) {

@@ -120,8 +120,8 @@ struct Store {
     unsigned touched = 0;  ///< of Pin, by what has changed; 0: nothing
 
     // What it did once it does again: bits and pins packed, two bits each, as read_as() has them.
-    bool repeats = false;  ///< few enough bits and pins for that
-    std::uint64_t control = 0;            ///< pins that decide whether a rule acts, as `pins` has them
+    bool repeats = false;                   ///< few enough bits and pins for that
+    std::uint64_t control = 0;              ///< pins that decide whether a rule acts, as `pins` has them
     std::vector<std::uint64_t> edge_reads;  ///< by pin: what its edge rules read
     std::uint64_t packed = 0, pins = 0;
     int pin = -1, touches = 0;  ///< in this moment: the last pin that changed, and how many did

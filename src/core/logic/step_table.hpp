@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What a part with storage did at a change of one pin, by the state it was in: parts have few states, recordings
-// many changes. For the simulation only.
+// What a part with storage did at a change of one pin, by the state it was in: parts have few states,
+// recordings many changes. For the simulation only.
 #pragma once
 
 #include <cstdint>
@@ -10,10 +10,10 @@
 namespace grayrelic::simulating {
 
 struct PartStep {
-    std::uint64_t bits = 0;  ///< before, two of them a bit
-    std::uint64_t pins = 0;  ///< after the change; above 48: which pin changed, and from what
-    std::uint64_t next = 0;  ///< bits after it
-    std::uint64_t acted = 0;    ///< the rules whose edge it was
+    std::uint64_t bits = 0;   ///< before, two of them a bit
+    std::uint64_t pins = 0;   ///< after the change; above 48: which pin changed, and from what
+    std::uint64_t next = 0;   ///< bits after it
+    std::uint64_t acted = 0;  ///< the rules whose edge it was
     bool used = false;
 };
 

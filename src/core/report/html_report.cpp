@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/listen/listen_analysis.hpp"
 #include "core/report/html_report.hpp"
+#include "core/listen/listen_analysis.hpp"
 
 #include <functional>
 

@@ -60,8 +60,8 @@ struct DelayMeasurement {
 
 /// The same one after the other, without keeping them: answered(Interval) and unanswered(Time).
 template <class Answered, class Unanswered>
-void each_delay(const DigitalWaveform& from, Direction from_edge, const DigitalWaveform& to, Direction to_edge,
-                std::optional<Time> within, Answered answered, Unanswered unanswered) {
+void each_delay(const DigitalWaveform& from, Direction from_edge, const DigitalWaveform& to,
+                Direction to_edge, std::optional<Time> within, Answered answered, Unanswered unanswered) {
     const auto starts = from.edges(), answers = to.edges();
     std::size_t a = 0, i = 0;
     while (i < starts.size() && !from.matches(i, from_edge)) ++i;

@@ -193,14 +193,14 @@ std::vector<ContractBreach> contract_breaches(
     for (const auto& f : figures) {
         const auto limits = limits_of(*f);
         if (!limits.least && !limits.most) continue;
-        const bool measured_here = std::any_of(f->specimens.begin(), f->specimens.end(),
-                                               [&](const SpecimenFigure& s) { return !id.empty() && s.id == id; });
+        const bool measured_here =
+            std::any_of(f->specimens.begin(), f->specimens.end(),
+                        [&](const SpecimenFigure& s) { return !id.empty() && s.id == id; });
         if (measured_here && f->interval.guard.value_or(Time{}) <= Time{}) continue;  // it spans them all
         const auto to = parse_event(f->interval.to);
         if (!to) continue;
         const auto slack = sampling + f->sampling;
-        const auto signal =
-            to->moment == EventName::Moment::edge ? to->edge.signal : std::string();
+        const auto signal = to->moment == EventName::Moment::edge ? to->edge.signal : std::string();
         const auto whole = capture.find(signal);
         (void)visit_interval(f->interval, capture, decoding, [&](const Interval& i) {
             if (out.size() >= most_breaches) return;

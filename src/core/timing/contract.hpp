@@ -38,9 +38,9 @@ struct ContractFigure {
     Statistics statistics;              ///< of all of them, in seconds
     Time sampling;                      ///< each measured figure is uncertain by this much, either way
     Evidence evidence;
-    Spread lengths;                            ///< how those of the first capture lie, in seconds
-    std::vector<SpecimenFigure> specimens;     ///< one for each capture that has it
-    std::string problem;                       ///< why there are none; empty when there are
+    Spread lengths;                         ///< how those of the first capture lie, in seconds
+    std::vector<SpecimenFigure> specimens;  ///< one for each capture that has it
+    std::string problem;                    ///< why there are none; empty when there are
 };
 
 /// Measures one interval over its captures. For `from` equal to `to`, from each event to the next such event.
@@ -57,7 +57,8 @@ struct ContractFigure {
 
 /// The same, one answered occurrence after the other, without keeping them: a capture may hold millions.
 [[nodiscard]] Status visit_interval(const ContractInterval& interval, const Capture& capture,
-                                    const Decoding* decoding, const std::function<void(const Interval&)>& visit);
+                                    const Decoding* decoding,
+                                    const std::function<void(const Interval&)>& visit);
 
 /// What a replica must keep: a reply, a host's look at most; set-up, hold, gap and recovery at least; width
 /// and period both. The guard makes each of them tighter; the sampling is left to who compares.
@@ -83,8 +84,8 @@ struct ContractBreach {
     Interval where;
 };
 /// Every interval in `capture` that lies outside limits_of() by more than the sampling of both. Figures
-/// without numbers, and those whose signals the capture has not, allow everything; so do those without a guard that
-/// were measured from this very capture (`id`). In order of time, at most 100,000.
+/// without numbers, and those whose signals the capture has not, allow everything; so do those without a
+/// guard that were measured from this very capture (`id`). In order of time, at most 100,000.
 [[nodiscard]] std::vector<ContractBreach> contract_breaches(
     const Capture& capture, const std::vector<std::shared_ptr<const ContractFigure>>& figures, Time sampling,
     const Decoding* decoding = nullptr, std::string_view id = {});

@@ -220,8 +220,8 @@ Result<NetworkReply> reply_of_network(const Network& network, const Capture& cap
                                 quick ? "fast" : "slow");
         }
         if (count < tasks.size()) options.end = tasks[count].trigger;
-        auto done = run_corner(network, *stimuli, options, answer, **original,
-                               std::span(tasks).first(count), false, progress);
+        auto done = run_corner(network, *stimuli, options, answer, **original, std::span(tasks).first(count),
+                               false, progress);
         if (!done) return fail(done.error());
         r.corners.push_back(corner_of(name, done->summary));
     }

@@ -26,8 +26,8 @@ struct NetworkReply {
     std::vector<NetworkCorner>
         corners;  ///< fast, typical, slow; then each mixture of parts, on the first tasks only. Of more than
                   ///< most_outcomes tasks the typical one sees only so many: it decides nothing.
-    std::string answer;        ///< the output that was judged
-    DigitalWaveform waveform;  ///< it, at the slow corner
+    std::string answer;             ///< the output that was judged
+    DigitalWaveform waveform;       ///< it, at the slow corner
     long compared = 0, differ = 0;  ///< tasks at whose deadline it had the original's level, and not
     std::optional<Time> first_difference;
     std::vector<TimingFault> faults;  ///< at the slow corner

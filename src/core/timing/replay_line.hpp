@@ -11,7 +11,7 @@ namespace grayrelic {
 /// showed at that task's deadline. What the original did outside of all tasks (a first bit shown by the load)
 /// is kept. Only near the worst reply, where the summary of very many holds the replies themselves.
 [[nodiscard]] DigitalWaveform replay_line(const DigitalWaveform& original,
-                                          const std::vector<ReplyTask>& tasks,
-                                          const ReplySummary& summary, Span window);
+                                          const std::vector<ReplyTask>& tasks, const ReplySummary& summary,
+                                          Span window);
 
 }  // namespace grayrelic

@@ -85,7 +85,7 @@ class ReplyTally {
     std::span<const ReplyTask> tasks_;
     std::optional<Time> slowest_;
     std::size_t next_ = 0;
-    std::vector<double> latencies_;     // of those that came
+    std::vector<double> latencies_;  // of those that came
     std::vector<bool> came_;
     std::vector<ReplyOutcome> latest_;  // of many: the last most_outcomes, task i at i % most_outcomes
     bool keep_soon_ = false;            // half of them after the worst are still to come

@@ -151,8 +151,8 @@ std::shared_ptr<const TimingAnalysis> TimingWork::now() {
         if (!g) a.under_way.emplace_back("a replica");
     // What is not whole is not remembered: the next version of it is about to come.
     if (!a.under_way.empty()) return std::make_shared<const TimingAnalysis>(std::move(a));
-    auto parts = std::tuple(a.contract, a.breaches, a.tasks, a.question_problem, a.options, a.networks, a.clocks,
-                            a.budgets, a.golden, a.under_way);
+    auto parts = std::tuple(a.contract, a.breaches, a.tasks, a.question_problem, a.options, a.networks,
+                            a.clocks, a.budgets, a.golden, a.under_way);
     return memory_.recall_here<TimingAnalysis>(run_, "timing", std::move(parts), [&] { return a; });
 }
 

@@ -33,8 +33,8 @@ ClockAnalysis analyse_clock(const ClockStudy& study, const ClockLibrary* sources
     const auto uncertain = study.rate.uncertainty && rate > 0
                                ? std::optional(*study.rate.uncertainty / rate * 1e6)
                                : std::nullopt;
-    auto explained = explain_clock(rate, c.within_ppm,
-                                   sources != nullptr ? sources->sources : std::vector<ClockSource>{}, uncertain);
+    auto explained = explain_clock(
+        rate, c.within_ppm, sources != nullptr ? sources->sources : std::vector<ClockSource>{}, uncertain);
     if (explained)
         c.explanation = std::move(*explained);
     else
@@ -58,15 +58,15 @@ bool TimingWork::intervals(const ListenAnalysis& listen) {
         std::vector<Source> sources;
         if (!interval.capture.empty()) sources.push_back(source_of(listen, interval.capture));
         for (const auto& id : interval.also) sources.push_back(source_of(listen, id));
-        auto made = memory_.recall<ContractFigure>(
-            run_, "interval " + interval.id, std::tuple(interval, sources), 1,
-            [interval, sources](Progress& progress) -> Result<ContractFigure> {
-                std::vector<IntervalSource> views;
-                for (const auto& s : sources) views.push_back(s.view());
-                auto figure = figure_of(interval, views);
-                if (progress.cancelled()) return fail_cancelled();
-                return figure;
-            });
+        auto made =
+            memory_.recall<ContractFigure>(run_, "interval " + interval.id, std::tuple(interval, sources), 1,
+                                           [interval, sources](Progress& progress) -> Result<ContractFigure> {
+                                               std::vector<IntervalSource> views;
+                                               for (const auto& s : sources) views.push_back(s.view());
+                                               auto figure = figure_of(interval, views);
+                                               if (progress.cancelled()) return fail_cancelled();
+                                               return figure;
+                                           });
         if (!made) return false;
         set(contract_[i], std::move(made));
     }
@@ -77,8 +77,9 @@ bool TimingWork::breaches(const ListenAnalysis& listen) {
     for (std::size_t i = 0; i < breaches_.size(); ++i) {
         const auto source = source_of(listen, listen.captures[i]->ref.id);
         auto made = memory_.recall<CaptureBreaches>(
-            run_, "breaches " + source.id, std::tuple(source.capture, source.decoding, source.period, contract_),
-            1, [source, figures = contract_](Progress& progress) -> Result<CaptureBreaches> {
+            run_, "breaches " + source.id,
+            std::tuple(source.capture, source.decoding, source.period, contract_), 1,
+            [source, figures = contract_](Progress& progress) -> Result<CaptureBreaches> {
                 CaptureBreaches b{source.id, {}};
                 if (source.capture)
                     b.breaches = contract_breaches(*source.capture, figures,
@@ -117,8 +118,7 @@ bool TimingWork::budgets(const ListenAnalysis& listen) {
     for (std::size_t i = 0; i < budgets_.size(); ++i) {
         const auto& budget = timing_->budgets[i];
         const auto capture = budget.words.find("capture");
-        const auto source =
-            capture == budget.words.end() ? Source{} : source_of(listen, capture->second);
+        const auto source = capture == budget.words.end() ? Source{} : source_of(listen, capture->second);
         auto made = memory_.recall<BudgetAnalysis>(
             run_, "budget " + budget.id, std::tuple(budget, source.capture, source.decoding), 1,
             [budget, source](Progress& progress) -> Result<BudgetAnalysis> {

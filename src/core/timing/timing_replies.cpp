@@ -74,7 +74,8 @@ bool TimingWork::question(const ListenAnalysis& listen) {
             if (progress.cancelled()) return fail_cancelled();
             if (!tasks) return Question{nullptr, tasks.error().message(), {}};
             if (tasks->empty())
-                return Question{nullptr, "no " + show_edge(*trigger) + " in the capture is followed by a look", {}};
+                return Question{
+                    nullptr, "no " + show_edge(*trigger) + " in the capture is followed by a look", {}};
             Time least = Time::max();
             for (const auto& t : *tasks) least = std::min(least, t.deadline - t.trigger);
             return Question{std::make_shared<const std::vector<ReplyTask>>(std::move(*tasks)), {}, least};
@@ -87,11 +88,11 @@ bool TimingWork::question(const ListenAnalysis& listen) {
 bool TimingWork::networks() {
     for (std::size_t i = 0; i < networks_.size(); ++i) {
         const auto& n = timing_->networks[i];
-        auto made = memory_.recall<NetworkAnalysis>(run_, "network " + n.id, std::tuple(n, data_.logic), 1,
-                                                    [n, logic = data_.logic](Progress&) -> Result<NetworkAnalysis> {
-                                                        return NetworkAnalysis{n, logic,
-                                                                               read_network(n.text, *logic)};
-                                                    });
+        auto made = memory_.recall<NetworkAnalysis>(
+            run_, "network " + n.id, std::tuple(n, data_.logic), 1,
+            [n, logic = data_.logic](Progress&) -> Result<NetworkAnalysis> {
+                return NetworkAnalysis{n, logic, read_network(n.text, *logic)};
+            });
         if (!made) return false;
         set(networks_[i], std::move(made));
     }
@@ -101,7 +102,8 @@ bool TimingWork::networks() {
 bool TimingWork::options(const ListenAnalysis& listen) {
     for (std::size_t i = 0; i < options_.size(); ++i) {
         const auto& option = timing_->options[i];
-        Inputs in{without_names(option), question_->tasks, question_->problem, timing_->reply.seed, {}, {}, {}, {}};
+        Inputs in{
+            without_names(option), question_->tasks, question_->problem, timing_->reply.seed, {}, {}, {}, {}};
         const auto untitled = [&](std::string_view id) {  // a title is no reason to simulate again
             auto s = source_of(listen, id);
             s.title.clear();

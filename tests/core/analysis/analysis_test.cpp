@@ -49,7 +49,8 @@ class AnalysisParts : public testing::Test {
         std::set<std::string> out;
         for (std::size_t i = 0; i < checks().size(); ++i) {
             const auto part = "check " + std::to_string(i);
-            if (last->memory->times_made().at(part) != before.at(part)) out.insert(std::string(checks()[i].id));
+            if (last->memory->times_made().at(part) != before.at(part))
+                out.insert(std::string(checks()[i].id));
         }
         return out;
     }
@@ -82,7 +83,8 @@ TEST_F(AnalysisParts, AnEditMakesAnewOnlyWhatRestsOnIt) {
     capture.title = "Another title";
     const auto made = made_by(with_capture(demo, capture));
     EXPECT_THAT(made, Contains("captured minute"));
-    for (const char* heavy : {"capture ", "decode ", "lines ", "sampling ", "replies ", "question", "budget "})
+    for (const char* heavy :
+         {"capture ", "decode ", "lines ", "sampling ", "replies ", "question", "budget "})
         EXPECT_THAT(made, Each(Not(StartsWith(heavy))));
     run(demo);
 
@@ -138,7 +140,8 @@ TEST_F(AnalysisParts, AnInterruptedRunLosesNothingThatItFinished) {
 
 TEST_F(AnalysisParts, WhatIsShownOnTheWaySaysWhatIsMissing) {
     std::vector<std::shared_ptr<const Analysis>> shown;
-    const auto whole = run(demo, [&](std::shared_ptr<const Analysis> part) { shown.push_back(std::move(part)); });
+    const auto whole =
+        run(demo, [&](std::shared_ptr<const Analysis> part) { shown.push_back(std::move(part)); });
     ASSERT_GE(shown.size(), 2U);  // before anything is read, and when all is read
     const auto& first = *shown.front();
     EXPECT_THAT(first.under_way, Contains("reading: A minute of play"));
@@ -147,8 +150,9 @@ TEST_F(AnalysisParts, WhatIsShownOnTheWaySaysWhatIsMissing) {
     for (const auto& part : shown) {
         EXPECT_FALSE(part->under_way.empty());
         for (const auto& f : part->findings)
-            EXPECT_TRUE(std::any_of(whole->findings.begin(), whole->findings.end(),
-                                    [&](const Finding& g) { return g.subject == f.subject && g.says == f.says; }))
+            EXPECT_TRUE(
+                std::any_of(whole->findings.begin(), whole->findings.end(),
+                            [&](const Finding& g) { return g.subject == f.subject && g.says == f.says; }))
                 << "said on the way and taken back: " << f.says;
     }
     EXPECT_TRUE(whole->under_way.empty());
@@ -156,7 +160,8 @@ TEST_F(AnalysisParts, WhatIsShownOnTheWaySaysWhatIsMissing) {
     shown.clear();
     auto port = demo.ports->front();
     port.pins.front().note = "a note";
-    run(with_port(demo, port), [&](std::shared_ptr<const Analysis> part) { shown.push_back(std::move(part)); });
+    run(with_port(demo, port),
+        [&](std::shared_ptr<const Analysis> part) { shown.push_back(std::move(part)); });
     for (const auto& part : shown) EXPECT_TRUE(part->find_capture("minute")->capture);
 }
 

@@ -50,8 +50,9 @@ TEST(Memory, DoesNotKeepWhatPasses) {
     Progress progress;
     MemoryRun run(progress, 1);
     for (int i = 0; i < 2; ++i) {
-        const auto made = memory.recall<Sum>(run, "sum", 1, 1,
-                                             [](Progress&) -> Result<Sum> { return Sum{0, true}; });
+        const auto made = memory.recall<Sum>(run, "sum", 1, 1, [](Progress&) -> Result<Sum> {
+            return Sum{0, true};
+        });
         EXPECT_TRUE(made);
     }
     EXPECT_EQ(memory.times_made().at("sum"), 2);

@@ -29,11 +29,11 @@ TEST(Statistics, OfManyValuesAreThoseThatSortingFinds) {
         for (std::size_t i = 0; i < n; ++i) {
             const double u = r.uniform();
             v.push_back(kind == 0   ? u
-                        : kind == 1 ? -5 + 1e-9 * u                                 // far from 0
-                        : kind == 2 ? (i == 7 ? 1e6 : 1e-6 * u)                      // one far out: all in one bin
-                        : kind == 3 ? static_cast<double>(r.below(3)) * 1e-8         // three values
-                        : kind == 4 ? std::exp(40 * u)                               // over many powers
-                                    : 2.5);                                          // one value
+                        : kind == 1 ? -5 + 1e-9 * u                           // far from 0
+                        : kind == 2 ? (i == 7 ? 1e6 : 1e-6 * u)               // one far out: all in one bin
+                        : kind == 3 ? static_cast<double>(r.below(3)) * 1e-8  // three values
+                        : kind == 4 ? std::exp(40 * u)                        // over many powers
+                                    : 2.5);                                   // one value
         }
         const auto s = summarise(std::span<const double>(v));
         EXPECT_DOUBLE_EQ(s.p01, by_sorting(v, 0.01)) << kind;

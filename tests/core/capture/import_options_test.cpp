@@ -5,6 +5,7 @@
 
 #include "core/analysis/analysis.hpp"
 #include "core/capture/capture_cache.hpp"
+#include "core/capture/capture_pack.hpp"
 #include "core/capture/csv_preview.hpp"
 #include "core/capture/vcd_writer.hpp"
 #include "standin/spoken.hpp"
@@ -251,7 +252,8 @@ TEST(CaptureCopy, IsUsedOnlyForItsOwnFile) {
     std::filesystem::rename(copy, hidden);
     EXPECT_FALSE(read_kept_capture(path, {}, cache));
     for (std::size_t i = 0; i < first->signals.size(); ++i)
-        EXPECT_TRUE(std::ranges::equal(kept->signals[i].digital->edges(), first->signals[i].digital->edges()));
+        EXPECT_TRUE(
+            std::ranges::equal(kept->signals[i].digital->edges(), first->signals[i].digital->edges()));
     std::filesystem::rename(hidden, copy);
     // A later time of change, another way of reading, a broken copy: not used.
     std::filesystem::last_write_time(path, changed + std::chrono::seconds(2));

@@ -243,7 +243,8 @@ TEST_F(OnTheDemo, ResultsAreKeptWhereNothingChanged) {
     auto o = *demo->timing->find_option("polling-firmware");
     o.parameters[0].value.value = Time::us(5);
     const auto a = run(with_option(*demo, o), base.get());
-    for (std::size_t i = 0; i < base->listen->captures.size(); ++i) EXPECT_EQ(a->listen->captures[i], base->listen->captures[i]);
+    for (std::size_t i = 0; i < base->listen->captures.size(); ++i)
+        EXPECT_EQ(a->listen->captures[i], base->listen->captures[i]);
     EXPECT_EQ(a->timing->contract[0], base->timing->contract[0]);
     EXPECT_EQ(a->timing->tasks, base->timing->tasks);
     EXPECT_EQ(a->timing->options[0], base->timing->options[0]);

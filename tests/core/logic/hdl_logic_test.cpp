@@ -23,8 +23,8 @@ namespace {
 constexpr int networks = 240;
 constexpr std::uint64_t seed = 20261125;
 
-using test::make;
 using test::Made;
+using test::make;
 
 std::string bench(const Made& m, int index) {
     std::string out = to_verilog(m.network, fmt::format("net{}", index), Corner::slow) +

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A net that is watched alone is computed by repeating what the network did before. It must give what the whole
-// simulation gives, which hdl_logic_test.cpp holds against another simulator: the same changes, events, faults.
+// A net that is watched alone is computed by repeating what the network did before. It must give what the
+// whole simulation gives, which hdl_logic_test.cpp holds against another simulator: the same changes, events,
+// faults.
 #include <gmock/gmock.h>
 
 #include "tests/core/logic/random_network.hpp"
@@ -46,14 +47,16 @@ TEST(WatchedNet, ChangesAsInTheWholeSimulation) {
             options.on_change = [&](const LevelChange& c) { seen.push_back(c); };
             const auto watched = simulate(made.network, stimuli, options, progress);
             ASSERT_TRUE(watched) << watched.error().message();
-            // One moment may change a net and change it back: the whole simulation notes it, the watch need not.
+            // One moment may change a net and change it back: the whole simulation notes it, the watch need
+            // not.
             const auto levels = [](const std::vector<LevelChange>& all) {
                 std::vector<LevelChange> out;
                 for (const auto& c : all)
                     if (c.level != (out.empty() ? Level::unknown : out.back().level)) out.push_back(c);
                 return out;
             };
-            ASSERT_EQ(test::shown(levels(seen)), test::shown(levels(whole->nets[static_cast<std::size_t>(net)])))
+            ASSERT_EQ(test::shown(levels(seen)),
+                      test::shown(levels(whole->nets[static_cast<std::size_t>(net)])))
                 << "network " << i << ", " << made.network.net_name(net);
             EXPECT_EQ(watched->events, whole->events) << i;
             ASSERT_EQ(watched->faults.size(), whole->faults.size()) << i;

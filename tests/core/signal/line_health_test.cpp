@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Ailments put into lines on purpose, and healthy lines of every family beside them.
-#include "core/listen/listen_analysis.hpp"
 #include "core/signal/line_health.hpp"
+#include "core/listen/listen_analysis.hpp"
 
 #include <gmock/gmock.h>
 

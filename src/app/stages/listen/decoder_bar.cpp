@@ -268,7 +268,8 @@ void DecoderBar::propose() {
     auto intervals = propose_contract(capture_, a->ref.decode.roles, *a->decoding);
     if (intervals.empty()) {
         QToolTip::showText(contract_->mapToGlobal(QPoint(0, contract_->height())),
-                           tr("Nothing in these words promises a time: choose other edges in Timing."), contract_);
+                           tr("Nothing in these words promises a time: choose other edges in Timing."),
+                           contract_);
         return;
     }
     timing.intervals = std::move(intervals);

@@ -89,7 +89,7 @@ void IdentifyView::show_capture(std::shared_ptr<const CaptureAnalysis> capture) 
     fill({});
     if (now == nullptr) {
         verdict_->setText(capture_ && !capture_->under_way.empty() ? tr("The capture is being read …")
-                                                                  : tr("Bring a capture first."));
+                                                                   : tr("Bring a capture first."));
         return;
     }
     verdict_->setText(tr("Trying every family …"));

@@ -206,8 +206,8 @@ void ListenPage::refresh() {
     const bool fresh = capture && waves_->row_count() == 0;
     waves_->show_capture(capture, document_.dossier());
     overview_->show_capture(capture);
-    // A capture of seconds says nothing when seen whole: begin at its first read word, unless the person has looked
-    // elsewhere while it was being read.
+    // A capture of seconds says nothing when seen whole: begin at its first read word, unless the person has
+    // looked elsewhere while it was being read.
     if (fresh) untouched_ = waves_->row_count() > 0 ? std::optional(waves_->window()) : std::nullopt;
     if (untouched_ && !(*untouched_ == waves_->window())) untouched_.reset();
     if (untouched_ && capture->decoding && !capture->decoding->frames.empty()) {
@@ -349,37 +349,6 @@ void ListenPage::tie(const std::string& signal, const std::string& port, const s
                     with_capture(document_.dossier(), std::move(changed)));
 }
 
-QString ListenPage::sentence() const {
-    const auto* ref = document_.dossier().find_capture(id_);
-    return ref == nullptr ? tr("Listen") : to_q(ref->title);
-}
-
-QString ListenPage::detail() const {
-    const auto c = current();
-    if (!c) return document_.dossier().captures->empty() ? tr("nothing recorded yet") : tr("reading …");
-    if (!c->capture) return c->under_way.empty() ? tr("can't be read") : tr("reading …");
-    const auto rate = c->sample_period ? to_q(print(Hertz(1.0 / c->sample_period->seconds())))
-                                             .replace(QStringLiteral("Hz"), QStringLiteral("S/s"))
-                                       : tr("rate not known");
-    return tr("%1 · %2 signals · %3 edges")
-        .arg(rate)
-        .arg(c->capture->signals.size())
-        .arg(to_q(print_count(static_cast<long long>(c->capture->edge_count()))));
-}
-
-QString ListenPage::rail_line() const {
-    const auto& all = document_.analysis().listen->captures;
-    const auto read = std::count_if(
-        all.begin(), all.end(), [](const auto& c) { return c->decoding && !c->decoding->frames.empty(); });
-    return tr("%1 · %2 read")
-        .arg(
-            to_q(plural(static_cast<long long>(document_.dossier().captures->size()), "capture", "captures")))
-        .arg(read);
-}
-
-bool ListenPage::has_content() const {
-    return !document_.dossier().captures->empty();
-}
 QList<QWidget*> ListenPage::header_widgets() {
     return {choice_, add_};
 }

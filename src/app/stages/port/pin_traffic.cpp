@@ -63,11 +63,11 @@ void PinTraffic::show_pin(const Analysis& a, const std::string& port, const std:
     glimpse_->update();
     if (first == nullptr) {
         set_about({});
-        const bool reading = std::any_of(a.dossier.captures->begin(), a.dossier.captures->end(),
-                                         [&](const CaptureRef& c) {
-                                             const auto* read = a.find_capture(c.id);
-                                             return c.port == port && (read == nullptr || read->under_way == "reading");
-                                         });
+        const bool reading =
+            std::any_of(a.dossier.captures->begin(), a.dossier.captures->end(), [&](const CaptureRef& c) {
+                const auto* read = a.find_capture(c.id);
+                return c.port == port && (read == nullptr || read->under_way == "reading");
+            });
         figures_->setText(reading ? tr("Captures are being read …")
                                   : tr("No capture has a signal on this pin."));
         return;

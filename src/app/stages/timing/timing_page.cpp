@@ -319,8 +319,7 @@ void TimingPage::refresh_option() {
     margin_sheet_->set_about(tr("%1 replies, seed %2; time from the host's look")
                                  .arg(to_q(print_count(s.replies)))
                                  .arg(document_.dossier().timing->reply.seed));
-    histogram_->show_values(s.after_look, Driver::bridge,
-                            HistogramView::Marker{0.0, tr("host looks")}, 0.0);
+    histogram_->show_values(s.after_look, Driver::bridge, HistogramView::Marker{0.0, tr("host looks")}, 0.0);
 }
 
 QString TimingPage::sentence() const {
