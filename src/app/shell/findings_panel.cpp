@@ -6,6 +6,8 @@
 #include <QResizeEvent>
 #include <QScrollArea>
 
+#include <algorithm>
+
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
 #include "app/widgets/sheet.hpp"
@@ -106,10 +108,23 @@ FindingsPanel::FindingsPanel(QWidget* parent) : QWidget(parent) {
     layout->addWidget(area, 1);
 }
 
-void FindingsPanel::show_findings(const Findings& findings, const QString& stage) {
+void FindingsPanel::show_findings(const Findings& findings, const QString& stage, bool more_to_come) {
+    const bool same = stage == stage_ &&
+                      std::equal(findings.begin(), findings.end(), findings_.begin(), findings_.end(),
+                                 [](const Finding& a, const Finding& b) {
+                                     return a.severity == b.severity && a.stage == b.stage &&
+                                            a.subject == b.subject && a.says == b.says && a.why == b.why &&
+                                            a.todo == b.todo && a.place.kind == b.place.kind &&
+                                            a.place.id == b.place.id && a.place.at_s == b.place.at_s;
+                                 });
     findings_ = findings;
     stage_ = stage;
-    rebuild();
+    more_to_come_ = more_to_come;
+    // Cards that say the same stay: whoever walks them by keys keeps the place.
+    if (same)
+        say_counts();
+    else
+        rebuild();
 }
 
 void FindingsPanel::toggle_all() {
@@ -138,8 +153,17 @@ void FindingsPanel::rebuild() {
             card->set_current(true);
         }
     }
+    say_counts();
+}
+
+void FindingsPanel::say_counts() {
+    const bool all = all_->isChecked();
     const auto here = count(findings_, all ? std::string() : stage_.toStdString());
-    counts_->setText((all ? tr("all stages · %1") : tr("this stage · %1")).arg(to_q(print(here))));
+    const bool none = here.stop + here.doubt + here.note == 0;
+    const auto text = !more_to_come_ ? to_q(print(here))
+                      : none         ? tr("being checked …")
+                                     : tr("%1 so far").arg(to_q(print(here)));
+    counts_->setText((all ? tr("all stages · %1") : tr("this stage · %1")).arg(text));
 }
 
 void FindingsPanel::step(int direction) {

@@ -39,7 +39,8 @@ class FindingsPanel : public QWidget {
     Q_OBJECT
   public:
     explicit FindingsPanel(QWidget* parent = nullptr);
-    void show_findings(const Findings& findings, const QString& stage);
+    /// `more_to_come`: the checks are not all made yet.
+    void show_findings(const Findings& findings, const QString& stage, bool more_to_come);
     void toggle_all();
     void step(int direction);  ///< next or previous finding, around the end
     [[nodiscard]] const QList<FindingCard*>& cards() const { return cards_; }
@@ -53,9 +54,11 @@ class FindingsPanel : public QWidget {
 
   private:
     void rebuild();
+    void say_counts();
     void open(int index);
     Findings findings_;
     QString stage_;
+    bool more_to_come_ = false;
     QLabel* counts_;
     QPushButton* all_;
     QWidget* list_;

@@ -293,7 +293,10 @@ void MainWindow::refresh() {
     actions_.find(QStringLiteral("file.save"))->setEnabled(document_.is_open());
     actions_.find(QStringLiteral("file.save-as"))->setEnabled(document_.is_open());
     actions_.find(QStringLiteral("file.report"))->setEnabled(document_.is_open());
-    findings_->show_findings(findings, QLatin1String(stage_names[stage()].id));
+    findings_->show_findings(
+        findings, QLatin1String(stage_names[stage()].id),
+        document_.is_open() && !document_.is_current() &&
+            (!document_.analysis().under_way.empty() || document_.analysis().by_check.empty()));
     refresh_header();
 }
 

@@ -43,7 +43,8 @@ PinTraffic::PinTraffic(QWidget* parent) : Sheet(tr("Seen in the captures"), pare
     body()->addStretch(1);
 }
 
-void PinTraffic::show_pin(const Analysis& a, const std::string& port, const std::string& number) {
+void PinTraffic::show_pin(const Analysis& a, const Dossier& dossier, const std::string& port,
+                          const std::string& number) {
     int captures = 0;
     const CaptureAnalysis* first = nullptr;
     const Signal* signal = nullptr;
@@ -64,7 +65,7 @@ void PinTraffic::show_pin(const Analysis& a, const std::string& port, const std:
     if (first == nullptr) {
         set_about({});
         const bool reading =
-            std::any_of(a.dossier.captures->begin(), a.dossier.captures->end(), [&](const CaptureRef& c) {
+            std::any_of(dossier.captures->begin(), dossier.captures->end(), [&](const CaptureRef& c) {
                 const auto* read = a.find_capture(c.id);
                 return c.port == port && (read == nullptr || read->under_way == "reading");
             });
@@ -95,7 +96,7 @@ void PinTraffic::show_pin(const Analysis& a, const std::string& port, const std:
     const Time span = edges[std::min<std::size_t>(edges.size() - 1, 8)] - edges[0];
     const Time margin = std::min(span, Time::ms(40)) / 8;
     glimpse_->window = {edges[0] - margin, edges[0] + std::min(span, Time::ms(400)) + margin};
-    const auto* p = a.dossier.find_port(port);
+    const auto* p = dossier.find_port(port);
     const auto* pin = p == nullptr ? nullptr : p->find_pin(number);
     glimpse_->driver = pin == nullptr ? Driver::unknown : pin->driver.value;
 }

@@ -12,7 +12,8 @@ class PinTraffic : public Sheet {
     Q_OBJECT
   public:
     explicit PinTraffic(QWidget* parent = nullptr);
-    void show_pin(const Analysis& analysis, const std::string& port, const std::string& number);
+    void show_pin(const Analysis& analysis, const Dossier& dossier, const std::string& port,
+                  const std::string& number);
     [[nodiscard]] QString figures() const { return figures_->text(); }
 
   private:

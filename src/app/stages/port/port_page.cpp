@@ -267,7 +267,7 @@ void PortPage::select_pin(const QString& number) {
     connector_->select(number);
     list_->show_pins(p->pins, number);
     editor_->show_pin(to_q(p->id), number);
-    traffic_->show_pin(document_.analysis(), p->id, number.toStdString());
+    traffic_->show_pin(document_.analysis(), document_.dossier(), p->id, number.toStdString());
     const auto* pin = p->find_pin(number.toStdString());
     facts_->set_title(tr("Pin %1 %2").arg(number, pin == nullptr ? QString() : to_q(pin->name.value)));
     facts_->set_about(pin == nullptr

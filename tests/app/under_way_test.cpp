@@ -1,0 +1,97 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The window while a dossier is being worked out: it says what is under way and never that there is nothing.
+#include "tests/app/text_recorder.hpp"
+#include "tests/app/window_fixture.hpp"
+
+namespace grayrelic::app {
+namespace {
+
+class UnderWay : public WindowTest {
+  protected:
+    /// Every word that is to be seen, painted or in a label.
+    QString words() {
+        QString out;
+        for (auto* w : window->findChildren<QWidget*>()) {
+            if (!w->isVisible()) continue;
+            if (const auto* label = qobject_cast<QLabel*>(w)) out += label->text() + QLatin1Char('\n');
+            TextRecorder recorder(*w);
+            w->render(&recorder, QPoint(), QRegion(), {});
+            for (const auto& t : recorder.texts) out += t.text + QLatin1Char('\n');
+        }
+        return out;
+    }
+};
+
+TEST_F(UnderWay, NothingSaysThatThereIsNoCaptureWhileOneIsRead) {
+    window->show_stage(2);
+    ASSERT_TRUE(window->files().open(window->demo_path()));
+    ASSERT_FALSE(window->document().is_current());  // nothing has been read: no event has come back yet
+    const auto listen = words();
+    EXPECT_TRUE(listen.contains(QStringLiteral("Reading “A minute of play” …"))) << listen.toStdString();
+    EXPECT_TRUE(listen.contains(QStringLiteral("reading …")));
+    for (const char* wrong : {"No capture", "can't be read", "nothing recorded"})
+        EXPECT_FALSE(listen.contains(QString::fromUtf8(wrong))) << wrong << "\n" << listen.toStdString();
+    window->show_stage(0);
+    EXPECT_FALSE(words().contains(QStringLiteral("No capture has"))) << words().toStdString();
+    window->show_stage(3);
+    for (const char* wrong : {"no option chosen", "no option yet", "can't be read"})
+        EXPECT_FALSE(words().contains(QString::fromUtf8(wrong))) << wrong << "\n" << words().toStdString();
+    settle();
+    window->show_stage(2);
+    EXPECT_FALSE(words().contains(QStringLiteral("Reading “"))) << words().toStdString();
+}
+
+TEST_F(UnderWay, ProgressNeverGoesBackThroughEditsOneAfterTheOther) {
+    std::vector<double> fractions;
+    bool busy = false;
+    QObject::connect(&window->document(), &Document::busy_changed, window.get(), [&](bool b) {
+        if (b && !busy) fractions.push_back(0);  // a new bar
+        busy = b;
+    });
+    QObject::connect(&window->document(), &Document::progressed, window.get(), [&](double f) {
+        ASSERT_FALSE(fractions.empty());
+        EXPECT_GE(f, fractions.back());
+        EXPECT_LE(f, 1.0);
+        fractions.push_back(f);
+    });
+    ASSERT_TRUE(window->files().open(window->demo_path()));
+    for (int i = 0; i < 12; ++i) {
+        auto port = window->document().dossier().ports->front();
+        port.pins.front().note = "note " + std::to_string(i);
+        window->document().apply(QStringLiteral("edit"), with_port(window->document().dossier(), port));
+        QTest::qWait(40);
+    }
+    settle();
+    EXPECT_TRUE(window->document().analysis().under_way.empty());
+    // However fast the edits came, each capture was read once.
+    EXPECT_EQ(window->document().analysis().memory->times_made().at("capture minute"), 1);
+    EXPECT_EQ(window->document().analysis().memory->times_made().at("replies register-network"), 1);
+}
+
+TEST_F(UnderWay, AnotherDossierIsNotMixedWithTheOneBefore) {
+    open_demo();
+    const auto slate = copy_demo("calder-chart-slate");
+    ASSERT_TRUE(window->files().open(slate));
+    // Until the new one is worked out nothing of the old one is shown as its own.
+    EXPECT_EQ(window->document().analysis().find_capture("minute"), nullptr);
+    settle();
+    EXPECT_EQ(window->document().analysis().find_capture("minute"), nullptr);
+    EXPECT_FALSE(window->document().analysis().listen->captures.empty());
+}
+
+TEST_F(UnderWay, CancelledReadingSaysSoAndTheNextEditReadsOn) {
+    window->show_stage(2);
+    ASSERT_TRUE(window->files().open(window->demo_path()));
+    window->document().cancel_analysis();
+    settle();
+    auto port = window->document().dossier().ports->front();
+    port.pins.front().note = "on";
+    window->document().apply(QStringLiteral("edit"), with_port(window->document().dossier(), port));
+    settle();
+    const auto* c = window->document().analysis().find_capture("minute");
+    ASSERT_NE(c, nullptr);
+    EXPECT_TRUE(c->capture);
+}
+
+}  // namespace
+}  // namespace grayrelic::app
