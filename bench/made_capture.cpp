@@ -11,7 +11,7 @@ namespace grayrelic::bench {
 std::filesystem::path large_dump() {
     constexpr long edges = 27'000'000;
     constexpr char ids[] = "!\"%&'()*+,-.";
-    const auto path = std::filesystem::temp_directory_path() / "gray-relic-bench-27M-2.vcd";
+    auto path = std::filesystem::temp_directory_path() / "gray-relic-bench-27M-2.vcd";
     const auto done = path.string() + ".done";
     if (std::filesystem::exists(done)) return path;
     std::ofstream out(path, std::ios::binary);
@@ -123,7 +123,7 @@ void write_noise(const std::filesystem::path& path) {
 std::filesystem::path large_dossier(Recording kind) {
     const auto name =
         kind == Recording::polls ? "gray-relic-bench-polls-1.relic" : "gray-relic-bench-noise-1.relic";
-    const auto folder = std::filesystem::temp_directory_path() / name;
+    auto folder = std::filesystem::temp_directory_path() / name;
     const auto done = folder.string() + ".done";
     if (std::filesystem::exists(done)) return folder;
     std::filesystem::remove_all(folder);

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What Listen says of itself in the header and the rail.
-#include "app/paint/theme.hpp"
+#include "app/paint/marks.hpp"
 #include "app/stages/listen/listen_page.hpp"
 #include "core/base/quantity.hpp"
 #include "core/base/text.hpp"

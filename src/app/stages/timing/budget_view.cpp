@@ -145,7 +145,8 @@ void BudgetView::add_budget(const QString& kind) {
     for (const auto& b : document_.dossier().timing->budgets) taken.push_back(b.id);
     auto b = usual_budget(kind.toStdString(), free_id_among(taken, kind.toStdString()));
     selected_ = b.id;
-    document_.apply(tr("add %1").arg(to_q(b.name)), with_budget(document_.dossier(), std::move(b)));
+    const auto what = tr("add %1").arg(to_q(b.name));
+    document_.apply(what, with_budget(document_.dossier(), std::move(b)));
 }
 
 void BudgetView::select(const QString& id) {
@@ -187,8 +188,8 @@ void BudgetView::build_fields(const BudgetKind& kind) {
                 auto b = *found;
                 for (auto& v : b.values)
                     if (v.key == key) v.value.evidence.kind = chosen;
-                document_.apply(tr("evidence in %1").arg(to_q(b.name)),
-                                with_budget(document_.dossier(), std::move(b)));
+                const auto what = tr("evidence in %1").arg(to_q(b.name));
+                document_.apply(what, with_budget(document_.dossier(), std::move(b)));
             });
             grid->addWidget(e, row, 2);
             evidence_[to_q(key)] = e;
@@ -239,9 +240,8 @@ std::optional<QString> BudgetView::change(const QString& key, const QString& tex
             it->value.evidence = {EvidenceKind::assumed, tr("typed in, no source yet").toStdString(), "", ""};
         }
     }
-    if (b != *found)
-        document_.apply(tr("%1 of %2").arg(key, to_q(b.name)),
-                        with_budget(document_.dossier(), std::move(b)));
+    const auto what = tr("%1 of %2").arg(key, to_q(b.name));
+    if (b != *found) document_.apply(what, with_budget(document_.dossier(), std::move(b)));
     return std::nullopt;
 }
 

@@ -190,7 +190,8 @@ void OptionStudy::change_bill(int row, int column) {
         o.bill.soldering = text;
     // What can't be taken goes back to what stood there.
     if (o == options[static_cast<std::size_t>(row)]) return fill_options();
-    document_.apply(tr("bill of %1").arg(to_q(o.name)), with_option(document_.dossier(), std::move(o)));
+    const auto what = tr("bill of %1").arg(to_q(o.name));
+    document_.apply(what, with_option(document_.dossier(), std::move(o)));
 }
 
 }  // namespace grayrelic::app
