@@ -13,6 +13,7 @@
 #include "core/json/json.hpp"
 #include "core/report/contract_figure.hpp"
 #include "core/timing/budget.hpp"
+#include "core/timing/timing_analysis.hpp"
 
 namespace grayrelic::cli {
 namespace {

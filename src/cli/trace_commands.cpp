@@ -30,6 +30,27 @@ bool is_dossier(const std::string& path) {
            std::filesystem::path(path).filename() == "dossier.json";
 }
 
+/// One cell of a list of parts, by its column.
+Status take_cell(BoardPart& p, const std::string& column, const std::string& cell, const std::string& path,
+                 std::size_t line) {
+    if (cell.empty()) return {};
+    if (column == "ref") p.ref = cell;
+    if (column == "type" || column == "part") p.type = cell;
+    if (column == "package") p.package = cell;
+    if (column == "side") {
+        if (cell != "front" && cell != "back")
+            return fail_at(path, line, in_quotes(cell) + " in column side", "front or back");
+        p.side = cell == "back" ? BoardSide::back : BoardSide::front;
+    }
+    if (column != "x_mm" && column != "y_mm" && column != "turn_deg") return {};
+    const auto v = parse_number(cell, Unit::none);
+    if (!v) return fail_at(path, line, in_quotes(cell) + " in column " + column, "a number");
+    if (column == "x_mm") p.x_mm = *v;
+    if (column == "y_mm") p.y_mm = *v;
+    if (column == "turn_deg") p.turn_deg = *v;
+    return {};
+}
+
 /// ref,type and where it stands: package, x_mm, y_mm, turn_deg, side.
 Result<std::vector<BoardPart>> read_parts(const std::string& path) {
     const auto text = disk().read(path, most_bytes);
@@ -52,23 +73,8 @@ Result<std::vector<BoardPart>> read_parts(const std::string& path) {
         const auto& row = table->rows[i];
         BoardPart p;
         for (std::size_t c = 0; c < std::min(keys.size(), row.cells.size()); ++c) {
-            const auto& cell = row.cells[c];
-            if (cell.empty()) continue;
-            if (keys[c] == "ref") p.ref = cell;
-            if (keys[c] == "type" || keys[c] == "part") p.type = cell;
-            if (keys[c] == "package") p.package = cell;
-            if (keys[c] == "side") {
-                if (cell != "front" && cell != "back")
-                    return fail_at(path, row.line, in_quotes(cell) + " in column side", "front or back");
-                p.side = cell == "back" ? BoardSide::back : BoardSide::front;
-            }
-            if (keys[c] == "x_mm" || keys[c] == "y_mm" || keys[c] == "turn_deg") {
-                const auto v = parse_number(cell, Unit::none);
-                if (!v) return fail_at(path, row.line, in_quotes(cell) + " in column " + keys[c], "a number");
-                if (keys[c] == "x_mm") p.x_mm = *v;
-                if (keys[c] == "y_mm") p.y_mm = *v;
-                if (keys[c] == "turn_deg") p.turn_deg = *v;
-            }
+            if (const auto taken = take_cell(p, keys[c], row.cells[c], path, row.line); !taken)
+                return fail(taken.error());
         }
         if (p.ref.empty()) return fail_at(path, row.line, "no ref", "a part's name such as U2");
         for (const auto& other : out)

@@ -51,7 +51,7 @@ std::shared_ptr<const void> Memory::find_or_make(MemoryRun& run, const std::stri
     collect();
     auto& entry = entries_[key];
     if (entry.value && same(entry.inputs, inputs)) {
-        const auto value = entry.value;
+        auto value = entry.value;
         lock.unlock();
         run.add(key, weight, 1);
         return value;
@@ -88,7 +88,7 @@ std::shared_ptr<const void> Memory::find_or_make(MemoryRun& run, const std::stri
         run.add(key, weight, making->progress.fraction());
         lock.lock();
     }
-    const auto value = making->made.value;
+    auto value = making->made.value;
     const auto it = entries_.find(key);
     if (it != entries_.end() && it->second.making == making) {
         it->second.making = nullptr;
