@@ -3,6 +3,7 @@
 // after the other while they are made.
 #pragma once
 
+#include <filesystem>
 #include <functional>
 #include <memory>
 #include <string>
