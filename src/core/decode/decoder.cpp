@@ -42,6 +42,7 @@ Result<Decoding> Decoder::decode(const Capture& capture, const RoleMap& roles, c
     input.extent = capture.extent;
     const auto known_roles = this->roles();
     std::vector<std::string> names;
+    names.reserve(known_roles.size());
     for (const auto& r : known_roles) names.push_back(r.name);
     for (const auto& [role, signals] : roles)
         if (std::find(names.begin(), names.end(), role) == names.end())
@@ -67,6 +68,7 @@ Result<Decoding> Decoder::decode(const Capture& capture, const RoleMap& roles, c
                                        [&n = name](const SettingSpec& s) { return s.name == n; });
         if (spec == known_settings.end()) {
             std::vector<std::string> all;
+            all.reserve(known_settings.size());
             for (const auto& s : known_settings) all.push_back(s.name);
             return fail_usage("setting " + in_quotes(name), "one of " + listed(all) + " for " + kind());
         }
