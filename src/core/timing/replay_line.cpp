@@ -44,7 +44,7 @@ DigitalWaveform replay_line(const DigitalWaveform& original, const std::vector<R
         else
             out.push_back(c.at);
     }
-    return {level_at_start, std::move(out)};
+    return {level_at_start, out};
 }
 
 }  // namespace grayrelic
