@@ -34,6 +34,7 @@ std::vector<std::shared_ptr<const T>> filled(const std::vector<std::shared_ptr<c
 template <class T>
 std::vector<std::string> ids_of(const std::vector<T>& items) {
     std::vector<std::string> out;
+    out.reserve(items.size());
     for (const auto& i : items) out.push_back(i.id);
     return out;
 }
