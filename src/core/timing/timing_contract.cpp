@@ -62,7 +62,7 @@ bool TimingWork::intervals(const ListenAnalysis& listen) {
             memory_.recall<ContractFigure>(run_, "interval " + interval.id, std::tuple(interval, sources), 1,
                                            [interval, sources](Progress& progress) -> Result<ContractFigure> {
                                                std::vector<IntervalSource> views;
-                views.reserve(sources.size());
+                                               views.reserve(sources.size());
                                                for (const auto& s : sources) views.push_back(s.view());
                                                auto figure = figure_of(interval, views);
                                                if (progress.cancelled()) return fail_cancelled();
