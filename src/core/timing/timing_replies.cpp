@@ -45,9 +45,8 @@ struct Inputs {
     bool operator==(const Inputs&) const = default;
 };
 
-/// What does not enter the simulation.
+/// What does not enter the simulation. The name does: a number that is refused is said with it.
 BuildOption without_names(BuildOption o) {
-    o.name.clear();
     o.note.clear();
     o.extra.clear();
     o.bill = {};
