@@ -138,7 +138,7 @@ void Window(benchmark::State& state) {
         auto port = window.document().dossier().ports->front();
         port.pins.front().note += " ";
         const auto from = Clock::now();
-        window.document().apply("edit", with_port(window.document().dossier(), port));
+        window.document().apply("edit", put(window.document().dossier(), port));
         wait([&] { return window.document().is_current(); });
         state.counters["edit_s"] = since(from);
         state.counters["edit_pause_s"] = pauses.worst;

@@ -88,10 +88,8 @@ int serial(const ClockArguments& a, bool json) {
     const auto target = rate_of(a.rate), clock = rate_of(a.clock);
     if (!target) return report_error(target.error());
     if (!clock) return report_error(clock.error());
-    const auto kind = divider_kind(a.divider);
-    if (!kind)
-        return report_error(
-            usage_error("divider " + in_quotes(a.divider), "integer, fraction64 or fraction256"));
+    const auto kind = named<DividerKind>(a.divider);
+    if (!kind) return report_error(usage_error("divider " + in_quotes(a.divider), one_of<DividerKind>()));
     const auto jitter = parse_time(a.jitter);
     if (!jitter) return report_error(jitter.error());
     q = {*target, *clock, *kind, a.oversample, a.bits, *jitter};

@@ -43,8 +43,7 @@ int check(const std::string& path, bool json) {
         port.pins = table->pins;
         CaptureStore store;
         Progress progress;
-        a = analyse(with_port({}, std::move(port)), {}, store, progress, nullptr,
-                    DataLibrary::load_installed());
+        a = analyse(put({}, std::move(port)), {}, store, progress, nullptr, DataLibrary::load_installed());
     } else {
         a = analyse_dossier(path);
     }

@@ -24,8 +24,10 @@ struct BudgetArguments {
 };
 
 Json budget_json(const Budget& b, const std::optional<BudgetResult>& r, const std::string& problem) {
-    Json j = {
-        {"id", b.id}, {"name", b.name}, {"kind", b.kind}, {"verdict", r ? word(r->verdict) : "unknown"}};
+    Json j = {{"id", b.id},
+              {"name", b.name},
+              {"kind", word(b.kind)},
+              {"verdict", r ? word(r->verdict) : "unknown"}};
     if (!r) {
         j["problem"] = problem;
         return j;

@@ -30,7 +30,7 @@ int contract(const std::string& path, bool json) {
         Json j = {{"name", i.name},
                   {"from", i.from},
                   {"to", i.to},
-                  {"kind", i.kind},
+                  {"kind", word(i.kind)},
                   {"min_s", to_json(f->min)},
                   {"typ_s", to_json(f->typ)},
                   {"max_s", to_json(f->max)},
@@ -63,7 +63,7 @@ int contract(const std::string& path, bool json) {
 
 Json option_json(const BuildOption& option, bool chosen, const ReplySummary& s) {
     return {{"name", option.name},
-            {"kind", option.kind},
+            {"kind", word(option.kind)},
             {"chosen", chosen},
             {"replies", s.replies},
             {"met", s.met},
@@ -144,7 +144,7 @@ int reply_of_dossier(const ReplyArguments& args, bool json) {
         if (!o->summary) {
             fmt::print(stderr, "{}: {}\n", o->option.name, o->problem);
             list.push_back({{"name", o->option.name},
-                            {"kind", o->option.kind},
+                            {"kind", word(o->option.kind)},
                             {"chosen", o->chosen},
                             {"replies", 0},
                             {"met", 0},

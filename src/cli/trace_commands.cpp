@@ -102,8 +102,8 @@ Result<std::shared_ptr<const Analysis>> analyse_ledger(const std::string& path, 
     }
     CaptureStore store;
     Progress progress;
-    return analyse(with_readings(with_trace({}, std::move(t)), std::move(ledger->readings)), {}, store,
-                   progress, nullptr, DataLibrary::load_installed());
+    return analyse(put(put({}, std::move(t)), std::move(ledger->readings)), {}, store, progress, nullptr,
+                   DataLibrary::load_installed());
 }
 
 int nets(const std::string& path, const std::string& parts, double beep_below, std::size_t how_many,

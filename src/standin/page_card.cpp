@@ -204,7 +204,7 @@ PageCard page_card_dossier(const Dossier& with_port, const PartLibrary& library)
                  {},
                  {}}};
 
-    auto d = with_trace(with_port, t);
+    auto d = put(with_port, t);
     const auto model = BoardModel::build(d, library);
     const auto run = probe_by_suggestion(model, truth_of(board, model));
     std::vector<MeterReading> readings;
@@ -247,7 +247,7 @@ PageCard page_card_dossier(const Dossier& with_port, const PartLibrary& library)
     diode.tool = "meter";
     diode.date = evening;
     readings.push_back(diode);
-    out.dossier = with_readings(d, std::move(readings));
+    out.dossier = put(d, std::move(readings));
     return out;
 }
 

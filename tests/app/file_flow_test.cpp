@@ -15,7 +15,7 @@ class Files : public WindowTest {
     void edit() {
         auto about = *dossier().about;
         about.purpose += " Edited.";
-        window->document().apply("purpose", with_about(dossier(), about));
+        window->document().apply("purpose", put(dossier(), about));
         settle();
     }
 };
@@ -143,7 +143,7 @@ TEST_F(Files, AFreshCaptureGoesFromDropToVerdict) {
     settle();
     EXPECT_EQ(dossier().timing->intervals.size(), 12U);
     window->show_stage(3);
-    window->timing_page().add_option("poll");
+    window->timing_page().add_option(OptionKind::poll);
     settle();
     const auto& a = window->document().analysis();
     ASSERT_EQ(a.timing->options.size(), 1U);

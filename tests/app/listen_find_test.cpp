@@ -230,11 +230,11 @@ TEST_F(Waves, WhatTheContractDoesNotAllowIsMarked) {
     width.name = "CLK high";
     width.from = "CLK:rise";
     width.to = "CLK:fall";
-    width.kind = "width";
+    width.kind = IntervalKind::width;
     width.min = Time::us(1);
     width.max = Time::us(3);
     timing.intervals.push_back(width);
-    window->document().apply("contract", with_timing(dossier(), timing));
+    window->document().apply("contract", put(dossier(), timing));
     wait();
     ASSERT_EQ(waves().breaches().size(), 1U);
     EXPECT_EQ(waves().breaches()[0].where.from, Time::us(210));

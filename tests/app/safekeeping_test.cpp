@@ -24,7 +24,7 @@ class Safe : public WindowTest {
     void purpose(const std::string& text) {
         auto about = *dossier().about;
         about.purpose = text;
-        window->document().apply("purpose", with_about(dossier(), about));
+        window->document().apply("purpose", put(dossier(), about));
         settle();
     }
     /// The dossier as a crash would leave it, under another name.
@@ -152,7 +152,7 @@ TEST_F(Safe, AJournalOfAnotherStateIsPutAsideNotOverwritten) {
     auto d = load_dossier(folder / "crashed.relic").value();
     auto about = *d.about;
     about.name = "changed elsewhere";
-    ASSERT_TRUE(save_dossier(with_about(d, about), folder / "crashed.relic", folder / "crashed.relic"));
+    ASSERT_TRUE(save_dossier(put(d, about), folder / "crashed.relic", folder / "crashed.relic"));
     answer = FileFlow::Answer::discard;
     ASSERT_TRUE(window->files().open(crashed));
     settle();

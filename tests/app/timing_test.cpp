@@ -104,7 +104,7 @@ TEST_F(Timing, SelectingAnOptionShowsItsMargins) {
 }
 
 TEST_F(Timing, OptionsAreAddedAndRemoved) {
-    page().add_option("irq");
+    page().add_option(OptionKind::irq);
     settle();
     auto* card = page().card("interrupt-firmware-2");
     ASSERT_NE(card, nullptr);

@@ -85,7 +85,7 @@ TEST_F(TimingViews, AnEnteredIntervalThatIsTooNarrowShowsItsBreachesAndOpensThem
     type_into(editor.field("to"), "REPLY:any");
     auto i = *dossier().timing->find_interval(id);
     i.capture.clear();
-    window->document().apply("by hand", with_interval(dossier(), i));
+    window->document().apply("by hand", put(dossier(), i));
     settle();
     type_into(editor.field("within"), "3us");
     type_into(editor.field("max"), "200ns");
@@ -195,7 +195,7 @@ TEST_F(TimingViews, ABudgetIsAddedEditedAndBroken) {
     show(TimingPage::View::budgets);
     auto& view = page().budget_view();
     EXPECT_EQ(view.list().count(), 4);
-    view.add_budget("queue");
+    view.add_budget(BudgetKind::queue);
     settle();
     EXPECT_EQ(view.list().count(), 5);
     type_into(view.field("depth"), "2");
@@ -255,9 +255,9 @@ TEST_F(TimingViews, OptionsTakeNumbersThatTheyMayHave) {
     settle();
     // 120 cycles at 60 MHz: 2 µs.
     EXPECT_EQ(window->document().analysis().find_option("interrupt-firmware")->model->work, Time::us(2));
-    for (const auto& kind : option_kinds()) page().add_option(to_q(kind));
+    for (const auto kind : all_of<OptionKind>()) page().add_option(kind);
     settle();
-    EXPECT_EQ(dossier().timing->options.size(), 5 + option_kinds().size());
+    EXPECT_EQ(dossier().timing->options.size(), 5 + all_of<OptionKind>().size());
     for (const auto& o : window->document().analysis().timing->options)
         EXPECT_TRUE(o->summary) << o->option.name << o->problem;
 }

@@ -58,7 +58,7 @@ TEST_F(UnderWay, ProgressNeverGoesBackThroughEditsOneAfterTheOther) {
     for (int i = 0; i < 12; ++i) {
         auto port = window->document().dossier().ports->front();
         port.pins.front().note = "note " + std::to_string(i);
-        window->document().apply(QStringLiteral("edit"), with_port(window->document().dossier(), port));
+        window->document().apply(QStringLiteral("edit"), put(window->document().dossier(), port));
         QTest::qWait(40);
     }
     settle();
@@ -86,7 +86,7 @@ TEST_F(UnderWay, CancelledReadingSaysSoAndTheNextEditReadsOn) {
     settle();
     auto port = window->document().dossier().ports->front();
     port.pins.front().note = "on";
-    window->document().apply(QStringLiteral("edit"), with_port(window->document().dossier(), port));
+    window->document().apply(QStringLiteral("edit"), put(window->document().dossier(), port));
     settle();
     const auto* c = window->document().analysis().find_capture("minute");
     ASSERT_NE(c, nullptr);

@@ -16,7 +16,7 @@ namespace {
 Dossier named(const std::string& name) {
     About about;
     about.name = name;
-    return with_about({}, about);
+    return put({}, about);
 }
 
 TEST(DocumentHistory, StepsWithOneKeyBecomeOne) {
@@ -67,7 +67,7 @@ TEST(DocumentHistory, ACancelledAnalysisKeepsTheOldResultsUntilTheNextChange) {
     d.wait_until_current();
     auto about = *d.dossier().about;
     about.revision = 7;
-    d.apply("revision", with_about(d.dossier(), about));
+    d.apply("revision", put(d.dossier(), about));
     d.wait_until_current();
     EXPECT_EQ(d.analysis().dossier.about->revision, 7);
     EXPECT_EQ(d.analysis().listen->captures.size(), 10U);

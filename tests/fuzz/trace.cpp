@@ -18,8 +18,7 @@ using namespace grayrelic;
 void derive(const Ledger& ledger) {
     Trace trace;
     trace.aliases = ledger.aliases;
-    BoardModel model =
-        BoardModel::build(with_readings(with_trace({}, std::move(trace)), ledger.readings), {});
+    BoardModel model = BoardModel::build(put(put({}, std::move(trace)), ledger.readings), {});
     auto table = model.table;
     auto links = links_of(ledger.readings, table, 2.0);
     if (static_cast<std::size_t>(table.size()) != model.points.size()) std::abort();

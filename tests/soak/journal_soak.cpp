@@ -74,7 +74,7 @@ int child(const fs::path& folder, std::uint64_t seed) {
         note('a');
         About about = *window.document().dossier().about;
         about.purpose = "edit " + std::to_string(number) + std::string(random.next() % 2000, '.');
-        window.document().apply(QStringLiteral("edit"), with_about(window.document().dossier(), about));
+        window.document().apply(QStringLiteral("edit"), put(window.document().dossier(), about));
         note('b');
         if (random.next() % 40 == 0) (void)window.files().save();
         timer.start(static_cast<int>(random.next() % 30));

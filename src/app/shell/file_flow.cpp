@@ -102,7 +102,7 @@ void FileFlow::make_new() {
     About about;
     about.name = tr("Untitled dossier").toStdString();
     safekeeping_.adopt_unsaved();
-    document_.open(with_about({}, about), {});
+    document_.open(put({}, about), {});
 }
 
 void FileFlow::leave() {
@@ -292,7 +292,7 @@ bool FileFlow::add_capture(const QString& path) {
     if (!document_.is_open()) make_new();
     const auto& d = document_.dossier();
     CaptureRef ref;
-    ref.id = free_capture_id(d, info.completeBaseName().toStdString());
+    ref.id = free_id<CaptureRef>(d, info.completeBaseName().toStdString());
     ref.title = info.completeBaseName().toStdString();
     ref.outside = info.absoluteFilePath().toStdString();
     // The next recording of the same port is usually wired and read like the last one.
@@ -305,7 +305,7 @@ bool FileFlow::add_capture(const QString& path) {
         ref.port = d.ports->front().id;
     }
     const auto id = to_q(ref.id);
-    document_.apply(tr("add capture %1").arg(info.fileName()), with_capture(d, std::move(ref)));
+    document_.apply(tr("add capture %1").arg(info.fileName()), put(d, std::move(ref)));
     Q_EMIT capture_added(id);
     return true;
 }

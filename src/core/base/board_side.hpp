@@ -2,13 +2,12 @@
 // The two sides of a board: the front is the side its parts sit on as it was made.
 #pragma once
 
-#include <string_view>
+#include "core/base/words.hpp"
 
 namespace grayrelic {
 
 enum class BoardSide { front, back };
-[[nodiscard]] constexpr std::string_view word(BoardSide s) {
-    return s == BoardSide::front ? "front" : "back";
-}
+template <>
+inline constexpr std::array words_of<BoardSide>{"front", "back"};
 
 }  // namespace grayrelic

@@ -14,8 +14,8 @@ bool is_assumed(const Evidence& e) {
 }
 
 /// A logic path is judged at its slowest corner; all of firmware's numbers count.
-bool verdict_rests_on(const std::string& kind, const std::string& key) {
-    return kind != "logic" || key == "max";
+bool verdict_rests_on(OptionKind kind, const std::string& key) {
+    return kind != OptionKind::logic || key == "max";
 }
 
 void check_look(const Analysis& a, Findings& out) {
@@ -66,7 +66,8 @@ void check_assumed(const Analysis& a, Findings& out) {
     }
     for (const auto& figure : a.timing->contract) {
         const auto& i = figure->interval;
-        if (i.kind == "look" || !is_assumed(figure->evidence) || !figure->problem.empty()) continue;
+        if (i.kind == IntervalKind::look || !is_assumed(figure->evidence) || !figure->problem.empty())
+            continue;
         out.push_back({"rests-on-assumed",
                        Severity::note,
                        "timing",

@@ -70,7 +70,7 @@ void check_sampling(const Analysis& a, Findings& out) {
                  {"capture", c->ref.id, first_glitch->at.seconds()}});
     }
     for (const auto& figure : a.timing->contract) {
-        if (figure->n == 0 || !figure->max || figure->interval.kind != "response") continue;
+        if (figure->n == 0 || !figure->max || figure->interval.kind != IntervalKind::response) continue;
         if (figure->sampling * 3 <= *figure->max) continue;
         out.push_back({"sample-rate-low",
                        Severity::doubt,

@@ -2,22 +2,9 @@
 #include "core/dossier/dossier.hpp"
 
 #include <algorithm>
-#include <array>
 
 namespace grayrelic {
 namespace {
-
-constexpr std::array<std::pair<std::string_view, Driver>, 6> drivers{{{"unknown", Driver::unknown},
-                                                                      {"relic", Driver::relic},
-                                                                      {"bridge", Driver::bridge},
-                                                                      {"both", Driver::both},
-                                                                      {"supply", Driver::supply},
-                                                                      {"nobody", Driver::nobody}}};
-constexpr std::array<std::pair<std::string_view, EvidenceKind>, 4> kinds{
-    {{"measured", EvidenceKind::measured},
-     {"documented", EvidenceKind::documented},
-     {"deduced", EvidenceKind::deduced},
-     {"assumed", EvidenceKind::assumed}}};
 
 template <class T>
 const T* find_by(const std::vector<T>& list, std::string_view key, std::string T::*member) {
@@ -27,41 +14,11 @@ const T* find_by(const std::vector<T>& list, std::string_view key, std::string T
 
 }  // namespace
 
-std::string_view word(Driver d) {
-    for (const auto& [text, driver] : drivers)
-        if (driver == d) return text;
-    return "unknown";
-}
-
-std::optional<Driver> driver_named(std::string_view text) {
-    for (const auto& [name, driver] : drivers)
-        if (name == text) return driver;
-    return std::nullopt;
-}
-
-std::string_view word(EvidenceKind k) {
-    for (const auto& [text, kind] : kinds)
-        if (kind == k) return text;
-    return "assumed";
-}
-
-std::optional<EvidenceKind> evidence_kind(std::string_view text) {
-    for (const auto& [name, kind] : kinds)
-        if (name == text) return kind;
-    return std::nullopt;
-}
-
 const Pin* Port::find_pin(std::string_view number) const {
     return find_by(pins, number, &Pin::number);
 }
 const PinSource* Port::find_source(std::string_view wanted) const {
     return find_by(sources, wanted, &PinSource::id);
-}
-std::string_view word(Side s) {
-    return s == Side::relic ? "relic" : "modern";
-}
-std::string_view word(Half h) {
-    return h == Half::socket ? "socket" : "plug";
 }
 const SignalTie* CaptureRef::find_tie(std::string_view signal) const {
     if (const auto* exact = find_by(ties, signal, &SignalTie::signal)) return exact;
@@ -101,10 +58,6 @@ const Pin* Dossier::pin_of(const CaptureRef& capture, std::string_view signal) c
     const auto* port = find_port(capture.port);
     const auto* tie = capture.find_tie(signal);
     return port == nullptr || tie == nullptr ? nullptr : port->find_pin(tie->pin);
-}
-
-std::string_view word(StrokeKind k) {
-    return k == StrokeKind::cut ? "cut" : k == StrokeKind::join ? "join" : "unknown";
 }
 
 const BoardPart* Trace::find_part(std::string_view ref) const {

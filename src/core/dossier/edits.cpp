@@ -3,37 +3,53 @@
 
 #include <fmt/format.h>
 
-#include <algorithm>
-
 namespace grayrelic {
-namespace {
 
-template <class T>
-void replace_or_add(std::vector<T>& list, T item, std::string T::*key) {
-    const auto it = std::find_if(list.begin(), list.end(), [&](const T& t) { return t.*key == item.*key; });
-    if (it == list.end())
-        list.push_back(std::move(item));
-    else
-        *it = std::move(item);
+Dossier put(const Dossier& d, About about) {
+    return edit(d, &Dossier::about, [&](About& a) { a = std::move(about); });
+}
+Dossier put(const Dossier& d, Timing timing) {
+    return edit(d, &Dossier::timing, [&](Timing& t) { t = std::move(timing); });
+}
+Dossier put(const Dossier& d, Trace trace) {
+    return edit(d, &Dossier::trace, [&](Trace& t) { t = std::move(trace); });
+}
+Dossier put(const Dossier& d, std::vector<MeterReading> readings) {
+    return edit(d, &Dossier::readings, [&](std::vector<MeterReading>& r) { r = std::move(readings); });
+}
+Dossier put(const Dossier& d, ReplyQuestion reply) {
+    return edit(d, &Dossier::timing, [&](Timing& t) { t.reply = std::move(reply); });
 }
 
-/// One of Timing's lists with an item put in by its id.
-template <class T>
-Dossier with_item(const Dossier& d, std::vector<T> Timing::*list, T item) {
-    auto timing = *d.timing;
-    replace_or_add(timing.*list, std::move(item), &T::id);
-    return with_timing(d, std::move(timing));
+Dossier add_reading(const Dossier& d, MeterReading reading) {
+    return edit(d, &Dossier::readings,
+                [&](std::vector<MeterReading>& readings) { readings.push_back(std::move(reading)); });
 }
 
-template <class T>
-Dossier without_item(const Dossier& d, std::vector<T> Timing::*list, std::string_view id) {
-    auto timing = *d.timing;
-    std::erase_if(timing.*list, [&](const T& t) { return t.id == id; });
-    return with_timing(d, std::move(timing));
+Dossier add_readings(const Dossier& d, std::vector<MeterReading> more) {
+    return edit(d, &Dossier::readings, [&](std::vector<MeterReading>& readings) {
+        readings.insert(readings.end(), std::make_move_iterator(more.begin()),
+                        std::make_move_iterator(more.end()));
+    });
 }
 
-template <class Taken>
-std::string free_id(std::string_view wish, Taken taken) {
+Dossier put_pin(const Dossier& d, std::string_view port, Pin pin) {
+    return edit<Port>(d, port, [&](Port& p) {
+        const auto at = std::find_if(p.pins.begin(), p.pins.end(),
+                                     [&](const Pin& other) { return other.number == pin.number; });
+        if (at == p.pins.end())
+            p.pins.push_back(std::move(pin));
+        else
+            *at = std::move(pin);
+    });
+}
+
+Dossier choose_option(const Dossier& d, std::string_view option) {
+    if (d.timing->find_option(option) == nullptr) return d;
+    return edit(d, &Dossier::timing, [&](Timing& t) { t.chosen = std::string(option); });
+}
+
+std::string free_id_among(const std::vector<std::string>& taken, std::string_view wish) {
     std::string base;
     for (const char c : wish) {
         const bool word_char = (c >= 'a' && c <= 'z') || (c >= '0' && c <= '9');
@@ -48,134 +64,9 @@ std::string free_id(std::string_view wish, Taken taken) {
     if (base.empty()) base = "item";
     if (base.size() > 40) base.resize(40);
     auto id = base;
-    for (int n = 2; taken(id); ++n) id = fmt::format("{}-{}", base, n);
+    const auto is_taken = [&] { return std::find(taken.begin(), taken.end(), id) != taken.end(); };
+    for (int n = 2; is_taken(); ++n) id = fmt::format("{}-{}", base, n);
     return id;
-}
-
-}  // namespace
-
-Dossier with_about(const Dossier& d, About about) {
-    auto out = d;
-    out.about = Section(std::move(about));
-    return out;
-}
-
-Dossier with_port(const Dossier& d, Port port) {
-    auto ports = *d.ports;
-    replace_or_add(ports, std::move(port), &Port::id);
-    auto out = d;
-    out.ports = Section(std::move(ports));
-    return out;
-}
-
-Dossier with_pin(const Dossier& d, std::string_view port, Pin pin) {
-    const auto* found = d.find_port(port);
-    if (found == nullptr) return d;
-    auto changed = *found;
-    replace_or_add(changed.pins, std::move(pin), &Pin::number);
-    return with_port(d, std::move(changed));
-}
-
-Dossier without_port(const Dossier& d, std::string_view id) {
-    auto ports = *d.ports;
-    std::erase_if(ports, [&](const Port& p) { return p.id == id; });
-    auto out = d;
-    out.ports = Section(std::move(ports));
-    return out;
-}
-
-Dossier with_cable(const Dossier& d, Cable cable) {
-    auto cables = *d.cables;
-    replace_or_add(cables, std::move(cable), &Cable::id);
-    auto out = d;
-    out.cables = Section(std::move(cables));
-    return out;
-}
-
-Dossier without_cable(const Dossier& d, std::string_view id) {
-    auto cables = *d.cables;
-    std::erase_if(cables, [&](const Cable& c) { return c.id == id; });
-    auto out = d;
-    out.cables = Section(std::move(cables));
-    return out;
-}
-
-Dossier with_capture(const Dossier& d, CaptureRef capture) {
-    auto captures = *d.captures;
-    replace_or_add(captures, std::move(capture), &CaptureRef::id);
-    auto out = d;
-    out.captures = Section(std::move(captures));
-    return out;
-}
-
-Dossier without_capture(const Dossier& d, std::string_view id) {
-    auto captures = *d.captures;
-    std::erase_if(captures, [&](const CaptureRef& c) { return c.id == id; });
-    auto out = d;
-    out.captures = Section(std::move(captures));
-    return out;
-}
-
-Dossier with_timing(const Dossier& d, Timing timing) {
-    auto out = d;
-    out.timing = Section(std::move(timing));
-    return out;
-}
-
-Dossier with_option(const Dossier& d, BuildOption option) {
-    return with_item(d, &Timing::options, std::move(option));
-}
-
-Dossier without_option(const Dossier& d, std::string_view id) {
-    auto timing = *d.timing;
-    std::erase_if(timing.options, [&](const BuildOption& o) { return o.id == id; });
-    if (timing.chosen == id) timing.chosen.clear();
-    return with_timing(d, std::move(timing));
-}
-
-Dossier with_chosen(const Dossier& d, std::string_view option) {
-    if (d.timing->find_option(option) == nullptr) return d;
-    auto timing = *d.timing;
-    timing.chosen = std::string(option);
-    return with_timing(d, std::move(timing));
-}
-
-Dossier with_reply(const Dossier& d, ReplyQuestion reply) {
-    auto timing = *d.timing;
-    timing.reply = std::move(reply);
-    return with_timing(d, std::move(timing));
-}
-
-Dossier with_interval(const Dossier& d, ContractInterval interval) {
-    return with_item(d, &Timing::intervals, std::move(interval));
-}
-
-Dossier without_interval(const Dossier& d, std::string_view id) {
-    return without_item(d, &Timing::intervals, id);
-}
-Dossier with_network(const Dossier& d, LogicNetwork network) {
-    return with_item(d, &Timing::networks, std::move(network));
-}
-Dossier without_network(const Dossier& d, std::string_view id) {
-    return without_item(d, &Timing::networks, id);
-}
-Dossier with_clock(const Dossier& d, ClockStudy clock) {
-    return with_item(d, &Timing::clocks, std::move(clock));
-}
-Dossier without_clock(const Dossier& d, std::string_view id) {
-    return without_item(d, &Timing::clocks, id);
-}
-Dossier with_budget(const Dossier& d, Budget budget) {
-    return with_item(d, &Timing::budgets, std::move(budget));
-}
-Dossier without_budget(const Dossier& d, std::string_view id) {
-    return without_item(d, &Timing::budgets, id);
-}
-Dossier with_golden(const Dossier& d, GoldenPair pair) {
-    return with_item(d, &Timing::golden, std::move(pair));
-}
-Dossier without_golden(const Dossier& d, std::string_view id) {
-    return without_item(d, &Timing::golden, id);
 }
 
 std::string free_port_id(const Dossier& d) {
@@ -184,44 +75,10 @@ std::string free_port_id(const Dossier& d) {
     return fmt::format("J{}", n);
 }
 
-std::string free_cable_id(const Dossier& d, std::string_view wish) {
-    return free_id(wish, [&](const std::string& id) { return d.find_cable(id) != nullptr; });
-}
-
 std::string free_source_id(const Port& port, std::string_view wish) {
-    return free_id(wish, [&](const std::string& id) { return port.find_source(id) != nullptr; });
-}
-
-std::string free_capture_id(const Dossier& d, std::string_view wish) {
-    return free_id(wish, [&](const std::string& id) { return d.find_capture(id) != nullptr; });
-}
-
-std::string free_option_id(const Dossier& d, std::string_view wish) {
-    return free_id(wish, [&](const std::string& id) { return d.timing->find_option(id) != nullptr; });
-}
-
-std::string free_id_among(const std::vector<std::string>& taken, std::string_view wish) {
-    return free_id(wish, [&](const std::string& id) {
-        return std::find(taken.begin(), taken.end(), id) != taken.end();
-    });
-}
-
-Dossier with_trace(const Dossier& d, Trace trace) {
-    auto out = d;
-    out.trace = Section(std::move(trace));
-    return out;
-}
-
-Dossier with_readings(const Dossier& d, std::vector<MeterReading> readings) {
-    auto out = d;
-    out.readings = Section(std::move(readings));
-    return out;
-}
-
-Dossier with_reading(const Dossier& d, MeterReading reading) {
-    auto readings = *d.readings;
-    readings.push_back(std::move(reading));
-    return with_readings(d, std::move(readings));
+    std::vector<std::string> taken;
+    for (const auto& s : port.sources) taken.push_back(s.id);
+    return free_id_among(taken, wish);
 }
 
 }  // namespace grayrelic

@@ -1,51 +1,173 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Edits: functions from one version of a dossier to the next. An edit that names something that is not there
-// gives the dossier back as it was.
+// Edits: functions from one version of a dossier to the next; sections that an edit does not touch stay the
+// same version. An edit that names something that is not there gives the dossier back as it was.
+//
+//     put(d, option)                                          a thing by its id, or a whole section
+//     drop<BuildOption>(d, "pio")                             a thing out
+//     edit<Port>(d, "J1", [](Port& p) { … })                  a thing in place
+//     edit(d, &Dossier::trace, [](Trace& t) { … })            a section in place
 #pragma once
+
+#include <algorithm>
+#include <type_traits>
 
 #include "core/dossier/dossier.hpp"
 
 namespace grayrelic {
 
-[[nodiscard]] Dossier with_about(const Dossier& d, About about);
-[[nodiscard]] Dossier with_port(const Dossier& d, Port port);  ///< replaces by id, or adds
-[[nodiscard]] Dossier with_pin(const Dossier& d, std::string_view port,
-                               Pin pin);  ///< replaces by number, or adds
-[[nodiscard]] Dossier without_port(const Dossier& d, std::string_view id);
-[[nodiscard]] Dossier with_cable(const Dossier& d, Cable cable);  ///< replaces by id, or adds
-[[nodiscard]] Dossier without_cable(const Dossier& d, std::string_view id);
-[[nodiscard]] Dossier with_capture(const Dossier& d, CaptureRef capture);  ///< replaces by id, or adds
-[[nodiscard]] Dossier without_capture(const Dossier& d, std::string_view id);
-[[nodiscard]] Dossier with_timing(const Dossier& d, Timing timing);
-[[nodiscard]] Dossier with_option(const Dossier& d, BuildOption option);  ///< replaces by id, or adds
-[[nodiscard]] Dossier without_option(const Dossier& d, std::string_view id);
-[[nodiscard]] Dossier with_chosen(const Dossier& d, std::string_view option);
-[[nodiscard]] Dossier with_reply(const Dossier& d, ReplyQuestion reply);
-[[nodiscard]] Dossier with_interval(const Dossier& d,
-                                    ContractInterval interval);  ///< replaces by id, or adds
-[[nodiscard]] Dossier without_interval(const Dossier& d, std::string_view id);
-[[nodiscard]] Dossier with_network(const Dossier& d, LogicNetwork network);  ///< these replace by id, or add
-[[nodiscard]] Dossier without_network(const Dossier& d, std::string_view id);
-[[nodiscard]] Dossier with_clock(const Dossier& d, ClockStudy clock);
-[[nodiscard]] Dossier without_clock(const Dossier& d, std::string_view id);
-[[nodiscard]] Dossier with_budget(const Dossier& d, Budget budget);
-[[nodiscard]] Dossier without_budget(const Dossier& d, std::string_view id);
-[[nodiscard]] Dossier with_golden(const Dossier& d, GoldenPair pair);
-[[nodiscard]] Dossier without_golden(const Dossier& d, std::string_view id);
+/// Where a dossier keeps the things of a type that are named by an id: a section that is their list.
+template <auto In>
+struct KeptInSection {
+    static constexpr auto section = In;
+    static auto& list(auto& section_value) { return section_value; }
+    static void dropped(auto&, std::string_view) {}
+};
+/// The same: a list inside a section.
+template <auto In, auto List>
+struct KeptInList {
+    static constexpr auto section = In;
+    static auto& list(auto& section_value) { return section_value.*List; }
+    static void dropped(auto&, std::string_view) {}
+};
 
-[[nodiscard]] Dossier with_trace(const Dossier& d, Trace trace);
-[[nodiscard]] Dossier with_readings(const Dossier& d, std::vector<MeterReading> readings);
-[[nodiscard]] Dossier with_reading(const Dossier& d, MeterReading reading);  ///< at the ledger's end
+/// A new kind of thing is entered here and nowhere else.
+template <class T>
+struct Kept;
+template <>
+struct Kept<Port> : KeptInSection<&Dossier::ports> {};
+template <>
+struct Kept<Cable> : KeptInSection<&Dossier::cables> {};
+template <>
+struct Kept<CaptureRef> : KeptInSection<&Dossier::captures> {};
+template <>
+struct Kept<BuildOption> : KeptInList<&Dossier::timing, &Timing::options> {
+    static void dropped(Timing& timing, std::string_view id) {
+        if (timing.chosen == id) timing.chosen.clear();
+    }
+};
+template <>
+struct Kept<ContractInterval> : KeptInList<&Dossier::timing, &Timing::intervals> {};
+template <>
+struct Kept<LogicNetwork> : KeptInList<&Dossier::timing, &Timing::networks> {};
+template <>
+struct Kept<ClockStudy> : KeptInList<&Dossier::timing, &Timing::clocks> {};
+template <>
+struct Kept<Budget> : KeptInList<&Dossier::timing, &Timing::budgets> {};
+template <>
+struct Kept<GoldenPair> : KeptInList<&Dossier::timing, &Timing::golden> {};
+template <>
+struct Kept<Scan> : KeptInList<&Dossier::trace, &Trace::scans> {};
+template <>
+struct Kept<NetSource> : KeptInList<&Dossier::trace, &Trace::netlists> {
+    static void dropped(Trace& trace, std::string_view id) {
+        if (trace.against == id) trace.against.clear();
+    }
+};
+template <>
+struct Kept<Deviation> : KeptInList<&Dossier::trace, &Trace::deviations> {};
+template <>
+struct Kept<Donor> : KeptInList<&Dossier::trace, &Trace::donors> {};
+template <>
+struct Kept<BoardPart> : KeptInList<&Dossier::trace, &Trace::parts> {
+    static constexpr auto key = &BoardPart::ref;
+};
+
+template <class T>
+concept KeptById = requires {
+    Kept<T>::section;
+};
+
+/// What names a thing in its list: its id, unless Kept says otherwise.
+template <KeptById T>
+[[nodiscard]] constexpr std::string T::*key_of() {
+    if constexpr (requires { Kept<T>::key; })
+        return Kept<T>::key;
+    else
+        return &T::id;
+}
+
+/// All things of a type, in the order of the dossier.
+template <KeptById T>
+[[nodiscard]] const std::vector<T>& things(const Dossier& d) {
+    return Kept<T>::list(*(d.*Kept<T>::section));
+}
+
+/// A section changed in place.
+template <class S, class Change>
+requires std::is_invocable_v<Change, S&>
+[[nodiscard]] Dossier edit(const Dossier& d, Section<S> Dossier::*section, Change change) {
+    S value = *(d.*section);
+    change(value);
+    Dossier out = d;
+    out.*section = Section<S>(std::move(value));
+    return out;
+}
+
+template <KeptById T>
+[[nodiscard]] auto place_of(auto& list, std::string_view id) {
+    return std::find_if(list.begin(), list.end(), [&](const T& t) { return t.*key_of<T>() == id; });
+}
+
+/// The thing of that id changed in place.
+template <KeptById T, class Change>
+requires std::is_invocable_v<Change, T&>
+[[nodiscard]] Dossier edit(const Dossier& d, std::string_view id, Change change) {
+    if (place_of<T>(things<T>(d), id) == things<T>(d).end()) return d;
+    return edit(d, Kept<T>::section,
+                [&](auto& section) { change(*place_of<T>(Kept<T>::list(section), id)); });
+}
+
+/// In place of the one of the same id, else behind the last.
+template <KeptById T>
+[[nodiscard]] Dossier put(const Dossier& d, T item) {
+    return edit(d, Kept<T>::section, [&](auto& section) {
+        auto& list = Kept<T>::list(section);
+        const auto at = place_of<T>(list, item.*key_of<T>());
+        if (at == list.end())
+            list.push_back(std::move(item));
+        else
+            *at = std::move(item);
+    });
+}
+
+/// What named the dropped thing as the chosen one no longer does.
+template <KeptById T>
+[[nodiscard]] Dossier drop(const Dossier& d, std::string_view id) {
+    if (place_of<T>(things<T>(d), id) == things<T>(d).end()) return d;
+    return edit(d, Kept<T>::section, [&](auto& section) {
+        std::erase_if(Kept<T>::list(section), [&](const T& t) { return t.*key_of<T>() == id; });
+        Kept<T>::dropped(section, id);
+    });
+}
+
+/// Whole sections.
+[[nodiscard]] Dossier put(const Dossier& d, About about);
+[[nodiscard]] Dossier put(const Dossier& d, Timing timing);
+[[nodiscard]] Dossier put(const Dossier& d, Trace trace);
+[[nodiscard]] Dossier put(const Dossier& d, std::vector<MeterReading> readings);
+/// Timing's question.
+[[nodiscard]] Dossier put(const Dossier& d, ReplyQuestion reply);
+
+/// At the ledger's end.
+[[nodiscard]] Dossier add_reading(const Dossier& d, MeterReading reading);
+[[nodiscard]] Dossier add_readings(const Dossier& d, std::vector<MeterReading> readings);
+/// A pin of a port, in place of the one of its number, else behind the last.
+[[nodiscard]] Dossier put_pin(const Dossier& d, std::string_view port, Pin pin);
+[[nodiscard]] Dossier choose_option(const Dossier& d, std::string_view option);
+
+/// An id made from the wish ("minute", "minute-2", …) that none of the taken ones is.
+[[nodiscard]] std::string free_id_among(const std::vector<std::string>& taken, std::string_view wish);
+
+/// An id made from the wish that no thing of the type has yet.
+template <KeptById T>
+[[nodiscard]] std::string free_id(const Dossier& d, std::string_view wish) {
+    std::vector<std::string> taken;
+    for (const T& t : things<T>(d)) taken.push_back(t.*key_of<T>());
+    return free_id_among(taken, wish);
+}
 
 /// "J1", "J2", … that no port has yet.
 [[nodiscard]] std::string free_port_id(const Dossier& d);
-[[nodiscard]] std::string free_cable_id(const Dossier& d, std::string_view wish);
 [[nodiscard]] std::string free_source_id(const Port& port, std::string_view wish);
-
-/// An id made from the wish ("minute", "minute-2", …) that no capture has yet.
-[[nodiscard]] std::string free_capture_id(const Dossier& d, std::string_view wish);
-/// Of a list of things with ids: an id made from the wish that none has.
-[[nodiscard]] std::string free_id_among(const std::vector<std::string>& taken, std::string_view wish);
-[[nodiscard]] std::string free_option_id(const Dossier& d, std::string_view wish);
 
 }  // namespace grayrelic

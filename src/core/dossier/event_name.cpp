@@ -4,7 +4,6 @@
 #include <charconv>
 
 #include "core/base/text.hpp"
-#include "core/dossier/timing.hpp"
 
 namespace grayrelic {
 
@@ -45,12 +44,6 @@ std::string show_event(const EventName& e) {
         case EventName::Moment::edge: break;
     }
     return show_edge(e.edge);
-}
-
-const std::vector<std::string>& interval_kinds() {
-    static const std::vector<std::string> kinds{"response", "setup", "hold",     "width",
-                                                "period",   "gap",   "recovery", "look"};
-    return kinds;
 }
 
 }  // namespace grayrelic

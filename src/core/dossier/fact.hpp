@@ -6,10 +6,14 @@
 #include <string>
 #include <string_view>
 
+#include "core/base/words.hpp"
+
 namespace grayrelic {
 
 /// Strongest first.
 enum class EvidenceKind { measured, documented, deduced, assumed };
+template <>
+inline constexpr std::array words_of<EvidenceKind>{"measured", "documented", "deduced", "assumed"};
 
 struct Evidence {
     EvidenceKind kind = EvidenceKind::assumed;
@@ -27,8 +31,5 @@ struct Fact {
     Evidence evidence;
     bool operator==(const Fact&) const = default;
 };
-
-[[nodiscard]] std::string_view word(EvidenceKind kind);
-[[nodiscard]] std::optional<EvidenceKind> evidence_kind(std::string_view word);
 
 }  // namespace grayrelic

@@ -142,7 +142,7 @@ Status set_field(Pin& pin, const PinField& field, std::string_view given, Eviden
             if constexpr (std::is_same_v<T, std::string>) {
                 fact.value = std::string(text);
             } else if constexpr (std::is_same_v<T, Driver>) {
-                fact.value = driver_named(text).value_or(Driver::unknown);
+                fact.value = named<Driver>(text).value_or(Driver::unknown);
             } else {
                 const auto read = read_with_uncertainty<T::value_type::unit>(text);
                 if (!read) return fail(read.error());

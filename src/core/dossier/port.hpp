@@ -8,13 +8,14 @@
 #include <vector>
 
 #include "core/base/quantity.hpp"
+#include "core/base/words.hpp"
 #include "core/dossier/fact.hpp"
 
 namespace grayrelic {
 
 enum class Driver { unknown, relic, bridge, both, supply, nobody };
-[[nodiscard]] std::string_view word(Driver d);  ///< "relic" …; "unknown" for unknown
-[[nodiscard]] std::optional<Driver> driver_named(std::string_view word);
+template <>
+inline constexpr std::array words_of<Driver>{"unknown", "relic", "bridge", "both", "supply", "nobody"};
 
 struct Pin {
     std::string number;
@@ -59,10 +60,12 @@ struct Photo {
 
 /// Whose port it is: the old machine's, or the new one's.
 enum class Side { relic, modern };
-[[nodiscard]] std::string_view word(Side s);
+template <>
+inline constexpr std::array words_of<Side>{"relic", "modern"};
 /// Which half of the connector stands at this place.
 enum class Half { socket, plug };
-[[nodiscard]] std::string_view word(Half h);
+template <>
+inline constexpr std::array words_of<Half>{"socket", "plug"};
 
 struct Port {
     std::string id;                         ///< "J1"

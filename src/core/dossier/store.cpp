@@ -162,7 +162,7 @@ Result<Dossier> new_dossier(const fs::path& folder, const std::string& name, Fil
     About about;
     about.name = name;
     Progress progress;
-    return save_dossier(with_about({}, std::move(about)), folder, {}, files, progress);
+    return save_dossier(put({}, std::move(about)), folder, {}, files, progress);
 }
 
 }  // namespace grayrelic

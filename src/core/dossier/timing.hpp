@@ -12,9 +12,37 @@
 #include <vector>
 
 #include "core/base/quantity.hpp"
+#include "core/base/words.hpp"
 #include "core/dossier/fact.hpp"
 
 namespace grayrelic {
+
+enum class IntervalKind { response, setup, hold, width, period, gap, recovery, look };
+template <>
+inline constexpr std::array words_of<IntervalKind>{"response", "setup", "hold",     "width",
+                                                   "period",   "gap",   "recovery", "look"};
+
+/// How a reply is built: see timing/reply_option.hpp.
+enum class OptionKind { poll, irq, core, pio, mixed, logic, network };
+template <>
+inline constexpr std::array words_of<OptionKind>{"poll", "irq", "core", "pio", "mixed", "logic", "network"};
+
+/// A trigger that comes while the last is still served: it waits in the one place there is, is lost, or
+/// queues.
+enum class WhenBusy { late, lost, queue };
+template <>
+inline constexpr std::array words_of<WhenBusy>{"late", "lost", "queue"};
+
+/// How finely a modern part divides its clock: by whole numbers, in steps of 1/64, of 1/256.
+enum class DividerKind { integer, fraction64, fraction256 };
+template <>
+inline constexpr std::array words_of<DividerKind>{"integer", "fraction64", "fraction256"};
+
+/// What is budgeted: see timing/budget.hpp.
+enum class BudgetKind { queue, watchdog, latency, startup, press, text, autofire, memory, frame, loop };
+template <>
+inline constexpr std::array words_of<BudgetKind>{"queue", "watchdog", "latency", "startup", "press",
+                                                 "text",  "autofire", "memory",  "frame",   "loop"};
 
 /// One interval of the contract between host and device. With captures it is measured from them each time;
 /// without one, its numbers were entered by hand.
@@ -23,7 +51,7 @@ struct ContractInterval {
     std::string name;
     std::string from;  ///< "STEP:rise" or "frame:start", see event_name.hpp
     std::string to;
-    std::string kind;  ///< one of interval_kinds()
+    IntervalKind kind = IntervalKind::response;
     std::string capture;
     std::vector<std::string> also;  ///< further captures or specimens; the range is taken over all
     std::optional<Time> within;     ///< longer ones are not this interval
@@ -33,9 +61,6 @@ struct ContractInterval {
     std::string extra;
     bool operator==(const ContractInterval&) const = default;
 };
-
-/// response, setup, hold, width, period, gap, recovery, look
-[[nodiscard]] const std::vector<std::string>& interval_kinds();
 
 struct OptionParameter {
     std::string key;  ///< see timing/reply_option.hpp
@@ -72,13 +97,12 @@ struct OptionBill {
 struct BuildOption {
     std::string id;
     std::string name;
-    std::string kind;  ///< poll, irq, core, pio, logic, network, mixed
+    OptionKind kind = OptionKind::logic;
     std::vector<OptionParameter> parameters;
     std::vector<NumberFact> numbers;  ///< cycles, clocks
     MeasuredDelay measured;           ///< entry latency taken from a capture instead of the parameters
     std::string network;              ///< network, mixed: LogicNetwork::id
-    std::string busy =
-        "late";  ///< what happens to a trigger that comes while the last is still served: late, lost
+    WhenBusy busy = WhenBusy::late;
     OptionBill bill;
     std::string note;
     std::string extra;
@@ -116,7 +140,7 @@ struct ClockStudy {
         0;                 ///< how far the true rate may be from it; 0: from the rate's plus_minus, else 5000
     std::string believed;  ///< the chain that the person decided for: "6 MHz ceramic resonator ÷ 448"
     Fact<Hertz> clock;     ///< of the modern part; 0 while nothing is chosen
-    std::string divider = "fraction64";  ///< integer, fraction64, fraction256
+    DividerKind divider = DividerKind::fraction64;
     int oversample = 16;
     int bits = 10;  ///< of a character, with start and stop
     Time jitter;
@@ -128,7 +152,7 @@ struct ClockStudy {
 struct Budget {
     std::string id;
     std::string name;
-    std::string kind;
+    BudgetKind kind = BudgetKind::queue;
     std::vector<NumberFact> values;
     std::map<std::string, std::string> words;  ///< what is no number: a capture, a signal's edge
     std::string note;

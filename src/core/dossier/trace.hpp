@@ -13,6 +13,7 @@
 #include <vector>
 
 #include "core/base/board_side.hpp"
+#include "core/base/words.hpp"
 #include "core/dossier/fact.hpp"
 
 namespace grayrelic {
@@ -81,7 +82,8 @@ enum class StrokeKind {
     join,     ///< copper here
     unknown,  ///< charred or corroded: nobody can see what is here
 };
-[[nodiscard]] std::string_view word(StrokeKind k);
+template <>
+inline constexpr std::array words_of<StrokeKind>{"cut", "join", "unknown"};
 
 /// A correction drawn by hand, in millimetres on the board.
 struct ScanStroke {

@@ -21,7 +21,7 @@ struct Words {
     }
 };
 
-Words words_of(std::string_view text) {
+Words words_in(std::string_view text) {
     Words out;
     std::size_t at = 0;
     while (at < text.size()) {
@@ -78,9 +78,9 @@ Result<Pin> pin_with_entry(const Pin& pin, std::string_view line, const Evidence
     Words rest;
     if (const auto comma = text.find(','); comma != std::string_view::npos) {
         name = std::string(trim(text.substr(0, comma)));
-        rest = words_of(text.substr(comma + 1));
+        rest = words_in(text.substr(comma + 1));
     } else {
-        rest = words_of(text);
+        rest = words_in(text);
         // The first word is always the name's, so that a pin can be called "relic" or "+5V".
         name = std::string(rest.look());
         for (++rest.at; !rest.done() && !next_said(rest); ++rest.at) name += fmt::format(" {}", rest.look());

@@ -176,7 +176,7 @@ class Reader {
         if (keys_[i] == "tool") evidence.tool = cell;
         if (keys_[i] == "date") evidence.date = cell;
         if (keys_[i] == "evidence") {
-            const auto kind = evidence_kind(cell);
+            const auto kind = named<EvidenceKind>(cell);
             if (!kind) return fault(row, i, in_quotes(cell), "measured, documented, deduced or assumed");
             evidence.kind = *kind;
         }

@@ -282,7 +282,7 @@ class ContractDrawer {
             const auto& f = *m.figure;
             const bool assumed = f.evidence.kind == EvidenceKind::assumed,
                        selected = f.interval.id == o_.selected;
-            text(columns[0], y, fmt::format("{}  {} ({})", m.number, f.interval.name, f.interval.kind),
+            text(columns[0], y, fmt::format("{}  {} ({})", m.number, f.interval.name, word(f.interval.kind)),
                  Ink::ink, Drawing::Anchor::start, 12, selected);
             const std::optional<Time> figure[] = {f.min, f.typ, f.max};
             for (std::size_t c = 0; c < 3; ++c)

@@ -172,7 +172,7 @@ void contract_part(const Analysis& a, std::string& out) {
     }
     out += "</table>\n";
     for (const auto& f : a.timing->contract) {
-        if (f->interval.kind != "response" || f->lengths.empty() || f->n < 2) continue;
+        if (f->interval.kind != IntervalKind::response || f->lengths.empty() || f->n < 2) continue;
         out +=
             fmt::format("<h3>{}</h3>\n<p class=\"sub\">{}</p>\n", e(f->interval.name), evidence(f->evidence));
         out += histogram_figure(f->interval.name, f->lengths, std::nullopt, Driver::bridge,

@@ -39,15 +39,14 @@ struct BudgetWord {
     std::string label;
     std::string about;
 };
-struct BudgetKind {
-    std::string id;
+struct BudgetDescription {
+    BudgetKind kind;
     std::string label;     ///< "Queue depth"
     std::string question;  ///< for people
     std::vector<BudgetField> fields;
     std::vector<BudgetWord> words;
 };
-[[nodiscard]] const std::vector<BudgetKind>& budget_kinds();
-[[nodiscard]] const BudgetKind* find_budget_kind(std::string_view id);
+[[nodiscard]] const BudgetDescription& description_of(BudgetKind kind);
 
 struct BudgetFigure {
     std::string label;
@@ -78,7 +77,7 @@ struct BudgetResult {
 [[nodiscard]] Verdict judge_budget(double used, double available);
 
 /// A new one with its usual numbers, each assumed.
-[[nodiscard]] Budget usual_budget(std::string_view kind, std::string id);
+[[nodiscard]] Budget usual_budget(BudgetKind kind, std::string id);
 /// "queue:burst=20,gap=1ms,drain=8ms" for the command line.
 [[nodiscard]] Result<Budget> parse_budget(std::string_view text);
 

@@ -98,7 +98,7 @@ Result<BudgetResult> queue_budget(const BudgetValues& v, const std::vector<Time>
     return r;
 }
 
-Result<BudgetResult> text_budget(const BudgetValues& v, Progress& progress) {
+Result<BudgetResult> text_budget(const BudgetValues& v, const std::vector<Time>&, Progress& progress) {
     const double count = std::floor(v["text"]), line = std::floor(v["line"]);
     if (count < 1 || count > most_events)
         return fail_usage(fmt::format("{} characters", v["text"]), "1 to 2000000");

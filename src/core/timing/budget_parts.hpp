@@ -17,18 +17,14 @@ struct BudgetValues {
     }
 };
 
+/// `events` are the times of a capture's events where the budget has such a clock; empty for all others.
+using EvaluateBudget = Result<BudgetResult>(const BudgetValues& values, const std::vector<Time>& events,
+                                            Progress& progress);
+
 // In budget_flow.cpp: what queues up.
-[[nodiscard]] Result<BudgetResult> queue_budget(const BudgetValues& v, const std::vector<Time>& arrivals,
-                                                Progress& progress);
-[[nodiscard]] Result<BudgetResult> text_budget(const BudgetValues& v, Progress& progress);
+EvaluateBudget queue_budget, text_budget;
 // In budget_rounds.cpp: rounds, scans, frames.
-[[nodiscard]] Result<BudgetResult> watchdog_budget(const BudgetValues& v);
-[[nodiscard]] Result<BudgetResult> latency_budget(const BudgetValues& v);
-[[nodiscard]] Result<BudgetResult> startup_budget(const BudgetValues& v);
-[[nodiscard]] Result<BudgetResult> press_budget(const BudgetValues& v, const std::vector<Time>& scans);
-[[nodiscard]] Result<BudgetResult> autofire_budget(const BudgetValues& v, const std::vector<Time>& polls);
-[[nodiscard]] Result<BudgetResult> memory_budget(const BudgetValues& v);
-[[nodiscard]] Result<BudgetResult> frame_budget(const BudgetValues& v);
-[[nodiscard]] Result<BudgetResult> loop_budget(const BudgetValues& v);
+EvaluateBudget watchdog_budget, latency_budget, startup_budget, press_budget, autofire_budget, memory_budget,
+    frame_budget, loop_budget;
 
 }  // namespace grayrelic

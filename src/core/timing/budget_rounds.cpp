@@ -32,7 +32,7 @@ double longest_of(const std::vector<Time>& scans, std::size_t k) {
 
 }  // namespace
 
-Result<BudgetResult> watchdog_budget(const BudgetValues& v) {
+Result<BudgetResult> watchdog_budget(const BudgetValues& v, const std::vector<Time>&, Progress&) {
     if (v["tolerance"] >= 1)
         return fail_usage(fmt::format("a tolerance of {}", v["tolerance"]), "a share below 1, such as 0.1");
     const double least = v["timeout"] * (1 - v["tolerance"]), round = v["loop"] + v["blocking"],
@@ -51,7 +51,7 @@ Result<BudgetResult> watchdog_budget(const BudgetValues& v) {
     return r;
 }
 
-Result<BudgetResult> latency_budget(const BudgetValues& v) {
+Result<BudgetResult> latency_budget(const BudgetValues& v, const std::vector<Time>&, Progress&) {
     const double n = std::max(1.0, std::round(v["debounce"]));
     // The key closes somewhere in a scan; n agreeing scans follow; the report waits for the host's next poll.
     const double best = (n - 1) * v["scan"] + v["work"], worst = n * v["scan"] + v["work"] + v["report"],
@@ -72,7 +72,7 @@ Result<BudgetResult> latency_budget(const BudgetValues& v) {
     return r;
 }
 
-Result<BudgetResult> startup_budget(const BudgetValues& v) {
+Result<BudgetResult> startup_budget(const BudgetValues& v, const std::vector<Time>&, Progress&) {
     const double ready = v["power"] + v["boot"] + v["ready"], last = std::max(v["first"], v["last"]);
     auto r = judged(ready, last);
     // In time only for a retry is good enough to work, but not to be calm about.
@@ -93,7 +93,7 @@ Result<BudgetResult> startup_budget(const BudgetValues& v) {
     return r;
 }
 
-Result<BudgetResult> press_budget(const BudgetValues& v, const std::vector<Time>& scans) {
+Result<BudgetResult> press_budget(const BudgetValues& v, const std::vector<Time>& scans, Progress&) {
     const auto k = static_cast<std::size_t>(std::clamp(std::round(v["samples"]), 1.0, 10'000.0));
     const double recorded = longest_of(scans, k);
     // Whatever the phase, k scans lie inside a press that is as long as k periods.
@@ -115,7 +115,7 @@ Result<BudgetResult> press_budget(const BudgetValues& v, const std::vector<Time>
     return r;
 }
 
-Result<BudgetResult> autofire_budget(const BudgetValues& v, const std::vector<Time>& polls) {
+Result<BudgetResult> autofire_budget(const BudgetValues& v, const std::vector<Time>& polls, Progress&) {
     std::vector<double> gaps;
     for (std::size_t i = 1; i < polls.size(); ++i) gaps.push_back((polls[i] - polls[i - 1]).seconds());
     if (gaps.empty()) {
@@ -184,7 +184,7 @@ Result<BudgetResult> autofire_budget(const BudgetValues& v, const std::vector<Ti
     return r;
 }
 
-Result<BudgetResult> memory_budget(const BudgetValues& v) {
+Result<BudgetResult> memory_budget(const BudgetValues& v, const std::vector<Time>&, Progress&) {
     if (v["clock"] <= 0) return fail_usage("a clock of 0 Hz", "a clock above 0");
     const double cycle = v["cycles"] / v["clock"],
                  left = cycle - v["address"] - v["decode"] - v["buffer"] - v["setup"];
@@ -206,7 +206,7 @@ Result<BudgetResult> memory_budget(const BudgetValues& v) {
     return r;
 }
 
-Result<BudgetResult> frame_budget(const BudgetValues& v) {
+Result<BudgetResult> frame_budget(const BudgetValues& v, const std::vector<Time>&, Progress&) {
     if (v["rate"] <= 0) return fail_usage("a frame rate of 0 Hz", "a rate above 0");
     if (v["share"] <= 0 || v["share"] > 1)
         return fail_usage(fmt::format("a share of {}", v["share"]), "above 0, at most 1");
@@ -224,7 +224,7 @@ Result<BudgetResult> frame_budget(const BudgetValues& v) {
     return r;
 }
 
-Result<BudgetResult> loop_budget(const BudgetValues& v) {
+Result<BudgetResult> loop_budget(const BudgetValues& v, const std::vector<Time>&, Progress&) {
     if (v["clock"] <= 0 || v["cycles"] <= 0 || v["toggles"] <= 0 || v["wanted"] <= 0)
         return fail_usage("a clock, cycles, toggles or rate of 0", "all of them above 0");
     const double rate = v["toggles"] * v["clock"] / (2 * v["cycles"]), off = std::abs(rate / v["wanted"] - 1),

@@ -177,12 +177,12 @@ ContractFigure figure_of(const ContractInterval& interval, const std::vector<Int
 }
 
 ContractLimits limits_of(const ContractFigure& f) {
-    const auto& kind = f.interval.kind;
+    using enum IntervalKind;
+    const auto kind = f.interval.kind;
     const Time guard = f.interval.guard.value_or(Time{});
     ContractLimits l;
-    if (kind != "response" && kind != "look" && f.min) l.least = *f.min + guard;
-    if (kind != "setup" && kind != "hold" && kind != "gap" && kind != "recovery" && f.max)
-        l.most = *f.max - guard;
+    if (kind != response && kind != look && f.min) l.least = *f.min + guard;
+    if (kind != setup && kind != hold && kind != gap && kind != recovery && f.max) l.most = *f.max - guard;
     return l;
 }
 

@@ -41,7 +41,7 @@ class Proposer {
   public:
     explicit Proposer(std::string capture) : capture_(std::move(capture)) {}
     void add(const char* id, std::string name, const std::string& from, const std::string& to,
-             const char* kind, std::optional<Time> within = std::nullopt,
+             IntervalKind kind, std::optional<Time> within = std::nullopt,
              EvidenceKind evidence = EvidenceKind::measured) {
         ContractInterval i;
         i.id = id;
@@ -59,12 +59,14 @@ class Proposer {
     }
     void pulses(const std::string& signal, std::optional<Time> within = std::nullopt) {
         const auto name = short_name(signal);
-        add((name + "-high").c_str(), name + " high", signal + ":rise", signal + ":fall", "width", within);
-        add((name + "-low").c_str(), name + " low", signal + ":fall", signal + ":rise", "width", within);
+        add((name + "-high").c_str(), name + " high", signal + ":rise", signal + ":fall", IntervalKind::width,
+            within);
+        add((name + "-low").c_str(), name + " low", signal + ":fall", signal + ":rise", IntervalKind::width,
+            within);
     }
     void frames() {
-        add("frame", "Frame", "frame:start", "frame:end", "width");
-        add("frame-gap", "Gap between frames", "frame:end", "frame:start", "gap");
+        add("frame", "Frame", "frame:start", "frame:end", IntervalKind::width);
+        add("frame-gap", "Gap between frames", "frame:end", "frame:start", IntervalKind::gap);
     }
     std::vector<ContractInterval> list;
 
@@ -83,18 +85,18 @@ std::vector<ContractInterval> latch_shift(const std::string& capture, const Role
     const std::string load = latch + (high ? ":rise" : ":fall"), release = latch + (high ? ":fall" : ":rise");
     const Time burst = burst_limit(decoding);
     Proposer p(capture);
-    p.add("reply", "Original's reply", shift, data + ":any", "response", burst / 8);
-    p.add("look", "Host's look", shift, sample, "look", burst, EvidenceKind::assumed);
-    p.add("first-bit", "First bit after load", load, data + ":any", "response", burst / 8);
-    p.add("load-width", latch + " pulse", load, release, "width");
-    p.add("load-to-clock", latch + " to first " + clock, release, sample, "setup");
-    p.add("clock-high", clock + " high", clock + ":rise", clock + ":fall", "width", burst);
-    p.add("clock-low", clock + " low", clock + ":fall", clock + ":rise", "width", burst);
-    p.add("clock-period", clock + " period", sample, sample, "period", burst);
-    p.add("data-setup", data + " before the look", data + ":any", sample, "setup", burst);
-    p.add("data-hold", data + " after the look", sample, data + ":any", "hold", burst);
-    p.add("poll-period", "Poll period", load, load, "period");
-    p.add("recovery", "Last " + clock + " to next " + latch, sample, load, "recovery");
+    p.add("reply", "Original's reply", shift, data + ":any", IntervalKind::response, burst / 8);
+    p.add("look", "Host's look", shift, sample, IntervalKind::look, burst, EvidenceKind::assumed);
+    p.add("first-bit", "First bit after load", load, data + ":any", IntervalKind::response, burst / 8);
+    p.add("load-width", latch + " pulse", load, release, IntervalKind::width);
+    p.add("load-to-clock", latch + " to first " + clock, release, sample, IntervalKind::setup);
+    p.add("clock-high", clock + " high", clock + ":rise", clock + ":fall", IntervalKind::width, burst);
+    p.add("clock-low", clock + " low", clock + ":fall", clock + ":rise", IntervalKind::width, burst);
+    p.add("clock-period", clock + " period", sample, sample, IntervalKind::period, burst);
+    p.add("data-setup", data + " before the look", data + ":any", sample, IntervalKind::setup, burst);
+    p.add("data-hold", data + " after the look", sample, data + ":any", IntervalKind::hold, burst);
+    p.add("poll-period", "Poll period", load, load, IntervalKind::period);
+    p.add("recovery", "Last " + clock + " to next " + latch, sample, load, IntervalKind::recovery);
     return p.list;
 }
 
@@ -103,11 +105,12 @@ void around_clock(Proposer& p, const std::string& clock, const std::string& data
                   std::optional<Time> within) {
     const std::string sample = clock + (on_rise ? ":rise" : ":fall"),
                       other = clock + (on_rise ? ":fall" : ":rise");
-    p.add("data-setup", data + " before " + clock, data + ":any", sample, "setup", within);
-    p.add("data-hold", data + " after " + clock, sample, data + ":any", "hold", within);
-    p.add("data-after-shift", data + " after the other edge", other, data + ":any", "response", within);
+    p.add("data-setup", data + " before " + clock, data + ":any", sample, IntervalKind::setup, within);
+    p.add("data-hold", data + " after " + clock, sample, data + ":any", IntervalKind::hold, within);
+    p.add("data-after-shift", data + " after the other edge", other, data + ":any", IntervalKind::response,
+          within);
     p.pulses(clock, within);
-    p.add("clock-period", clock + " period", sample, sample, "period", within);
+    p.add("clock-period", clock + " period", sample, sample, IntervalKind::period, within);
 }
 
 }  // namespace
@@ -130,27 +133,29 @@ std::vector<ContractInterval> propose_contract(const std::string& capture, const
                          setting(decoding, "mode") == "3",
                      burst_limit(decoding));
         if (!select.empty()) {
-            p.add("select-setup", select + " to first " + clock, select + ":any", clock + ":any", "setup");
+            p.add("select-setup", select + " to first " + clock, select + ":any", clock + ":any",
+                  IntervalKind::setup);
             p.add("select-recovery", select + " between transfers", select + ":rise", select + ":fall",
-                  "recovery");
+                  IntervalKind::recovery);
         }
         p.frames();
     } else if (kind == "select-bank") {
         const auto select = role("select"), enable = role("enable");
         for (const auto& d : all("data"))
-            p.add("bank-reply", short_name(d) + " after " + select, select + ":any", d + ":any", "response");
+            p.add("bank-reply", short_name(d) + " after " + select, select + ":any", d + ":any",
+                  IntervalKind::response);
         if (!select.empty()) p.pulses(select);
         if (!enable.empty()) p.pulses(enable);
     } else if (kind == "strobed-bus") {
         const auto strobe = role("strobe");
         const std::string sample = strobe + (setting(decoding, "edge") == "fall" ? ":fall" : ":rise");
         for (const auto& d : all("data")) {
-            p.add("bus-setup", short_name(d) + " before " + strobe, d + ":any", sample, "setup");
-            p.add("bus-hold", short_name(d) + " after " + strobe, sample, d + ":any", "hold");
+            p.add("bus-setup", short_name(d) + " before " + strobe, d + ":any", sample, IntervalKind::setup);
+            p.add("bus-hold", short_name(d) + " after " + strobe, sample, d + ":any", IntervalKind::hold);
         }
         if (!strobe.empty()) {
             p.pulses(strobe);
-            p.add("strobe-period", strobe + " period", sample, sample, "period");
+            p.add("strobe-period", strobe + " period", sample, sample, IntervalKind::period);
         }
     } else if (kind == "matrix") {
         const auto strobes = all("strobe");
@@ -158,17 +163,17 @@ std::vector<ContractInterval> propose_contract(const std::string& capture, const
         if (!strobes.empty())
             for (const auto& s : all("sense"))
                 p.add("sense-reply", short_name(s) + " after " + strobes.front(), strobes.front() + ":any",
-                      s + ":any", "response");
+                      s + ":any", IntervalKind::response);
     } else if (kind == "quadrature") {
         for (const char* r : {"a", "b"})
             if (const auto s = role(r); !s.empty()) p.pulses(s);
         if (!role("a").empty() && !role("b").empty())
-            p.add("quarter", "A to B", role("a") + ":any", role("b") + ":any", "gap");
+            p.add("quarter", "A to B", role("a") + ":any", role("b") + ":any", IntervalKind::gap);
     } else {
         // One wire with frames of its own: its pulses, its frames and the pauses between them.
         if (const auto d = role("data"); !d.empty()) p.pulses(d);
         p.frames();
-        p.add("frame-period", "From frame to frame", "frame:start", "frame:start", "period");
+        p.add("frame-period", "From frame to frame", "frame:start", "frame:start", IntervalKind::period);
     }
     return p.list;
 }

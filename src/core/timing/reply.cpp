@@ -23,7 +23,7 @@ class Noticing {
 
     Time wait(Time trigger) {
         Time entry;
-        if (model_.kind == ReplyKind::poll)
+        if (model_.kind == OptionKind::poll)
             entry = scaled(model_.period, random_.uniform());
         else if (!model_.measured.empty())
             entry = model_.measured[random_.below(model_.measured.size())];
@@ -157,33 +157,34 @@ void run_round(std::span<const ReplyTask> tasks, const ReplyModel& model, unsign
                Progress& progress, const Sink& sink) {
     Random random(seed);
     switch (model.kind) {
-        case ReplyKind::logic:
+        case OptionKind::logic:
             for (const auto& task : tasks)
                 sink(task.trigger +
                      path_delay(random, model.latency_min, model.latency_typ, model.latency_max));
             break;
-        case ReplyKind::pio:
+        case OptionKind::pio:
             for (const auto& task : tasks)
                 sink(task.trigger + model.latency_min +
                      scaled(model.latency_max - model.latency_min, random.uniform()) + model.write);
             break;
-        case ReplyKind::mixed: serve_mixed(tasks, model, random, sink); break;
-        case ReplyKind::poll:
-        case ReplyKind::irq:
-        case ReplyKind::core:
+        case OptionKind::mixed: serve_mixed(tasks, model, random, sink); break;
+        case OptionKind::poll:
+        case OptionKind::irq:
+        case OptionKind::core:
             if (model.busy == WhenBusy::queue)
                 serve_queue(tasks, model, random, progress, sink);
             else
                 serve(tasks, model, random, progress, sink);
             break;
+        case OptionKind::network: break;  // is simulated itself: network_reply.hpp
     }
 }
 
 /// By which latency the margin is judged where it is above the simulated one.
 std::optional<Time> slow_corner(const ReplyModel& model) {
-    if (model.kind == ReplyKind::logic) return model.latency_max;
-    if (model.kind == ReplyKind::pio) return model.latency_max + model.write;
-    if (model.kind == ReplyKind::mixed) return model.path_max;
+    if (model.kind == OptionKind::logic) return model.latency_max;
+    if (model.kind == OptionKind::pio) return model.latency_max + model.write;
+    if (model.kind == OptionKind::mixed) return model.path_max;
     return std::nullopt;
 }
 

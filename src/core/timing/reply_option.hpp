@@ -23,14 +23,9 @@
 
 namespace grayrelic {
 
-enum class ReplyKind { poll, irq, core, pio, mixed, logic };
-/// A trigger that comes while the last is still served: it waits in the one place there is, is lost, or
-/// queues.
-enum class WhenBusy { late, lost, queue };
-
 struct ReplyModel {
-    ReplyKind kind = ReplyKind::logic;
-    Time period;  ///< poll: one round of the loop, above 0
+    OptionKind kind = OptionKind::logic;  ///< never a network
+    Time period;                          ///< poll: one round of the loop, above 0
     Time
         latency_min;  ///< irq, core, mixed: entry latency; pio: synchroniser and program; logic: fastest path
     Time latency_typ;            ///< logic: typical path
@@ -52,14 +47,21 @@ struct ParameterSpec {
     std::string label;  ///< for people: "Loop period"
     std::string about;
     Unit unit = Unit::second;  ///< second: one of BuildOption::parameters; otherwise of its numbers
+    double usual = 0;          ///< what it begins with, assumed, in the SI unit
     bool optional = false;
+    std::string together{};  ///< the parameter that this one makes sense with only; empty for none
+    std::string instead{};   ///< the parameter that this one takes the place of; empty for none
 };
-/// The parameters that a kind has, in the order they are shown; empty for another word. `network` has none.
-[[nodiscard]] std::vector<ParameterSpec> parameters_of(std::string_view kind);
-[[nodiscard]] std::string kind_label(std::string_view kind);  ///< "polling firmware" …
-/// poll, irq, core, pio, mixed, logic, network
-[[nodiscard]] const std::vector<std::string>& option_kinds();
-[[nodiscard]] bool is_firmware(std::string_view kind);  ///< something can be busy
+/// The parameters that a kind has, in the order they are shown. `network` has none.
+[[nodiscard]] const std::vector<ParameterSpec>& parameters_of(OptionKind kind);
+[[nodiscard]] std::string kind_label(OptionKind kind);  ///< "polling firmware" …
+[[nodiscard]] bool is_firmware(OptionKind kind);        ///< something can be busy
+
+/// A new one with usual numbers for what it needs, each assumed.
+[[nodiscard]] BuildOption usual_option(OptionKind kind, std::string id);
+/// With one more parameter at its usual number, assumed, and the one that it makes sense with; without the
+/// one that it takes the place of. As it was for a key that the kind does not have.
+[[nodiscard]] BuildOption with_usual(BuildOption option, std::string_view key);
 
 /// Checks that every parameter is there, not negative, and in order; a usage error names the option, the
 /// parameter, its value and the broken constraint. `measured` are the entry latencies that the option takes

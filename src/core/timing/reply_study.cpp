@@ -8,13 +8,13 @@ namespace grayrelic {
 namespace {
 
 Time entry_max(const ReplyModel& m) {
-    return m.kind == ReplyKind::poll ? m.period : m.latency_max;
+    return m.kind == OptionKind::poll ? m.period : m.latency_max;
 }
 Time held_max(const ReplyModel& m) {
     return (m.held_every > Time{} ? m.held : Time{}) + (m.stall_every > Time{} ? m.stall : Time{});
 }
 bool answers_by_itself(const ReplyModel& m) {
-    return m.kind == ReplyKind::logic || m.kind == ReplyKind::pio;
+    return m.kind == OptionKind::logic || m.kind == OptionKind::pio;
 }
 
 Time shortest_pause(const std::vector<ReplyTask>& tasks) {
@@ -54,15 +54,15 @@ double upper_share(long n, long k, double alpha) {
 }  // namespace
 
 Time slowest_reply(const ReplyModel& m) {
-    if (m.kind == ReplyKind::mixed) return m.path_max;
+    if (m.kind == OptionKind::mixed) return m.path_max;
     if (answers_by_itself(m)) return m.latency_max + m.write;
     return entry_max(m) + held_max(m) + m.work + m.write;
 }
 
 Time fastest_reply(const ReplyModel& m) {
-    if (m.kind == ReplyKind::mixed) return m.path_min;
+    if (m.kind == OptionKind::mixed) return m.path_min;
     if (answers_by_itself(m)) return m.latency_min + m.write;
-    return (m.kind == ReplyKind::poll ? Time{} : m.latency_min) + m.work + m.write;
+    return (m.kind == OptionKind::poll ? Time{} : m.latency_min) + m.work + m.write;
 }
 
 std::vector<Sensitivity> sensitivities(const ReplyModel& m, Time enough,
@@ -75,27 +75,27 @@ std::vector<Sensitivity> sensitivities(const ReplyModel& m, Time enough,
         out.push_back(std::move(s));
     };
     const Time slack = enough - slowest_reply(m);
-    if (m.kind == ReplyKind::logic) {
+    if (m.kind == OptionKind::logic) {
         add("max", m.latency_max, slack);
         return out;
     }
-    if (m.kind == ReplyKind::pio) {
+    if (m.kind == OptionKind::pio) {
         add("cycles", m.latency_max, slack);
         if (m.write > Time{}) add("write", m.write, slack);
         return out;
     }
     Time firmware = slack;
-    if (m.kind == ReplyKind::mixed) {
+    if (m.kind == OptionKind::mixed) {
         add("path-max", m.path_max, slack);
         const Time pause = shortest_pause(tasks);
         if (pause == Time::max()) return out;
         firmware = pause - (entry_max(m) + held_max(m) + m.work);
     }
-    add(m.kind == ReplyKind::poll ? "period" : "latency-max", entry_max(m), firmware);
+    add(m.kind == OptionKind::poll ? "period" : "latency-max", entry_max(m), firmware);
     if (m.held_every > Time{}) add("held", m.held, firmware);
     if (m.stall_every > Time{}) add("stall", m.stall, firmware);
     add("work", m.work, firmware);
-    if (m.write > Time{} && m.kind != ReplyKind::mixed) add("write", m.write, firmware);
+    if (m.write > Time{} && m.kind != OptionKind::mixed) add("write", m.write, firmware);
     return out;
 }
 
@@ -106,9 +106,9 @@ std::vector<ReplyCorner> reply_corners(const ReplyModel& m, const ReplySummary& 
         out.push_back({name, latency, *s.enough_latency - latency});
     };
     add("fast", fastest_reply(m));
-    add("typical", m.kind == ReplyKind::logic   ? m.latency_typ
-                   : m.kind == ReplyKind::mixed ? m.path_typ
-                                                : Time::from_seconds(s.latency.median));
+    add("typical", m.kind == OptionKind::logic   ? m.latency_typ
+                   : m.kind == OptionKind::mixed ? m.path_typ
+                                                 : Time::from_seconds(s.latency.median));
     add("slow", slowest_reply(m));
     return out;
 }

@@ -24,21 +24,10 @@ double fixed_loss(const SerialQuestion& q) {
 
 }  // namespace
 
-std::optional<DividerKind> divider_kind(std::string_view w) {
-    for (const auto k : {DividerKind::integer, DividerKind::fraction64, DividerKind::fraction256})
-        if (word(k) == w) return k;
-    return std::nullopt;
-}
-std::string_view word(DividerKind k) {
-    return k == DividerKind::integer      ? "integer"
-           : k == DividerKind::fraction64 ? "fraction64"
-                                          : "fraction256";
-}
-
 SerialQuestion question_of(const ClockStudy& study) {
     return {study.rate.value.value(),
             study.clock.value.value(),
-            divider_kind(study.divider).value_or(DividerKind::integer),
+            study.divider,
             study.oversample,
             study.bits,
             study.jitter};

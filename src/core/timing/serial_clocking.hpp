@@ -15,10 +15,6 @@
 
 namespace grayrelic {
 
-enum class DividerKind { integer, fraction64, fraction256 };
-[[nodiscard]] std::optional<DividerKind> divider_kind(std::string_view word);
-[[nodiscard]] std::string_view word(DividerKind k);
-
 struct SerialQuestion {
     double target_hz = 0, clock_hz = 0;
     DividerKind divider = DividerKind::integer;
@@ -27,7 +23,7 @@ struct SerialQuestion {
     Time jitter;    ///< of the edges, peak
 };
 
-/// As a clock of the dossier asks it, with an unknown kind of divider taken as a whole number.
+/// As a clock of the dossier asks it.
 [[nodiscard]] SerialQuestion question_of(const ClockStudy& study);
 
 /// Margin of bit N, in bits: 0.5 − (|e|·(N + 0.5) + 1/M + jitter/bit), with e the rate error and M the

@@ -109,7 +109,7 @@ bool TimingWork::options(const ListenAnalysis& listen) {
             return s;
         };
         if (!option.measured.capture.empty()) in.measured = untitled(option.measured.capture);
-        if (option.kind == "network") {
+        if (option.kind == OptionKind::network) {
             in.asked = untitled(timing_->reply.capture);
             in.answer = answer_of(listen.find_capture(timing_->reply.capture));
             for (const auto& n : networks_)
@@ -122,7 +122,7 @@ bool TimingWork::options(const ListenAnalysis& listen) {
                     r.problem = in.question_problem;
                     return r;
                 }
-                if (in.option.kind == "network") {
+                if (in.option.kind == OptionKind::network) {
                     if (!in.network) {
                         r.problem = in.option.network.empty()
                                         ? "no network is named"

@@ -70,18 +70,18 @@ TEST_F(AnalysisParts, AnEditMakesAnewOnlyWhatRestsOnIt) {
 
     auto port = demo.ports->front();
     port.pins.front().note = "a note";
-    EXPECT_THAT(made_by(with_port(demo, port)), ElementsAre("port", "trace", "wrong ways J1"));
+    EXPECT_THAT(made_by(put(demo, port)), ElementsAre("port", "trace", "wrong ways J1"));
     run(demo);
 
     auto budget = *demo.timing->find_budget("watchdog");
     budget.values[0].value.value = 0.04;
-    EXPECT_THAT(made_by(with_budget(demo, budget)), ElementsAre("budget watchdog", "timing"));
+    EXPECT_THAT(made_by(put(demo, budget)), ElementsAre("budget watchdog", "timing"));
     run(demo);
 
     // The capture's title is said in figures, and nothing is read, decoded or simulated again.
     auto capture = *demo.find_capture("minute");
     capture.title = "Another title";
-    const auto made = made_by(with_capture(demo, capture));
+    const auto made = made_by(put(demo, capture));
     EXPECT_THAT(made, Contains("captured minute"));
     for (const char* heavy :
          {"capture ", "decode ", "lines ", "sampling ", "replies ", "question", "budget "})
@@ -91,15 +91,15 @@ TEST_F(AnalysisParts, AnEditMakesAnewOnlyWhatRestsOnIt) {
     // Bits only get names: what is read stays.
     capture = *demo.find_capture("minute");
     capture.decode.bits.front() = "fire";
-    EXPECT_THAT(made_by(with_capture(demo, capture)), ElementsAre("captured minute", "listen"));
+    EXPECT_THAT(made_by(put(demo, capture)), ElementsAre("captured minute", "listen"));
     run(demo);
 
     // A note or a bill of an option is no reason to simulate it again; its number is.
     auto option = *demo.timing->find_option("polling-firmware");
     option.note = "loud";
-    EXPECT_THAT(made_by(with_option(demo, option)), ElementsAre("option polling-firmware", "timing"));
+    EXPECT_THAT(made_by(put(demo, option)), ElementsAre("option polling-firmware", "timing"));
     option.parameters.front().value.value = Time::us(3);
-    EXPECT_THAT(made_by(with_option(demo, option)),
+    EXPECT_THAT(made_by(put(demo, option)),
                 ElementsAre("option polling-firmware", "replies polling-firmware", "timing"));
 }
 
@@ -108,7 +108,7 @@ TEST_F(AnalysisParts, ChecksAreMadeAnewOnlyWhenTheirGroundMoves) {
     auto before = last->memory->times_made();
     auto cable = demo.cables->front();
     cable.name += " 2";
-    run(with_cable(demo, cable));
+    run(put(demo, cable));
     EXPECT_EQ(checks_made(before), std::set<std::string>{"transmit-to-transmit"});
     before = last->memory->times_made();
     auto edited = demo;
@@ -160,8 +160,7 @@ TEST_F(AnalysisParts, WhatIsShownOnTheWaySaysWhatIsMissing) {
     shown.clear();
     auto port = demo.ports->front();
     port.pins.front().note = "a note";
-    run(with_port(demo, port),
-        [&](std::shared_ptr<const Analysis> part) { shown.push_back(std::move(part)); });
+    run(put(demo, port), [&](std::shared_ptr<const Analysis> part) { shown.push_back(std::move(part)); });
     for (const auto& part : shown) EXPECT_TRUE(part->find_capture("minute")->capture);
 }
 

@@ -64,7 +64,7 @@ TEST_F(OnTheDemo, TheChosenOptionHoldsAndTheOthersFailAsNotes) {
 }
 
 TEST_F(OnTheDemo, ChoosingTheLateFirmwareIsAStop) {
-    const auto a = run(with_chosen(*demo, "interrupt-firmware"), base.get());
+    const auto a = run(choose_option(*demo, "interrupt-firmware"), base.get());
     const auto found = some(*a, "reply-late", "option interrupt-firmware");
     ASSERT_EQ(found.size(), 1U);
     EXPECT_EQ(found[0].severity, Severity::stop);
@@ -81,7 +81,7 @@ TEST_F(OnTheDemo, OneChangedNumberChangesTheVerdict) {
         if (p.key == "work") p.value.value = Time::ns(1000);
     }
     // worst: 300 held + 980 entry + 1000 work = 2.28 µs of about 3.07 µs
-    const auto a = run(with_chosen(with_option(*demo, o), o.id), base.get());
+    const auto a = run(choose_option(put(*demo, o), o.id), base.get());
     EXPECT_EQ(a->find_option(o.id)->verdict, Verdict::holds);
     EXPECT_EQ(count(a->findings).stop, 0);
 }
@@ -90,7 +90,7 @@ TEST_F(OnTheDemo, ThinMarginsAreADoubt) {
     auto o = *demo->timing->find_option("shift-register");
     const Time enough = *base->find_option("shift-register")->summary->enough_latency;
     o.parameters[2].value.value = enough - Time::ns(100);  // 100 ns of about 3 µs is under a tenth
-    const auto a = run(with_option(*demo, o), base.get());
+    const auto a = run(put(*demo, o), base.get());
     const auto found = some(*a, "reply-late", "option shift-register");
     ASSERT_EQ(found.size(), 1U);
     EXPECT_EQ(found[0].severity, Severity::doubt);
@@ -100,15 +100,15 @@ TEST_F(OnTheDemo, ThinMarginsAreADoubt) {
 TEST_F(OnTheDemo, NoChoiceIsADoubt) {
     auto timing = *demo->timing;
     timing.chosen.clear();
-    EXPECT_EQ(some(*run(with_timing(*demo, timing), base.get()), "reply-late", "options").size(), 1U);
+    EXPECT_EQ(some(*run(put(*demo, timing), base.get()), "reply-late", "options").size(), 1U);
     timing.options.clear();
-    EXPECT_TRUE(some(*run(with_timing(*demo, timing), base.get()), "reply-late", "options").empty());
+    EXPECT_TRUE(some(*run(put(*demo, timing), base.get()), "reply-late", "options").empty());
 }
 
 TEST_F(OnTheDemo, AChosenOptionThatCannotBeJudgedIsADoubt) {
     auto o = *demo->timing->find_option("shift-register");
     o.parameters.pop_back();
-    const auto found = some(*run(with_option(*demo, o), base.get()), "reply-late", "option shift-register");
+    const auto found = some(*run(put(*demo, o), base.get()), "reply-late", "option shift-register");
     ASSERT_EQ(found.size(), 1U);
     EXPECT_EQ(found[0].severity, Severity::doubt);
     EXPECT_THAT(found[0].why, testing::HasSubstr("no max"));
@@ -121,7 +121,7 @@ TEST_F(OnTheDemo, TheHostsLookIsAssumedUntilConfirmed) {
     EXPECT_THAT(found[0].why, testing::HasSubstr("a capture can't show it"));
     auto reply = demo->timing->reply;
     reply.look.evidence = {EvidenceKind::measured, "a late reply on purpose", "", ""};
-    EXPECT_TRUE(some(*run(with_reply(*demo, reply), base.get()), "rests-on-assumed", "host look").empty());
+    EXPECT_TRUE(some(*run(put(*demo, reply), base.get()), "rests-on-assumed", "host look").empty());
 }
 
 TEST_F(OnTheDemo, AssumedNumbersOfTheChosenOptionAreNamed) {
@@ -129,8 +129,7 @@ TEST_F(OnTheDemo, AssumedNumbersOfTheChosenOptionAreNamed) {
     EXPECT_TRUE(some(*base, "rests-on-assumed", "option shift-register").empty());
     auto o = *demo->timing->find_option("shift-register");
     o.parameters[2].value.evidence.kind = EvidenceKind::assumed;
-    const auto found =
-        some(*run(with_option(*demo, o), base.get()), "rests-on-assumed", "option shift-register");
+    const auto found = some(*run(put(*demo, o), base.get()), "rests-on-assumed", "option shift-register");
     ASSERT_EQ(found.size(), 1U);
     EXPECT_EQ(found[0].why, "Path, slowest 56.0 ns.");
 }
@@ -154,7 +153,7 @@ TEST_F(OnTheDemo, RareShortPulsesAreANote) {
 TEST_F(OnTheDemo, AResponseFasterThanTheSamplingIsADoubt) {
     auto c = *demo->find_capture("minute");
     c.sample_rate.value = Hertz(1e6);
-    const auto a = run(with_capture(*demo, c), base.get());
+    const auto a = run(put(*demo, c), base.get());
     EXPECT_EQ(some(*a, "sample-rate-low", "interval reply").size(), 1U);
     EXPECT_TRUE(some(*base, "sample-rate-low", "interval reply").empty());
 }
@@ -162,7 +161,7 @@ TEST_F(OnTheDemo, AResponseFasterThanTheSamplingIsADoubt) {
 TEST_F(OnTheDemo, WordsWithErrorsAreADoubt) {
     auto c = *demo->find_capture("idle");
     c.decode.settings["bits"] = "24";
-    const auto found = some(*run(with_capture(*demo, c), base.get()), "decode-errors", "capture idle");
+    const auto found = some(*run(put(*demo, c), base.get()), "decode-errors", "capture idle");
     ASSERT_EQ(found.size(), 1U);
     EXPECT_THAT(found[0].says, testing::HasSubstr("74 words"));
     EXPECT_THAT(found[0].why, testing::HasSubstr("74 short"));
@@ -171,12 +170,12 @@ TEST_F(OnTheDemo, WordsWithErrorsAreADoubt) {
 TEST_F(OnTheDemo, UnreadableSettingsAndSilentSignalsAreADoubt) {
     auto c = *demo->find_capture("idle");
     c.decode.roles["clock"] = {"CLOCK"};
-    EXPECT_THAT(some(*run(with_capture(*demo, c), base.get()), "decode-errors", "capture idle").at(0).says,
+    EXPECT_THAT(some(*run(put(*demo, c), base.get()), "decode-errors", "capture idle").at(0).says,
                 testing::HasSubstr("can't be decoded"));
     c.decode.roles["clock"] = {"BANK"};
     c.decode.roles["latch"] = {"BANK"};
     c.decode.roles["data"] = {"BANK"};
-    auto a = run(with_capture(*demo, c), base.get());
+    auto a = run(put(*demo, c), base.get());
     EXPECT_FALSE(a->find_capture("idle")->decoding->frames.empty());  // BANK clocks itself: read, however odd
 }
 
@@ -185,8 +184,7 @@ TEST_F(OnTheDemo, OtherLengthsAreANote) {
     // With the latch's other level as the pulse, the words stay; with HOLD as clock the lengths differ from
     // poll to poll.
     c.decode.roles["clock"] = {"REPLY"};
-    const auto found =
-        some(*run(with_capture(*demo, c), base.get()), "decode-errors", "capture idle lengths");
+    const auto found = some(*run(put(*demo, c), base.get()), "decode-errors", "capture idle lengths");
     ASSERT_EQ(found.size(), 1U);
     EXPECT_EQ(found[0].severity, Severity::note);
 }
@@ -195,7 +193,7 @@ TEST_F(OnTheDemo, UsedPinsMustBeKnown) {
     EXPECT_TRUE(some(*base, "pin-unknown", "pin J1/4").empty());
     auto pin = *demo->ports->front().find_pin("4");
     pin.driver.value = Driver::unknown;
-    const auto found = some(*run(with_pin(*demo, "J1", pin), base.get()), "pin-unknown", "pin J1/4");
+    const auto found = some(*run(put_pin(*demo, "J1", pin), base.get()), "pin-unknown", "pin J1/4");
     ASSERT_EQ(found.size(), 1U);
     EXPECT_EQ(found[0].severity, Severity::doubt);
     EXPECT_THAT(found[0].why, testing::HasSubstr("its driver is not recorded"));
@@ -205,22 +203,21 @@ TEST_F(OnTheDemo, UsedPinsMustBeKnown) {
 TEST_F(OnTheDemo, APinThatIsNotInThePortIsADoubt) {
     auto c = *demo->find_capture("idle");
     c.ties[0].pin = "12";
-    EXPECT_EQ(some(*run(with_capture(*demo, c), base.get()), "pin-unknown", "pin J1/12").size(), 1U);
+    EXPECT_EQ(some(*run(put(*demo, c), base.get()), "pin-unknown", "pin J1/12").size(), 1U);
 }
 
 TEST_F(OnTheDemo, ADriverThatContradictsTheConversationIsADoubt) {
     auto pin = *demo->ports->front().find_pin("5");
     pin.driver.value = Driver::relic;  // but REPLY is what the device answers
-    EXPECT_EQ(some(*run(with_pin(*demo, "J1", pin), base.get()), "pin-unknown", "pin J1/5 driver").size(),
-              1U);
+    EXPECT_EQ(some(*run(put_pin(*demo, "J1", pin), base.get()), "pin-unknown", "pin J1/5 driver").size(), 1U);
     pin.driver.value = Driver::both;
-    EXPECT_TRUE(some(*run(with_pin(*demo, "J1", pin), base.get()), "pin-unknown", "pin J1/5 driver").empty());
+    EXPECT_TRUE(some(*run(put_pin(*demo, "J1", pin), base.get()), "pin-unknown", "pin J1/5 driver").empty());
 }
 
 TEST_F(OnTheDemo, UntiedSignalsAreANote) {
     auto c = *demo->find_capture("idle");
     c.ties.erase(c.ties.begin());
-    const auto found = some(*run(with_capture(*demo, c), base.get()), "pin-unknown", "capture idle untied");
+    const auto found = some(*run(put(*demo, c), base.get()), "pin-unknown", "capture idle untied");
     ASSERT_EQ(found.size(), 1U);
     EXPECT_EQ(found[0].why, "HOLD.");
 }
@@ -228,12 +225,12 @@ TEST_F(OnTheDemo, UntiedSignalsAreANote) {
 TEST_F(OnTheDemo, MissingCapturesAreToldOnceAndTheRestGoesOn) {
     auto c = *demo->find_capture("idle");
     c.file = "captures/gone.vcd";
-    const auto a = run(with_capture(*demo, c), base.get());
+    const auto a = run(put(*demo, c), base.get());
     EXPECT_EQ(some(*a, "capture-unreadable", "capture idle").size(), 1U);
     EXPECT_EQ(a->find_option("shift-register")->verdict, Verdict::holds);
     auto m = *demo->find_capture("minute");
     m.file = "captures/gone.vcd";
-    const auto b = run(with_capture(*demo, m), base.get());
+    const auto b = run(put(*demo, m), base.get());
     EXPECT_EQ(b->timing->question_problem, "its capture can't be read");
     EXPECT_EQ(b->find_option("shift-register")->verdict, Verdict::unknown);
     EXPECT_EQ(some(*b, "capture-unreadable", "interval look").size(), 1U);
@@ -242,7 +239,7 @@ TEST_F(OnTheDemo, MissingCapturesAreToldOnceAndTheRestGoesOn) {
 TEST_F(OnTheDemo, ResultsAreKeptWhereNothingChanged) {
     auto o = *demo->timing->find_option("polling-firmware");
     o.parameters[0].value.value = Time::us(5);
-    const auto a = run(with_option(*demo, o), base.get());
+    const auto a = run(put(*demo, o), base.get());
     for (std::size_t i = 0; i < base->listen->captures.size(); ++i)
         EXPECT_EQ(a->listen->captures[i], base->listen->captures[i]);
     EXPECT_EQ(a->timing->contract[0], base->timing->contract[0]);
@@ -251,7 +248,7 @@ TEST_F(OnTheDemo, ResultsAreKeptWhereNothingChanged) {
     EXPECT_EQ(a->timing->options[1], base->timing->options[1]);
     EXPECT_NE(a->timing->options[2], base->timing->options[2]);
     // and a fresh run finds the same
-    const auto fresh = run(with_option(*demo, o));
+    const auto fresh = run(put(*demo, o));
     ASSERT_EQ(fresh->findings.size(), a->findings.size());
     for (std::size_t i = 0; i < a->findings.size(); ++i)
         EXPECT_EQ(fresh->findings[i].why, a->findings[i].why);
@@ -304,7 +301,7 @@ TEST(CaptureGuessed, ATableThatLeavesItsUnitOpenIsADoubt) {
         ref.outside = (folder / file).string();
         CaptureStore store;
         Progress progress;
-        const auto a = analyse(with_capture({}, ref), {}, store, progress);
+        const auto a = analyse(put({}, ref), {}, store, progress);
         ASSERT_TRUE(a);
         int seen = 0;
         for (const auto& f : (*a)->findings)

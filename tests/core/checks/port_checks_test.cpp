@@ -32,7 +32,7 @@ Port port(const std::string& connector, const std::vector<std::string>& lines) {
 Findings findings(const Port& p) {
     CaptureStore store;
     Progress progress;
-    return (*analyse(with_port({}, p), {}, store, progress, nullptr, data()))->findings;
+    return (*analyse(put({}, p), {}, store, progress, nullptr, data()))->findings;
 }
 
 const Finding* find(const Findings& list, const std::string& id) {
@@ -122,10 +122,10 @@ TEST(PortChecks, ADestructiveWayWithoutAKeyAndWithOne) {
 }
 
 TEST(PortChecks, TwoPortsOfOneShapeTakeEachOthersPlugs) {
-    auto d = with_port({}, port("din-5-180", {"GND", "A relic ttl", "+12 V supply 12V 1A"}));
+    auto d = put({}, port("din-5-180", {"GND", "A relic ttl", "+12 V supply 12V 1A"}));
     auto other = port("din-5-180", {"GND", "A relic ttl", "IN relic hct"});
     other.id = "J2";
-    d = with_port(d, other);
+    d = put(d, other);
     CaptureStore store;
     Progress progress;
     const auto list = (*analyse(d, {}, store, progress, nullptr, data()))->findings;
@@ -135,7 +135,7 @@ TEST(PortChecks, TwoPortsOfOneShapeTakeEachOthersPlugs) {
 
 std::set<std::string> cautions(const Port& p, const std::string& stage, const std::string& step) {
     std::set<std::string> out;
-    const auto d = with_port({}, p);
+    const auto d = put({}, p);
     for (const auto* c : cautions_for(data()->cautions, data()->families, d, stage, step, d.find_port(p.id)))
         out.insert(c->id);
     return out;

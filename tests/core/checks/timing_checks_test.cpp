@@ -48,7 +48,7 @@ class TimingChecks : public testing::Test {
     static Dossier with_text(const char* network, const std::string& text) {
         auto n = *demo->timing->find_network(network);
         n.text = text;
-        return with_network(*demo, std::move(n));
+        return put(*demo, std::move(n));
     }
     static inline CaptureStore* store = nullptr;
     static inline Dossier* demo = nullptr;
@@ -99,7 +99,7 @@ TEST_F(TimingChecks, OnlyWhatRestsOnAnEditIsComputedAgain) {
     const auto base = analysed(*demo);  // not what another test has left
     auto b = *demo->timing->find_budget("watchdog");
     b.values[0].value.value = 0.04;
-    const auto a = analysed(with_budget(*demo, b));
+    const auto a = analysed(put(*demo, b));
     EXPECT_EQ(a->timing->find_budget("watchdog")->result->verdict, Verdict::stop);
     EXPECT_EQ(a->timing->find_budget("startup"), base->timing->find_budget("startup"));
     EXPECT_EQ(a->find_option("register-network"), base->find_option("register-network"));
@@ -119,17 +119,17 @@ TEST_F(TimingChecks, ReplicasBreachesAndGuardsAreFindings) {
     i.capture.clear();
     i.also.clear();
     i.max = Time::ns(200);
-    auto a = analysed(with_interval(*demo, i));
+    auto a = analysed(put(*demo, i));
     EXPECT_FALSE(about(*a, "interval reply in idle").empty());
     EXPECT_TRUE(about(*a, "interval reply in replica").empty());  // a replica is held against it elsewhere
     i.guard = Time::ns(300);
-    a = analysed(with_interval(*demo, i));
+    a = analysed(put(*demo, i));
     const auto found = about(*a, "interval reply");
     ASSERT_FALSE(found.empty());
     EXPECT_THAT(found[0].says, HasSubstr("leaves no room"));
     auto g = demo->timing->golden[0];
     g.replica = "nowhere";
-    a = analysed(with_golden(*demo, g));
+    a = analysed(put(*demo, g));
     EXPECT_THAT(about(*a, "replica first-board")[0].says, HasSubstr("can't be held against"));
 }
 
@@ -138,8 +138,8 @@ TEST_F(TimingChecks, ClocksAreExplainedAndTheirReceiversJudged) {
     c.id = c.name = "line";
     c.rate.value = Hertz(115'200);
     c.clock.value = Hertz(2e6);
-    c.divider = "integer";
-    auto a = analysed(with_clock(*demo, c));
+    c.divider = DividerKind::integer;
+    auto a = analysed(put(*demo, c));
     ASSERT_NE(a->timing->find_clock("line"), nullptr);
     EXPECT_TRUE(a->timing->find_clock("line")->explanation);
     // 2 MHz ÷ (16 × 1) = 125 kHz, 8.5 % fast.
@@ -149,13 +149,13 @@ TEST_F(TimingChecks, ClocksAreExplainedAndTheirReceiversJudged) {
         return f.severity == Severity::stop && f.says.find("outside the bit") != std::string::npos;
     }));
     c.clock.value = Hertz(0.5e6);  // less than half of 115200 × 16
-    a = analysed(with_clock(*demo, c));
+    a = analysed(put(*demo, c));
     found = about(*a, "clock line");
     EXPECT_TRUE(std::any_of(found.begin(), found.end(), [](const Finding& f) {
         return f.says.find("can't be made") != std::string::npos;
     }));
     c.rate.value = Hertz(0);
-    a = analysed(with_clock(*demo, c));
+    a = analysed(put(*demo, c));
     found = about(*a, "clock line");
     EXPECT_TRUE(std::any_of(found.begin(), found.end(), [](const Finding& f) {
         return f.says.find("can't be explained") != std::string::npos;
@@ -169,27 +169,27 @@ TEST_F(TimingChecks, BudgetsTakeTheirClockFromACapture) {
     EXPECT_NEAR(autofire->result->available, 12.5, 0.01);
     auto b = autofire->budget;
     b.words["event"] = "NOBODY:rise";
-    auto a = analysed(with_budget(*demo, b));
+    auto a = analysed(put(*demo, b));
     EXPECT_FALSE(a->timing->find_budget("autofire")->result);
     EXPECT_THAT(about(*a, "budget autofire")[0].says, HasSubstr("can't be judged"));
     b.words["capture"] = "gone";
-    a = analysed(with_budget(*demo, b));
+    a = analysed(put(*demo, b));
     EXPECT_THAT(a->timing->find_budget("autofire")->problem, HasSubstr("gone"));
 }
 
 TEST_F(TimingChecks, AnotherReadingOfACaptureReachesWhatRestsOnItsFrames) {
     ContractInterval i;
     i.id = i.name = "frames";
-    i.kind = "gap";
+    i.kind = IntervalKind::gap;
     i.from = "frame:end";
     i.to = "frame:start";
     i.capture = "idle";
-    const auto with = with_interval(*demo, i);
+    const auto with = put(*demo, i);
     const auto a = analysed(with);
     ASSERT_GT(a->find_figure("frames")->n, 10);
     auto c = *with.find_capture("idle");
     c.decode = {};
-    const auto b = analysed(with_capture(with, c), a.get());
+    const auto b = analysed(put(with, c), a.get());
     EXPECT_EQ(b->find_figure("frames")->n, 0);
     EXPECT_THAT(b->find_figure("frames")->problem, HasSubstr("without frames"));
 }
@@ -197,15 +197,15 @@ TEST_F(TimingChecks, AnotherReadingOfACaptureReachesWhatRestsOnItsFrames) {
 TEST_F(TimingChecks, LatencyFromACapture) {
     auto o = *demo->timing->find_option("interrupt-firmware");
     o.measured = {"minute", "STEP:rise", "STEP:fall"};
-    auto a = analysed(with_option(*demo, o));
+    auto a = analysed(put(*demo, o));
     ASSERT_TRUE(a->find_option(o.id)->model) << a->find_option(o.id)->problem;
     EXPECT_NEAR(a->find_option(o.id)->model->latency_min.seconds(), 3.12e-6,
                 0.02e-6);  // STEP high, as the contract has it
     o.measured.to = "PIN:rise";
-    a = analysed(with_option(*demo, o));
+    a = analysed(put(*demo, o));
     EXPECT_THAT(a->find_option(o.id)->problem, HasSubstr("PIN"));
     o.measured.capture = "gone";
-    a = analysed(with_option(*demo, o));
+    a = analysed(put(*demo, o));
     EXPECT_THAT(a->find_option(o.id)->problem, HasSubstr("can't be read"));
 }
 
@@ -218,16 +218,16 @@ TEST_F(TimingChecks, TheWholeTimingSurvivesWritingAndReading) {
     c.within_ppm = 300;
     c.believed = "6 MHz ceramic resonator ÷ 448";
     c.jitter = Time::ns(30);
-    d = with_clock(d, c);
+    d = put(d, c);
     auto g = d.timing->golden[0];
     g.align = "HOLD:rise";
     g.tolerance = Time::ns(200);
     g.signals = {{"STEP", "STEP2"}};
-    d = with_golden(d, g);
+    d = put(d, g);
     auto o = *d.timing->find_option("interrupt-firmware");
     o.measured = {"minute", "STEP:rise", "REPLY:fall"};
-    o.busy = "queue";
-    d = with_option(d, o);
+    o.busy = WhenBusy::queue;
+    d = put(d, o);
     const auto text = dossier_to_json(d);
     const auto back = dossier_from_json(text, "d.json");
     ASSERT_TRUE(back) << back.error().message();

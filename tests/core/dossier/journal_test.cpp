@@ -21,7 +21,7 @@ Dossier demo() {
 Dossier renamed(const Dossier& d, const std::string& name) {
     About about = *d.about;
     about.name = name;
-    return with_about(d, about);
+    return put(d, about);
 }
 
 std::optional<LeftEdits> left(const std::filesystem::path& path, const Dossier& base) {
@@ -51,7 +51,7 @@ TEST_F(Journal, GivesBackEveryEdit) {
     extra.id = "fresh";
     extra.title = "fresh";
     extra.outside = "/somewhere/fresh.vcd";
-    const auto last = with_capture(renamed(base, "two"), extra);
+    const auto last = put(renamed(base, "two"), extra);
     ASSERT_TRUE(writer.record(last));
     const auto found = left(path, base);
     ASSERT_TRUE(found);
@@ -231,7 +231,7 @@ TEST(Save, AFaultAtAnyStepLeavesTheOldDossierOrTheNewOne) {
         fresh.id = "fresh";
         fresh.title = "fresh";
         fresh.outside = (home / base.captures->front().file).string();
-        const auto next = with_capture(renamed(base, "changed"), fresh);
+        const auto next = put(renamed(base, "changed"), fresh);
         test::FailingDisk failing(step);
         const auto saved = save_dossier(next, home, home, failing);
         const auto there = load_dossier(home);
@@ -272,7 +272,7 @@ TEST(Save, CancellingLeavesTheOldDossier) {
     fresh.outside = (home / base.captures->front().file).string();
     Progress progress;
     progress.cancel();
-    const auto saved = save_dossier(with_capture(base, fresh), home, home, disk(), progress);
+    const auto saved = save_dossier(put(base, fresh), home, home, disk(), progress);
     ASSERT_FALSE(saved);
     EXPECT_EQ(saved.error().kind, Error::Kind::cancelled);
     EXPECT_EQ(load_dossier(home).value(), base);

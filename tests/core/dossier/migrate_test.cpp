@@ -162,7 +162,7 @@ TEST_P(EveryOldDossier, EditsThatAnOlderProgramLeftAreTakenUp) {
     EXPECT_EQ((*left)->dossier.about->purpose, "typed before the crash");
     EXPECT_EQ(*(*left)->dossier.readings, *base->readings);
     // Of another dossier it is still not applied.
-    const auto other = with_about(*base, {"another", "", 1, ""});
+    const auto other = put(*base, {"another", "", 1, ""});
     EXPECT_FALSE(read_journal(folder / "dossier.journal", other, disk()));
 }
 

@@ -68,8 +68,8 @@ TEST(PortJson, EverythingComesBack) {
     c.wires = {{"1", "9", "grey", "screen"}};
     c.stripe = "1";
     c.note = "short";
-    const auto d = with_cable(with_port({}, full_port()), c);
-    const auto named = with_about(d, {"Test", "", 1, ""});
+    const auto d = put(put({}, full_port()), c);
+    const auto named = put(d, {"Test", "", 1, ""});
     const auto back = dossier_from_json(dossier_to_json(named), "t");
     ASSERT_TRUE(back) << test::message(back);
     EXPECT_TRUE(*back == named);
@@ -116,19 +116,19 @@ INSTANTIATE_TEST_SUITE_P(
                 "pull_ohm"}));
 
 TEST(PortEdits, PortsAndCablesComeAndGo) {
-    auto d = with_port({}, full_port());
+    auto d = put({}, full_port());
     EXPECT_EQ(free_port_id(d), "J1");
     Port first;
     first.id = "J1";
-    d = with_port(d, first);
+    d = put(d, first);
     EXPECT_EQ(free_port_id(d), "J2");
-    EXPECT_EQ(without_port(d, "J1").ports->size(), 1U);
-    EXPECT_EQ(free_cable_id(d, "My lead"), "my-lead");
+    EXPECT_EQ(drop<Port>(d, "J1").ports->size(), 1U);
+    EXPECT_EQ(free_id<Cable>(d, "My lead"), "my-lead");
     Cable c;
     c.id = "my-lead";
-    d = with_cable(d, c);
-    EXPECT_EQ(free_cable_id(d, "My lead"), "my-lead-2");
-    EXPECT_EQ(without_cable(d, "my-lead").cables->size(), 0U);
+    d = put(d, c);
+    EXPECT_EQ(free_id<Cable>(d, "My lead"), "my-lead-2");
+    EXPECT_EQ(drop<Cable>(d, "my-lead").cables->size(), 0U);
     EXPECT_EQ(free_source_id(full_port(), "book"), "book-2");
 }
 
@@ -138,7 +138,7 @@ TEST(PortStore, PhotosAreCopiedInAndMoveWithTheDossier) {
     Port p;
     p.id = "J1";
     p.photos = {{"", (folder / "front.png").string(), "Front", ""}};
-    const auto saved = save_dossier(with_about(with_port({}, p), {"n", "", 1, ""}), folder / "a.relic", {});
+    const auto saved = save_dossier(put(put({}, p), {"n", "", 1, ""}), folder / "a.relic", {});
     ASSERT_TRUE(saved) << test::message(saved);
     EXPECT_EQ(saved->ports->front().photos[0].file, "photos/front.png");
     EXPECT_EQ(saved->ports->front().photos[0].outside, "");
@@ -147,7 +147,7 @@ TEST(PortStore, PhotosAreCopiedInAndMoveWithTheDossier) {
     ASSERT_TRUE(moved) << test::message(moved);
     EXPECT_EQ(test::read_file(folder / "b.relic/photos/front.png"), "picture");
     p.photos[0].outside = (folder / "gone.png").string();
-    EXPECT_FALSE(save_dossier(with_about(with_port({}, p), {"n", "", 1, ""}), folder / "c.relic", {}));
+    EXPECT_FALSE(save_dossier(put(put({}, p), {"n", "", 1, ""}), folder / "c.relic", {}));
 }
 
 }  // namespace

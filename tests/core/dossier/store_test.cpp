@@ -44,13 +44,13 @@ TEST(Store, SavingBringsCapturesInAndNeverOverwrites) {
     test::write_file(folder / "one.vcd", "first");
     fs::create_directories(folder / "other");
     test::write_file(folder / "other" / "one.vcd", "second");
-    auto d = with_about({}, {"n", "", 1, ""});
-    d = with_capture(d, outside(folder / "one.vcd", "a"));
+    auto d = put({}, {"n", "", 1, ""});
+    d = put(d, outside(folder / "one.vcd", "a"));
     auto saved = save_dossier(d, folder / "a.relic", {});
     ASSERT_TRUE(saved) << message(saved);
     EXPECT_EQ(saved->find_capture("a")->file, "captures/one.vcd");
     EXPECT_EQ(saved->find_capture("a")->outside, "");
-    saved = save_dossier(with_capture(*saved, outside(folder / "other" / "one.vcd", "b")), folder / "a.relic",
+    saved = save_dossier(put(*saved, outside(folder / "other" / "one.vcd", "b")), folder / "a.relic",
                          folder / "a.relic");
     ASSERT_TRUE(saved) << message(saved);
     EXPECT_EQ(saved->find_capture("b")->file, "captures/one-2.vcd");
@@ -62,9 +62,8 @@ TEST(Store, SavingBringsCapturesInAndNeverOverwrites) {
 TEST(Store, SaveAsCarriesTheCapturesAlong) {
     TempFolder folder;
     test::write_file(folder / "one.vcd", "bytes");
-    auto saved =
-        save_dossier(with_capture(with_about({}, {"n", "", 1, ""}), outside(folder / "one.vcd", "a")),
-                     folder / "a.relic", {});
+    auto saved = save_dossier(put(put({}, {"n", "", 1, ""}), outside(folder / "one.vcd", "a")),
+                              folder / "a.relic", {});
     ASSERT_TRUE(saved);
     const auto copy = save_dossier(*saved, folder / "b.relic", folder / "a.relic");
     ASSERT_TRUE(copy) << message(copy);
@@ -76,7 +75,7 @@ TEST(Store, AMissingCaptureStopsTheSaveBeforeAnythingIsReplaced) {
     TempFolder folder;
     ASSERT_TRUE(new_dossier(folder / "a.relic", "old"));
     const auto before = test::read_file(folder / "a.relic/dossier.json");
-    const auto d = with_capture(with_about({}, {"new", "", 1, ""}), outside(folder / "gone.vcd", "a"));
+    const auto d = put(put({}, {"new", "", 1, ""}), outside(folder / "gone.vcd", "a"));
     const auto saved = save_dossier(d, folder / "a.relic", folder / "a.relic");
     ASSERT_FALSE(saved);
     EXPECT_EQ(test::read_file(folder / "a.relic/dossier.json"), before);

@@ -42,8 +42,8 @@ struct Job {
     Cable cable;
     explicit Job(const std::string& a = "din-5-180", const std::string& b = "din-5-180",
                  Side side_b = Side::modern) {
-        dossier = with_port(dossier, port("J1", a, serial));
-        dossier = with_port(
+        dossier = put(dossier, port("J1", a, serial));
+        dossier = put(
             dossier,
             port("J2", b, {"GND", "TXD bridge hct", "+5 V supply 5V 90mA", "RXD relic hct", "GND"}, side_b));
         cable.id = "lead";
@@ -55,7 +55,7 @@ struct Job {
     Findings findings() {
         CaptureStore store;
         Progress progress;
-        const auto a = analyse(with_cable(dossier, cable), {}, store, progress, nullptr, data());
+        const auto a = analyse(put(dossier, cable), {}, store, progress, nullptr, data());
         Findings out;
         for (const auto& f : (*a)->findings)
             if (f.place.kind == "cable") out.push_back(f);
@@ -141,7 +141,7 @@ TEST(WiringCard, HasBothFacesColoursBoxesAndCautions) {
     j.cable.wires = wires_of(CableLay::crossed, j.view());
     j.cable.stripe = "2";
     j.cable.b.half = Half::socket;
-    const auto card = wiring_card(*analysed(with_cable(j.dossier, j.cable)));
+    const auto card = wiring_card(*analysed(put(j.dossier, j.cable)));
     ASSERT_TRUE(card) << test::message(card);
     ASSERT_EQ(card->pages.size(), 1U);
     const auto& page = card->pages[0];
@@ -165,7 +165,7 @@ TEST(WiringCard, ALongCableGoesOnToANextSheetAndLetterIsLetter) {
     Job j("dsub-37", "dsub-37");
     j.cable.wires = wires_of(CableLay::straight, j.view());
     ASSERT_EQ(j.cable.wires.size(), 37U);
-    const auto card = wiring_card(*analysed(with_cable(j.dossier, j.cable)), "lead", Paper::letter);
+    const auto card = wiring_card(*analysed(put(j.dossier, j.cable)), "lead", Paper::letter);
     ASSERT_TRUE(card);
     EXPECT_GE(card->pages.size(), 2U);
     EXPECT_NEAR(card->width_mm, 215.9, 1e-9);
@@ -185,7 +185,7 @@ TEST(WiringCard, HostileNamesAreEscaped) {
     Job j;
     j.cable.name = "<script>alert(1)</script>";
     j.cable.wires = {{"1", "1", "<b>", "&"}};
-    const auto card = wiring_card(*analysed(with_cable(j.dossier, j.cable)));
+    const auto card = wiring_card(*analysed(put(j.dossier, j.cable)));
     ASSERT_TRUE(card);
     EXPECT_THAT(card->pages[0], testing::Not(HasSubstr("<script>")));
     EXPECT_THAT(card->pages[0], testing::Not(HasSubstr("<b>")));

@@ -71,10 +71,10 @@ TEST(Report, SameDossierSameBytes) {
 TEST(Report, EscapesWhatCameFromOutside) {
     auto about = *demo().about;
     about.name = "<script>alert(1)</script>";
-    auto d = with_about(demo(), about);
+    auto d = put(demo(), about);
     auto pin = *d.ports->front().find_pin("6");
     pin.name.value = "<img src=x>\"'&";
-    d = with_pin(d, "J1", pin);
+    d = put_pin(d, "J1", pin);
     const auto html = html_report(*analysis_of(d));
     EXPECT_THAT(html, Not(HasSubstr("<script")));
     EXPECT_THAT(html, Not(HasSubstr("<img")));
@@ -85,7 +85,7 @@ TEST(Report, EscapesWhatCameFromOutside) {
 TEST(Report, AnEmptyDossierStillMakesAReport) {
     About about;
     about.name = "empty";
-    const auto html = html_report(*analysis_of(with_about({}, about)));
+    const auto html = html_report(*analysis_of(put({}, about)));
     EXPECT_THAT(html, HasSubstr("nothing found"));
     expect_well_formed(html);
 }
@@ -93,7 +93,7 @@ TEST(Report, AnEmptyDossierStillMakesAReport) {
 TEST(Report, AMissingConnectorIsSaid) {
     auto port = demo().ports->front();
     port.connector = "no-such-one";
-    EXPECT_THAT(html_report(*analysis_of(with_port(demo(), port))), HasSubstr("No drawing: "));
+    EXPECT_THAT(html_report(*analysis_of(put(demo(), port))), HasSubstr("No drawing: "));
 }
 
 TEST(Figures, AxisMarksAreRound) {

@@ -134,11 +134,11 @@ TEST(Laws, MoreLatencyNeverHelpsAndAWiderWindowNeverHurts) {
             tasks.push_back({at, at + Time::ns(2'500)});
         }
         ReplyModel m;
-        m.kind = std::array{ReplyKind::poll, ReplyKind::irq, ReplyKind::core}[random.below(3)];
+        m.kind = std::array{OptionKind::poll, OptionKind::irq, OptionKind::core}[random.below(3)];
         m.period = Time::ns(500 + static_cast<std::int64_t>(random.below(3'000)));
         m.latency_min = Time::ns(static_cast<std::int64_t>(random.below(800)));
         m.latency_max = m.latency_min + Time::ns(static_cast<std::int64_t>(random.below(800)));
-        if (m.kind == ReplyKind::irq) m.held = Time::us(2), m.held_every = Time::us(50);
+        if (m.kind == OptionKind::irq) m.held = Time::us(2), m.held_every = Time::us(50);
         m.work = Time::ns(static_cast<std::int64_t>(random.below(1'500)));
         const auto seed = random.next();
         const auto base = run(tasks, m, seed);
@@ -303,10 +303,10 @@ TEST(NetworkReply, MixturesOfFastAndSlowPartsAreTried) {
 
 TEST(Golden, AReplicaThatBreaksTheContractOrOnlyDiffers) {
     const auto original = conversation();
-    auto figure = [](const char* from, const char* to, const char* kind, std::optional<Time> min,
+    auto figure = [](const char* from, const char* to, IntervalKind kind, std::optional<Time> min,
                      std::optional<Time> max) {
         ContractInterval i;
-        i.id = i.name = kind;
+        i.id = i.name = word(kind);
         i.from = from;
         i.to = to;
         i.kind = kind;
@@ -315,8 +315,9 @@ TEST(Golden, AReplicaThatBreaksTheContractOrOnlyDiffers) {
         i.within = Time::us(2);
         return std::make_shared<const ContractFigure>(figure_of(i, {}));
     };
-    const auto contract = std::vector{figure("CK:rise", "Q:any", "response", {}, Time::ns(250)),
-                                      figure("CK:rise", "CK:fall", "width", Time::ns(900), Time::ns(1100))};
+    const auto contract =
+        std::vector{figure("CK:rise", "Q:any", IntervalKind::response, {}, Time::ns(250)),
+                    figure("CK:rise", "CK:fall", IntervalKind::width, Time::ns(900), Time::ns(1100))};
     const auto judge = [&](const Capture& replica) {
         Progress progress;
         GoldenPair pair;

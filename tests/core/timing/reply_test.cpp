@@ -21,7 +21,7 @@ std::vector<ReplyTask> tasks_every(Time spacing, Time deadline, int n) {
 
 ReplyModel poll(Time period, Time work) {
     ReplyModel m;
-    m.kind = ReplyKind::poll;
+    m.kind = OptionKind::poll;
     m.period = period;
     m.work = work;
     return m;
@@ -29,7 +29,7 @@ ReplyModel poll(Time period, Time work) {
 
 ReplyModel irq(Time low, Time high, Time work) {
     ReplyModel m;
-    m.kind = ReplyKind::irq;
+    m.kind = OptionKind::irq;
     m.latency_min = low;
     m.latency_max = high;
     m.work = work;
@@ -277,7 +277,7 @@ TEST(Option, IsReadFromTheCommandLine) {
     const auto p = parse_option("poll:period=2.6us,work=1.2us");
     ASSERT_TRUE(p) << message(p);
     const auto pm = model_of(*p);
-    EXPECT_EQ(pm->kind, ReplyKind::poll);
+    EXPECT_EQ(pm->kind, OptionKind::poll);
     EXPECT_EQ(pm->period, Time::ns(2600));
     EXPECT_EQ(pm->work, Time::ns(1200));
     const auto i = model_of(*parse_option("irq:latency=420ns..980ns,held=9us/125us,work=1.9us,busy=lost"));
@@ -293,32 +293,85 @@ TEST(Option, IsReadFromTheCommandLine) {
     EXPECT_EQ(parse_option("logic:6ns,21ns,56ns")->parameters[0].value.evidence.kind, EvidenceKind::assumed);
 }
 
-class BadOption : public testing::TestWithParam<const char*> {};
-TEST_P(BadOption, IsRefusedAsUsage) {
-    const auto o = parse_option(GetParam());
+/// A spelling and what a person is told: what was found, and what would have been right.
+struct BadSpelling {
+    const char *text, *told;
+};
+class BadOption : public testing::TestWithParam<BadSpelling> {};
+TEST_P(BadOption, IsRefusedWithWhatIsWrong) {
+    const auto o = parse_option(GetParam().text);
     ASSERT_FALSE(o);
     EXPECT_EQ(o.error().kind, Error::Kind::usage);
-    EXPECT_FALSE(o.error().expected.empty());
+    EXPECT_THAT(message(o), testing::HasSubstr(GetParam().told));
 }
-INSTANTIATE_TEST_SUITE_P(Spellings, BadOption,
-                         testing::Values("", "poll", "poll:", "poll:period=0,work=1us", "poll:work=1us",
-                                         "poll:period=1us", "poll:period=fast,work=1us",
-                                         "poll:latency=1us,work=1us", "irq:latency=2us..1us,work=1us",
-                                         "irq:latency=1us", "irq:latency=1us,held=5us,work=1us",
-                                         "irq:latency=1us,held=9us/5us,work=1us", "logic:1ns,2ns",
-                                         "logic:3ns,2ns,1ns", "logic:-1ns,2ns,3ns", "pio:1,2",
-                                         "poll:period=1us,work=1us,busy=maybe",
-                                         "poll:period=1us,work=2000s"));
+INSTANTIATE_TEST_SUITE_P(
+    Spellings, BadOption,
+    testing::Values(
+        BadSpelling{"", "option \"\", expected poll:period=P,work=W or irq:"},
+        BadSpelling{"poll", "expected poll:period"}, BadSpelling{"cow:period=1us", "expected poll:period"},
+        BadSpelling{"network:a", "expected poll:period"}, BadSpelling{"poll:", "expected poll:period"},
+        BadSpelling{"poll:period=0,work=1us",
+                    "period 0 s in option \"poll:period=0,work=1us\", expected a loop period above 0 s"},
+        BadSpelling{"poll:work=1us", "no period"},
+        BadSpelling{"poll:period=1us",
+                    "no work in option \"poll:period=1us\", expected a time for work, or cycles"},
+        BadSpelling{"poll:period=fast,work=1us", "\"fast\" in option"},
+        BadSpelling{"poll:latency=1us,work=1us", "expected poll:period"},
+        BadSpelling{"irq:latency=2us..1us,work=1us", "latency-min above latency-max"},
+        BadSpelling{"irq:latency=1us", "no work"},
+        BadSpelling{"irq:latency=1us,held=5us,work=1us", "expected poll:period"},
+        BadSpelling{"irq:latency=1us,held=9us/5us,work=1us",
+                    "expected a hold shorter than the time between holds"},
+        BadSpelling{"logic:1ns,2ns", "expected poll:period"},
+        BadSpelling{"logic:3ns,2ns,1ns", "delays out of order"},
+        BadSpelling{"logic:-1ns,2ns,3ns", "expected a time from 0 s to 1,000 s"},
+        BadSpelling{"pio:1,2", "expected poll:period"},
+        BadSpelling{
+            "poll:period=1us,work=1us,busy=maybe",
+            "busy \"maybe\" in option \"poll:period=1us,work=1us,busy=maybe\", expected late, lost or queue"},
+        BadSpelling{"poll:period=1us,work=2000s", "work 2000"}));
 
 TEST(Option, AMessageNamesTheOptionAndTheConstraint) {
     BuildOption o;
     o.name = "My loop";
-    o.kind = "poll";
+    o.kind = OptionKind::poll;
     o.parameters.push_back({"work", {Time::us(1), {}, {}}});
     EXPECT_EQ(message(model_of(o)), "found no period in option \"My loop\", expected a time for period");
-    o.kind = "magic";
-    EXPECT_EQ(message(model_of(o)),
-              "found kind \"magic\" in option \"My loop\", expected poll, irq, core, pio, mixed or logic");
+    o.kind = OptionKind::network;
+    EXPECT_THAT(message(model_of(o)), testing::HasSubstr("found kind \"network\" in option \"My loop\""));
+}
+
+TEST(Option, EveryKindBeginsWithNumbersThatMakeAModel) {
+    for (const auto kind : all_of<OptionKind>()) {
+        if (kind == OptionKind::network) continue;
+        const auto o = usual_option(kind, "new");
+        EXPECT_TRUE(model_of(o)) << word(kind) << message(model_of(o));
+        EXPECT_EQ(o.id, "new");
+        for (const auto& p : o.parameters)
+            EXPECT_EQ(p.value.evidence.kind, EvidenceKind::assumed) << word(kind);
+        for (const auto& n : o.numbers) EXPECT_EQ(n.value.evidence.kind, EvidenceKind::assumed) << word(kind);
+        // With any one more of what the kind may have it still does.
+        for (const auto& spec : parameters_of(kind)) {
+            const auto more = with_usual(o, spec.key);
+            EXPECT_TRUE(model_of(more)) << word(kind) << " " << spec.key << message(model_of(more));
+        }
+        EXPECT_EQ(with_usual(o, "cow"), o);
+    }
+}
+
+/// 120 cycles at 125 MHz are 960 ns; the time that stood for the work is gone, and comes back in their place.
+TEST(Option, CyclesTakeThePlaceOfATime) {
+    const auto timed = usual_option(OptionKind::irq, "i");
+    const auto counted = with_usual(timed, "cycles");
+    EXPECT_TRUE(std::none_of(counted.parameters.begin(), counted.parameters.end(),
+                             [](auto& p) { return p.key == "work"; }));
+    EXPECT_EQ(model_of(counted)->work, Time::ns(960));
+    EXPECT_EQ(with_usual(timed, "clock").numbers.size(), 2U);
+    const auto back = with_usual(counted, "work");
+    EXPECT_TRUE(back.numbers.empty());
+    EXPECT_EQ(model_of(back)->work, Time::us(1));
+    // The clock of programmable I/O is no part of any work.
+    EXPECT_EQ(with_usual(usual_option(OptionKind::pio, "p"), "write").numbers.size(), 4U);
 }
 
 }  // namespace

@@ -28,7 +28,7 @@ BoardModel board() {
         p.y_mm = 20.0;
         t.parts.push_back(std::move(p));
     }
-    return BoardModel::build(with_trace({}, t), shipped_parts());
+    return BoardModel::build(put({}, t), shipped_parts());
 }
 
 class Odds : public testing::Test {

@@ -64,7 +64,7 @@ TEST(PageCard, ItsSlipIsFoundAndItsNetlistsErrorsToo) {
     // Set aside, all contradictions are gone.
     auto readings = *a->dossier.readings;
     readings[static_cast<std::size_t>(a->trace->suspects.front().row)].set_aside = "a slip";
-    const auto mended = analysed(with_readings(a->dossier, readings), a.get());
+    const auto mended = analysed(put(a->dossier, readings), a.get());
     EXPECT_EQ(count_of(*mended, "readings-contradict"), 0);
     EXPECT_EQ(mended->trace->view, a->trace->view) << "the board is the same; only its nets are derived anew";
 }
@@ -76,7 +76,7 @@ TEST(PageCard, DonorsAndTheirHeat) {
         t.donors[0].heat_limit = limit;
         t.donors[0].verdict = verdict;
         t.donors.resize(1);
-        return analysed(with_trace(page_card(), t));
+        return analysed(put(page_card(), t));
     };
     EXPECT_EQ(count_of(*with(1, 3, "good"), "donor-heat"), 0);
     EXPECT_EQ(count_of(*with(2, 3, "good"), "donor-heat"), 0) << "two so far and the transfer make three";
@@ -146,11 +146,11 @@ TEST(TraceSection, ScansFromOutsideComeIntoTheFolderAndTheJournal) {
     t.scans = {s};
     About about;
     about.name = "x";
-    const auto d = with_trace(with_about({}, about), t);
+    const auto d = put(put({}, about), t);
     {
-        JournalWriter journal(folder / "j", with_about({}, about));
+        JournalWriter journal(folder / "j", put({}, about));
         ASSERT_TRUE(journal.record(d));
-        const auto left = read_journal(folder / "j", with_about({}, about));
+        const auto left = read_journal(folder / "j", put({}, about));
         ASSERT_TRUE(left && *left) << "the edit is in the journal";
         EXPECT_EQ((*left)->dossier.trace->scans[0].outside, s.outside);
     }
@@ -175,7 +175,7 @@ TEST(TraceAnalysis, ScansThatCannotBeReadAreNamed) {
     auto t = *d.trace;
     t.aliases = {{"a", "b"}, {"b", "a"}};
     t.parts[1].type = "no-such-part";
-    EXPECT_EQ(count_of(*analysed(with_trace(d, t)), "part-unknown"), 2)
+    EXPECT_EQ(count_of(*analysed(put(d, t)), "part-unknown"), 2)
         << "a circle of names, and a part nobody knows";
 }
 
@@ -207,7 +207,7 @@ TEST(TraceAnalysis, ANetlistWithOtherNamesIsMatchedByItsWiring) {
     auto t = *d.trace;
     t.netlists = {drawn};
     t.against = "drawn";
-    const auto same = analysed(with_readings(with_trace(d, t), readings));
+    const auto same = analysed(put(put(d, t), readings));
     EXPECT_EQ(same->trace->part_names.at("U1"), "IC8");
     EXPECT_EQ(same->trace->part_names.at("U4"), "IC5");
     EXPECT_EQ(same->trace->part_names.at("J1"), "XJ1");
@@ -217,7 +217,7 @@ TEST(TraceAnalysis, ANetlistWithOtherNamesIsMatchedByItsWiring) {
     const auto again = dossier_from_json(dossier_to_json(same->dossier), "x").value();
     EXPECT_TRUE(again.trace->netlists.at(0).by_wiring);
     t.netlists[0].by_wiring = false;
-    EXPECT_EQ(analysed(with_readings(with_trace(d, t), readings))->trace->comparison->same, 0);
+    EXPECT_EQ(analysed(put(put(d, t), readings))->trace->comparison->same, 0);
 }
 
 TEST(CircuitSheets, EachPartWithItsWiresAndWhatIsProven) {
@@ -244,7 +244,7 @@ TEST(CircuitSheets, EachPartWithItsWiresAndWhatIsProven) {
     MeterReading r;
     r.a = "U1.3";
     r.b = "U2.1";
-    const auto small = analysed(with_readings(with_trace(d, t), {r}));
+    const auto small = analysed(put(put(d, t), {r}));
     for (const auto& s : circuit_sheets(*small->trace, small->dossier, small->data->parts))
         if (s.id == "U1") {
             EXPECT_EQ(s.wires, 4) << "two to U2, and the two rails";

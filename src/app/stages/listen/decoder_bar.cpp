@@ -257,14 +257,12 @@ void DecoderBar::read() {
     } else if (!wanted.kind.empty()) {
         changed.also.push_back(std::move(wanted));
     }
-    document_.apply(tr("read %1").arg(to_q(ref->title)),
-                    with_capture(document_.dossier(), std::move(changed)));
+    document_.apply(tr("read %1").arg(to_q(ref->title)), put(document_.dossier(), std::move(changed)));
 }
 
 void DecoderBar::propose() {
     const auto* a = document_.analysis().find_capture(capture_);
     if (a == nullptr || !a->decoding) return;
-    auto timing = *document_.dossier().timing;
     auto intervals = propose_contract(capture_, a->ref.decode.roles, *a->decoding);
     if (intervals.empty()) {
         QToolTip::showText(contract_->mapToGlobal(QPoint(0, contract_->height())),
@@ -272,10 +270,11 @@ void DecoderBar::propose() {
                            contract_);
         return;
     }
-    timing.intervals = std::move(intervals);
-    timing.reply = propose_question(capture_, a->ref.decode.roles, *a->decoding);
     document_.apply(tr("contract from %1").arg(to_q(a->ref.title)),
-                    with_timing(document_.dossier(), std::move(timing)));
+                    edit(document_.dossier(), &Dossier::timing, [&](Timing& timing) {
+                        timing.intervals = std::move(intervals);
+                        timing.reply = propose_question(capture_, a->ref.decode.roles, *a->decoding);
+                    }));
 }
 
 }  // namespace grayrelic::app

@@ -121,7 +121,7 @@ void DelaySheet::fill_boxes() {
     const auto& reply = document_.dossier().timing->reply;
     const ContractFigure* figure = nullptr;
     for (const auto& f : document_.analysis().timing->contract) {
-        if (f->interval.kind != "response") continue;
+        if (f->interval.kind != IntervalKind::response) continue;
         if (figure == nullptr || f->interval.from == reply.trigger) figure = f.get();
     }
     QString from = from_->currentData().toString(), to = to_->currentData().toString();

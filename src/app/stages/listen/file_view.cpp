@@ -287,7 +287,7 @@ void FileView::apply(const ReadAs& wanted) {
     auto changed = *ref;
     changed.read_as = wanted;
     document_.apply(tr("read %1 in another way").arg(to_q(ref->title)),
-                    with_capture(document_.dossier(), std::move(changed)));
+                    put(document_.dossier(), std::move(changed)));
 }
 
 void FileView::changeEvent(QEvent* event) {

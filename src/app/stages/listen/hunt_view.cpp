@@ -214,7 +214,7 @@ void HuntView::name_moment(const std::string& capture, std::size_t moment, const
     else
         changed.moments[moment].pressed = text == tr("rest") ? std::string() : text.toStdString();
     document_.apply(tr("what was pressed in %1").arg(to_q(ref->title)),
-                    with_capture(document_.dossier(), std::move(changed)));
+                    put(document_.dossier(), std::move(changed)));
 }
 
 void HuntView::compute() {
@@ -329,7 +329,7 @@ void HuntView::set_bit_names(
         if (ref.decode.kind != kind || kind.empty()) continue;
         auto changed = ref;
         changed.decode.bits = change(ref.decode.bits);
-        dossier = with_capture(dossier, std::move(changed));
+        dossier = put(dossier, std::move(changed));
     }
     document_.apply(what, std::move(dossier));
 }

@@ -156,7 +156,7 @@ void IdentifyView::adopt() {
     changed.decode.roles = c.roles;
     changed.decode.settings = c.settings;
     document_.apply(tr("read %1 as %2").arg(to_q(ref->title), to_q(c.kind)),
-                    with_capture(document_.dossier(), std::move(changed)));
+                    put(document_.dossier(), std::move(changed)));
     Q_EMIT adopted();
 }
 

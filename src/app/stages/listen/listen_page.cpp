@@ -300,7 +300,7 @@ void ListenPage::mark_moment() {
     changed.moments.push_back({std::min(*c.a, *c.b), std::max(*c.a, *c.b),
                                tr("press %1").arg(ref->moments.size() + 1).toStdString()});
     document_.apply(tr("mark a moment of %1").arg(to_q(ref->title)),
-                    with_capture(document_.dossier(), std::move(changed)));
+                    put(document_.dossier(), std::move(changed)));
     show_view(hunt_view);
 }
 
@@ -346,7 +346,7 @@ void ListenPage::tie(const std::string& signal, const std::string& port, const s
     std::erase_if(changed.ties, [&](const SignalTie& t) { return t.signal == name; });
     changed.ties.push_back({name, pin});
     document_.apply(tr("tie %1 to pin %2").arg(to_q(short_name(name)), to_q(pin)),
-                    with_capture(document_.dossier(), std::move(changed)));
+                    put(document_.dossier(), std::move(changed)));
 }
 
 QList<QWidget*> ListenPage::header_widgets() {

@@ -111,7 +111,7 @@ CableView::CableView(Document& document, QWidget* parent) : QWidget(parent), doc
     connect(lay, &QPushButton::clicked, this, &CableView::lay_wires);
     connect(remove_, &QPushButton::clicked, this, [this] {
         if (const auto* c = cable())
-            document_.apply(tr("remove a cable"), without_cable(document_.dossier(), c->id));
+            document_.apply(tr("remove a cable"), drop<Cable>(document_.dossier(), c->id));
     });
     connect(card_, &QPushButton::clicked, this, [this] {
         if (const auto path = ask_card(); !path.isEmpty()) (void)write_card_to(path, false);
@@ -134,7 +134,7 @@ void CableView::change(const QString& what, const std::function<void(Cable&)>& e
     if (c == nullptr) return;
     Cable changed = *c;
     edit(changed);
-    document_.apply(what, with_cable(document_.dossier(), std::move(changed)));
+    document_.apply(what, put(document_.dossier(), std::move(changed)));
 }
 
 void CableView::show_cable(const QString& id) {
@@ -146,14 +146,14 @@ void CableView::add_cable() {
     const auto& ports = *document_.dossier().ports;
     if (ports.empty()) return;
     Cable c;
-    c.id = free_cable_id(document_.dossier(), "cable");
+    c.id = free_id<Cable>(document_.dossier(), "cable");
     c.name = tr("Cable %1").arg(document_.dossier().cables->size() + 1).toStdString();
     c.a.port = ports.front().id;
     c.b.port = ports.size() > 1 ? ports[1].id : ports.front().id;
     if (const auto view = view_cable(document_.dossier(), c, document_.data().connectors))
         c.wires = wires_of(CableLay::straight, *view);
     const auto id = to_q(c.id);
-    document_.apply(tr("new cable"), with_cable(document_.dossier(), std::move(c)));
+    document_.apply(tr("new cable"), put(document_.dossier(), std::move(c)));
     show_cable(id);
 }
 

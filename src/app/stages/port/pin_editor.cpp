@@ -128,7 +128,7 @@ void PinEditor::change(const QString& what, const std::function<void(Pin&)>& edi
     Pin pin = old == nullptr ? Pin{} : *old;
     pin.number = number_.toStdString();
     edit(pin);
-    document_.apply(what, with_pin(document_.dossier(), port_.toStdString(), std::move(pin)));
+    document_.apply(what, put_pin(document_.dossier(), port_.toStdString(), std::move(pin)));
 }
 
 void PinEditor::show_pin(const QString& port, const QString& number) {

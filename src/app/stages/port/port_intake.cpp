@@ -23,7 +23,7 @@ std::optional<QString> PortPage::enter_pin(const QString& number, const QString&
     if (!entered)
         return tr("Found %1, expected %2.").arg(to_q(entered.error().found), to_q(entered.error().expected));
     if (old == nullptr || !(*entered == *old))
-        document_.apply(tr("pin %1").arg(number), with_pin(document_.dossier(), p->id, *entered));
+        document_.apply(tr("pin %1").arg(number), put_pin(document_.dossier(), p->id, *entered));
     return std::nullopt;
 }
 

@@ -87,7 +87,7 @@ PortPage::PortPage(Document& document, QWidget* parent) : StagePage(parent), doc
     remove->setToolTip(tr("Remove this port; undo brings it back"));
     connect(remove, &QPushButton::clicked, this, [this] {
         if (const auto* p = port())
-            document_.apply(tr("remove port %1").arg(to_q(p->id)), without_port(document_.dossier(), p->id));
+            document_.apply(tr("remove port %1").arg(to_q(p->id)), drop<Port>(document_.dossier(), p->id));
     });
     head->addWidget(remove);
     auto* add = new QPushButton(tr("New port"));
@@ -153,7 +153,7 @@ void PortPage::change_port(const QString& what, const std::function<void(Port&)>
     if (port() == nullptr) return;
     Port changed = *port();
     edit(changed);
-    document_.apply(what, with_port(document_.dossier(), std::move(changed)), merge);
+    document_.apply(what, put(document_.dossier(), std::move(changed)), merge);
 }
 
 void PortPage::begin_port() {
@@ -180,7 +180,7 @@ void PortPage::add_port(const QString& id) {
     choosing_ = false;
     port_ = to_q(p.id);
     pin_ = to_q(p.pins.front().number);
-    document_.apply(tr("describe a port"), with_port(document_.dossier(), std::move(p)));
+    document_.apply(tr("describe a port"), put(document_.dossier(), std::move(p)));
     show_view(pins);
     connector_->setFocus();
 }

@@ -186,7 +186,7 @@ void SourceView::take_over(bool all) {
     for (const auto& n : numbers) changed = accept_pin(changed, *s, n.toStdString());
     document_.apply(tr("take over %1 of %2")
                         .arg(numbers.size() == 1 ? tr("pin %1").arg(numbers[0]) : tr("pins"), to_q(s->name)),
-                    with_port(document_.dossier(), std::move(changed)));
+                    put(document_.dossier(), std::move(changed)));
 }
 
 void SourceView::read_so() {
@@ -200,7 +200,7 @@ void SourceView::read_so() {
             other.note = tr("Read %1.").arg(to_q(way.how)).toStdString();
         }
     document_.apply(tr("read the source %1").arg(to_q(way.how)),
-                    with_port(document_.dossier(), std::move(changed)));
+                    put(document_.dossier(), std::move(changed)));
 }
 
 void SourceView::remove() {
@@ -209,7 +209,7 @@ void SourceView::remove() {
     Port changed = *port();
     const auto id = s->id;
     std::erase_if(changed.sources, [&](const PinSource& x) { return x.id == id; });
-    document_.apply(tr("remove a source"), with_port(document_.dossier(), std::move(changed)));
+    document_.apply(tr("remove a source"), put(document_.dossier(), std::move(changed)));
 }
 
 }  // namespace grayrelic::app

@@ -185,7 +185,7 @@ void WrongWaysView::set_nearby() {
     changed.nearby.clear();
     for (const auto* action : nearby_->actions())
         if (action->isChecked()) changed.nearby.push_back(action->data().toString().toStdString());
-    document_.apply(tr("what is nearby"), with_port(document_.dossier(), std::move(changed)));
+    document_.apply(tr("what is nearby"), put(document_.dossier(), std::move(changed)));
 }
 
 void WrongWaysView::refresh() {

@@ -71,10 +71,10 @@ BudgetView::BudgetView(Document& document, QWidget* parent) : QWidget(parent), d
     add_->setProperty("compact", true);
     add_->setProperty("menu", true);
     auto* menu = new QMenu(add_);
-    for (const auto& k : budget_kinds()) {
-        auto* action = menu->addAction(to_q(k.label));
-        action->setToolTip(to_q(k.question));
-        connect(action, &QAction::triggered, this, [this, id = to_q(k.id)] { add_budget(id); });
+    for (const auto kind : all_of<BudgetKind>()) {
+        auto* action = menu->addAction(to_q(description_of(kind).label));
+        action->setToolTip(to_q(description_of(kind).question));
+        connect(action, &QAction::triggered, this, [this, kind] { add_budget(kind); });
     }
     menu->setToolTipsVisible(true);
     add_->setMenu(menu);
@@ -82,7 +82,7 @@ BudgetView::BudgetView(Document& document, QWidget* parent) : QWidget(parent), d
     remove_->setProperty("compact", true);
     connect(remove_, &QPushButton::clicked, this, [this] {
         if (const auto* b = budget())
-            document_.apply(tr("remove %1").arg(to_q(b->name)), without_budget(document_.dossier(), b->id));
+            document_.apply(tr("remove %1").arg(to_q(b->name)), drop<Budget>(document_.dossier(), b->id));
     });
     list_sheet_->add_to_title(add_);
     list_sheet_->add_to_title(remove_);
@@ -140,13 +140,11 @@ const Budget* BudgetView::budget() const {
     return document_.dossier().timing->find_budget(selected_);
 }
 
-void BudgetView::add_budget(const QString& kind) {
-    std::vector<std::string> taken;
-    for (const auto& b : document_.dossier().timing->budgets) taken.push_back(b.id);
-    auto b = usual_budget(kind.toStdString(), free_id_among(taken, kind.toStdString()));
+void BudgetView::add_budget(BudgetKind kind) {
+    auto b = usual_budget(kind, free_id<Budget>(document_.dossier(), word(kind)));
     selected_ = b.id;
     const auto what = tr("add %1").arg(to_q(b.name));
-    document_.apply(what, with_budget(document_.dossier(), std::move(b)));
+    document_.apply(what, put(document_.dossier(), std::move(b)));
 }
 
 void BudgetView::select(const QString& id) {
@@ -155,7 +153,7 @@ void BudgetView::select(const QString& id) {
     refresh();
 }
 
-void BudgetView::build_fields(const BudgetKind& kind) {
+void BudgetView::build_fields(const BudgetDescription& kind) {
     delete numbers_;
     fields_.clear();
     evidence_.clear();
@@ -189,7 +187,7 @@ void BudgetView::build_fields(const BudgetKind& kind) {
                 for (auto& v : b.values)
                     if (v.key == key) v.value.evidence.kind = chosen;
                 const auto what = tr("evidence in %1").arg(to_q(b.name));
-                document_.apply(what, with_budget(document_.dossier(), std::move(b)));
+                document_.apply(what, put(document_.dossier(), std::move(b)));
             });
             grid->addWidget(e, row, 2);
             evidence_[to_q(key)] = e;
@@ -206,8 +204,8 @@ void BudgetView::build_fields(const BudgetKind& kind) {
 
 std::optional<QString> BudgetView::change(const QString& key, const QString& text) {
     const auto* found = budget();
-    const auto* kind = found == nullptr ? nullptr : find_budget_kind(found->kind);
-    if (kind == nullptr) return std::nullopt;
+    if (found == nullptr) return std::nullopt;
+    const auto& fields = description_of(found->kind).fields;
     auto b = *found;
     const auto value = text.trimmed().toStdString();
     if (key == QStringLiteral("name")) {
@@ -226,9 +224,9 @@ std::optional<QString> BudgetView::change(const QString& key, const QString& tex
             b.words[word] = value;
     } else {
         const auto k = key.toStdString();
-        const auto field = std::find_if(kind->fields.begin(), kind->fields.end(),
-                                        [&](const BudgetField& f) { return f.key == k; });
-        if (field == kind->fields.end()) return std::nullopt;
+        const auto field =
+            std::find_if(fields.begin(), fields.end(), [&](const BudgetField& f) { return f.key == k; });
+        if (field == fields.end()) return std::nullopt;
         const auto number = parse_number(value, field->unit);
         if (!number || !(*number >= 0 && *number <= 1e15))
             return tr("Expected %1.").arg(number ? tr("a number from 0") : to_q(number.error().expected));
@@ -241,7 +239,7 @@ std::optional<QString> BudgetView::change(const QString& key, const QString& tex
         }
     }
     const auto what = tr("%1 of %2").arg(key, to_q(b.name));
-    if (b != *found) document_.apply(what, with_budget(document_.dossier(), std::move(b)));
+    if (b != *found) document_.apply(what, put(document_.dossier(), std::move(b)));
     return std::nullopt;
 }
 
@@ -266,16 +264,13 @@ void BudgetView::refresh() {
     }
     const auto* b = budget();
     remove_->setEnabled(b != nullptr);
-    const auto* kind = b == nullptr ? nullptr : find_budget_kind(b->kind);
-    if (kind == nullptr) {
+    if (b == nullptr) {
         delete numbers_;
         numbers_ = nullptr;
-        built_.clear();
+        built_.reset();
         fields_.clear();
         evidence_.clear();
-        question_->setText(b == nullptr
-                               ? tr("Add a budget: queues, watchdogs, latencies, races, text, memory.")
-                               : tr("This kind of budget is not known here."));
+        question_->setText(tr("Add a budget: queues, watchdogs, latencies, races, text, memory."));
         says_->clear();
         todo_->clear();
         bar_->show_result({});
@@ -283,14 +278,15 @@ void BudgetView::refresh() {
         histogram_->hide();
         return;
     }
+    const auto& kind = description_of(b->kind);
     if (built_ != b->kind) {
-        build_fields(*kind);
+        build_fields(kind);
         built_ = b->kind;
     }
-    numbers_sheet_->set_title(to_q(kind->label));
-    question_->setText(to_q(kind->question));
+    numbers_sheet_->set_title(to_q(kind.label));
+    question_->setText(to_q(kind.question));
     fields_[QStringLiteral("name")]->show_value(to_q(b->name));
-    for (const auto& f : kind->fields) {
+    for (const auto& f : kind.fields) {
         const auto it = std::find_if(b->values.begin(), b->values.end(),
                                      [&](const NumberFact& v) { return v.key == f.key; });
         auto* field = fields_[to_q(f.key)];
@@ -303,7 +299,7 @@ void BudgetView::refresh() {
         if (it != b->values.end() && !it->value.evidence.source.empty())
             field->setToolTip(to_q(f.about + " — " + it->value.evidence.source));
     }
-    for (const auto& w : kind->words) {
+    for (const auto& w : kind.words) {
         const auto it = b->words.find(w.key);
         fields_[QStringLiteral("word:") + to_q(w.key)]->show_value(it == b->words.end() ? QString()
                                                                                         : to_q(it->second));

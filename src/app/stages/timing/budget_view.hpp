@@ -39,7 +39,7 @@ class BudgetView : public QWidget {
     explicit BudgetView(Document& document, QWidget* parent = nullptr);
     void refresh();
     void select(const QString& budget);
-    void add_budget(const QString& kind);
+    void add_budget(BudgetKind kind);
     [[nodiscard]] QListWidget& list() { return *list_; }
     [[nodiscard]] Field* field(const QString& key) const { return fields_.value(key); }
     [[nodiscard]] QTableWidget& figures() { return *figures_; }
@@ -47,10 +47,11 @@ class BudgetView : public QWidget {
 
   private:
     [[nodiscard]] const Budget* budget() const;
-    void build_fields(const BudgetKind& kind);
+    void build_fields(const BudgetDescription& kind);
     std::optional<QString> change(const QString& key, const QString& text);
     Document& document_;
-    std::string selected_, built_;
+    std::string selected_;
+    std::optional<BudgetKind> built_;  ///< whose fields stand there
     QListWidget* list_;
     QPushButton *add_, *remove_;
     Sheet *list_sheet_, *numbers_sheet_, *result_sheet_;

@@ -32,7 +32,7 @@ ClockView::ClockView(Document& document, QWidget* parent) : QWidget(parent), doc
     remove_ = new QPushButton(tr("Remove"));
     connect(remove_, &QPushButton::clicked, this, [this] {
         if (const auto* s = study())
-            document_.apply(tr("remove %1").arg(to_q(s->name)), without_clock(document_.dossier(), s->id));
+            document_.apply(tr("remove %1").arg(to_q(s->name)), drop<ClockStudy>(document_.dossier(), s->id));
     });
     for (QWidget* w : std::initializer_list<QWidget*>{studies_, add_, remove_}) {
         w->setProperty("compact", true);
@@ -105,10 +105,10 @@ ClockView::ClockView(Document& document, QWidget* parent) : QWidget(parent), doc
     divider_ = new QComboBox;
     divider_->setProperty("compact", true);
     divider_->setAccessibleName(tr("Divider"));
-    for (const auto& [text, id] : {std::pair{tr("whole numbers"), "integer"},
-                                   {tr("64ths"), "fraction64"},
-                                   {tr("256ths"), "fraction256"}})
-        divider_->addItem(text, QString::fromLatin1(id));
+    for (const auto& [text, kind] : {std::pair{tr("whole numbers"), DividerKind::integer},
+                                     {tr("64ths"), DividerKind::fraction64},
+                                     {tr("256ths"), DividerKind::fraction256}})
+        divider_->addItem(text, to_q(word(kind)));
     connect(divider_, &QComboBox::activated, this,
             [this] { (void)change(QStringLiteral("divider"), divider_->currentData().toString()); });
     place(dl, divider_);
@@ -198,15 +198,13 @@ const ClockStudy* ClockView::study() const {
 
 void ClockView::apply(ClockStudy changed) {
     const auto name = to_q(changed.name);
-    document_.apply(tr("rate %1").arg(name), with_clock(document_.dossier(), std::move(changed)));
+    document_.apply(tr("rate %1").arg(name), put(document_.dossier(), std::move(changed)));
 }
 
 void ClockView::add_clock() {
     ClockStudy s;
-    std::vector<std::string> taken;
-    for (const auto& c : document_.dossier().timing->clocks) taken.push_back(c.id);
-    s.id = free_id_among(taken, "rate");
-    s.name = tr("Rate %1").arg(taken.size() + 1).toStdString();
+    s.id = free_id<ClockStudy>(document_.dossier(), "rate");
+    s.name = tr("Rate %1").arg(document_.dossier().timing->clocks.size() + 1).toStdString();
     // A decoded serial line has said its rate already.
     s.rate.value = Hertz(9600);
     s.rate.evidence = {EvidenceKind::assumed, tr("a usual rate, to be replaced").toStdString(), "", ""};
@@ -253,7 +251,9 @@ std::optional<QString> ClockView::change(const QString& key, const QString& text
         if (!t || *t < Time{}) return tr("Expected a time from 0 s.");
         s.jitter = *t;
     } else {
-        s.divider = value;
+        const auto kind = key == QStringLiteral("divider") ? named<DividerKind>(value) : std::nullopt;
+        if (!kind) return tr("Expected %1.").arg(to_q(one_of<DividerKind>()));
+        s.divider = *kind;
     }
     if (s != *found) apply(std::move(s));
     return std::nullopt;
@@ -340,7 +340,7 @@ void ClockView::refresh() {
     fields_[QStringLiteral("jitter")]->show_value(to_q(print_exact(s->jitter)));
     {
         const QSignalBlocker block(divider_);
-        divider_->setCurrentIndex(divider_->findData(to_q(s->divider)));
+        divider_->setCurrentIndex(divider_->findData(to_q(word(s->divider))));
     }
     const auto* c = document_.analysis().timing->find_clock(selected_);
     if (c == nullptr) {

@@ -79,7 +79,8 @@ ContractEditor::ContractEditor(Document& document, QWidget* parent) : QWidget(pa
     facts_sheet_->add_to_title(remove_);
     connect(remove_, &QPushButton::clicked, this, [this] {
         if (const auto* i = interval())
-            document_.apply(tr("remove %1").arg(to_q(i->name)), without_interval(document_.dossier(), i->id));
+            document_.apply(tr("remove %1").arg(to_q(i->name)),
+                            drop<ContractInterval>(document_.dossier(), i->id));
     });
     auto* grid = new QGridLayout;
     grid->setHorizontalSpacing(8);
@@ -109,7 +110,7 @@ ContractEditor::ContractEditor(Document& document, QWidget* parent) : QWidget(pa
             kind_ = new QComboBox;
             kind_->setProperty("compact", true);
             kind_->setAccessibleName(tr("Kind of interval"));
-            for (const auto& k : interval_kinds()) kind_->addItem(to_q(k));
+            for (const auto k : all_of<IntervalKind>()) kind_->addItem(to_q(word(k)));
             connect(kind_, &QComboBox::activated, this,
                     [this] { (void)change(QStringLiteral("kind"), kind_->currentText()); });
             place(tr("Kind"), kind_);
@@ -146,7 +147,7 @@ ContractEditor::ContractEditor(Document& document, QWidget* parent) : QWidget(pa
             auto changed = *i;
             changed.evidence.kind = kind;
             document_.apply(tr("evidence of %1").arg(to_q(i->name)),
-                            with_interval(document_.dossier(), std::move(changed)));
+                            put(document_.dossier(), std::move(changed)));
         }
     });
     specimens_ = secondary_label({});
@@ -227,17 +228,13 @@ void ContractEditor::derive() {
         added == 0 ? tr("Everything that a conversation of this family promises stands already.")
                    : tr("%1 added from “%2”")
                          .arg(to_q(plural(added, "interval", "intervals")), to_q(source->ref.title)));
-    if (added > 0)
-        document_.apply(tr("derive the contract"), with_timing(document_.dossier(), std::move(timing)));
+    if (added > 0) document_.apply(tr("derive the contract"), put(document_.dossier(), std::move(timing)));
 }
 
 void ContractEditor::add_interval() {
     ContractInterval i;
-    std::vector<std::string> taken;
-    for (const auto& old : document_.dossier().timing->intervals) taken.push_back(old.id);
-    i.id = free_id_among(taken, "interval");
+    i.id = free_id<ContractInterval>(document_.dossier(), "interval");
     i.name = tr("New interval").toStdString();
-    i.kind = "response";
     const auto& q = document_.dossier().timing->reply;
     std::string signal = "SIGNAL";
     for (const auto& c : document_.analysis().listen->captures)
@@ -250,7 +247,7 @@ void ContractEditor::add_interval() {
     i.to = signal + ":any";
     i.evidence = {i.capture.empty() ? EvidenceKind::assumed : EvidenceKind::measured, "", "", ""};
     selected_ = i.id;
-    document_.apply(tr("add an interval"), with_interval(document_.dossier(), std::move(i)));
+    document_.apply(tr("add an interval"), put(document_.dossier(), std::move(i)));
 }
 
 std::optional<QString> ContractEditor::change(const QString& key, const QString& text) {
@@ -262,7 +259,9 @@ std::optional<QString> ContractEditor::change(const QString& key, const QString&
         if (value.empty()) return tr("Expected a name.");
         i.name = value;
     } else if (key == QStringLiteral("kind")) {
-        i.kind = value;
+        const auto kind = named<IntervalKind>(value);
+        if (!kind) return tr("Expected %1.").arg(to_q(one_of<IntervalKind>()));
+        i.kind = *kind;
     } else if (key == QStringLiteral("from") || key == QStringLiteral("to")) {
         const auto event = parse_event(value);
         if (!event) return tr("Expected %1.").arg(to_q(event.error().expected));
@@ -292,8 +291,7 @@ std::optional<QString> ContractEditor::change(const QString& key, const QString&
             return tr("Expected least not above typical, typical not above most.");
     }
     if (i != *found)
-        document_.apply(tr("%1 of %2").arg(key, to_q(found->name)),
-                        with_interval(document_.dossier(), std::move(i)));
+        document_.apply(tr("%1 of %2").arg(key, to_q(found->name)), put(document_.dossier(), std::move(i)));
     return std::nullopt;
 }
 
@@ -308,8 +306,7 @@ void ContractEditor::change_capture(const QString& q, bool on) {
     if (on) all.push_back(id);
     i.capture = all.empty() ? std::string() : all.front();
     i.also.assign(all.begin() + (all.empty() ? 0 : 1), all.end());
-    document_.apply(tr("captures of %1").arg(to_q(found->name)),
-                    with_interval(document_.dossier(), std::move(i)));
+    document_.apply(tr("captures of %1").arg(to_q(found->name)), put(document_.dossier(), std::move(i)));
 }
 
 void ContractEditor::refresh() {

@@ -41,7 +41,7 @@ void ContractEditor::fill_facts() {
     fields_[QStringLiteral("guard")]->show_value(shown_time(i->guard));
     {
         const QSignalBlocker block(kind_);
-        kind_->setCurrentText(to_q(i->kind));
+        kind_->setCurrentText(to_q(word(i->kind)));
     }
     const auto* f = document_.analysis().find_figure(i->id);
     const bool entered = i->capture.empty();

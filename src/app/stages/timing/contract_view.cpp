@@ -33,7 +33,8 @@ void ContractView::show_analysis(const Analysis& a) {
         lines_.push_back({to_q(f->interval.id), to_q(f->interval.name), cell(f->min), cell(f->typ),
                           cell(f->max), to_q(f->problem.empty() ? f->evidence.source : f->problem),
                           f->evidence.kind, !f->problem.empty()});
-        if (f->interval.kind == "response" && f->interval.from == q.trigger && f->problem.empty() && !reply_)
+        if (f->interval.kind == IntervalKind::response && f->interval.from == q.trigger &&
+            f->problem.empty() && !reply_)
             reply_ = *f;
     }
     look_least_ = a.timing->least_allowed;

@@ -60,8 +60,7 @@ LogicBench::LogicBench(Document& document, QWidget* parent) : QWidget(parent), d
             timing.drawer.push_back(print_drawer_item(*item));
         }
         if (timing.drawer != document_.dossier().timing->drawer)
-            document_.apply(tr("packages in the drawer"),
-                            with_timing(document_.dossier(), std::move(timing)));
+            document_.apply(tr("packages in the drawer"), put(document_.dossier(), std::move(timing)));
         run();
         return std::nullopt;
     };

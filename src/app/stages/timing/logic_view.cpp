@@ -48,7 +48,8 @@ LogicView::LogicView(Document& document, QWidget* parent) : QWidget(parent), doc
     remove_ = new QPushButton(tr("Remove"));
     connect(remove_, &QPushButton::clicked, this, [this] {
         if (const auto* n = network())
-            document_.apply(tr("remove %1").arg(to_q(n->name)), without_network(document_.dossier(), n->id));
+            document_.apply(tr("remove %1").arg(to_q(n->name)),
+                            drop<LogicNetwork>(document_.dossier(), n->id));
     });
     for (auto* b : {add_, remove_}) b->setProperty("compact", true);
     list_sheet_->add_to_title(networks_);
@@ -64,8 +65,7 @@ LogicView::LogicView(Document& document, QWidget* parent) : QWidget(parent), doc
         if (text.trimmed().isEmpty()) return tr("Expected a name.");
         auto changed = *n;
         changed.name = text.trimmed().toStdString();
-        document_.apply(tr("name of %1").arg(to_q(n->name)),
-                        with_network(document_.dossier(), std::move(changed)));
+        document_.apply(tr("name of %1").arg(to_q(n->name)), put(document_.dossier(), std::move(changed)));
         return std::nullopt;
     };
     list_sheet_->body()->addWidget(name_);
@@ -147,20 +147,17 @@ void LogicView::commit_text() {
     if (!changed.text.empty() && !changed.text.ends_with('\n')) changed.text += '\n';
     if (changed.text == n->text) return;
     // Typing without a long pause is one step of undo.
-    document_.apply(tr("net list of %1").arg(to_q(n->name)),
-                    with_network(document_.dossier(), std::move(changed)),
+    document_.apply(tr("net list of %1").arg(to_q(n->name)), put(document_.dossier(), std::move(changed)),
                     QStringLiteral("net-list-") + to_q(selected_));
 }
 
 void LogicView::add_network(const QString& name, const QString& text) {
     LogicNetwork n;
-    std::vector<std::string> taken;
-    for (const auto& old : document_.dossier().timing->networks) taken.push_back(old.id);
-    n.id = free_id_among(taken, name.toStdString());
+    n.id = free_id<LogicNetwork>(document_.dossier(), name.toStdString());
     n.name = name.toStdString();
     n.text = text.toStdString();
     selected_ = n.id;
-    document_.apply(tr("add %1").arg(name), with_network(document_.dossier(), std::move(n)));
+    document_.apply(tr("add %1").arg(name), put(document_.dossier(), std::move(n)));
 }
 
 void LogicView::select(const QString& id) {

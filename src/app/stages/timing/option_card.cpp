@@ -36,8 +36,7 @@ OptionCard::OptionCard(Document& document, const BuildOption& option, QWidget* p
         if (text.trimmed().isEmpty()) return tr("Expected a name.");
         auto changed = *o;
         changed.name = text.trimmed().toStdString();
-        document_.apply(tr("name of %1").arg(to_q(o->name)),
-                        with_option(document_.dossier(), std::move(changed)));
+        document_.apply(tr("name of %1").arg(to_q(o->name)), put(document_.dossier(), std::move(changed)));
         return std::nullopt;
     };
     head->addWidget(name_, 1);
@@ -47,7 +46,7 @@ OptionCard::OptionCard(Document& document, const BuildOption& option, QWidget* p
     connect(choose_, &QPushButton::clicked, this, [this] {
         const auto* o = document_.dossier().timing->find_option(id_);
         if (o != nullptr)
-            document_.apply(tr("choose %1").arg(to_q(o->name)), with_chosen(document_.dossier(), id_));
+            document_.apply(tr("choose %1").arg(to_q(o->name)), choose_option(document_.dossier(), id_));
     });
     head->addWidget(choose_);
     layout->addLayout(head);
@@ -79,7 +78,7 @@ OptionCard::OptionCard(Document& document, const BuildOption& option, QWidget* p
         ++row;
         return field;
     };
-    if (kind_ == "network") add_network(*grid, row);
+    if (kind_ == OptionKind::network) add_network(*grid, row);
     const bool measured = !option.measured.capture.empty();
     if (measured) {
         for (const auto& [key, name] :
@@ -124,7 +123,7 @@ OptionCard::OptionCard(Document& document, const BuildOption& option, QWidget* p
 }
 
 void OptionCard::apply(const QString& what, BuildOption changed) {
-    document_.apply(what, with_option(document_.dossier(), std::move(changed)));
+    document_.apply(what, put(document_.dossier(), std::move(changed)));
 }
 
 void OptionCard::show_option(const BuildOption& option, const OptionAnalysis* result, bool chosen,
@@ -149,7 +148,7 @@ void OptionCard::show_option(const BuildOption& option, const OptionAnalysis* re
     }
     if (busy_ != nullptr) {
         const QSignalBlocker block(busy_);
-        busy_->setCurrentIndex(std::max(0, busy_->findData(to_q(option.busy))));
+        busy_->setCurrentIndex(std::max(0, busy_->findData(to_q(word(option.busy)))));
     }
     for (const auto& n : option.numbers) {
         const auto key = to_q(n.key);
@@ -229,7 +228,7 @@ void OptionCard::contextMenuEvent(QContextMenuEvent* e) {
     for (const auto& spec : parameters_of(kind_))
         if (spec.optional && rows_.find("|" + spec.key + "|") == std::string::npos)
             menu.addAction(tr("Add: %1").arg(to_q(spec.label)))->setData(to_q(spec.key));
-    if (kind_ == "irq" || kind_ == "core" || kind_ == "mixed") {
+    if (kind_ == OptionKind::irq || kind_ == OptionKind::core || kind_ == OptionKind::mixed) {
         auto* captures = menu.addMenu(tr("Entry latency from a capture"));
         for (const auto& c : *document_.dossier().captures)
             captures->addAction(to_q(c.title))->setData(QStringLiteral("capture:") + to_q(c.id));
@@ -243,7 +242,7 @@ void OptionCard::contextMenuEvent(QContextMenuEvent* e) {
     // The edit comes after the menu is gone, since it may take this card away.
     const auto what = picked->data().toString();
     if (what == QStringLiteral("remove")) {
-        document_.apply(tr("remove %1").arg(to_q(o->name)), without_option(document_.dossier(), id_));
+        document_.apply(tr("remove %1").arg(to_q(o->name)), drop<BuildOption>(document_.dossier(), id_));
     } else if (what.startsWith(QStringLiteral("capture:"))) {
         auto changed = *o;
         changed.measured = {};

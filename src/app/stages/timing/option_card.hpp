@@ -22,7 +22,7 @@ class OptionCard : public QWidget {
     OptionCard(Document& document, const BuildOption& option, QWidget* parent = nullptr);
     void show_option(const BuildOption& option, const OptionAnalysis* result, bool chosen, bool selected);
     [[nodiscard]] const std::string& id() const { return id_; }
-    [[nodiscard]] const std::string& kind() const { return kind_; }
+    [[nodiscard]] OptionKind kind() const { return kind_; }
     /// Which rows an option has: a card is built anew when they change.
     [[nodiscard]] static std::string rows_of(const BuildOption& option);
     [[nodiscard]] const std::string& rows() const { return rows_; }
@@ -51,7 +51,7 @@ class OptionCard : public QWidget {
     void add_network(QGridLayout& grid, int& row);
     Document& document_;
     std::string id_;
-    std::string kind_;
+    OptionKind kind_;
     std::string rows_;
     QComboBox* network_ = nullptr;
     Field* name_;

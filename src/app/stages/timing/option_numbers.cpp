@@ -19,16 +19,17 @@ void OptionCard::add_busy(QGridLayout& grid, int& row) {
     label->setFont(text_font(12));
     label->setToolTip(tr("A trigger that comes while the last one is still served"));
     busy_ = new QComboBox;
-    busy_->addItem(tr("served late"), QStringLiteral("late"));
-    busy_->addItem(tr("lost"), QStringLiteral("lost"));
-    busy_->addItem(tr("queued"), QStringLiteral("queue"));
+    for (const auto& [text, busy] : {std::pair{tr("served late"), WhenBusy::late},
+                                     {tr("lost"), WhenBusy::lost},
+                                     {tr("queued"), WhenBusy::queue}})
+        busy_->addItem(text, to_q(word(busy)));
     busy_->setAccessibleName(tr("While busy"));
     busy_->setProperty("compact", true);
     connect(busy_, &QComboBox::activated, this, [this] {
         const auto* o = document_.dossier().timing->find_option(id_);
         if (o == nullptr) return;
         auto changed = *o;
-        changed.busy = busy_->currentData().toString().toStdString();
+        changed.busy = named<WhenBusy>(busy_->currentData().toString().toStdString()).value_or(o->busy);
         apply(tr("busy rule of %1").arg(to_q(o->name)), std::move(changed));
     });
     grid.addWidget(label, row, 0);
@@ -70,37 +71,7 @@ std::string OptionCard::rows_of(const BuildOption& option) {
 void OptionCard::add_number(const QString& key) {
     const auto* o = document_.dossier().timing->find_option(id_);
     if (o == nullptr) return;
-    auto changed = *o;
-    const std::map<std::string, double> usual = {{"work", 1e-6},  {"cycles", 120}, {"clock", 125e6},
-                                                 {"write", 1e-7}, {"stall", 2e-6}, {"stall-every", 1e-3},
-                                                 {"depth", 16},   {"held", 5e-6},  {"held-every", 1e-3}};
-    const Evidence assumed{EvidenceKind::assumed, tr("a usual size, to be replaced").toStdString(), "", ""};
-    // What only makes sense together comes together.
-    std::vector<std::string> keys{key.toStdString()};
-    for (const auto& [a, b] :
-         {std::pair{"stall", "stall-every"}, {"held", "held-every"}, {"cycles", "clock"}})
-        for (const auto& [one, other] : {std::pair{a, b}, {b, a}})
-            if (keys.front() == one) keys.push_back(other);
-    for (const auto& k : keys)
-        for (const auto& spec : parameters_of(kind_)) {
-            if (spec.key != k || usual.count(k) == 0) continue;
-            if (spec.unit == Unit::second) {
-                if (std::none_of(changed.parameters.begin(), changed.parameters.end(),
-                                 [&](const OptionParameter& p) { return p.key == k; }))
-                    changed.parameters.push_back(
-                        {k, {Time::from_seconds(usual.at(k)), std::nullopt, assumed}});
-            } else if (std::none_of(changed.numbers.begin(), changed.numbers.end(),
-                                    [&](const NumberFact& p) { return p.key == k; })) {
-                changed.numbers.push_back({k, {usual.at(k), std::nullopt, assumed}});
-            }
-        }
-    // Cycles take the place of a time for the work.
-    if (keys.front() == "cycles" || keys.front() == "clock")
-        std::erase_if(changed.parameters, [](const OptionParameter& p) { return p.key == "work"; });
-    if (keys.front() == "work")
-        std::erase_if(changed.numbers,
-                      [](const NumberFact& p) { return p.key == "cycles" || p.key == "clock"; });
-    apply(tr("%1 of %2").arg(key, to_q(o->name)), std::move(changed));
+    apply(tr("%1 of %2").arg(key, to_q(o->name)), with_usual(*o, key.toStdString()));
 }
 
 std::optional<QString> OptionCard::change_number(const QString& key, const QString& text,
@@ -125,7 +96,7 @@ std::optional<QString> OptionCard::change_number(const QString& key, const QStri
                          std::nullopt,
                          {EvidenceKind::assumed, tr("typed in, no source yet").toStdString(), "", ""}};
     }
-    if (kind_ != "network" && changed.measured.capture.empty())
+    if (kind_ != OptionKind::network && changed.measured.capture.empty())
         if (auto model = model_of(changed); !model) return to_q("Expected " + model.error().expected + ".");
     if (changed != *o) apply(tr("%1 of %2").arg(key, to_q(o->name)), std::move(changed));
     return std::nullopt;
@@ -164,8 +135,7 @@ std::optional<QString> OptionCard::change(const QString& key, std::optional<Time
     if (evidence) it->value.evidence.kind = *evidence;
     if (changed.measured.capture.empty())
         if (auto model = model_of(changed); !model) return to_q("Expected " + model.error().expected + ".");
-    document_.apply(tr("%1 of %2").arg(key, to_q(o->name)),
-                    with_option(document_.dossier(), std::move(changed)));
+    document_.apply(tr("%1 of %2").arg(key, to_q(o->name)), put(document_.dossier(), std::move(changed)));
     return std::nullopt;
 }
 

@@ -191,7 +191,7 @@ void OptionStudy::change_bill(int row, int column) {
     // What can't be taken goes back to what stood there.
     if (o == options[static_cast<std::size_t>(row)]) return fill_options();
     const auto what = tr("bill of %1").arg(to_q(o.name));
-    document_.apply(what, with_option(document_.dossier(), std::move(o)));
+    document_.apply(what, put(document_.dossier(), std::move(o)));
 }
 
 }  // namespace grayrelic::app

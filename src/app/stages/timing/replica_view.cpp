@@ -28,7 +28,7 @@ ReplicaView::ReplicaView(Document& document, QWidget* parent) : QWidget(parent),
     remove_ = new QPushButton(tr("Remove"));
     connect(remove_, &QPushButton::clicked, this, [this] {
         if (const auto* p = pair())
-            document_.apply(tr("remove a comparison"), without_golden(document_.dossier(), p->id));
+            document_.apply(tr("remove a comparison"), drop<GoldenPair>(document_.dossier(), p->id));
     });
     for (QWidget* w : std::initializer_list<QWidget*>{pairs_, add_, remove_}) {
         w->setProperty("compact", true);
@@ -160,7 +160,7 @@ const GoldenPair* ReplicaView::pair() const {
 }
 
 void ReplicaView::apply(GoldenPair changed) {
-    document_.apply(tr("comparison with the original"), with_golden(document_.dossier(), std::move(changed)));
+    document_.apply(tr("comparison with the original"), put(document_.dossier(), std::move(changed)));
 }
 
 void ReplicaView::add_pair() {
@@ -170,9 +170,7 @@ void ReplicaView::add_pair() {
         return;
     }
     GoldenPair g;
-    std::vector<std::string> taken;
-    for (const auto& old : document_.dossier().timing->golden) taken.push_back(old.id);
-    g.id = free_id_among(taken, "replica");
+    g.id = free_id<GoldenPair>(document_.dossier(), "replica");
     const auto& asked = document_.dossier().timing->reply.capture;
     g.original = document_.dossier().find_capture(asked) != nullptr ? asked : captures.front().id;
     for (const auto& c : captures)

@@ -67,10 +67,10 @@ TimingPage::TimingPage(Document& document, QWidget* parent) : StagePage(parent),
 
     add_ = new QPushButton(tr("Add option"));
     auto* menu = new QMenu(add_);
-    for (const auto& kind : option_kinds()) {
+    for (const auto kind : all_of<OptionKind>()) {
         auto text = to_q(kind_label(kind));
         text[0] = text[0].toUpper();
-        connect(menu->addAction(text), &QAction::triggered, this, [this, k = to_q(kind)] { add_option(k); });
+        connect(menu->addAction(text), &QAction::triggered, this, [this, kind] { add_option(kind); });
     }
     add_->setMenu(menu);
     add_->setProperty("menu", true);
@@ -109,7 +109,7 @@ QWidget* TimingPage::make_reply_view() {
         auto reply = document_.dossier().timing->reply;
         reply.look.value = value.toStdString();
         reply.look.evidence = e;
-        document_.apply(tr("host's look"), with_reply(document_.dossier(), std::move(reply)));
+        document_.apply(tr("host's look"), put(document_.dossier(), std::move(reply)));
         return std::nullopt;
     };
     guard_ = new FactRow(tr("Guard before it"), {});
@@ -119,7 +119,7 @@ QWidget* TimingPage::make_reply_view() {
         auto reply = document_.dossier().timing->reply;
         reply.guard.value = *time;
         reply.guard.evidence = e;
-        document_.apply(tr("guard"), with_reply(document_.dossier(), std::move(reply)));
+        document_.apply(tr("guard"), put(document_.dossier(), std::move(reply)));
         return std::nullopt;
     };
     facts->addWidget(look_, 6);
@@ -195,41 +195,15 @@ void TimingPage::resizeEvent(QResizeEvent* e) {
     StagePage::resizeEvent(e);
 }
 
-void TimingPage::add_option(const QString& kind) {
-    BuildOption o;
-    o.kind = kind.toStdString();
-    o.id = free_option_id(document_.dossier(), kind_label(o.kind));
-    o.name = kind_label(o.kind);
-    o.name[0] = static_cast<char>(std::toupper(static_cast<unsigned char>(o.name[0])));
-    // Starting values of the usual size; every one is assumed until the person says better.
-    const std::map<std::string, Time> usual = {
-        {"min", Time::ns(5)},           {"typ", Time::ns(20)},        {"max", Time::ns(60)},
-        {"latency-min", Time::ns(500)}, {"latency-max", Time::us(1)}, {"held", Time::us(5)},
-        {"held-every", Time::ms(1)},    {"work", Time::us(1)},        {"period", Time::us(5)},
-        {"path-min", Time::ns(5)},      {"path-typ", Time::ns(20)},   {"path-max", Time::ns(60)}};
-    const std::map<std::string, double> usual_numbers = {
-        {"clock", 125e6}, {"sync-min", 2}, {"sync-max", 3}, {"cycles", 4}};
-    const auto assumed = [] {
-        return Evidence{EvidenceKind::assumed, tr("a usual size, to be replaced").toStdString(), "", ""};
-    };
-    if (o.kind == "network" && !document_.dossier().timing->networks.empty())
-        o.network = document_.dossier().timing->networks.front().id;
-    for (const auto& spec : parameters_of(o.kind)) {
-        if (spec.optional && spec.key != "work") continue;
-        if (spec.unit != Unit::second) {
-            o.numbers.push_back({spec.key, {usual_numbers.at(spec.key), std::nullopt, assumed()}});
-            continue;
-        }
-        OptionParameter p;
-        p.key = spec.key;
-        p.value.value = usual.at(spec.key);
-        p.value.evidence = assumed();
-        o.parameters.push_back(p);
-    }
+void TimingPage::add_option(OptionKind kind) {
+    const auto& timing = *document_.dossier().timing;
+    auto o = usual_option(kind, free_id<BuildOption>(document_.dossier(), kind_label(kind)));
+    if (kind == OptionKind::network && !timing.networks.empty()) o.network = timing.networks.front().id;
     selected_ = o.id;
-    auto next = with_option(document_.dossier(), o);
-    if (document_.dossier().timing->chosen.empty()) next = with_chosen(next, o.id);
-    document_.apply(tr("add %1").arg(to_q(o.name)), std::move(next));
+    const auto what = tr("add %1").arg(to_q(o.name));
+    auto next = put(document_.dossier(), std::move(o));
+    if (timing.chosen.empty()) next = choose_option(next, selected_);
+    document_.apply(what, std::move(next));
 }
 
 OptionCard* TimingPage::card(const QString& id) const {

@@ -46,7 +46,7 @@ class TimingPage : public StagePage {
     [[nodiscard]] ClockView& clock_view() { return *clocks_; }
     [[nodiscard]] BudgetView& budget_view() { return *budgets_; }
     [[nodiscard]] ReplicaView& replica_view() { return *replica_; }
-    void add_option(const QString& kind);
+    void add_option(OptionKind kind);
 
   protected:
     void resizeEvent(QResizeEvent* event) override;

@@ -120,12 +120,10 @@ BoardSide BoardView::shown_side() const {
     return side_->currentIndex() == 0 ? BoardSide::front : BoardSide::back;
 }
 
-void BoardView::change_scan(const QString& what, const std::function<void(Scan&)>& edit) {
-    auto t = *document_.dossier().trace;
-    for (auto& s : t.scans)
+void BoardView::change_scan(const QString& what, const std::function<void(Scan&)>& change) {
+    for (const auto& s : things<Scan>(document_.dossier()))
         if (s.side == shown_side()) {
-            edit(s);
-            document_.apply(what, with_trace(document_.dossier(), std::move(t)));
+            document_.apply(what, edit<Scan>(document_.dossier(), s.id, change));
             return;
         }
 }
@@ -173,24 +171,22 @@ void BoardView::take_reference(QPointF pixel) {
 }
 
 void BoardView::add_scan(const QString& path, BoardSide side) {
-    auto t = *document_.dossier().trace;
-    std::erase_if(t.scans, [&](const Scan& s) { return s.side == side; });
+    auto next = document_.dossier();
+    for (const auto& old : things<Scan>(document_.dossier()))
+        if (old.side == side) next = drop<Scan>(next, old.id);
     Scan s;
     s.id = word(side);
     s.title = QFileInfo(path).completeBaseName().toStdString();
     s.outside = QFileInfo(path).absoluteFilePath().toStdString();
     s.side = side;
-    t.scans.push_back(std::move(s));
-    document_.apply(tr("a scan"), with_trace(document_.dossier(), std::move(t)));
+    document_.apply(tr("a scan"), put(next, std::move(s)));
 }
 
 void BoardView::merge() {
     const auto& t = document_.analysis().trace;
     if (!t || !t->scan || !t->scan->scanned) return;
     auto found = merge_scan(t->scan_nets, t->view->board, t->state);
-    auto readings = *document_.dossier().readings;
-    readings.insert(readings.end(), found.begin(), found.end());
-    document_.apply(tr("joins seen in the scans"), with_readings(document_.dossier(), std::move(readings)));
+    document_.apply(tr("joins seen in the scans"), add_readings(document_.dossier(), std::move(found)));
 }
 
 bool BoardView::write_to(const QString& path) {

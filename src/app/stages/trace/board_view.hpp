@@ -37,7 +37,7 @@ class BoardView : public QWidget {
     void take_line(QPointF from, QPointF to);
     void take_reference(QPointF pixel);
     void merge();
-    void change_scan(const QString& what, const std::function<void(Scan&)>& edit);
+    void change_scan(const QString& what, const std::function<void(Scan&)>& change);
     [[nodiscard]] BoardSide shown_side() const;
     Document& document_;
     Sheet *sheet_, *facts_;

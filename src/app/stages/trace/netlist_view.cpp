@@ -80,23 +80,18 @@ NetlistView::NetlistView(Document& document, QWidget* parent) : QWidget(parent),
     connect(load, &QPushButton::clicked, this, &NetlistView::load_wanted);
     connect(write, &QPushButton::clicked, this, &NetlistView::write_wanted);
     connect(which_, &QComboBox::activated, this, [this] {
-        auto t = *document_.dossier().trace;
-        t.against = which_->currentData().toString().toStdString();
-        document_.apply(tr("another netlist"), with_trace(document_.dossier(), std::move(t)));
+        document_.apply(tr("another netlist"), edit(document_.dossier(), &Dossier::trace, [&](Trace& t) {
+                            t.against = which_->currentData().toString().toStdString();
+                        }));
     });
     connect(wiring_, &QCheckBox::clicked, this, [this](bool on) {
-        auto t = *document_.dossier().trace;
-        for (auto& s : t.netlists)
-            if (s.id == which_->currentData().toString().toStdString()) s.by_wiring = on;
         document_.apply(tr("netlist matched by %1").arg(on ? tr("wiring") : tr("names")),
-                        with_trace(document_.dossier(), std::move(t)));
+                        edit<NetSource>(document_.dossier(), which_->currentData().toString().toStdString(),
+                                        [&](NetSource& s) { s.by_wiring = on; }));
     });
     connect(remove_, &QPushButton::clicked, this, [this] {
-        auto t = *document_.dossier().trace;
-        const auto id = which_->currentData().toString().toStdString();
-        std::erase_if(t.netlists, [&](const NetSource& s) { return s.id == id; });
-        if (t.against == id) t.against.clear();
-        document_.apply(tr("a netlist removed"), with_trace(document_.dossier(), std::move(t)));
+        document_.apply(tr("a netlist removed"),
+                        drop<NetSource>(document_.dossier(), which_->currentData().toString().toStdString()));
     });
     connect(table_, &QTableWidget::currentCellChanged, this, [this](int row) {
         const auto* item = row < 0 ? nullptr : table_->item(row, 3);
@@ -113,35 +108,32 @@ NetlistView::NetlistView(Document& document, QWidget* parent) : QWidget(parent),
 QString NetlistView::take_netlist(const std::string& text, const QString& name) {
     auto list = read_netlist(text, name.toStdString());
     if (!list) return to_q(list.error().message());
-    auto t = *document_.dossier().trace;
-    std::vector<std::string> taken;
-    for (const auto& s : t.netlists) taken.push_back(s.id);
     NetSource s;
-    s.id = free_id_among(taken, name.toStdString());
+    s.id = free_id<NetSource>(document_.dossier(), name.toStdString());
     s.name = name.toStdString();
     s.nets = std::move(list->nets);
-    t.against = s.id;
-    t.netlists.push_back(std::move(s));
-    document_.apply(tr("netlist %1").arg(name), with_trace(document_.dossier(), std::move(t)));
+    const auto id = s.id;
+    document_.apply(tr("netlist %1").arg(name), edit(put(document_.dossier(), std::move(s)), &Dossier::trace,
+                                                     [&](Trace& t) { t.against = id; }));
     return {};
 }
 
 void NetlistView::deviate(const QString& reason) {
     const auto subject = table_->item(table_->currentRow(), 1)->text().toStdString();
-    auto t = *document_.dossier().trace;
-    std::erase_if(t.deviations, [&](const Deviation& d) { return d.subject == subject; });
+    auto next = edit(document_.dossier(), &Dossier::trace, [&](Trace& t) {
+        std::erase_if(t.deviations, [&](const Deviation& d) { return d.subject == subject; });
+    });
     if (!reason.isEmpty()) {
-        std::vector<std::string> taken;
-        for (const auto& d : t.deviations) taken.push_back(d.id);
-        t.deviations.push_back({free_id_among(taken, subject),
-                                subject,
-                                table_->item(table_->currentRow(), 2)->text().toStdString(),
-                                reason.toStdString(),
-                                t.reference() == nullptr ? std::string() : t.reference()->id,
-                                QDate::currentDate().toString(Qt::ISODate).toStdString(),
-                                {}});
+        const auto* reference = next.trace->reference();
+        next = put(next, Deviation{free_id<Deviation>(next, subject),
+                                   subject,
+                                   table_->item(table_->currentRow(), 2)->text().toStdString(),
+                                   reason.toStdString(),
+                                   reference == nullptr ? std::string() : reference->id,
+                                   QDate::currentDate().toString(Qt::ISODate).toStdString(),
+                                   {}});
     }
-    document_.apply(tr("a deviation"), with_trace(document_.dossier(), std::move(t)));
+    document_.apply(tr("a deviation"), std::move(next));
 }
 
 void NetlistView::add_row(Verdict verdict, const QString& kind, const QString& subject, const QString& says) {

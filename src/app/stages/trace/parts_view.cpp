@@ -74,19 +74,12 @@ PartsView::PartsView(Document& document, QWidget* parent) : QWidget(parent), doc
     donor_sheet_ = new Sheet(tr("Parts from donors"));
     auto* add = new QPushButton(tr("Add"));
     connect(add, &QPushButton::clicked, this, [this] {
-        auto t = *document_.dossier().trace;
-        std::vector<std::string> taken;
-        int order = 0;
-        for (const auto& d : t.donors) {
-            taken.push_back(d.id);
-            order = std::max(order, d.order);
-        }
         Donor d;
-        d.id = free_id_among(taken, "donor");
+        d.id = free_id<Donor>(document_.dossier(), "donor");
         d.part = tr("a part").toStdString();
-        d.order = order + 1;
-        t.donors.push_back(std::move(d));
-        document_.apply(tr("a donor part"), with_trace(document_.dossier(), std::move(t)));
+        for (const auto& other : things<Donor>(document_.dossier())) d.order = std::max(d.order, other.order);
+        ++d.order;
+        document_.apply(tr("a donor part"), put(document_.dossier(), std::move(d)));
     });
     donor_sheet_->add_to_title(add);
     donors_ = make_table({tr("Order"), tr("Part"), tr("From"), tr("To"), tr("Condition"), tr("Cleaning"),
@@ -134,11 +127,9 @@ std::optional<QString> PartsView::enter_part(const QString& line) {
     if (p.x_mm && !p.y_mm) return tr("Expected y after x.");
     p.evidence.kind = EvidenceKind::documented;
     p.evidence.source = "marking on the part";
-    auto t = *document_.dossier().trace;
-    for (const auto& other : t.parts)
-        if (other.ref == p.ref) return tr("%1 is there already; change it in the table.").arg(words[0]);
-    t.parts.push_back(std::move(p));
-    document_.apply(tr("part %1").arg(words[0]), with_trace(document_.dossier(), std::move(t)));
+    if (document_.dossier().trace->find_part(p.ref) != nullptr)
+        return tr("%1 is there already; change it in the table.").arg(words[0]);
+    document_.apply(tr("part %1").arg(words[0]), put(document_.dossier(), std::move(p)));
     entry_->clear();
     entry_->show_value({});
     return std::nullopt;
@@ -198,9 +189,9 @@ void PartsView::refresh() {
 
 void PartsView::change_part(int row, int column) {
     if (filling_) return;
-    auto t = *document_.dossier().trace;
-    if (row >= static_cast<int>(t.parts.size())) return;
-    auto& p = t.parts[static_cast<std::size_t>(row)];
+    const auto& known = things<BoardPart>(document_.dossier());
+    if (row >= static_cast<int>(known.size())) return;
+    auto p = known[static_cast<std::size_t>(row)];
     const auto text = parts_->item(row, column)->text().trimmed();
     bool fine = true;
     const double v = text.isEmpty() ? 0 : text.toDouble(&fine);
@@ -239,14 +230,15 @@ void PartsView::change_part(int row, int column) {
         parts_sheet_->set_about(message);
         return;
     }
-    document_.apply(tr("part %1").arg(to_q(p.ref)), with_trace(document_.dossier(), std::move(t)));
+    const auto ref = to_q(p.ref);
+    document_.apply(tr("part %1").arg(ref), put(document_.dossier(), std::move(p)));
 }
 
 void PartsView::change_donor(int row, int column) {
     if (filling_) return;
-    auto t = *document_.dossier().trace;
-    if (row >= static_cast<int>(t.donors.size())) return;
-    auto& d = t.donors[static_cast<std::size_t>(row)];
+    const auto& donors = things<Donor>(document_.dossier());
+    if (row >= static_cast<int>(donors.size())) return;
+    auto d = donors[static_cast<std::size_t>(row)];
     const auto text = donors_->item(row, column)->text().trimmed();
     bool fine = true;
     const int whole = text.isEmpty() ? 0 : text.toInt(&fine);
@@ -272,17 +264,17 @@ void PartsView::change_donor(int row, int column) {
         donor_sheet_->set_about(problem);
         return;
     }
-    document_.apply(tr("donor %1").arg(to_q(d.part)), with_trace(document_.dossier(), std::move(t)));
+    const auto part = to_q(d.part);
+    document_.apply(tr("donor %1").arg(part), put(document_.dossier(), std::move(d)));
 }
 
 void PartsView::remove_chosen() {
-    auto t = *document_.dossier().trace;
-    std::set<std::string> gone;
-    for (const auto* item : parts_->selectedItems())
-        gone.insert(parts_->item(item->row(), 0)->text().toStdString());
-    if (gone.empty()) return;
-    std::erase_if(t.parts, [&](const BoardPart& p) { return gone.count(p.ref) > 0; });
-    document_.apply(tr("parts removed"), with_trace(document_.dossier(), std::move(t)));
+    const auto chosen = parts_->selectedItems();
+    if (chosen.isEmpty()) return;
+    auto next = document_.dossier();
+    for (const auto* item : chosen)
+        next = drop<BoardPart>(next, parts_->item(item->row(), 0)->text().toStdString());
+    document_.apply(tr("parts removed"), std::move(next));
 }
 
 void PartsView::show_donor(const QString& id) {

@@ -296,7 +296,7 @@ void ProbeView::answer(MeterReadingKind kind) {
 void ProbeView::add(MeterReading r) {
     if (r.date.empty()) r.date = QDate::currentDate().toString(Qt::ISODate).toStdString();
     const auto what = tr("reading %1 to %2").arg(to_q(r.a), to_q(r.b));
-    document_.apply(what, with_reading(document_.dossier(), std::move(r)));
+    document_.apply(what, add_reading(document_.dossier(), std::move(r)));
 }
 
 void ProbeView::skip() {
@@ -336,15 +336,16 @@ void ProbeView::show_reading(int row) {
 }
 
 void ProbeView::set_aside_chosen() {
-    auto readings = *document_.dossier().readings;
     QSet<int> rows;
     for (const auto* item : ledger_->selectedItems()) rows.insert(item->data(Qt::UserRole).toInt());
     if (rows.isEmpty()) return;
-    for (const int i : rows) {
-        auto& r = readings[static_cast<std::size_t>(i)];
-        r.set_aside = r.set_aside.empty() ? tr("taken for a slip").toStdString() : std::string();
-    }
-    document_.apply(tr("readings set aside"), with_readings(document_.dossier(), std::move(readings)));
+    const auto set_aside = [&](std::vector<MeterReading>& readings) {
+        for (const int i : rows) {
+            auto& r = readings[static_cast<std::size_t>(i)];
+            r.set_aside = r.set_aside.empty() ? tr("taken for a slip").toStdString() : std::string();
+        }
+    };
+    document_.apply(tr("readings set aside"), edit(document_.dossier(), &Dossier::readings, set_aside));
 }
 
 void ProbeView::speak(const QString& text) {

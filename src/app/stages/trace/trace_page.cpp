@@ -149,14 +149,12 @@ void TracePage::take_table(const std::string& text, const QString& name) {
     const bool ledger_like = text.substr(0, text.find('\n')).find("reading") != std::string::npos;
     auto ledger = read_ledger(text, name.toStdString());
     if (ledger) {
-        auto readings = *document_.dossier().readings;
         const auto n = ledger->readings.size();
-        readings.insert(readings.end(), std::make_move_iterator(ledger->readings.begin()),
-                        std::make_move_iterator(ledger->readings.end()));
-        auto t = *document_.dossier().trace;
-        t.aliases.insert(t.aliases.end(), ledger->aliases.begin(), ledger->aliases.end());
-        auto next = with_readings(document_.dossier(), std::move(readings));
-        if (!ledger->aliases.empty()) next = with_trace(next, std::move(t));
+        auto next = add_readings(document_.dossier(), std::move(ledger->readings));
+        if (!ledger->aliases.empty())
+            next = edit(next, &Dossier::trace, [&](Trace& t) {
+                t.aliases.insert(t.aliases.end(), ledger->aliases.begin(), ledger->aliases.end());
+            });
         document_.apply(tr("ledger %1").arg(name), std::move(next));
         show_view(probe);
         return tell(tr("%1 from %2 added.")

@@ -1,18 +1,20 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What the readers of a dossier's sections share. For those readers only.
+// What the codecs of a dossier's sections share, to read and to write. For those codecs only.
 #pragma once
 
 #include <filesystem>
 #include <functional>
 #include <set>
 
+#include "core/base/quantity.hpp"
 #include "core/base/text.hpp"
+#include "core/base/words.hpp"
 #include "core/dossier/fact.hpp"
-#include "core/dossier/timing.hpp"
-#include "core/dossier/trace.hpp"
+#include "core/dossier/section_codec.hpp"
+#include "core/json/json.hpp"
 #include "core/json/json_node.hpp"
 
-namespace grayrelic::dossier_reading {
+namespace grayrelic::dossier_codec {
 
 inline constexpr std::size_t most_items = 100'000;
 
@@ -23,18 +25,23 @@ inline std::string read_id(JsonNode& node, const std::string& key) {
     return id;
 }
 
-template <class Word>
-auto read_word(const JsonNode& node, Word named, const char* expected) {
+template <Vocabulary E>
+E read_word(const JsonNode& node) {
     const auto text = node.text(64);
-    const auto value = named(text);
-    if (!value) node.fault(in_quotes(text), std::string(expected) + " for " + print_path(node.path()));
+    const auto value = named<E>(text);
+    if (!value) node.fault(in_quotes(text), one_of<E>() + " for " + print_path(node.path()));
     return *value;
+}
+
+template <Vocabulary E>
+E read_word_or(JsonNode& parent, const std::string& key, E otherwise) {
+    const auto child = parent.member(key);
+    return child ? read_word<E>(*child) : otherwise;
 }
 
 inline Evidence read_evidence(JsonNode& node) {
     Evidence e;
-    if (const auto kind = node.member("evidence"))
-        e.kind = read_word(*kind, evidence_kind, "measured, documented, deduced or assumed");
+    if (const auto kind = node.member("evidence")) e.kind = read_word<EvidenceKind>(*kind);
     e.source = node.text_or("source");
     e.tool = node.text_or("tool");
     e.date = node.text_or("date");
@@ -60,19 +67,24 @@ T read_record(JsonNode node, T (*read_members)(JsonNode&)) {
 }
 
 template <class T>
-std::vector<T> read_list(JsonNode& parent, const std::string& key, T (*read_members)(JsonNode&),
-                         std::string T::*unique = nullptr) {
+std::vector<T> read_items(const JsonNode& list, T (*read_members)(JsonNode&),
+                          std::string T::*unique = nullptr) {
     std::vector<T> out;
-    const auto list = parent.member(key);
-    if (!list) return out;
     std::set<std::string> seen;
-    for (const auto& element : list->elements(most_items)) {
+    for (const auto& element : list.elements(most_items)) {
         out.push_back(read_record(element, read_members));
         if (unique != nullptr && !seen.insert(out.back().*unique).second)
             element.fault(in_quotes(out.back().*unique) + " a second time",
-                          "each one once in " + print_path(list->path()));
+                          "each one once in " + print_path(list.path()));
     }
     return out;
+}
+
+template <class T>
+std::vector<T> read_list(JsonNode& parent, const std::string& key, T (*read_members)(JsonNode&),
+                         std::string T::*unique = nullptr) {
+    const auto list = parent.member(key);
+    return list ? read_items(*list, read_members, unique) : std::vector<T>{};
 }
 
 inline std::vector<std::string> read_texts(JsonNode& parent, const std::string& key) {
@@ -133,10 +145,77 @@ inline std::string read_inner_file(JsonNode& n) {
     return file;
 }
 
-/// In dossier_read_timing.cpp.
-[[nodiscard]] Timing read_timing(JsonNode& n);
-/// In dossier_read_trace.cpp.
-[[nodiscard]] Trace read_trace(JsonNode& n);
-[[nodiscard]] MeterReading read_reading(JsonNode& n);
+inline void add_extra(Json& object, const std::string& extra) {
+    if (extra.empty()) return;
+    const auto parsed = Json::parse(extra, nullptr, false);
+    if (!parsed.is_object()) return;
+    for (const auto& [key, value] : parsed.items())
+        if (!object.contains(key)) object[key] = value;
+}
 
-}  // namespace grayrelic::dossier_reading
+inline void add_text(Json& object, const char* key, const std::string& text) {
+    if (!text.empty()) object[key] = text;
+}
+
+inline void add_evidence(Json& object, const Evidence& e) {
+    object["evidence"] = word(e.kind);
+    add_text(object, "source", e.source);
+    add_text(object, "tool", e.tool);
+    add_text(object, "date", e.date);
+    add_extra(object, e.extra);
+}
+
+/// Plain ASCII units in files: "1.9us", "120mA".
+inline std::string ascii(std::string text) {
+    const auto replace = [&](std::string_view from, std::string_view to) {
+        for (auto at = text.find(from); at != std::string::npos; at = text.find(from, at + to.size()))
+            text.replace(at, from.size(), to);
+    };
+    replace("µ", "u");
+    replace("Ω", "ohm");
+    replace("−", "-");
+    return text;
+}
+
+inline Json time(Time t) {
+    return ascii(print_exact(t));
+}
+
+template <class T>
+void add_fact(Json& object, const char* key, const Fact<T>& fact, Json value) {
+    if (fact == Fact<T>{}) return;
+    Json f = Json::object();
+    if (!value.is_null()) f["value"] = std::move(value);
+    if (fact.uncertainty) f["plus_minus"] = *fact.uncertainty;
+    add_evidence(f, fact.evidence);
+    object[key] = std::move(f);
+}
+
+inline void add_fact(Json& object, const char* key, const Fact<std::string>& fact) {
+    add_fact(object, key, fact, fact.value.empty() ? Json() : Json(fact.value));
+}
+
+template <Unit U>
+void add_fact(Json& object, const char* key, const Fact<std::optional<Quantity<U>>>& fact) {
+    add_fact(object, key, fact, fact.value ? Json(ascii(print_exact(fact.value->value(), U))) : Json());
+}
+
+/// A record as an object, with the members of newer versions that it carries.
+template <class T, class Write>
+Json record(const T& item, Write write) {
+    Json out = write(item);
+    if constexpr (requires { item.extra; })
+        add_extra(out, item.extra);
+    else
+        add_extra(out, item.value.evidence.extra);
+    return out;
+}
+
+template <class T, class Write>
+Json list_of(const std::vector<T>& list, Write write) {
+    Json out = Json::array();
+    for (const auto& item : list) out.push_back(record(item, write));
+    return out;
+}
+
+}  // namespace grayrelic::dossier_codec

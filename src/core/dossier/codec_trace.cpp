@@ -1,10 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include <cmath>
-
-#include "core/dossier/dossier_reading.hpp"
+#include "core/dossier/codec_tools.hpp"
 #include "core/dossier/reading_text.hpp"
 
-namespace grayrelic::dossier_reading {
+namespace grayrelic::dossier_codec {
 namespace {
 
 double place(const JsonNode& n) {
@@ -27,19 +25,6 @@ int whole_or_zero(JsonNode& n, const std::string& key, long long most) {
     return child ? static_cast<int>(child->whole(0, most)) : 0;
 }
 
-BoardSide read_board_side(JsonNode& n) {
-    const auto child = n.member("side");
-    if (!child) return BoardSide::front;
-    return read_word(
-        *child,
-        [](std::string_view t) -> std::optional<BoardSide> {
-            if (t == "front") return BoardSide::front;
-            if (t == "back") return BoardSide::back;
-            return std::nullopt;
-        },
-        "front or back");
-}
-
 BoardPart read_board_part(JsonNode& n) {
     BoardPart p;
     p.ref = read_id(n, "ref");
@@ -49,7 +34,7 @@ BoardPart read_board_part(JsonNode& n) {
     p.x_mm = optional_place(n, "x_mm");
     p.y_mm = optional_place(n, "y_mm");
     p.turn_deg = optional_place(n, "turn_deg").value_or(0);
-    p.side = read_board_side(n);
+    p.side = read_word_or(n, "side", BoardSide::front);
     p.evidence = read_evidence(n);
     p.note = n.text_or("note");
     return p;
@@ -69,14 +54,7 @@ ScanReference read_reference(JsonNode& n) {
 
 ScanStroke read_stroke(JsonNode& n) {
     ScanStroke s;
-    s.kind = read_word(
-        n.required("kind"),
-        [](std::string_view t) -> std::optional<StrokeKind> {
-            for (const auto k : {StrokeKind::cut, StrokeKind::join, StrokeKind::unknown})
-                if (t == word(k)) return k;
-            return std::nullopt;
-        },
-        "cut, join or unknown");
+    s.kind = read_word<StrokeKind>(n.required("kind"));
     s.x1_mm = place(n, "x1_mm");
     s.y1_mm = place(n, "y1_mm");
     s.x2_mm = place(n, "x2_mm");
@@ -91,7 +69,7 @@ Scan read_scan(JsonNode& n) {
     s.id = read_id(n, "id");
     s.title = n.text_or("title", s.id);
     s.file = read_inner_file(n);
-    s.side = read_board_side(n);
+    s.side = read_word_or(n, "side", BoardSide::front);
     s.references = read_list<ScanReference>(n, "references", read_reference);
     s.strokes = read_list<ScanStroke>(n, "strokes", read_stroke);
     return s;
@@ -156,8 +134,6 @@ Donor read_donor(JsonNode& n) {
     return d;
 }
 
-}  // namespace
-
 MeterReading read_reading(JsonNode& n) {
     const auto child = n.required("reading");
     auto r = parse_reading(child.text(64));
@@ -189,4 +165,107 @@ Trace read_trace(JsonNode& n) {
     return t;
 }
 
-}  // namespace grayrelic::dossier_reading
+Json part_json(const BoardPart& p) {
+    Json j = {{"ref", p.ref}};
+    add_text(j, "type", p.type);
+    add_text(j, "value", p.value);
+    add_text(j, "package", p.package);
+    if (p.x_mm) j["x_mm"] = *p.x_mm;
+    if (p.y_mm) j["y_mm"] = *p.y_mm;
+    if (p.turn_deg != 0) j["turn_deg"] = p.turn_deg;
+    if (p.side != BoardSide::front) j["side"] = word(p.side);
+    add_evidence(j, p.evidence);
+    add_text(j, "note", p.note);
+    return j;
+}
+
+Json scan_json(const Scan& s) {
+    Json j = {{"id", s.id}, {"title", s.title}, {"file", s.file}, {"side", word(s.side)}};
+    j["references"] = list_of(s.references, [](const ScanReference& r) {
+        return Json{{"x_px", r.x_px}, {"y_px", r.y_px}, {"x_mm", r.x_mm}, {"y_mm", r.y_mm}};
+    });
+    if (!s.strokes.empty())
+        j["strokes"] = list_of(s.strokes, [](const ScanStroke& k) {
+            Json x = {{"kind", word(k.kind)}, {"x1_mm", k.x1_mm}, {"y1_mm", k.y1_mm},
+                      {"x2_mm", k.x2_mm},     {"y2_mm", k.y2_mm}, {"width_mm", k.width_mm}};
+            add_text(x, "why", k.why);
+            return x;
+        });
+    return j;
+}
+
+Json netlist_json(const NetSource& s) {
+    Json j = {{"id", s.id}, {"name", s.name}};
+    add_text(j, "note", s.note);
+    if (s.by_wiring) j["match"] = "wiring";
+    j["nets"] = list_of(s.nets, [](const Net& n) { return Json{{"name", n.name}, {"points", n.points}}; });
+    return j;
+}
+
+Json deviation_json(const Deviation& d) {
+    Json j = {{"id", d.id}};
+    add_text(j, "subject", d.subject);
+    add_text(j, "says", d.says);
+    add_text(j, "reason", d.reason);
+    add_text(j, "source", d.source);
+    add_text(j, "date", d.date);
+    return j;
+}
+
+Json donor_json(const Donor& d) {
+    Json j = {{"id", d.id}};
+    add_text(j, "part", d.part);
+    add_text(j, "from", d.from);
+    add_text(j, "to", d.to);
+    add_text(j, "condition", d.condition);
+    add_text(j, "cleaning", d.cleaning);
+    if (d.order > 0) j["order"] = d.order;
+    j["heat_cycles"] = d.heat_cycles;
+    if (d.heat_limit > 0) j["heat_limit"] = d.heat_limit;
+    add_text(j, "verdict", d.verdict);
+    add_text(j, "note", d.note);
+    return j;
+}
+
+Json reading_json(const MeterReading& r) {
+    Json j = {{"a", r.a}, {"b", r.b}, {"reading", write_reading(r)}};
+    add_text(j, "tool", r.tool);
+    add_text(j, "date", r.date);
+    add_text(j, "note", r.note);
+    add_text(j, "set_aside", r.set_aside);
+    return j;
+}
+
+Json trace_json(const Trace& t) {
+    Json j = {{"beep_below_ohm", t.beep_below_ohm}};
+    if (!t.parts.empty()) j["parts"] = list_of(t.parts, part_json);
+    if (!t.spots.empty())
+        j["spots"] = list_of(t.spots, [](const Spot& s) {
+            Json x = {{"name", s.name}, {"x_mm", s.x_mm}, {"y_mm", s.y_mm}};
+            add_text(x, "note", s.note);
+            return x;
+        });
+    if (!t.aliases.empty())
+        j["aliases"] = list_of(t.aliases, [](const PointAlias& a) {
+            return Json{{"name", a.name}, {"point", a.point}};
+        });
+    if (!t.scans.empty()) j["scans"] = list_of(t.scans, scan_json);
+    if (!t.netlists.empty()) j["netlists"] = list_of(t.netlists, netlist_json);
+    add_text(j, "against", t.against);
+    if (!t.deviations.empty()) j["deviations"] = list_of(t.deviations, deviation_json);
+    if (!t.donors.empty()) j["donors"] = list_of(t.donors, donor_json);
+    return j;
+}
+
+}  // namespace
+
+const SectionCodec trace{
+    "trace", [](JsonNode n, Dossier& d) { d.trace = Section(read_record<Trace>(n, read_trace)); },
+    [](const Dossier& d) { return *d.trace == Trace{} ? Json() : record(*d.trace, trace_json); }};
+
+const SectionCodec readings{
+    "readings",
+    [](JsonNode n, Dossier& d) { d.readings = Section(read_items<MeterReading>(n, read_reading)); },
+    [](const Dossier& d) { return d.readings->empty() ? Json() : list_of(*d.readings, reading_json); }};
+
+}  // namespace grayrelic::dossier_codec

@@ -1,0 +1,29 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A section of dossier.json: its key, how it is read, how it is written. What a section holds is read and
+// written in one file, codec_*.cpp; a new section is a file of its own and a line in section_codecs().
+#pragma once
+
+#include <vector>
+
+#include "core/dossier/dossier.hpp"
+#include "core/json/json.hpp"
+#include "core/json/json_node.hpp"
+
+namespace grayrelic {
+
+struct SectionCodec {
+    const char* key;
+    /// Throws JsonFault. Called only where the file has the key.
+    void (*read)(JsonNode section, Dossier& into);
+    /// Null when the section is left out of the file.
+    Json (*write)(const Dossier&);
+};
+
+namespace dossier_codec {
+extern const SectionCodec ports, cables, captures, timing, trace, readings;
+}
+
+/// All of them, in the order of the file.
+[[nodiscard]] const std::vector<SectionCodec>& section_codecs();
+
+}  // namespace grayrelic
