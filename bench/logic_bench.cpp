@@ -46,7 +46,7 @@ std::string gates() {
 void Events(benchmark::State& state, std::string (*text)()) {
     const auto n = read_network(text(), library());
     Random random(9);
-    std::vector<Stimulus> stimuli{{n.find_net("CLK"), Level::zero, {}}, {n.find_net("D"), Level::zero, {}}};
+    std::vector<Stimulus> stimuli{{*n.find_net("CLK"), Level::zero, {}}, {*n.find_net("D"), Level::zero, {}}};
     bool d = false;
     for (int i = 1; i <= 40'000; ++i) {
         stimuli[0].changes.push_back({Time::ns(500) * i, i % 2 != 0 ? Level::one : Level::zero});

@@ -27,27 +27,9 @@ Result<std::optional<Time>> time_option(const std::string& text, const char* opt
 }
 
 Result<FindQuery> find_query(const FindArguments& a) {
-    FindQuery q;
-    if (!a.pulse.empty()) q.pulse = a.pulse;
-    if (a.high != a.low) q.pulse_level = a.high;
-    for (auto [text, option, into] : {std::tuple{&a.shorter, "--shorter", &q.shorter},
-                                      {&a.longer, "--longer", &q.longer},
-                                      {&a.pause, "--pause", &q.pause}}) {
-        const auto t = time_option(*text, option);
-        if (!t) return fail(t.error());
-        *into = *t;
-    }
-    for (const auto& text : a.levels) {
-        const auto levels = parse_levels(text);
-        if (!levels) return fail(levels.error());
-        q.levels.insert(q.levels.end(), levels->begin(), levels->end());
-    }
-    if (!a.order.empty()) {
-        auto order = parse_order(a.order);
-        if (!order) return fail(order.error());
-        q.order = std::move(*order);
-    }
-    return q;
+    FindText text = a;
+    if (a.high != a.low) text.pulse_level = a.high;
+    return grayrelic::find_query(text);
 }
 
 }  // namespace grayrelic::cli

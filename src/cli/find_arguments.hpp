@@ -12,9 +12,7 @@
 
 namespace grayrelic::cli {
 
-struct FindArguments {
-    std::string pulse, shorter, longer, pause, order;
-    std::vector<std::string> levels;
+struct FindArguments : FindText {
     bool high = false, low = false;
     [[nodiscard]] bool anything() const {
         return !pulse.empty() || !pause.empty() || !order.empty() || !levels.empty();

@@ -326,9 +326,9 @@ TEST_F(TraceWindow, FindingsLeadToTheirPlaces) {
     open_card();
     for (const auto& f : window->document().analysis().findings)
         if (f.stage == "trace") page().show_place(f.place);
-    page().show_place({"donor", "memory", -1});
+    page().show_place({"donor", "memory"});
     EXPECT_EQ(page().parts_view().donors().currentRow(), 1);
-    page().show_place({"point", "U1.3", -1});
+    page().show_place({"point", "U1.3"});
     EXPECT_EQ(page().board_view().canvas().chosen(), "U1.3");
 }
 

@@ -1,5 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The window while a dossier is being worked out: it says what is under way and never that there is nothing.
+#include <QDialog>
+#include <QPushButton>
+#include <QTimer>
+
 #include "tests/app/text_recorder.hpp"
 #include "tests/app/window_fixture.hpp"
 
@@ -91,6 +95,50 @@ TEST_F(UnderWay, CancelledReadingSaysSoAndTheNextEditReadsOn) {
     const auto* c = window->document().analysis().find_capture("minute");
     ASSERT_NE(c, nullptr);
     EXPECT_TRUE(c->capture);
+}
+
+/// Sixty more networks to simulate take a while; whoever asks for the report meanwhile can wait or not.
+TEST_F(UnderWay, AReportIsWaitedForAndTheWaitCanBeGivenUp) {
+    open_demo();
+    auto next = window->document().dossier();
+    auto option = *next.timing->find_option("register-network");
+    for (int i = 0; i < 60; ++i) {
+        option.id = "copy-" + std::to_string(i);
+        option.name = "Copy number " + std::to_string(i);
+        next = put(next, option);
+    }
+    window->document().apply(QStringLiteral("copies"), next);
+    const auto report = path("report.html");
+    int dialogs = 0;
+    QTimer clicker;
+    QObject::connect(&clicker, &QTimer::timeout, window.get(), [&] {
+        auto* dialog = window->findChild<QDialog*>(QStringLiteral("busy"));
+        if (dialog == nullptr || !dialog->isVisible()) return;
+        clicker.stop();
+        ++dialogs;
+        EXPECT_TRUE(dialog->isModal());
+        dialog->findChild<QPushButton*>()->click();
+    });
+    clicker.start(10);
+    EXPECT_FALSE(window->files().write_report_to(report));
+    EXPECT_EQ(dialogs, 1);
+    EXPECT_FALSE(QFile::exists(report));
+    EXPECT_FALSE(window->document().is_current()) << "what was under way goes on";
+    EXPECT_TRUE(window->files().write_report_to(report));
+    QFile file(report);
+    ASSERT_TRUE(file.open(QIODevice::ReadOnly));
+    EXPECT_TRUE(file.readAll().contains("Copy number 59"));
+}
+
+TEST_F(UnderWay, AReportTakesUpWhatWasCancelled) {
+    ASSERT_TRUE(window->files().open(window->demo_path()));
+    window->document().cancel_analysis();
+    settle();
+    ASSERT_TRUE(window->files().write_report_to(path("report.html")));
+    EXPECT_TRUE(window->document().analysis().under_way.empty());
+    const auto* c = window->document().analysis().find_capture("minute");
+    ASSERT_NE(c, nullptr);
+    EXPECT_TRUE(c->decoding);
 }
 
 }  // namespace

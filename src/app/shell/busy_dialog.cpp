@@ -13,27 +13,33 @@
 #include <QVBoxLayout>
 #include <QtConcurrentRun>
 
+#include "app/shell/document.hpp"
+
 namespace grayrelic::app {
 namespace {
 
 constexpr int patience_ms = 500;
 
-}  // namespace
+/// What is waited for. `over` is asked for every time that something happens and every 20 ms.
+struct Waiting {
+    std::function<bool()> over;
+    std::function<double()> fraction;
+    std::function<void()> cancel;
+};
 
-void run_with_progress(QWidget* window, const QString& what, const std::function<void(Progress&)>& work) {
-    Progress progress;
-    QEventLoop loop;
-    QFutureWatcher<void> watcher;
-    QObject::connect(&watcher, &QFutureWatcher<void>::finished, &loop, &QEventLoop::quit);
-    watcher.setFuture(QtConcurrent::run([&] { work(progress); }));
-
+void wait(QWidget* window, const QString& what, QEventLoop& loop, const Waiting& waiting) {
+    QTimer look;
+    QObject::connect(&look, &QTimer::timeout, &loop, [&] {
+        if (waiting.over()) loop.quit();
+    });
+    look.start(20);
     // Nothing can be started meanwhile: first because input waits, then because the dialog takes it.
     QTimer patience;
     patience.setSingleShot(true);
     QObject::connect(&patience, &QTimer::timeout, &loop, &QEventLoop::quit);
     patience.start(patience_ms);
     loop.exec(QEventLoop::ExcludeUserInputEvents);
-    if (watcher.isFinished()) return;
+    if (waiting.over()) return;
 
     QDialog dialog(window);
     dialog.setObjectName(QStringLiteral("busy"));
@@ -50,14 +56,39 @@ void run_with_progress(QWidget* window, const QString& what, const std::function
     layout->addWidget(label);
     layout->addWidget(bar);
     layout->addWidget(cancel, 0, Qt::AlignRight);
-    QObject::connect(cancel, &QPushButton::clicked, &dialog, [&] { progress.cancel(); });
-    QObject::connect(&dialog, &QDialog::rejected, &dialog, [&] { progress.cancel(); });
+    QObject::connect(cancel, &QPushButton::clicked, &dialog, waiting.cancel);
+    QObject::connect(&dialog, &QDialog::rejected, &dialog, waiting.cancel);
     QTimer tick;
     QObject::connect(&tick, &QTimer::timeout, &dialog,
-                     [&] { bar->setValue(static_cast<int>(progress.fraction() * 1000)); });
+                     [&] { bar->setValue(static_cast<int>(waiting.fraction() * 1000)); });
     tick.start(50);
     dialog.show();
-    while (!watcher.isFinished()) loop.exec();
+    while (!waiting.over()) loop.exec();
+}
+
+}  // namespace
+
+void run_with_progress(QWidget* window, const QString& what, const std::function<void(Progress&)>& work) {
+    Progress progress;
+    QEventLoop loop;
+    QFutureWatcher<void> watcher;
+    QObject::connect(&watcher, &QFutureWatcher<void>::finished, &loop, &QEventLoop::quit);
+    watcher.setFuture(QtConcurrent::run([&] { work(progress); }));
+    wait(window, what, loop,
+         {[&] { return watcher.isFinished(); }, [&] { return progress.fraction(); },
+          [&] { progress.cancel(); }});
+}
+
+bool wait_for_analysis(QWidget* window, const QString& what, Document& document) {
+    QEventLoop loop;
+    bool given_up = false;
+    double fraction = 0;
+    document.resume_analysis();
+    QObject::connect(&document, &Document::progressed, &loop, [&](double f) { fraction = f; });
+    wait(window, what, loop,
+         {[&] { return given_up || document.is_current(); }, [&] { return fraction; },
+          [&] { given_up = true; }});
+    return !given_up;
 }
 
 }  // namespace grayrelic::app

@@ -13,7 +13,13 @@ class QWidget;
 
 namespace grayrelic::app {
 
+class Document;
+
 /// Returns when the work has ended; it sees a cancel in its Progress and must leave nothing half-done.
 void run_with_progress(QWidget* window, const QString& what, const std::function<void(Progress&)>& work);
+
+/// Returns when the analysis belongs to the dossier as it is now, taken up again where it was stopped; false
+/// when the person would not wait (the analysis then goes on). Figures that views ask for are not waited for.
+[[nodiscard]] bool wait_for_analysis(QWidget* window, const QString& what, Document& document);
 
 }  // namespace grayrelic::app

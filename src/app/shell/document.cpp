@@ -155,6 +155,10 @@ void Document::cancel_analysis() {
     analysis_->memory->cancel();
 }
 
+void Document::resume_analysis() {
+    if (stopped_ && !running_) start_analysis();
+}
+
 /// What a closed dossier's analysis still computes is stopped, and waited for beside the window.
 void Document::retire(std::shared_ptr<const Analysis> old) {
     if (!old) return;

@@ -45,6 +45,7 @@ class Document : public QObject {
     /// After a save: the value as saved, and where.
     void saved(Dossier as_saved, std::filesystem::path folder);
     void cancel_analysis();
+    void resume_analysis();  ///< takes up what the person cancelled
     /// For tests and for pictures: returns when nothing is left to compute.
     void wait_until_current();
 

@@ -318,7 +318,7 @@ void FileFlow::write_report() {
 }
 
 bool FileFlow::write_report_to(const QString& path) {
-    document_.wait_until_current();
+    if (!wait_for_analysis(window_, tr("Computing what the report says"), document_)) return false;
     Status written;
     run_with_progress(window_, tr("Writing the report"), [&](Progress& progress) {
         const auto html = html_report(document_.analysis(), progress);

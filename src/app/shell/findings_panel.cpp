@@ -109,14 +109,13 @@ FindingsPanel::FindingsPanel(QWidget* parent) : QWidget(parent) {
 }
 
 void FindingsPanel::show_findings(const Findings& findings, const QString& stage, bool more_to_come) {
-    const bool same = stage == stage_ &&
-                      std::equal(findings.begin(), findings.end(), findings_.begin(), findings_.end(),
-                                 [](const Finding& a, const Finding& b) {
-                                     return a.severity == b.severity && a.stage == b.stage &&
-                                            a.subject == b.subject && a.says == b.says && a.why == b.why &&
-                                            a.todo == b.todo && a.place.kind == b.place.kind &&
-                                            a.place.id == b.place.id && a.place.at_s == b.place.at_s;
-                                 });
+    const bool same = stage == stage_ && std::equal(findings.begin(), findings.end(), findings_.begin(),
+                                                    findings_.end(), [](const Finding& a, const Finding& b) {
+                                                        return a.severity == b.severity &&
+                                                               a.stage == b.stage && a.subject == b.subject &&
+                                                               a.says == b.says && a.why == b.why &&
+                                                               a.todo == b.todo && a.place == b.place;
+                                                    });
     findings_ = findings;
     stage_ = stage;
     more_to_come_ = more_to_come;

@@ -7,6 +7,7 @@
 #include <string_view>
 #include <vector>
 
+#include "core/base/time.hpp"
 #include "core/base/verdict.hpp"
 
 namespace grayrelic {
@@ -16,9 +17,10 @@ enum class Severity { stop, doubt, note };
 
 /// Where a finding leads: a stage and a thing in it.
 struct FindingPlace {
-    std::string kind;  ///< "pin", "capture", "option", "look", "interval"
-    std::string id;    ///< "J1/6", "minute", "firmware"; may be empty
-    double at_s = -1;  ///< a moment in a capture, or below 0
+    std::string kind;          ///< "pin", "capture", "option", "look", "interval"
+    std::string id;            ///< "J1/6", "minute", "firmware"; may be empty
+    std::optional<Time> at{};  ///< a moment in a capture
+    bool operator==(const FindingPlace&) const = default;
 };
 
 struct Finding {

@@ -26,7 +26,7 @@ void check_look(const Analysis& a, Findings& out) {
     if (!look || !trigger) return;
     Finding f{
         "rests-on-assumed", Severity::doubt, "timing", "host look", "The host's look is assumed", "", "",
-        {"look", "", -1}};
+        {"look", ""}};
     f.why = fmt::format("Taken as {} after {}", show_look(*look), show_edge(*trigger));
     if (const auto least = a.timing->least_allowed) f.why += fmt::format(", {} at the least", print(*least));
     f.why += "; a capture can't show it.";
@@ -62,7 +62,7 @@ void check_assumed(const Analysis& a, Findings& out) {
              fmt::format("{} rests on {}", o->option.name, n == 1 ? "an assumed number" : "assumed numbers"),
              names + ".",
              "Take them from the part's data sheet at the supply used, or measure them.",
-             {"option", o->option.id, -1}});
+             {"option", o->option.id}});
     }
     for (const auto& figure : a.timing->contract) {
         const auto& i = figure->interval;
@@ -75,7 +75,7 @@ void check_assumed(const Analysis& a, Findings& out) {
                        fmt::format("{} is assumed", i.name),
                        i.capture.empty() ? "Entered by hand." : "Its meaning can't be seen in the capture.",
                        "Measure it from a capture, or name its source.",
-                       {"interval", i.id, -1}});
+                       {"interval", i.id}});
     }
 }
 

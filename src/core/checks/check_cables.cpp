@@ -24,7 +24,7 @@ void check_wires(const Cable& cable, const CableView& view, const DataLibrary& d
                                    view.b.port->id, w.meeting.why),
                        w.two_outputs ? "Cross the pair: each output belongs to the other's input."
                                      : "Lead this wire elsewhere, or leave it out.",
-                       {"cable", cable.id, -1}});
+                       {"cable", cable.id}});
     }
 }
 
@@ -40,7 +40,7 @@ void check_lay(const Cable& cable, const CableView& view, Findings& out) {
                        same_half ? "Both ends are of the same gender and joined place by place."
                                  : "Its wires go place by place, as seen from the two faces.",
                        "Wire it number by number, or turn one connector to the other side of the ribbon.",
-                       {"cable", cable.id, -1}});
+                       {"cable", cable.id}});
 }
 
 void check_numbers(const Cable& cable, const CableView& view, Findings& out) {
@@ -59,7 +59,7 @@ void check_numbers(const Cable& cable, const CableView& view, Findings& out) {
                        fmt::format("{}: wires to contacts that are not there", cable.name),
                        strangers + ".",
                        "Correct the numbers, or the connectors of its ends.",
-                       {"cable", cable.id, -1}});
+                       {"cable", cable.id}});
 }
 
 }  // namespace
@@ -76,7 +76,7 @@ void check_cables(const Analysis& a, Findings& out) {
                            fmt::format("{}: an end is not known", cable.name),
                            fmt::format("Found {}, expected {}.", view.error().found, view.error().expected),
                            "Choose the connector or the port of each end.",
-                           {"cable", cable.id, -1}});
+                           {"cable", cable.id}});
             continue;
         }
         check_wires(cable, *view, *a.data, out);

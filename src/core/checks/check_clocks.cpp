@@ -19,7 +19,7 @@ void check_clocks(const Analysis& a, Findings& out) {
                            std::move(says),
                            std::move(why),
                            std::move(todo),
-                           {"clock", s.id, -1}});
+                           {"clock", s.id}});
         };
         if (!c->problem.empty()) {
             add(Severity::doubt, s.name + " can't be explained", c->problem + ".",

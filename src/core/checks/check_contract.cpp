@@ -38,7 +38,7 @@ void other_captures(const Analysis& a, Findings& out) {
                                        limits.least ? print(*limits.least) : "any",
                                        limits.most ? print(*limits.most) : "any", print(count.second)),
                            "Measure the interval from this capture too, or find out what is wrong in it.",
-                           {"interval", id, count.second.seconds()}});
+                           {"interval", id, count.second}});
         }
     }
 }
@@ -60,14 +60,14 @@ void check_contract(const Analysis& a, Findings& out) {
                            fmt::format("{} leaves no room", i.name),
                            fmt::format("Its guard band of {} is wider than the interval.", print(*i.guard)),
                            "Make the guard band smaller.",
-                           {"interval", i.id, -1}});
+                           {"interval", i.id}});
     }
 }
 
 void check_golden(const Analysis& a, Findings& out) {
     for (const auto& g : a.timing->golden) {
-        Finding f{"replica-differs",         Severity::doubt, "timing", "replica " + g->pair.id, "", "", "",
-                  {"golden", g->pair.id, -1}};
+        Finding f{"replica-differs",     Severity::doubt, "timing", "replica " + g->pair.id, "", "", "",
+                  {"golden", g->pair.id}};
         const auto* replica = a.find_capture(g->pair.replica);
         const auto title = replica == nullptr ? g->pair.replica : replica->ref.title;
         if (!g->result) {
@@ -90,7 +90,7 @@ void check_golden(const Analysis& a, Findings& out) {
         f.todo = r.verdict == Verdict::stop
                      ? "Bring what breaks the contract within it before the replica meets the host."
                      : "See whether the host minds; if not, raise the tolerance and say why.";
-        if (r.edges.first_difference) f.place.at_s = r.edges.first_difference->seconds();
+        if (r.edges.first_difference) f.place.at = *r.edges.first_difference;
         out.push_back(std::move(f));
     }
 }

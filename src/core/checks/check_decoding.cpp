@@ -30,15 +30,15 @@ void check_lengths(const CaptureAnalysis& c, Findings& out) {
                    fmt::format("{}: {} have {} bits, the first other one has {}.", c.ref.title,
                                plural(usual->second, "word", "words"), usual->first, odd->levels.size()),
                    "See whether the host polls in two ways, or a clock edge was missed.",
-                   {"capture", c.ref.id, odd->start.seconds()}});
+                   {"capture", c.ref.id, odd->start}});
 }
 
 }  // namespace
 
 void check_decoding(const Analysis& a, Findings& out) {
     for (const auto& c : a.listen->captures) {
-        Finding f{"decode-errors",           Severity::doubt, "listen", "capture " + c->ref.id, "", "", "",
-                  {"capture", c->ref.id, -1}};
+        Finding f{"decode-errors",       Severity::doubt, "listen", "capture " + c->ref.id, "", "", "",
+                  {"capture", c->ref.id}};
         if (!c->decode_problem.empty()) {
             f.says = fmt::format("{} can't be decoded", c->ref.title);
             f.why = c->decode_problem;
@@ -64,7 +64,7 @@ void check_decoding(const Analysis& a, Findings& out) {
             f.says = fmt::format("{} in {} read with errors", plural(bad, "word", "words"), c->ref.title);
             f.why = fmt::format("Of {}: {}.", print_count(static_cast<long long>(d.frames.size())), kinds);
             f.todo = "Look at the first one; check edge, latch level and number of bits.";
-            f.place.at_s = first->start.seconds();
+            f.place.at = first->start;
             out.push_back(std::move(f));
         } else {
             check_lengths(*c, out);

@@ -23,7 +23,7 @@ void check_donors(const Analysis& a, Findings& out) {
                            fmt::format("{} is dead", d.part),
                            "Its verdict says so.",
                            fmt::format("Find another for {}.", d.to.empty() ? "its place" : d.to),
-                           {"donor", d.id, -1}});
+                           {"donor", d.id}});
         // The transfer itself is one more.
         else if (d.heat_cycles + 1 > limit)
             out.push_back({"donor-heat",
@@ -34,7 +34,7 @@ void check_donors(const Analysis& a, Findings& out) {
                            fmt::format("{} so far and one to come; given are {}.",
                                        plural(d.heat_cycles, "time", "times"), limit),
                            "Fit a socket for it, and spare it the iron.",
-                           {"donor", d.id, -1}});
+                           {"donor", d.id}});
         else if (d.verdict.empty() || d.verdict == "doubtful")
             out.push_back({"donor-unsettled",
                            Severity::note,
@@ -43,7 +43,7 @@ void check_donors(const Analysis& a, Findings& out) {
                            fmt::format("{} is not known to work", d.part),
                            d.condition.empty() ? "Nobody has tested it yet." : d.condition + ".",
                            "Test it in the donor board before it comes out.",
-                           {"donor", d.id, -1}});
+                           {"donor", d.id}});
         for (const auto& o : donors)
             if (&o != &d && d.order > 0 && o.order == d.order && o.id > d.id)
                 out.push_back({"donor-order",
@@ -53,7 +53,7 @@ void check_donors(const Analysis& a, Findings& out) {
                                fmt::format("{} and {} have the same place in the order", d.part, o.part),
                                fmt::format("Both are number {}.", d.order),
                                "Give each its own.",
-                               {"donor", d.id, -1}});
+                               {"donor", d.id}});
     }
 }
 

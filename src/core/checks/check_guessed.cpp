@@ -20,7 +20,7 @@ void check_guessed(const Analysis& a, Findings& out) {
                            fmt::format("{} does not say all", c->ref.title),
                            remarks[i].says + ".",
                            "Compare one pulse with what is known, or state it in the file's heading.",
-                           {"capture", c->ref.id, -1}});
+                           {"capture", c->ref.id}});
     }
 }
 

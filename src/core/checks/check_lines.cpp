@@ -53,7 +53,7 @@ class Lines {
                         std::move(says),
                         std::move(why),
                         std::move(todo),
-                        {"capture", c_.ref.id, at.seconds()}});
+                        {"capture", c_.ref.id, at}});
     }
 
     void chatter(const LineHealth& h) {

@@ -37,7 +37,7 @@ void check_own(const WrongWays& w, Findings& out) {
                    fmt::format("{} can be destroyed by plugging: no key", port.id),
                    ways + ". " + why,
                    help.empty() ? "Mark both halves, and plug with the power off." : help.front().says,
-                   {"wrong-ways", port.id, -1}});
+                   {"wrong-ways", port.id}});
 }
 
 void check_pair(const Port& a, const Connector& ca, const Port& b, const Connector& cb,
@@ -53,7 +53,7 @@ void check_pair(const Port& a, const Connector& ca, const Port& b, const Connect
                        fmt::format("What belongs into {} also fits {}", b.id, a.id),
                        first_stop(c),
                        "Mark the ports, or give one of the cables another shell.",
-                       {"wrong-ways", a.id, -1}});
+                       {"wrong-ways", a.id}});
     }
 }
 

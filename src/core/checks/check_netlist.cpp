@@ -36,7 +36,7 @@ void add(const Analysis& a, Findings& out, const char* id, std::string says, std
                    std::move(says),
                    std::move(why),
                    std::move(todo),
-                   {"difference", place, -1}});
+                   {"difference", place}});
 }
 
 std::string list(const std::vector<std::string>& words, std::size_t most = 4) {
@@ -93,7 +93,7 @@ void check_netlist(const Analysis& a, Findings& out) {
                          plural(c.same, "net does", "nets")),
              fmt::format("Go on probing: about {} probes are left.",
                          print_count(static_cast<long long>(a.trace->plan.remaining))),
-             {"probe", {}, -1}});
+             {"probe", {}}});
     if (!c.extra.empty() || !c.missing.empty()) {
         std::vector<std::string> names;
         for (const auto& p : c.missing) names.push_back(p.point);
@@ -107,7 +107,7 @@ void check_netlist(const Analysis& a, Findings& out) {
                                        reference->name),
                            fmt::format("No part or reading has {}.", list(names)),
                            "Add the parts that are missing here.",
-                           {"difference", names.front(), -1}});
+                           {"difference", names.front()}});
     }
 }
 

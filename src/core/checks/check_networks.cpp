@@ -13,7 +13,7 @@ void replay(const Analysis& a, const OptionAnalysis& o, Findings& out) {
     const auto& r = *o.network;
     const auto* net = a.timing->find_network(o.option.network);
     const auto severity = o.chosen ? Severity::doubt : Severity::note;
-    const auto add = [&](std::string says, std::string why, std::string todo, double at_s) {
+    const auto add = [&](std::string says, std::string why, std::string todo, std::optional<Time> at) {
         out.push_back({"network-replay",
                        severity,
                        "timing",
@@ -21,15 +21,14 @@ void replay(const Analysis& a, const OptionAnalysis& o, Findings& out) {
                        std::move(says),
                        std::move(why),
                        std::move(todo),
-                       {"option", o.option.id, at_s}});
+                       {"option", o.option.id, at}});
     };
     if (r.differ > 0)
         add(fmt::format("{} answers otherwise than the original", o.option.name),
             fmt::format("At {} of {} looks {} has another level{}.", print_count(r.differ),
                         print_count(r.compared), r.answer,
                         r.first_difference ? ", first at " + print(*r.first_difference) : ""),
-            "Check which input stands for which bit, and the inversions on the way.",
-            r.first_difference ? r.first_difference->seconds() : -1);
+            "Check which input stands for which bit, and the inversions on the way.", r.first_difference);
     if (!r.faults.empty()) {
         const auto& f = r.faults.front();
         const auto& part = net->network.parts[static_cast<std::size_t>(f.part)];
@@ -44,16 +43,16 @@ void replay(const Analysis& a, const OptionAnalysis& o, Findings& out) {
                     ? fmt::format("; {} such",
                                   r.faults.size() >= 1000 ? "1000 or more" : std::to_string(r.faults.size()))
                     : ""),
-            "Use a faster family, or let the data stand earlier.", f.at.seconds());
+            "Use a faster family, or let the data stand earlier.", f.at);
     }
     if (!r.clashes.empty())
         add(fmt::format("{}: two outputs drive {}", o.option.name,
                         net->network.net_name(r.clashes.front().net)),
             fmt::format("First at {}.", print(r.clashes.front().at)),
-            "Enable one after the other has let go.", r.clashes.front().at.seconds());
+            "Enable one after the other has let go.", r.clashes.front().at);
     if (!r.stopped.empty())
         add(fmt::format("{}: the simulation was ended", o.option.name), r.stopped + ".",
-            "Break the loop with storage.", -1);
+            "Break the loop with storage.", std::nullopt);
 }
 
 }  // namespace
@@ -76,7 +75,7 @@ void check_networks(const Analysis& a, Findings& out) {
                        fmt::format("Line {}: {}{}.", first->line, first->says,
                                    fatal + loose > 1 ? fmt::format("; {} more", fatal + loose - 1) : ""),
                        fmt::format("Expected {}.", first->expected),
-                       {"network", n->source.id, -1}});
+                       {"network", n->source.id}});
     }
     for (const auto& o : a.timing->options)
         if (o->network) replay(a, *o, out);

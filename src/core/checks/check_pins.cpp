@@ -32,7 +32,7 @@ std::string role_of(const CaptureRef& c, const std::string& signal) {
 }
 
 void judge_pin(const Port& port, const Pin& pin, const Use& use, Findings& out) {
-    const FindingPlace place{"pin", port.id + "/" + pin.number, -1};
+    const FindingPlace place{"pin", port.id + "/" + pin.number};
     const auto subject = fmt::format("pin {}/{}", port.id, pin.number);
     std::string missing;
     if (pin.name.value.empty()) missing = "name";
@@ -85,7 +85,7 @@ void check_pins(const Analysis& a, Findings& out) {
                            fmt::format("Signals of {} are tied to no pin", c->ref.title),
                            untied + ".",
                            "Say which pin each one is, so that its driver is known.",
-                           {"capture", c->ref.id, -1}});
+                           {"capture", c->ref.id}});
     }
     for (const auto& [key, use] : uses) {
         const auto* port = a.dossier.find_port(key.first);
@@ -102,7 +102,7 @@ void check_pins(const Analysis& a, Findings& out) {
                                    key.second),
                        fmt::format("{} in {} is tied to it.", use.signal, use.capture),
                        "Add the pin, or correct the tie.",
-                       {"pin", key.first + "/" + key.second, -1}});
+                       {"pin", key.first + "/" + key.second}});
     }
 }
 

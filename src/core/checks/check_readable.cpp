@@ -18,7 +18,7 @@ void check_readable(const Analysis& a, Findings& out) {
                            fmt::format("{} can't be read", c->ref.title),
                            c->problem + ".",
                            "Mend or replace the file, or remove the capture.",
-                           {"capture", c->ref.id, -1}});
+                           {"capture", c->ref.id}});
     for (const auto& f : a.timing->contract)
         if (!f->problem.empty())
             out.push_back({"capture-unreadable",
@@ -28,7 +28,7 @@ void check_readable(const Analysis& a, Findings& out) {
                            fmt::format("{} has no figure", f->interval.name),
                            f->problem + ".",
                            "Choose another capture or other edges.",
-                           {"interval", f->interval.id, -1}});
+                           {"interval", f->interval.id}});
 }
 
 }  // namespace grayrelic

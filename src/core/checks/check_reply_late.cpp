@@ -27,7 +27,7 @@ void check_reply_late(const Analysis& a, Findings& out) {
         f.id = "reply-late";
         f.stage = "timing";
         f.subject = "option " + o->option.id;
-        f.place = {"option", o->option.id, -1};
+        f.place = {"option", o->option.id};
         if (!o->summary) {
             if (!o->chosen) continue;
             f.severity = Severity::doubt;
@@ -57,7 +57,7 @@ void check_reply_late(const Analysis& a, Findings& out) {
             f.why += fmt::format("; smallest margin {}", print(*s.worst_margin));
         f.why += ".";
         f.todo = remedy(a, *o);
-        if (s.worst && a.timing->tasks) f.place.at_s = (*a.timing->tasks)[*s.worst].trigger.seconds();
+        if (s.worst && a.timing->tasks) f.place.at = (*a.timing->tasks)[*s.worst].trigger;
         out.push_back(std::move(f));
     }
     if (a.timing->options.empty() || !a.dossier.timing->chosen.empty()) return;
@@ -68,7 +68,7 @@ void check_reply_late(const Analysis& a, Findings& out) {
                    "No option is chosen",
                    fmt::format("{} ways to build the reply are described.", a.timing->options.size()),
                    "Choose one; only its failures then count.",
-                   {"option", a.timing->options.front()->option.id, -1}});
+                   {"option", a.timing->options.front()->option.id}});
 }
 
 }  // namespace grayrelic

@@ -47,7 +47,7 @@ void check_sampling(const Analysis& a, Findings& out) {
                       fmt::format("{} was sampled too slowly", c->ref.title),
                       "",
                       "",
-                      {"capture", c->ref.id, worst->at.seconds()}};
+                      {"capture", c->ref.id, worst->at}};
             f.why = fmt::format(
                 "{}: pulses down to {} are {:.1f} samples at {}; three are needed. Edges are uncertain by "
                 "{}.",
@@ -67,7 +67,7 @@ void check_sampling(const Analysis& a, Findings& out) {
                  fmt::format("In {}, under three samples at {}: glitches, or pulses too short to measure.",
                              c->ref.title, rate(period)),
                  "Look at one; a filter or a faster capture tells which.",
-                 {"capture", c->ref.id, first_glitch->at.seconds()}});
+                 {"capture", c->ref.id, first_glitch->at}});
     }
     for (const auto& figure : a.timing->contract) {
         if (figure->n == 0 || !figure->max || figure->interval.kind != IntervalKind::response) continue;
@@ -79,7 +79,7 @@ void check_sampling(const Analysis& a, Findings& out) {
                        fmt::format("{} is shorter than the sampling can tell", figure->interval.name),
                        fmt::format("At most {}, each ± {}.", print(*figure->max), print(figure->sampling)),
                        "Measure it from a faster capture.",
-                       {"interval", figure->interval.id, -1}});
+                       {"interval", figure->interval.id}});
     }
 }
 

@@ -30,7 +30,7 @@ void check_source(const Analysis& a, const Port& port, const PinSource& source, 
                           plural(c.contradict, "pin", "pins")),
               which + (shown > 4 ? " …" : "."),
               "Measure one of these pins; it decides which source is right.",
-              {"source", port.id + "/" + source.id, -1}};
+              {"source", port.id + "/" + source.id}};
     if (const auto& best = c.best(); best.kind != TableInterpretation::Kind::straight) {
         f.why +=
             fmt::format(" It would agree at {} of {} if it is {}.", best.matched, best.compared, best.how);
@@ -61,7 +61,7 @@ void check_assumed_facts(const Port& port, Findings& out) {
                    fmt::format("{} rests on {}", port.id, n == 1 ? "an assumed fact" : "assumed facts"),
                    names + ".",
                    "Measure it: what may be plugged in is judged by it.",
-                   {"port", port.id, -1}});
+                   {"port", port.id}});
 }
 
 }  // namespace

@@ -32,7 +32,7 @@ void check_limits(const Port& port, Findings& out) {
                                    pin.name.value.empty() ? pin.number : pin.name.value),
                        "How much current it may give is not known.",
                        "Find its fuse, its regulator or its documented limit before anything draws from it.",
-                       {"pin", port.id + "/" + pin.number, -1}});
+                       {"pin", port.id + "/" + pin.number}});
     }
 }
 
@@ -53,7 +53,7 @@ void check_grounds(const Port& port, Findings& out) {
              fmt::format("{} has no ground", port.id),
              fmt::format("{} recorded, none of them is ground.", plural(used, "pin is", "pins are")),
              "Find the ground first: beep against the shell, a shield or a regulator's middle leg.",
-             {"port", port.id, -1}});
+             {"port", port.id}});
     else if (grounds == 1 && signals > signals_per_ground)
         out.push_back({"ground-single",
                        Severity::note,
@@ -63,7 +63,7 @@ void check_grounds(const Port& port, Findings& out) {
                        fmt::format("More than {} signals share one return; edges disturb each other.",
                                    signals_per_ground),
                        "Keep the cable short, slow the edges, or look for a second ground.",
-                       {"port", port.id, -1}});
+                       {"port", port.id}});
 }
 
 bool is_sensitive(const Terminal& t, double rail) {
@@ -93,7 +93,7 @@ void check_neighbours(const Port& port, const Connector& c, const FamilyLibrary&
                  fmt::format("It endures {}; {} is one slipped probe or one whisker away.",
                              print_number(*t.limit_high, Unit::volt), print_number(*volts, Unit::volt)),
                  "Sleeve the solder cups, and probe them with insulated tips.",
-                 {"pin", port.id + "/" + pin.number, -1}});
+                 {"pin", port.id + "/" + pin.number}});
         }
     }
 }
@@ -111,7 +111,7 @@ void check_contacts(const Port& port, const Connector& c, Findings& out) {
                    fmt::format("{}: pins that {} does not have", port.id, c.name),
                    strangers + ".",
                    "Correct the numbers, or choose the connector's kind or numbering.",
-                   {"port", port.id, -1}});
+                   {"port", port.id}});
 }
 
 }  // namespace
@@ -130,7 +130,7 @@ void check_supply(const Analysis& a, Findings& out) {
                            fmt::format("{}: connector {} is not known", port.id, in_quotes(port.connector)),
                            "Its contacts can't be drawn, and no wrong way to plug it can be judged.",
                            "Choose one of the library, or add a data file for it.",
-                           {"port", port.id, -1}});
+                           {"port", port.id}});
             continue;
         }
         check_contacts(port, *connector, out);

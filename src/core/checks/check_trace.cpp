@@ -40,7 +40,7 @@ void check_contradictions(const Analysis& a, Findings& out) {
                        fmt::format("{} and {} are said both joined and apart", t.name(c.a), t.name(c.b)),
                        fmt::format("Readings {}.", because),
                        std::move(todo),
-                       {"reading", std::to_string(c.apart), -1}});
+                       {"reading", std::to_string(c.apart)}});
     }
     if (t.state.contradictions_in_all > most_listed)
         out.push_back({"readings-contradict",
@@ -50,7 +50,7 @@ void check_contradictions(const Analysis& a, Findings& out) {
                        fmt::format("{} more contradictions", t.state.contradictions_in_all - most_listed),
                        "The first ones are listed.",
                        "Settle those first; others often go with them.",
-                       {"reading", {}, -1}});
+                       {"reading", {}}});
 }
 
 void check_pinouts(const Analysis& a, Findings& out) {
@@ -76,7 +76,7 @@ void check_pinouts(const Analysis& a, Findings& out) {
                        i.says,
                        i.why,
                        todo,
-                       {"point", a.trace->name(i.points.front()), -1}});
+                       {"point", a.trace->name(i.points.front())}});
     }
     for (const auto& problem : a.trace->view->board.problems)
         out.push_back({"part-unknown",
@@ -86,7 +86,7 @@ void check_pinouts(const Analysis& a, Findings& out) {
                        "Something of the board can't be used",
                        problem + ".",
                        "Correct its name, or add a file to the parts folder.",
-                       {"part", problem.substr(0, problem.find(':')), -1}});
+                       {"part", problem.substr(0, problem.find(':'))}});
 }
 
 void check_scans(const Analysis& a, Findings& out) {
@@ -102,7 +102,7 @@ void check_scans(const Analysis& a, Findings& out) {
                            fmt::format("{} can't be used", s.title),
                            t.scan->problems[i] + ".",
                            "Bring the picture again, or mark two or more places whose position is known.",
-                           {"scan", s.id, -1}});
+                           {"scan", s.id}});
         else if (const auto& p = t.scan->placements[i]; p && p->residual_mm && *p->residual_mm > 0.25)
             out.push_back({"scan-residual",
                            Severity::doubt,
@@ -110,9 +110,9 @@ void check_scans(const Analysis& a, Findings& out) {
                            "scan " + s.id,
                            fmt::format("{} does not fit its references", s.title),
                            fmt::format("They disagree by {:.2f} mm, at worst {:.2f} mm at point {}.",
-                                       *p->residual_mm, *p->worst_mm, p->worst_reference + 1),
+                                       *p->residual_mm, *p->worst_mm, *p->worst_reference + 1),
                            "Check that point's millimetres, or scan the board flatter.",
-                           {"scan", s.id, -1}});
+                           {"scan", s.id}});
     }
     if (!t.scan->scanned) return;
     double unknown = 0;
@@ -128,7 +128,7 @@ void check_scans(const Analysis& a, Findings& out) {
                        fmt::format("{:.0f} mm² are charred or hidden; {} into it.", unknown,
                                    plural(touched, "net leads", "nets lead")),
                        "Probe the points around it; what the scans do not show there is not proven absent.",
-                       {"scan", {}, -1}});
+                       {"scan", {}}});
     }
     if (t.scan_against_ledger) {
         const auto differ = t.scan_against_ledger->split.size() + t.scan_against_ledger->joined.size();
@@ -144,7 +144,7 @@ void check_scans(const Analysis& a, Findings& out) {
                  fmt::format("The scans join what readings separate at {}.",
                              t.scan_against_ledger->split.front().net),
                  "Probe it again; a hair of copper or a scratch shows in the picture as what it is not.",
-                 {"scan", {}, -1}});
+                 {"scan", {}}});
     }
 }
 
@@ -166,7 +166,7 @@ void check_trace(const Analysis& a, Findings& out) {
                        fmt::format("{} on one reading alone", plural(joins, "join rests", "joins rest")),
                        "A slip there would not contradict anything.",
                        "Probe a second way around the nets that matter most.",
-                       {"reading", std::to_string(lonely.front().row), -1}});
+                       {"reading", std::to_string(lonely.front().row)}});
 }
 
 }  // namespace grayrelic

@@ -255,12 +255,12 @@ Result<Equivalence> compare_storage(const Network& first, const Network& second,
     StepMachine a(first), b(second);
     const auto names = free_inputs(first), outs = output_names(first);
     const auto input_place = [](const Network& n, const std::string& name) {
-        return static_cast<std::size_t>(n.nets[static_cast<std::size_t>(n.find_net(name))].input);
+        return static_cast<std::size_t>(*n.nets[static_cast<std::size_t>(*n.find_net(name))].input);
     };
     std::vector<std::pair<std::size_t, std::size_t>> inputs;
     for (const auto& n : names) inputs.emplace_back(input_place(first, n), input_place(second, n));
     std::vector<std::pair<int, int>> outputs;
-    for (const auto& n : outs) outputs.emplace_back(first.find_net(n), second.find_net(n));
+    for (const auto& n : outs) outputs.emplace_back(*first.find_net(n), *second.find_net(n));
     Equivalence e;
     const auto read_level = [](Level l) { return l == Level::open ? Level::unknown : l; };
     const auto odd_output = [&]() -> int {

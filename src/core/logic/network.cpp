@@ -59,15 +59,15 @@ class NetworkReader {
         if (out_.problems.size() < 1000)
             out_.problems.push_back({line, fatal, std::move(says), std::move(expected)});
     }
-    int net(std::string_view name, long line) {
+    std::optional<int> net(std::string_view name, long line) {
         if (const auto found = index_.find(std::string(name)); found != index_.end()) return found->second;
         if (!is_net_name(name)) {
             problem(line, in_quotes(name) + " as a net", "a name of letters, digits and _ / . [ ]");
-            return -1;
+            return std::nullopt;
         }
         if (out_.nets.size() >= most_nets) {
             problem(line, "too many nets", fmt::format("at most {}", most_nets));
-            return -1;
+            return std::nullopt;
         }
         LogicNet n;
         n.name = std::string(name);
@@ -78,14 +78,14 @@ class NetworkReader {
     }
     void excuse(std::string_view name, long line) {
         if (!is_net_name(name)) return;
-        if (const int n = net(name, line); n >= 0) out_.nets[static_cast<std::size_t>(n)].excused = true;
+        if (const auto n = net(name, line)) out_.nets[static_cast<std::size_t>(*n)].excused = true;
     }
     void read_line(long line, std::string_view text, bool goes_on) {
         if (goes_on) {
-            if (part_ < 0) return problem(line, in_quotes(text), "a part's line above the one that goes on");
+            if (!part_) return problem(line, in_quotes(text), "a part's line above the one that goes on");
             return read_pins(line, words_of(text));
         }
-        part_ = -1;
+        part_.reset();
         const auto colon = text.find(':');
         if (colon != std::string_view::npos)
             return read_part(line, text.substr(0, colon), text.substr(colon + 1));
@@ -100,16 +100,16 @@ class NetworkReader {
                 return problem(line, in_quotes(text),
                                pull ? "pull NET 0 or pull NET 1" : "output and at least one net");
             for (std::size_t i = 1; i < (pull ? 2 : words.size()); ++i) {
-                const int n = net(words[i], line);
-                if (n < 0) continue;
-                auto& item = out_.nets[static_cast<std::size_t>(n)];
+                const auto n = net(words[i], line);
+                if (!n) continue;
+                auto& item = out_.nets[static_cast<std::size_t>(*n)];
                 if (pull)
                     item.pull = words[2] == "1";
                 else if (item.output)
                     problem(line, in_quotes(words[i]) + " a second time", "each output once");
                 else {
                     item.output = true;
-                    out_.outputs.push_back(n);
+                    out_.outputs.push_back(*n);
                 }
             }
             return;
@@ -139,12 +139,13 @@ class NetworkReader {
         }
         if (words.size() < 2) return problem(line, in_quotes(text), "input and at least one net");
         for (std::size_t i = 1; i < words.size(); ++i) {
-            in.net = net(words[i], line);
-            if (in.net < 0) continue;
+            const auto n = net(words[i], line);
+            if (!n) continue;
+            in.net = *n;
             auto& item = out_.nets[static_cast<std::size_t>(in.net)];
             if (item.held)
                 problem(line, "the level " + item.name + " as an input", "a net's name");
-            else if (item.input >= 0)
+            else if (item.input)
                 problem(line, in_quotes(words[i]) + " a second time", "each input once");
             else {
                 item.input = static_cast<int>(out_.inputs.size());
@@ -180,8 +181,8 @@ class NetworkReader {
             problem(line, fmt::format("{} in family {}", part.logic->id, in_quotes(part.family)),
                     known.empty() ? "a part with delays in its data" : "one of " + known);
         }
-        part.inputs.assign(part.logic->inputs.size(), -1);
-        part.outputs.assign(part.logic->outputs.size(), -1);
+        part.inputs.assign(part.logic->inputs.size(), std::nullopt);
+        part.outputs.assign(part.logic->outputs.size(), std::nullopt);
         out_.parts.push_back(std::move(part));
         part_ = static_cast<int>(out_.parts.size()) - 1;
         read_pins(line, words_of(pins));
@@ -197,29 +198,29 @@ class NetworkReader {
         }
     }
     void join(long line, std::string_view pin, std::string_view name) {
-        auto& part = out_.parts[static_cast<std::size_t>(part_)];
+        auto& part = out_.parts[static_cast<std::size_t>(*part_)];
         const auto& inputs = part.logic->inputs;
         const auto in = std::find(inputs.begin(), inputs.end(), pin);
-        const int out = part.logic->output_index(pin);
-        if (in == inputs.end() && out < 0) {
+        const auto out = part.logic->output_index(pin);
+        if (in == inputs.end() && !out) {
             excuse(name, line);
             return problem(line, fmt::format("pin {} of {}", in_quotes(pin), part.logic->id),
                            "one of " + all_pins(*part.logic));
         }
-        const int n = net(name, line);
-        if (n < 0) return;
+        const auto n = net(name, line);
+        if (!n) return;
         // A pin may be both: that of a transceiver.
-        int* slots[] = {
+        PinNet* slots[] = {
             in == inputs.end() ? nullptr : &part.inputs[static_cast<std::size_t>(in - inputs.begin())],
-            out < 0 ? nullptr : &part.outputs[static_cast<std::size_t>(out)]};
+            out ? &part.outputs[static_cast<std::size_t>(*out)] : nullptr};
         for (auto* slot : slots) {
             if (slot == nullptr) continue;
-            if (*slot >= 0)
+            if (slot->has_value())
                 return problem(line, fmt::format("pin {} of {} a second time", in_quotes(pin), part.ref),
                                "each pin once");
             *slot = n;
         }
-        if (out >= 0) out_.nets[static_cast<std::size_t>(n)].drivers.emplace_back(part_, out);
+        if (out) out_.nets[static_cast<std::size_t>(*n)].drivers.emplace_back(*part_, *out);
     }
     static std::string all_pins(const PartLogic& logic) {
         std::string s;
@@ -230,7 +231,7 @@ class NetworkReader {
     const LogicLibrary& library_;
     Network out_;
     std::unordered_map<std::string, int> index_;
-    int part_ = -1;
+    std::optional<int> part_;  ///< the one whose pins are read
 };
 
 /// May this driver let go of its net?
@@ -252,17 +253,17 @@ void check_nets(Network& n) {
         for (const auto& [p, o] : net.drivers)
             names += (names.empty() ? "" : " and ") + n.parts[static_cast<std::size_t>(p)].ref + "." +
                      n.parts[static_cast<std::size_t>(p)].logic->outputs[static_cast<std::size_t>(o)].pin;
-        if ((net.input >= 0 || net.held) && !net.drivers.empty())
+        if ((net.input || net.held) && !net.drivers.empty())
             says(fmt::format("net {} is driven from outside and by {}", net.name, names), "one driver");
         else if (firm > 1 || (firm == 1 && net.drivers.size() > 1))
             says(fmt::format("net {} has two drivers: {}", net.name, names),
                  "one driver, or outputs that can let go");
-        else if (net.drivers.empty() && net.input < 0 && !net.held && !net.pull && !net.excused)
+        else if (net.drivers.empty() && !net.input && !net.held && !net.pull && !net.excused)
             says(fmt::format("nobody drives net {}", net.name), "an output, an input line or a pull");
     }
     for (const auto& p : n.parts)
         for (std::size_t i = 0; i < p.inputs.size(); ++i)
-            if (p.inputs[i] < 0) {
+            if (!p.inputs[i]) {
                 // Inputs of gates that are not used at all matter to the part's current, not to the result.
                 n.problems.push_back({p.line, false,
                                       fmt::format("input {} of {} is left open", p.logic->inputs[i], p.ref),
@@ -277,8 +278,9 @@ std::vector<int> gate_inputs(const NetworkPart& p, std::size_t output) {
     for (const auto* e : {&o.value, &o.enable})
         for (const auto& name : e->names()) {
             const auto it = std::find(p.logic->inputs.begin(), p.logic->inputs.end(), name);
-            if (it != p.logic->inputs.end())
-                nets.push_back(p.inputs[static_cast<std::size_t>(it - p.logic->inputs.begin())]);
+            if (it == p.logic->inputs.end()) continue;
+            if (const auto net = p.inputs[static_cast<std::size_t>(it - p.logic->inputs.begin())])
+                nets.push_back(*net);
         }
     return nets;
 }
@@ -288,7 +290,6 @@ class StageFinder {
   public:
     explicit StageFinder(const Network& n) : n_(n), state_(n.nets.size(), 0), stage_(n.nets.size(), 0) {}
     int stage(int net) {
-        if (net < 0) return 0;
         auto& s = state_[static_cast<std::size_t>(net)];
         if (s == 2) return stage_[static_cast<std::size_t>(net)];
         if (s == 1) {
@@ -322,10 +323,10 @@ bool Network::computable() const {
 bool Network::stores() const {
     return std::any_of(parts.begin(), parts.end(), [](const NetworkPart& p) { return p.logic->stores(); });
 }
-int Network::find_net(std::string_view name) const {
+std::optional<int> Network::find_net(std::string_view name) const {
     for (std::size_t i = 0; i < nets.size(); ++i)
         if (nets[i].name == name) return static_cast<int>(i);
-    return -1;
+    return std::nullopt;
 }
 
 Network read_network(std::string_view text, const LogicLibrary& library) {
@@ -337,7 +338,7 @@ Network read_network(std::string_view text, const LogicLibrary& library) {
     StageFinder finder(n);
     for (std::size_t i = 0; i < n.nets.size(); ++i) (void)finder.stage(static_cast<int>(i));
     if (!finder.loop().empty()) {
-        const auto& net = n.nets[static_cast<std::size_t>(n.find_net(finder.loop()))];
+        const auto& net = n.nets[static_cast<std::size_t>(*n.find_net(finder.loop()))];
         n.loop = net.name;
         n.problems.push_back({net.line, false, fmt::format("a loop of gates through net {}", net.name),
                               "storage as a part of its own, such as 74x74 or 74x373: a loop can be "
@@ -357,7 +358,7 @@ std::vector<int> stages_of(const Network& n) {
             for (const int in : gate_inputs(p, o)) s = std::max(s, finder.stage(in));
         // What is stored waits for its inputs all the same.
         if (p.logic->stores())
-            for (const int in : p.inputs) s = std::max(s, in < 0 ? 0 : finder.stage(in));
+            for (const auto in : p.inputs) s = std::max(s, in ? finder.stage(*in) : 0);
         out.push_back(s);
     }
     return out;
@@ -369,7 +370,7 @@ std::vector<SpareGates> spare_gates(const Network& n) {
         SpareGates s;
         s.part = static_cast<int>(i);
         for (std::size_t o = 0; o < n.parts[i].outputs.size(); ++o)
-            if (n.parts[i].outputs[o] < 0) s.unused.push_back(n.parts[i].logic->outputs[o].pin);
+            if (!n.parts[i].outputs[o]) s.unused.push_back(n.parts[i].logic->outputs[o].pin);
         if (!s.unused.empty()) out.push_back(std::move(s));
     }
     return out;

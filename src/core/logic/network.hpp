@@ -31,8 +31,11 @@ struct NetworkProblem {
     bool operator==(const NetworkProblem&) const = default;
 };
 
+/// The net that a pin is joined to; nothing while the pin is open.
+using PinNet = std::optional<int>;
+
 struct NetworkInput {
-    int net = -1;
+    int net = 0;
     enum class From { signal, level, bit } from = From::signal;
     bool level = false;
     int bit = 0;  ///< from 1
@@ -43,15 +46,15 @@ struct NetworkPart {
     const PartLogic* logic = nullptr;  ///< owned by the library, which must outlive the network
     std::string family;
     const PartDelays* delays = nullptr;  ///< null when the family is not in the part's data
-    std::vector<int> inputs;             ///< net of each of logic->inputs, -1 for open
-    std::vector<int> outputs;            ///< net of each of logic->outputs, -1 for open
+    std::vector<PinNet> inputs;          ///< of each of logic->inputs
+    std::vector<PinNet> outputs;         ///< of each of logic->outputs
     long line = 0;
 };
 
 struct LogicNet {
     std::string name;
     std::vector<std::pair<int, int>> drivers;  ///< part and its output
-    int input = -1;                            ///< index into inputs, when driven from outside
+    std::optional<int> input;                  ///< index into inputs, when driven from outside
     std::optional<bool> held;                  ///< the nets 0 and 1
     std::optional<bool> pull;
     bool output = false;
@@ -68,7 +71,7 @@ struct Network {
     std::string loop;                       ///< a net in a loop of gates; empty for none
     [[nodiscard]] bool computable() const;  ///< no fatal problem
     [[nodiscard]] bool stores() const;
-    [[nodiscard]] int find_net(std::string_view name) const;  ///< -1 for none
+    [[nodiscard]] std::optional<int> find_net(std::string_view name) const;
     [[nodiscard]] const std::string& net_name(int net) const {
         return nets[static_cast<std::size_t>(net)].name;
     }
@@ -85,7 +88,7 @@ struct Network {
 
 /// Packages and how much of them is used: "U1 74x00: 2 of 4 outputs used".
 struct SpareGates {
-    int part = -1;
+    int part = 0;
     std::vector<std::string> unused;  ///< output pins
 };
 [[nodiscard]] std::vector<SpareGates> spare_gates(const Network& network);

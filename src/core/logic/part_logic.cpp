@@ -158,10 +158,10 @@ const PartDelays* PartLogic::find_delays(std::string_view family) const {
     return nullptr;
 }
 
-int PartLogic::output_index(std::string_view pin) const {
+std::optional<int> PartLogic::output_index(std::string_view pin) const {
     for (std::size_t i = 0; i < outputs.size(); ++i)
         if (outputs[i].pin == pin) return static_cast<int>(i);
-    return -1;
+    return std::nullopt;
 }
 
 Result<PartLogic> part_logic(const PartType& part) {

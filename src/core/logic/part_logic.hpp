@@ -64,7 +64,7 @@ struct PartLogic {
     std::vector<PartRule> rules;
     std::vector<PartDelays> delays;
     [[nodiscard]] const PartDelays* find_delays(std::string_view family) const;
-    [[nodiscard]] int output_index(std::string_view pin) const;  ///< -1 for none
+    [[nodiscard]] std::optional<int> output_index(std::string_view pin) const;
     [[nodiscard]] bool stores() const { return !bits.empty(); }
 };
 

@@ -32,7 +32,7 @@ struct LevelChange {
 /// What one input does: its level from the start, and changes in strictly increasing order after it; those of
 /// a waveform where there is one, read in their place.
 struct Stimulus {
-    int net = -1;
+    int net = 0;
     Level first = Level::unknown;
     std::vector<LevelChange> changes;
     const DigitalWaveform* waveform = nullptr;  ///< must outlive the simulation
@@ -46,7 +46,7 @@ struct Stimulus {
 
 struct TimingFault {
     enum class Kind { setup, hold, width } kind = Kind::setup;
-    int part = -1;
+    int part = 0;
     std::string pin;
     Time at, had, needed;
 };
@@ -54,7 +54,7 @@ struct TimingFault {
 
 /// Two outputs that drove one net to opposite levels.
 struct Clash {
-    int net = -1;
+    int net = 0;
     Time at;
 };
 

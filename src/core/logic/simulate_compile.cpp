@@ -93,8 +93,8 @@ Bound CompiledNetwork::bind(const Expression& value, const Expression* enable, c
         const auto& inputs = part.logic->inputs;
         const auto it = std::find(inputs.begin(), inputs.end(), name);
         if (it != inputs.end()) {
-            const int net = part.inputs[static_cast<std::size_t>(it - inputs.begin())];
-            b.sources.push_back({net < 0 ? &open_ : &level_[size(net)]});
+            const auto net = part.inputs[static_cast<std::size_t>(it - inputs.begin())];
+            b.sources.push_back({net ? &level_[size(*net)] : &open_});
         } else {
             const auto bit = std::find(part.logic->bits.begin(), part.logic->bits.end(), name);
             b.sources.push_back({&store->bits[static_cast<std::size_t>(bit - part.logic->bits.begin())]});
@@ -120,7 +120,7 @@ CompiledNetwork::CompiledNetwork(const Network& network, const SimulationOptions
     stores_.reserve(stores);
     for (std::size_t i = 0; i < n_.parts.size(); ++i) build_part(static_cast<int>(i));
     for (std::size_t g = 0; g < gates_.size(); ++g)
-        if (gates_[g].net >= 0) drivers_[size(gates_[g].net)].push_back(static_cast<int>(g));
+        drivers_[size(gates_[g].net)].push_back(static_cast<int>(g));
 }
 
 void CompiledNetwork::build_part(int index) {
@@ -164,16 +164,16 @@ void CompiledNetwork::build_part(int index) {
         store->last_edge.assign(store->rules.size(), never);
         note_pins(*store, logic);
         for (std::size_t pin = 0; pin < part.inputs.size(); ++pin)
-            if (part.inputs[pin] >= 0)
-                fan_stores_[size(part.inputs[pin])].push_back({static_cast<int>(stores_.size()) - 1,
-                                                               use_of(logic, static_cast<int>(pin)),
-                                                               static_cast<int>(pin)});
+            if (part.inputs[pin])
+                fan_stores_[size(*part.inputs[pin])].push_back({static_cast<int>(stores_.size()) - 1,
+                                                                use_of(logic, static_cast<int>(pin)),
+                                                                static_cast<int>(pin)});
         store->last_touch = never;
     }
     for (std::size_t o = 0; o < logic.outputs.size(); ++o) {
         Gate g;
-        g.net = part.outputs[o];
-        if (g.net < 0) continue;
+        if (!part.outputs[o]) continue;  // nothing is kept of an open output
+        g.net = *part.outputs[o];
         const auto& output = logic.outputs[o];
         g.bound = bind(output.value, &output.enable, part, store);
         g.delay = output.stored ? part.delays->storage[corner] : part.delays->gates[corner];
@@ -182,8 +182,8 @@ void CompiledNetwork::build_part(int index) {
             for (const auto& name : e->names()) {
                 const auto it = std::find(logic.inputs.begin(), logic.inputs.end(), name);
                 if (it == logic.inputs.end()) continue;
-                const int net = part.inputs[static_cast<std::size_t>(it - logic.inputs.begin())];
-                if (net >= 0) add_once(fan_gates_[size(net)], gate);
+                const auto net = part.inputs[static_cast<std::size_t>(it - logic.inputs.begin())];
+                if (net) add_once(fan_gates_[size(*net)], gate);
             }
         if (output.stored) store->outputs.push_back({gate, bits_read(logic, output)});
         gates_.push_back(std::move(g));

@@ -79,7 +79,7 @@ struct Bound {
 
 struct Gate {
     Bound bound;
-    int net = -1;  ///< -1: an open output, nothing is kept of it
+    int net = 0;
     Delay delay;
     Level out = Level::unknown;
     Level pending_level = Level::unknown;

@@ -26,8 +26,8 @@ void Engine::start(const std::vector<Stimulus>& stimuli, Time begin) {
     for (std::size_t i = 0; i < n_.nets.size(); ++i) {
         const auto& net = n_.nets[i];
         if (net.held) outside_[i] = *net.held ? Level::one : Level::zero;
-        if (net.input >= 0) {
-            const auto& in = n_.inputs[size(net.input)];
+        if (net.input) {
+            const auto& in = n_.inputs[size(*net.input)];
             if (in.from == NetworkInput::From::level) outside_[i] = in.level ? Level::one : Level::zero;
         }
         level_[i] = resolve(static_cast<int>(i), begin);
@@ -192,9 +192,9 @@ void Engine::fault(TimingFault::Kind kind, const Store& s, int pin, Time at, Tim
 void Engine::check_changes(Store& s, const NetworkPart& part, Time now) {
     if (s.width > Time{})
         for (const int pin : s.edge_pins) {
-            const int net = part.inputs[size(pin)];
-            if (net < 0 || !touched_[size(net)] || changed_at_[size(net)] == never) continue;
-            if (const Time had = now - changed_at_[size(net)]; had < s.width)
+            const auto net = part.inputs[size(pin)];
+            if (!net || !touched_[size(*net)] || changed_at_[size(*net)] == never) continue;
+            if (const Time had = now - changed_at_[size(*net)]; had < s.width)
                 fault(TimingFault::Kind::width, s, pin, now, had, s.width);
         }
     if (s.hold == Time{}) return;
@@ -202,8 +202,8 @@ void Engine::check_changes(Store& s, const NetworkPart& part, Time now) {
         if (s.last_edge[r] == never || now - s.last_edge[r] >= s.hold || now == s.last_edge[r]) continue;
         for (const auto& set : s.rules[r].set)
             for (const int pin : set.pins) {
-                const int net = part.inputs[size(pin)];
-                if (net >= 0 && touched_[size(net)]) {
+                const auto net = part.inputs[size(pin)];
+                if (net && touched_[size(*net)]) {
                     fault(TimingFault::Kind::hold, s, pin, now, now - s.last_edge[r], s.hold);
                     if (o_.unknown_on_fault) s.next[size(set.bit)] = Level::unknown;
                 }
@@ -217,8 +217,9 @@ Level Engine::stored_value(Store& s, const NetworkPart& part, const BoundRule::S
     Level v = set.value.value();
     if (s.setup == Time{}) return v;
     for (const int pin : set.pins) {
-        const int net = part.inputs[size(pin)];
-        if (net < 0) continue;
+        const auto pin_net = part.inputs[size(pin)];
+        if (!pin_net) continue;
+        const int net = *pin_net;
         const bool moves_now = touched_[size(net)];
         const Time changed = moves_now ? now : changed_at_[size(net)];
         if (changed == never || now - changed >= s.setup) continue;

@@ -70,8 +70,8 @@ class Engine : public CompiledNetwork {
     void schedule(int index, Time now);
     void fault(TimingFault::Kind kind, const Store& s, int pin, Time at, Time had, Time needed);
     [[nodiscard]] Level net_level(const NetworkPart& part, int pin, const std::vector<Level>& of) const {
-        const int net = part.inputs[size(pin)];
-        return net < 0 ? Level::unknown : of[size(net)];
+        const auto net = part.inputs[size(pin)];
+        return net ? of[size(*net)] : Level::unknown;
     }
     void check_changes(Store& s, const NetworkPart& part, Time now);
     Level stored_value(Store& s, const NetworkPart& part, const BoundRule::Set& set, Time now);

@@ -27,7 +27,7 @@ StepMachine::StepMachine(const Network& network) : n_(network) {
     const auto stages = stages_of(n_);
     for (std::size_t p = 0; p < n_.parts.size(); ++p)
         for (std::size_t o = 0; o < n_.parts[p].outputs.size(); ++o)
-            if (n_.parts[p].outputs[o] >= 0) order_.emplace_back(static_cast<int>(p), static_cast<int>(o));
+            if (n_.parts[p].outputs[o]) order_.emplace_back(static_cast<int>(p), static_cast<int>(o));
     std::stable_sort(order_.begin(), order_.end(), [&](const auto& a, const auto& b) {
         return stages[static_cast<std::size_t>(a.first)] < stages[static_cast<std::size_t>(b.first)];
     });
@@ -42,8 +42,8 @@ Level StepMachine::eval(const Expression& e, std::size_t part) const {
     for (const auto& name : e.names()) {
         const auto in = std::find(p.logic->inputs.begin(), p.logic->inputs.end(), name);
         if (in != p.logic->inputs.end()) {
-            const int net = p.inputs[static_cast<std::size_t>(in - p.logic->inputs.begin())];
-            values.push_back(net < 0 ? Levels{} : as_levels(level_[static_cast<std::size_t>(net)]));
+            const auto net = p.inputs[static_cast<std::size_t>(in - p.logic->inputs.begin())];
+            values.push_back(net ? as_levels(level_[static_cast<std::size_t>(*net)]) : Levels{});
         } else {
             const auto bit =
                 std::find(p.logic->bits.begin(), p.logic->bits.end(), name) - p.logic->bits.begin();
@@ -61,13 +61,13 @@ void StepMachine::spread() {
         for (std::size_t i = 0; i < n_.nets.size(); ++i) {
             const auto& net = n_.nets[i];
             if (net.held) next[i] = *net.held ? Level::one : Level::zero;
-            if (net.input >= 0) next[i] = inputs_[static_cast<std::size_t>(net.input)];
-            if (net.held || net.input >= 0) level_[i] = next[i];
+            if (net.input) next[i] = inputs_[static_cast<std::size_t>(*net.input)];
+            if (net.held || net.input) level_[i] = next[i];
         }
         for (const auto& [p, o] : order_) {
             const auto part = static_cast<std::size_t>(p);
             const auto& out = n_.parts[part].logic->outputs[static_cast<std::size_t>(o)];
-            const auto net = static_cast<std::size_t>(n_.parts[part].outputs[static_cast<std::size_t>(o)]);
+            const auto net = static_cast<std::size_t>(*n_.parts[part].outputs[static_cast<std::size_t>(o)]);
             const Level on = out.enable.steps().empty() ? Level::one : eval(out.enable, part);
             if (on == Level::zero) continue;
             const Level v = on == Level::one ? eval(out.value, part) : Level::unknown;
@@ -100,10 +100,10 @@ bool StepMachine::update(bool edges) {
                 if (!edges) continue;
                 const auto pin = std::find(p.logic->inputs.begin(), p.logic->inputs.end(), rule.pin) -
                                  p.logic->inputs.begin();
-                const int net = p.inputs[static_cast<std::size_t>(pin)];
-                if (net < 0) continue;
-                const Level was = before_[static_cast<std::size_t>(net)],
-                            is = level_[static_cast<std::size_t>(net)];
+                const auto net = p.inputs[static_cast<std::size_t>(pin)];
+                if (!net) continue;
+                const Level was = before_[static_cast<std::size_t>(*net)],
+                            is = level_[static_cast<std::size_t>(*net)];
                 const Level off = rule.kind == PartRule::Kind::rise ? Level::zero : Level::one;
                 const Level on = rule.kind == PartRule::Kind::rise ? Level::one : Level::zero;
                 if (was == is || was == on || is == off) continue;

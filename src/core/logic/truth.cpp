@@ -8,7 +8,6 @@
 namespace grayrelic {
 namespace {
 
-constexpr int open_net = -1;
 constexpr std::array<std::uint64_t, 6> inner_bits{0xAAAAAAAAAAAAAAAAULL, 0xCCCCCCCCCCCCCCCCULL,
                                                   0xF0F0F0F0F0F0F0F0ULL, 0xFF00FF00FF00FF00ULL,
                                                   0xFFFF0000FFFF0000ULL, 0xFFFFFFFF00000000ULL};
@@ -54,14 +53,14 @@ Result<Tabulator> Tabulator::of(const Network& n) {
     for (std::size_t p = 0; p < n.parts.size(); ++p) {
         const auto& part = n.parts[p];
         for (std::size_t o = 0; o < part.outputs.size(); ++o) {
-            if (part.outputs[o] < 0) continue;
+            if (!part.outputs[o]) continue;
             const auto& out = part.logic->outputs[o];
-            Gate g{&out.value, out.enable.steps().empty() ? nullptr : &out.enable, {}, {}, part.outputs[o]};
-            const auto nets = [&](const Expression& e, std::vector<int>& to) {
+            Gate g{&out.value, out.enable.steps().empty() ? nullptr : &out.enable, {}, {}, *part.outputs[o]};
+            const auto nets = [&](const Expression& e, std::vector<PinNet>& to) {
                 for (const auto& name : e.names()) {
                     const auto it = std::find(part.logic->inputs.begin(), part.logic->inputs.end(), name);
                     to.push_back(part.inputs[static_cast<std::size_t>(it - part.logic->inputs.begin())]);
-                    if (to.back() == open_net) t.two_valued_ = false;
+                    if (!to.back()) t.two_valued_ = false;
                 }
             };
             nets(out.value, g.value_nets);
@@ -82,9 +81,9 @@ Result<Tabulator> Tabulator::of(const Network& n) {
         for (std::size_t i = 0; i < found.size(); ++i) {
             if (done[i]) continue;
             const auto& g = found[i];
-            const auto ready = [&](const std::vector<int>& nets) {
-                return std::all_of(nets.begin(), nets.end(), [&](int net) {
-                    return net < 0 || waiting[static_cast<std::size_t>(net)] == 0;
+            const auto ready = [&](const std::vector<PinNet>& nets) {
+                return std::all_of(nets.begin(), nets.end(), [&](PinNet net) {
+                    return !net || waiting[static_cast<std::size_t>(*net)] == 0;
                 });
             };
             if (!ready(g.value_nets) || !ready(g.enable_nets)) continue;
@@ -97,7 +96,7 @@ Result<Tabulator> Tabulator::of(const Network& n) {
     return t;
 }
 
-int Tabulator::emit(const Expression& e, const std::vector<int>& nets) {
+int Tabulator::emit(const Expression& e, const std::vector<PinNet>& nets) {
     std::vector<int> stack;
     const auto pop = [&] {
         const int v = stack.back();
@@ -106,7 +105,7 @@ int Tabulator::emit(const Expression& e, const std::vector<int>& nets) {
     };
     for (const auto& s : e.steps()) {
         if (s.op == Expression::Op::name) {
-            stack.push_back(net_register_[static_cast<std::size_t>(nets[static_cast<std::size_t>(s.name)])]);
+            stack.push_back(net_register_[static_cast<std::size_t>(*nets[static_cast<std::size_t>(s.name)])]);
             continue;
         }
         Code c{s.op, registers_++, 0, 0, 0};
@@ -188,9 +187,9 @@ void Tabulator::evaluate(const std::vector<Levels>& in, std::vector<Levels>& out
         return v;
     };
     std::vector<Levels> values;
-    const auto eval = [&](const Expression& e, const std::vector<int>& nets) {
+    const auto eval = [&](const Expression& e, const std::vector<PinNet>& nets) {
         values.clear();
-        for (const int n : nets) values.push_back(n < 0 ? Levels{} : settled(n));
+        for (const auto n : nets) values.push_back(n ? settled(*n) : Levels{});
         return e.evaluate(values);
     };
     for (const auto& g : gates_) {

@@ -39,7 +39,7 @@ class Tabulator {
     struct Gate {
         const Expression* value;
         const Expression* enable;
-        std::vector<int> value_nets, enable_nets;  ///< −1: open
+        std::vector<PinNet> value_nets, enable_nets;
         int net;
     };
     struct Code {
@@ -47,7 +47,7 @@ class Tabulator {
         int to, a, b, c;
     };
     void flatten();
-    int emit(const Expression& e, const std::vector<int>& nets);
+    int emit(const Expression& e, const std::vector<PinNet>& nets);
     std::vector<std::string> inputs_, outputs_;
     std::vector<int> input_nets_, output_nets_, net_register_, output_register_;
     std::vector<std::pair<int, bool>> held_;  ///< nets at a level

@@ -25,12 +25,12 @@ class Writer {
             ports += fmt::format("{}  input wire {}", ports.empty() ? "" : ",\n",
                                  verilog_name(n_.net_name(in.net)));
         for (const int o : n_.outputs)
-            if (n_.nets[static_cast<std::size_t>(o)].input < 0)
+            if (!n_.nets[static_cast<std::size_t>(o)].input)
                 ports += fmt::format("{}  output wire {}", ports.empty() ? "" : ",\n",
                                      verilog_name(n_.net_name(o)));
         out_ += fmt::format("module {} (\n{}\n);\n", verilog_name(module), ports);
         for (const auto& net : n_.nets) {
-            if (net.held || net.input >= 0) continue;
+            if (net.held || net.input) continue;
             if (!net.output) out_ += fmt::format("  wire {};\n", verilog_name(net.name));
             if (net.pull)
                 out_ +=
@@ -52,9 +52,9 @@ class Writer {
         if (in == p.logic->inputs.end()) return bit(p, name);
         return net(p.inputs[static_cast<std::size_t>(in - p.logic->inputs.begin())]);
     }
-    std::string net(int index) const {
-        if (index < 0) return "1'bx";
-        const auto& n = n_.nets[static_cast<std::size_t>(index)];
+    std::string net(PinNet index) const {
+        if (!index) return "1'bx";
+        const auto& n = n_.nets[static_cast<std::size_t>(*index)];
         return n.held ? (*n.held ? "1'b1" : "1'b0") : verilog_name(n.name);
     }
     std::string text(const NetworkPart& p, const Expression& e) const {
@@ -101,7 +101,7 @@ class Writer {
                             p.delays->supply_v);
         if (p.logic->stores()) write_storage(p);
         for (std::size_t o = 0; o < p.outputs.size(); ++o) {
-            if (p.outputs[o] < 0) continue;
+            if (!p.outputs[o]) continue;
             const auto& output = p.logic->outputs[o];
             const auto& d = output.stored ? p.delays->storage[corner_] : p.delays->gates[corner_];
             const auto delays = fmt::format("#({},{},{})", d.rise.count(), d.fall.count(), d.off.count());
@@ -144,8 +144,7 @@ class Writer {
             if (watched.insert(name).second) sense += (sense.empty() ? "" : " or ") + name;
         };
         for (std::size_t i = 0; i < p.inputs.size(); ++i)
-            if (p.inputs[i] >= 0 && !n_.nets[static_cast<std::size_t>(p.inputs[i])].held)
-                watch(net(p.inputs[i]));
+            if (p.inputs[i] && !n_.nets[static_cast<std::size_t>(*p.inputs[i])].held) watch(net(p.inputs[i]));
         std::set<std::string> edges;
         for (const auto& r : p.logic->rules)
             if (r.kind != PartRule::Kind::when) edges.insert(r.pin);
@@ -155,7 +154,7 @@ class Writer {
         std::string results;
         for (std::size_t o = 0; o < p.outputs.size(); ++o) {
             const auto& output = p.logic->outputs[o];
-            if (p.outputs[o] < 0 || !beside_bits(output)) continue;
+            if (!p.outputs[o] || !beside_bits(output)) continue;
             out_ += fmt::format("  reg {};\n", bit(p, output.pin + "_value"));
             results += fmt::format("    {} = {};\n", bit(p, output.pin + "_value"),
                                    whole(output, [&](const Expression& e) { return text(p, e); }));

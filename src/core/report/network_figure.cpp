@@ -37,9 +37,9 @@ Drawing draw_network(const Network& n, const NetworkDrawingOptions& o) {
         auto& b = boxes[p];
         const auto& part = n.parts[p];
         for (std::size_t i = 0; i < part.inputs.size(); ++i)
-            if (part.inputs[i] >= 0) b.left.emplace_back(part.logic->inputs[i], part.inputs[i]);
+            if (part.inputs[i]) b.left.emplace_back(part.logic->inputs[i], *part.inputs[i]);
         for (std::size_t i = 0; i < part.outputs.size(); ++i)
-            if (part.outputs[i] >= 0) b.right.emplace_back(part.logic->outputs[i].pin, part.outputs[i]);
+            if (part.outputs[i]) b.right.emplace_back(part.logic->outputs[i].pin, *part.outputs[i]);
         auto& y = fill.try_emplace(stages[p], 14).first->second;
         b.x = left + column * stages[p] + (column - part_width) / 2;
         b.y = y;
@@ -116,15 +116,15 @@ Drawing draw_network(const Network& n, const NetworkDrawingOptions& o) {
             const auto& item = n.nets[static_cast<std::size_t>(net)];
             const auto from = source.find(net);
             if (item.held || from == source.end() ||
-                (item.input >= 0 &&
-                 n.inputs[static_cast<std::size_t>(item.input)].from == NetworkInput::From::level)) {
+                (item.input &&
+                 n.inputs[static_cast<std::size_t>(*item.input)].from == NetworkInput::From::level)) {
                 // A level is written at the pin: a line for it would say nothing.
                 d.lines.push_back({boxes[p].x - 8, y, boxes[p].x, y, Ink::hairline, 1});
                 d.texts.push_back(
                     {boxes[p].x - 10, y + 4, item.name, Ink::ink2, Drawing::Anchor::end, 11, false, true});
                 continue;
             }
-            join(from->second, boxes[p].x, y, stages[p], item.input >= 0 ? Ink::relic : Ink::bridge);
+            join(from->second, boxes[p].x, y, stages[p], item.input ? Ink::relic : Ink::bridge);
         }
     double out_y = 22;
     for (const int net : n.outputs) {

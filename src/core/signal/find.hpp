@@ -37,6 +37,18 @@ struct FindQuery {
     bool operator==(const FindQuery&) const = default;
 };
 
+/// The same as it is typed, in a form's fields or the options of the command line; empty for what is not
+/// asked.
+struct FindText {
+    std::string pulse;                ///< a signal
+    std::optional<bool> pulse_level;  ///< nothing: of either level
+    std::string shorter, longer, pause;
+    std::vector<std::string> levels;  ///< each "A=1,B=0"
+    std::string order;                ///< "B:fall while A=1 then C:rise within 3us"
+    bool operator==(const FindText&) const = default;
+};
+[[nodiscard]] Result<FindQuery> find_query(const FindText& typed);
+
 inline constexpr std::size_t most_hits = 1'000'000;
 
 /// Hits in order of time: pulses, stretches in which the levels hold, pauses, or orders from the first step

@@ -166,14 +166,20 @@ ContractFigure figure_of(const ContractInterval& interval, const std::vector<Int
     figure.min = Time::from_seconds(figure.statistics.min);
     figure.typ = Time::from_seconds(figure.statistics.median);
     figure.max = Time::from_seconds(figure.statistics.max);
+    figure.unmeasured = static_cast<int>(sources.size() - figure.specimens.size());
+    say_source(figure);
+    return figure;
+}
+
+void say_source(ContractFigure& figure) {
+    if (figure.specimens.empty()) return;
     const auto where = figure.specimens.size() == 1 ? figure.specimens.front().title
                                                     : fmt::format("{} captures", figure.specimens.size());
     figure.evidence.source =
         fmt::format("{} times in {}, ± {}", print_count(figure.n), where, print(figure.sampling));
-    const auto without = sources.size() - figure.specimens.size();
-    if (without > 0)
-        figure.evidence.source += fmt::format("; {} of its captures could not be measured", without);
-    return figure;
+    if (figure.unmeasured > 0)
+        figure.evidence.source +=
+            fmt::format("; {} of its captures could not be measured", figure.unmeasured);
 }
 
 ContractLimits limits_of(const ContractFigure& f) {

@@ -40,6 +40,7 @@ struct ContractFigure {
     Evidence evidence;
     Spread lengths;                         ///< how those of the first capture lie, in seconds
     std::vector<SpecimenFigure> specimens;  ///< one for each capture that has it
+    int unmeasured = 0;                     ///< captures that gave nothing, beside those that did
     std::string problem;                    ///< why there are none; empty when there are
 };
 
@@ -47,6 +48,9 @@ struct ContractFigure {
 /// `sources` are those that the interval names, in its order.
 [[nodiscard]] ContractFigure figure_of(const ContractInterval& interval,
                                        const std::vector<IntervalSource>& sources);
+
+/// Says in the evidence where a measured figure comes from, by the titles of its specimens.
+void say_source(ContractFigure& figure);
 
 /// When something happens in a capture, in order. Frame events need the decoding.
 [[nodiscard]] Result<std::vector<Time>> event_times(const EventName& event, const Capture& capture,

@@ -160,10 +160,10 @@ Result<NetworkReply> reply_of_network(const Network& network, const Capture& cap
     const auto stimuli = stimuli_from(network, capture, decoding);
     if (!stimuli) return fail(stimuli.error());
     NetworkReply r;
-    int answer = network.outputs.empty() ? -1 : network.outputs.front();
+    if (network.outputs.empty()) return fail_usage("a network without an output", "output NET");
+    int answer = network.outputs.front();
     for (const int o : network.outputs)
         if (network.net_name(o) == short_name(original_answer)) answer = o;
-    if (answer < 0) return fail_usage("a network without an output", "output NET");
     r.answer = network.net_name(answer);
     // The three corners side by side; each knows nothing of the others.
     const auto corner_run = [&](Corner corner) {

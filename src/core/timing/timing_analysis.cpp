@@ -84,6 +84,7 @@ TimingWork::TimingWork(const Dossier& dossier, TimingData data, Memory& memory, 
       run_(run),
       before_(std::move(before)),
       changed_(std::move(changed)) {
+    measured_.resize(timing_->intervals.size());
     contract_.resize(timing_->intervals.size());
     breaches_.resize(dossier.captures->size());
     options_.resize(timing_->options.size());

@@ -122,6 +122,7 @@ class TimingWork {
   private:
     struct Question;
     struct Replies;
+    struct ReplyInputs;
     template <class T>
     using List = std::vector<std::shared_ptr<const T>>;
     bool intervals(const ListenAnalysis& listen);
@@ -132,8 +133,13 @@ class TimingWork {
     bool question(const ListenAnalysis& listen);
     bool networks();
     bool options(const ListenAnalysis& listen);
+    static Result<Replies> replies_of_network(const ReplyInputs& in, Progress& progress);
+    static Result<Replies> replies_of_model(const ReplyInputs& in, Progress& progress);
+    std::shared_ptr<const Replies> replies_of(const BuildOption& option, const ListenAnalysis& listen);
     template <class T>
     void set(std::shared_ptr<const T>& place, std::shared_ptr<const T> value);
+    template <class Thing, class Made, class Make>
+    bool each(const std::vector<Thing>& things, List<Made>& places, Make make);
 
     const Section<Timing> timing_;
     const TimingData data_;
@@ -143,6 +149,8 @@ class TimingWork {
     std::function<void()> changed_;
 
     std::mutex mutex_;  // of what follows
+    List<ContractFigure>
+        measured_;  ///< the contract without the captures' titles: what breaches and replicas rest on
     List<ContractFigure> contract_;
     List<CaptureBreaches> breaches_;
     std::shared_ptr<const Question> question_;

@@ -53,25 +53,43 @@ ClockAnalysis analyse_clock(const ClockStudy& study, const ClockLibrary* sources
 }  // namespace
 
 bool TimingWork::intervals(const ListenAnalysis& listen) {
-    for (std::size_t i = 0; i < contract_.size(); ++i) {
-        const auto& interval = timing_->intervals[i];
-        std::vector<Source> sources;
-        if (!interval.capture.empty()) sources.push_back(source_of(listen, interval.capture));
-        for (const auto& id : interval.also) sources.push_back(source_of(listen, id));
-        auto made =
-            memory_.recall<ContractFigure>(run_, "interval " + interval.id, std::tuple(interval, sources), 1,
-                                           [interval, sources](Progress& progress) -> Result<ContractFigure> {
-                                               std::vector<IntervalSource> views;
-                                               views.reserve(sources.size());
-                                               for (const auto& s : sources) views.push_back(s.view());
-                                               auto figure = figure_of(interval, views);
-                                               if (progress.cancelled()) return fail_cancelled();
-                                               return figure;
-                                           });
-        if (!made) return false;
-        set(contract_[i], std::move(made));
-    }
-    return true;
+    std::size_t i = 0;
+    return each(timing_->intervals, contract_,
+                [&](const ContractInterval& interval) -> std::shared_ptr<const ContractFigure> {
+                    std::vector<Source> sources;
+                    std::vector<std::string> titles;
+                    const auto add = [&](const std::string& id) {
+                        sources.push_back(source_of(listen, id));
+                        titles.push_back(std::exchange(sources.back().title,
+                                                       {}));  // a title is no reason to measure again
+                    };
+                    if (!interval.capture.empty()) add(interval.capture);
+                    for (const auto& id : interval.also) add(id);
+                    const auto measured = memory_.recall<ContractFigure>(
+                        run_, "interval " + interval.id, std::tuple(interval, sources), 1,
+                        [interval, sources](Progress& progress) -> Result<ContractFigure> {
+                            std::vector<IntervalSource> views;
+                            views.reserve(sources.size());
+                            for (const auto& s : sources) views.push_back(s.view());
+                            auto figure = figure_of(interval, views);
+                            if (progress.cancelled()) return fail_cancelled();
+                            return figure;
+                        });
+                    if (!measured) return nullptr;
+                    {
+                        const std::lock_guard lock(mutex_);
+                        measured_[i++] = measured;
+                    }
+                    return memory_.recall_here<ContractFigure>(
+                        run_, "titled interval " + interval.id, std::tuple(measured, titles), [&] {
+                            auto figure = *measured;
+                            for (auto& specimen : figure.specimens)
+                                for (std::size_t k = 0; k < sources.size(); ++k)
+                                    if (sources[k].id == specimen.id) specimen.title = titles[k];
+                            say_source(figure);
+                            return figure;
+                        });
+                });
 }
 
 bool TimingWork::breaches(const ListenAnalysis& listen) {
@@ -79,8 +97,8 @@ bool TimingWork::breaches(const ListenAnalysis& listen) {
         const auto source = source_of(listen, listen.captures[i]->ref.id);
         auto made = memory_.recall<CaptureBreaches>(
             run_, "breaches " + source.id,
-            std::tuple(source.capture, source.decoding, source.period, contract_), 1,
-            [source, figures = contract_](Progress& progress) -> Result<CaptureBreaches> {
+            std::tuple(source.capture, source.decoding, source.period, measured_), 1,
+            [source, figures = measured_](Progress& progress) -> Result<CaptureBreaches> {
                 CaptureBreaches b{source.id, {}};
                 if (source.capture)
                     b.breaches = contract_breaches(*source.capture, figures,
@@ -102,25 +120,20 @@ bool TimingWork::breaches(const ListenAnalysis& listen) {
 }
 
 bool TimingWork::clocks() {
-    for (std::size_t i = 0; i < clocks_.size(); ++i) {
-        const auto& study = timing_->clocks[i];
-        auto made = memory_.recall<ClockAnalysis>(
+    return each(timing_->clocks, clocks_, [&](const ClockStudy& study) {
+        return memory_.recall<ClockAnalysis>(
             run_, "clock " + study.id, std::tuple(study, data_.clocks), 1,
             [study, sources = data_.clocks](Progress&) -> Result<ClockAnalysis> {
                 return analyse_clock(study, sources.get());
             });
-        if (!made) return false;
-        set(clocks_[i], std::move(made));
-    }
-    return true;
+    });
 }
 
 bool TimingWork::budgets(const ListenAnalysis& listen) {
-    for (std::size_t i = 0; i < budgets_.size(); ++i) {
-        const auto& budget = timing_->budgets[i];
+    return each(timing_->budgets, budgets_, [&](const Budget& budget) {
         const auto capture = budget.words.find("capture");
         const auto source = capture == budget.words.end() ? Source{} : source_of(listen, capture->second);
-        auto made = memory_.recall<BudgetAnalysis>(
+        return memory_.recall<BudgetAnalysis>(
             run_, "budget " + budget.id, std::tuple(budget, source.capture, source.decoding), 1,
             [budget, source](Progress& progress) -> Result<BudgetAnalysis> {
                 BudgetAnalysis b{budget, {}, {}};
@@ -134,19 +147,15 @@ bool TimingWork::budgets(const ListenAnalysis& listen) {
                     b.problem = result.error().message();
                 return b;
             });
-        if (!made) return false;
-        set(budgets_[i], std::move(made));
-    }
-    return true;
+    });
 }
 
 bool TimingWork::golden(const ListenAnalysis& listen) {
-    for (std::size_t i = 0; i < golden_.size(); ++i) {
-        const auto& pair = timing_->golden[i];
+    return each(timing_->golden, golden_, [&](const GoldenPair& pair) {
         const auto original = source_of(listen, pair.original), replica = source_of(listen, pair.replica);
-        auto made = memory_.recall<GoldenAnalysis>(
-            run_, "replica " + pair.id, std::tuple(pair, original, replica, contract_), 1,
-            [pair, original, replica, figures = contract_](Progress& progress) -> Result<GoldenAnalysis> {
+        return memory_.recall<GoldenAnalysis>(
+            run_, "replica " + pair.id, std::tuple(pair, original, replica, measured_), 1,
+            [pair, original, replica, figures = measured_](Progress& progress) -> Result<GoldenAnalysis> {
                 GoldenAnalysis g{pair, {}, {}};
                 auto result = compare_golden(pair, original.view(), replica.view(), figures, progress);
                 if (progress.cancelled()) return fail_cancelled();
@@ -156,10 +165,7 @@ bool TimingWork::golden(const ListenAnalysis& listen) {
                     g.problem = result.error().message();
                 return g;
             });
-        if (!made) return false;
-        set(golden_[i], std::move(made));
-    }
-    return true;
+    });
 }
 
 }  // namespace grayrelic

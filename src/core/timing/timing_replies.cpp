@@ -33,18 +33,6 @@ Result<std::vector<Time>> measured_latencies(const BuildOption& option, const So
     return out;
 }
 
-/// Everything that the replies of an option rest on.
-struct Inputs {
-    BuildOption option;  ///< without what only names it
-    std::shared_ptr<const std::vector<ReplyTask>> tasks;
-    std::string question_problem;
-    unsigned long seed = 1;
-    Source measured, asked;
-    std::string answer;
-    std::shared_ptr<const NetworkAnalysis> network;
-    bool operator==(const Inputs&) const = default;
-};
-
 /// What does not enter the simulation. The name does: a number that is refused is said with it.
 BuildOption without_names(BuildOption o) {
     o.note.clear();
@@ -85,103 +73,108 @@ bool TimingWork::question(const ListenAnalysis& listen) {
 }
 
 bool TimingWork::networks() {
-    for (std::size_t i = 0; i < networks_.size(); ++i) {
-        const auto& n = timing_->networks[i];
-        auto made = memory_.recall<NetworkAnalysis>(
+    return each(timing_->networks, networks_, [&](const LogicNetwork& n) {
+        return memory_.recall<NetworkAnalysis>(
             run_, "network " + n.id, std::tuple(n, data_.logic), 1,
             [n, logic = data_.logic](Progress&) -> Result<NetworkAnalysis> {
                 return NetworkAnalysis{n, logic, read_network(n.text, *logic)};
             });
-        if (!made) return false;
-        set(networks_[i], std::move(made));
+    });
+}
+
+Result<TimingWork::Replies> TimingWork::replies_of_network(const ReplyInputs& in, Progress& progress) {
+    Replies r;
+    if (!in.network) {
+        r.problem = in.option.network.empty() ? "no network is named"
+                                              : "network " + in_quotes(in.option.network) +
+                                                    " is not in the dossier, or the parts' data is missing";
+        return r;
     }
-    return true;
+    auto reply = reply_of_network(in.network->network, *in.asked.capture, in.asked.decoding.get(), *in.tasks,
+                                  in.answer, progress);
+    if (progress.cancelled()) return fail_cancelled();
+    if (!reply) {
+        r.problem = reply.error().message();
+        return r;
+    }
+    r.summary = reply->summary;
+    for (const auto& k : reply->corners)
+        if (r.corners.size() < 3) r.corners.push_back({k.name, k.slowest, k.worst_margin.value_or(Time{})});
+    r.network = std::make_shared<const NetworkReply>(std::move(*reply));
+    return r;
+}
+
+Result<TimingWork::Replies> TimingWork::replies_of_model(const ReplyInputs& in, Progress& progress) {
+    Replies r;
+    auto measured = measured_latencies(in.option, in.measured);
+    auto model =
+        measured ? model_of(in.option, std::move(*measured)) : Result<ReplyModel>(fail(measured.error()));
+    auto summary = model ? simulate_replies(*in.tasks, *model, in.seed, progress)
+                         : Result<ReplySummary>(fail(model.error()));
+    if (progress.cancelled()) return fail_cancelled();
+    if (!summary) {
+        r.problem = summary.error().message();
+        return r;
+    }
+    if (summary->enough_latency) r.sensitivity = sensitivities(*model, *summary->enough_latency, *in.tasks);
+    r.corners = reply_corners(*model, *summary);
+    r.summary = std::move(*summary);
+    r.model = std::move(*model);
+    return r;
+}
+
+std::shared_ptr<const TimingWork::Replies> TimingWork::replies_of(const BuildOption& option,
+                                                                  const ListenAnalysis& listen) {
+    ReplyInputs in{
+        without_names(option), question_->tasks, question_->problem, timing_->reply.seed, {}, {}, {}, {}};
+    const auto untitled = [&](std::string_view id) {  // a title is no reason to simulate again
+        auto s = source_of(listen, id);
+        s.title.clear();
+        return s;
+    };
+    if (!option.measured.capture.empty()) in.measured = untitled(option.measured.capture);
+    if (option.kind == OptionKind::network) {
+        in.asked = untitled(timing_->reply.capture);
+        in.answer = answer_of(listen.find_capture(timing_->reply.capture));
+        for (const auto& n : networks_)
+            if (n && n->source.id == option.network) in.network = n;
+    }
+    return memory_.recall<Replies>(
+        run_, "replies " + option.id, in, option_weight, [in](Progress& progress) -> Result<Replies> {
+            if (!in.tasks) {
+                Replies r;
+                r.problem = in.question_problem;
+                return r;
+            }
+            return in.option.kind == OptionKind::network ? replies_of_network(in, progress)
+                                                         : replies_of_model(in, progress);
+        });
 }
 
 bool TimingWork::options(const ListenAnalysis& listen) {
-    for (std::size_t i = 0; i < options_.size(); ++i) {
-        const auto& option = timing_->options[i];
-        Inputs in{
-            without_names(option), question_->tasks, question_->problem, timing_->reply.seed, {}, {}, {}, {}};
-        const auto untitled = [&](std::string_view id) {  // a title is no reason to simulate again
-            auto s = source_of(listen, id);
-            s.title.clear();
-            return s;
-        };
-        if (!option.measured.capture.empty()) in.measured = untitled(option.measured.capture);
-        if (option.kind == OptionKind::network) {
-            in.asked = untitled(timing_->reply.capture);
-            in.answer = answer_of(listen.find_capture(timing_->reply.capture));
-            for (const auto& n : networks_)
-                if (n && n->source.id == option.network) in.network = n;
-        }
-        auto replies = memory_.recall<Replies>(
-            run_, "replies " + option.id, in, option_weight, [in](Progress& progress) -> Result<Replies> {
-                Replies r;
-                if (!in.tasks) {
-                    r.problem = in.question_problem;
-                    return r;
-                }
-                if (in.option.kind == OptionKind::network) {
-                    if (!in.network) {
-                        r.problem = in.option.network.empty()
-                                        ? "no network is named"
-                                        : "network " + in_quotes(in.option.network) +
-                                              " is not in the dossier, or the parts' data is missing";
-                        return r;
-                    }
-                    auto reply = reply_of_network(in.network->network, *in.asked.capture,
-                                                  in.asked.decoding.get(), *in.tasks, in.answer, progress);
-                    if (progress.cancelled()) return fail_cancelled();
-                    if (!reply) {
-                        r.problem = reply.error().message();
-                        return r;
-                    }
-                    r.summary = reply->summary;
-                    for (const auto& k : reply->corners)
-                        if (r.corners.size() < 3)
-                            r.corners.push_back({k.name, k.slowest, k.worst_margin.value_or(Time{})});
-                    r.network = std::make_shared<const NetworkReply>(std::move(*reply));
-                    return r;
-                }
-                auto measured = measured_latencies(in.option, in.measured);
-                auto model = measured ? model_of(in.option, std::move(*measured))
-                                      : Result<ReplyModel>(fail(measured.error()));
-                auto summary = model ? simulate_replies(*in.tasks, *model, in.seed, progress)
-                                     : Result<ReplySummary>(fail(model.error()));
-                if (progress.cancelled()) return fail_cancelled();
-                if (!summary) {
-                    r.problem = summary.error().message();
-                    return r;
-                }
-                if (summary->enough_latency)
-                    r.sensitivity = sensitivities(*model, *summary->enough_latency, *in.tasks);
-                r.corners = reply_corners(*model, *summary);
-                r.summary = std::move(*summary);
-                r.model = std::move(*model);
-                return r;
-            });
-        if (!replies) return false;
-        const bool chosen = option.id == timing_->chosen;
-        set(options_[i], memory_.recall_here<OptionAnalysis>(
-                             run_, "option " + option.id, std::tuple(option, chosen, replies), [&] {
-                                 OptionAnalysis o;
-                                 o.option = option;
-                                 o.chosen = chosen;
-                                 o.summary = replies->summary;
-                                 o.model = replies->model;
-                                 o.sensitivity = replies->sensitivity;
-                                 o.corners = replies->corners;
-                                 o.network = replies->network;
-                                 o.problem = replies->problem;
-                                 if (o.summary) {
-                                     o.verdict = judge(*o.summary);
-                                     o.confidence = confidence_of(*o.summary, option);
-                                 }
-                                 return o;
-                             }));
-    }
-    return true;
+    return each(timing_->options, options_,
+                [&](const BuildOption& option) -> std::shared_ptr<const OptionAnalysis> {
+                    const auto replies = replies_of(option, listen);
+                    if (!replies) return nullptr;
+                    const bool chosen = option.id == timing_->chosen;
+                    return memory_.recall_here<OptionAnalysis>(
+                        run_, "option " + option.id, std::tuple(option, chosen, replies), [&] {
+                            OptionAnalysis o;
+                            o.option = option;
+                            o.chosen = chosen;
+                            o.summary = replies->summary;
+                            o.model = replies->model;
+                            o.sensitivity = replies->sensitivity;
+                            o.corners = replies->corners;
+                            o.network = replies->network;
+                            o.problem = replies->problem;
+                            if (o.summary) {
+                                o.verdict = judge(*o.summary);
+                                o.confidence = confidence_of(*o.summary, option);
+                            }
+                            return o;
+                        });
+                });
 }
 
 }  // namespace grayrelic

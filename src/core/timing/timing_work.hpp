@@ -32,6 +32,18 @@ void TimingWork::set(std::shared_ptr<const T>& place, std::shared_ptr<const T> v
     changed_();
 }
 
+/// One part for each thing of a list, published as soon as it is made; false when interrupted. `make` gives
+/// null then.
+template <class Thing, class Made, class Make>
+bool TimingWork::each(const std::vector<Thing>& things, List<Made>& places, Make make) {
+    for (std::size_t i = 0; i < places.size(); ++i) {
+        std::shared_ptr<const Made> made = make(things[i]);
+        if (!made) return false;
+        set(places[i], std::move(made));
+    }
+    return true;
+}
+
 namespace timing_parts {
 
 inline constexpr double option_weight = 4;
@@ -53,4 +65,17 @@ inline Source source_of(const ListenAnalysis& listen, std::string_view id) {
 }
 
 }  // namespace timing_parts
+
+/// Everything that the replies of an option rest on.
+struct TimingWork::ReplyInputs {
+    BuildOption option;  ///< without what only names it
+    std::shared_ptr<const std::vector<ReplyTask>> tasks;
+    std::string question_problem;
+    unsigned long seed = 1;
+    timing_parts::Source measured, asked;
+    std::string answer;
+    std::shared_ptr<const NetworkAnalysis> network;
+    bool operator==(const ReplyInputs&) const = default;
+};
+
 }  // namespace grayrelic

@@ -40,7 +40,7 @@ struct ScanPlacement {
     double skew_deg = 0;                ///< departure of its axes from a right angle
     std::optional<double> residual_mm;  ///< root mean square at the references; nothing when they fit exactly
     std::optional<double> worst_mm;     ///< at the worst one
-    int worst_reference = -1;
+    std::optional<std::size_t> worst_reference;
     bool mirrored = false;
     [[nodiscard]] std::pair<double, double> to_px(double x_mm, double y_mm) const;
     [[nodiscard]] std::pair<double, double> to_mm(double x_px, double y_px) const;

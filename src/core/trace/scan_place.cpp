@@ -85,7 +85,7 @@ Result<ScanPlacement> place_scan(const std::vector<ScanReference>& refs, BoardSi
             const auto [x, y] = out.to_px(refs[i].x_mm, refs[i].y_mm);
             const double off = std::hypot(x - refs[i].x_px, y - refs[i].y_px) / out.px_per_mm;
             sum += off * off;
-            if (off >= *out.worst_mm) out.worst_mm = off, out.worst_reference = static_cast<int>(i);
+            if (off >= *out.worst_mm) out.worst_mm = off, out.worst_reference = i;
         }
         // Per point, with the degrees of freedom that the fit used up taken off.
         out.residual_mm = std::sqrt(sum / (static_cast<double>(2 * n - a.cols()) / 2.0));

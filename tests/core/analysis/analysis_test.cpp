@@ -83,8 +83,8 @@ TEST_F(AnalysisParts, AnEditMakesAnewOnlyWhatRestsOnIt) {
     capture.title = "Another title";
     const auto made = made_by(put(demo, capture));
     EXPECT_THAT(made, Contains("captured minute"));
-    for (const char* heavy :
-         {"capture ", "decode ", "lines ", "sampling ", "replies ", "question", "budget "})
+    for (const char* heavy : {"capture ", "decode ", "lines ", "sampling ", "replies ", "question", "budget ",
+                              "interval ", "breaches "})
         EXPECT_THAT(made, Each(Not(StartsWith(heavy))));
     run(demo);
 

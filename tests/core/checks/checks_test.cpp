@@ -71,7 +71,7 @@ TEST_F(OnTheDemo, ChoosingTheLateFirmwareIsAStop) {
     EXPECT_EQ(found[0].says, "Interrupt firmware answers too late");
     EXPECT_EQ(a->findings.front().id, "reply-late") << "the worst stands first";
     EXPECT_EQ(found[0].place.kind, "option");
-    EXPECT_GE(found[0].place.at_s, 0.0);
+    EXPECT_TRUE(found[0].place.at);
 }
 
 TEST_F(OnTheDemo, OneChangedNumberChangesTheVerdict) {
@@ -239,6 +239,7 @@ TEST_F(OnTheDemo, MissingCapturesAreToldOnceAndTheRestGoesOn) {
 TEST_F(OnTheDemo, ResultsAreKeptWhereNothingChanged) {
     auto o = *demo->timing->find_option("polling-firmware");
     o.parameters[0].value.value = Time::us(5);
+    const auto base = run(*demo);  // whatever was run before: only the last versions are remembered
     const auto a = run(put(*demo, o), base.get());
     for (std::size_t i = 0; i < base->listen->captures.size(); ++i)
         EXPECT_EQ(a->listen->captures[i], base->listen->captures[i]);

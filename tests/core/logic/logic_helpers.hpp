@@ -21,7 +21,7 @@ inline Network network(const std::string& text) {
 /// "A" → its changes: level at 0, then a toggle at each time (nanoseconds).
 inline Stimulus toggles(const Network& n, const std::string& net, bool first,
                         const std::vector<std::int64_t>& ns) {
-    Stimulus s{n.find_net(net), first ? Level::one : Level::zero, {}};
+    Stimulus s{*n.find_net(net), first ? Level::one : Level::zero, {}};
     for (const auto t : ns) {
         first = !first;
         s.changes.push_back({Time::ns(t), first ? Level::one : Level::zero});

@@ -125,7 +125,7 @@ TEST(Network, ReadsPartsNetsAndInputs) {
     EXPECT_EQ(n.inputs[2].from, NetworkInput::From::level);
     EXPECT_TRUE(n.inputs[2].level);
     EXPECT_EQ(n.inputs[3].bit, 3);
-    EXPECT_EQ(n.nets[static_cast<std::size_t>(n.find_net("W"))].pull, true);
+    EXPECT_EQ(n.nets[static_cast<std::size_t>(*n.find_net("W"))].pull, true);
     const auto spare = spare_gates(n);
     ASSERT_EQ(spare.size(), 1U);
     EXPECT_THAT(spare[0].unused, testing::ElementsAre("4Y"));

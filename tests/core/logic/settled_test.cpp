@@ -82,11 +82,11 @@ TEST(WatchedNet, FollowsAWaveformInItsPlace) {
     const auto n = test::network("input A\noutput Y\nU1 74x04 hct: 1A=A 1Y=Y\n");
     const DigitalWaveform a(false, {Time::us(1), Time::us(2), Time::us(3)});
     const std::vector<Stimulus> listed{test::toggles(n, "A", false, {1'000, 2'000, 3'000})},
-        followed{stimulus_of(n.find_net("A"), a)};
+        followed{stimulus_of(*n.find_net("A"), a)};
     Progress progress;
     const auto x = simulate(n, listed, {}, progress), y = simulate(n, followed, {}, progress);
     ASSERT_TRUE(x && y);
-    const auto net = static_cast<std::size_t>(n.find_net("Y"));
+    const auto net = static_cast<std::size_t>(*n.find_net("Y"));
     EXPECT_EQ(test::shown(x->nets[net]), test::shown(y->nets[net]));
     EXPECT_EQ(x->nets[net].size(), 4U);  // the level at rest, and three changes
 }

@@ -18,7 +18,7 @@ SimulationResult run(const Network& n, const std::vector<Stimulus>& stimuli, Sim
 }
 
 std::string net_of(const SimulationResult& r, const Network& n, const char* net) {
-    return test::shown(r.nets[static_cast<std::size_t>(n.find_net(net))]);
+    return test::shown(r.nets[static_cast<std::size_t>(*n.find_net(net))]);
 }
 
 TEST(Simulate, AnInverterAnswersAfterTheDelayOfItsCorner) {
@@ -83,7 +83,7 @@ TEST(Simulate, SetUpHoldAndPulseFaultsAreNotedAndTheBitIsUnknown) {
     EXPECT_EQ(net_of(r, n, "Q"), "");
     r = run(n, {test::toggles(n, "D", false, {980}), test::toggles(n, "CLK", false, {1000})});
     EXPECT_TRUE(r.faults.empty());
-    EXPECT_EQ(r.nets[static_cast<std::size_t>(n.find_net("Q"))].back().level, Level::one);
+    EXPECT_EQ(r.nets[static_cast<std::size_t>(*n.find_net("Q"))].back().level, Level::one);
     r = run(n, {test::toggles(n, "D", true, {1002}), test::toggles(n, "CLK", false, {1000})});
     ASSERT_EQ(r.faults.size(), 1U);
     EXPECT_EQ(r.faults[0].kind, TimingFault::Kind::hold);

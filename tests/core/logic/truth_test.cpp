@@ -186,12 +186,12 @@ TEST(StepMachine, ShowsWhatACounterHolds) {
         "Q1=q1\n");
     StepMachine m(n);
     // Inputs begin at 0, so it is cleared.
-    EXPECT_EQ(m.net(n.find_net("q0")), Level::zero);
+    EXPECT_EQ(m.net(*n.find_net("q0")), Level::zero);
     ASSERT_TRUE(m.set(1, Level::one));
     for (int i = 1; i <= 5; ++i) {
         ASSERT_TRUE(m.set(0, Level::one));
-        EXPECT_EQ(m.net(n.find_net("q0")), (i & 1) != 0 ? Level::one : Level::zero) << i;
-        EXPECT_EQ(m.net(n.find_net("q1")), (i & 2) != 0 ? Level::one : Level::zero) << i;
+        EXPECT_EQ(m.net(*n.find_net("q0")), (i & 1) != 0 ? Level::one : Level::zero) << i;
+        EXPECT_EQ(m.net(*n.find_net("q1")), (i & 2) != 0 ? Level::one : Level::zero) << i;
         ASSERT_TRUE(m.set(0, Level::zero));
     }
 }

@@ -151,6 +151,24 @@ void FindBar::say(const QString& text, bool problem) {
     answer_->setToolTip(text);
 }
 
+/// Of the fields that the chosen question shows.
+FindText FindBar::typed() const {
+    const auto k = kind();
+    FindText t;
+    const auto length = time_->text().trimmed().toStdString();
+    if (k == pulse) {
+        t.pulse = signal_->currentData().toString().toStdString();
+        if (level_->currentIndex() > 0) t.pulse_level = level_->currentIndex() == 1;
+    }
+    if (k == pulse || k == levels) (length_->currentIndex() == 0 ? t.longer : t.shorter) = length;
+    if (k == pause) t.pause = length;
+    if (k == order) t.order = text_->text().toStdString();
+    const auto* held = k == levels ? text_ : while_;
+    if (!held->text().trimmed().isEmpty() && held->isVisibleTo(this))
+        t.levels.push_back(held->text().toStdString());
+    return t;
+}
+
 void FindBar::step(int direction) {
     if (!capture_ || !capture_->capture) return;
     const auto k = kind();
@@ -165,19 +183,12 @@ void FindBar::step(int direction) {
     }
     asked_.clear();
     const auto wrong = [&](const Error& e) { say(tr("Expected %1.").arg(to_q(e.expected)), true); };
-    std::optional<Time> length;
-    if (const auto text = time_->text().trimmed();
-        k != words && k != order && k != contract && !(k == levels && text.isEmpty())) {
-        const auto t = parse_time(text.toStdString());
-        if (!t || *t <= Time{}) return say(tr("Expected a length such as 2us."), true);
-        length = *t;
-    }
-    FindQuery query;
-    const auto conditions = while_->isVisibleTo(this) && !while_->text().trimmed().isEmpty()
-                                ? parse_levels(while_->text().toStdString())
-                                : Result<std::vector<LevelWanted>>(std::vector<LevelWanted>{});
-    if (!conditions) return wrong(conditions.error());
-    query.levels = *conditions;
+    const auto typed = this->typed();
+    if ((k == pulse && typed.shorter.empty() && typed.longer.empty()) || (k == pause && typed.pause.empty()))
+        return say(tr("Expected a length such as 2us."), true);
+    if (k == levels && typed.levels.empty()) return say(tr("Expected levels such as A=1, B=0."), true);
+    const auto query = find_query(typed);
+    if (!query) return wrong(query.error());
     std::function<Hits(Progress&)> work;
     const auto as_hits = [](const Result<std::vector<Span>>& spans) {
         Hits h;
@@ -202,31 +213,13 @@ void FindBar::step(int direction) {
         auto q = parse_frame_query(text_->text().toStdString());
         if (!q) return wrong(q.error());
         if (!capture_->decoding) return say(tr("No words are read yet."), true);
-        q->while_levels = *conditions;
+        q->while_levels = query->levels;
         work = [owner = capture_, q = *q, as_hits](Progress&) {
             return as_hits(find_frames(*owner->capture, *owner->decoding, q));
         };
     } else {
-        if (k == pulse) {
-            query.pulse = signal_->currentData().toString().toStdString();
-            if (level_->currentIndex() > 0) query.pulse_level = level_->currentIndex() == 1;
-        }
-        if (k == pause)
-            query.pause = length;
-        else if (length)
-            (length_->currentIndex() == 0 ? query.longer : query.shorter) = length;
-        if (k == levels) {
-            const auto wanted = parse_levels(text_->text().toStdString());
-            if (!wanted || wanted->empty()) return say(tr("Expected levels such as A=1, B=0."), true);
-            query.levels = *wanted;
-        }
-        if (k == order) {
-            const auto steps = parse_order(text_->text().toStdString());
-            if (!steps) return wrong(steps.error());
-            query.order = *steps;
-        }
-        work = [owner = capture_, query, as_hits](Progress& progress) {
-            return as_hits(find_in(*owner->capture, query, progress));
+        work = [owner = capture_, q = *query, as_hits](Progress& progress) {
+            return as_hits(find_in(*owner->capture, q, progress));
         };
     }
     asked_ = question;

@@ -54,6 +54,7 @@ class FindBar : public QWidget {
     };
     [[nodiscard]] Kind kind() const { return static_cast<Kind>(kind_->currentIndex()); }
     void fit_fields();
+    [[nodiscard]] FindText typed() const;
     void show_hits(const Hits& hits, int direction);
     void say(const QString& text, bool problem);
     Document& document_;

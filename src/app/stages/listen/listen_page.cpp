@@ -357,8 +357,8 @@ void ListenPage::show_place(const FindingPlace& place) {
     if (place.kind != "capture") return;
     show_view(waves_view);
     show_capture(to_q(place.id));
-    if (place.at_s >= 0) {
-        const Time t = Time::from_seconds(place.at_s);
+    if (place.at) {
+        const Time t = *place.at;
         waves_->set_cursors({t, std::nullopt});
         waves_->center_on(t, std::min(waves_->window().length(), Time::us(250)));
     }

@@ -146,14 +146,19 @@ std::optional<StopWhen> LiveView::stop_condition() {
         const auto after = parse_time(after_->text().trimmed().toStdString());
         if (!after || *after < Time{}) return wrong(tr("a time to go on, such as 1 ms"));
         when.after = *after;
-        when.found = FindQuery{};
     }
+    FindText typed;
+    const auto find = [&](bool complete, const QString& expected) {
+        const auto query = find_query(typed);
+        if (!query || !complete) return wrong(expected), false;
+        when.found = *query;
+        return true;
+    };
     switch (k) {
-        case length:
-        case pause: {
+        case length: {
             const auto t = parse_time(text);
             if (!t || *t <= Time{}) return wrong(tr("a time such as 10 s"));
-            (k == length ? when.length : when.found->pause) = *t;
+            when.length = *t;
             break;
         }
         case edges: {
@@ -162,25 +167,26 @@ std::optional<StopWhen> LiveView::stop_condition() {
             when.edges = static_cast<std::size_t>(*n);
             break;
         }
-        case levels: {
-            const auto wanted = parse_levels(text);
-            if (!wanted || wanted->empty()) return wrong(tr("levels such as A=1, B=0"));
-            when.found->levels = *wanted;
+        case pause:
+            typed.pause = text;
+            if (!find(!text.empty(), tr("a time such as 10 s"))) return std::nullopt;
             break;
-        }
-        case order: {
-            const auto steps = parse_order(text);
-            if (!steps || steps->empty()) return wrong(tr("edges such as B:fall then C:rise within 3us"));
-            when.found->order = *steps;
+        case levels:
+            typed.levels = {text};
+            if (!find(!text.empty(), tr("levels such as A=1, B=0"))) return std::nullopt;
             break;
-        }
+        case order:
+            typed.order = text;
+            if (!find(!text.empty(), tr("edges such as B:fall then C:rise within 3us"))) return std::nullopt;
+            break;
         case pulse_longer:
         case pulse_shorter: {
             const auto blank = text.find(' ');
-            const auto t = blank == std::string::npos ? parse_time("") : parse_time(text.substr(blank + 1));
-            if (!t || *t <= Time{}) return wrong(tr("a signal and a length, such as STEP 2us"));
-            when.found->pulse = text.substr(0, blank);
-            (k == pulse_longer ? when.found->longer : when.found->shorter) = *t;
+            typed.pulse = text.substr(0, blank);
+            if (blank != std::string::npos)
+                (k == pulse_longer ? typed.longer : typed.shorter) = text.substr(blank + 1);
+            if (!find(blank != std::string::npos, tr("a signal and a length, such as STEP 2us")))
+                return std::nullopt;
             break;
         }
         default: break;

@@ -9,6 +9,7 @@
 
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
+#include "app/shell/busy_dialog.hpp"
 #include "core/base/text.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/port/cable.hpp"
@@ -296,7 +297,7 @@ void CableView::refresh() {
 }
 
 bool CableView::write_card_to(const QString& path, bool letter) {
-    document_.wait_until_current();
+    if (!wait_for_analysis(window(), tr("Computing what the card says"), document_)) return false;
     const auto* c = cable();
     const auto card = wiring_card(document_.analysis(), c == nullptr ? std::string() : c->id,
                                   letter ? Paper::letter : Paper::a4);

@@ -110,7 +110,7 @@ void ContractEditor::fill_breaches() {
             set_cell(*breaches_, row, 1, to_q(print(b.where.length())), true, theme().oxide);
             set_cell(*breaches_, row, 2, to_q(print(b.where.from, 6)), true);
             set_cell(*breaches_, row, 3, c == nullptr ? to_q(in->capture) : to_q(c->ref.title));
-            breach_places_.push_back({"capture", in->capture, b.where.from.seconds()});
+            breach_places_.push_back({"capture", in->capture, b.where.from});
         }
     }
     breaches_->setVisible(total > 0);

@@ -248,11 +248,11 @@ void LogicBench::run_replay() {
             for (std::size_t i = 0; i < network->network.nets.size(); ++i) {
                 const auto& net = network->network.nets[i];
                 if (net.held || rows->size() >= 64) continue;
-                if (net.input >= 0 && network->network.inputs[static_cast<std::size_t>(net.input)].from ==
-                                          NetworkInput::From::level)
+                if (net.input && network->network.inputs[static_cast<std::size_t>(*net.input)].from ==
+                                     NetworkInput::From::level)
                     continue;
                 rows->push_back(
-                    {to_q(net.name), net.input >= 0 ? Driver::relic : Driver::bridge,
+                    {to_q(net.name), net.input ? Driver::relic : Driver::bridge,
                      std::make_shared<const DigitalWaveform>(waveform_of(r->nets[i], capture->extent.to))});
             }
             auto text = tr("%1 changes").arg(to_q(print_count(r->events)));

@@ -146,7 +146,7 @@ ReplicaView::ReplicaView(Document& document, QWidget* parent) : QWidget(parent),
                 !(*at)[static_cast<std::size_t>(r)])
                 return;
             Q_EMIT place_wanted({"capture", table == intervals_ ? p->replica : p->original,
-                                 (*at)[static_cast<std::size_t>(r)]->seconds()});
+                                 (*at)[static_cast<std::size_t>(r)]});
         });
     };
     open(intervals_, &interval_at_);
