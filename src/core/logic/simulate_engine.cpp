@@ -295,7 +295,6 @@ void Engine::update(Store& s, Time now) {
     step.next = s.packed;
     for (std::size_t r = 0; r < s.last_edge.size() && r < 64; ++r)
         if (s.last_edge[r] == now) step.acted |= 1ULL << r;
-    step.used = true;
     s.steps.insert(step);
 }
 

@@ -37,8 +37,13 @@ std::int64_t quantile(std::vector<std::int64_t> v, double q) {
 /// The longest brief pulse: below the widest step, in ratio, with some pulses on both sides of it.
 std::int64_t brief_limit(const std::vector<std::int64_t>& lengths, std::int64_t at_most) {
     if (lengths.size() < 2 * few) return 0;
+    // Only what may be brief is put in order, and one more for the last step: most pulses of a long recording
+    // are neither.
     auto sorted = lengths;
-    std::sort(sorted.begin(), sorted.end());
+    const auto beyond =
+        std::partition(sorted.begin(), sorted.end(), [&](std::int64_t x) { return x <= at_most; });
+    std::sort(sorted.begin(), beyond);
+    if (beyond != sorted.end()) std::iter_swap(beyond, std::min_element(beyond, sorted.end()));
     std::int64_t limit = 0;
     double widest = wide_step;
     for (std::size_t i = few - 1; i + few < sorted.size() && sorted[i] <= at_most; ++i) {

@@ -134,13 +134,15 @@ Result<BudgetResult> autofire_budget(const BudgetValues& v, const std::vector<Ti
     for (int k = 1; k <= 64; ++k) {
         const auto span = static_cast<std::size_t>(2 * k);
         if (span > gaps.size()) break;
-        double sum = 0, low = 1e300, high = 0;
-        for (std::size_t i = 0; i < gaps.size(); ++i) {
-            sum += gaps[i];
-            if (i >= span) sum -= gaps[i - span];
-            if (i + 1 < span) continue;
-            low = std::min(low, sum);
-            high = std::max(high, sum);
+        double low = 2 * k * mean, high = low;
+        if (!polls.empty()) {
+            Time least = Time::max(), most{};
+            for (std::size_t i = span; i < polls.size(); ++i) {
+                least = std::min(least, polls[i] - polls[i - span]);
+                most = std::max(most, polls[i] - polls[i - span]);
+            }
+            low = least.seconds();
+            high = most.seconds();
         }
         rates.push_back({k, 1 / (2 * k * mean), 1 / high, 1 / low});
     }

@@ -16,30 +16,43 @@ namespace {
 
 constexpr std::size_t tasks_for_mixtures = 200;
 
-/// Changes of one bit of the frames, each halfway between two of them.
-Stimulus bit_stimulus(int net, int bit, const Decoding& decoding) {
-    Stimulus s;
-    s.net = net;
-    Level level = Level::unknown;
-    Time last = Time::min();
-    for (std::size_t i = 0; i < decoding.frames.size(); ++i) {
-        const auto& f = decoding.frames[i];
-        if (f.levels.size() < static_cast<std::size_t>(bit)) continue;
-        const char c = f.levels[static_cast<std::size_t>(bit) - 1];
-        const Level next = c == '1' ? Level::one : c == '0' ? Level::zero : Level::unknown;
-        if (level == Level::unknown && s.changes.empty() && s.first == Level::unknown) {
-            s.first = level = next;
-            continue;
+/// Changes of bits of the frames, each halfway between two of them; for all such inputs in one walk over the
+/// frames.
+class BitStimuli {
+  public:
+    void add(std::size_t place, int bit) { bits_.push_back({place, static_cast<std::size_t>(bit) - 1}); }
+    void follow(const Decoding& decoding, std::vector<Stimulus>& stimuli) {
+        if (bits_.empty()) return;
+        for (std::size_t i = 0; i < decoding.frames.size(); ++i) {
+            const auto& f = decoding.frames[i];
+            const auto between = [&] {
+                return i == 0 ? f.start - Time::ps(1)
+                              : decoding.frames[i - 1].end + (f.start - decoding.frames[i - 1].end) / 2;
+            };
+            for (auto& b : bits_)
+                if (b.bit < f.levels.size()) take(b, f.levels[b.bit], between, stimuli[b.place]);
         }
-        if (next == level) continue;
-        Time at = i == 0 ? f.start - Time::ps(1)
-                         : decoding.frames[i - 1].end + (f.start - decoding.frames[i - 1].end) / 2;
-        at = std::max(at, last + Time::ps(1));
-        s.changes.push_back({at, level = next});
-        last = at;
     }
-    return s;
-}
+
+  private:
+    struct Bit {
+        std::size_t place, bit;
+        Level level = Level::unknown;
+        Time last = Time::min();
+    };
+    template <class Between>
+    static void take(Bit& b, char c, const Between& between, Stimulus& s) {
+        const Level next = c == '1' ? Level::one : c == '0' ? Level::zero : Level::unknown;
+        if (next == b.level) return;
+        if (b.level == Level::unknown && s.changes.empty() && s.first == Level::unknown) {
+            s.first = b.level = next;
+            return;
+        }
+        b.last = std::max(between(), b.last + Time::ps(1));
+        s.changes.push_back({b.last, b.level = next});
+    }
+    std::vector<Bit> bits_;
+};
 
 /// One run's answers to the tasks, by when the output took the level that the original had at the deadline.
 /// Takes the output's changes as they come and keeps those of one task.
@@ -133,6 +146,7 @@ bool worse(const ReplySummary& a, const ReplySummary& b) {
 Result<std::vector<Stimulus>> stimuli_from(const Network& network, const Capture& capture,
                                            const Decoding* decoding) {
     std::vector<Stimulus> out;
+    BitStimuli bits;
     for (const auto& in : network.inputs) {
         const auto& name = network.net_name(in.net);
         if (in.from == NetworkInput::From::level) continue;
@@ -140,7 +154,8 @@ Result<std::vector<Stimulus>> stimuli_from(const Network& network, const Capture
             if (decoding == nullptr)
                 return fail_usage("input " + in_quotes(name) + " from a bit of frames",
                                   "a capture that is decoded");
-            out.push_back(bit_stimulus(in.net, in.bit, *decoding));
+            bits.add(out.size(), in.bit);
+            out.emplace_back().net = in.net;
             continue;
         }
         const auto waveform = capture.find_digital(name);
@@ -149,6 +164,7 @@ Result<std::vector<Stimulus>> stimuli_from(const Network& network, const Capture
                               "a signal's name, or \"= 0\", \"= 1\" or \"= bitN\" after it");
         out.push_back(stimulus_of(in.net, **waveform));
     }
+    if (decoding != nullptr) bits.follow(*decoding, out);
     return out;
 }
 
