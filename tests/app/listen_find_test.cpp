@@ -102,6 +102,8 @@ TEST_F(Waves, WrongQuestionsAreSaid) {
     waves().setFocus();
     press(Qt::Key_F, Qt::ControlModifier);
     search(find().time_field(), "much");
+    EXPECT_THAT(find().answer().toStdString(), testing::HasSubstr("a time like"));
+    search(find().time_field(), "");
     EXPECT_THAT(find().answer().toStdString(), testing::HasSubstr("length such as"));
     find().choose(FindBar::order);
     search(find().text_field(), "NOBODY:rise then CLK:fall");

@@ -10,7 +10,9 @@
 #include <QUndoCommand>
 #include <QtConcurrentRun>
 
+#include "app/paint/theme.hpp"
 #include "core/checks/analyse.hpp"
+#include "core/dossier/storable.hpp"
 
 namespace grayrelic::app {
 
@@ -70,6 +72,13 @@ void Document::apply(const QString& what, Dossier next, const QString& merge_key
     if (!read_only_.isEmpty()) {
         Q_EMIT refused();
         Q_EMIT changed();  // fields show again what is
+        return;
+    }
+    // What could not be saved and opened again does not count: a day's work must not end in a file that no
+    // one can open.
+    if (const auto kept = storable(next, &dossier_); !kept) {
+        Q_EMIT unstorable(tr("This can't be kept: %1").arg(to_q(kept.error().message())));
+        Q_EMIT changed();
         return;
     }
     undo_.push(new DossierCommand(*this, what, dossier_, std::move(next), merge_key));

@@ -50,8 +50,10 @@ class Document : public QObject {
     void wait_until_current();
 
   Q_SIGNALS:
-    void refused();   ///< an edit of a dossier that can't be changed
-    void changed();   ///< the dossier has another value
+    void refused();  ///< an edit of a dossier that can't be changed
+    void unstorable(
+        const QString& why);  ///< an edit that could not be saved and opened again; it does not count
+    void changed();           ///< the dossier has another value
     void analysed();  ///< analysis() has another value, which may be one on the way: see Analysis::under_way
     void progressed(double fraction);
     void busy_changed(bool busy);

@@ -158,6 +158,10 @@ MainWindow::MainWindow(const QString& demo_folder, QWidget* parent)
         refresh_notice();
     });
     connect(&document_, &Document::refused, this, [] { QApplication::beep(); });
+    // The field that it was typed into first settles with what it had.
+    connect(
+        &document_, &Document::unstorable, this, [this](const QString& why) { files_->tell(why); },
+        Qt::QueuedConnection);
     connect(rail_, &Rail::selected, this, &MainWindow::show_stage);
     connect(findings_, &FindingsPanel::opened, this, &MainWindow::open_finding);
     connect(&document_, &Document::changed, this, &MainWindow::refresh);

@@ -269,7 +269,8 @@ std::string print_exact(double value, Unit unit) {
         auto plain = text + std::string(prefix_for(exponent)) + std::string(symbol(unit));
         if (const auto back = parse_number(plain, unit); back && *back == value) return whole;
     }
-    return with_unit(fmt::format("{:.17g}", mantissa), exponent, unit);
+    return with_unit(fmt::format("{}", value), 0,
+                     unit);  // the shortest that reads back the same, without a prefix
 }
 
 std::string print_exact(Time t) {

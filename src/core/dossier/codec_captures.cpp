@@ -90,11 +90,11 @@ Json capture_json(const CaptureRef& c) {
 
 }  // namespace
 
-const SectionCodec captures{"captures",
-                            [](JsonNode n, Dossier& d) {
-                                d.captures =
-                                    Section(read_items<CaptureRef>(n, read_capture, &CaptureRef::id));
-                            },
-                            [](const Dossier& d) { return list_of(*d.captures, capture_json); }};
+const SectionCodec captures = codec_of<&Dossier::captures>(
+    "captures",
+    [](JsonNode n, Dossier& d) {
+        d.captures = Section(read_items<CaptureRef>(n, read_capture, &CaptureRef::id));
+    },
+    [](const Dossier& d) { return list_of(*d.captures, capture_json); });
 
 }  // namespace grayrelic::dossier_codec

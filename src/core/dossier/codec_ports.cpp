@@ -153,13 +153,13 @@ Json cable_json(const Cable& c) {
 
 }  // namespace
 
-const SectionCodec ports{
+const SectionCodec ports = codec_of<&Dossier::ports>(
     "ports", [](JsonNode n, Dossier& d) { d.ports = Section(read_items<Port>(n, read_port, &Port::id)); },
-    [](const Dossier& d) { return list_of(*d.ports, port_json); }};
+    [](const Dossier& d) { return list_of(*d.ports, port_json); });
 
-const SectionCodec cables{
+const SectionCodec cables = codec_of<&Dossier::cables>(
     "cables",
     [](JsonNode n, Dossier& d) { d.cables = Section(read_items<Cable>(n, read_cable, &Cable::id)); },
-    [](const Dossier& d) { return d.cables->empty() ? Json() : list_of(*d.cables, cable_json); }};
+    [](const Dossier& d) { return d.cables->empty() ? Json() : list_of(*d.cables, cable_json); });
 
 }  // namespace grayrelic::dossier_codec

@@ -321,8 +321,8 @@ Json timing_json(const Timing& t) {
 
 }  // namespace
 
-const SectionCodec timing{
+const SectionCodec timing = codec_of<&Dossier::timing>(
     "timing", [](JsonNode n, Dossier& d) { d.timing = Section(read_record<Timing>(n, read_timing)); },
-    [](const Dossier& d) { return record(*d.timing, timing_json); }};
+    [](const Dossier& d) { return record(*d.timing, timing_json); });
 
 }  // namespace grayrelic::dossier_codec

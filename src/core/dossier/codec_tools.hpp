@@ -20,7 +20,7 @@ inline constexpr std::size_t most_items = 100'000;
 
 inline std::string read_id(JsonNode& node, const std::string& key) {
     auto child = node.required(key);
-    auto id = child.text(200);
+    auto id = child.text(most_name);
     if (id.empty()) child.fault("an empty text", "a name for " + print_path(child.path()));
     return id;
 }

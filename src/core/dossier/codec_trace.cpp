@@ -259,13 +259,13 @@ Json trace_json(const Trace& t) {
 
 }  // namespace
 
-const SectionCodec trace{
+const SectionCodec trace = codec_of<&Dossier::trace>(
     "trace", [](JsonNode n, Dossier& d) { d.trace = Section(read_record<Trace>(n, read_trace)); },
-    [](const Dossier& d) { return *d.trace == Trace{} ? Json() : record(*d.trace, trace_json); }};
+    [](const Dossier& d) { return *d.trace == Trace{} ? Json() : record(*d.trace, trace_json); });
 
-const SectionCodec readings{
+const SectionCodec readings = codec_of<&Dossier::readings>(
     "readings",
     [](JsonNode n, Dossier& d) { d.readings = Section(read_items<MeterReading>(n, read_reading)); },
-    [](const Dossier& d) { return d.readings->empty() ? Json() : list_of(*d.readings, reading_json); }};
+    [](const Dossier& d) { return d.readings->empty() ? Json() : list_of(*d.readings, reading_json); });
 
 }  // namespace grayrelic::dossier_codec

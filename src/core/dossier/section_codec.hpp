@@ -17,7 +17,15 @@ struct SectionCodec {
     void (*read)(JsonNode section, Dossier& into);
     /// Null when the section is left out of the file.
     Json (*write)(const Dossier&);
+    bool (*same)(const Dossier&, const Dossier&);  ///< the same value
+    bool (*same_version)(const Dossier&, const Dossier&);
 };
+
+template <auto Member>
+SectionCodec codec_of(const char* key, void (*read)(JsonNode, Dossier&), Json (*write)(const Dossier&)) {
+    return {key, read, write, [](const Dossier& a, const Dossier& b) { return *(a.*Member) == *(b.*Member); },
+            [](const Dossier& a, const Dossier& b) { return (a.*Member).same_version(b.*Member); }};
+}
 
 namespace dossier_codec {
 extern const SectionCodec ports, cables, captures, timing, trace, readings;

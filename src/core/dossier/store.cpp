@@ -8,6 +8,7 @@
 #include "core/dossier/dossier_files.hpp"
 #include "core/dossier/dossier_json.hpp"
 #include "core/dossier/edits.hpp"
+#include "core/dossier/storable.hpp"
 
 namespace grayrelic {
 namespace {
@@ -141,6 +142,7 @@ Status write_dossier(const Dossier& dossier, const fs::path& folder, FileSystem&
 
 Result<Dossier> save_dossier(const Dossier& dossier, const fs::path& folder, const fs::path& old_folder,
                              FileSystem& files, Progress& progress) {
+    if (auto kept = storable(dossier); !kept) return fail(kept.error());
     auto saved = bring_files_in(dossier, folder, old_folder, files, progress);
     if (!saved) return saved;
     if (auto written = write_dossier(*saved, folder, files); !written) return fail(written.error());

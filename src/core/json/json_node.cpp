@@ -91,7 +91,8 @@ std::vector<JsonNode> JsonNode::elements(std::size_t most) const {
 std::string JsonNode::text(std::size_t most) const {
     if (!json_->is_string()) fault(shown(), "text for " + print_path(path_));
     const auto& s = json_->get_ref<const std::string&>();
-    if (s.size() > most) fault(fmt::format("{} characters", s.size()), fmt::format("at most {}", most));
+    if (s.size() > most)
+        fault(fmt::format("{} bytes", s.size()), fmt::format("at most {} for {}", most, print_path(path_)));
     return s;
 }
 

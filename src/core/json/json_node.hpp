@@ -12,6 +12,7 @@
 #include <string>
 #include <vector>
 
+#include "core/base/limits.hpp"
 #include "core/base/result.hpp"
 #include "core/json/json_place.hpp"
 
@@ -45,7 +46,7 @@ class JsonNode {
     [[nodiscard]] JsonNode required(const std::string& key);
     [[nodiscard]] std::vector<std::string> keys() const;                   ///< of an object, sorted
     [[nodiscard]] std::vector<JsonNode> elements(std::size_t most) const;  ///< of a list
-    [[nodiscard]] std::string text(std::size_t most = 4096) const;
+    [[nodiscard]] std::string text(std::size_t most = most_text) const;
     [[nodiscard]] long long whole(long long low, long long high) const;
     [[nodiscard]] double number() const;
 

@@ -115,8 +115,8 @@ INSTANTIATE_TEST_SUITE_P(
                     Printing{99.96e-6, Unit::second, 3, "100 µs"}));
 
 TEST(Quantity, ExactPrintingReadsBackToTheSameValue) {
-    for (const double v :
-         {4700.0, 3.3, 2.2e-6, 1.0 / 3.0, 123456.789, 1e-12, 17734475.0, -0.12, 315e6 / 88.0}) {
+    for (const double v : {4700.0, 3.3, 2.2e-6, 1.0 / 3.0, 123456.789, 1e-12, 17734475.0, -0.12, 315e6 / 88.0,
+                           1.7976931348623157e308, 5e-324, 1.2345678901234567e-200}) {
         const auto text = print_exact(v, Unit::volt);
         std::string plain = text;
         if (const auto at = plain.find("−"); at != std::string::npos)

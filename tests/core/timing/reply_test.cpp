@@ -296,6 +296,7 @@ TEST(Option, IsReadFromTheCommandLine) {
 /// A spelling and what a person is told: what was found, and what would have been right.
 struct BadSpelling {
     const char *text, *told;
+    friend void PrintTo(const BadSpelling& b, std::ostream* out) { *out << b.text; }
 };
 class BadOption : public testing::TestWithParam<BadSpelling> {};
 TEST_P(BadOption, IsRefusedWithWhatIsWrong) {

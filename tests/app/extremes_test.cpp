@@ -1,0 +1,120 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// One law for saving, through the window's own edits: whatever is typed anywhere, the dossier that results
+// can be saved, opened and is the same.
+#include <QPointer>
+#include <QTableWidget>
+
+#include "app/widgets/field.hpp"
+#include "core/dossier/dossier_json.hpp"
+#include "core/dossier/storable.hpp"
+#include "tests/app/window_fixture.hpp"
+
+namespace grayrelic::app {
+namespace {
+
+const std::vector<QString>& extremes() {
+    static const std::vector<QString> all{QString(32'767, QLatin1Char('x')),
+                                          QString(20'000, QChar(0xE9)),
+                                          QStringLiteral("\uFFFE\uFFFF\u200F"),
+                                          QString::fromUtf8("😀 #RESET, \"a\"; \\ ../.."),
+                                          QStringLiteral("#RESET"),
+                                          QStringLiteral("1e308"),
+                                          QStringLiteral("1e308 kV"),
+                                          QStringLiteral("-1e300"),
+                                          QStringLiteral("5e-324"),
+                                          QStringLiteral("inf"),
+                                          QStringLiteral("nan"),
+                                          QStringLiteral("9e6 s"),
+                                          QStringLiteral("0.000000000001 s"),
+                                          QStringLiteral("2000000"),
+                                          QStringLiteral("3.3 V ± 1e308")};
+    return all;
+}
+
+class Typed : public WindowTest {
+  protected:
+    /// The law, and back to what the dossier was: each case stands alone.
+    void expect_storable(const std::string& what) {
+        const auto& d = window->document().dossier();
+        const auto again = dossier_from_json(dossier_to_json(d), "d.json");
+        ASSERT_TRUE(again) << what << again.error().message();
+        EXPECT_TRUE(*again == d) << what;
+        if (window->document().undo_stack().canUndo()) {
+            ++edits;
+            window->document().undo_stack().undo();
+        }
+        EXPECT_FALSE(window->document().undo_stack().canUndo()) << what << ": more than one step";
+        QApplication::processEvents();
+    }
+    void type_everywhere() {
+        const auto count = window->findChildren<Field*>().size();
+        for (int i = 0; i < count; ++i)
+            for (const auto& text : extremes()) {
+                const auto fields = window->findChildren<Field*>();
+                if (i >= fields.size()) return;
+                const QPointer<Field> field = fields[i];
+                if (field->isReadOnly() || !field->commit) break;
+                const auto name = field->accessibleName().toStdString();
+                field->setText(text);
+                field->setModified(true);
+                QTest::keyClick(field, Qt::Key_Return);
+                if (field) QTest::keyClick(field, Qt::Key_Escape);
+                expect_storable(name + " " + text.left(20).toStdString());
+                if (HasFatalFailure()) return;
+            }
+    }
+    void type_into_cells() {
+        for (int t = 0; t < window->findChildren<QTableWidget*>().size(); ++t)
+            for (int column = 0;; ++column) {
+                auto* table = window->findChildren<QTableWidget*>()[t];
+                if (table->rowCount() == 0 || column >= table->columnCount()) break;
+                for (const auto& text : extremes()) {
+                    table = window->findChildren<QTableWidget*>()[t];
+                    auto* item = table->rowCount() == 0 ? nullptr : table->item(0, column);
+                    if (item == nullptr || (item->flags() & Qt::ItemIsEditable) == 0 ||
+                        table->editTriggers() == QAbstractItemView::NoEditTriggers)
+                        break;
+                    item->setText(text);
+                    expect_storable(table->accessibleName().toStdString() + " " +
+                                    text.left(20).toStdString());
+                    if (HasFatalFailure()) return;
+                }
+            }
+    }
+    int edits = 0;
+};
+
+TEST_F(Typed, AnythingInTheDialPad) {
+    open_demo();
+    type_everywhere();
+    type_into_cells();
+    EXPECT_GT(edits, 100);
+}
+
+TEST_F(Typed, AnythingInThePageCard) {
+    ASSERT_TRUE(window->files().open(copy_demo("calder-page-card")));
+    settle();
+    window->show_stage(1);
+    settle();
+    type_everywhere();
+    type_into_cells();
+    EXPECT_GT(edits, 100);
+}
+
+TEST_F(Typed, WhatCannotBeKeptIsToldAndDoesNotCount) {
+    open_demo();
+    const auto before = window->document().dossier();
+    auto port = before.ports->front();
+    port.pins.front().note.assign(200'000, 'x');
+    window->document().apply(QStringLiteral("a long note"), put(before, port));
+    QApplication::processEvents();
+    EXPECT_EQ(window->document().dossier(), before);
+    EXPECT_FALSE(window->document().undo_stack().canUndo());
+    ASSERT_EQ(told.size(), 1);
+    EXPECT_TRUE(told[0].contains(
+        QStringLiteral("found 200000 bytes, expected at most 100000 for ports[0].pins[0].note")))
+        << told[0].toStdString();
+}
+
+}  // namespace
+}  // namespace grayrelic::app
