@@ -8,6 +8,7 @@
 
 #include "cli/capture_input.hpp"
 #include "cli/command.hpp"
+#include "cli/input.hpp"
 #include "cli/output.hpp"
 #include "core/base/quantity.hpp"
 #include "core/base/text.hpp"
@@ -32,6 +33,7 @@ int convert(const std::string& in, const std::string& out, const InputArguments&
     if (ending != ".vcd" && ending != ".csv" && ending != ".svg" && ending != ".wav")
         return report_error(
             usage_error("OUT " + in_quotes(out), "a name that ends in .vcd, .csv, .wav or .svg"));
+    if (const auto free = not_over(out, {in}); !free) return report_error(free.error());
     const auto capture = read_input(in, table);
     if (!capture) return report_error(capture.error());
     auto remarks = capture->remarks;

@@ -12,6 +12,7 @@
 #include "cli/capture_input.hpp"
 #include "cli/command.hpp"
 #include "cli/find_arguments.hpp"
+#include "cli/input.hpp"
 #include "cli/output.hpp"
 #include "core/base/quantity.hpp"
 #include "core/base/text.hpp"
@@ -49,6 +50,8 @@ int follow(const FollowArguments& a, bool json) {
     if (*after && !when.found)
         return report_error(
             usage_error("--after without a search", "--level, --pulse, --pause or --order as well"));
+    if (!a.out.empty())
+        if (const auto free = not_over(a.out, {a.source}); !free) return report_error(free.error());
     auto recording = live::Recording::start(a.source, when, a.out);
     if (!recording) return report_error(recording.error());
     interrupted = false;

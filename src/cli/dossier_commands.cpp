@@ -38,6 +38,7 @@ int report(const std::string& path, const std::string& out, bool json) {
         return report_error(usage_error(in_quotes(out), "a file that ends in .html"));
     const auto a = analyse_dossier(path);
     if (!a) return report_error(a.error());
+    if (const auto free = not_over(out, (*a)->dossier, path); !free) return report_error(free.error());
     const auto html = html_report(**a);
     if (auto written = write_atomically(disk(), target, html); !written) return report_error(written.error());
     if (json)

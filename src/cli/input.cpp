@@ -1,7 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "cli/input.hpp"
 
+#include "cli/output.hpp"
+#include "core/base/file_system.hpp"
+#include "core/base/text.hpp"
 #include "core/checks/analyse.hpp"
+#include "core/dossier/dossier_files.hpp"
 #include "core/dossier/store.hpp"
 #include "render/picture.hpp"
 
@@ -20,6 +24,31 @@ Result<std::shared_ptr<const Analysis>> analyse_dossier(const std::string& path)
     store.read_picture = render::read_picture;
     Progress progress;
     return analyse(*dossier, folder, store, progress, nullptr, DataLibrary::load_installed());
+}
+
+Status not_over(const std::string& out, const std::vector<std::string>& inputs) {
+    for (const auto& in : inputs) {
+        std::error_code ignored;
+        if (std::filesystem::equivalent(out, in, ignored) ||
+            std::filesystem::absolute(out, ignored).lexically_normal() ==
+                std::filesystem::absolute(in, ignored).lexically_normal())
+            return fail(usage_error(in_quotes(out) + ", which is also read", "another file to write to"));
+    }
+    return {};
+}
+
+Status write_apart(const std::string& out, std::string_view text, const std::vector<std::string>& inputs) {
+    if (auto free = not_over(out, inputs); !free) return free;
+    return write_atomically(disk(), out, text);
+}
+
+Status not_over(const std::string& out, const Dossier& dossier, const std::string& path) {
+    const auto folder = dossier_folder(path);
+    std::vector<std::string> files{(folder / dossier_file).string()};
+    (void)visit_files(dossier, [&](const DossierFile& f) {
+        files.push_back(f.outside.empty() ? (folder / f.file).string() : f.outside);
+    });
+    return not_over(out, files);
 }
 
 }  // namespace grayrelic::cli

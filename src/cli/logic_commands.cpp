@@ -7,6 +7,7 @@
 
 #include "cli/capture_input.hpp"
 #include "cli/command.hpp"
+#include "cli/input.hpp"
 #include "cli/output.hpp"
 #include "core/base/file_system.hpp"
 #include "core/base/quantity.hpp"
@@ -335,17 +336,20 @@ int run_command(const LogicArguments& a, bool json) {
     return r->stopped.empty() && r->clashes.empty() && r->faults.empty() ? fine : bad_answer;
 }
 
-int verilog(const LogicArguments& a, bool) {
+int verilog(const LogicArguments& a, bool json) {
     const auto l = load(a.first, a.name);
     if (l.status != fine) return l.status;
     const auto corner = corner_named(a.corner);
     if (!corner) return report_error(corner.error());
     const auto text =
         to_verilog(l.network, l.title, *corner, fmt::format("{} corner of every delay", a.corner));
-    if (a.out.empty())
+    if (!a.out.empty())
+        if (const auto written = write_apart(a.out, text, {a.first}); !written)
+            return report_error(written.error());
+    if (json)
+        print_json({{"module", l.title}, {"file", a.out.empty() ? Json() : Json(a.out)}, {"verilog", text}});
+    else if (a.out.empty())
         fmt::print("{}", text);
-    else if (const auto written = write_atomically(disk(), a.out, text); !written)
-        return report_error(written.error());
     return fine;
 }
 

@@ -2,11 +2,32 @@
 // gray-relic-cli <noun> <verb> … [--json]. Exit status: 0 fine, 1 the answer is bad, 2 wrong usage, 3
 // unreadable input.
 #include <fmt/format.h>
+#include <unistd.h>
+
+#include <csignal>
+#include <cstdio>
+#include <cstdlib>
+#include <iostream>
+#include <new>
+#include <system_error>
 
 #include "cli/command.hpp"
 #include "cli/output.hpp"
 
+namespace {
+
+/// On a descriptor, for the stream may be what failed.
+void complain(const std::string& text) {
+    const auto line = "gray-relic-cli: " + text + "\n";
+    if (::write(STDERR_FILENO, line.data(), line.size()) < 0) return;
+}
+
+}  // namespace
+
 int main(int argc, char** argv) {
+    // A reader that went away and a limit of file size are errors to be said, not the end of the program.
+    std::signal(SIGPIPE, SIG_IGN);
+    std::signal(SIGXFSZ, SIG_IGN);
     using namespace grayrelic::cli;
     CLI::App app{"Gray Relic's computations for scripts."};
     app.set_version_flag("--version", "gray-relic-cli " GRAY_RELIC_VERSION);
@@ -24,7 +45,22 @@ int main(int argc, char** argv) {
     try {
         app.parse(argc, argv);
     } catch (const CLI::ParseError& e) {
-        return app.exit(e) == 0 ? fine : wrong_usage;
+        const int status = app.exit(e) == 0 ? fine : wrong_usage;
+        std::cout.flush();
+        return std::cout && std::cerr ? status : unreadable;
     }
-    return session.run ? session.run() : wrong_usage;
+    if (!session.run) return wrong_usage;
+    int status = unreadable;
+    try {
+        status = session.run();
+        if (std::fflush(stdout) == 0 && std::ferror(stdout) == 0) return status;
+        complain(
+            "the output can't be written: found no room or a closed pipe, expected a place for the answer");
+    } catch (const std::bad_alloc&) {
+        complain("not enough memory for this: found more than the machine has, expected a smaller file");
+    } catch (const std::system_error& e) {
+        complain(std::string("the output can't be written: ") + e.what());
+    }
+    // What is left in the buffer has nowhere to go.
+    std::_Exit(unreadable);
 }

@@ -165,6 +165,7 @@ int card(const std::string& path, const std::string& out, const std::string& id,
     const auto made = wiring_card(**a, id, paper == "letter" ? Paper::letter : Paper::a4);
     if (!made) return report_error(made.error());
     const render::HeadlessGui gui;
+    if (const auto free = not_over(out, (*a)->dossier, path); !free) return report_error(free.error());
     const auto written = render::write_card(*made, out, (*a)->dossier.about->name);
     if (!written) return report_error(written.error());
     Json files = Json::array();

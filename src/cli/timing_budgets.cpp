@@ -151,14 +151,17 @@ int golden(const BudgetArguments& a, bool json) {
     return bad || list.empty() ? bad_answer : fine;
 }
 
-int figure(const BudgetArguments& a, bool) {
+int figure(const BudgetArguments& a, bool json) {
     const auto d = analyse_dossier(a.dossier);
     if (!d) return report_error(d.error());
     if ((*d)->timing->contract.empty())
         return report_error(usage_error("a dossier without a contract", "at least one interval"));
-    if (const auto written = write_atomically(disk(), a.out, contract_figure((*d)->timing->contract));
-        !written)
+    if (const auto free = not_over(a.out, (*d)->dossier, a.dossier); !free) return report_error(free.error());
+    const auto figure = contract_figure((*d)->timing->contract);
+    if (const auto written = write_atomically(disk(), a.out, figure); !written)
         return report_error(written.error());
+    if (json)
+        print_json({{"file", a.out}, {"intervals", (*d)->timing->contract.size()}, {"bytes", figure.size()}});
     return fine;
 }
 

@@ -255,6 +255,7 @@ int scan(const std::string& path, const std::string& out, bool json) {
         const auto ending = std::filesystem::path(out).extension();
         if (ending != ".svg" && ending != ".csv")
             return report_error(usage_error(in_quotes(out), "a file that ends in .svg or .csv"));
+        if (const auto free = not_over(out, (*a)->dossier, path); !free) return report_error(free.error());
         if (auto done = write_atomically(disk(), out, ending == ".svg" ? scan_svg(r) : scan_csv(r)); !done)
             return report_error(done.error());
     }
@@ -302,6 +303,7 @@ int sheets(const std::string& path, const std::string& out, bool json) {
     card.height_mm = 210;
     for (const auto& s : list) card.pages.push_back(s.picture.finish());
     const render::HeadlessGui gui;
+    if (const auto free = not_over(out, (*a)->dossier, path); !free) return report_error(free.error());
     const auto written = render::write_card(card, out, (*a)->dossier.about->name);
     if (!written) return report_error(written.error());
     Json files = Json::array(), about = Json::array();
@@ -329,6 +331,7 @@ int netlist(const std::string& path, const std::string& out, bool json) {
             places.push_back({t.name(static_cast<int>(p)), place->x_mm, place->y_mm});
     const auto text = ending == ".csv" ? write_net_csv(nets_found)
                                        : write_ipc_d_356a(nets_found, places, (*a)->dossier.about->name);
+    if (const auto free = not_over(out, (*a)->dossier, path); !free) return report_error(free.error());
     if (auto done = write_atomically(disk(), out, text); !done) return report_error(done.error());
     if (json)
         print_json({{"file", out}, {"nets", nets_found.size()}, {"proven", t.state.proven()}});

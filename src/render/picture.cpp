@@ -20,7 +20,10 @@ Result<Raster> read_picture(const std::filesystem::path& path) {
     QImageReader::setAllocationLimit(1024);
     QImageReader reader(QString::fromStdString(path.string()));
     reader.setDecideFormatFromContent(true);
-    if (!reader.canRead()) return fail_at(path.string(), 0, "no picture", "a PNG, JPEG, BMP or PPM picture");
+    // Only formats that are pixels: a drawing can name other files, and would read them from anywhere.
+    static const QList<QByteArray> pixels{"png", "jpeg", "jpg", "bmp", "ppm", "pgm", "pbm"};
+    if (!reader.canRead() || !pixels.contains(reader.format()))
+        return fail_at(path.string(), 0, "no picture", "a PNG, JPEG, BMP or PPM picture");
     const auto size = reader.size();
     if (size.isValid() && static_cast<long long>(size.width()) * size.height() > most_pixels)
         return fail_at(path.string(), 0,

@@ -332,5 +332,22 @@ TEST_F(TraceWindow, FindingsLeadToTheirPlaces) {
     EXPECT_EQ(page().board_view().canvas().chosen(), "U1.3");
 }
 
+/// A drawing can name other files; as a scan or a photo it would read them from anywhere (faults.md, M5).
+TEST_F(TraceWindow, ADrawingIsNoPicture) {
+    open_card();
+    test::write_file(
+        folder / "scan.png",
+        "<svg xmlns=\"http://www.w3.org/2000/svg\" xmlns:xlink=\"http://www.w3.org/1999/xlink\" width=\"40\" "
+        "height=\"40\"><image width=\"40\" height=\"40\" xlink:href=\"../../secret.png\"/></svg>");
+    const auto read = render::read_picture((folder / "scan.png").string());
+    ASSERT_FALSE(read);
+    EXPECT_THAT(read.error().message(),
+                testing::HasSubstr("found no picture, expected a PNG, JPEG, BMP or PPM picture"));
+    window->show_stage(0);
+    const auto before = window->document().dossier();
+    window->port_page().add_photo(path("scan.png"));
+    EXPECT_EQ(window->document().dossier(), before);
+}
+
 }  // namespace
 }  // namespace grayrelic::app

@@ -151,6 +151,8 @@ void Document::finish_analysis() {
         return;
     }
     if (outcome && !stopped_) analysis_ = *outcome;
+    if (!outcome && outcome.error().kind != Error::Kind::cancelled)
+        Q_EMIT not_computed(tr("Not everything could be computed: %1").arg(to_q(outcome.error().message())));
     shown_fraction_ = 0;
     Q_EMIT busy_changed(false);
     Q_EMIT analysed();

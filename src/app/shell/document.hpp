@@ -53,7 +53,8 @@ class Document : public QObject {
     void refused();  ///< an edit of a dossier that can't be changed
     void unstorable(
         const QString& why);  ///< an edit that could not be saved and opened again; it does not count
-    void changed();           ///< the dossier has another value
+    void not_computed(const QString& why);  ///< the analysis ended early; what it had stays
+    void changed();                         ///< the dossier has another value
     void analysed();  ///< analysis() has another value, which may be one on the way: see Analysis::under_way
     void progressed(double fraction);
     void busy_changed(bool busy);

@@ -162,6 +162,9 @@ MainWindow::MainWindow(const QString& demo_folder, QWidget* parent)
     connect(
         &document_, &Document::unstorable, this, [this](const QString& why) { files_->tell(why); },
         Qt::QueuedConnection);
+    connect(
+        &document_, &Document::not_computed, this, [this](const QString& why) { files_->tell(why); },
+        Qt::QueuedConnection);
     connect(rail_, &Rail::selected, this, &MainWindow::show_stage);
     connect(findings_, &FindingsPanel::opened, this, &MainWindow::open_finding);
     connect(&document_, &Document::changed, this, &MainWindow::refresh);

@@ -68,7 +68,10 @@ class Work {
             whole = looked.get() && whole;
         }
         whole = board.get() && whole;
-        if (!whole) return fail_cancelled();
+        if (!whole) {
+            if (const auto failure = run_.failure()) return fail(*failure);
+            return fail_cancelled();
+        }
         const std::lock_guard lock(mutex_);
         gather();
         auto last = std::make_shared<Analysis>(now_);

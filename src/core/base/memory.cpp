@@ -1,6 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/memory.hpp"
 
+#include <new>
+
+#include "core/base/machine.hpp"
+
 #include <algorithm>
 #include <chrono>
 
@@ -65,7 +69,12 @@ std::shared_ptr<const void> Memory::find_or_make(MemoryRun& run, const std::stri
         ++entry.times;
         making->thread =
             std::async(std::launch::async, [this, key, type, making = making.get(), make = std::move(make)] {
-                auto made = make(making->progress);
+                Made made;
+                try {
+                    made = make(making->progress);
+                } catch (const std::bad_alloc&) {
+                    made.no_memory = true;  // one part is lost, the program and the dossier are not
+                }
                 const std::lock_guard inner(mutex_);
                 making->made = std::move(made);
                 making->done = true;
@@ -89,6 +98,10 @@ std::shared_ptr<const void> Memory::find_or_make(MemoryRun& run, const std::stri
         lock.lock();
     }
     auto value = making->made.value;
+    if (making->made.no_memory) {
+        const std::lock_guard inner(run.mutex_);
+        run.failure_ = fail_memory(key).value();
+    }
     const auto it = entries_.find(key);
     if (it != entries_.end() && it->second.making == making) {
         it->second.making = nullptr;

@@ -12,6 +12,7 @@
 #include <map>
 #include <memory>
 #include <mutex>
+#include <optional>
 #include <set>
 #include <string>
 #include <typeindex>
@@ -28,6 +29,11 @@ class MemoryRun {
     /// `progress` never goes back within a run; `weight` is the sum of all parts'.
     MemoryRun(Progress& progress, double weight) : progress_(progress), weight_(weight) {}
     [[nodiscard]] bool interrupted() const { return progress_.cancelled(); }
+    /// Why a part could not be made; nothing while all could or were interrupted.
+    [[nodiscard]] std::optional<Error> failure() {
+        const std::lock_guard lock(mutex_);
+        return failure_;
+    }
 
   private:
     friend class Memory;
@@ -39,6 +45,7 @@ class MemoryRun {
     std::map<std::string, double> done_;  // by part: its weight × how far it is
     double shown_ = 0;
     std::set<std::string> asked_;
+    std::optional<Error> failure_;
 };
 
 class Memory {
@@ -51,8 +58,8 @@ class Memory {
 
     /// The part `key` made from `inputs` (copied, compared by ==) through `make`, a Result<T>(Progress&). It
     /// may run on after this has returned, so it must own all it uses. Null when the run was interrupted or
-    /// the part failed, which only a cancelled one does. A T with a true member `passing` is not stored: it
-    /// is made anew the next time.
+    /// the part failed: a cancelled one, or one that found no memory, which MemoryRun::failure() says. A T
+    /// with a true member `passing` is not stored: it is made anew the next time.
     template <class T, class Inputs, class Make>
     [[nodiscard]] std::shared_ptr<const T> recall(MemoryRun& run, const std::string& key, Inputs inputs,
                                                   double weight, Make make) {
@@ -113,6 +120,7 @@ class Memory {
     struct Made {
         std::shared_ptr<const void> value;
         bool passing = false;
+        bool no_memory = false;
     };
     struct Making {
         std::any inputs;

@@ -17,6 +17,9 @@ Result<std::vector<TableRow>> rows_of(std::string_view text, char delimiter, con
     std::size_t at = 0;
     while (at < text.size()) {
         TableRow row{line, {}};
+        // A comment is what begins with # in the file; a quoted cell that does is a cell: "#RESET".
+        const auto begins = text.find_first_not_of(' ', at);
+        const bool comment = begins != std::string_view::npos && text[begins] == '#';
         for (bool more = true; more;) {
             std::string cell;
             while (at < text.size() && text[at] == ' ') ++at;
@@ -46,7 +49,6 @@ Result<std::vector<TableRow>> rows_of(std::string_view text, char delimiter, con
         ++line;
         const bool empty =
             std::all_of(row.cells.begin(), row.cells.end(), [](const auto& c) { return c.empty(); });
-        const bool comment = row.cells.front().starts_with("#");
         if (!empty && !comment) rows.push_back(std::move(row));
         if (rows.size() > limits.rows)
             return fail_at(name, line, fmt::format("more than {} rows", limits.rows), std::string(what));

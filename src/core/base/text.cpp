@@ -50,7 +50,14 @@ std::string in_quotes(std::string_view text) {
 std::string escape_markup(std::string_view text) {
     std::string out;
     out.reserve(text.size() + 16);
-    for (const char c : text) {
+    for (std::size_t i = 0; i < text.size(); ++i) {
+        const char c = text[i];
+        // U+FFFE and U+FFFF are in no XML document.
+        if (const auto three = text.substr(i, 3); three == "\xEF\xBF\xBE" || three == "\xEF\xBF\xBF") {
+            out += "\xEF\xBF\xBD";
+            i += 2;
+            continue;
+        }
         switch (c) {
             case '&': out += "&amp;"; break;
             case '<': out += "&lt;"; break;

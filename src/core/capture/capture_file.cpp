@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/capture/capture_file.hpp"
 
+#include <new>
+#include "core/base/machine.hpp"
 #include "core/base/quantity.hpp"
 #include "core/base/text.hpp"
 #include "core/capture/csv_reader.hpp"
@@ -26,8 +28,10 @@ char first_character(const ByteSource& source) {
 
 }  // namespace
 
-Result<Capture> read_capture_file(const std::filesystem::path& path, Progress& progress,
-                                  const CaptureOptions& options) {
+namespace {
+
+Result<Capture> read_whole_file(const std::filesystem::path& path, Progress& progress,
+                                const CaptureOptions& options) {
     const auto file = FileSource::open(path);
     if (!file) return fail(file.error());
     const ByteSource* source = file->get();
@@ -53,6 +57,17 @@ Result<Capture> read_capture_file(const std::filesystem::path& path, Progress& p
     const bool dump = first == '$' || ending == ".vcd" || (first == 0 && ending != ".csv");
     if (dump) return read_vcd(*source, name, progress);
     return read_csv(*source, name, progress, options.table);
+}
+
+}  // namespace
+
+Result<Capture> read_capture_file(const std::filesystem::path& path, Progress& progress,
+                                  const CaptureOptions& options) {
+    try {
+        return read_whole_file(path, progress, options);
+    } catch (const std::bad_alloc&) {
+        return fail_memory(path.string());
+    }
 }
 
 Result<WrittenCapture> write_capture_file(const Capture& capture, const std::filesystem::path& path,

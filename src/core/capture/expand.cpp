@@ -24,7 +24,11 @@ class Output {
     bool grow() {
         if (used_ < text_.size()) return true;
         if (text_.size() >= most_) return false;
-        text_.resize(std::min<std::uint64_t>(most_, std::max<std::uint64_t>(4 * piece, text_.size() * 2)));
+        // The last step goes straight to the limit: a string that grows by one byte at its end doubles its
+        // room.
+        const std::uint64_t next =
+            text_.size() >= most_ / 2 ? most_ : std::max<std::uint64_t>(4 * piece, text_.size() * 2);
+        text_.resize(std::min(most_, next));
         return true;
     }
     [[nodiscard]] char* at() { return text_.data() + used_; }
@@ -46,7 +50,7 @@ Failure too_large(const std::string& name, std::uint64_t most) {
     return fail_at(
         name, 1,
         fmt::format("more than {} MB once expanded", print_count(static_cast<long long>(most >> 20U))),
-        "a capture of at most that size");
+        "at most that: half of what reading may take on this machine");
 }
 
 Result<std::string> gunzip(const ByteSource& source, const std::string& name, Progress& progress,

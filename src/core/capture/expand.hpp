@@ -7,6 +7,7 @@
 #include <string>
 
 #include "core/base/byte_source.hpp"
+#include "core/base/machine.hpp"
 #include "core/base/progress.hpp"
 
 namespace grayrelic {
@@ -14,10 +15,13 @@ namespace grayrelic {
 enum class Compression { none, gzip, zstd };
 [[nodiscard]] Compression compression_of(const ByteSource& source);  ///< by its first bytes
 
-inline constexpr std::uint64_t most_expanded = 6ULL << 30U;
+/// While it grows the text is held once and a half; that is what the bound on memory leaves.
+[[nodiscard]] inline std::uint64_t most_expanded() {
+    return memory_bound() / 2;
+}
 
 [[nodiscard]] Result<std::string> expand(const ByteSource& source, const std::string& name,
-                                         Progress& progress, std::uint64_t most = most_expanded);
+                                         Progress& progress, std::uint64_t most = most_expanded());
 /// The first `wanted` bytes once expanded, fewer when there are no more: for a look at the beginning.
 [[nodiscard]] Result<std::string> expand_head(const ByteSource& source, const std::string& name,
                                               std::size_t wanted);

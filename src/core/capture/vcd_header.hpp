@@ -17,7 +17,7 @@ namespace grayrelic {
 
 /// What is wrong in a dump, by its place in bytes; the line is counted only for the message.
 struct VcdFault {
-    enum class Kind { wrong, ended, cancelled, unreadable };
+    enum class Kind { wrong, ended, cancelled, unreadable, memory };
     Kind kind = Kind::wrong;
     std::uint64_t offset = 0;
     std::string found;  ///< as a message shows it

@@ -11,9 +11,11 @@
 #include <map>
 #include <memory>
 #include <mutex>
+#include <new>
 #include <thread>
 
 #include "core/base/byte_source.hpp"
+#include "core/base/machine.hpp"
 #include "core/base/text.hpp"
 #include "core/capture/vcd_body.hpp"
 #include "core/capture/vcd_header.hpp"
@@ -76,8 +78,8 @@ class BodyReader {
         if (header_.bits > many_bits) threads = 1;
         most_under_way_ = threads == 1 ? 1 : 2 * threads + 1;
         std::vector<std::thread> others;
-        for (std::size_t i = 1; i < threads; ++i) others.emplace_back([this] { work(); });
-        work();
+        for (std::size_t i = 1; i < threads; ++i) others.emplace_back([this] { work_or_fail(); });
+        work_or_fail();
         for (auto& t : others) t.join();
         if (!fault_ && !finished_) read_in_order();
         return std::move(fault_);
@@ -89,6 +91,17 @@ class BodyReader {
     using Lock = std::unique_lock<std::mutex>;
 
     [[nodiscard]] bool over() const { return fault_.has_value() || in_order_; }
+
+    void work_or_fail() {
+        try {
+            work();
+        } catch (const std::bad_alloc&) {
+            const Lock lock(mutex_);
+            if (!fault_) fault_ = VcdFault{VcdFault::Kind::memory, 0, {}, {}};
+            joining_ = false;
+            room_.notify_all();
+        }
+    }
 
     /// What each thread does: take the next piece, read it, join what is next in order.
     void work() {
@@ -192,6 +205,7 @@ class BodyReader {
 Failure message_of(const VcdFault& fault, const ByteSource& source, const std::string& name) {
     switch (fault.kind) {
         case VcdFault::Kind::cancelled: return fail_cancelled();
+        case VcdFault::Kind::memory: return fail_memory(name);
         case VcdFault::Kind::unreadable: return fail_system(name, fault.found, fault.expected);
         default: return fail_at(name, line_at(source, fault.offset), fault.found, fault.expected);
     }

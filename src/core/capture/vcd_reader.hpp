@@ -21,7 +21,7 @@
 namespace grayrelic {
 
 struct VcdLimits {
-    std::size_t signals = 2'000'000;     ///< bits of all variables together
+    std::size_t signals = 1'048'576;     ///< bits of all variables together
     std::size_t vector_width = 65'536;   ///< bits of one variable
     std::size_t identifier_length = 64;  ///< characters
     std::size_t name_length = 4'096;     ///< of a dotted path

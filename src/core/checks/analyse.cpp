@@ -1,6 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/checks/analyse.hpp"
 
+#include <new>
+
+#include "core/base/machine.hpp"
+
 #include "core/checks/registry.hpp"
 
 namespace grayrelic {
@@ -10,9 +14,13 @@ Result<std::shared_ptr<const Analysis>> analyse(const Dossier& dossier, const st
                                                 const Analysis* before,
                                                 std::shared_ptr<const DataLibrary> data,
                                                 const ShowPart& show) {
-    auto analysis = work_out(dossier, folder, store, progress, before, std::move(data), run_checks, show);
-    if (analysis) progress.report(1.0);
-    return analysis;
+    try {
+        auto analysis = work_out(dossier, folder, store, progress, before, std::move(data), run_checks, show);
+        if (analysis) progress.report(1.0);
+        return analysis;
+    } catch (const std::bad_alloc&) {
+        return fail_memory("the analysis");
+    }
 }
 
 }  // namespace grayrelic

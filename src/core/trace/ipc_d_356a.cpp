@@ -57,7 +57,8 @@ class Reader {
         if (line[0] == 'C') return {};
         if (line[0] == 'P') return take_parameter(line);
         const auto code = line.substr(0, 3);
-        if (!is_digits(code)) return fault(in_quotes(line), "a record that starts with C, P or three digits");
+        if (code.size() != 3 || !is_digits(code))
+            return fault(in_quotes(line), "a record that starts with C, P or three digits");
         // x17, x27, x37, x67 are test points; 389 outlines, 378 and 379 conductors and adjacency, 0xx their
         // continuations.
         const bool test =
@@ -73,6 +74,10 @@ class Reader {
         auto net = std::string(columns(line, 4, 17));
         const auto part = columns(line, 21, 26);
         const auto pin = columns(line, 28, 31);
+        // Columns count characters of one byte: a name in other letters is cut through.
+        for (const auto cell : {std::string_view(net), part, pin})
+            if (!is_utf8(cell))
+                return fault(in_quotes(line), "names in ASCII: the format counts its columns in bytes");
         if (net.empty()) return fault("a test record without a net", "a net's name in columns 4 to 17");
         if (const auto it = aliases_.find(net); it != aliases_.end()) net = it->second;
         if (const auto problem = point_name_problem(net); !problem.empty())

@@ -5,6 +5,7 @@
 
 #include <atomic>
 #include <chrono>
+#include <new>
 #include <thread>
 
 namespace grayrelic {
@@ -33,6 +34,24 @@ TEST(Memory, MakesAPartOnlyWhenItsInputsChange) {
     EXPECT_EQ(add(memory, run, 2, 4)->value, 6);
     EXPECT_EQ(memory.times_made().at("sum"), 2);
     EXPECT_DOUBLE_EQ(progress.fraction(), 1.0);
+}
+
+TEST(Memory, APartThatFindsNoMemoryEndsTheRunAndNothingElse) {
+    Memory memory;
+    Progress progress;
+    MemoryRun run(progress, 2);
+    ASSERT_TRUE(add(memory, run, 2, 3));
+    EXPECT_FALSE(run.failure());
+    const auto none =
+        memory.recall<Sum>(run, "greedy", 1, 1, [](Progress&) -> Result<Sum> { throw std::bad_alloc(); });
+    EXPECT_FALSE(none);
+    ASSERT_TRUE(run.failure());
+    EXPECT_EQ(
+        run.failure()->message(),
+        "greedy: found more than there is memory for, expected something smaller, or other programs closed");
+    MemoryRun later(progress, 2);
+    EXPECT_TRUE(add(memory, later, 2, 3)) << "what was made stays";
+    EXPECT_FALSE(later.failure());
 }
 
 TEST(Memory, OfADifferentKindIsNotTakenForIt) {

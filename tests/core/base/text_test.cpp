@@ -133,5 +133,19 @@ TEST(Text, IsShortenedBetweenCharacters) {
     for (std::size_t most = 0; most < 12; ++most) EXPECT_TRUE(is_utf8(shortened("a€Ωb𝄞µ", most))) << most;
 }
 
+/// XML 1.0, production [2] Char: no U+FFFE and U+FFFF, of the controls only tab, line feed and carriage
+/// return.
+TEST(Text, MarkupHoldsOnlyWhatADocumentMayHold) {
+    EXPECT_EQ(escape_markup("a\xEF\xBF\xBE"
+                            "b\xEF\xBF\xBF"
+                            "c"),
+              "a\xEF\xBF\xBD"
+              "b\xEF\xBF\xBD"
+              "c");
+    EXPECT_EQ(escape_markup("\x01\x1B"), "\xEF\xBF\xBD\xEF\xBF\xBD");
+    EXPECT_EQ(escape_markup("<\xEF\xBF\xBD & \xEF\xBF"), "&lt;\xEF\xBF\xBD &amp; \xEF\xBF")
+        << "its neighbours stay";
+}
+
 }  // namespace
 }  // namespace grayrelic

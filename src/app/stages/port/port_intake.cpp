@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What Port takes in: a pin typed on the drawing, tables from files and the clipboard, photos.
 #include <QFileInfo>
-#include <QImageReader>
 
 #include "app/paint/marks.hpp"
 #include "app/stages/port/port_page.hpp"
@@ -10,6 +9,7 @@
 #include "core/port/pin_compare.hpp"
 #include "core/port/pin_entry.hpp"
 #include "core/port/pin_table.hpp"
+#include "render/picture.hpp"
 
 namespace grayrelic::app {
 
@@ -90,9 +90,8 @@ bool PortPage::write_table_to(const QString& path) {
 }
 
 void PortPage::add_photo(const QString& path) {
-    QImageReader reader(path);
-    if (!reader.canRead()) {
-        tell(tr("%1: found no picture, expected PNG or JPEG").arg(path));
+    if (const auto picture = render::read_picture(path.toStdString()); !picture) {
+        tell(to_q(picture.error().message()));
         return;
     }
     Photo photo;
