@@ -7,6 +7,7 @@
 #include <csignal>
 #include <cstdio>
 #include <cstdlib>
+#include <cstring>
 #include <iostream>
 #include <new>
 #include <system_error>
@@ -17,17 +18,12 @@
 namespace {
 
 /// On a descriptor, for the stream may be what failed.
-void complain(const std::string& text) {
-    const auto line = "gray-relic-cli: " + text + "\n";
-    if (::write(STDERR_FILENO, line.data(), line.size()) < 0) return;
+void complain(const char* text, const char* more = "") {
+    for (const char* part : {"gray-relic-cli: ", text, more, "\n"})
+        if (::write(STDERR_FILENO, part, std::strlen(part)) < 0) return;
 }
 
-}  // namespace
-
-int main(int argc, char** argv) {
-    // A reader that went away and a limit of file size are errors to be said, not the end of the program.
-    std::signal(SIGPIPE, SIG_IGN);
-    std::signal(SIGXFSZ, SIG_IGN);
+int answer(int argc, char** argv) {
     using namespace grayrelic::cli;
     CLI::App app{"Gray Relic's computations for scripts."};
     app.set_version_flag("--version", "gray-relic-cli " GRAY_RELIC_VERSION);
@@ -49,18 +45,27 @@ int main(int argc, char** argv) {
         std::cout.flush();
         return std::cout && std::cerr ? status : unreadable;
     }
-    if (!session.run) return wrong_usage;
-    int status = unreadable;
+    return session.run ? session.run() : wrong_usage;
+}
+
+}  // namespace
+
+int main(int argc, char** argv) {
+    // A reader that went away and a limit of file size are errors to be said, not the end of the program.
+    std::signal(SIGPIPE, SIG_IGN);
+    std::signal(SIGXFSZ, SIG_IGN);
     try {
-        status = session.run();
+        const int status = answer(argc, argv);
         if (std::fflush(stdout) == 0 && std::ferror(stdout) == 0) return status;
         complain(
             "the output can't be written: found no room or a closed pipe, expected a place for the answer");
     } catch (const std::bad_alloc&) {
         complain("not enough memory for this: found more than the machine has, expected a smaller file");
     } catch (const std::system_error& e) {
-        complain(std::string("the output can't be written: ") + e.what());
+        complain("the output can't be written: ", e.what());
+    } catch (const std::exception& e) {
+        complain("this went wrong inside the program: ", e.what());
     }
     // What is left in the buffer has nowhere to go.
-    std::_Exit(unreadable);
+    std::_Exit(grayrelic::cli::unreadable);
 }

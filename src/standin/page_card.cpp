@@ -24,7 +24,7 @@ class Wiring {
         Net n{name, {}};
         for (const auto& p : pins) {
             const auto [ref, pin] = split_point(p);
-            const auto* part = [&]() -> const BoardPart* {
+            const auto* part = [&, ref = ref]() -> const BoardPart* {
                 for (const auto& x : board_.parts)
                     if (x.ref == ref) return &x;
                 return nullptr;

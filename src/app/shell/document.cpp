@@ -10,7 +10,7 @@
 #include <QUndoCommand>
 #include <QtConcurrentRun>
 
-#include "app/paint/theme.hpp"
+#include "app/paint/marks.hpp"
 #include "core/checks/analyse.hpp"
 #include "core/dossier/storable.hpp"
 

@@ -2,6 +2,7 @@
 // What the codecs of a dossier's sections share, to read and to write. For those codecs only.
 #pragma once
 
+#include <cmath>
 #include <filesystem>
 #include <functional>
 #include <set>
@@ -95,7 +96,12 @@ inline std::vector<std::string> read_texts(JsonNode& parent, const std::string& 
 }
 
 inline Time read_time(const JsonNode& node) {
-    if (node.is_number()) return Time::from_seconds(node.number());
+    if (node.is_number()) {
+        const double seconds = node.number();
+        if (!(std::abs(seconds) * 1e12 < 0x1p62))
+            node.fault(node.shown(), "a time below 53 days for " + print_path(node.path()));
+        return Time::from_seconds(seconds);
+    }
     const auto text = node.text(64);
     const auto time = parse_time(text);
     if (!time) node.fault(in_quotes(text), time.error().expected + " for " + print_path(node.path()));

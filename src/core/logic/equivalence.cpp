@@ -42,6 +42,7 @@ Status same_names(std::vector<std::string> a, std::vector<std::string> b, const 
 
 std::vector<std::size_t> places(const std::vector<std::string>& names, const std::vector<std::string>& in) {
     std::vector<std::size_t> out;
+    out.reserve(names.size());
     for (const auto& n : names)
         out.push_back(static_cast<std::size_t>(std::find(in.begin(), in.end(), n) - in.begin()));
     return out;
@@ -258,8 +259,10 @@ Result<Equivalence> compare_storage(const Network& first, const Network& second,
         return static_cast<std::size_t>(*n.nets[static_cast<std::size_t>(*n.find_net(name))].input);
     };
     std::vector<std::pair<std::size_t, std::size_t>> inputs;
+    inputs.reserve(names.size());
     for (const auto& n : names) inputs.emplace_back(input_place(first, n), input_place(second, n));
     std::vector<std::pair<int, int>> outputs;
+    outputs.reserve(outs.size());
     for (const auto& n : outs) outputs.emplace_back(*first.find_net(n), *second.find_net(n));
     Equivalence e;
     const auto read_level = [](Level l) { return l == Level::open ? Level::unknown : l; };
@@ -277,6 +280,7 @@ Result<Equivalence> compare_storage(const Network& first, const Network& second,
         for (; seen[at].input >= 0; at = seen[at].from)
             steps.push_back({{names[static_cast<std::size_t>(seen[at].input)], seen[at].level}});
         std::vector<std::pair<std::string, bool>> all;
+        all.reserve(names.size());
         for (const auto& n : names) all.emplace_back(n, false);
         steps.push_back(std::move(all));
         std::reverse(steps.begin(), steps.end());

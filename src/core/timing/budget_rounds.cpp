@@ -132,7 +132,7 @@ Result<BudgetResult> autofire_budget(const BudgetValues& v, const std::vector<Ti
     };
     std::vector<Rate> rates;
     for (int k = 1; k <= 64; ++k) {
-        const auto span = static_cast<std::size_t>(2 * k);
+        const auto span = 2 * static_cast<std::size_t>(k);
         if (span > gaps.size()) break;
         double low = 2 * k * mean, high = low;
         if (!polls.empty()) {

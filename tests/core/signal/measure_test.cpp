@@ -82,6 +82,8 @@ TEST(MeasureDelay, AgreesWithACountByHandOnRandomWaveforms) {
     for (int round = 0; round < 50; ++round) {
         std::vector<Time> a;
         std::vector<Time> b;
+        a.reserve(60);
+        b.reserve(60);
         Time t;
         for (int i = 0; i < 60; ++i) a.push_back(t += Time::ns(1 + static_cast<long>(random.below(20))));
         t = Time{};
@@ -166,6 +168,7 @@ INSTANTIATE_TEST_SUITE_P(Rates, FindsTheSamplePeriod,
 TEST(SamplePeriod, IsNotInventedForTimesOnNoGrid) {
     Random random(9);
     std::vector<Time> times;
+    times.reserve(3000);
     Time t;
     for (int i = 0; i < 3000; ++i)
         times.push_back(t += Time::ns(20 + static_cast<long>(random.below(100'000))));

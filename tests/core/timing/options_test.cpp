@@ -22,6 +22,7 @@ using testing::HasSubstr;
 
 std::vector<ReplyTask> every(Time spacing, Time deadline, int n) {
     std::vector<ReplyTask> out;
+    out.reserve(static_cast<std::size_t>(n));
     for (int i = 0; i < n; ++i) out.push_back({spacing * i, spacing * i + deadline});
     return out;
 }
