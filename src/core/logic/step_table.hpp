@@ -32,7 +32,8 @@ class StepTable {
         }
     }
     /// Only what find() did not find. Does nothing when the table has its greatest size.
-    void insert(PartStep step) {
+    void insert(const PartStep& made) {
+        PartStep step = made;
         step.pins |= PartStep::in_use;
         if (used_ == most) return;
         if (2 * used_ >= steps_.size()) {
