@@ -33,6 +33,8 @@ TEST_F(UnderWay, NothingSaysThatThereIsNoCaptureWhileOneIsRead) {
     const auto listen = words();
     EXPECT_TRUE(listen.contains(QStringLiteral("Reading “A minute of play” …"))) << listen.toStdString();
     EXPECT_TRUE(listen.contains(QStringLiteral("reading …")));
+    EXPECT_FALSE(listen.contains(QStringLiteral("nothing found"))) << "nothing has been looked at";
+    for (const auto* stage : window->rail().stages()) EXPECT_EQ(stage->verdict(), Verdict::unknown);
     for (const char* wrong : {"No capture", "can't be read", "nothing recorded"})
         EXPECT_FALSE(listen.contains(QString::fromUtf8(wrong))) << wrong << "\n" << listen.toStdString();
     window->show_stage(0);

@@ -142,6 +142,7 @@ MainWindow::MainWindow(const QString& demo_folder, QWidget* parent)
     connect(patience, &QTimer::timeout, busy_, &QWidget::show);
     connect(&document_, &Document::busy_changed, this, [this, patience](bool busy) {
         if (busy) {
+            refresh();  // what is shown was said before anything was under way
             if (!busy_->isVisible() && !patience->isActive()) patience->start();
             return;
         }
@@ -282,9 +283,13 @@ void MainWindow::show_stage(int index) {
 
 void MainWindow::refresh() {
     const auto& findings = document_.analysis().findings;
+    const bool more_to_come =
+        document_.is_open() && !document_.is_current() &&
+        (!document_.analysis().under_way.empty() || document_.analysis().by_check.empty());
     for (int i = 0; i < pages_.size(); ++i) {
         const bool started = pages_[i]->has_content();
-        const auto v = started ? verdict(count(findings, stage_names[i].id)) : Verdict::unknown;
+        auto v = started ? verdict(count(findings, stage_names[i].id)) : Verdict::unknown;
+        if (more_to_come && v == Verdict::holds) v = Verdict::unknown;  // nobody knows that yet
         rail_->stages().at(i)->show_state(v, started ? pages_[i]->rail_line() : tr("not started"));
     }
     const auto& about = *document_.dossier().about;
@@ -300,10 +305,7 @@ void MainWindow::refresh() {
     actions_.find(QStringLiteral("file.save"))->setEnabled(document_.is_open());
     actions_.find(QStringLiteral("file.save-as"))->setEnabled(document_.is_open());
     actions_.find(QStringLiteral("file.report"))->setEnabled(document_.is_open());
-    findings_->show_findings(
-        findings, QLatin1String(stage_names[stage()].id),
-        document_.is_open() && !document_.is_current() &&
-            (!document_.analysis().under_way.empty() || document_.analysis().by_check.empty()));
+    findings_->show_findings(findings, QLatin1String(stage_names[stage()].id), more_to_come);
     refresh_header();
 }
 
