@@ -28,11 +28,7 @@ Dossier read_dossier(JsonNode& root) {
     (void)root.member("format");
     (void)root.member("version");
     Dossier d;
-    About about;
-    about.name = dossier_codec::read_id(root, "name");
-    about.purpose = root.text_or("purpose");
-    if (const auto revision = root.member("revision"))
-        about.revision = static_cast<int>(revision->whole(1, 1'000'000'000));
+    auto about = dossier_codec::read_about(root);
     for (const auto& codec : section_codecs())
         if (const auto section = root.member(codec.key)) codec.read(*section, d);
     about.extra = root.unknown_members();
@@ -41,6 +37,21 @@ Dossier read_dossier(JsonNode& root) {
 }
 
 }  // namespace
+
+About dossier_codec::read_about(JsonNode& root) {
+    About about;
+    about.name = read_id(root, "name");
+    about.purpose = root.text_or("purpose");
+    if (const auto revision = root.member("revision"))
+        about.revision = static_cast<int>(revision->whole(1, 1'000'000'000));
+    return about;
+}
+
+void dossier_codec::write_about(const About& about, Json& root) {
+    root["name"] = about.name;
+    add_text(root, "purpose", about.purpose);
+    root["revision"] = about.revision;
+}
 
 const std::vector<SectionCodec>& section_codecs() {
     using namespace dossier_codec;
@@ -66,9 +77,8 @@ Result<Dossier> dossier_from_json(std::string_view text, const std::string& file
 }
 
 std::string dossier_to_json(const Dossier& d) {
-    Json j = {{"format", "gray-relic-dossier"}, {"version", dossier_version}, {"name", d.about->name}};
-    dossier_codec::add_text(j, "purpose", d.about->purpose);
-    j["revision"] = d.about->revision;
+    Json j = {{"format", "gray-relic-dossier"}, {"version", dossier_version}};
+    dossier_codec::write_about(*d.about, j);
     for (const auto& codec : section_codecs())
         if (auto section = codec.write(d); !section.is_null()) j[codec.key] = std::move(section);
     dossier_codec::add_extra(j, d.about->extra);

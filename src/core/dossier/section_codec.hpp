@@ -28,8 +28,12 @@ SectionCodec codec_of(const char* key, void (*read)(JsonNode, Dossier&), Json (*
 }
 
 namespace dossier_codec {
+/// Name, purpose and revision stand in the root itself. Throws JsonFault.
+[[nodiscard]] About read_about(JsonNode& root);
+void write_about(const About& about, Json& root);
+
 extern const SectionCodec ports, cables, captures, timing, trace, readings;
-}
+}  // namespace dossier_codec
 
 /// All of them, in the order of the file.
 [[nodiscard]] const std::vector<SectionCodec>& section_codecs();

@@ -125,8 +125,19 @@ TEST(Storable, SaysWhatCannotBeKeptAndWhere) {
     far.y_mm = 0;
     EXPECT_THAT(message(storable(put(d, far))), HasSubstr("trace.parts[0].x_mm"));
     About about;
-    about.name.assign(most_text + 1, 'x');
-    EXPECT_THAT(message(storable(put(d, about))), HasSubstr("for name"));
+    about.name.assign(most_name, 'x');
+    about.purpose.assign(most_text, 'p');
+    EXPECT_TRUE(dossier_from_json(dossier_to_json(put(d, about)), "d.json"));
+    EXPECT_TRUE(storable(put(d, about))) << message(storable(put(d, about)));
+    about.name += 'x';
+    EXPECT_FALSE(dossier_from_json(dossier_to_json(put(d, about)), "d.json"));
+    EXPECT_EQ(message(storable(put(d, about))), "found 4097 bytes, expected at most 4096 for name");
+    about.name = "x";
+    about.revision = 0;
+    EXPECT_THAT(message(storable(put(d, about))), HasSubstr("for revision"));
+    about.revision = 1;
+    about.purpose = "\xC3";
+    EXPECT_THAT(message(storable(put(d, about))), HasSubstr("name and purpose"));
 }
 
 TEST(Storable, OnlyWhatChangedIsProved) {
@@ -142,8 +153,8 @@ TEST(Storable, OnlyWhatChangedIsProved) {
 
 TEST(Storable, NothingIsWrittenThatCouldNotBeOpened) {
     const test::TempFolder folder;
-    const auto made = new_dossier(folder / "q.relic", std::string(most_text + 1, 'n'));
-    EXPECT_THAT(message(made), HasSubstr("100001 bytes"));
+    const auto made = new_dossier(folder / "q.relic", std::string(most_name + 1, 'n'));
+    EXPECT_THAT(message(made), HasSubstr("4097 bytes"));
     EXPECT_FALSE(std::filesystem::exists(folder / "q.relic" / "dossier.json"));
     const auto long_name = new_dossier(folder / "r.relic", std::string(300, 'n'));
     ASSERT_TRUE(long_name) << message(long_name);
