@@ -192,6 +192,31 @@ TEST_F(Safe, AFolderThatVanishedIsSaidAndSaveAsKeepsTheEdits) {
     EXPECT_EQ(load_dossier(folder / "elsewhere.relic")->about->purpose, "kept");
 }
 
+// The journal beside the old folder must not name files as they would lie in the new one.
+TEST_F(Safe, ASaveElsewhereThatFailsLeavesAJournalThatFitsTheOldFolder) {
+    open_demo();
+    test::write_file(folder / "extra.vcd",
+                     "$timescale 1us $end $var wire 1 ! a $end $enddefinitions $end #0 0! #5 1!\n");
+    ASSERT_TRUE(window->files().add_capture(path("extra.vcd")));
+    settle();
+    fs::create_directories(folder / "elsewhere.relic/dossier.json.part");  // dossier.json can't be made there
+    ASSERT_FALSE(window->files().save_to(path("elsewhere.relic")));
+    told.clear();
+    window->files().safekeeping().settle();
+    const auto on_disk = load_dossier(window->document().folder());
+    const auto left = read_journal(window->document().folder() / journal_file, on_disk.value());
+    ASSERT_TRUE(left && *left);
+    EXPECT_EQ((*left)->outside, std::vector<std::string>{(folder / "extra.vcd").string()});
+    (void)crash();
+    recover = FileFlow::Recover::take_up;
+    answer = FileFlow::Answer::discard;
+    ASSERT_TRUE(window->files().open(path("crashed.relic")));
+    settle();
+    const auto& captures = *dossier().captures;
+    EXPECT_TRUE(capture_path(captures.back(), window->document().folder()))
+        << "the capture is found where it was";
+}
+
 TEST_F(Safe, TheExampleOpensAsACopyWhereItCannotBeWritten) {
     if (::geteuid() == 0) {
         // Permissions do not bind root: a lock file that can't be opened does.

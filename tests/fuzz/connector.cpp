@@ -1,8 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Connector files.
 #include "core/port/connector_library.hpp"
+#include "tests/fuzz/fuzz.hpp"
+
+using namespace grayrelic;
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {
-    (void)grayrelic::connector_from_json({reinterpret_cast<const char*>(data), size}, "fuzz");
+    (void)connector_from_json(fuzz::text_of(data, size), "fuzz");
     return 0;
 }

@@ -1,32 +1,24 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Edit journals: beside an empty dossier, from memory.
+// Edit journals, beside an empty dossier and beside the one that the seeds begin with.
+#include "core/dossier/dossier_json.hpp"
 #include "core/dossier/journal.hpp"
+#include "tests/fuzz/fuzz.hpp"
 
 using namespace grayrelic;
 
-namespace {
-
-class OneFile final : public FileSystem {
-  public:
-    explicit OneFile(std::string text) : text_(std::move(text)) {}
-    Result<std::string> read(const std::filesystem::path&, std::size_t) override { return text_; }
-    Result<std::unique_ptr<FileWriter>> create(const std::filesystem::path&) override {
-        return fail_usage("", "");
-    }
-    Status rename(const std::filesystem::path&, const std::filesystem::path&) override { return {}; }
-    Status flush_folder(const std::filesystem::path&) override { return {}; }
-    Status make_folder(const std::filesystem::path&) override { return {}; }
-    bool exists(const std::filesystem::path&) override { return true; }
-    void remove(const std::filesystem::path&) override {}
-
-  private:
-    std::string text_;
-};
-
-}  // namespace
-
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {
-    OneFile file(std::string(reinterpret_cast<const char*>(data), size));
+    fuzz::HeldFile file;
+    file.bytes = fuzz::text_of(data, size);
     (void)read_journal("fuzz", Dossier{}, file);
+    static const Dossier begun = *dossier_from_json(
+        R"({"format": "gray-relic-dossier", "version": 2, "name": "The beginning", "revision": 1})", "seed");
+    const auto left = read_journal("fuzz", begun, file);
+    if (!left || !*left) return 0;
+    // What was taken up is kept as well as any other state.
+    fuzz::HeldFile kept;
+    JournalWriter writer("kept", begun, kept);
+    if (!writer.record((*left)->dossier)) std::abort();
+    const auto again = read_journal("kept", begun, kept);
+    if (!again || !*again || dossier_to_json((*again)->dossier) != dossier_to_json((*left)->dossier)) std::abort();
     return 0;
 }

@@ -256,9 +256,14 @@ bool FileFlow::save_to(const QString& folder) {
         saved = bring_files_in(document_.dossier(), target, document_.folder(), disk(), progress);
         if (!saved) return;
         // The journal must know the state that is saved: a crash right behind the save must not take it for
-        // another dossier's.
-        safekeeping_.record_now(*saved);
-        if (auto written = write_dossier(*saved, target); !written) saved = fail(written.error());
+        // another dossier's. That of another folder stays as it is: its files are not those of this one.
+        if (own) safekeeping_.record_now(*saved);
+        if (auto written = write_dossier(*saved, target); !written) {
+            // The new file may stand all the same, when only the folder could not be flushed.
+            const auto there = own ? load_dossier(target) : fail(written.error());
+            if (there && dossier_to_json(*there) == dossier_to_json(*saved)) on_disk_ = dossier_to_json(*there);
+            saved = fail(written.error());
+        }
     });
     if (!saved) {
         safekeeping_.release();

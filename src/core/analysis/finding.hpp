@@ -3,6 +3,7 @@
 // belongs.
 #pragma once
 
+#include <optional>
 #include <string>
 #include <string_view>
 #include <vector>

@@ -169,7 +169,6 @@ struct JournalWriter::State {
     std::string title;
     std::unique_ptr<FileWriter> writer;  // null before the first step and after a failure
     std::size_t bytes = 0;
-    bool exists = false;
     bool failed = false;
 
     [[nodiscard]] std::string step_to(const Snapshot& from, const Snapshot& to) const {
@@ -192,7 +191,6 @@ struct JournalWriter::State {
             files.remove(part);
             return done;
         }
-        exists = true;
         writer = std::move(*created);
         bytes = text.size();
         return files.flush_folder(path.parent_path().empty() ? "." : path.parent_path());
@@ -201,7 +199,7 @@ struct JournalWriter::State {
 
 JournalWriter::JournalWriter(std::filesystem::path path, Dossier base, FileSystem& files)
     : state_(std::make_unique<State>(
-          State{std::move(path), files, snapshot(base), {}, base.about->name, {}, 0, false, false})) {
+          State{std::move(path), files, snapshot(base), {}, base.about->name, {}, 0, false})) {
     state_->last = state_->base;
 }
 
@@ -233,7 +231,7 @@ Status JournalWriter::record(const Dossier& next) {
 
 void JournalWriter::remove() {
     state_->writer.reset();
-    if (std::exchange(state_->exists, false)) state_->files.remove(state_->path);
+    state_->files.remove(state_->path);
 }
 
 std::filesystem::path unsaved_folder() {

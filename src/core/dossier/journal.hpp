@@ -46,7 +46,8 @@ class JournalWriter {
     /// leaves no gap. The first call replaces a journal that was left behind, as a whole, so its edits must
     /// be in the state by then.
     [[nodiscard]] Status record(const Dossier& next);
-    /// After a save, or when changes are thrown away on purpose.
+    /// After a save, or when changes are thrown away on purpose. One that was left behind goes too: its edits
+    /// are in the state, or were thrown away.
     void remove();
 
   private:

@@ -19,7 +19,6 @@ namespace {
 using Seen = scan_ground::Side;
 
 constexpr double most_grid_pixels = 60e6;
-constexpr double pad_reach_mm = 0.35;  ///< copper this far outside a hole's rim is its pad
 constexpr double hole_match_mm = 0.6;
 
 /// The grid that holds what the front shows.

@@ -1,0 +1,15 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Pictures by way of a file, whatever they are: as many pixels as it says, or one message.
+#include "render/picture.hpp"
+#include "tests/fuzz/fuzz.hpp"
+
+using namespace grayrelic;
+
+extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {
+    const fuzz::MemoryFile file(fuzz::text_of(data, size));
+    const auto picture = render::read_picture(file.path());
+    if (picture && picture->rgb.size() !=
+                       static_cast<std::size_t>(picture->width) * static_cast<std::size_t>(picture->height) * 3)
+        std::abort();
+    return 0;
+}
