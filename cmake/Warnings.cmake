@@ -6,14 +6,15 @@ function(gray_relic_target name)
                            -Wnon-virtual-dtor -Werror
                            $<$<CXX_COMPILER_ID:GNU>:-Wno-restrict -Wno-stringop-overflow -Wno-array-bounds>)
     # Of joined sources one may have what another's local name shadows; with sources apart, none may.
-    if(CMAKE_UNITY_BUILD AND CMAKE_CXX_COMPILER_ID STREQUAL "GNU")
-        target_compile_options(${name} PRIVATE -Wshadow=local)
+    if(CMAKE_UNITY_BUILD)
+        target_compile_options(${name} PRIVATE $<$<CXX_COMPILER_ID:GNU>:-Wshadow=local>)
     else()
         target_compile_options(${name} PRIVATE -Wshadow)
     endif()
     if(GRAY_RELIC_FUZZ)
-        target_compile_options(${name} PUBLIC -fsanitize=fuzzer-no-link)
-        target_link_options(${name} PUBLIC -fsanitize=fuzzer-no-link)
+        # The counts of functions are what tests/fuzz/reach reads.
+        target_compile_options(${name} PUBLIC -fsanitize=fuzzer-no-link -fprofile-instr-generate -fcoverage-mapping)
+        target_link_options(${name} PUBLIC -fsanitize=fuzzer-no-link -fprofile-instr-generate)
     endif()
     if(GRAY_RELIC_SANITIZE)
         target_compile_options(${name} PUBLIC -fsanitize=address,undefined -fno-sanitize-recover=all

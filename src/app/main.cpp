@@ -8,6 +8,7 @@
 #include <QSettings>
 #include <QTimer>
 
+#include <csignal>
 #include <cstdio>
 
 #include "app/paint/theme.hpp"
@@ -43,6 +44,8 @@ int main(int argc, char** argv) {
         for (const char* plain : {"--screenshots", "--version", "-v", "--help", "-h"})
             if (qstrcmp(argv[i], plain) == 0 && !screen && qEnvironmentVariableIsEmpty("QT_QPA_PLATFORM"))
                 qputenv("QT_QPA_PLATFORM", "offscreen");
+    std::signal(SIGPIPE, SIG_IGN);
+    std::signal(SIGXFSZ, SIG_IGN);
     QApplication application(argc, argv);
     QApplication::setApplicationName(QStringLiteral("gray-relic"));
     QApplication::setOrganizationName(QStringLiteral("gray-relic"));

@@ -55,10 +55,9 @@ int convert(const std::string& in, const std::string& out, const InputArguments&
                     {"remarks", remarks_json(remarks)}});
         return fine;
     }
-    fmt::print("{}: {}, {}\n", out,
-               plural(static_cast<long long>(capture->signals.size()), "signal", "signals"),
-               plural(static_cast<long long>(capture->edge_count()), "edge", "edges"));
-    for (const auto& r : remarks) fmt::print("{}{}\n", r.guessed ? "guessed: " : "", r.says);
+    say("{}: {}, {}\n", out, plural(static_cast<long long>(capture->signals.size()), "signal", "signals"),
+        plural(static_cast<long long>(capture->edge_count()), "edge", "edges"));
+    for (const auto& r : remarks) say("{}{}\n", r.guessed ? "guessed: " : "", r.says);
     return fine;
 }
 
@@ -107,11 +106,11 @@ int info(const std::string& file, const InputArguments& table, bool json) {
                     {"remarks", remarks_json(capture->remarks)}});
         return fine;
     }
-    fmt::print("{}: {}, resolution {}, {} long, {}\n", file, capture->format,
-               print_exact(capture->resolution), print(capture->extent.length()),
-               plural(static_cast<long long>(capture->edge_count()), "edge", "edges"));
+    say("{}: {}, resolution {}, {} long, {}\n", file, capture->format, print_exact(capture->resolution),
+        print(capture->extent.length()),
+        plural(static_cast<long long>(capture->edge_count()), "edge", "edges"));
     print_table(rows);
-    for (const auto& r : capture->remarks) fmt::print("{}{}\n", r.guessed ? "guessed: " : "", r.says);
+    for (const auto& r : capture->remarks) say("{}{}\n", r.guessed ? "guessed: " : "", r.says);
     return fine;
 }
 
@@ -246,9 +245,8 @@ int decode(const DecodeArguments& a, bool json) {
                 {print(f.start, 8), f.value ? fmt::format("0x{:x}", *f.value) : "·", f.levels, errors});
         }
         print_table(rows);
-        fmt::print("{}, {} with errors\n",
-                   plural(static_cast<long long>(d->frames.size()), "frame", "frames"),
-                   d->frames_with_errors());
+        say("{}, {} with errors\n", plural(static_cast<long long>(d->frames.size()), "frame", "frames"),
+            d->frames_with_errors());
     }
     return d->frames.empty() ? bad_answer : fine;
 }

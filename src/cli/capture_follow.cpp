@@ -67,10 +67,9 @@ int follow(const FollowArguments& a, bool json) {
     (*recording)->stop();
     std::signal(SIGINT, SIG_DFL);
     state = (*recording)->state();
-    if (state.phase == live::State::Phase::failed && !state.has_signals) {
-        fmt::print(stderr, "{}\n", state.why);
-        return unreadable;
-    }
+    const bool failed = state.phase == live::State::Phase::failed;
+    if (failed) say(stderr, "{}\n", state.why);
+    if (failed && !state.has_signals) return unreadable;
     const char* ended = state.phase == live::State::Phase::reached  ? "condition"
                         : state.phase == live::State::Phase::failed ? "error"
                                                                     : "end";
@@ -84,13 +83,12 @@ int follow(const FollowArguments& a, bool json) {
                                              {"end_s", state.hit->to.seconds()}}
                                       : Json()}});
     } else {
-        fmt::print("{} edges in {}, {} bytes\n", print_count(static_cast<long long>(state.edges)),
-                   print(state.extent.length()), print_count(static_cast<long long>(state.bytes)));
-        if (state.hit)
-            fmt::print("found from {} to {}\n", print(state.hit->from, 9), print(state.hit->to, 9));
-        if (!state.why.empty()) fmt::print("{}\n", state.why);
+        say("{} edges in {}, {} bytes\n", print_count(static_cast<long long>(state.edges)),
+            print(state.extent.length()), print_count(static_cast<long long>(state.bytes)));
+        if (state.hit) say("found from {} to {}\n", print(state.hit->from, 9), print(state.hit->to, 9));
+        if (!failed && !state.why.empty()) say("{}\n", state.why);
     }
-    if (state.phase == live::State::Phase::failed) return unreadable;
+    if (failed) return unreadable;
     return when.found && !state.hit ? bad_answer : fine;
 }
 

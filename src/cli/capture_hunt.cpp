@@ -61,14 +61,14 @@ void print_as_json(const HuntResult& r) {
 
 void print_for_people(const HuntResult& r) {
     for (const auto& x : r.answers) {
-        if (x.bits.empty()) fmt::print("{}: no bit moved\n", x.take);
+        if (x.bits.empty()) say("{}: no bit moved\n", x.take);
         for (const auto b : x.bits)
-            fmt::print("{}: bit {}, active {}{}\n", x.take, b, r.bits[b].active_low ? "low" : "high",
-                       r.bits[b].moved_by.size() > 1 ? ", shared" : "");
+            say("{}: bit {}, active {}{}\n", x.take, b, r.bits[b].active_low ? "low" : "high",
+                r.bits[b].moved_by.size() > 1 ? ", shared" : "");
     }
-    fmt::print("never moved: {}\n", fmt::join(r.never_moved, " "));
-    if (!r.restless.empty()) fmt::print("move by themselves: {}\n", fmt::join(r.restless, " "));
-    for (const auto& h : r.hints) fmt::print("bits {} to {}: {}\n", h.from, h.from + h.count - 1, h.says);
+    say("never moved: {}\n", fmt::join(r.never_moved, " "));
+    if (!r.restless.empty()) say("move by themselves: {}\n", fmt::join(r.restless, " "));
+    for (const auto& h : r.hints) say("bits {} to {}: {}\n", h.from, h.from + h.count - 1, h.says);
 }
 
 /// The frames of each recording, or of each moment of the only one.
@@ -116,7 +116,7 @@ int hunt_buttons(const HuntArguments& a, bool json) {
     if (!list) return report_error(list.error());
     const auto r = hunt(*list);
     if (!r.problem.empty()) {
-        fmt::print(stderr, "{}\n", r.problem);
+        say(stderr, "{}\n", r.problem);
         return bad_answer;
     }
     json ? print_as_json(r) : print_for_people(r);

@@ -61,16 +61,15 @@ int shapes(const StudyArguments& a, bool json) {
                             print_number(shape.duration.median, Unit::second),
                             print(s->transactions[shape.example].start, 6), shape.text});
         print_table(rows);
-        fmt::print("{} parted by pauses over {}",
-                   plural(static_cast<long long>(s->transactions.size()), "transaction", "transactions"),
-                   print(s->gap));
-        if (!s->left_out.empty())
-            fmt::print("; left out for carrying data: {}", fmt::join(s->left_out, ", "));
-        fmt::print("\n");
+        say("{} parted by pauses over {}",
+            plural(static_cast<long long>(s->transactions.size()), "transaction", "transactions"),
+            print(s->gap));
+        if (!s->left_out.empty()) say("; left out for carrying data: {}", fmt::join(s->left_out, ", "));
+        say("\n");
         if (!s->transactions.empty())
-            fmt::print("a shape that comes once in {} transactions would have shown with 95 % after {}\n",
-                       print_count(static_cast<long long>(s->transactions.size())),
-                       print(s->to_see_once_in(static_cast<long>(s->transactions.size()))));
+            say("a shape that comes once in {} transactions would have shown with 95 % after {}\n",
+                print_count(static_cast<long long>(s->transactions.size())),
+                print(s->to_see_once_in(static_cast<long>(s->transactions.size()))));
     }
     return s->transactions.empty() ? bad_answer : fine;
 }
@@ -94,7 +93,7 @@ int find(const StudyArguments& a, bool json) {
             rows.push_back(
                 {print((*hits)[i].from, 8), print((*hits)[i].to, 8), print((*hits)[i].length(), 4)});
         print_table(rows);
-        fmt::print("{}\n", plural(static_cast<long long>(hits->size()), "hit", "hits"));
+        say("{}\n", plural(static_cast<long long>(hits->size()), "hit", "hits"));
     }
     return hits->empty() ? bad_answer : fine;
 }
@@ -131,13 +130,13 @@ int identify_capture(const StudyArguments& a, bool json) {
         }
         print_json({{"candidates", candidates}, {"fits", fits}});
     } else {
-        if (!fits) fmt::print("none fits\n");
+        if (!fits) say("none fits\n");
         for (const auto& c : *list) {
-            fmt::print("{:.2f}  {}  ", c.score, c.kind);
-            for (const auto& [role, names] : c.roles) fmt::print("{}={} ", role, fmt::join(names, ","));
-            fmt::print("\n      explains {} of all edges, {}, {} with errors; {}\n", print_share(c.explains),
-                       plural(c.frames, "frame", "frames"), c.errors, c.why);
-            for (const auto& other : c.alternatives) fmt::print("      {}\n", other);
+            say("{:.2f}  {}  ", c.score, c.kind);
+            for (const auto& [role, names] : c.roles) say("{}={} ", role, fmt::join(names, ","));
+            say("\n      explains {} of all edges, {}, {} with errors; {}\n", print_share(c.explains),
+                plural(c.frames, "frame", "frames"), c.errors, c.why);
+            for (const auto& other : c.alternatives) say("      {}\n", other);
         }
     }
     return fits ? fine : bad_answer;
@@ -236,18 +235,18 @@ int compare(const StudyArguments& a, bool json) {
                                                          print_number(s.delay.max, Unit::second))});
         print_table(rows);
         if (frames) {
-            fmt::print("words: {} the same, {} differ, {} missing, {} extra\n", frames->same, frames->differ,
-                       frames->missing, frames->extra);
+            say("words: {} the same, {} differ, {} missing, {} extra\n", frames->same, frames->differ,
+                frames->missing, frames->extra);
             for (std::size_t i = 0; i < std::min<std::size_t>(20, frames->differences.size()); ++i) {
                 const auto& d = frames->differences[i];
-                fmt::print("  {}  {}  {} : {}\n", print(d.at, 9), word(d.kind),
-                           d.original.empty() ? "–" : d.original, d.replica.empty() ? "–" : d.replica);
+                say("  {}  {}  {} : {}\n", print(d.at, 9), word(d.kind),
+                    d.original.empty() ? "–" : d.original, d.replica.empty() ? "–" : d.replica);
             }
         }
         if (c->same)
-            fmt::print("the same\n");
+            say("the same\n");
         else if (c->first_difference)
-            fmt::print("part for the first time at {}\n", print(*c->first_difference, 9));
+            say("part for the first time at {}\n", print(*c->first_difference, 9));
     }
     return c->same && (!frames || frames->all_same()) ? fine : bad_answer;
 }

@@ -67,8 +67,7 @@ int explain(const ClockArguments& a, bool json) {
                     {"alike", e->alike},
                     {"advice", e->advice}});
     } else if (e->candidates.empty()) {
-        fmt::print("no chain of the era gives {} within {} ppm\n", print_number(*rate, Unit::hertz, 6),
-                   *within);
+        say("no chain of the era gives {} within {} ppm\n", print_number(*rate, Unit::hertz, 6), *within);
     } else {
         std::vector<std::vector<std::string>> rows{{"source", "chain", "divide", "rate", "error", "score"}};
         for (std::size_t i = 0; i < std::min<std::size_t>(12, e->candidates.size()); ++i) {
@@ -77,8 +76,8 @@ int explain(const ClockArguments& a, bool json) {
                             fmt::format("{:+.1f} ppm", c.error_ppm), fmt::format("{:.3f}", c.score)});
         }
         print_table(rows);
-        if (e->candidates.size() > 12) fmt::print("and {} less likely\n", e->candidates.size() - 12);
-        if (e->alike > 1) fmt::print("the first {} can't be told apart. {}\n", e->alike, e->advice);
+        if (e->candidates.size() > 12) say("and {} less likely\n", e->candidates.size() - 12);
+        if (e->alike > 1) say("the first {} can't be told apart. {}\n", e->alike, e->advice);
     }
     return e->candidates.empty() ? bad_answer : fine;
 }
@@ -104,15 +103,15 @@ int serial(const ClockArguments& a, bool json) {
                     {"verdict", word(s->verdict)},
                     {"most_error_ppm", most_error_ppm(q)}});
     } else {
-        fmt::print("{}: {} ÷ ({} × {:.10g}) = {}, {:+.1f} ppm\n", word(s->verdict), print(Hertz(q.clock_hz)),
-                   q.oversample, s->divisor, print_number(s->achieved_hz, Unit::hertz, 7), s->error_ppm);
+        say("{}: {} ÷ ({} × {:.10g}) = {}, {:+.1f} ppm\n", word(s->verdict), print(Hertz(q.clock_hz)),
+            q.oversample, s->divisor, print_number(s->achieved_hz, Unit::hertz, 7), s->error_ppm);
         for (std::size_t n = 0; n < s->margin_bit.size(); ++n)
-            fmt::print("  {:<10} {:+.3f} bit\n",
-                       n == 0                          ? "start"
-                       : n + 1 == s->margin_bit.size() ? "stop"
-                                                       : fmt::format("bit {}", n - 1),
-                       s->margin_bit[n]);
-        fmt::print("up to ± {:.0f} ppm would do\n", most_error_ppm(q));
+            say("  {:<10} {:+.3f} bit\n",
+                n == 0                          ? "start"
+                : n + 1 == s->margin_bit.size() ? "stop"
+                                                : fmt::format("bit {}", n - 1),
+                s->margin_bit[n]);
+        say("up to ± {:.0f} ppm would do\n", most_error_ppm(q));
     }
     return s->verdict == Verdict::stop ? bad_answer : fine;
 }
@@ -132,8 +131,8 @@ int loop(const ClockArguments& a, bool json) {
                         {"error_below_ppm", c->error_below_ppm},
                         {"error_above_ppm", c->error_above_ppm}});
         else
-            fmt::print("{:.4f} cycles a round: {} ({:+.0f} ppm) or {} ({:+.0f} ppm)\n", c->cycles, c->below,
-                       c->error_below_ppm, c->above, c->error_above_ppm);
+            say("{:.4f} cycles a round: {} ({:+.0f} ppm) or {} ({:+.0f} ppm)\n", c->cycles, c->below,
+                c->error_below_ppm, c->above, c->error_above_ppm);
         return fine;
     }
     std::vector<long long> cycles;
@@ -152,8 +151,8 @@ int loop(const ClockArguments& a, bool json) {
     if (json)
         print_json({{"cycles", r->cycles}, {"loop_s", r->loop_s}, {"toggle_hz", r->toggle_hz}});
     else
-        fmt::print("{} cycles: a round in {}, the output toggles at {}\n", r->cycles,
-                   print_number(r->loop_s, Unit::second, 5), print_number(r->toggle_hz, Unit::hertz, 6));
+        say("{} cycles: a round in {}, the output toggles at {}\n", r->cycles,
+            print_number(r->loop_s, Unit::second, 5), print_number(r->toggle_hz, Unit::hertz, 6));
     return fine;
 }
 

@@ -44,7 +44,7 @@ int report(const std::string& path, const std::string& out, bool json) {
     if (json)
         print_json({{"file", out}, {"bytes", html.size()}});
     else
-        fmt::print("{}\n", out);
+        say("{}\n", out);
     return fine;
 }
 
@@ -68,7 +68,7 @@ int migrate_dossier(const std::string& named, bool json) {
     if (json)
         print_json({{"from", *from}, {"to", dossier_version}});
     else
-        fmt::print("{}: version {}, now {}\n", folder.string(), *from, dossier_version);
+        say("{}: version {}, now {}\n", folder.string(), *from, dossier_version);
     return fine;
 }
 
@@ -77,7 +77,7 @@ int make_new(const std::string& folder, const std::string& name, bool json) {
     if (json)
         print_json({{"dossier", folder}, {"name", name}});
     else
-        fmt::print("{}\n", folder);
+        say("{}\n", folder);
     return fine;
 }
 

@@ -1,6 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "cli/input.hpp"
 
+#include <fcntl.h>
+#include <unistd.h>
+
+#include <cstdio>
+
 #include "cli/output.hpp"
 #include "core/base/file_system.hpp"
 #include "core/base/text.hpp"
@@ -10,6 +15,27 @@
 #include "render/picture.hpp"
 
 namespace grayrelic::cli {
+namespace {
+
+/// What the decoders of pictures print by themselves has no place beside our one message. Nothing else prints
+/// while one is read.
+Result<Raster> read_picture_quietly(const std::filesystem::path& path) {
+    std::fflush(stderr);
+    const int kept = ::dup(STDERR_FILENO);
+    if (const int nowhere = ::open("/dev/null", O_WRONLY | O_CLOEXEC); nowhere >= 0) {
+        if (kept >= 0) ::dup2(nowhere, STDERR_FILENO);
+        ::close(nowhere);
+    }
+    auto picture = render::read_picture(path);
+    if (kept >= 0) {
+        std::fflush(stderr);
+        ::dup2(kept, STDERR_FILENO);
+        ::close(kept);
+    }
+    return picture;
+}
+
+}  // namespace
 
 Result<Capture> read_capture(const std::string& path, const CaptureOptions& options) {
     Progress progress;
@@ -21,7 +47,7 @@ Result<std::shared_ptr<const Analysis>> analyse_dossier(const std::string& path)
     const auto dossier = load_dossier(folder);
     if (!dossier) return fail(dossier.error());
     CaptureStore store;
-    store.read_picture = render::read_picture;
+    store.read_picture = read_picture_quietly;
     Progress progress;
     return analyse(*dossier, folder, store, progress, nullptr, DataLibrary::load_installed());
 }

@@ -107,15 +107,15 @@ int check(const LogicArguments& a, bool json) {
                     {"problems", problems},
                     {"spare", spare}});
     else {
-        fmt::print("{}, {}{}\n", plural(static_cast<long long>(l.network.parts.size()), "part", "parts"),
-                   plural(static_cast<long long>(l.network.nets.size()), "net", "nets"),
-                   l.network.stores() ? ", with storage" : "");
+        say("{}, {}{}\n", plural(static_cast<long long>(l.network.parts.size()), "part", "parts"),
+            plural(static_cast<long long>(l.network.nets.size()), "net", "nets"),
+            l.network.stores() ? ", with storage" : "");
         for (const auto& p : l.network.problems)
-            fmt::print("{}:{}: {}found {}, expected {}\n", a.first, p.line, p.fatal ? "" : "note: ", p.says,
-                       p.expected);
+            say("{}:{}: {}found {}, expected {}\n", a.first, p.line, p.fatal ? "" : "note: ", p.says,
+                p.expected);
         for (const auto& s : spare)
-            fmt::print("{} has unused outputs: {}\n", s["part"].get<std::string>(),
-                       fmt::join(s["unused"].get<std::vector<std::string>>(), ", "));
+            say("{} has unused outputs: {}\n", s["part"].get<std::string>(),
+                fmt::join(s["unused"].get<std::vector<std::string>>(), ", "));
     }
     return l.network.computable() ? fine : bad_answer;
 }
@@ -173,14 +173,13 @@ int equal(const LogicArguments& a, bool json) {
                     {"second", differ ? Json(std::string(1, letter(e->second))) : Json()},
                     {"note", e->note}});
     } else {
-        fmt::print("{}: {} {} looked at\n", word(e->answer),
-                   print_count(static_cast<long long>(e->looked_at)),
-                   x.network.stores() || y.network.stores() ? "states" : "settings");
-        for (const auto& step : e->steps) fmt::print("  {}\n", step_text(step));
+        say("{}: {} {} looked at\n", word(e->answer), print_count(static_cast<long long>(e->looked_at)),
+            x.network.stores() || y.network.stores() ? "states" : "settings");
+        for (const auto& step : e->steps) say("  {}\n", step_text(step));
         if (differ)
-            fmt::print("  then {} is {} in the first and {} in the second\n", e->output, letter(e->first),
-                       letter(e->second));
-        if (!e->note.empty()) fmt::print("{}\n", e->note);
+            say("  then {} is {} in the first and {} in the second\n", e->output, letter(e->first),
+                letter(e->second));
+        if (!e->note.empty()) say("{}\n", e->note);
     }
     return e->answer == Equivalence::Answer::equal ? fine : bad_answer;
 }
@@ -203,11 +202,10 @@ int hazards(const LogicArguments& a, bool json) {
     if (json)
         print_json({{"hazards", list}, {"count", h->count}, {"transitions", h->transitions}});
     else {
-        fmt::print("{} of {} single changes may twitch\n", print_count(h->count),
-                   print_count(h->transitions));
+        say("{} of {} single changes may twitch\n", print_count(h->count), print_count(h->transitions));
         for (const auto& x : list)
-            fmt::print("  {} may leave {} when {} changes with {}\n", x["output"].get<std::string>(),
-                       x["level"].get<int>(), x["input"].get<std::string>(), x["with"].get<std::string>());
+            say("  {} may leave {} when {} changes with {}\n", x["output"].get<std::string>(),
+                x["level"].get<int>(), x["input"].get<std::string>(), x["with"].get<std::string>());
     }
     return h->count == 0 ? fine : bad_answer;
 }
@@ -253,10 +251,9 @@ int minimise_command(const LogicArguments& a, bool json) {
             {{"realisations", list}, {"complete", m->complete}, {"steps", m->steps}, {"note", m->note}});
     } else {
         for (const auto& r : m->best)
-            fmt::print(
-                "{}; {} gates, slowest {}{}\n{}\n", fmt::join(r.packages, " + "), r.gates, print(r.slowest),
+            say("{}; {} gates, slowest {}{}\n{}\n", fmt::join(r.packages, " + "), r.gates, print(r.slowest),
                 r.spare.empty() ? "" : fmt::format("; spare {}", fmt::join(r.spare, ", ")), r.net_list);
-        if (!m->note.empty()) fmt::print("{}\n", m->note);
+        if (!m->note.empty()) say("{}\n", m->note);
     }
     return m->best.empty() && !(m->complete && m->note.starts_with("every output")) ? bad_answer : fine;
 }
@@ -326,12 +323,12 @@ int run_command(const LogicArguments& a, bool json) {
             rows.push_back({s.name, print_count(static_cast<long long>(s.digital->edges().size()))});
         print_table(rows);
         for (const auto& f : r->faults)
-            fmt::print("{} of {} pin {} at {}: {} instead of {}\n", word(f.kind),
-                       l.network.parts[static_cast<std::size_t>(f.part)].ref, f.pin, print(f.at, 6),
-                       print(f.had), print(f.needed));
+            say("{} of {} pin {} at {}: {} instead of {}\n", word(f.kind),
+                l.network.parts[static_cast<std::size_t>(f.part)].ref, f.pin, print(f.at, 6), print(f.had),
+                print(f.needed));
         for (const auto& c : r->clashes)
-            fmt::print("two outputs drive {} at {}\n", l.network.net_name(c.net), print(c.at, 6));
-        if (!r->stopped.empty()) fmt::print("{}\n", r->stopped);
+            say("two outputs drive {} at {}\n", l.network.net_name(c.net), print(c.at, 6));
+        if (!r->stopped.empty()) say("{}\n", r->stopped);
     }
     return r->stopped.empty() && r->clashes.empty() && r->faults.empty() ? fine : bad_answer;
 }

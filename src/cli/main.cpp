@@ -54,6 +54,8 @@ int main(int argc, char** argv) {
     // A reader that went away and a limit of file size are errors to be said, not the end of the program.
     std::signal(SIGPIPE, SIG_IGN);
     std::signal(SIGXFSZ, SIG_IGN);
+    // What the picture decoders say of a broken picture is in our message.
+    ::setenv("QT_LOGGING_RULES", "qt.gui.imageio*=false", 0);
     try {
         const int status = answer(argc, argv);
         if (std::fflush(stdout) == 0 && std::ferror(stdout) == 0) return status;

@@ -14,8 +14,15 @@
 
 namespace grayrelic::cli {
 
+void put(std::FILE* where, const std::string& text) {
+    std::string lines;
+    for (const auto line : split(text, '\n')) lines += printable(line) + '\n';
+    lines.pop_back();
+    fmt::print(where, "{}", lines);
+}
+
 int report_error(const Error& error) {
-    fmt::print(stderr, "{}\n", error.message());
+    say(stderr, "{}\n", error.message());
     return error.kind == Error::Kind::usage ? wrong_usage : unreadable;
 }
 
@@ -67,25 +74,20 @@ std::size_t width_of(const std::string& text) {
 
 }  // namespace
 
-/// Names from a hostile file must not steer the terminal.
-std::string tame(const std::string& text) {
-    if (!is_utf8(text)) return in_quotes(text);
-    std::string out;
-    for (const char c : text) out += static_cast<unsigned char>(c) < 0x20 || c == 0x7F ? '?' : c;
-    return out;
-}
-
 void print_table(const std::vector<std::vector<std::string>>& rows) {
     std::vector<std::size_t> widths;
-    for (const auto& row : rows)
+    auto shown = rows;
+    for (auto& row : shown)
+        for (auto& cell : row) cell = printable(cell);
+    for (const auto& row : shown)
         for (std::size_t i = 0; i < row.size(); ++i) {
             if (widths.size() <= i) widths.push_back(0);
             widths[i] = std::max(widths[i], width_of(row[i]));
         }
-    for (const auto& row : rows) {
+    for (const auto& row : shown) {
         std::string line;
         for (std::size_t i = 0; i < row.size(); ++i) {
-            line += tame(row[i]);
+            line += row[i];
             if (i + 1 < row.size()) line += std::string(widths[i] - width_of(row[i]) + 2, ' ');
         }
         fmt::print("{}\n", line);
@@ -103,14 +105,14 @@ int print_findings(const Findings& findings, const std::string& stage, bool json
                         {"says", f.says},
                         {"why", f.why},
                         {"do", f.todo}});
-        if (!json) fmt::print("{:5}  {}\n       {}\n       {}\n", word(f.severity), f.says, f.why, f.todo);
+        if (!json) say("{:5}  {}\n       {}\n       {}\n", word(f.severity), f.says, f.why, f.todo);
     }
     const auto counts = count(findings, stage);
     if (json)
         print_json({{"findings", list},
                     {"counts", {{"stop", counts.stop}, {"doubt", counts.doubt}, {"note", counts.note}}}});
     else
-        fmt::print("{}\n", print(counts));
+        say("{}\n", print(counts));
     return counts.stop > 0 ? bad_answer : fine;
 }
 

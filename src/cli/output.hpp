@@ -2,6 +2,9 @@
 // Printing for the command line: JSON with keys in a fixed order, tables for people, errors with exit status.
 #pragma once
 
+#include <fmt/format.h>
+
+#include <cstdio>
 #include <optional>
 #include <string>
 #include <vector>
@@ -19,6 +22,17 @@ inline constexpr int fine = 0;
 inline constexpr int bad_answer = 1;
 inline constexpr int wrong_usage = 2;
 inline constexpr int unreadable = 3;
+
+/// Prints text for people: names from a hostile file must not steer the terminal.
+void put(std::FILE* where, const std::string& text);
+template <class... T>
+void say(fmt::format_string<T...> format, T&&... values) {
+    put(stdout, fmt::format(format, std::forward<T>(values)...));
+}
+template <class... T>
+void say(std::FILE* where, fmt::format_string<T...> format, T&&... values) {
+    put(where, fmt::format(format, std::forward<T>(values)...));
+}
 
 /// Prints the one message and gives the exit status that belongs to it.
 int report_error(const Error& error);

@@ -93,19 +93,19 @@ int misinsert(const std::string& pins, const std::string& kind, const std::strin
     for (const auto& c : cases) {
         list.push_back(case_json(c, socket));
         if (json) continue;
-        fmt::print("{:7} {} ({}: {})\n", word(c.verdict), c.says, word(c.possible),
-                   c.why_possible.empty() ? "the key" : c.why_possible);
+        say("{:7} {} ({}: {})\n", word(c.verdict), c.says, word(c.possible),
+            c.why_possible.empty() ? "the key" : c.why_possible);
         for (const auto& x : c.collisions)
             if (x.meeting.verdict != Verdict::holds)
-                fmt::print("          at {}: {}\n", socket.number_at(x.socket_contact), x.meeting.why);
-        if (c.ground_missing) fmt::print("          a supply lands, and no ground does\n");
+                say("          at {}: {}\n", socket.number_at(x.socket_contact), x.meeting.why);
+        if (c.ground_missing) say("          a supply lands, and no ground does\n");
     }
     for (const auto& r : help) {
         helps.push_back({{"says", r.says},
                          {"stops_before", r.stops_before},
                          {"stops_after", r.stops_after},
                          {"prevented", r.prevented}});
-        if (!json) fmt::print("do      {}\n", r.says);
+        if (!json) say("do      {}\n", r.says);
     }
     if (json) print_json({{"cases", list}, {"remedies", helps}});
     return count_stops(cases) > 0 ? bad_answer : fine;
@@ -136,8 +136,8 @@ int compare(const std::string& a, const std::string& b, const std::string& kind,
                           {"kind", word(p.agreement)},
                           {"fields", fields}});
         if (!json)
-            fmt::print("{:4}  {:11}  {}  |  {}\n", p.number, word(p.agreement),
-                       p.first.empty() ? "·" : p.first, p.second.empty() ? "·" : p.second);
+            say("{:4}  {:11}  {}  |  {}\n", p.number, word(p.agreement), p.first.empty() ? "·" : p.first,
+                p.second.empty() ? "·" : p.second);
     }
     if (json)
         print_json({{"agree", r.agree},
@@ -150,8 +150,8 @@ int compare(const std::string& a, const std::string& b, const std::string& kind,
                     {"best", r.best().how},
                     {"contradict", r.contradict}});
     else
-        fmt::print("{} agree, {} contradict; best read {} ({})\n", r.agree, r.contradict, r.best().how,
-                   print_share(r.best().match));
+        say("{} agree, {} contradict; best read {} ({})\n", r.agree, r.contradict, r.best().how,
+            print_share(r.best().match));
     return r.contradict > 0 ? bad_answer : fine;
 }
 
@@ -171,7 +171,7 @@ int card(const std::string& path, const std::string& out, const std::string& id,
     Json files = Json::array();
     for (const auto& f : *written) {
         files.push_back(f.string());
-        if (!json) fmt::print("{}\n", f.string());
+        if (!json) say("{}\n", f.string());
     }
     if (json) print_json({{"files", files}, {"pages", made->pages.size()}});
     return fine;

@@ -47,12 +47,12 @@ Json budget_json(const Budget& b, const std::optional<BudgetResult>& r, const st
 }
 
 void print_budget(const Budget& b, const std::optional<BudgetResult>& r, const std::string& problem) {
-    fmt::print("{}: {}: {}\n", r ? word(r->verdict) : "unknown", b.name, r ? r->says : problem);
+    say("{}: {}: {}\n", r ? word(r->verdict) : "unknown", b.name, r ? r->says : problem);
     if (!r) return;
     for (const auto& f : r->figures)
-        fmt::print("  {:<28} {:>12}  {}\n", f.label, print_number(f.value, f.unit), f.note);
-    if (!r->todo.empty()) fmt::print("  {}\n", r->todo);
-    if (!r->assumed.empty()) fmt::print("  assumed: {}\n", fmt::join(r->assumed, ", "));
+        say("  {:<28} {:>12}  {}\n", f.label, print_number(f.value, f.unit), f.note);
+    if (!r->todo.empty()) say("  {}\n", r->todo);
+    if (!r->assumed.empty()) say("  assumed: {}\n", fmt::join(r->assumed, ", "));
 }
 
 int budget(const BudgetArguments& a, bool json) {
@@ -107,8 +107,7 @@ int golden(const BudgetArguments& a, bool json) {
                             {"replica", g->pair.replica},
                             {"verdict", "unknown"},
                             {"problem", g->problem}});
-            if (!json)
-                fmt::print("unknown: {} against {}: {}\n", g->pair.replica, g->pair.original, g->problem);
+            if (!json) say("unknown: {} against {}: {}\n", g->pair.replica, g->pair.original, g->problem);
             continue;
         }
         const auto& r = *g->result;
@@ -137,7 +136,7 @@ int golden(const BudgetArguments& a, bool json) {
                           {"extra", r.words->extra}};
         list.push_back(std::move(j));
         if (json) continue;
-        fmt::print("{}: {} against {}: {}\n", word(r.verdict), g->pair.replica, g->pair.original, r.says);
+        say("{}: {} against {}: {}\n", word(r.verdict), g->pair.replica, g->pair.original, r.says);
         std::vector<std::vector<std::string>> rows{
             {"interval", "seen", "least", "most", "allowed", "broken"}};
         for (const auto& i : r.intervals)

@@ -142,7 +142,7 @@ int reply_of_dossier(const ReplyArguments& args, bool json) {
         if (!args.options.empty() && std::none_of(args.options.begin(), args.options.end(), asked)) continue;
         ++found;
         if (!o->summary) {
-            fmt::print(stderr, "{}: {}\n", o->option.name, o->problem);
+            say(stderr, "{}: {}\n", o->option.name, o->problem);
             list.push_back({{"name", o->option.name},
                             {"kind", word(o->option.kind)},
                             {"chosen", o->chosen},

@@ -152,28 +152,26 @@ int nets(const std::string& path, const std::string& parts, double beep_below, s
             if (net.size() < 2) continue;
             std::string line;
             for (const int p : net) line += (line.empty() ? "" : "  ") + t.name(p);
-            fmt::print("{}\n", line);
+            say("{}\n", line);
         }
         for (const auto& c : t.state.contradictions)
-            fmt::print("contradiction  {} and {}: rows {}\n", t.name(c.a), t.name(c.b),
-                       fmt::join(
-                           [&] {
-                               std::vector<int> rows{c.apart + 1};
-                               for (const int r : c.chain) rows.push_back(r + 1);
-                               return rows;
-                           }(),
-                           ", "));
+            say("contradiction  {} and {}: rows {}\n", t.name(c.a), t.name(c.b),
+                fmt::join(
+                    [&] {
+                        std::vector<int> rows{c.apart + 1};
+                        for (const int r : c.chain) rows.push_back(r + 1);
+                        return rows;
+                    }(),
+                    ", "));
         for (const auto& s : t.suspects)
-            fmt::print("slip?          row {}: {} to {}: {}; {}\n", s.row + 1,
-                       readings[static_cast<std::size_t>(s.row)].a,
-                       readings[static_cast<std::size_t>(s.row)].b,
-                       show_reading(readings[static_cast<std::size_t>(s.row)]), s.why);
-        for (const auto& p : plan.next)
-            fmt::print("next           {} to {}: {}\n", t.name(p.a), t.name(p.b), p.why);
-        fmt::print("{} points, {} nets, {} proven; about {} probes left of {} pairs\n", t.state.net_of.size(),
-                   t.state.net_count(), print_share(t.state.proven()),
-                   print_count(static_cast<long long>(plan.remaining)),
-                   print_count(static_cast<long long>(plan.every_pair)));
+            say("slip?          row {}: {} to {}: {}; {}\n", s.row + 1,
+                readings[static_cast<std::size_t>(s.row)].a, readings[static_cast<std::size_t>(s.row)].b,
+                show_reading(readings[static_cast<std::size_t>(s.row)]), s.why);
+        for (const auto& p : plan.next) say("next           {} to {}: {}\n", t.name(p.a), t.name(p.b), p.why);
+        say("{} points, {} nets, {} proven; about {} probes left of {} pairs\n", t.state.net_of.size(),
+            t.state.net_count(), print_share(t.state.proven()),
+            print_count(static_cast<long long>(plan.remaining)),
+            print_count(static_cast<long long>(plan.every_pair)));
     }
     return t.state.contradictions.empty() ? fine : bad_answer;
 }
@@ -188,7 +186,7 @@ Result<std::vector<Net>> nets_from(const std::string& path) {
     if (!text) return fail(text.error());
     auto list = read_netlist(*text, path);
     if (!list) return fail(list.error());
-    for (const auto& note : list->notes) fmt::print(stderr, "{}: {}\n", path, note);
+    for (const auto& note : list->notes) say(stderr, "{}: {}\n", path, note);
     return std::move(list->nets);
 }
 
@@ -229,15 +227,15 @@ int compare(const std::string& a, const std::string& b, bool structure, bool jso
         if (structure) out["parts"] = parts;
         print_json(out);
     } else {
-        for (const auto& p : c.missing) fmt::print("missing  {} of {}\n", p.point, p.net);
-        for (const auto& p : c.extra) fmt::print("extra    {} in {}\n", p.point, p.net);
+        for (const auto& p : c.missing) say("missing  {} of {}\n", p.point, p.net);
+        for (const auto& p : c.extra) say("extra    {} in {}\n", p.point, p.net);
         for (const auto& m : c.joined)
-            fmt::print("joined   {} at {}\n", fmt::join(m.nets, " and "), fmt::join(m.points, ", "));
+            say("joined   {} at {}\n", fmt::join(m.nets, " and "), fmt::join(m.points, ", "));
         for (const auto& m : c.split)
-            fmt::print("split    {} into pieces at {}\n", m.net, fmt::join(m.points, ", "));
-        for (const auto& s : c.swapped) fmt::print("swapped  {} and {}\n", s.a, s.b);
-        for (const auto& t : c.turned) fmt::print("{}  {}\n", t.how, t.ref);
-        fmt::print("{} nets the same\n", c.same);
+            say("split    {} into pieces at {}\n", m.net, fmt::join(m.points, ", "));
+        for (const auto& s : c.swapped) say("swapped  {} and {}\n", s.a, s.b);
+        for (const auto& t : c.turned) say("{}  {}\n", t.how, t.ref);
+        say("{} nets the same\n", c.same);
     }
     return c.equal() ? fine : bad_answer;
 }
@@ -247,7 +245,7 @@ int scan(const std::string& path, const std::string& out, bool json) {
     if (!a) return report_error(a.error());
     const auto& t = *(*a)->trace;
     if (!t.scan || !t.scan->scanned) {
-        fmt::print(stderr, "{}: {}\n", path, t.scan ? t.scan->problem : "no scans in this dossier");
+        say(stderr, "{}: {}\n", path, t.scan ? t.scan->problem : "no scans in this dossier");
         return unreadable;
     }
     const auto& r = *t.scan->scanned;
@@ -281,8 +279,7 @@ int scan(const std::string& path, const std::string& out, bool json) {
                     {"nets", nets},
                     {"unseen", unseen}});
     else
-        fmt::print(
-            "{:.2f} × {:.2f} mm, {} holes, {} nets with named points, {} points unseen, {:.0f} mm² can't be "
+        say("{:.2f} × {:.2f} mm, {} holes, {} nets with named points, {} points unseen, {:.0f} mm² can't be "
             "seen\n",
             r.width_mm, r.height_mm, r.holes.size(), t.scan_nets.nets.size(), t.scan_nets.unseen.size(),
             unknown);
@@ -309,7 +306,7 @@ int sheets(const std::string& path, const std::string& out, bool json) {
     Json files = Json::array(), about = Json::array();
     for (const auto& f : *written) {
         files.push_back(f.string());
-        if (!json) fmt::print("{}\n", f.string());
+        if (!json) say("{}\n", f.string());
     }
     for (const auto& s : list)
         about.push_back({{"title", s.title}, {"wires", s.wires}, {"unproven", s.unproven}});
@@ -336,7 +333,7 @@ int netlist(const std::string& path, const std::string& out, bool json) {
     if (json)
         print_json({{"file", out}, {"nets", nets_found.size()}, {"proven", t.state.proven()}});
     else
-        fmt::print("{}: {} nets, {} proven\n", out, nets_found.size(), print_share(t.state.proven()));
+        say("{}: {} nets, {} proven\n", out, nets_found.size(), print_share(t.state.proven()));
     return t.state.contradictions.empty() ? fine : bad_answer;
 }
 

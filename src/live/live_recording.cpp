@@ -145,6 +145,9 @@ void Recording::end(State::Phase phase, std::string why) {
     state_.extent = capture_.extent();
     state_.has_signals = capture_.has_signals();
     if (!is_file_) ::shutdown(descriptor_, SHUT_RDWR);  // whoever sends need not wait for us
+    struct stat about {};
+    if (copy_descriptor_ >= 0 && ::fstat(copy_descriptor_, &about) == 0 && about.st_size == 0)
+        ::unlink(copy_path_.c_str());  // nothing came, or nothing found room
 }
 
 void Recording::run() {

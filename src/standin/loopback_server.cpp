@@ -5,10 +5,18 @@
 #include <netinet/in.h>
 #include <sys/socket.h>
 #include <unistd.h>
+#include <atomic>
 #include <cerrno>
+#include <chrono>
 #include <cstring>
+#include <thread>
 
 namespace grayrelic::standin {
+namespace {
+
+constexpr int most_clients = 16;  ///< at a time; one more is turned away
+
+}  // namespace
 
 Status serve_loopback(int port, const std::function<void(int)>& ready, const std::function<void(int)>& talk) {
     const int listener = ::socket(AF_INET, SOCK_STREAM | SOCK_CLOEXEC, 0);
@@ -24,7 +32,7 @@ Status serve_loopback(int port, const std::function<void(int)>& ready, const std
     address.sin_addr.s_addr = htonl(INADDR_LOOPBACK);
     address.sin_port = htons(static_cast<std::uint16_t>(port));
     if (::bind(listener, reinterpret_cast<sockaddr*>(&address), sizeof address) != 0 ||
-        ::listen(listener, 1) != 0) {
+        ::listen(listener, most_clients) != 0) {
         auto error = failed("can't listen");
         ::close(listener);
         return error;
@@ -32,16 +40,26 @@ Status serve_loopback(int port, const std::function<void(int)>& ready, const std
     socklen_t size = sizeof address;
     ::getsockname(listener, reinterpret_cast<sockaddr*>(&address), &size);
     ready(ntohs(address.sin_port));
+    std::atomic<int> talking{0};
     for (;;) {
         const int connection = ::accept(listener, nullptr, nullptr);
         if (connection < 0) {
             if (errno == EINTR) continue;
             break;
         }
-        talk(connection);
-        ::close(connection);
+        if (talking >= most_clients) {
+            ::close(connection);
+            continue;
+        }
+        ++talking;
+        std::thread([&talk, &talking, connection] {
+            talk(connection);
+            ::close(connection);
+            --talking;
+        }).detach();
     }
     ::close(listener);
+    while (talking > 0) std::this_thread::sleep_for(std::chrono::milliseconds(10));  // they use what is ours
     return {};
 }
 

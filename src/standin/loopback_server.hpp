@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// One connection after the other on the loopback, for every stand-in that is spoken to over TCP.
+// Connections on the loopback, each on a thread of its own so that an idle one holds up nobody, for every
+// stand-in that is spoken to over TCP.
 #pragma once
 
 #include <functional>
@@ -9,7 +10,7 @@
 namespace grayrelic::standin {
 
 /// Serves until the process ends; `ready` is told the port (port 0 takes a free one). `talk` has the
-/// connection's descriptor, which is closed behind it.
+/// connection's descriptor, which is closed behind it; it is called from several threads.
 [[nodiscard]] Status serve_loopback(int port, const std::function<void(int)>& ready,
                                     const std::function<void(int)>& talk);
 

@@ -2,9 +2,13 @@
 // gray-relic-standin: plays old machines and instruments for the demo, the tests and for practice.
 #include <fmt/format.h>
 
+#include <unistd.h>
+
 #include <CLI/CLI.hpp>
+#include <csignal>
 #include <cstdio>
 #include <cstdlib>
+#include <exception>
 
 #include "core/base/file_system.hpp"
 #include "core/capture/vcd_reader.hpp"
@@ -104,9 +108,7 @@ int write_page_card(const std::string& folder) {
     return 0;
 }
 
-}  // namespace
-
-int main(int argc, char** argv) {
+int answer(int argc, char** argv) {
     using namespace grayrelic;
     CLI::App app{"Simulated old machines for Gray Relic: demo data, tests and practice."};
     app.require_subcommand(1);
@@ -182,4 +184,18 @@ int main(int argc, char** argv) {
         fmt::print("{}\n", path.string());
     }
     return 0;
+}
+
+}  // namespace
+
+int main(int argc, char** argv) {
+    std::signal(SIGPIPE, SIG_IGN);
+    std::signal(SIGXFSZ, SIG_IGN);
+    try {
+        return answer(argc, argv);
+    } catch (const std::exception& e) {  // an output that is full or closed
+        const std::string says = std::string("gray-relic-standin: ") + e.what() + "\n";
+        (void)!::write(STDERR_FILENO, says.data(), says.size());
+        std::_Exit(3);
+    }
 }

@@ -6,6 +6,8 @@
 #include <sys/socket.h>
 #include <unistd.h>
 
+#include <mutex>
+
 #include "core/base/text.hpp"
 #include "standin/loopback_server.hpp"
 
@@ -48,6 +50,13 @@ Meter::Meter(const std::vector<Net>& nets, double slips, std::uint64_t seed) : s
         for (const auto& p : nets[n].points) net_[p] = static_cast<int>(n);
 }
 
+Meter Meter::another() {
+    Meter out = *this;
+    out.a_.clear(), out.b_.clear(), out.error_.clear();
+    out.random_ = Random(random_.next());
+    return out;
+}
+
 std::string Meter::answer(std::string_view line) {
     const auto text = trim(line);
     const auto command = upper(text);
@@ -78,7 +87,14 @@ std::string Meter::answer(std::string_view line) {
 }
 
 Status serve_meter(Meter& meter, int port, const std::function<void(int)>& ready) {
-    return serve_loopback(port, ready, [&](int connection) { serve(connection, meter); });
+    std::mutex turn;
+    return serve_loopback(port, ready, [&](int connection) {
+        auto own = [&] {
+            const std::lock_guard lock(turn);
+            return meter.another();
+        }();
+        serve(connection, own);
+    });
 }
 
 }  // namespace grayrelic::standin

@@ -20,6 +20,8 @@ namespace grayrelic::standin {
 class Meter {
   public:
     Meter(const std::vector<Net>& nets, double slips, std::uint64_t seed);
+    /// The same board at another pair of probes, with slips of its own.
+    [[nodiscard]] Meter another();
     /// The answer to one line without its end; empty when there is none.
     [[nodiscard]] std::string answer(std::string_view line);
 

@@ -19,9 +19,11 @@ class FailingDisk final : public FileSystem {
     }
     Result<std::unique_ptr<FileWriter>> create(const std::filesystem::path& p) override {
         if (fails()) return fail_system(p.string(), "Read-only file system", "a place that can be written");
-        auto real = disk().create(p);
-        if (!real) return real;
-        return std::make_unique<Writer>(*this, p, std::move(*real));
+        return watched(p, disk().create(p));
+    }
+    Result<std::unique_ptr<FileWriter>> create_new(const std::filesystem::path& p) override {
+        if (fails()) return fail_system(p.string(), "Read-only file system", "a place that can be written");
+        return watched(p, disk().create_new(p));
     }
     Status rename(const std::filesystem::path& a, const std::filesystem::path& b) override {
         if (fails()) return fail_system(b.string(), "Permission denied", "a place that can be written");
@@ -60,6 +62,11 @@ class FailingDisk final : public FileSystem {
         std::unique_ptr<FileWriter> real_;
     };
 
+    Result<std::unique_ptr<FileWriter>> watched(const std::filesystem::path& p,
+                                                Result<std::unique_ptr<FileWriter>> real) {
+        if (!real || *real == nullptr) return real;
+        return std::make_unique<Writer>(*this, p, std::move(*real));
+    }
     bool fails() {
         const int step = step_++;
         return step >= at_ && (times_ < 0 || step < at_ + times_);

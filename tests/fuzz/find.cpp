@@ -1,9 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The words of searches, of frames that are looked for, and of rules for packets; what is understood is searched for.
+// The words of searches, of frames that are looked for, and of rules for packets; what is understood is
+// searched for.
+#include "core/signal/find.hpp"
 #include "core/base/text.hpp"
 #include "core/decode/find_frames.hpp"
 #include "core/decode/packets.hpp"
-#include "core/signal/find.hpp"
 #include "tests/fuzz/fuzz.hpp"
 
 using namespace grayrelic;
@@ -17,7 +18,8 @@ const Capture& lines() {
         c.extent = {Time{}, Time::ms(2)};
         for (int line = 0; line < 3; ++line) {
             std::vector<Time> edges;
-            for (Time t = Time::us(1 + line); t < Time::ms(2); t += Time::us(2 + line) * (1 + edges.size() % 9))
+            for (Time t = Time::us(1 + line); t < Time::ms(2);
+                 t += Time::us(2 + line) * (1 + edges.size() % 9))
                 edges.push_back(t);
             c.signals.push_back({std::string(1, static_cast<char>('A' + line)), "", SignalKind::digital,
                                  std::make_shared<const DigitalWaveform>(false, edges), nullptr});
@@ -32,20 +34,22 @@ const Capture& lines() {
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {
     const auto text = fuzz::text_of(data, size);
     const auto parts = split(text, '|');
-    const auto part = [&](std::size_t i) { return std::string(i < parts.size() ? parts[i] : std::string_view()); };
+    const auto part = [&](std::size_t i) {
+        return std::string(i < parts.size() ? parts[i] : std::string_view());
+    };
     FindText typed;
     typed.pulse = part(0);
     if (size % 3 != 0) typed.pulse_level = size % 3 == 1;
     typed.shorter = part(1);
     typed.longer = part(2);
     typed.pause = part(3);
-    typed.levels = {part(4)};
+    if (!part(4).empty()) typed.levels = {part(4)};
     typed.order = part(5);
     Progress progress;
     if (const auto query = find_query(typed)) {
         const auto hits = find_in(lines(), *query, progress);
         for (std::size_t i = 1; hits && i < hits->size(); ++i)
-            if ((*hits)[i].start < (*hits)[i - 1].start) std::abort();
+            if ((*hits)[i].from < (*hits)[i - 1].from) std::abort();
     }
     if (const auto query = parse_frame_query(text)) {
         Decoding decoded;

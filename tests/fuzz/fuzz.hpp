@@ -1,11 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What several targets share: the input as text, as a file for readers that take a path, and as the only file of a disk.
+// What several targets share: the input as text, as a file for readers that take a path, and as the only file
+// of a disk.
 #pragma once
 
 #include <sys/mman.h>
 #include <unistd.h>
 
 #include <cstdint>
+#include <cstdio>
 #include <cstdlib>
 #include <filesystem>
 #include <string>
@@ -50,6 +52,9 @@ class HeldFile final : public FileSystem {
         bytes.clear();
         return std::make_unique<Writer>(bytes);
     }
+    Result<std::unique_ptr<FileWriter>> create_new(const std::filesystem::path& path) override {
+        return create(path);
+    }
     Status rename(const std::filesystem::path&, const std::filesystem::path&) override { return {}; }
     Status flush_folder(const std::filesystem::path&) override { return {}; }
     Status make_folder(const std::filesystem::path&) override { return {}; }
@@ -70,6 +75,25 @@ class HeldFile final : public FileSystem {
         std::string& into_;
     };
 };
+
+/// A folder for the whole run, with an empty file for each kind of data that a library loads: it finds the
+/// names there, and the bytes on a HeldFile.
+inline const std::filesystem::path& data_folder() {
+    static const std::filesystem::path folder = [] {
+        std::string pattern = (std::filesystem::temp_directory_path() / "gray-relic-fuzz-XXXXXX").string();
+        if (::mkdtemp(pattern.data()) == nullptr) std::abort();
+        for (const char* kind : {"families", "clocks", "parts", "connectors"}) {
+            std::filesystem::create_directory(std::filesystem::path(pattern) / kind);
+            if (std::FILE* f = std::fopen((pattern + "/" + kind + "/one.json").c_str(), "w")) std::fclose(f);
+        }
+        static const struct Remove {
+            std::string folder;
+            ~Remove() { std::filesystem::remove_all(folder); }
+        } at_end{pattern};
+        return std::filesystem::path(pattern);
+    }();
+    return folder;
+}
 
 /// Every edge comes later than the one before.
 inline void check_edges(const Capture& c) {

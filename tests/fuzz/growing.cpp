@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A dump that arrives in pieces is what the reader makes of it whole; and a stop condition is met or not, but ends.
+// A dump that arrives in pieces is what the reader makes of it whole; and a stop condition is met or not, but
+// ends.
 #include <algorithm>
 
 #include "core/capture/growing_capture.hpp"
@@ -22,7 +23,8 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     StopWatch watch(when);
     Status fed;
     for (std::size_t at = 0; fed && at < text.size();) {
-        const auto n = std::min<std::size_t>(text.size() - at, 1 + static_cast<unsigned char>(text[at]) % 37U);
+        const auto n =
+            std::min<std::size_t>(text.size() - at, 1 + static_cast<unsigned char>(text[at]) % 37U);
         fed = growing.feed(text.substr(at, n));
         at += n;
         if (growing.has_signals()) {
@@ -35,7 +37,8 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     const auto whole = read_vcd(text, "fuzz", progress);
     if (fed.has_value() != whole.has_value()) std::abort();
     if (!fed) return 0;
-    if (growing.edge_count() < whole->edge_count() / std::max<std::size_t>(1, whole->signals.size())) std::abort();
+    if (growing.edge_count() < whole->edge_count() / std::max<std::size_t>(1, whole->signals.size()))
+        std::abort();
     fuzz::check_edges(growing.take());
     return 0;
 }

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Edit journals, beside an empty dossier and beside the one that the seeds begin with.
-#include "core/dossier/dossier_json.hpp"
 #include "core/dossier/journal.hpp"
+#include "core/dossier/dossier_json.hpp"
 #include "tests/fuzz/fuzz.hpp"
 
 using namespace grayrelic;
@@ -19,6 +19,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     JournalWriter writer("kept", begun, kept);
     if (!writer.record((*left)->dossier)) std::abort();
     const auto again = read_journal("kept", begun, kept);
-    if (!again || !*again || dossier_to_json((*again)->dossier) != dossier_to_json((*left)->dossier)) std::abort();
+    if (!again || !*again || dossier_to_json((*again)->dossier) != dossier_to_json((*left)->dossier))
+        std::abort();
     return 0;
 }

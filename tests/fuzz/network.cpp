@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Net lists. One that can be computed is simulated for a while, tabulated, looked through for hazards and written as
-// Verilog: all of it must end.
+// Net lists. One that can be computed is simulated for a while, tabulated, looked through for hazards and
+// written as Verilog: all of it must end.
 #include "core/base/file_system.hpp"
 #include "core/logic/simulate.hpp"
 #include "core/logic/truth.hpp"

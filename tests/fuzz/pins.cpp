@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Pin tables and pins as typed on the drawing: what is read is written and read again the same; two tables are compared.
+// Pin tables and pins as typed on the drawing: what is read is written and read again the same; two tables
+// are compared.
 #include "core/dossier/pin_fields.hpp"
 #include "core/port/pin_compare.hpp"
 #include "core/port/pin_entry.hpp"

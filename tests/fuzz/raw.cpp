@@ -9,7 +9,8 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     if (size < 2) return 0;
     const MemorySource source(fuzz::text_of(data, size, 2));
     Progress progress;
-    const RawOptions options{1 << (data[0] % 6), 1e3 * (1 + data[1]), (data[0] & 64U) != 0, (data[0] & 128U) != 0};
+    const RawOptions options{1 << (data[0] % 6), 1e3 * (1 + data[1]), (data[0] & 64U) != 0,
+                             (data[0] & 128U) != 0};
     if (const auto c = read_raw(source, "fuzz", options, progress)) fuzz::check_edges(*c);
     return 0;
 }

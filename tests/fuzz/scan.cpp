@@ -72,6 +72,10 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
         if (!std::isfinite(p.width_mm) || !std::isfinite(p.height_mm)) std::abort();
     (void)scan_svg(*read);
     (void)scan_csv(*read);
-    for (const auto& l : read->layers) (void)copper_along(l, 0, 0, 40, 40);
+    for (const auto& l : read->layers) {
+        (void)copper_along(l, 0, 0, 40, 40);
+        (void)l.piece_near(5, 5, 2);
+    }
+    (void)read->net_at({5, 5, std::nullopt});
     return 0;
 }

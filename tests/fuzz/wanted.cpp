@@ -33,6 +33,6 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     const auto wanted = wanted_from_text(text.substr(cut + 1), "t");
     if (!wanted || wanted->inputs.size() > 3 || drawer.size() > 2) return 0;
     Progress progress;
-    (void)minimise(*wanted, drawer, library(), {1, 2, 2}, progress);
+    (void)minimise(*wanted, drawer, library(), {2, 4, 4}, progress);
     return 0;
 }

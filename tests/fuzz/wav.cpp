@@ -11,7 +11,8 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     Progress progress;
     WavLimits few;
     few.samples = 2'000'000;
-    const auto c = read_wav(source, "fuzz", progress, data[0] % 2 == 0 ? std::optional(0.1) : std::nullopt, few);
+    const auto c =
+        read_wav(source, "fuzz", progress, data[0] % 2 == 0 ? std::optional(0.1) : std::nullopt, few);
     if (!c) return 0;
     fuzz::check_edges(*c);
     fuzz::HeldFile held;

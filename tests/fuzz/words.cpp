@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What people type and scripts pass: quantities, times, edges, events, look rules, reply options. What was understood and
-// printed exactly is understood again as the same.
+// What people type and scripts pass: quantities, times, edges, events, look rules, reply options. What was
+// understood and printed exactly is understood again as the same.
 #include "core/base/quantity.hpp"
 #include "core/dossier/event_name.hpp"
 #include "core/signal/capture.hpp"

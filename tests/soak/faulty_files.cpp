@@ -1,15 +1,15 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A preloaded library that makes the disk fail, or lie, under the program: what the seam in FileSystem can't show, such as a
-// write of half the bytes or a program that goes past the seam.
+// A preloaded library that makes the disk fail, or lie, under the program: what the seam in FileSystem can't
+// show, such as a write of half the bytes or a program that goes past the seam.
 //
-// GRAY_RELIC_FAULT says how, and GRAY_RELIC_FAULT_IN under which folder; other files are left alone. N counts calls that
-// write there (opening to write, write, fsync, rename, mkdir, unlink left out), from 1.
+// GRAY_RELIC_FAULT says how, and GRAY_RELIC_FAULT_IN under which folder; other files are left alone. N counts
+// calls that write there (opening to write, write, fsync, rename, mkdir, unlink left out), from 1.
 //
 //   short:0             every write takes half of the bytes at most
 //   nospace:N           the Nth call finds no space left
 //   full:N              from the Nth call on none finds space
-//   badsync:N           from the Nth fsync on, one finds that the disk did not keep the bytes (EIO), then they work again
-//   badrename:N         the Nth rename fails with EIO
+//   badsync:N           from the Nth fsync on, one finds that the disk did not keep the bytes (EIO), then
+//   they work again badrename:N         the Nth rename fails with EIO
 //
 // And to see whether the soak finds a journal that does not do its work:
 //
@@ -64,7 +64,8 @@ const Plan& plan() {
 }
 
 bool ours(const std::string& path) {
-    return !plan().folder.empty() && path.starts_with(plan().folder) && !path.ends_with("/log") && !path.ends_with("/hit");
+    return !plan().folder.empty() && path.starts_with(plan().folder) && !path.ends_with("/log") &&
+           !path.ends_with("/hit");
 }
 
 bool journal(const std::string& path) {
@@ -89,7 +90,8 @@ void hit() {
 bool no_room() {
     static std::atomic<long> calls{0};
     const auto now = ++calls;
-    if (!((plan().is("nospace") && now == plan().number) || (plan().is("full") && now >= plan().number))) return false;
+    if (!((plan().is("nospace") && now == plan().number) || (plan().is("full") && now >= plan().number)))
+        return false;
     hit();
     return true;
 }

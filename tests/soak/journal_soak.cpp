@@ -1,14 +1,16 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Kills the real window at random moments, from its very start to six seconds after its first edit, while it saves and while
-// it takes up what the kill before had left; and lets its disk fail, call by call. Then looks at what is left.
+// Kills the real window at random moments, from its very start to six seconds after its first edit, while it
+// saves and while it takes up what the kill before had left; and lets its disk fail, call by call. Then looks
+// at what is left.
 //
 //   journal_soak KILLS SEED       kills; fails when something was lost
 //   journal_soak --faults EACH    every EACHth call of the disk fails in turn, in each way
-//   journal_soak --sabotage       kills with a journal that does not do its work: fails unless each loss is reported
+//   journal_soak --sabotage       kills with a journal that does not do its work: fails unless each loss is
+//   reported
 //
-// What must hold after a kill: dossier.json is whole; the journal can be read; no edit is cut; every edit that the window had
-// a second before is there, each that was there before the program's start is, and what was acknowledged as saved stands in
-// dossier.json. tests/soak/run does it at length.
+// What must hold after a kill: dossier.json is whole; the journal can be read; no edit is cut; every edit
+// that the window had a second before is there, each that was there before the program's start is, and what
+// was acknowledged as saved stands in dossier.json. tests/soak/run does it at length.
 #include <signal.h>
 #include <sys/wait.h>
 #include <unistd.h>
@@ -89,7 +91,8 @@ Left look(const fs::path& folder) {
         out.saved = out.there = number_of(dossier->about->purpose);
         if (out.saved < 0) out.trouble = "part of an edit in dossier.json";
         for (const auto& c : *dossier->captures)
-            if (!c.file.empty() && !fs::exists(place / c.file)) out.trouble = "a capture that is not there: " + c.file;
+            if (!c.file.empty() && !fs::exists(place / c.file))
+                out.trouble = "a capture that is not there: " + c.file;
         take(place / journal_file, *dossier);
     }
     std::error_code ignored;
@@ -126,12 +129,14 @@ void wait_for(const fs::path& log, Is is) {
 }
 
 enum class Moment { edits, save, start, first };
-constexpr const char* moment_names[] = {"while editing", "while saving", "while starting", "while starting anew"};
+constexpr const char* moment_names[] = {"while editing", "while saving", "while starting",
+                                        "while starting anew"};
 
 class Soak {
   public:
     Soak(std::uint64_t seed, std::string fault) : random_(seed), fault_(std::move(fault)) {
-        folder_ = fs::temp_directory_path() / ("gray-relic-soak-" + std::to_string(::getpid()) + "-" + std::to_string(seed));
+        folder_ = fs::temp_directory_path() /
+                  ("gray-relic-soak-" + std::to_string(::getpid()) + "-" + std::to_string(seed));
         anew();
     }
     ~Soak() {
@@ -180,24 +185,27 @@ class Soak {
         ::waitpid(pid, &status, 0);
         ++kills_;
         ++at_[static_cast<int>(moment)];
-        if (!WIFSIGNALED(status)) wrong("the program ended by itself with " + std::to_string(WEXITSTATUS(status)), moment);
+        if (!WIFSIGNALED(status))
+            wrong("the program ended by itself with " + std::to_string(WEXITSTATUS(status)), moment);
         judge(killed, moment);
     }
 
     void report() const {
         std::printf("%ld kills", kills_);
         for (int i = 0; i < 4; ++i) std::printf(", %ld %s", at_[i], moment_names[i]);
-        std::printf("; %ld edits, %ld saves; edits left in a journal %ld times, its last line cut %ld times; longest loss %.0f ms; "
-                    "faults %zu\n",
-                    edits_, saves_, in_journal_, cut_, worst_loss_ms_, faults_.size());
+        std::printf(
+            "; %ld edits, %ld saves; edits left in a journal %ld times, its last line cut %ld times; longest "
+            "loss %.0f ms; "
+            "faults %zu\n",
+            edits_, saves_, in_journal_, cut_, worst_loss_ms_, faults_.size());
         std::fflush(stdout);
     }
 
   private:
     void wrong(const std::string& what, Moment moment) {
         faults_.push_back(what);
-        std::printf("kill %ld, %s: %s (kept in %s)\n", kills_, moment_names[static_cast<int>(moment)], what.c_str(),
-                    folder_.c_str());
+        std::printf("kill %ld, %s: %s (kept in %s)\n", kills_, moment_names[static_cast<int>(moment)],
+                    what.c_str(), folder_.c_str());
         std::fflush(stdout);
     }
 
@@ -220,8 +228,8 @@ class Soak {
         cut_ += left.cut ? 1 : 0;
         if (!left.trouble.empty()) wrong(left.trouble, moment);
         if (left.there < known_)
-            wrong("edit " + std::to_string(known_) + " was there before the start, and edit " + std::to_string(left.there) +
-                      " is the last now",
+            wrong("edit " + std::to_string(known_) + " was there before the start, and edit " +
+                      std::to_string(left.there) + " is the last now",
                   moment);
         if (left.saved < log.saved)
             wrong("edit " + std::to_string(log.saved) + " was acknowledged as saved, dossier.json has " +
@@ -267,7 +275,8 @@ int sabotage() {
             soak.kill_once();
             ++kills;
         }
-        std::printf("== %s: %s after %d kills\n", fault.c_str(), soak.faults().empty() ? "NOT FOUND" : "found", kills);
+        std::printf("== %s: %s after %d kills\n", fault.c_str(),
+                    soak.faults().empty() ? "NOT FOUND" : "found", kills);
         std::fflush(stdout);
         unseen += soak.faults().empty() ? 1 : 0;
     }
@@ -280,7 +289,8 @@ std::string with_fault(const fs::path& folder, const std::string& fault, bool fo
     fs::create_directories(folder / "state");
     fs::copy(fs::path(GRAY_RELIC_SOURCE) / "demos/calder-dial-pad.relic", folder / dossier_folder,
              fs::copy_options::recursive);
-    std::ofstream(folder / "outside.vcd") << "$timescale 1us $end $var wire 1 ! a $end $enddefinitions $end #0 0! #5 1!\n";
+    std::ofstream(folder / "outside.vcd")
+        << "$timescale 1us $end $var wire 1 ! a $end $enddefinitions $end #0 0! #5 1!\n";
     const auto pid = start(folder, "--session", 0, fault);
     int status = 0;
     ::waitpid(pid, &status, 0);
@@ -294,7 +304,8 @@ std::string with_fault(const fs::path& folder, const std::string& fault, bool fo
     if (!left.trouble.empty()) return left.trouble;
     const auto acknowledged = std::max(log.kept, log.saved);
     if (left.there < acknowledged)
-        return "edit " + std::to_string(acknowledged) + " was acknowledged, edit " + std::to_string(left.there) + " is there";
+        return "edit " + std::to_string(acknowledged) + " was acknowledged, edit " +
+               std::to_string(left.there) + " is there";
     if (left.saved < log.saved) return "edit " + std::to_string(log.saved) + " was acknowledged as saved";
     return {};
 }

@@ -60,7 +60,8 @@ class Session {
 
     void note(char what) const {
         char line[64];
-        const int n = std::snprintf(line, sizeof line, "%c %ld %lld\n", what, number_, static_cast<long long>(now_us()));
+        const int n = std::snprintf(line, sizeof line, "%c %ld %lld\n", what, number_,
+                                    static_cast<long long>(now_us()));
         (void)!::write(log_, line, static_cast<std::size_t>(n));
     }
 
@@ -84,8 +85,9 @@ class Session {
 
     bool save() {
         note(saving);
-        const bool good = window_->document().folder().empty() ? files().save_to(to_q(folder_ / dossier_folder))
-                                                                : files().save();
+        const bool good = window_->document().folder().empty()
+                              ? files().save_to(to_q(folder_ / dossier_folder))
+                              : files().save();
         note(good ? saved : refused);
         return good;
     }

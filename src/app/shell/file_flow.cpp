@@ -261,7 +261,8 @@ bool FileFlow::save_to(const QString& folder) {
         if (auto written = write_dossier(*saved, target); !written) {
             // The new file may stand all the same, when only the folder could not be flushed.
             const auto there = own ? load_dossier(target) : fail(written.error());
-            if (there && dossier_to_json(*there) == dossier_to_json(*saved)) on_disk_ = dossier_to_json(*there);
+            if (there && dossier_to_json(*there) == dossier_to_json(*saved))
+                on_disk_ = dossier_to_json(*there);
             saved = fail(written.error());
         }
     });

@@ -13,6 +13,8 @@
 namespace grayrelic {
 namespace {
 
+constexpr int most_part_names = 100;
+
 Failure refused(const std::filesystem::path& path, int code, std::string expected) {
     return fail_system(path.string(), std::strerror(code), std::move(expected));
 }
@@ -56,6 +58,13 @@ class DiskWriter final : public FileWriter {
     std::filesystem::path path_;
 };
 
+constexpr int to_write = O_WRONLY | O_CREAT | O_CLOEXEC;
+
+Result<std::unique_ptr<FileWriter>> writer_of(int fd, const std::filesystem::path& path) {
+    if (fd < 0) return refused(path, errno, "a place that can be written");
+    return std::make_unique<DiskWriter>(fd, path);
+}
+
 class Disk final : public FileSystem {
   public:
     Result<std::string> read(const std::filesystem::path& path, std::size_t limit) override {
@@ -82,9 +91,12 @@ class Disk final : public FileSystem {
     }
 
     Result<std::unique_ptr<FileWriter>> create(const std::filesystem::path& path) override {
-        const int fd = ::open(path.c_str(), O_WRONLY | O_CREAT | O_TRUNC | O_CLOEXEC | O_NOFOLLOW, 0644);
-        if (fd < 0) return refused(path, errno, "a place that can be written");
-        return std::make_unique<DiskWriter>(fd, path);
+        return writer_of(::open(path.c_str(), to_write | O_TRUNC | O_NOFOLLOW, 0644), path);
+    }
+    Result<std::unique_ptr<FileWriter>> create_new(const std::filesystem::path& path) override {
+        const int fd = ::open(path.c_str(), to_write | O_EXCL, 0644);
+        if (fd < 0 && errno == EEXIST) return std::unique_ptr<FileWriter>();
+        return writer_of(fd, path);
     }
 
     Status rename(const std::filesystem::path& from, const std::filesystem::path& to) override {
@@ -126,39 +138,46 @@ FileSystem& disk() {
     return instance;
 }
 
-std::filesystem::path AtomicFile::part() const {
-    auto part = path_;
-    part += ".part";
-    return part;
-}
-
-Result<AtomicFile> AtomicFile::open(FileSystem& files, std::filesystem::path path) {
+Result<AtomicFile> AtomicFile::open(FileSystem& files, std::filesystem::path path, PartName name) {
     AtomicFile file(files, std::move(path));
-    auto writer = files.create(file.part());
-    if (!writer) return fail(writer.error());
-    file.writer_ = std::move(*writer);
-    return file;
+    for (int n = 1;; ++n) {
+        file.part_ = file.path_;
+        file.part_ += n == 1 ? ".part" : "." + std::to_string(n) + ".part";
+        auto writer = name == PartName::ours ? files.create(file.part_) : files.create_new(file.part_);
+        if (!writer) return fail(writer.error());
+        if (*writer == nullptr) {
+            if (n < most_part_names) continue;
+            return fail_system(file.part_.string(), "files of this name already",
+                               "room beside " + file.path_.string());
+        }
+        file.writer_ = std::move(*writer);
+        return file;
+    }
 }
 
 AtomicFile::AtomicFile(AtomicFile&& other) noexcept
-    : files_(other.files_), path_(std::move(other.path_)), writer_(std::move(other.writer_)) {}
+    : files_(other.files_),
+      path_(std::move(other.path_)),
+      part_(std::move(other.part_)),
+      writer_(std::move(other.writer_)) {}
 
 AtomicFile::~AtomicFile() {
     if (!writer_) return;
     writer_.reset();
-    files_->remove(part());
+    files_->remove(part_);
 }
 
 Status AtomicFile::commit() {
     if (auto flushed = writer_->flush(); !flushed) return flushed;
-    if (auto renamed = files_->rename(part(), path_); !renamed) return renamed;
+    if (auto renamed = files_->rename(part_, path_); !renamed) return renamed;
     writer_.reset();  // from here on the new file stands
     const auto folder = path_.parent_path();
     return files_->flush_folder(folder.empty() ? std::filesystem::path(".") : folder);
 }
 
-Status write_atomically(FileSystem& files, const std::filesystem::path& path, std::string_view bytes) {
-    auto file = AtomicFile::open(files, path);
+Status write_atomically(FileSystem& files, const std::filesystem::path& path, std::string_view bytes,
+                        PartName name) {
+    auto file = AtomicFile::open(files, path, name);
     if (!file) return fail(file.error());
     if (auto written = file->write(bytes); !written) return written;
     return file->commit();

@@ -35,6 +35,9 @@ class FileSystem {
     [[nodiscard]] virtual Result<std::string> read(const std::filesystem::path& path, std::size_t limit) = 0;
     /// Creates a file or empties it.
     [[nodiscard]] virtual Result<std::unique_ptr<FileWriter>> create(const std::filesystem::path& path) = 0;
+    /// Creates a file; null where something is already, even a link to nowhere.
+    [[nodiscard]] virtual Result<std::unique_ptr<FileWriter>> create_new(
+        const std::filesystem::path& path) = 0;
     [[nodiscard]] virtual Status rename(const std::filesystem::path& from,
                                         const std::filesystem::path& to) = 0;
     /// Makes a rename within the folder survive a power cut.
@@ -47,11 +50,18 @@ class FileSystem {
 /// The machine's own disk.
 [[nodiscard]] FileSystem& disk();
 
+/// Whose a file is that already has the name of the part.
+enum class PartName {
+    free,  ///< somebody's: another name is taken, NAME.2.part …
+    ours,  ///< left by a program that ended early, in a folder that we alone write to: replaced
+};
+
 /// Replaces a file as a whole or not at all: what is written goes into NAME.part beside it; commit() flushes,
 /// renames and flushes the folder. Without a commit the part is removed and the old file stays.
 class AtomicFile {
   public:
-    [[nodiscard]] static Result<AtomicFile> open(FileSystem& files, std::filesystem::path path);
+    [[nodiscard]] static Result<AtomicFile> open(FileSystem& files, std::filesystem::path path,
+                                                 PartName name = PartName::free);
     AtomicFile(AtomicFile&& other) noexcept;
     AtomicFile& operator=(AtomicFile&&) = delete;
     AtomicFile(const AtomicFile&) = delete;
@@ -62,14 +72,14 @@ class AtomicFile {
 
   private:
     AtomicFile(FileSystem& files, std::filesystem::path path) : files_(&files), path_(std::move(path)) {}
-    [[nodiscard]] std::filesystem::path part() const;
     FileSystem* files_;
     std::filesystem::path path_;
+    std::filesystem::path part_;
     std::unique_ptr<FileWriter> writer_;
 };
 
 /// AtomicFile with all bytes at once.
 [[nodiscard]] Status write_atomically(FileSystem& files, const std::filesystem::path& path,
-                                      std::string_view bytes);
+                                      std::string_view bytes, PartName name = PartName::free);
 
 }  // namespace grayrelic

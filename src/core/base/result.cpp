@@ -3,11 +3,13 @@
 
 #include <fmt/format.h>
 
+#include "core/base/text.hpp"
+
 namespace grayrelic {
 
 std::string Error::message() const {
     if (kind == Kind::cancelled) return "cancelled; nothing was changed";
-    std::string place = file;
+    std::string place = printable(file);  // a name may hold what a terminal would obey
     if (line > 0) place += fmt::format(":{}", line);
     if (!place.empty()) place += ": ";
     return fmt::format("{}found {}, expected {}", place, found, expected);

@@ -27,24 +27,37 @@ std::vector<std::string_view> split(std::string_view text, char separator) {
     }
 }
 
-std::string in_quotes(std::string_view text) {
-    constexpr std::size_t most = 40;
-    std::string out = "\"";
+namespace {
+
+/// Control characters, those of two bytes too, and bytes that are no text as \xNN; at most so many
+/// characters.
+std::string shown(std::string_view text, std::size_t most) {
+    std::string out;
     const bool plain = is_utf8(text);
-    std::size_t shown = 0;
+    std::size_t characters = 0;
     for (std::size_t i = 0; i < text.size(); ++i) {
-        const auto c = static_cast<unsigned char>(text[i]);
+        auto c = static_cast<unsigned char>(text[i]);
         const bool continuation = plain && (c & 0xC0U) == 0x80U;
-        if (!continuation && shown++ == most) {
-            out += "…";
-            break;
-        }
-        if (c < 0x20 || c == 0x7F || (c >= 0x80 && !plain))
+        if (!continuation && characters++ == most) return out + "…";
+        const auto next = i + 1 < text.size() ? static_cast<unsigned char>(text[i + 1]) : 0U;
+        const bool two_bytes = plain && c == 0xC2 && next >= 0x80 && next < 0xA0;
+        if (two_bytes) c = static_cast<unsigned char>(next), ++i;
+        if (c < 0x20 || c == 0x7F || two_bytes || (c >= 0x80 && !plain))
             out += fmt::format("\\x{:02X}", c);
         else
             out += static_cast<char>(c);
     }
-    return out + "\"";
+    return out;
+}
+
+}  // namespace
+
+std::string in_quotes(std::string_view text) {
+    return '"' + shown(text, 40) + '"';
+}
+
+std::string printable(std::string_view text) {
+    return shown(text, text.size());
 }
 
 std::string escape_markup(std::string_view text) {

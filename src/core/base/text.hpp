@@ -13,6 +13,8 @@ namespace grayrelic {
 /// The text in double quotes, shortened to 40 characters, with control and non-ASCII-breaking bytes shown as
 /// \xNN: safe to print on a terminal whatever a hostile file holds.
 [[nodiscard]] std::string in_quotes(std::string_view text);
+/// The same at full length and without the quotes: for the names of files.
+[[nodiscard]] std::string printable(std::string_view text);
 /// Escapes & < > " ' for HTML and XML; control characters that XML forbids become U+FFFD.
 [[nodiscard]] std::string escape_markup(std::string_view text);
 /// True for well-formed UTF-8 (RFC 3629).

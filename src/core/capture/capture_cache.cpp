@@ -65,7 +65,7 @@ void write_copy(const std::filesystem::path& folder, const std::filesystem::path
                 const Capture& capture) {
     if (8 * capture.edge_count() > most_cached / 2) return;
     if (!disk().exists(folder) && !disk().make_folder(folder)) return;
-    auto out = AtomicFile::open(disk(), file);
+    auto out = AtomicFile::open(disk(), file, PartName::ours);
     if (!out || !out->write(head_of(of))) return;
     const std::unique_ptr<XXH3_state_t, decltype(&XXH3_freeState)> state(XXH3_createState(), &XXH3_freeState);
     XXH3_64bits_reset(state.get());

@@ -145,7 +145,7 @@ class Unpacker {
     template <class T>
     std::vector<T> raw() {
         std::vector<T> out(count(sizeof(T)));
-        std::memcpy(out.data(), at_, out.size() * sizeof(T));
+        if (!out.empty()) std::memcpy(out.data(), at_, out.size() * sizeof(T));
         at_ += out.size() * sizeof(T);
         return out;
     }

@@ -50,19 +50,17 @@ Status GrowingCapture::finish() {
     if (failed_) return tl::unexpected(*failed_);
     Status done;
     if (!pass_) {
+        // A last word without anything behind it is whole now. What is missing, the reader's message says.
         Progress progress;
-        const auto read = read_vcd(waiting_, name_, progress);  // its message says what is missing
-        done = read ? Status(fail_at(name_, lines_ + 1, "the end of the file",
-                                     "$enddefinitions and value changes"))
-                    : Status(fail(read.error()));
-    } else if (!waiting_.empty()) {
-        done = read_changes(waiting_.size());
+        const auto read = read_vcd(waiting_, name_, progress);
+        done = read ? read_definitions(true) : Status(fail(read.error()));
     }
+    if (done && pass_ && !waiting_.empty()) done = read_changes(waiting_.size());
     if (!done) failed_ = done.error();
     return done;
 }
 
-Status GrowingCapture::read_definitions() {
+Status GrowingCapture::read_definitions(bool over) {
     // The word alone may stand in a comment: only a whole header parses.
     if (waiting_.find("$enddefinitions") == std::string::npos) {
         if (waiting_.size() > VcdLimits{}.header_bytes)
@@ -70,7 +68,7 @@ Status GrowingCapture::read_definitions() {
                            fmt::format("it within the first {} bytes", VcdLimits{}.header_bytes));
         return {};
     }
-    const auto end = waiting_.find_last_of(" \t\r\n");
+    const auto end = over ? waiting_.size() - 1 : waiting_.find_last_of(" \t\r\n");
     if (end == std::string::npos) return {};
     Progress progress;
     auto header = parse_vcd_header(std::string_view(waiting_).substr(0, end + 1), progress, {});

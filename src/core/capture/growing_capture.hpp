@@ -41,7 +41,7 @@ class GrowingCapture {
 
   private:
     struct Pass;
-    [[nodiscard]] Status read_definitions();
+    [[nodiscard]] Status read_definitions(bool over = false);
     [[nodiscard]] Status read_changes(std::size_t until);
     std::string name_;
     std::size_t most_edges_;

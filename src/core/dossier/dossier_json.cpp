@@ -73,6 +73,8 @@ Result<Dossier> dossier_from_json(std::string_view text, const std::string& file
         return read_dossier(root);
     } catch (const JsonFault& fault) {
         return fail(document->error(fault));
+    } catch (const std::bad_alloc&) {
+        return fail_memory(file);
     }
 }
 

@@ -112,7 +112,7 @@ Result<std::optional<LeftEdits>> read_journal(const std::filesystem::path& path,
     const auto name = path.string();
     const auto lines = split(*text, '\n');
     const auto header =
-        too_deep_at(lines.front()) ? SortedJson() : SortedJson::parse(lines.front(), nullptr, false);
+        json_trouble(lines.front()) ? SortedJson() : SortedJson::parse(lines.front(), nullptr, false);
     if (lines.size() < 2 || !header.is_object() || !header.contains("journal") ||
         header["journal"] != journal_version || !header.contains("state") || !header["state"].is_string())
         return fail_at(name, 1, in_quotes(lines.front()), "the first line of an edit journal");
@@ -123,7 +123,7 @@ Result<std::optional<LeftEdits>> read_journal(const std::filesystem::path& path,
     bool met = header["state"].get<std::string>() == now.sum;
     LeftEdits left;
     for (std::size_t i = 1; i + 1 < lines.size(); ++i) {  // behind the last line end stands nothing whole
-        const auto step = too_deep_at(lines[i]) ? SortedJson() : SortedJson::parse(lines[i], nullptr, false);
+        const auto step = json_trouble(lines[i]) ? SortedJson() : SortedJson::parse(lines[i], nullptr, false);
         if (!step.is_object() || !step.contains("patch") || !step.contains("sum") ||
             !step["sum"].is_string()) {
             left.trouble = fmt::format("line {} can't be read", i + 1);

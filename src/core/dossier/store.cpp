@@ -4,11 +4,13 @@
 #include <fmt/format.h>
 
 #include "core/base/byte_source.hpp"
+#include "core/base/quantity.hpp"
 #include "core/base/text.hpp"
 #include "core/dossier/dossier_files.hpp"
 #include "core/dossier/dossier_json.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/dossier/storable.hpp"
+#include "core/json/json_place.hpp"
 
 namespace grayrelic {
 namespace {
@@ -28,7 +30,7 @@ bool is_inside(const fs::path& path, const fs::path& folder) {
 Status copy_atomically(FileSystem& files, const fs::path& from, const fs::path& to, Progress& progress) {
     const auto source = FileSource::open(from);
     if (!source) return fail(source.error());
-    auto copy = AtomicFile::open(files, to);
+    auto copy = AtomicFile::open(files, to, PartName::ours);
     if (!copy) return fail(copy.error());
     std::vector<char> block(1U << 20U);
     for (std::uint64_t at = 0;;) {
@@ -137,7 +139,14 @@ Result<Dossier> bring_files_in(const Dossier& dossier, const fs::path& folder, c
 }
 
 Status write_dossier(const Dossier& dossier, const fs::path& folder, FileSystem& files) {
-    return write_atomically(files, folder / dossier_file, dossier_to_json(dossier));
+    const auto text = dossier_to_json(dossier);
+    // What can't be opened again is not written over what can.
+    if (text.size() > most_dossier_bytes || json_trouble(text))
+        return fail_usage("a dossier of " + print_count(static_cast<long long>(text.size())) + " bytes",
+                          fmt::format("at most {} bytes and {} values, to be opened again",
+                                      print_count(static_cast<long long>(most_dossier_bytes)),
+                                      print_count(static_cast<long long>(most_json_values))));
+    return write_atomically(files, folder / dossier_file, text, PartName::ours);
 }
 
 Result<Dossier> save_dossier(const Dossier& dossier, const fs::path& folder, const fs::path& old_folder,
@@ -157,14 +166,19 @@ Result<Dossier> save_dossier(const Dossier& dossier, const fs::path& folder, con
 
 Result<Dossier> new_dossier(const fs::path& folder, const std::string& name, FileSystem& files) {
     std::error_code ignored;
-    if (fs::exists(folder, ignored) && !fs::is_empty(folder, ignored))
+    const bool there = fs::exists(folder, ignored);
+    if (there && !fs::is_directory(folder, ignored))
+        return fail_system(folder.string(), "a file", "a new or empty folder");
+    if (there && !fs::is_empty(folder, ignored))
         return fail_system(folder.string(), "a folder with something in it", "a new or empty folder");
     if (trim(name).empty() || !is_utf8(name))
         return fail_usage("name " + in_quotes(name), "a name for the dossier");
     About about;
     about.name = name;
     Progress progress;
-    return save_dossier(put({}, std::move(about)), folder, {}, files, progress);
+    auto made = save_dossier(put({}, std::move(about)), folder, {}, files, progress);
+    if (!made && !there) fs::remove(folder, ignored);  // only while it is empty
+    return made;
 }
 
 }  // namespace grayrelic

@@ -4,7 +4,9 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <new>
 
+#include "core/base/machine.hpp"
 #include "core/base/text.hpp"
 #include "core/json/json.hpp"
 
@@ -77,7 +79,8 @@ std::vector<std::string> JsonNode::keys() const {
 std::vector<JsonNode> JsonNode::elements(std::size_t most) const {
     if (!json_->is_array()) fault(shown(), "a list for " + print_path(path_));
     if (json_->size() > most)
-        fault(fmt::format("{} elements", json_->size()), fmt::format("at most {}", most));
+        fault(fmt::format("{} elements", json_->size()),
+              fmt::format("at most {} in {}", most, print_path(path_)));
     std::vector<JsonNode> out;
     out.reserve(json_->size());
     for (std::size_t i = 0; i < json_->size(); ++i) {
@@ -141,9 +144,9 @@ std::optional<std::string> JsonNode::unknown_member() const {
 
 Result<JsonDocument> JsonDocument::parse(std::string_view text, std::string file, std::string expected) {
     if (trim(text).empty()) return fail_at(std::move(file), 1, "an empty file", std::move(expected));
-    if (const auto deep = too_deep_at(text))
-        return fail_at(std::move(file), line_at(text, *deep), "more than 64 nested brackets",
-                       std::move(expected));
+    const auto trouble = json_trouble(text);
+    if (trouble && trouble->expected.empty())
+        return fail_at(std::move(file), line_at(text, trouble->byte), trouble->found, std::move(expected));
     JsonDocument out;
     out.text_ = text;
     out.file_ = std::move(file);
@@ -160,7 +163,12 @@ Result<JsonDocument> JsonDocument::parse(std::string_view text, std::string file
         const auto at = text.find(number);
         return fail_at(std::move(out.file_), line_at(text, at == std::string_view::npos ? 0 : at),
                        "a number that is too large, " + number.substr(0, 40), std::move(expected));
+    } catch (const std::bad_alloc&) {
+        return fail_memory(out.file_);
     }
+    // Only now is it certain that it is JSON at all.
+    if (trouble)
+        return fail_at(std::move(out.file_), line_at(text, trouble->byte), trouble->found, trouble->expected);
     return out;
 }
 

@@ -6,6 +6,7 @@
 
 #include <functional>
 #include <memory>
+#include <new>
 #include <nlohmann/json_fwd.hpp>
 #include <optional>
 #include <set>
@@ -13,6 +14,7 @@
 #include <vector>
 
 #include "core/base/limits.hpp"
+#include "core/base/machine.hpp"
 #include "core/base/result.hpp"
 #include "core/json/json_place.hpp"
 
@@ -95,6 +97,8 @@ template <class Read>
         return read(root);
     } catch (const JsonFault& fault) {
         return fail(document->error(fault));
+    } catch (const std::bad_alloc&) {
+        return fail_memory(file);
     }
 }
 

@@ -5,6 +5,10 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <set>
+
+#include "core/base/text.hpp"
+#include "core/json/json.hpp"
 
 namespace grayrelic {
 namespace {
@@ -124,20 +128,53 @@ std::string print_path(const JsonPath& path) {
     return out;
 }
 
-std::optional<std::size_t> too_deep_at(std::string_view text) {
-    long depth = 0;
-    bool in_string = false;
-    for (std::size_t i = 0; i < text.size(); ++i) {
-        const char c = text[i];
-        if (in_string) {
-            if (c == '\\') ++i;
-            if (c == '"') in_string = false;
-        } else if (c == '"') {
-            in_string = true;
-        } else if (c == '{' || c == '[') {
-            if (++depth > 64) return i;
-        } else if (c == '}' || c == ']') {
-            --depth;
+namespace {
+
+constexpr std::size_t most_depth = 64;
+
+/// A member's name as it is meant: "\u0061" is "a".
+std::string meant(std::string_view body) {
+    if (body.find('\\') == std::string_view::npos) return std::string(body);
+    const auto name = nlohmann::json::parse('"' + std::string(body) + '"', nullptr, false);
+    return name.is_string() ? name.get<std::string>() : std::string(body);
+}
+
+}  // namespace
+
+std::optional<JsonTrouble> json_trouble(std::string_view text) {
+    /// An open bracket; of an object, the names of its members so far.
+    struct Open {
+        bool object = false;
+        std::set<std::string, std::less<>> names{};
+    };
+    std::vector<Open> open;
+    std::size_t values = 1;
+    bool name_next = false;
+    Scanner s(text);
+    while (s.at < text.size()) {
+        const auto at = s.at;
+        const char c = s.peek();
+        if (c == '"') {
+            const auto body = s.string();
+            s.blanks();
+            if (name_next && s.peek() == ':' && !open.back().names.insert(meant(body)).second)
+                return JsonTrouble{at, "the name " + in_quotes(meant(body)) + " for a second time",
+                                   "each name once"};
+            name_next = false;
+            continue;
+        }
+        ++s.at;
+        if (c == '{' || c == '[') {
+            if (open.size() == most_depth)
+                return JsonTrouble{at, fmt::format("more than {} nested brackets", most_depth), ""};
+            open.push_back({c == '{'});
+        } else if ((c == '}' || c == ']') && !open.empty()) {
+            open.pop_back();
+        }
+        if (c == '{' || c == '[' || c == ',') {
+            name_next = !open.empty() && open.back().object;
+            if (++values > most_json_values)
+                return JsonTrouble{at, fmt::format("more than {} values", most_json_values), ""};
         }
     }
     return std::nullopt;

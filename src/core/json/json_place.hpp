@@ -29,7 +29,17 @@ struct JsonMove {
 /// The path with the first `to` that it begins with replaced by that move's `from`, move after move.
 [[nodiscard]] JsonPath moved_back(JsonPath path, const std::vector<JsonMove>& moves);
 [[nodiscard]] long line_at(std::string_view text, std::size_t byte);
-/// The first bracket that is nested deeper than 64: bounds the depth before a parser builds anything.
-[[nodiscard]] std::optional<std::size_t> too_deep_at(std::string_view text);
+
+/// Values in one file: what a parser builds of so many stays under a gigabyte.
+inline constexpr std::size_t most_json_values = 4'000'000;
+
+struct JsonTrouble {
+    std::size_t byte = 0;
+    std::string found, expected;
+};
+/// What a parser would not say, or say only when its memory is gone: brackets nested deeper than 64, more
+/// than most_json_values values, and a name that an object has twice. Of text that is no JSON it says nothing
+/// certain; the parser does that.
+[[nodiscard]] std::optional<JsonTrouble> json_trouble(std::string_view text);
 
 }  // namespace grayrelic

@@ -10,6 +10,7 @@
 #include <unordered_map>
 #include <unordered_set>
 
+#include "core/base/text.hpp"
 #include "core/signal/merged_edges.hpp"
 
 namespace grayrelic {
@@ -19,6 +20,7 @@ using ShapeLines = std::vector<const DigitalWaveform*>;
 constexpr std::size_t trial_transactions = 4'000;
 constexpr std::size_t few_shapes = 8;  ///< so many are looked at one by one
 constexpr std::size_t most_text = 160;
+constexpr std::size_t most_lines = 64;  ///< among which those that carry data are looked for, one by one
 
 std::uint64_t mix(std::uint64_t h, std::uint64_t v) {
     h = (h ^ v) * 0x9E3779B97F4A7C15ULL;
@@ -179,8 +181,13 @@ Result<ShapeList> find_shapes(const Capture& capture, const ShapeOptions& option
         full.push_back(s.name);
     };
     if (options.signals.empty()) {
+        std::unordered_set<const DigitalWaveform*> taken;  // other names of a line add nothing
         for (const auto& s : capture.signals)
-            if (s.digital && !s.digital->edges().empty()) take(s);
+            if (s.digital && !s.digital->edges().empty() && taken.insert(s.digital.get()).second) take(s);
+        if (lines.size() > most_lines)
+            return fail_usage(
+                plural(static_cast<long long>(lines.size()), "line that changes", "lines that change"),
+                fmt::format("at most {}, or those that matter by name", most_lines));
     } else {
         for (const auto& name : options.signals) {
             const auto found = capture.find(name);

@@ -48,7 +48,8 @@ struct ShapeList {
 /// The widest step, in ratio, among the pauses between edges above their median; nothing under three edges.
 [[nodiscard]] std::optional<Time> find_gap(const std::vector<const DigitalWaveform*>& lines);
 
-/// Fails for names that are not there, and when cancelled.
+/// Fails for names that are not there, when more than 64 lines change and none are named, and when cancelled.
+/// Of several names of one line the first counts.
 [[nodiscard]] Result<ShapeList> find_shapes(const Capture& capture, const ShapeOptions& options,
                                             Progress& progress);
 

@@ -243,6 +243,25 @@ class Planner {
         return product + chance * gained;
     }
 
+    struct Candidate {
+        double worth;
+        int net_a, net_b;
+    };
+    [[nodiscard]] double product(int a, int b) const {
+        return static_cast<double>(traits(a).size) * traits(b).size;
+    }
+    [[nodiscard]] const Pair* pair_of(int a, int b) const {
+        const auto lo = std::min(a, b), hi = std::max(a, b);
+        const auto it =
+            std::lower_bound(pairs_.begin(), pairs_.end(), std::pair(lo, hi),
+                             [](const Pair& p, const auto& v) { return std::pair(p.net_a, p.net_b) < v; });
+        return it == pairs_.end() || it->net_a != lo || it->net_b != hi ? nullptr : &*it;
+    }
+    [[nodiscard]] double chance_of(int a, int b) const {
+        const auto* p = pair_of(a, b);
+        return p == nullptr ? unexpected : p->odds / (1.0 + p->odds);
+    }
+
     /// The unseparated pairs of the largest nets; where nothing differs, those likelier to be joined first.
     void separate(std::vector<Probe>& out) {
         const int k = state_.net_count();
@@ -250,41 +269,45 @@ class Planner {
         std::iota(order.begin(), order.end(), 0);
         std::stable_sort(order.begin(), order.end(),
                          [&](int x, int y) { return traits(x).size > traits(y).size; });
-        std::vector<char> marked(static_cast<std::size_t>(k), 0);
-        struct Candidate {
-            double worth;
-            int net_a, net_b;
-        };
         std::vector<Candidate> best;
-        const std::size_t keep = options_.how_many;
-        const auto worse_of_best = [&] { return best.size() < keep ? -1.0 : best.back().worth; };
-        const auto chance_of = [&](int a, int b) {
-            const auto lo = std::min(a, b), hi = std::max(a, b);
-            const auto it = std::lower_bound(
-                pairs_.begin(), pairs_.end(), std::pair(lo, hi),
-                [](const Pair& p, const auto& v) { return std::pair(p.net_a, p.net_b) < v; });
-            if (it == pairs_.end() || it->net_a != lo || it->net_b != hi) return unexpected;
-            return it->odds / (1.0 + it->odds);
+        const auto worst = [&] { return best.size() < options_.how_many ? -1.0 : best.back().worth; };
+        const auto consider = [&](int a, int b, double worth) {
+            if (worth <= worst()) return;
+            const int pa = spokesman(a), pb = spokesman(b);
+            if (pa < 0 || pb < 0 || !wanted(pa, pb)) return;
+            best.push_back({worth, a, b});
+            std::sort(best.begin(), best.end(),
+                      [](const auto& x, const auto& y) { return x.worth > y.worth; });
+            if (best.size() > options_.how_many) best.pop_back();
         };
+        // Those with a chance of their own, in the same order as the others behind them.
+        std::vector<int> place(order.size());
+        for (std::size_t i = 0; i < order.size(); ++i)
+            place[static_cast<std::size_t>(order[i])] = static_cast<int>(i);
+        std::vector<std::pair<int, int>> likely;
+        for (const auto& p : pairs_)
+            likely.push_back(std::minmax(
+                {place[static_cast<std::size_t>(p.net_a)], place[static_cast<std::size_t>(p.net_b)]}));
+        std::sort(likely.begin(), likely.end());
+        for (const auto& [i, j] : likely) {
+            const int a = order[static_cast<std::size_t>(i)], b = order[static_cast<std::size_t>(j)];
+            consider(a, b, product(a, b) * (1.0 + 2.0 * chance_of(a, b)));
+        }
+        // All others have the same small chance: the first that is not worth enough ends its row, and the
+        // first row that begins so ends them all.
+        std::vector<char> marked(static_cast<std::size_t>(k), 0);
+        constexpr double plain = 1.0 + 2.0 * unexpected;
         for (std::size_t i = 0; i < order.size(); ++i) {
             const int a = order[i];
             const auto& apart = state_.apart[static_cast<std::size_t>(a)];
-            if (static_cast<double>(traits(a).size) * traits(a).size * 3.0 <= worse_of_best()) break;
+            if (product(a, a) * plain <= worst()) break;
             if (static_cast<int>(apart.size()) == k - 1) continue;
             for (const auto& [other, times] : apart) marked[static_cast<std::size_t>(other)] = 1;
             for (std::size_t j = i + 1; j < order.size(); ++j) {
                 const int b = order[j];
-                const double product = static_cast<double>(traits(a).size) * traits(b).size;
-                if (product * 3.0 <= worse_of_best()) break;
-                if (marked[static_cast<std::size_t>(b)] != 0) continue;
-                const double worth = product * (1.0 + 2.0 * chance_of(a, b));
-                if (worth <= worse_of_best()) continue;
-                const int pa = spokesman(a), pb = spokesman(b);
-                if (pa < 0 || pb < 0 || !wanted(pa, pb)) continue;
-                best.push_back({worth, a, b});
-                std::sort(best.begin(), best.end(),
-                          [](const auto& x, const auto& y) { return x.worth > y.worth; });
-                if (best.size() > keep) best.pop_back();
+                if (product(a, b) * plain <= worst()) break;
+                if (marked[static_cast<std::size_t>(b)] == 0 && !pair_of(a, b))
+                    consider(a, b, product(a, b) * plain);
             }
             for (const auto& [other, times] : apart) marked[static_cast<std::size_t>(other)] = 0;
         }

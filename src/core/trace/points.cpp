@@ -5,6 +5,7 @@
 
 #include <algorithm>
 #include <map>
+#include <unordered_set>
 
 #include "core/base/text.hpp"
 
@@ -61,16 +62,27 @@ Result<PointTable> PointTable::with_aliases(const std::vector<PointAlias>& alias
                                        in_quotes(it->second), in_quotes(a.point)),
                            "one point for each name");
     }
-    for (const auto& [name, point] : out.aliases_) {
-        std::string_view at = point;
-        for (std::size_t steps = 0;; ++steps) {
-            const auto it = out.aliases_.find(at);
-            if (it == out.aliases_.end()) break;
-            at = it->second;
-            if (at == name || steps > out.aliases_.size())
-                return fail_at({}, 0, fmt::format("the name {} leads back to itself", in_quotes(name)),
+    // Each name to its point at once: chains of names would be walked over and over.
+    std::unordered_set<std::string_view> led;  // their names lead to points already
+    std::vector<decltype(out.aliases_)::iterator> way;
+    std::unordered_set<std::string_view> on_way;
+    for (auto first = out.aliases_.begin(); first != out.aliases_.end(); ++first) {
+        auto at = first;
+        std::string_view end = first->second;
+        for (; at != out.aliases_.end() && !led.contains(at->first); at = out.aliases_.find(end)) {
+            if (!on_way.insert(at->first).second)
+                return fail_at({}, 0, fmt::format("the name {} leads back to itself", in_quotes(at->first)),
                                "names that lead to a point");
+            way.push_back(at);
+            end = at->second;
         }
+        const std::string point = at == out.aliases_.end() ? std::string(end) : at->second;
+        for (const auto& step : way) {
+            step->second = point;
+            led.insert(step->first);
+        }
+        way.clear();
+        on_way.clear();
     }
     return out;
 }

@@ -49,7 +49,13 @@ std::shared_ptr<const ScanAnalysis> analyse_scans(const Dossier& d, const std::f
         if (progress.cancelled()) return out;
     }
     if (!front) {
-        out->problem = "no scan of the front that can be read and has its references";
+        out->problem = "found no scan of the front, expected one";
+        for (std::size_t i = 0; i < out->scans.size(); ++i)
+            if (out->scans[i].side == BoardSide::front) {
+                out->problem =
+                    fmt::format("the scan {}: {}", in_quotes(out->scans[i].title), out->problems[i]);
+                break;
+            }
         return out;
     }
     const auto same = [&](std::size_t i) {

@@ -89,8 +89,41 @@ TEST(FileSystem, APartThatIsALinkIsNotFollowed) {
     TempFolder folder;
     test::write_file(folder / "victim", "precious");
     std::filesystem::create_symlink(folder / "victim", folder / "a.json.part");
-    EXPECT_FALSE(write_atomically(disk(), folder / "a.json", "x"));
+    EXPECT_FALSE(write_atomically(disk(), folder / "a.json", "x", PartName::ours));
     EXPECT_EQ(test::read_file(folder / "victim"), "precious");
+    EXPECT_TRUE(write_atomically(disk(), folder / "a.json", "x"));
+    EXPECT_EQ(test::read_file(folder / "victim"), "precious");
+    EXPECT_EQ(test::read_file(folder / "a.json"), "x");
+}
+
+// OUT.part may be a file that somebody keeps.
+TEST(FileSystem, SomebodysOwnPartIsLeftAlone) {
+    TempFolder folder;
+    test::write_file(folder / "report.html.part", "half of my notes");
+    test::write_file(folder / "report.html.2.part", "the other half");
+    ASSERT_TRUE(write_atomically(disk(), folder / "report.html", "the report"));
+    EXPECT_EQ(test::read_file(folder / "report.html"), "the report");
+    EXPECT_EQ(test::read_file(folder / "report.html.part"), "half of my notes");
+    EXPECT_EQ(test::read_file(folder / "report.html.2.part"), "the other half");
+    // What a killed program left in a folder of ours is replaced.
+    ASSERT_TRUE(write_atomically(disk(), folder / "report.html", "again", PartName::ours));
+    EXPECT_FALSE(std::filesystem::exists(folder / "report.html.part"));
+}
+
+TEST(FileSystem, ManyWritersOfOneFileAllEndWell) {
+    TempFolder folder;
+    std::vector<std::thread> writers;
+    std::atomic<int> failed{0};
+    for (int w = 0; w < 8; ++w)
+        writers.emplace_back([&, w] {
+            for (int i = 0; i < 40; ++i)
+                if (!write_atomically(disk(), folder / "one", std::string(1000, static_cast<char>('a' + w))))
+                    ++failed;
+        });
+    for (auto& w : writers) w.join();
+    EXPECT_EQ(failed, 0);
+    const auto text = test::read_file(folder / "one");
+    EXPECT_EQ(text, std::string(1000, text.front()));
 }
 
 }  // namespace

@@ -264,5 +264,22 @@ TEST(LogicStream, RepeatsTheConversationEndToEnd) {
     EXPECT_EQ(words(*c), thrice);
 }
 
+// A dump whose last word has nothing behind it, not even a line end.
+TEST(Growing, ItMayEndWithItsDefinitions) {
+    for (const std::string text : {"$var wire 1 ! a $end $enddefinitions $end", "\n$enddefinitions$end",
+                                   "$enddefinitions $end", "$var wire 1 ! a $end $enddefinitions"}) {
+        Progress progress;
+        const auto whole = read_vcd(text, "whole", progress);
+        GrowingCapture growing("pieces", 1000);
+        Status fed;
+        for (const char c : text)
+            if (fed) fed = growing.feed(std::string_view(&c, 1));
+        if (fed) fed = growing.finish();
+        EXPECT_EQ(fed.has_value(), whole.has_value()) << text;
+        if (!fed || !whole) continue;
+        EXPECT_EQ(growing.take().signals.size(), whole->signals.size()) << text;
+    }
+}
+
 }  // namespace
 }  // namespace grayrelic

@@ -6,6 +6,7 @@
 #include <QSignalBlocker>
 #include <QVBoxLayout>
 
+#include <algorithm>
 #include <cmath>
 
 #include "app/paint/marks.hpp"
@@ -243,7 +244,10 @@ void BoardView::refresh() {
                          .arg(p.residual_mm ? tr("references agree to %1 mm").arg(*p.residual_mm, 0, 'f', 3)
                                             : tr("no reference to spare for a check"));
         }
-        if (scanned == nullptr) lines << to_q(t->scan->problem);
+        const auto& problems = t->scan->problems;
+        const bool said =
+            std::any_of(problems.begin(), problems.end(), [](const auto& p) { return !p.empty(); });
+        if (scanned == nullptr && !said) lines << to_q(t->scan->problem);
     }
     if (scanned != nullptr) {
         double unknown = 0;
