@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <numeric>
+#include <set>
 
 namespace grayrelic {
 namespace {
@@ -238,6 +239,31 @@ std::vector<Lonely> resting_on_one(const NetState& s) {
         if (lonely) out.push_back({l.row, l.a, l.b, l.says});
     }
     return out;
+}
+
+std::uint64_t probes_left(const NetState& state, const std::vector<std::pair<int, int>>& joins) {
+    std::vector<int> parent(state.nets.size());
+    std::iota(parent.begin(), parent.end(), 0);
+    const auto find = [&](int x) {
+        while (parent[static_cast<std::size_t>(x)] != x)
+            x = parent[static_cast<std::size_t>(x)] =
+                parent[static_cast<std::size_t>(parent[static_cast<std::size_t>(x)])];
+        return x;
+    };
+    std::uint64_t joined = 0;
+    for (const auto& [x, y] : joins) {
+        const int a = find(x), b = find(y);
+        if (a != b) parent[static_cast<std::size_t>(a)] = b, ++joined;
+    }
+    std::set<std::pair<int, int>> known;
+    for (std::size_t a = 0; a < state.apart.size(); ++a)
+        for (const auto& [b, times] : state.apart[a]) {
+            const int x = find(static_cast<int>(a)), y = find(b);
+            if (x < y) known.emplace(x, y);
+        }
+    const std::uint64_t k = state.nets.size() - joined;
+    const std::uint64_t all = k < 2 ? 0 : k * (k - 1) / 2;
+    return joined + (all > known.size() ? all - known.size() : 0);
 }
 
 }  // namespace grayrelic

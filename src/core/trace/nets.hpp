@@ -66,4 +66,8 @@ struct Lonely {
 };
 [[nodiscard]] std::vector<Lonely> resting_on_one(const NetState& state);
 
+/// Probes left if these pairs of nets turn out to be joined: one for each join that is needed, one for each
+/// pair of nets after that which nothing separates yet.
+[[nodiscard]] std::uint64_t probes_left(const NetState& state, const std::vector<std::pair<int, int>>& joins);
+
 }  // namespace grayrelic

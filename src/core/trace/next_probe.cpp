@@ -4,7 +4,6 @@
 #include <algorithm>
 #include <cmath>
 #include <numeric>
-#include <set>
 
 #include "core/trace/net_traits.hpp"
 
@@ -361,31 +360,11 @@ class Planner {
         return "an open separates " + std::to_string(sa) + " × " + std::to_string(sb) + " points at once";
     }
 
-    /// Probes left if the likely joins are joins: one for each of them, one for each pair of nets after that.
     [[nodiscard]] std::uint64_t estimate() const {
-        std::vector<int> parent(traits_.size());
-        std::iota(parent.begin(), parent.end(), 0);
-        const auto find = [&](int x) {
-            while (parent[static_cast<std::size_t>(x)] != x)
-                x = parent[static_cast<std::size_t>(x)] =
-                    parent[static_cast<std::size_t>(parent[static_cast<std::size_t>(x)])];
-            return x;
-        };
-        std::uint64_t joins = 0;
+        std::vector<std::pair<int, int>> joins;
         for (const auto& p : pairs_)
-            if (p.odds > 1.0) {
-                const int a = find(p.net_a), b = find(p.net_b);
-                if (a != b) parent[static_cast<std::size_t>(a)] = b, ++joins;
-            }
-        std::set<std::pair<int, int>> known;
-        for (std::size_t a = 0; a < state_.apart.size(); ++a)
-            for (const auto& [b, times] : state_.apart[a]) {
-                const int x = find(static_cast<int>(a)), y = find(b);
-                if (x < y) known.emplace(x, y);
-            }
-        const std::uint64_t k = traits_.size() - joins;
-        const std::uint64_t all = k < 2 ? 0 : k * (k - 1) / 2;
-        return joins + (all > known.size() ? all - known.size() : 0);
+            if (p.odds > 1.0) joins.emplace_back(p.net_a, p.net_b);
+        return probes_left(state_, joins);
     }
 
     const Likelihood& prior_;
