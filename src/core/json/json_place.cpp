@@ -164,6 +164,8 @@ std::optional<JsonTrouble> json_trouble(std::string_view text) {
             continue;
         }
         ++s.at;
+        if (c == ' ' || c == '\n' || c == '\t' || c == '\r') continue;
+        name_next = false;  // only behind an object's bracket or its comma
         if (c == '{' || c == '[') {
             if (open.size() == most_depth)
                 return JsonTrouble{at, fmt::format("more than {} nested brackets", most_depth), ""};

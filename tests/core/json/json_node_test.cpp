@@ -55,6 +55,37 @@ TEST(Json, DepthIsBoundedBeforeAnythingIsBuilt) {
     EXPECT_FALSE(number_in(nested(5'000'000)));
 }
 
+// Found by the fuzzers: a name behind the last bracket.
+TEST(Json, WhatStandsBehindTheEndIsNoMember) {
+    for (const char* text : {"{}\"a\": 1", "{}, \"a\": 1", "[] \"a\":", "{\"a\": {}} \"a\": {}",
+                             "\"a\":", ",\"a\":1", "}\"a\":1"}) {
+        EXPECT_FALSE(json_trouble(text)) << text;
+        EXPECT_FALSE(JsonDocument::parse(text, "x.json", "a text")) << text;
+    }
+}
+
+TEST(Json, ANameGivenTwiceIsSaidWithItsLine) {
+    const auto twice = [](const char* text) {
+        const auto d = JsonDocument::parse(text, "x.json", "a text");
+        return d ? std::string() : d.error().message();
+    };
+    EXPECT_EQ(twice("{\"a\": 1,\n \"b\": {\"a\": [\"a\", \"a\"]}}"), "");
+    EXPECT_EQ(twice("[{\"a\": 1}, {\"a\": 2}]"), "");
+    EXPECT_EQ(twice("{\"a\": \"a\", \"b\": \"a\"}"), "");
+    EXPECT_EQ(twice("{\"a\": 1,\n \"a\": 2}"),
+              "x.json:2: found the name \"a\" for a second time, expected each name once");
+    EXPECT_EQ(twice("{\"x\": {\"a\": 1,\n\n \"\\u0061\": 2}}"),
+              "x.json:3: found the name \"a\" for a second time, expected each name once");
+}
+
+TEST(Json, TheNumberOfValuesIsBounded) {
+    std::string text = "[0";
+    for (std::size_t i = 0; i < most_json_values; ++i) text += ",0";
+    const auto d = JsonDocument::parse(text + "]", "x.json", "a text");
+    ASSERT_FALSE(d);
+    EXPECT_EQ(d.error().message(), "x.json:1: found more than 4000000 values, expected a text");
+}
+
 TEST(Json, MembersNobodyAskedForAreKept) {
     const auto rest = read_json(R"({"a": 1, "b": [2], "c": null})", "f", "JSON", [](JsonNode& n) {
         (void)n.member("a");
