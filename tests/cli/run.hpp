@@ -25,6 +25,13 @@ inline Answer run(const std::string& arguments, const std::string& program = GRA
             read_file(folder / "err")};
 }
 
+/// Whether the programs are built with what needs all addresses for itself: nothing can be bounded then.
+#ifdef __SANITIZE_ADDRESS__
+inline constexpr bool takes_all_addresses = true;
+#else
+inline constexpr bool takes_all_addresses = false;
+#endif
+
 inline std::vector<std::string> keys(const nlohmann::json& j) {
     std::vector<std::string> out;
     for (const auto& [key, value] : j.items()) out.push_back(key);

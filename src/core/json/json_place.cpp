@@ -175,7 +175,9 @@ std::optional<JsonTrouble> json_trouble(std::string_view text) {
         }
         if (c == '{' || c == '[' || c == ',') {
             name_next = !open.empty() && open.back().object;
-            if (++values > most_json_values)
+            s.blanks();
+            const bool empty = c != ',' && (s.peek() == '}' || s.peek() == ']');
+            if (!empty && ++values > most_json_values)
                 return JsonTrouble{at, fmt::format("more than {} values", most_json_values), ""};
         }
     }

@@ -3,8 +3,10 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
 #include <map>
 #include <set>
+#include <tuple>
 
 namespace grayrelic {
 namespace {
@@ -121,56 +123,115 @@ std::string Likelihood::why(int pa, int pb) const {
     return "nothing separates them yet";
 }
 
+namespace {
+
+/// The points of one kind, for asking which lie nearest to another: those in order along the board, looked at
+/// from the place on outwards.
+class LikelyPoints {
+  public:
+    void add(int point, const Likelihood::Feature& f) {
+        all_.push_back(point);
+        if (lies(f))
+            placed_.push_back({f.x, f.y, point});
+        else
+            unplaced_.push_back(point);
+    }
+    void arrange() {
+        std::sort(placed_.begin(), placed_.end(),
+                  [](const At& a, const At& b) { return std::tie(a.x, a.point) < std::tie(b.x, b.point); });
+    }
+    /// The `most` nearest, of equally near ones the first; without a place all are equally far.
+    void nearest(const Likelihood::Feature& f, std::size_t most, std::vector<int>& out) const {
+        if (!lies(f)) {
+            out.insert(out.end(), all_.begin(),
+                       all_.begin() + static_cast<std::ptrdiff_t>(std::min(most, all_.size())));
+            return;
+        }
+        std::vector<std::pair<float, int>> best;  // a heap, the farthest on top
+        const auto consider = [&](float distance, int point) {
+            if (best.size() == most && std::pair(distance, point) >= best.front()) return;
+            if (best.size() == most) {
+                std::pop_heap(best.begin(), best.end());
+                best.pop_back();
+            }
+            best.emplace_back(distance, point);
+            std::push_heap(best.begin(), best.end());
+        };
+        for (std::size_t i = 0; i < std::min(most, unplaced_.size()); ++i) consider(nowhere, unplaced_[i]);
+        auto right = std::lower_bound(placed_.begin(), placed_.end(), f.x,
+                                      [](const At& a, float x) { return a.x < x; });
+        auto left = right;
+        for (std::size_t looked = 0; looked < most_looked_at; ++looked) {
+            const float to_left = left == placed_.begin() ? nowhere_at_all : f.x - std::prev(left)->x;
+            const float to_right = right == placed_.end() ? nowhere_at_all : right->x - f.x;
+            const float along = std::min(to_left, to_right);
+            if (along == nowhere_at_all || (best.size() == most && along > best.front().first)) break;
+            const At& at = to_left < to_right ? *--left : *right++;
+            consider(std::hypot(f.x - at.x, f.y - at.y), at.point);
+        }
+        for (const auto& [distance, point] : best) out.push_back(point);
+    }
+
+  private:
+    /// Beyond what a float holds nothing lies.
+    static bool lies(const Likelihood::Feature& f) {
+        return f.placed && std::isfinite(f.x) && std::isfinite(f.y);
+    }
+    struct At {
+        float x, y;
+        int point;
+    };
+    static constexpr float nowhere = 1e3F;  ///< mm; farther than boards are wide
+    static constexpr float nowhere_at_all = std::numeric_limits<float>::infinity();
+    static constexpr std::size_t most_looked_at = 4096;  ///< where very many lie in one line
+    std::vector<int> all_, unplaced_;
+    std::vector<At> placed_;
+};
+
+}  // namespace
+
 void Likelihood::find_partners() {
     const auto n = features_.size();
     partners_.resize(n);
     // By name, by bus letter and bit, by rail: never all pairs.
-    std::map<int, std::vector<int>> by_name, by_place;
-    std::map<std::pair<int, int>, std::vector<int>> by_bit;
-    std::vector<int> grounds, supplies;
+    std::map<int, LikelyPoints> by_name, by_place;
+    std::map<std::pair<int, int>, LikelyPoints> by_bit;
+    LikelyPoints grounds, supplies;
     for (std::size_t i = 0; i < n; ++i) {
         const auto& f = features_[i];
         const int p = static_cast<int>(i);
         if (f.kind == PinKind::ground) {
-            grounds.push_back(p);
+            grounds.add(p, f);
         } else if (f.kind == PinKind::supply) {
-            supplies.push_back(p);
+            supplies.add(p, f);
         } else if (f.bus >= 0) {
-            by_bit[{f.letter, f.bit}].push_back(p);
-            by_place[f.bit].push_back(p);
+            by_bit[{f.letter, f.bit}].add(p, f);
+            by_place[f.bit].add(p, f);
         } else if (f.name >= 0 && f.kind != PinKind::passive) {
-            by_name[f.name].push_back(p);
+            by_name[f.name].add(p, f);
         }
     }
+    grounds.arrange();
+    supplies.arrange();
+    for (auto* groups : {&by_name, &by_place})
+        for (auto& [key, group] : *groups) group.arrange();
+    for (auto& [key, group] : by_bit) group.arrange();
     for (std::size_t i = 0; i < n; ++i) {
         const int p = static_cast<int>(i);
         const auto& f = features_[i];
         std::vector<int> out;
-        const auto take = [&](const std::vector<int>& all, std::size_t most) {
-            std::vector<std::pair<float, int>> near;
-            near.reserve(all.size());
-            for (const int q : all) {
-                const auto& g = features_[static_cast<std::size_t>(q)];
-                near.emplace_back(f.placed && g.placed ? std::hypot(f.x - g.x, f.y - g.y) : 1e3F, q);
-            }
-            if (near.size() > most) {
-                std::nth_element(near.begin(), near.begin() + static_cast<std::ptrdiff_t>(most), near.end());
-                near.resize(most);
-            }
-            for (const auto& [distance, q] : near) out.push_back(q);
-        };
         if (f.kind == PinKind::ground) {
-            take(grounds, 8);
+            grounds.nearest(f, 8, out);
         } else if (f.kind == PinKind::supply) {
-            take(supplies, 8);
+            supplies.nearest(f, 8, out);
         } else if (f.part == 1) {
-            take(grounds, 2);
-            take(supplies, 2);
+            grounds.nearest(f, 2, out);
+            supplies.nearest(f, 2, out);
         } else if (f.bus >= 0) {
-            take(by_bit[{f.letter, f.bit}], 12);
-            take(by_place[f.bit], 16);
+            by_bit[{f.letter, f.bit}].nearest(f, 12, out);
+            by_place[f.bit].nearest(f, 16, out);
         } else if (f.name >= 0 && f.kind != PinKind::passive) {
-            take(by_name[f.name], 8);
+            by_name[f.name].nearest(f, 8, out);
         }
         std::sort(out.begin(), out.end());
         out.erase(std::unique(out.begin(), out.end()), out.end());

@@ -79,9 +79,11 @@ TEST(Json, ANameGivenTwiceIsSaidWithItsLine) {
 }
 
 TEST(Json, TheNumberOfValuesIsBounded) {
-    std::string text = "[0";
-    for (std::size_t i = 0; i < most_json_values; ++i) text += ",0";
-    const auto d = JsonDocument::parse(text + "]", "x.json", "a text");
+    // The list itself and what is in it.
+    std::string text = "[[]";
+    for (std::size_t i = 2; i < most_json_values; ++i) text += i % 2 == 0 ? ",0" : ",{ }";
+    EXPECT_FALSE(json_trouble(text + "]"));
+    const auto d = JsonDocument::parse(text + ",0]", "x.json", "a text");
     ASSERT_FALSE(d);
     EXPECT_EQ(d.error().message(), "x.json:1: found more than 4000000 values, expected a text");
 }

@@ -5,6 +5,10 @@
 
 #include <gmock/gmock.h>
 
+#include <algorithm>
+#include <cmath>
+
+#include "core/base/random.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/trace/suspects.hpp"
 #include "tests/core/trace/shipped_parts.hpp"
@@ -137,6 +141,46 @@ TEST_F(Odds, OneSlipThatExplainsSeveralComesFirst) {
     EXPECT_EQ(list.front().of, 2);
     EXPECT_THAT(list.front().why, testing::HasSubstr("all 2 contradictions go"));
     EXPECT_LE(suspects(state, prior, 1).size(), 1U);
+}
+
+// Of grounds the eight nearest are worth trying, of equally near ones the first; held against going through
+// them all.
+TEST(Partners, AreTheNearestOfTheirKind) {
+    for (std::uint64_t seed = 1; seed <= 60; ++seed) {
+        Random random(seed);
+        Trace t;
+        for (std::uint64_t i = 0, parts = 2 + random.below(40); i < parts; ++i) {
+            BoardPart p;
+            p.ref = "U" + std::to_string(i);
+            p.type = "74x245";
+            // In rows as on a board, several at one place, and some without a package whose pins lie
+            // anywhere.
+            p.x_mm = static_cast<double>(random.below(6)) * 12.7;
+            p.y_mm = random.below(2) == 0 ? 20.0 : random.uniform(0, 90);
+            if (random.below(5) == 0) p.package = "nobody-knows";
+            t.parts.push_back(std::move(p));
+        }
+        const auto model = BoardModel::build(put({}, t), shipped_parts());
+        const Likelihood prior(model);
+        for (int p = 0; p < prior.points(); ++p) {
+            const auto& f = prior.feature(p);
+            if (f.kind != PinKind::ground) continue;
+            std::vector<std::pair<float, int>> all;
+            for (int q = 0; q < prior.points(); ++q) {
+                const auto& g = prior.feature(q);
+                if (g.kind != PinKind::ground) continue;
+                all.emplace_back(f.placed && g.placed ? std::hypot(f.x - g.x, f.y - g.y) : 1e3F, q);
+            }
+            std::sort(all.begin(), all.end());
+            if (all.size() > 8) all.resize(8);
+            std::vector<int> expected;
+            for (const auto& [distance, q] : all)
+                if (q != p) expected.push_back(q);
+            std::sort(expected.begin(), expected.end());
+            EXPECT_EQ(prior.partners()[static_cast<std::size_t>(p)], expected)
+                << "seed " << seed << ", point " << p;
+        }
+    }
 }
 
 }  // namespace
