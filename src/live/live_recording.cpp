@@ -14,7 +14,9 @@
 #include <charconv>
 #include <chrono>
 #include <cstring>
+#include <new>
 
+#include "core/base/machine.hpp"
 #include "core/base/text.hpp"
 
 namespace grayrelic::live {
@@ -105,7 +107,13 @@ Recording::Recording(std::string name, int descriptor, bool is_file, StopWhen wh
       capture_(name_),
       watch_(std::move(when)) {
     buffer_.resize(most_at_once);
-    thread_ = std::thread([this] { run(); });
+    thread_ = std::thread([this] {
+        try {
+            run();
+        } catch (const std::bad_alloc&) {
+            end(State::Phase::failed, fail_memory(name_).value().message());
+        }
+    });
 }
 
 Recording::~Recording() {

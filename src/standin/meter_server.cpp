@@ -23,26 +23,6 @@ std::string upper(std::string_view text) {
     return out;
 }
 
-void serve(int connection, Meter& meter) {
-    std::string pending;
-    char bytes[512];
-    for (;;) {
-        const auto n = ::read(connection, bytes, sizeof bytes);
-        if (n <= 0) return;
-        pending.append(bytes, static_cast<std::size_t>(n));
-        for (auto end = pending.find('\n'); end != std::string::npos; end = pending.find('\n')) {
-            auto line = pending.substr(0, end);
-            pending.erase(0, end + 1);
-            if (!line.empty() && line.back() == '\r') line.pop_back();
-            auto answer = meter.answer(line);
-            if (answer.empty()) continue;
-            answer += '\n';
-            if (::send(connection, answer.data(), answer.size(), MSG_NOSIGNAL) < 0) return;
-        }
-        if (pending.size() > longest_line) return;
-    }
-}
-
 }  // namespace
 
 Meter::Meter(const std::vector<Net>& nets, double slips, std::uint64_t seed) : slips_(slips), random_(seed) {
@@ -86,6 +66,26 @@ std::string Meter::answer(std::string_view line) {
     return {};
 }
 
+void speak_as_meter(int connection, Meter& meter) {
+    std::string pending;
+    char bytes[512];
+    for (;;) {
+        const auto n = ::read(connection, bytes, sizeof bytes);
+        if (n <= 0) return;
+        pending.append(bytes, static_cast<std::size_t>(n));
+        for (auto end = pending.find('\n'); end != std::string::npos; end = pending.find('\n')) {
+            auto line = pending.substr(0, end);
+            pending.erase(0, end + 1);
+            if (!line.empty() && line.back() == '\r') line.pop_back();
+            auto answer = meter.answer(line);
+            if (answer.empty()) continue;
+            answer += '\n';
+            if (::send(connection, answer.data(), answer.size(), MSG_NOSIGNAL) < 0) return;
+        }
+        if (pending.size() > longest_line) return;
+    }
+}
+
 Status serve_meter(Meter& meter, int port, const std::function<void(int)>& ready) {
     std::mutex turn;
     return serve_loopback(port, ready, [&](int connection) {
@@ -93,7 +93,7 @@ Status serve_meter(Meter& meter, int port, const std::function<void(int)>& ready
             const std::lock_guard lock(turn);
             return meter.another();
         }();
-        serve(connection, own);
+        speak_as_meter(connection, own);
     });
 }
 

@@ -33,6 +33,10 @@ class Meter {
 };
 
 /// Serves one connection after the other until the process ends; `ready` is told the port. Loopback only.
+/// Takes commands from a connected socket and answers them, until the other side is gone or sends a line
+/// without end.
+void speak_as_meter(int connection, Meter& meter);
+
 [[nodiscard]] Status serve_meter(Meter& meter, int port, const std::function<void(int)>& ready);
 
 }  // namespace grayrelic::standin

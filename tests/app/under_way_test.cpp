@@ -4,6 +4,10 @@
 #include <QPushButton>
 #include <QTimer>
 
+#include <new>
+
+#include "app/shell/busy_dialog.hpp"
+#include "app/shell/latest.hpp"
 #include "tests/app/text_recorder.hpp"
 #include "tests/app/window_fixture.hpp"
 
@@ -141,6 +145,26 @@ TEST_F(UnderWay, AReportTakesUpWhatWasCancelled) {
     const auto* c = window->document().analysis().find_capture("minute");
     ASSERT_NE(c, nullptr);
     EXPECT_TRUE(c->decoding);
+}
+
+// Work of the window that finds no memory: one message, and the window goes on.
+TEST_F(UnderWay, WorkBesideTheWindowThatFindsNoMemoryIsOneMessage) {
+    QObject owner;
+    Latest<int> figure(&owner);
+    int shown = 0;
+    figure.ask([](Progress&) -> int { throw std::bad_alloc(); }, [&](const int&) { ++shown; });
+    ASSERT_TRUE(QTest::qWaitFor([&] { return !told.isEmpty(); }));
+    EXPECT_TRUE(told.first().contains(QStringLiteral("more than there is memory for")))
+        << told.first().toStdString();
+    EXPECT_EQ(figures_under_way, 0);
+    figure.ask([](Progress&) { return 7; }, [&](const int& value) { shown = value; });
+    EXPECT_TRUE(QTest::qWaitFor([&] { return shown == 7; }));
+    told.clear();
+    const auto ran =
+        run_with_progress(window.get(), QStringLiteral("Saving"), [](Progress&) { throw std::bad_alloc(); });
+    ASSERT_FALSE(ran);
+    EXPECT_THAT(ran.error().message(), testing::HasSubstr("Saving: found more than there is memory for"));
+    told.clear();
 }
 
 }  // namespace

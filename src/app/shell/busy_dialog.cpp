@@ -13,7 +13,10 @@
 #include <QVBoxLayout>
 #include <QtConcurrentRun>
 
+#include <new>
+
 #include "app/shell/document.hpp"
+#include "core/base/machine.hpp"
 
 namespace grayrelic::app {
 namespace {
@@ -68,15 +71,23 @@ void wait(QWidget* window, const QString& what, QEventLoop& loop, const Waiting&
 
 }  // namespace
 
-void run_with_progress(QWidget* window, const QString& what, const std::function<void(Progress&)>& work) {
+Status run_with_progress(QWidget* window, const QString& what, const std::function<void(Progress&)>& work) {
     Progress progress;
+    Status done;
     QEventLoop loop;
     QFutureWatcher<void> watcher;
     QObject::connect(&watcher, &QFutureWatcher<void>::finished, &loop, &QEventLoop::quit);
-    watcher.setFuture(QtConcurrent::run([&] { work(progress); }));
+    watcher.setFuture(QtConcurrent::run([&] {
+        try {
+            work(progress);
+        } catch (const std::bad_alloc&) {
+            done = fail_memory(what.toStdString());
+        }
+    }));
     wait(window, what, loop,
          {[&] { return watcher.isFinished(); }, [&] { return progress.fraction(); },
           [&] { progress.cancel(); }});
+    return done;
 }
 
 bool wait_for_analysis(QWidget* window, const QString& what, Document& document) {

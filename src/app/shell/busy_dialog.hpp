@@ -8,6 +8,7 @@
 #include <functional>
 
 #include "core/base/progress.hpp"
+#include "core/base/result.hpp"
 
 class QWidget;
 
@@ -15,8 +16,10 @@ namespace grayrelic::app {
 
 class Document;
 
-/// Returns when the work has ended; it sees a cancel in its Progress and must leave nothing half-done.
-void run_with_progress(QWidget* window, const QString& what, const std::function<void(Progress&)>& work);
+/// Returns when the work has ended; it sees a cancel in its Progress and must leave nothing half-done. An
+/// error when it found no memory and ended early.
+[[nodiscard]] Status run_with_progress(QWidget* window, const QString& what,
+                                       const std::function<void(Progress&)>& work);
 
 /// Returns when the analysis belongs to the dossier as it is now, taken up again where it was stopped; false
 /// when the person would not wait (the analysis then goes on). Figures that views ask for are not waited for.

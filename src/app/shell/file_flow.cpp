@@ -252,7 +252,7 @@ bool FileFlow::save_to(const QString& folder) {
         }
     }
     Result<Dossier> saved = document_.dossier();
-    run_with_progress(window_, tr("Saving"), [&](Progress& progress) {
+    const auto ran = run_with_progress(window_, tr("Saving"), [&](Progress& progress) {
         saved = bring_files_in(document_.dossier(), target, document_.folder(), disk(), progress);
         if (!saved) return;
         // The journal must know the state that is saved: a crash right behind the save must not take it for
@@ -266,6 +266,7 @@ bool FileFlow::save_to(const QString& folder) {
             saved = fail(written.error());
         }
     });
+    if (!ran) saved = fail(ran.error());
     if (!saved) {
         safekeeping_.release();
         if (saved.error().kind != Error::Kind::cancelled) tell(to_q(saved.error().message()));
@@ -326,10 +327,11 @@ void FileFlow::write_report() {
 bool FileFlow::write_report_to(const QString& path) {
     if (!wait_for_analysis(window_, tr("Computing what the report says"), document_)) return false;
     Status written;
-    run_with_progress(window_, tr("Writing the report"), [&](Progress& progress) {
+    const auto ran = run_with_progress(window_, tr("Writing the report"), [&](Progress& progress) {
         const auto html = html_report(document_.analysis(), progress);
         written = html ? write_atomically(disk(), to_path(path), *html) : Status(fail(html.error()));
     });
+    if (!ran) written = ran;
     if (!written) {
         if (written.error().kind != Error::Kind::cancelled) tell(to_q(written.error().message()));
         return false;

@@ -10,13 +10,18 @@
 #include <atomic>
 #include <functional>
 #include <memory>
+#include <new>
 
+#include "app/paint/marks.hpp"
+#include "core/base/machine.hpp"
 #include "core/base/progress.hpp"
 
 namespace grayrelic::app {
 
 /// How many such figures are under way; for tests and pictures, which wait for none.
 inline std::atomic<int> figures_under_way{0};
+/// Tells the person, on the window's thread, that a figure found no memory; set by the window.
+inline std::function<void(const QString& message)> tell_of_memory;
 
 template <class T>
 class Latest {
@@ -33,14 +38,22 @@ class Latest {
         auto progress = std::make_shared<Progress>();
         progress_ = progress;
         ++figures_under_way;
-        auto* watcher = new QFutureWatcher<T>(owner_);
-        QObject::connect(watcher, &QFutureWatcher<T>::finished, owner_,
+        auto* watcher = new QFutureWatcher<Made>(owner_);
+        QObject::connect(watcher, &QFutureWatcher<Made>::finished, owner_,
                          [watcher, progress, show = std::move(show)] {
                              watcher->deleteLater();
-                             if (!progress->cancelled()) show(watcher->result());
+                             if (progress->cancelled()) return;
+                             if (const auto& made = watcher->result())
+                                 show(*made);
+                             else if (tell_of_memory)
+                                 tell_of_memory(to_q(fail_memory("a figure").value().message()));
                          });
-        watcher->setFuture(QtConcurrent::run([work = std::move(work), progress] {
-            T result = work(*progress);
+        watcher->setFuture(QtConcurrent::run([work = std::move(work), progress]() -> Made {
+            Made result;
+            try {
+                result = std::make_shared<const T>(work(*progress));
+            } catch (const std::bad_alloc&) {  // none made: the window tells
+            }
             --figures_under_way;
             return result;
         }));
@@ -51,6 +64,7 @@ class Latest {
     }
 
   private:
+    using Made = std::shared_ptr<const T>;  ///< null when there was no memory for it
     QObject* owner_;
     std::shared_ptr<Progress> progress_;
 };

@@ -15,6 +15,7 @@
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
 #include "app/shell/help_dialog.hpp"
+#include "app/shell/latest.hpp"
 #include "app/stages/listen/listen_page.hpp"
 #include "app/stages/port/port_page.hpp"
 #include "app/stages/timing/timing_page.hpp"
@@ -50,6 +51,7 @@ MainWindow::MainWindow(const QString& demo_folder, QWidget* parent)
     setAcceptDrops(true);
     setMinimumSize(960, 640);
     files_ = new FileFlow(document_, this);
+    tell_of_memory = [this](const QString& message) { files_->tell(message); };
 
     auto* whole = new QWidget;
     auto* row = new QHBoxLayout(whole);
@@ -185,6 +187,7 @@ MainWindow::MainWindow(const QString& demo_folder, QWidget* parent)
 }
 
 MainWindow::~MainWindow() {
+    tell_of_memory = nullptr;
     // A field commits when it loses the focus: while the document is still there.
     if (auto* field = focusWidget()) field->clearFocus();
     // The undo stack speaks once more while it is taken down; nobody here is left to listen.

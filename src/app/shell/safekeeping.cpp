@@ -6,8 +6,10 @@
 #include <unistd.h>
 
 #include <algorithm>
+#include <new>
 
 #include "app/paint/marks.hpp"
+#include "core/base/machine.hpp"
 
 namespace grayrelic::app {
 namespace {
@@ -99,7 +101,12 @@ void Safekeeping::settle() {
 void Safekeeping::record() {
     if (!writer_) return;
     post([this, writer = writer_, dossier = document_.dossier()] {
-        const auto done = writer->record(dossier);
+        Status done;
+        try {
+            done = writer->record(dossier);
+        } catch (const std::bad_alloc&) {
+            done = fail_memory("the journal of edits");
+        }
         const auto message = done ? QString() : to_q(done.error().message());
         QMetaObject::invokeMethod(this, [this, message] {
             // A full disk may have room again without a further edit.
