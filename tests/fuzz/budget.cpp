@@ -13,6 +13,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     (void)description_of(b->kind);
     if (!evaluate_budget(usual_budget(b->kind, "usual"), {}, progress)) std::abort();
     std::vector<Time> events;
+    events.reserve(200);
     for (int i = 0; i < 200; ++i) events.push_back(Time::us(i * i));
     (void)evaluate_budget(*b, events, progress);
     return 0;

@@ -172,30 +172,44 @@ std::optional<Time> find_gap(const ShapeLines& lines) {
     return gap;
 }
 
-Result<ShapeList> find_shapes(const Capture& capture, const ShapeOptions& options, Progress& progress) {
+namespace {
+
+/// The lines that transactions are made of, with their names.
+struct NamedLines {
     ShapeLines lines;
     std::vector<std::string> names, full;
-    const auto take = [&](const Signal& s) {
+    void take(const Signal& s) {
         lines.push_back(s.digital.get());
         names.push_back(short_name(s.name));
         full.push_back(s.name);
-    };
-    if (options.signals.empty()) {
-        std::unordered_set<const DigitalWaveform*> taken;  // other names of a line add nothing
-        for (const auto& s : capture.signals)
-            if (s.digital && !s.digital->edges().empty() && taken.insert(s.digital.get()).second) take(s);
-        if (lines.size() > most_lines)
-            return fail_usage(
-                plural(static_cast<long long>(lines.size()), "line that changes", "lines that change"),
-                fmt::format("at most {}, or those that matter by name", most_lines));
-    } else {
-        for (const auto& name : options.signals) {
-            const auto found = capture.find(name);
-            if (!found) return fail(found.error());
-            if (auto waveform = capture.find_digital(name); !waveform) return fail(waveform.error());
-            take(**found);
-        }
     }
+};
+
+Result<NamedLines> lines_of(const Capture& capture, const std::vector<std::string>& wanted) {
+    NamedLines out;
+    for (const auto& name : wanted) {
+        const auto found = capture.find(name);
+        if (!found) return fail(found.error());
+        if (auto waveform = capture.find_digital(name); !waveform) return fail(waveform.error());
+        out.take(**found);
+    }
+    if (!wanted.empty()) return out;
+    std::unordered_set<const DigitalWaveform*> taken;  // other names of a line add nothing
+    for (const auto& s : capture.signals)
+        if (s.digital && !s.digital->edges().empty() && taken.insert(s.digital.get()).second) out.take(s);
+    if (out.lines.size() > most_lines)
+        return fail_usage(
+            plural(static_cast<long long>(out.lines.size()), "line that changes", "lines that change"),
+            fmt::format("at most {}, or those that matter by name", most_lines));
+    return out;
+}
+
+}  // namespace
+
+Result<ShapeList> find_shapes(const Capture& capture, const ShapeOptions& options, Progress& progress) {
+    auto found = lines_of(capture, options.signals);
+    if (!found) return fail(found.error());
+    auto& [lines, names, full] = *found;
     ShapeList out;
     out.gap_found = !options.gap;
     out.gap = options.gap ? *options.gap : find_gap(lines).value_or(Time{});

@@ -193,7 +193,7 @@ std::vector<Lonely> resting_on_one(const NetState& s) {
     std::vector<char> bridge_row;
     int most_row = -1;
     for (const auto& l : s.links) most_row = std::max(most_row, l.row);
-    bridge_row.assign(static_cast<std::size_t>(most_row + 1), 0);
+    bridge_row.assign(static_cast<std::size_t>(most_row) + 1, 0);  // −1 + 1 where there are none
     int clock = 0;
     std::vector<int> stack;
     for (int root = 0; root < points; ++root) {

@@ -99,13 +99,11 @@ std::optional<double> register_back(const std::vector<ScanHole>& front, const st
     if (solver.rank() < 3) return std::nullopt;
     const Eigen::MatrixXd s = solver.solve(to);  // true place -> place under the old map
     const auto old = m;
-    for (int row = 0; row < 2; ++row) {
-        const double p = old[static_cast<std::size_t>(3 * row)],
-                     q = old[static_cast<std::size_t>(3 * row + 1)],
-                     r = old[static_cast<std::size_t>(3 * row + 2)];
-        m[static_cast<std::size_t>(3 * row)] = p * s(0, 0) + q * s(0, 1);
-        m[static_cast<std::size_t>(3 * row + 1)] = p * s(1, 0) + q * s(1, 1);
-        m[static_cast<std::size_t>(3 * row + 2)] = p * s(2, 0) + q * s(2, 1) + r;
+    for (std::size_t first = 0; first < 6; first += 3) {  // of each row
+        const double p = old[first], q = old[first + 1], r = old[first + 2];
+        m[first] = p * s(0, 0) + q * s(0, 1);
+        m[first + 1] = p * s(1, 0) + q * s(1, 1);
+        m[first + 2] = p * s(2, 0) + q * s(2, 1) + r;
     }
     const Eigen::MatrixXd left = a * s - to;
     return std::sqrt(left.squaredNorm() / static_cast<double>(n));

@@ -9,6 +9,13 @@
 namespace grayrelic {
 namespace {
 
+std::string why_no_front(const ScanAnalysis& a) {
+    for (std::size_t i = 0; i < a.scans.size(); ++i)
+        if (a.scans[i].side == BoardSide::front)
+            return fmt::format("the scan {}: {}", in_quotes(a.scans[i].title), a.problems[i]);
+    return "found no scan of the front, expected one";
+}
+
 /// Scans of before are kept where nothing about them changed but their title.
 std::shared_ptr<const ScanAnalysis> analyse_scans(const Dossier& d, const std::filesystem::path& folder,
                                                   const PictureReader& read, Progress& progress,
@@ -49,13 +56,7 @@ std::shared_ptr<const ScanAnalysis> analyse_scans(const Dossier& d, const std::f
         if (progress.cancelled()) return out;
     }
     if (!front) {
-        out->problem = "found no scan of the front, expected one";
-        for (std::size_t i = 0; i < out->scans.size(); ++i)
-            if (out->scans[i].side == BoardSide::front) {
-                out->problem =
-                    fmt::format("the scan {}: {}", in_quotes(out->scans[i].title), out->problems[i]);
-                break;
-            }
+        out->problem = why_no_front(*out);
         return out;
     }
     const auto same = [&](std::size_t i) {
