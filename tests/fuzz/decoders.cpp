@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Every decoder, identification and the examination of lines on random edges: all of it ends, and words are
 // in order.
+#include <array>
 #include <cstdint>
 #include <cstdlib>
 
@@ -37,6 +38,23 @@ Capture random_lines(const std::uint8_t* data, std::size_t size) {
     return c;
 }
 
+/// A few of the family's settings, each with one of its words, a number, or what is none: every second input
+/// has none.
+SettingMap settings_from(const Decoder& decoder, const std::uint8_t* data, std::size_t size) {
+    SettingMap out;
+    if (size % 2 == 0) return out;
+    std::size_t at = size / 2;
+    for (const auto& s : decoder.settings()) {
+        const auto b = data[at++ % size];
+        if (b % 3 == 0) continue;
+        if (!s.choices.empty() && b % 16 != 1)
+            out[s.name] = s.choices[b % s.choices.size()];
+        else
+            out[s.name] = std::array<const char*, 6>{"8", "3.5us", "9600", "-1", "", "1e9"}[b % 6];
+    }
+    return out;
+}
+
 }  // namespace
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {
@@ -63,7 +81,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
         roles[r.name] = {c.signals[next++ % 4].name};
         if (r.repeated) roles[r.name].push_back(c.signals[next++ % 4].name);
     }
-    const auto d = all[pick]->decode(c, roles, {}, progress);
+    const auto d = all[pick]->decode(c, roles, settings_from(*all[pick], data, size), progress);
     if (!d) return 0;
     for (std::size_t i = 0; i < d->frames.size(); ++i) {
         const auto& f = d->frames[i];

@@ -6,7 +6,7 @@
 
 #include "core/base/text.hpp"
 #include "core/trace/meter.hpp"
-#include "standin/meter_server.hpp"
+#include "standin/meter.hpp"
 #include "tests/fuzz/fuzz.hpp"
 
 using namespace grayrelic;
