@@ -6,6 +6,8 @@
 #include <sys/socket.h>
 #include <unistd.h>
 
+#include <utility>
+
 #include "core/base/text.hpp"
 
 namespace grayrelic::standin {
