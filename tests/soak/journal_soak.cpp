@@ -141,7 +141,8 @@ class Soak {
         anew();
     }
     ~Soak() {
-        if (faults_.empty()) fs::remove_all(folder_);
+        // What was lost is kept to be looked at; what was sabotaged was to be lost.
+        if (faults_.empty() || !fault_.empty()) fs::remove_all(folder_);
     }
     Soak(const Soak&) = delete;
     Soak& operator=(const Soak&) = delete;
@@ -149,11 +150,7 @@ class Soak {
     [[nodiscard]] const std::vector<std::string>& faults() const { return faults_; }
 
     void kill_once() {
-        const auto draw = random_.uniform();
-        const auto moment = draw < 0.6    ? Moment::edits
-                            : draw < 0.78 ? Moment::save
-                            : draw < 0.92 ? Moment::start
-                                          : Moment::first;
+        const auto moment = choose();
         if (moment == Moment::first) anew();
         fs::remove(folder_ / log_file);
         const auto log = folder_ / log_file;
@@ -171,11 +168,11 @@ class Soak {
             }
             case Moment::start:
                 // Anywhere from its first instruction on, or just when it has taken up what was left.
-                if (random_.next() % 2 == 0) {
+                if (fault_.empty() && random_.next() % 2 == 0) {
                     nap(static_cast<std::int64_t>(random_.next() % 2'000'000));
                 } else {
                     wait_for(log, [](const Logged& l) { return l.opened; });
-                    nap(static_cast<std::int64_t>(random_.next() % 300'000));
+                    nap(static_cast<std::int64_t>(random_.next() % (fault_.empty() ? 300'000 : 150'000)));
                 }
                 break;
             case Moment::first: nap(static_cast<std::int64_t>(random_.next() % 3'000'000)); break;
@@ -203,9 +200,19 @@ class Soak {
     }
 
   private:
+    /// By chance; where the journal is sabotaged, in turn, each behind one that leaves edits in it.
+    Moment choose() {
+        if (!fault_.empty()) return kills_ % 2 == 0 ? Moment::edits : Moment::start;
+        const auto draw = random_.uniform();
+        return draw < 0.6    ? Moment::edits
+               : draw < 0.78 ? Moment::save
+               : draw < 0.92 ? Moment::start
+                             : Moment::first;
+    }
+
     void wrong(const std::string& what, Moment moment) {
         faults_.push_back(what);
-        std::printf("kill %ld, %s: %s (kept in %s)\n", kills_, moment_names[static_cast<int>(moment)],
+        std::printf("kill %ld, %s: %s (in %s)\n", kills_, moment_names[static_cast<int>(moment)],
                     what.c_str(), folder_.c_str());
         std::fflush(stdout);
     }
@@ -272,7 +279,7 @@ int sabotage() {
     for (const std::string fault : {"swallow:2", "late:3000", "forget:0", "unsaved:0"}) {
         Soak soak(7, fault);
         int kills = 0;
-        while (soak.faults().empty() && kills < 40) {
+        while (soak.faults().empty() && kills < 80) {
             soak.kill_once();
             ++kills;
         }
