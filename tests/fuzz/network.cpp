@@ -6,21 +6,12 @@
 #include "core/logic/truth.hpp"
 #include "core/logic/verilog.hpp"
 #include "tests/fuzz/fuzz.hpp"
+#include "tests/fuzz/shipped_logic.hpp"
 
 using namespace grayrelic;
 
-namespace {
-
-const LogicLibrary& library() {
-    static const PartLibrary parts = PartLibrary::load(disk(), {GRAY_RELIC_SOURCE "/data"});
-    static const LogicLibrary logic = LogicLibrary::from(parts);
-    return logic;
-}
-
-}  // namespace
-
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {
-    const auto n = read_network(fuzz::text_of(data, size), library());
+    const auto n = read_network(fuzz::text_of(data, size), fuzz::shipped_logic());
     (void)stages_of(n);
     (void)spare_gates(n);
     (void)n.stores();

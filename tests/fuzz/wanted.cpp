@@ -4,18 +4,9 @@
 #include "core/base/text.hpp"
 #include "core/logic/minimise.hpp"
 #include "tests/fuzz/fuzz.hpp"
+#include "tests/fuzz/shipped_logic.hpp"
 
 using namespace grayrelic;
-
-namespace {
-
-const LogicLibrary& library() {
-    static const PartLibrary parts = PartLibrary::load(disk(), {GRAY_RELIC_SOURCE "/data"});
-    static const LogicLibrary logic = LogicLibrary::from(parts);
-    return logic;
-}
-
-}  // namespace
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {
     const auto text = fuzz::text_of(data, size);
@@ -33,6 +24,6 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     const auto wanted = wanted_from_text(text.substr(cut + 1), "t");
     if (!wanted || wanted->inputs.size() > 3 || drawer.size() > 2) return 0;
     Progress progress;
-    (void)minimise(*wanted, drawer, library(), {2, 4, 4}, progress);
+    (void)minimise(*wanted, drawer, fuzz::shipped_logic(), {2, 4, 4}, progress);
     return 0;
 }

@@ -123,10 +123,14 @@ void nap(std::int64_t us) {
     std::this_thread::sleep_for(std::chrono::microseconds(us));
 }
 
-/// Waits until the log shows it, or 20 seconds.
+/// Waits until the log shows it; false after a minute.
 template <class Is>
-void wait_for(const fs::path& log, Is is) {
-    for (int i = 0; i < 20'000 && !is(read_log(log)); ++i) nap(1'000);
+bool wait_for(const fs::path& log, Is is) {
+    for (int i = 0; i < 60'000; ++i) {
+        if (is(read_log(log))) return true;
+        nap(1'000);
+    }
+    return false;
 }
 
 enum class Moment { edits, save, start, first };
@@ -155,14 +159,15 @@ class Soak {
         fs::remove(folder_ / log_file);
         const auto log = folder_ / log_file;
         const auto pid = start(folder_, "--window", random_.next() % 1'000'000, fault_);
+        bool came = true;  // what the kill waits for: a window that does nothing loses nothing
         switch (moment) {
             case Moment::edits:
-                wait_for(log, [](const Logged& l) { return l.begun > 0; });
+                came = wait_for(log, [](const Logged& l) { return l.begun > 0; });
                 nap(static_cast<std::int64_t>(random_.next() % 6'000'000));
                 break;
             case Moment::save: {
                 const auto nth = 1 + static_cast<int>(random_.next() % 3);
-                wait_for(log, [&](const Logged& l) { return l.saves >= nth; });
+                came = wait_for(log, [&](const Logged& l) { return l.saves >= nth; });
                 nap(static_cast<std::int64_t>(random_.next() % 25'000));
                 break;
             }
@@ -171,7 +176,7 @@ class Soak {
                 if (fault_.empty() && random_.next() % 2 == 0) {
                     nap(static_cast<std::int64_t>(random_.next() % 2'000'000));
                 } else {
-                    wait_for(log, [](const Logged& l) { return l.opened; });
+                    came = wait_for(log, [](const Logged& l) { return l.opened; });
                     nap(static_cast<std::int64_t>(random_.next() % (fault_.empty() ? 300'000 : 150'000)));
                 }
                 break;
@@ -185,6 +190,7 @@ class Soak {
         ++at_[static_cast<int>(moment)];
         if (!WIFSIGNALED(status))
             wrong("the program ended by itself with " + std::to_string(WEXITSTATUS(status)), moment);
+        if (!came) wrong("nothing that could be killed within a minute", moment);
         judge(killed, moment);
     }
 
