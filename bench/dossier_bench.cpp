@@ -17,6 +17,7 @@
 #include <cstdlib>
 
 #include "app/shell/main_window.hpp"
+#include "app/stages/all_stages.hpp"
 #include "app/stages/listen/listen_page.hpp"
 #include "app/stages/listen/wave_view.hpp"
 #include "bench/made_capture.hpp"
@@ -99,12 +100,12 @@ void Window(benchmark::State& state) {
     std::filesystem::remove_all(
         (QStandardPaths::writableLocation(QStandardPaths::CacheLocation) + "/captures").toStdString());
     for (auto _ : state) {
-        app::MainWindow window(GRAY_RELIC_SOURCE "/demos");
+        app::MainWindow window(GRAY_RELIC_SOURCE "/demos", app::all_stages());
         window.resize(1280, 800);
         window.show();
-        window.show_stage(2);
+        window.show_stage(Stage::listen);
         QApplication::processEvents();
-        auto& waves = window.listen_page().waves();
+        auto& waves = window.page<app::ListenPage>().waves();
         const auto shows = [&] {
             const auto* c = window.document().analysis().find_capture("minute");
             return c != nullptr && c->capture && waves.row_count() == 4;

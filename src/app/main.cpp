@@ -14,6 +14,7 @@
 #include "app/paint/theme.hpp"
 #include "app/shell/main_window.hpp"
 #include "app/shell/screenshots.hpp"
+#include "app/stages/all_stages.hpp"
 
 namespace {
 
@@ -61,17 +62,20 @@ int main(int argc, char** argv) {
     const QCommandLineOption demo(QStringLiteral("demo"), QStringLiteral("Open the shipped example."));
     const QCommandLineOption shots(
         QStringLiteral("screenshots"),
-        QStringLiteral("Write a picture of each view (of FILES, or of the example) into DIR and end."),
+        QStringLiteral("Write pictures of the views into DIR and end: those of the documentation from the "
+                       "examples, or every view of FILES in both themes."),
         QStringLiteral("DIR"));
     const QCommandLineOption wanted(QStringLiteral("theme"), QStringLiteral("light or dark."),
                                     QStringLiteral("NAME"));
     const QCommandLineOption size(QStringLiteral("size"),
                                   QStringLiteral("Size of the pictures, 1280x800 if left out."),
                                   QStringLiteral("WxH"), QStringLiteral("1280x800"));
+    const QCommandLineOption every(QStringLiteral("every-view"),
+                                   QStringLiteral("With --screenshots: every view in both themes."));
     QCommandLineOption first_paint(QStringLiteral("end-after-first-paint"),
                                    QStringLiteral("For measuring the start."));
     first_paint.setFlags(QCommandLineOption::HiddenFromHelp);
-    parser.addOptions({demo, shots, wanted, size, first_paint});
+    parser.addOptions({demo, shots, every, wanted, size, first_paint});
     parser.addPositionalArgument(QStringLiteral("FILES"), QStringLiteral("A dossier, or captures."),
                                  QStringLiteral("[FILES…]"));
     parser.process(application);
@@ -86,11 +90,10 @@ int main(int argc, char** argv) {
     bool dark = !picturing && QSettings().value(QStringLiteral("dark"), false).toBool();
     if (parser.isSet(wanted)) dark = parser.value(wanted) == QLatin1String("dark");
     apply_theme(application, dark);
-    MainWindow window(demo_folder());
+    MainWindow window(demo_folder(), all_stages());
     if (!picturing) {
         window.resize(1280, 800);
-        window.restoreGeometry(QSettings().value(QStringLiteral("geometry")).toByteArray());
-        window.show_stage(QSettings().value(QStringLiteral("stage"), window.stage()).toInt());
+        window.restore_place();
     }
     const auto files = parser.positionalArguments();
     if (parser.isSet(demo) || (picturing && files.isEmpty())) {
@@ -106,7 +109,9 @@ int main(int argc, char** argv) {
                          qPrintable(parser.value(size)));
             return 2;
         }
-        const auto problem = write_screenshots(window, parser.value(shots), files.isEmpty(), pixels);
+        const auto problem = write_screenshots(
+            window, parser.value(shots),
+            {files.isEmpty(), parser.isSet(every) || !files.isEmpty(), pixels});
         if (!problem.isEmpty()) std::fprintf(stderr, "%s\n", qPrintable(problem));
         return problem.isEmpty() ? 0 : 3;
     }

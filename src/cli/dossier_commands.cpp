@@ -24,12 +24,17 @@ namespace grayrelic::cli {
 namespace {
 
 int check(const std::string& path, const std::string& stage, bool json) {
-    constexpr std::array<std::string_view, 4> stages{"port", "trace", "listen", "timing"};
-    if (!stage.empty() && std::find(stages.begin(), stages.end(), stage) == stages.end())
-        return report_error(usage_error("stage " + in_quotes(stage), "port, trace, listen or timing"));
+    const auto only = named<Stage>(stage);
+    const auto judged = judged_stages();
+    if (!stage.empty() && (!only || std::find(judged.begin(), judged.end(), *only) == judged.end())) {
+        std::vector<std::string_view> words;
+        for (const auto s : judged) words.push_back(word(s));
+        return report_error(
+            usage_error("stage " + in_quotes(stage), fmt::format("one of {}", fmt::join(words, ", "))));
+    }
     const auto a = analyse_dossier(path);
     if (!a) return report_error(a.error());
-    return print_findings((*a)->findings, stage, json);
+    return print_findings((*a)->findings, only, json);
 }
 
 int report(const std::string& path, const std::string& out, bool json) {
@@ -90,8 +95,7 @@ void add_dossier_commands(CLI::App& app, Session& session) {
     const auto a = std::make_shared<Arguments>();
     auto* v = app.add_subcommand("check", "all findings of a dossier");
     v->add_option("DOSSIER", a->dossier)->required();
-    v->add_option("--stage", a->stage, "only this stage")
-        ->check(CLI::IsMember({"port", "trace", "listen", "timing", "wire", "map", "board", "build", "log"}));
+    v->add_option("--stage", a->stage, "only this stage");
     v->callback(
         [&session, a] { session.run = [&session, a] { return check(a->dossier, a->stage, session.json); }; });
 

@@ -94,13 +94,13 @@ void print_table(const std::vector<std::vector<std::string>>& rows) {
     }
 }
 
-int print_findings(const Findings& findings, const std::string& stage, bool json) {
+int print_findings(const Findings& findings, std::optional<Stage> stage, bool json) {
     auto list = Json::array();
     for (const auto& f : findings) {
-        if (!stage.empty() && f.stage != stage) continue;
+        if (stage && f.stage != *stage) continue;
         list.push_back({{"id", f.id},
                         {"severity", word(f.severity)},
-                        {"stage", f.stage},
+                        {"stage", word(f.stage)},
                         {"subject", f.subject},
                         {"says", f.says},
                         {"why", f.why},

@@ -48,7 +48,7 @@ int check(const std::string& path, bool json) {
         a = analyse_dossier(path);
     }
     if (!a) return report_error(a.error());
-    return print_findings((*a)->findings, "port", json);
+    return print_findings((*a)->findings, Stage::port, json);
 }
 
 Json case_json(const WrongCase& c, const Face& socket) {

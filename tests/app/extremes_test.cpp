@@ -94,7 +94,7 @@ TEST_F(Typed, AnythingInTheDialPad) {
 TEST_F(Typed, AnythingInThePageCard) {
     ASSERT_TRUE(window->files().open(copy_demo("calder-page-card")));
     settle();
-    window->show_stage(1);
+    window->show_stage(Stage::trace);
     settle();
     type_everywhere();
     type_into_cells();

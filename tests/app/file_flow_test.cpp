@@ -112,8 +112,8 @@ TEST_F(Files, DroppingACaptureOfTheSamePortReadsItLikeTheOthers) {
     open_demo();
     test::write_file(folder / "later.vcd", standin::record_dial_pad({99, 1.0, 3, false, 24e6}));
     drop({path("later.vcd")});
-    EXPECT_EQ(window->stage(), 2);
-    EXPECT_EQ(window->listen_page().choice().currentText(), "later");
+    EXPECT_EQ(window->stage(), Stage::listen);
+    EXPECT_EQ(window->page<ListenPage>().choice().currentText(), "later");
     const auto* c = window->document().analysis().find_capture("later");
     ASSERT_NE(c, nullptr);
     ASSERT_TRUE(c->decoding);
@@ -131,7 +131,7 @@ TEST_F(Files, AFreshCaptureGoesFromDropToVerdict) {
     // verdict.
     test::write_file(folder / "unknown.vcd", standin::record_dial_pad({5, 3.0, std::nullopt, true, 100e6}));
     drop({path("unknown.vcd")});
-    auto& listen = window->listen_page();
+    auto& listen = window->page<ListenPage>();
     EXPECT_EQ(listen.decoder_bar().role("latch")->currentText(), "HOLD");
     EXPECT_EQ(listen.decoder_bar().role("clock")->currentText(), "STEP");
     EXPECT_EQ(listen.decoder_bar().role("data")->currentText(), "REPLY");
@@ -142,15 +142,15 @@ TEST_F(Files, AFreshCaptureGoesFromDropToVerdict) {
     QTest::mouseClick(listen.decoder_bar().contract_button(), Qt::LeftButton);
     settle();
     EXPECT_EQ(dossier().timing->intervals.size(), 12U);
-    window->show_stage(3);
-    window->timing_page().add_option(OptionKind::poll);
+    window->show_stage(Stage::timing);
+    window->page<TimingPage>().add_option(OptionKind::poll);
     settle();
     const auto& a = window->document().analysis();
     ASSERT_EQ(a.timing->options.size(), 1U);
     EXPECT_TRUE(a.timing->options[0]->chosen);
     EXPECT_EQ(a.timing->options[0]->verdict, Verdict::stop);  // a 5 µs loop against about 3 µs
-    EXPECT_EQ(window->rail().stages()[3]->line(), "chosen option is late");
-    EXPECT_EQ(window->rail().stages()[3]->verdict(), Verdict::stop);
+    EXPECT_EQ(window->rail().stage(Stage::timing).line(), "chosen option is late");
+    EXPECT_EQ(window->rail().stage(Stage::timing).verdict(), Verdict::stop);
 }
 
 TEST_F(Files, ABrokenCaptureIsSaidInItsPlace) {

@@ -68,58 +68,69 @@ struct Size {
 void PrintTo(const Size& s, std::ostream* out) {
     *out << s.width << "x" << s.height;
 }
-class Fits : public WindowTest, public testing::WithParamInterface<Size> {};
+class Fits : public WindowTest, public testing::WithParamInterface<Size> {
+  protected:
+    QString copied(const std::string& demo) {
+        const auto there = path("demo/" + demo + ".relic");
+        return QFileInfo::exists(there) ? there : copy_demo(demo);
+    }
+    void expect_fits(const std::string& where) {
+        SCOPED_TRACE(where);
+    const auto texts = visible_texts(*window);
+    EXPECT_GT(texts.size(), 20U);
+    expect_apart(texts, where);
+    for (auto* l : window->findChildren<QLabel*>()) {
+        if (!l->isVisible() || l->text().isEmpty()) continue;
+        EXPECT_GE(l->height(), l->fontMetrics().ascent()) << l->text().toStdString();
+        if (l->wordWrap()) {
+            EXPECT_LE(l->heightForWidth(l->width()), l->height() + 2) << l->text().toStdString();
+        } else if (l->sizePolicy().horizontalPolicy() != QSizePolicy::Ignored) {
+            EXPECT_LE(l->fontMetrics().horizontalAdvance(l->text().section('\n', 0, 0)),
+                      l->width() + 1)
+                << l->text().toStdString();
+        }
+    }
+    for (auto* b : window->findChildren<QPushButton*>())
+        if (b->isVisible()) {
+            EXPECT_LE(b->fontMetrics().horizontalAdvance(b->text()), b->width() - 8)
+                << b->text().toStdString();
+        }
+    for (auto* c : window->findings().cards())
+        EXPECT_GE(c->height(), c->heightForWidth(c->width())) << c->text().toStdString();
+    for (const auto& [stage, s] : window->rail().stages()) {
+        EXPECT_LE(QFontMetrics(text_font(11)).horizontalAdvance(s->line()), s->width() - 46)
+            << s->line().toStdString();
+    }
+    }
+};
 
 /// No label, button or field shows less than its text, and none lies outside its window, unless it scrolls.
 TEST_P(Fits, EveryViewAtThisSize) {
-    open_demo();
     window->resize(GetParam().width, GetParam().height);
+    QString open;
     for (const bool dark : {false, true}) {
         window->set_dark(dark);
-        // The four views of Port, the five of Trace, the seven of Listen, and Timing; at the end the waves
-        // once more, while something is searched for.
-        for (int view = 0; view < 18; ++view) {
-            const int stage = view < 4 ? 0 : view < 9 ? 1 : view < 16 ? 2 : view < 17 ? 3 : 2;
-            window->show_stage(stage);
-            if (stage == 2)
-                window->listen_page().show_view(view == 17 ? ListenPage::waves_view
-                                                           : static_cast<ListenPage::View>(view - 9));
-            if (view == 17) {
-                window->listen_page().waves().setFocus();
-                press(Qt::Key_F, Qt::ControlModifier);
-            }
-            if (stage == 0) window->port_page().show_view(static_cast<PortPage::View>(view));
-            if (stage == 1) window->trace_page().show_view(static_cast<TracePage::View>(view - 4));
-            settle();
-            for (int i = 0; i < 200 && figures_under_way > 0; ++i) settle();
-            if (stage == 2) QTest::qWait(30);
-            settle();
-            const auto texts = visible_texts(*window);
-            EXPECT_GT(texts.size(), 20U);
-            expect_apart(texts, "view " + std::to_string(view));
-            for (auto* l : window->findChildren<QLabel*>()) {
-                if (!l->isVisible() || l->text().isEmpty()) continue;
-                EXPECT_GE(l->height(), l->fontMetrics().ascent()) << l->text().toStdString();
-                if (l->wordWrap()) {
-                    EXPECT_LE(l->heightForWidth(l->width()), l->height() + 2) << l->text().toStdString();
-                } else if (l->sizePolicy().horizontalPolicy() != QSizePolicy::Ignored) {
-                    EXPECT_LE(l->fontMetrics().horizontalAdvance(l->text().section('\n', 0, 0)),
-                              l->width() + 1)
-                        << l->text().toStdString();
+        for (auto* page : window->pages())
+            for (const auto& view : page->views()) {
+                if (open != view.demo || !window->document().is_open()) {
+                    open = view.demo;
+                    ASSERT_TRUE(window->files().open(open.isEmpty() ? window->demo_path()
+                                                                    : copied(open.toStdString())));
                 }
+                window->show_stage(page->stage());
+                page->show_view(view.id);
+                wait();
+                expect_fits((to_q(word(page->stage())) + "/" + view.id).toStdString() +
+                            (dark ? " at night" : ""));
             }
-            for (auto* b : window->findChildren<QPushButton*>())
-                if (b->isVisible()) {
-                    EXPECT_LE(b->fontMetrics().horizontalAdvance(b->text()), b->width() - 8)
-                        << b->text().toStdString();
-                }
-            for (auto* c : window->findings().cards())
-                EXPECT_GE(c->height(), c->heightForWidth(c->width())) << c->text().toStdString();
-            for (auto* s : window->rail().stages()) {
-                EXPECT_LE(QFontMetrics(text_font(11)).horizontalAdvance(s->line()), s->width() - 46)
-                    << s->line().toStdString();
-            }
-        }
+        // The waves once more, while something is searched for.
+        window->show_stage(Stage::listen);
+        window->page<ListenPage>().show_view("waves");
+        window->page<ListenPage>().waves().setFocus();
+        press(Qt::Key_F, Qt::ControlModifier);
+        wait();
+        expect_fits("listen/waves with the find bar");
+        press(Qt::Key_Escape);
     }
     EXPECT_EQ(window->size(), QSize(GetParam().width, GetParam().height))
         << "nothing forces the window wider";
@@ -129,11 +140,14 @@ INSTANTIATE_TEST_SUITE_P(Sizes, Fits, testing::Values(Size{1024, 700}, Size{1280
 
 TEST_P(Fits, TheEmptyWindowAndHelp) {
     window->resize(GetParam().width, GetParam().height);
-    for (int stage = 0; stage < 4; ++stage) {
-        window->show_stage(stage);
-        settle();
-        expect_apart(visible_texts(*window), "empty stage " + std::to_string(stage));
-    }
+    for (auto* page : window->pages())
+        for (const auto& view : page->views()) {
+            window->show_stage(page->stage());
+            page->show_view(view.id);
+            settle();
+            expect_apart(visible_texts(*window),
+                         "empty " + (to_q(word(page->stage())) + "/" + view.id).toStdString());
+        }
     HelpDialog help(window->actions(), window.get());
     help.show();
     settle();
@@ -144,7 +158,7 @@ TEST_P(Fits, TheEmptyWindowAndHelp) {
 TEST_P(Fits, DrawingsAreSeenByThisTest) {
     open_demo();
     QStringList drawn;
-    for (const auto& t : texts_of(window->listen_page().waves())) drawn << t.text;
+    for (const auto& t : texts_of(window->page<ListenPage>().waves())) drawn << t.text;
     for (const char* text : {"Words", "STEP", "REPLY", "J1 6"})
         EXPECT_TRUE(drawn.contains(QLatin1String(text))) << text << " in " << drawn.join(", ").toStdString();
 }
@@ -162,7 +176,7 @@ TEST_P(Fits, MoreSignalsThanThereIsRoomFor) {
                      dump + "$enddefinitions $end\n" + values + "#10\n1!\n#20\n0!\n#30\n");
     ASSERT_TRUE(window->files().add_capture(path("many.vcd")));
     settle();
-    auto& waves = window->listen_page().waves();
+    auto& waves = window->page<ListenPage>().waves();
     ASSERT_EQ(waves.row_count(), 40);
     expect_apart(visible_texts(*window), "first rows");
     EXPECT_FALSE(waves.is_in_view(39));

@@ -17,13 +17,13 @@ namespace {
 
 class ListenFiles : public WindowTest {
   protected:
-    ListenPage& page() { return window->listen_page(); }
+    ListenPage& page() { return window->page<ListenPage>(); }
     void open(const char* name) {
         answer = FileFlow::Answer::discard;  // what the last one left
         window->files().make_new();
         window->files().drop({path(name)});
         settle();
-        window->show_stage(2);
+        window->show_stage(Stage::listen);
         settle();
     }
 };
@@ -116,9 +116,9 @@ TEST_F(ListenFiles, WordsOfEveryFamilyArePainted) {
 
 TEST_F(ListenFiles, ViewsWithoutACaptureSayWhatToBring) {
     window->files().make_new();
-    window->show_stage(2);
-    for (const auto view : {ListenPage::identify_view, ListenPage::shapes_view, ListenPage::hunt_view,
-                            ListenPage::compare_view, ListenPage::file_view, ListenPage::live_view}) {
+    window->show_stage(Stage::listen);
+    for (const auto view : {"identify", "shapes", "buttons",
+                            "compare", "file", "live"}) {
         page().show_view(view);
         wait();
     }

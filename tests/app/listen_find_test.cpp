@@ -18,10 +18,10 @@ using standin::Wire;
 
 class Waves : public WindowTest {
   protected:
-    ListenPage& page() { return window->listen_page(); }
+    ListenPage& page() { return window->page<ListenPage>(); }
     WaveView& waves() { return page().waves(); }
-    void show(ListenPage::View view = ListenPage::waves_view) {
-        window->show_stage(2);
+    void show(const char* view = "waves") {
+        window->show_stage(Stage::listen);
         page().show_view(view);
         wait();
     }

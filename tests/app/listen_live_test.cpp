@@ -16,10 +16,10 @@ namespace {
 
 class Live : public WindowTest {
   protected:
-    ListenPage& page() { return window->listen_page(); }
+    ListenPage& page() { return window->page<ListenPage>(); }
     LiveView& live() { return page().live(); }
-    void show(ListenPage::View view) {
-        window->show_stage(2);
+    void show(const char* view) {
+        window->show_stage(Stage::listen);
         page().show_view(view);
         wait();
     }
@@ -33,7 +33,7 @@ TEST_F(Live, AGrowingFileIsFollowedStoppedAndKept) {
     std::string text = stream.definitions();
     test::write_file(file, text);
     window->files().make_new();
-    show(ListenPage::live_view);
+    show("live");
     ASSERT_TRUE(live().isVisible()) << "also without a capture";
     live().source().setText(path("growing.vcd"));
     press_start();
@@ -78,7 +78,7 @@ TEST_F(Live, AStreamStopsByItselfAtWhatIsLookedFor) {
                                    {.speed = 0.5, .seconds = 0}, [&port](int p) { port = p; });
     }).detach();
     ASSERT_TRUE(wait_until([&] { return port > 0; }));
-    show(ListenPage::live_view);
+    show("live");
     live().source().setText(QStringLiteral("port %1").arg(port));
     live().stop_box().setCurrentIndex(LiveView::pulse_longer);
     live().stop_field().setText("LATCH much");
@@ -106,7 +106,7 @@ TEST_F(Live, AStreamStopsByItselfAtWhatIsLookedFor) {
 }
 
 TEST_F(Live, WhatCannotBeFollowedIsSaid) {
-    show(ListenPage::live_view);
+    show("live");
     press_start();
     EXPECT_THAT(live().state_text().toStdString(), testing::HasSubstr("Say what to follow"));
     live().source().setText(path("missing.vcd"));
@@ -133,7 +133,7 @@ TEST_F(Live, WhatCannotBeFollowedIsSaid) {
 
 TEST_F(Live, ATableIsPreviewedAndReadInAnotherWay) {
     drop_new("bench.csv", "Bench capture\nt;probe;line\n0;0,1;1\n5;4,9;0\n9;0,2;1\n20;5,0;1\n");
-    show(ListenPage::file_view);
+    show("file");
     auto& file = page().file();
     ASSERT_EQ(file.rows().columnCount(), 3);
     EXPECT_EQ(file.rows().rowCount(), 4);
@@ -158,7 +158,7 @@ TEST_F(Live, ATableIsPreviewedAndReadInAnotherWay) {
     settle();
     EXPECT_EQ(dossier().captures->front().read_as.at("unit"), "us");
     EXPECT_EQ(window->document().analysis().listen->captures.at(0)->capture->extent.to, Time::us(20));
-    show(ListenPage::file_view);
+    show("file");
     type_into(file.field("first_row"), "x");
     EXPECT_THAT(file.state_text().toStdString(), testing::HasSubstr("number of a line"));
     EXPECT_FALSE(file.read_button().isEnabled());
@@ -174,7 +174,7 @@ TEST_F(Live, PackedSamplesAreUnderstoodOnceTheirShapeIsSaid) {
     std::string bytes;
     for (int i = 0; i < 64; ++i) bytes += static_cast<char>((i & 1) | ((i / 4 & 1) << 3));
     drop_new("lines.bin", bytes);
-    show(ListenPage::file_view);
+    show("file");
     EXPECT_FALSE(window->document().analysis().listen->captures.at(0)->capture);
     auto& file = page().file();
     auto& raw = *file.box("raw");

@@ -13,9 +13,9 @@ namespace {
 
 class Study : public WindowTest {
   protected:
-    ListenPage& page() { return window->listen_page(); }
-    void show(ListenPage::View view) {
-        window->show_stage(2);
+    ListenPage& page() { return window->page<ListenPage>(); }
+    void show(const char* view) {
+        window->show_stage(Stage::listen);
         page().show_view(view);
         wait();
     }
@@ -29,7 +29,7 @@ TEST_F(Study, AnUnknownCaptureIsDroppedIdentifiedAndReadWithOneButton) {
     window->files().make_new();
     window->files().drop({path("port.vcd")});
     settle();
-    show(ListenPage::identify_view);
+    show("identify");
     auto& view = page().identification();
     ASSERT_FALSE(view.candidates().empty());
     EXPECT_THAT(view.verdict().toStdString(), testing::HasSubstr("framed-clock"));
@@ -55,14 +55,14 @@ TEST_F(Study, NoiseFitsNothingAndSaysSo) {
     window->files().make_new();
     window->files().drop({path("noise.vcd")});
     settle();
-    show(ListenPage::identify_view);
+    show("identify");
     EXPECT_THAT(page().identification().verdict().toStdString(), testing::HasSubstr("None fits"));
 }
 
 TEST_F(Study, TheFamilyAndItsRolesAreChosenByHand) {
     ASSERT_TRUE(window->files().open(copy_demo("calder-chart-slate")));
     settle();
-    show(ListenPage::waves_view);
+    show("waves");
     auto& bar = page().decoder_bar();
     EXPECT_EQ(bar.kind().currentText(), "async-serial");
     EXPECT_EQ(bar.settings().text(), "packets=length:6+xor");
@@ -87,7 +87,7 @@ TEST_F(Study, TheFamilyAndItsRolesAreChosenByHand) {
 
 TEST_F(Study, ShapesOverlayAndTheWayToAnOutlier) {
     open_demo();
-    show(ListenPage::shapes_view);
+    show("shapes");
     auto& view = page().shapes();
     ASSERT_NE(view.shapes(), nullptr);
     EXPECT_GE(view.shapes()->shapes.size(), 2U);
@@ -105,7 +105,7 @@ TEST_F(Study, ShapesOverlayAndTheWayToAnOutlier) {
     QTest::mouseClick(&view.plot(), Qt::LeftButton, {}, at.toPoint());
     settle();
     EXPECT_TRUE(page().waves().cursors().a.has_value());
-    show(ListenPage::shapes_view);
+    show("shapes");
     type_into(&view.gap(), "nonsense");
     EXPECT_FALSE(view.shapes() == nullptr);
     const auto before = view.shapes()->transactions.size();
@@ -117,7 +117,7 @@ TEST_F(Study, ShapesOverlayAndTheWayToAnOutlier) {
 
 TEST_F(Study, TheHuntNamesEachButtonsBit) {
     open_demo();
-    show(ListenPage::hunt_view);
+    show("buttons");
     auto& view = page().button_hunt();
     ASSERT_TRUE(view.result().problem.empty());
     EXPECT_EQ(view.result().width, 20U);
@@ -150,7 +150,7 @@ TEST_F(Study, TheHuntNamesEachButtonsBit) {
 
 TEST_F(Study, OriginalAndReplicaSideBySide) {
     open_demo();
-    show(ListenPage::compare_view);
+    show("compare");
     auto& view = page().comparison();
     const auto choose = [&](QComboBox& box, const char* id) {
         box.setCurrentIndex(box.findData(id));
@@ -171,7 +171,7 @@ TEST_F(Study, OriginalAndReplicaSideBySide) {
 
 TEST_F(Study, TheOverlayZoomsPansAndAlignsOnAnEdge) {
     open_demo();
-    show(ListenPage::shapes_view);
+    show("shapes");
     auto& plot = page().shapes().plot();
     ASSERT_NE(plot.overlay(), nullptr);
     const auto whole = plot.window();

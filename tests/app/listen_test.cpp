@@ -15,10 +15,10 @@ class ListenStage : public WindowTest {
     void SetUp() override {
         WindowTest::SetUp();
         open_demo();
-        window->show_stage(2);
+        window->show_stage(Stage::listen);
         QApplication::processEvents();
     }
-    [[nodiscard]] WaveView& waves() { return window->listen_page().waves(); }
+    [[nodiscard]] WaveView& waves() { return window->page<ListenPage>().waves(); }
     [[nodiscard]] const DigitalWaveform& step() { return *waves().waveform_of(1); }
     /// The rises of STEP that REPLY follows with an edge before STEP falls again, said the slow way.
     [[nodiscard]] long answers_counted_by_hand() const {
@@ -48,7 +48,7 @@ TEST_F(ListenStage, BeginsAtTheFirstWordWithPinsAndDrivers) {
     EXPECT_EQ(waves().name_of(1), "STEP");
     EXPECT_EQ(waves().row(), 1) << "the clock is chosen";
     EXPECT_LT(waves().window().length(), Time::ms(1));
-    EXPECT_THAT(window->listen_page().measurements().word_text().toStdString(),
+    EXPECT_THAT(window->page<ListenPage>().measurements().word_text().toStdString(),
                 testing::HasSubstr("20 bits"));
 }
 
@@ -102,7 +102,7 @@ TEST_F(ListenStage, CursorsSnapToEdgesAndMeasureBetweenThem) {
     ASSERT_TRUE(waves().cursors().b);
     EXPECT_EQ(*waves().cursors().a, edges[0]);
     EXPECT_EQ(*waves().cursors().b, edges[2]);
-    auto& m = window->listen_page().measurements();
+    auto& m = window->page<ListenPage>().measurements();
     EXPECT_EQ(m.cell(2, 1), "1") << "one whole low pulse between two falls";
     EXPECT_THAT(m.cursor_text().toStdString(), testing::HasSubstr("A to B " + print(edges[2] - edges[0], 4)));
     waves().setFocus();
@@ -130,7 +130,7 @@ TEST_F(ListenStage, DraggingPans) {
 }
 
 TEST_F(ListenStage, HistogramBarsLeadToTheEdgesBehindThem) {
-    auto& page = window->listen_page();
+    auto& page = window->page<ListenPage>();
     const auto& h = page.histogram().histogram();
     ASSERT_GT(h.bars.size(), 5U);
     long all = 0;
@@ -158,7 +158,7 @@ TEST_F(ListenStage, HistogramBarsLeadToTheEdgesBehindThem) {
 }
 
 TEST_F(ListenStage, BarsArePickedAndExtendedWithKeys) {
-    auto& h = window->listen_page().histogram();
+    auto& h = window->page<ListenPage>().histogram();
     h.setFocus();
     QTest::keyClick(&h, Qt::Key_Right);
     const auto one = waves().marks().size();
@@ -168,13 +168,13 @@ TEST_F(ListenStage, BarsArePickedAndExtendedWithKeys) {
 }
 
 TEST_F(ListenStage, EveryBarTogetherMarksEveryAnswer) {
-    auto& h = window->listen_page().histogram();
+    auto& h = window->page<ListenPage>().histogram();
     Q_EMIT h.picked(h.histogram().low, h.histogram().edge(h.histogram().bars.size()));
     EXPECT_EQ(static_cast<long>(waves().marks().size()), answers_counted_by_hand());
 }
 
 TEST_F(ListenStage, AnotherCaptureIsShownAndItsWordsDiffer) {
-    auto& page = window->listen_page();
+    auto& page = window->page<ListenPage>();
     const int i = page.choice().findText("Button c held");
     page.choice().setCurrentIndex(i);
     Q_EMIT page.choice().activated(i);
@@ -187,7 +187,7 @@ TEST_F(ListenStage, AnotherCaptureIsShownAndItsWordsDiffer) {
 }
 
 TEST_F(ListenStage, OtherRolesAreReadAtOnceAndUndone) {
-    auto& page = window->listen_page();
+    auto& page = window->page<ListenPage>();
     auto* clock = page.decoder_bar().role("clock");
     clock->setCurrentIndex(clock->findText("BANK"));
     QTest::mouseClick(page.decoder_bar().read_button(), Qt::LeftButton);

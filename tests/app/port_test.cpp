@@ -10,19 +10,19 @@ class PortStage : public WindowTest {
     void SetUp() override {
         WindowTest::SetUp();
         open_demo();
-        window->show_stage(0);
+        window->show_stage(Stage::port);
         QApplication::processEvents();
     }
     [[nodiscard]] const Pin& pin(const char* number) { return *dossier().ports->front().find_pin(number); }
     void click_pin(const char* number) {
-        auto& view = window->port_page().connector();
+        auto& view = window->page<PortPage>().connector();
         QTest::mouseClick(&view, Qt::LeftButton, Qt::NoModifier, view.place(number).toPoint());
         settle();
     }
 };
 
 TEST_F(PortStage, PinsArePickedOnTheDrawingInEveryViewpoint) {
-    auto& page = window->port_page();
+    auto& page = window->page<PortPage>();
     for (int v = 0; v < 4; ++v) {
         page.viewpoint().setCurrentIndex(v);
         Q_EMIT page.viewpoint().activated(v);
@@ -35,7 +35,7 @@ TEST_F(PortStage, PinsArePickedOnTheDrawingInEveryViewpoint) {
 }
 
 TEST_F(PortStage, TheDrawingMirrorsWithTheViewpoint) {
-    auto& page = window->port_page();
+    auto& page = window->page<PortPage>();
     const auto into_socket = page.connector().place("3");
     page.viewpoint().setCurrentIndex(1);
     Q_EMIT page.viewpoint().activated(1);
@@ -47,7 +47,7 @@ TEST_F(PortStage, TheDrawingMirrorsWithTheViewpoint) {
 }
 
 TEST_F(PortStage, ArrowKeysWalkTheContacts) {
-    auto& view = window->port_page().connector();
+    auto& view = window->page<PortPage>().connector();
     click_pin("4");
     view.setFocus();
     QTest::keyClick(&view, Qt::Key_Left);
@@ -64,7 +64,7 @@ TEST_F(PortStage, ArrowKeysWalkTheContacts) {
 
 TEST_F(PortStage, FactsAreEditedWithTheirEvidence) {
     click_pin("6");
-    auto& editor = window->port_page().editor();
+    auto& editor = window->page<PortPage>().editor();
     EXPECT_EQ(finding_titles(), QStringList{"J1 BANK: level not known"});
     type_into(editor.row("family")->value_field(), "ls");
     EXPECT_EQ(pin("6").family.value, "ls");
@@ -84,7 +84,7 @@ TEST_F(PortStage, FactsAreEditedWithTheirEvidence) {
 
 TEST_F(PortStage, QuantitiesAreUnderstoodAndNonsenseIsNotTaken) {
     click_pin("6");
-    auto* volts = window->port_page().editor().row("volts")->value_field();
+    auto* volts = window->page<PortPage>().editor().row("volts")->value_field();
     type_into(volts, "3V6");
     EXPECT_EQ(pin("6").volts_max.value, Volts(3.6));
     EXPECT_EQ(volts->text(), "3.6 V");
@@ -101,45 +101,45 @@ TEST_F(PortStage, QuantitiesAreUnderstoodAndNonsenseIsNotTaken) {
 TEST_F(PortStage, AnUnusedContactBecomesAPinByEditing) {
     click_pin("9");
     EXPECT_EQ(dossier().ports->front().find_pin("9"), nullptr);
-    type_into(window->port_page().editor().row("name")->value_field(), "SENSE");
+    type_into(window->page<PortPage>().editor().row("name")->value_field(), "SENSE");
     ASSERT_NE(dossier().ports->front().find_pin("9"), nullptr);
     EXPECT_EQ(pin("9").name.value, "SENSE");
-    EXPECT_EQ(window->rail().stages()[0]->line(), "13 of 14 pins known");
+    EXPECT_EQ(window->rail().stage(Stage::port).line(), "13 of 14 pins known");
 }
 
 TEST_F(PortStage, ShowsWhatTheCapturesSawOnAPin) {
     click_pin("4");
-    EXPECT_THAT(window->port_page().traffic().figures().toStdString(), testing::HasSubstr("59,960 edges"));
+    EXPECT_THAT(window->page<PortPage>().traffic().figures().toStdString(), testing::HasSubstr("59,960 edges"));
     click_pin("1");
-    EXPECT_EQ(window->port_page().traffic().figures(), "No capture has a signal on this pin.");
+    EXPECT_EQ(window->page<PortPage>().traffic().figures(), "No capture has a signal on this pin.");
 }
 
 TEST_F(PortStage, AnEmptyDossierOffersToDescribeAPort) {
     answer = FileFlow::Answer::discard;
     trigger("file.new");
-    window->show_stage(0);
-    auto& chooser = window->port_page().chooser();
+    window->show_stage(Stage::port);
+    auto& chooser = window->page<PortPage>().chooser();
     QTest::keyClicks(&chooser.filter(), "d-sub 9");
     EXPECT_EQ(chooser.chosen(), "dsub-9");
     QTest::keyClick(&chooser.filter(), Qt::Key_Return);
     settle();
     ASSERT_EQ(dossier().ports->size(), 1U);
     EXPECT_EQ(dossier().ports->front().pins.size(), 9U);
-    EXPECT_EQ(window->rail().stages()[0]->line(), "0 of 9 pins known");
+    EXPECT_EQ(window->rail().stage(Stage::port).line(), "0 of 9 pins known");
 }
 
 /// A note lies beside the keyboard: nine lines of it, and nobody touches the mouse.
 TEST_F(PortStage, ANinePinPortIsEnteredWithTheKeyboardAlone) {
     answer = FileFlow::Answer::discard;
     trigger("file.new");
-    window->show_stage(0);
+    window->show_stage(Stage::port);
     QTest::keyClick(window.get(), Qt::Key_N, Qt::AltModifier);
-    auto& chooser = window->port_page().chooser();
+    auto& chooser = window->page<PortPage>().chooser();
     chooser.filter().setFocus();
     QTest::keyClicks(&chooser.filter(), "mini 9");
     QTest::keyClick(&chooser.filter(), Qt::Key_Return);
     settle();
-    auto& view = window->port_page().connector();
+    auto& view = window->page<PortPage>().connector();
     EXPECT_EQ(view.selected(), "1");
     const char* note[] = {"+5 V supply 5.25V 120mA",
                           "ground",
@@ -172,7 +172,7 @@ TEST_F(PortStage, ANinePinPortIsEnteredWithTheKeyboardAlone) {
 
 TEST_F(PortStage, WhatIsTypedWrongStaysToBeMended) {
     click_pin("6");
-    auto& view = window->port_page().connector();
+    auto& view = window->page<PortPage>().connector();
     view.setFocus();
     QTest::keyClick(&view, Qt::Key_F2);
     EXPECT_EQ(view.entry().text(), "BANK");
@@ -187,7 +187,7 @@ TEST_F(PortStage, WhatIsTypedWrongStaysToBeMended) {
 
 TEST_F(PortStage, NewFactsAreKnownAsSaid) {
     click_pin("9");
-    auto& editor = window->port_page().editor();
+    auto& editor = window->page<PortPage>().editor();
     editor.set_new_evidence(EvidenceKind::measured, "me", "meter", "2026-11-23");
     type_into(editor.row("name")->value_field(), "SENSE");
     EXPECT_EQ(pin("9").name.evidence.kind, EvidenceKind::measured);
@@ -201,7 +201,7 @@ TEST_F(PortStage, NewFactsAreKnownAsSaid) {
 }
 
 TEST_F(PortStage, ATableThatAgreesFillsThePort) {
-    auto& page = window->port_page();
+    auto& page = window->page<PortPage>();
     page.take_table("pin\tname\tcolour\n3\tHOLD\tyellow\n7\tSPARE\t\n", "the clipboard", false);
     settle();
     EXPECT_EQ(pin("3").colour.value, "yellow");
@@ -212,7 +212,7 @@ TEST_F(PortStage, ATableThatAgreesFillsThePort) {
 }
 
 TEST_F(PortStage, ATableThatContradictsBecomesAnotherSource) {
-    auto& page = window->port_page();
+    auto& page = window->page<PortPage>();
     // Mirrored: 3 4 5 6 reads 6 5 4 3, and 1 2 reads 2 1.
     test::write_file(folder / "other.csv", "pin,name\n1,ground\n2,+5 V\n3,BANK\n4,REPLY\n5,STEP\n6,HOLD\n");
     page.ask_open = [this](const QString&, const QString&) { return path("other.csv"); };
@@ -232,7 +232,7 @@ TEST_F(PortStage, ATableThatContradictsBecomesAnotherSource) {
 }
 
 TEST_F(PortStage, ABrokenTableChangesNothingAndSaysWhere) {
-    auto& page = window->port_page();
+    auto& page = window->page<PortPage>();
     const auto before = dossier();
     page.take_table("pin,name\n1,A\n1,B\n", "the clipboard", false);
     EXPECT_THAT(page.message().toStdString(),
@@ -246,15 +246,15 @@ TEST_F(PortStage, ABrokenTableChangesNothingAndSaysWhere) {
 }
 
 TEST_F(PortStage, TheTableIsWritten) {
-    EXPECT_TRUE(window->port_page().write_table_to(path("out.csv")));
+    EXPECT_TRUE(window->page<PortPage>().write_table_to(path("out.csv")));
     EXPECT_THAT(test::read_file(folder / "out.csv"), testing::HasSubstr("5,REPLY,bridge,hct,"));
-    EXPECT_FALSE(window->port_page().write_table_to("/nonexistent/out.csv"));
+    EXPECT_FALSE(window->page<PortPage>().write_table_to("/nonexistent/out.csv"));
 }
 
 TEST_F(PortStage, WrongWaysAreShownWithTheirCautions) {
-    QTest::keyClick(&window->port_page().connector(), Qt::Key_3, Qt::AltModifier);
+    QTest::keyClick(&window->page<PortPage>().connector(), Qt::Key_3, Qt::AltModifier);
     settle();
-    auto& view = window->port_page().wrong_ways_view();
+    auto& view = window->page<PortPage>().wrong_ways_view();
     ASSERT_TRUE(view.isVisible());
     ASSERT_GT(view.cases().count(), 0);
     // Mirrored, 1 and 2 change places: +5 V meets ground.
@@ -273,7 +273,7 @@ TEST_F(PortStage, WrongWaysAreShownWithTheirCautions) {
 }
 
 TEST_F(PortStage, APortIsRenamedRefittedAndRemoved) {
-    auto& page = window->port_page();
+    auto& page = window->page<PortPage>();
     for (auto* f : page.findChildren<Field*>())
         if (f->accessibleName() == "The port's name") type_into(f, "Pad port");
     EXPECT_EQ(dossier().ports->front().name, "Pad port");
@@ -293,8 +293,8 @@ TEST_F(PortStage, APortIsRenamedRefittedAndRemoved) {
 }
 
 TEST_F(PortStage, ACableIsMadeLaidAndPrinted) {
-    auto& page = window->port_page();
-    page.show_view(PortPage::cables);
+    auto& page = window->page<PortPage>();
+    page.show_view("cables");
     settle();
     auto& view = page.cable_view();
     EXPECT_THAT(view.verdict().toStdString(), testing::HasSubstr("No wire does harm"));
@@ -323,27 +323,27 @@ TEST_F(PortStage, APhotoIsBroughtInWhenSaved) {
     QImage picture(40, 30, QImage::Format_RGB32);
     picture.fill(Qt::gray);
     ASSERT_TRUE(picture.save(path("port.png")));
-    window->port_page().add_photo(path("port.png"));
+    window->page<PortPage>().add_photo(path("port.png"));
     settle();
     ASSERT_EQ(dossier().ports->front().photos.size(), 1U);
     trigger("file.save");
     EXPECT_EQ(dossier().ports->front().photos[0].file, "photos/port.png");
     EXPECT_TRUE(std::filesystem::exists(folder / "demo/calder-dial-pad.relic/photos/port.png"));
     test::write_file(folder / "no.png", "not a picture");
-    window->port_page().add_photo(path("no.png"));
-    EXPECT_THAT(window->port_page().message().toStdString(), testing::HasSubstr("no picture"));
+    window->page<PortPage>().add_photo(path("no.png"));
+    EXPECT_THAT(window->page<PortPage>().message().toStdString(), testing::HasSubstr("no picture"));
 }
 
 TEST_F(PortStage, FindingsOfAnotherPortLeadThere) {
     ASSERT_TRUE(window->files().open(copy_demo("calder-page-card")));
-    window->show_stage(0);
+    window->show_stage(Stage::port);
     settle();
     for (int i = 0; i < window->findings().cards().size(); ++i) {
         trigger("view.next-finding");
         settle();
     }
-    EXPECT_TRUE(window->port_page().wrong_ways_view().isVisible() ||
-                window->port_page().source_view().isVisible());
+    EXPECT_TRUE(window->page<PortPage>().wrong_ways_view().isVisible() ||
+                window->page<PortPage>().source_view().isVisible());
 }
 
 }  // namespace

@@ -138,11 +138,11 @@ TEST_F(Safe, FieldsOfAReadOnlyDossierTakeNothing) {
     const FolderLock other(folder / "demo/calder-dial-pad.relic" / lock_file);
     open_demo();
     trigger("view.timing");
-    auto* field = window->timing_page().findChild<QLineEdit*>();
+    auto* field = window->page<TimingPage>().findChild<QLineEdit*>();
     ASSERT_NE(field, nullptr);
     const auto shown = field->text();
     type_into(field, "77 us");
-    EXPECT_EQ(window->timing_page().findChild<QLineEdit*>()->text(), shown);
+    EXPECT_EQ(window->page<TimingPage>().findChild<QLineEdit*>()->text(), shown);
 }
 
 TEST_F(Safe, AJournalOfAnotherStateIsPutAsideNotOverwritten) {

@@ -6,6 +6,8 @@
 
 #include "app/shell/help_dialog.hpp"
 #include "app/shell/screenshots.hpp"
+#include <set>
+
 #include "tests/app/window_fixture.hpp"
 
 namespace grayrelic::app {
@@ -16,20 +18,20 @@ class Shell : public WindowTest {};
 TEST_F(Shell, AnEmptyWindowSaysWhatToBring) {
     EXPECT_EQ(window->windowTitle(), "Gray Relic");
     EXPECT_EQ(window->rail().stages().size(), 4);
-    for (auto* s : window->rail().stages()) EXPECT_EQ(s->line(), "not started");
+    for (const auto& [stage, button] : window->rail().stages()) EXPECT_EQ(button->line(), "not started");
     EXPECT_FALSE(window->actions().find("file.save")->isEnabled());
     EXPECT_TRUE(window->findings().cards().isEmpty());
 }
 
 TEST_F(Shell, EveryEmptyScreenOffersTheExample) {
-    for (int stage = 0; stage < 4; ++stage) {
-        window->show_stage(stage);
+    for (const auto* page : window->pages()) {
+        window->show_stage(page->stage());
         QPushButton* example = nullptr;
         for (auto* b : window->findChildren<QPushButton*>())
             if (b->isVisible() && b->text() == "Open the shipped example") example = b;
-        ASSERT_NE(example, nullptr) << stage;
+        ASSERT_NE(example, nullptr) << word(page->stage());
         EXPECT_TRUE(example->isEnabled());
-        if (stage < 3) continue;
+        if (page != window->pages().back()) continue;
         QTest::mouseClick(example, Qt::LeftButton);
         settle();
         EXPECT_EQ(dossier().about->name, "Calder dial pad");
@@ -39,34 +41,34 @@ TEST_F(Shell, EveryEmptyScreenOffersTheExample) {
 TEST_F(Shell, OpensTheDemoAndShowsItsState) {
     open_demo();
     EXPECT_EQ(window->windowTitle(), "Calder dial pad · Gray Relic");
-    const auto& stages = window->rail().stages();
-    EXPECT_EQ(stages[0]->line(), "13 of 13 pins known");
-    EXPECT_EQ(stages[2]->line(), "10 captures · 10 read");
-    EXPECT_EQ(stages[3]->line(), "chosen option holds");
-    EXPECT_EQ(stages[0]->verdict(), Verdict::holds);
-    EXPECT_EQ(stages[2]->verdict(), Verdict::doubt);
-    EXPECT_EQ(stages[3]->verdict(), Verdict::doubt);
-    EXPECT_THAT(stages[3]->accessibleName().toStdString(), testing::HasSubstr("chosen option holds"));
+    const auto at = [this](Stage stage) { return &window->rail().stage(stage); };
+    EXPECT_EQ(at(Stage::port)->line(), "13 of 13 pins known");
+    EXPECT_EQ(at(Stage::listen)->line(), "10 captures · 10 read");
+    EXPECT_EQ(at(Stage::timing)->line(), "chosen option holds");
+    EXPECT_EQ(at(Stage::port)->verdict(), Verdict::holds);
+    EXPECT_EQ(at(Stage::listen)->verdict(), Verdict::doubt);
+    EXPECT_EQ(at(Stage::timing)->verdict(), Verdict::doubt);
+    EXPECT_THAT(at(Stage::timing)->accessibleName().toStdString(), testing::HasSubstr("chosen option holds"));
 }
 
 TEST_F(Shell, StagesAreReachedByMouseAndKeys) {
     open_demo();
-    QTest::mouseClick(window->rail().stages()[0], Qt::LeftButton);
-    EXPECT_EQ(window->stage(), 0);
+    QTest::mouseClick(&window->rail().stage(Stage::port), Qt::LeftButton);
+    EXPECT_EQ(window->stage(), Stage::port);
     QTest::keyClick(window.get(), Qt::Key_4, Qt::ControlModifier);
-    EXPECT_EQ(window->stage(), 3);
+    EXPECT_EQ(window->stage(), Stage::timing);
     QTest::keyClick(window.get(), Qt::Key_3, Qt::ControlModifier);
-    EXPECT_EQ(window->stage(), 2);
+    EXPECT_EQ(window->stage(), Stage::listen);
     QTest::keyClick(window.get(), Qt::Key_2, Qt::ControlModifier);
-    EXPECT_EQ(window->stage(), 1);
+    EXPECT_EQ(window->stage(), Stage::trace);
     QTest::keyClick(window.get(), Qt::Key_1, Qt::ControlModifier);
-    EXPECT_EQ(window->stage(), 0);
-    EXPECT_TRUE(window->rail().stages()[0]->isChecked());
+    EXPECT_EQ(window->stage(), Stage::port);
+    EXPECT_TRUE(window->rail().stage(Stage::port).isChecked());
 }
 
 TEST_F(Shell, FindingsAreThoseOfTheStageOrAll) {
     open_demo();
-    window->show_stage(3);
+    window->show_stage(Stage::timing);
     EXPECT_EQ(window->findings().cards().size(), 4);
     EXPECT_EQ(window->findings().summary(), "this stage · 2 doubts · 2 notes");
     QTest::keyClick(window.get(), Qt::Key_F7);
@@ -77,13 +79,13 @@ TEST_F(Shell, FindingsAreThoseOfTheStageOrAll) {
 TEST_F(Shell, F8WalksTheFindingsAndOpensTheirPlaces) {
     open_demo();
     QTest::keyClick(window.get(), Qt::Key_F7);
-    QSet<int> stages;
+    std::set<Stage> stages;
     for (int i = 0; i < 6; ++i) {
         QTest::keyClick(window.get(), Qt::Key_F8);
         stages.insert(window->stage());
     }
-    EXPECT_EQ(stages.size(), 3) << "the findings lead through all three stages";
-    const int last = window->stage();
+    EXPECT_EQ(stages.size(), 3U) << "the findings lead through all three stages";
+    const auto last = window->stage();
     QTest::keyClick(window.get(), Qt::Key_F8, Qt::ShiftModifier);
     QTest::keyClick(window.get(), Qt::Key_F8);
     EXPECT_EQ(window->stage(), last);
@@ -91,19 +93,19 @@ TEST_F(Shell, F8WalksTheFindingsAndOpensTheirPlaces) {
 
 TEST_F(Shell, AFindingLeadsToItsMoment) {
     open_demo();
-    window->show_stage(2);
+    window->show_stage(Stage::listen);
     QTest::mouseClick(window->findings().cards()[0], Qt::LeftButton);
     settle();
-    EXPECT_EQ(window->listen_page().choice().currentText(), "Button e held");
-    EXPECT_TRUE(window->listen_page().waves().cursors().a);
+    EXPECT_EQ(window->page<ListenPage>().choice().currentText(), "Button e held");
+    EXPECT_TRUE(window->page<ListenPage>().waves().cursors().a);
 }
 
 TEST_F(Shell, UndoAndRedoRunThroughTheWholeHistory) {
     open_demo();
     const auto before = dossier();
-    window->show_stage(3);
-    type_into(window->timing_page().card("interrupt-firmware")->field("work"), "1us");
-    QTest::mouseClick(window->timing_page().card("interrupt-firmware")->choose_button(), Qt::LeftButton);
+    window->show_stage(Stage::timing);
+    type_into(window->page<TimingPage>().card("interrupt-firmware")->field("work"), "1us");
+    QTest::mouseClick(window->page<TimingPage>().card("interrupt-firmware")->choose_button(), Qt::LeftButton);
     settle();
     const auto after = dossier();
     EXPECT_EQ(window->windowTitle(), "Calder dial pad * · Gray Relic");
@@ -121,8 +123,8 @@ TEST_F(Shell, UndoAndRedoRunThroughTheWholeHistory) {
 
 TEST_F(Shell, CtrlZInAFieldUndoesTypingFirstThenTheDossier) {
     open_demo();
-    window->show_stage(3);
-    auto* work = window->timing_page().card("interrupt-firmware")->field("work");
+    window->show_stage(Stage::timing);
+    auto* work = window->page<TimingPage>().card("interrupt-firmware")->field("work");
     type_into(work, "1us");
     EXPECT_EQ(work->text(), "1 µs");
     work->setFocus();
@@ -148,16 +150,22 @@ TEST_F(Shell, HelpListsEveryShortcut) {
             EXPECT_FALSE(shown.filter(k.toString(QKeySequence::NativeText)).isEmpty()) << e.id.toStdString();
         }
     EXPECT_GE(keys, 17);
-    // Keys of the views come from the views' own actions.
-    for (auto* view :
-         std::initializer_list<QWidget*>{&window->listen_page().waves(), &window->listen_page().histogram(),
-                                         &window->port_page().connector()}) {
-        EXPECT_GE(view->actions().size(), 4);
-        for (const auto* a : view->actions()) {
-            EXPECT_EQ(a->shortcutContext(), Qt::WidgetShortcut);
-            EXPECT_TRUE(shown.contains(a->text())) << a->text().toStdString();
-            EXPECT_FALSE(shown.filter(a->shortcut().toString(QKeySequence::NativeText)).isEmpty());
-        }
+    // Keys of the views come from the views' own actions: all of them, whoever added them.
+    std::set<QString> lines;
+    for (const auto& line : window->actions().shortcuts()) {
+        lines.insert(line.group + "/" + line.text);
+        EXPECT_TRUE(shown.contains(line.text) && shown.contains(line.keys)) << line.text.toStdString();
+    }
+    for (auto* page : window->pages()) {
+        int of_page = 0;
+        for (auto* w : page->findChildren<QWidget*>() + QList<QWidget*>{page})
+            for (const auto* a : w->actions()) {
+                if (a->shortcuts().isEmpty()) continue;
+                ++of_page;
+                EXPECT_TRUE(lines.contains(a->data().toString() + "/" + a->text()))
+                    << word(page->stage()) << ": " << a->text().toStdString();
+            }
+        EXPECT_GE(of_page, page->views().size()) << word(page->stage()) << ": Alt and a digit for each view";
     }
     QTimer::singleShot(50, [] {
         if (auto* d = qobject_cast<QDialog*>(QApplication::activeModalWidget())) d->accept();
@@ -219,8 +227,11 @@ TEST_F(Shell, TextHasContrastOnEverySurfaceInBothThemes) {
 
 TEST_F(Shell, EveryControlHasAName) {
     open_demo();
-    for (int stage = 0; stage < 4; ++stage) {
-        window->show_stage(stage);
+    for (auto* page : window->pages())
+        for (const auto& view : page->views()) {
+        window->show_stage(page->stage());
+        page->show_view(view.id);
+        settle();
         for (auto* w : window->findChildren<QWidget*>()) {
             if (!w->isVisible() || (w->focusPolicy() & Qt::TabFocus) == 0 ||
                 qobject_cast<QScrollArea*>(w) != nullptr)
@@ -229,21 +240,25 @@ TEST_F(Shell, EveryControlHasAName) {
             const auto* button = qobject_cast<QAbstractButton*>(w);
             const bool named =
                 !w->accessibleName().isEmpty() || (button != nullptr && !button->text().isEmpty());
-            EXPECT_TRUE(named) << w->metaObject()->className() << " on stage " << stage;
+            EXPECT_TRUE(named) << w->metaObject()->className() << " in " << word(page->stage()) << " "
+                                       << view.id.toStdString();
         }
     }
 }
 
 TEST_F(Shell, PicturesAreWrittenForEveryViewInBothThemes) {
     open_demo();
-    EXPECT_EQ(write_screenshots(*window, path("shots"), false), "");
-    for (const char* name : {"port-light", "port-dark", "trace-netlist-dark", "listen-light", "listen-dark",
-                             "timing-light", "timing-dark"}) {
-        const QImage image(path("shots") + "/" + name + ".png");
-        EXPECT_EQ(image.size(), QSize(1280, 800)) << name;
-    }
+    EXPECT_EQ(write_screenshots(*window, path("shots"), {false, true, {1280, 800}}), "");
+    for (const auto* page : window->pages())
+        for (const auto& view : page->views())
+            for (const char* theme : {"light", "dark"}) {
+                const auto name = QStringLiteral("%1/%2-%3-%4.png")
+                                      .arg(path("shots"), to_q(word(page->stage())), view.id,
+                                           QLatin1String(theme));
+                EXPECT_EQ(QImage(name).size(), QSize(1280, 800)) << name.toStdString();
+            }
     test::write_file(folder / "file", "");
-    EXPECT_NE(write_screenshots(*window, path("file/shots"), false), "");
+    EXPECT_NE(write_screenshots(*window, path("file/shots"), {}), "");
 }
 
 }  // namespace

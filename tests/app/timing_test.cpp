@@ -15,10 +15,10 @@ class Timing : public WindowTest {
     void SetUp() override {
         WindowTest::SetUp();
         open_demo();
-        window->show_stage(3);
+        window->show_stage(Stage::timing);
         QApplication::processEvents();
     }
-    [[nodiscard]] TimingPage& page() { return window->timing_page(); }
+    [[nodiscard]] TimingPage& page() { return window->page<TimingPage>(); }
 };
 
 TEST_F(Timing, OptionsShowTheirVerdicts) {
@@ -45,8 +45,8 @@ TEST_F(Timing, ChangingOneNumberChangesTheVerdict) {
 TEST_F(Timing, ChoosingTheLateOptionTurnsTheStageToStop) {
     QTest::mouseClick(page().card("interrupt-firmware")->choose_button(), Qt::LeftButton);
     settle();
-    EXPECT_EQ(window->rail().stages()[3]->verdict(), Verdict::stop);
-    EXPECT_EQ(window->rail().stages()[3]->line(), "chosen option is late");
+    EXPECT_EQ(window->rail().stage(Stage::timing).verdict(), Verdict::stop);
+    EXPECT_EQ(window->rail().stage(Stage::timing).line(), "chosen option is late");
     EXPECT_EQ(window->findings().cards().front()->finding().severity, Severity::stop);
 }
 

@@ -16,11 +16,11 @@ class TimingViews : public WindowTest {
     void SetUp() override {
         WindowTest::SetUp();
         open_demo();
-        window->show_stage(3);
+        window->show_stage(Stage::timing);
         QApplication::processEvents();
     }
-    [[nodiscard]] TimingPage& page() { return window->timing_page(); }
-    void show(TimingPage::View view) {
+    [[nodiscard]] TimingPage& page() { return window->page<TimingPage>(); }
+    void show(const char* view) {
         page().show_view(view);
         settle();
     }
@@ -42,7 +42,7 @@ TEST_F(TimingViews, KeysLeadToTheViews) {
 }
 
 TEST_F(TimingViews, AnIntervalIsPickedInTheFigureAndEdited) {
-    show(TimingPage::View::contract);
+    show("contract");
     auto& editor = page().contract_editor();
     QTest::mouseClick(&editor.figure(), Qt::LeftButton, Qt::NoModifier,
                       editor.figure().middle_of("clock-period"));
@@ -64,7 +64,7 @@ TEST_F(TimingViews, AnIntervalIsPickedInTheFigureAndEdited) {
 }
 
 TEST_F(TimingViews, DerivingAddsWhatIsNotThereYet) {
-    show(TimingPage::View::contract);
+    show("contract");
     const auto before = dossier().timing->intervals.size();
     QTest::mouseClick(&page().contract_editor().derive_button(), Qt::LeftButton);
     settle();
@@ -76,7 +76,7 @@ TEST_F(TimingViews, DerivingAddsWhatIsNotThereYet) {
 }
 
 TEST_F(TimingViews, AnEnteredIntervalThatIsTooNarrowShowsItsBreachesAndOpensThem) {
-    show(TimingPage::View::contract);
+    show("contract");
     auto& editor = page().contract_editor();
     editor.add_interval();
     settle();
@@ -95,11 +95,11 @@ TEST_F(TimingViews, AnEnteredIntervalThatIsTooNarrowShowsItsBreachesAndOpensThem
     EXPECT_THAT(editor.field("min")->problem().toStdString(), HasSubstr("least not above")) << "out of order";
     Q_EMIT editor.breaches().cellActivated(0, 0);
     settle();
-    EXPECT_EQ(window->stage(), 2);
+    EXPECT_EQ(window->stage(), Stage::listen);
 }
 
 TEST_F(TimingViews, ANetListIsTypedJudgedAndStepped) {
-    show(TimingPage::View::logic);
+    show("logic");
     auto& view = page().logic_view();
     EXPECT_EQ(view.networks().count(), 3);
     view.add_network("Mine",
@@ -129,7 +129,7 @@ TEST_F(TimingViews, ANetListIsTypedJudgedAndStepped) {
 }
 
 TEST_F(TimingViews, TheBenchTabulatesComparesAndFindsTheSmallest) {
-    show(TimingPage::View::logic);
+    show("logic");
     auto& view = page().logic_view();
     view.select("second-set");
     auto& bench = view.bench();
@@ -154,7 +154,7 @@ TEST_F(TimingViews, TheBenchTabulatesComparesAndFindsTheSmallest) {
 }
 
 TEST_F(TimingViews, ACaptureIsReplayedThroughANetwork) {
-    show(TimingPage::View::logic);
+    show("logic");
     auto& view = page().logic_view();
     view.select("dial-register");
     view.bench().show_tool(LogicBench::replay);
@@ -167,7 +167,7 @@ TEST_F(TimingViews, ACaptureIsReplayedThroughANetwork) {
 }
 
 TEST_F(TimingViews, ARateIsExplainedAndAReceiverJudged) {
-    show(TimingPage::View::clocks);
+    show("clocks");
     auto& view = page().clock_view();
     EXPECT_EQ(view.candidates().rowCount(), 0);
     view.add_clock();
@@ -192,7 +192,7 @@ TEST_F(TimingViews, ARateIsExplainedAndAReceiverJudged) {
 }
 
 TEST_F(TimingViews, ABudgetIsAddedEditedAndBroken) {
-    show(TimingPage::View::budgets);
+    show("budgets");
     auto& view = page().budget_view();
     EXPECT_EQ(view.list().count(), 4);
     view.add_budget(BudgetKind::queue);
@@ -213,7 +213,7 @@ TEST_F(TimingViews, ABudgetIsAddedEditedAndBroken) {
 }
 
 TEST_F(TimingViews, AReplicaIsHeldAgainstTheContract) {
-    show(TimingPage::View::replica);
+    show("replica");
     auto& view = page().replica_view();
     EXPECT_THAT(view.verdict().toStdString(), HasSubstr("edges differ"));
     EXPECT_GE(view.intervals().rowCount(), 8);

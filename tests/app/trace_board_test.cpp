@@ -14,10 +14,10 @@ class TraceBoard : public WindowTest {
     void SetUp() override {
         WindowTest::SetUp();
         window->files().make_new();
-        window->show_stage(1);
+        window->show_stage(Stage::trace);
         settle();
     }
-    TracePage& page() { return window->trace_page(); }
+    TracePage& page() { return window->page<TracePage>(); }
     ProbeView& probe() { return page().probe_view(); }
     QStringList kinds() {
         QStringList out;
@@ -39,10 +39,10 @@ TEST_F(TraceBoard, AnEmptyBoardSaysWhatToBring) {
     EXPECT_EQ(page().sentence(), "Nothing traced yet");
     EXPECT_THAT(page().detail().toStdString(), testing::HasSubstr("Bring the parts"));
     EXPECT_THAT(probe().trouble().toStdString(), testing::HasSubstr("named here at once"));
-    page().show_view(TracePage::netlist);
+    page().show_view("netlist");
     settle();
     EXPECT_THAT(page().netlist_view().verdict().toStdString(), testing::HasSubstr("No netlist yet"));
-    page().show_view(TracePage::circuit);
+    page().show_view("circuit");
     settle();
     EXPECT_EQ(page().circuit_view().list().count(), 0);
     EXPECT_NE(page().circuit_view().write_to(path("c.pdf")), "");
@@ -83,7 +83,7 @@ TEST_F(TraceBoard, SeveralNetlistsAndTheOneItIsHeldAgainst) {
 }
 
 TEST_F(TraceBoard, ReadingsOfEveryKindAreTypedInOneLine) {
-    page().show_view(TracePage::probe);
+    page().show_view("probe");
     settle();
     struct Typed {
         const char* line;
@@ -113,12 +113,12 @@ TEST_F(TraceBoard, ReadingsOfEveryKindAreTypedInOneLine) {
 }
 
 TEST_F(TraceBoard, StrategiesAndSkippingGiveOtherPairs) {
-    page().show_view(TracePage::parts);
+    page().show_view("parts");
     settle();
     for (const char* line : {"U1 74x245 10 10", "U2 74x245 40 10", "C1 capacitor 10 5"})
         EXPECT_FALSE(page().parts_view().entry().commit(QLatin1String(line)).has_value()) << line;
     settle();
-    page().show_view(TracePage::probe);
+    page().show_view("probe");
     settle();
     const auto first = probe().pair();
     EXPECT_FALSE(first.isEmpty());

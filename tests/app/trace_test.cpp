@@ -20,10 +20,10 @@ class TraceWindow : public WindowTest {
     void open_card() {
         ASSERT_TRUE(window->files().open(copy_demo("calder-page-card")));
         settle();
-        window->show_stage(1);
+        window->show_stage(Stage::trace);
         settle();
     }
-    TracePage& page() { return window->trace_page(); }
+    TracePage& page() { return window->page<TracePage>(); }
     ProbeView& probe() { return page().probe_view(); }
     /// Plays the meter: names itself as the stand-in, and answers 0.25 Ω.
     static void connect_server(QTcpServer& server, QString& asked) {
@@ -93,7 +93,7 @@ TEST_F(TraceWindow, AReadingIsTypedAsOneLine) {
 
 TEST_F(TraceWindow, TwoClicksOnTheBoardNameAPair) {
     open_card();
-    page().show_view(TracePage::board);
+    page().show_view("board");
     settle();
     auto& canvas = page().board_view().canvas();
     const auto click = [&](const char* point) {
@@ -106,7 +106,7 @@ TEST_F(TraceWindow, TwoClicksOnTheBoardNameAPair) {
     click("U4.28");
     EXPECT_EQ(probe().entry().text(), "U1.1 U4.28 ");
     const auto before = readings();
-    page().show_view(TracePage::probe);
+    page().show_view("probe");
     probe().entry().setFocus();
     probe().setFocus();
     EXPECT_EQ(readings(), before) << "a pair without a reading is not entered by leaving the line";
@@ -114,7 +114,7 @@ TEST_F(TraceWindow, TwoClicksOnTheBoardNameAPair) {
 
 TEST_F(TraceWindow, TheScanIsReadAndItsJoinsTakenOver) {
     open_card();
-    page().show_view(TracePage::board);
+    page().show_view("board");
     settle();
     const auto& t = window->document().analysis().trace;
     ASSERT_TRUE(t->scan && t->scan->scanned);
@@ -130,7 +130,7 @@ TEST_F(TraceWindow, TheScanIsReadAndItsJoinsTakenOver) {
 
 TEST_F(TraceWindow, StrokesAndMeasuringByDragging) {
     open_card();
-    page().show_view(TracePage::board);
+    page().show_view("board");
     settle();
     auto& view = page().board_view();
     auto& canvas = view.canvas();
@@ -174,7 +174,7 @@ TEST_F(TraceWindow, ADroppedPictureBecomesAScanAndReferencesAreTyped) {
     window->files().make_new();
     window->files().drop({path("front.png")});
     settle();
-    EXPECT_EQ(window->stage(), 1);
+    EXPECT_EQ(window->stage(), Stage::trace);
     ASSERT_EQ(dossier().trace->scans.size(), 1U);
     for (const auto& r : painted.references) {
         Q_EMIT page().board_view().canvas().marked(QPointF(r.x_px, r.y_px));
@@ -232,7 +232,7 @@ TEST_F(TraceWindow, ANetlistWithOtherPartNamesIsMatchedByWiringWithOneClick) {
 
 TEST_F(TraceWindow, ADifferenceBecomesADeviationWithItsReason) {
     open_card();
-    page().show_view(TracePage::netlist);
+    page().show_view("netlist");
     settle();
     auto& view = page().netlist_view();
     view.show_difference("U3.1");
@@ -249,7 +249,7 @@ TEST_F(TraceWindow, ADifferenceBecomesADeviationWithItsReason) {
 
 TEST_F(TraceWindow, PartsAreTypedAndChangedInTheTable) {
     open_card();
-    page().show_view(TracePage::parts);
+    page().show_view("parts");
     settle();
     auto& view = page().parts_view();
     const auto before = dossier().trace->parts.size();
@@ -275,7 +275,7 @@ TEST_F(TraceWindow, PartsAreTypedAndChangedInTheTable) {
 
 TEST_F(TraceWindow, TheCircuitIsDrawnAndWritten) {
     open_card();
-    page().show_view(TracePage::circuit);
+    page().show_view("circuit");
     settle();
     EXPECT_GE(page().circuit_view().list().count(), 7);
     EXPECT_EQ(page().circuit_view().write_to(path("circuit.pdf")), "");
@@ -325,7 +325,7 @@ TEST_F(TraceWindow, AMeterAnswersForThePairThatIsShown) {
 TEST_F(TraceWindow, FindingsLeadToTheirPlaces) {
     open_card();
     for (const auto& f : window->document().analysis().findings)
-        if (f.stage == "trace") page().show_place(f.place);
+        if (f.stage == Stage::trace) page().show_place(f.place);
     page().show_place({"donor", "memory"});
     EXPECT_EQ(page().parts_view().donors().currentRow(), 1);
     page().show_place({"point", "U1.3"});
@@ -343,9 +343,9 @@ TEST_F(TraceWindow, ADrawingIsNoPicture) {
     ASSERT_FALSE(read);
     EXPECT_THAT(read.error().message(),
                 testing::HasSubstr("found no picture, expected a PNG, JPEG, BMP or PPM picture"));
-    window->show_stage(0);
+    window->show_stage(Stage::port);
     const auto before = window->document().dossier();
-    window->port_page().add_photo(path("scan.png"));
+    window->page<PortPage>().add_photo(path("scan.png"));
     EXPECT_EQ(window->document().dossier(), before);
 }
 

@@ -31,23 +31,24 @@ class UnderWay : public WindowTest {
 };
 
 TEST_F(UnderWay, NothingSaysThatThereIsNoCaptureWhileOneIsRead) {
-    window->show_stage(2);
+    window->show_stage(Stage::listen);
     ASSERT_TRUE(window->files().open(window->demo_path()));
     ASSERT_FALSE(window->document().is_current());  // nothing has been read: no event has come back yet
     const auto listen = words();
     EXPECT_TRUE(listen.contains(QStringLiteral("Reading “A minute of play” …"))) << listen.toStdString();
     EXPECT_TRUE(listen.contains(QStringLiteral("reading …")));
     EXPECT_FALSE(listen.contains(QStringLiteral("nothing found"))) << "nothing has been looked at";
-    for (const auto* stage : window->rail().stages()) EXPECT_EQ(stage->verdict(), Verdict::unknown);
+    for (const auto& [stage, button] : window->rail().stages())
+        EXPECT_EQ(button->verdict(), Verdict::unknown) << word(stage);
     for (const char* wrong : {"No capture", "can't be read", "nothing recorded"})
         EXPECT_FALSE(listen.contains(QString::fromUtf8(wrong))) << wrong << "\n" << listen.toStdString();
-    window->show_stage(0);
+    window->show_stage(Stage::port);
     EXPECT_FALSE(words().contains(QStringLiteral("No capture has"))) << words().toStdString();
-    window->show_stage(3);
+    window->show_stage(Stage::timing);
     for (const char* wrong : {"no option chosen", "no option yet", "can't be read"})
         EXPECT_FALSE(words().contains(QString::fromUtf8(wrong))) << wrong << "\n" << words().toStdString();
     settle();
-    window->show_stage(2);
+    window->show_stage(Stage::listen);
     EXPECT_FALSE(words().contains(QStringLiteral("Reading “"))) << words().toStdString();
 }
 
@@ -90,7 +91,7 @@ TEST_F(UnderWay, AnotherDossierIsNotMixedWithTheOneBefore) {
 }
 
 TEST_F(UnderWay, CancelledReadingSaysSoAndTheNextEditReadsOn) {
-    window->show_stage(2);
+    window->show_stage(Stage::listen);
     ASSERT_TRUE(window->files().open(window->demo_path()));
     window->document().cancel_analysis();
     settle();

@@ -13,6 +13,7 @@
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
 #include "app/shell/main_window.hpp"
+#include "app/stages/all_stages.hpp"
 #include "app/stages/listen/listen_page.hpp"
 #include "app/stages/port/pin_traffic.hpp"
 #include "app/stages/port/port_page.hpp"
@@ -38,7 +39,7 @@ class WindowTest : public testing::Test {
         qputenv("XDG_STATE_HOME", path("state").toLocal8Bit());
         qputenv("XDG_CACHE_HOME", path("cache").toLocal8Bit());
         (void)copy_demo("calder-dial-pad");
-        window = std::make_unique<MainWindow>(path("demo"));
+        window = std::make_unique<MainWindow>(path("demo"), all_stages());
         auto& files = window->files();
         files.ask_save = [this] {
             ++asked_to_save;

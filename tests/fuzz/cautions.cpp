@@ -14,7 +14,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     if (library.cautions.size() > (list ? list->size() : 0)) std::abort();
     static const Dossier dossier = *load_dossier(GRAY_RELIC_SOURCE "/demos/calder-page-card.relic");
     static const FamilyLibrary families = FamilyLibrary::load(disk(), {GRAY_RELIC_SOURCE "/data"});
-    for (const char* stage : {"port", "trace", "build"})
+    for (const auto stage : {Stage::port, Stage::trace, Stage::build})
         for (const char* step : {"", "plug", "measure"})
             (void)cautions_for(library, families, dossier, stage, step);
     return 0;

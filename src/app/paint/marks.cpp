@@ -39,6 +39,16 @@ void draw_verdict(QPainter& p, QPointF m, Verdict v) {
     p.restore();
 }
 
+QIcon verdict_icon(Verdict verdict) {
+    QPixmap mark(36, 36);
+    mark.setDevicePixelRatio(2);
+    mark.fill(Qt::transparent);
+    QPainter p(&mark);
+    p.setRenderHint(QPainter::Antialiasing);
+    draw_verdict(p, QPointF(9, 9), verdict);
+    return QIcon(mark);
+}
+
 void draw_severity(QPainter& p, QPointF m, Severity s) {
     if (s != Severity::note) {
         draw_verdict(p, m, s == Severity::stop ? Verdict::stop : Verdict::doubt);

@@ -5,6 +5,8 @@
 
 #include <QRectF>
 
+#include <QIcon>
+
 #include <optional>
 
 #include "core/analysis/finding.hpp"
@@ -17,7 +19,9 @@ namespace grayrelic::app {
 
 /// Stop = filled square, doubt = filled diamond, holds = filled disc, unknown = open ring; about 10 px.
 void draw_verdict(QPainter& painter, QPointF middle, Verdict verdict);
-/// As above; a note is a short bar.
+/// The same for a cell of a table.
+[[nodiscard]] QIcon verdict_icon(Verdict verdict);
+/// As draw_verdict; a note is a short bar.
 void draw_severity(QPainter& painter, QPointF middle, Severity severity);
 /// Four steps, filled up to how strong the evidence is; 26 × 10 px with its left middle at the point.
 void draw_evidence(QPainter& painter, QPointF left_middle, std::optional<EvidenceKind> kind);

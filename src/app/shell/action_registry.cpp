@@ -28,7 +28,14 @@ void ActionRegistry::note(const QString& group, const QString& text, const QStri
 }
 
 void ActionRegistry::collect(const QWidget& view) {
-    for (const auto* a : view.actions()) of_views_.push_back(a);
+    const auto same = [](const QAction* a) {
+        return [a](const QAction* b) {
+            return a->data() == b->data() && a->text() == b->text() && a->shortcuts() == b->shortcuts();
+        };
+    };
+    for (const auto* a : view.actions())
+        if (!a->data().toString().isEmpty() && std::none_of(of_views_.begin(), of_views_.end(), same(a)))
+            of_views_.push_back(a);
 }
 
 QAction* ActionRegistry::find(const QString& id) const {

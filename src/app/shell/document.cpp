@@ -71,14 +71,12 @@ void Document::apply(const QString& what, Dossier next, const QString& merge_key
     if (next == dossier_) return;
     if (!read_only_.isEmpty()) {
         Q_EMIT refused();
-        Q_EMIT changed();  // fields show again what is
         return;
     }
     // What could not be saved and opened again does not count: a day's work must not end in a file that no
     // one can open.
     if (const auto kept = storable(next, &dossier_); !kept) {
         Q_EMIT unstorable(tr("This can't be kept: %1").arg(to_q(kept.error().message())));
-        Q_EMIT changed();
         return;
     }
     undo_.push(new DossierCommand(*this, what, dossier_, std::move(next), merge_key));
@@ -94,6 +92,7 @@ void Document::open(Dossier dossier, std::filesystem::path folder, const QString
     undo_.clear();
     read_only_ = read_only;
     folder_ = std::move(folder);
+    identity_ = std::make_shared<const int>(0);
     open_ = true;
     unsaved_ = folder_.empty();
     retire(std::move(analysis_));
@@ -106,6 +105,7 @@ void Document::open(Dossier dossier, std::filesystem::path folder, const QString
 void Document::saved(Dossier as_saved, std::filesystem::path folder) {
     const bool same = as_saved == dossier_ && folder == folder_;
     read_only_.clear();
+    if (folder != folder_) identity_ = std::make_shared<const int>(0);
     folder_ = std::move(folder);
     unsaved_ = false;
     undo_.setClean();

@@ -32,6 +32,8 @@ class Document : public QObject {
     [[nodiscard]] const std::filesystem::path& folder() const {
         return folder_;
     }  ///< empty while never saved
+    /// Another one for each dossier that is opened, and for each place it is saved to.
+    [[nodiscard]] std::shared_ptr<const void> identity() const { return identity_; }
     [[nodiscard]] bool is_open() const { return open_; }
     [[nodiscard]] bool is_modified() const { return open_ && (!undo_.isClean() || unsaved_); }
     [[nodiscard]] QUndoStack& undo_stack() { return undo_; }
@@ -50,7 +52,7 @@ class Document : public QObject {
     void wait_until_current();
 
   Q_SIGNALS:
-    void refused();  ///< an edit of a dossier that can't be changed
+    void refused();  ///< an edit of a dossier that can't be changed: fields show again what is
     void unstorable(
         const QString& why);  ///< an edit that could not be saved and opened again; it does not count
     void not_computed(const QString& why);  ///< the analysis ended early; what it had stays
@@ -69,6 +71,7 @@ class Document : public QObject {
     Dossier dossier_;
     std::shared_ptr<const Analysis> analysis_;
     std::filesystem::path folder_;
+    std::shared_ptr<const int> identity_ = std::make_shared<const int>(0);
     QString read_only_;
     bool open_ = false;
     bool unsaved_ = false;

@@ -12,6 +12,7 @@
 #include "app/paint/marks.hpp"
 #include "app/shell/busy_dialog.hpp"
 #include "core/base/text.hpp"
+#include "core/capture/capture_file.hpp"
 #include "core/dossier/dossier_files.hpp"
 #include "core/dossier/dossier_json.hpp"
 #include "core/dossier/edits.hpp"
@@ -71,9 +72,11 @@ FileFlow::FileFlow(Document& document, QWidget* window)
             tr("Dossier folder (*.relic)"));
     };
     ask_captures = [this] {
+        QStringList patterns;
+        for (const char* ending : capture_endings) patterns << QStringLiteral("*.%1").arg(QLatin1String(ending));
         return QFileDialog::getOpenFileNames(
             window_, tr("Add captures"), {},
-            tr("Captures (*.vcd *.csv *.tsv *.txt *.wav *.gz *.zst);;All files (*)"));
+            tr("Captures (%1);;All files (*)").arg(patterns.join(QLatin1Char(' '))));
     };
     ask_report = [this] {
         return QFileDialog::getSaveFileName(window_, tr("Write the report"),
@@ -336,7 +339,6 @@ bool FileFlow::write_report_to(const QString& path) {
         if (written.error().kind != Error::Kind::cancelled) tell(to_q(written.error().message()));
         return false;
     }
-    Q_EMIT report_written(path);
     return true;
 }
 
@@ -345,13 +347,8 @@ void FileFlow::drop(const QStringList& paths) {
         const QFileInfo info(path);
         if (info.isDir() || info.fileName() == QLatin1String(dossier_file))
             (void)open(path);
-        else if (const auto ending = info.suffix().toLower();
-                 ending == QLatin1String("png") || ending == QLatin1String("jpg") ||
-                 ending == QLatin1String("jpeg") || ending == QLatin1String("bmp") ||
-                 ending == QLatin1String("ppm"))
-            Q_EMIT picture_dropped(info.absoluteFilePath());
         else
-            (void)add_capture(path);
+            Q_EMIT file_given(info.absoluteFilePath());
     }
 }
 

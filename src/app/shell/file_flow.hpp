@@ -58,9 +58,8 @@ class FileFlow : public QObject {
 
   Q_SIGNALS:
     void capture_added(const QString& id);
-    void picture_dropped(const QString& path);  ///< a scan or photo, by its ending
+    void file_given(const QString& path);  ///< one that is no dossier: a stage takes it
     void recent_changed();
-    void report_written(const QString& path);
 
   private:
     void remember(const QString& folder);

@@ -3,7 +3,6 @@
 
 #include <QHBoxLayout>
 #include <QPainter>
-#include <QResizeEvent>
 #include <QScrollArea>
 
 #include <algorithm>
@@ -14,68 +13,16 @@
 
 namespace grayrelic::app {
 
-FindingCard::FindingCard(Finding finding, bool with_stage, QWidget* parent)
-    : QAbstractButton(parent), finding_(std::move(finding)), with_stage_(with_stage) {
-    setFocusPolicy(Qt::StrongFocus);
-    setCursor(Qt::PointingHandCursor);
-    QSizePolicy policy(QSizePolicy::Expanding, QSizePolicy::Minimum);
-    policy.setHeightForWidth(true);
-    setSizePolicy(policy);
-    setText(to_q(finding_.says));
-    setAccessibleName(QStringLiteral("%1: %2").arg(to_q(word(finding_.severity)), to_q(finding_.says)));
-    setAccessibleDescription(to_q(finding_.why + " " + finding_.todo));
-    setToolTip(tr("Show where this is"));
+namespace {
+
+/// From so many of one kind on, the first stands for all of them.
+constexpr int fold_from = 3;
+
+bool same_matter(const Finding& a, const Finding& b) {
+    return a.stage == b.stage && a.id == b.id && a.subject == b.subject;
 }
 
-void FindingCard::set_current(bool current) {
-    current_ = current;
-    update();
-}
-
-int FindingCard::lay_out(QPainter* p, int width) const {
-    const int left = 28;
-    const int text_width = width - left - 10;
-    int y = 9;
-    const auto block = [&](const QString& text, const QFont& font, const QColor& colour) {
-        if (text.isEmpty()) return;
-        const QFontMetrics metrics(font);
-        const auto box = metrics.boundingRect(QRect(0, 0, text_width, 4000), Qt::TextWordWrap, text);
-        if (p != nullptr) {
-            p->setFont(font);
-            p->setPen(colour);
-            p->drawText(QRect(left, y, text_width, box.height()), Qt::TextWordWrap, text);
-        }
-        y += box.height() + 3;
-    };
-    block(to_q(finding_.says), text_font(13, true), theme().ink);
-    block(to_q(finding_.why), text_font(12), theme().ink2);
-    block(to_q(finding_.todo), text_font(12), theme().ink);
-    if (with_stage_) {
-        auto stage = to_q(finding_.stage);
-        stage[0] = stage[0].toUpper();
-        block(stage, text_font(11), theme().ink2);
-    }
-    return y + 5;
-}
-
-int FindingCard::heightForWidth(int width) const {
-    return lay_out(nullptr, width);
-}
-
-void FindingCard::resizeEvent(QResizeEvent* event) {
-    // A scrolled list gives its rows their least height, which it asks of them without a width.
-    if (event->size().width() != event->oldSize().width())
-        setMinimumHeight(heightForWidth(event->size().width()));
-}
-
-void FindingCard::paintEvent(QPaintEvent*) {
-    QPainter p(this);
-    p.setPen(hasFocus() ? theme().slate : theme().hairline);
-    p.setBrush(current_ ? theme().selection : theme().sheet);
-    p.drawRect(rect().adjusted(0, 0, -1, -1));
-    draw_severity(p, QPointF(15, 18), finding_.severity);
-    lay_out(&p, width());
-}
+}  // namespace
 
 FindingsPanel::FindingsPanel(QWidget* parent) : QWidget(parent) {
     auto* layout = new QVBoxLayout(this);
@@ -89,13 +36,13 @@ FindingsPanel::FindingsPanel(QWidget* parent) : QWidget(parent) {
     all_ = new QPushButton(tr("All stages"));
     all_->setCheckable(true);
     all_->setToolTip(tr("Show the findings of all stages (F7)"));
-    connect(all_, &QPushButton::clicked, this, &FindingsPanel::rebuild);
+    connect(all_, &QPushButton::clicked, this, &FindingsPanel::show_cards);
     head->addWidget(all_);
     head->addSpacing(6);
     layout->addLayout(head);
     counts_ = secondary_label({});
     layout->addWidget(counts_);
-    auto* area = new QScrollArea;
+    auto* area = area_ = new QScrollArea;
     area->setWidgetResizable(true);
     area->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     area->setFocusPolicy(Qt::NoFocus);
@@ -108,56 +55,84 @@ FindingsPanel::FindingsPanel(QWidget* parent) : QWidget(parent) {
     layout->addWidget(area, 1);
 }
 
-void FindingsPanel::show_findings(const Findings& findings, const QString& stage, bool more_to_come) {
-    const bool same = stage == stage_ && std::equal(findings.begin(), findings.end(), findings_.begin(),
-                                                    findings_.end(), [](const Finding& a, const Finding& b) {
-                                                        return a.severity == b.severity &&
-                                                               a.stage == b.stage && a.subject == b.subject &&
-                                                               a.says == b.says && a.why == b.why &&
-                                                               a.todo == b.todo && a.place == b.place;
-                                                    });
+void FindingsPanel::show_findings(const Findings& findings, Stage stage, bool more_to_come) {
     findings_ = findings;
     stage_ = stage;
     more_to_come_ = more_to_come;
-    // Cards that say the same stay: whoever walks them by keys keeps the place.
-    if (same)
-        say_counts();
-    else
-        rebuild();
+    show_cards();
 }
 
 void FindingsPanel::toggle_all() {
     all_->toggle();
-    rebuild();
+    show_cards();
 }
 
-void FindingsPanel::rebuild() {
-    // The list may be rebuilt by the very click on a card: let the event finish first.
-    for (auto* card : cards_) {
+/// What the cards are to show, in order.
+std::vector<FindingCard::Shown> FindingsPanel::rows() const {
+    const bool all = all_->isChecked();
+    std::vector<Kind> order;
+    std::map<Kind, std::vector<const Finding*>> kinds;
+    for (const auto& f : findings_) {
+        if (!all && f.stage != stage_) continue;
+        auto& of_kind = kinds[kind_of(f)];
+        if (of_kind.empty()) order.push_back(kind_of(f));
+        of_kind.push_back(&f);
+    }
+    std::vector<FindingCard::Shown> out;
+    for (const auto& kind : order) {
+        const auto& list = kinds[kind];
+        const int n = static_cast<int>(list.size());
+        const bool folds = n >= fold_from;
+        const bool unfolded = folds && unfolded_.contains(kind);
+        for (int i = 0; i < (folds && !unfolded ? 1 : n); ++i)
+            out.push_back({*list[static_cast<std::size_t>(i)], all, folds && i == 0 ? n - 1 : 0, unfolded,
+                           folds && i > 0});
+    }
+    return out;
+}
+
+void FindingsPanel::show_cards() {
+    const auto wanted = rows();
+    std::map<std::string, FindingCard*> kept;
+    QList<FindingCard*> cards;
+    std::map<std::string, int> times;
+    for (const auto& row : wanted) {
+        auto key = std::string(word(row.finding.stage)) + '\n' + row.finding.id + '\n' + row.finding.subject;
+        // Two of one subject: told apart by their order.
+        if (const int n = times[key]++; n > 0) key += '\n' + std::to_string(n);
+        auto found = by_key_.find(key);
+        FindingCard* card = nullptr;
+        if (found != by_key_.end()) {
+            card = found->second;
+            by_key_.erase(found);
+        } else {
+            card = new FindingCard(list_);
+            connect(card, &QAbstractButton::clicked, this, [this, card] { open(card->finding()); });
+            connect(card, &FindingCard::fold_wanted, this,
+                    [this, card](bool folds) { fold(kind_of(card->finding()), folds); });
+        }
+        card->show_finding(row);
+        const int place = static_cast<int>(cards.size());
+        if (list_layout_->indexOf(card) != place) list_layout_->insertWidget(place, card);
+        kept.emplace(key, card);
+        cards.append(card);
+    }
+    // It may be the very click on a card that takes it away: let the event finish first.
+    for (const auto& [key, card] : by_key_) {
+        list_layout_->removeWidget(card);
         card->hide();
         card->deleteLater();
     }
-    cards_.clear();
-    current_ = -1;
-    const bool all = all_->isChecked();
-    for (const auto& f : findings_) {
-        if (!all && to_q(f.stage) != stage_) continue;
-        auto* card = new FindingCard(f, all, list_);
-        const int index = static_cast<int>(cards_.size());
-        connect(card, &QAbstractButton::clicked, this, [this, index] { open(index); });
-        list_layout_->insertWidget(index, card);
-        cards_.append(card);
-        if (current_ < 0 && f.id + f.subject == current_key_) {
-            current_ = index;
-            card->set_current(true);
-        }
-    }
+    by_key_ = std::move(kept);
+    cards_ = cards;
+    for (qsizetype i = 1; i < cards_.size(); ++i) QWidget::setTabOrder(cards_[i - 1], cards_[i]);
+    mark_current();
     say_counts();
 }
 
 void FindingsPanel::say_counts() {
     const bool all = all_->isChecked();
-    const auto here = count(findings_, all ? std::string() : stage_.toStdString());
+    const auto here = count(findings_, all ? std::nullopt : std::optional(stage_));
     const bool none = here.stop + here.doubt + here.note == 0;
     const auto text = !more_to_come_ ? to_q(print(here))
                       : none         ? tr("being checked …")
@@ -165,18 +140,55 @@ void FindingsPanel::say_counts() {
     counts_->setText((all ? tr("all stages · %1") : tr("this stage · %1")).arg(text));
 }
 
-void FindingsPanel::step(int direction) {
-    if (cards_.isEmpty()) return;
-    const int n = static_cast<int>(cards_.size());
-    open(current_ < 0 ? (direction > 0 ? 0 : n - 1) : (current_ + direction + n) % n);
+void FindingsPanel::fold(const Kind& kind, bool folds) {
+    if (folds)
+        unfolded_.erase(kind);
+    else
+        unfolded_.insert(kind);
+    show_cards();
 }
 
-void FindingsPanel::open(int index) {
-    current_ = index;
-    for (int i = 0; i < cards_.size(); ++i) cards_[i]->set_current(i == index);
-    current_key_ = cards_[index]->finding().id + cards_[index]->finding().subject;
-    const Finding finding = cards_[index]->finding();  // a copy: opening may rebuild the list
-    Q_EMIT opened(finding);
+void FindingsPanel::mark_current() {
+    bool marked = false;
+    for (auto* c : cards_) {
+        const bool current = !marked && current_ && same_matter(c->finding(), *current_) &&
+                             c->finding().says == current_->says;
+        c->set_current(current);
+        marked = marked || current;
+    }
+}
+
+void FindingsPanel::step(int direction) {
+    Findings here;
+    for (const auto& f : findings_)
+        if (all_->isChecked() || f.stage == stage_) here.push_back(f);
+    if (here.empty()) return;
+    // In the order that the cards have: the kinds together.
+    std::vector<Kind> order;
+    for (const auto& f : here)
+        if (std::find(order.begin(), order.end(), kind_of(f)) == order.end()) order.push_back(kind_of(f));
+    std::stable_sort(here.begin(), here.end(), [&](const Finding& a, const Finding& b) {
+        return std::find(order.begin(), order.end(), kind_of(a)) <
+               std::find(order.begin(), order.end(), kind_of(b));
+    });
+    const auto n = static_cast<int>(here.size());
+    int at = -1;
+    for (int i = 0; i < n && current_; ++i)
+        if (here[static_cast<std::size_t>(i)] == *current_) at = i;
+    const int next = at < 0 ? (direction > 0 ? 0 : n - 1) : (at + direction + n) % n;
+    const auto& f = here[static_cast<std::size_t>(next)];
+    if (std::none_of(cards_.begin(), cards_.end(), [&](const FindingCard* c) { return c->finding() == f; }))
+        fold(kind_of(f), false);
+    open(f);
+}
+
+void FindingsPanel::open(const Finding& finding) {
+    const Finding opened_one = finding;  // a copy: opening may change the cards
+    current_ = opened_one;
+    mark_current();
+    for (auto* c : cards_)
+        if (c->finding() == opened_one) area_->ensureWidgetVisible(c, 0, 8);
+    Q_EMIT opened(opened_one);
 }
 
 void FindingsPanel::paintEvent(QPaintEvent*) {

@@ -3,55 +3,36 @@
 
 #include <QApplication>
 #include <QCloseEvent>
-#include <QDir>
 #include <QFileInfo>
 #include <QHBoxLayout>
-#include <QMenuBar>
 #include <QMimeData>
 #include <QSettings>
 #include <QTimer>
 #include <QVBoxLayout>
 
+#include <algorithm>
+
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
-#include "app/shell/help_dialog.hpp"
 #include "app/shell/latest.hpp"
-#include "app/stages/listen/listen_page.hpp"
-#include "app/stages/port/port_page.hpp"
-#include "app/stages/timing/timing_page.hpp"
-#include "app/stages/trace/trace_page.hpp"
 #include "app/widgets/fact_row.hpp"
 #include "app/widgets/field.hpp"
 #include "app/widgets/sheet.hpp"
+#include "core/checks/registry.hpp"
 
 namespace grayrelic::app {
-namespace {
 
-struct StageName {
-    const char* id;
-    const char* label;
-    int number;  ///< its place among the nine, for Ctrl+1 to Ctrl+9
-};
-constexpr StageName stage_names[] = {
-    {"port", "Port", 1}, {"trace", "Trace", 2}, {"listen", "Listen", 3}, {"timing", "Timing", 4}};
-
-constexpr int trace_stage = 1, listen_stage = 2;  ///< places in the list above
-
-QList<QKeySequence> keys(std::initializer_list<const char*> list) {
-    QList<QKeySequence> out;
-    for (const char* k : list) out << QKeySequence(QLatin1String(k));
-    return out;
-}
-
-}  // namespace
-
-MainWindow::MainWindow(const QString& demo_folder, QWidget* parent)
+MainWindow::MainWindow(const QString& demo_folder, const std::vector<StageEntry>& stages, QWidget* parent)
     : QMainWindow(parent), demo_folder_(demo_folder) {
     const StyleRest rest;
     setAcceptDrops(true);
     setMinimumSize(960, 640);
     files_ = new FileFlow(document_, this);
     tell_of_memory = [this](const QString& message) { files_->tell(message); };
+    soon_ = new QTimer(this);
+    soon_->setSingleShot(true);
+    soon_->setInterval(0);
+    connect(soon_, &QTimer::timeout, this, &MainWindow::refresh);
 
     auto* whole = new QWidget;
     auto* row = new QHBoxLayout(whole);
@@ -61,25 +42,7 @@ MainWindow::MainWindow(const QString& demo_folder, QWidget* parent)
     row->addWidget(rail_);
     auto* middle = new QVBoxLayout;
     middle->setSpacing(0);
-    auto* header = new QWidget;
-    header->setFixedHeight(50);
-    header->setAutoFillBackground(true);
-    header->setBackgroundRole(QPalette::AlternateBase);
-    auto* head = new QHBoxLayout(header);
-    head->setContentsMargins(20, 0, 16, 0);
-    sentence_ = new QLabel;
-    sentence_->setFont(text_font(17, true));
-    detail_ = secondary_label({});
-    detail_->setFont(text_font(12));
-    detail_->setWordWrap(false);
-    detail_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
-    head->addWidget(sentence_);
-    head->addSpacing(12);
-    head->addWidget(detail_, 1);
-    header_widgets_ = new QHBoxLayout;
-    header_widgets_->setSpacing(8);
-    head->addLayout(header_widgets_);
-    middle->addWidget(header);
+    middle->addWidget(make_header());
     notice_ = new QLabel;
     notice_->setObjectName(QStringLiteral("notice"));
     notice_->setWordWrap(true);
@@ -99,34 +62,62 @@ MainWindow::MainWindow(const QString& demo_folder, QWidget* parent)
     row->addLayout(middle, 1);
     setCentralWidget(whole);
 
-    port_ = new PortPage(document_);
-    listen_ = new ListenPage(document_, *files_);
-    timing_ = new TimingPage(document_);
-    trace_ = new TracePage(document_);
-    pages_ = {port_, trace_, listen_, timing_};
-    for (int i = 0; i < pages_.size(); ++i) {
-        stack_->addWidget(pages_[i]);
-        rail_->add_stage(tr(stage_names[i].label))
-            ->setToolTip(tr("%1 (Ctrl+%2)").arg(tr(stage_names[i].label)).arg(stage_names[i].number));
-        for (auto* w : pages_[i]->header_widgets()) {
+    add_pages(stages);
+    add_progress();
+    build_actions();
+    build_menus();
+    connect_document();
+    show_stage(page(Stage::listen) != nullptr ? Stage::listen : pages_.front()->stage());
+    current().begin();
+}
+
+QWidget* MainWindow::make_header() {
+    auto* header = new QWidget;
+    header->setFixedHeight(50);
+    header->setAutoFillBackground(true);
+    header->setBackgroundRole(QPalette::AlternateBase);
+    head_ = new QHBoxLayout(header);
+    head_->setContentsMargins(20, 0, 16, 0);
+    sentence_ = new QLabel;
+    sentence_->setFont(text_font(17, true));
+    detail_ = secondary_label({});
+    detail_->setFont(text_font(12));
+    detail_->setWordWrap(false);
+    detail_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+    head_->addWidget(sentence_);
+    head_->addSpacing(12);
+    head_->addWidget(detail_, 1);
+    header_widgets_ = new QHBoxLayout;
+    header_widgets_->setSpacing(8);
+    head_->addLayout(header_widgets_);
+    return header;
+}
+
+void MainWindow::add_pages(const std::vector<StageEntry>& stages) {
+    for (const auto& make : stages) pages_.append(make({document_, *files_}));
+    std::sort(pages_.begin(), pages_.end(), [](const StagePage* a, const StagePage* b) {
+        return a->stage() < b->stage();
+    });
+    for (auto* p : pages_) {
+        stack_->addWidget(p);
+        rail_->add_stage(p->stage());
+        for (auto* w : p->header_widgets()) {
             header_widgets_->addWidget(w);
             w->setVisible(false);
         }
-        connect(pages_[i], &StagePage::header_changed, this, &MainWindow::refresh_header);
-        connect(pages_[i], &StagePage::place_wanted, this,
-                [this](const QString& stage, const FindingPlace& place) {
-                    Finding finding;
-                    finding.stage = stage.toStdString();
-                    finding.place = place;
-                    open_finding(finding);
-                });
-        connect(pages_[i], &StagePage::example_wanted, this,
-                [this] { (void)files_->open_example(demo_path()); });
+        connect(p, &StagePage::header_changed, this, [this, p] {
+            if (p == &current()) refresh_header();
+        });
+        connect(p, &StagePage::place_wanted, this, &MainWindow::open_place);
+        connect(p, &StagePage::example_wanted, this, [this] { (void)files_->open_example(demo_path()); });
     }
-    // Work over half a second shows how far it is, and can be stopped.
+}
+
+/// Work over half a second shows how far it is, and can be stopped.
+void MainWindow::add_progress() {
     busy_ = new QWidget(this);
-    auto* busy_row = new QHBoxLayout(busy_);
-    busy_row->setContentsMargins(0, 0, 0, 0);
+    auto* row = new QHBoxLayout(busy_);
+    row->setContentsMargins(0, 0, 0, 0);
     progress_ = new QProgressBar;
     progress_->setRange(0, 1000);
     progress_->setFixedWidth(120);
@@ -134,9 +125,9 @@ MainWindow::MainWindow(const QString& demo_folder, QWidget* parent)
     progress_->setAccessibleName(tr("Computing"));
     auto* cancel = new QPushButton(tr("Cancel"));
     connect(cancel, &QPushButton::clicked, &document_, &Document::cancel_analysis);
-    busy_row->addWidget(progress_);
-    busy_row->addWidget(cancel);
-    head->addWidget(busy_);
+    row->addWidget(progress_);
+    row->addWidget(cancel);
+    head_->addWidget(busy_);
     busy_->hide();
     auto* patience = new QTimer(this);
     patience->setSingleShot(true);
@@ -144,7 +135,7 @@ MainWindow::MainWindow(const QString& demo_folder, QWidget* parent)
     connect(patience, &QTimer::timeout, busy_, &QWidget::show);
     connect(&document_, &Document::busy_changed, this, [this, patience](bool busy) {
         if (busy) {
-            refresh();  // what is shown was said before anything was under way
+            soon_->start();  // what is shown was said before anything was under way
             if (!busy_->isVisible() && !patience->isActive()) patience->start();
             return;
         }
@@ -153,9 +144,9 @@ MainWindow::MainWindow(const QString& demo_folder, QWidget* parent)
     });
     connect(&document_, &Document::progressed, this,
             [this](double f) { progress_->setValue(static_cast<int>(f * 1000)); });
+}
 
-    build_actions();
-    build_menus();
+void MainWindow::connect_document() {
     connect(&files_->safekeeping(), &Safekeeping::trouble, this, [this](const QString& message) {
         journal_trouble_ = message;
         refresh_notice();
@@ -169,21 +160,13 @@ MainWindow::MainWindow(const QString& demo_folder, QWidget* parent)
         &document_, &Document::not_computed, this, [this](const QString& why) { files_->tell(why); },
         Qt::QueuedConnection);
     connect(rail_, &Rail::selected, this, &MainWindow::show_stage);
-    connect(findings_, &FindingsPanel::opened, this, &MainWindow::open_finding);
-    connect(&document_, &Document::changed, this, &MainWindow::refresh);
-    connect(&document_, &Document::analysed, this, &MainWindow::refresh);
-    connect(&document_.undo_stack(), &QUndoStack::cleanChanged, this, &MainWindow::refresh);
-    connect(files_, &FileFlow::capture_added, this, [this](const QString& id) {
-        show_stage(listen_stage);
-        listen_->show_capture(id);
-    });
-    connect(files_, &FileFlow::picture_dropped, this, [this](const QString& path) {
-        show_stage(trace_stage);
-        trace_->add_scan(path);
-    });
-    show_stage(listen_stage);
-    listen_->waves().setFocus();
-    refresh();
+    connect(findings_, &FindingsPanel::opened, this,
+            [this](const Finding& f) { open_place(f.stage, f.place); });
+    const auto soon = [this] { soon_->start(); };
+    connect(&document_, &Document::changed, this, soon);
+    connect(&document_, &Document::analysed, this, soon);
+    connect(&document_.undo_stack(), &QUndoStack::cleanChanged, this, soon);
+    connect(files_, &FileFlow::file_given, this, &MainWindow::give_file);
 }
 
 MainWindow::~MainWindow() {
@@ -195,105 +178,43 @@ MainWindow::~MainWindow() {
     document_.disconnect();
 }
 
-void MainWindow::build_actions() {
-    const auto file = tr("&File");
-    const auto edit = tr("&Edit");
-    const auto view = tr("&View");
-    actions_.add("file.new", file, tr("&New dossier"), keys({"Ctrl+N"}), [this] { files_->make_new(); });
-    actions_.add("file.open", file, tr("&Open dossier…"), keys({"Ctrl+O"}),
-                 [this] { files_->open_with_dialog(); });
-    actions_.add("file.demo", file, tr("Open the shipped &example"), {},
-                 [this] { (void)files_->open_example(demo_path()); });
-    actions_.add("file.capture", file, tr("Add &capture…"), keys({"Ctrl+I"}),
-                 [this] { files_->add_captures_with_dialog(); });
-    actions_.add("file.save", file, tr("&Save"), keys({"Ctrl+S"}), [this] { (void)files_->save(); });
-    actions_.add("file.save-as", file, tr("Save &as…"), keys({"Ctrl+Shift+S"}),
-                 [this] { (void)files_->save_as(); });
-    actions_.add("file.report", file, tr("Write &report…"), keys({"Ctrl+E"}),
-                 [this] { files_->write_report(); });
-    actions_.add("file.quit", file, tr("&Quit"), keys({"Ctrl+Q"}), [this] { close(); });
-    auto* undo = actions_.add("edit.undo", edit, tr("&Undo"), keys({"Ctrl+Z"}),
-                              [this] { document_.undo_stack().undo(); });
-    auto* redo = actions_.add("edit.redo", edit, tr("&Redo"), keys({"Ctrl+Shift+Z", "Ctrl+Y"}),
-                              [this] { document_.undo_stack().redo(); });
-    connect(&document_.undo_stack(), &QUndoStack::undoTextChanged, undo,
-            [undo](const QString& t) { undo->setText(t.isEmpty() ? tr("&Undo") : tr("&Undo: %1").arg(t)); });
-    connect(&document_.undo_stack(), &QUndoStack::redoTextChanged, redo,
-            [redo](const QString& t) { redo->setText(t.isEmpty() ? tr("&Redo") : tr("&Redo: %1").arg(t)); });
-    connect(&document_.undo_stack(), &QUndoStack::canUndoChanged, undo, &QAction::setEnabled);
-    connect(&document_.undo_stack(), &QUndoStack::canRedoChanged, redo, &QAction::setEnabled);
-    undo->setEnabled(false);
-    redo->setEnabled(false);
-    for (int i = 0; i < pages_.size(); ++i)
-        actions_.add(QStringLiteral("view.%1").arg(QLatin1String(stage_names[i].id)), view,
-                     tr(stage_names[i].label),
-                     {QKeySequence(QStringLiteral("Ctrl+%1").arg(stage_names[i].number))},
-                     [this, i] { show_stage(i); });
-    actions_.add("view.next-finding", view, tr("Next finding"), keys({"F8"}), [this] { findings_->step(1); });
-    actions_.add("view.previous-finding", view, tr("Previous finding"), keys({"Shift+F8"}),
-                 [this] { findings_->step(-1); });
-    actions_.add("view.all-findings", view, tr("Findings of all stages"), keys({"F7"}),
-                 [this] { findings_->toggle_all(); });
-    auto* dark = actions_.add("view.dark", view, tr("&Night bench (dark)"), keys({"Ctrl+D"}), [] {});
-    dark->setCheckable(true);
-    dark->setChecked(theme().dark);
-    connect(dark, &QAction::toggled, this, &MainWindow::set_dark);
-    actions_.add("help.shortcuts", tr("&Help"), tr("&Shortcuts"), keys({"F1"}),
-                 [this] { HelpDialog(actions_, this).exec(); });
-    for (const auto& e : actions_.entries()) addAction(e.action);
-    listen_->describe_keys(actions_);
-    port_->describe_keys(actions_);
-    trace_->describe_keys(actions_);
+QString MainWindow::demo_path(const QString& name) const {
+    return QStringLiteral("%1/%2.relic")
+        .arg(demo_folder_, name.isEmpty() ? QStringLiteral("calder-dial-pad") : name);
 }
 
-void MainWindow::build_menus() {
-    QMap<QString, QMenu*> menus;
-    for (const auto& e : actions_.entries()) {
-        auto*& menu = menus[e.menu];
-        if (menu == nullptr) menu = menuBar()->addMenu(e.menu);
-        if (e.id == QLatin1String("file.save") || e.id == QLatin1String("file.quit") ||
-            e.id == QLatin1String("view.next-finding") || e.id == QLatin1String("view.dark"))
-            menu->addSeparator();
-        menu->addAction(e.action);
-        if (e.id == QLatin1String("file.open")) recent_menu_ = menu->addMenu(tr("Recent"));
-    }
-    const auto fill = [this] {
-        recent_menu_->clear();
-        for (const auto& folder : files_->recent())
-            connect(
-                recent_menu_->addAction(folder), &QAction::triggered, this,
-                [this, folder] { (void)files_->open(folder); },
-                // Opening refills this menu, so it must not run inside the click.
-                Qt::QueuedConnection);
-        recent_menu_->setEnabled(!recent_menu_->isEmpty());
-    };
-    connect(files_, &FileFlow::recent_changed, this, fill);
-    fill();
+StagePage* MainWindow::page(Stage stage) const {
+    for (auto* p : pages_)
+        if (p->stage() == stage) return p;
+    return nullptr;
 }
 
-QString MainWindow::demo_path() const {
-    return demo_folder_ + QStringLiteral("/calder-dial-pad.relic");
+StagePage& MainWindow::current() const {
+    return *pages_.at(stack_->currentIndex());
 }
 
-void MainWindow::show_stage(int index) {
-    if (index < 0 || index >= pages_.size()) return;
-    stack_->setCurrentIndex(index);
-    rail_->select(index);
-    for (int i = 0; i < pages_.size(); ++i)
-        for (auto* w : pages_[i]->header_widgets()) w->setVisible(i == index);
+Stage MainWindow::stage() const {
+    return current().stage();
+}
+
+void MainWindow::show_stage(Stage stage) {
+    auto* shown = page(stage);
+    if (shown == nullptr) return;
+    stack_->setCurrentWidget(shown);
+    rail_->stage(stage).setChecked(true);
+    for (auto* p : pages_)
+        for (auto* w : p->header_widgets()) w->setVisible(p == shown);
     refresh();
 }
 
 void MainWindow::refresh() {
-    const auto& findings = document_.analysis().findings;
-    const bool more_to_come =
-        document_.is_open() && !document_.is_current() &&
-        (!document_.analysis().under_way.empty() || document_.analysis().by_check.empty());
-    for (int i = 0; i < pages_.size(); ++i) {
-        const bool started = pages_[i]->has_content();
-        auto v = started ? verdict(count(findings, stage_names[i].id)) : Verdict::unknown;
-        if (more_to_come && v == Verdict::holds) v = Verdict::unknown;  // nobody knows that yet
-        rail_->stages().at(i)->show_state(v, started ? pages_[i]->rail_line() : tr("not started"));
+    soon_->stop();
+    const auto& analysis = document_.analysis();
+    for (auto* p : pages_) {
+        const bool started = p->has_content();
+        rail_->stage(p->stage())
+            .show_state(started ? stage_verdict(analysis, p->stage()) : Verdict::unknown,
+                        started ? p->rail_line() : tr("not started"));
     }
     const auto& about = *document_.dossier().about;
     const auto state = !document_.read_only().isEmpty() ? tr("read-only")
@@ -308,7 +229,7 @@ void MainWindow::refresh() {
     actions_.find(QStringLiteral("file.save"))->setEnabled(document_.is_open());
     actions_.find(QStringLiteral("file.save-as"))->setEnabled(document_.is_open());
     actions_.find(QStringLiteral("file.report"))->setEnabled(document_.is_open());
-    findings_->show_findings(findings, QLatin1String(stage_names[stage()].id), more_to_come);
+    findings_->show_findings(analysis.findings, stage(), document_.is_open() && more_to_come(analysis));
     refresh_header();
 }
 
@@ -322,27 +243,41 @@ void MainWindow::refresh_notice() {
         lines << tr("Edits can't be kept safe: %1. Save, or save elsewhere.").arg(journal_trouble_);
     // What could be typed but not taken would mislead.
     const bool fixed = !document_.read_only().isEmpty();
-    for (auto* field : stack_->findChildren<Field*>()) field->set_fixed(fixed);
-    for (auto* evidence : stack_->findChildren<EvidenceButton*>()) evidence->setEnabled(!fixed);
+    for (auto* field : current().findChildren<Field*>()) field->set_fixed(fixed);
+    for (auto* evidence : current().findChildren<EvidenceButton*>()) evidence->setEnabled(!fixed);
     notice_->setText(lines.join(QLatin1Char('\n')));
     notice_->setVisible(!lines.isEmpty());
 }
 
 void MainWindow::refresh_header() {
     refresh_notice();
-    auto* page = pages_.at(stage());
-    sentence_->setText(page->sentence());
-    detail_->setText(page->detail());
-    detail_->setToolTip(page->detail());
+    const auto& page = current();
+    sentence_->setText(page.sentence());
+    detail_->setText(page.detail());
+    detail_->setToolTip(page.detail());
 }
 
-void MainWindow::open_finding(const Finding& finding) {
-    for (int i = 0; i < pages_.size(); ++i)
-        if (finding.stage == stage_names[i].id) {
-            if (i != stage()) show_stage(i);
-            pages_[i]->show_place(finding.place);
-            return;
+void MainWindow::open_place(Stage stage, const FindingPlace& place) {
+    auto* p = page(stage);
+    if (p == nullptr) return;
+    if (p != &current()) show_stage(stage);
+    p->show_place(place);
+}
+
+/// The surest page takes it; of equally sure ones that which is seen, then the first.
+void MainWindow::give_file(const QString& path) {
+    const QFileInfo file(path);
+    StagePage* best = nullptr;
+    auto sure = Claim::none;
+    for (auto* p : pages_)
+        if (const auto claim = p->claim(file);
+            claim > sure || (claim == sure && claim != Claim::none && p == &current())) {
+            best = p;
+            sure = claim;
         }
+    if (best == nullptr) return files_->tell(tr("%1: found nothing that any stage reads").arg(path));
+    show_stage(best->stage());
+    best->take(file.absoluteFilePath());
 }
 
 void MainWindow::set_dark(bool dark) {
@@ -353,6 +288,16 @@ void MainWindow::set_dark(bool dark) {
     refresh();
 }
 
+void MainWindow::restore_place() {
+    const QSettings settings;
+    restoreGeometry(settings.value(QStringLiteral("geometry")).toByteArray());
+    const auto id = settings.value(QStringLiteral("stage")).toString().toStdString();
+    if (const auto stage = named<Stage>(id); stage && page(*stage) != nullptr) {
+        show_stage(*stage);
+        current().begin();
+    }
+}
+
 void MainWindow::closeEvent(QCloseEvent* e) {
     if (!files_->may_leave()) {
         e->ignore();
@@ -360,7 +305,7 @@ void MainWindow::closeEvent(QCloseEvent* e) {
     }
     files_->leave();
     QSettings().setValue(QStringLiteral("geometry"), saveGeometry());
-    QSettings().setValue(QStringLiteral("stage"), stage());
+    QSettings().setValue(QStringLiteral("stage"), to_q(word(stage())));
     e->accept();
 }
 

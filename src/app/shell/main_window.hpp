@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The shell: rail on the left, the stage's page under its header, findings on the right. It connects; it
-// computes nothing and touches no file.
+// computes nothing, touches no file, and knows no stage but those it is given.
 #pragma once
 
 #include <QLabel>
@@ -14,23 +14,19 @@
 #include "app/shell/file_flow.hpp"
 #include "app/shell/findings_panel.hpp"
 #include "app/shell/rail.hpp"
-#include "app/shell/stage_page.hpp"
+#include "app/shell/stage_entry.hpp"
 
 class QHBoxLayout;
 class QMenu;
+class QTimer;
 
 namespace grayrelic::app {
-
-class ListenPage;
-class PortPage;
-class TimingPage;
-class TracePage;
 
 class MainWindow : public QMainWindow {
     Q_OBJECT
   public:
     /// `demo_folder` holds the shipped dossiers; the empty window offers the first.
-    explicit MainWindow(const QString& demo_folder, QWidget* parent = nullptr);
+    MainWindow(const QString& demo_folder, const std::vector<StageEntry>& stages, QWidget* parent = nullptr);
     ~MainWindow() override;
 
     [[nodiscard]] Document& document() { return document_; }
@@ -38,14 +34,21 @@ class MainWindow : public QMainWindow {
     [[nodiscard]] ActionRegistry& actions() { return actions_; }
     [[nodiscard]] Rail& rail() { return *rail_; }
     [[nodiscard]] FindingsPanel& findings() { return *findings_; }
-    [[nodiscard]] PortPage& port_page() { return *port_; }
-    [[nodiscard]] ListenPage& listen_page() { return *listen_; }
-    [[nodiscard]] TimingPage& timing_page() { return *timing_; }
-    [[nodiscard]] TracePage& trace_page() { return *trace_; }
-    void show_stage(int index);
-    [[nodiscard]] int stage() const { return stack_->currentIndex(); }
+    [[nodiscard]] const QList<StagePage*>& pages() const { return pages_; }
+    /// Null for a stage that is not there.
+    [[nodiscard]] StagePage* page(Stage stage) const;
+    /// The page of this type; there must be one.
+    template <class Page>
+    [[nodiscard]] Page& page() const {
+        for (auto* p : pages_)
+            if (auto* found = dynamic_cast<Page*>(p)) return *found;
+        qFatal("no such page");
+    }
+    void show_stage(Stage stage);
+    [[nodiscard]] Stage stage() const;
     void set_dark(bool dark);
-    [[nodiscard]] QString demo_path() const;
+    [[nodiscard]] QString demo_path(const QString& name = {}) const;
+    void restore_place();  ///< size and stage as the person left them
 
   protected:
     void closeEvent(QCloseEvent* event) override;
@@ -54,12 +57,18 @@ class MainWindow : public QMainWindow {
     void resizeEvent(QResizeEvent* event) override;
 
   private:
+    [[nodiscard]] QWidget* make_header();
+    void add_pages(const std::vector<StageEntry>& stages);
+    void add_progress();
+    void connect_document();
     void build_actions();
     void build_menus();
     void refresh();
     void refresh_header();
     void refresh_notice();
-    void open_finding(const Finding& finding);
+    void open_place(Stage stage, const FindingPlace& place);
+    void give_file(const QString& path);
+    [[nodiscard]] StagePage& current() const;
 
     QString demo_folder_;
     Document document_;
@@ -68,19 +77,17 @@ class MainWindow : public QMainWindow {
     Rail* rail_;
     QStackedWidget* stack_;
     FindingsPanel* findings_;
-    PortPage* port_;
-    ListenPage* listen_;
-    TimingPage* timing_;
-    TracePage* trace_;
-    QList<StagePage*> pages_;
+    QList<StagePage*> pages_;  ///< in the stages' order
     QLabel* sentence_;
     QLabel* detail_;
     QLabel* notice_;
     QString journal_trouble_;
+    QHBoxLayout* head_;
     QHBoxLayout* header_widgets_;
     QWidget* busy_;
     QProgressBar* progress_;
     QMenu* recent_menu_ = nullptr;
+    QTimer* soon_;  ///< a refresh that several reasons ask for is made once
 };
 
 }  // namespace grayrelic::app

@@ -10,11 +10,15 @@
 
 namespace grayrelic::app {
 
-StageButton::StageButton(const QString& name, QWidget* parent) : QAbstractButton(parent) {
-    setText(name);
+StageButton::StageButton(Stage stage, QWidget* parent) : QAbstractButton(parent) {
+    setText(to_q(label(stage)));
+    const auto key = stage_key(stage);
+    setToolTip(key.isEmpty() ? text() : QStringLiteral("%1 (%2)").arg(text(), key));
     setCheckable(true);
-    setAutoExclusive(true);
-    setFixedHeight(54);
+    setAutoExclusive(false);  // the rail does: Plan and the nine stand in boxes of their own
+    setMinimumHeight(42);
+    setMaximumHeight(54);
+    setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Preferred);
     setFocusPolicy(Qt::StrongFocus);
     setCursor(Qt::PointingHandCursor);
 }
@@ -38,13 +42,20 @@ void StageButton::paintEvent(QPaintEvent*) {
         p.setPen(QPen(theme().slate, 1));
         p.drawRect(rect().adjusted(0, 0, -1, -1));
     }
-    draw_verdict(p, QPointF(22, 20), verdict_);
+    // With many stages in a low window a row is less high: the two lines stay together in its middle.
+    const int top = (height() - 38) / 2;
+    draw_verdict(p, QPointF(22, top + 12), verdict_);
     p.setPen(theme().ink);
     p.setFont(text_font(14, isChecked()));
-    p.drawText(QRect(40, 8, width() - 44, 22), Qt::AlignLeft | Qt::AlignVCenter, text());
+    p.drawText(QRect(40, top, width() - 44, 22), Qt::AlignLeft | Qt::AlignVCenter, text());
     p.setPen(theme().ink2);
     p.setFont(text_font(11));
-    draw_text(p, QRectF(40, 29, width() - 46, 18), Qt::AlignLeft | Qt::AlignVCenter, line_);
+    draw_text(p, QRectF(40, top + 20, width() - 46, 18), Qt::AlignLeft | Qt::AlignVCenter, line_);
+}
+
+QString stage_key(Stage stage) {
+    const auto n = number(stage);
+    return n ? QStringLiteral("Ctrl+%1").arg(*n) : QString();
 }
 
 Rail::Rail(QWidget* parent) : QWidget(parent) {
@@ -63,18 +74,25 @@ Rail::Rail(QWidget* parent) : QWidget(parent) {
     layout->addStretch(1);
 }
 
-StageButton* Rail::add_stage(const QString& name) {
-    auto* button = new StageButton(name, this);
+void Rail::add_stage(Stage stage) {
+    auto* button = new StageButton(stage, this);
+    // Name, state, the stages before the stretch; behind it Practice.
     auto* box = static_cast<QVBoxLayout*>(layout());
-    box->insertWidget(box->count() - 1, button);
-    const int index = static_cast<int>(stages_.size());
-    connect(button, &QAbstractButton::clicked, this, [this, index] { Q_EMIT selected(index); });
-    stages_.append(button);
-    return button;
-}
-
-void Rail::select(int stage) {
-    stages_.at(stage)->setChecked(true);
+    int place = stage == Stage::practice ? box->count() : 2;
+    for (const auto& [other, there] : stages_)
+        if (other < stage && stage != Stage::practice) ++place;
+    box->insertWidget(place, button);
+    // A click on the one that is shown leaves it so.
+    connect(button, &QAbstractButton::clicked, this, [this, button, stage] {
+        button->setChecked(true);
+        Q_EMIT selected(stage);
+    });
+    connect(button, &QAbstractButton::toggled, this, [this, button](bool on) {
+        if (!on) return;
+        for (const auto& [other, b] : stages_)
+            if (b != button) b->setChecked(false);
+    });
+    stages_.emplace(stage, button);
 }
 
 void Rail::show_dossier(const QString& name, const QString& state) {

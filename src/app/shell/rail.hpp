@@ -1,23 +1,28 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The left rail: the dossier's name, and the stages with their state and one live line each.
+// The left rail: the dossier's name, and the stages with their state and one live line each. Plan stands
+// before them, Practice at the foot, beside no dossier.
 #pragma once
 
 #include <QAbstractButton>
 #include <QLabel>
 #include <QWidget>
 
-#include "core/analysis/finding.hpp"
+#include <map>
+
+#include "core/base/stage.hpp"
+#include "core/base/verdict.hpp"
 
 namespace grayrelic::app {
 
 class StageButton : public QAbstractButton {
     Q_OBJECT
   public:
-    StageButton(const QString& name, QWidget* parent);
+    StageButton(Stage stage, QWidget* parent);
     void show_state(Verdict verdict, const QString& line);
     [[nodiscard]] QString line() const { return line_; }
     [[nodiscard]] Verdict verdict() const { return verdict_; }
     [[nodiscard]] QSize sizeHint() const override { return {168, 54}; }
+    [[nodiscard]] QSize minimumSizeHint() const override { return {168, 42}; }
 
   protected:
     void paintEvent(QPaintEvent* event) override;
@@ -27,17 +32,21 @@ class StageButton : public QAbstractButton {
     Verdict verdict_ = Verdict::unknown;
 };
 
+/// "Ctrl+3"; empty for a stage without a number.
+[[nodiscard]] QString stage_key(Stage stage);
+
 class Rail : public QWidget {
     Q_OBJECT
   public:
     explicit Rail(QWidget* parent = nullptr);
-    StageButton* add_stage(const QString& name);
-    [[nodiscard]] const QList<StageButton*>& stages() const { return stages_; }
-    void select(int stage);
+    /// In the stages' order, whatever order they are added in.
+    void add_stage(Stage stage);
+    [[nodiscard]] StageButton& stage(Stage stage) const { return *stages_.at(stage); }
+    [[nodiscard]] const std::map<Stage, StageButton*>& stages() const { return stages_; }
     void show_dossier(const QString& name, const QString& state);
 
   Q_SIGNALS:
-    void selected(int stage);
+    void selected(Stage stage);
 
   protected:
     void paintEvent(QPaintEvent* event) override;
@@ -45,7 +54,7 @@ class Rail : public QWidget {
   private:
     QLabel* name_;
     QLabel* state_;
-    QList<StageButton*> stages_;
+    std::map<Stage, StageButton*> stages_;
 };
 
 }  // namespace grayrelic::app

@@ -205,4 +205,24 @@ Result<std::shared_ptr<const Analysis>> work_out(const Dossier& dossier, const s
     return Work(dossier, folder, store, progress, before, std::move(data), judge, show).run();
 }
 
+Versions versions_of(const Dossier& d, const Analysis& a, unsigned rests) {
+    Versions g;
+    const auto add = [&](Rests r, std::shared_ptr<const void> what) {
+        g.push_back(holds(rests, r) ? std::move(what) : nullptr);
+    };
+    add(Rests::about, d.about.version());
+    add(Rests::ports, d.ports.version());
+    add(Rests::cables, d.cables.version());
+    add(Rests::captures, d.captures.version());
+    add(Rests::readings, d.readings.version());
+    add(Rests::trace, d.trace.version());
+    add(Rests::timing, d.timing.version());
+    add(Rests::data, a.data);
+    add(Rests::port_analysis, a.port);
+    add(Rests::listen_analysis, a.listen);
+    add(Rests::timing_analysis, a.timing);
+    add(Rests::trace_analysis, a.trace);
+    return g;
+}
+
 }  // namespace grayrelic

@@ -74,6 +74,11 @@ struct Analysis {
     [[nodiscard]] const OptionAnalysis* find_option(std::string_view id) const;
 };
 
+/// What a result stands on: the versions of the sections and analyses that `rests` (a set of Rests) names, the
+/// others null. Equal versions give equal results; it keeps them alive, so that an address can't be taken anew.
+using Versions = std::vector<std::shared_ptr<const void>>;
+[[nodiscard]] Versions versions_of(const Dossier& dossier, const Analysis& analysis, unsigned rests);
+
 /// Adds findings to an analysis, as far as what they rest on is `ready` (a set of Rests).
 using Judge = std::function<void(Analysis& now, unsigned ready, MemoryRun& run)>;
 /// Takes a version that is not the last; called from any thread, one at a time.

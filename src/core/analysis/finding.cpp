@@ -14,10 +14,10 @@ std::string_view word(Severity s) {
     return "note";
 }
 
-FindingCounts count(const Findings& findings, std::string_view stage) {
+FindingCounts count(const Findings& findings, std::optional<Stage> stage) {
     FindingCounts c;
     for (const auto& f : findings) {
-        if (!stage.empty() && f.stage != stage) continue;
+        if (stage && f.stage != *stage) continue;
         (f.severity == Severity::stop ? c.stop : f.severity == Severity::doubt ? c.doubt : c.note) += 1;
     }
     return c;

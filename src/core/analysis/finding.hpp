@@ -8,6 +8,7 @@
 #include <string_view>
 #include <vector>
 
+#include "core/base/stage.hpp"
 #include "core/base/time.hpp"
 #include "core/base/verdict.hpp"
 
@@ -27,12 +28,13 @@ struct FindingPlace {
 struct Finding {
     std::string id;  ///< the check's id, stable: "reply-late"
     Severity severity = Severity::note;
-    std::string stage;    ///< "port", "listen", "timing"
+    Stage stage = Stage::port;
     std::string subject;  ///< what it is about, for scripts: "option firmware"
     std::string says;     ///< one short sentence
     std::string why;      ///< the numbers
     std::string todo;     ///< what to do
     FindingPlace place;
+    bool operator==(const Finding&) const = default;
 };
 using Findings = std::vector<Finding>;
 
@@ -41,7 +43,7 @@ struct FindingCounts {
     long doubt = 0;
     long note = 0;
 };
-[[nodiscard]] FindingCounts count(const Findings& findings, std::string_view stage = {});
+[[nodiscard]] FindingCounts count(const Findings& findings, std::optional<Stage> stage = {});
 /// "1 stop · 3 doubts · 1 note"; "nothing found" for none.
 [[nodiscard]] std::string print(const FindingCounts& counts);
 /// stop, doubt, or holds when there is neither.

@@ -2,6 +2,7 @@
 // Captures from and to files of any format we know.
 #pragma once
 
+#include <array>
 #include <filesystem>
 
 #include "core/base/file_system.hpp"
@@ -22,6 +23,10 @@ struct CaptureOptions {
 /// first.
 [[nodiscard]] Result<Capture> read_capture_file(const std::filesystem::path& path, Progress& progress,
                                                 const CaptureOptions& options = {});
+
+/// The endings that such files usually have, for dialogs; compressed ones keep that of the packing. Nothing is
+/// refused for its ending.
+inline constexpr std::array capture_endings{"vcd", "csv", "tsv", "txt", "wav", "bin", "raw", "gz", "zst"};
 
 struct WrittenCapture {
     std::vector<Remark> remarks;  ///< what could not be written as it was

@@ -25,7 +25,7 @@ void check_look(const Analysis& a, Findings& out) {
     const auto trigger = parse_edge(q.trigger);
     if (!look || !trigger) return;
     Finding f{
-        "rests-on-assumed", Severity::doubt, "timing", "host look", "The host's look is assumed", "", "",
+        "rests-on-assumed", Severity::doubt, Stage::timing, "host look", "The host's look is assumed", "", "",
         {"look", ""}};
     f.why = fmt::format("Taken as {} after {}", show_look(*look), show_edge(*trigger));
     if (const auto least = a.timing->least_allowed) f.why += fmt::format(", {} at the least", print(*least));
@@ -57,7 +57,7 @@ void check_assumed(const Analysis& a, Findings& out) {
         out.push_back(
             {"rests-on-assumed",
              Severity::doubt,
-             "timing",
+             Stage::timing,
              "option " + o->option.id,
              fmt::format("{} rests on {}", o->option.name, n == 1 ? "an assumed number" : "assumed numbers"),
              names + ".",
@@ -70,7 +70,7 @@ void check_assumed(const Analysis& a, Findings& out) {
             continue;
         out.push_back({"rests-on-assumed",
                        Severity::note,
-                       "timing",
+                       Stage::timing,
                        "interval " + i.id,
                        fmt::format("{} is assumed", i.name),
                        i.capture.empty() ? "Entered by hand." : "Its meaning can't be seen in the capture.",

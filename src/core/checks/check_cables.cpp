@@ -16,7 +16,7 @@ void check_wires(const Cable& cable, const CableView& view, const DataLibrary& d
         if (w.two_outputs && w.meeting.verdict == Verdict::holds) continue;  // open collectors may share
         out.push_back({w.two_outputs ? "transmit-to-transmit" : "cable-destroys",
                        w.meeting.verdict == Verdict::stop ? Severity::stop : Severity::doubt,
-                       "port",
+                       Stage::port,
                        fmt::format("cable {} wire {}", cable.id, wire.a),
                        w.two_outputs ? fmt::format("{}: transmit is wired to transmit", cable.name)
                                      : fmt::format("{}: wire {} to {} does harm", cable.name, wire.a, wire.b),
@@ -34,7 +34,7 @@ void check_lay(const Cable& cable, const CableView& view, Findings& out) {
     if (lay == CableLay::mirrored && view.a.connector.id == view.b.connector.id)
         out.push_back({"cable-mirrors",
                        Severity::doubt,
-                       "port",
+                       Stage::port,
                        "cable " + cable.id + " lay",
                        fmt::format("{} mirrors: pin 1 does not reach pin 1", cable.name),
                        same_half ? "Both ends are of the same gender and joined place by place."
@@ -54,7 +54,7 @@ void check_numbers(const Cable& cable, const CableView& view, Findings& out) {
     if (!strangers.empty())
         out.push_back({"pin-not-in-connector",
                        Severity::doubt,
-                       "port",
+                       Stage::port,
                        "cable " + cable.id + " numbers",
                        fmt::format("{}: wires to contacts that are not there", cable.name),
                        strangers + ".",
@@ -71,7 +71,7 @@ void check_cables(const Analysis& a, Findings& out) {
         if (!view) {
             out.push_back({"connector-unknown",
                            Severity::doubt,
-                           "port",
+                           Stage::port,
                            "cable " + cable.id,
                            fmt::format("{}: an end is not known", cable.name),
                            fmt::format("Found {}, expected {}.", view.error().found, view.error().expected),

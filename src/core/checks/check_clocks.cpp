@@ -14,7 +14,7 @@ void check_clocks(const Analysis& a, Findings& out) {
         const auto add = [&](Severity severity, std::string says, std::string why, std::string todo) {
             out.push_back({"clock-margin",
                            severity,
-                           "timing",
+                           Stage::timing,
                            "clock " + s.id,
                            std::move(says),
                            std::move(why),

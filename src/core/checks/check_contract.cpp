@@ -31,7 +31,7 @@ void other_captures(const Analysis& a, Findings& out) {
             const auto limits = limits_of(*f);
             out.push_back({"contract-broken",
                            Severity::doubt,
-                           "timing",
+                           Stage::timing,
                            fmt::format("interval {} in {}", id, c->ref.id),
                            fmt::format("{} breaks {}", c->ref.title, f->interval.name),
                            fmt::format("{} times outside {} … {}, first at {}.", print_count(count.first),
@@ -55,7 +55,7 @@ void check_contract(const Analysis& a, Findings& out) {
         if (crossed || (limits.most && *limits.most < Time{}))
             out.push_back({"contract-broken",
                            Severity::doubt,
-                           "timing",
+                           Stage::timing,
                            "interval " + i.id,
                            fmt::format("{} leaves no room", i.name),
                            fmt::format("Its guard band of {} is wider than the interval.", print(*i.guard)),
@@ -66,7 +66,7 @@ void check_contract(const Analysis& a, Findings& out) {
 
 void check_golden(const Analysis& a, Findings& out) {
     for (const auto& g : a.timing->golden) {
-        Finding f{"replica-differs",     Severity::doubt, "timing", "replica " + g->pair.id, "", "", "",
+        Finding f{"replica-differs",     Severity::doubt, Stage::timing, "replica " + g->pair.id, "", "", "",
                   {"golden", g->pair.id}};
         const auto* replica = a.find_capture(g->pair.replica);
         const auto title = replica == nullptr ? g->pair.replica : replica->ref.title;

@@ -24,7 +24,7 @@ void check_lengths(const CaptureAnalysis& c, Findings& out) {
     const long others = static_cast<long>(c.decoding->frames.size()) - usual->second;
     out.push_back({"decode-errors",
                    Severity::note,
-                   "listen",
+                   Stage::listen,
                    "capture " + c.ref.id + " lengths",
                    fmt::format("{} of another length", plural(others, "word", "words")),
                    fmt::format("{}: {} have {} bits, the first other one has {}.", c.ref.title,
@@ -37,7 +37,7 @@ void check_lengths(const CaptureAnalysis& c, Findings& out) {
 
 void check_decoding(const Analysis& a, Findings& out) {
     for (const auto& c : a.listen->captures) {
-        Finding f{"decode-errors",       Severity::doubt, "listen", "capture " + c->ref.id, "", "", "",
+        Finding f{"decode-errors",       Severity::doubt, Stage::listen, "capture " + c->ref.id, "", "", "",
                   {"capture", c->ref.id}};
         if (!c->decode_problem.empty()) {
             f.says = fmt::format("{} can't be decoded", c->ref.title);

@@ -18,7 +18,7 @@ void check_donors(const Analysis& a, Findings& out) {
         if (d.verdict == "dead")
             out.push_back({"donor-dead",
                            Severity::stop,
-                           "trace",
+                           Stage::trace,
                            "donor " + d.id,
                            fmt::format("{} is dead", d.part),
                            "Its verdict says so.",
@@ -28,7 +28,7 @@ void check_donors(const Analysis& a, Findings& out) {
         else if (d.heat_cycles + 1 > limit)
             out.push_back({"donor-heat",
                            Severity::doubt,
-                           "trace",
+                           Stage::trace,
                            "donor " + d.id,
                            fmt::format("{} has been soldered too often", d.part),
                            fmt::format("{} so far and one to come; given are {}.",
@@ -38,7 +38,7 @@ void check_donors(const Analysis& a, Findings& out) {
         else if (d.verdict.empty() || d.verdict == "doubtful")
             out.push_back({"donor-unsettled",
                            Severity::note,
-                           "trace",
+                           Stage::trace,
                            "donor " + d.id,
                            fmt::format("{} is not known to work", d.part),
                            d.condition.empty() ? "Nobody has tested it yet." : d.condition + ".",
@@ -48,7 +48,7 @@ void check_donors(const Analysis& a, Findings& out) {
             if (&o != &d && d.order > 0 && o.order == d.order && o.id > d.id)
                 out.push_back({"donor-order",
                                Severity::note,
-                               "trace",
+                               Stage::trace,
                                "donor " + d.id,
                                fmt::format("{} and {} have the same place in the order", d.part, o.part),
                                fmt::format("Both are number {}.", d.order),

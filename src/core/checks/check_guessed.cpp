@@ -15,7 +15,7 @@ void check_guessed(const Analysis& a, Findings& out) {
         for (std::size_t i = 0; i < remarks.size(); ++i)
             out.push_back({"capture-guessed",
                            remarks[i].guessed ? Severity::doubt : Severity::note,
-                           "listen",
+                           Stage::listen,
                            fmt::format("capture {} remark {}", c->ref.id, i + 1),
                            fmt::format("{} does not say all", c->ref.title),
                            remarks[i].says + ".",

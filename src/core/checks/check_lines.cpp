@@ -48,7 +48,7 @@ class Lines {
              std::string why, std::string todo) {
         out_.push_back({id,
                         severity,
-                        "listen",
+                        Stage::listen,
                         "capture " + c_.ref.id + " " + short_name(h.signal),
                         std::move(says),
                         std::move(why),

@@ -32,7 +32,7 @@ void check_own(const WrongWays& w, Findings& out) {
         std::erase_if(help, [](const Remedy& r) { return r.kind == Remedy::Kind::order; });
     out.push_back({"misinsert-destroys",
                    Severity::doubt,
-                   "port",
+                   Stage::port,
                    "port " + port.id + " wrong ways",
                    fmt::format("{} can be destroyed by plugging: no key", port.id),
                    ways + ". " + why,
@@ -48,7 +48,7 @@ void check_pair(const Port& a, const Connector& ca, const Port& b, const Connect
         if (c.id != "wrong-port" || c.verdict != Verdict::stop) continue;
         out.push_back({"misinsert-destroys",
                        Severity::doubt,
-                       "port",
+                       Stage::port,
                        fmt::format("ports {} {}", a.id, b.id),
                        fmt::format("What belongs into {} also fits {}", b.id, a.id),
                        first_stop(c),

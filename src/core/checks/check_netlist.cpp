@@ -31,7 +31,7 @@ void add(const Analysis& a, Findings& out, const char* id, std::string says, std
     const auto place = names.empty() ? std::string() : names.front();
     out.push_back({id,
                    severity,
-                   "trace",
+                   Stage::trace,
                    "net " + place,
                    std::move(says),
                    std::move(why),
@@ -81,7 +81,7 @@ void check_netlist(const Analysis& a, Findings& out) {
         out.push_back(
             {"netlist-unproven",
              Severity::doubt,
-             "trace",
+             Stage::trace,
              "net unproven",
              fmt::format("{} of {} not proven",
                          plural(static_cast<long>(c.unproven.size()), "net is", "nets are"), reference->name),
@@ -100,7 +100,7 @@ void check_netlist(const Analysis& a, Findings& out) {
         if (!names.empty())
             out.push_back({"points-missing",
                            Severity::note,
-                           "trace",
+                           Stage::trace,
                            "net points",
                            fmt::format("{} of {} unknown on the board",
                                        plural(static_cast<long>(names.size()), "point is", "points are"),

@@ -16,7 +16,7 @@ void replay(const Analysis& a, const OptionAnalysis& o, Findings& out) {
     const auto add = [&](std::string says, std::string why, std::string todo, std::optional<Time> at) {
         out.push_back({"network-replay",
                        severity,
-                       "timing",
+                       Stage::timing,
                        "option " + o.option.id,
                        std::move(says),
                        std::move(why),
@@ -68,7 +68,7 @@ void check_networks(const Analysis& a, Findings& out) {
         if (first == nullptr) continue;
         out.push_back({"network-wrong",
                        fatal > 0 ? Severity::doubt : Severity::note,
-                       "timing",
+                       Stage::timing,
                        "network " + n->source.id,
                        fmt::format("Network {}: {}", n->source.name,
                                    fatal > 0 ? "can't be computed" : "should be mended"),

@@ -39,7 +39,7 @@ void judge_pin(const Port& port, const Pin& pin, const Use& use, Findings& out) 
     if (pin.driver.value == Driver::unknown) missing += missing.empty() ? "driver" : " and driver";
     if (!missing.empty()) {
         out.push_back(
-            {"pin-unknown", Severity::doubt, "port", subject,
+            {"pin-unknown", Severity::doubt, Stage::port, subject,
              fmt::format("{} {} is used but not known", port.id, pin.number),
              fmt::format("{} in {} is this pin; its {} is not recorded.", use.signal, use.capture, missing),
              "Find out who drives it before anything is connected.", place});
@@ -51,13 +51,13 @@ void judge_pin(const Port& port, const Pin& pin, const Use& use, Findings& out) 
         !use.role.empty() && ((device && d == Driver::relic) || (!device && d == Driver::bridge) ||
                               d == Driver::supply || d == Driver::nobody);
     if (contradicts)
-        out.push_back({"pin-unknown", Severity::doubt, "port", subject + " driver",
+        out.push_back({"pin-unknown", Severity::doubt, Stage::port, subject + " driver",
                        fmt::format("{} {}: driver contradicts the capture", port.id, pin.name.value),
                        fmt::format("The port says {} drives it; in {} it is the {}, which the {} drives.",
                                    word(d), use.capture, use.role, device ? "device" : "host"),
                        "Correct the driver, or the decoder's roles.", place});
     else if (d == Driver::relic && pin.family.value.empty() && !pin.volts_max.value)
-        out.push_back({"pin-unknown", Severity::note, "port", subject + " level",
+        out.push_back({"pin-unknown", Severity::note, Stage::port, subject + " level",
                        fmt::format("{} {}: level not known", port.id, pin.name.value),
                        "Neither a logic family nor a highest voltage is recorded.",
                        "Measure its high level before choosing what it meets.", place});
@@ -80,7 +80,7 @@ void check_pins(const Analysis& a, Findings& out) {
         if (!untied.empty())
             out.push_back({"pin-unknown",
                            Severity::note,
-                           "listen",
+                           Stage::listen,
                            "capture " + c->ref.id + " untied",
                            fmt::format("Signals of {} are tied to no pin", c->ref.title),
                            untied + ".",
@@ -96,7 +96,7 @@ void check_pins(const Analysis& a, Findings& out) {
         }
         out.push_back({"pin-unknown",
                        Severity::doubt,
-                       "port",
+                       Stage::port,
                        fmt::format("pin {}/{}", key.first, key.second),
                        fmt::format("{} {} is used but not in the port", key.first.empty() ? "Pin" : key.first,
                                    key.second),

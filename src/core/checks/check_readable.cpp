@@ -13,7 +13,7 @@ void check_readable(const Analysis& a, Findings& out) {
         if (!c->problem.empty())
             out.push_back({"capture-unreadable",
                            Severity::doubt,
-                           "listen",
+                           Stage::listen,
                            "capture " + c->ref.id,
                            fmt::format("{} can't be read", c->ref.title),
                            c->problem + ".",
@@ -23,7 +23,7 @@ void check_readable(const Analysis& a, Findings& out) {
         if (!f->problem.empty())
             out.push_back({"capture-unreadable",
                            Severity::note,
-                           "timing",
+                           Stage::timing,
                            "interval " + f->interval.id,
                            fmt::format("{} has no figure", f->interval.name),
                            f->problem + ".",

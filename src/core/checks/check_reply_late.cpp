@@ -25,7 +25,7 @@ void check_reply_late(const Analysis& a, Findings& out) {
     for (const auto& o : a.timing->options) {
         Finding f;
         f.id = "reply-late";
-        f.stage = "timing";
+        f.stage = Stage::timing;
         f.subject = "option " + o->option.id;
         f.place = {"option", o->option.id};
         if (!o->summary) {
@@ -63,7 +63,7 @@ void check_reply_late(const Analysis& a, Findings& out) {
     if (a.timing->options.empty() || !a.dossier.timing->chosen.empty()) return;
     out.push_back({"reply-late",
                    Severity::doubt,
-                   "timing",
+                   Stage::timing,
                    "options",
                    "No option is chosen",
                    fmt::format("{} ways to build the reply are described.", a.timing->options.size()),

@@ -42,7 +42,7 @@ void check_sampling(const Analysis& a, Findings& out) {
         if (worst != nullptr) {
             Finding f{"sample-rate-low",
                       Severity::doubt,
-                      "listen",
+                      Stage::listen,
                       "capture " + c->ref.id,
                       fmt::format("{} was sampled too slowly", c->ref.title),
                       "",
@@ -60,7 +60,7 @@ void check_sampling(const Analysis& a, Findings& out) {
             out.push_back(
                 {"sample-rate-low",
                  Severity::note,
-                 "listen",
+                 Stage::listen,
                  "capture " + c->ref.id + " glitches",
                  fmt::format("{} very short {} on {}", print_count(glitch_count),
                              glitch_count == 1 ? "pulse" : "pulses", glitches),
@@ -74,7 +74,7 @@ void check_sampling(const Analysis& a, Findings& out) {
         if (figure->sampling * 3 <= *figure->max) continue;
         out.push_back({"sample-rate-low",
                        Severity::doubt,
-                       "timing",
+                       Stage::timing,
                        "interval " + figure->interval.id,
                        fmt::format("{} is shorter than the sampling can tell", figure->interval.name),
                        fmt::format("At most {}, each ± {}.", print(*figure->max), print(figure->sampling)),

@@ -24,7 +24,7 @@ void check_source(const Analysis& a, const Port& port, const PinSource& source, 
             which += fmt::format("{}{}: {} or {}", which.empty() ? "" : "; ", p.number, p.first, p.second);
     Finding f{"source-contradicts",
               Severity::doubt,
-              "port",
+              Stage::port,
               fmt::format("source {}/{}", port.id, source.id),
               fmt::format("{}: {} contradicts the port at {}", port.id, source.name,
                           plural(c.contradict, "pin", "pins")),
@@ -56,7 +56,7 @@ void check_assumed_facts(const Port& port, Findings& out) {
     if (n == 0) return;
     out.push_back({"rests-on-assumed",
                    Severity::doubt,
-                   "port",
+                   Stage::port,
                    "port " + port.id + " assumed",
                    fmt::format("{} rests on {}", port.id, n == 1 ? "an assumed fact" : "assumed facts"),
                    names + ".",

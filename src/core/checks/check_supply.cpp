@@ -26,7 +26,7 @@ void check_limits(const Port& port, Findings& out) {
         if (!pin.name.value.empty() && !said.insert(pin.name.value).second) continue;
         out.push_back({"supply-without-limit",
                        Severity::doubt,
-                       "port",
+                       Stage::port,
                        fmt::format("pin {}/{} limit", port.id, pin.number),
                        fmt::format("{} {}: no limit recorded", port.id,
                                    pin.name.value.empty() ? pin.number : pin.name.value),
@@ -48,7 +48,7 @@ void check_grounds(const Port& port, Findings& out) {
         out.push_back(
             {"ground-missing",
              Severity::doubt,
-             "port",
+             Stage::port,
              "port " + port.id + " ground",
              fmt::format("{} has no ground", port.id),
              fmt::format("{} recorded, none of them is ground.", plural(used, "pin is", "pins are")),
@@ -57,7 +57,7 @@ void check_grounds(const Port& port, Findings& out) {
     else if (grounds == 1 && signals > signals_per_ground)
         out.push_back({"ground-single",
                        Severity::note,
-                       "port",
+                       Stage::port,
                        "port " + port.id + " ground",
                        fmt::format("{}: one ground for {} signals", port.id, signals),
                        fmt::format("More than {} signals share one return; edges disturb each other.",
@@ -87,7 +87,7 @@ void check_neighbours(const Port& port, const Connector& c, const FamilyLibrary&
             out.push_back(
                 {"supply-beside-input",
                  Severity::note,
-                 "port",
+                 Stage::port,
                  fmt::format("pin {}/{} beside {}", port.id, pin.number, rail.number),
                  fmt::format("{} {} stands beside {}", port.id, t.name, rail.name.value),
                  fmt::format("It endures {}; {} is one slipped probe or one whisker away.",
@@ -106,7 +106,7 @@ void check_contacts(const Port& port, const Connector& c, Findings& out) {
     if (strangers.empty()) return;
     out.push_back({"pin-not-in-connector",
                    Severity::doubt,
-                   "port",
+                   Stage::port,
                    "port " + port.id + " numbers",
                    fmt::format("{}: pins that {} does not have", port.id, c.name),
                    strangers + ".",
@@ -125,7 +125,7 @@ void check_supply(const Analysis& a, Findings& out) {
         if (!connector) {
             out.push_back({"connector-unknown",
                            Severity::doubt,
-                           "port",
+                           Stage::port,
                            "port " + port.id + " connector",
                            fmt::format("{}: connector {} is not known", port.id, in_quotes(port.connector)),
                            "Its contacts can't be drawn, and no wrong way to plug it can be judged.",

@@ -35,7 +35,7 @@ void check_contradictions(const Analysis& a, Findings& out) {
         }
         out.push_back({"readings-contradict",
                        Severity::stop,
-                       "trace",
+                       Stage::trace,
                        fmt::format("readings {}", c.apart + 1),
                        fmt::format("{} and {} are said both joined and apart", t.name(c.a), t.name(c.b)),
                        fmt::format("Readings {}.", because),
@@ -45,7 +45,7 @@ void check_contradictions(const Analysis& a, Findings& out) {
     if (t.state.contradictions_in_all > most_listed)
         out.push_back({"readings-contradict",
                        Severity::stop,
-                       "trace",
+                       Stage::trace,
                        "readings more",
                        fmt::format("{} more contradictions", t.state.contradictions_in_all - most_listed),
                        "The first ones are listed.",
@@ -71,7 +71,7 @@ void check_pinouts(const Analysis& a, Findings& out) {
                 : "Probe it again, and check the part's type and which way its pins are counted.";
         out.push_back({id,
                        severity,
-                       "trace",
+                       Stage::trace,
                        "point " + a.trace->name(i.points.front()),
                        i.says,
                        i.why,
@@ -81,7 +81,7 @@ void check_pinouts(const Analysis& a, Findings& out) {
     for (const auto& problem : a.trace->view->board.problems)
         out.push_back({"part-unknown",
                        Severity::doubt,
-                       "trace",
+                       Stage::trace,
                        "parts " + problem.substr(0, problem.find(':')),
                        "Something of the board can't be used",
                        problem + ".",
@@ -97,7 +97,7 @@ void check_scans(const Analysis& a, Findings& out) {
         if (!t.scan->problems[i].empty())
             out.push_back({"scan-unread",
                            Severity::doubt,
-                           "trace",
+                           Stage::trace,
                            "scan " + s.id,
                            fmt::format("{} can't be used", s.title),
                            t.scan->problems[i] + ".",
@@ -106,7 +106,7 @@ void check_scans(const Analysis& a, Findings& out) {
         else if (const auto& p = t.scan->placements[i]; p && p->residual_mm && *p->residual_mm > 0.25)
             out.push_back({"scan-residual",
                            Severity::doubt,
-                           "trace",
+                           Stage::trace,
                            "scan " + s.id,
                            fmt::format("{} does not fit its references", s.title),
                            fmt::format("They disagree by {:.2f} mm, at worst {:.2f} mm at point {}.",
@@ -122,7 +122,7 @@ void check_scans(const Analysis& a, Findings& out) {
         for (const auto& n : t.scan_nets.nets) touched += n.touches_unknown ? 1 : 0;
         out.push_back({"scan-unknown",
                        Severity::note,
-                       "trace",
+                       Stage::trace,
                        "scan unknown",
                        "Part of the copper can't be seen",
                        fmt::format("{:.0f} mm² are charred or hidden; {} into it.", unknown,
@@ -137,7 +137,7 @@ void check_scans(const Analysis& a, Findings& out) {
             out.push_back(
                 {"scan-contradicts",
                  Severity::doubt,
-                 "trace",
+                 Stage::trace,
                  "scan ledger",
                  fmt::format("Scans and readings differ at {}",
                              plural(static_cast<long>(differ), "net", "nets")),
@@ -161,7 +161,7 @@ void check_trace(const Analysis& a, Findings& out) {
     if (joins > 0)
         out.push_back({"rests-on-one-reading",
                        Severity::note,
-                       "trace",
+                       Stage::trace,
                        "readings alone",
                        fmt::format("{} on one reading alone", plural(joins, "join rests", "joins rest")),
                        "A slip there would not contradict anything.",

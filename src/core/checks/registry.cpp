@@ -3,57 +3,74 @@
 #include "core/trace/trace_analysis.hpp"
 
 #include <algorithm>
-#include <array>
 
 namespace grayrelic {
 
 const std::vector<Check>& checks() {
     static const std::vector<Check> list = {
-        {"pin-unknown", "A pin that a capture uses has no name or driver, or is not in the port.", check_pins,
+        {"pin-unknown", Stage::port, "A pin that a capture uses has no name or driver, or is not in the port.", check_pins,
          Rests::ports | Rests::captures | Rests::listen_analysis},
-        {"supply-without-limit", "Supplies without a limit, grounds missing or too few, risky neighbours.",
+        {"supply-without-limit", Stage::port, "Supplies without a limit, grounds missing or too few, risky neighbours.",
          check_supply, Rests::ports | Rests::data},
-        {"source-contradicts", "Another source says otherwise, or a verdict rests on an assumed fact.",
+        {"source-contradicts", Stage::port, "Another source says otherwise, or a verdict rests on an assumed fact.",
          check_sources, Rests::ports | Rests::data},
-        {"misinsert-destroys", "A plug goes in wrong and destroys something, and no key prevents it.",
+        {"misinsert-destroys", Stage::port, "A plug goes in wrong and destroys something, and no key prevents it.",
          check_misinsert, Rests::ports | Rests::data | Rests::port_analysis},
-        {"transmit-to-transmit", "A cable joins what must not be joined, or mirrors.", check_cables,
+        {"transmit-to-transmit", Stage::port, "A cable joins what must not be joined, or mirrors.", check_cables,
          Rests::ports | Rests::cables | Rests::data},
-        {"readings-contradict", "Readings of the ledger, pin-outs or scans contradict each other.",
+        {"readings-contradict", Stage::trace, "Readings of the ledger, pin-outs or scans contradict each other.",
          check_trace, Rests::ports | Rests::readings | Rests::trace | Rests::trace_analysis},
-        {"netlist-differs", "The board departs from the netlist it is held against, or is not proven.",
+        {"netlist-differs", Stage::trace, "The board departs from the netlist it is held against, or is not proven.",
          check_netlist, Rests::trace | Rests::trace_analysis},
-        {"donor-heat", "A donor part has been soldered too often, or its state is not settled.", check_donors,
+        {"donor-heat", Stage::trace, "A donor part has been soldered too often, or its state is not settled.", check_donors,
          static_cast<unsigned>(Rests::trace)},
-        {"capture-unreadable", "A capture can't be read, or an interval can't be measured.", check_readable,
+        {"capture-unreadable", Stage::listen, "A capture can't be read, or an interval can't be measured.", check_readable,
          Rests::listen_analysis | Rests::timing_analysis},
-        {"capture-guessed", "A capture's file leaves open what its figures rest on.", check_guessed,
+        {"capture-guessed", Stage::listen, "A capture's file leaves open what its figures rest on.", check_guessed,
          static_cast<unsigned>(Rests::listen_analysis)},
-        {"sample-rate-low", "Pulses are too short for the rate they were sampled at.", check_sampling,
+        {"sample-rate-low", Stage::listen, "Pulses are too short for the rate they were sampled at.", check_sampling,
          Rests::listen_analysis | Rests::timing_analysis},
-        {"line-chatters",
+        {"line-chatters", Stage::listen,
          "A line chatters, twitches with others, floats, rings, or is read with a threshold too near a "
          "level.",
          check_lines, static_cast<unsigned>(Rests::listen_analysis)},
-        {"decode-errors", "Words were read with errors, or differ in length.", check_decoding,
+        {"decode-errors", Stage::listen, "Words were read with errors, or differ in length.", check_decoding,
          static_cast<unsigned>(Rests::listen_analysis)},
-        {"reply-late", "An option's reply comes after the host has looked, or only just before.",
+        {"reply-late", Stage::timing, "An option's reply comes after the host has looked, or only just before.",
          check_reply_late, Rests::timing | Rests::timing_analysis},
-        {"network-wrong", "A network of parts can't be computed, or its inputs are left open.",
+        {"network-wrong", Stage::timing, "A network of parts can't be computed, or its inputs are left open.",
          check_networks, static_cast<unsigned>(Rests::timing_analysis)},
-        {"contract-broken",
+        {"contract-broken", Stage::timing,
          "A capture holds what the contract does not allow, or a guard band leaves no room.", check_contract,
          Rests::timing | Rests::timing_analysis | Rests::listen_analysis},
-        {"replica-differs", "A replica's capture departs from the original's, or breaks the contract.",
+        {"replica-differs", Stage::timing, "A replica's capture departs from the original's, or breaks the contract.",
          check_golden, Rests::timing | Rests::timing_analysis | Rests::listen_analysis},
-        {"clock-margin", "A serial receiver would sample outside a bit, or a rate is not explained.",
+        {"clock-margin", Stage::timing, "A serial receiver would sample outside a bit, or a rate is not explained.",
          check_clocks, static_cast<unsigned>(Rests::timing_analysis)},
-        {"budget-broken", "A budget of time, depth or rate does not hold.", check_budgets,
+        {"budget-broken", Stage::timing, "A budget of time, depth or rate does not hold.", check_budgets,
          static_cast<unsigned>(Rests::timing_analysis)},
-        {"rests-on-assumed", "A verdict rests on a number that nobody has measured.", check_assumed,
+        {"rests-on-assumed", Stage::timing, "A verdict rests on a number that nobody has measured.", check_assumed,
          Rests::timing | Rests::timing_analysis},
     };
     return list;
+}
+
+bool more_to_come(const Analysis& a) {
+    return !a.under_way.empty() || a.by_check.empty() ||
+           std::any_of(a.by_check.begin(), a.by_check.end(), [](const auto& made) { return !made; });
+}
+
+Verdict stage_verdict(const Analysis& a, Stage stage) {
+    const auto worst = verdict(count(a.findings, stage));
+    return worst == Verdict::holds && more_to_come(a) ? Verdict::unknown : worst;
+}
+
+std::vector<Stage> judged_stages() {
+    std::vector<Stage> out;
+    for (const auto s : all_of<Stage>())
+        if (std::any_of(checks().begin(), checks().end(), [&](const Check& c) { return c.stage == s; }))
+            out.push_back(s);
+    return out;
 }
 
 namespace {
@@ -77,28 +94,6 @@ Analysis only(const Analysis& a, unsigned rests) {
     return seen;
 }
 
-using Ground = std::vector<std::shared_ptr<const void>>;
-Ground ground_of(const Analysis& seen, unsigned rests) {
-    const auto& d = seen.dossier;
-    Ground g;
-    const auto add = [&](Rests r, std::shared_ptr<const void> what) {
-        g.push_back(holds(rests, r) ? std::move(what) : nullptr);
-    };
-    add(Rests::about, d.about.version());
-    add(Rests::ports, d.ports.version());
-    add(Rests::cables, d.cables.version());
-    add(Rests::captures, d.captures.version());
-    add(Rests::readings, d.readings.version());
-    add(Rests::trace, d.trace.version());
-    add(Rests::timing, d.timing.version());
-    add(Rests::data, seen.data);
-    add(Rests::port_analysis, seen.port);
-    add(Rests::listen_analysis, seen.listen);
-    add(Rests::timing_analysis, seen.timing);
-    add(Rests::trace_analysis, seen.trace);
-    return g;
-}
-
 }  // namespace
 
 void run_checks(Analysis& a, unsigned ready, MemoryRun& run) {
@@ -109,7 +104,7 @@ void run_checks(Analysis& a, unsigned ready, MemoryRun& run) {
         if ((check.rests & ready) != check.rests) continue;
         const auto seen = only(a, check.rests);
         a.by_check[i] = a.memory->recall_here<Findings>(run, "check " + std::to_string(i),
-                                                        ground_of(seen, check.rests), [&] {
+                                                        versions_of(seen.dossier, seen, check.rests), [&] {
                                                             Findings out;
                                                             check.run(seen, out);
                                                             return out;
@@ -118,11 +113,7 @@ void run_checks(Analysis& a, unsigned ready, MemoryRun& run) {
     a.findings.clear();
     for (const auto& made : a.by_check)
         if (made) a.findings.insert(a.findings.end(), made->begin(), made->end());
-    constexpr std::array<std::string_view, 4> stages{"port", "trace", "listen", "timing"};
-    const auto rank = [&](const Finding& f) {
-        const auto stage = std::find(stages.begin(), stages.end(), f.stage) - stages.begin();
-        return std::pair(static_cast<int>(f.severity), stage);
-    };
+    const auto rank = [](const Finding& f) { return std::pair(f.severity, f.stage); };
     std::stable_sort(a.findings.begin(), a.findings.end(),
                      [&](const Finding& x, const Finding& y) { return rank(x) < rank(y); });
 }

@@ -12,16 +12,24 @@ namespace grayrelic {
 
 struct Check {
     std::string_view id;
+    Stage stage;             ///< whose matter it is; a finding may stand in another one
     std::string_view about;  ///< what it looks for, one sentence
     void (*run)(const Analysis& analysis, Findings& out);
     unsigned rests;  ///< a set of Rests: all that it reads. It is given nothing else, so this can't be wrong.
 };
 
 [[nodiscard]] const std::vector<Check>& checks();
+/// The stages that a check looks at, in their order.
+[[nodiscard]] std::vector<Stage> judged_stages();
 /// Makes the findings of those checks whose ground is `ready` (a set of Rests), where that has changed; the
 /// others keep theirs. Then sorts all of them: the worst first; of equal weight in the order of stages and
 /// checks.
 void run_checks(Analysis& analysis, unsigned ready, MemoryRun& run);
+
+/// True while a check is still to be made, or was not made because the work was stopped.
+[[nodiscard]] bool more_to_come(const Analysis& a);
+/// The worst that is found in a stage. Where nothing is found and more is to come, nobody knows yet.
+[[nodiscard]] Verdict stage_verdict(const Analysis& a, Stage stage);
 
 void check_reply_late(const Analysis& a, Findings& out);
 void check_assumed(const Analysis& a, Findings& out);

@@ -21,7 +21,13 @@ std::vector<std::string> words(JsonNode& n, const std::string& key) {
 CautionTrigger read_trigger(JsonNode& n) {
     CautionTrigger t;
     n.require_object();
-    t.stages = words(n, "stages");
+    if (const auto list = n.member("stages"))
+        for (const auto& e : list->elements(50)) {
+            const auto word = e.text(64);
+            const auto stage = named<Stage>(word);
+            if (!stage) e.fault(in_quotes(word), one_of<Stage>());
+            t.stages.push_back(*stage);
+        }
     t.steps = words(n, "steps");
     t.nearby = words(n, "nearby");
     if (const auto v = n.member("rail_above_v")) {
@@ -102,10 +108,12 @@ CautionLibrary CautionLibrary::load(FileSystem& files, const std::vector<std::fi
 }
 
 std::vector<const Caution*> cautions_for(const CautionLibrary& library, const FamilyLibrary& families,
-                                         const Dossier& dossier, std::string_view stage,
+                                         const Dossier& dossier, std::optional<Stage> stage,
                                          std::string_view step, const Port* port) {
     const auto fires = [&](const CautionTrigger& t) {
-        if (!stage.empty() && !among(t.stages, stage)) return false;
+        if (stage && !t.stages.empty() &&
+            std::find(t.stages.begin(), t.stages.end(), *stage) == t.stages.end())
+            return false;
         if (!step.empty() && !among(t.steps, step)) return false;
         if (!about_a_port(t)) return true;
         if (port != nullptr) return port_fires(t, *port, families);

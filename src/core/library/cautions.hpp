@@ -12,6 +12,7 @@
 #include <vector>
 
 #include "core/base/file_system.hpp"
+#include "core/base/stage.hpp"
 #include "core/dossier/dossier.hpp"
 #include "core/electrical/family.hpp"
 
@@ -19,7 +20,7 @@ namespace grayrelic {
 
 /// When a caution stands. Each of the conditions that is given must hold; of a list one of its words.
 struct CautionTrigger {
-    std::vector<std::string> stages;     ///< "port", "build" …
+    std::vector<Stage> stages;
     std::vector<std::string> steps;      ///< "plug", "power-up", "measure", "solder", "open"
     std::vector<std::string> nearby;     ///< words of Port::nearby
     std::optional<double> rail_above_v;  ///< a rail of the port further from zero than this
@@ -44,10 +45,11 @@ struct CautionLibrary {
 
 [[nodiscard]] Result<std::vector<Caution>> cautions_from_json(std::string_view text, const std::string& file);
 
-/// Those that stand at a stage and step (empty: any step) for a port, or without one for the whole dossier.
+/// Those that stand at a stage (none: any) and step (empty: any) for a port, or without one for the whole dossier.
 [[nodiscard]] std::vector<const Caution*> cautions_for(const CautionLibrary& library,
                                                        const FamilyLibrary& families, const Dossier& dossier,
-                                                       std::string_view stage, std::string_view step = {},
+                                                       std::optional<Stage> stage,
+                                                       std::string_view step = {},
                                                        const Port* port = nullptr);
 
 }  // namespace grayrelic

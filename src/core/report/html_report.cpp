@@ -75,7 +75,7 @@ void findings_part(const Analysis& a, std::string& out) {
         out += fmt::format(
             "<tr><td>{}</td><td><b>{}</b><br>{}<br><span class=\"sub\">{}</span></td><td "
             "class=\"sub\">{}</td></tr>\n",
-            mark(word(f.severity)), e(f.says), e(f.why), e(f.todo), e(f.stage));
+            mark(word(f.severity)), e(f.says), e(f.why), e(f.todo), word(f.stage));
     out += "</table>\n";
 }
 
@@ -98,7 +98,7 @@ void pins_table(const Port& port, std::string& out) {
 
 void cautions_of(const Analysis& a, const Port& port, std::string& out) {
     if (!a.data) return;
-    for (const auto* c : cautions_for(a.data->cautions, a.data->families, a.dossier, "port", {}, &port))
+    for (const auto* c : cautions_for(a.data->cautions, a.data->families, a.dossier, Stage::port, {}, &port))
         out += fmt::format("<p class=\"caution\"><b>{}.</b> {} <span class=\"sub\">{}</span></p>\n",
                            e(c->title), e(c->says), e(c->defer));
 }

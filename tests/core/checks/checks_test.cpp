@@ -280,15 +280,15 @@ TEST(Checks, AnEmptyDossierHasNoFindings) {
 TEST(Findings, CountAndVerdict) {
     Findings f(3);
     f[0].severity = Severity::stop;
-    f[0].stage = "timing";
+    f[0].stage = Stage::timing;
     f[1].severity = Severity::doubt;
-    f[1].stage = "port";
-    f[2].stage = "port";
+    f[1].stage = Stage::port;
+    f[2].stage = Stage::port;
     EXPECT_EQ(print(count(f)), "1 stop · 1 doubt · 1 note");
-    EXPECT_EQ(print(count(f, "listen")), "nothing found");
+    EXPECT_EQ(print(count(f, Stage::listen)), "nothing found");
     EXPECT_EQ(verdict(count(f)), Verdict::stop);
-    EXPECT_EQ(verdict(count(f, "port")), Verdict::doubt);
-    EXPECT_EQ(verdict(count(f, "listen")), Verdict::holds);
+    EXPECT_EQ(verdict(count(f, Stage::port)), Verdict::doubt);
+    EXPECT_EQ(verdict(count(f, Stage::listen)), Verdict::holds);
 }
 
 TEST(CaptureGuessed, ATableThatLeavesItsUnitOpenIsADoubt) {

@@ -133,7 +133,7 @@ TEST(PortChecks, TwoPortsOfOneShapeTakeEachOthersPlugs) {
     EXPECT_EQ(find(list, "misinsert-destroys")->says, "What belongs into J2 also fits J1");
 }
 
-std::set<std::string> cautions(const Port& p, const std::string& stage, const std::string& step) {
+std::set<std::string> cautions(const Port& p, Stage stage, const std::string& step) {
     std::set<std::string> out;
     const auto d = put({}, p);
     for (const auto* c : cautions_for(data()->cautions, data()->families, d, stage, step, d.find_port(p.id)))
@@ -153,22 +153,22 @@ TEST(Cautions, TheShippedOnesAreWholeAndDefer) {
 TEST(Cautions, EachTriggerFiresAndOnlyThen) {
     const auto signals = port("din-3", {"GND", "A relic ttl", "B relic ls"});
     auto p = signals;
-    EXPECT_TRUE(cautions(p, "port", "plug").empty()) << "TTL, no supply, nothing nearby";
+    EXPECT_TRUE(cautions(p, Stage::port, "plug").empty()) << "TTL, no supply, nothing nearby";
     for (const auto& [word, id] :
          {std::pair{"mains", "mains"}, {"tube", "tubes"}, {"lithium", "lithium"}, {"charged", "charged"}}) {
         p.nearby = {word};
-        EXPECT_TRUE(cautions(p, "port", "plug").contains(id)) << word;
-        EXPECT_FALSE(cautions(p, "listen", "plug").contains(id)) << word;
+        EXPECT_TRUE(cautions(p, Stage::port, "plug").contains(id)) << word;
+        EXPECT_FALSE(cautions(p, Stage::listen, "plug").contains(id)) << word;
     }
     const auto supplied = port("din-3", {"GND", "+5 V supply 5V 1A", "A relic ttl"});
-    EXPECT_TRUE(cautions(supplied, "port", "plug").contains("hot-plugging"));
-    EXPECT_TRUE(cautions(supplied, "port", "power-up").contains("over-voltage"));
-    EXPECT_FALSE(cautions(supplied, "port", "solder").contains("hot-plugging"));
-    EXPECT_FALSE(cautions(supplied, "port", "plug").contains("mains"));
+    EXPECT_TRUE(cautions(supplied, Stage::port, "plug").contains("hot-plugging"));
+    EXPECT_TRUE(cautions(supplied, Stage::port, "power-up").contains("over-voltage"));
+    EXPECT_FALSE(cautions(supplied, Stage::port, "solder").contains("hot-plugging"));
+    EXPECT_FALSE(cautions(supplied, Stage::port, "plug").contains("mains"));
     EXPECT_TRUE(
-        cautions(port("din-3", {"GND", "HT supply 170V", "A relic ttl"}), "port", "plug").contains("mains"));
-    EXPECT_TRUE(cautions(port("din-3", {"GND", "A relic nmos"}), "port", "measure").contains("static"));
-    EXPECT_TRUE(cautions(port("din-3", {"GND", "A relic"}), "port", "measure").contains("static"))
+        cautions(port("din-3", {"GND", "HT supply 170V", "A relic ttl"}), Stage::port, "plug").contains("mains"));
+    EXPECT_TRUE(cautions(port("din-3", {"GND", "A relic nmos"}), Stage::port, "measure").contains("static"));
+    EXPECT_TRUE(cautions(port("din-3", {"GND", "A relic"}), Stage::port, "measure").contains("static"))
         << "an old chip that nobody has looked at";
 }
 

@@ -1,6 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stages/listen/listen_page.hpp"
 
+#include <QApplication>
+#include <QDir>
+#include <QElapsedTimer>
 #include <QFileDialog>
 #include <QHBoxLayout>
 #include <QMenu>
@@ -12,43 +15,19 @@
 #include "app/paint/marks.hpp"
 #include "app/widgets/view_keys.hpp"
 #include "core/base/text.hpp"
+#include "core/capture/capture_file.hpp"
 #include "core/dossier/edits.hpp"
+#include "core/dossier/store.hpp"
 #include "core/listen/listen_analysis.hpp"
 #include "core/signal/measure.hpp"
 #include "core/timing/timing_analysis.hpp"
 
 namespace grayrelic::app {
-ListenPage::ListenPage(Document& document, FileFlow& files, QWidget* parent)
-    : StagePage(parent), document_(document), files_(files) {
-    auto* outer = new QVBoxLayout(this);
-    outer->setContentsMargins(16, 12, 16, 16);
-    empty_ = new Sheet(tr("No capture yet"));
-    empty_->set_about(tr("Drop a recording of the old port on this window, best one of the original at work: "
-                         "a value change dump, a table, packed samples or a sound file, compressed or not."),
-                      true);
-    auto* first = new QPushButton(tr("Add a capture"));
-    connect(first, &QPushButton::clicked, &files, &FileFlow::add_captures_with_dialog);
-    empty_->body()->addWidget(first, 0, Qt::AlignLeft);
-    auto* follow = new QPushButton(tr("Follow one while it is made"));
-    connect(follow, &QPushButton::clicked, this, [this] { show_view(live_view); });
-    empty_->body()->addWidget(follow, 0, Qt::AlignLeft);
-    empty_->body()->addWidget(make_example_button(), 0, Qt::AlignLeft);
-    empty_->body()->addStretch(1);
-    outer->addWidget(empty_, 1);
-    filled_ = new QWidget;
-    auto* tabbed = new QVBoxLayout(filled_);
-    tabbed->setContentsMargins(0, 0, 0, 0);
-    tabbed->setSpacing(8);
-    views_ = new QTabBar;
-    views_->setDrawBase(false);
-    views_->setExpanding(false);
-    views_->setAccessibleName(tr("Views of the captures"));
-    for (const auto& name :
-         {tr("Waves"), tr("What is it?"), tr("Shapes"), tr("Buttons"), tr("Compare"), tr("File"), tr("Live")})
-        views_->addTab(name);
-    auto* head = new QHBoxLayout;
-    head->addWidget(views_);
-    head->addStretch(1);
+ListenPage::ListenPage(const StageContext& context)
+    : TabbedPage(Stage::listen, context.document, static_cast<unsigned>(Rests::captures)),
+      document_(context.document),
+      files_(context.files) {
+    set_empty(make_empty());
     chatter_ = new QLineEdit;
     chatter_->setPlaceholderText(tr("hide chatter under"));
     chatter_->setAccessibleName(tr("Hide chatter shorter than"));
@@ -56,49 +35,51 @@ ListenPage::ListenPage(Document& document, FileFlow& files, QWidget* parent)
         tr("Edges that come so soon after another are not shown, such as 2us. The data stays as it is; empty "
            "shows everything."));
     chatter_->setFixedWidth(152);
-    head->addWidget(chatter_);
     find_button_ = new QPushButton(tr("Find"));
     find_button_->setCheckable(true);
     find_button_->setToolTip(tr("Find in this capture (Ctrl+F)"));
-    head->addWidget(find_button_);
-    tabbed->addLayout(head);
-    stack_ = new QStackedWidget;
-    tabbed->addWidget(stack_, 1);
-    auto* waves_page = new QWidget;
-    auto* whole = new QVBoxLayout(waves_page);
+    add_beside_tabs(chatter_);
+    add_beside_tabs(find_button_);
+    add_views();
+    choice_ = new QComboBox;
+    choice_->setAccessibleName(tr("Capture"));
+    choice_->setMinimumWidth(180);
+    connect(choice_, &QComboBox::activated, this,
+            [this] { show_capture(choice_->currentData().toString()); });
+    add_ = new QPushButton(tr("Add capture"));
+    add_->setToolTip(tr("Add capture (Ctrl+I), or drop one on the window"));
+    connect(add_, &QPushButton::clicked, &files_, &FileFlow::add_captures_with_dialog);
+    connect(&files_, &FileFlow::capture_added, this, [this](const QString& id) {
+        Q_EMIT place_wanted(Stage::listen, {"capture", id.toStdString()});
+    });
+    connect_waves();
+    add_keys();
+    ask_picture = [this] {
+        return QFileDialog::getSaveFileName(this, tr("Save the waves as a picture"),
+                                            QStringLiteral("waves.svg"), tr("Scalable picture (*.svg)"));
+    };
+    refresh_page();
+}
+
+QWidget* ListenPage::make_empty() {
+    auto* sheet = new Sheet(tr("No capture yet"));
+    sheet->set_about(tr("Drop a recording of the old port on this window, best one of the original at work: "
+                        "a value change dump, a table, packed samples or a sound file, compressed or not."),
+                     true);
+    auto* first = new QPushButton(tr("Add a capture"));
+    connect(first, &QPushButton::clicked, &files_, &FileFlow::add_captures_with_dialog);
+    auto* follow = new QPushButton(tr("Follow one while it is made"));
+    connect(follow, &QPushButton::clicked, this, [this] { show_view(QStringLiteral("live")); });
+    for (auto* b : {first, follow, make_example_button()}) sheet->body()->addWidget(b, 0, Qt::AlignLeft);
+    sheet->body()->addStretch(1);
+    return sheet;
+}
+
+QWidget* ListenPage::make_waves_view() {
+    auto* view = new QWidget;
+    auto* whole = new QVBoxLayout(view);
     whole->setContentsMargins(0, 0, 0, 0);
     whole->setSpacing(8);
-    identify_ = new IdentifyView(document_);
-    shapes_ = new ShapesView(document_);
-    hunt_ = new HuntView(document_);
-    compare_ = new CompareView(document_);
-    file_ = new FileView(document_);
-    live_ = new LiveView(document_, files);
-    for (auto* v :
-         std::initializer_list<QWidget*>{waves_page, identify_, shapes_, hunt_, compare_, file_, live_})
-        stack_->addWidget(v);
-    const char* keys[] = {"Alt+1", "Alt+2", "Alt+3", "Alt+4", "Alt+5", "Alt+6", "Alt+7"};
-    for (int i = 0; i < views_->count(); ++i) {
-        views_->setTabToolTip(i, tr("%1 (Alt+%2)").arg(views_->tabText(i)).arg(i + 1));
-        add_view_key(this, tr("Listen"), views_->tabText(i), {keys[i]}, [this, i] {
-            show_view(static_cast<View>(i));
-        })->setShortcutContext(Qt::WindowShortcut);
-    }
-    connect(views_, &QTabBar::currentChanged, this, [this](int i) {
-        stack_->setCurrentIndex(i);
-        for (auto* w : std::initializer_list<QWidget*>{chatter_, find_button_})
-            w->setVisible(i == waves_view);
-        refresh_view();
-    });
-    connect(identify_, &IdentifyView::adopted, this, [this] { show_view(waves_view); });
-    connect(shapes_, &ShapesView::place_wanted, this, [this](Span where) {
-        show_view(waves_view);
-        waves_->set_cursors({where.from, where.to > where.from ? std::optional(where.to) : std::nullopt});
-        waves_->center_on(where.from + where.length() / 2,
-                          std::max(where.length() + where.length() / 4, Time::us(2)));
-        waves_->setFocus();
-    });
-    outer->addWidget(filled_, 1);
     find_ = new FindBar(document_);
     find_->hide();
     whole->addWidget(find_);
@@ -108,7 +89,6 @@ ListenPage::ListenPage(Document& document, FileFlow& files, QWidget* parent)
     whole->addWidget(waves_, 6);
     decoder_bar_ = new DecoderBar(document_);
     whole->addWidget(decoder_bar_);
-
     auto* bottom = new QHBoxLayout;
     bottom->setSpacing(12);
     delay_ = new DelaySheet(document_);
@@ -116,15 +96,38 @@ ListenPage::ListenPage(Document& document, FileFlow& files, QWidget* parent)
     measure_ = new MeasureSheet;
     bottom->addWidget(measure_, 5);
     whole->addLayout(bottom, 5);
+    return view;
+}
 
-    choice_ = new QComboBox;
-    choice_->setAccessibleName(tr("Capture"));
-    choice_->setMinimumWidth(180);
-    add_ = new QPushButton(tr("Add capture"));
-    add_->setToolTip(tr("Add capture (Ctrl+I), or drop one on the window"));
-    connect(add_, &QPushButton::clicked, &files, &FileFlow::add_captures_with_dialog);
-    connect(choice_, &QComboBox::activated, this,
-            [this] { show_capture(choice_->currentData().toString()); });
+void ListenPage::add_views() {
+    const unsigned all = Rests::captures | Rests::ports | Rests::data | Rests::listen_analysis;
+    const auto id = [](const char* text) { return QString::fromLatin1(text); };
+    identify_ = new IdentifyView(document_);
+    shapes_ = new ShapesView(document_);
+    hunt_ = new HuntView(document_);
+    compare_ = new CompareView(document_);
+    file_ = new FileView(document_);
+    live_ = new LiveView(document_, files_);
+    add_view({id("waves"), tr("Waves"), Picture::day}, make_waves_view(),
+             all | Rests::timing | Rests::timing_analysis, [this] { refresh_waves(); });
+    add_view({id("identify"), tr("What is it?"), Picture::night, id("calder-chart-slate")}, identify_, all,
+             [this] { identify_->show_capture(current()); });
+    add_view({id("shapes"), tr("Shapes")}, shapes_, all, [this] { shapes_->show_capture(current()); });
+    add_view({id("buttons"), tr("Buttons")}, hunt_, all, [this] { hunt_->refresh(); });
+    add_view({id("compare"), tr("Compare")}, compare_, all, [this] { compare_->refresh(); });
+    add_view({id("file"), tr("File")}, file_, all, [this] { file_->show_capture(current()); });
+    add_view({id("live"), tr("Live")}, live_, 0, [] {});
+    connect(identify_, &IdentifyView::adopted, this, [this] { show_view(QStringLiteral("waves")); });
+    connect(shapes_, &ShapesView::place_wanted, this, [this](Span where) {
+        show_view(QStringLiteral("waves"));
+        waves_->set_cursors({where.from, where.to > where.from ? std::optional(where.to) : std::nullopt});
+        waves_->center_on(where.from + where.length() / 2,
+                          std::max(where.length() + where.length() / 4, Time::us(2)));
+        waves_->setFocus();
+    });
+}
+
+void ListenPage::connect_waves() {
     connect(waves_, &WaveView::window_changed, this, [this] {
         overview_->show_window(waves_->window());
         measure_->measure(*waves_, current().get());
@@ -148,9 +151,12 @@ ListenPage::ListenPage(Document& document, FileFlow& files, QWidget* parent)
     connect(find_button_, &QPushButton::clicked, this, &ListenPage::show_find);
     connect(chatter_, &QLineEdit::editingFinished, this, [this] { hide_chatter(chatter_->text()); });
     connect(waves_, &WaveView::moment_wanted, this, &ListenPage::mark_moment);
+}
+
+void ListenPage::add_keys() {
     const auto group = tr("Listen");
     add_view_key(this, group, tr("Find"), {"Ctrl+F"}, [this] {
-        show_view(waves_view);
+        show_view(QStringLiteral("waves"));
         show_find(true);
     })->setShortcutContext(Qt::WidgetWithChildrenShortcut);
     add_view_key(this, group, tr("Next hit"), {"F3"}, [this] {
@@ -162,13 +168,6 @@ ListenPage::ListenPage(Document& document, FileFlow& files, QWidget* parent)
     add_view_key(this, group, tr("Save the waves as a picture (SVG)"), {"Ctrl+Shift+P"}, [this] {
         save_picture();
     })->setShortcutContext(Qt::WidgetWithChildrenShortcut);
-    ask_picture = [this] {
-        return QFileDialog::getSaveFileName(this, tr("Save the waves as a picture"),
-                                            QStringLiteral("waves.svg"), tr("Scalable picture (*.svg)"));
-    };
-    connect(&document_, &Document::analysed, this, &ListenPage::refresh);
-    connect(&document_, &Document::changed, this, &ListenPage::refresh);
-    refresh();
 }
 
 std::shared_ptr<const CaptureAnalysis> ListenPage::current() const {
@@ -185,10 +184,41 @@ std::shared_ptr<const CaptureAnalysis> ListenPage::current() const {
 
 void ListenPage::show_capture(const QString& id) {
     id_ = id.toStdString();
-    refresh();
+    refresh_all();
 }
 
-void ListenPage::refresh() {
+void ListenPage::refresh_all() {
+    refresh_page();
+    view_shown();
+    Q_EMIT header_changed();
+}
+
+void ListenPage::view_changed() {
+    const bool waves = view() == QLatin1String("waves");
+    for (auto* w : std::initializer_list<QWidget*>{chatter_, find_button_}) w->setVisible(waves);
+    refresh_page();
+}
+
+void ListenPage::begin() {
+    waves_->setFocus();
+}
+
+QList<FileKind> ListenPage::file_kinds() const {
+    FileKind kind{tr("Captures"), {}};
+    for (const char* e : capture_endings) kind.endings << QLatin1String(e);
+    return {kind};
+}
+
+/// A file of any other name may be a recording too: its content tells.
+Claim ListenPage::claim(const QFileInfo& file) const {
+    return std::max(StagePage::claim(file), Claim::anything);
+}
+
+void ListenPage::take(const QString& path) {
+    (void)files_.add_capture(path);
+}
+
+void ListenPage::refresh_page() {
     const auto& captures = *document_.dossier().captures;
     if (document_.dossier().find_capture(id_) == nullptr)
         id_ = captures.empty() ? std::string() : captures.front().id;
@@ -199,9 +229,10 @@ void ListenPage::refresh() {
         choice_->setCurrentIndex(choice_->findData(to_q(id_)));
         choice_->setEnabled(choice_->count() > 1);
     }
-    const bool nothing = captures.empty() && views_->currentIndex() != live_view;
-    empty_->setVisible(nothing);
-    filled_->setVisible(!nothing);
+    show_empty(captures.empty() && view() != QLatin1String("live"));
+}
+
+void ListenPage::refresh_waves() {
     const auto capture = current();
     const bool fresh = capture && waves_->row_count() == 0;
     waves_->show_capture(capture, document_.dossier());
@@ -222,8 +253,6 @@ void ListenPage::refresh() {
     delay_->show_capture(capture, *waves_);
     find_->show_capture(capture);
     refresh_breaches();
-    refresh_view();
-    Q_EMIT header_changed();
 }
 
 void ListenPage::resizeEvent(QResizeEvent* event) {
@@ -233,7 +262,7 @@ void ListenPage::resizeEvent(QResizeEvent* event) {
     chatter_->setFixedWidth(narrow ? 76 : 152);
     chatter_->setPlaceholderText(narrow ? tr("chatter") : tr("hide chatter under"));
     make_room();
-    StagePage::resizeEvent(event);
+    TabbedPage::resizeEvent(event);
 }
 
 /// In a low window the strip goes, and while something is searched for, the line that says how it is read.
@@ -241,25 +270,6 @@ void ListenPage::make_room() {
     overview_->setVisible(!low_);
     measure_->set_low(low_);
     decoder_bar_->setVisible(!low_ || find_->isHidden());
-}
-
-void ListenPage::show_view(View view) {
-    views_->setCurrentIndex(view);
-    const bool nothing = document_.dossier().captures->empty() && view != live_view;
-    empty_->setVisible(nothing);
-    filled_->setVisible(!nothing);
-}
-
-/// Views that are not seen wait: each may look at the whole capture.
-void ListenPage::refresh_view() {
-    switch (views_->currentIndex()) {
-        case identify_view: return identify_->show_capture(current());
-        case shapes_view: return shapes_->show_capture(current());
-        case hunt_view: return hunt_->refresh();
-        case compare_view: return compare_->refresh();
-        case file_view: return file_->show_capture(current());
-        default: return;
-    }
 }
 
 void ListenPage::set_marks(std::vector<Interval> marks, int direction) {
@@ -301,7 +311,7 @@ void ListenPage::mark_moment() {
                                tr("press %1").arg(ref->moments.size() + 1).toStdString()});
     document_.apply(tr("mark a moment of %1").arg(to_q(ref->title)),
                     put(document_.dossier(), std::move(changed)));
-    show_view(hunt_view);
+    show_view(QStringLiteral("buttons"));
 }
 
 bool ListenPage::write_picture(const QString& path) {
@@ -349,13 +359,27 @@ void ListenPage::tie(const std::string& signal, const std::string& port, const s
                     put(document_.dossier(), std::move(changed)));
 }
 
+/// A recording that is complete serves for one that grows: it is followed to its end.
+void ListenPage::prepare_picture() {
+    const auto& captures = *document_.dossier().captures;
+    if (view() != QLatin1String("live") || captures.empty()) return;
+    const auto path = capture_path(captures.front(), document_.folder());
+    if (!path) return;
+    live_->source().setText(QDir::current().relativeFilePath(to_q(path->string())));
+    live_->start();
+    QElapsedTimer timer;
+    timer.start();
+    while (timer.elapsed() < 1000) QApplication::processEvents(QEventLoop::AllEvents, 20);
+    live_->stop();
+}
+
 QList<QWidget*> ListenPage::header_widgets() {
     return {choice_, add_};
 }
 
 void ListenPage::show_place(const FindingPlace& place) {
     if (place.kind != "capture") return;
-    show_view(waves_view);
+    show_view(QStringLiteral("waves"));
     show_capture(to_q(place.id));
     if (place.at) {
         const Time t = *place.at;
@@ -365,12 +389,7 @@ void ListenPage::show_place(const FindingPlace& place) {
     waves_->setFocus();
 }
 
-void ListenPage::describe_keys(ActionRegistry& actions) const {
-    actions.collect(*this);
-    actions.collect(*waves_);
-    actions.collect(delay_->histogram());
-    actions.collect(delay_->over_time());
-    actions.collect(shapes_->plot());
+void ListenPage::note_mouse(ActionRegistry& actions) const {
     const auto mouse = tr("Waves, with the mouse");
     actions.note(mouse, tr("Pan"), tr("wheel, or drag"));
     actions.note(mouse, tr("Zoom at the pointer"), tr("Ctrl+wheel"));

@@ -4,14 +4,10 @@
 
 #include <QComboBox>
 #include <QPushButton>
-#include <QStackedWidget>
-#include <QTabBar>
 
-#include "app/shell/action_registry.hpp"
-#include "app/shell/document.hpp"
-#include "app/shell/file_flow.hpp"
 #include "app/shell/latest.hpp"
-#include "app/shell/stage_page.hpp"
+#include "app/shell/stage_entry.hpp"
+#include "app/shell/tabbed_page.hpp"
 #include "app/stages/listen/compare_view.hpp"
 #include "app/stages/listen/decoder_bar.hpp"
 #include "app/stages/listen/delay_sheet.hpp"
@@ -31,10 +27,10 @@
 
 namespace grayrelic::app {
 
-class ListenPage : public StagePage {
+class ListenPage : public TabbedPage {
     Q_OBJECT
   public:
-    ListenPage(Document& document, FileFlow& files, QWidget* parent = nullptr);
+    explicit ListenPage(const StageContext& context);
     QString sentence() const override;
     QString detail() const override;
     QString rail_line() const override;
@@ -42,9 +38,11 @@ class ListenPage : public StagePage {
     QList<QWidget*> header_widgets() override;
     void show_place(const FindingPlace& place) override;
     void show_capture(const QString& id);
-    enum View { waves_view, identify_view, shapes_view, hunt_view, compare_view, file_view, live_view };
-    void show_view(View view);
-    void describe_keys(ActionRegistry& actions) const;
+    void begin() override;
+    void prepare_picture() override;
+    QList<FileKind> file_kinds() const override;
+    Claim claim(const QFileInfo& file) const override;
+    void take(const QString& path) override;
 
     [[nodiscard]] WaveView& waves() { return *waves_; }
     [[nodiscard]] HistogramView& histogram() { return delay_->histogram(); }
@@ -67,10 +65,18 @@ class ListenPage : public StagePage {
 
   protected:
     void resizeEvent(QResizeEvent* event) override;
+    void refresh_page() override;
+    void view_changed() override;
+    void note_mouse(ActionRegistry& actions) const override;
 
   private:
-    void refresh();
-    void refresh_view();
+    [[nodiscard]] QWidget* make_empty();
+    [[nodiscard]] QWidget* make_waves_view();
+    void add_views();
+    void connect_waves();
+    void add_keys();
+    void refresh_waves();
+    void refresh_all();  ///< another capture
     void refresh_breaches();
     void set_marks(std::vector<Interval> marks, int direction);
     void show_find(bool on);
@@ -84,10 +90,6 @@ class ListenPage : public StagePage {
 
     Document& document_;
     FileFlow& files_;
-    Sheet* empty_;
-    QWidget* filled_;
-    QTabBar* views_;
-    QStackedWidget* stack_;
     IdentifyView* identify_;
     ShapesView* shapes_;
     HuntView* hunt_;

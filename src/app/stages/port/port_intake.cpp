@@ -28,7 +28,7 @@ std::optional<QString> PortPage::enter_pin(const QString& number, const QString&
 }
 
 void PortPage::load_table(bool as_source) {
-    const auto path = ask_open(tr("Read a pin table"), tr("Tables (*.csv *.tsv *.txt)"));
+    const auto path = ask_open(tr("Read a pin table"), dialog_filter(table_files()));
     if (path.isEmpty()) return;
     const auto text = disk().read(path.toStdString(), most_pin_table_bytes);
     if (!text) {
@@ -75,11 +75,25 @@ void PortPage::take_table(const std::string& text, const QString& name, bool as_
     change_port(tr("source %1").arg(name), [&](Port& changed) {
         changed.sources.push_back({id, name.toStdString(), "", table->pins, ""});
     });
-    show_view(sources);
+    show_view(QStringLiteral("sources"));
     sources_->show_port(port_);
     sources_->show_source(to_q(id));
     tell(as_source ? left_out.trimmed()
                    : tr("%1 contradicts the port, so it is kept as another source.%2").arg(name, left_out));
+}
+
+/// A table that is a pin table of the port that is shown.
+Claim PortPage::claim(const QFileInfo& file) const {
+    const auto* p = port();
+    if (p == nullptr || !table_files().endings.contains(file.suffix().toLower())) return Claim::none;
+    const auto text = disk().read(file.absoluteFilePath().toStdString(), most_pin_table_bytes);
+    return text && read_pin_table(*text, {}, {}) ? Claim::by_content : Claim::none;
+}
+
+void PortPage::take(const QString& path) {
+    const auto text = disk().read(path.toStdString(), most_pin_table_bytes);
+    if (!text) return tell(to_q(text.error().message()));
+    take_table(*text, QFileInfo(path).fileName(), false);
 }
 
 bool PortPage::write_table_to(const QString& path) {

@@ -2,14 +2,11 @@
 #include "app/stages/port/port_page.hpp"
 
 #include <QClipboard>
-#include <QDesktopServices>
 #include <QFileDialog>
 #include <QGuiApplication>
 #include <QHBoxLayout>
 #include <QPushButton>
-#include <QScrollArea>
 #include <QSignalBlocker>
-#include <QUrl>
 
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
@@ -23,97 +20,21 @@
 #include "core/port/pin_table.hpp"
 
 namespace grayrelic::app {
-PortPage::PortPage(Document& document, QWidget* parent) : StagePage(parent), document_(document) {
-    auto* whole = new QVBoxLayout(this);
-    whole->setContentsMargins(16, 12, 16, 16);
-    whole->setSpacing(8);
-
-    empty_ = new Sheet(tr("No port is described yet"));
-    empty_->set_about(
-        tr("Bring the old connector first: its kind, and for each pin its name and who drives it."), true);
-    chooser_ = new ConnectorChooser(document_.data());
-    empty_->body()->addWidget(chooser_, 1);
-    auto* buttons = new QHBoxLayout;
-    describe_ = new QPushButton(tr("Describe this port"));
-    connect(describe_, &QPushButton::clicked, this, [this] { add_port(chooser_->chosen()); });
-    connect(chooser_, &ConnectorChooser::accepted, this, &PortPage::add_port);
-    use_ = new QPushButton;
-    connect(use_, &QPushButton::clicked, this, [this] {
-        choosing_ = false;
-        change_port(tr("another connector"), [&](Port& p) {
-            p.connector = chooser_->chosen().toStdString();
-            p.numbering.clear();
-        });
-        refresh();
-    });
-    keep_ = new QPushButton(tr("Back"));
-    connect(keep_, &QPushButton::clicked, this, [this] {
-        choosing_ = false;
-        refresh();
-    });
-    buttons->addWidget(describe_);
-    buttons->addWidget(use_);
-    buttons->addWidget(keep_);
-    buttons->addWidget(make_example_button());
-    buttons->addStretch(1);
-    empty_->body()->addLayout(buttons);
-    whole->addWidget(empty_, 1);
-
-    filled_ = new QWidget;
-    auto* column = new QVBoxLayout(filled_);
-    column->setContentsMargins(0, 0, 0, 0);
-    column->setSpacing(8);
-    views_ = new QTabBar;
-    views_->setDrawBase(false);
-    views_->setExpanding(false);
-    views_->setAccessibleName(tr("Views of the port"));
-    for (const auto& name : {tr("Pins"), tr("Sources"), tr("Wrong ways"), tr("Cables")}) views_->addTab(name);
-    for (int i = 0; i < 4; ++i)
-        views_->setTabToolTip(i, tr("%1 (Alt+%2)").arg(views_->tabText(i)).arg(i + 1));
-    auto* head = new QHBoxLayout;
-    head->addWidget(views_);
-    head->addStretch(1);
-    name_ = new Field;
-    name_->setAccessibleName(tr("The port's name"));
-    name_->setToolTip(tr("The port's name"));
-    name_->setMaximumWidth(104);
-    name_->commit = [this](const QString& text) -> std::optional<QString> {
-        if (text.trimmed().isEmpty()) return tr("Expected a name.");
-        change_port(tr("a port's name"), [&](Port& p) { p.name = text.trimmed().toStdString(); });
-        return std::nullopt;
-    };
-    head->addWidget(name_);
-    auto* remove = new QPushButton(tr("Remove"));
-    remove->setToolTip(tr("Remove this port; undo brings it back"));
-    connect(remove, &QPushButton::clicked, this, [this] {
-        if (const auto* p = port())
-            document_.apply(tr("remove port %1").arg(to_q(p->id)), drop<Port>(document_.dossier(), p->id));
-    });
-    head->addWidget(remove);
-    auto* add = new QPushButton(tr("New port"));
-    connect(add, &QPushButton::clicked, this, &PortPage::begin_port);
-    head->addWidget(add);
-    column->addLayout(head);
-    message_ = new QLabel;
-    message_->setWordWrap(true);
-    message_->setObjectName(QStringLiteral("port-message"));
-    message_->setTextInteractionFlags(Qt::TextSelectableByMouse);
-    message_->hide();
-    column->addWidget(message_);
-    stack_ = new QStackedWidget;
-    stack_->addWidget(make_pins_view());
+PortPage::PortPage(const StageContext& context)
+    : TabbedPage(Stage::port, context.document, Rests::ports | Rests::data), document_(context.document) {
+    set_empty(make_chooser());
+    add_port_row();
     sources_ = new SourceView(document_);
     wrong_ = new WrongWaysView(document_);
     cables_ = new CableView(document_);
-    stack_->addWidget(sources_);
-    stack_->addWidget(wrong_);
-    stack_->addWidget(cables_);
-    column->addWidget(stack_, 1);
-    whole->addWidget(filled_, 1);
-    connect(views_, &QTabBar::currentChanged, this, [this](int i) {
-        stack_->setCurrentIndex(i);
-        refresh_view();
-    });
+    add_view({QStringLiteral("pins"), tr("Pins"), Picture::day}, make_pins_view(),
+             Rests::ports | Rests::data | Rests::captures | Rests::listen_analysis, [this] { refresh_pins(); });
+    add_view({QStringLiteral("sources"), tr("Sources")}, sources_, Rests::ports | Rests::data,
+             [this] { sources_->show_port(port_); });
+    add_view({QStringLiteral("wrong-ways"), tr("Wrong ways"), Picture::day}, wrong_,
+             Rests::ports | Rests::data | Rests::port_analysis, [this] { wrong_->show_port(port_); });
+    add_view({QStringLiteral("cables"), tr("Cables")}, cables_, Rests::ports | Rests::cables | Rests::data,
+             [this] { cables_->refresh(); });
     connect(sources_, &SourceView::load_wanted, this, [this] { load_table(true); });
     connect(sources_, &SourceView::paste_wanted, this, [this] {
         take_table(QGuiApplication::clipboard()->text().toStdString(), tr("the clipboard"), true);
@@ -137,9 +58,62 @@ PortPage::PortPage(Document& document, QWidget* parent) : StagePage(parent), doc
         return QFileDialog::getSaveFileName(this, title, QStringLiteral("pins.csv"), kinds);
     };
     add_keys();
-    connect(&document_, &Document::changed, this, &PortPage::refresh);
-    connect(&document_, &Document::analysed, this, &PortPage::refresh);
-    refresh();
+    refresh_page();
+}
+
+/// Instead of the views while there is no port, and for a port to come.
+QWidget* PortPage::make_chooser() {
+    empty_ = new Sheet(tr("No port is described yet"));
+    empty_->set_about(
+        tr("Bring the old connector first: its kind, and for each pin its name and who drives it."), true);
+    chooser_ = new ConnectorChooser(document_.data());
+    empty_->body()->addWidget(chooser_, 1);
+    auto* buttons = new QHBoxLayout;
+    describe_ = new QPushButton(tr("Describe this port"));
+    connect(describe_, &QPushButton::clicked, this, [this] { add_port(chooser_->chosen()); });
+    connect(chooser_, &ConnectorChooser::accepted, this, &PortPage::add_port);
+    use_ = new QPushButton;
+    connect(use_, &QPushButton::clicked, this, [this] {
+        choosing_ = false;
+        change_port(tr("another connector"), [&](Port& p) {
+            p.connector = chooser_->chosen().toStdString();
+            p.numbering.clear();
+        });
+        refresh_all();
+    });
+    keep_ = new QPushButton(tr("Back"));
+    connect(keep_, &QPushButton::clicked, this, [this] {
+        choosing_ = false;
+        refresh_all();
+    });
+    buttons->addWidget(describe_);
+    buttons->addWidget(use_);
+    buttons->addWidget(keep_);
+    buttons->addWidget(make_example_button());
+    buttons->addStretch(1);
+    empty_->body()->addLayout(buttons);
+    return empty_;
+}
+
+void PortPage::add_port_row() {
+    name_ = new Field;
+    name_->setAccessibleName(tr("The port's name"));
+    name_->setToolTip(tr("The port's name"));
+    name_->setMaximumWidth(160);
+    name_->commit = [this](const QString& text) -> std::optional<QString> {
+        if (text.trimmed().isEmpty()) return tr("Expected a name.");
+        change_port(tr("a port's name"), [&](Port& p) { p.name = text.trimmed().toStdString(); });
+        return std::nullopt;
+    };
+    auto* remove = new QPushButton(tr("Remove"));
+    remove->setToolTip(tr("Remove this port; undo brings it back"));
+    connect(remove, &QPushButton::clicked, this, [this] {
+        if (const auto* p = port())
+            document_.apply(tr("remove port %1").arg(to_q(p->id)), drop<Port>(document_.dossier(), p->id));
+    });
+    auto* add = new QPushButton(tr("New port"));
+    connect(add, &QPushButton::clicked, this, &PortPage::begin_port);
+    for (auto* w : std::initializer_list<QWidget*>{name_, remove, add}) add_beside_tabs(w);
 }
 
 const Port* PortPage::port() const {
@@ -158,7 +132,7 @@ void PortPage::change_port(const QString& what, const std::function<void(Port&)>
 
 void PortPage::begin_port() {
     choosing_ = true;
-    refresh();
+    refresh_all();
     chooser_->filter().setFocus();
 }
 
@@ -181,36 +155,32 @@ void PortPage::add_port(const QString& id) {
     port_ = to_q(p.id);
     pin_ = to_q(p.pins.front().number);
     document_.apply(tr("describe a port"), put(document_.dossier(), std::move(p)));
-    show_view(pins);
+    show_view(QStringLiteral("pins"));
     connector_->setFocus();
-}
-
-void PortPage::show_view(View view) {
-    views_->setCurrentIndex(view);
 }
 
 void PortPage::show_port(const QString& id) {
     port_ = id;
     pin_.clear();
     tell({});
-    refresh();
+    refresh_all();
 }
 
-void PortPage::tell(const QString& text) {
-    message_->setText(text);
-    message_->setVisible(!text.isEmpty());
+void PortPage::refresh_all() {
+    refresh_page();
+    view_shown();
+    Q_EMIT header_changed();
 }
 
-void PortPage::refresh() {
+void PortPage::refresh_page() {
     const auto* p = port();
     const bool chooses = p == nullptr || choosing_;
-    empty_->setVisible(chooses);
+    show_empty(chooses);
     empty_->set_title(p == nullptr ? tr("No port is described yet") : tr("A new port"));
     describe_->setEnabled(document_.is_open());
     keep_->setVisible(p != nullptr);
     use_->setVisible(p != nullptr);
     if (p != nullptr) use_->setText(tr("Use it for %1").arg(to_q(p->id)));
-    filled_->setVisible(!chooses);
     {
         const QSignalBlocker block(which_);
         which_->clear();
@@ -219,12 +189,15 @@ void PortPage::refresh() {
         if (p != nullptr) which_->setCurrentIndex(which_->findData(to_q(p->id)));
         which_->setEnabled(which_->count() > 1);
     }
-    if (p == nullptr) {
-        Q_EMIT header_changed();
-        return;
-    }
+    if (p == nullptr) return;
     port_ = to_q(p->id);
     name_->show_value(to_q(p->name));
+    viewpoint_->setCurrentIndex(static_cast<int>(viewpoint_named(p->viewpoint)));
+}
+
+void PortPage::refresh_pins() {
+    const auto* p = port();
+    if (p == nullptr) return;
     auto connector = document_.data().connectors.find(p->connector);
     const auto problem = connector ? QString() : to_q(connector.error().message());
     {
@@ -236,11 +209,10 @@ void PortPage::refresh() {
         side_->setCurrentIndex(p->side == Side::relic ? 0 : 1);
     }
     connector_->show_port(*p, connector ? std::optional(std::move(*connector)) : std::nullopt, problem);
-    const auto seen = viewpoint_named(p->viewpoint);
-    viewpoint_->setCurrentIndex(static_cast<int>(seen));
     face_->set_title(to_q(p->name));
-    face_->set_about(
-        tr("seen looking %1 · relic-driven in umber, bridge-driven in blue").arg(to_q(label(seen))), true);
+    face_->set_about(tr("seen looking %1 · relic-driven in umber, bridge-driven in blue")
+                         .arg(to_q(label(viewpoint_named(p->viewpoint)))),
+                     true);
     photos_->show_photos(p->photos, document_.folder());
     if (pin_.isEmpty() && !p->pins.empty()) {
         pin_ = to_q(p->pins.front().number);
@@ -249,15 +221,6 @@ void PortPage::refresh() {
             if (pin.driver.value == Driver::bridge) pin_ = to_q(pin.number);
     }
     select_pin(pin_);
-    refresh_view();
-    Q_EMIT header_changed();
-}
-
-void PortPage::refresh_view() {
-    if (port() == nullptr) return;
-    if (views_->currentIndex() == sources) sources_->show_port(port_);
-    if (views_->currentIndex() == wrong_ways) wrong_->show_port(port_);
-    if (views_->currentIndex() == cables) cables_->refresh();
 }
 
 void PortPage::select_pin(const QString& number) {
@@ -306,30 +269,38 @@ QList<QWidget*> PortPage::header_widgets() {
 }
 
 void PortPage::show_place(const FindingPlace& place) {
-    choosing_ = false;
+    if (choosing_) {
+        choosing_ = false;
+        refresh_all();
+    }
     const auto slash = place.id.find('/');
     const auto id = to_q(place.id.substr(0, slash));
     if (place.kind != "cable" && document_.dossier().find_port(id.toStdString()) != nullptr && id != port_)
         show_port(id);
     if (place.kind == "source") {
-        show_view(sources);
+        show_view(QStringLiteral("sources"));
         if (slash != std::string::npos) sources_->show_source(to_q(place.id.substr(slash + 1)));
     } else if (place.kind == "wrong-ways") {
-        show_view(wrong_ways);
+        show_view(QStringLiteral("wrong-ways"));
         wrong_->cases().setFocus();
     } else if (place.kind == "cable") {
-        show_view(cables);
+        show_view(QStringLiteral("cables"));
         cables_->show_cable(to_q(place.id));
     } else {
-        show_view(pins);
+        show_view(QStringLiteral("pins"));
         if (place.kind == "pin" && slash != std::string::npos) select_pin(to_q(place.id.substr(slash + 1)));
         connector_->setFocus();
     }
 }
 
-void PortPage::describe_keys(ActionRegistry& actions) const {
-    actions.collect(*this);
-    actions.collect(*connector_);
+void PortPage::begin() {
+    if (port() == nullptr)
+        chooser_->filter().setFocus();
+    else
+        connector_->setFocus();
+}
+
+void PortPage::note_mouse(ActionRegistry& actions) const {
     actions.note(tr("Facts"), tr("Evidence measured, documented, deduced, assumed"),
                  tr("M, D, A, or Space for the list"));
 }

@@ -4,12 +4,9 @@
 #pragma once
 
 #include <QComboBox>
-#include <QStackedWidget>
-#include <QTabBar>
 
-#include "app/shell/action_registry.hpp"
-#include "app/shell/document.hpp"
-#include "app/shell/stage_page.hpp"
+#include "app/shell/stage_entry.hpp"
+#include "app/shell/tabbed_page.hpp"
 #include "app/stages/port/cable_view.hpp"
 #include "app/stages/port/connector_chooser.hpp"
 #include "app/stages/port/connector_view.hpp"
@@ -24,20 +21,20 @@ class PinList;
 class PinTraffic;
 class PhotoStrip;
 
-class PortPage : public StagePage {
+class PortPage : public TabbedPage {
     Q_OBJECT
   public:
-    explicit PortPage(Document& document, QWidget* parent = nullptr);
+    explicit PortPage(const StageContext& context);
     QString sentence() const override;
     QString detail() const override;
     QString rail_line() const override;
     bool has_content() const override;
     QList<QWidget*> header_widgets() override;
     void show_place(const FindingPlace& place) override;
-    void describe_keys(ActionRegistry& actions) const;
+    void begin() override;
+    Claim claim(const QFileInfo& file) const override;
+    void take(const QString& path) override;
 
-    enum View { pins, sources, wrong_ways, cables };
-    void show_view(View view);
     void show_port(const QString& id);
     /// The list of connectors, for a port to come.
     void begin_port();
@@ -56,20 +53,24 @@ class PortPage : public StagePage {
     [[nodiscard]] SourceView& source_view() { return *sources_; }
     [[nodiscard]] WrongWaysView& wrong_ways_view() { return *wrong_; }
     [[nodiscard]] CableView& cable_view() { return *cables_; }
-    [[nodiscard]] QString message() const { return message_->text(); }
 
     /// Replaced by tests; empty when the person changed their mind.
     std::function<QString(const QString& title, const QString& kinds)> ask_open;
     std::function<QString(const QString& title, const QString& kinds)> ask_save;
 
+  protected:
+    void refresh_page() override;
+    void note_mouse(ActionRegistry& actions) const override;
+
   private:
     [[nodiscard]] static QComboBox* make_combo(const QString& name, const QString& tip);
     QWidget* make_pins_view();
-    void refresh();
-    void refresh_view();
+    [[nodiscard]] QWidget* make_chooser();
+    void add_port_row();
+    void refresh_pins();
+    void refresh_all();  ///< another port, or the chooser
     void select_pin(const QString& number);
     void add_port(const QString& connector);
-    void tell(const QString& text);
     void add_keys();
     void load_table(bool as_source);
     std::optional<QString> enter_pin(const QString& number, const QString& line);
@@ -81,10 +82,6 @@ class PortPage : public StagePage {
     ConnectorChooser* chooser_;
     QPushButton *describe_, *use_, *keep_;
     Field* name_;
-    QWidget* filled_;
-    QTabBar* views_;
-    QStackedWidget* stack_;
-    QLabel* message_;
     Sheet* face_;
     ConnectorView* connector_;
     QComboBox *which_, *viewpoint_, *numbering_, *side_;

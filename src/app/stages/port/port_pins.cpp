@@ -86,7 +86,7 @@ QWidget* PortPage::make_pins_view() {
     traffic_ = new PinTraffic;
     auto* photo = new QPushButton(tr("Add photo…"));
     connect(photo, &QPushButton::clicked, this, [this] {
-        const auto path = ask_open(tr("Add a photo"), tr("Pictures (*.png *.jpg *.jpeg)"));
+        const auto path = ask_open(tr("Add a photo"), dialog_filter(picture_files()));
         if (!path.isEmpty()) add_photo(path);
     });
     traffic_->add_to_title(photo);
@@ -106,13 +106,6 @@ void PortPage::add_keys() {
     const auto key = [&](const QString& text, const char* sequence, std::function<void()> run) {
         add_view_key(this, group, text, {sequence}, std::move(run))->setShortcutContext(Qt::WindowShortcut);
     };
-    for (int i = 0; i < 4; ++i)
-        key(views_->tabText(i),
-            i == 0   ? "Alt+1"
-            : i == 1 ? "Alt+2"
-            : i == 2 ? "Alt+3"
-                     : "Alt+4",
-            [this, i] { show_view(static_cast<View>(i)); });
     key(tr("New port"), "Alt+N", [this] { begin_port(); });
     add_view_key(connector_, tr("Connector"), tr("Paste a pin table from a spreadsheet"), {"Ctrl+V"}, [this] {
         take_table(QGuiApplication::clipboard()->text().toStdString(), tr("the clipboard"), false);

@@ -14,14 +14,6 @@
 namespace grayrelic::app {
 namespace {
 
-QIcon verdict_icon(Verdict v) {
-    QPixmap picture(16, 16);
-    picture.fill(Qt::transparent);
-    QPainter p(&picture);
-    draw_verdict(p, QPointF(8, 8), v);
-    return QIcon(picture);
-}
-
 Verdict verdict_of(Agreement a) {
     return a == Agreement::agree        ? Verdict::holds
            : a == Agreement::contradict ? Verdict::stop

@@ -202,7 +202,7 @@ void WrongWaysView::refresh() {
     }
     const auto& library = document_.data();
     cautions_->show_cautions(
-        cautions_for(library.cautions, library.families, document_.dossier(), "port", "plug", port));
+        cautions_for(library.cautions, library.families, document_.dossier(), Stage::port, "plug", port));
     const auto* other = document_.dossier().find_port(against_->currentData().toString().toStdString());
     socket_port_ = *port;
     plug_port_ = other == nullptr ? *port : *other;

@@ -17,20 +17,6 @@
 #include "core/timing/timing_analysis.hpp"
 
 namespace grayrelic::app {
-namespace {
-
-QIcon verdict_icon(Verdict verdict) {
-    QPixmap mark(36, 36);
-    mark.setDevicePixelRatio(2);
-    mark.fill(Qt::transparent);
-    QPainter p(&mark);
-    p.setRenderHint(QPainter::Antialiasing);
-    draw_verdict(p, QPointF(9, 9), verdict);
-    return QIcon(mark);
-}
-
-}  // namespace
-
 BudgetBar::BudgetBar(QWidget* parent) : QWidget(parent) {
     setFixedHeight(40);
     setAccessibleName(tr("Used of what there is"));

@@ -7,7 +7,6 @@
 
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
-#include "app/widgets/view_keys.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/report/figures.hpp"
 #include "core/timing/reply_option.hpp"
@@ -15,56 +14,13 @@
 
 namespace grayrelic::app {
 
-TimingPage::TimingPage(Document& document, QWidget* parent) : StagePage(parent), document_(document) {
-    auto* whole = new QVBoxLayout(this);
-    whole->setContentsMargins(16, 12, 16, 16);
-    whole->setSpacing(8);
-    views_ = new QTabBar;
-    views_->setDrawBase(false);
-    views_->setExpanding(false);
-    views_->setAccessibleName(tr("Views of the timing"));
-    for (const auto& name :
-         {tr("Reply"), tr("Contract"), tr("Logic"), tr("Clocks"), tr("Budgets"), tr("Replica")})
-        views_->addTab(name);
-    views_->setFocusPolicy(Qt::TabFocus);
-    auto* head = new QHBoxLayout;
-    head->addWidget(views_);
-    head->addStretch(1);
-    whole->addLayout(head);
-    stack_ = new QStackedWidget;
-    stack_->addWidget(make_reply_view());
-    editor_ = new ContractEditor(document_);
-    logic_ = new LogicView(document_);
-    clocks_ = new ClockView(document_);
-    budgets_ = new BudgetView(document_);
-    replica_ = new ReplicaView(document_);
-    for (auto* v : std::initializer_list<QWidget*>{editor_, logic_, clocks_, budgets_, replica_}) {
-        auto* area = new QScrollArea;
-        area->setWidgetResizable(true);
-        area->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-        v->setMinimumHeight(560);
-        area->setWidget(v);
-        stack_->addWidget(area);
-    }
-    whole->addWidget(stack_, 1);
-    const char* keys[] = {"Alt+1", "Alt+2", "Alt+3", "Alt+4", "Alt+5", "Alt+6"};
-    for (int i = 0; i < views_->count(); ++i) {
-        views_->setTabToolTip(i, tr("%1 (Alt+%2)").arg(views_->tabText(i)).arg(i + 1));
-        add_view_key(this, tr("Timing"), views_->tabText(i), {keys[i]}, [this, i] {
-            show_view(static_cast<View>(i));
-        })->setShortcutContext(Qt::WindowShortcut);
-    }
-    connect(views_, &QTabBar::currentChanged, this, [this](int i) {
-        stack_->setCurrentIndex(i);
-        refresh_view();
-        Q_EMIT header_changed();
-    });
-    const auto to_listen = [this](const FindingPlace& place) {
-        Q_EMIT place_wanted(QStringLiteral("listen"), place);
-    };
+TimingPage::TimingPage(const StageContext& context)
+    : TabbedPage(Stage::timing, context.document, Rests::timing | Rests::captures),
+      document_(context.document) {
+    add_views();
+    const auto to_listen = [this](const FindingPlace& place) { Q_EMIT place_wanted(Stage::listen, place); };
     connect(editor_, &ContractEditor::place_wanted, this, to_listen);
     connect(replica_, &ReplicaView::place_wanted, this, to_listen);
-
     add_ = new QPushButton(tr("Add option"));
     auto* menu = new QMenu(add_);
     for (const auto kind : all_of<OptionKind>()) {
@@ -74,9 +30,30 @@ TimingPage::TimingPage(Document& document, QWidget* parent) : StagePage(parent),
     }
     add_->setMenu(menu);
     add_->setProperty("menu", true);
-    connect(&document_, &Document::changed, this, &TimingPage::refresh);
-    connect(&document_, &Document::analysed, this, &TimingPage::refresh);
-    refresh();
+    refresh_page();
+}
+
+void TimingPage::add_views() {
+    const unsigned all = Rests::timing | Rests::captures | Rests::ports | Rests::data |
+                         Rests::listen_analysis | Rests::timing_analysis;
+    constexpr int scrolls_under = 560;
+    auto* reply = make_reply_view();
+    editor_ = new ContractEditor(document_);
+    logic_ = new LogicView(document_);
+    clocks_ = new ClockView(document_);
+    budgets_ = new BudgetView(document_);
+    replica_ = new ReplicaView(document_);
+    add_view({QStringLiteral("reply"), tr("Reply"), Picture::day}, reply, all, [this] { refresh_reply(); });
+    add_view({QStringLiteral("contract"), tr("Contract")}, editor_, all, [this] { editor_->refresh(); },
+             scrolls_under);
+    add_view({QStringLiteral("logic"), tr("Logic")}, logic_, all, [this] { logic_->refresh(); },
+             scrolls_under);
+    add_view({QStringLiteral("clocks"), tr("Clocks"), Picture::night, QStringLiteral("calder-chart-slate")},
+             clocks_, all, [this] { clocks_->refresh(); }, scrolls_under);
+    add_view({QStringLiteral("budgets"), tr("Budgets")}, budgets_, all, [this] { budgets_->refresh(); },
+             scrolls_under);
+    add_view({QStringLiteral("replica"), tr("Replica")}, replica_, all, [this] { replica_->refresh(); },
+             scrolls_under);
 }
 
 QWidget* TimingPage::make_reply_view() {
@@ -95,37 +72,7 @@ QWidget* TimingPage::make_reply_view() {
     auto* column = new QVBoxLayout(filled_);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(8);
-    contract_sheet_ = new Sheet(tr("Contract"));
-    contract_ = new ContractView;
-    contract_sheet_->body()->addWidget(contract_);
-    auto* facts = new QHBoxLayout;
-    facts->setSpacing(16);
-    look_ = new FactRow(tr("Host looks at"), {});
-    look_->value_field()->setToolTip(
-        tr("next:SIGNAL:fall, next:SIGNAL:rise, or a time after the trigger like 3.1us"));
-    look_->commit = [this](const QString& value, const Evidence& e) -> std::optional<QString> {
-        const auto rule = parse_look(value.toStdString());
-        if (!rule) return to_q("Expected " + rule.error().expected + ".");
-        auto reply = document_.dossier().timing->reply;
-        reply.look.value = value.toStdString();
-        reply.look.evidence = e;
-        document_.apply(tr("host's look"), put(document_.dossier(), std::move(reply)));
-        return std::nullopt;
-    };
-    guard_ = new FactRow(tr("Guard before it"), {});
-    guard_->commit = [this](const QString& value, const Evidence& e) -> std::optional<QString> {
-        const auto time = parse_time(value.toStdString());
-        if (!time || *time < Time{}) return tr("Expected a time from 0 s, like 50ns.");
-        auto reply = document_.dossier().timing->reply;
-        reply.guard.value = *time;
-        reply.guard.evidence = e;
-        document_.apply(tr("guard"), put(document_.dossier(), std::move(reply)));
-        return std::nullopt;
-    };
-    facts->addWidget(look_, 6);
-    facts->addWidget(guard_, 5);
-    contract_sheet_->body()->addLayout(facts);
-    column->addWidget(contract_sheet_);
+    column->addWidget(make_contract_sheet());
 
     auto* area = card_area_ = new QScrollArea;
     area->setWidgetResizable(true);
@@ -159,35 +106,44 @@ QWidget* TimingPage::make_reply_view() {
     return view;
 }
 
-void TimingPage::show_view(View view) {
-    views_->setCurrentIndex(static_cast<int>(view));
-}
-
-/// What is not seen is not computed: a view is refreshed when it is shown, and then with each change.
-void TimingPage::refresh_view() {
-    switch (static_cast<View>(stack_->currentIndex())) {
-        case View::contract: editor_->refresh(); break;
-        case View::logic: logic_->refresh(); break;
-        case View::clocks: clocks_->refresh(); break;
-        case View::budgets: budgets_->refresh(); break;
-        case View::replica: replica_->refresh(); break;
-        case View::reply: break;
-    }
+QWidget* TimingPage::make_contract_sheet() {
+    contract_sheet_ = new Sheet(tr("Contract"));
+    contract_ = new ContractView;
+    contract_sheet_->body()->addWidget(contract_);
+    auto* facts = new QHBoxLayout;
+    facts->setSpacing(16);
+    look_ = new FactRow(tr("Host looks at"), {});
+    look_->value_field()->setToolTip(
+        tr("next:SIGNAL:fall, next:SIGNAL:rise, or a time after the trigger like 3.1us"));
+    look_->commit = [this](const QString& value, const Evidence& e) -> std::optional<QString> {
+        const auto rule = parse_look(value.toStdString());
+        if (!rule) return to_q("Expected " + rule.error().expected + ".");
+        auto reply = document_.dossier().timing->reply;
+        reply.look.value = value.toStdString();
+        reply.look.evidence = e;
+        document_.apply(tr("host's look"), put(document_.dossier(), std::move(reply)));
+        return std::nullopt;
+    };
+    guard_ = new FactRow(tr("Guard before it"), {});
+    guard_->commit = [this](const QString& value, const Evidence& e) -> std::optional<QString> {
+        const auto time = parse_time(value.toStdString());
+        if (!time || *time < Time{}) return tr("Expected a time from 0 s, like 50ns.");
+        auto reply = document_.dossier().timing->reply;
+        reply.guard.value = *time;
+        reply.guard.evidence = e;
+        document_.apply(tr("guard"), put(document_.dossier(), std::move(reply)));
+        return std::nullopt;
+    };
+    facts->addWidget(look_, 6);
+    facts->addWidget(guard_, 5);
+    contract_sheet_->body()->addLayout(facts);
+    return contract_sheet_;
 }
 
 void TimingPage::fit_cards() {
     // Cards that do not fit side by side scroll; the bar must not cover their figures.
     const int wanted = static_cast<int>(document_.dossier().timing->options.size()) * 266;
     card_area_->setFixedHeight(wanted > width() - 32 ? 256 : 244);
-}
-
-/// Cells and marks hold colours: another theme fills them anew.
-void TimingPage::changeEvent(QEvent* e) {
-    StagePage::changeEvent(e);
-    if (e->type() == QEvent::PaletteChange && stack_ != nullptr) {
-        refresh_view();
-        refresh_option();
-    }
 }
 
 void TimingPage::resizeEvent(QResizeEvent* e) {
@@ -212,13 +168,15 @@ OptionCard* TimingPage::card(const QString& id) const {
     return nullptr;
 }
 
-void TimingPage::refresh() {
+void TimingPage::refresh_page() {
+    add_->setEnabled(document_.is_open());
+}
+
+void TimingPage::refresh_reply() {
     const auto& timing = *document_.dossier().timing;
     const bool any = !timing.reply.trigger.empty() || !timing.options.empty() || !timing.intervals.empty();
     empty_->setVisible(!any);
     reply_scroll_->setVisible(any);
-    refresh_view();
-    add_->setEnabled(document_.is_open());
     if (any) {
         const auto& a = document_.analysis();
         contract_->show_analysis(a);
@@ -233,7 +191,6 @@ void TimingPage::refresh() {
         guard_->setEnabled(!timing.reply.trigger.empty());
         refresh_cards();
     }
-    Q_EMIT header_changed();
 }
 
 void TimingPage::refresh_cards() {
@@ -272,7 +229,7 @@ void TimingPage::refresh_cards() {
 
 void TimingPage::select_option(const QString& id) {
     selected_ = id.toStdString();
-    refresh();
+    refresh_reply();
 }
 
 void TimingPage::refresh_option() {
@@ -334,26 +291,26 @@ QList<QWidget*> TimingPage::header_widgets() {
 
 void TimingPage::show_place(const FindingPlace& place) {
     if (place.kind == "network") {
-        show_view(View::logic);
+        show_view(QStringLiteral("logic"));
         return logic_->select(to_q(place.id));
     }
     if (place.kind == "clock") {
-        show_view(View::clocks);
+        show_view(QStringLiteral("clocks"));
         return clocks_->select(to_q(place.id));
     }
     if (place.kind == "budget") {
-        show_view(View::budgets);
+        show_view(QStringLiteral("budgets"));
         return budgets_->select(to_q(place.id));
     }
     if (place.kind == "golden") {
-        show_view(View::replica);
+        show_view(QStringLiteral("replica"));
         return replica_->select(to_q(place.id));
     }
     if (place.kind == "interval") {
-        show_view(View::contract);
+        show_view(QStringLiteral("contract"));
         return editor_->select(to_q(place.id));
     }
-    show_view(View::reply);
+    show_view(QStringLiteral("reply"));
     if (place.kind == "option") select_option(to_q(place.id));
     contract_->select(place.kind == "interval" ? to_q(place.id)
                       : place.kind == "look"   ? QStringLiteral("look")

@@ -4,11 +4,9 @@
 
 #include <QPushButton>
 #include <QScrollArea>
-#include <QStackedWidget>
-#include <QTabBar>
 
-#include "app/shell/document.hpp"
-#include "app/shell/stage_page.hpp"
+#include "app/shell/stage_entry.hpp"
+#include "app/shell/tabbed_page.hpp"
 #include "app/stages/timing/budget_view.hpp"
 #include "app/stages/timing/clock_view.hpp"
 #include "app/stages/timing/contract_editor.hpp"
@@ -22,12 +20,10 @@
 
 namespace grayrelic::app {
 
-class TimingPage : public StagePage {
+class TimingPage : public TabbedPage {
     Q_OBJECT
   public:
-    explicit TimingPage(Document& document, QWidget* parent = nullptr);
-    enum class View { reply, contract, logic, clocks, budgets, replica };
-    void show_view(View view);
+    explicit TimingPage(const StageContext& context);
     QString sentence() const override;
     QString detail() const override;
     QString rail_line() const override;
@@ -50,12 +46,13 @@ class TimingPage : public StagePage {
 
   protected:
     void resizeEvent(QResizeEvent* event) override;
-    void changeEvent(QEvent* event) override;
+    void refresh_page() override;
 
   private:
+    void add_views();
     [[nodiscard]] QWidget* make_reply_view();
-    void refresh();
-    void refresh_view();
+    [[nodiscard]] QWidget* make_contract_sheet();
+    void refresh_reply();
     void refresh_cards();
     void refresh_option();
     void fit_cards();
@@ -74,8 +71,6 @@ class TimingPage : public StagePage {
     Sheet* margin_sheet_;
     HistogramView* histogram_;
     OptionStudy* study_;
-    QTabBar* views_;
-    QStackedWidget* stack_ = nullptr;
     QScrollArea* reply_scroll_;
     ContractEditor* editor_;
     LogicView* logic_;

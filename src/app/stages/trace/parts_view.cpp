@@ -182,7 +182,7 @@ void PartsView::refresh() {
                                                   "state, and how often they have been heated.")
                                              : QString());
     cautions_->show_cautions(cautions_for(document_.data().cautions, document_.data().families,
-                                          document_.dossier(), "trace",
+                                          document_.dossier(), Stage::trace,
                                           t.donors.empty() ? "measure" : "transfer"));
     filling_ = false;
 }

@@ -19,50 +19,40 @@
 namespace grayrelic::app {
 
 constexpr std::size_t most_table_bytes = 64U << 20U;
+/// A longer table is not looked into to find out what it is.
+constexpr std::size_t most_claimed_bytes = 4U << 20U;
 
-TracePage::TracePage(Document& document, QWidget* parent) : StagePage(parent), document_(document) {
-    auto* whole = new QVBoxLayout(this);
-    whole->setContentsMargins(16, 12, 16, 16);
-    whole->setSpacing(8);
-    views_ = new QTabBar;
-    views_->setDrawBase(false);
-    views_->setExpanding(false);
-    views_->setAccessibleName(tr("Views of the board"));
-    for (const auto& name : {tr("Probe"), tr("Board"), tr("Netlist"), tr("Circuit"), tr("Parts")})
-        views_->addTab(name);
-    auto* head = new QHBoxLayout;
-    head->addWidget(views_);
-    head->addStretch(1);
+TracePage::TracePage(const StageContext& context)
+    : TabbedPage(Stage::trace, context.document, Rests::trace | Rests::readings),
+      document_(context.document) {
     example_ = make_example_button();
-    head->addWidget(example_);
-    whole->addLayout(head);
-    message_ = new QLabel;
-    message_->setWordWrap(true);
-    message_->setObjectName(QStringLiteral("trace-message"));
-    message_->setTextInteractionFlags(Qt::TextSelectableByMouse);
-    message_->hide();
-    whole->addWidget(message_);
-    stack_ = new QStackedWidget;
+    add_beside_tabs(example_);
+    add_views();
+    connect_files();
+    refresh_page();
+}
+
+void TracePage::add_views() {
+    const auto board_card = QStringLiteral("calder-page-card");
+    const unsigned all = Rests::trace | Rests::readings | Rests::ports | Rests::data | Rests::trace_analysis;
     probe_ = new ProbeView(document_);
     board_ = new BoardView(document_);
     netlist_ = new NetlistView(document_);
     circuit_ = new CircuitView(document_);
     parts_ = new PartsView(document_);
-    for (auto* v : std::initializer_list<QWidget*>{probe_, board_, netlist_, circuit_, parts_})
-        stack_->addWidget(v);
-    whole->addWidget(stack_, 1);
-    const char* keys[] = {"Alt+1", "Alt+2", "Alt+3", "Alt+4", "Alt+5"};
-    for (int i = 0; i < views_->count(); ++i) {
-        views_->setTabToolTip(i, tr("%1 (Alt+%2)").arg(views_->tabText(i)).arg(i + 1));
-        add_view_key(this, tr("Trace"), views_->tabText(i), {keys[i]}, [this, i] {
-            show_view(static_cast<View>(i));
-        })->setShortcutContext(Qt::WindowShortcut);
-    }
-    connect(views_, &QTabBar::currentChanged, this, [this](int i) {
-        stack_->setCurrentIndex(i);
-        refresh_view();
-        if (i == probe) probe_->setFocus();
-    });
+    add_view({QStringLiteral("probe"), tr("Probe"), Picture::day, board_card}, probe_, all,
+             [this] { probe_->refresh(); });
+    add_view({QStringLiteral("board"), tr("Board"), Picture::none, board_card}, board_, all,
+             [this] { board_->refresh(); });
+    add_view({QStringLiteral("netlist"), tr("Netlist"), Picture::none, board_card}, netlist_, all,
+             [this] { netlist_->refresh(); });
+    add_view({QStringLiteral("circuit"), tr("Circuit"), Picture::night, board_card}, circuit_, all,
+             [this] { circuit_->refresh(); });
+    add_view({QStringLiteral("parts"), tr("Parts"), Picture::none, board_card}, parts_, all,
+             [this] { parts_->refresh(); });
+}
+
+void TracePage::connect_files() {
     ask_open = [this](const QString& title, const QString& kinds) {
         return QFileDialog::getOpenFileName(this, title, {}, kinds);
     };
@@ -112,25 +102,49 @@ TracePage::TracePage(Document& document, QWidget* parent) : StagePage(parent), d
     });
     connect(board_, &BoardView::scan_wanted, this, [this](BoardSide side) {
         const auto path =
-            ask_open(tr("A scan of the copper"), tr("Pictures (*.png *.jpg *.jpeg *.bmp *.ppm)"));
+            ask_open(tr("A scan of the copper"), dialog_filter(picture_files()));
         if (!path.isEmpty()) board_->add_scan(path, side);
     });
     connect(&board_->canvas(), &BoardCanvas::picked, probe_,
             [this](const QString& point) { probe_->pick_point(point); });
-    connect(&document_, &Document::changed, this, &TracePage::refresh);
-    connect(&document_, &Document::analysed, this, &TracePage::refresh);
-    refresh();
 }
 
-void TracePage::tell(const QString& text) {
-    message_->setText(text);
-    message_->setVisible(!text.isEmpty());
+void TracePage::view_changed() {
+    if (view() == QLatin1String("probe") && isVisible()) probe_->setFocus();
+}
+
+void TracePage::begin() {
+    show_view(QStringLiteral("probe"));
+    probe_->setFocus();
+}
+
+QList<FileKind> TracePage::file_kinds() const {
+    return {picture_files(),
+            {tr("Netlists"), {QStringLiteral("ipc"), QStringLiteral("356")}}};
+}
+
+Claim TracePage::claim(const QFileInfo& file) const {
+    if (const auto sure = StagePage::claim(file); sure != Claim::none) return sure;
+    if (!table_files().endings.contains(file.suffix().toLower())) return Claim::none;
+    const auto text = disk().read(file.absoluteFilePath().toStdString(), most_claimed_bytes);
+    if (!text) return Claim::none;
+    return read_ledger(*text, {}) || read_net_csv(*text, {}) ? Claim::by_content : Claim::none;
+}
+
+void TracePage::take(const QString& path) {
+    if (picture_files().endings.contains(QFileInfo(path).suffix().toLower())) return add_scan(path);
+    read_table(path);
 }
 
 void TracePage::load(const QString& title) {
-    const auto path =
-        ask_open(title, tr("Tables and netlists (*.csv *.tsv *.txt *.ipc *.356);;All files (*)"));
-    if (path.isEmpty()) return;
+    auto kind = table_files();
+    kind.title = tr("Tables and netlists");
+    kind.endings << file_kinds().back().endings;
+    const auto path = ask_open(title, dialog_filter(kind) + tr(";;All files (*)"));
+    if (!path.isEmpty()) read_table(path);
+}
+
+void TracePage::read_table(const QString& path) {
     const auto text = disk().read(path.toStdString(), most_table_bytes);
     if (!text) return tell(to_q(text.error().message()));
     take_table(*text, QFileInfo(path).fileName());
@@ -156,14 +170,14 @@ void TracePage::take_table(const std::string& text, const QString& name) {
                 t.aliases.insert(t.aliases.end(), ledger->aliases.begin(), ledger->aliases.end());
             });
         document_.apply(tr("ledger %1").arg(name), std::move(next));
-        show_view(probe);
+        show_view(QStringLiteral("probe"));
         return tell(tr("%1 from %2 added.")
                         .arg(to_q(plural(static_cast<long long>(n), "reading", "readings")), name));
     }
     if (ledger_like) return tell(to_q(ledger.error().message()));
     const auto problem = netlist_->take_netlist(text, name);
     if (!problem.isEmpty()) return tell(problem);
-    show_view(netlist);
+    show_view(QStringLiteral("netlist"));
     tell(tr("%1 loaded.").arg(name));
 }
 
@@ -171,36 +185,14 @@ void TracePage::add_scan(const QString& path) {
     const auto& scans = document_.dossier().trace->scans;
     const bool has_front =
         std::any_of(scans.begin(), scans.end(), [](const Scan& s) { return s.side == BoardSide::front; });
-    show_view(board);
+    show_view(QStringLiteral("board"));
     board_->add_scan(path, has_front ? BoardSide::back : BoardSide::front);
     board_->side().setCurrentIndex(has_front ? 1 : 0);
-    refresh();
+    view_shown();
 }
 
-void TracePage::show_view(View view) {
-    views_->setCurrentIndex(view);
-}
-
-void TracePage::changeEvent(QEvent* event) {
-    // Cells and signs keep the colours they were made with.
-    if (event->type() == QEvent::PaletteChange && stack_ != nullptr && stack_->count() == 5) refresh_view();
-    StagePage::changeEvent(event);
-}
-
-void TracePage::refresh_view() {
-    switch (views_->currentIndex()) {
-        case probe: return probe_->refresh();
-        case board: return board_->refresh();
-        case netlist: return netlist_->refresh();
-        case circuit: return circuit_->refresh();
-        default: return parts_->refresh();
-    }
-}
-
-void TracePage::refresh() {
+void TracePage::refresh_page() {
     example_->setVisible(!has_content());
-    refresh_view();
-    Q_EMIT header_changed();
 }
 
 bool TracePage::has_content() const {
@@ -234,28 +226,25 @@ QString TracePage::rail_line() const {
 
 void TracePage::show_place(const FindingPlace& place) {
     const auto id = to_q(place.id);
-    if (place.kind == "scan") return show_view(board);
+    if (place.kind == "scan") return show_view(QStringLiteral("board"));
     if (place.kind == "difference") {
-        show_view(netlist);
+        show_view(QStringLiteral("netlist"));
         return netlist_->show_difference(id);
     }
     if (place.kind == "donor") {
-        show_view(parts);
+        show_view(QStringLiteral("parts"));
         return parts_->show_donor(id);
     }
-    if (place.kind == "part") return show_view(parts);
+    if (place.kind == "part") return show_view(QStringLiteral("parts"));
     if (place.kind == "point") {
-        show_view(board);
+        show_view(QStringLiteral("board"));
         return board_->canvas().choose(id);
     }
-    show_view(probe);
+    show_view(QStringLiteral("probe"));
     if (!id.isEmpty()) probe_->show_reading(id.toInt());
 }
 
-void TracePage::describe_keys(ActionRegistry& actions) const {
-    actions.collect(*this);
-    actions.collect(*probe_);
-    actions.collect(circuit_->paper());
+void TracePage::note_mouse(ActionRegistry& actions) const {
     const auto group = tr("Board");
     actions.note(group, tr("Zoom at the pointer"), tr("Ctrl+wheel, + and -"));
     actions.note(group, tr("Pan"), tr("wheel, drag, arrows"));

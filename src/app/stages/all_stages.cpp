@@ -1,0 +1,15 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/stages/all_stages.hpp"
+
+#include "app/stages/listen/listen_page.hpp"
+#include "app/stages/port/port_page.hpp"
+#include "app/stages/timing/timing_page.hpp"
+#include "app/stages/trace/trace_page.hpp"
+
+namespace grayrelic::app {
+
+std::vector<StageEntry> all_stages() {
+    return {make_stage<PortPage>, make_stage<TracePage>, make_stage<ListenPage>, make_stage<TimingPage>};
+}
+
+}  // namespace grayrelic::app
