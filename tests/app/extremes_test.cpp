@@ -35,6 +35,7 @@ class Typed : public WindowTest {
   protected:
     /// The law, and back to what the dossier was: each case stands alone.
     void expect_storable(const std::string& what) {
+        const OffTheRecord off;
         const auto& d = window->document().dossier();
         const auto again = dossier_from_json(dossier_to_json(d), "d.json");
         ASSERT_TRUE(again) << what << again.error().message();
@@ -46,11 +47,29 @@ class Typed : public WindowTest {
         EXPECT_FALSE(window->document().undo_stack().canUndo()) << what << ": more than one step";
         QApplication::processEvents();
     }
-    void type_everywhere() {
-        const auto count = window->findChildren<Field*>().size();
+    /// Each view of each stage in turn: what is not seen is not refreshed, and nobody types there.
+    void in_every_view(const std::function<void(StagePage&)>& work) {
+        for (auto* page : window->pages())
+            for (const auto& view : page->views()) {
+                window->show_stage(page->stage());
+                page->show_view(view.id);
+                settle();
+                work(*page);
+                if (HasFatalFailure()) return;
+            }
+    }
+    template <class W>
+    static QList<W*> seen(StagePage& page) {
+        QList<W*> out;
+        for (auto* w : page.findChildren<W*>())
+            if (w->isVisible()) out << w;
+        return out;
+    }
+    void type_everywhere(StagePage& page) {
+        const auto count = seen<Field>(page).size();
         for (int i = 0; i < count; ++i)
             for (const auto& text : extremes()) {
-                const auto fields = window->findChildren<Field*>();
+                const auto fields = seen<Field>(page);
                 if (i >= fields.size()) return;
                 const QPointer<Field> field = fields[i];
                 if (field->isReadOnly() || !field->commit) break;
@@ -63,13 +82,13 @@ class Typed : public WindowTest {
                 if (HasFatalFailure()) return;
             }
     }
-    void type_into_cells() {
-        for (int t = 0; t < window->findChildren<QTableWidget*>().size(); ++t)
+    void type_into_cells(StagePage& page) {
+        for (int t = 0; t < seen<QTableWidget>(page).size(); ++t)
             for (int column = 0;; ++column) {
-                auto* table = window->findChildren<QTableWidget*>()[t];
+                auto* table = seen<QTableWidget>(page)[t];
                 if (table->rowCount() == 0 || column >= table->columnCount()) break;
                 for (const auto& text : extremes()) {
-                    table = window->findChildren<QTableWidget*>()[t];
+                    table = seen<QTableWidget>(page)[t];
                     auto* item = table->rowCount() == 0 ? nullptr : table->item(0, column);
                     if (item == nullptr || (item->flags() & Qt::ItemIsEditable) == 0 ||
                         table->editTriggers() == QAbstractItemView::NoEditTriggers)
@@ -81,23 +100,25 @@ class Typed : public WindowTest {
                 }
             }
     }
+    void type_anything() {
+        in_every_view([this](StagePage& page) {
+            type_everywhere(page);
+            type_into_cells(page);
+        });
+    }
     int edits = 0;
 };
 
 TEST_F(Typed, AnythingInTheDialPad) {
     open_demo();
-    type_everywhere();
-    type_into_cells();
+    type_anything();
     EXPECT_GT(edits, 100);
 }
 
 TEST_F(Typed, AnythingInThePageCard) {
     ASSERT_TRUE(window->files().open(copy_demo("calder-page-card")));
     settle();
-    window->show_stage(Stage::trace);
-    settle();
-    type_everywhere();
-    type_into_cells();
+    type_anything();
     EXPECT_GT(edits, 100);
 }
 

@@ -10,6 +10,11 @@
 namespace grayrelic::app {
 namespace {
 
+std::string recorded(const standin::DialPadSession& how) {
+    const OffTheRecord off;
+    return standin::record_dial_pad(how);
+}
+
 class Files : public WindowTest {
   protected:
     void edit() {
@@ -110,7 +115,7 @@ TEST_F(Files, DroppingADossierOpensIt) {
 
 TEST_F(Files, DroppingACaptureOfTheSamePortReadsItLikeTheOthers) {
     open_demo();
-    test::write_file(folder / "later.vcd", standin::record_dial_pad({99, 1.0, 3, false, 24e6}));
+    test::write_file(folder / "later.vcd", recorded({99, 1.0, 3, false, 24e6}));
     drop({path("later.vcd")});
     EXPECT_EQ(window->stage(), Stage::listen);
     EXPECT_EQ(window->page<ListenPage>().choice().currentText(), "later");
@@ -129,7 +134,7 @@ TEST_F(Files, DroppingACaptureOfTheSamePortReadsItLikeTheOthers) {
 TEST_F(Files, AFreshCaptureGoesFromDropToVerdict) {
     // No dossier at all: drop, read with the suggested roles, derive the contract, add an option, see the
     // verdict.
-    test::write_file(folder / "unknown.vcd", standin::record_dial_pad({5, 3.0, std::nullopt, true, 100e6}));
+    test::write_file(folder / "unknown.vcd", recorded({5, 3.0, std::nullopt, true, 100e6}));
     drop({path("unknown.vcd")});
     auto& listen = window->page<ListenPage>();
     EXPECT_EQ(listen.decoder_bar().role("latch")->currentText(), "HOLD");

@@ -134,6 +134,7 @@ TEST_F(Live, WhatCannotBeFollowedIsSaid) {
 TEST_F(Live, ATableIsPreviewedAndReadInAnotherWay) {
     drop_new("bench.csv", "Bench capture\nt;probe;line\n0;0,1;1\n5;4,9;0\n9;0,2;1\n20;5,0;1\n");
     show("file");
+    wait();
     auto& file = page().file();
     ASSERT_EQ(file.rows().columnCount(), 3);
     EXPECT_EQ(file.rows().rowCount(), 4);
@@ -144,6 +145,7 @@ TEST_F(Live, ATableIsPreviewedAndReadInAnotherWay) {
     auto& unit = *file.box("unit");
     unit.setCurrentIndex(unit.findData("us"));
     Q_EMIT unit.activated(unit.currentIndex());
+    wait();
     EXPECT_EQ(file.rows().horizontalHeaderItem(0)->text(), "t\ntime in us");
     EXPECT_EQ(file.state_text(), "Not read so yet.");
     EXPECT_EQ(window->document().analysis().listen->captures.at(0)->capture->extent.to, Time::ns(20));

@@ -103,6 +103,7 @@ TEST_F(ListenStage, CursorsSnapToEdgesAndMeasureBetweenThem) {
     EXPECT_EQ(*waves().cursors().a, edges[0]);
     EXPECT_EQ(*waves().cursors().b, edges[2]);
     auto& m = window->page<ListenPage>().measurements();
+    settle();
     EXPECT_EQ(m.cell(2, 1), "1") << "one whole low pulse between two falls";
     EXPECT_THAT(m.cursor_text().toStdString(), testing::HasSubstr("A to B " + print(edges[2] - edges[0], 4)));
     waves().setFocus();

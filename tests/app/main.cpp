@@ -11,6 +11,19 @@
 #include <cstring>
 
 #include "app/paint/theme.hpp"
+#include "core/base/long_work.hpp"
+
+namespace {
+
+/// Whatever a test does: the window's thread must not walk a capture, plan or search.
+class NothingLongInTheWindow : public testing::EmptyTestEventListener {
+    void OnTestEnd(const testing::TestInfo&) override {
+        for (const auto& what : grayrelic::take_long_work())
+            ADD_FAILURE() << what << " ran on the thread that paints";
+    }
+};
+
+}  // namespace
 
 int main(int argc, char** argv) {
     for (int i = 1; i < argc; ++i)
@@ -33,5 +46,6 @@ int main(int argc, char** argv) {
     QApplication::setApplicationName(QStringLiteral("gray-relic-tests"));
     QApplication::setOrganizationName(QStringLiteral("gray-relic-tests"));
     grayrelic::app::apply_theme(application, false);
+    testing::UnitTest::GetInstance()->listeners().Append(new NothingLongInTheWindow);
     return RUN_ALL_TESTS();
 }

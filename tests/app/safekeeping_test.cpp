@@ -152,7 +152,10 @@ TEST_F(Safe, AJournalOfAnotherStateIsPutAsideNotOverwritten) {
     auto d = load_dossier(folder / "crashed.relic").value();
     auto about = *d.about;
     about.name = "changed elsewhere";
-    ASSERT_TRUE(save_dossier(put(d, about), folder / "crashed.relic", folder / "crashed.relic"));
+    {
+        const OffTheRecord off;
+        ASSERT_TRUE(save_dossier(put(d, about), folder / "crashed.relic", folder / "crashed.relic"));
+    }
     answer = FileFlow::Answer::discard;
     ASSERT_TRUE(window->files().open(crashed));
     settle();
@@ -204,7 +207,10 @@ TEST_F(Safe, ASaveElsewhereThatFailsLeavesAJournalThatFitsTheOldFolder) {
     told.clear();
     window->files().safekeeping().settle();
     const auto on_disk = load_dossier(window->document().folder());
-    const auto left = read_journal(window->document().folder() / journal_file, on_disk.value());
+    const auto left = [&] {
+        const OffTheRecord off;
+        return read_journal(window->document().folder() / journal_file, on_disk.value());
+    }();
     ASSERT_TRUE(left && *left);
     EXPECT_EQ((*left)->outside, std::vector<std::string>{(folder / "extra.vcd").string()});
     (void)crash();

@@ -134,6 +134,7 @@ TEST_F(TimingViews, TheBenchTabulatesComparesAndFindsTheSmallest) {
     view.select("second-set");
     auto& bench = view.bench();
     bench.show_tool(LogicBench::truth);
+    settle();
     EXPECT_EQ(bench.table().rowCount(), 8);
     bench.show_tool(LogicBench::equal);
     bench.other().setCurrentIndex(bench.other().findData("second-set-gates"));

@@ -124,6 +124,7 @@ TEST_F(TraceBoard, StrategiesAndSkippingGiveOtherPairs) {
     EXPECT_FALSE(first.isEmpty());
     probe().setFocus();
     QTest::keyClick(&probe(), Qt::Key_Space);
+    settle();
     EXPECT_NE(probe().pair(), first);
     // Everything answered leads to the end.
     for (int i = 0; i < 60; ++i) QTest::keyClick(&probe(), Qt::Key_0), settle();

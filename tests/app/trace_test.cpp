@@ -74,6 +74,7 @@ TEST_F(TraceWindow, OneHandOneKeyForEachAnswer) {
     EXPECT_FALSE(dossier().readings->back().date.empty());
     const auto shown = probe().pair();
     QTest::keyClick(&probe(), Qt::Key_Space);
+    settle();
     EXPECT_NE(probe().pair(), shown);
     EXPECT_EQ(readings(), before + 2) << "skipping enters nothing";
 }
@@ -208,6 +209,7 @@ TEST_F(TraceWindow, NetlistsAndLedgersAreToldApartAndFaultsSaid) {
 
 TEST_F(TraceWindow, ANetlistWithOtherPartNamesIsMatchedByWiringWithOneClick) {
     window->files().make_new();
+    window->show_stage(Stage::trace);
     page().take_table("a,b,reading\nU1.1,U2.5,beep\nU1.2,U2.6,beep\nU1.3,R1.1,beep\nU1.1,U1.2,open\n",
                       "ledger.csv");
     page().take_table("net,point\nA,IC7.1\nA,IC8.5\nB,IC7.2\nB,IC8.6\nC,IC7.3\nC,R9.1\n", "drawn.csv");

@@ -31,6 +31,17 @@ inline void PrintTo(const QString& s, std::ostream* out) {
     *out << '"' << s.toStdString() << '"';
 }
 
+/// What a test asks of the core itself is not the window's doing.
+inline Result<Dossier> load_dossier(const std::filesystem::path& folder) {
+    const OffTheRecord off;
+    return grayrelic::load_dossier(folder);
+}
+
+inline Result<Dossier> new_dossier(const std::filesystem::path& folder, const std::string& name) {
+    const OffTheRecord off;
+    return grayrelic::new_dossier(folder, name);
+}
+
 class WindowTest : public testing::Test {
   protected:
     void SetUp() override {
@@ -105,6 +116,7 @@ class WindowTest : public testing::Test {
         return holds();
     }
     static std::string dump(const Capture& c) {
+        const OffTheRecord off;
         std::string out;
         Progress progress;
         EXPECT_TRUE(write_vcd(

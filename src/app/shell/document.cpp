@@ -179,8 +179,12 @@ void Document::retire(std::shared_ptr<const Analysis> old) {
 
 void Document::wait_until_current() {
     QEventLoop loop;
-    while (!is_current() || figures_under_way > 0) loop.processEvents(QEventLoop::WaitForMoreEvents, 50);
-    loop.processEvents();  // the last figure's answer
+    // A figure's answer may ask for another one.
+    do {
+        loop.processEvents(QEventLoop::AllEvents);
+        if (!is_current() || figures_under_way > 0) loop.processEvents(QEventLoop::WaitForMoreEvents, 50);
+    } while (!is_current() || figures_under_way > 0);
+    loop.processEvents();
 }
 
 }  // namespace grayrelic::app

@@ -28,6 +28,8 @@ class Document : public QObject {
     [[nodiscard]] const Analysis& analysis() const { return *analysis_; }
     /// Connectors, families and cautions, read once at the start.
     [[nodiscard]] const DataLibrary& data() const { return *data_; }
+    /// For work that may outlive the window.
+    [[nodiscard]] std::shared_ptr<const DataLibrary> shared_data() const { return data_; }
     [[nodiscard]] bool is_current() const { return !running_ && !again_; }
     [[nodiscard]] const std::filesystem::path& folder() const {
         return folder_;

@@ -89,6 +89,22 @@ FileFlow::FileFlow(Document& document, QWidget* window)
     };
 }
 
+/// Reading and writing a dossier's text takes a while where it holds thousands of readings: beside the window.
+Result<FileFlow::OnDisk> FileFlow::read_folder(const std::filesystem::path& folder) const {
+    Result<OnDisk> out;
+    const auto ran = run_with_progress(window_, tr("Opening the dossier"), [&](Progress&) {
+        auto dossier = load_dossier(folder);
+        if (!dossier) {
+            out = fail(dossier.error());
+            return;
+        }
+        auto text = dossier_to_json(*dossier);
+        out = OnDisk{std::move(*dossier), std::move(text)};
+    });
+    if (!ran) return fail(ran.error());
+    return out;
+}
+
 bool FileFlow::may_leave() {
     if (!document_.is_modified()) return true;
     switch (ask_save()) {
@@ -114,7 +130,10 @@ void FileFlow::leave() {
 
 bool FileFlow::settle_left_edits(const std::filesystem::path& journal, const Dossier& on_disk,
                                  std::optional<Dossier>& recovered) {
-    auto left = read_journal(journal, on_disk);
+    Result<std::optional<LeftEdits>> left;
+    const auto ran = run_with_progress(window_, tr("Reading the edits that were left"),
+                                       [&](Progress&) { left = read_journal(journal, on_disk); });
+    if (!ran) left = fail(ran.error());
     if (!left) {
         // Unreadable, or of another state: out of the way, but kept.
         auto aside = journal;
@@ -145,10 +164,13 @@ bool FileFlow::settle_left_edits(const std::filesystem::path& journal, const Dos
 bool FileFlow::offer_left_behind() {
     for (const auto& left : Safekeeping::find_left_behind(recent())) {
         if (!left.folder.empty()) {
-            const auto dossier = load_dossier(left.folder);
-            const auto edits =
-                dossier ? read_journal(left.journal, *dossier) : Result<std::optional<LeftEdits>>{};
-            if (edits && *edits && open(to_q(left.folder.string()))) return true;
+            Result<std::optional<LeftEdits>> edits;
+            const auto ran = run_with_progress(
+                window_, tr("Reading the edits that were left"), [&](Progress&) {
+                    if (const auto dossier = load_dossier(left.folder))
+                        edits = read_journal(left.journal, *dossier);
+                });
+            if (ran && edits && *edits && open(to_q(left.folder.string()))) return true;
             continue;
         }
         std::optional<Dossier> recovered;
@@ -168,11 +190,12 @@ void FileFlow::open_with_dialog() {
 bool FileFlow::open(const QString& path) {
     const auto folder = dossier_folder(to_path(path));
     // Read first: an unreadable dossier must not close the one that is open.
-    auto dossier = load_dossier(folder);
-    if (!dossier) {
-        tell(to_q(dossier.error().message()));
+    auto read = read_folder(folder);
+    if (!read) {
+        tell(to_q(read.error().message()));
         return false;
     }
+    auto* dossier = &read->dossier;
     if (!may_leave()) return false;
     const auto lock = safekeeping_.reserve(folder);
     std::optional<Dossier> recovered;
@@ -181,7 +204,7 @@ bool FileFlow::open(const QString& path) {
         return false;
     }
     leave();
-    on_disk_ = dossier_to_json(*dossier);
+    on_disk_ = std::move(read->text);
     QString read_only;
     if (lock == FolderLock::State::held) {
         safekeeping_.adopt(folder, *dossier);
@@ -200,11 +223,12 @@ bool FileFlow::open_example(const QString& path) {
     const auto folder = dossier_folder(to_path(path));
     if (FolderLock(folder / lock_file).state() != FolderLock::State::not_writable) return open(path);
     // As installed it can't be written: a copy is opened that asks for a place when it is saved.
-    auto dossier = load_dossier(folder);
-    if (!dossier) {
-        tell(to_q(dossier.error().message()));
+    auto read = read_folder(folder);
+    if (!read) {
+        tell(to_q(read.error().message()));
         return false;
     }
+    auto* dossier = &read->dossier;
     if (!may_leave()) return false;
     leave();
     *dossier = visit_files(*dossier, [&](const DossierFile& f) {
@@ -255,6 +279,7 @@ bool FileFlow::save_to(const QString& folder) {
         }
     }
     Result<Dossier> saved = document_.dossier();
+    std::string text;
     const auto ran = run_with_progress(window_, tr("Saving"), [&](Progress& progress) {
         saved = bring_files_in(document_.dossier(), target, document_.folder(), disk(), progress);
         if (!saved) return;
@@ -267,7 +292,9 @@ bool FileFlow::save_to(const QString& folder) {
             if (there && dossier_to_json(*there) == dossier_to_json(*saved))
                 on_disk_ = dossier_to_json(*there);
             saved = fail(written.error());
+            return;
         }
+        text = dossier_to_json(*saved);
     });
     if (!ran) saved = fail(ran.error());
     if (!saved) {
@@ -276,7 +303,7 @@ bool FileFlow::save_to(const QString& folder) {
         return false;
     }
     safekeeping_.forget();
-    on_disk_ = dossier_to_json(*saved);
+    on_disk_ = std::move(text);
     safekeeping_.adopt(target, *saved);
     document_.saved(std::move(*saved), target);
     remember(QFileInfo(folder).absoluteFilePath());
@@ -284,9 +311,9 @@ bool FileFlow::save_to(const QString& folder) {
 }
 
 bool FileFlow::changed_on_disk() const {
-    const auto now = load_dossier(document_.folder());
+    const auto now = read_folder(document_.folder());
     // Missing or unreadable: the save itself says so, or mends it.
-    return now && dossier_to_json(*now) != on_disk_;
+    return now && now->text != on_disk_;
 }
 
 void FileFlow::add_captures_with_dialog() {

@@ -68,6 +68,11 @@ class FileFlow : public QObject {
     bool settle_left_edits(const std::filesystem::path& journal, const Dossier& on_disk,
                            std::optional<Dossier>& recovered);
     [[nodiscard]] bool changed_on_disk() const;
+    struct OnDisk {
+        Dossier dossier;
+        std::string text;  ///< of dossier.json, as we would write it
+    };
+    [[nodiscard]] Result<OnDisk> read_folder(const std::filesystem::path& folder) const;
     Document& document_;
     QWidget* window_;
     Safekeeping safekeeping_;

@@ -7,7 +7,6 @@
 #include <QObject>
 #include <QtConcurrentRun>
 
-#include <atomic>
 #include <functional>
 #include <memory>
 #include <new>
@@ -18,8 +17,14 @@
 
 namespace grayrelic::app {
 
-/// How many such figures are under way; for tests and pictures, which wait for none.
-inline std::atomic<int> figures_under_way{0};
+/// How many such figures are under way or not shown yet; for tests and pictures, which wait for none.
+inline int figures_under_way = 0;
+struct FigureUnderWay {
+    FigureUnderWay() { ++figures_under_way; }
+    ~FigureUnderWay() { --figures_under_way; }
+    FigureUnderWay(const FigureUnderWay&) = delete;
+    FigureUnderWay& operator=(const FigureUnderWay&) = delete;
+};
 /// Tells the person, on the window's thread, that a figure found no memory; set by the window.
 inline std::function<void(const QString& message)> tell_of_memory;
 
@@ -37,16 +42,18 @@ class Latest {
         cancel();
         auto progress = std::make_shared<Progress>();
         progress_ = progress;
-        ++figures_under_way;
         auto* watcher = new QFutureWatcher<Made>(owner_);
         QObject::connect(watcher, &QFutureWatcher<Made>::finished, owner_,
-                         [watcher, progress, show = std::move(show)] {
+                         [watcher, progress, show = std::move(show),
+                          counted = std::make_shared<FigureUnderWay>()]() mutable {
                              watcher->deleteLater();
-                             if (progress->cancelled()) return;
-                             if (const auto& made = watcher->result())
-                                 show(*made);
-                             else if (tell_of_memory)
-                                 tell_of_memory(to_q(fail_memory("a figure").value().message()));
+                             if (!progress->cancelled()) {
+                                 if (const auto& made = watcher->result())
+                                     show(*made);
+                                 else if (tell_of_memory)
+                                     tell_of_memory(to_q(fail_memory("a figure").value().message()));
+                             }
+                             counted.reset();
                          });
         watcher->setFuture(QtConcurrent::run([work = std::move(work), progress]() -> Made {
             Made result;
@@ -54,7 +61,6 @@ class Latest {
                 result = std::make_shared<const T>(work(*progress));
             } catch (const std::bad_alloc&) {  // none made: the window tells
             }
-            --figures_under_way;
             return result;
         }));
     }

@@ -163,7 +163,7 @@ void MainWindow::connect_document() {
     connect(findings_, &FindingsPanel::opened, this,
             [this](const Finding& f) { open_place(f.stage, f.place); });
     const auto soon = [this] { soon_->start(); };
-    connect(&document_, &Document::changed, this, soon);
+    connect(&document_, &Document::changed, this, &MainWindow::refresh);
     connect(&document_, &Document::analysed, this, soon);
     connect(&document_.undo_stack(), &QUndoStack::cleanChanged, this, soon);
     connect(files_, &FileFlow::file_given, this, &MainWindow::give_file);

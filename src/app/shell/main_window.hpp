@@ -15,6 +15,7 @@
 #include "app/shell/findings_panel.hpp"
 #include "app/shell/rail.hpp"
 #include "app/shell/stage_entry.hpp"
+#include "core/base/long_work.hpp"
 
 class QHBoxLayout;
 class QMenu;
@@ -70,6 +71,7 @@ class MainWindow : public QMainWindow {
     void give_file(const QString& path);
     [[nodiscard]] StagePage& current() const;
 
+    const PaintingThread painting_;  ///< here nothing may take long
     QString demo_folder_;
     Document document_;
     ActionRegistry actions_;

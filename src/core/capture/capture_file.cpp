@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/capture/capture_file.hpp"
 
+#include "core/base/long_work.hpp"
+
 #include <new>
 #include "core/base/machine.hpp"
 #include "core/base/quantity.hpp"
@@ -63,6 +65,7 @@ Result<Capture> read_whole_file(const std::filesystem::path& path, Progress& pro
 
 Result<Capture> read_capture_file(const std::filesystem::path& path, Progress& progress,
                                   const CaptureOptions& options) {
+    long_work("read_capture_file");
     try {
         return read_whole_file(path, progress, options);
     } catch (const std::bad_alloc&) {

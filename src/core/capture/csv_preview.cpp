@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/capture/csv_preview.hpp"
 
+#include "core/base/long_work.hpp"
+
 #include <algorithm>
 
 #include "core/base/byte_source.hpp"
@@ -49,6 +51,7 @@ std::string shown(std::string_view text) {
 }  // namespace
 
 Result<CsvPreview> preview_csv(const std::filesystem::path& path, const CsvOptions& options) {
+    long_work("preview_csv");
     const auto head = head_of(path);
     if (!head) return fail(head.error());
     CsvPreview out;

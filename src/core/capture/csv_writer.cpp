@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/capture/csv_writer.hpp"
 
+#include "core/base/long_work.hpp"
+
 #include <fmt/format.h>
 
 #include <algorithm>
@@ -53,6 +55,7 @@ std::string print_seconds(Time t) {
 }
 
 Status write_csv(const Capture& capture, const TextSink& sink, Progress& progress) {
+    long_work("write_csv");
     std::string text = "time_s";
     for (const auto& s : capture.signals) text += ',' + quoted(s.name);
     text += '\n';

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/capture/vcd_writer.hpp"
 
+#include "core/base/long_work.hpp"
+
 #include <fmt/format.h>
 
 #include <algorithm>
@@ -245,6 +247,7 @@ DigitalWaveform rounded(const DigitalWaveform& waveform, Time resolution) {
 
 Result<WrittenVcd> write_vcd(const Capture& capture, const std::string& comment, const TextSink& sink,
                              Progress& progress) {
+    long_work("write_vcd");
     return Writer(capture, sink, progress).run(comment);
 }
 

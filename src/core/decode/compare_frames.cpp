@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/decode/compare_frames.hpp"
 
+#include "core/base/long_work.hpp"
+
 #include <fmt/format.h>
 
 #include <algorithm>
@@ -40,6 +42,7 @@ std::string_view word(FrameDifferenceKind kind) {
 
 FrameComparison compare_frames(const Decoding& original, const Decoding& replica, Time shift,
                                std::optional<Time> tolerance) {
+    long_work("compare_frames");
     FrameComparison out;
     out.tolerance = tolerance ? *tolerance : usual_tolerance(original);
     const auto note = [&](FrameDifference d) {

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/decode/hunt.hpp"
 
+#include "core/base/long_work.hpp"
+
 #include <fmt/format.h>
 
 #include <algorithm>
@@ -114,6 +116,7 @@ std::vector<HuntHint> find_hints(const std::vector<const Frame*>& frames) {
 }
 
 HuntResult hunt(const std::vector<HuntTake>& takes) {
+    long_work("hunt");
     HuntResult out;
     if (takes.empty() || takes.front().frames.empty()) {
         out.problem = "no frames at rest";
@@ -165,6 +168,7 @@ HuntResult hunt(const std::vector<HuntTake>& takes) {
 }
 
 std::vector<HuntTake> takes_at(const Decoding& decoding, const std::vector<HuntMoment>& moments) {
+    long_work("takes_at");
     std::vector<HuntTake> out{{"at rest", {}}};
     const bool rest_marked =
         std::any_of(moments.begin(), moments.end(), [](const HuntMoment& m) { return m.name.empty(); });

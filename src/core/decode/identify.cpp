@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/decode/identify.hpp"
 
+#include "core/base/long_work.hpp"
+
 #include <fmt/format.h>
 
 #include <cmath>
@@ -253,6 +255,7 @@ std::size_t own_edges(const Trial& t, const RoleMap& roles) {
 
 Result<std::vector<Candidate>> identify(const Capture& capture, const IdentifyOptions& options,
                                         Progress& progress) {
+    long_work("identify");
     auto trial = trial_of(capture, options);
     if (!trial) return fail(trial.error());
     std::vector<Draft> drafts;

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/dossier/dossier_json.hpp"
 
+#include "core/base/long_work.hpp"
+
 #include <fmt/format.h>
 
 #include "core/base/text.hpp"
@@ -79,6 +81,7 @@ Result<Dossier> dossier_from_json(std::string_view text, const std::string& file
 }
 
 std::string dossier_to_json(const Dossier& d) {
+    long_work("dossier_to_json");
     Json j = {{"format", "gray-relic-dossier"}, {"version", dossier_version}};
     dossier_codec::write_about(*d.about, j);
     for (const auto& codec : section_codecs())

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/dossier/journal.hpp"
 
+#include "core/base/long_work.hpp"
+
 #include <fmt/format.h>
 
 #include <cstdlib>
@@ -106,6 +108,7 @@ Result<Dossier> restore(const SortedJson& state, const std::string& name) {
 
 Result<std::optional<LeftEdits>> read_journal(const std::filesystem::path& path, const Dossier& base,
                                               FileSystem& files) {
+    long_work("read_journal");
     if (!files.exists(path)) return std::optional<LeftEdits>{};
     const auto text = files.read(path, most_journal_bytes);
     if (!text) return fail(text.error());
@@ -164,6 +167,7 @@ Result<std::optional<LeftEdits>> read_journal(const std::filesystem::path& path,
 struct JournalWriter::State {
     std::filesystem::path path;
     FileSystem& files;
+    std::optional<Dossier> start;  // until the first step makes the base of it, on whatever thread that is
     Snapshot base;
     Snapshot last;
     std::string title;
@@ -199,14 +203,16 @@ struct JournalWriter::State {
 
 JournalWriter::JournalWriter(std::filesystem::path path, Dossier base, FileSystem& files)
     : state_(std::make_unique<State>(
-          State{std::move(path), files, snapshot(base), {}, base.about->name, {}, 0, false})) {
-    state_->last = state_->base;
-}
+          State{std::move(path), files, std::move(base), {}, {}, {}, {}, 0, false})) {}
 
 JournalWriter::~JournalWriter() = default;
 
 Status JournalWriter::record(const Dossier& next) {
     auto& s = *state_;
+    if (s.start) {
+        s.last = s.base = snapshot(*s.start);
+        s.start.reset();
+    }
     auto now = snapshot(next);
     if (now.sum == s.last.sum && !s.failed) return {};
     s.title = next.about->name;

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/dossier/store.hpp"
 
+#include "core/base/long_work.hpp"
+
 #include <fmt/format.h>
 
 #include "core/base/byte_source.hpp"
@@ -92,6 +94,7 @@ fs::path dossier_folder(const fs::path& named) {
 }
 
 Result<Dossier> load_dossier(const fs::path& folder, FileSystem& files) {
+    long_work("load_dossier");
     const auto path = folder / dossier_file;
     const auto text = files.read(path, most_dossier_bytes);
     if (!text) return fail(text.error());

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/logic/equivalence.hpp"
 
+#include "core/base/long_work.hpp"
+
 #include <fmt/format.h>
 
 #include <algorithm>
@@ -345,6 +347,7 @@ std::string_view word(Equivalence::Answer a) {
 
 Result<Equivalence> compare_networks(const Network& first, const Network& second,
                                      const EquivalenceLimits& limits, Progress& progress) {
+    long_work("compare_networks");
     for (const auto* n : {&first, &second})
         for (const auto& p : n->problems)
             if (p.fatal) return fail_at("", p.line, p.says, p.expected);

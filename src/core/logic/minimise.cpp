@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/logic/minimise.hpp"
 
+#include "core/base/long_work.hpp"
+
 #include <fmt/format.h>
 
 #include <algorithm>
@@ -235,6 +237,7 @@ bool try_choice(const SearchTask& t, const std::vector<int>& choice, CircuitSize
 Result<MinimiseResult> minimise(const WantedLogic& wanted, const std::vector<DrawerItem>& drawer,
                                 const LogicLibrary& library, const MinimiseLimits& limits,
                                 Progress& progress) {
+    long_work("minimise");
     if (wanted.inputs.empty() || wanted.inputs.size() > 6 || wanted.outputs.empty())
         return fail_usage(fmt::format("{} inputs, {} outputs", wanted.inputs.size(), wanted.outputs.size()),
                           "1 to 6 inputs and at least one output");

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/logic/simulate.hpp"
 
+#include "core/base/long_work.hpp"
+
 #include <fmt/format.h>
 
 #include <algorithm>
@@ -150,6 +152,7 @@ std::string_view word(TimingFault::Kind k) {
 
 Result<SimulationResult> simulate(const Network& network, const std::vector<Stimulus>& stimuli,
                                   const SimulationOptions& options, Progress& progress) {
+    long_work("simulate");
     for (const auto& p : network.problems)
         if (p.fatal) return fail_at("", p.line, p.says, p.expected);
     if (network.parts.empty()) return fail_usage("a network without parts", "at least one part");

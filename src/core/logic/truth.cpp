@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/logic/truth.hpp"
 
+#include "core/base/long_work.hpp"
+
 #include <fmt/format.h>
 
 #include <algorithm>
@@ -214,6 +216,7 @@ void Tabulator::evaluate(const std::vector<Levels>& in, std::vector<Levels>& out
 }
 
 Result<TruthTable> truth_table(const Network& network, Progress& progress) {
+    long_work("truth_table");
     auto t = Tabulator::of(network);
     if (!t) return fail(t.error());
     const auto n = t->inputs().size();
@@ -259,6 +262,7 @@ std::string truth_csv(const TruthTable& t) {
 }
 
 Result<HazardReport> find_hazards(const Network& network, Progress& progress) {
+    long_work("find_hazards");
     auto t = Tabulator::of(network);
     if (!t) return fail(t.error());
     const auto n = t->inputs().size();

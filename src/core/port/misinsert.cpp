@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/port/misinsert.hpp"
 
+#include "core/base/long_work.hpp"
+
 #include <fmt/format.h>
 
 #include <algorithm>
@@ -172,6 +174,7 @@ long count_stops(const std::vector<WrongCase>& cases) {
 }
 
 std::vector<WrongCase> wrong_cases(const Face& socket, const Face& plug_of, const FamilyLibrary& families) {
+    long_work("wrong_cases");
     Builder b{socket, plug_of, families, {}, {}};
     b.align();
     const bool own = is_same_port(socket, plug_of);

@@ -8,6 +8,8 @@
 
 #include "core/port/misinsert.hpp"
 
+#include "core/base/long_work.hpp"
+
 namespace grayrelic {
 namespace {
 
@@ -162,6 +164,7 @@ void try_protection(const std::vector<WrongCase>& cases, std::vector<Remedy>& ou
 
 std::vector<Remedy> remedies(const Face& socket, const Face& plug_of, const FamilyLibrary& families,
                              const std::vector<WrongCase>& cases) {
+    long_work("remedies");
     std::vector<Remedy> out;
     if (count_stops(cases) == 0) return out;
     try_keys(socket, plug_of, cases, out);

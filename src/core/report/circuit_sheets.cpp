@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/report/circuit_sheets.hpp"
 
+#include "core/base/long_work.hpp"
+
 #include <fmt/format.h>
 
 #include <algorithm>
@@ -320,6 +322,7 @@ class Sheets {
 
 std::vector<CircuitSheet> circuit_sheets(const TraceAnalysis& trace, const Dossier& dossier,
                                          const PartLibrary& parts) {
+    long_work("circuit_sheets");
     if (trace.empty()) return {};
     return Sheets(trace, dossier, parts).draw();
 }

@@ -1,5 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/report/figures.hpp"
+
+#include "core/base/long_work.hpp"
 #include "core/listen/listen_analysis.hpp"
 
 #include <fmt/format.h>
@@ -131,6 +133,7 @@ std::size_t worst_that_shows(const Analysis& analysis, const ReplySummary& summa
 }  // namespace
 
 std::optional<WaveMoment> worst_moment(const Analysis& analysis, const OptionAnalysis& option) {
+    long_work("worst_moment");
     if (!option.summary || !option.summary->worst || !analysis.timing->tasks) return std::nullopt;
     const auto i = worst_that_shows(analysis, *option.summary);
     const auto& task = (*analysis.timing->tasks)[i];

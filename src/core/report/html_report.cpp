@@ -1,5 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/report/html_report.hpp"
+
+#include "core/base/long_work.hpp"
 #include "core/listen/listen_analysis.hpp"
 
 #include <functional>
@@ -229,11 +231,13 @@ void options_part(const Analysis& a, std::string& out) {
 }  // namespace
 
 std::string html_report(const Analysis& analysis) {
+    long_work("html_report");
     Progress progress;
     return html_report(analysis, progress).value();
 }
 
 Result<std::string> html_report(const Analysis& a, Progress& progress) {
+    long_work("html_report");
     const auto& about = *a.dossier.about;
     std::string out = fmt::format(
         "<!DOCTYPE html>\n<html lang=\"en\">\n<head>\n<meta charset=\"utf-8\">\n<meta name=\"viewport\" "

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/signal/compare_captures.hpp"
 
+#include "core/base/long_work.hpp"
+
 #include <algorithm>
 
 namespace grayrelic {
@@ -79,6 +81,7 @@ SignalDifference compare_lines(const DigitalWaveform& a, const DigitalWaveform& 
 
 Result<CaptureComparison> compare_captures(const Capture& original, const Capture& replica,
                                            const CompareRequest& request, Progress& progress) {
+    long_work("compare_captures");
     if (request.signals.empty()) return fail_usage("no signals to compare", "at least one ORIGINAL=REPLICA");
     CaptureComparison out;
     if (request.align) {

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/signal/find.hpp"
 
+#include "core/base/long_work.hpp"
+
 #include <algorithm>
 
 #include "core/base/quantity.hpp"
@@ -169,6 +171,7 @@ class Search {
 }  // namespace
 
 Result<std::vector<Span>> find_in(const Capture& capture, const FindQuery& query, Progress& progress) {
+    long_work("find_in");
     const int kinds = (query.pulse ? 1 : 0) + (query.pause ? 1 : 0) + (query.order.empty() ? 0 : 1);
     if (kinds > 1)
         return fail_usage("several things to look for",

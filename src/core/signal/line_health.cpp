@@ -5,6 +5,8 @@
 // shorter than what other lines do on purpose has none of either: they are its signal.
 #include "core/signal/line_health.hpp"
 
+#include "core/base/long_work.hpp"
+
 #include <algorithm>
 #include <cmath>
 #include <map>
@@ -301,6 +303,7 @@ std::vector<LineHealth> examine_lines(const Capture& capture, Progress& progress
 }
 
 DigitalWaveform without_chatter(const DigitalWaveform& waveform, Time within) {
+    long_work("without_chatter");
     const auto edges = waveform.edges();
     std::vector<Time> kept;
     for (std::size_t i = 0; i < edges.size();) {
@@ -314,6 +317,7 @@ DigitalWaveform without_chatter(const DigitalWaveform& waveform, Time within) {
 }
 
 Capture without_chatter(const Capture& capture, Time within) {
+    long_work("without_chatter");
     auto out = capture;
     std::map<const DigitalWaveform*, std::shared_ptr<const DigitalWaveform>> done;
     for (auto& s : out.signals) {

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/signal/measure.hpp"
 
+#include "core/base/long_work.hpp"
+
 #include <algorithm>
 #include <cmath>
 
@@ -33,6 +35,7 @@ std::vector<Interval> pulses(const DigitalWaveform& waveform, bool high, Span wi
 }
 
 PulseMeasurement measure_pulses(const DigitalWaveform& waveform, Span window) {
+    long_work("measure_pulses");
     PulseMeasurement m;
     m.high = summarise(seconds_of(pulses(waveform, true, window)));
     m.low = summarise(seconds_of(pulses(waveform, false, window)));
@@ -76,6 +79,7 @@ Statistics DelayMeasurement::statistics() const {
 
 DelayMeasurement measure_delay(const DigitalWaveform& from, Direction from_edge, const DigitalWaveform& to,
                                Direction to_edge, std::optional<Time> within) {
+    long_work("measure_delay");
     DelayMeasurement m;
     each_delay(
         from, from_edge, to, to_edge, within, [&](const Interval& i) { m.answered.push_back(i); },
@@ -84,6 +88,7 @@ DelayMeasurement measure_delay(const DigitalWaveform& from, Direction from_edge,
 }
 
 std::optional<Time> usual_answer_limit(const DigitalWaveform& from, Direction from_edge) {
+    long_work("usual_answer_limit");
     const auto widths = pulses(from, from_edge != Direction::fall, {Time::min(), Time::max()});
     if (widths.empty()) return std::nullopt;
     const auto spread = summarise(seconds_of(widths));

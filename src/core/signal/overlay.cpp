@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/signal/overlay.hpp"
 
+#include "core/base/long_work.hpp"
+
 #include <algorithm>
 #include <cmath>
 
@@ -27,6 +29,7 @@ struct Running {
 }  // namespace
 
 Result<Overlay> make_overlay(const Capture& capture, const OverlayRequest& request, Progress& progress) {
+    long_work("make_overlay");
     Overlay out;
     std::vector<const DigitalWaveform*> lines;
     for (const auto& name : request.signals) {

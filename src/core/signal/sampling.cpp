@@ -5,6 +5,8 @@
 // guess or disproves the grid.
 #include "core/signal/sampling.hpp"
 
+#include "core/base/long_work.hpp"
+
 #include <algorithm>
 #include <cmath>
 
@@ -129,6 +131,7 @@ std::optional<Time> find_sample_period(const Capture& capture) {
 }
 
 SamplingReport judge_sampling(const Capture& capture, Time sample_period) {
+    long_work("judge_sampling");
     SamplingReport report;
     report.sample_period = sample_period;
     for (const auto& s : capture.signals) {

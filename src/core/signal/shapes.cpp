@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/signal/shapes.hpp"
 
+#include "core/base/long_work.hpp"
+
 #include <fmt/format.h>
 
 #include <algorithm>
@@ -207,6 +209,7 @@ Result<NamedLines> lines_of(const Capture& capture, const std::vector<std::strin
 }  // namespace
 
 Result<ShapeList> find_shapes(const Capture& capture, const ShapeOptions& options, Progress& progress) {
+    long_work("find_shapes");
     auto found = lines_of(capture, options.signals);
     if (!found) return fail(found.error());
     auto& [lines, names, full] = *found;

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/timing/clock_explain.hpp"
 
+#include "core/base/long_work.hpp"
+
 #include <fmt/format.h>
 
 #include <algorithm>
@@ -58,6 +60,7 @@ DividerChain divider_chain(long long divide) {
 Result<ClockExplanation> explain_clock(double rate, double within_ppm,
                                        const std::vector<ClockSource>& sources,
                                        std::optional<double> uncertainty_ppm) {
+    long_work("explain_clock");
     if (!(rate > 0.0 && rate <= 1e10))
         return fail_usage(fmt::format("a rate of {}", print_number(rate, Unit::hertz)),
                           "a rate above 0, at most 10 GHz");

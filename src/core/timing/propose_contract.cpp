@@ -4,6 +4,8 @@
 
 #include "core/timing/contract.hpp"
 
+#include "core/base/long_work.hpp"
+
 namespace grayrelic {
 namespace {
 
@@ -117,6 +119,7 @@ void around_clock(Proposer& p, const std::string& clock, const std::string& data
 
 std::vector<ContractInterval> propose_contract(const std::string& capture, const RoleMap& roles,
                                                const Decoding& decoding) {
+    long_work("propose_contract");
     const auto& kind = decoding.kind;
     if (kind == "latch-shift") return latch_shift(capture, roles, decoding);
     Proposer p(capture);
@@ -179,6 +182,7 @@ std::vector<ContractInterval> propose_contract(const std::string& capture, const
 }
 
 ReplyQuestion propose_question(const std::string& capture, const RoleMap& roles, const Decoding& decoding) {
+    long_work("propose_question");
     ReplyQuestion q;
     const auto clock = signal_of(roles, "clock");
     if (clock.empty()) return q;

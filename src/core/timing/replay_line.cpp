@@ -1,12 +1,15 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/timing/replay_line.hpp"
 
+#include "core/base/long_work.hpp"
+
 #include <algorithm>
 
 namespace grayrelic {
 
 DigitalWaveform replay_line(const DigitalWaveform& original, const std::vector<ReplyTask>& tasks,
                             const ReplySummary& summary, Span window) {
+    long_work("replay_line");
     // A late reply of a task before the window may fall into it.
     constexpr std::size_t context = 64;
     const auto first_inside = std::lower_bound(tasks.begin(), tasks.end(), window.from,

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/trace/next_probe.hpp"
 
+#include "core/base/long_work.hpp"
+
 #include <algorithm>
 #include <cmath>
 #include <numeric>
@@ -389,6 +391,7 @@ std::string_view word(ProbeStrategy s) {
 }
 
 ProbePlan plan_probes(const Likelihood& prior, const NetState& state, const PlanOptions& options) {
+    long_work("plan_probes");
     return Planner(prior, state, options).plan();
 }
 

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/trace/trace_analysis.hpp"
 
+#include "core/base/long_work.hpp"
+
 #include <fmt/format.h>
 
 #include "core/base/text.hpp"
@@ -103,6 +105,7 @@ Result<std::shared_ptr<const TraceAnalysis>> analyse_trace(const Dossier& d,
                                                            const PictureReader& read_picture,
                                                            Progress& progress, const TraceAnalysis* before,
                                                            const Dossier* dossier_before) {
+    long_work("analyse_trace");
     auto a = std::make_shared<TraceAnalysis>();
     // A new reading between known points leaves the board as it is.
     const bool same_board =

@@ -8,6 +8,7 @@
 #include <QToolTip>
 
 #include "app/paint/marks.hpp"
+#include "app/shell/busy_dialog.hpp"
 #include "core/base/text.hpp"
 #include "core/decode/decoder.hpp"
 #include "core/dossier/edits.hpp"
@@ -263,17 +264,30 @@ void DecoderBar::read() {
 void DecoderBar::propose() {
     const auto* a = document_.analysis().find_capture(capture_);
     if (a == nullptr || !a->decoding) return;
-    auto intervals = propose_contract(capture_, a->ref.decode.roles, *a->decoding);
-    if (intervals.empty()) {
+    struct Proposal {
+        std::vector<ContractInterval> intervals;
+        ReplyQuestion question;
+    };
+    auto made = std::make_shared<Proposal>();
+    const auto ran = run_with_progress(
+        this, tr("Deriving the contract"),
+        [made, id = capture_, roles = a->ref.decode.roles, decoding = a->decoding](Progress&) {
+            made->intervals = propose_contract(id, roles, *decoding);
+            made->question = propose_question(id, roles, *decoding);
+        });
+    if (!ran) return;
+    const auto* ref = document_.dossier().find_capture(capture_);
+    if (ref == nullptr) return;
+    if (made->intervals.empty()) {
         QToolTip::showText(contract_->mapToGlobal(QPoint(0, contract_->height())),
                            tr("Nothing in these words promises a time: choose other edges in Timing."),
                            contract_);
         return;
     }
-    document_.apply(tr("contract from %1").arg(to_q(a->ref.title)),
+    document_.apply(tr("contract from %1").arg(to_q(ref->title)),
                     edit(document_.dossier(), &Dossier::timing, [&](Timing& timing) {
-                        timing.intervals = std::move(intervals);
-                        timing.reply = propose_question(capture_, a->ref.decode.roles, *a->decoding);
+                        timing.intervals = made->intervals;
+                        timing.reply = made->question;
                     }));
 }
 

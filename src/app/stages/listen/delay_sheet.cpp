@@ -18,7 +18,6 @@ namespace grayrelic::app {
 namespace {
 
 /// Up to so many edges a delay is measured before the eye could see a pause.
-constexpr std::size_t instant_delay_edges = 300'000;
 
 QString seconds(double s) {
     return to_q(print_number(s, Unit::second));
@@ -214,10 +213,6 @@ void DelaySheet::measure() {
         d.unanswered = static_cast<long>(measured.unanswered.size());
         return d;
     };
-    if ((*from)->edges().size() + (*to)->edges().size() < instant_delay_edges) {
-        Progress progress;
-        return show_delay(work(progress), *a, *b);
-    }
     histogram_->clear(tr("Measuring …"));
     measuring_.ask(work, [this, a = *a, b = *b](const Delays& d) { show_delay(d, a, b); });
 }

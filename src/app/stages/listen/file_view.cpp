@@ -150,6 +150,7 @@ FileView::FileView(Document& document, QWidget* parent) : QWidget(parent), docum
 
 void FileView::show_capture(std::shared_ptr<const CaptureAnalysis> capture) {
     capture_ = std::move(capture);
+    heading_.cancel();
     path_.clear();
     table_ = false;
     if (capture_)
@@ -180,19 +181,31 @@ void FileView::show_capture(std::shared_ptr<const CaptureAnalysis> capture) {
     table_options_->setVisible(table_);
     raw_options_->setVisible(!table_ || (capture_ && capture_->ref.read_as.count("raw") > 0));
     for (auto* b : {read_, reset_}) b->setVisible(options_->isVisibleTo(this));
-    fill_options(capture_ ? capture_->ref.read_as : ReadAs{});
-    preview();
+    const auto words = capture_ ? capture_->ref.read_as : ReadAs{};
+    if (!table_ || path_ == columns_of_) {
+        fill_options(words);
+        return preview();
+    }
+    // The columns' names first: they are among the options.
+    columns_.clear();
+    fill_options(words);
+    state_->setText(tr("Looking into the file …"));
+    heading_.ask([path = path_](Progress&) { return preview_csv(path, {}); },
+                 [this, path = path_, words](const Result<CsvPreview>& p) {
+                     columns_of_ = path;
+                     for (std::size_t c = 0; p && c < std::min<std::size_t>(p->columns.size(), 64); ++c)
+                         columns_ << to_q(p->columns[c].name);
+                     fill_options(words);
+                     preview();
+                 });
 }
 
 void FileView::fill_options(const ReadAs& words) {
     filling_ = true;
     auto& times = *boxes_["time_column"];
     while (times.count() > 2) times.removeItem(2);
-    if (table_)
-        if (const auto p = preview_csv(path_, {}))
-            for (std::size_t c = 0; c < std::min<std::size_t>(p->columns.size(), 64); ++c)
-                times.addItem(tr("column %1, %2").arg(c + 1).arg(to_q(p->columns[c].name)),
-                              QString::number(c + 1));
+    for (qsizetype c = 0; table_ && c < columns_.size(); ++c)
+        times.addItem(tr("column %1, %2").arg(c + 1).arg(columns_[c]), QString::number(c + 1));
     for (auto it = boxes_.begin(); it != boxes_.end(); ++it) {
         const auto found = words.find(it.key().toStdString());
         it.value()->setCurrentIndex(
@@ -227,6 +240,7 @@ ReadAs FileView::words() const {
 
 void FileView::preview() {
     if (filling_) return;
+    reading_.cancel();
     rows_->setRowCount(0);
     rows_->setColumnCount(0);
     above_->clear();
@@ -248,12 +262,16 @@ void FileView::preview() {
                 : tr("A file of its own format: it says itself how it is to be read."));
         return;
     }
-    const auto p = preview_csv(path_, options->table);
-    if (!p) return state_->setText(to_q(p.error().message()));
-    show_rows(*p);
-    state_->setText(!p->problem.empty()            ? to_q(p->problem)
-                    : now != capture_->ref.read_as ? tr("Not read so yet.")
-                                                   : QString());
+    state_->setText(tr("Looking into the file …"));
+    const bool read_so = now == capture_->ref.read_as;
+    reading_.ask([path = path_, table = options->table](Progress&) { return preview_csv(path, table); },
+                 [this, read_so](const Result<CsvPreview>& p) {
+                     if (!p) return state_->setText(to_q(p.error().message()));
+                     show_rows(*p);
+                     state_->setText(!p->problem.empty() ? to_q(p->problem)
+                                     : read_so           ? QString()
+                                                         : tr("Not read so yet."));
+                 });
 }
 
 void FileView::show_rows(const CsvPreview& p) {
@@ -288,12 +306,6 @@ void FileView::apply(const ReadAs& wanted) {
     changed.read_as = wanted;
     document_.apply(tr("read %1 in another way").arg(to_q(ref->title)),
                     put(document_.dossier(), std::move(changed)));
-}
-
-void FileView::changeEvent(QEvent* event) {
-    // Cells keep the colours they were made with.
-    if (event->type() == QEvent::PaletteChange) preview();
-    QWidget::changeEvent(event);
 }
 
 }  // namespace grayrelic::app

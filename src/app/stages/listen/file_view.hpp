@@ -9,6 +9,7 @@
 #include <QPushButton>
 #include <QTableWidget>
 
+#include "app/shell/latest.hpp"
 #include "app/shell/document.hpp"
 #include "app/widgets/sheet.hpp"
 #include "core/capture/csv_preview.hpp"
@@ -29,15 +30,15 @@ class FileView : public QWidget {
     [[nodiscard]] QTableWidget& rows() { return *rows_; }
     [[nodiscard]] QString state_text() const { return state_->text(); }
 
-  protected:
-    void changeEvent(QEvent* event) override;
-
   private:
     [[nodiscard]] ReadAs words() const;  ///< as they stand in the boxes and fields
     void fill_options(const ReadAs& words);
     void preview();
     void show_rows(const CsvPreview& p);
     void apply(const ReadAs& words);
+    QStringList columns_;  ///< of the table
+    std::filesystem::path columns_of_;
+    Latest<Result<CsvPreview>> heading_{this}, reading_{this};
     Document& document_;
     std::shared_ptr<const CaptureAnalysis> capture_;
     std::filesystem::path path_;

@@ -12,6 +12,7 @@
 #include "core/base/text.hpp"
 #include "core/decode/decoder.hpp"
 #include "core/dossier/edits.hpp"
+#include "core/listen/hunt_captures.hpp"
 #include "core/listen/listen_analysis.hpp"
 
 namespace grayrelic::app {
@@ -144,28 +145,11 @@ void HuntView::fill_takes() {
     int rows = 0;
     for (const auto& c : captures) rows += 1 + static_cast<int>(c->ref.moments.size());
     takes_->setRowCount(rows);
-    bool rest = false;
-    for (const auto& [id, what] : pressed_) rest = rest || what.empty();
+    pressed_ = guess_pressed(captures, std::move(pressed_));
     int r = 0;
     for (const auto& shared : captures) {
         const auto& c = *shared;
         const auto& id = c.ref.id;
-        // A recording with marked moments says itself what was pressed when.
-        if (!c.ref.moments.empty())
-            pressed_.erase(id);
-        else if (pressed_.count(id) == 0 && c.decoding) {
-            // A first guess from the titles: "idle" or "rest" is the one at rest.
-            const auto title = to_q(c.ref.title).toLower();
-            const bool idle = title.contains(QLatin1String("idle")) ||
-                              title.contains(QLatin1String("rest")) ||
-                              title.contains(QLatin1String("nothing"));
-            if (idle && !rest)
-                pressed_[id] = {}, rest = true;
-            else if (to_q(id).startsWith(QLatin1String("button-")))
-                pressed_[id] = id.substr(7);
-            else if (title.contains(QLatin1String("press")) || title.startsWith(QLatin1String("button")))
-                pressed_[id] = c.ref.title.substr(0, 24);
-        }
         const auto it = pressed_.find(id);
         const bool marked = !c.ref.moments.empty();
         const QStringList cells{to_q(c.ref.title),
@@ -177,12 +161,7 @@ void HuntView::fill_takes() {
         put_row(r++, cells, id, -1, c.decoding && !marked);
         for (std::size_t m = 0; m < c.ref.moments.size(); ++m) {
             const auto& moment = c.ref.moments[m];
-            const auto words = !c.decoding
-                                   ? 0
-                                   : std::count_if(c.decoding->frames.begin(), c.decoding->frames.end(),
-                                                   [&](const Frame& f) {
-                                                       return f.start >= moment.from && f.end <= moment.to;
-                                                   });
+            const auto words = c.decoding ? words_within(*c.decoding, {moment.from, moment.to}) : 0;
             put_row(r++,
                     {tr("   from %1 to %2").arg(to_q(print(moment.from, 5)), to_q(print(moment.to, 5))),
                      QString::number(words), moment.pressed.empty() ? tr("rest") : to_q(moment.pressed)},
@@ -218,48 +197,25 @@ void HuntView::name_moment(const std::string& capture, std::size_t moment, const
 }
 
 void HuntView::compute() {
-    std::vector<HuntTake> takes;
-    std::vector<std::string> names;
-    std::string kind;
-    takes.push_back({{}, {}});  // at rest
-    const auto take = [&](const std::string& name) -> HuntTake& {
-        for (auto& t : takes)
-            if (t.name == name) return t;
-        return takes.emplace_back(HuntTake{name, {}});
-    };
-    // Words of another family have other bits: the recordings at rest say which one counts.
-    for (const auto& c : document_.analysis().listen->captures) {
-        const auto it = pressed_.find(c->ref.id);
-        if (c->decoding && kind.empty() &&
-            ((it != pressed_.end() && it->second.empty()) || !c->ref.moments.empty()))
-            kind = c->ref.decode.kind;
-    }
-    for (const auto& c : document_.analysis().listen->captures) {
-        if (!c->decoding || c->ref.decode.kind != kind) continue;
-        const auto it = pressed_.find(c->ref.id);
-        if (it == pressed_.end() && c->ref.moments.empty()) continue;
-        if (names.empty()) names = c->ref.decode.bits;
-        if (!c->ref.moments.empty()) {
-            std::vector<HuntMoment> moments;
-            for (const auto& m : c->ref.moments) moments.push_back({m.pressed, {m.from, m.to}});
-            const auto found = takes_at(*c->decoding, moments);
-            for (std::size_t i = 0; i < found.size(); ++i) {
-                auto& into = i == 0 ? takes.front() : take(found[i].name);
-                into.frames.insert(into.frames.end(), found[i].frames.begin(), found[i].frames.end());
-            }
-            continue;
-        }
-        auto& into = take(it->second);
-        for (const auto& f : c->decoding->frames) into.frames.push_back(&f);
-    }
-    if (takes.front().frames.empty()) takes.clear();
-    const bool ready = takes.size() >= 2 && takes.front().name.empty();
-    result_ = ready ? hunt(takes) : HuntResult{};
+    verdict_->setText(tr("Comparing the words …"));
+    answers_->clear();
+    name_->setEnabled(false);
+    hunting_.ask(
+        [listen = document_.analysis().listen, pressed = pressed_](Progress&) {
+            return hunt_captures(listen->captures, pressed);
+        },
+        [this](const CaptureHunt& found) { show_hunt(found); });
+}
+
+void HuntView::show_hunt(const CaptureHunt& found) {
+    result_ = found.result;
+    const auto& names = found.names;
+    const bool ready = found.ready;
     bits_->show_bits(result_, names);
     QStringList shown;
     for (const auto& n : names) shown << (n.empty() ? QStringLiteral("-") : to_q(n));
     names_->show_value(shown.join(QLatin1Char(' ')));
-    names_->setEnabled(!takes.empty());
+    names_->setEnabled(found.any);
     name_->setEnabled(ready && result_.problem.empty() &&
                       std::any_of(result_.answers.begin(), result_.answers.end(),
                                   [](const auto& a) { return !a.bits.empty(); }));
@@ -320,11 +276,7 @@ void HuntView::set_bit_names(
     const QString& what,
     const std::function<std::vector<std::string>(const std::vector<std::string>&)>& change) {
     auto dossier = document_.dossier();
-    std::string kind;
-    for (const auto& c : document_.analysis().listen->captures)
-        if (const auto it = pressed_.find(c->ref.id);
-            (it != pressed_.end() && it->second.empty()) || !c->ref.moments.empty())
-            kind = c->ref.decode.kind;
+    const auto kind = hunted_family(document_.analysis().listen->captures, pressed_);
     for (const auto& ref : *document_.dossier().captures) {
         if (ref.decode.kind != kind || kind.empty()) continue;
         auto changed = ref;

@@ -10,9 +10,10 @@
 #include <functional>
 
 #include "app/shell/document.hpp"
+#include "app/shell/latest.hpp"
 #include "app/widgets/field.hpp"
 #include "app/widgets/sheet.hpp"
-#include "core/decode/hunt.hpp"
+#include "core/listen/hunt_captures.hpp"
 
 namespace grayrelic::app {
 
@@ -48,6 +49,7 @@ class HuntView : public QWidget {
     void put_row(int row, const QStringList& cells, const std::string& capture, int moment, bool editable);
     void name_moment(const std::string& capture, std::size_t moment, const QString& text);
     void compute();
+    void show_hunt(const CaptureHunt& found);
     void name_bits();
     void set_bit_names(
         const QString& what,
@@ -60,8 +62,8 @@ class HuntView : public QWidget {
     Field* names_;
     QPushButton* name_;
     HuntResult result_;
-    std::map<std::string, std::string>
-        pressed_;  ///< by capture id: what was pressed; empty at rest; absent: left out
+    Pressed pressed_;
+    Latest<CaptureHunt> hunting_{this};
     bool filling_ = false;
 };
 

@@ -16,7 +16,7 @@ namespace grayrelic::app {
 namespace {
 
 /// Up to so many edges a measurement is felt as instant while panning; above, it is made beside the window.
-constexpr std::size_t instant_pulse_edges = 100'000;
+constexpr std::size_t told_from_edges = 100'000;
 
 QString time_text(const Statistics& s, double Statistics::*member) {
     return s.n == 0 ? QStringLiteral("·") : to_q(print_number(s.*member, Unit::second));
@@ -201,12 +201,11 @@ void MeasureSheet::measure(const WaveView& view, const CaptureAnalysis* capture)
               (view.hidden_chatter() ? tr(" · chatter hidden") : QString()));
     if (same) return;  // shown, or on its way
     measuring_.cancel();
-    if (n <= instant_pulse_edges) {
-        show_pulses(measure_pulses(*waveform, window));
-        return;
+    // What is soon there needs no words that flicker.
+    if (n > told_from_edges) {
+        show_pulses({});
+        rate_->setText(tr("measuring %1 edges …").arg(to_q(print_count(static_cast<long long>(n)))));
     }
-    show_pulses({});
-    rate_->setText(tr("measuring %1 edges …").arg(to_q(print_count(static_cast<long long>(n)))));
     measuring_.ask(
         [owner = owner_, waveform, window](Progress&) { return measure_pulses(*waveform, window); },
         [this](const PulseMeasurement& m) { show_pulses(m); });

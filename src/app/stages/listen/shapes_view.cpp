@@ -257,12 +257,15 @@ void ShapesView::lay_over(int row) {
     };
     detailing_.cancel();
     request_ = request;
-    // A first picture at once, the exact one beside the window.
+    // A first picture from some of them, then the exact one.
     auto first = request;
     first.stride = std::max<std::size_t>(1, request.spans.size() / first_picture);
-    Progress progress;
-    show(work(first, progress));
-    if (first.stride > 1) laying_.ask([work, request](Progress& p) { return work(request, p); }, show);
+    overlay_sheet_->set_about(tr("Laying them over one another …"), true);
+    laying_.ask([work, first](Progress& p) { return work(first, p); },
+                [this, show, work, request, rough = first.stride > 1](const auto& o) {
+                    show(o);
+                    if (rough) laying_.ask([work, request](Progress& p) { return work(request, p); }, show);
+                });
 }
 
 void ShapesView::fill_align(const std::vector<std::string>& names) {

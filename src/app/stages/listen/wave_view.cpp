@@ -46,11 +46,11 @@ void WaveView::show_capture(std::shared_ptr<const CaptureAnalysis> capture, cons
     const bool same =
         capture_ && capture && capture_->ref.id == capture->ref.id && capture_->capture == capture->capture;
     capture_ = std::move(capture);
-    if (!same || !shown_)
-        shown_ = !capture_ || !capture_->capture ? nullptr
-                 : hidden_chatter_
-                     ? std::make_shared<const Capture>(without_chatter(*capture_->capture, *hidden_chatter_))
-                     : capture_->capture;
+    if (!same || !shown_) {
+        hiding_.cancel();
+        shown_ = capture_ ? capture_->capture : nullptr;
+        if (shown_ && hidden_chatter_) take_chatter_out();
+    }
     fill_rows(dossier);
     fill_lanes();
     if (!same) {
@@ -114,8 +114,22 @@ void WaveView::hide_chatter(std::optional<Time> within) {
     if (within == hidden_chatter_) return;
     hidden_chatter_ = within;
     if (!capture_ || !capture_->capture) return;
-    shown_ = within ? std::make_shared<const Capture>(without_chatter(*capture_->capture, *within))
-                    : capture_->capture;
+    if (within) return take_chatter_out();
+    hiding_.cancel();
+    show_instead(capture_->capture);
+}
+
+/// Goes through the whole capture: beside the window, which shows all of it until then.
+void WaveView::take_chatter_out() {
+    hiding_.ask(
+        [whole = capture_->capture, within = *hidden_chatter_](Progress&) {
+            return std::make_shared<const Capture>(without_chatter(*whole, within));
+        },
+        [this](const std::shared_ptr<const Capture>& calm) { show_instead(calm); });
+}
+
+void WaveView::show_instead(std::shared_ptr<const Capture> capture) {
+    shown_ = std::move(capture);
     for (auto& row : rows_)
         for (const auto& s : shown_->signals)
             if (QString::fromStdString(s.name) == row.path) row.waveform = s.digital;

@@ -7,6 +7,7 @@
 
 #include <optional>
 
+#include "app/shell/latest.hpp"
 #include "core/analysis/analysis.hpp"
 #include "core/decode/decoder.hpp"
 #include "core/listen/listen_analysis.hpp"
@@ -85,6 +86,8 @@ class WaveView : public QWidget {
     void resizeEvent(QResizeEvent* event) override;
 
   private:
+    void take_chatter_out();
+    void show_instead(std::shared_ptr<const Capture> capture);
     struct Row {
         QString name, pin;
         Driver driver = Driver::unknown;
@@ -125,6 +128,7 @@ class WaveView : public QWidget {
     std::shared_ptr<const CaptureAnalysis> capture_;
     std::shared_ptr<const Capture> shown_;
     std::optional<Time> hidden_chatter_;
+    Latest<std::shared_ptr<const Capture>> hiding_{this};
     std::vector<Breach> breaches_;
     Time longest_breach_;
     std::vector<Lane> lanes_;

@@ -216,22 +216,38 @@ void WrongWaysView::refresh() {
     }
     socket_ = std::move(*socket);
     plug_ = std::move(*plug);
-    const bool own = plug_port_.id == socket_port_.id;
-    const Face s{&*socket_, socket_port_.numbering, &socket_port_.pins, socket_port_.side};
-    const Face o{&*plug_, plug_port_.numbering, &plug_port_.pins, plug_port_.side};
-    const Face& p = own ? s : o;
-    cases_ = wrong_cases(s, p, library.families);
+    text_->setText(tr("Trying every way to plug it …"));
+    remedy_->clear();
+    struct Ports {
+        Port socket, plug;
+        Connector socket_face, plug_face;
+    };
+    // The cases point into these.
+    const auto ports = std::make_shared<const Ports>(Ports{socket_port_, plug_port_, *socket_, *plug_});
+    trying_.ask(
+        [ports, all = document_.shared_data()](Progress&) {
+            const Face s{&ports->socket_face, ports->socket.numbering, &ports->socket.pins,
+                         ports->socket.side};
+            const Face o{&ports->plug_face, ports->plug.numbering, &ports->plug.pins, ports->plug.side};
+            const Face& p = ports->plug.id == ports->socket.id ? s : o;
+            Tried tried;
+            tried.owner = ports;
+            tried.cases = wrong_cases(s, p, all->families);
+            tried.help = remedies(s, p, all->families, tried.cases);
+            return tried;
+        },
+        [this, before](const Tried& tried) { show_tried(tried, before); });
+}
+
+void WrongWaysView::show_tried(const Tried& tried, int before) {
+    ways_of_ = tried.owner;
+    cases_ = tried.cases;
     for (const auto& c : cases_) {
-        QPixmap sign(16, 16);
-        sign.fill(Qt::transparent);
-        QPainter painter(&sign);
-        draw_verdict(painter, QPointF(8, 8), c.verdict);
-        painter.end();
-        list_->addItem(
-            new QListWidgetItem(QIcon(sign), tr("%1 · %2").arg(to_q(c.says), possible_words(c.possible))));
+        list_->addItem(new QListWidgetItem(verdict_icon(c.verdict),
+                                           tr("%1 · %2").arg(to_q(c.says), possible_words(c.possible))));
     }
     QStringList help;
-    for (const auto& r : remedies(s, p, library.families, cases_)) help << to_q(r.says);
+    for (const auto& r : tried.help) help << to_q(r.says);
     remedy_->setText(help.join(QStringLiteral("\n\n")));
     if (cases_.empty()) {
         drawing_->set_title(tr("No wrong way"));

@@ -9,6 +9,7 @@
 #include <QMenu>
 #include <QWidget>
 
+#include "app/shell/latest.hpp"
 #include "app/paint/face.hpp"
 #include "app/shell/document.hpp"
 #include "app/widgets/caution_box.hpp"
@@ -30,7 +31,13 @@ class WrongWaysView : public QWidget {
 
   private:
     class Overlay;
+    struct Tried {
+        std::shared_ptr<const void> owner;  ///< of what the cases point into
+        std::vector<WrongCase> cases;
+        std::vector<Remedy> help;
+    };
     void refresh();
+    void show_tried(const Tried& tried, int before);
     void show_case();
     void set_nearby();
     Document& document_;
@@ -44,8 +51,9 @@ class WrongWaysView : public QWidget {
     QLabel* remedy_;
     CautionBox* cautions_;
     std::vector<WrongCase> cases_;
-    // What the cases point into.
-    std::optional<Connector> socket_, plug_;
+    std::shared_ptr<const void> ways_of_;  // what the cases point into
+    Latest<Tried> trying_{this};
+    std::optional<Connector> socket_, plug_;  // what is drawn
     Port socket_port_, plug_port_;
 };
 

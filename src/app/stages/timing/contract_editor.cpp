@@ -8,6 +8,7 @@
 #include <QSignalBlocker>
 
 #include "app/paint/marks.hpp"
+#include "app/shell/busy_dialog.hpp"
 #include "app/widgets/plain_table.hpp"
 #include "core/base/text.hpp"
 #include "core/dossier/edits.hpp"
@@ -213,9 +214,16 @@ void ContractEditor::derive() {
         figure_sheet_->set_about(tr("No capture is decoded yet: say in Listen which signal has which role."));
         return;
     }
+    const auto ref = source->ref;
+    auto proposed = std::make_shared<std::vector<ContractInterval>>();
+    const auto ran = run_with_progress(
+        this, tr("Deriving the contract"), [proposed, ref, decoding = source->decoding](Progress&) {
+            *proposed = propose_contract(ref.id, ref.decode.roles, *decoding);
+        });
+    if (!ran) return figure_sheet_->set_about(to_q(ran.error().message()));
     auto timing = *document_.dossier().timing;
     int added = 0;
-    for (auto& i : propose_contract(source->ref.id, source->ref.decode.roles, *source->decoding)) {
+    for (auto& i : *proposed) {
         const bool there =
             std::any_of(timing.intervals.begin(), timing.intervals.end(), [&](const ContractInterval& old) {
                 return old.id == i.id || (old.from == i.from && old.to == i.to && old.kind == i.kind);
@@ -227,7 +235,7 @@ void ContractEditor::derive() {
     figure_sheet_->set_about(
         added == 0 ? tr("Everything that a conversation of this family promises stands already.")
                    : tr("%1 added from “%2”")
-                         .arg(to_q(plural(added, "interval", "intervals")), to_q(source->ref.title)));
+                         .arg(to_q(plural(added, "interval", "intervals")), to_q(ref.title)));
     if (added > 0) document_.apply(tr("derive the contract"), put(document_.dossier(), std::move(timing)));
 }
 

@@ -20,8 +20,12 @@ QString LogicBench::shown_level(Level l) {
 }
 
 void LogicBench::run_truth() {
-    Progress progress;
-    const auto t = truth_table(network_->network, progress);
+    answer_->setText(tr("computing the table …"));
+    truth_.ask([network = network_](Progress& progress) { return truth_table(network->network, progress); },
+               [this](const Result<TruthTable>& t) { show_truth(t); });
+}
+
+void LogicBench::show_truth(const Result<TruthTable>& t) {
     if (!t) {
         table_->setColumnCount(0);
         answer_->setText(tr("There is no table: found %1, expected %2.")

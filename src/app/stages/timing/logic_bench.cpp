@@ -187,6 +187,7 @@ void LogicBench::toggle(std::size_t input) {
 
 void LogicBench::run() {
     working_.cancel();
+    truth_.cancel();
     const auto tool = static_cast<Tool>(tools_->currentIndex());
     other_->setVisible(tool == equal);
     drawer_->setVisible(tool == smallest);

@@ -50,6 +50,7 @@ class LogicBench : public QWidget {
     void toggle(std::size_t input);
     [[nodiscard]] static QString shown_level(Level l);
     void run_truth();
+    void show_truth(const Result<TruthTable>& table);
     void run_hazards();
     void run_equal();
     void run_smallest();
@@ -69,6 +70,7 @@ class LogicBench : public QWidget {
     ReplayPlot* plot_;
     std::vector<Realisation> realisations_;
     Latest<QString> working_{this};
+    Latest<Result<TruthTable>> truth_{this};
 };
 
 }  // namespace grayrelic::app

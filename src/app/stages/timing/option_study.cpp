@@ -62,6 +62,12 @@ OptionStudy::OptionStudy(Document& document, QWidget* parent)
     stack_->addWidget(options_);
     body()->addWidget(stack_, 1);
     connect(parts_, &QTabBar::currentChanged, stack_, &QStackedWidget::setCurrentIndex);
+    worst_->found = [this](std::optional<Time> trigger) { say_moment(trigger); };
+}
+
+/// The slowest reply is looked for beside the window.
+void OptionStudy::say_moment(std::optional<Time> trigger) {
+    set_about(trigger ? tr("at %1").arg(to_q(print(*trigger, 6))) : QString());
 }
 
 void OptionStudy::show_part(Part part) {
@@ -70,7 +76,7 @@ void OptionStudy::show_part(Part part) {
 
 void OptionStudy::show_option(const OptionAnalysis* o) {
     const auto& a = document_.analysis();
-    worst_->show_option(a, o);
+    worst_->show_option(a, o == nullptr ? std::string() : o->option.id);
     fill_options();
     limits_->setRowCount(0);
     if (o == nullptr || !o->summary) {
@@ -80,8 +86,6 @@ void OptionStudy::show_option(const OptionAnalysis* o) {
         return;
     }
     set_title(to_q(o->option.name));
-    const auto moment = worst_moment(a, *o);
-    set_about(moment ? tr("at %1").arg(to_q(print(moment->trigger, 6))) : QString());
     fill_limits(*o);
 }
 

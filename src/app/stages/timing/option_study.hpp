@@ -28,6 +28,7 @@ class OptionStudy : public Sheet {
     [[nodiscard]] QString proof() const { return proof_->text(); }
 
   private:
+    void say_moment(std::optional<Time> trigger);
     void fill_limits(const OptionAnalysis& o);
     void fill_options();
     void change_bill(int row, int column);

@@ -5,6 +5,7 @@
 
 #include <QWidget>
 
+#include "app/shell/latest.hpp"
 #include "core/analysis/analysis.hpp"
 #include "core/timing/timing_analysis.hpp"
 
@@ -14,7 +15,9 @@ class WorstView : public QWidget {
     Q_OBJECT
   public:
     explicit WorstView(QWidget* parent = nullptr);
-    void show_option(const Analysis& analysis, const OptionAnalysis* option);
+    void show_option(const Analysis& analysis, const std::string& option);
+    /// Told when the slowest reply has been found: when its question was asked; nothing when there is none.
+    std::function<void(std::optional<Time> trigger)> found;
     [[nodiscard]] QSize sizeHint() const override { return {320, 190}; }
     [[nodiscard]] QSize minimumSizeHint() const override { return {200, 130}; }
 
@@ -26,12 +29,19 @@ class WorstView : public QWidget {
         QString name;
         QString about;
         Driver driver;
-        DigitalWaveform waveform;
+        std::shared_ptr<const DigitalWaveform> waveform;
     };
-    std::vector<Row> rows_;
-    Span window_;
-    Time trigger_, deadline_;
-    std::optional<Time> reply_;
+    struct Shown {
+        std::vector<Row> rows;
+        Span window;
+        Time trigger, deadline;
+        std::optional<Time> reply;
+    };
+    /// Goes through every reply, so it is done beside the window.
+    [[nodiscard]] static Shown look(const Analysis& analysis, const OptionAnalysis& option);
+    Shown shown_;
+    Latest<Shown> looking_{this};
+    bool soon_ = false;
 };
 
 }  // namespace grayrelic::app

@@ -139,9 +139,19 @@ void CircuitView::refresh() {
     const auto& t = document_.analysis().trace;
     if (t == made_of_ && t) return;
     made_of_ = t;
+    if (!t) return show_sheets({});
+    // The one that is shown stays until the next is drawn.
+    sheet_->set_about(tr("The circuit is being drawn …"));
+    drawing_.ask(
+        [t, dossier = document_.analysis().dossier, data = document_.analysis().data](Progress&) {
+            return circuit_sheets(*t, dossier, data->parts);
+        },
+        [this](const std::vector<CircuitSheet>& sheets) { show_sheets(sheets); });
+}
+
+void CircuitView::show_sheets(std::vector<CircuitSheet> sheets) {
     const int before = std::max(0, list_->currentRow());
-    sheets_ = t ? circuit_sheets(*t, document_.analysis().dossier, document_.data().parts)
-                : std::vector<CircuitSheet>{};
+    sheets_ = std::move(sheets);
     {
         const QSignalBlocker block(list_);
         list_->clear();

@@ -7,6 +7,7 @@
 #include <QWidget>
 
 #include "app/shell/document.hpp"
+#include "app/shell/latest.hpp"
 #include "app/widgets/sheet.hpp"
 #include "core/report/circuit_sheets.hpp"
 #include "core/trace/trace_analysis.hpp"
@@ -54,11 +55,13 @@ class CircuitView : public QWidget {
 
   private:
     void show_sheet(int row);
+    void show_sheets(std::vector<CircuitSheet> sheets);
     Document& document_;
     Sheet* sheet_;
     QListWidget* list_;
     PaperView* paper_;
     std::vector<CircuitSheet> sheets_;
+    Latest<std::vector<CircuitSheet>> drawing_{this};
     std::shared_ptr<const TraceAnalysis> made_of_;
 };
 

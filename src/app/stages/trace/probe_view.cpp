@@ -169,17 +169,29 @@ void ProbeView::replan() {
         progress_->clear();
         return;
     }
+    if (!document_.dossier().readings.same_version(document_.analysis().dossier.readings)) {
+        // A pair from before the last reading would be answered twice.
+        pair_->setText(tr("…"));
+        why_->setText(tr("The next pair is being chosen."));
+        planning_.cancel();
+        return;
+    }
     PlanOptions options;
     options.strategy = static_cast<ProbeStrategy>(strategy_->currentData().toInt());
     options.how_many = 5 + static_cast<std::size_t>(skipped_.size());
-    plan_ = plan_probes(t->view->prior, t->state, options);
-    for (const auto& p : plan_.next) {
-        const auto a = to_q(t->name(p.a)), b = to_q(t->name(p.b));
+    why_->setText(tr("The next pair is being chosen."));
+    planning_.ask([t, options](Progress&) { return plan_probes(t->view->prior, t->state, options); },
+                  [this, t](const ProbePlan& plan) { show_plan(*t, plan); });
+}
+
+void ProbeView::show_plan(const TraceAnalysis& t, const ProbePlan& plan) {
+    for (const auto& p : plan.next) {
+        const auto a = to_q(t.name(p.a)), b = to_q(t.name(p.b));
         if (skipped_.contains({a, b})) continue;
         a_ = a;
         b_ = b;
         const auto label = [&](int point, const QString& name) {
-            const auto& f = t->view->board.points[static_cast<std::size_t>(point)].function;
+            const auto& f = t.view->board.points[static_cast<std::size_t>(point)].function;
             return f.empty() ? name : tr("%1 (%2)").arg(name, to_q(f));
         };
         why_->setText(tr("%1 against %2: %3.").arg(label(p.a, a), label(p.b, b), to_q(p.why)));
@@ -193,9 +205,9 @@ void ProbeView::replan() {
                           ? tr("Every pair of points is joined or separated by a reading.")
                           : tr("Nothing of this kind is left. Choose what tells most."));
     progress_->setText(tr("%1 proven · about %2 probes left · every pair would be %3")
-                           .arg(to_q(print_share(t->state.proven())),
-                                to_q(print_count(static_cast<long long>(plan_.remaining))),
-                                to_q(print_count(static_cast<long long>(plan_.every_pair)))));
+                           .arg(to_q(print_share(t.state.proven())),
+                                to_q(print_count(static_cast<long long>(plan.remaining))),
+                                to_q(print_count(static_cast<long long>(plan.every_pair)))));
 }
 
 void ProbeView::fill_ledger() {

@@ -12,6 +12,7 @@
 #include <QWidget>
 
 #include "app/shell/document.hpp"
+#include "app/shell/latest.hpp"
 #include "app/stages/trace/meter_link.hpp"
 #include "app/widgets/field.hpp"
 #include "app/widgets/sheet.hpp"
@@ -47,6 +48,7 @@ class ProbeView : public QWidget {
 
   private:
     void replan();
+    void show_plan(const TraceAnalysis& t, const ProbePlan& plan);
     void fill_ledger();
     void fill_trouble();
     void speak(const QString& text);
@@ -62,7 +64,7 @@ class ProbeView : public QWidget {
     QPushButton *aside_, *probe_slip_;
     MeterLink* meter_;
     QProcess* voice_ = nullptr;
-    ProbePlan plan_;
+    Latest<ProbePlan> planning_{this};
     QList<std::pair<QString, QString>> skipped_;
     QString a_, b_;
     QString picked_;
