@@ -8,9 +8,7 @@
 #include <unistd.h>
 
 #include <QApplication>
-#include <QElapsedTimer>
 #include <QStandardPaths>
-#include <QTimer>
 
 #include <chrono>
 #include <cstdio>
@@ -21,17 +19,13 @@
 #include "app/stages/listen/listen_page.hpp"
 #include "app/stages/listen/wave_view.hpp"
 #include "bench/made_capture.hpp"
+#include "bench/pauses.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/listen/listen_analysis.hpp"
 #include "core/timing/timing_analysis.hpp"
 
 namespace grayrelic::bench {
 namespace {
-
-using Clock = std::chrono::steady_clock;
-double since(Clock::time_point t) {
-    return std::chrono::duration<double>(Clock::now() - t).count();
-}
 
 /// Runs a program and waits; gives its time and its peak memory.
 std::pair<double, double> timed(const std::string& command) {
@@ -62,35 +56,6 @@ void Check(benchmark::State& state) {
     }
 }
 BENCHMARK(Check)->Arg(0)->Arg(1)->UseManualTime()->Iterations(1)->Unit(benchmark::kSecond);
-
-/// The longest time in which the window's events waited.
-class Pauses : public QObject {
-  public:
-    Pauses() {
-        timer_.setInterval(5);
-        connect(&timer_, &QTimer::timeout, this, [this] {
-            worst = std::max(worst, since(last_));
-            last_ = Clock::now();
-        });
-        timer_.start();
-    }
-    void reset() {
-        worst = 0;
-        last_ = Clock::now();
-    }
-    double worst = 0;
-
-  private:
-    QTimer timer_;
-    Clock::time_point last_ = Clock::now();
-};
-
-template <class Until>
-double wait(Until until) {
-    const auto from = Clock::now();
-    while (!until() && since(from) < 300) QApplication::processEvents(QEventLoop::WaitForMoreEvents, 5);
-    return since(from);
-}
 
 void Window(benchmark::State& state) {
     const auto folder = large_dossier(state.range(0) == 0 ? Recording::noise : Recording::polls);
