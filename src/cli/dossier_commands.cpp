@@ -19,6 +19,8 @@
 #include "core/dossier/store.hpp"
 #include "core/port/connector_library.hpp"
 #include "core/report/html_report.hpp"
+#include "render/pdf.hpp"
+#include "render/report_pdf.hpp"
 
 namespace grayrelic::cli {
 namespace {
@@ -39,15 +41,23 @@ int check(const std::string& path, const std::string& stage, bool json) {
 
 int report(const std::string& path, const std::string& out, bool json) {
     const std::filesystem::path target(out);
-    if (target.extension() != ".html")
-        return report_error(usage_error(in_quotes(out), "a file that ends in .html"));
+    const bool paper = target.extension() == ".pdf";
+    if (!paper && target.extension() != ".html")
+        return report_error(usage_error(in_quotes(out), "a file that ends in .html or .pdf"));
     const auto a = analyse_dossier(path);
     if (!a) return report_error(a.error());
     if (const auto free = not_over(out, (*a)->dossier, path); !free) return report_error(free.error());
-    const auto html = html_report(**a);
-    if (auto written = write_atomically(disk(), target, html); !written) return report_error(written.error());
+    auto text = html_report(**a);
+    if (paper) {
+        const render::HeadlessGui gui;
+        Progress progress;
+        auto pages = render::report_pdf(text, (*a)->dossier.about->name, progress);
+        if (!pages) return report_error(pages.error());
+        text = std::move(*pages);
+    }
+    if (auto written = write_atomically(disk(), target, text); !written) return report_error(written.error());
     if (json)
-        print_json({{"file", out}, {"bytes", html.size()}});
+        print_json({{"file", out}, {"bytes", text.size()}});
     else
         say("{}\n", out);
     return fine;
@@ -99,7 +109,7 @@ void add_dossier_commands(CLI::App& app, Session& session) {
     v->callback(
         [&session, a] { session.run = [&session, a] { return check(a->dossier, a->stage, session.json); }; });
 
-    v = app.add_subcommand("report", "the dossier as one HTML file");
+    v = app.add_subcommand("report", "the dossier as one HTML file, or as PDF");
     v->add_option("DOSSIER", a->dossier)->required();
     v->add_option("OUT", a->out)->required();
     v->callback(

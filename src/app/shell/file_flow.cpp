@@ -19,6 +19,7 @@
 #include "core/dossier/store.hpp"
 #include "core/port/connector_library.hpp"
 #include "core/report/html_report.hpp"
+#include "render/report_pdf.hpp"
 
 namespace grayrelic::app {
 namespace {
@@ -81,7 +82,7 @@ FileFlow::FileFlow(Document& document, QWidget* window)
     ask_report = [this] {
         return QFileDialog::getSaveFileName(window_, tr("Write the report"),
                                             QDir::homePath() + QStringLiteral("/report.html"),
-                                            tr("HTML (*.html)"));
+                                            tr("HTML (*.html);;PDF (*.pdf)"));
     };
     tell = [this](const QString& message) {
         QMessageBox box(QMessageBox::NoIcon, tr("Gray Relic"), message, QMessageBox::Ok, window_);
@@ -350,7 +351,8 @@ bool FileFlow::add_capture(const QString& path) {
 void FileFlow::write_report() {
     auto path = ask_report();
     if (path.isEmpty()) return;
-    if (!path.endsWith(QStringLiteral(".html"))) path += QStringLiteral(".html");
+    if (!path.endsWith(QStringLiteral(".html")) && !path.endsWith(QStringLiteral(".pdf")))
+        path += QStringLiteral(".html");
     (void)write_report_to(path);
 }
 
@@ -358,8 +360,10 @@ bool FileFlow::write_report_to(const QString& path) {
     if (!wait_for_analysis(window_, tr("Computing what the report says"), document_)) return false;
     Status written;
     const auto ran = run_with_progress(window_, tr("Writing the report"), [&](Progress& progress) {
-        const auto html = html_report(document_.analysis(), progress);
-        written = html ? write_atomically(disk(), to_path(path), *html) : Status(fail(html.error()));
+        auto text = html_report(document_.analysis(), progress);
+        if (text && path.endsWith(QStringLiteral(".pdf")))
+            text = render::report_pdf(*text, document_.dossier().about->name, progress);
+        written = text ? write_atomically(disk(), to_path(path), *text) : Status(fail(text.error()));
     });
     if (!ran) written = ran;
     if (!written) {

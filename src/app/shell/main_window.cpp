@@ -18,7 +18,6 @@
 #include "app/widgets/fact_row.hpp"
 #include "app/widgets/field.hpp"
 #include "app/widgets/sheet.hpp"
-#include "core/checks/registry.hpp"
 
 namespace grayrelic::app {
 

@@ -205,6 +205,16 @@ Result<std::shared_ptr<const Analysis>> work_out(const Dossier& dossier, const s
     return Work(dossier, folder, store, progress, before, std::move(data), judge, show).run();
 }
 
+bool more_to_come(const Analysis& a) {
+    return !a.under_way.empty() || a.by_check.empty() ||
+           std::any_of(a.by_check.begin(), a.by_check.end(), [](const auto& made) { return !made; });
+}
+
+Verdict stage_verdict(const Analysis& a, Stage stage) {
+    const auto worst = verdict(count(a.findings, stage));
+    return worst == Verdict::holds && more_to_come(a) ? Verdict::unknown : worst;
+}
+
 Versions versions_of(const Dossier& d, const Analysis& a, unsigned rests) {
     Versions g;
     const auto add = [&](Rests r, std::shared_ptr<const void> what) {

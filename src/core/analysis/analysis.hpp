@@ -79,6 +79,11 @@ struct Analysis {
 using Versions = std::vector<std::shared_ptr<const void>>;
 [[nodiscard]] Versions versions_of(const Dossier& dossier, const Analysis& analysis, unsigned rests);
 
+/// True while a check is still to be made, or was not made because the work was stopped.
+[[nodiscard]] bool more_to_come(const Analysis& a);
+/// The worst that is found in a stage. Where nothing is found and more is to come, nobody knows yet.
+[[nodiscard]] Verdict stage_verdict(const Analysis& a, Stage stage);
+
 /// Adds findings to an analysis, as far as what they rest on is `ready` (a set of Rests).
 using Judge = std::function<void(Analysis& now, unsigned ready, MemoryRun& run)>;
 /// Takes a version that is not the last; called from any thread, one at a time.

@@ -55,16 +55,6 @@ const std::vector<Check>& checks() {
     return list;
 }
 
-bool more_to_come(const Analysis& a) {
-    return !a.under_way.empty() || a.by_check.empty() ||
-           std::any_of(a.by_check.begin(), a.by_check.end(), [](const auto& made) { return !made; });
-}
-
-Verdict stage_verdict(const Analysis& a, Stage stage) {
-    const auto worst = verdict(count(a.findings, stage));
-    return worst == Verdict::holds && more_to_come(a) ? Verdict::unknown : worst;
-}
-
 std::vector<Stage> judged_stages() {
     std::vector<Stage> out;
     for (const auto s : all_of<Stage>())

@@ -26,11 +26,6 @@ struct Check {
 /// checks.
 void run_checks(Analysis& analysis, unsigned ready, MemoryRun& run);
 
-/// True while a check is still to be made, or was not made because the work was stopped.
-[[nodiscard]] bool more_to_come(const Analysis& a);
-/// The worst that is found in a stage. Where nothing is found and more is to come, nobody knows yet.
-[[nodiscard]] Verdict stage_verdict(const Analysis& a, Stage stage);
-
 void check_reply_late(const Analysis& a, Findings& out);
 void check_assumed(const Analysis& a, Findings& out);
 void check_sampling(const Analysis& a, Findings& out);

@@ -4,6 +4,7 @@
 #include "app/stages/listen/listen_page.hpp"
 #include "core/base/quantity.hpp"
 #include "core/base/text.hpp"
+#include "core/dossier/stage_content.hpp"
 #include "core/listen/listen_analysis.hpp"
 
 namespace grayrelic::app {
@@ -37,7 +38,7 @@ QString ListenPage::rail_line() const {
 }
 
 bool ListenPage::has_content() const {
-    return !document_.dossier().captures->empty();
+    return grayrelic::has_content(document_.dossier(), Stage::listen);
 }
 
 }  // namespace grayrelic::app

@@ -17,6 +17,7 @@
 #include "core/base/text.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/dossier/pin_fields.hpp"
+#include "core/dossier/stage_content.hpp"
 #include "core/port/pin_table.hpp"
 
 namespace grayrelic::app {
@@ -262,8 +263,9 @@ QString PortPage::rail_line() const {
 }
 
 bool PortPage::has_content() const {
-    return port() != nullptr;
+    return grayrelic::has_content(document_.dossier(), Stage::port);
 }
+
 QList<QWidget*> PortPage::header_widgets() {
     return {which_, viewpoint_};
 }

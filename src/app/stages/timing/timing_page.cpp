@@ -8,6 +8,7 @@
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
 #include "core/dossier/edits.hpp"
+#include "core/dossier/stage_content.hpp"
 #include "core/report/figures.hpp"
 #include "core/timing/reply_option.hpp"
 #include "core/timing/timing_analysis.hpp"
@@ -280,9 +281,7 @@ QString TimingPage::rail_line() const {
 }
 
 bool TimingPage::has_content() const {
-    const auto& t = *document_.dossier().timing;
-    return !t.reply.trigger.empty() || !t.options.empty() || !t.intervals.empty() || !t.clocks.empty() ||
-           !t.networks.empty() || !t.budgets.empty();
+    return grayrelic::has_content(document_.dossier(), Stage::timing);
 }
 
 QList<QWidget*> TimingPage::header_widgets() {

@@ -12,6 +12,7 @@
 #include "core/base/quantity.hpp"
 #include "core/base/text.hpp"
 #include "core/dossier/edits.hpp"
+#include "core/dossier/stage_content.hpp"
 #include "core/trace/ledger.hpp"
 #include "core/trace/netlist.hpp"
 #include "core/trace/trace_analysis.hpp"
@@ -196,8 +197,7 @@ void TracePage::refresh_page() {
 }
 
 bool TracePage::has_content() const {
-    return !document_.dossier().readings->empty() || !document_.dossier().trace->parts.empty() ||
-           !document_.dossier().trace->scans.empty() || !document_.dossier().trace->netlists.empty();
+    return grayrelic::has_content(document_.dossier(), Stage::trace);
 }
 
 QString TracePage::sentence() const {

@@ -1,0 +1,24 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/dossier/stage_content.hpp"
+
+namespace grayrelic {
+
+bool has_content(const Dossier& d, Stage stage) {
+    switch (stage) {
+        case Stage::port: return !d.ports->empty() || !d.cables->empty();
+        case Stage::trace: {
+            const auto& t = *d.trace;
+            return !d.readings->empty() || !t.parts.empty() || !t.scans.empty() || !t.netlists.empty() ||
+                   !t.donors.empty() || !t.deviations.empty();
+        }
+        case Stage::listen: return !d.captures->empty();
+        case Stage::timing: {
+            const auto& t = *d.timing;
+            return !t.reply.trigger.empty() || !t.options.empty() || !t.intervals.empty() ||
+                   !t.clocks.empty() || !t.networks.empty() || !t.budgets.empty() || !t.golden.empty();
+        }
+        default: return false;
+    }
+}
+
+}  // namespace grayrelic
