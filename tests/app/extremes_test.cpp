@@ -2,7 +2,7 @@
 // One law for saving, through the window's own edits: whatever is typed anywhere, the dossier that results
 // can be saved, opened and is the same.
 #include <QPointer>
-#include <QTableWidget>
+#include "app/widgets/fact_table.hpp"
 
 #include "app/widgets/field.hpp"
 #include "core/dossier/dossier_json.hpp"
@@ -83,17 +83,14 @@ class Typed : public WindowTest {
             }
     }
     void type_into_cells(StagePage& page) {
-        for (int t = 0; t < seen<QTableWidget>(page).size(); ++t)
+        for (int t = 0; t < seen<FactTable>(page).size(); ++t)
             for (int column = 0;; ++column) {
-                auto* table = seen<QTableWidget>(page)[t];
-                if (table->rowCount() == 0 || column >= table->columnCount()) break;
+                auto* table = seen<FactTable>(page)[t];
+                if (table->row_count() == 0 || column >= table->column_count()) break;
                 for (const auto& text : extremes()) {
-                    table = seen<QTableWidget>(page)[t];
-                    auto* item = table->rowCount() == 0 ? nullptr : table->item(0, column);
-                    if (item == nullptr || (item->flags() & Qt::ItemIsEditable) == 0 ||
-                        table->editTriggers() == QAbstractItemView::NoEditTriggers)
-                        break;
-                    item->setText(text);
+                    table = seen<FactTable>(page)[t];
+                    if (table->row_count() == 0 || !table->is_editable(0, column)) break;
+                    table->type(0, column, text);
                     expect_storable(table->accessibleName().toStdString() + " " +
                                     text.left(20).toStdString());
                     if (HasFatalFailure()) return;

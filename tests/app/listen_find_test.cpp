@@ -319,10 +319,10 @@ TEST_F(Waves, MomentsOfOneLongRecordingAreMarkedAndNamed) {
     ASSERT_EQ(dossier().captures->front().moments.size(), 2U);
     auto& hunt = page().button_hunt();
     ASSERT_TRUE(hunt.isVisible()) << "marking leads to the buttons";
-    ASSERT_EQ(hunt.takes().rowCount(), 3);
-    hunt.takes().item(1, 2)->setText("fire");
+    ASSERT_EQ(hunt.takes().row_count(), 3);
+    hunt.takes().type(1, 2, "fire");
     settle();
-    hunt.takes().item(2, 2)->setText("left");
+    hunt.takes().type(2, 2, "left");
     settle();
     const auto& r = hunt.result();
     ASSERT_EQ(r.answers.size(), 2U);
@@ -340,7 +340,7 @@ TEST_F(Waves, MomentsOfOneLongRecordingAreMarkedAndNamed) {
     EXPECT_EQ(dossier().captures->front().decode.bits, (std::vector<std::string>{"", "up", "fire"}));
     trigger("edit.undo");
     EXPECT_EQ(dossier().captures->front().decode.bits.at(5), "left");
-    hunt.takes().item(1, 2)->setText("-");
+    hunt.takes().type(1, 2, "-");
     settle();
     EXPECT_EQ(dossier().captures->front().moments.size(), 1U);
     trigger("edit.undo");

@@ -33,7 +33,7 @@ TEST_F(Study, AnUnknownCaptureIsDroppedIdentifiedAndReadWithOneButton) {
     auto& view = page().identification();
     ASSERT_FALSE(view.candidates().empty());
     EXPECT_THAT(view.verdict().toStdString(), testing::HasSubstr("framed-clock"));
-    EXPECT_EQ(view.table().item(0, 1)->text(), "framed-clock");
+    EXPECT_EQ(view.table().text(0, 1), "framed-clock");
     QTest::mouseClick(&view.adopt_button(), Qt::LeftButton);
     wait();
     const auto& c = *window->document().analysis().listen->captures.at(0);
@@ -91,7 +91,7 @@ TEST_F(Study, ShapesOverlayAndTheWayToAnOutlier) {
     auto& view = page().shapes();
     ASSERT_NE(view.shapes(), nullptr);
     EXPECT_GE(view.shapes()->shapes.size(), 2U);
-    EXPECT_EQ(view.table().rowCount(),
+    EXPECT_EQ(view.table().row_count(),
               static_cast<int>(std::min<std::size_t>(500, view.shapes()->shapes.size())));
     ASSERT_NE(view.plot().overlay(), nullptr);
     EXPECT_EQ(view.plot().overlay()->spans, static_cast<std::size_t>(view.shapes()->shapes[0].count));
@@ -124,11 +124,11 @@ TEST_F(Study, TheHuntNamesEachButtonsBit) {
     EXPECT_GE(view.result().answers.size(), 6U);
     EXPECT_THAT(view.verdict().toStdString(), testing::HasSubstr("20 bits"));
     // Left out one by one.
-    const int rows = view.takes().rowCount();
+    const int rows = view.takes().row_count();
     int cleared = 0;
     for (int r = 0; r < rows; ++r)
-        if (!view.takes().item(r, 2)->text().isEmpty() && view.takes().item(r, 2)->text() != "rest") {
-            view.takes().item(r, 2)->setText("");
+        if (!view.takes().text(r, 2).isEmpty() && view.takes().text(r, 2) != "rest") {
+            view.takes().type(r, 2, "");
             ++cleared;
         }
     settle();
@@ -136,8 +136,8 @@ TEST_F(Study, TheHuntNamesEachButtonsBit) {
     EXPECT_THAT(view.verdict().toStdString(), testing::HasSubstr("Bring a recording"));
     EXPECT_FALSE(view.name_button().isEnabled());
     for (int r = 0; r < rows; ++r)
-        if (view.takes().item(r, 0)->data(Qt::UserRole).toString() == "button-c")
-            view.takes().item(r, 2)->setText("trigger");
+        if (view.takes().key(r).toStringList().value(0) == "button-c")
+            view.takes().type(r, 2, "trigger");
     settle();
     ASSERT_TRUE(view.name_button().isEnabled());
     QTest::mouseClick(&view.name_button(), Qt::LeftButton);
@@ -162,7 +162,7 @@ TEST_F(Study, OriginalAndReplicaSideBySide) {
     EXPECT_THAT(view.verdict().toStdString(), testing::HasSubstr("The same"));
     choose(view.replica(), "button-b");
     EXPECT_THAT(view.verdict().toStdString(), testing::HasSubstr("part for the first time"));
-    EXPECT_EQ(view.table().rowCount(), 4);
+    EXPECT_EQ(view.table().row_count(), 4);
     type_into(&view.tolerance(), "much");
     type_into(&view.tolerance(), "1ns");
     wait();

@@ -90,10 +90,10 @@ TEST_F(TimingViews, AnEnteredIntervalThatIsTooNarrowShowsItsBreachesAndOpensThem
     type_into(editor.field("within"), "3us");
     type_into(editor.field("max"), "200ns");
     settle();
-    ASSERT_GT(editor.breaches().rowCount(), 10);
+    ASSERT_GT(editor.breaches().row_count(), 10);
     type_into(editor.field("min"), "1us");
     EXPECT_THAT(editor.field("min")->problem().toStdString(), HasSubstr("least not above")) << "out of order";
-    Q_EMIT editor.breaches().cellActivated(0, 0);
+    Q_EMIT editor.breaches().row_opened(0);
     settle();
     EXPECT_EQ(window->stage(), Stage::listen);
 }
@@ -135,7 +135,7 @@ TEST_F(TimingViews, TheBenchTabulatesComparesAndFindsTheSmallest) {
     auto& bench = view.bench();
     bench.show_tool(LogicBench::truth);
     settle();
-    EXPECT_EQ(bench.table().rowCount(), 8);
+    EXPECT_EQ(bench.table().row_count(), 8);
     bench.show_tool(LogicBench::equal);
     bench.other().setCurrentIndex(bench.other().findData("second-set-gates"));
     Q_EMIT bench.other().activated(bench.other().currentIndex());
@@ -144,12 +144,12 @@ TEST_F(TimingViews, TheBenchTabulatesComparesAndFindsTheSmallest) {
     view.select("second-set-gates");
     bench.show_tool(LogicBench::hazards);
     // A selector of plain gates has the classic hazard: both ways at 1, the select changes.
-    ASSERT_TRUE(wait_for([&] { return bench.table().rowCount() == 1; })) << bench.answer().toStdString();
-    EXPECT_EQ(bench.table().item(0, 2)->text(), "BANK");
+    ASSERT_TRUE(wait_for([&] { return bench.table().row_count() == 1; })) << bench.answer().toStdString();
+    EXPECT_EQ(bench.table().text(0, 2), "BANK");
     bench.show_tool(LogicBench::smallest);
     type_into(&bench.drawer(), "1 × 74x00 hct");
-    ASSERT_TRUE(wait_for([&] { return bench.table().rowCount() > 0; })) << bench.answer().toStdString();
-    EXPECT_EQ(bench.table().item(0, 1)->text(), "4");
+    ASSERT_TRUE(wait_for([&] { return bench.table().row_count() > 0; })) << bench.answer().toStdString();
+    EXPECT_EQ(bench.table().text(0, 1), "4");
     type_into(&bench.drawer(), "seven of them");
     EXPECT_THAT(bench.drawer().problem().toStdString(), HasSubstr("N × PART FAMILY"));
 }
@@ -170,15 +170,15 @@ TEST_F(TimingViews, ACaptureIsReplayedThroughANetwork) {
 TEST_F(TimingViews, ARateIsExplainedAndAReceiverJudged) {
     show("clocks");
     auto& view = page().clock_view();
-    EXPECT_EQ(view.candidates().rowCount(), 0);
+    EXPECT_EQ(view.candidates().row_count(), 0);
     view.add_clock();
     settle();
     type_into(view.rate().value_field(), "1.266748 MHz");
     type_into(view.field("within"), "100");
     settle();
-    ASSERT_GT(view.candidates().rowCount(), 0);
-    EXPECT_EQ(view.candidates().item(0, 0)->text(), "4 × PAL colour subcarrier");
-    EXPECT_EQ(view.candidates().item(0, 2)->text(), "14");
+    ASSERT_GT(view.candidates().row_count(), 0);
+    EXPECT_EQ(view.candidates().text(0, 0), "4 × PAL colour subcarrier");
+    EXPECT_EQ(view.candidates().text(0, 2), "14");
     type_into(view.rate().value_field(), "9600");
     type_into(view.modern().value_field(), "16 MHz");
     settle();
@@ -217,7 +217,7 @@ TEST_F(TimingViews, AReplicaIsHeldAgainstTheContract) {
     show("replica");
     auto& view = page().replica_view();
     EXPECT_THAT(view.verdict().toStdString(), HasSubstr("edges differ"));
-    EXPECT_GE(view.intervals().rowCount(), 8);
+    EXPECT_GE(view.intervals().row_count(), 8);
     view.replica().setCurrentIndex(view.replica().findData("button-a"));
     Q_EMIT view.replica().activated(view.replica().currentIndex());
     settle();
@@ -230,16 +230,16 @@ TEST_F(TimingViews, LimitsConfidenceAndTheBillFollowTheOption) {
     page().select_option("interrupt-firmware");
     page().study().show_part(OptionStudy::limits);
     auto& t = page().study().limits_table();
-    ASSERT_GE(t.rowCount(), 6);
-    EXPECT_EQ(t.item(1, 0)->text(), "Held off for");
+    ASSERT_GE(t.row_count(), 6);
+    EXPECT_EQ(t.text(1, 0), "Held off for");
     EXPECT_THAT(page().study().proof().toStdString(), HasSubstr("95 % confidence"));
     page().study().show_part(OptionStudy::side_by_side);
     auto& options = page().study().options_table();
-    ASSERT_EQ(options.rowCount(), 5);
-    options.item(1, 4)->setText("5.25");
+    ASSERT_EQ(options.row_count(), 5);
+    options.type(1, 4, "5.25");
     settle();
     EXPECT_EQ(dossier().timing->options[1].bill.cost, 5.25);
-    page().study().options_table().item(1, 4)->setText("dear");
+    page().study().options_table().type(1, 4, "dear");
     settle();
     EXPECT_EQ(dossier().timing->options[1].bill.cost, 5.25);
 }

@@ -22,7 +22,7 @@ class TraceBoard : public WindowTest {
     QStringList kinds() {
         QStringList out;
         auto& t = page().netlist_view().table();
-        for (int r = 0; r < t.rowCount(); ++r) out << t.item(r, 0)->text();
+        for (int r = 0; r < t.row_count(); ++r) out << t.text(r, 0);
         return out;
     }
     void ledger(const std::string& rows) {

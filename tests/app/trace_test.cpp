@@ -86,7 +86,7 @@ TEST_F(TraceWindow, AReadingIsTypedAsOneLine) {
     settle();
     ASSERT_EQ(readings(), before + 1);
     EXPECT_EQ(dossier().readings->back().note, "looked twice");
-    EXPECT_EQ(probe().ledger().item(0, 0)->text(), QString::number(before + 1)) << "the newest on top";
+    EXPECT_EQ(probe().ledger().text(0, 0), QString::number(before + 1)) << "the newest on top";
     type_into(&probe().entry(), "U3.15 U1.20 perhaps");
     EXPECT_EQ(readings(), before + 1);
     EXPECT_THAT(probe().entry().problem().toStdString(), testing::HasSubstr("perhaps"));
@@ -222,9 +222,9 @@ TEST_F(TraceWindow, ANetlistWithOtherPartNamesIsMatchedByWiringWithOneClick) {
     EXPECT_THAT(page().netlist_view().verdict().toStdString(),
                 testing::HasSubstr("3 nets are as in the netlist"));
     QStringList kinds;
-    for (int r = 0; r < page().netlist_view().table().rowCount(); ++r)
-        kinds << page().netlist_view().table().item(r, 0)->text() + ": " +
-                     page().netlist_view().table().item(r, 2)->text();
+    for (int r = 0; r < page().netlist_view().table().row_count(); ++r)
+        kinds << page().netlist_view().table().text(r, 0) + ": " +
+                     page().netlist_view().table().text(r, 2);
     EXPECT_TRUE(kinds.contains("matched by wiring: R1 is R9 there, U1 is IC7 there, U2 is IC8 there"))
         << kinds.join("; ").toStdString();
     trigger("edit.undo");
@@ -238,8 +238,8 @@ TEST_F(TraceWindow, ADifferenceBecomesADeviationWithItsReason) {
     settle();
     auto& view = page().netlist_view();
     view.show_difference("U3.1");
-    ASSERT_GE(view.table().currentRow(), 0);
-    EXPECT_EQ(view.table().item(view.table().currentRow(), 0)->text(), "exchanged");
+    ASSERT_GE(view.table().chosen(), 0);
+    EXPECT_EQ(view.table().text(view.table().chosen(), 0), "exchanged");
     type_into(&view.reason(), "the drawing is wrong here");
     settle();
     EXPECT_EQ(dossier().trace->deviations.back().subject, "U3.1");
@@ -264,12 +264,12 @@ TEST_F(TraceWindow, PartsAreTypedAndChangedInTheTable) {
     EXPECT_TRUE(view.enter_part("U9 74x00")) << "once only";
     EXPECT_TRUE(view.enter_part("U10 74y00"));
     EXPECT_TRUE(view.enter_part("U10 74x00 5"));
-    view.parts().item(static_cast<int>(before), 4)->setText("25.4");
+    view.parts().type(static_cast<int>(before), 4, "25.4");
     settle();
     EXPECT_DOUBLE_EQ(*dossier().trace->parts.back().x_mm, 25.4);
-    view.parts().item(static_cast<int>(before), 4)->setText("wide");
+    view.parts().type(static_cast<int>(before), 4, "wide");
     EXPECT_DOUBLE_EQ(*dossier().trace->parts.back().x_mm, 25.4);
-    view.donors().item(0, 6)->setText("5");
+    view.donors().type(0, 6, "5");
     settle();
     EXPECT_EQ(dossier().trace->donors[0].heat_cycles, 5);
     EXPECT_THAT(view.cautions().text().toStdString(), testing::HasSubstr("Hot air"));
@@ -329,7 +329,7 @@ TEST_F(TraceWindow, FindingsLeadToTheirPlaces) {
     for (const auto& f : window->document().analysis().findings)
         if (f.stage == Stage::trace) page().show_place(f.place);
     page().show_place({"donor", "memory"});
-    EXPECT_EQ(page().parts_view().donors().currentRow(), 1);
+    EXPECT_EQ(page().parts_view().donors().chosen(), 1);
     page().show_place({"point", "U1.3"});
     EXPECT_EQ(page().board_view().canvas().chosen(), "U1.3");
 }

@@ -86,7 +86,7 @@ QScrollBar::handle { background:%3; border-radius:3px; min-height:24px; min-widt
 QScrollBar::add-line, QScrollBar::sub-line { width:0; height:0; }
 QHeaderView { background:%1; }
 QHeaderView::section { background:%1; color:%6; border:none; border-bottom:1px solid %3; padding:3px 4px; }
-QTableWidget, QListWidget { background:%1; color:%2; border:1px solid %3; selection-background-color:%5; selection-color:%2; }
+QTableView, QListWidget { background:%1; color:%2; border:1px solid %3; selection-background-color:%5; selection-color:%2; }
 QTabBar::tab { background:transparent; color:%6; border:none; border-bottom:2px solid transparent; padding:5px 9px; }
 QTabBar::tab:selected { color:%2; border-bottom:2px solid %2; }
 QTabBar:focus { border:1px solid %4; }

@@ -3,7 +3,6 @@
 
 #include <QEvent>
 #include <QHBoxLayout>
-#include <QHeaderView>
 #include <QPainter>
 #include <QSignalBlocker>
 #include <QVBoxLayout>
@@ -134,21 +133,14 @@ CompareView::CompareView(Document& document, QWidget* parent) : QWidget(parent),
     verdict_->setFont(text_font(13, true));
     verdict_->setWordWrap(true);
     sheet->body()->addWidget(verdict_);
-    table_ = new QTableWidget;
-    table_->setColumnCount(6);
-    table_->setHorizontalHeaderLabels(
-        {tr("Signal"), tr("Edges"), tr("Missing"), tr("Extra"), tr("Later by"), tr("Parts at")});
-    table_->horizontalHeader()->setStretchLastSection(true);
-    table_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
-    table_->verticalHeader()->hide();
-    table_->horizontalHeader()->setHighlightSections(false);
-    table_->verticalHeader()->setDefaultSectionSize(22);
-    table_->setShowGrid(false);
-    table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
-    table_->setSelectionBehavior(QAbstractItemView::SelectRows);
-    table_->setAccessibleName(tr("Differences signal by signal"));
-    for (const auto& [column, width] : {std::pair{0, 70}, {1, 112}, {2, 64}, {3, 50}, {4, 160}})
-        table_->setColumnWidth(column, width);
+    table_ = new FactTable;
+    table_->set_columns({{tr("Signal"), 90},
+                         {tr("Edges"), 112, true},
+                         {tr("Missing"), 64, true},
+                         {tr("Extra"), 54, true},
+                         {tr("Later by"), 180, true},
+                         {tr("Parts at"), 130, true}},
+                        tr("Differences signal by signal"));
     sheet->body()->addWidget(table_, 1);
     whole->addWidget(sheet, 4);
     auto* drawn = new Sheet(tr("Where they part"));
@@ -166,7 +158,7 @@ CompareView::CompareView(Document& document, QWidget* parent) : QWidget(parent),
         compare();
         return std::nullopt;
     };
-    connect(table_, &QTableWidget::currentCellChanged, this, [this](int row) {
+    connect(table_, &FactTable::row_chosen, this, [this](int row) {
         if (answer_ && row >= 0 && row < static_cast<int>(answer_->signals.size()))
             if (const auto& first = answer_->signals[static_cast<std::size_t>(row)].first) show_at(*first);
     });
@@ -260,29 +252,31 @@ std::pair<std::shared_ptr<const Decoding>, std::shared_ptr<const Decoding>> Comp
 
 void CompareView::fill(const Answer& answer) {
     answer_ = answer;
-    table_->setRowCount(answer ? static_cast<int>(answer->signals.size()) : 0);
     if (!answer) {
+        table_->set_rows({});
         plot_->show_rows({}, {}, {});
         return;
     }
-    for (int r = 0; r < table_->rowCount(); ++r) {
-        const auto& s = answer->signals[static_cast<std::size_t>(r)];
+    std::vector<TableRow> rows;
+    for (const auto& s : answer->signals) {
         const auto t = [](double v) { return to_q(print_number(v, Unit::second)); };
-        const QStringList cells{
-            to_q(short_name(s.name)),
-            tr("%1 : %2").arg(s.edges_a).arg(s.edges_b),
-            to_q(print_count(s.missing)),
-            to_q(print_count(s.extra)),
-            s.delay.n == 0 ? tr("none matched") : tr("%1 to %2").arg(t(s.delay.min), t(s.delay.max)),
-            s.first ? to_q(print(*s.first, 8)) : tr("nowhere")};
-        for (int c = 0; c < cells.size(); ++c) {
-            auto* item = new QTableWidgetItem(cells[c]);
-            if (c > 0) item->setFont(figure_font(12, false));
-            if (s.first) item->setForeground(theme().oxide);
-            item->setToolTip(cells[c]);
-            table_->setItem(r, c, item);
-        }
+        const auto ink = s.first ? theme().oxide : QColor();
+        TableRow row{
+            {to_q(short_name(s.name)), ink},
+            {tr("%1 : %2").arg(s.edges_a).arg(s.edges_b), ink},
+            {to_q(print_count(s.missing)), ink},
+            {to_q(print_count(s.extra)), ink},
+            {s.delay.n == 0 ? tr("none matched") : tr("%1 to %2").arg(t(s.delay.min), t(s.delay.max)), ink},
+            {s.first ? to_q(print(*s.first, 8)) : tr("nowhere"), ink}};
+        row[0].key = row[0].text;
+        row[1].sort = static_cast<double>(s.edges_a);
+        row[2].sort = static_cast<double>(s.missing);
+        row[3].sort = static_cast<double>(s.extra);
+        row[4].sort = s.delay.n == 0 ? 0.0 : s.delay.max;
+        row[5].sort = s.first ? s.first->seconds() : 1e12;
+        rows.push_back(std::move(row));
     }
+    table_->set_rows(std::move(rows));
     const auto differ = std::count_if(answer->signals.begin(), answer->signals.end(),
                                       [](const auto& s) { return s.first.has_value(); });
     verdict_->setText(

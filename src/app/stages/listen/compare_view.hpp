@@ -5,10 +5,10 @@
 
 #include <QComboBox>
 #include <QLabel>
-#include <QTableWidget>
 
 #include "app/shell/document.hpp"
 #include "app/shell/latest.hpp"
+#include "app/widgets/fact_table.hpp"
 #include "app/widgets/field.hpp"
 #include "app/widgets/sheet.hpp"
 #include "core/decode/compare_frames.hpp"
@@ -47,7 +47,7 @@ class CompareView : public QWidget {
     void refresh();
     [[nodiscard]] QComboBox& original() { return *original_; }
     [[nodiscard]] QComboBox& replica() { return *replica_; }
-    [[nodiscard]] QTableWidget& table() { return *table_; }
+    [[nodiscard]] FactTable& table() { return *table_; }
     [[nodiscard]] QString verdict() const { return verdict_->text(); }
     [[nodiscard]] Field& tolerance() { return *tolerance_; }
 
@@ -69,7 +69,7 @@ class CompareView : public QWidget {
     QComboBox *original_, *replica_, *align_;
     Field* tolerance_;
     QLabel* verdict_;
-    QTableWidget* table_;
+    FactTable* table_;
     PairPlot* plot_;
     std::optional<Time> tolerance_time_;
     /// What is compared; it holds the captures, so that others can't stand in their place.

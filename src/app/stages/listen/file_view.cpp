@@ -4,7 +4,6 @@
 #include <QEvent>
 #include <QGridLayout>
 #include <QHBoxLayout>
-#include <QHeaderView>
 #include <QSignalBlocker>
 #include <QVBoxLayout>
 
@@ -135,14 +134,7 @@ FileView::FileView(Document& document, QWidget* parent) : QWidget(parent), docum
     above_->setTextFormat(Qt::PlainText);
     above_->setMinimumWidth(10);
     rows_sheet_->body()->addWidget(above_);
-    rows_ = new QTableWidget;
-    rows_->verticalHeader()->hide();
-    rows_->verticalHeader()->setDefaultSectionSize(22);
-    rows_->horizontalHeader()->setHighlightSections(false);
-    rows_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
-    rows_->setShowGrid(false);
-    rows_->setEditTriggers(QAbstractItemView::NoEditTriggers);
-    rows_->setSelectionMode(QAbstractItemView::NoSelection);
+    rows_ = new FactTable;
     rows_->setAccessibleName(tr("The first rows as they were understood"));
     rows_sheet_->body()->addWidget(rows_, 1);
     whole->addWidget(rows_sheet_, 1);
@@ -241,8 +233,7 @@ ReadAs FileView::words() const {
 void FileView::preview() {
     if (filling_) return;
     reading_.cancel();
-    rows_->setRowCount(0);
-    rows_->setColumnCount(0);
+    rows_->set_rows({});
     above_->clear();
     state_->clear();
     if (!capture_ || path_.empty()) return;
@@ -280,22 +271,23 @@ void FileView::show_rows(const CsvPreview& p) {
     above_->setText(above.join(QLatin1Char('\n')));
     above_->setVisible(!above.isEmpty());
     const auto columns = std::min<std::size_t>(p.columns.size(), 64);
-    rows_->setColumnCount(static_cast<int>(columns));
-    rows_->setRowCount(static_cast<int>(p.rows.size()));
-    for (std::size_t c = 0; c < columns; ++c) {
-        const auto use = use_text(p.columns[c].use, p.dialect);
-        auto* head = new QTableWidgetItem(QStringLiteral("%1\n%2").arg(to_q(p.columns[c].name), use));
-        head->setToolTip(use);
-        rows_->setHorizontalHeaderItem(static_cast<int>(c), head);
-        rows_->setColumnWidth(static_cast<int>(c), 118);
-        for (std::size_t r = 0; r < p.rows.size(); ++r) {
-            auto* item = new QTableWidgetItem(c < p.rows[r].size() ? to_q(p.rows[r][c]) : QString());
-            item->setFont(figure_font(12, false));
-            if (p.columns[c].use == ColumnUse::time || p.columns[c].use == ColumnUse::sample_number)
-                item->setForeground(theme().ink2);
-            rows_->setItem(static_cast<int>(r), static_cast<int>(c), item);
+    QList<TableColumn> headings;
+    for (std::size_t c = 0; c < columns; ++c)
+        headings << TableColumn{QStringLiteral("%1\n%2").arg(to_q(p.columns[c].name),
+                                                             use_text(p.columns[c].use, p.dialect)),
+                                118, true};
+    rows_->set_columns(headings, tr("The first rows as they were understood"));
+    std::vector<TableRow> rows;
+    for (const auto& line : p.rows) {
+        TableRow row;
+        for (std::size_t c = 0; c < columns; ++c) {
+            const bool counts = p.columns[c].use == ColumnUse::time ||
+                                p.columns[c].use == ColumnUse::sample_number;
+            row.emplace_back(c < line.size() ? to_q(line[c]) : QString(), counts ? theme().ink2 : QColor());
         }
+        rows.push_back(std::move(row));
     }
+    rows_->set_rows(std::move(rows));
 }
 
 void FileView::apply(const ReadAs& wanted) {

@@ -7,10 +7,10 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
-#include <QTableWidget>
 
 #include "app/shell/latest.hpp"
 #include "app/shell/document.hpp"
+#include "app/widgets/fact_table.hpp"
 #include "app/widgets/sheet.hpp"
 #include "core/capture/csv_preview.hpp"
 #include "core/capture/import_options.hpp"
@@ -27,7 +27,7 @@ class FileView : public QWidget {
     [[nodiscard]] QComboBox* box(const QString& word) const { return boxes_.value(word); }
     [[nodiscard]] QLineEdit* field(const QString& word) const { return fields_.value(word); }
     [[nodiscard]] QPushButton& read_button() { return *read_; }
-    [[nodiscard]] QTableWidget& rows() { return *rows_; }
+    [[nodiscard]] FactTable& rows() { return *rows_; }
     [[nodiscard]] QString state_text() const { return state_->text(); }
 
   private:
@@ -50,7 +50,7 @@ class FileView : public QWidget {
     QMap<QString, QLineEdit*> fields_;
     QPushButton *read_, *reset_;
     Sheet* rows_sheet_;  ///< only tables have rows to show
-    QTableWidget* rows_;
+    FactTable* rows_;
     QLabel* above_;
 };
 

@@ -2,7 +2,6 @@
 #include "app/stages/listen/hunt_view.hpp"
 
 #include <QHBoxLayout>
-#include <QHeaderView>
 #include <QPainter>
 #include <QSignalBlocker>
 #include <QVBoxLayout>
@@ -72,19 +71,9 @@ HuntView::HuntView(Document& document, QWidget* parent) : QWidget(parent), docum
                               "with; an empty cell leaves it out. In one long recording, mark what was "
                               "pressed between two cursors with M in the waves; “-” takes a mark away."),
                            true);
-    takes_ = new QTableWidget;
-    takes_->setColumnCount(3);
-    takes_->setHorizontalHeaderLabels({tr("Recording"), tr("Words"), tr("Pressed")});
-    takes_->horizontalHeader()->setStretchLastSection(true);
-    takes_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
-    takes_->verticalHeader()->hide();
-    takes_->horizontalHeader()->setHighlightSections(false);
-    takes_->verticalHeader()->setDefaultSectionSize(22);
-    takes_->setShowGrid(false);
-    takes_->setSelectionMode(QAbstractItemView::SingleSelection);
-    takes_->setAccessibleName(tr("Recordings and what was pressed"));
-    takes_->setColumnWidth(0, 240);
-    takes_->setColumnWidth(1, 80);
+    takes_ = new FactTable;
+    takes_->set_columns({{tr("Recording"), 260}, {tr("Words"), 80, true}, {tr("Pressed"), 200, false, true}},
+                        tr("Recordings and what was pressed"));
     takes_sheet->body()->addWidget(takes_, 1);
     whole->addWidget(takes_sheet, 3);
     auto* found = new Sheet(tr("What moved"));
@@ -119,17 +108,17 @@ HuntView::HuntView(Document& document, QWidget* parent) : QWidget(parent), docum
     foot->addWidget(names_, 1);
     found->body()->addLayout(foot);
     whole->addWidget(found, 4);
-    connect(takes_, &QTableWidget::cellChanged, this, [this](int row, int column) {
-        if (filling_ || column != 2) return;
-        const auto id = takes_->item(row, 0)->data(Qt::UserRole).toString().toStdString();
-        const auto text = takes_->item(row, 2)->text().trimmed();
-        if (const int moment = takes_->item(row, 0)->data(Qt::UserRole + 1).toInt(); moment >= 0)
+    connect(takes_, &FactTable::edited, this, [this](int row, int, const QString& typed) {
+        const auto about = takes_->key(row).toStringList();
+        const auto id = about.at(0).toStdString();
+        const auto text = typed.trimmed();
+        if (const int moment = about.at(1).toInt(); moment >= 0)
             return name_moment(id, static_cast<std::size_t>(moment), text);
         if (text.isEmpty())
             pressed_.erase(id);
         else
             pressed_[id] = text == tr("rest") ? std::string() : text.toStdString();
-        compute();
+        refresh();
     });
     connect(name_, &QPushButton::clicked, this, &HuntView::name_bits);
 }
@@ -140,13 +129,18 @@ void HuntView::refresh() {
 }
 
 void HuntView::fill_takes() {
-    filling_ = true;
     const auto& captures = document_.analysis().listen->captures;
-    int rows = 0;
-    for (const auto& c : captures) rows += 1 + static_cast<int>(c->ref.moments.size());
-    takes_->setRowCount(rows);
+    std::vector<TableRow> rows;
+    const auto add = [&rows](const QStringList& cells, const std::string& capture, int moment, bool editable) {
+        TableRow row{cells[0], cells[1], cells[2]};
+        row[0].key = QStringList{to_q(capture), QString::number(moment)};
+        row[1].sort = cells[1].toDouble();
+        row[2].editable = editable;
+        if (!editable)
+            for (auto& cell : row) cell.colour = theme().ink2;
+        rows.push_back(std::move(row));
+    };
     pressed_ = guess_pressed(captures, std::move(pressed_));
-    int r = 0;
     for (const auto& shared : captures) {
         const auto& c = *shared;
         const auto& id = c.ref.id;
@@ -158,29 +152,16 @@ void HuntView::fill_takes() {
                                 : it == pressed_.end() ? QString()
                                 : it->second.empty()   ? tr("rest")
                                                        : to_q(it->second)};
-        put_row(r++, cells, id, -1, c.decoding && !marked);
+        add(cells, id, -1, c.decoding && !marked);
         for (std::size_t m = 0; m < c.ref.moments.size(); ++m) {
             const auto& moment = c.ref.moments[m];
             const auto words = c.decoding ? words_within(*c.decoding, {moment.from, moment.to}) : 0;
-            put_row(r++,
-                    {tr("   from %1 to %2").arg(to_q(print(moment.from, 5)), to_q(print(moment.to, 5))),
-                     QString::number(words), moment.pressed.empty() ? tr("rest") : to_q(moment.pressed)},
-                    id, static_cast<int>(m), c.decoding != nullptr);
+            add({tr("   from %1 to %2").arg(to_q(print(moment.from, 5)), to_q(print(moment.to, 5))),
+                 QString::number(words), moment.pressed.empty() ? tr("rest") : to_q(moment.pressed)},
+                id, static_cast<int>(m), c.decoding != nullptr);
         }
     }
-    filling_ = false;
-}
-
-void HuntView::put_row(int row, const QStringList& cells, const std::string& capture, int moment,
-                       bool editable) {
-    for (int k = 0; k < 3; ++k) {
-        auto* item = new QTableWidgetItem(cells[k]);
-        item->setData(Qt::UserRole, to_q(capture));
-        item->setData(Qt::UserRole + 1, moment);
-        if (k < 2 || !editable) item->setFlags(item->flags() & ~Qt::ItemIsEditable);
-        if (!editable) item->setForeground(theme().ink2);
-        takes_->setItem(row, k, item);
-    }
+    takes_->set_rows(std::move(rows));
 }
 
 /// A moment's name is a fact of the dossier; "-" takes the mark away.

@@ -5,12 +5,12 @@
 
 #include <QLabel>
 #include <QPushButton>
-#include <QTableWidget>
 
 #include <functional>
 
 #include "app/shell/document.hpp"
 #include "app/shell/latest.hpp"
+#include "app/widgets/fact_table.hpp"
 #include "app/widgets/field.hpp"
 #include "app/widgets/sheet.hpp"
 #include "core/listen/hunt_captures.hpp"
@@ -38,7 +38,7 @@ class HuntView : public QWidget {
   public:
     explicit HuntView(Document& document, QWidget* parent = nullptr);
     void refresh();
-    [[nodiscard]] QTableWidget& takes() { return *takes_; }
+    [[nodiscard]] FactTable& takes() { return *takes_; }
     [[nodiscard]] QPushButton& name_button() { return *name_; }
     [[nodiscard]] Field& bit_names() { return *names_; }
     [[nodiscard]] QString verdict() const { return verdict_->text(); }
@@ -46,7 +46,6 @@ class HuntView : public QWidget {
 
   private:
     void fill_takes();
-    void put_row(int row, const QStringList& cells, const std::string& capture, int moment, bool editable);
     void name_moment(const std::string& capture, std::size_t moment, const QString& text);
     void compute();
     void show_hunt(const CaptureHunt& found);
@@ -55,7 +54,7 @@ class HuntView : public QWidget {
         const QString& what,
         const std::function<std::vector<std::string>(const std::vector<std::string>&)>& change);
     Document& document_;
-    QTableWidget* takes_;
+    FactTable* takes_;
     QLabel* verdict_;
     QLabel* answers_;
     BitRow* bits_;
@@ -64,7 +63,6 @@ class HuntView : public QWidget {
     HuntResult result_;
     Pressed pressed_;
     Latest<CaptureHunt> hunting_{this};
-    bool filling_ = false;
 };
 
 }  // namespace grayrelic::app

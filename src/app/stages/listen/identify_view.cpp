@@ -3,7 +3,6 @@
 
 #include <QEvent>
 #include <QHBoxLayout>
-#include <QHeaderView>
 #include <QVBoxLayout>
 
 #include "app/paint/marks.hpp"
@@ -45,23 +44,13 @@ IdentifyView::IdentifyView(Document& document, QWidget* parent) : QWidget(parent
     verdict_->setWordWrap(true);
     verdict_->setFont(text_font(15, true));
     sheet_->body()->addWidget(verdict_);
-    table_ = new QTableWidget;
-    table_->setColumnCount(5);
-    table_->setHorizontalHeaderLabels(
-        {tr("Fits"), tr("Family"), tr("Signals"), tr("Explains"), tr("Frames")});
-    table_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
-    table_->horizontalHeader()->setSectionResizeMode(2, QHeaderView::Stretch);
-    table_->verticalHeader()->hide();
-    table_->horizontalHeader()->setHighlightSections(false);
-    table_->setShowGrid(false);
-    table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
-    table_->setSelectionBehavior(QAbstractItemView::SelectRows);
-    table_->setSelectionMode(QAbstractItemView::SingleSelection);
-    table_->setAccessibleName(tr("Families that fit, best first"));
-    table_->setColumnWidth(0, 56);
-    table_->setColumnWidth(1, 110);
-    table_->setColumnWidth(3, 74);
-    table_->setColumnWidth(4, 130);
+    table_ = new FactTable;
+    table_->set_columns({{tr("Fits"), 56, true},
+                         {tr("Family"), 120},
+                         {tr("Signals"), 300},
+                         {tr("Explains"), 74, true},
+                         {tr("Frames"), 130, true}},
+                        tr("Families that fit, best first"));
     sheet_->body()->addWidget(table_, 3);
     about_ = new QLabel;
     about_->setWordWrap(true);
@@ -75,8 +64,8 @@ IdentifyView::IdentifyView(Document& document, QWidget* parent) : QWidget(parent
     foot->addWidget(adopt_);
     foot->addStretch(1);
     sheet_->body()->addLayout(foot);
-    connect(table_, &QTableWidget::currentCellChanged, this, [this](int row) { describe(row); });
-    connect(table_, &QTableWidget::cellDoubleClicked, this, [this] { adopt(); });
+    connect(table_, &FactTable::row_chosen, this, &IdentifyView::describe);
+    connect(table_, &FactTable::row_opened, this, &IdentifyView::adopt);
     connect(adopt_, &QPushButton::clicked, this, &IdentifyView::adopt);
 }
 
@@ -105,22 +94,23 @@ void IdentifyView::show_capture(std::shared_ptr<const CaptureAnalysis> capture) 
 
 void IdentifyView::fill(const std::vector<Candidate>& list) {
     candidates_ = list;
-    table_->setRowCount(static_cast<int>(list.size()));
-    for (int r = 0; r < table_->rowCount(); ++r) {
-        const auto& c = list[static_cast<std::size_t>(r)];
-        const QStringList cells{
-            QString::number(c.score, 'f', 2), to_q(c.kind), roles_text(c.roles),
-            to_q(print_share(c.explains)),
-            c.errors == 0 ? to_q(print_count(c.frames))
-                          : tr("%1, %2 wrong").arg(to_q(print_count(c.frames)), to_q(print_count(c.errors)))};
-        for (int k = 0; k < cells.size(); ++k) {
-            auto* item = new QTableWidgetItem(cells[k]);
-            item->setToolTip(cells[k]);
-            if (k == 0 || k >= 3) item->setFont(figure_font(12, false));
-            if (c.score < least_fit) item->setForeground(theme().ink2);
-            table_->setItem(r, k, item);
-        }
+    std::vector<TableRow> rows;
+    for (const auto& c : list) {
+        const auto ink = c.score < least_fit ? theme().ink2 : QColor();
+        TableRow row{{QString::number(c.score, 'f', 2), ink},
+                     {to_q(c.kind), ink},
+                     {roles_text(c.roles), ink},
+                     {to_q(print_share(c.explains)), ink},
+                     {c.errors == 0 ? to_q(print_count(c.frames))
+                                    : tr("%1, %2 wrong").arg(to_q(print_count(c.frames)),
+                                                             to_q(print_count(c.errors))),
+                      ink}};
+        row[0].sort = c.score;
+        row[3].sort = c.explains;
+        row[4].sort = static_cast<double>(c.frames);
+        rows.push_back(std::move(row));
     }
+    table_->set_rows(std::move(rows));
     adopt_->setEnabled(!list.empty());
     if (list.empty() || list.front().score < least_fit)
         verdict_->setText(list.empty()
@@ -128,7 +118,7 @@ void IdentifyView::fill(const std::vector<Candidate>& list) {
                               : tr("None fits. The nearest is shown, but explains too little to believe."));
     else
         verdict_->setText(tr("It reads as %1: %2.").arg(to_q(list.front().kind), to_q(list.front().why)));
-    if (!list.empty()) table_->selectRow(0);
+    if (!list.empty()) table_->choose(0);
     describe(list.empty() ? -1 : 0);
 }
 
@@ -146,7 +136,7 @@ void IdentifyView::describe(int row) {
 }
 
 void IdentifyView::adopt() {
-    const int row = std::max(0, table_->currentRow());
+    const int row = std::max(0, table_->chosen());
     if (!capture_ || row >= static_cast<int>(candidates_.size())) return;
     const auto* ref = document_.dossier().find_capture(capture_->ref.id);
     if (ref == nullptr) return;
@@ -163,7 +153,7 @@ void IdentifyView::adopt() {
 void IdentifyView::changeEvent(QEvent* event) {
     // Cells keep the colours they were made with.
     if (event->type() == QEvent::PaletteChange && !candidates_.empty()) {
-        const int row = table_->currentRow();
+        const int row = table_->chosen();
         fill(std::vector<Candidate>(candidates_));
         if (row >= 0) table_->selectRow(row);
     }

@@ -5,10 +5,10 @@
 
 #include <QLabel>
 #include <QPushButton>
-#include <QTableWidget>
 
 #include "app/shell/document.hpp"
 #include "app/shell/latest.hpp"
+#include "app/widgets/fact_table.hpp"
 #include "app/widgets/sheet.hpp"
 #include "core/decode/identify.hpp"
 #include "core/listen/listen_analysis.hpp"
@@ -21,7 +21,7 @@ class IdentifyView : public QWidget {
     explicit IdentifyView(Document& document, QWidget* parent = nullptr);
     /// Starts identifying when it is another capture than before.
     void show_capture(std::shared_ptr<const CaptureAnalysis> capture);
-    [[nodiscard]] QTableWidget& table() { return *table_; }
+    [[nodiscard]] FactTable& table() { return *table_; }
     [[nodiscard]] QPushButton& adopt_button() { return *adopt_; }
     [[nodiscard]] QString verdict() const { return verdict_->text(); }
     [[nodiscard]] const std::vector<Candidate>& candidates() const { return candidates_; }
@@ -42,7 +42,7 @@ class IdentifyView : public QWidget {
     std::vector<Candidate> candidates_;
     Sheet* sheet_;
     QLabel* verdict_;
-    QTableWidget* table_;
+    FactTable* table_;
     QLabel* about_;
     QPushButton* adopt_;
     Latest<std::vector<Candidate>> working_{this};

@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stages/listen/shapes_view.hpp"
 
-#include <QHeaderView>
 #include <QMouseEvent>
 #include <QPainter>
 #include <QVBoxLayout>
@@ -81,21 +80,13 @@ ShapesView::ShapesView(Document& document, QWidget* parent) : QWidget(parent), d
     gap_->setToolTip(tr("A longer pause parts transactions, such as 200us; empty: found from the edges"));
     gap_->setMaximumWidth(120);
     sheet_->add_to_title(gap_);
-    table_ = new QTableWidget;
-    table_->setColumnCount(5);
-    table_->setHorizontalHeaderLabels({tr("Shape"), tr("Count"), tr("Lasts"), tr("First at"), tr("Edges")});
-    table_->horizontalHeader()->setStretchLastSection(true);
-    table_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
-    table_->verticalHeader()->hide();
-    table_->horizontalHeader()->setHighlightSections(false);
-    table_->verticalHeader()->setDefaultSectionSize(22);
-    table_->setShowGrid(false);
-    table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
-    table_->setSelectionBehavior(QAbstractItemView::SelectRows);
-    table_->setSelectionMode(QAbstractItemView::SingleSelection);
-    table_->setAccessibleName(tr("Shapes, the most frequent first"));
-    for (const auto& [column, width] : {std::pair{0, 48}, {1, 64}, {2, 76}, {3, 84}})
-        table_->setColumnWidth(column, width);
+    table_ = new FactTable;
+    table_->set_columns({{tr("Shape"), 52, true},
+                         {tr("Count"), 68, true},
+                         {tr("Lasts"), 80, true},
+                         {tr("First at"), 92, true},
+                         {tr("Edges"), 420}},
+                        tr("Shapes, the most frequent first"));
     sheet_->body()->addWidget(table_, 1);
     band_ = new ShapeBand;
     sheet_->body()->addWidget(band_);
@@ -107,7 +98,7 @@ ShapesView::ShapesView(Document& document, QWidget* parent) : QWidget(parent), d
     align_->setToolTip(tr("The edge of each transaction that all are aligned on: its first of that kind"));
     overlay_sheet_->add_to_title(align_);
     plot_ = new OverlayPlot;
-    connect(align_, &QComboBox::activated, this, [this] { lay_over(table_->currentRow()); });
+    connect(align_, &QComboBox::activated, this, [this] { lay_over(table_->chosen()); });
     connect(plot_, &OverlayPlot::detail_wanted, this, &ShapesView::lay_detail);
     overlay_sheet_->body()->addWidget(plot_, 1);
     whole->addWidget(overlay_sheet_, 5);
@@ -125,8 +116,8 @@ ShapesView::ShapesView(Document& document, QWidget* parent) : QWidget(parent), d
         }
         return std::nullopt;
     };
-    connect(table_, &QTableWidget::currentCellChanged, this, [this](int row) { lay_over(row); });
-    connect(table_, &QTableWidget::cellDoubleClicked, this, [this](int row) {
+    connect(table_, &FactTable::row_chosen, this, &ShapesView::lay_over);
+    connect(table_, &FactTable::row_opened, this, [this](int row) {
         if (!shapes_) return;
         const auto& t = shapes_->transactions[shapes_->shapes[static_cast<std::size_t>(row)].example];
         Q_EMIT place_wanted({t.start, t.end});
@@ -135,7 +126,7 @@ ShapesView::ShapesView(Document& document, QWidget* parent) : QWidget(parent), d
     connect(plot_, &OverlayPlot::outlier_wanted, this, [this](std::size_t span, bool) {
         if (!shapes_) return;
         // Spans are those of the chosen shape, in order.
-        const auto shape = static_cast<std::uint32_t>(std::max(0, table_->currentRow()));
+        const auto shape = static_cast<std::uint32_t>(std::max(0, table_->chosen()));
         std::size_t n = 0;
         for (const auto& t : shapes_->transactions)
             if (t.shape == shape && n++ == span) {
@@ -172,23 +163,24 @@ void ShapesView::find() {
 void ShapesView::fill(std::shared_ptr<const ShapeList> shapes) {
     shapes_ = std::move(shapes);
     const int rows = shapes_ ? std::min<int>(500, static_cast<int>(shapes_->shapes.size())) : 0;
-    table_->setRowCount(0);
-    table_->setRowCount(rows);
+    std::vector<TableRow> list;
     for (int r = 0; r < rows; ++r) {
         const auto& s = shapes_->shapes[static_cast<std::size_t>(r)];
-        const QStringList cells{QString::number(s.id), to_q(print_count(s.count)),
-                                to_q(print_number(s.duration.median, Unit::second)),
-                                to_q(print(shapes_->transactions[s.example].start, 6)), to_q(s.text)};
-        for (int c = 0; c < cells.size(); ++c) {
-            auto* item = new QTableWidgetItem(cells[c]);
-            if (c < 4) item->setFont(figure_font(12, false));
-            item->setToolTip(c == 4 ? cells[c]
-                                    : tr("Lasts %1 to %2; double click shows the first")
-                                          .arg(to_q(print_number(s.duration.min, Unit::second)),
-                                               to_q(print_number(s.duration.max, Unit::second))));
-            table_->setItem(r, c, item);
-        }
+        const auto first = shapes_->transactions[s.example].start;
+        TableRow row{QString::number(s.id), to_q(print_count(s.count)),
+                     to_q(print_number(s.duration.median, Unit::second)), to_q(print(first, 6)), to_q(s.text)};
+        row[0].key = s.id;
+        row[0].sort = static_cast<double>(s.id);
+        row[1].sort = static_cast<double>(s.count);
+        row[2].sort = s.duration.median;
+        row[3].sort = first.seconds();
+        for (int c = 0; c < 4; ++c)
+            row[static_cast<std::size_t>(c)].tip = tr("Lasts %1 to %2; double click shows the first")
+                                                       .arg(to_q(print_number(s.duration.min, Unit::second)),
+                                                            to_q(print_number(s.duration.max, Unit::second)));
+        list.push_back(std::move(row));
     }
+    table_->set_rows(std::move(list));
     band_->show_shapes(shapes_, 0);
     if (!shapes_ || rows == 0) {
         sheet_->set_about(tr("No transactions: bring a capture with edges."));
@@ -208,7 +200,7 @@ void ShapesView::fill(std::shared_ptr<const ShapeList> shapes) {
                  .arg(to_q(print_count(static_cast<long long>(shapes_->transactions.size()))),
                       to_q(print(shapes_->to_see_once_in(static_cast<long>(shapes_->transactions.size())))));
     sheet_->set_about(about, true);
-    table_->selectRow(0);
+    table_->choose(0);
     lay_over(0);
 }
 

@@ -5,11 +5,11 @@
 
 #include <QComboBox>
 #include <QLabel>
-#include <QTableWidget>
 
 #include "app/shell/document.hpp"
 #include "app/shell/latest.hpp"
 #include "app/stages/listen/overlay_plot.hpp"
+#include "app/widgets/fact_table.hpp"
 #include "app/widgets/field.hpp"
 #include "app/widgets/sheet.hpp"
 #include "core/listen/listen_analysis.hpp"
@@ -43,7 +43,7 @@ class ShapesView : public QWidget {
   public:
     explicit ShapesView(Document& document, QWidget* parent = nullptr);
     void show_capture(std::shared_ptr<const CaptureAnalysis> capture);
-    [[nodiscard]] QTableWidget& table() { return *table_; }
+    [[nodiscard]] FactTable& table() { return *table_; }
     [[nodiscard]] Field& gap() { return *gap_; }
     [[nodiscard]] QComboBox& align() { return *align_; }
     [[nodiscard]] OverlayPlot& plot() { return *plot_; }
@@ -65,7 +65,7 @@ class ShapesView : public QWidget {
     std::shared_ptr<const ShapeList> shapes_;
     Sheet* sheet_;
     Field* gap_;
-    QTableWidget* table_;
+    FactTable* table_;
     ShapeBand* band_;
     Sheet* overlay_sheet_;
     OverlayPlot* plot_;

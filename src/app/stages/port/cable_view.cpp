@@ -3,7 +3,6 @@
 
 #include <QFileDialog>
 #include <QHBoxLayout>
-#include <QHeaderView>
 #include <QSignalBlocker>
 #include <QVBoxLayout>
 
@@ -92,15 +91,14 @@ CableView::CableView(Document& document, QWidget* parent) : QWidget(parent), doc
     verdict_ = new QLabel;
     verdict_->setWordWrap(true);
     sheet_->body()->addWidget(verdict_);
-    table_ = new QTableWidget;
-    table_->setColumnCount(6);
-    table_->setHorizontalHeaderLabels(
-        {tr("From"), tr("Signal"), tr("To"), tr("Signal"), tr("Colour"), tr("Note")});
-    table_->horizontalHeader()->setStretchLastSection(true);
-    table_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
-    table_->verticalHeader()->hide();
-    table_->setShowGrid(false);
-    table_->setAccessibleName(tr("Wires"));
+    table_ = new FactTable;
+    table_->set_columns({{tr("From"), 60, false, true},
+                         {tr("Signal"), 120},
+                         {tr("To"), 60, false, true},
+                         {tr("Signal"), 120},
+                         {tr("Colour"), 90, false, true},
+                         {tr("Note"), 160, false, true}},
+                        tr("Wires"));
     sheet_->body()->addWidget(table_, 1);
     whole->addWidget(sheet_, 5);
     ask_card = [this] {
@@ -117,8 +115,10 @@ CableView::CableView(Document& document, QWidget* parent) : QWidget(parent), doc
     connect(card_, &QPushButton::clicked, this, [this] {
         if (const auto path = ask_card(); !path.isEmpty()) (void)write_card_to(path, false);
     });
-    connect(table_, &QTableWidget::itemChanged, this, [this] {
-        if (!filling_) commit_table();
+    connect(table_, &FactTable::edited, this, [this](int row, int column, const QString& text) {
+        // A wire of which only one end is typed is none yet: what was typed stays in the table.
+        table_->set_cell(row, column, text);
+        commit_table();
     });
     stripe_->commit = [this](const QString& text) -> std::optional<QString> {
         change(tr("stripe"), [&](Cable& c) { c.stripe = text.trimmed().toStdString(); });
@@ -170,18 +170,14 @@ void CableView::lay_wires() {
 
 void CableView::commit_table() {
     const auto wires = typed_wires();
-    // A wire of which only one end is typed is none yet: nothing changes, and what was typed stays.
     if (const auto* c = cable(); c == nullptr || c->wires == wires) return;
     change(tr("a cable's wires"), [&](Cable& c) { c.wires = wires; });
 }
 
 std::vector<CableWire> CableView::typed_wires() const {
     std::vector<CableWire> wires;
-    for (int r = 0; r < table_->rowCount(); ++r) {
-        const auto text = [&](int column) {
-            const auto* item = table_->item(r, column);
-            return item == nullptr ? std::string() : item->text().trimmed().toStdString();
-        };
+    for (int r = 0; r < table_->row_count(); ++r) {
+        const auto text = [&](int column) { return table_->text(r, column).trimmed().toStdString(); };
         if (text(0).empty() || text(2).empty()) continue;
         wires.push_back({text(0), text(2), text(4), text(5)});
     }
@@ -242,18 +238,15 @@ void CableView::refresh() {
                     static_cast<QWidget*>(stripe_), static_cast<QWidget*>(table_)})
         w->setEnabled(c != nullptr);
     card_->setEnabled(!document_.dossier().ports->empty());
-    filling_ = true;
-    table_->setRowCount(0);
     if (c == nullptr) {
+        table_->set_rows({});
         verdict_->setText(tr("No cable yet. A new one joins two ports of this dossier."));
-        filling_ = false;
         return;
     }
     stripe_->show_value(to_q(c->stripe));
     const auto view = view_cable(document_.dossier(), *c, document_.data().connectors);
     if (!view) {
         verdict_->setText(to_q(view.error().message()));
-        filling_ = false;
         return;
     }
     const auto lay = lay_of(c->wires, *view);
@@ -276,24 +269,19 @@ void CableView::refresh() {
         const auto* pin = s.port == nullptr ? nullptr : s.port->find_pin(n);
         return pin == nullptr ? QString() : to_q(pin->name.value);
     };
-    table_->setRowCount(static_cast<int>(c->wires.size()) + 1);
-    for (int r = 0; r < static_cast<int>(c->wires.size()); ++r) {
-        const auto& w = c->wires[static_cast<std::size_t>(r)];
-        const QStringList cells{to_q(w.a),      name_at(view->a, w.a), to_q(w.b), name_at(view->b, w.b),
-                                to_q(w.colour), to_q(w.note)};
-        for (int k = 0; k < cells.size(); ++k) {
-            auto* item = new QTableWidgetItem(cells[k]);
-            if (k == 1 || k == 3) item->setFlags(item->flags() & ~Qt::ItemIsEditable);
-            if (verdicts[static_cast<std::size_t>(r)] == Verdict::stop) item->setForeground(theme().oxide);
-            table_->setItem(r, k, item);
-        }
-        table_->setRowHeight(r, 26);
+    std::vector<TableRow> rows;
+    for (std::size_t r = 0; r < c->wires.size(); ++r) {
+        const auto& w = c->wires[r];
+        const auto ink = verdicts[r] == Verdict::stop ? theme().oxide : QColor();
+        rows.push_back({{to_q(w.a), ink},
+                        {name_at(view->a, w.a), ink},
+                        {to_q(w.b), ink},
+                        {name_at(view->b, w.b), ink},
+                        {to_q(w.colour), ink},
+                        {to_q(w.note), ink}});
     }
-    table_->setColumnWidth(0, 60);
-    table_->setColumnWidth(1, 120);
-    table_->setColumnWidth(2, 60);
-    table_->setColumnWidth(3, 120);
-    filling_ = false;
+    rows.push_back(TableRow(6));  // for the next one
+    table_->set_rows(std::move(rows));
 }
 
 bool CableView::write_card_to(const QString& path, bool letter) {

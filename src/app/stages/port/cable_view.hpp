@@ -5,13 +5,13 @@
 #include <QComboBox>
 #include <QLabel>
 #include <QPushButton>
-#include <QTableWidget>
 #include <QWidget>
 
 #include <functional>
 
 #include "app/shell/document.hpp"
 #include "app/stages/port/connector_view.hpp"
+#include "app/widgets/fact_table.hpp"
 #include "app/widgets/caution_box.hpp"
 #include "app/widgets/field.hpp"
 #include "app/widgets/sheet.hpp"
@@ -27,7 +27,7 @@ class CableView : public QWidget {
     /// Where the card is written; empty when the person changed their mind. Replaced by tests.
     std::function<QString()> ask_card;
     bool write_card_to(const QString& path, bool letter);
-    [[nodiscard]] QTableWidget& wires() { return *table_; }
+    [[nodiscard]] FactTable& wires() { return *table_; }
     [[nodiscard]] QComboBox& lay() { return *lay_; }
     [[nodiscard]] QString verdict() const { return verdict_->text(); }
     void add_cable();
@@ -45,9 +45,8 @@ class CableView : public QWidget {
     Sheet *sheet_a_, *sheet_b_, *sheet_;
     ConnectorView *face_a_, *face_b_;
     QLabel* verdict_;
-    QTableWidget* table_;
+    FactTable* table_;
     QPushButton *remove_, *card_;
-    bool filling_ = false;
     QString shown_id_ = QStringLiteral("nothing shown yet");
     Section<std::vector<Cable>> shown_cables_;
     Section<std::vector<Port>> shown_ports_;

@@ -2,7 +2,6 @@
 #include "app/stages/port/source_view.hpp"
 
 #include <QHBoxLayout>
-#include <QHeaderView>
 #include <QPainter>
 #include <QSignalBlocker>
 #include <QVBoxLayout>
@@ -54,17 +53,13 @@ SourceView::SourceView(Document& document, QWidget* parent) : QWidget(parent), d
     verdict_->setWordWrap(true);
     verdict_->setFont(text_font(13, true));
     sheet_->body()->addWidget(verdict_);
-    table_ = new QTableWidget;
-    table_->setColumnCount(5);
-    table_->setHorizontalHeaderLabels(
-        {tr("Pin"), tr("The port says"), tr("The source says"), tr("So they"), tr("Other differences")});
-    table_->horizontalHeader()->setStretchLastSection(true);
-    table_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
-    table_->verticalHeader()->hide();
-    table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
-    table_->setSelectionBehavior(QAbstractItemView::SelectRows);
-    table_->setAccessibleName(tr("Pins of both tables"));
-    table_->setShowGrid(false);
+    table_ = new FactTable;
+    table_->set_columns({{tr("Pin"), 52, true},
+                         {tr("The port says"), 130},
+                         {tr("The source says"), 130},
+                         {tr("So they"), 150},
+                         {tr("Other differences"), 240}},
+                        tr("Pins of both tables"));
     sheet_->body()->addWidget(table_, 1);
     auto* foot = new QHBoxLayout;
     read_ = new QPushButton;
@@ -83,7 +78,7 @@ SourceView::SourceView(Document& document, QWidget* parent) : QWidget(parent), d
     connect(read_, &QPushButton::clicked, this, &SourceView::read_so);
     connect(take_, &QPushButton::clicked, this, [this] { take_over(false); });
     connect(take_all_, &QPushButton::clicked, this, [this] { take_over(true); });
-    connect(table_, &QTableWidget::itemActivated, this, [this] { take_over(false); });
+    connect(table_, &FactTable::row_opened, this, [this] { take_over(false); });
 }
 
 const Port* SourceView::port() const {
@@ -114,10 +109,10 @@ void SourceView::refresh() {
     const auto* s = source();
     for (auto* b : {take_, take_all_, remove_}) b->setEnabled(s != nullptr);
     read_->setVisible(false);
-    table_->setRowCount(0);
     table_->setVisible(s != nullptr);
     for (auto* b : {take_, take_all_}) b->setVisible(s != nullptr);
     if (s == nullptr) {
+        table_->set_rows({});
         verdict_->setText(
             tr("No other source yet. Load or paste a table of the same connector: a drawing "
                "found somewhere, a book, or your own probing."));
@@ -141,25 +136,22 @@ void SourceView::refresh() {
     }
     if (!s->note.empty()) text += QStringLiteral(" ") + to_q(s->note);
     verdict_->setText(text);
+    std::vector<TableRow> rows;
     for (const auto& p : comparison_.pins) {
         if (p.agreement == Agreement::neither) continue;
-        const int row = table_->rowCount();
-        table_->insertRow(row);
         QStringList rest;
         for (const auto& d : p.differences)
             if (d.field != "name")
                 rest << tr("%1: %2 or %3").arg(to_q(d.field), to_q(d.first), to_q(d.second));
-        const QStringList cells{to_q(p.number), to_q(p.first), to_q(p.second), says(p.agreement),
-                                rest.join(QStringLiteral("; "))};
-        for (int c = 0; c < cells.size(); ++c) table_->setItem(row, c, new QTableWidgetItem(cells[c]));
-        table_->item(row, 3)->setIcon(verdict_icon(verdict_of(p.agreement)));
-        table_->item(row, 0)->setFont(figure_font(12));
-        table_->setRowHeight(row, 26);
+        TableRow row{to_q(p.number), to_q(p.first), to_q(p.second), says(p.agreement),
+                     rest.join(QStringLiteral("; "))};
+        row[0].key = to_q(p.number);
+        bool whole = false;
+        if (const double n = row[0].text.toDouble(&whole); whole) row[0].sort = n;
+        row[3].icon = verdict_icon(verdict_of(p.agreement));
+        rows.push_back(std::move(row));
     }
-    table_->setColumnWidth(0, 52);
-    table_->setColumnWidth(1, 130);
-    table_->setColumnWidth(2, 130);
-    table_->setColumnWidth(3, 140);
+    table_->set_rows(std::move(rows));
 }
 
 void SourceView::take_over(bool all) {
@@ -170,8 +162,7 @@ void SourceView::take_over(bool all) {
         for (const auto& p : comparison_.pins)
             if (p.agreement == Agreement::only_second) numbers << to_q(p.number);
     } else {
-        for (const auto& range : table_->selectedRanges())
-            for (int r = range.topRow(); r <= range.bottomRow(); ++r) numbers << table_->item(r, 0)->text();
+        for (const int r : table_->chosen_rows()) numbers << table_->text(r, 0);
     }
     if (numbers.isEmpty()) return;
     Port changed = *port();

@@ -5,10 +5,10 @@
 #include <QComboBox>
 #include <QLabel>
 #include <QPushButton>
-#include <QTableWidget>
 #include <QWidget>
 
 #include "app/shell/document.hpp"
+#include "app/widgets/fact_table.hpp"
 #include "app/widgets/sheet.hpp"
 #include "core/port/pin_compare.hpp"
 
@@ -20,7 +20,7 @@ class SourceView : public QWidget {
     explicit SourceView(Document& document, QWidget* parent = nullptr);
     void show_port(const QString& port);
     void show_source(const QString& id);
-    [[nodiscard]] QTableWidget& table() { return *table_; }
+    [[nodiscard]] FactTable& table() { return *table_; }
     [[nodiscard]] QPushButton& read_button() { return *read_; }
     [[nodiscard]] QString verdict() const { return verdict_->text(); }
 
@@ -40,7 +40,7 @@ class SourceView : public QWidget {
     Sheet* sheet_;
     QComboBox* which_;
     QLabel* verdict_;
-    QTableWidget* table_;
+    FactTable* table_;
     QPushButton *take_, *take_all_, *read_, *remove_;
     TableComparison comparison_;
 };

@@ -10,7 +10,7 @@
 #include <cmath>
 
 #include "app/paint/marks.hpp"
-#include "app/widgets/plain_table.hpp"
+#include "app/paint/theme.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/dossier/event_name.hpp"
 #include "core/timing/budget.hpp"
@@ -106,10 +106,9 @@ BudgetView::BudgetView(Document& document, QWidget* parent) : QWidget(parent), d
     todo_ = new QLabel;
     todo_->setWordWrap(true);
     bar_ = new BudgetBar;
-    figures_ = new QTableWidget;
-    setup_table(*figures_, {{tr("Figure"), 150, false}, {tr("Value"), 84, true}, {tr("How"), 160, false}},
+    figures_ = new FactTable;
+    figures_->set_columns({{tr("Figure"), 150}, {tr("Value"), 84, true}, {tr("How"), 160}},
                 tr("Figures of the budget"));
-    figures_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     histogram_ = new HistogramView;
     histogram_->setAccessibleName(tr("Distribution"));
     histogram_->setMinimumHeight(110);
@@ -260,7 +259,7 @@ void BudgetView::refresh() {
         says_->clear();
         todo_->clear();
         bar_->show_result({});
-        figures_->setRowCount(0);
+        figures_->set_rows({});
         histogram_->hide();
         return;
     }
@@ -291,7 +290,7 @@ void BudgetView::refresh() {
                                                                                         : to_q(it->second));
     }
     const auto* r = document_.analysis().timing->find_budget(b->id);
-    figures_->setRowCount(0);
+    figures_->set_rows({});
     if (r == nullptr || !r->result) {
         says_->setText(r == nullptr ? tr("computing …") : to_q(r->problem));
         todo_->clear();
@@ -313,13 +312,13 @@ void BudgetView::refresh() {
     todo_->setText(todo);
     todo_->setVisible(!todo.isEmpty());
     bar_->show_result(result);
-    figures_->setRowCount(static_cast<int>(result.figures.size()));
-    for (int i = 0; i < figures_->rowCount(); ++i) {
-        const auto& f = result.figures[static_cast<std::size_t>(i)];
-        set_cell(*figures_, i, 0, to_q(f.label));
-        set_cell(*figures_, i, 1, to_q(print_number(f.value, f.unit, 4)), true);
-        set_cell(*figures_, i, 2, to_q(f.note), false, theme().ink2);
+    std::vector<TableRow> rows;
+    for (const auto& f : result.figures) {
+        TableRow row{to_q(f.label), to_q(print_number(f.value, f.unit, 4)), {to_q(f.note), theme().ink2}};
+        row[1].sort = f.value;
+        rows.push_back(std::move(row));
     }
+    figures_->set_rows(std::move(rows));
     // Only times can be drawn on an axis of seconds.
     const bool draw = result.bars.size() > 1 && result.bar_unit == Unit::second;
     histogram_->setVisible(draw);

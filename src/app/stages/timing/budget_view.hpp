@@ -7,10 +7,10 @@
 #include <QLabel>
 #include <QListWidget>
 #include <QPushButton>
-#include <QTableWidget>
 #include <QWidget>
 
 #include "app/shell/document.hpp"
+#include "app/widgets/fact_table.hpp"
 #include "app/widgets/fact_row.hpp"
 #include "app/widgets/histogram_view.hpp"
 #include "app/widgets/sheet.hpp"
@@ -42,7 +42,7 @@ class BudgetView : public QWidget {
     void add_budget(BudgetKind kind);
     [[nodiscard]] QListWidget& list() { return *list_; }
     [[nodiscard]] Field* field(const QString& key) const { return fields_.value(key); }
-    [[nodiscard]] QTableWidget& figures() { return *figures_; }
+    [[nodiscard]] FactTable& figures() { return *figures_; }
     [[nodiscard]] QString says() const { return says_->text(); }
 
   private:
@@ -60,7 +60,7 @@ class BudgetView : public QWidget {
     QMap<QString, EvidenceButton*> evidence_;
     QLabel *question_, *says_, *todo_;
     BudgetBar* bar_;
-    QTableWidget* figures_;
+    FactTable* figures_;
     HistogramView* histogram_;
 };
 

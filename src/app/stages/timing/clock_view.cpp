@@ -10,7 +10,7 @@
 #include <cmath>
 
 #include "app/paint/marks.hpp"
-#include "app/widgets/plain_table.hpp"
+#include "app/paint/theme.hpp"
 #include "core/base/text.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/listen/listen_analysis.hpp"
@@ -123,7 +123,7 @@ ClockView::ClockView(Document& document, QWidget* parent) : QWidget(parent), doc
     connect(believe_, &QPushButton::clicked, this, [this] {
         const auto* s = study();
         const auto* c = document_.analysis().timing->find_clock(selected_);
-        const int r = candidates_->currentRow();
+        const int r = candidates_->chosen();
         if (s == nullptr || c == nullptr || !c->explanation || r < 0 ||
             r >= static_cast<int>(c->explanation->candidates.size()))
             return;
@@ -133,15 +133,13 @@ ClockView::ClockView(Document& document, QWidget* parent) : QWidget(parent), doc
         apply(std::move(changed));
     });
     candidates_sheet_->add_to_title(believe_);
-    candidates_ = new QTableWidget;
-    setup_table(*candidates_,
-                {{tr("Source"), 190, false},
-                 {tr("Chain"), 100, false},
+    candidates_ = new FactTable;
+    candidates_->set_columns({{tr("Source"), 190},
+                 {tr("Chain"), 100},
                  {tr("Divides by"), 76, true},
                  {tr("Gives"), 104, true},
                  {tr("Off by"), 96, true},
-                 {tr("Score"), 56, true},
-                 {QString(), 10, false}},
+                 {tr("Score"), 56, true}},
                 tr("Chains that explain the rate"));
     candidates_sheet_->body()->addWidget(candidates_, 1);
     advice_ = secondary_label({});
@@ -318,8 +316,8 @@ void ClockView::refresh() {
     for (QWidget* w : std::initializer_list<QWidget*>{remove_, believe_, rate_, clock_, divider_})
         w->setEnabled(s != nullptr);
     for (auto* f : fields_) f->setEnabled(s != nullptr);
-    candidates_->setRowCount(0);
     if (s == nullptr) {
+        candidates_->set_rows({});
         study_sheet_->set_about(tr("Add a rate that you measured; a decoded serial line's is taken over."));
         candidates_sheet_->set_about({});
         advice_->clear();
@@ -344,7 +342,8 @@ void ClockView::refresh() {
     }
     const auto* c = document_.analysis().timing->find_clock(selected_);
     if (c == nullptr) {
-        advice_->setText(tr("computing …"));
+        candidates_->set_rows({});
+        advice_->setText(tr("Chains that could make this rate are being looked for …"));
         return;
     }
     if (c->explanation) {
@@ -355,19 +354,28 @@ void ClockView::refresh() {
                                                .arg(e.candidates.size())
                                                .arg(c->within_ppm, 0, 'g', 5)
                                                .arg(std::max<std::size_t>(1, e.alike)));
-        candidates_->setRowCount(static_cast<int>(std::min<std::size_t>(100, e.candidates.size())));
-        for (int r = 0; r < candidates_->rowCount(); ++r) {
-            const auto& k = e.candidates[static_cast<std::size_t>(r)];
-            const auto colour = static_cast<std::size_t>(r) < e.alike ? theme().ink : theme().ink2;
-            set_cell(*candidates_, r, 0, to_q(k.source), false, colour);
-            set_cell(*candidates_, r, 1, to_q(k.chain), false, colour);
-            set_cell(*candidates_, r, 2, QString::number(k.divide), true, colour);
-            set_cell(*candidates_, r, 3, to_q(print_number(k.hz, Unit::hertz, 7)), true, colour);
-            set_cell(*candidates_, r, 4, QString::asprintf("%+.1f ppm", k.error_ppm), true, colour);
-            set_cell(*candidates_, r, 5, QString::asprintf("%.3f", k.score), true, colour);
+        constexpr std::size_t most_rows = 100;
+        std::vector<TableRow> rows;
+        for (std::size_t r = 0; r < std::min(most_rows, e.candidates.size()); ++r) {
+            const auto& k = e.candidates[r];
+            const auto colour = r < e.alike ? theme().ink : theme().ink2;
+            TableRow row{{to_q(k.source), colour},
+                         {to_q(k.chain), colour},
+                         {QString::number(k.divide), colour},
+                         {to_q(print_number(k.hz, Unit::hertz, 7)), colour},
+                         {QString::asprintf("%+.1f ppm", k.error_ppm), colour},
+                         {QString::asprintf("%.3f", k.score), colour}};
+            row[0].key = row[0].text + row[1].text;
+            row[2].sort = static_cast<double>(k.divide);
+            row[3].sort = k.hz;
+            row[4].sort = std::abs(k.error_ppm);
+            row[5].sort = k.score;
+            rows.push_back(std::move(row));
         }
+        candidates_->set_rows(std::move(rows));
         advice_->setText(to_q(e.advice));
     } else {
+        candidates_->set_rows({});
         candidates_sheet_->set_about(to_q(c->problem));
         advice_->clear();
     }

@@ -6,11 +6,11 @@
 #include <QComboBox>
 #include <QLabel>
 #include <QPushButton>
-#include <QTableWidget>
 #include <QWidget>
 
 #include "app/shell/document.hpp"
 #include "app/stages/timing/margin_bars.hpp"
+#include "app/widgets/fact_table.hpp"
 #include "app/widgets/fact_row.hpp"
 #include "app/widgets/sheet.hpp"
 
@@ -25,7 +25,7 @@ class ClockView : public QWidget {
     void add_clock();
     [[nodiscard]] FactRow& rate() { return *rate_; }
     [[nodiscard]] FactRow& modern() { return *clock_; }
-    [[nodiscard]] QTableWidget& candidates() { return *candidates_; }
+    [[nodiscard]] FactTable& candidates() { return *candidates_; }
     [[nodiscard]] Field* field(const QString& key) const { return fields_.value(key); }
     [[nodiscard]] QString serial_text() const { return serial_text_->text(); }
     [[nodiscard]] Field& loop_clock() { return *loop_clock_; }
@@ -44,7 +44,7 @@ class ClockView : public QWidget {
     Sheet *study_sheet_, *candidates_sheet_, *serial_sheet_;
     FactRow *rate_, *clock_;
     QMap<QString, Field*> fields_;
-    QTableWidget* candidates_;
+    FactTable* candidates_;
     QLabel *advice_, *serial_text_, *loop_text_;
     MarginBars* bars_;
     Field *loop_clock_, *loop_cycles_, *loop_rate_;

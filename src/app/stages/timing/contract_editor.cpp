@@ -8,8 +8,8 @@
 #include <QSignalBlocker>
 
 #include "app/paint/marks.hpp"
+#include "app/paint/theme.hpp"
 #include "app/shell/busy_dialog.hpp"
-#include "app/widgets/plain_table.hpp"
 #include "core/base/text.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/listen/listen_analysis.hpp"
@@ -170,15 +170,14 @@ ContractEditor::ContractEditor(Document& document, QWidget* parent) : QWidget(pa
     right->addWidget(often, 1);
 
     breach_sheet_ = new Sheet(tr("Not allowed by the contract"));
-    breaches_ = new QTableWidget;
-    setup_table(*breaches_,
-                {{tr("Interval"), 96, false},
+    breaches_ = new FactTable;
+    breaches_->set_columns({{tr("Interval"), 96},
                  {tr("Length"), 62, true},
                  {tr("At"), 70, true},
-                 {tr("Capture"), 60, false}},
+                 {tr("Capture"), 60}},
                 tr("What the contract does not allow"));
     breaches_->setToolTip(tr("Double click or Enter: show it in Listen"));
-    connect(breaches_, &QTableWidget::cellActivated, this, [this](int row) {
+    connect(breaches_, &FactTable::row_opened, this, [this](int row) {
         if (row >= 0 && row < static_cast<int>(breach_places_.size()))
             Q_EMIT place_wanted(breach_places_[static_cast<std::size_t>(row)]);
     });

@@ -7,10 +7,10 @@
 #include <QComboBox>
 #include <QLabel>
 #include <QPushButton>
-#include <QTableWidget>
 #include <QWidget>
 
 #include "app/shell/document.hpp"
+#include "app/widgets/fact_table.hpp"
 #include "app/widgets/drawing_view.hpp"
 #include "app/widgets/fact_row.hpp"
 #include "app/widgets/histogram_view.hpp"
@@ -31,7 +31,7 @@ class ContractEditor : public QWidget {
     [[nodiscard]] DrawingView& figure() { return *figure_; }
     [[nodiscard]] Field* field(const QString& key) const { return fields_.value(key); }
     [[nodiscard]] QComboBox& kind() { return *kind_; }
-    [[nodiscard]] QTableWidget& breaches() { return *breaches_; }
+    [[nodiscard]] FactTable& breaches() { return *breaches_; }
     [[nodiscard]] QPushButton& derive_button() { return *derive_; }
 
   Q_SIGNALS:
@@ -53,7 +53,7 @@ class ContractEditor : public QWidget {
     EvidenceButton* evidence_;
     HistogramView* histogram_;
     QLabel* specimens_;
-    QTableWidget* breaches_;
+    FactTable* breaches_;
     std::vector<FindingPlace> breach_places_;
 };
 

@@ -5,7 +5,7 @@
 #include <QSignalBlocker>
 
 #include "app/paint/marks.hpp"
-#include "app/widgets/plain_table.hpp"
+#include "app/paint/theme.hpp"
 #include "core/base/text.hpp"
 #include "core/listen/listen_analysis.hpp"
 #include "core/report/contract_figure.hpp"
@@ -96,23 +96,25 @@ void ContractEditor::fill_facts() {
 void ContractEditor::fill_breaches() {
     const auto& a = document_.analysis();
     breach_places_.clear();
-    breaches_->setRowCount(0);
+    std::vector<TableRow> rows;
     long total = 0;
     for (const auto& in : a.timing->breaches) {
         const auto* c = a.find_capture(in->capture);
         total += static_cast<long>(in->breaches.size());
         for (const auto& b : in->breaches) {
-            const int row = breaches_->rowCount();
-            if (row >= most_breach_rows) break;
+            if (static_cast<int>(rows.size()) >= most_breach_rows) break;
             const auto* f = a.find_figure(b.interval);
-            breaches_->insertRow(row);
-            set_cell(*breaches_, row, 0, f == nullptr ? to_q(b.interval) : to_q(f->interval.name));
-            set_cell(*breaches_, row, 1, to_q(print(b.where.length())), true, theme().oxide);
-            set_cell(*breaches_, row, 2, to_q(print(b.where.from, 6)), true);
-            set_cell(*breaches_, row, 3, c == nullptr ? to_q(in->capture) : to_q(c->ref.title));
+            TableRow row{f == nullptr ? to_q(b.interval) : to_q(f->interval.name),
+                         {to_q(print(b.where.length())), theme().oxide},
+                         to_q(print(b.where.from, 6)),
+                         c == nullptr ? to_q(in->capture) : to_q(c->ref.title)};
+            row[1].sort = b.where.length().seconds();
+            row[2].sort = b.where.from.seconds();
+            rows.push_back(std::move(row));
             breach_places_.push_back({"capture", in->capture, b.where.from});
         }
     }
+    breaches_->set_rows(std::move(rows));
     breaches_->setVisible(total > 0);
     breach_sheet_->setSizePolicy(QSizePolicy::Preferred,
                                  total > 0 ? QSizePolicy::Preferred : QSizePolicy::Maximum);

@@ -4,7 +4,6 @@
 
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
-#include "app/widgets/plain_table.hpp"
 #include "core/base/text.hpp"
 #include "core/timing/timing_analysis.hpp"
 
@@ -27,39 +26,37 @@ void LogicBench::run_truth() {
 
 void LogicBench::show_truth(const Result<TruthTable>& t) {
     if (!t) {
-        table_->setColumnCount(0);
+        table_->set_columns({}, tr("No table"));
         answer_->setText(tr("There is no table: found %1, expected %2.")
                              .arg(to_q(t.error().found), to_q(t.error().expected)));
         return;
     }
-    QList<PlainColumn> columns;
+    QList<TableColumn> columns;
     for (const auto* list : {&t->inputs, &t->outputs})
-        for (const auto& n : *list) columns << PlainColumn{to_q(n), 62, true};
-    columns << PlainColumn{QString(), 20, false};
-    setup_table(*table_, columns, tr("Truth table"));
+        for (const auto& n : *list) columns << TableColumn{to_q(n), 62, true};
+    table_->set_columns(columns, tr("Truth table"));
     const auto rows = std::min(t->rows.size(), most_rows_shown);
-    table_->setRowCount(static_cast<int>(rows));
+    std::vector<TableRow> list;
     for (std::size_t r = 0; r < rows; ++r) {
-        int c = 0;
+        TableRow row;
         for (std::size_t i = 0; i < t->inputs.size(); ++i)
-            set_cell(
-                *table_, static_cast<int>(r), c++,
+            row.emplace_back(
                 ((r >> (t->inputs.size() - 1 - i)) & 1U) != 0 ? QStringLiteral("1") : QStringLiteral("0"),
-                true, theme().umber);
+                theme().umber);
         for (const auto level : t->rows[r])
-            set_cell(*table_, static_cast<int>(r), c++, shown_level(level), true,
-                     level == Level::unknown ? theme().brass : theme().slate);
+            row.emplace_back(shown_level(level), level == Level::unknown ? theme().brass : theme().slate);
+        list.push_back(std::move(row));
     }
+    table_->set_rows(std::move(list));
     answer_->setText(rows < t->rows.size() ? tr("%1 rows, the first %2 shown").arg(t->rows.size()).arg(rows)
                                            : tr("%1 rows").arg(rows));
 }
 
 void LogicBench::run_hazards() {
-    setup_table(*table_,
-                {{tr("Output"), 90, false},
+    table_->set_columns({{tr("Output"), 90},
                  {tr("may leave"), 80, true},
-                 {tr("when"), 90, false},
-                 {tr("changes with"), 300, false}},
+                 {tr("when"), 90},
+                 {tr("changes with"), 300}},
                 tr("Hazards"));
     answer_->setText(tr("looking …"));
     // Twenty inputs are ten million changes: beside the window, which goes on.
@@ -89,15 +86,14 @@ void LogicBench::run_hazards() {
         },
         [this, rows](const QString& text) {
             answer_->setText(text);
-            table_->setRowCount(static_cast<int>(rows->size()));
-            for (int r = 0; r < table_->rowCount(); ++r)
-                for (int c = 0; c < 4; ++c)
-                    set_cell(*table_, r, c, (*rows)[static_cast<std::size_t>(r)][c], c == 1);
+            std::vector<TableRow> list;
+            for (const auto& r : *rows) list.push_back({r[0], r[1], r[2], r[3]});
+            table_->set_rows(std::move(list));
         });
 }
 
 void LogicBench::run_equal() {
-    table_->setColumnCount(0);
+    table_->set_columns({}, tr("No table"));
     std::shared_ptr<const NetworkAnalysis> second;
     for (const auto& n : document_.analysis().timing->networks)
         if (to_q(n->source.id) == other_->currentData().toString()) second = n;
@@ -132,11 +128,10 @@ void LogicBench::run_equal() {
 }
 
 void LogicBench::run_smallest() {
-    setup_table(*table_,
-                {{tr("Packages"), 190, false},
+    table_->set_columns({{tr("Packages"), 190},
                  {tr("Gates"), 56, true},
                  {tr("Slowest"), 80, true},
-                 {tr("Spare"), 200, false}},
+                 {tr("Spare"), 200}},
                 tr("Smallest networks"));
     std::vector<DrawerItem> drawer;
     for (const auto& text : document_.dossier().timing->drawer)
@@ -167,19 +162,21 @@ void LogicBench::run_smallest() {
         [this, found](const QString& text) {
             answer_->setText(text);
             realisations_ = *found;
+            std::vector<TableRow> list;
             for (const auto& r : realisations_) {
-                const int row = table_->rowCount();
-                table_->insertRow(row);
                 QStringList packages, spare;
                 for (const auto& p : r.packages) packages << to_q(p);
                 for (const auto& s : r.spare) spare << to_q(s);
-                set_cell(*table_, row, 0, packages.join(QStringLiteral(" + ")))->setToolTip(to_q(r.net_list));
-                set_cell(*table_, row, 1, QString::number(r.gates), true);
-                set_cell(*table_, row, 2, to_q(print(r.slowest)), true);
-                set_cell(*table_, row, 3, spare.join(QStringLiteral(", ")));
+                TableRow row{packages.join(QStringLiteral(" + ")), QString::number(r.gates),
+                             to_q(print(r.slowest)), spare.join(QStringLiteral(", "))};
+                row[0].tip = to_q(r.net_list);
+                row[1].sort = r.gates;
+                row[2].sort = r.slowest.seconds();
+                list.push_back(std::move(row));
             }
+            table_->set_rows(std::move(list));
             take_->setEnabled(!realisations_.empty());
-            if (!realisations_.empty()) table_->selectRow(0);
+            if (!realisations_.empty()) table_->choose(0);
         });
 }
 

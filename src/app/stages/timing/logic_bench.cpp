@@ -8,7 +8,7 @@
 #include <QVBoxLayout>
 
 #include "app/paint/marks.hpp"
-#include "app/widgets/plain_table.hpp"
+#include "app/paint/theme.hpp"
 #include "core/base/text.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/listen/listen_analysis.hpp"
@@ -66,7 +66,7 @@ LogicBench::LogicBench(Document& document, QWidget* parent) : QWidget(parent), d
     };
     take_ = new QPushButton(tr("Add as network"));
     connect(take_, &QPushButton::clicked, this, [this] {
-        const int r = std::max(0, table_->currentRow());
+        const int r = std::max(0, table_->chosen());
         if (r < static_cast<int>(realisations_.size()))
             Q_EMIT network_wanted(tr("Smallest %1").arg(r + 1),
                                   to_q(realisations_[static_cast<std::size_t>(r)].net_list));
@@ -89,7 +89,7 @@ LogicBench::LogicBench(Document& document, QWidget* parent) : QWidget(parent), d
     input_area->setWidgetResizable(true);
     input_area->setWidget(inputs_);
     stack_->addWidget(input_area);
-    table_ = new QTableWidget;
+    table_ = new FactTable;
     stack_->addWidget(table_);
     plot_ = new ReplayPlot;
     auto* plot_area = new QScrollArea;
@@ -197,7 +197,7 @@ void LogicBench::run() {
     choices_->setVisible(tool == equal || tool == smallest || tool == replay);
     stack_->setCurrentIndex(tool == step ? 0 : tool == replay ? 2 : 1);
     stack_->setVisible(true);
-    table_->setRowCount(0);
+    table_->set_rows({});
     realisations_.clear();
     take_->setEnabled(false);
     if (!network_ || !network_->network.computable()) {

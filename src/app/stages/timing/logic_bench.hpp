@@ -8,7 +8,6 @@
 #include <QPushButton>
 #include <QStackedWidget>
 #include <QTabBar>
-#include <QTableWidget>
 #include <QWidget>
 
 #include <memory>
@@ -16,6 +15,7 @@
 #include "app/shell/document.hpp"
 #include "app/shell/latest.hpp"
 #include "app/stages/timing/replay_plot.hpp"
+#include "app/widgets/fact_table.hpp"
 #include "app/widgets/field.hpp"
 #include "core/logic/equivalence.hpp"
 #include "core/logic/minimise.hpp"
@@ -33,7 +33,7 @@ class LogicBench : public QWidget {
     void show_network(std::shared_ptr<const NetworkAnalysis> network);
     void show_tool(Tool tool);
     [[nodiscard]] QString answer() const { return answer_->text(); }
-    [[nodiscard]] QTableWidget& table() { return *table_; }
+    [[nodiscard]] FactTable& table() { return *table_; }
     [[nodiscard]] QComboBox& other() { return *other_; }
     [[nodiscard]] QPushButton* input_button(const QString& net) const;
     [[nodiscard]] Field& drawer() { return *drawer_; }
@@ -66,7 +66,7 @@ class LogicBench : public QWidget {
     Field* drawer_;
     QPushButton* take_;
     QStackedWidget* stack_;
-    QTableWidget* table_;
+    FactTable* table_;
     ReplayPlot* plot_;
     std::vector<Realisation> realisations_;
     Latest<QString> working_{this};

@@ -4,7 +4,7 @@
 #include <QVBoxLayout>
 
 #include "app/paint/marks.hpp"
-#include "app/widgets/plain_table.hpp"
+#include "app/paint/theme.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/report/figures.hpp"
 #include "core/timing/reply_option.hpp"
@@ -31,13 +31,11 @@ OptionStudy::OptionStudy(Document& document, QWidget* parent)
     auto* far = new QWidget;
     auto* column = new QVBoxLayout(far);
     column->setContentsMargins(0, 0, 0, 0);
-    limits_ = new QTableWidget;
-    setup_table(*limits_,
-                {{tr("Number"), 130, false},
+    limits_ = new FactTable;
+    limits_->set_columns({{tr("Number"), 130},
                  {tr("Now"), 84, true},
                  {tr("At most"), 90, true},
-                 {tr("Room"), 84, true},
-                 {QString(), 8, false}},
+                 {tr("Room"), 84, true}},
                 tr("How far each number may go"));
     column->addWidget(limits_, 1);
     proof_ = secondary_label({});
@@ -45,20 +43,17 @@ OptionStudy::OptionStudy(Document& document, QWidget* parent)
     proof_->setTextInteractionFlags(Qt::TextSelectableByMouse);
     column->addWidget(proof_);
     stack_->addWidget(far);
-    options_ = new QTableWidget;
-    setup_table(*options_,
-                {{tr("Option"), 118, false},
-                 {tr("Verdict"), 56, false},
+    options_ = new FactTable;
+    options_->set_columns({{tr("Option"), 118},
+                 {tr("Verdict"), 56},
                  {tr("Margin"), 74, true},
-                 {tr("Parts"), 110, false},
-                 {tr("Cost"), 48, true},
-                 {tr("Current"), 62, true},
-                 {tr("Soldering"), 80, false}},
+                 {tr("Parts"), 110, false, true},
+                 {tr("Cost"), 52, true, true},
+                 {tr("Current"), 66, true, true},
+                 {tr("Soldering"), 84, false, true}},
                 tr("Options side by side"));
-    options_->setEditTriggers(QAbstractItemView::DoubleClicked | QAbstractItemView::EditKeyPressed |
-                              QAbstractItemView::AnyKeyPressed);
     options_->setToolTip(tr("Parts, cost, current and soldering are typed in place"));
-    connect(options_, &QTableWidget::cellChanged, this, &OptionStudy::change_bill);
+    connect(options_, &FactTable::edited, this, &OptionStudy::change_bill);
     stack_->addWidget(options_);
     body()->addWidget(stack_, 1);
     connect(parts_, &QTabBar::currentChanged, stack_, &QStackedWidget::setCurrentIndex);
@@ -78,10 +73,10 @@ void OptionStudy::show_option(const OptionAnalysis* o) {
     const auto& a = document_.analysis();
     worst_->show_option(a, o == nullptr ? std::string() : o->option.id);
     fill_options();
-    limits_->setRowCount(0);
     if (o == nullptr || !o->summary) {
         set_title(tr("No reply to show yet"));
         set_about({});
+        limits_->set_rows({});
         proof_->setText(o == nullptr ? QString() : to_q(o->problem));
         return;
     }
@@ -90,14 +85,13 @@ void OptionStudy::show_option(const OptionAnalysis* o) {
 }
 
 void OptionStudy::fill_limits(const OptionAnalysis& o) {
-    const auto add = [&](const QString& name, const QString& now, const QString& most, const QString& room,
-                         bool holds) {
-        const int row = limits_->rowCount();
-        limits_->insertRow(row);
-        set_cell(*limits_, row, 0, name);
-        set_cell(*limits_, row, 1, now, true);
-        set_cell(*limits_, row, 2, most, true, holds ? theme().verdigris : theme().oxide);
-        set_cell(*limits_, row, 3, room, true, holds ? theme().ink : theme().oxide);
+    std::vector<TableRow> rows;
+    const auto add = [&rows](const QString& name, const QString& now, const QString& most, const QString& room,
+                             bool holds) {
+        rows.push_back({name,
+                        now,
+                        {most, holds ? theme().verdigris : theme().oxide},
+                        {room, holds ? theme().ink : theme().oxide}});
     };
     for (const auto& s : o.sensitivity) {
         QString label = to_q(s.key);
@@ -117,6 +111,7 @@ void OptionStudy::fill_limits(const OptionAnalysis& o) {
             add(to_q(c.name), to_q(print(c.slowest)), QString(),
                 c.worst_margin ? to_q(print(*c.worst_margin)) : QString(), c.missed == 0);
         }
+    limits_->set_rows(std::move(rows));
     const auto& c = o.confidence;
     auto text = c.missed_share > 0 ? tr("%1 replies: %2 missed; with 95 % confidence at most %3.")
                                    : tr("%1 replies, none missed: with 95 % confidence at most %3 would be.");
@@ -139,38 +134,36 @@ void OptionStudy::fill_limits(const OptionAnalysis& o) {
 }
 
 void OptionStudy::fill_options() {
-    filling_ = true;
     const auto& timing = *document_.dossier().timing;
-    options_->setRowCount(static_cast<int>(timing.options.size()));
-    for (int r = 0; r < options_->rowCount(); ++r) {
-        const auto& o = timing.options[static_cast<std::size_t>(r)];
+    std::vector<TableRow> rows;
+    for (const auto& o : timing.options) {
         const auto* found = document_.analysis().find_option(o.id);
         const auto verdict = found == nullptr ? Verdict::unknown : found->verdict;
-        const auto margin = found != nullptr && found->summary && found->summary->worst_margin
-                                ? to_q(print(*found->summary->worst_margin))
-                                : QString();
-        const auto fixed = [&](int column, const QString& text, bool figure, const QColor& colour = {}) {
-            set_cell(*options_, r, column, text, figure, colour)
-                ->setFlags(Qt::ItemIsSelectable | Qt::ItemIsEnabled);
-        };
-        fixed(0, to_q(o.name) + (o.id == timing.chosen ? tr(" (chosen)") : QString()), false);
-        fixed(1, to_q(word(verdict)), false, theme().verdict(verdict));
-        fixed(2, margin, true, theme().verdict(verdict));
-        set_cell(*options_, r, parts_column, to_q(o.bill.parts));
-        set_cell(*options_, r, cost_column, o.bill.cost ? QString::number(*o.bill.cost, 'f', 2) : QString(),
-                 true);
-        set_cell(*options_, r, current_column,
-                 o.bill.current ? to_q(print(Amperes(*o.bill.current))) : QString(), true);
-        set_cell(*options_, r, soldering_column, to_q(o.bill.soldering));
+        const Time* margin = found != nullptr && found->summary && found->summary->worst_margin
+                                 ? &*found->summary->worst_margin
+                                 : nullptr;
+        TableRow row{to_q(o.name) + (o.id == timing.chosen ? tr(" (chosen)") : QString()),
+                     {to_q(word(verdict)), theme().verdict(verdict)},
+                     {margin != nullptr ? to_q(print(*margin)) : QString(), theme().verdict(verdict)},
+                     to_q(o.bill.parts),
+                     o.bill.cost ? QString::number(*o.bill.cost, 'f', 2) : QString(),
+                     o.bill.current ? to_q(print(Amperes(*o.bill.current))) : QString(),
+                     to_q(o.bill.soldering)};
+        row[0].key = to_q(o.id);
+        row[1].sort = static_cast<double>(verdict);
+        row[2].sort = margin != nullptr ? margin->seconds() : -1e12;
+        row[cost_column].sort = o.bill.cost.value_or(-1.0);
+        row[current_column].sort = o.bill.current.value_or(-1.0);
+        rows.push_back(std::move(row));
     }
-    filling_ = false;
+    options_->set_rows(std::move(rows));
 }
 
-void OptionStudy::change_bill(int row, int column) {
+void OptionStudy::change_bill(int row, int column, const QString& typed) {
     const auto& options = document_.dossier().timing->options;
-    if (filling_ || row < 0 || row >= static_cast<int>(options.size())) return;
+    if (row < 0 || row >= static_cast<int>(options.size())) return;
     auto o = options[static_cast<std::size_t>(row)];
-    const auto text = options_->item(row, column)->text().trimmed().toStdString();
+    const auto text = typed.trimmed().toStdString();
     const auto number = [&](Unit unit, std::optional<double>& to) {
         if (text.empty()) {
             to.reset();
@@ -192,8 +185,7 @@ void OptionStudy::change_bill(int row, int column) {
         number(Unit::ampere, o.bill.current);
     else if (column == soldering_column)
         o.bill.soldering = text;
-    // What can't be taken goes back to what stood there.
-    if (o == options[static_cast<std::size_t>(row)]) return fill_options();
+    if (o == options[static_cast<std::size_t>(row)]) return;
     const auto what = tr("bill of %1").arg(to_q(o.name));
     document_.apply(what, put(document_.dossier(), std::move(o)));
 }

@@ -6,10 +6,10 @@
 #include <QLabel>
 #include <QStackedWidget>
 #include <QTabBar>
-#include <QTableWidget>
 
 #include "app/shell/document.hpp"
 #include "app/stages/timing/worst_view.hpp"
+#include "app/widgets/fact_table.hpp"
 #include "app/widgets/sheet.hpp"
 
 #include "core/timing/timing_analysis.hpp"
@@ -23,22 +23,21 @@ class OptionStudy : public Sheet {
     enum Part { worst, limits, side_by_side };
     void show_option(const OptionAnalysis* option);
     void show_part(Part part);
-    [[nodiscard]] QTableWidget& limits_table() { return *limits_; }
-    [[nodiscard]] QTableWidget& options_table() { return *options_; }
+    [[nodiscard]] FactTable& limits_table() { return *limits_; }
+    [[nodiscard]] FactTable& options_table() { return *options_; }
     [[nodiscard]] QString proof() const { return proof_->text(); }
 
   private:
     void say_moment(std::optional<Time> trigger);
     void fill_limits(const OptionAnalysis& o);
     void fill_options();
-    void change_bill(int row, int column);
+    void change_bill(int row, int column, const QString& typed);
     Document& document_;
     QTabBar* parts_;
     QStackedWidget* stack_;
     WorstView* worst_;
-    QTableWidget *limits_, *options_;
+    FactTable *limits_, *options_;
     QLabel* proof_;
-    bool filling_ = false;
 };
 
 }  // namespace grayrelic::app

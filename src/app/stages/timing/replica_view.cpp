@@ -6,7 +6,7 @@
 #include <QVBoxLayout>
 
 #include "app/paint/marks.hpp"
-#include "app/widgets/plain_table.hpp"
+#include "app/paint/theme.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/report/contract_figure.hpp"
 #include "core/signal/measure.hpp"
@@ -112,35 +112,31 @@ ReplicaView::ReplicaView(Document& document, QWidget* parent) : QWidget(parent),
     pair_sheet_->body()->addWidget(verdict_);
     whole->addWidget(pair_sheet_);
     interval_sheet_ = new Sheet(tr("Against the contract"));
-    intervals_ = new QTableWidget;
-    setup_table(*intervals_,
-                {{tr("Interval"), 160, false},
+    intervals_ = new FactTable;
+    intervals_->set_columns({{tr("Interval"), 160},
                  {tr("Seen"), 66, true},
                  {tr("Least"), 80, true},
                  {tr("Most"), 80, true},
                  {tr("Allowed"), 170, true},
-                 {tr("Broken"), 76, true},
-                 {QString(), 10, false}},
+                 {tr("Broken"), 76, true}},
                 tr("The replica's intervals against the contract"));
     interval_sheet_->body()->addWidget(intervals_, 1);
     whole->addWidget(interval_sheet_, 3);
     edge_sheet_ = new Sheet(tr("Against the original's edges"));
-    edges_ = new QTableWidget;
-    setup_table(*edges_,
-                {{tr("Signal"), 120, false},
+    edges_ = new FactTable;
+    edges_->set_columns({{tr("Signal"), 120},
                  {tr("Edges"), 90, true},
                  {tr("Missing"), 80, true},
                  {tr("Extra"), 80, true},
                  {tr("Later by, usual"), 120, true},
                  {tr("at most"), 90, true},
-                 {tr("Parts at"), 100, true},
-                 {QString(), 10, false}},
+                 {tr("Parts at"), 100, true}},
                 tr("Edges of the replica against the original"));
     edge_sheet_->body()->addWidget(edges_, 1);
     whole->addWidget(edge_sheet_, 2);
-    const auto open = [this](QTableWidget* table, const std::vector<std::optional<Time>>* at) {
+    const auto open = [this](FactTable* table, const std::vector<std::optional<Time>>* at) {
         table->setToolTip(tr("Double click or Enter: show it in Listen"));
-        connect(table, &QTableWidget::cellActivated, this, [this, at, table](int r) {
+        connect(table, &FactTable::row_opened, this, [this, at, table](int r) {
             const auto* p = pair();
             if (p == nullptr || r < 0 || r >= static_cast<int>(at->size()) ||
                 !(*at)[static_cast<std::size_t>(r)])
@@ -206,13 +202,13 @@ void ReplicaView::refresh() {
     }
     for (QWidget* w : std::initializer_list<QWidget*>{original_, replica_, tolerance_, align_, remove_})
         w->setEnabled(p != nullptr);
-    intervals_->setRowCount(0);
-    edges_->setRowCount(0);
     interval_at_.clear();
     edge_at_.clear();
     if (p == nullptr) {
         tolerance_->show_value({});
         align_->show_value({});
+        intervals_->set_rows({});
+        edges_->set_rows({});
         verdict_->setText(
             tr("Record the replica with the same host, add the capture in Listen, and compare it here."));
         return;
@@ -221,7 +217,9 @@ void ReplicaView::refresh() {
     align_->show_value(to_q(p->align));
     const auto* g = document_.analysis().timing->find_golden(selected_);
     if (g == nullptr || !g->result) {
-        verdict_->setText(g == nullptr ? tr("computing …") : to_q(g->problem));
+        verdict_->setText(g == nullptr ? tr("The replica is being compared …") : to_q(g->problem));
+        intervals_->set_rows({});
+        edges_->set_rows({});
         return;
     }
     const auto& r = *g->result;
@@ -231,35 +229,46 @@ void ReplicaView::refresh() {
     auto palette = verdict_->palette();
     palette.setColor(QPalette::WindowText, theme().verdict(r.verdict));
     verdict_->setPalette(palette);
+    std::vector<TableRow> rows;
     for (const auto& i : r.intervals) {
-        const int row = intervals_->rowCount();
-        intervals_->insertRow(row);
         const auto colour = i.broken > 0 ? theme().oxide : theme().ink;
-        set_cell(*intervals_, row, 0, to_q(i.name), false, colour);
-        set_cell(*intervals_, row, 1, to_q(print_count(i.n)), true);
-        set_cell(*intervals_, row, 2, to_q(print(i.least)), true, colour);
-        set_cell(*intervals_, row, 3, to_q(print(i.most)), true, colour);
-        set_cell(*intervals_, row, 4, to_q(show_limits(i.limits)), true);
-        set_cell(*intervals_, row, 5, to_q(print_count(i.broken)), true, colour);
+        TableRow row{{to_q(i.name), colour},         to_q(print_count(i.n)),
+                     {to_q(print(i.least)), colour}, {to_q(print(i.most)), colour},
+                     to_q(show_limits(i.limits)),    {to_q(print_count(i.broken)), colour}};
+        row[0].key = to_q(i.id);
+        row[1].sort = static_cast<double>(i.n);
+        row[2].sort = i.least.seconds();
+        row[3].sort = i.most.seconds();
+        row[5].sort = static_cast<double>(i.broken);
+        rows.push_back(std::move(row));
         interval_at_.push_back(i.first);
     }
+    intervals_->set_rows(std::exchange(rows, {}));
     interval_sheet_->set_about(
         r.intervals.empty() ? tr("The contract names no interval that this capture has.") : QString());
     for (const auto& s : r.edges.signals) {
-        const int row = edges_->rowCount();
-        edges_->insertRow(row);
         const auto colour = s.first ? theme().oxide : theme().ink;
-        set_cell(*edges_, row, 0, to_q(short_name(s.name)), false, colour);
-        set_cell(*edges_, row, 1, to_q(print_count(s.edges_b)), true);
-        set_cell(*edges_, row, 2, to_q(print_count(s.missing)), true, colour);
-        set_cell(*edges_, row, 3, to_q(print_count(s.extra)), true, colour);
-        set_cell(*edges_, row, 4,
-                 s.delay.n > 0 ? to_q(print_number(s.delay.median, Unit::second)) : QString(), true);
-        set_cell(*edges_, row, 5, s.delay.n > 0 ? to_q(print_number(s.delay.max, Unit::second)) : QString(),
-                 true);
-        set_cell(*edges_, row, 6, s.first ? to_q(print(*s.first, 6)) : QString(), true, colour);
+        const auto delay = [&](double v) {
+            TableCell cell(s.delay.n > 0 ? to_q(print_number(v, Unit::second)) : QString());
+            cell.sort = s.delay.n > 0 ? v : -1.0;
+            return cell;
+        };
+        TableRow row{{to_q(short_name(s.name)), colour},
+                     to_q(print_count(s.edges_b)),
+                     {to_q(print_count(s.missing)), colour},
+                     {to_q(print_count(s.extra)), colour},
+                     delay(s.delay.median),
+                     delay(s.delay.max),
+                     {s.first ? to_q(print(*s.first, 6)) : QString(), colour}};
+        row[0].key = row[0].text;
+        row[1].sort = static_cast<double>(s.edges_b);
+        row[2].sort = static_cast<double>(s.missing);
+        row[3].sort = static_cast<double>(s.extra);
+        row[6].sort = s.first ? s.first->seconds() : 1e12;
+        rows.push_back(std::move(row));
         edge_at_.push_back(s.first);
     }
+    edges_->set_rows(std::move(rows));
     if (r.words)
         edge_sheet_->set_about(r.words->all_same() ? tr("all %1 words the same").arg(r.words->same)
                                                    : tr("words: %1 the same, %2 differ, %3 missing, %4 extra")

@@ -5,10 +5,10 @@
 #include <QComboBox>
 #include <QLabel>
 #include <QPushButton>
-#include <QTableWidget>
 #include <QWidget>
 
 #include "app/shell/document.hpp"
+#include "app/widgets/fact_table.hpp"
 #include "app/widgets/field.hpp"
 #include "app/widgets/sheet.hpp"
 
@@ -24,8 +24,8 @@ class ReplicaView : public QWidget {
     [[nodiscard]] QComboBox& original() { return *original_; }
     [[nodiscard]] QComboBox& replica() { return *replica_; }
     [[nodiscard]] Field& tolerance() { return *tolerance_; }
-    [[nodiscard]] QTableWidget& intervals() { return *intervals_; }
-    [[nodiscard]] QTableWidget& edges() { return *edges_; }
+    [[nodiscard]] FactTable& intervals() { return *intervals_; }
+    [[nodiscard]] FactTable& edges() { return *edges_; }
     [[nodiscard]] QString verdict() const { return verdict_->text(); }
 
   Q_SIGNALS:
@@ -41,7 +41,7 @@ class ReplicaView : public QWidget {
     QPushButton *add_, *remove_;
     Sheet *pair_sheet_, *interval_sheet_, *edge_sheet_;
     QLabel* verdict_;
-    QTableWidget *intervals_, *edges_;
+    FactTable *intervals_, *edges_;
     std::vector<std::optional<Time>> interval_at_, edge_at_;
 };
 

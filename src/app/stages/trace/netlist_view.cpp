@@ -3,7 +3,6 @@
 
 #include <QDate>
 #include <QHBoxLayout>
-#include <QHeaderView>
 #include <QPainter>
 #include <QSignalBlocker>
 #include <QVBoxLayout>
@@ -53,21 +52,9 @@ NetlistView::NetlistView(Document& document, QWidget* parent) : QWidget(parent),
     verdict_->setFont(text_font(13, true));
     sheet_->body()->addWidget(verdict_);
     sheet_->body()->addWidget(wiring_);
-    table_ = new QTableWidget;
-    table_->setColumnCount(4);
-    table_->setHorizontalHeaderLabels({tr("Difference"), tr("Where"), tr("What"), tr("Reason on record")});
-    table_->horizontalHeader()->setStretchLastSection(true);
-    table_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
-    table_->verticalHeader()->hide();
-    table_->setShowGrid(false);
-    table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
-    table_->setSelectionBehavior(QAbstractItemView::SelectRows);
-    table_->setSelectionMode(QAbstractItemView::SingleSelection);
-    table_->setAccessibleName(tr("Differences"));
-    table_->setColumnWidth(0, 130);
-    table_->setColumnWidth(1, 110);
-    table_->setColumnWidth(2, 330);
-    table_->setWordWrap(true);
+    table_ = new FactTable;
+    table_->set_columns({{tr("Difference"), 140}, {tr("Where"), 90}, {tr("What"), 330}, {tr("Reason on record"), 170}},
+                        tr("Differences"));
     sheet_->body()->addWidget(table_, 1);
     auto* foot = new QHBoxLayout;
     foot->addWidget(secondary_label(tr("On purpose, because")));
@@ -93,12 +80,10 @@ NetlistView::NetlistView(Document& document, QWidget* parent) : QWidget(parent),
         document_.apply(tr("a netlist removed"),
                         drop<NetSource>(document_.dossier(), which_->currentData().toString().toStdString()));
     });
-    connect(table_, &QTableWidget::currentCellChanged, this, [this](int row) {
-        const auto* item = row < 0 ? nullptr : table_->item(row, 3);
-        reason_->show_value(item == nullptr ? QString() : item->text());
-    });
+    connect(table_, &FactTable::row_chosen, this,
+            [this](int row) { reason_->show_value(table_->text(row, 3)); });
     reason_->commit = [this](const QString& text) -> std::optional<QString> {
-        if (table_->currentRow() < 0)
+        if (table_->chosen() < 0)
             return text.isEmpty() ? std::nullopt : std::optional(tr("Choose a difference first."));
         deviate(text.trimmed());
         return std::nullopt;
@@ -119,7 +104,7 @@ QString NetlistView::take_netlist(const std::string& text, const QString& name) 
 }
 
 void NetlistView::deviate(const QString& reason) {
-    const auto subject = table_->item(table_->currentRow(), 1)->text().toStdString();
+    const auto subject = table_->text(table_->chosen(), 1).toStdString();
     auto next = edit(document_.dossier(), &Dossier::trace, [&](Trace& t) {
         std::erase_if(t.deviations, [&](const Deviation& d) { return d.subject == subject; });
     });
@@ -127,7 +112,7 @@ void NetlistView::deviate(const QString& reason) {
         const auto* reference = next.trace->reference();
         next = put(next, Deviation{free_id<Deviation>(next, subject),
                                    subject,
-                                   table_->item(table_->currentRow(), 2)->text().toStdString(),
+                                   table_->text(table_->chosen(), 2).toStdString(),
                                    reason.toStdString(),
                                    reference == nullptr ? std::string() : reference->id,
                                    QDate::currentDate().toString(Qt::ISODate).toStdString(),
@@ -137,23 +122,13 @@ void NetlistView::deviate(const QString& reason) {
 }
 
 void NetlistView::add_row(Verdict verdict, const QString& kind, const QString& subject, const QString& says) {
-    const int row = table_->rowCount();
-    table_->insertRow(row);
     QString reason;
     for (const auto& d : document_.dossier().trace->deviations)
         if (to_q(d.subject) == subject) reason = to_q(d.reason);
-    QPixmap sign(16, 16);
-    sign.fill(Qt::transparent);
-    QPainter painter(&sign);
-    draw_verdict(painter, QPointF(8, 8), reason.isEmpty() ? verdict : Verdict::holds);
-    painter.end();
-    const QStringList cells{kind, subject, says, reason};
-    for (int c = 0; c < 4; ++c) {
-        auto* item = new QTableWidgetItem(cells[c]);
-        if (c == 0) item->setIcon(QIcon(sign));
-        item->setToolTip(cells[c]);
-        table_->setItem(row, c, item);
-    }
+    TableRow row{kind, subject, says, reason};
+    row[0].icon = verdict_icon(reason.isEmpty() ? verdict : Verdict::holds);
+    row[0].key = kind + QLatin1Char('/') + subject + QLatin1Char('/') + says;
+    rows_.push_back(std::move(row));
 }
 
 void NetlistView::refresh() {
@@ -168,15 +143,14 @@ void NetlistView::refresh() {
     remove_->setEnabled(!trace.netlists.empty());
     wiring_->setEnabled(trace.reference() != nullptr);
     wiring_->setChecked(trace.reference() != nullptr && trace.reference()->by_wiring);
-    const int before = table_->currentRow();
-    const QSignalBlocker block(table_);
-    table_->setRowCount(0);
+    rows_.clear();
     const auto& t = document_.analysis().trace;
     if (!t || !t->comparison) {
         verdict_->setText(
             tr("No netlist yet. Load a published or drawn one, or the one about to be ordered: it is held "
                "against what readings prove."));
         reason_->setEnabled(false);
+        table_->set_rows({});
         return;
     }
     reason_->setEnabled(true);
@@ -225,13 +199,13 @@ void NetlistView::refresh() {
                                to_q(plural(static_cast<long long>(differ), "difference", "differences")))
                           .arg(c.unproven.size())
                           .arg(to_q(print_share(t->state.proven()))));
-    if (before >= 0 && before < table_->rowCount()) table_->setCurrentCell(before, 0);
+    table_->set_rows(std::exchange(rows_, {}));
 }
 
 void NetlistView::show_difference(const QString& subject) {
-    for (int r = 0; r < table_->rowCount(); ++r)
-        if (table_->item(r, 1)->text() == subject || table_->item(r, 2)->text().contains(subject)) {
-            table_->setCurrentCell(r, 0);
+    for (int r = 0; r < table_->row_count(); ++r)
+        if (table_->text(r, 1) == subject || table_->text(r, 2).contains(subject)) {
+            table_->choose(r);
             table_->setFocus();
             return;
         }

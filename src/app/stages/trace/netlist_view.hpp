@@ -6,10 +6,10 @@
 #include <QComboBox>
 #include <QLabel>
 #include <QPushButton>
-#include <QTableWidget>
 #include <QWidget>
 
 #include "app/shell/document.hpp"
+#include "app/widgets/fact_table.hpp"
 #include "app/widgets/field.hpp"
 #include "app/widgets/sheet.hpp"
 
@@ -22,7 +22,7 @@ class NetlistView : public QWidget {
     void refresh();
     /// Says what went wrong; empty when it was taken.
     [[nodiscard]] QString take_netlist(const std::string& text, const QString& name);
-    [[nodiscard]] QTableWidget& table() { return *table_; }
+    [[nodiscard]] FactTable& table() { return *table_; }
     [[nodiscard]] QString verdict() const { return verdict_->text(); }
     [[nodiscard]] Field& reason() { return *reason_; }
     [[nodiscard]] QCheckBox& by_wiring() { return *wiring_; }
@@ -39,7 +39,8 @@ class NetlistView : public QWidget {
     Sheet* sheet_;
     QComboBox* which_;
     QLabel* verdict_;
-    QTableWidget* table_;
+    FactTable* table_;
+    std::vector<TableRow> rows_;  ///< while they are being put together
     Field* reason_;
     QPushButton* remove_;
     QCheckBox* wiring_;

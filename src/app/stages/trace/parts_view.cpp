@@ -3,7 +3,6 @@
 
 #include <QApplication>
 #include <QHBoxLayout>
-#include <QHeaderView>
 #include <QPushButton>
 #include <QVBoxLayout>
 
@@ -15,29 +14,6 @@
 
 namespace grayrelic::app {
 namespace {
-
-QTableWidget* make_table(const QStringList& headings, const QString& name) {
-    auto* t = new QTableWidget;
-    t->setColumnCount(static_cast<int>(headings.size()));
-    t->setHorizontalHeaderLabels(headings);
-    t->horizontalHeader()->setStretchLastSection(true);
-    t->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
-    t->verticalHeader()->hide();
-    t->verticalHeader()->setDefaultSectionSize(22);
-    t->setShowGrid(false);
-    t->setSelectionBehavior(QAbstractItemView::SelectRows);
-    t->setEditTriggers(QAbstractItemView::DoubleClicked | QAbstractItemView::EditKeyPressed |
-                       QAbstractItemView::AnyKeyPressed);
-    t->setAccessibleName(name);
-    return t;
-}
-
-void set(QTableWidget* t, int row, int column, const QString& text, bool figures = false) {
-    auto* item = new QTableWidgetItem(text);
-    if (figures) item->setFont(figure_font(12, false));
-    item->setToolTip(text);
-    t->setItem(row, column, item);
-}
 
 QString number(const std::optional<double>& v) {
     return v ? QString::number(*v, 'f', 2) : QString();
@@ -63,10 +39,16 @@ PartsView::PartsView(Document& document, QWidget* parent) : QWidget(parent), doc
         return enter_part(text);
     };
     parts_sheet_->body()->addWidget(entry_);
-    parts_ = make_table({tr("Part"), tr("Type"), tr("Value"), tr("Package"), tr("x mm"), tr("y mm"),
-                         tr("Turn °"), tr("What it is")},
+    parts_ = new FactTable;
+    parts_->set_columns({{tr("Part"), 52},
+                         {tr("Type"), 100, false, true},
+                         {tr("Value"), 60, false, true},
+                         {tr("Package"), 90, false, true},
+                         {tr("x mm"), 62, true, true},
+                         {tr("y mm"), 62, true, true},
+                         {tr("Turn °"), 58, true, true},
+                         {tr("What it is"), 200}},
                         tr("Parts"));
-    for (int c = 0; c < 7; ++c) parts_->setColumnWidth(c, c == 1 || c == 3 ? 86 : 56);
     parts_sheet_->body()->addWidget(parts_, 1);
     whole->addWidget(parts_sheet_, 3);
     auto* low = new QHBoxLayout;
@@ -82,19 +64,25 @@ PartsView::PartsView(Document& document, QWidget* parent) : QWidget(parent), doc
         document_.apply(tr("a donor part"), put(document_.dossier(), std::move(d)));
     });
     donor_sheet_->add_to_title(add);
-    donors_ = make_table({tr("Order"), tr("Part"), tr("From"), tr("To"), tr("Condition"), tr("Cleaning"),
-                          tr("Heats"), tr("Limit"), tr("Verdict")},
+    donors_ = new FactTable;
+    donors_->set_columns({{tr("Order"), 50, true, true},
+                          {tr("Part"), 120, false, true},
+                          {tr("From"), 100, false, true},
+                          {tr("To"), 44, false, true},
+                          {tr("Condition"), 120, false, true},
+                          {tr("Cleaning"), 100, false, true},
+                          {tr("Heats"), 48, true, true},
+                          {tr("Limit"), 48, true, true},
+                          {tr("Verdict"), 70, false, true}},
                          tr("Donor parts"));
-    constexpr int widths[] = {46, 120, 100, 40, 120, 100, 46, 46};
-    for (int c = 0; c < 8; ++c) donors_->setColumnWidth(c, widths[c]);
     donor_sheet_->body()->addWidget(donors_, 1);
     low->addWidget(donor_sheet_, 5);
     cautions_ = new CautionBox(tr("Before you take it out"));
     cautions_->setMaximumWidth(300);
     low->addWidget(cautions_, 2);
     whole->addLayout(low, 2);
-    connect(parts_, &QTableWidget::cellChanged, this, &PartsView::change_part);
-    connect(donors_, &QTableWidget::cellChanged, this, &PartsView::change_donor);
+    connect(parts_, &FactTable::edited, this, &PartsView::change_part);
+    connect(donors_, &FactTable::edited, this, &PartsView::change_donor);
 }
 
 std::optional<QString> PartsView::enter_part(const QString& line) {
@@ -136,63 +124,65 @@ std::optional<QString> PartsView::enter_part(const QString& line) {
 }
 
 void PartsView::refresh() {
-    filling_ = true;
     const auto& t = *document_.dossier().trace;
     const auto& library = document_.data().parts;
-    parts_->setRowCount(static_cast<int>(t.parts.size()));
-    for (int r = 0; r < parts_->rowCount(); ++r) {
-        const auto& p = t.parts[static_cast<std::size_t>(r)];
+    const auto figure = [](QString text, const std::optional<double>& value) {
+        TableCell cell(std::move(text));
+        cell.sort = value.value_or(-1e9);
+        return cell;
+    };
+    std::vector<TableRow> rows;
+    for (const auto& p : t.parts) {
         const auto* type = library.find(p.type);
-        set(parts_, r, 0, to_q(p.ref));
-        parts_->item(r, 0)->setFlags(Qt::ItemIsSelectable | Qt::ItemIsEnabled);
-        set(parts_, r, 1, to_q(p.type));
-        set(parts_, r, 2, to_q(p.value));
-        set(parts_, r, 3, to_q(!p.package.empty() || type == nullptr ? p.package : type->package));
-        set(parts_, r, 4, number(p.x_mm), true);
-        set(parts_, r, 5, number(p.y_mm), true);
-        set(parts_, r, 6, QString::number(p.turn_deg), true);
-        set(parts_, r, 7,
-            type == nullptr
-                ? p.type.empty() ? tr("a connector, or of no known type") : tr("not in the parts folder")
-                : to_q(type->name));
-        parts_->item(r, 7)->setFlags(Qt::ItemIsSelectable | Qt::ItemIsEnabled);
+        TableRow row{to_q(p.ref),
+                     to_q(p.type),
+                     to_q(p.value),
+                     to_q(!p.package.empty() || type == nullptr ? p.package : type->package),
+                     figure(number(p.x_mm), p.x_mm),
+                     figure(number(p.y_mm), p.y_mm),
+                     figure(QString::number(p.turn_deg), p.turn_deg),
+                     type != nullptr  ? to_q(type->name)
+                     : p.type.empty() ? tr("a connector, or of no known type")
+                                      : tr("not in the parts folder")};
+        row[0].key = to_q(p.ref);
+        rows.push_back(std::move(row));
     }
-    for (int c = 0; c < 7; ++c) parts_->setColumnWidth(c, c == 0 ? 56 : c == 1 || c == 3 ? 110 : 64);
+    parts_->set_rows(std::move(rows));
     parts_sheet_->set_about(t.parts.empty()
                                 ? tr("Type the first part above: its pin-out tells which pins are supplies, "
                                      "buses and outputs, and saves most of the probing.")
                                 : QString());
-    donors_->setRowCount(static_cast<int>(t.donors.size()));
-    for (int r = 0; r < donors_->rowCount(); ++r) {
-        const auto& d = t.donors[static_cast<std::size_t>(r)];
-        const QStringList cells{d.order > 0 ? QString::number(d.order) : QString(),
-                                to_q(d.part),
-                                to_q(d.from),
-                                to_q(d.to),
-                                to_q(d.condition),
-                                to_q(d.cleaning),
-                                QString::number(d.heat_cycles),
-                                d.heat_limit > 0 ? QString::number(d.heat_limit) : QString(),
-                                to_q(d.verdict)};
-        for (int c = 0; c < cells.size(); ++c) set(donors_, r, c, cells[c]);
+    rows.clear();
+    for (const auto& d : t.donors) {
+        TableRow row{d.order > 0 ? QString::number(d.order) : QString(),
+                     to_q(d.part),
+                     to_q(d.from),
+                     to_q(d.to),
+                     to_q(d.condition),
+                     to_q(d.cleaning),
+                     QString::number(d.heat_cycles),
+                     d.heat_limit > 0 ? QString::number(d.heat_limit) : QString(),
+                     to_q(d.verdict)};
+        row[0].key = to_q(d.id);
+        row[0].sort = d.order;
+        row[6].sort = d.heat_cycles;
+        row[7].sort = d.heat_limit;
+        rows.push_back(std::move(row));
     }
-    for (int c = 0; c < 8; ++c)
-        donors_->setColumnWidth(c, c == 0 || c == 6 || c == 7 ? 48 : c == 3 ? 44 : 104);
+    donors_->set_rows(std::move(rows));
     donor_sheet_->set_about(t.donors.empty() ? tr("Parts that a reproduction takes from a dead board: their "
                                                   "state, and how often they have been heated.")
                                              : QString());
     cautions_->show_cautions(cautions_for(document_.data().cautions, document_.data().families,
                                           document_.dossier(), Stage::trace,
                                           t.donors.empty() ? "measure" : "transfer"));
-    filling_ = false;
 }
 
-void PartsView::change_part(int row, int column) {
-    if (filling_) return;
+void PartsView::change_part(int row, int column, const QString& typed) {
     const auto& known = things<BoardPart>(document_.dossier());
     if (row >= static_cast<int>(known.size())) return;
     auto p = known[static_cast<std::size_t>(row)];
-    const auto text = parts_->item(row, column)->text().trimmed();
+    const auto text = typed.trimmed();
     bool fine = true;
     const double v = text.isEmpty() ? 0 : text.toDouble(&fine);
     const auto place = text.isEmpty() ? std::nullopt : std::optional(v);
@@ -234,12 +224,11 @@ void PartsView::change_part(int row, int column) {
     document_.apply(tr("part %1").arg(ref), put(document_.dossier(), std::move(p)));
 }
 
-void PartsView::change_donor(int row, int column) {
-    if (filling_) return;
+void PartsView::change_donor(int row, int column, const QString& typed) {
     const auto& donors = things<Donor>(document_.dossier());
     if (row >= static_cast<int>(donors.size())) return;
     auto d = donors[static_cast<std::size_t>(row)];
-    const auto text = donors_->item(row, column)->text().trimmed();
+    const auto text = typed.trimmed();
     bool fine = true;
     const int whole = text.isEmpty() ? 0 : text.toInt(&fine);
     std::string* const texts[] = {nullptr,     &d.part, &d.from, &d.to,     &d.condition,
@@ -269,18 +258,17 @@ void PartsView::change_donor(int row, int column) {
 }
 
 void PartsView::remove_chosen() {
-    const auto chosen = parts_->selectedItems();
+    const auto chosen = parts_->chosen_rows();
     if (chosen.isEmpty()) return;
     auto next = document_.dossier();
-    for (const auto* item : chosen)
-        next = drop<BoardPart>(next, parts_->item(item->row(), 0)->text().toStdString());
+    for (const int r : chosen) next = drop<BoardPart>(next, parts_->text(r, 0).toStdString());
     document_.apply(tr("parts removed"), std::move(next));
 }
 
 void PartsView::show_donor(const QString& id) {
     const auto& donors = document_.dossier().trace->donors;
     for (std::size_t i = 0; i < donors.size(); ++i)
-        if (to_q(donors[i].id) == id) donors_->selectRow(static_cast<int>(i));
+        if (to_q(donors[i].id) == id) donors_->choose(static_cast<int>(i));
 }
 
 }  // namespace grayrelic::app

@@ -3,7 +3,6 @@
 
 #include <QDate>
 #include <QHBoxLayout>
-#include <QHeaderView>
 #include <QKeyEvent>
 #include <QSettings>
 #include <QSignalBlocker>
@@ -113,18 +112,13 @@ ProbeView::ProbeView(Document& document, QWidget* parent) : QWidget(parent), doc
     entry_->setToolTip(
         tr("Two points and what the meter says: beep, open, 4k7, 0.62V, 0.62V/OL; then a note"));
     ledger_sheet_->body()->addWidget(entry_);
-    ledger_ = new QTableWidget;
-    ledger_->setColumnCount(5);
-    ledger_->setHorizontalHeaderLabels({tr("No"), tr("Point"), tr("Point"), tr("Reading"), tr("Remark")});
-    ledger_->horizontalHeader()->setStretchLastSection(true);
-    ledger_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
-    ledger_->verticalHeader()->hide();
-    ledger_->verticalHeader()->setDefaultSectionSize(22);
-    ledger_->setShowGrid(false);
-    ledger_->setEditTriggers(QAbstractItemView::NoEditTriggers);
-    ledger_->setSelectionBehavior(QAbstractItemView::SelectRows);
-    ledger_->setAccessibleName(tr("Readings so far"));
-    for (int c = 0; c < 4; ++c) ledger_->setColumnWidth(c, c == 0 ? 36 : c == 3 ? 68 : 54);
+    ledger_ = new FactTable;
+    ledger_->set_columns({{tr("No"), 44, true},
+                          {tr("Point"), 62},
+                          {tr("Point"), 62},
+                          {tr("Reading"), 74, true},
+                          {tr("Remark"), 130}},
+                         tr("Readings so far"));
     ledger_sheet_->body()->addWidget(ledger_, 1);
     aside_ = new QPushButton(tr("Set aside"));
     aside_->setToolTip(
@@ -220,28 +214,21 @@ void ProbeView::fill_ledger() {
             for (const int r : c.chain) bad.insert(r);
         }
     const int n = static_cast<int>(readings.size()), from = std::max(0, n - rows_shown);
-    const int chosen = ledger_->currentRow() >= 0 && ledger_->item(ledger_->currentRow(), 0) != nullptr
-                           ? ledger_->item(ledger_->currentRow(), 0)->data(Qt::UserRole).toInt()
-                           : -1;
-    const QSignalBlocker block(ledger_);
-    ledger_->setRowCount(n - from);
+    std::vector<TableRow> rows;
     // The newest on top: that is what one looks back at.
     for (int i = n - 1; i >= from; --i) {
         const auto& r = readings[static_cast<std::size_t>(i)];
-        const QStringList cells{
-            QString::number(i + 1), to_q(r.a), to_q(r.b), to_q(grayrelic::show_reading(r)),
-            r.set_aside.empty() ? to_q(r.note) : tr("set aside: %1").arg(to_q(r.set_aside))};
-        for (int c = 0; c < cells.size(); ++c) {
-            auto* item = new QTableWidgetItem(cells[c]);
-            item->setData(Qt::UserRole, i);
-            if (c < 4) item->setFont(figure_font(12, false));
-            if (bad.contains(i)) item->setForeground(theme().oxide);
-            if (!r.set_aside.empty()) item->setForeground(theme().ink2);
-            if (c == 4) item->setToolTip(cells[c]);
-            ledger_->setItem(n - 1 - i, c, item);
-        }
+        const auto ink = !r.set_aside.empty() ? theme().ink2 : bad.contains(i) ? theme().oxide : QColor();
+        TableRow row{{QString::number(i + 1), ink},
+                     {to_q(r.a), ink},
+                     {to_q(r.b), ink},
+                     {to_q(grayrelic::show_reading(r)), ink},
+                     {r.set_aside.empty() ? to_q(r.note) : tr("set aside: %1").arg(to_q(r.set_aside)), ink}};
+        row[0].key = i;
+        row[0].sort = i;
+        rows.push_back(std::move(row));
     }
-    if (chosen >= from && chosen < n) ledger_->setCurrentCell(n - 1 - chosen, 0);
+    ledger_->set_rows(std::move(rows));
     ledger_sheet_->set_about(tr("%1, the newest on top").arg(to_q(plural(n, "reading", "readings"))));
     aside_->setEnabled(n > 0);
 }
@@ -339,17 +326,17 @@ void ProbeView::pick_point(const QString& name) {
 }
 
 void ProbeView::show_reading(int row) {
-    for (int i = 0; i < ledger_->rowCount(); ++i)
-        if (ledger_->item(i, 0)->data(Qt::UserRole).toInt() == row) {
-            ledger_->selectRow(i);
-            ledger_->scrollToItem(ledger_->item(i, 0), QAbstractItemView::PositionAtCenter);
+    for (int i = 0; i < ledger_->row_count(); ++i)
+        if (ledger_->key(i).toInt() == row) {
+            ledger_->choose(i);
+            ledger_->scrollTo(ledger_->currentIndex(), QAbstractItemView::PositionAtCenter);
             ledger_->setFocus();
         }
 }
 
 void ProbeView::set_aside_chosen() {
     QSet<int> rows;
-    for (const auto* item : ledger_->selectedItems()) rows.insert(item->data(Qt::UserRole).toInt());
+    for (const int r : ledger_->chosen_rows()) rows.insert(ledger_->key(r).toInt());
     if (rows.isEmpty()) return;
     const auto set_aside = [&](std::vector<MeterReading>& readings) {
         for (const int i : rows) {

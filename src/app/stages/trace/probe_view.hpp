@@ -8,12 +8,12 @@
 #include <QLabel>
 #include <QProcess>
 #include <QPushButton>
-#include <QTableWidget>
 #include <QWidget>
 
 #include "app/shell/document.hpp"
 #include "app/shell/latest.hpp"
 #include "app/stages/trace/meter_link.hpp"
+#include "app/widgets/fact_table.hpp"
 #include "app/widgets/field.hpp"
 #include "app/widgets/sheet.hpp"
 
@@ -35,7 +35,7 @@ class ProbeView : public QWidget {
 
     [[nodiscard]] QString pair() const { return pair_->text(); }
     [[nodiscard]] QString why() const { return why_->text(); }
-    [[nodiscard]] QTableWidget& ledger() { return *ledger_; }
+    [[nodiscard]] FactTable& ledger() { return *ledger_; }
     [[nodiscard]] Field& entry() { return *entry_; }
     [[nodiscard]] QComboBox& strategy() { return *strategy_; }
     [[nodiscard]] MeterLink& meter() { return *meter_; }
@@ -60,7 +60,7 @@ class ProbeView : public QWidget {
     QComboBox* strategy_;
     QCheckBox* spoken_;
     Field *entry_, *meter_address_;
-    QTableWidget* ledger_;
+    FactTable* ledger_;
     QPushButton *aside_, *probe_slip_;
     MeterLink* meter_;
     QProcess* voice_ = nullptr;
