@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // How long the window stops for an edit, in each view, with a large recording and a long ledger in a full
-// dossier: the longest wait of its events over four kinds of edits, up to the moment at which all that follows
-// is shown. And how often the pages were refreshed for one of them.
+// dossier: the longest wait of its events over four kinds of edits, up to the moment at which all that
+// follows is shown. And how often the pages were refreshed for one of them.
 #include <benchmark/benchmark.h>
 
 #include <QApplication>

@@ -110,8 +110,7 @@ int main(int argc, char** argv) {
             return 2;
         }
         const auto problem = write_screenshots(
-            window, parser.value(shots),
-            {files.isEmpty(), parser.isSet(every) || !files.isEmpty(), pixels});
+            window, parser.value(shots), {files.isEmpty(), parser.isSet(every) || !files.isEmpty(), pixels});
         if (!problem.isEmpty()) std::fprintf(stderr, "%s\n", qPrintable(problem));
         return problem.isEmpty() ? 0 : 3;
     }

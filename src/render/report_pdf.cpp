@@ -146,9 +146,10 @@ Result<std::string> report_pdf(const std::string& html, const std::string& title
         picture.replace("\"B612 Mono\",monospace", "Relic Figures");
         // Signs stand in the text, figures in a line of their own.
         const bool sign = picture.startsWith("<svg class=\"mark\"");
-        body += text.mid(done, m.capturedStart() - done) +
-                (sign ? QStringLiteral("<img src=\"svg:%1\">&nbsp;") : QStringLiteral("<p><img src=\"svg:%1\"></p>"))
-                    .arg(figures.add(picture));
+        body +=
+            text.mid(done, m.capturedStart() - done) + (sign ? QStringLiteral("<img src=\"svg:%1\">&nbsp;")
+                                                             : QStringLiteral("<p><img src=\"svg:%1\"></p>"))
+                                                           .arg(figures.add(picture));
         done = m.capturedEnd();
     }
     body += text.mid(done);

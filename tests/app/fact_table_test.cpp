@@ -54,7 +54,8 @@ TEST_F(Table, AHeadingSortsByWhatIsMeantAndTheThirdClickTakesItBack) {
     EXPECT_EQ(seen(), given);
     table->choose(2);
     click_heading(1);
-    EXPECT_EQ(seen(), (QStringList{"first", "second", "third"})) << "10 ns, 900 ns, 2 us: no order of letters";
+    EXPECT_EQ(seen(), (QStringList{"first", "second", "third"}))
+        << "10 ns, 900 ns, 2 us: no order of letters";
     EXPECT_EQ(table->chosen(), 2) << "the chosen row stays the chosen one";
     EXPECT_EQ(table->text(2, 0), "first") << "rows are counted as they were given";
     click_heading(1);

@@ -117,8 +117,7 @@ TEST_F(ListenFiles, WordsOfEveryFamilyArePainted) {
 TEST_F(ListenFiles, ViewsWithoutACaptureSayWhatToBring) {
     window->files().make_new();
     window->show_stage(Stage::listen);
-    for (const auto view : {"identify", "shapes", "buttons",
-                            "compare", "file", "live"}) {
+    for (const auto view : {"identify", "shapes", "buttons", "compare", "file", "live"}) {
         page().show_view(view);
         wait();
     }

@@ -136,8 +136,7 @@ TEST_F(Study, TheHuntNamesEachButtonsBit) {
     EXPECT_THAT(view.verdict().toStdString(), testing::HasSubstr("Bring a recording"));
     EXPECT_FALSE(view.name_button().isEnabled());
     for (int r = 0; r < rows; ++r)
-        if (view.takes().key(r).toStringList().value(0) == "button-c")
-            view.takes().type(r, 2, "trigger");
+        if (view.takes().key(r).toStringList().value(0) == "button-c") view.takes().type(r, 2, "trigger");
     settle();
     ASSERT_TRUE(view.name_button().isEnabled());
     QTest::mouseClick(&view.name_button(), Qt::LeftButton);

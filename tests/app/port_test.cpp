@@ -109,7 +109,8 @@ TEST_F(PortStage, AnUnusedContactBecomesAPinByEditing) {
 
 TEST_F(PortStage, ShowsWhatTheCapturesSawOnAPin) {
     click_pin("4");
-    EXPECT_THAT(window->page<PortPage>().traffic().figures().toStdString(), testing::HasSubstr("59,960 edges"));
+    EXPECT_THAT(window->page<PortPage>().traffic().figures().toStdString(),
+                testing::HasSubstr("59,960 edges"));
     click_pin("1");
     EXPECT_EQ(window->page<PortPage>().traffic().figures(), "No capture has a signal on this pin.");
 }

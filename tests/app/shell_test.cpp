@@ -4,9 +4,9 @@
 #include <QScrollArea>
 #include <QTimer>
 
+#include <set>
 #include "app/shell/help_dialog.hpp"
 #include "app/shell/screenshots.hpp"
-#include <set>
 
 #include "tests/app/window_fixture.hpp"
 
@@ -229,21 +229,85 @@ TEST_F(Shell, EveryControlHasAName) {
     open_demo();
     for (auto* page : window->pages())
         for (const auto& view : page->views()) {
-        window->show_stage(page->stage());
-        page->show_view(view.id);
-        settle();
-        for (auto* w : window->findChildren<QWidget*>()) {
-            if (!w->isVisible() || (w->focusPolicy() & Qt::TabFocus) == 0 ||
-                qobject_cast<QScrollArea*>(w) != nullptr)
-                continue;
-            if (w->objectName().startsWith("qt_") || w->inherits("QComboBoxListView")) continue;
-            const auto* button = qobject_cast<QAbstractButton*>(w);
-            const bool named =
-                !w->accessibleName().isEmpty() || (button != nullptr && !button->text().isEmpty());
-            EXPECT_TRUE(named) << w->metaObject()->className() << " in " << word(page->stage()) << " "
-                                       << view.id.toStdString();
+            window->show_stage(page->stage());
+            page->show_view(view.id);
+            settle();
+            for (auto* w : window->findChildren<QWidget*>()) {
+                if (!w->isVisible() || (w->focusPolicy() & Qt::TabFocus) == 0 ||
+                    qobject_cast<QScrollArea*>(w) != nullptr)
+                    continue;
+                if (w->objectName().startsWith("qt_") || w->inherits("QComboBoxListView")) continue;
+                const auto* button = qobject_cast<QAbstractButton*>(w);
+                const bool named =
+                    !w->accessibleName().isEmpty() || (button != nullptr && !button->text().isEmpty());
+                EXPECT_TRUE(named) << w->metaObject()->className() << " in " << word(page->stage()) << " "
+                                   << view.id.toStdString();
+            }
         }
-    }
+}
+
+/// Tab goes through all that can be reached in a view and comes back; nothing holds it.
+TEST_F(Shell, TabGoesRoundInEveryView) {
+    open_demo();
+    for (auto* page : window->pages())
+        for (const auto& view : page->views()) {
+            window->show_stage(page->stage());
+            page->show_view(view.id);
+            settle();
+            page->begin();
+            std::set<QWidget*> met;
+            QWidget* first = QApplication::focusWidget();
+            ASSERT_NE(first, nullptr);
+            constexpr int most = 400;
+            int steps = 0;
+            for (; steps < most; ++steps) {
+                auto* now = QApplication::focusWidget();
+                ASSERT_NE(now, nullptr) << view.id.toStdString();
+                if (!met.insert(now).second) break;
+                EXPECT_TRUE(now->isVisible() && now->isEnabled());
+                QTest::keyClick(now, Qt::Key_Tab);
+            }
+            EXPECT_LT(steps, most);
+            int reachable = 0;
+            for (auto* w : page->findChildren<QWidget*>())
+                if (w->isVisible() && w->isEnabled() && (w->focusPolicy() & Qt::TabFocus) != 0 &&
+                    w->focusProxy() == nullptr && qobject_cast<QScrollArea*>(w) == nullptr &&
+                    !w->visibleRegion().isEmpty()) {
+                    ++reachable;
+                    EXPECT_TRUE(met.contains(w))
+                        << word(page->stage()) << " " << view.id.toStdString() << ": "
+                        << w->metaObject()->className() << " " << w->accessibleName().toStdString();
+                }
+            EXPECT_GE(reachable, 1);
+        }
+}
+
+/// What a field refuses it says beside itself, for as long as the wrong text stands there.
+TEST_F(Shell, ARefusedFieldSaysWhyBesideIt) {
+    open_demo();
+    window->show_stage(Stage::timing);
+    settle();
+    auto* work = window->page<TimingPage>().card("interrupt-firmware")->field("work");
+    work->setFocus();
+    work->selectAll();
+    QTest::keyClicks(work, "soon");
+    QTest::keyClick(work, Qt::Key_Return);
+    ASSERT_NE(work->note(), nullptr);
+    EXPECT_TRUE(work->note()->isVisible());
+    EXPECT_EQ(work->note()->text(), work->problem());
+    EXPECT_THAT(work->note()->text().toStdString(), testing::HasSubstr("xpected"));
+    const QRect note(work->note()->mapToGlobal(QPoint()), work->note()->size());
+    const QRect field(work->mapToGlobal(QPoint()), work->size());
+    EXPECT_FALSE(note.intersects(field));
+    EXPECT_LE(std::abs(note.top() - field.bottom()), 4);
+    EXPECT_EQ(work->accessibleDescription(), work->problem());
+    // Another stage takes it away with the field, Escape for good.
+    window->show_stage(Stage::listen);
+    EXPECT_FALSE(work->note()->isVisible());
+    window->show_stage(Stage::timing);
+    work->setFocus();
+    QTest::keyClick(work, Qt::Key_Escape);
+    EXPECT_EQ(work->note(), nullptr);
 }
 
 TEST_F(Shell, PicturesAreWrittenForEveryViewInBothThemes) {
@@ -252,9 +316,9 @@ TEST_F(Shell, PicturesAreWrittenForEveryViewInBothThemes) {
     for (const auto* page : window->pages())
         for (const auto& view : page->views())
             for (const char* theme : {"light", "dark"}) {
-                const auto name = QStringLiteral("%1/%2-%3-%4.png")
-                                      .arg(path("shots"), to_q(word(page->stage())), view.id,
-                                           QLatin1String(theme));
+                const auto name =
+                    QStringLiteral("%1/%2-%3-%4.png")
+                        .arg(path("shots"), to_q(word(page->stage())), view.id, QLatin1String(theme));
                 EXPECT_EQ(QImage(name).size(), QSize(1280, 800)) << name.toStdString();
             }
     test::write_file(folder / "file", "");

@@ -176,4 +176,3 @@ TEST(Rail, HasRoomForPlanNineStagesAndPractice) {
 
 }  // namespace
 }  // namespace grayrelic::app
-

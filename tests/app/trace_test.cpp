@@ -223,8 +223,7 @@ TEST_F(TraceWindow, ANetlistWithOtherPartNamesIsMatchedByWiringWithOneClick) {
                 testing::HasSubstr("3 nets are as in the netlist"));
     QStringList kinds;
     for (int r = 0; r < page().netlist_view().table().row_count(); ++r)
-        kinds << page().netlist_view().table().text(r, 0) + ": " +
-                     page().netlist_view().table().text(r, 2);
+        kinds << page().netlist_view().table().text(r, 0) + ": " + page().netlist_view().table().text(r, 2);
     EXPECT_TRUE(kinds.contains("matched by wiring: R1 is R9 there, U1 is IC7 there, U2 is IC8 there"))
         << kinds.join("; ").toStdString();
     trigger("edit.undo");
@@ -284,6 +283,10 @@ TEST_F(TraceWindow, TheCircuitIsDrawnAndWritten) {
     EXPECT_TRUE(test::read_file(folder / "circuit.pdf").starts_with("%PDF"));
     // Zoomed at the pointer: what lay there stays there, and nothing leaves the view.
     auto& paper = page().circuit_view().paper();
+    // It begins where it can be read: letters of 7 points are at least 9 pixels high. Home shows all of it.
+    EXPECT_GE(paper.page().width() / 842 * 7, 9.0);
+    paper.setFocus();
+    QTest::keyClick(&paper, Qt::Key_Home);
     const auto whole = paper.page();
     EXPECT_TRUE(QRectF(paper.rect()).contains(whole));
     const QPointF at = whole.topLeft() + QPointF(whole.width() / 4, whole.height() / 2);

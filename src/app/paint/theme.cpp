@@ -85,11 +85,13 @@ QScrollBar:horizontal { background:transparent; height:10px; margin:0; }
 QScrollBar::handle { background:%3; border-radius:3px; min-height:24px; min-width:24px; }
 QScrollBar::add-line, QScrollBar::sub-line { width:0; height:0; }
 QHeaderView { background:%1; }
-QHeaderView::section { background:%1; color:%6; border:none; border-bottom:1px solid %3; padding:3px 4px; }
+QHeaderView::section { background:%1; color:%6; border:none; border-bottom:1px solid %3; padding:3px 6px; }
 QTableView, QListWidget { background:%1; color:%2; border:1px solid %3; selection-background-color:%5; selection-color:%2; }
+QTableView::item { padding:0px 5px; }
 QTabBar::tab { background:transparent; color:%6; border:none; border-bottom:2px solid transparent; padding:5px 9px; }
 QTabBar::tab:selected { color:%2; border-bottom:2px solid %2; }
-QTabBar:focus { border:1px solid %4; }
+QTabBar::tab:selected:focus { color:%4; border-bottom:2px solid %4; }
+QLabel#problem { background:%1; color:%7; border:1px solid %7; border-radius:2px; }
 QMenuBar { background:%8; color:%2; border-bottom:1px solid %3; }
 QMenuBar::item { padding:4px 10px; background:transparent; }
 QMenuBar::item:selected, QMenu::item:selected { background:%5; color:%2; }

@@ -27,7 +27,8 @@ class ActionRegistry : public QObject {
     /// Shortcuts are explicit, since the platform's standard keys differ between platforms.
     QAction* add(const QString& id, const QString& menu, const QString& text, const QList<QKeySequence>& keys,
                  std::function<void()> run);
-    /// Takes up the keys of a widget (add_view_key) for Help; the same key of another one of its kind is listed once.
+    /// Takes up the keys of a widget (add_view_key) for Help; the same key of another one of its kind is
+    /// listed once.
     void collect(const QWidget& view);
     /// What is no key, such as a drag or the wheel; listed for Help only.
     void note(const QString& group, const QString& text, const QString& keys);

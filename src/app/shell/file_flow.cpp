@@ -74,7 +74,8 @@ FileFlow::FileFlow(Document& document, QWidget* window)
     };
     ask_captures = [this] {
         QStringList patterns;
-        for (const char* ending : capture_endings) patterns << QStringLiteral("*.%1").arg(QLatin1String(ending));
+        for (const char* ending : capture_endings)
+            patterns << QStringLiteral("*.%1").arg(QLatin1String(ending));
         return QFileDialog::getOpenFileNames(
             window_, tr("Add captures"), {},
             tr("Captures (%1);;All files (*)").arg(patterns.join(QLatin1Char(' '))));
@@ -90,7 +91,8 @@ FileFlow::FileFlow(Document& document, QWidget* window)
     };
 }
 
-/// Reading and writing a dossier's text takes a while where it holds thousands of readings: beside the window.
+/// Reading and writing a dossier's text takes a while where it holds thousands of readings: beside the
+/// window.
 Result<FileFlow::OnDisk> FileFlow::read_folder(const std::filesystem::path& folder) const {
     Result<OnDisk> out;
     const auto ran = run_with_progress(window_, tr("Opening the dossier"), [&](Progress&) {
@@ -166,8 +168,8 @@ bool FileFlow::offer_left_behind() {
     for (const auto& left : Safekeeping::find_left_behind(recent())) {
         if (!left.folder.empty()) {
             Result<std::optional<LeftEdits>> edits;
-            const auto ran = run_with_progress(
-                window_, tr("Reading the edits that were left"), [&](Progress&) {
+            const auto ran =
+                run_with_progress(window_, tr("Reading the edits that were left"), [&](Progress&) {
                     if (const auto dossier = load_dossier(left.folder))
                         edits = read_journal(left.journal, *dossier);
                 });

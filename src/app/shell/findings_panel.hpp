@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The findings on the right: those of the stage in view, or all, the worst first. Each leads to its place. Three
-// and more of one kind and weight stand behind one card until it is unfolded. Cards stay as long as what they
-// say does, so that whoever walks them by keys keeps the place.
+// The findings on the right: those of the stage in view, or all, the worst first. Each leads to its place.
+// Three and more of one kind and weight stand behind one card until it is unfolded. Cards stay as long as
+// what they say does, so that whoever walks them by keys keeps the place.
 #pragma once
 
 #include <QLabel>

@@ -94,9 +94,8 @@ QWidget* MainWindow::make_header() {
 
 void MainWindow::add_pages(const std::vector<StageEntry>& stages) {
     for (const auto& make : stages) pages_.append(make({document_, *files_}));
-    std::sort(pages_.begin(), pages_.end(), [](const StagePage* a, const StagePage* b) {
-        return a->stage() < b->stage();
-    });
+    std::sort(pages_.begin(), pages_.end(),
+              [](const StagePage* a, const StagePage* b) { return a->stage() < b->stage(); });
     for (auto* p : pages_) {
         stack_->addWidget(p);
         rail_->add_stage(p->stage());

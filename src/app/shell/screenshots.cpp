@@ -52,10 +52,9 @@ QString write_screenshots(MainWindow& window, const QString& folder, const Pictu
                 settle();
                 page->prepare_picture();
                 settle();
-                const auto path =
-                    QStringLiteral("%1/%2-%3-%4.png")
-                        .arg(folder, to_q(word(page->stage())), view.id,
-                             dark ? QStringLiteral("dark") : QStringLiteral("light"));
+                const auto path = QStringLiteral("%1/%2-%3-%4.png")
+                                      .arg(folder, to_q(word(page->stage())), view.id,
+                                           dark ? QStringLiteral("dark") : QStringLiteral("light"));
                 if (!window.grab().save(path))
                     return QStringLiteral("%1: found no way to write it, expected a folder with room")
                         .arg(path);

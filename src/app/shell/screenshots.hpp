@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Writes pictures of the views, named STAGE-VIEW-THEME.png: for the documentation those that their pages name,
-// each from the shipped dossier and in the theme that shows it best; or every view in both themes, for looking
-// at them.
+// Writes pictures of the views, named STAGE-VIEW-THEME.png: for the documentation those that their pages
+// name, each from the shipped dossier and in the theme that shows it best; or every view in both themes, for
+// looking at them.
 #pragma once
 
 #include <QSize>

@@ -89,8 +89,7 @@ FileKind picture_files() {
 }
 
 FileKind table_files() {
-    return {QStringLiteral("Tables"),
-            {QStringLiteral("csv"), QStringLiteral("tsv"), QStringLiteral("txt")}};
+    return {QStringLiteral("Tables"), {QStringLiteral("csv"), QStringLiteral("tsv"), QStringLiteral("txt")}};
 }
 
 QString dialog_filter(const FileKind& kind) {

@@ -23,8 +23,8 @@ struct FileKind {
     QStringList endings;  ///< "vcd", without the dot, lower case
 };
 
-/// How sure a page is that a file is for it. The surest page gets it; of equally sure ones that which is seen,
-/// then the first.
+/// How sure a page is that a file is for it. The surest page gets it; of equally sure ones that which is
+/// seen, then the first.
 enum class Claim { none, anything, by_ending, by_content };
 
 /// How a view stands in the documentation's pictures: under twenty in all, two a stage.

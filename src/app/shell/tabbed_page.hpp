@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A page of several views, one in front: tabs with Alt+1, Alt+2 and so on, room for widgets beside the tabs, a
-// line of message below them, and instead of all that an empty sheet while there is nothing to show.
+// A page of several views, one in front: tabs with Alt+1, Alt+2 and so on, room for widgets beside the tabs,
+// a line of message below them, and instead of all that an empty sheet while there is nothing to show.
 #pragma once
 
 #include <QHBoxLayout>
@@ -20,13 +20,14 @@ class TabbedPage : public StagePage {
     QList<StageView> views() const override;
     QString view() const override;
     void show_view(const QString& id) override;
+    void begin() override { tabs_->setFocus(); }
     [[nodiscard]] QString message() const { return message_->text(); }
     [[nodiscard]] QTabBar& tabs() { return *tabs_; }
 
   protected:
     TabbedPage(Stage stage, Document& document, unsigned rests, QWidget* parent = nullptr);
-    /// `refresh` shows the view anew; it is called only while the view is seen, when what it `rests` on (a set
-    /// of Rests) has changed. `scrolls`: the view is at least that high, and scrolls in a lower window.
+    /// `refresh` shows the view anew; it is called only while the view is seen, when what it `rests` on (a
+    /// set of Rests) has changed. `scrolls`: the view is at least that high, and scrolls in a lower window.
     void add_view(StageView says, QWidget* widget, unsigned rests, std::function<void()> refresh,
                   int scrolls_under = 0);
     void add_beside_tabs(QWidget* widget);

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/widgets/fact_row.hpp"
 
-#include <QHBoxLayout>
+#include <QGridLayout>
 #include <QKeyEvent>
 #include <QMenu>
 #include <QPainter>
@@ -79,18 +79,21 @@ void EvidenceButton::keyPressEvent(QKeyEvent* e) {
 }
 
 FactRow::FactRow(const QString& label, const QStringList& choices, QWidget* parent) : QWidget(parent) {
-    auto* layout = new QHBoxLayout(this);
+    auto* layout = grid_ = new QGridLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
-    layout->setSpacing(6);
+    layout->setHorizontalSpacing(6);
+    layout->setVerticalSpacing(1);
+    layout->setColumnStretch(1, 3);
+    layout->setColumnStretch(3, 4);
     auto* name = new QLabel(label);
     name->setFixedWidth(102);
-    layout->addWidget(name);
+    layout->addWidget(name, 0, 0);
     if (choices.isEmpty()) {
         value_ = new Field;
         value_->setMinimumWidth(70);
         value_->setAccessibleName(label);
         value_->commit = [this](const QString& text) { return send(text, evidence_now()); };
-        layout->addWidget(value_, 3);
+        layout->addWidget(value_, 0, 1);
         name->setBuddy(value_);
     } else {
         choice_ = new QComboBox;
@@ -99,7 +102,7 @@ FactRow::FactRow(const QString& label, const QStringList& choices, QWidget* pare
         choice_->setAccessibleName(label);
         connect(choice_, &QComboBox::activated, this,
                 [this] { (void)send(choice_->currentText(), evidence_now()); });
-        layout->addWidget(choice_, 3);
+        layout->addWidget(choice_, 0, 1);
         name->setBuddy(choice_);
     }
     evidence_ = new EvidenceButton;
@@ -108,7 +111,7 @@ FactRow::FactRow(const QString& label, const QStringList& choices, QWidget* pare
         e.kind = kind;
         (void)send(value_text(), e);
     });
-    layout->addWidget(evidence_);
+    layout->addWidget(evidence_, 0, 2);
     source_ = new Field;
     source_->setPlaceholderText(tr("source"));
     source_->setAccessibleName(tr("Source of %1").arg(label));
@@ -117,14 +120,44 @@ FactRow::FactRow(const QString& label, const QStringList& choices, QWidget* pare
         e.source = text.trimmed().toStdString();
         return send(value_text(), e);
     };
-    layout->addWidget(source_, 4);
+    layout->addWidget(source_, 0, 3);
 }
 
 void FactRow::resizeEvent(QResizeEvent* e) {
-    // Where there is no room for the source it stands in the tooltip only.
-    const int value = value_ != nullptr ? value_->minimumWidth() : choice_->minimumWidth();
-    source_->setVisible(width() >= 102 + value + evidence_->width() + 3 * 6 + 84);
     QWidget::resizeEvent(e);
+    fit();
+}
+
+void FactRow::set_whole(bool on) {
+    whole_ = on;
+    fit();
+}
+
+void FactRow::fit() {
+    constexpr int label = 102, gaps = 3 * 6, least = 84, frame = 18;
+    const int value = value_ != nullptr ? value_->minimumWidth() : choice_->minimumWidth();
+    const int beside = width() - label - value - evidence_->width() - gaps;
+    if (!whole_) {
+        // Where there is no room for the source it stands in the tooltip only.
+        source_->setVisible(beside >= least);
+        return;
+    }
+    // The value's column takes 3 of 7 parts of what is left over, the source's 4.
+    const int room = (width() - label - evidence_->width() - gaps) * 4 / 7;
+    const bool below =
+        QFontMetrics(text_font(13)).horizontalAdvance(source_->text()) + frame > std::max(room, least);
+    const int row = below ? 1 : 0;
+    if (int r = 0, c = 0, rs = 0, cs = 0;
+        grid_->indexOf(source_) >= 0 &&
+        (grid_->getItemPosition(grid_->indexOf(source_), &r, &c, &rs, &cs), r != row)) {
+        grid_->removeWidget(source_);
+        if (below)
+            grid_->addWidget(source_, 1, 0, 1, 4);
+        else
+            grid_->addWidget(source_, 0, 3);
+    }
+    source_->setFont(text_font(below ? 11 : 13));
+    source_->setVisible(true);
 }
 
 QString FactRow::value_text() const {
@@ -150,6 +183,7 @@ void FactRow::show_fact(const QString& value, const Evidence& evidence) {
     evidence_->show_kind(evidence.kind, !value.isEmpty() && value != QLatin1String("unknown"));
     source_->show_value(to_q(evidence.source));
     source_->setCursorPosition(0);
+    if (whole_) fit();
     setToolTip(to_q(evidence.source));
     source_->setToolTip(to_q(evidence.source + (evidence.tool.empty() ? "" : ", " + evidence.tool) +
                              (evidence.date.empty() ? "" : ", " + evidence.date)));

@@ -6,6 +6,8 @@
 #include <QLabel>
 #include <QWidget>
 
+class QGridLayout;
+
 #include "app/widgets/field.hpp"
 #include "core/dossier/fact.hpp"
 
@@ -41,6 +43,9 @@ class FactRow : public QWidget {
     /// With choices the value is picked from a list, else typed.
     FactRow(const QString& label, const QStringList& choices, QWidget* parent = nullptr);
     void show_fact(const QString& value, const Evidence& evidence);
+    /// A source that is longer than the room beside the evidence stands in a line of its own, whole; without
+    /// this it stands in the tooltip where there is no room.
+    void set_whole(bool on);
     /// Returns a message when the value can't be taken.
     std::function<std::optional<QString>(const QString& value, const Evidence& evidence)> commit;
     /// How a value is known that is entered where nothing was; without it, such a value is assumed.
@@ -54,6 +59,7 @@ class FactRow : public QWidget {
   private:
     std::optional<QString> send(const QString& value, Evidence evidence);
     [[nodiscard]] QString value_text() const;
+    void fit();
     Field* value_ = nullptr;
     QComboBox* choice_ = nullptr;
     EvidenceButton* evidence_;
@@ -61,6 +67,8 @@ class FactRow : public QWidget {
     [[nodiscard]] Evidence evidence_now() const;
     Evidence shown_;
     bool has_value_ = false;
+    bool whole_ = false;
+    QGridLayout* grid_;
 };
 
 }  // namespace grayrelic::app

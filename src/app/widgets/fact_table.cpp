@@ -219,9 +219,9 @@ int FactTable::chosen() const {
 
 void FactTable::choose(int row) {
     const int place = model_->place_of(row);
-    if (place >= 0) selectionModel()->setCurrentIndex(model_->index(place, std::max(0, currentIndex().column())),
-                                                      QItemSelectionModel::ClearAndSelect |
-                                                          QItemSelectionModel::Rows);
+    if (place >= 0)
+        selectionModel()->setCurrentIndex(model_->index(place, std::max(0, currentIndex().column())),
+                                          QItemSelectionModel::ClearAndSelect | QItemSelectionModel::Rows);
 }
 
 void FactTable::type(int row, int column, const QString& text) {
@@ -250,8 +250,9 @@ QString FactTable::copied() const {
     const auto line = [&](const std::function<QString(int)>& cell_text) {
         QStringList cells;
         for (int c = 0; c < column_count(); ++c)
-            cells << cell_text(c).replace(QLatin1Char('\t'), QLatin1Char(' ')).replace(QLatin1Char('\n'),
-                                                                                      QLatin1Char(' '));
+            cells << cell_text(c)
+                         .replace(QLatin1Char('\t'), QLatin1Char(' '))
+                         .replace(QLatin1Char('\n'), QLatin1Char(' '));
         lines << cells.join(QLatin1Char('\t'));
     };
     line([&](int c) { return heading(c); });
@@ -285,7 +286,8 @@ void FactTable::keep_width(int column, int width) {
 /// What the person gave stays; the rest goes to the others by their wishes, down to three fifths of them.
 void FactTable::share_room() {
     const auto& columns = model_->columns();
-    if (columns.isEmpty()) return;
+    // While the model takes other columns the view asks for their room already.
+    if (columns.isEmpty() || given_.size() != static_cast<std::size_t>(columns.size())) return;
     int room = viewport()->width(), wished = 0;
     for (int i = 0; i < columns.size(); ++i) {
         const int given = given_[static_cast<std::size_t>(i)];

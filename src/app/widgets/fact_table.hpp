@@ -1,7 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A table of what is known: rows are chosen whole, a click on a heading sorts (a second one the other way, a third
-// one as it was), Ctrl+C copies the chosen rows with their headings for a spreadsheet. Widths that the person gave
-// are kept under the table's name; the others share the room that there is, so that nothing is cut while it fits.
+// A table of what is known: rows are chosen whole, a click on a heading sorts (a second one the other way, a
+// third one as it was), Ctrl+C copies the chosen rows with their headings for a spreadsheet. Widths that the
+// person gave are kept under the table's name; the others share the room that there is, so that nothing is
+// cut while it fits.
 //
 // Rows are counted as they were given, however the person has sorted them.
 #pragma once
@@ -18,8 +19,8 @@ namespace grayrelic::app {
 
 struct TableColumn {
     QString heading;
-    int width = 100;       ///< wished for; as a weight when there is more or less room
-    bool figure = false;   ///< to the right, in the figures' face
+    int width = 100;      ///< wished for; as a weight when there is more or less room
+    bool figure = false;  ///< to the right, in the figures' face
     bool editable = false;
 };
 
@@ -27,9 +28,9 @@ struct TableCell {
     QString text;
     QColor colour{};
     QIcon icon{};
-    QVariant key{};                ///< what the row is about; of its first cell
-    std::optional<double> sort{};  ///< by which it is sorted; else by the text
-    QString tip{};                 ///< the text itself when empty
+    QVariant key{};                  ///< what the row is about; of its first cell
+    std::optional<double> sort{};    ///< by which it is sorted; else by the text
+    QString tip{};                   ///< the text itself when empty
     std::optional<bool> editable{};  ///< other than its column
     bool bold = false;
 
@@ -84,7 +85,7 @@ class FactTable : public QTableView {
     [[nodiscard]] QString text(int row, int column) const;
     [[nodiscard]] QString heading(int column) const;
     [[nodiscard]] QVariant key(int row) const;
-    [[nodiscard]] int chosen() const;  ///< −1 for none
+    [[nodiscard]] int chosen() const;              ///< −1 for none
     [[nodiscard]] QList<int> chosen_rows() const;  ///< in the order they are seen
     void choose(int row);
     /// As if the person had typed it.

@@ -74,8 +74,9 @@ struct Analysis {
     [[nodiscard]] const OptionAnalysis* find_option(std::string_view id) const;
 };
 
-/// What a result stands on: the versions of the sections and analyses that `rests` (a set of Rests) names, the
-/// others null. Equal versions give equal results; it keeps them alive, so that an address can't be taken anew.
+/// What a result stands on: the versions of the sections and analyses that `rests` (a set of Rests) names,
+/// the others null. Equal versions give equal results; it keeps them alive, so that an address can't be taken
+/// anew.
 using Versions = std::vector<std::shared_ptr<const void>>;
 [[nodiscard]] Versions versions_of(const Dossier& dossier, const Analysis& analysis, unsigned rests);
 

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What must not run on a thread that paints. Functions that walk a capture, plan or search say so as their first
-// step; a window marks its thread. Such a call is then noted and fails the tests, however fast it was with their
-// small data. In use nothing happens.
+// What must not run on a thread that paints. Functions that walk a capture, plan or search say so as their
+// first step; a window marks its thread. Such a call is then noted and fails the tests, however fast it was
+// with their small data. In use nothing happens.
 #pragma once
 
 #include <string>

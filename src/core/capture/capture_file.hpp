@@ -24,8 +24,8 @@ struct CaptureOptions {
 [[nodiscard]] Result<Capture> read_capture_file(const std::filesystem::path& path, Progress& progress,
                                                 const CaptureOptions& options = {});
 
-/// The endings that such files usually have, for dialogs; compressed ones keep that of the packing. Nothing is
-/// refused for its ending.
+/// The endings that such files usually have, for dialogs; compressed ones keep that of the packing. Nothing
+/// is refused for its ending.
 inline constexpr std::array capture_endings{"vcd", "csv", "tsv", "txt", "wav", "bin", "raw", "gz", "zst"};
 
 struct WrittenCapture {

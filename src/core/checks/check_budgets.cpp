@@ -9,8 +9,9 @@ namespace grayrelic {
 
 void check_budgets(const Analysis& a, Findings& out) {
     for (const auto& b : a.timing->budgets) {
-        Finding f{"budget-broken",         Severity::doubt, Stage::timing, "budget " + b->budget.id, "", "", "",
-                  {"budget", b->budget.id}};
+        Finding f{
+            "budget-broken",         Severity::doubt, Stage::timing, "budget " + b->budget.id, "", "", "",
+            {"budget", b->budget.id}};
         if (!b->result) {
             f.says = fmt::format("{} can't be judged", b->budget.name);
             f.why = b->problem + ".";

@@ -202,8 +202,9 @@ struct JournalWriter::State {
 };
 
 JournalWriter::JournalWriter(std::filesystem::path path, Dossier base, FileSystem& files)
-    : state_(std::make_unique<State>(
-          State{std::move(path), files, std::move(base), {}, {}, {}, {}, 0, false})) {}
+    : state_(
+          std::make_unique<State>(State{std::move(path), files, std::move(base), {}, {}, {}, {}, 0, false})) {
+}
 
 JournalWriter::~JournalWriter() = default;
 

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Which stages a dossier has something in: for the rail, and for the report, which must have a section for each.
+// Which stages a dossier has something in: for the rail, and for the report, which must have a section for
+// each.
 #pragma once
 
 #include "core/base/stage.hpp"

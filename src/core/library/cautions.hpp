@@ -45,11 +45,11 @@ struct CautionLibrary {
 
 [[nodiscard]] Result<std::vector<Caution>> cautions_from_json(std::string_view text, const std::string& file);
 
-/// Those that stand at a stage (none: any) and step (empty: any) for a port, or without one for the whole dossier.
+/// Those that stand at a stage (none: any) and step (empty: any) for a port, or without one for the whole
+/// dossier.
 [[nodiscard]] std::vector<const Caution*> cautions_for(const CautionLibrary& library,
                                                        const FamilyLibrary& families, const Dossier& dossier,
-                                                       std::optional<Stage> stage,
-                                                       std::string_view step = {},
+                                                       std::optional<Stage> stage, std::string_view step = {},
                                                        const Port* port = nullptr);
 
 }  // namespace grayrelic

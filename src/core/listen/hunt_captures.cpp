@@ -26,7 +26,8 @@ bool says_rest(const CaptureAnalysis& c, const Pressed& pressed) {
 
 }  // namespace
 
-Pressed guess_pressed(const std::vector<std::shared_ptr<const CaptureAnalysis>>& captures, Pressed known) {
+Pressed guess_pressed(const std::vector<std::shared_ptr<const CaptureAnalysis>>& captures, Pressed known,
+                      const std::set<std::string>& said) {
     bool rest =
         std::any_of(known.begin(), known.end(), [](const auto& entry) { return entry.second.empty(); });
     for (const auto& c : captures) {
@@ -35,7 +36,7 @@ Pressed guess_pressed(const std::vector<std::shared_ptr<const CaptureAnalysis>>&
             known.erase(id);
             continue;
         }
-        if (known.contains(id) || !c->decoding) continue;
+        if (known.contains(id) || said.contains(id) || !c->decoding) continue;
         const auto title = lower_case(c->ref.title);
         const auto holds = [&](const char* word) { return title.find(word) != std::string::npos; };
         if ((holds("idle") || holds("rest") || holds("nothing")) && !rest) {
@@ -97,8 +98,7 @@ long words_within(const Decoding& decoding, Span span) {
     const auto& f = decoding.frames;
     const auto first =
         std::partition_point(f.begin(), f.end(), [&](const Frame& x) { return x.start < span.from; });
-    const auto last =
-        std::partition_point(first, f.end(), [&](const Frame& x) { return x.end <= span.to; });
+    const auto last = std::partition_point(first, f.end(), [&](const Frame& x) { return x.end <= span.to; });
     return static_cast<long>(last - first);
 }
 

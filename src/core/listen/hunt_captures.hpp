@@ -5,6 +5,7 @@
 
 #include <map>
 #include <memory>
+#include <set>
 #include <string>
 #include <vector>
 
@@ -16,10 +17,11 @@ namespace grayrelic {
 /// By capture: what was pressed; empty: nothing; absent: left out.
 using Pressed = std::map<std::string, std::string>;
 
-/// A first guess from ids and titles for recordings that nobody has spoken of yet: "idle" or "rest" is the one at
-/// rest, "button-left" the one with that button. One with marked moments says itself what was pressed when.
+/// A first guess from ids and titles for recordings that nobody has spoken of yet: "idle" or "rest" is the
+/// one at rest, "button-left" the one with that button. One with marked moments says itself what was pressed
+/// when. `said`: recordings that somebody has spoken of, if only to leave them out.
 [[nodiscard]] Pressed guess_pressed(const std::vector<std::shared_ptr<const CaptureAnalysis>>& captures,
-                                    Pressed known);
+                                    Pressed known, const std::set<std::string>& said = {});
 
 /// Words of another family have other bits: the family of the recordings at rest, and of those with moments.
 [[nodiscard]] std::string hunted_family(const std::vector<std::shared_ptr<const CaptureAnalysis>>& captures,

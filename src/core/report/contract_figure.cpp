@@ -289,9 +289,11 @@ class ContractDrawer {
                 text(columns[c + 1], y, figure[c] ? print(*figure[c]) : "·", Ink::ink, Drawing::Anchor::end,
                      12, false, true, assumed);
             text(columns[4], y, show_limits(limits_of(f)), Ink::ink, Drawing::Anchor::start, 12, false, true);
-            text(columns[5], y,
-                 fmt::format("{}, {}", word(f.evidence.kind), f.n > 0 ? print_count(f.n) + "×" : "entered"),
-                 Ink::ink2, Drawing::Anchor::start, 11);
+            // Where there is little room the word must do.
+            constexpr double room_for_counts = 620;
+            auto known = std::string(word(f.evidence.kind));
+            if (w >= room_for_counts) known += f.n > 0 ? ", " + print_count(f.n) + "×" : ", entered";
+            text(columns[5], y, known, Ink::ink2, Drawing::Anchor::start, 11);
             d_.places.push_back({f.interval.id, 8, y - 13, w - 16, line_height});
         }
         return y + 4;

@@ -88,8 +88,8 @@ std::string Table::html() const {
         out += "<tr>";
         for (std::size_t i = 0; i < row.size(); ++i)
             if (said[i])
-                out += fmt::format("<td{}>{}</td>",
-                                   columns_[i].figure ? " class=\"n\" align=\"right\"" : "", row[i]);
+                out += fmt::format("<td{}>{}</td>", columns_[i].figure ? " class=\"n\" align=\"right\"" : "",
+                                   row[i]);
         out += "</tr>\n";
     }
     return out + "</table>\n";
@@ -97,9 +97,9 @@ std::string Table::html() const {
 
 std::string more_rows(std::size_t all) {
     if (all <= most_rows) return {};
-    return paragraph(
-        fmt::format("and {} more, which the dossier holds", print_count(static_cast<long long>(all - most_rows))),
-        true);
+    return paragraph(fmt::format("and {} more, which the dossier holds",
+                                 print_count(static_cast<long long>(all - most_rows))),
+                     true);
 }
 
 }  // namespace grayrelic::html

@@ -27,9 +27,9 @@ p.caution{border-left:4px solid #A3281E;padding-left:10px}
 )";
 
 void write_findings(const Analysis& a, std::string& out) {
-    out += paragraph(e(print(count(a.findings))) +
-                         (more_to_come(a) ? " so far: not everything has been computed" : ""),
-                     true);
+    out += paragraph(
+        e(print(count(a.findings))) + (more_to_come(a) ? " so far: not everything has been computed" : ""),
+        true);
     Table t({{"Finding"}, {"Stage"}});
     for (const auto& f : a.findings)
         t.row({fmt::format("{}<b>{}</b><br>{}<br>{}", mark(word(f.severity)), e(f.says), e(f.why),

@@ -37,8 +37,7 @@ void write_captures(const Analysis& a, std::string& out) {
     out += t.html();
     for (const auto& c : a.listen->captures) {
         Table signals({{"Signal"}, {"Pin"}});
-        for (const auto& tie : c->ref.ties)
-            signals.row({e(tie.signal), e(c->ref.port + " " + tie.pin)});
+        for (const auto& tie : c->ref.ties) signals.row({e(tie.signal), e(c->ref.port + " " + tie.pin)});
         if (signals.empty() && c->ref.note.empty()) continue;
         out += h3(c->ref.title);
         if (!c->ref.note.empty()) out += paragraph(e(c->ref.note));
@@ -56,7 +55,8 @@ void write_bits(const Analysis& a, std::string& out) {
     for (const auto& c : *a.dossier.captures) {
         if (c.decode.bits.empty()) continue;
         // Recordings that are read the same way have the same names.
-        if (std::find(seen.begin(), seen.end(), std::pair(c.decode.kind, c.decode.bits)) != seen.end()) continue;
+        if (std::find(seen.begin(), seen.end(), std::pair(c.decode.kind, c.decode.bits)) != seen.end())
+            continue;
         seen.emplace_back(c.decode.kind, c.decode.bits);
         for (std::size_t i = 0; i < c.decode.bits.size(); ++i)
             if (!c.decode.bits[i].empty())
@@ -66,8 +66,8 @@ void write_bits(const Analysis& a, std::string& out) {
     Table moments({{"Capture"}, {"From", true}, {"To", true}, {"Pressed"}});
     for (const auto& c : *a.dossier.captures)
         for (const auto& m : c.moments)
-            moments.row({e(c.title), e(print(m.from)), e(print(m.to)),
-                         m.pressed.empty() ? "nothing" : e(m.pressed)});
+            moments.row(
+                {e(c.title), e(print(m.from)), e(print(m.to)), m.pressed.empty() ? "nothing" : e(m.pressed)});
     out += moments.html();
 }
 

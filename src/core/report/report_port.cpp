@@ -21,7 +21,13 @@ Result<Connector> connector_of(const Analysis& a, const Port& port) {
 }
 
 void pins_overview(const Port& port, std::string& out) {
-    Table t({{"Pin"}, {"Name"}, {"Driven by"}, {"Family"}, {"Idle"}, {"At most", true}, {"Evidence of the driver"}});
+    Table t({{"Pin"},
+             {"Name"},
+             {"Driven by"},
+             {"Family"},
+             {"Idle"},
+             {"At most", true},
+             {"Evidence of the driver"}});
     for (const auto& p : port.pins) {
         std::string most;
         if (p.volts_max.value) most = print(*p.volts_max.value);
@@ -62,9 +68,8 @@ void write_pins(const Analysis& a, std::string& out) {
         pins_overview(port, out);
         pin_facts(port, out);
         for (const auto& photo : port.photos)
-            out += paragraph("Photo: " + e(photo.title) + ", " +
-                                 e(photo.file.empty() ? photo.outside : photo.file),
-                             true);
+            out += paragraph(
+                "Photo: " + e(photo.title) + ", " + e(photo.file.empty() ? photo.outside : photo.file), true);
     }
 }
 
@@ -102,8 +107,7 @@ void write_wrong_ways(const Analysis& a, std::string& out) {
             for (const auto& x : c.collisions)
                 if (x.meeting.verdict == c.verdict && worst.empty()) worst = x.meeting.why;
             t.row({mark(c.verdict) + "<b>" + e(c.says) + "</b>",
-                   e(std::string(word(c.possible)) +
-                     (c.why_possible.empty() ? "" : ": " + c.why_possible)),
+                   e(std::string(word(c.possible)) + (c.why_possible.empty() ? "" : ": " + c.why_possible)),
                    e(worst)});
         }
         out += h3(w->port.id + " · " + w->port.name);

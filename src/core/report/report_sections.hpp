@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The report's sections: one for each view of each stage, in the order of the stages. A stage adds its file and
-// its lines here; contents, HTML and PDF follow from the list.
+// The report's sections: one for each view of each stage, in the order of the stages. A stage adds its file
+// and its lines here; contents, HTML and PDF follow from the list.
 #pragma once
 
 #include <string>
@@ -14,8 +14,8 @@ namespace grayrelic {
 
 struct ReportSection {
     Stage stage;
-    std::string_view id;     ///< "timing-contract": its anchor
-    std::string_view title;  ///< "Contract"; the stage's label stands before it
+    std::string_view id;                    ///< "timing-contract": its anchor
+    std::string_view title;                 ///< "Contract"; the stage's label stands before it
     bool (*any)(const Analysis& analysis);  ///< there is something to say
     void (*write)(const Analysis& analysis, std::string& out);
 };

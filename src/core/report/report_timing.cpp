@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Timing in the report: the contract and its breaches, the options with every number, networks, clocks, budgets
-// and replicas.
+// Timing in the report: the contract and its breaches, the options with every number, networks, clocks,
+// budgets and replicas.
 #include <fmt/format.h>
 
 #include <cmath>
@@ -27,7 +27,12 @@ std::string edge_text(const std::string& edge) {
 }
 
 void write_contract(const Analysis& a, std::string& out) {
-    Table t({{"Interval"}, {"From, to"}, {"Least", true}, {"Typical", true}, {"Most", true}, {"A replica must keep"},
+    Table t({{"Interval"},
+             {"From, to"},
+             {"Least", true},
+             {"Typical", true},
+             {"Most", true},
+             {"A replica must keep"},
              {"Evidence"}});
     for (const auto& f : a.timing->contract)
         t.row({"<b>" + e(f->interval.name) + "</b>",
@@ -82,14 +87,17 @@ void option_numbers(const BuildOption& o, std::string& out) {
     Table t({{"Number"}, {"Value", true}, {"Evidence"}});
     for (const auto& spec : parameters_of(o.kind)) {
         for (const auto& p : o.parameters)
-            if (p.key == spec.key) t.row({e(spec.label), e(print(p.value.value)), evidence(p.value.evidence)});
+            if (p.key == spec.key)
+                t.row({e(spec.label), e(print(p.value.value)), evidence(p.value.evidence)});
         for (const auto& n : o.numbers)
             if (n.key == spec.key)
                 t.row({e(spec.label), e(print_number(n.value.value, spec.unit)), evidence(n.value.evidence)});
     }
     if (!o.measured.from.empty())
-        t.row({"Entry latency", {}, e(fmt::format("measured in {}: {} → {}", o.measured.capture,
-                                                  edge_text(o.measured.from), edge_text(o.measured.to)))});
+        t.row({"Entry latency",
+               {},
+               e(fmt::format("measured in {}: {} → {}", o.measured.capture, edge_text(o.measured.from),
+                             edge_text(o.measured.to)))});
     if (is_firmware(o.kind)) t.row({"A trigger while busy", std::string(word(o.busy)), {}});
     if (!o.network.empty()) t.row({"Network", {}, e(o.network)});
     if (!o.bill.parts.empty()) t.row({"Parts", {}, e(o.bill.parts)});
@@ -102,7 +110,11 @@ void option_numbers(const BuildOption& o, std::string& out) {
 
 void write_options(const Analysis& a, std::string& out) {
     write_question(a, out);
-    Table t({{"Option"}, {"Replies", true}, {"Missed", true}, {"Slowest", true}, {"Smallest margin", true},
+    Table t({{"Option"},
+             {"Replies", true},
+             {"Missed", true},
+             {"Slowest", true},
+             {"Smallest margin", true},
              {"Would be enough", true}});
     for (const auto& o : a.timing->options) {
         const auto name = fmt::format("{}<b>{}</b>{}<br>{}", mark(o->verdict), e(o->option.name),
@@ -174,18 +186,19 @@ void write_clocks(const Analysis& a, std::string& out) {
                        fmt::format("{:+.1f} ppm", list[i].error_ppm), number(list[i].score, 3)});
             out += t.html();
             if (list.size() > most_shown)
-                out += paragraph(fmt::format("and {} more within {:.0f} ppm", list.size() - most_shown,
-                                             c->within_ppm),
-                                 true);
+                out += paragraph(
+                    fmt::format("and {} more within {:.0f} ppm", list.size() - most_shown, c->within_ppm),
+                    true);
             if (!c->explanation->advice.empty()) out += paragraph(e(c->explanation->advice));
         }
         if (c->serial)
             out += paragraph(
                 mark(c->serial->verdict) +
-                e(fmt::format("With {} the modern side makes {}, {:+.0f} ppm off; the worst bit has {:.2f} bits "
-                              "of margin, and {:.0f} ppm could be borne.",
-                              print(s.clock.value), print_number(c->serial->achieved_hz, Unit::hertz, 7),
-                              c->serial->error_ppm, c->serial->worst_margin_bit, c->bearable_ppm)));
+                e(fmt::format(
+                    "With {} the modern side makes {}, {:+.0f} ppm off; the worst bit has {:.2f} bits "
+                    "of margin, and {:.0f} ppm could be borne.",
+                    print(s.clock.value), print_number(c->serial->achieved_hz, Unit::hertz, 7),
+                    c->serial->error_ppm, c->serial->worst_margin_bit, c->bearable_ppm)));
         else if (!c->serial_problem.empty())
             out += paragraph(e(c->serial_problem));
     }
@@ -234,7 +247,12 @@ void write_replicas(const Analysis& a, std::string& out) {
             out += paragraph(e(fmt::format("Words: {} the same, {} differ, {} missing, {} too many.",
                                            print_count(r.words->same), print_count(r.words->differ),
                                            print_count(r.words->missing), print_count(r.words->extra))));
-        Table t({{"Interval"}, {"How often", true}, {"Least", true}, {"Most", true}, {"Must keep"}, {"Broken", true}});
+        Table t({{"Interval"},
+                 {"How often", true},
+                 {"Least", true},
+                 {"Most", true},
+                 {"Must keep"},
+                 {"Broken", true}});
         for (const auto& i : r.intervals)
             t.row({e(i.name), print_count(i.n), e(print(i.least)), e(print(i.most)), e(show_limits(i.limits)),
                    print_count(i.broken)});

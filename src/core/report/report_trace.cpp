@@ -23,12 +23,12 @@ std::string many(std::size_t n) {
 
 void write_state(const Analysis& a, std::string& out) {
     const auto& t = *a.trace;
-    out += paragraph(fmt::format("{} of the board is proven: {} points in {} nets, {} readings, about {} "
-                                 "probes left; probing every pair would take {}.",
-                                 e(print_share(t.state.proven())), many(t.state.net_of.size()),
-                                 many(t.state.nets.size()), many(a.dossier.readings->size()),
-                                 many(static_cast<std::size_t>(t.plan.remaining)),
-                                 many(static_cast<std::size_t>(t.plan.every_pair))));
+    out += paragraph(
+        fmt::format("{} of the board is proven: {} points in {} nets, {} readings, about {} "
+                    "probes left; probing every pair would take {}.",
+                    e(print_share(t.state.proven())), many(t.state.net_of.size()), many(t.state.nets.size()),
+                    many(a.dossier.readings->size()), many(static_cast<std::size_t>(t.plan.remaining)),
+                    many(static_cast<std::size_t>(t.plan.every_pair))));
     Table next({{"Next probe"}, {"Against"}, {"Why"}});
     for (const auto& p : t.plan.next) next.row({e(t.name(p.a)), e(t.name(p.b)), e(p.why)});
     out += next.html();
@@ -95,18 +95,18 @@ void write_scans(const Analysis& a, std::string& out) {
     if (made == nullptr) return;
     if (!made->problem.empty()) out += paragraph(e(made->problem));
     if (made->scanned)
-        out += paragraph(fmt::format("The board is {:.2f} × {:.2f} mm, with {} holes, {} pads and {} nets of copper.",
-                                     made->scanned->width_mm, made->scanned->height_mm,
-                                     many(made->scanned->holes.size()), many(made->scanned->pads.size()),
-                                     made->scanned->nets));
+        out += paragraph(
+            fmt::format("The board is {:.2f} × {:.2f} mm, with {} holes, {} pads and {} nets of copper.",
+                        made->scanned->width_mm, made->scanned->height_mm, many(made->scanned->holes.size()),
+                        many(made->scanned->pads.size()), made->scanned->nets));
 }
 
 void write_netlist(const Analysis& a, std::string& out) {
     const auto& trace = *a.dossier.trace;
     for (const auto& s : trace.netlists)
-        out += paragraph(e(fmt::format("{}: {} nets{}", s.name, many(s.nets.size()),
-                                       s.note.empty() ? "" : ", " + s.note)),
-                         &s != trace.reference());
+        out += paragraph(
+            e(fmt::format("{}: {} nets{}", s.name, many(s.nets.size()), s.note.empty() ? "" : ", " + s.note)),
+            &s != trace.reference());
     if (a.trace && a.trace->comparison) {
         const auto& c = *a.trace->comparison;
         out += paragraph(e(plural(c.same, "net is", "nets are") + " as in the netlist."));
@@ -142,7 +142,8 @@ void write_circuit(const Analysis& a, std::string& out) {
     if (!a.data) return;
     for (const auto& s : circuit_sheets(*a.trace, a.dossier, a.data->parts)) {
         out += h3(s.title);
-        out += paragraph(fmt::format("{} wires, {} of them not proven by readings", s.wires, s.unproven), true);
+        out +=
+            paragraph(fmt::format("{} wires, {} of them not proven by readings", s.wires, s.unproven), true);
         out += s.picture.finish() + "\n";
     }
 }
@@ -156,8 +157,8 @@ bool traced(const Analysis& a) {
 std::vector<ReportSection> trace_sections() {
     return {
         {Stage::trace, "trace-probe", "What is proven", traced, write_state},
-        {Stage::trace, "trace-ledger", "Ledger", [](const Analysis& a) { return !a.dossier.readings->empty(); },
-         write_ledger},
+        {Stage::trace, "trace-ledger", "Ledger",
+         [](const Analysis& a) { return !a.dossier.readings->empty(); }, write_ledger},
         {Stage::trace, "trace-board", "Scans",
          [](const Analysis& a) { return !a.dossier.trace->scans.empty(); }, write_scans},
         {Stage::trace, "trace-netlist", "Netlist",

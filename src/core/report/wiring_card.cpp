@@ -160,7 +160,8 @@ class CardWriter {
     }
 
     void cautions(std::string_view step, const Port* port) {
-        const auto list = cautions_for(a_.data->cautions, a_.data->families, a_.dossier, Stage::port, step, port);
+        const auto list =
+            cautions_for(a_.data->cautions, a_.data->families, a_.dossier, Stage::port, step, port);
         if (list.empty()) return;
         y_ += 8;
         for (const auto* c : list) {

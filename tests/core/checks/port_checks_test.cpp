@@ -165,8 +165,8 @@ TEST(Cautions, EachTriggerFiresAndOnlyThen) {
     EXPECT_TRUE(cautions(supplied, Stage::port, "power-up").contains("over-voltage"));
     EXPECT_FALSE(cautions(supplied, Stage::port, "solder").contains("hot-plugging"));
     EXPECT_FALSE(cautions(supplied, Stage::port, "plug").contains("mains"));
-    EXPECT_TRUE(
-        cautions(port("din-3", {"GND", "HT supply 170V", "A relic ttl"}), Stage::port, "plug").contains("mains"));
+    EXPECT_TRUE(cautions(port("din-3", {"GND", "HT supply 170V", "A relic ttl"}), Stage::port, "plug")
+                    .contains("mains"));
     EXPECT_TRUE(cautions(port("din-3", {"GND", "A relic nmos"}), Stage::port, "measure").contains("static"));
     EXPECT_TRUE(cautions(port("din-3", {"GND", "A relic"}), Stage::port, "measure").contains("static"))
         << "an old chip that nobody has looked at";

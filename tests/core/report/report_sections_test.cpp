@@ -1,10 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Whatever a dossier holds stands in its report: each stage with content has its section, and each thing of the
-// shipped dossiers is named in it.
+// Whatever a dossier holds stands in its report: each stage with content has its section, and each thing of
+// the shipped dossiers is named in it.
 #include "core/report/report_sections.hpp"
 
 #include <set>
 
+#include "core/base/text.hpp"
 #include "core/checks/analyse.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/dossier/pin_fields.hpp"
@@ -12,7 +13,6 @@
 #include "core/dossier/stage_content.hpp"
 #include "core/dossier/store.hpp"
 #include "core/report/html_report.hpp"
-#include "core/base/text.hpp"
 #include "core/timing/budget.hpp"
 #include "core/timing/reply_option.hpp"
 #include "tests/core/helpers.hpp"
@@ -62,9 +62,8 @@ TEST_P(Shipped, EveryStageWithContentHasItsSectionInOrder) {
     const auto rank = [](const std::string& id) {
         return id == "findings" ? -1 : static_cast<int>(*named<Stage>(id.substr(0, id.find('-'))));
     };
-    EXPECT_TRUE(std::is_sorted(found.begin(), found.end(), [&](const auto& a, const auto& b) {
-        return rank(a) < rank(b);
-    }));
+    EXPECT_TRUE(std::is_sorted(found.begin(), found.end(),
+                               [&](const auto& a, const auto& b) { return rank(a) < rank(b); }));
     // The contents lead to each of them.
     for (const auto& id : found) EXPECT_THAT(m.html, HasSubstr("<a href=\"#" + id + "\">"));
 }

@@ -88,7 +88,8 @@ TEST(PageCard, DonorsAndTheirHeat) {
 
 TEST(PageCard, CautionsStandWhereTheWorkIsDone) {
     std::set<std::string> ids;
-    for (const auto* c : cautions_for(data()->cautions, data()->families, page_card(), Stage::trace, "transfer"))
+    for (const auto* c :
+         cautions_for(data()->cautions, data()->families, page_card(), Stage::trace, "transfer"))
         ids.insert(c->id);
     for (const char* id : {"hot-air", "leaked-electrolyte", "static"}) EXPECT_EQ(ids.count(id), 1U) << id;
 }

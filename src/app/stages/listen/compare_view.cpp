@@ -12,6 +12,7 @@
 
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
+#include "app/widgets/choice_box.hpp"
 #include "core/base/quantity.hpp"
 #include "core/base/text.hpp"
 #include "core/decode/decoder.hpp"
@@ -108,10 +109,8 @@ CompareView::CompareView(Document& document, QWidget* parent) : QWidget(parent),
     auto* head = new QHBoxLayout;
     const auto box = [&](const QString& label, const QString& name) {
         auto* l = new QLabel(label);
-        auto* b = new QComboBox;
-        b->setAccessibleName(name);
+        auto* b = new ChoiceBox(name);
         b->setMinimumWidth(110);
-        b->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
         head->addWidget(l);
         head->addWidget(b, 1);
         connect(b, &QComboBox::activated, this, &CompareView::compare);

@@ -273,16 +273,16 @@ void FileView::show_rows(const CsvPreview& p) {
     const auto columns = std::min<std::size_t>(p.columns.size(), 64);
     QList<TableColumn> headings;
     for (std::size_t c = 0; c < columns; ++c)
-        headings << TableColumn{QStringLiteral("%1\n%2").arg(to_q(p.columns[c].name),
-                                                             use_text(p.columns[c].use, p.dialect)),
-                                118, true};
+        headings << TableColumn{
+            QStringLiteral("%1\n%2").arg(to_q(p.columns[c].name), use_text(p.columns[c].use, p.dialect)), 118,
+            true};
     rows_->set_columns(headings, tr("The first rows as they were understood"));
     std::vector<TableRow> rows;
     for (const auto& line : p.rows) {
         TableRow row;
         for (std::size_t c = 0; c < columns; ++c) {
-            const bool counts = p.columns[c].use == ColumnUse::time ||
-                                p.columns[c].use == ColumnUse::sample_number;
+            const bool counts =
+                p.columns[c].use == ColumnUse::time || p.columns[c].use == ColumnUse::sample_number;
             row.emplace_back(c < line.size() ? to_q(line[c]) : QString(), counts ? theme().ink2 : QColor());
         }
         rows.push_back(std::move(row));

@@ -8,8 +8,8 @@
 #include <QLineEdit>
 #include <QPushButton>
 
-#include "app/shell/latest.hpp"
 #include "app/shell/document.hpp"
+#include "app/shell/latest.hpp"
 #include "app/widgets/fact_table.hpp"
 #include "app/widgets/sheet.hpp"
 #include "core/capture/csv_preview.hpp"

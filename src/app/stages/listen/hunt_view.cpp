@@ -114,6 +114,7 @@ HuntView::HuntView(Document& document, QWidget* parent) : QWidget(parent), docum
         const auto text = typed.trimmed();
         if (const int moment = about.at(1).toInt(); moment >= 0)
             return name_moment(id, static_cast<std::size_t>(moment), text);
+        said_.insert(id);
         if (text.isEmpty())
             pressed_.erase(id);
         else
@@ -131,7 +132,8 @@ void HuntView::refresh() {
 void HuntView::fill_takes() {
     const auto& captures = document_.analysis().listen->captures;
     std::vector<TableRow> rows;
-    const auto add = [&rows](const QStringList& cells, const std::string& capture, int moment, bool editable) {
+    const auto add = [&rows](const QStringList& cells, const std::string& capture, int moment,
+                             bool editable) {
         TableRow row{cells[0], cells[1], cells[2]};
         row[0].key = QStringList{to_q(capture), QString::number(moment)};
         row[1].sort = cells[1].toDouble();
@@ -140,7 +142,7 @@ void HuntView::fill_takes() {
             for (auto& cell : row) cell.colour = theme().ink2;
         rows.push_back(std::move(row));
     };
-    pressed_ = guess_pressed(captures, std::move(pressed_));
+    pressed_ = guess_pressed(captures, std::move(pressed_), said_);
     for (const auto& shared : captures) {
         const auto& c = *shared;
         const auto& id = c.ref.id;
@@ -181,11 +183,9 @@ void HuntView::compute() {
     verdict_->setText(tr("Comparing the words …"));
     answers_->clear();
     name_->setEnabled(false);
-    hunting_.ask(
-        [listen = document_.analysis().listen, pressed = pressed_](Progress&) {
-            return hunt_captures(listen->captures, pressed);
-        },
-        [this](const CaptureHunt& found) { show_hunt(found); });
+    hunting_.ask([listen = document_.analysis().listen,
+                  pressed = pressed_](Progress&) { return hunt_captures(listen->captures, pressed); },
+                 [this](const CaptureHunt& found) { show_hunt(found); });
 }
 
 void HuntView::show_hunt(const CaptureHunt& found) {

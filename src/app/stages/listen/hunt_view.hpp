@@ -62,6 +62,7 @@ class HuntView : public QWidget {
     QPushButton* name_;
     HuntResult result_;
     Pressed pressed_;
+    std::set<std::string> said_;  ///< recordings that the person has spoken of
     Latest<CaptureHunt> hunting_{this};
 };
 

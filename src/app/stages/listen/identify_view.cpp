@@ -7,6 +7,7 @@
 
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
+#include "app/stages/listen/wave_view.hpp"
 #include "core/base/quantity.hpp"
 #include "core/base/text.hpp"
 #include "core/decode/decoder.hpp"
@@ -51,13 +52,18 @@ IdentifyView::IdentifyView(Document& document, QWidget* parent) : QWidget(parent
                          {tr("Explains"), 74, true},
                          {tr("Frames"), 130, true}},
                         tr("Families that fit, best first"));
-    sheet_->body()->addWidget(table_, 3);
+    sheet_->body()->addWidget(table_, 2);
     about_ = new QLabel;
     about_->setWordWrap(true);
     about_->setAlignment(Qt::AlignTop);
     about_->setTextInteractionFlags(Qt::TextSelectableByMouse);
     about_->setMinimumWidth(10);
-    sheet_->body()->addWidget(about_, 2);
+    sheet_->body()->addWidget(about_);
+    reads_ = secondary_label(tr("The first words as the chosen one would read them"));
+    sheet_->body()->addWidget(reads_);
+    waves_ = new WaveView;
+    waves_->setAccessibleName(tr("Waves as the chosen family reads them"));
+    sheet_->body()->addWidget(waves_, 5);
     adopt_ = new QPushButton(tr("Read the capture like this"));
     adopt_->setToolTip(tr("Takes over family, signals and settings; the words appear under the waves"));
     auto* foot = new QHBoxLayout;
@@ -97,14 +103,14 @@ void IdentifyView::fill(const std::vector<Candidate>& list) {
     std::vector<TableRow> rows;
     for (const auto& c : list) {
         const auto ink = c.score < least_fit ? theme().ink2 : QColor();
-        TableRow row{{QString::number(c.score, 'f', 2), ink},
-                     {to_q(c.kind), ink},
-                     {roles_text(c.roles), ink},
-                     {to_q(print_share(c.explains)), ink},
-                     {c.errors == 0 ? to_q(print_count(c.frames))
-                                    : tr("%1, %2 wrong").arg(to_q(print_count(c.frames)),
-                                                             to_q(print_count(c.errors))),
-                      ink}};
+        TableRow row{
+            {QString::number(c.score, 'f', 2), ink},
+            {to_q(c.kind), ink},
+            {roles_text(c.roles), ink},
+            {to_q(print_share(c.explains)), ink},
+            {c.errors == 0 ? to_q(print_count(c.frames))
+                           : tr("%1, %2 wrong").arg(to_q(print_count(c.frames)), to_q(print_count(c.errors))),
+             ink}};
         row[0].sort = c.score;
         row[3].sort = c.explains;
         row[4].sort = static_cast<double>(c.frames);
@@ -125,14 +131,54 @@ void IdentifyView::fill(const std::vector<Candidate>& list) {
 void IdentifyView::describe(int row) {
     if (row < 0 || row >= static_cast<int>(candidates_.size())) {
         about_->clear();
+        show_words(nullptr);
         return;
     }
+    try_words(candidates_[static_cast<std::size_t>(row)]);
     const auto& c = candidates_[static_cast<std::size_t>(row)];
     QStringList lines;
     if (row > 0 || c.score < least_fit) lines << to_q(c.why) + QLatin1Char('.');
     if (const auto s = settings_text(c.settings); !s.isEmpty()) lines << tr("Settings: %1.").arg(s);
     for (const auto& a : c.alternatives) lines << tr("Not settled: %1").arg(to_q(a));
     about_->setText(lines.join(QLatin1Char('\n')));
+}
+
+/// The capture's words by this candidate, over its waves: what the verdict means.
+void IdentifyView::try_words(const Candidate& c) {
+    show_words(nullptr);
+    if (!capture_ || !capture_->capture) return;
+    trying_.ask(
+        [capture = capture_->capture, c](Progress& progress) -> std::shared_ptr<const Decoding> {
+            const auto decoder = find_decoder(c.kind);
+            if (!decoder) return nullptr;
+            auto words = (*decoder)->decode(*capture, c.roles, c.settings, progress);
+            return words ? std::make_shared<const Decoding>(std::move(*words)) : nullptr;
+        },
+        [this, c](const std::shared_ptr<const Decoding>& words) {
+            if (!capture_ || !words) return;
+            auto read = std::make_shared<CaptureAnalysis>(*capture_);
+            read->ref.decode = {c.kind, c.roles, c.settings, {}};
+            read->decoding = words;
+            read->characters.reset();
+            read->also.clear();
+            read->ref.also.clear();
+            read->under_way.clear();
+            show_words(read);
+        });
+}
+
+void IdentifyView::show_words(const std::shared_ptr<const CaptureAnalysis>& read) {
+    if (!read) trying_.cancel();
+    reads_->setVisible(read != nullptr);
+    waves_->setVisible(read != nullptr);
+    waves_->show_capture(read, document_.dossier());
+    if (!read || read->decoding->frames.empty()) return;
+    // A few words, from the first on.
+    constexpr std::size_t few = 4;
+    const auto& f = read->decoding->frames;
+    const Span seen{f.front().start, f[std::min(few, f.size()) - 1].end};
+    const Time room = seen.length() / 16;
+    waves_->set_window({seen.from - room, seen.to + room});
 }
 
 void IdentifyView::adopt() {

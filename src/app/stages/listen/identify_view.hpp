@@ -15,6 +15,8 @@
 
 namespace grayrelic::app {
 
+class WaveView;
+
 class IdentifyView : public QWidget {
     Q_OBJECT
   public:
@@ -32,9 +34,13 @@ class IdentifyView : public QWidget {
   protected:
     void changeEvent(QEvent* event) override;
 
+    [[nodiscard]] WaveView& waves() { return *waves_; }
+
   private:
     void fill(const std::vector<Candidate>& list);
     void describe(int row);
+    void try_words(const Candidate& candidate);
+    void show_words(const std::shared_ptr<const CaptureAnalysis>& read);
     void adopt();
     Document& document_;
     std::shared_ptr<const CaptureAnalysis> capture_;
@@ -45,6 +51,9 @@ class IdentifyView : public QWidget {
     FactTable* table_;
     QLabel* about_;
     QPushButton* adopt_;
+    QLabel* reads_;
+    WaveView* waves_;
+    Latest<std::shared_ptr<const Decoding>> trying_{this};
     Latest<std::vector<Candidate>> working_{this};
 };
 

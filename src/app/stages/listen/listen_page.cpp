@@ -200,6 +200,7 @@ void ListenPage::view_changed() {
 }
 
 void ListenPage::begin() {
+    if (view() != QLatin1String("waves")) return TabbedPage::begin();
     waves_->setFocus();
 }
 

@@ -168,7 +168,8 @@ void ShapesView::fill(std::shared_ptr<const ShapeList> shapes) {
         const auto& s = shapes_->shapes[static_cast<std::size_t>(r)];
         const auto first = shapes_->transactions[s.example].start;
         TableRow row{QString::number(s.id), to_q(print_count(s.count)),
-                     to_q(print_number(s.duration.median, Unit::second)), to_q(print(first, 6)), to_q(s.text)};
+                     to_q(print_number(s.duration.median, Unit::second)), to_q(print(first, 6)),
+                     to_q(s.text)};
         row[0].key = s.id;
         row[0].sort = static_cast<double>(s.id);
         row[1].sort = static_cast<double>(s.count);

@@ -121,11 +121,9 @@ void WaveView::hide_chatter(std::optional<Time> within) {
 
 /// Goes through the whole capture: beside the window, which shows all of it until then.
 void WaveView::take_chatter_out() {
-    hiding_.ask(
-        [whole = capture_->capture, within = *hidden_chatter_](Progress&) {
-            return std::make_shared<const Capture>(without_chatter(*whole, within));
-        },
-        [this](const std::shared_ptr<const Capture>& calm) { show_instead(calm); });
+    hiding_.ask([whole = capture_->capture, within = *hidden_chatter_](
+                    Progress&) { return std::make_shared<const Capture>(without_chatter(*whole, within)); },
+                [this](const std::shared_ptr<const Capture>& calm) { show_instead(calm); });
 }
 
 void WaveView::show_instead(std::shared_ptr<const Capture> capture) {

@@ -11,8 +11,8 @@
 
 #include "app/shell/document.hpp"
 #include "app/stages/port/connector_view.hpp"
-#include "app/widgets/fact_table.hpp"
 #include "app/widgets/caution_box.hpp"
+#include "app/widgets/fact_table.hpp"
 #include "app/widgets/field.hpp"
 #include "app/widgets/sheet.hpp"
 

@@ -14,7 +14,7 @@ namespace grayrelic::app {
 namespace {
 
 /// So that a row fits beside the list in a window of 1024 pixels.
-constexpr int narrow = 96;
+constexpr int narrow = 118;
 
 /// The row's name in tests and for screen readers; short where the label is long.
 QString key_of(const PinField& f) {
@@ -74,6 +74,7 @@ PinEditor::PinEditor(Document& document, QWidget* parent) : QWidget(parent), doc
             row->value_field()->setMinimumWidth(narrow);
         else
             row->value_choice()->setMinimumWidth(narrow);
+        row->set_whole(true);
         row->new_evidence = [this] { return new_evidence(); };
         row->commit = [this, &field](const QString& value, const Evidence& e) -> std::optional<QString> {
             Pin probe;

@@ -29,7 +29,8 @@ PortPage::PortPage(const StageContext& context)
     wrong_ = new WrongWaysView(document_);
     cables_ = new CableView(document_);
     add_view({QStringLiteral("pins"), tr("Pins"), Picture::day}, make_pins_view(),
-             Rests::ports | Rests::data | Rests::captures | Rests::listen_analysis, [this] { refresh_pins(); });
+             Rests::ports | Rests::data | Rests::captures | Rests::listen_analysis,
+             [this] { refresh_pins(); });
     add_view({QStringLiteral("sources"), tr("Sources")}, sources_, Rests::ports | Rests::data,
              [this] { sources_->show_port(port_); });
     add_view({QStringLiteral("wrong-ways"), tr("Wrong ways"), Picture::day}, wrong_,
@@ -298,8 +299,10 @@ void PortPage::show_place(const FindingPlace& place) {
 void PortPage::begin() {
     if (port() == nullptr)
         chooser_->filter().setFocus();
-    else
+    else if (view() == QLatin1String("pins"))
         connector_->setFocus();
+    else
+        TabbedPage::begin();
 }
 
 void PortPage::note_mouse(ActionRegistry& actions) const {

@@ -15,16 +15,14 @@
 #include "app/stages/port/photo_strip.hpp"
 #include "app/stages/port/pin_list.hpp"
 #include "app/stages/port/pin_traffic.hpp"
+#include "app/widgets/choice_box.hpp"
 #include "app/widgets/view_keys.hpp"
 #include "core/port/pin_table.hpp"
 
 namespace grayrelic::app {
 
 QComboBox* PortPage::make_combo(const QString& name, const QString& tip) {
-    auto* c = new QComboBox;
-    c->setAccessibleName(name);
-    c->setToolTip(tip);
-    c->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    auto* c = new ChoiceBox(name, tip);
     c->setMinimumContentsLength(12);
     return c;
 }
@@ -76,14 +74,16 @@ QWidget* PortPage::make_pins_view() {
     area->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     list_sheet_->body()->addWidget(area);
     left->addWidget(list_sheet_, 2);
-    row->addLayout(left, 4);
+    row->addLayout(left, 5);
     facts_ = new Sheet(QString());
     editor_ = new PinEditor(document_);
     facts_->body()->addWidget(editor_, 1);
     auto* right = new QVBoxLayout;
     right->setSpacing(12);
-    right->addWidget(facts_, 3);
+    right->addWidget(facts_, 1);
     traffic_ = new PinTraffic;
+    right->addWidget(traffic_);
+    row->addLayout(right, 6);
     auto* photo = new QPushButton(tr("Add photo…"));
     connect(photo, &QPushButton::clicked, this, [this] {
         const auto path = ask_open(tr("Add a photo"), dialog_filter(picture_files()));
@@ -94,8 +94,6 @@ QWidget* PortPage::make_pins_view() {
     connect(photos_, &PhotoStrip::opened, this,
             [](const QString& path) { QDesktopServices::openUrl(QUrl::fromLocalFile(path)); });
     traffic_->body()->addWidget(photos_);
-    right->addWidget(traffic_, 2);
-    row->addLayout(right, 5);
     connect(connector_, &ConnectorView::picked, this, &PortPage::select_pin);
     connect(list_, &PinList::picked, this, &PortPage::select_pin);
     return view;

@@ -9,9 +9,9 @@
 #include <QMenu>
 #include <QWidget>
 
-#include "app/shell/latest.hpp"
 #include "app/paint/face.hpp"
 #include "app/shell/document.hpp"
+#include "app/shell/latest.hpp"
 #include "app/widgets/caution_box.hpp"
 #include "app/widgets/sheet.hpp"
 #include "core/port/misinsert.hpp"

@@ -108,7 +108,7 @@ BudgetView::BudgetView(Document& document, QWidget* parent) : QWidget(parent), d
     bar_ = new BudgetBar;
     figures_ = new FactTable;
     figures_->set_columns({{tr("Figure"), 150}, {tr("Value"), 84, true}, {tr("How"), 160}},
-                tr("Figures of the budget"));
+                          tr("Figures of the budget"));
     histogram_ = new HistogramView;
     histogram_->setAccessibleName(tr("Distribution"));
     histogram_->setMinimumHeight(110);

@@ -10,8 +10,8 @@
 #include <QWidget>
 
 #include "app/shell/document.hpp"
-#include "app/widgets/fact_table.hpp"
 #include "app/widgets/fact_row.hpp"
+#include "app/widgets/fact_table.hpp"
 #include "app/widgets/histogram_view.hpp"
 #include "app/widgets/sheet.hpp"
 

@@ -135,12 +135,12 @@ ClockView::ClockView(Document& document, QWidget* parent) : QWidget(parent), doc
     candidates_sheet_->add_to_title(believe_);
     candidates_ = new FactTable;
     candidates_->set_columns({{tr("Source"), 190},
-                 {tr("Chain"), 100},
-                 {tr("Divides by"), 76, true},
-                 {tr("Gives"), 104, true},
-                 {tr("Off by"), 96, true},
-                 {tr("Score"), 56, true}},
-                tr("Chains that explain the rate"));
+                              {tr("Chain"), 100},
+                              {tr("Divides by"), 76, true},
+                              {tr("Gives"), 104, true},
+                              {tr("Off by"), 96, true},
+                              {tr("Score"), 56, true}},
+                             tr("Chains that explain the rate"));
     candidates_sheet_->body()->addWidget(candidates_, 1);
     advice_ = secondary_label({});
     advice_->setWordWrap(true);

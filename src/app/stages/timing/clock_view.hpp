@@ -10,8 +10,8 @@
 
 #include "app/shell/document.hpp"
 #include "app/stages/timing/margin_bars.hpp"
-#include "app/widgets/fact_table.hpp"
 #include "app/widgets/fact_row.hpp"
+#include "app/widgets/fact_table.hpp"
 #include "app/widgets/sheet.hpp"
 
 namespace grayrelic::app {

@@ -171,11 +171,9 @@ ContractEditor::ContractEditor(Document& document, QWidget* parent) : QWidget(pa
 
     breach_sheet_ = new Sheet(tr("Not allowed by the contract"));
     breaches_ = new FactTable;
-    breaches_->set_columns({{tr("Interval"), 96},
-                 {tr("Length"), 62, true},
-                 {tr("At"), 70, true},
-                 {tr("Capture"), 60}},
-                tr("What the contract does not allow"));
+    breaches_->set_columns(
+        {{tr("Interval"), 96}, {tr("Length"), 62, true}, {tr("At"), 70, true}, {tr("Capture"), 60}},
+        tr("What the contract does not allow"));
     breaches_->setToolTip(tr("Double click or Enter: show it in Listen"));
     connect(breaches_, &FactTable::row_opened, this, [this](int row) {
         if (row >= 0 && row < static_cast<int>(breach_places_.size()))
@@ -215,10 +213,10 @@ void ContractEditor::derive() {
     }
     const auto ref = source->ref;
     auto proposed = std::make_shared<std::vector<ContractInterval>>();
-    const auto ran = run_with_progress(
-        this, tr("Deriving the contract"), [proposed, ref, decoding = source->decoding](Progress&) {
-            *proposed = propose_contract(ref.id, ref.decode.roles, *decoding);
-        });
+    const auto ran = run_with_progress(this, tr("Deriving the contract"),
+                                       [proposed, ref, decoding = source->decoding](Progress&) {
+                                           *proposed = propose_contract(ref.id, ref.decode.roles, *decoding);
+                                       });
     if (!ran) return figure_sheet_->set_about(to_q(ran.error().message()));
     auto timing = *document_.dossier().timing;
     int added = 0;
@@ -232,9 +230,9 @@ void ContractEditor::derive() {
         ++added;
     }
     figure_sheet_->set_about(
-        added == 0 ? tr("Everything that a conversation of this family promises stands already.")
-                   : tr("%1 added from “%2”")
-                         .arg(to_q(plural(added, "interval", "intervals")), to_q(ref.title)));
+        added == 0
+            ? tr("Everything that a conversation of this family promises stands already.")
+            : tr("%1 added from “%2”").arg(to_q(plural(added, "interval", "intervals")), to_q(ref.title)));
     if (added > 0) document_.apply(tr("derive the contract"), put(document_.dossier(), std::move(timing)));
 }
 

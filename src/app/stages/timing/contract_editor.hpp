@@ -10,9 +10,9 @@
 #include <QWidget>
 
 #include "app/shell/document.hpp"
-#include "app/widgets/fact_table.hpp"
 #include "app/widgets/drawing_view.hpp"
 #include "app/widgets/fact_row.hpp"
+#include "app/widgets/fact_table.hpp"
 #include "app/widgets/histogram_view.hpp"
 #include "app/widgets/sheet.hpp"
 

@@ -53,11 +53,9 @@ void LogicBench::show_truth(const Result<TruthTable>& t) {
 }
 
 void LogicBench::run_hazards() {
-    table_->set_columns({{tr("Output"), 90},
-                 {tr("may leave"), 80, true},
-                 {tr("when"), 90},
-                 {tr("changes with"), 300}},
-                tr("Hazards"));
+    table_->set_columns(
+        {{tr("Output"), 90}, {tr("may leave"), 80, true}, {tr("when"), 90}, {tr("changes with"), 300}},
+        tr("Hazards"));
     answer_->setText(tr("looking …"));
     // Twenty inputs are ten million changes: beside the window, which goes on.
     auto rows = std::make_shared<std::vector<QStringList>>();
@@ -128,11 +126,9 @@ void LogicBench::run_equal() {
 }
 
 void LogicBench::run_smallest() {
-    table_->set_columns({{tr("Packages"), 190},
-                 {tr("Gates"), 56, true},
-                 {tr("Slowest"), 80, true},
-                 {tr("Spare"), 200}},
-                tr("Smallest networks"));
+    table_->set_columns(
+        {{tr("Packages"), 190}, {tr("Gates"), 56, true}, {tr("Slowest"), 80, true}, {tr("Spare"), 200}},
+        tr("Smallest networks"));
     std::vector<DrawerItem> drawer;
     for (const auto& text : document_.dossier().timing->drawer)
         if (auto item = parse_drawer_item(text)) drawer.push_back(*item);

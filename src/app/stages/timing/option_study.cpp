@@ -32,11 +32,9 @@ OptionStudy::OptionStudy(Document& document, QWidget* parent)
     auto* column = new QVBoxLayout(far);
     column->setContentsMargins(0, 0, 0, 0);
     limits_ = new FactTable;
-    limits_->set_columns({{tr("Number"), 130},
-                 {tr("Now"), 84, true},
-                 {tr("At most"), 90, true},
-                 {tr("Room"), 84, true}},
-                tr("How far each number may go"));
+    limits_->set_columns(
+        {{tr("Number"), 130}, {tr("Now"), 84, true}, {tr("At most"), 90, true}, {tr("Room"), 84, true}},
+        tr("How far each number may go"));
     column->addWidget(limits_, 1);
     proof_ = secondary_label({});
     proof_->setWordWrap(true);
@@ -45,13 +43,13 @@ OptionStudy::OptionStudy(Document& document, QWidget* parent)
     stack_->addWidget(far);
     options_ = new FactTable;
     options_->set_columns({{tr("Option"), 118},
-                 {tr("Verdict"), 56},
-                 {tr("Margin"), 74, true},
-                 {tr("Parts"), 110, false, true},
-                 {tr("Cost"), 52, true, true},
-                 {tr("Current"), 66, true, true},
-                 {tr("Soldering"), 84, false, true}},
-                tr("Options side by side"));
+                           {tr("Verdict"), 56},
+                           {tr("Margin"), 74, true},
+                           {tr("Parts"), 110, false, true},
+                           {tr("Cost"), 52, true, true},
+                           {tr("Current"), 66, true, true},
+                           {tr("Soldering"), 84, false, true}},
+                          tr("Options side by side"));
     options_->setToolTip(tr("Parts, cost, current and soldering are typed in place"));
     connect(options_, &FactTable::edited, this, &OptionStudy::change_bill);
     stack_->addWidget(options_);
@@ -86,8 +84,8 @@ void OptionStudy::show_option(const OptionAnalysis* o) {
 
 void OptionStudy::fill_limits(const OptionAnalysis& o) {
     std::vector<TableRow> rows;
-    const auto add = [&rows](const QString& name, const QString& now, const QString& most, const QString& room,
-                             bool holds) {
+    const auto add = [&rows](const QString& name, const QString& now, const QString& most,
+                             const QString& room, bool holds) {
         rows.push_back({name,
                         now,
                         {most, holds ? theme().verdigris : theme().oxide},

@@ -7,6 +7,7 @@
 
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
+#include "app/widgets/choice_box.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/report/contract_figure.hpp"
 #include "core/signal/measure.hpp"
@@ -19,7 +20,7 @@ ReplicaView::ReplicaView(Document& document, QWidget* parent) : QWidget(parent),
     whole->setContentsMargins(0, 0, 0, 0);
     whole->setSpacing(8);
     pair_sheet_ = new Sheet(tr("Replica against original"));
-    pairs_ = new QComboBox;
+    pairs_ = new ChoiceBox(QString());
     pairs_->setAccessibleName(tr("Comparison"));
     pairs_->setMinimumWidth(130);
     connect(pairs_, &QComboBox::activated, this, [this] { select(pairs_->currentData().toString()); });
@@ -38,8 +39,8 @@ ReplicaView::ReplicaView(Document& document, QWidget* parent) : QWidget(parent),
     row->setHorizontalSpacing(8);
     row->setVerticalSpacing(2);
     int cell = 0;
-    original_ = new QComboBox;
-    replica_ = new QComboBox;
+    original_ = new ChoiceBox(QString());
+    replica_ = new ChoiceBox(QString());
     const auto labelled = [&](const QString& text, QWidget* w) {
         auto* l = new QLabel(text);
         l->setFont(text_font(12));
@@ -101,8 +102,8 @@ ReplicaView::ReplicaView(Document& document, QWidget* parent) : QWidget(parent),
     row->setColumnStretch(3, 1);
     // Long titles of captures are cut in the boxes, not at the window.
     for (auto* box : {pairs_, original_, replica_}) {
-        box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
         box->setMinimumContentsLength(14);
+        box->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
     }
     pair_sheet_->body()->addLayout(row);
     verdict_ = new QLabel;
@@ -114,24 +115,24 @@ ReplicaView::ReplicaView(Document& document, QWidget* parent) : QWidget(parent),
     interval_sheet_ = new Sheet(tr("Against the contract"));
     intervals_ = new FactTable;
     intervals_->set_columns({{tr("Interval"), 160},
-                 {tr("Seen"), 66, true},
-                 {tr("Least"), 80, true},
-                 {tr("Most"), 80, true},
-                 {tr("Allowed"), 170, true},
-                 {tr("Broken"), 76, true}},
-                tr("The replica's intervals against the contract"));
+                             {tr("Seen"), 66, true},
+                             {tr("Least"), 80, true},
+                             {tr("Most"), 80, true},
+                             {tr("Allowed"), 170, true},
+                             {tr("Broken"), 76, true}},
+                            tr("The replica's intervals against the contract"));
     interval_sheet_->body()->addWidget(intervals_, 1);
     whole->addWidget(interval_sheet_, 3);
     edge_sheet_ = new Sheet(tr("Against the original's edges"));
     edges_ = new FactTable;
     edges_->set_columns({{tr("Signal"), 120},
-                 {tr("Edges"), 90, true},
-                 {tr("Missing"), 80, true},
-                 {tr("Extra"), 80, true},
-                 {tr("Later by, usual"), 120, true},
-                 {tr("at most"), 90, true},
-                 {tr("Parts at"), 100, true}},
-                tr("Edges of the replica against the original"));
+                         {tr("Edges"), 90, true},
+                         {tr("Missing"), 80, true},
+                         {tr("Extra"), 80, true},
+                         {tr("Later by, usual"), 120, true},
+                         {tr("at most"), 90, true},
+                         {tr("Parts at"), 100, true}},
+                        tr("Edges of the replica against the original"));
     edge_sheet_->body()->addWidget(edges_, 1);
     whole->addWidget(edge_sheet_, 2);
     const auto open = [this](FactTable* table, const std::vector<std::optional<Time>>* at) {

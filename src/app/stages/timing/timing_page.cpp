@@ -45,16 +45,20 @@ void TimingPage::add_views() {
     budgets_ = new BudgetView(document_);
     replica_ = new ReplicaView(document_);
     add_view({QStringLiteral("reply"), tr("Reply"), Picture::day}, reply, all, [this] { refresh_reply(); });
-    add_view({QStringLiteral("contract"), tr("Contract")}, editor_, all, [this] { editor_->refresh(); },
-             scrolls_under);
-    add_view({QStringLiteral("logic"), tr("Logic")}, logic_, all, [this] { logic_->refresh(); },
-             scrolls_under);
-    add_view({QStringLiteral("clocks"), tr("Clocks"), Picture::night, QStringLiteral("calder-chart-slate")},
-             clocks_, all, [this] { clocks_->refresh(); }, scrolls_under);
-    add_view({QStringLiteral("budgets"), tr("Budgets")}, budgets_, all, [this] { budgets_->refresh(); },
-             scrolls_under);
-    add_view({QStringLiteral("replica"), tr("Replica")}, replica_, all, [this] { replica_->refresh(); },
-             scrolls_under);
+    add_view(
+        {QStringLiteral("contract"), tr("Contract")}, editor_, all, [this] { editor_->refresh(); },
+        scrolls_under);
+    add_view(
+        {QStringLiteral("logic"), tr("Logic")}, logic_, all, [this] { logic_->refresh(); }, scrolls_under);
+    add_view(
+        {QStringLiteral("clocks"), tr("Clocks"), Picture::night, QStringLiteral("calder-chart-slate")},
+        clocks_, all, [this] { clocks_->refresh(); }, scrolls_under);
+    add_view(
+        {QStringLiteral("budgets"), tr("Budgets")}, budgets_, all, [this] { budgets_->refresh(); },
+        scrolls_under);
+    add_view(
+        {QStringLiteral("replica"), tr("Replica")}, replica_, all, [this] { replica_->refresh(); },
+        scrolls_under);
 }
 
 QWidget* TimingPage::make_reply_view() {

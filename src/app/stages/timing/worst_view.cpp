@@ -69,7 +69,8 @@ void WorstView::paintEvent(QPaintEvent*) {
     if (rows.empty()) {
         p.setPen(theme().ink2);
         p.setFont(text_font(12));
-        p.drawText(rect(), Qt::AlignCenter | Qt::TextWordWrap, soon_ ? tr("Looking for the slowest reply …") : tr("No reply to show yet."));
+        p.drawText(rect(), Qt::AlignCenter | Qt::TextWordWrap,
+                   soon_ ? tr("Looking for the slowest reply …") : tr("No reply to show yet."));
         return;
     }
     const double left = 76.0;
@@ -93,8 +94,8 @@ void WorstView::paintEvent(QPaintEvent*) {
                   theme().driver(row.driver));
     }
     // Times count from the trigger.
-    draw_time_axis(p, QRectF(plot.left(), plot.bottom(), plot.width(), 22),
-                   (window.from - trigger).seconds(), (window.to - trigger).seconds(), {false, {}, 60});
+    draw_time_axis(p, QRectF(plot.left(), plot.bottom(), plot.width(), 22), (window.from - trigger).seconds(),
+                   (window.to - trigger).seconds(), {false, {}, 60});
     const bool late = reply && *reply > deadline;
     p.setPen(QPen(theme().ink, 1.5, Qt::DashLine));
     p.drawLine(QPointF(x_of(deadline), 14), QPointF(x_of(deadline), plot.bottom()));

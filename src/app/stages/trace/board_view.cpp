@@ -3,6 +3,7 @@
 
 #include <QFileInfo>
 #include <QHBoxLayout>
+#include <QScrollArea>
 #include <QSignalBlocker>
 #include <QVBoxLayout>
 
@@ -11,6 +12,7 @@
 
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
+#include "app/widgets/choice_box.hpp"
 #include "core/base/quantity.hpp"
 #include "core/base/text.hpp"
 #include "core/dossier/edits.hpp"
@@ -34,8 +36,7 @@ BoardView::BoardView(Document& document, QWidget* parent) : QWidget(parent), doc
     side_ = new QComboBox;
     side_->addItems({tr("front"), tr("back")});
     side_->setAccessibleName(tr("Side"));
-    tool_ = new QComboBox;
-    tool_->setAccessibleName(tr("What a click does"));
+    tool_ = new ChoiceBox(tr("What a click does"));
     for (const auto& [label, t] : {std::pair{tr("pick points"), BoardCanvas::Tool::probe},
                                    {tr("measure"), BoardCanvas::Tool::measure},
                                    {tr("cut copper"), BoardCanvas::Tool::cut},
@@ -61,7 +62,11 @@ BoardView::BoardView(Document& document, QWidget* parent) : QWidget(parent), doc
     figures_->setAlignment(Qt::AlignTop);
     figures_->setTextInteractionFlags(Qt::TextSelectableByMouse);
     figures_->setMinimumWidth(10);
-    facts_->body()->addWidget(figures_, 1);
+    auto* area = new QScrollArea;
+    area->setWidgetResizable(true);
+    area->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    area->setWidget(figures_);
+    facts_->body()->addWidget(area, 1);
     reference_ = new Field;
     reference_->setPlaceholderText(tr("x y in mm"));
     reference_->setAccessibleName(tr("Where the reference lies on the board"));

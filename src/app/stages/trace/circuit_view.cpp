@@ -29,7 +29,11 @@ PaperView::PaperView(QWidget* parent) : QWidget(parent) {
     const auto group = tr("Circuit sheet");
     add_view_key(this, group, tr("Zoom in"), {"+", "="}, [this] { zoom_by(1.25, rect().center()); });
     add_view_key(this, group, tr("Zoom out"), {"-"}, [this] { zoom_by(0.8, rect().center()); });
-    add_view_key(this, group, tr("Fit"), {"Home"}, [this] { fit(); });
+    add_view_key(this, group, tr("The whole sheet"), {"Home"}, [this] {
+        touched_ = true;
+        fit();
+    });
+    add_view_key(this, group, tr("As large as it reads"), {"1"}, [this] { read(); });
     for (const auto& [key, by] : {std::pair{"Left", QPointF(60, 0)},
                                   {"Right", QPointF(-60, 0)},
                                   {"Up", QPointF(0, 60)},
@@ -40,8 +44,49 @@ PaperView::PaperView(QWidget* parent) : QWidget(parent) {
 void PaperView::show_svg(const std::string& svg) {
     auto text = QByteArray::fromStdString(svg);
     text.replace("B612, sans-serif", "Relic Text");
+    svg_ = text;
+    load();
+    read();
+}
+
+/// The sheet's own colours are those of the day; at night they are the theme's.
+void PaperView::load() {
+    auto text = svg_;
+    if (theme().dark)
+        for (const auto& [day, night] : {std::pair<std::string_view, QColor>{paper::sheet, theme().sheet},
+                                         {paper::ink, theme().ink},
+                                         {paper::ink2, theme().ink2},
+                                         {paper::hairline, theme().hairline},
+                                         {paper::umber, theme().umber},
+                                         {paper::slate, theme().slate},
+                                         {paper::oxide, theme().oxide},
+                                         {paper::brass, theme().brass},
+                                         {paper::verdigris, theme().verdigris}})
+            text.replace(QByteArray(day.data(), static_cast<qsizetype>(day.size())),
+                         night.name().toUpper().toLatin1());
     renderer_.load(text);
     update();
+}
+
+void PaperView::changeEvent(QEvent* event) {
+    QWidget::changeEvent(event);
+    if (event->type() == QEvent::PaletteChange && !svg_.isEmpty()) load();
+}
+
+/// As near as its smallest letters need to be read, on the sheet's middle at the top.
+void PaperView::read() {
+    constexpr double smallest_letters_pt = 7, readable_px = 9.5;
+    if (!renderer_.isValid() || width() < 10) return;
+    zoom_ = 1.0;
+    const double px_a_point = page().width() / renderer_.viewBoxF().width();
+    zoom_ = std::clamp(readable_px / (smallest_letters_pt * px_a_point), 1.0, 4.0);
+    middle_ = {0.5, 0.0};
+    settle();
+}
+
+void PaperView::resizeEvent(QResizeEvent* event) {
+    QWidget::resizeEvent(event);
+    if (!touched_) read();
 }
 
 QRectF PaperView::page() const {
@@ -56,6 +101,7 @@ QRectF PaperView::page() const {
 }
 
 void PaperView::zoom_by(double factor, QPointF at) {
+    touched_ = true;
     const auto before = page();
     const QPointF on_page((at.x() - before.left()) / before.width(),
                           (at.y() - before.top()) / before.height());
@@ -68,6 +114,7 @@ void PaperView::zoom_by(double factor, QPointF at) {
 }
 
 void PaperView::pan_by(QPointF pixels) {
+    touched_ = true;
     const auto p = page();
     middle_ -= QPointF(pixels.x() / p.width(), pixels.y() / p.height());
     settle();
@@ -142,11 +189,9 @@ void CircuitView::refresh() {
     if (!t) return show_sheets({});
     // The one that is shown stays until the next is drawn.
     sheet_->set_about(tr("The circuit is being drawn …"));
-    drawing_.ask(
-        [t, dossier = document_.analysis().dossier, data = document_.analysis().data](Progress&) {
-            return circuit_sheets(*t, dossier, data->parts);
-        },
-        [this](const std::vector<CircuitSheet>& sheets) { show_sheets(sheets); });
+    drawing_.ask([t, dossier = document_.analysis().dossier, data = document_.analysis().data](
+                     Progress&) { return circuit_sheets(*t, dossier, data->parts); },
+                 [this](const std::vector<CircuitSheet>& sheets) { show_sheets(sheets); });
 }
 
 void CircuitView::show_sheets(std::vector<CircuitSheet> sheets) {

@@ -23,17 +23,23 @@ class PaperView : public QWidget {
     void zoom_by(double factor, QPointF at);  ///< 1 shows all of it, 8 is the most
     void pan_by(QPointF pixels);
     void fit();
+    void read();                        ///< so near that the smallest letters can be read
     [[nodiscard]] QRectF page() const;  ///< where the sheet lies in the view
     [[nodiscard]] QSize sizeHint() const override { return {640, 450}; }
 
   protected:
     void paintEvent(QPaintEvent* event) override;
+    void changeEvent(QEvent* event) override;
+    void resizeEvent(QResizeEvent* event) override;
     void wheelEvent(QWheelEvent* event) override;
     void mousePressEvent(QMouseEvent* event) override;
     void mouseMoveEvent(QMouseEvent* event) override;
 
   private:
     void settle();
+    void load();
+    QByteArray svg_;        ///< in the day's colours
+    bool touched_ = false;  ///< the person has moved it
     QSvgRenderer renderer_;
     double zoom_ = 1.0;
     QPointF middle_{0.5, 0.5};  ///< place of the sheet, as a share of it, in the view's middle

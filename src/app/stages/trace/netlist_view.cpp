@@ -53,8 +53,9 @@ NetlistView::NetlistView(Document& document, QWidget* parent) : QWidget(parent),
     sheet_->body()->addWidget(verdict_);
     sheet_->body()->addWidget(wiring_);
     table_ = new FactTable;
-    table_->set_columns({{tr("Difference"), 140}, {tr("Where"), 90}, {tr("What"), 330}, {tr("Reason on record"), 170}},
-                        tr("Differences"));
+    table_->set_columns(
+        {{tr("Difference"), 140}, {tr("Where"), 90}, {tr("What"), 330}, {tr("Reason on record"), 170}},
+        tr("Differences"));
     sheet_->body()->addWidget(table_, 1);
     auto* foot = new QHBoxLayout;
     foot->addWidget(secondary_label(tr("On purpose, because")));

@@ -6,8 +6,8 @@
 #include <QWidget>
 
 #include "app/shell/document.hpp"
-#include "app/widgets/fact_table.hpp"
 #include "app/widgets/caution_box.hpp"
+#include "app/widgets/fact_table.hpp"
 #include "app/widgets/field.hpp"
 #include "app/widgets/sheet.hpp"
 

@@ -102,8 +102,7 @@ void TracePage::connect_files() {
               });
     });
     connect(board_, &BoardView::scan_wanted, this, [this](BoardSide side) {
-        const auto path =
-            ask_open(tr("A scan of the copper"), dialog_filter(picture_files()));
+        const auto path = ask_open(tr("A scan of the copper"), dialog_filter(picture_files()));
         if (!path.isEmpty()) board_->add_scan(path, side);
     });
     connect(&board_->canvas(), &BoardCanvas::picked, probe_,
@@ -115,13 +114,12 @@ void TracePage::view_changed() {
 }
 
 void TracePage::begin() {
-    show_view(QStringLiteral("probe"));
+    if (view() != QLatin1String("probe")) return TabbedPage::begin();
     probe_->setFocus();
 }
 
 QList<FileKind> TracePage::file_kinds() const {
-    return {picture_files(),
-            {tr("Netlists"), {QStringLiteral("ipc"), QStringLiteral("356")}}};
+    return {picture_files(), {tr("Netlists"), {QStringLiteral("ipc"), QStringLiteral("356")}}};
 }
 
 Claim TracePage::claim(const QFileInfo& file) const {
