@@ -1,23 +1,17 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stages/listen/listen_page.hpp"
 
-#include <QApplication>
-#include <QDir>
-#include <QElapsedTimer>
 #include <QFileDialog>
 #include <QHBoxLayout>
 #include <QMenu>
-#include <QPainter>
 #include <QResizeEvent>
 #include <QSignalBlocker>
-#include <QSvgGenerator>
 
 #include "app/paint/marks.hpp"
 #include "app/widgets/view_keys.hpp"
 #include "core/base/text.hpp"
 #include "core/capture/capture_file.hpp"
 #include "core/dossier/edits.hpp"
-#include "core/dossier/store.hpp"
 #include "core/listen/listen_analysis.hpp"
 #include "core/signal/measure.hpp"
 #include "core/timing/timing_analysis.hpp"
@@ -315,24 +309,6 @@ void ListenPage::mark_moment() {
     show_view(QStringLiteral("buttons"));
 }
 
-bool ListenPage::write_picture(const QString& path) {
-    QSvgGenerator svg;
-    svg.setFileName(path);
-    svg.setSize(waves_->size());
-    svg.setViewBox(QRect(QPoint(), waves_->size()));
-    svg.setTitle(sentence());
-    QPainter p;
-    if (!p.begin(&svg)) return false;
-    waves_->render(&p);
-    return p.end();
-}
-
-void ListenPage::save_picture() {
-    const auto path = ask_picture();
-    if (!path.isEmpty() && !write_picture(path))
-        files_.tell(tr("%1: found no way to write it, expected a folder with room").arg(path));
-}
-
 void ListenPage::pin_menu(const QString& signal, const QPoint& at) {
     const auto* ref = document_.dossier().find_capture(id_);
     if (ref == nullptr || document_.dossier().ports->empty()) return;
@@ -358,20 +334,6 @@ void ListenPage::tie(const std::string& signal, const std::string& port, const s
     changed.ties.push_back({name, pin});
     document_.apply(tr("tie %1 to pin %2").arg(to_q(short_name(name)), to_q(pin)),
                     put(document_.dossier(), std::move(changed)));
-}
-
-/// A recording that is complete serves for one that grows: it is followed to its end.
-void ListenPage::prepare_picture() {
-    const auto& captures = *document_.dossier().captures;
-    if (view() != QLatin1String("live") || captures.empty()) return;
-    const auto path = capture_path(captures.front(), document_.folder());
-    if (!path) return;
-    live_->source().setText(QDir::current().relativeFilePath(to_q(path->string())));
-    live_->start();
-    QElapsedTimer timer;
-    timer.start();
-    while (timer.elapsed() < 1000) QApplication::processEvents(QEventLoop::AllEvents, 20);
-    live_->stop();
 }
 
 QList<QWidget*> ListenPage::header_widgets() {
