@@ -13,6 +13,7 @@
 #include "core/analysis/analysis.hpp"
 #include "core/base/folder_lock.hpp"
 #include "core/base/text.hpp"
+#include "core/checks/registry.hpp"
 #include "core/dossier/dossier_json.hpp"
 #include "core/dossier/journal.hpp"
 #include "core/dossier/migrate.hpp"

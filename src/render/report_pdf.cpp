@@ -6,15 +6,14 @@
 #include <QPainter>
 #include <QPdfWriter>
 #include <QRegularExpression>
-#include <QSvgRenderer>
 #include <QTextBlock>
 #include <QTextCursor>
 #include <QTextDocument>
-#include <QTextObjectInterface>
 
 #include <map>
-#include <memory>
 #include <vector>
+
+#include "render/text_figures.hpp"
 
 namespace grayrelic::render {
 namespace {
@@ -29,42 +28,6 @@ td,th{font-size:8pt;padding:2px 4px 2px 0}th{color:#5B6066;font-weight:normal}
 .sub{color:#5B6066}i{color:#5B6066}pre{font-family:"Relic Figures";font-size:7pt}
 p.caution{color:#A3281E}td.n,th.n{font-family:"Relic Figures"}a{color:#22262A;text-decoration:none}
 )";
-
-/// Draws the SVG pictures, which the text has as images, with all their lines.
-class Figures : public QObject, public QTextObjectInterface {
-    Q_OBJECT
-    Q_INTERFACES(QTextObjectInterface)
-  public:
-    int add(const QByteArray& svg) {
-        pictures_.push_back(std::make_unique<QSvgRenderer>(svg));
-        return static_cast<int>(pictures_.size()) - 1;
-    }
-    [[nodiscard]] bool valid() const {
-        return std::all_of(pictures_.begin(), pictures_.end(), [](const auto& p) { return p->isValid(); });
-    }
-    QSizeF intrinsicSize(QTextDocument*, int, const QTextFormat& format) override {
-        const auto* p = picture(format);
-        if (p == nullptr) return {};
-        QSizeF size = p->defaultSize();
-        // Whole lines of it on a page, and never wider than the text.
-        constexpr double small_sign = 14;
-        if (size.width() > small_sign) size *= 0.72;
-        const double fit = std::min({1.0, text_width / size.width(), (text_height - 40) / size.height()});
-        return size * fit;
-    }
-    void drawObject(QPainter* painter, const QRectF& rect, QTextDocument*, int,
-                    const QTextFormat& format) override {
-        if (auto* p = picture(format)) p->render(painter, rect);
-    }
-
-  private:
-    QSvgRenderer* picture(const QTextFormat& format) {
-        const auto n = format.toImageFormat().name().mid(4).toInt();
-        return n >= 0 && n < static_cast<int>(pictures_.size()) ? pictures_[static_cast<std::size_t>(n)].get()
-                                                                : nullptr;
-    }
-    std::vector<std::unique_ptr<QSvgRenderer>> pictures_;
-};
 
 /// On which page each anchor stands, from 1.
 std::map<QString, int> pages_of(const QTextDocument& document) {
@@ -133,7 +96,7 @@ Result<std::string> report_pdf(const std::string& html, const std::string& title
     static const QRegularExpression own_style(QStringLiteral("<style>.*?</style>"),
                                               QRegularExpression::DotMatchesEverythingOption);
     text.remove(own_style);
-    Figures figures;
+    TextFigures figures(QSizeF(text_width, text_height));
     static const QRegularExpression svg(QStringLiteral("<svg.*?</svg>"),
                                         QRegularExpression::DotMatchesEverythingOption);
     QString body;
@@ -209,5 +172,3 @@ Result<std::string> report_pdf(const std::string& html, const std::string& title
 }
 
 }  // namespace grayrelic::render
-
-#include "report_pdf.moc"

@@ -12,6 +12,7 @@
 
 #include "app/paint/theme.hpp"
 #include "app/shell/main_window.hpp"
+#include "app/stages/all_stages.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/dossier/store.hpp"
 #include "tests/soak/soak.hpp"
@@ -33,7 +34,7 @@ class Session {
           log_(::open((folder / log_file).c_str(), O_WRONLY | O_CREAT | O_APPEND | O_CLOEXEC, 0644)) {
         QApplication::setOrganizationName(QStringLiteral("gray-relic-soak"));
         app::apply_theme(application_, false);
-        window_.emplace(to_q(folder));
+        window_.emplace(to_q(folder), app::all_stages());
         auto& files = window_->files();
         files.ask_recover = [](const QString&) { return app::FileFlow::Recover::take_up; };
         files.ask_save_folder = [] { return QString(); };

@@ -183,12 +183,11 @@ void FindingsPanel::step(int direction) {
 }
 
 void FindingsPanel::open(const Finding& finding) {
-    const Finding opened_one = finding;  // a copy: opening may change the cards
-    current_ = opened_one;
+    current_ = finding;  // a copy: opening may change the cards
     mark_current();
     for (auto* c : cards_)
-        if (c->finding() == opened_one) area_->ensureWidgetVisible(c, 0, 8);
-    Q_EMIT opened(opened_one);
+        if (c->finding() == *current_) area_->ensureWidgetVisible(c, 0, 8);
+    Q_EMIT opened(Finding(*current_));
 }
 
 void FindingsPanel::paintEvent(QPaintEvent*) {

@@ -35,7 +35,7 @@ struct TableCell {
     bool bold = false;
 
     TableCell(QString t = {}) : text(std::move(t)) {}
-    TableCell(QString t, QColor c) : text(std::move(t)), colour(std::move(c)) {}
+    TableCell(QString t, QColor c) : text(std::move(t)), colour(c) {}
 };
 using TableRow = std::vector<TableCell>;
 

@@ -128,6 +128,7 @@ HuntResult hunt(const std::vector<HuntTake>& takes) {
         return out;
     }
     std::vector<std::vector<BitState>> states;
+    states.reserve(takes.size());
     for (const auto& t : takes) states.push_back(bit_states(t, out.width, out.left_out));
     if (states.front().front() == BitState::absent) {
         out.problem = fmt::format("no frame at rest has the usual {} bits", out.width);

@@ -55,17 +55,12 @@ SignalDifference compare_lines(const DigitalWaveform& a, const DigitalWaveform& 
             continue;
         }
         const Time ta = ea[i], tb = eb[j] + shift;
-        if (tb < ta - out.tolerance) {
-            more(tb);
-            ++j;
-        } else if (tb > ta + out.tolerance) {
-            lost(ta);
-            ++i;
-        } else if (a.is_rise(i) == b.is_rise(j)) {
+        const bool near = tb >= ta - out.tolerance && tb <= ta + out.tolerance;
+        if (near && a.is_rise(i) == b.is_rise(j)) {
             delays.push_back(tb - ta);
             ++i;
             ++j;
-        } else if (tb < ta) {  // the other direction: whichever comes first stands alone
+        } else if (tb < ta) {  // too far apart, or of the other direction: whichever comes first stands alone
             more(tb);
             ++j;
         } else {

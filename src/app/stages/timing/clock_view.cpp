@@ -354,25 +354,7 @@ void ClockView::refresh() {
                                                .arg(e.candidates.size())
                                                .arg(c->within_ppm, 0, 'g', 5)
                                                .arg(std::max<std::size_t>(1, e.alike)));
-        constexpr std::size_t most_rows = 100;
-        std::vector<TableRow> rows;
-        for (std::size_t r = 0; r < std::min(most_rows, e.candidates.size()); ++r) {
-            const auto& k = e.candidates[r];
-            const auto colour = r < e.alike ? theme().ink : theme().ink2;
-            TableRow row{{to_q(k.source), colour},
-                         {to_q(k.chain), colour},
-                         {QString::number(k.divide), colour},
-                         {to_q(print_number(k.hz, Unit::hertz, 7)), colour},
-                         {QString::asprintf("%+.1f ppm", k.error_ppm), colour},
-                         {QString::asprintf("%.3f", k.score), colour}};
-            row[0].key = row[0].text + row[1].text;
-            row[2].sort = static_cast<double>(k.divide);
-            row[3].sort = k.hz;
-            row[4].sort = std::abs(k.error_ppm);
-            row[5].sort = k.score;
-            rows.push_back(std::move(row));
-        }
-        candidates_->set_rows(std::move(rows));
+        fill_candidates(e);
         advice_->setText(to_q(e.advice));
     } else {
         candidates_->set_rows({});

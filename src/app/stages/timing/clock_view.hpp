@@ -33,6 +33,7 @@ class ClockView : public QWidget {
     [[nodiscard]] QString loop_text() const { return loop_text_->text(); }
 
   private:
+    void fill_candidates(const ClockExplanation& explanation);
     [[nodiscard]] const ClockStudy* study() const;
     void apply(ClockStudy changed);
     std::optional<QString> change(const QString& key, const QString& text);

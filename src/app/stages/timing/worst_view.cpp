@@ -65,7 +65,10 @@ WorstView::Shown WorstView::look(const Analysis& a, const OptionAnalysis& option
 
 void WorstView::paintEvent(QPaintEvent*) {
     QPainter p(this);
-    const auto& [rows, window, trigger, deadline, reply] = shown_;
+    const auto& rows = shown_.rows;
+    const auto& window = shown_.window;
+    const auto trigger = shown_.trigger, deadline = shown_.deadline;
+    const auto& reply = shown_.reply;
     if (rows.empty()) {
         p.setPen(theme().ink2);
         p.setFont(text_font(12));
