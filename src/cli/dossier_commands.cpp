@@ -31,6 +31,7 @@ int check(const std::string& path, const std::string& stage, bool json) {
     const auto judged = judged_stages();
     if (!stage.empty() && (!only || std::find(judged.begin(), judged.end(), *only) == judged.end())) {
         std::vector<std::string_view> words;
+        words.reserve(judged.size());
         for (const auto s : judged) words.push_back(word(s));
         return report_error(
             usage_error("stage " + in_quotes(stage), fmt::format("one of {}", fmt::join(words, ", "))));

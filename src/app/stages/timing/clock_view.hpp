@@ -13,6 +13,7 @@
 #include "app/widgets/fact_row.hpp"
 #include "app/widgets/fact_table.hpp"
 #include "app/widgets/sheet.hpp"
+#include "core/timing/clock_explain.hpp"
 
 namespace grayrelic::app {
 
