@@ -12,6 +12,7 @@
 
 #include "app/shell/help_dialog.hpp"
 #include "app/widgets/choice_box.hpp"
+#include "app/widgets/fact_table.hpp"
 #include "tests/app/text_recorder.hpp"
 #include "tests/app/window_fixture.hpp"
 
@@ -90,6 +91,13 @@ class Fits : public WindowTest, public testing::WithParamInterface<Size> {
                     << l->text().toStdString();
             }
         }
+        for (auto* t : window->findChildren<FactTable*>())
+            for (int c = 0; t->isVisible() && c < t->column_count(); ++c) {
+                const auto text = t->heading(c).section('\n', 0, 0);
+                EXPECT_LE(t->horizontalHeader()->fontMetrics().horizontalAdvance(text),
+                          t->columnWidth(c) - 10)
+                    << t->accessibleName().toStdString() << ": " << text.toStdString();
+            }
         // What stands in a field or a box is seen whole; one that is being typed in scrolls. A sentence that
         // is longer than its field ends in "…" and stands in the tooltip; in Port there is none such.
         const bool port = where.starts_with("port");
@@ -99,7 +107,8 @@ class Fits : public WindowTest, public testing::WithParamInterface<Size> {
                 const bool told = qobject_cast<Field*>(f) != nullptr && f->toolTip().contains(f->text()) &&
                                   f->width() >= 60;
                 EXPECT_TRUE(whole || (told && !port))
-                    << f->accessibleName().toStdString() << ": " << f->text().toStdString();
+                    << f->accessibleName().toStdString() << ": " << f->text().toStdString() << ", "
+                    << f->fontMetrics().horizontalAdvance(f->text()) << " in " << f->width();
             }
         for (auto* c : window->findChildren<QComboBox*>())
             if (c->isVisible() && !c->currentText().isEmpty()) {

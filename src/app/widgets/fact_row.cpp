@@ -130,6 +130,7 @@ void FactRow::resizeEvent(QResizeEvent* e) {
 
 void FactRow::set_whole(bool on) {
     whole_ = on;
+    source_->setMinimumWidth(on ? 10 : 0);  // the row decides where it stands, not its wish
     fit();
 }
 
@@ -145,7 +146,7 @@ void FactRow::fit() {
     // The value's column takes 3 of 7 parts of what is left over, the source's 4.
     const int room = (width() - label - evidence_->width() - gaps) * 4 / 7;
     const bool below =
-        QFontMetrics(text_font(13)).horizontalAdvance(source_->text()) + frame > std::max(room, least);
+        room < least || QFontMetrics(text_font(13)).horizontalAdvance(source_->text()) + frame > room;
     const int row = below ? 1 : 0;
     if (int r = 0, c = 0, rs = 0, cs = 0;
         grid_->indexOf(source_) >= 0 &&
@@ -156,7 +157,15 @@ void FactRow::fit() {
         else
             grid_->addWidget(source_, 0, 3);
     }
-    source_->setFont(text_font(below ? 11 : 13));
+    auto font = text_font(below ? 11 : 13);
+    const auto too_wide = [&] {
+        return QFontMetrics(font).horizontalAdvance(source_->text()) + frame > width();
+    };
+    // In the narrowest window a long sentence is set a little smaller, then a little closer.
+    constexpr int closer_percent = 92;
+    if (below && too_wide()) font = text_font(10);
+    if (below && too_wide()) font.setStretch(closer_percent);
+    source_->setFont(font);
     source_->setVisible(true);
 }
 

@@ -283,31 +283,40 @@ void FactTable::keep_width(int column, int width) {
     QSettings().setValue(QStringLiteral("tables/%1/%2").arg(name_, heading(column)), width);
 }
 
-/// What the person gave stays; the rest goes to the others by their wishes, down to three fifths of them.
+/// What the person gave stays; the rest goes to the others by their wishes. None gets less than its heading
+/// needs, nor than three fifths of its wish: then the table scrolls.
 void FactTable::share_room() {
     const auto& columns = model_->columns();
     // While the model takes other columns the view asks for their room already.
     if (columns.isEmpty() || given_.size() != static_cast<std::size_t>(columns.size())) return;
-    int room = viewport()->width(), wished = 0;
-    for (int i = 0; i < columns.size(); ++i) {
-        const int given = given_[static_cast<std::size_t>(i)];
-        (given > 0 ? room -= given : wished += columns[i].width);
-    }
-    if (wished == 0) return;
     constexpr double least = 0.6;
-    const double share = std::max(least, static_cast<double>(room) / wished);
-    sharing_ = true;
-    int left = share > least ? room : static_cast<int>(least * wished), last = -1;
+    constexpr int padding = 14;
+    const auto metrics = horizontalHeader()->fontMetrics();
+    std::vector<int> widths(given_.size());
+    int room = viewport()->width(), wished = 0, last = -1;
     for (int i = 0; i < columns.size(); ++i) {
-        const int given = given_[static_cast<std::size_t>(i)];
-        const int width = given > 0 ? given : static_cast<int>(columns[i].width * share);
-        setColumnWidth(i, width);
-        if (given == 0) {
-            left -= width;
-            last = i;
-        }
+        const auto at = static_cast<std::size_t>(i);
+        const int heading =
+            metrics.boundingRect(QRect(0, 0, 2000, 200), 0, columns[i].heading).width() + padding;
+        widths[at] =
+            given_[at] > 0 ? given_[at] : std::max(heading, static_cast<int>(columns[i].width * least));
+        room -= widths[at];
+        if (given_[at] > 0) continue;
+        wished += columns[i].width;
+        last = i;
     }
-    if (last >= 0 && left > 0) setColumnWidth(last, columnWidth(last) + left);
+    if (last >= 0 && room > 0) {
+        const int more = room;
+        for (int i = 0; i < columns.size(); ++i)
+            if (const auto at = static_cast<std::size_t>(i); given_[at] == 0) {
+                const int part = more * columns[i].width / wished;
+                widths[at] += part;
+                room -= part;
+            }
+        widths[static_cast<std::size_t>(last)] += room;
+    }
+    sharing_ = true;
+    for (int i = 0; i < columns.size(); ++i) setColumnWidth(i, widths[static_cast<std::size_t>(i)]);
     sharing_ = false;
 }
 

@@ -98,7 +98,7 @@ void Field::place_note() {
 
 void Field::paintEvent(QPaintEvent* e) {
     if (note_ && !note_->isVisible()) place_note();  // it has come into sight again
-    constexpr int frame = 7;
+    constexpr int frame = 6;
     const int room = width() - 2 * frame;
     if (hasFocus() || fontMetrics().horizontalAdvance(text()) <= room) {
         QLineEdit::paintEvent(e);

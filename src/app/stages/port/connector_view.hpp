@@ -24,7 +24,7 @@ class ConnectorView : public QWidget {
     /// Where a contact is drawn, for tests that click it.
     [[nodiscard]] QPointF place(const QString& number) const;
     [[nodiscard]] QSize sizeHint() const override { return {300, 180}; }  // grows by its weight
-    [[nodiscard]] QSize minimumSizeHint() const override { return {220, 150}; }
+    [[nodiscard]] QSize minimumSizeHint() const override { return {200, 150}; }
     /// Takes a line for a pin; gives a message when it can't be understood.
     std::function<std::optional<QString>(const QString& number, const QString& line)> enter;
     [[nodiscard]] QLineEdit& entry() { return *entry_; }

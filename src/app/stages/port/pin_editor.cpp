@@ -66,7 +66,7 @@ PinEditor::PinEditor(Document& document, QWidget* parent) : QWidget(parent), doc
 
     auto* inside = new QWidget;
     auto* rows = new QVBoxLayout(inside);
-    rows->setContentsMargins(0, 0, 4, 0);
+    rows->setContentsMargins(0, 0, 0, 0);
     rows->setSpacing(6);
     for (const auto& field : pin_fields()) {
         auto* row = new FactRow(to_q(field.label), choices_of(field));

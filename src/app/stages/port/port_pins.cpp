@@ -83,7 +83,7 @@ QWidget* PortPage::make_pins_view() {
     right->addWidget(facts_, 1);
     traffic_ = new PinTraffic;
     right->addWidget(traffic_);
-    row->addLayout(right, 6);
+    row->addLayout(right, 8);
     auto* photo = new QPushButton(tr("Add photo…"));
     connect(photo, &QPushButton::clicked, this, [this] {
         const auto path = ask_open(tr("Add a photo"), dialog_filter(picture_files()));
