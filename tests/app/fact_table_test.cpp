@@ -201,6 +201,12 @@ TEST_F(Panel, SteppingComesToEveryFindingAlsoToFoldedOnes) {
     EXPECT_EQ(opened.back(), "many 0") << "around the end";
     panel.step(-1);
     EXPECT_EQ(opened.back(), "one 9");
+    // An edit that changes its numbers does not send the person back to the first.
+    panel.step(-1);
+    list[4].why = "Because of another number.";
+    panel.show_findings(list, Stage::port, false);
+    panel.step(1);
+    EXPECT_EQ(opened.back(), "one 9");
 }
 
 }  // namespace

@@ -18,8 +18,9 @@ namespace {
 /// From so many of one kind on, the first stands for all of them.
 constexpr int fold_from = 3;
 
+/// Its numbers may have changed meanwhile.
 bool same_matter(const Finding& a, const Finding& b) {
-    return a.stage == b.stage && a.id == b.id && a.subject == b.subject;
+    return a.stage == b.stage && a.id == b.id && a.subject == b.subject && a.says == b.says;
 }
 
 }  // namespace
@@ -151,8 +152,7 @@ void FindingsPanel::fold(const Kind& kind, bool folds) {
 void FindingsPanel::mark_current() {
     bool marked = false;
     for (auto* c : cards_) {
-        const bool current = !marked && current_ && same_matter(c->finding(), *current_) &&
-                             c->finding().says == current_->says;
+        const bool current = !marked && current_ && same_matter(c->finding(), *current_);
         c->set_current(current);
         marked = marked || current;
     }
@@ -174,7 +174,7 @@ void FindingsPanel::step(int direction) {
     const auto n = static_cast<int>(here.size());
     int at = -1;
     for (int i = 0; i < n && current_; ++i)
-        if (here[static_cast<std::size_t>(i)] == *current_) at = i;
+        if (same_matter(here[static_cast<std::size_t>(i)], *current_)) at = i;
     const int next = at < 0 ? (direction > 0 ? 0 : n - 1) : (at + direction + n) % n;
     const auto& f = here[static_cast<std::size_t>(next)];
     if (std::none_of(cards_.begin(), cards_.end(), [&](const FindingCard* c) { return c->finding() == f; }))

@@ -191,11 +191,10 @@ void FactTable::set_rows(std::vector<TableRow> rows) {
     for (int r = 0; known.isValid() && r < row_count() && again < 0; ++r)
         if (key(r) == known) again = r;
     if (again < 0 && !known.isValid() && before < row_count()) again = before;
-    if (again >= 0) {
-        filling_ = again == before || known.isValid();
-        choose(again);
-        filling_ = false;
-    }
+    // The same row again is no new choice.
+    filling_ = true;
+    choose(again);
+    filling_ = false;
 }
 
 QString FactTable::text(int row, int column) const {
