@@ -117,6 +117,20 @@ TEST_F(ListenStage, CursorsSnapToEdgesAndMeasureBetweenThem) {
     EXPECT_FALSE(waves().cursors().a);
 }
 
+TEST_F(ListenStage, ADossierOpenedFromAnotherStageBeginsAtItsFirstWordToo) {
+    window->show_stage(Stage::port);
+    ASSERT_TRUE(window->files().open(copy_demo("calder-chart-slate")));
+    settle();
+    ASSERT_TRUE(window->files().open(window->demo_path()));
+    settle();
+    window->show_stage(Stage::listen);
+    settle();
+    const auto& first = window->document().analysis().listen->captures.front()->decoding->frames.front();
+    EXPECT_LE(waves().window().length(), (first.end - first.start) * 2);
+    EXPECT_LE(waves().window().from, first.start);
+    EXPECT_GE(waves().window().to, first.end);
+}
+
 TEST_F(ListenStage, DraggingPans) {
     const auto before = waves().window();
     const QPoint from(600, 60);

@@ -105,7 +105,6 @@ void Document::open(Dossier dossier, std::filesystem::path folder, const QString
 void Document::saved(Dossier as_saved, std::filesystem::path folder) {
     const bool same = as_saved == dossier_ && folder == folder_;
     read_only_.clear();
-    if (folder != folder_) identity_ = std::make_shared<const int>(0);
     folder_ = std::move(folder);
     unsaved_ = false;
     undo_.setClean();

@@ -34,7 +34,7 @@ class Document : public QObject {
     [[nodiscard]] const std::filesystem::path& folder() const {
         return folder_;
     }  ///< empty while never saved
-    /// Another one for each dossier that is opened, and for each place it is saved to.
+    /// Another one for each dossier that is opened.
     [[nodiscard]] std::shared_ptr<const void> identity() const { return identity_; }
     [[nodiscard]] bool is_open() const { return open_; }
     [[nodiscard]] bool is_modified() const { return open_ && (!undo_.isClean() || unsaved_); }

@@ -229,7 +229,10 @@ void ListenPage::refresh_page() {
 
 void ListenPage::refresh_waves() {
     const auto capture = current();
-    const bool fresh = capture && waves_->row_count() == 0;
+    // Another dossier may have come while nobody looked: its waves were not empty in between.
+    const bool other = shown_of_ != document_.identity();
+    shown_of_ = document_.identity();
+    const bool fresh = capture && (other || waves_->row_count() == 0);
     waves_->show_capture(capture, document_.dossier());
     overview_->show_capture(capture);
     // A capture of seconds says nothing when seen whole: begin at its first read word, unless the person has

@@ -109,7 +109,8 @@ class ListenPage : public TabbedPage {
     std::string id_;
     bool low_ = false;  ///< the window has little height
     std::shared_ptr<const CaptureBreaches> breaches_shown_;
-    std::optional<Span> untouched_;  // the view of a capture that nobody has moved yet
+    std::shared_ptr<const void> shown_of_;  ///< Document::identity() of what the waves show
+    std::optional<Span> untouched_;         // the view of a capture that nobody has moved yet
 };
 
 }  // namespace grayrelic::app
