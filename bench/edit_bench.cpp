@@ -8,6 +8,7 @@
 #include <QStandardPaths>
 
 #include <cstdio>
+#include <cstdlib>
 #include <filesystem>
 
 #include "app/shell/latest.hpp"
@@ -57,6 +58,7 @@ Dossier edited(const Dossier& d, int kind) {
 void Edits(benchmark::State& state) {
     const auto folder = large_dossier(Recording::polls);
     QStandardPaths::setTestModeEnabled(true);
+    const char* only = std::getenv("GRAY_RELIC_BENCH_VIEW");  // to look at one of them
     for (const char* left : {"dossier.journal", "dossier.lock"}) std::filesystem::remove(folder / left);
     for (auto _ : state) {
         app::MainWindow window(GRAY_RELIC_SOURCE "/demos", app::all_stages());
@@ -72,6 +74,7 @@ void Edits(benchmark::State& state) {
         double worst_of_all = 0;
         for (auto* page : window.pages())
             for (const auto& view : page->views()) {
+                if (only != nullptr && view.id != QLatin1String(only)) continue;
                 window.show_stage(page->stage());
                 page->show_view(view.id);
                 wait(idle);

@@ -106,7 +106,7 @@ void PanOverlay(benchmark::State& state) {
         const double length = 230e-6 * std::pow(0.5, 3 * random.uniform()),
                      from = -10e-6 + (230e-6 - length) * random.uniform();
         const auto begun = std::chrono::steady_clock::now();
-        plot.set_window(from, from + length);
+        plot.set_window({Time::from_seconds(from), Time::from_seconds(from + length)});
         plot.render(&image);
         times.push_back(std::chrono::duration<double>(std::chrono::steady_clock::now() - begun).count());
     }

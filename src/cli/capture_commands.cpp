@@ -186,10 +186,8 @@ int delay(const DelayArguments& a, bool json) {
 }
 
 struct DecodeArguments {
-    InputArguments table;
-    std::string file, kind, packets;
-    std::vector<std::string> map;
-    std::map<std::string, std::string> settings;
+    ReadingArguments reading;
+    std::string packets;
 };
 
 Json frame_json(const Frame& f) {
@@ -204,23 +202,17 @@ Json frame_json(const Frame& f) {
 }
 
 int decode(const DecodeArguments& a, bool json) {
-    const auto decoder = find_decoder(a.kind);
+    const auto& r = a.reading;
+    const auto decoder = find_decoder(r.kind);
     if (!decoder) return report_error(decoder.error());
-    RoleMap roles;
-    for (const auto& m : a.map) {
-        const auto equals = m.find('=');
-        if (equals == std::string::npos || equals == 0 || equals + 1 == m.size())
-            return report_error(usage_error("--map " + in_quotes(m), "role=SIGNAL"));
-        roles[m.substr(0, equals)].push_back(m.substr(equals + 1));
-    }
-    SettingMap settings;
-    for (const auto& [name, value] : a.settings)
-        if (!value.empty()) settings[name] = value;
-    const auto capture = read_input(a.file, a.table);
+    const auto roles = r.roles();
+    if (!roles) return report_error(roles.error());
+    auto settings = r.given();
+    const auto capture = read_input(r.file, r.table);
     if (!capture) return report_error(capture.error());
     Progress progress;
     if (!a.packets.empty()) settings["packets"] = a.packets;
-    auto chain = decode_chain(*capture, a.kind, roles, settings, progress);
+    auto chain = decode_chain(*capture, r.kind, *roles, settings, progress);
     if (!chain) return report_error(chain.error());
     auto* d = &chain->decoding;
     if (chain->characters)
@@ -233,7 +225,11 @@ int decode(const DecodeArguments& a, bool json) {
         Json counts = {{"frames", d->frames.size()}, {"errors", d->frames_with_errors()}};
         for (const auto& [name, n] : d->error_counts) counts[name] = n;
         for (const auto& [name, n] : d->counts) counts[name] = n;
-        Json out = {{"kind", d->kind}, {"settings", resolved}, {"frames", frames}, {"counts", counts}};
+        Json out = {{"kind", d->kind},
+                    {"settings", resolved},
+                    {"unsure", unsure_json(d->unsure)},
+                    {"frames", frames},
+                    {"counts", counts}};
         if (!d->notes.empty()) out["notes"] = d->notes;
         print_json(out);
     } else {
@@ -295,17 +291,10 @@ void add_capture_commands(CLI::App& app, Session& session) {
 
     const auto c = std::make_shared<DecodeArguments>();
     v = noun->add_subcommand("decode", "read words from signals");
-    v->add_option("FILE", c->file)->required();
-    v->add_option("--as", c->kind, "the protocol family")->required();
-    v->add_option("--map", c->map, "role=SIGNAL, once per role")->required();
+    add_reading_options(*v, c->reading);
     v->add_option("--packets", c->packets,
                   "bytes into packets: auto, pause, length:6, delimiter:0D or sync:80/80, with +xor and its "
                   "like, @2ms for the pause");
-    std::set<std::string> known;
-    for (const auto& decoder : decoders())
-        for (const auto& s : decoder->settings())
-            if (known.insert(s.name).second) v->add_option("--" + s.name, c->settings[s.name], s.about);
-    add_input_options(*v, c->table);
     v->callback([&session, c] { session.run = [&session, c] { return decode(*c, session.json); }; });
 
     add_capture_study(*noun, session);

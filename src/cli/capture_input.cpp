@@ -3,6 +3,8 @@
 
 #include <CLI/CLI.hpp>
 
+#include <set>
+
 #include "cli/input.hpp"
 #include "cli/output.hpp"
 #include "core/base/quantity.hpp"
@@ -59,6 +61,32 @@ Result<std::vector<std::pair<std::string, std::string>>> pairs_of(const std::vec
         out.emplace_back(m.substr(0, equals), m.substr(equals + 1));
     }
     return out;
+}
+
+Result<RoleMap> ReadingArguments::roles() const {
+    RoleMap roles;
+    const auto pairs = pairs_of(map, "--map", "role=SIGNAL");
+    if (!pairs) return fail(pairs.error());
+    for (const auto& [role, signal] : *pairs) roles[role].push_back(signal);
+    return roles;
+}
+
+SettingMap ReadingArguments::given() const {
+    SettingMap out;
+    for (const auto& [name, value] : settings)
+        if (!value.empty()) out[name] = value;
+    return out;
+}
+
+void add_reading_options(CLI::App& verb, ReadingArguments& a) {
+    verb.add_option("FILE", a.file)->required();
+    verb.add_option("--as", a.kind, "the protocol family")->required();
+    verb.add_option("--map", a.map, "role=SIGNAL, once per role")->required();
+    std::set<std::string> known;
+    for (const auto& decoder : decoders())
+        for (const auto& s : decoder->settings())
+            if (known.insert(s.name).second) verb.add_option("--" + s.name, a.settings[s.name], s.about);
+    add_input_options(verb, a.table);
 }
 
 }  // namespace grayrelic::cli

@@ -126,9 +126,10 @@ int identify_capture(const StudyArguments& a, bool json) {
                                   {"errors", c.errors},
                                   {"frames", c.frames},
                                   {"why", c.why},
+                                  {"not_told_apart", unsure_json(c.not_told_apart)},
                                   {"alternatives", c.alternatives}});
         }
-        print_json({{"candidates", candidates}, {"fits", fits}});
+        print_json({{"candidates", candidates}, {"links", links_of(*list)}, {"fits", fits}});
     } else {
         if (!fits) say("none fits\n");
         for (const auto& c : *list) {

@@ -21,6 +21,7 @@ void add_capture_hunt(CLI::App& noun, Session& session);
 void add_capture_follow(CLI::App& noun, Session& session);
 void add_timing_commands(CLI::App& app, Session& session);
 void add_timing_budgets(CLI::App& noun, Session& session);
+void add_timing_derive(CLI::App& noun, Session& session);
 void add_clock_commands(CLI::App& app, Session& session);
 void add_logic_commands(CLI::App& app, Session& session);
 void add_trace_commands(CLI::App& app, Session& session);

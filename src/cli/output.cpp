@@ -46,6 +46,13 @@ Json to_json(std::optional<Time> t) {
     return t ? Json(t->seconds()) : Json();
 }
 
+Json unsure_json(const std::vector<Unsure>& list) {
+    Json out = Json::array();
+    for (const auto& u : list)
+        out.push_back({{"what", u.what}, {"values", u.values}, {"would_tell", u.would_tell}});
+    return out;
+}
+
 Json to_json(const FrameExtra& value) {
     return std::visit(
         [](const auto& v) {

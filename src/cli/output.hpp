@@ -13,7 +13,7 @@
 #include "core/base/result.hpp"
 #include "core/base/statistics.hpp"
 #include "core/base/time.hpp"
-#include "core/decode/frame_extras.hpp"
+#include "core/decode/decoder.hpp"
 #include "core/json/json.hpp"
 
 namespace grayrelic::cli {
@@ -41,6 +41,7 @@ void print_json(const Json& json);
 [[nodiscard]] Json to_json(const Statistics& s);
 [[nodiscard]] Json to_json(std::optional<Time> t);  ///< seconds or null
 [[nodiscard]] Json to_json(const FrameExtra& value);
+[[nodiscard]] Json unsure_json(const std::vector<Unsure>& list);
 /// "n 412  min 95.0 ns  median 158 ns  max 330 ns"
 [[nodiscard]] std::string show(const Statistics& s);
 

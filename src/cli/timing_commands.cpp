@@ -241,6 +241,7 @@ void add_timing_commands(CLI::App& app, Session& session) {
         };
     });
     add_timing_budgets(*noun, session);
+    add_timing_derive(*noun, session);
 }
 
 }  // namespace grayrelic::cli

@@ -29,7 +29,8 @@ class HeadlessGui {
 /// The bytes of the document, one page for each sheet.
 [[nodiscard]] Result<std::string> card_pdf(const Card& card, const std::string& title);
 
-/// Writes OUT.pdf, or OUT.svg with OUT-2.svg and so on for further sheets; the ending tells. Gives the files.
+/// Writes OUT.pdf, or OUT.svg (OUT.png) with OUT-2.svg and so on for further sheets; the ending tells. Gives
+/// the files.
 [[nodiscard]] Result<std::vector<std::filesystem::path>> write_card(const Card& card,
                                                                     const std::filesystem::path& out,
                                                                     const std::string& title);

@@ -132,28 +132,38 @@ TEST_F(Files, DroppingACaptureOfTheSamePortReadsItLikeTheOthers) {
 }
 
 TEST_F(Files, AFreshCaptureGoesFromDropToVerdict) {
-    // No dossier at all: drop, read with the suggested roles, derive the contract, add an option, see the
-    // verdict.
+    // No dossier at all: drop, read as it was found, derive the contract, see the usual options' verdicts.
     test::write_file(folder / "unknown.vcd", recorded({5, 3.0, std::nullopt, true, 100e6}));
     drop({path("unknown.vcd")});
     auto& listen = window->page<ListenPage>();
+    EXPECT_THAT(listen.found_line().text().toStdString(), testing::HasSubstr("It reads as latch-shift"));
+    EXPECT_EQ(listen.decoder_bar().kind().currentText(), "nothing") << "nothing is guessed into the bar";
+    EXPECT_FALSE(listen.decoder_bar().contract_button()->isEnabled());
+    QTest::mouseClick(&listen.found_line().read_button(), Qt::LeftButton);
+    wait();
+    EXPECT_TRUE(listen.found_line().isHidden());
     EXPECT_EQ(listen.decoder_bar().role("latch")->currentText(), "HOLD");
     EXPECT_EQ(listen.decoder_bar().role("clock")->currentText(), "STEP");
     EXPECT_EQ(listen.decoder_bar().role("data")->currentText(), "REPLY");
+    EXPECT_EQ(listen.waves().name_of(0), "HOLD") << "the link's lines on top, in the order of their roles";
+    EXPECT_EQ(listen.waves().name_of(1), "STEP");
+    EXPECT_EQ(listen.waves().name_of(2), "REPLY");
+    EXPECT_LT(listen.waves().window().length(), Time::ms(1)) << "on the first transaction";
     EXPECT_FALSE(listen.histogram().histogram().bars.empty())
         << "how fast it answers shows before anything is entered";
-    QTest::mouseClick(listen.decoder_bar().read_button(), Qt::LeftButton);
-    settle();
     QTest::mouseClick(listen.decoder_bar().contract_button(), Qt::LeftButton);
-    settle();
+    wait();
+    EXPECT_EQ(window->stage(), Stage::timing);
     EXPECT_EQ(dossier().timing->intervals.size(), 12U);
-    window->show_stage(Stage::timing);
-    window->page<TimingPage>().add_option(OptionKind::poll);
-    settle();
     const auto& a = window->document().analysis();
-    ASSERT_EQ(a.timing->options.size(), 1U);
-    EXPECT_TRUE(a.timing->options[0]->chosen);
-    EXPECT_EQ(a.timing->options[0]->verdict, Verdict::stop);  // a 5 µs loop against about 3 µs
+    ASSERT_EQ(a.timing->options.size(), 6U);
+    EXPECT_EQ(a.find_option("usual-poll")->verdict, Verdict::stop);  // a 5 µs loop against about 3 µs
+    EXPECT_EQ(a.find_option("usual-logic")->verdict, Verdict::holds);
+    for (const auto& o : a.timing->options)
+        EXPECT_FALSE(o->confidence.assumed.empty()) << o->option.name << " stands with usual figures";
+    EXPECT_EQ(window->rail().stage(Stage::timing).line(), "no option chosen");
+    QTest::mouseClick(window->page<TimingPage>().card("usual-poll")->choose_button(), Qt::LeftButton);
+    settle();
     EXPECT_EQ(window->rail().stage(Stage::timing).line(), "chosen option is late");
     EXPECT_EQ(window->rail().stage(Stage::timing).verdict(), Verdict::stop);
 }

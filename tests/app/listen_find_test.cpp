@@ -303,6 +303,8 @@ TEST_F(Waves, MomentsOfOneLongRecordingAreMarkedAndNamed) {
     drop_new("long.vcd", dump(capture_of({latch, clock, data}, Time::ms(620))));
     show();
     auto& bar = page().decoder_bar();
+    bar.kind().setCurrentText("latch-shift");
+    Q_EMIT bar.kind().activated(bar.kind().currentIndex());
     for (const auto& [role, signal] : {std::pair{"latch", "LATCH"}, {"clock", "CLOCK"}, {"data", "DATA"}})
         bar.role(role)->setCurrentText(signal);
     QTest::mouseClick(bar.read_button(), Qt::LeftButton);

@@ -7,6 +7,7 @@
 #include "core/listen/listen_analysis.hpp"
 #include "standin/spoken.hpp"
 #include "tests/app/window_fixture.hpp"
+#include "tests/unseen/judge.hpp"
 
 namespace grayrelic::app {
 namespace {
@@ -83,6 +84,32 @@ TEST_F(Study, TheFamilyAndItsRolesAreChosenByHand) {
     ASSERT_NE(bar.role("strobe"), nullptr);
     ASSERT_NE(bar.list_role("data"), nullptr);
     EXPECT_EQ(bar.role("latch"), nullptr);
+}
+
+TEST_F(Study, SeveralLinksAreReadWithOneClick) {
+    // Two links of different pace in one recording, made by tests/unseen.
+    std::uint64_t seed = 80'000;
+    auto made = unseen::make(seed, "pulse-width");
+    while (made.links.size() != 2 || made.links[1].kind != "async-serial")
+        made = unseen::make(++seed, "pulse-width");
+    {
+        const OffTheRecord off;
+        drop_new("two.vcd", dump(unseen::capture_of(made)));
+    }
+    show("identify");
+    auto& view = page().identification();
+    ASSERT_TRUE(wait_until([&] { return !view.candidates().empty(); }));
+    EXPECT_THAT(view.verdict().toStdString(), testing::HasSubstr("links")) << made.about;
+    ASSERT_TRUE(view.adopt_all_button().isVisible());
+    QTest::mouseClick(&view.adopt_all_button(), Qt::LeftButton);
+    wait();
+    const auto& ref = dossier().captures->front();
+    std::set<std::string> kinds{ref.decode.kind};
+    for (const auto& d : ref.also) kinds.insert(d.kind);
+    EXPECT_TRUE(kinds.count("pulse-width") == 1 && kinds.count("async-serial") == 1);
+    trigger("edit.undo");
+    settle();
+    EXPECT_EQ(dossier().captures->front().decode.kind, "");
 }
 
 TEST_F(Study, ShapesOverlayAndTheWayToAnOutlier) {
@@ -177,13 +204,13 @@ TEST_F(Study, TheOverlayZoomsPansAndAlignsOnAnEdge) {
     plot.setFocus();
     press(Qt::Key_Plus);
     const auto closer = plot.window();
-    EXPECT_NEAR((closer.second - closer.first) * 1.5, whole.second - whole.first, 1e-9);
+    EXPECT_NEAR(closer.length().seconds() * 1.5, whole.length().seconds(), 1e-9);
     press(Qt::Key_Left);
-    EXPECT_LT(plot.window().first, closer.first);
+    EXPECT_LT(plot.window().from, closer.from);
     // Pixels of the same edge: the axis moves with the view.
     for (int i = 0; i < 14; ++i) press(Qt::Key_Plus);
     wait();  // a finer one was laid beside the window
-    EXPECT_LT(plot.window().second - plot.window().first, 1e-5);
+    EXPECT_LT(plot.window().length(), Time::us(10));
     const auto image = plot.grab().toImage();
     int inked = 0;
     for (int x = 90; x < image.width() - 10; ++x)
@@ -191,8 +218,7 @@ TEST_F(Study, TheOverlayZoomsPansAndAlignsOnAnEdge) {
             inked += image.pixelColor(x, y).lightness() < 200 ? 1 : 0;
     EXPECT_GT(inked, 100) << "levels are drawn however close one looks";
     press(Qt::Key_0);
-    EXPECT_NEAR(plot.window().first, whole.first, 1e-12);
-    EXPECT_NEAR(plot.window().second, whole.second, 1e-12);
+    EXPECT_EQ(plot.window(), whole);
     // Aligned on the first STEP ↓: that edge then comes at one time in all of them.
     auto& align = page().shapes().align();
     align.setCurrentText(QString::fromUtf8("STEP ↓"));
@@ -205,7 +231,7 @@ TEST_F(Study, TheOverlayZoomsPansAndAlignsOnAnEdge) {
             for (const auto& e : line.spread)
                 fixed = fixed || (!e.rises && std::abs(e.min_s) < 1e-12 && std::abs(e.max_s) < 1e-12);
     EXPECT_TRUE(fixed);
-    EXPECT_THAT(plot.window().first, testing::Lt(0));
+    EXPECT_LT(plot.window().from, Time{});
 }
 
 }  // namespace

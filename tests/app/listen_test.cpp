@@ -222,7 +222,10 @@ TEST_F(ListenStage, ASignalIsTiedToAPinFromItsRowsMenu) {
                 if (auto* menu = QApplication::activePopupWidget()) QTest::keyClick(menu, key);
         });
     };
-    const QPoint name(20, static_cast<int>(waves().row_box(2).center().y()));
+    int bank = 0;
+    while (waves().name_of(bank) != "BANK" && bank < waves().row_count()) ++bank;
+    waves().select_row(bank);
+    const QPoint name(20, static_cast<int>(waves().row_box(bank).center().y()));
     answer_menu({Qt::Key_Escape});
     QTest::mouseClick(&waves(), Qt::LeftButton, Qt::NoModifier, name);
     settle();

@@ -275,8 +275,16 @@ TEST_F(PortStage, WrongWaysAreShownWithTheirCautions) {
 
 TEST_F(PortStage, APortIsRenamedRefittedAndRemoved) {
     auto& page = window->page<PortPage>();
-    for (auto* f : page.findChildren<Field*>())
-        if (f->accessibleName() == "The port's name") type_into(f, "Pad port");
+    // F2 on the box, a name, Enter.
+    auto& chooser = page.ports();
+    chooser.box().setFocus();
+    QTest::keyClick(&chooser.box(), Qt::Key_F2);
+    ASSERT_TRUE(chooser.field().isVisible());
+    EXPECT_EQ(chooser.field().text(), to_q(dossier().ports->front().name));
+    QTest::keyClicks(&chooser.field(), "Pad port");
+    QTest::keyClick(&chooser.field(), Qt::Key_Return);
+    settle();
+    EXPECT_TRUE(chooser.box().isVisible());
     EXPECT_EQ(dossier().ports->front().name, "Pad port");
     page.begin_port();
     page.chooser().choose("dsub-9");

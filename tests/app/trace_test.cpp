@@ -4,6 +4,7 @@
 #include <QProcess>
 #include <QTcpServer>
 #include <QTcpSocket>
+#include <QWheelEvent>
 
 #include "app/stages/trace/trace_page.hpp"
 #include "render/picture.hpp"
@@ -290,15 +291,21 @@ TEST_F(TraceWindow, TheCircuitIsDrawnAndWritten) {
     const auto whole = paper.page();
     EXPECT_TRUE(QRectF(paper.rect()).contains(whole));
     const QPointF at = whole.topLeft() + QPointF(whole.width() / 4, whole.height() / 2);
-    paper.zoom_by(4, at);
-    EXPECT_NEAR(paper.page().width(), 4 * whole.width(), 0.5);
+    const auto wheel = [&](QPoint angle, Qt::KeyboardModifiers held) {
+        QWheelEvent event(at, paper.mapToGlobal(at), {}, angle, Qt::NoButton, held, Qt::NoScrollPhase, false);
+        QCoreApplication::sendEvent(&paper, &event);
+    };
+    wheel({0, 480}, Qt::ControlModifier);
+    EXPECT_GT(paper.page().width(), 2 * whole.width());
     EXPECT_NEAR((at.x() - paper.page().left()) / paper.page().width(), 0.25, 1e-6);
     paper.setFocus();
     QTest::keyClick(&paper, Qt::Key_Right);
     EXPECT_NEAR((at.x() - paper.page().left()) / paper.page().width(), 0.25 + 60 / paper.page().width(),
                 1e-6);
-    paper.pan_by(QPointF(1e6, 1e6));
+    wheel({2'000'000, 2'000'000}, {});
     EXPECT_NEAR(paper.page().left(), 0, 1e-6);
+    for (int i = 0; i < 60; ++i) wheel({0, 1200}, Qt::ControlModifier);
+    EXPECT_NEAR(paper.page().width(), 8 * whole.width(), 0.5) << "and not without end";
     QTest::keyClick(&paper, Qt::Key_Home);
     EXPECT_EQ(paper.page(), whole);
     EXPECT_NE(page().circuit_view().write_to(path("no/such/folder/circuit.pdf")), "");

@@ -37,6 +37,7 @@ const std::vector<Verb>& verbs() {
                              resting + " --take a=" + dial_pad + "/captures/button-a.vcd"},
         {"capture follow", resting + " --edges 20 --out {}/follow.vcd"},
         {"capture health", resting},
+        {"timing derive", minute + " --as latch-shift --map latch=HOLD --map clock=STEP --map data=REPLY"},
         {"timing contract", dial_pad},
         {"timing reply", dial_pad},
         {"timing budget", dial_pad},

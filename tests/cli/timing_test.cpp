@@ -148,5 +148,75 @@ TEST(CliTiming, FurtherKindsOfOptionsOnABareCapture) {
     EXPECT_NEAR(contract["most_s"].get<double>(), contract["max_s"].get<double>() - 20e-9, 1e-15);
 }
 
+class CliDerive : public testing::Test {
+  protected:
+    /// Two polls of a register: the latch, then four clocks that rest high; the answer 20 ns behind each
+    /// rise.
+    void SetUp() override {
+        std::string rows = "t_ns,latch,clk,q\n0,0,1,1\n";
+        bool q = true;
+        for (long poll = 0; poll < 12; ++poll) {
+            const long at = 1000 + poll * 5000;
+            const auto row = [&](long t, int latch, int clk) {
+                rows += std::to_string(at + t) + "," + std::to_string(latch) + "," + std::to_string(clk) +
+                        "," + (q ? "1" : "0") + "\n";
+            };
+            row(0, 1, 1), row(50, 0, 1);
+            for (long k = 0; k < 4; ++k) {
+                row(200 + 100 * k, 0, 0);
+                row(250 + 100 * k + (poll % 3) * 5, 0, 1);  // pulses of different widths
+                q = !q;
+                row(270 + 100 * k + (poll % 3) * 5, 0, 1);
+            }
+        }
+        test::write_file(folder / "pad.csv", rows);
+    }
+    test::TempFolder folder;
+};
+
+TEST_F(CliDerive, GivesTheQuestionAndTheIntervals) {
+    const auto a = run("timing derive " + (folder / "pad.csv").string() +
+                       " --as latch-shift --map latch=latch --map clock=clk --map data=q --json");
+    ASSERT_EQ(a.status, 0) << a.err;
+    const auto j = a.json();
+    EXPECT_EQ(j["trigger"], "clk:rise");
+    EXPECT_EQ(j["answer"], "q:any");
+    EXPECT_EQ(j["look"], "next:clk:fall");
+    EXPECT_TRUE(j["unsure"].is_array());
+    const auto reply = j["intervals"][0];
+    EXPECT_EQ(test::keys(reply),
+              (std::vector<std::string>{"count", "evidence", "from", "kind", "max_s", "min_s", "name", "to",
+                                        "typ_s", "until", "within_s"}));
+    EXPECT_EQ(reply["count"], 48);
+    EXPECT_NEAR(reply["min_s"].get<double>(), 20e-9, 1e-15);
+    EXPECT_NEAR(reply["max_s"].get<double>(), 20e-9, 1e-15);
+    EXPECT_THAT(run("timing derive " + (folder / "pad.csv").string() +
+                    " --as latch-shift --map latch=latch --map clock=clk --map data=q")
+                    .out,
+                HasSubstr("after clk:rise q:any answers; the host looks at next:clk:fall"));
+}
+
+TEST_F(CliDerive, WhereNobodyAnswersIsNullWithAReason) {
+    const auto a = run("timing derive " + (folder / "pad.csv").string() +
+                       " --as quadrature --map a=clk --map b=latch --json");
+    const auto j = a.json();
+    for (const char* key : {"trigger", "answer", "look"}) EXPECT_TRUE(j[key].is_null()) << key;
+    bool said = false;
+    for (const auto& u : j["unsure"]) said = said || (u["what"] == "trigger" && u["would_tell"] != "");
+    EXPECT_TRUE(said);
+    // Clock and latch are no wheel: nothing of it is called measured.
+    EXPECT_EQ(a.status, 1);
+    EXPECT_EQ(j["fits"], false);
+    for (const auto& i : j["intervals"]) EXPECT_EQ(i["evidence"], "assumed");
+}
+
+TEST_F(CliDerive, WrongArgumentsAreNamed) {
+    const auto file = (folder / "pad.csv").string();
+    EXPECT_EQ(run("timing derive " + file + " --as cow --map data=q").status, 2);
+    EXPECT_EQ(run("timing derive " + file + " --as latch-shift --map latch=latch --map clock=clk").status, 2);
+    EXPECT_EQ(run("timing derive " + file + " --as async-serial --map data=nowhere").status, 2);
+    EXPECT_EQ(run("timing derive " + file + " --as async-serial --map data").status, 2);
+}
+
 }  // namespace
 }  // namespace grayrelic

@@ -8,6 +8,7 @@
 #include "app/paint/marks.hpp"
 #include "app/shell/busy_dialog.hpp"
 #include "core/base/text.hpp"
+#include "core/capture/signal_names.hpp"
 #include "core/dossier/dossier_files.hpp"
 #include "core/dossier/dossier_json.hpp"
 #include "core/dossier/edits.hpp"
@@ -258,6 +259,31 @@ void FileFlow::add_captures_with_dialog() {
     for (const auto& path : ask_captures()) (void)add_capture(path);
 }
 
+/// The next recording of the same port is usually wired and read like the last one: if its lines are called
+/// so.
+void FileFlow::take_after_others(const Dossier& d, CaptureRef& ref) {
+    if (d.captures->empty()) {
+        if (!d.ports->empty()) ref.port = d.ports->front().id;
+        return;
+    }
+    std::vector<std::string> names;
+    const auto ran = run_with_progress(window_, tr("Looking at the recording"),
+                                       [&](Progress&) { names = signal_names(ref.outside); });
+    if (!ran || names.empty()) return;
+    for (const auto& like : *d.captures) {
+        bool all = !like.decode.kind.empty();
+        for (const auto& [role, signals] : like.decode.roles)
+            for (const auto& s : signals) all = all && has_signal(names, s);
+        if (!all) continue;
+        ref.port = like.port;
+        ref.names = like.names;
+        for (const auto& tie : like.ties)
+            if (has_signal(names, tie.signal)) ref.ties.push_back(tie);
+        ref.decode = like.decode;
+        return;
+    }
+}
+
 bool FileFlow::add_capture(const QString& path) {
     const QFileInfo info(path);
     if (!info.isFile() || !info.isReadable()) {
@@ -270,15 +296,7 @@ bool FileFlow::add_capture(const QString& path) {
     ref.id = free_id<CaptureRef>(d, info.completeBaseName().toStdString());
     ref.title = info.completeBaseName().toStdString();
     ref.outside = info.absoluteFilePath().toStdString();
-    // The next recording of the same port is usually wired and read like the last one.
-    if (!d.captures->empty()) {
-        const auto& like = d.captures->front();
-        ref.port = like.port;
-        ref.ties = like.ties;
-        ref.decode = like.decode;
-    } else if (!d.ports->empty()) {
-        ref.port = d.ports->front().id;
-    }
+    take_after_others(d, ref);
     const auto id = to_q(ref.id);
     document_.apply(tr("add capture %1").arg(info.fileName()), put(d, std::move(ref)));
     Q_EMIT capture_added(id);

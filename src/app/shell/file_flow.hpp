@@ -62,6 +62,7 @@ class FileFlow : public QObject {
     void recent_changed();
 
   private:
+    void take_after_others(const Dossier& d, CaptureRef& ref);
     void remember(const QString& folder);
     /// What to do with edits left beside a dossier; `recovered` is set when they are taken up. False: don't
     /// open.

@@ -11,7 +11,8 @@
 
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
-#include "core/base/file_system.hpp"
+#include "app/widgets/view_keys.hpp"
+#include "render/pdf.hpp"
 
 namespace grayrelic::app {
 namespace {
@@ -35,8 +36,16 @@ QColor colour(Ink ink) {
 
 DrawingView::DrawingView(const QString& name, QWidget* parent) : QWidget(parent) {
     setAccessibleName(name);
-    setToolTip(tr("Right click: save as SVG, copy"));
+    setToolTip(tr("E or right click: save as SVG, PNG or PDF; Ctrl+C: copy as picture"));
     setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Minimum);
+    setFocusPolicy(Qt::StrongFocus);
+    ask_file = [this] {
+        return QFileDialog::getSaveFileName(this, tr("Save the drawing"), QStringLiteral("drawing.svg"),
+                                            tr("SVG (*.svg);;PNG (*.png);;PDF (*.pdf)"));
+    };
+    const auto group = tr("Drawing");
+    add_view_key(this, group, tr("Save the drawing"), {"E"}, [this] { save_as(); });
+    add_view_key(this, group, tr("Copy it as a picture"), {"Ctrl+C"}, [this] { copy(); });
 }
 
 void DrawingView::show_drawing(Drawing drawing) {
@@ -77,23 +86,34 @@ void DrawingView::mousePressEvent(QMouseEvent* event) {
 
 void DrawingView::contextMenuEvent(QContextMenuEvent* event) {
     QMenu menu(this);
-    const auto* save = menu.addAction(tr("Save as SVG …"));
-    const auto* copy = menu.addAction(tr("Copy as picture"));
+    const auto* save = menu.addAction(tr("Save as SVG, PNG or PDF …"));
+    const auto* copied = menu.addAction(tr("Copy as picture"));
     const auto* picked = menu.exec(event->globalPos());
     if (picked == save)
         save_as();
-    else if (picked == copy)
-        QApplication::clipboard()->setPixmap(grab());
+    else if (picked == copied)
+        copy();
+}
+
+void DrawingView::copy() {
+    QApplication::clipboard()->setPixmap(grab());
+}
+
+QString DrawingView::write_to(const QString& path) const {
+    constexpr double mm_a_pixel = 25.4 / 96;
+    Card card;
+    card.pages = {drawing_svg(drawing_, accessibleName().toStdString())};
+    card.width_mm = drawing_.width * mm_a_pixel;
+    card.height_mm = drawing_.height * mm_a_pixel;
+    const auto written = render::write_card(card, path.toStdString(), accessibleName().toStdString());
+    return written ? QString() : to_q(written.error().message());
 }
 
 void DrawingView::save_as() {
-    const auto path = QFileDialog::getSaveFileName(this, tr("Save the drawing"),
-                                                   QStringLiteral("drawing.svg"), tr("SVG (*.svg)"));
+    const auto path = ask_file();
     if (path.isEmpty()) return;
-    if (const auto written = write_atomically(disk(), path.toStdString(),
-                                              drawing_svg(drawing_, accessibleName().toStdString()));
-        !written)
-        QMessageBox::warning(this, tr("Save the drawing"), to_q(written.error().message()));
+    if (const auto problem = write_to(path); !problem.isEmpty())
+        QMessageBox::warning(this, tr("Save the drawing"), problem);
 }
 
 void DrawingView::paintEvent(QPaintEvent*) {
@@ -127,6 +147,11 @@ void DrawingView::paintEvent(QPaintEvent*) {
                                                                  : t.x - w,
                            t.y),
                    text);
+    }
+    if (hasFocus()) {
+        p.setPen(QPen(theme().slate, 1, Qt::DotLine));
+        p.setBrush(Qt::NoBrush);
+        p.drawRect(rect().adjusted(0, 0, -1, -1));
     }
 }
 

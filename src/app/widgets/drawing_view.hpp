@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Shows a Drawing of the core in the theme's colours; its places can be clicked, and it can be saved as SVG.
+// Shows a Drawing of the core in the theme's colours; its places can be clicked, and it can be saved as SVG,
+// PNG or PDF.
 #pragma once
 
 #include <QWidget>
@@ -20,6 +21,10 @@ class DrawingView : public QWidget {
     [[nodiscard]] QPoint middle_of(const std::string& id) const;
     /// Redraws for another width; set when the drawing follows it.
     std::function<Drawing(double width)> redraw;
+    /// Where it is saved; empty when the person changed their mind. Replaced by tests.
+    std::function<QString()> ask_file;
+    /// By the ending: SVG, PNG or PDF, in the day's colours. Says what went wrong.
+    [[nodiscard]] QString write_to(const QString& path) const;
     [[nodiscard]] QSize sizeHint() const override;
     [[nodiscard]] QSize minimumSizeHint() const override { return {300, 60}; }
 
@@ -34,6 +39,7 @@ class DrawingView : public QWidget {
 
   private:
     void save_as();
+    void copy();
     Drawing drawing_;
     bool drawing_again_ = false;
 };

@@ -186,6 +186,7 @@ void FactTable::set_rows(std::vector<TableRow> rows) {
     filling_ = true;
     model_->set_rows(std::move(rows));
     filling_ = false;
+    if (fit_rows_ > 0) updateGeometry();
     if (before < 0) return;
     int again = -1;
     for (int r = 0; known.isValid() && r < row_count() && again < 0; ++r)
@@ -195,6 +196,20 @@ void FactTable::set_rows(std::vector<TableRow> rows) {
     filling_ = true;
     choose(again);
     filling_ = false;
+}
+
+void FactTable::fit_rows(int at_most) {
+    fit_rows_ = at_most;
+    setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Preferred);
+    updateGeometry();
+}
+
+QSize FactTable::sizeHint() const {
+    auto size = QTableView::sizeHint();
+    if (fit_rows_ > 0)
+        size.setHeight(horizontalHeader()->sizeHint().height() + 2 * frameWidth() + 4 +
+                       std::clamp(row_count(), 2, fit_rows_) * verticalHeader()->defaultSectionSize());
+    return size;
 }
 
 QString FactTable::text(int row, int column) const {

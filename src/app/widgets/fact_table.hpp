@@ -80,6 +80,9 @@ class FactTable : public QTableView {
     /// The row that was chosen stays so, by its key where it has one.
     void set_rows(std::vector<TableRow> rows);
     void set_cell(int row, int column, TableCell cell) { model_->set_cell(row, column, std::move(cell)); }
+    /// The table asks for as much room as its rows need, up to that many; the rest is the neighbours'.
+    void fit_rows(int at_most);
+    [[nodiscard]] QSize sizeHint() const override;
     [[nodiscard]] int row_count() const { return model_->rowCount(); }
     [[nodiscard]] int column_count() const { return model_->columnCount(); }
     [[nodiscard]] QString text(int row, int column) const;
@@ -113,6 +116,7 @@ class FactTable : public QTableView {
     bool descending_ = false;
     bool sharing_ = false;
     bool filling_ = false;
+    int fit_rows_ = 0;  ///< 0: any height
 };
 
 }  // namespace grayrelic::app

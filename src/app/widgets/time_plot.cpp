@@ -31,7 +31,8 @@ void TimePlot::show_intervals(std::shared_ptr<const std::vector<Interval>> inter
     driver_ = driver;
     deadline_ = deadline_s;
     picked_.reset();
-    rebuild();
+    stale_ = true;
+    update();
 }
 
 void TimePlot::clear() {
@@ -43,12 +44,14 @@ QRectF TimePlot::plot() const {
 }
 
 void TimePlot::resizeEvent(QResizeEvent*) {
-    rebuild();
+    stale_ = true;
 }
 
 void TimePlot::rebuild() {
+    if (!stale_) return;
+    stale_ = false;
     cells_.assign(static_cast<std::size_t>(plot().width()), {});
-    if (!intervals_ || intervals_->empty()) return update();
+    if (!intervals_ || intervals_->empty()) return;
     const auto& list = *intervals_;
     const auto first = list.front().from;
     const double span = std::max(1e-12, (list.back().from - first).seconds());
@@ -73,7 +76,6 @@ void TimePlot::rebuild() {
     high_ += spare;
     setAccessibleDescription(
         tr("%1 lengths from %2 to %3").arg(list.size()).arg(to_q(print(least)), to_q(print(most))));
-    update();
 }
 
 QPointF TimePlot::point_of(const Interval& i) const {
@@ -85,6 +87,7 @@ QPointF TimePlot::point_of(const Interval& i) const {
 }
 
 void TimePlot::paintEvent(QPaintEvent*) {
+    rebuild();
     QPainter p(this);
     const auto box = plot();
     if (!intervals_ || intervals_->empty()) {
@@ -151,6 +154,7 @@ void TimePlot::step(int direction) {
 
 void TimePlot::mousePressEvent(QMouseEvent* e) {
     if (!intervals_ || intervals_->empty()) return;
+    rebuild();
     // The nearest end of a column, within a few pixels.
     const auto x = static_cast<long>(e->position().x() - plot().left());
     std::optional<std::size_t> best;

@@ -41,6 +41,7 @@ class TimePlot : public QWidget {
         bool any = false;
     };
     void rebuild();
+    bool stale_ = true;  ///< the cells: made when they are painted
     void pick(std::size_t place);
     void step(int direction);
     [[nodiscard]] QRectF plot() const;

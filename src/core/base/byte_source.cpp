@@ -8,6 +8,7 @@
 #include <algorithm>
 #include <cerrno>
 #include <cstring>
+#include <string>
 #include <vector>
 
 namespace grayrelic {
@@ -17,6 +18,17 @@ Result<std::size_t> MemorySource::read_at(std::uint64_t offset, std::span<char> 
     const auto n = std::min<std::size_t>(into.size(), text_.size() - offset);
     std::memcpy(into.data(), text_.data() + offset, n);
     return n;
+}
+
+std::uint64_t end_of_whole_lines(const ByteSource& source) {
+    constexpr std::uint64_t looked_at = 1U << 20;
+    const auto from = source.size() - std::min(source.size(), looked_at);
+    std::string tail(static_cast<std::size_t>(source.size() - from), '\0');
+    const auto n = source.read_at(from, tail);
+    if (!n) return source.size();
+    tail.resize(*n);
+    const auto end = tail.rfind('\n');
+    return end == std::string::npos ? source.size() : from + end + 1;
 }
 
 Result<std::unique_ptr<FileSource>> FileSource::open(const std::filesystem::path& path) {

@@ -3,6 +3,7 @@
 // descriptor and not through a mapping, so that a file that shrinks meanwhile is a short read and no crash.
 #pragma once
 
+#include <algorithm>
 #include <cstdint>
 #include <filesystem>
 #include <memory>
@@ -31,6 +32,26 @@ class MemorySource final : public ByteSource {
   private:
     std::string_view text_;
 };
+
+/// The beginning of another one, which it refers to.
+class HeadOfSource final : public ByteSource {
+  public:
+    HeadOfSource(const ByteSource& whole, std::uint64_t size) : whole_(whole), size_(size) {}
+    [[nodiscard]] std::uint64_t size() const override { return size_; }
+    [[nodiscard]] Result<std::size_t> read_at(std::uint64_t offset, std::span<char> into) const override {
+        if (offset >= size_) return std::size_t{0};
+        return whole_.read_at(
+            offset,
+            into.first(static_cast<std::size_t>(std::min<std::uint64_t>(into.size(), size_ - offset))));
+    }
+
+  private:
+    const ByteSource& whole_;
+    std::uint64_t size_;
+};
+
+/// Where the last line that has an end ends, looked for in the last megabyte; the size where there is none.
+[[nodiscard]] std::uint64_t end_of_whole_lines(const ByteSource& source);
 
 /// Over a regular file.
 class FileSource final : public ByteSource {

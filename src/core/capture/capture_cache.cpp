@@ -20,7 +20,7 @@
 namespace grayrelic {
 namespace {
 
-constexpr std::string_view magic = "gray-relic capture copy 2\n";
+constexpr std::string_view magic = "gray-relic capture copy 3\n";
 
 std::string identity(const std::filesystem::path& path, const ReadAs& read_as) {
     std::error_code code;

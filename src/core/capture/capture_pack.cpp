@@ -190,6 +190,7 @@ void pack_capture(const Capture& c, const std::function<void(std::string_view)>&
     packer.whole(c.rounding.count());
     packer.whole(c.extent.from.count());
     packer.whole(c.extent.to.count());
+    packer.whole(c.sample_period.value_or(Time{}).count());
     packer.number(c.remarks.size());
     for (const auto& r : c.remarks) packer.text(r.says), packer.number(r.guessed ? 1 : 0);
     const auto digital = distinct(c, &Signal::digital);
@@ -229,6 +230,7 @@ std::optional<Capture> unpack_capture(std::string_view bytes, std::shared_ptr<co
         c.rounding = Time::ps(u.whole());
         c.extent.from = Time::ps(u.whole());
         c.extent.to = Time::ps(u.whole());
+        if (const auto period = u.whole(); period > 0) c.sample_period = Time::ps(period);
         for (auto n = u.count(2); n > 0; --n) {
             auto says = u.text();
             c.remarks.push_back({std::move(says), u.number() != 0});

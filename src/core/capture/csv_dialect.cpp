@@ -64,6 +64,10 @@ bool value_like(std::string_view field, char decimal) {
     return digital_csv_value(field) != 0 || decimal_number(field, decimal).has_value();
 }
 
+bool is_digit(char c) {
+    return c >= '0' && c <= '9';
+}
+
 /// Power of ten of a unit of time; none for anything else.
 std::optional<int> unit_power(std::string_view unit) {
     constexpr std::array<std::pair<std::string_view, int>, 11> units{{{"s", 0},
@@ -114,6 +118,7 @@ class Finder {
         if (auto found = find_rows(); !found) return fail(found.error());
         read_heading();
         read_metadata();
+        out_.stated_hz = out_.rate_hz;
         if (auto found = find_time(); !found) return fail(found.error());
         return std::move(out_);
     }
@@ -198,6 +203,10 @@ class Finder {
         for (auto i = first_; i-- > 0 && above.size() < 2;) {
             auto text = trim(lines_[i].text);
             if (text.empty()) continue;
+            if (out_.delimiter == '\t') {  // one at the end of the line parts two fields, as a comma does
+                text = lines_[i].text.substr(static_cast<std::size_t>(text.data() - lines_[i].text.data()));
+                while (!text.empty() && (text.back() == '\r' || text.back() == ' ')) text.remove_suffix(1);
+            }
             while (!text.empty() && (text.front() == '#' || text.front() == '%' || text.front() == '/'))
                 text.remove_prefix(1);
             const auto row = fields(text);
@@ -246,6 +255,30 @@ class Finder {
                std::all_of(row.begin(), row.end(), [](auto f) { return f.size() <= 12; });
     }
 
+    /// What stands behind such a word: a rate, or a distance of samples.
+    void take_rate(std::string_view rest, bool rate) {
+        const auto begin = rest.find_first_of("0123456789.+-");
+        if (begin == std::string_view::npos) return;
+        rest = rest.substr(begin);
+        while (!rest.empty() && std::string_view(",;\t \"").find(rest.back()) != std::string_view::npos)
+            rest.remove_suffix(1);
+        // "1,5 MHz" where commas part no fields.
+        auto plain = std::string(rest);
+        if (out_.delimiter != ',')
+            for (std::size_t k = 1; k + 1 < plain.size(); ++k)
+                if (plain[k] == ',' && is_digit(plain[k - 1]) && is_digit(plain[k + 1])) plain[k] = '.';
+        if (rate) {
+            auto text = plain;
+            if (text.ends_with("S/s") || text.ends_with("Sa/s")) text.erase(text.rfind('S')), text += "Hz";
+            if (const auto hz = parse_quantity<Unit::hertz>(text); hz && hz->value() > 0)
+                out_.rate_hz = hz->value();
+        } else if (const auto period = decimal_number(plain, '.'); period && *period > 0) {
+            out_.rate_hz = 1.0 / *period;
+        } else if (const auto t = parse_time(plain); t && *t > Time{}) {
+            out_.rate_hz = 1.0 / t->seconds();
+        }
+    }
+
     /// "Sample rate: 24 MHz", "# samplerate=1000000", "Sample interval,1e-6".
     void read_metadata() {
         if (options_.rate_hz) {
@@ -261,25 +294,8 @@ class Finder {
                                        "time increment"}) {
                     const auto at = line.find(key);
                     if (at == std::string::npos) continue;
-                    auto rest = std::string_view(lines_[i].text).substr(at + std::string_view(key).size());
-                    const auto begin = rest.find_first_of("0123456789.+-");
-                    if (begin == std::string_view::npos) continue;
-                    rest = rest.substr(begin);
-                    while (!rest.empty() &&
-                           std::string_view(",;\t \"").find(rest.back()) != std::string_view::npos)
-                        rest.remove_suffix(1);
-                    if (rate) {
-                        auto text = std::string(rest);
-                        if (text.ends_with("S/s") || text.ends_with("Sa/s"))
-                            text.erase(text.rfind('S')), text += "Hz";
-                        if (const auto hz = parse_quantity<Unit::hertz>(text); hz && hz->value() > 0)
-                            out_.rate_hz = hz->value();
-                    } else if (const auto period = decimal_number(rest, out_.decimal);
-                               period && *period > 0) {
-                        out_.rate_hz = 1.0 / *period;
-                    } else if (const auto t = parse_time(rest); t && *t > Time{}) {
-                        out_.rate_hz = 1.0 / t->seconds();
-                    }
+                    take_rate(std::string_view(lines_[i].text).substr(at + std::string_view(key).size()),
+                              rate);
                 }
             }
         }

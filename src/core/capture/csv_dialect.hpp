@@ -42,6 +42,7 @@ struct CsvDialect {
     std::size_t columns = 0;          ///< in a row; one more than names when every row ends with a delimiter
     std::optional<std::size_t> time;  ///< the column of times or sample numbers
     int time_power = 0;               ///< 10^this seconds is one of the time column's units
+    double stated_hz = 0.0;           ///< the rate of a line above the rows, also where times stand in them
     double rate_hz = 0.0;             ///< above 0: samples a second; rows are evenly spaced unless numbered
     bool numbered = false;            ///< with a rate: the time column holds sample numbers
     std::uint64_t data = 0;           ///< where the first row begins, in bytes

@@ -16,17 +16,6 @@ constexpr std::size_t preview_bytes = 64U << 10U;
 constexpr std::size_t rows_shown = 12;
 constexpr std::size_t lines_above = 6;
 
-Result<std::string> head_of(const std::filesystem::path& path) {
-    const auto file = FileSource::open(path);
-    if (!file) return fail(file.error());
-    if (compression_of(**file) != Compression::none) return expand_head(**file, path.string(), preview_bytes);
-    std::string head(std::min<std::uint64_t>(preview_bytes, (*file)->size()), '\0');
-    const auto n = (*file)->read_at(0, head);
-    if (!n) return fail(n.error());
-    head.resize(*n);
-    return head;
-}
-
 /// Whole lines only, unless there is a single one.
 std::string_view whole_lines(const std::string& text) {
     if (text.size() < preview_bytes) return text;
@@ -52,7 +41,7 @@ std::string shown(std::string_view text) {
 
 Result<CsvPreview> preview_csv(const std::filesystem::path& path, const CsvOptions& options) {
     long_work("preview_csv");
-    const auto head = head_of(path);
+    const auto head = head_of_file(path, preview_bytes);
     if (!head) return fail(head.error());
     CsvPreview out;
     const auto text = whole_lines(*head);
@@ -95,7 +84,7 @@ Result<CsvPreview> preview_csv(const std::filesystem::path& path, const CsvOptio
 }
 
 bool looks_like_table(const std::filesystem::path& path) {
-    const auto head = head_of(path);
+    const auto head = head_of_file(path, preview_bytes);
     if (!head || head->empty()) return false;
     const auto text = trim(std::string_view(*head).substr(0, 4096));
     if (text.empty() || text.front() == '$' || text.starts_with("RIFF")) return false;

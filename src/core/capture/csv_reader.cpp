@@ -91,6 +91,16 @@ class Reader {
         return fail_at(name_, line_, std::move(found), std::move(expected));
     }
 
+    /// A program that was stopped leaves half a line: what stands before it is whole.
+    Status without_half_line(const Status& done) {
+        if (row_number_ == 0) return done;
+        if (!cut_)
+            dialect_.remarks.push_back(
+                {fmt::format("the file ends in the middle of line {}: read up to there", line_), true});
+        cut_ = true;
+        return {};
+    }
+
     /// Calls for every row, with row_ set to its fields and the time of it.
     Status each_row(const std::function<Status(Time)>& take) {
         std::string buffer;
@@ -112,6 +122,7 @@ class Reader {
             last = *n < read_block;
             used = 0;
             for (;;) {
+                bool ended = true;
                 auto end = buffer.find('\n', used);
                 if (end == std::string::npos) {
                     if (buffer.size() - used > limits_.line_length) {
@@ -121,12 +132,13 @@ class Reader {
                     }
                     if (!last || used >= buffer.size()) break;
                     end = buffer.size();
+                    ended = false;
                 }
                 auto line = std::string_view(buffer).substr(used, end - used);
                 used = end + 1;
                 ++line_;
                 if (line.ends_with('\r')) line.remove_suffix(1);
-                if (auto done = take_line(line, take); !done) return done;
+                if (auto done = take_line(line, take); !done) return ended ? done : without_half_line(done);
                 if (analogue_found_) return {};  // to be gone through anew
                 if (used >= buffer.size()) break;
             }
@@ -167,7 +179,10 @@ class Reader {
             return wrong(in_quotes(row_[dialect_.time.value_or(0)]),
                          "a time not before that of the row above: time goes back");
         if (row_number_ == 0) start_ = now;
-        if (row_number_ > 0 && now > now_) finest_ = std::min(finest_, now - now_);
+        if (row_number_ > 0 && now > now_) {
+            finest_ = std::min(finest_, now - now_);
+            widest_ = std::max(widest_, now - now_);
+        }
         now_ = now;
         ++row_number_;
         return take(now);
@@ -201,6 +216,7 @@ class Reader {
             if (c.analogue && keep_samples_) c.samples.reserve(rows_);
         }
         finest_ = Time::max();
+        widest_ = {};
         return each_row([this](Time now) -> Status {
             for (auto& c : columns_) {
                 const auto field = row_[c.field];
@@ -294,6 +310,18 @@ class Reader {
         return {};
     }
 
+    /// The stated one; else the rows' distance where it is always the same and most rows bring nothing new: a
+    /// table of changes has a row for each of them.
+    std::optional<Time> sample_period() {
+        if (dialect_.stated_hz > 0.0) return Time::from_seconds(1.0 / dialect_.stated_hz);
+        if (row_number_ < 16 || finest_ == Time::max() || widest_ > finest_ + finest_ / 8 + Time::ps(1) * 2)
+            return {};
+        std::int64_t edges = 0;
+        for (const auto& c : columns_) edges += static_cast<std::int64_t>(c.bit.edges.size());
+        if (10 * edges > 7 * row_number_) return {};
+        return (now_ - start_) / (row_number_ - 1);
+    }
+
     Capture assemble() {
         Capture capture;
         capture.format = "csv";
@@ -302,6 +330,7 @@ class Reader {
         if (capture.resolution < Time::ps(1)) capture.resolution = Time::ps(1);
         capture.rounding = inexact_ ? Time::ps(1) : Time{};
         capture.extent = {start_, now_};
+        capture.sample_period = sample_period();
         capture.remarks = std::move(dialect_.remarks);
         for (auto& c : columns_) {
             Signal s;
@@ -327,9 +356,10 @@ class Reader {
     Row row_;
     long line_ = 0;
     std::int64_t row_number_ = 0;
+    bool cut_ = false;  ///< the last line has no end and is no row
     Time start_;
     Time now_;
-    Time finest_ = Time::max();
+    Time finest_ = Time::max(), widest_;  ///< distances of rows
     bool inexact_ = false;
     bool analogue_found_ = false;
     // Of the waveforms:

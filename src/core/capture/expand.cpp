@@ -203,4 +203,15 @@ Result<std::string> expand_head(const ByteSource& source, const std::string& nam
     return out;
 }
 
+Result<std::string> head_of_file(const std::filesystem::path& path, std::size_t bytes) {
+    const auto file = FileSource::open(path);
+    if (!file) return fail(file.error());
+    if (compression_of(**file) != Compression::none) return expand_head(**file, path.string(), bytes);
+    std::string head(std::min<std::uint64_t>(bytes, (*file)->size()), '\0');
+    const auto n = (*file)->read_at(0, head);
+    if (!n) return fail(n.error());
+    head.resize(*n);
+    return head;
+}
+
 }  // namespace grayrelic

@@ -26,4 +26,7 @@ enum class Compression { none, gzip, zstd };
 [[nodiscard]] Result<std::string> expand_head(const ByteSource& source, const std::string& name,
                                               std::size_t wanted);
 
+/// The first bytes of a file, expanded where it is compressed; fewer where it ends before.
+[[nodiscard]] Result<std::string> head_of_file(const std::filesystem::path& path, std::size_t bytes);
+
 }  // namespace grayrelic

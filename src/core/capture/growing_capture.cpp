@@ -55,7 +55,10 @@ Status GrowingCapture::finish() {
         const auto read = read_vcd(waiting_, name_, progress);
         done = read ? read_definitions(true) : Status(fail(read.error()));
     }
-    if (done && pass_ && !waiting_.empty()) done = read_changes(waiting_.size());
+    if (done && pass_ && !waiting_.empty()) {
+        const auto end = waiting_.rfind('\n');
+        done = read_changes(waiting_.size(), end == std::string::npos ? 0 : end + 1);
+    }
     if (!done) failed_ = done.error();
     return done;
 }
@@ -84,7 +87,8 @@ Status GrowingCapture::read_definitions(bool over) {
     return {};
 }
 
-Status GrowingCapture::read_changes(std::size_t until) {
+/// A fault from `half_line` on is a line that was not written to its end: what stands before it is read.
+Status GrowingCapture::read_changes(std::size_t until, std::size_t half_line) {
     const MemorySource source(std::string_view(waiting_).substr(0, until));
     const Progress progress;
     auto& r = *pass_;
@@ -93,8 +97,19 @@ Status GrowingCapture::read_changes(std::size_t until) {
     if (r.piece.fault && r.piece.fault->kind == VcdFault::Kind::ended && until < waiting_.size() &&
         waiting_.size() < most_waiting)
         return {};
-    if (const auto fault = r.whole.join(r.piece))
-        return fail_at(name_, lines_ + line_at(source, fault->offset), fault->found, fault->expected);
+    const auto of_half_line = [&](const VcdFault& f) {
+        return half_line < until && f.offset >= half_line &&
+               (f.kind == VcdFault::Kind::wrong || f.kind == VcdFault::Kind::ended);
+    };
+    auto fault = r.piece.fault;
+    if (!fault || !of_half_line(*fault))
+        fault = r.whole.join(r.piece);  // a time that goes back changes nothing
+    if (fault && of_half_line(*fault)) {
+        cut_line_ = lines_ + line_at(source, until - 1);
+        waiting_.resize(half_line);
+        return half_line == 0 ? Status() : read_changes(half_line, std::string::npos);
+    }
+    if (fault) return fail_at(name_, lines_ + line_at(source, fault->offset), fault->found, fault->expected);
     const auto read = r.piece.stop;
     lines_ += std::count(waiting_.begin(), waiting_.begin() + static_cast<std::ptrdiff_t>(read), '\n');
     waiting_.erase(0, read);
@@ -125,7 +140,11 @@ Capture GrowingCapture::last(Time length, std::size_t most_edges) const {
 Capture GrowingCapture::take() {
     if (!pass_) return {};
     failed_ = Error{Error::Kind::usage, name_, 0, "more of a recording that was taken", "a new one"};
-    return pass_->whole.assemble(pass_->header);
+    auto capture = pass_->whole.assemble(pass_->header);
+    if (cut_line_ > 0)
+        capture.remarks.push_back(
+            {fmt::format("the file ends in the middle of line {}: read up to there", cut_line_), true});
+    return capture;
 }
 
 Result<bool> StopWatch::reached(const GrowingCapture& capture) {

@@ -42,12 +42,13 @@ class GrowingCapture {
   private:
     struct Pass;
     [[nodiscard]] Status read_definitions(bool over = false);
-    [[nodiscard]] Status read_changes(std::size_t until);
+    [[nodiscard]] Status read_changes(std::size_t until, std::size_t half_line = std::string::npos);
     std::string name_;
     std::size_t most_edges_;
     std::string waiting_;  // bytes that were not read yet
     std::uint64_t bytes_ = 0;
-    long lines_ = 0;  // of what was read and let go
+    long lines_ = 0;     // of what was read and let go
+    long cut_line_ = 0;  ///< the last line, when it was not written to its end
     std::optional<Error> failed_;
     std::unique_ptr<Pass> pass_;  // null before the definitions are complete
 };

@@ -60,6 +60,7 @@ Result<Capture> read_raw(const ByteSource& source, const std::string& name, cons
     out.format = "raw";
     out.resolution = Time::ps(static_cast<std::int64_t>(std::ceil(period)));
     if (period != std::floor(period)) out.rounding = Time::ps(1);
+    out.sample_period = Time::ps(std::max<std::int64_t>(1, std::llround(period)));
     out.extent = {Time{},
                   Time::ps(static_cast<std::int64_t>(std::llround(static_cast<double>(sample) * period)))};
     if (const auto rest = source.size() % bytes; rest != 0)

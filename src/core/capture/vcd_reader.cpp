@@ -218,7 +218,24 @@ Result<Capture> read_vcd(const ByteSource& source, const std::string& name, Prog
     auto header = read_header(source, progress, limits);
     if (!header) return message_of(header.error(), source, name);
     BodyReader body(source, *header, progress, limits);
-    if (const auto fault = body.run()) return message_of(*fault, source, name);
+    if (const auto fault = body.run()) {
+        // A program that was stopped leaves half a line: what stands before it is whole.
+        const auto whole = end_of_whole_lines(source);
+        const bool half = (fault->kind == VcdFault::Kind::wrong || fault->kind == VcdFault::Kind::ended) &&
+                          whole < source.size() && fault->offset >= whole;
+        if (!half) return message_of(*fault, source, name);
+        const HeadOfSource head(source, whole);
+        auto again = read_header(head, progress, limits);
+        if (!again) return message_of(*fault, source, name);
+        BodyReader shorter(head, *again, progress, limits);
+        if (shorter.run()) return message_of(*fault, source, name);
+        auto capture = shorter.assemble(std::move(*again));
+        capture.remarks.push_back({fmt::format("the file ends in the middle of line {}: read up to there",
+                                               line_at(source, source.size() - 1)),
+                                   true});
+        progress.report(1.0);
+        return capture;
+    }
     if (progress.cancelled()) return fail_cancelled();
     auto capture = body.assemble(std::move(*header));
     progress.report(1.0);

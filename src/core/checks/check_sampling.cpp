@@ -3,6 +3,8 @@
 // measured.
 #include <fmt/format.h>
 
+#include <algorithm>
+
 #include "core/base/quantity.hpp"
 #include "core/checks/registry.hpp"
 #include "core/listen/listen_analysis.hpp"
@@ -19,26 +21,77 @@ std::string rate(Time period) {
     return print(Hertz(1.0 / period.seconds()));
 }
 
+/// The line with the shortest pulses, where many are too short; a few on a line are a note of their own.
+const SamplingReport::Line* slow_or_glitches(const CaptureAnalysis& c, Findings& out) {
+    const SamplingReport::Line* worst = nullptr;
+    const SamplingReport::Line* first_glitch = nullptr;
+    std::string glitches;
+    long glitch_count = 0;
+    for (const auto& line : c.sampling->lines) {
+        if (line.too_short == 0) continue;
+        if (static_cast<double>(line.too_short) > rare * static_cast<double>(line.pulses)) {
+            if (worst == nullptr || line.shortest < worst->shortest) worst = &line;
+            continue;
+        }
+        glitch_count += line.too_short;
+        glitches += (glitches.empty() ? "" : ", ") + short_name(line.signal);
+        if (first_glitch == nullptr) first_glitch = &line;
+    }
+    if (glitch_count > 0)
+        out.push_back(
+            {"sample-rate-low",
+             Severity::note,
+             Stage::listen,
+             "capture " + c.ref.id + " glitches",
+             fmt::format("{} very short {} on {}", print_count(glitch_count),
+                         glitch_count == 1 ? "pulse" : "pulses", glitches),
+             fmt::format("In {}, under three samples at {}: glitches, or pulses too short to measure.",
+                         c.ref.title, rate(*c.sample_period)),
+             "Look at one; a filter or a faster capture tells which.",
+             {"capture", c.ref.id, first_glitch->at}});
+    return worst;
+}
+
+/// Asynchronous serial is read in the middle of each bit: that takes four samples a bit.
+void slow_for_serial(const CaptureAnalysis& c, Time period, bool told, Findings& out) {
+    constexpr double wanted = 4.0;
+    const auto judge = [&](const std::shared_ptr<const Decoding>& d) {
+        if (told || !d || d->kind != "async-serial" || d->frames.empty()) return;
+        const auto found = d->settings.find("baud");
+        const auto* baud = found == d->settings.end() ? nullptr : std::get_if<double>(&found->second);
+        if (baud == nullptr || !(*baud > 0)) return;
+        const double samples = 1.0 / *baud / period.seconds();
+        if (samples >= wanted * 0.99) return;
+        told = true;
+        out.push_back({"sample-rate-low",
+                       Severity::doubt,
+                       Stage::listen,
+                       "capture " + c.ref.id,
+                       fmt::format("{} was sampled too slowly", c.ref.title),
+                       fmt::format("A bit of {} takes {:.1f} samples at {}; a serial line needs four.",
+                                   print_number(*baud, Unit::baud), samples, rate(period)),
+                       fmt::format("Record it again at {} or more.", print(Hertz(wanted * *baud))),
+                       {"capture", c.ref.id, d->frames.front().start}});
+    };
+    judge(c.decoding);
+    judge(c.characters);
+    for (const auto& also : c.also) judge(also.decoding);
+}
+
 }  // namespace
 
 void check_sampling(const Analysis& a, Findings& out) {
     for (const auto& c : a.listen->captures) {
         if (!c->sampling || !c->sample_period) continue;
-        const SamplingReport::Line* worst = nullptr;
-        std::string glitches;
-        long glitch_count = 0;
-        const SamplingReport::Line* first_glitch = nullptr;
-        for (const auto& line : c->sampling->lines) {
-            if (line.too_short == 0) continue;
-            if (static_cast<double>(line.too_short) > rare * static_cast<double>(line.pulses)) {
-                if (worst == nullptr || line.shortest < worst->shortest) worst = &line;
-            } else {
-                glitch_count += line.too_short;
-                glitches += (glitches.empty() ? "" : ", ") + short_name(line.signal);
-                if (first_glitch == nullptr) first_glitch = &line;
-            }
-        }
+        const auto* worst = slow_or_glitches(*c, out);
         const Time period = *c->sample_period;
+        // A grid that nobody stated, as wide as the shortest pulse, may be a line's own clock; only lines of
+        // different kinds that share it have it from the sampling.
+        const auto busy = std::count_if(c->sampling->lines.begin(), c->sampling->lines.end(),
+                                        [](const auto& line) { return line.pulses >= 16; });
+        if (c->sample_period_found && busy < 3 && worst != nullptr && worst->shortest < period + period / 2)
+            worst = nullptr;
+        slow_for_serial(*c, period, worst != nullptr, out);
         if (worst != nullptr) {
             Finding f{"sample-rate-low",
                       Severity::doubt,
@@ -56,18 +109,6 @@ void check_sampling(const Analysis& a, Findings& out) {
             f.todo = fmt::format("Record it again at {} or more.", rate(worst->shortest / 4));
             out.push_back(std::move(f));
         }
-        if (glitch_count > 0)
-            out.push_back(
-                {"sample-rate-low",
-                 Severity::note,
-                 Stage::listen,
-                 "capture " + c->ref.id + " glitches",
-                 fmt::format("{} very short {} on {}", print_count(glitch_count),
-                             glitch_count == 1 ? "pulse" : "pulses", glitches),
-                 fmt::format("In {}, under three samples at {}: glitches, or pulses too short to measure.",
-                             c->ref.title, rate(period)),
-                 "Look at one; a filter or a faster capture tells which.",
-                 {"capture", c->ref.id, first_glitch->at}});
     }
     for (const auto& figure : a.timing->contract) {
         if (figure->n == 0 || !figure->max || figure->interval.kind != IntervalKind::response) continue;

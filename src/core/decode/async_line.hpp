@@ -46,8 +46,13 @@ struct Character {
 /// Characters out of one waveform.
 class Line {
   public:
-    Line(const DigitalWaveform& waveform, const Shape& shape)
-        : waveform_(waveform), edges_(waveform.edges()), shape_(shape), per_bit_(1 / shape.bit_ps) {
+    /// `begins`: of the capture; before it nothing is known.
+    Line(const DigitalWaveform& waveform, const Shape& shape, Time begins)
+        : waveform_(waveform),
+          edges_(waveform.edges()),
+          shape_(shape),
+          begins_(begins),
+          per_bit_(1 / shape.bit_ps) {
         for (std::size_t k = 0; k < middles_.size(); ++k)
             middles_[k] = Time::ps(static_cast<std::int64_t>((static_cast<double>(k) + 0.5) * shape.bit_ps));
     }
@@ -76,7 +81,8 @@ class Line {
         for (; i < edges_.size() && edges_[i] <= stop; ++i) {
             const Time behind = edges_[i] - c.start;
             // The first middle at or behind the edge; rounding may be one off.
-            auto k = static_cast<std::size_t>(static_cast<double>(behind.count()) * per_bit_ + 0.5);
+            const double place = static_cast<double>(behind.count()) * per_bit_ + 0.5;
+            auto k = static_cast<std::size_t>(place);
             if (middles_[k] < behind)
                 ++k;
             else if (k > 0 && middles_[k - 1] >= behind)
@@ -106,39 +112,43 @@ class Line {
         return true;
     }
 
-    /// Where to go on after a character that did not end in a stop bit.
-    [[nodiscard]] std::size_t resume(std::size_t start, const Character& c) const {
-        const double due = static_cast<double>(c.start.count()) + (shape_.positions() + 1) * shape_.bit_ps;
-        auto expected = next_start(start + 1);
-        while (expected < edges_.size() &&
-               static_cast<double>(edges_[expected].count()) < due - 0.3 * shape_.bit_ps)
-            expected = next_start(expected + 1);
-        if (expected < edges_.size() && in_step(expected)) return expected;
-        for (auto next = next_start(start + 1); next < edges_.size(); next = next_start(next + 1))
-            if (in_step(next)) return next;
-        return edges_.size();
+    /// Did the line rest at mark for a whole character before this edge? Then it is a start, whatever
+    /// follows.
+    [[nodiscard]] bool rested_before(std::size_t start) const {
+        if (!is_mark_after(start)) return false;
+        const Time since = start == 0 ? begins_ : edges_[start - 1];
+        return static_cast<double>((edges_[start] - since).count()) >
+               (shape_.positions() + 0.7) * shape_.bit_ps;
     }
 
-    /// The first character: the first edge to space behind a rest, else the first that is in step.
+    /// Where to go on after a character that did not end in a stop bit: never before its end; at the next
+    /// start that is sure, or the next edge to space from which characters are clean.
+    [[nodiscard]] std::size_t resume(const Character& c) const {
+        const auto next = next_start(c.after);
+        auto at = next;
+        for (int tries = 0; at < edges_.size() && tries < most_tries; ++tries, at = next_start(at + 1))
+            if (rested_before(at) || in_step(at)) return at;
+        return next;
+    }
+
+    /// The first character: behind a rest the first edge to space. A capture that begins within characters
+    /// has to find its step first.
     [[nodiscard]] std::size_t first() const {
         const auto start = next_start(0);
-        if (start >= edges_.size() || start != 0)
-            return in_step(start) || start >= edges_.size() ? start : resume_from(start);
-        return in_step(0) ? 0 : resume_from(0);
+        if (start >= edges_.size() || rested_before(start)) return start;
+        auto at = start;
+        for (int tries = 0; at < edges_.size() && tries < most_tries; ++tries, at = next_start(at + 1))
+            if (rested_before(at) || in_step(at)) return at;
+        return start;
     }
 
   private:
-    /// The first that is in step, or the first of all when none is: its errors are then listed.
-    [[nodiscard]] std::size_t resume_from(std::size_t start) const {
-        auto next = start;
-        for (int tries = 0; next < edges_.size() && tries < 24; ++tries, next = next_start(next + 1))
-            if (in_step(next)) return next;
-        return start;
-    }
+    static constexpr int most_tries = 24;
 
     const DigitalWaveform& waveform_;
     std::span<const Time> edges_;
     const Shape shape_;
+    const Time begins_;
     const double per_bit_;
     std::array<Time, 16> middles_;  ///< of start, positions and stop, behind the first edge
 };
@@ -158,7 +168,7 @@ void walk(const Line& line, std::size_t until_edge, Each each) {
         else if (c.all_space)
             start = line.next_start(start + 2);  // a break: nothing happens until it ends
         else
-            start = line.resume(start, c);
+            start = line.resume(c);
     }
 }
 

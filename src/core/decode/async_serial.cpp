@@ -11,6 +11,7 @@
 #include "core/base/quantity.hpp"
 #include "core/base/text.hpp"
 #include "core/decode/async_line.hpp"
+#include "core/decode/async_shape.hpp"
 #include "core/decode/bit_time.hpp"
 #include "core/decode/settings.hpp"
 
@@ -18,9 +19,6 @@ namespace grayrelic {
 namespace {
 
 using namespace async_line;
-
-constexpr std::size_t trial_edges = 24'000;  ///< of the waveform, for choosing settings
-constexpr long hopeless_after = 400;         ///< characters, most of them without a stop bit
 
 bool parity_holds(Parity p, std::uint32_t data, int bits) {
     const bool odd = (std::popcount(data) & 1) != 0;  // parity bit included
@@ -33,66 +31,6 @@ bool parity_holds(Parity p, std::uint32_t data, int bits) {
         case Parity::space: return !top;
     }
     return true;
-}
-
-struct Trial {
-    long characters = 0, framing = 0;
-    std::vector<std::uint32_t> data;  ///< of those that framed
-    [[nodiscard]] double bad() const {
-        return characters == 0 ? 1.0 : static_cast<double>(framing) / static_cast<double>(characters);
-    }
-};
-
-Trial try_shape(const DigitalWaveform& waveform, const Shape& shape) {
-    Trial t;
-    walk(Line(waveform, shape), trial_edges, [&](const Character& c, std::size_t) {
-        if (c.all_space && !c.stopped) return true;  // breaks tell nothing about the shape
-        ++t.characters;
-        if (c.stopped)
-            t.data.push_back(c.data);
-        else
-            ++t.framing;
-        return t.characters < hopeless_after ||
-               2 * t.framing < t.characters;  // no better shape will come of it
-    });
-    return t;
-}
-
-/// Even or odd when nearly all agree and they differ enough that chance would not do it.
-Parity find_parity(const Trial& t, int positions) {
-    std::set<std::uint32_t> even, odd;
-    long evens = 0;
-    for (const auto d : t.data) {
-        const bool o = (std::popcount(d) & 1) != 0;
-        (o ? odd : even).insert(d);
-        evens += o ? 0 : 1;
-    }
-    const auto all = static_cast<double>(t.data.size());
-    if (positions < 6 || all < 8) return Parity::none;
-    const bool is_even = static_cast<double>(evens) >= 0.98 * all && even.size() >= 6;
-    const bool is_odd = static_cast<double>(evens) <= 0.02 * all && odd.size() >= 6;
-    return is_even ? Parity::even : is_odd ? Parity::odd : Parity::none;
-}
-
-/// 1, 1.5 or 2: how close characters come to each other.
-double find_stop(const DigitalWaveform& waveform, const Shape& shape) {
-    std::vector<double> gaps;
-    Time last;
-    bool any = false;
-    walk(Line(waveform, shape), trial_edges, [&](const Character& c, std::size_t) {
-        if (any)
-            gaps.push_back(static_cast<double>((c.start - last).count()) / shape.bit_ps -
-                           (shape.positions() + 1));
-        any = c.stopped;
-        last = c.start;
-        return true;
-    });
-    if (gaps.size() < 3) return 1;
-    std::sort(gaps.begin(), gaps.end());
-    const double least = gaps[gaps.size() / 50];
-    const auto close = std::count_if(gaps.begin(), gaps.end(), [&](double g) { return g < least + 0.2; });
-    if (close < 3 || 10 * close < static_cast<long>(gaps.size())) return 1;
-    return std::abs(least - 2) < 0.2 ? 2 : std::abs(least - 1.5) < 0.2 ? 1.5 : 1;
 }
 
 class AsyncSerial final : public Decoder {
@@ -114,18 +52,19 @@ class AsyncSerial final : public Decoder {
   protected:
     Result<Decoding> run(const Input& input, Progress& progress) const override {
         const auto& waveform = input.role("data");
-        auto shape = choose(input, waveform);
-        if (!shape) return fail(shape.error());
-        if (!(shape->bit_ps > 0)) {
+        const auto asked = wanted(input);
+        if (!asked) return fail(asked.error());
+        const auto found = find_shape(waveform, input.extent, *asked);
+        if (!(found.shape.bit_ps > 0)) {
             Decoding none;
             none.notes.emplace_back("too few edges to find the rate");
             return none;
         }
+        auto s = found.shape;
         BitTimeFit fit;
-        if (!input.setting("baud")) fit = refine(waveform, *shape);
+        if (!input.setting("baud")) fit = refine_rate(waveform, input.extent, s);
         const bool msb = input.setting("order").value_or("lsb") == "msb";
         Decoding out;
-        const auto& s = *shape;
         out.settings["baud"] = 1e12 / s.bit_ps;
         out.settings["bits"] = static_cast<long long>(s.bits);
         for (const auto& [name, p] : parities)
@@ -134,7 +73,7 @@ class AsyncSerial final : public Decoder {
         out.settings["invert"] = std::string(s.inverted ? "yes" : "no");
         out.settings["order"] = std::string(msb ? "msb" : "lsb");
         if (fit.edges > 2) out.settings["baud_error"] = 1e12 / (s.bit_ps * s.bit_ps) * fit.standard_error_ps;
-        const Line line(waveform, s);
+        const Line line(waveform, s, input.extent.from);
         const auto width = (s.positions() + 1 + s.stop) * s.bit_ps;
         Seen seen;
         long done = 0;
@@ -149,6 +88,8 @@ class AsyncSerial final : public Decoder {
                 progress.report(static_cast<double>(start) / static_cast<double>(line.count()));
                 if ((stopped = progress.cancelled())) return false;
             }
+            // A stop bit may be cut short by the next character; no two words overlap.
+            if (!out.frames.empty()) out.frames.back().end = std::min(out.frames.back().end, c.start);
             auto& f = out.frames.emplace_back();
             fill_frame(f, c, s, msb, width, waveform);
             seen.add(f);
@@ -156,7 +97,14 @@ class AsyncSerial final : public Decoder {
         });
         if (stopped) return fail_cancelled();
         if (input.setting("parity").value_or("auto") == "auto" || !input.setting("bits"))
-            out.notes = doubts(seen, s);
+            out.notes = doubts(seen, s, found.few);
+        if (found.chatter_ps > 0)
+            out.notes.push_back(
+                fmt::format("Edges chatter for up to {} each; the rate is that of the edges behind them. A "
+                            "filter on the probe, or a shorter ground lead, would tell whether it is the "
+                            "line or the probe.",
+                            print(Time::ps(static_cast<std::int64_t>(found.chatter_ps)))));
+        out.unsure = unsure_of(seen, s, found);
         progress.report(1.0);
         return out;
     }
@@ -188,118 +136,24 @@ class AsyncSerial final : public Decoder {
             f.errors.emplace_back("parity");
     }
 
-    static Result<Shape> choose(const Input& input, const DigitalWaveform& waveform) {
-        Shape given;
-        std::vector<double> times;
+    static Result<Wanted> wanted(const Input& input) {
+        Wanted w;
         if (const auto text = input.setting("baud")) {
             auto rate = parse_number(*text, Unit::baud);
             if (!rate) rate = parse_number(*text, Unit::hertz);
             if (!rate || !(*rate > 1e-3) || *rate > 1e10)
                 return fail_usage("baud " + in_quotes(*text), "auto or bits a second such as 13393");
-            times = {1e12 / *rate};
-        } else {
-            times = bit_time_candidates(waveform);
+            w.bit_ps = 1e12 / *rate;
         }
         const auto bits = whole_setting(input.setting("bits"), "bits", 5, 9);
         if (!bits) return fail(bits.error());
-        const auto parity = input.setting("parity");
-        if (parity)
+        if (*bits) w.bits = static_cast<int>(**bits);
+        if (const auto parity = input.setting("parity"))
             for (const auto& [name, p] : parities)
-                if (*parity == name) given.parity = p;
-        if (times.empty()) return given;
-        const auto invert = input.setting("invert");
-        const bool rests = invert ? false : resting_level(waveform);
-        std::vector<bool> polarities;
-        if (invert)
-            polarities = {*invert == "yes"};
-        else
-            polarities = {!rests, rests};
-        std::optional<Shape> best;
-        double best_bad = 2;
-        Trial best_trial;
-        for (std::size_t k = 0; k < times.size(); ++k)
-            for (std::size_t v = 0; v < polarities.size(); ++v)
-                for (int positions = 5; positions <= 10; ++positions) {
-                    Shape s;
-                    s.bit_ps = times[k];
-                    s.inverted = polarities[v];
-                    if (*bits &&
-                        positions != static_cast<int>(**bits) +
-                                         (parity ? (given.parity == Parity::none ? 0 : 1) : 0) &&
-                        (parity || positions != static_cast<int>(**bits) + 1))
-                        continue;
-                    if (!*bits && parity && given.parity != Parity::none && positions < 6) continue;
-                    s.bits = positions;  // tried without parity
-                    if (positions > 9 && !*bits && !(parity && given.parity != Parity::none)) {
-                        if (parity) continue;
-                        s.bits = 10;
-                    }
-                    const auto trial = try_shape(waveform, s);
-                    if (trial.characters == 0) continue;
-                    // Another rate or polarity must be clearly better, more bits must be better at all.
-                    const double bad = trial.bad() + 0.04 * static_cast<double>(k) +
-                                       0.03 * static_cast<double>(v) + 0.02 * (positions - 5);
-                    if (bad < best_bad - 1e-9) best_bad = bad, best = s, best_trial = trial;
-                }
-        if (!best) return given;
-        const int positions = best->bits;
-        if (parity) {
-            best->parity = given.parity;
-        } else if (*bits) {
-            best->parity =
-                positions == static_cast<int>(**bits) ? Parity::none : find_parity(best_trial, positions);
-            if (positions > static_cast<int>(**bits) && best->parity == Parity::none)
-                best->parity = constant_top(best_trial, positions);
-        } else {
-            best->parity = find_parity(best_trial, positions);
-            if (best->parity == Parity::none && positions == 10)
-                best->parity = constant_top(best_trial, positions);
-            if (best->parity == Parity::none && positions == 9 &&
-                constant_top(best_trial, positions) == Parity::space)
-                best->parity = Parity::space;
-        }
-        best->bits = best->parity == Parity::none ? positions : positions - 1;
-        if (best->bits > 9) best->bits = 9;
-        if (const auto stop = input.setting("stop"))
-            best->stop = std::stod(*stop);
-        else
-            best->stop = find_stop(waveform, *best);
-        return *best;
-    }
-
-    static Parity constant_top(const Trial& t, int positions) {
-        long marks = 0;
-        for (const auto d : t.data)
-            marks += static_cast<long>((d >> static_cast<unsigned>(positions - 1)) & 1U);
-        return 2 * marks >= static_cast<long>(t.data.size()) ? Parity::mark : Parity::space;
-    }
-
-    /// Over the edges of all characters that framed.
-    static BitTimeFit refine(const DigitalWaveform& waveform, Shape& shape) {
-        BitTimeFit fit;
-        for (int pass = 0; pass < 2; ++pass) {
-            std::vector<double> offsets;
-            std::vector<int> multiples;
-            std::vector<char> turned;
-            const Line line(waveform, shape);
-            walk(line, 4 * trial_edges, [&](const Character& c, std::size_t start) {
-                if (!c.stopped) return true;
-                for (auto i = start + 1; i < c.after; ++i) {
-                    const auto offset = static_cast<double>((line.edge(i) - c.start).count());
-                    const double k = std::round(offset / shape.bit_ps);
-                    if (std::abs(offset - k * shape.bit_ps) > 0.35 * shape.bit_ps) continue;
-                    offsets.push_back(offset);
-                    multiples.push_back(static_cast<int>(k));
-                    turned.push_back(line.is_mark_after(i + 1) ? 1 : 0);
-                }
-                return true;
-            });
-            const auto next = fit_bit_time(offsets, multiples, turned);
-            if (!(next.ps > 0) || std::abs(next.ps / shape.bit_ps - 1) > 0.05) break;
-            fit = next;
-            shape.bit_ps = next.ps;
-        }
-        return fit;
+                if (*parity == name) w.parity = p;
+        if (const auto stop = input.setting("stop")) w.stop = std::stod(*stop);
+        if (const auto invert = input.setting("invert")) w.inverted = *invert == "yes";
+        return w;
     }
 
     /// Other settings that read these characters as well, and what would tell them apart.
@@ -317,10 +171,42 @@ class AsyncSerial final : public Decoder {
         }
     };
 
-    static std::vector<std::string> doubts(const Seen& seen, const Shape& s) {
+    static std::vector<Unsure> unsure_of(const Seen& seen, const Shape& s, const Found& found) {
+        std::vector<Unsure> out;
+        const auto bits = [](int n) { return std::to_string(n); };
+        const std::string parity(parities[static_cast<std::size_t>(s.parity)].first);
+        if (seen.clean > 0) {
+            if (found.few)
+                out.push_back({"bits", {bits(5), bits(6), bits(7), bits(s.bits)}, "more characters"});
+            else if (s.parity == Parity::none && s.bits > 5 && (seen.top_low || seen.top_high)) {
+                const std::string constant = seen.top_low ? "space" : "mark";
+                out.push_back(
+                    {"bits", {bits(s.bits), bits(s.bits - 1)}, "a character with its last bit turned"});
+                out.push_back({"parity", {"none", constant}, "a character with its last bit turned"});
+            } else if (s.parity != Parity::none && seen.values.size() < Seen::enough_values) {
+                out.push_back({"bits", {bits(s.bits), bits(std::min(9, s.bits + 1))}, "other characters"});
+                out.push_back({"parity", {parity, "none"}, "other characters"});
+            } else if (s.parity == Parity::none && s.bits > 5 && seen.clean < 8) {
+                out.push_back({"bits", {bits(s.bits), bits(s.bits - 1)}, "more characters"});
+                out.push_back({"parity", {"none", "even", "odd"}, "more characters"});
+            }
+        }
+        if (!found.stop_known)
+            out.push_back({"stop", {"1", "1.5", "2"}, "characters without a pause between them"});
+        if (found.either_way) out.push_back({"invert", {"yes", "no"}, "the line at rest, before or behind"});
+        out.push_back({"order", {"lsb", "msb"}, "text, or a byte that counts"});
+        return out;
+    }
+
+    static std::vector<std::string> doubts(const Seen& seen, const Shape& s, bool few) {
         std::vector<std::string> out;
         const auto& [values, top_low, top_high, clean] = seen;
         if (clean == 0) return out;
+        if (few)
+            out.push_back(
+                fmt::format("Fewer data bits read the same: {} characters are too few to tell, and 8 "
+                            "bits are the usual ones. A longer capture would tell.",
+                            clean));
         if (s.parity == Parity::none && s.bits > 5 && (top_low || top_high))
             out.push_back(
                 fmt::format("{} data bits with {} parity read the same: the last bit never moved. A "

@@ -21,13 +21,15 @@ double refine(const std::vector<double>& intervals, double t, double most_multip
     return down > 0 ? up / down : t;
 }
 
-}  // namespace
-
-std::vector<double> bit_time_candidates(const DigitalWaveform& waveform) {
+std::vector<double> intervals_of(const DigitalWaveform& waveform) {
     const auto edges = waveform.edges();
     std::vector<double> intervals;
     for (std::size_t i = 0; i + 1 < edges.size() && i < most_intervals; ++i)
         intervals.push_back(static_cast<double>((edges[i + 1] - edges[i]).count()));
+    return intervals;
+}
+
+std::vector<double> candidates(const std::vector<double>& intervals) {
     if (intervals.size() < 4) return {};
     auto sorted = intervals;
     std::sort(sorted.begin(), sorted.end());
@@ -45,6 +47,46 @@ std::vector<double> bit_time_candidates(const DigitalWaveform& waveform) {
     if (!(t > 0)) return {};
     for (const double most : {1.0, 2.0, 4.0, 9.0, 9.0}) t = refine(intervals, t, most);
     return {t, t / 2, t / 3};
+}
+
+/// Edges that follow each other within the chatter become one, where the level is another behind them.
+std::vector<double> settled(const std::vector<double>& intervals, double longest) {
+    std::vector<double> out;
+    double since = 0;
+    bool turned = true;  // the first edge
+    for (const double d : intervals) {
+        if (d <= longest) {
+            turned = !turned;
+            since += d;
+            continue;
+        }
+        if (turned && since + d > 0) out.push_back(since + d), since = 0;
+        if (!turned) since += d;  // a glitch within a bit: nothing happened
+        turned = true;
+    }
+    return out;
+}
+
+}  // namespace
+
+std::vector<double> bit_time_candidates(const DigitalWaveform& waveform) {
+    return candidates(intervals_of(waveform));
+}
+
+Chatter bit_times_behind_chatter(const DigitalWaveform& waveform) {
+    constexpr double apart = 3;
+    Chatter out;
+    const auto intervals = intervals_of(waveform);
+    auto sorted = intervals;
+    std::sort(sorted.begin(), sorted.end());
+    double widest = apart;
+    for (std::size_t i = 1; 4 * i <= 3 * sorted.size(); ++i)
+        if (sorted[i] > widest * sorted[i - 1])
+            widest = sorted[i] / std::max(1.0, sorted[i - 1]), out.intervals = i;
+    if (out.intervals == 0) return out;
+    out.longest_ps = sorted[out.intervals - 1];
+    out.bit_times_ps = candidates(settled(intervals, out.longest_ps));
+    return out;
 }
 
 BitTimeFit fit_bit_time(const std::vector<double>& offsets, const std::vector<int>& multiples,

@@ -16,6 +16,15 @@ namespace grayrelic {
 /// The later ones are a half and a third of the first: a line that never shows a single bit alone.
 [[nodiscard]] std::vector<double> bit_time_candidates(const DigitalWaveform& waveform);
 
+/// The same where contacts chatter or the probe rings: intervals that lie apart from all others (a third of
+/// the next longer ones or less) and are no more than three quarters of all are taken for one edge each.
+struct Chatter {
+    std::vector<double> bit_times_ps;  ///< empty where nothing lies apart
+    double longest_ps = 0;             ///< of the chatter's intervals
+    std::size_t intervals = 0;         ///< how many of them, of those looked at
+};
+[[nodiscard]] Chatter bit_times_behind_chatter(const DigitalWaveform& waveform);
+
 /// Least squares over character edges. `offsets` are the distances of edges from their start edge and
 /// `multiples` how many bits they lie apart; where edges of the other direction are late by a constant
 /// (`turned`), that is fitted too.

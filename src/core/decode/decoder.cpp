@@ -81,6 +81,8 @@ Result<Decoding> Decoder::decode(const Capture& capture, const RoleMap& roles, c
     auto decoding = run(input, progress);
     if (!decoding) return decoding;
     decoding->kind = kind();
+    // What was stated is not in doubt.
+    std::erase_if(decoding->unsure, [&](const Unsure& u) { return input.settings.count(u.what) != 0; });
     for (const auto& frame : decoding->frames)
         for (const auto& e : frame.errors) ++decoding->error_counts[e];
     return decoding;

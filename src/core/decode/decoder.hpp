@@ -38,6 +38,14 @@ struct Frame {
     std::uint32_t poll = 0;  ///< the host's poll that it answers, from 1; 0 in families without polls
 };
 
+/// An automatic setting that another value would fit as well.
+struct Unsure {
+    std::string what;                 ///< the setting's name
+    std::vector<std::string> values;  ///< that fit
+    std::string would_tell;           ///< the recording or knowledge that would
+    bool operator==(const Unsure&) const = default;
+};
+
 struct Decoding {
     std::string kind;
     std::map<std::string, FrameExtra> settings;  ///< resolved
@@ -45,6 +53,7 @@ struct Decoding {
     std::map<std::string, long> error_counts;  ///< per error kind
     std::map<std::string, long> counts;        ///< what else the family counts: "forward", "resets"
     std::vector<std::string> notes;            ///< what could not be told apart, and what would tell
+    std::vector<Unsure> unsure;                ///< of the settings that were left to the program
     [[nodiscard]] long frames_with_errors() const;
 };
 

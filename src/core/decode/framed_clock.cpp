@@ -81,14 +81,24 @@ class FramedClock final : public Decoder {
         out.settings["edge"] = std::string(word(r.edge));
         out.settings["parity"] = parity;
         out.settings["bits"] = static_cast<long long>(bits);
-        LevelWalk walk(data);
+        if (undecided_edge(clock, {&data}))
+            out.unsure.push_back(
+                {"edge", {"rise", "fall"}, "frames whose data moves between the clock's edges"});
+        if (r.bursts.size() < 6) out.unsure.push_back({"parity", {"none", "odd", "even"}, "more frames"});
+        LevelWalk walk(data), starts(data);
         for (const auto& [from, to] : r.bursts) {
             if ((out.frames.size() & 1023U) == 0) {
                 progress.report(static_cast<double>(from) / static_cast<double>(r.times.size()));
                 if (progress.cancelled()) return fail_cancelled();
             }
             for (auto i = from; i < to;) {
-                const auto end = std::min(to, i + bits + extra);
+                // An edge with the data line high is no start: the host holds the clock, or lets it go.
+                const auto whole = bits + extra;
+                if ((to - i) % whole != 0 && starts.before(r.times[i])) {
+                    ++i;
+                    continue;
+                }
+                const auto end = std::min(to, i + whole);
                 auto f = frame(r, data, walk, i, end, bits, extra, parity);
                 const bool lost = std::find(f.errors.begin(), f.errors.end(), "framing") != f.errors.end();
                 out.frames.push_back(std::move(f));

@@ -5,6 +5,7 @@
 
 #include <fmt/format.h>
 
+#include <array>
 #include <cmath>
 #include <set>
 
@@ -41,7 +42,8 @@ std::optional<Decoding> try_decoder(const Trial& trial, const char* kind, const 
     draft.candidate.settings = as_settings(d->settings);
     draft.candidate.frames = static_cast<long>(d->frames.size());
     draft.candidate.errors = d->frames_with_errors();
-    draft.candidate.alternatives = d->notes;
+    if (d->unsure.empty()) draft.candidate.alternatives = d->notes;  // else it says the same
+    draft.candidate.not_told_apart = d->unsure;
     return std::move(*d);
 }
 
@@ -73,8 +75,11 @@ Draft async_draft(const Trial& trial, const Line& line, Progress& progress) {
     const auto baud = std::get_if<double>(&d->settings.at("baud"));
     if (baud == nullptr || spans.empty()) return x;
     const double bit = 1e12 / *baud;
-    // Intervals inside characters must be whole numbers of bits; by chance 30 % are within 0.15.
-    long whole = 0, all = 0;
+    // Intervals inside characters must be whole numbers of bits: at random they lie anywhere, 0.289 of a bit
+    // (1 / sqrt 12) from the next whole number in the root mean square.
+    double squares = 0;
+    long all = 0;
+    std::array<long, 12> lengths{};  // how many intervals of so many bits
     std::set<std::uint64_t> values;
     const auto edges = line.waveform->edges();
     for (const auto& f : d->frames) {
@@ -83,24 +88,26 @@ Draft async_draft(const Trial& trial, const Line& line, Progress& progress) {
         const auto to = line.waveform->edges_before(f.end);
         for (auto i = line.waveform->edges_before(f.start); i + 1 < to; ++i) {
             const double k = static_cast<double>((edges[i + 1] - edges[i]).count()) / bit;
-            whole += std::abs(k - std::round(k)) < 0.15 ? 1 : 0;
+            squares += (k - std::round(k)) * (k - std::round(k));
+            ++lengths[static_cast<std::size_t>(std::clamp(std::lround(k), 0L, 11L))];
             ++all;
         }
     }
     const auto n = static_cast<double>(d->frames.size());
     const double good = static_cast<double>(spans.size()) / n;
-    const double fits =
-        all == 0 ? 0.0 : above_chance(static_cast<double>(whole) / static_cast<double>(all), 0.4);
+    const double fits = all == 0 ? 0.0 : above_chance(1.0 - 12.0 * squares / static_cast<double>(all), 0.4);
+    // Tones, codes that carry their own clock and lines that are scanned know one or two lengths; the bits of
+    // characters stand in runs of many.
+    const auto kinds = std::count_if(lengths.begin(), lengths.end(), [&](long m) { return 50 * m > all; });
+    const double varied = kinds >= 3 ? 1.0 : kinds == 2 ? 0.5 : 0.3;
     // A stop bit stands by chance in one of two; a clock gives one value for ever.
-    x.quality = above_chance(good, 0.7) * fits * std::min(1.0, static_cast<double>(values.size()) / 4.0);
+    x.quality = above_chance(good, 0.7) * fits * varied * fine_enough(trial, bit) *
+                std::min(1.0, static_cast<double>(values.size()) / 4.0);
     const auto& parity = x.candidate.settings["parity"];
-    x.trust = 0.96 * enough(n, 2.5) * (parity == "none" ? 0.98 : 1.0);
+    x.trust = 0.96 * enough(n, 3.5) * (parity == "none" ? 0.98 : 1.0);
     x.explained = static_cast<double>(edges_inside(*line.waveform, spans)) / static_cast<double>(line.edges);
     x.candidate.why = fmt::format("{} of {} characters end in a stop bit; edges lie on a grid of {}",
                                   spans.size(), d->frames.size(), print_number(bit / 1e12, Unit::second));
-    if (x.candidate.settings["order"] == "lsb")
-        x.candidate.alternatives.emplace_back(
-            "The other bit order reads the same levels; text or a counting byte would tell.");
     return x;
 }
 
@@ -144,17 +151,14 @@ Draft pulse_draft(const Trial& trial, const Line& line, Progress& progress) {
                                           static_cast<double>(cells.size()));
     // Edges of clocked data also lie on a grid, but then many pulses take one, two, three cells: those are
     // not even.
-    x.quality =
-        above_chance(even, 0.6) * above_chance(tight, 0.6) * used * std::clamp((l / s - 1.2) / 0.5, 0.0, 1.0);
+    x.quality = above_chance(even, 0.85) * fine_enough(trial, s) * above_chance(tight, 0.6) * used *
+                std::clamp((l / s - 1.2) / 0.5, 0.0, 1.0);
     x.trust = 0.97 * enough(static_cast<double>(bits), 8);
     x.explained =
         static_cast<double>(edges_inside(*line.waveform, clean_spans(*d))) / static_cast<double>(line.edges);
     x.candidate.why =
         fmt::format("pulses of {} and {} in cells of {}", print_number(s / 1e12, Unit::second),
                     print_number(l / 1e12, Unit::second), print_number(cell / 1e12, Unit::second));
-    x.candidate.alternatives.emplace_back(
-        "Whether the short pulse is a 1 can't be told from the line; a button whose bit is known would "
-        "tell.");
     return x;
 }
 
@@ -220,9 +224,15 @@ Result<Trial> trial_of(const Capture& capture, const IdentifyOptions& options) {
         t.all_edges += s.digital->edges().size();
     }
     // Samples to the shortest pulses: under four, edges may be missing that nobody can see.
-    auto period = options.sample_period ? options.sample_period : find_sample_period(t.capture);
+    const auto stated = options.sample_period ? options.sample_period : capture.sample_period;
+    auto period = stated ? stated : find_sample_period(t.capture);
     if (!period && capture.resolution > Time::ps(1))
         period = capture.resolution;  // it can't be finer than the file's unit
+    // A grid that nobody stated is that of the sampling only when lines of different kinds share it: one
+    // alone may have it from its own clock.
+    const auto busy =
+        std::count_if(t.lines.begin(), t.lines.end(), [](const auto& l) { return l.edges >= 16; });
+    if (stated || busy >= 3) t.sample_period = period;
     if (period && period->count() > 0) {
         double least = 1e300;
         for (const auto& l : t.lines) {
@@ -242,15 +252,6 @@ Result<Trial> trial_of(const Capture& capture, const IdentifyOptions& options) {
     return t;
 }
 
-std::size_t own_edges(const Trial& t, const RoleMap& roles) {
-    std::size_t n = 0;
-    for (const auto& [role, names] : roles)
-        for (const auto& name : names)
-            for (const auto& l : t.lines)
-                if (l.name == name) n += l.edges;
-    return n;
-}
-
 }  // namespace
 
 Result<std::vector<Candidate>> identify(const Capture& capture, const IdentifyOptions& options,
@@ -267,30 +268,7 @@ Result<std::vector<Candidate>> identify(const Capture& capture, const IdentifyOp
         progress.report(0.25 * ++done);
         if (progress.cancelled()) return fail_cancelled();
     }
-    double most = 1;
-    for (auto& d : drafts) {
-        d.explained_edges = d.explained * static_cast<double>(own_edges(*trial, d.candidate.roles));
-        if (d.quality > 0.5) most = std::max(most, d.explained_edges);
-    }
-    std::vector<Candidate> out;
-    for (auto& d : drafts) {
-        auto& c = d.candidate;
-        if (c.kind.empty()) continue;
-        // Of two that read their lines equally well, the one that accounts for more of what is going on.
-        const double company = 0.85 + 0.15 * std::min(1.0, d.explained_edges / most);
-        c.score = std::clamp(
-            d.quality * (0.25 + 0.75 * d.explained) * d.trust * trial->sampling_trust * company, 0.0, 1.0);
-        c.explains = trial->all_edges == 0 ? 0.0 : d.explained_edges / static_cast<double>(trial->all_edges);
-        if (c.score >= 0.05) out.push_back(std::move(c));
-    }
-    std::stable_sort(out.begin(), out.end(),
-                     [](const Candidate& x, const Candidate& y) { return x.score > y.score; });
-    if (out.size() > options.most_candidates) out.resize(options.most_candidates);
-    // Close behind the winner: say so.
-    if (out.size() > 1 && out[1].score > 0.85 * out[0].score)
-        out[0].alternatives.push_back(
-            fmt::format("{} fits nearly as well ({:.2f}).", out[1].kind, out[1].score));
-    return out;
+    return identify_parts::ranked(*trial, std::move(drafts), options.most_candidates);
 }
 
 }  // namespace grayrelic

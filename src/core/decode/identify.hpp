@@ -28,6 +28,7 @@ struct Candidate {
     double explains = 0;  ///< share of all edges of the considered signals, 0 to 1
     long frames = 0, errors = 0;
     std::string why;                        ///< "11 clocks a burst, odd parity in 412 of 412 frames"
+    std::vector<Unsure> not_told_apart;     ///< settings, or "kind", of which another value fits as well
     std::vector<std::string> alternatives;  ///< what reads the same, and the capture that would tell
 };
 
@@ -43,5 +44,9 @@ struct IdentifyOptions {
 /// Best first. Candidates under 0.05 are left out. Fails for names that are not there, and when cancelled.
 [[nodiscard]] Result<std::vector<Candidate>> identify(const Capture& capture, const IdentifyOptions& options,
                                                       Progress& progress);
+
+/// Which of them hold together: the best first, then the best of those that use none of its lines, and so on.
+/// Places in the list.
+[[nodiscard]] std::vector<std::vector<std::size_t>> links_of(const std::vector<Candidate>& candidates);
 
 }  // namespace grayrelic

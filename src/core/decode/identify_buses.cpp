@@ -3,7 +3,6 @@
 #include <fmt/format.h>
 
 #include <cmath>
-#include <numbers>
 #include <set>
 
 #include "core/decode/identify_parts.hpp"
@@ -11,30 +10,65 @@
 namespace grayrelic::identify_parts {
 namespace {
 
-/// Where in the beats of another line the edges of a line lie: strength 0 (anywhere) to 1 (one place), and
-/// the mean place, 0 to 1 of a beat.
-struct Phase {
-    double strength = 0, place = 0;
+/// How the edges of a line stand to the nearest active edge of a strobe: share in the two places where most
+/// of them lie (data is put out at one moment before the strobe and may go at one behind it), and the place
+/// nearest to the strobe itself. Places are counted in the strobe's usual distance.
+struct Places {
+    double share = 0;      ///< in the two fullest windows
+    double nearest = 1;    ///< distance of the fuller one from the active edge
+    double chance = 1;     ///< share that edges at random would have there
+    double before = 0;     ///< share of all that come before the strobe
+    bool lets_go = false;  ///< right behind the active edge it only ever goes back to one level
     long edges = 0;
 };
 
-Phase phase_of(const DigitalWaveform& line, const std::vector<Time>& beats) {
-    Phase p;
-    double x = 0, y = 0;
+constexpr double too_near = 0.03;  ///< of the usual distance: data that moves there is not read there
+
+Places places_of(const DigitalWaveform& line, const std::vector<Time>& beats, double usual) {
+    constexpr int cells = 50;  // to each side, of 1/50 of the usual distance
+    constexpr int wide = 3;    // a window
+    std::vector<long> counts(2 * cells + 1, 0);
+    Places p;
+    long before = 0, right_before = 0, back[2] = {0, 0};
     std::size_t k = 0;
-    for (const auto t : line.edges()) {
+    for (std::size_t i = 0; i < line.edges().size(); ++i) {
+        const auto t = line.edges()[i];
         while (k + 1 < beats.size() && beats[k + 1] <= t) ++k;
         if (k + 1 >= beats.size()) break;
         if (t < beats[k]) continue;
-        const double turn = 2 * std::numbers::pi * static_cast<double>((t - beats[k]).count()) /
-                            static_cast<double>((beats[k + 1] - beats[k]).count());
-        x += std::cos(turn);
-        y += std::sin(turn);
+        const double behind = static_cast<double>((t - beats[k]).count()) / usual,
+                     ahead = static_cast<double>((beats[k + 1] - t).count()) / usual;
+        const double at = behind < ahead ? behind : -ahead;
         ++p.edges;
+        if (std::abs(at) > 0.98) continue;  // far from any strobe: in no place
+        ++counts[static_cast<std::size_t>(std::lround(at * cells) + cells)];
+        before += at < 0 ? 1 : 0;
+        if (std::abs(at) >= too_near) continue;
+        right_before += at < 0 ? 1 : 0;
+        if (at >= 0) ++back[line.is_rise(i) ? 1 : 0];
     }
     if (p.edges == 0) return p;
-    p.strength = std::hypot(x, y) / static_cast<double>(p.edges);
-    p.place = std::fmod(std::atan2(y, x) / (2 * std::numbers::pi) + 1.0, 1.0);
+    p.lets_go = 50 * right_before <= p.edges && 20 * std::min(back[0], back[1]) <= std::max(back[0], back[1]);
+    double nearest = 1;
+    long taken = 0;
+    for (int round = 0; round < 2; ++round) {
+        long best = 0;
+        std::size_t at = 0;
+        for (std::size_t i = 0; i + wide <= counts.size(); ++i) {
+            const long n = counts[i] + counts[i + 1] + counts[i + 2];
+            if (n > best) best = n, at = i;
+        }
+        if (best == 0) break;
+        if (round == 0 || 5 * best > p.edges)
+            nearest = std::min(nearest, std::abs(static_cast<double>(at) + 1 - cells) / cells);
+        taken += best;
+        for (std::size_t i = at; i < at + wide; ++i) counts[i] = 0;
+    }
+    p.share = static_cast<double>(taken) / static_cast<double>(p.edges);
+    p.nearest = nearest;
+    p.before = static_cast<double>(before) / static_cast<double>(p.edges);
+    // Two windows of the stretch between two strobes.
+    p.chance = std::min(0.9, 2.0 * wide / static_cast<double>(cells));
     return p;
 }
 
@@ -47,7 +81,7 @@ struct Follow {
 Follow follow_of(const DigitalWaveform& line, const std::vector<std::pair<Time, bool>>& leads) {
     Follow f;
     long close = 0, rises = 0, all = 0;
-    std::size_t k = 0;
+    std::size_t k = 0, answered = leads.size();
     for (const auto t : line.edges()) {
         while (k + 1 < leads.size() && leads[k + 1].first <= t) ++k;
         ++all;
@@ -55,6 +89,9 @@ Follow follow_of(const DigitalWaveform& line, const std::vector<std::pair<Time, 
         const Time next =
             k + 1 < leads.size() ? leads[k + 1].first - leads[k].first : t - leads[k].first + Time::ps(1);
         if ((t - leads[k].first) * 4 > next) continue;
+        // One answer to each edge; a line that goes on moving has reasons of its own.
+        if (answered == k) continue;
+        answered = k;
         ++close;
         rises += leads[k].second ? 1 : 0;
     }
@@ -74,31 +111,23 @@ std::vector<std::pair<Time, bool>> leads_of(std::initializer_list<const Line*> l
     return out;
 }
 
-std::vector<std::string> names_of(const std::vector<const Line*>& lines) {
-    std::vector<std::string> out;
-    for (const auto* l : lines) out.push_back(l->name);
-    return out;
-}
-
-std::size_t edges_of(const std::vector<const Line*>& lines) {
-    std::size_t n = 0;
-    for (const auto* l : lines) n += l->edges;
-    return n;
-}
-
 void strobed(const Trial& trial, const Line& strobe, std::vector<Draft>& out, Progress& progress) {
     if (strobe.edges < 12) return;
     for (const auto direction : {Direction::rise, Direction::fall}) {
         const auto beats = strobe.waveform->edge_times(direction);
+        const auto usual = median_distance(beats);
+        if (!usual || *usual <= Time{}) continue;
         std::vector<const Line*> lines;
-        double strength = 0, weight = 0;
+        double kept = 0, weight = 0;
         for (const auto& l : trial.lines) {
-            if (&l == &strobe || l.edges < 4 || l.edges > strobe.edges + 4) continue;
-            const auto p = phase_of(*l.waveform, beats);
-            // Data that moves at the reading edge itself is not read there.
-            if (p.strength < 0.75 || p.edges < 4 || p.place < 0.04 || p.place > 0.97) continue;
+            if (&l == &strobe || l.edges < 6 || l.edges > 2 * strobe.edges) continue;
+            const auto p = places_of(*l.waveform, beats, static_cast<double>(usual->count()));
+            // Data that moves at the reading edge itself is not read there; but a device that was read lets
+            // go right behind it.
+            if (p.share < 0.75 || p.edges < 8 || p.before < 0.2) continue;
+            if (p.nearest < too_near && !p.lets_go) continue;
             lines.push_back(&l);
-            strength += p.strength * static_cast<double>(p.edges);
+            kept += above_chance(p.share, 0.4) * static_cast<double>(p.edges);
             weight += static_cast<double>(p.edges);
         }
         if (lines.size() < 2) continue;
@@ -111,16 +140,53 @@ void strobed(const Trial& trial, const Line& strobe, std::vector<Draft>& out, Pr
         for (const auto& f : d->frames)
             if (f.value) values.insert(*f.value);
         const double n = static_cast<double>(d->frames.size());
-        x.quality =
-            above_chance(strength / weight, 0.5) * std::min(1.0, static_cast<double>(values.size()) / 4.0);
-        x.trust = 0.62 * enough(n, 4) * enough(static_cast<double>(lines.size()), 0.6);
+        x.quality = kept / weight * std::min(1.0, static_cast<double>(values.size()) / 4.0);
+        // A clock, a select and a data line keep time with each other too; four lines that do are a bus.
+        x.trust = (lines.size() == 2   ? 0.5
+                   : lines.size() == 3 ? 0.7
+                                       : 0.88) *
+                  enough(n, 6) * enough(weight, 8.0 * static_cast<double>(lines.size()) / 2);
         x.explained = 1.0;
-        x.candidate.why =
-            fmt::format("{} lines move at one place between {} strobes", lines.size(), d->frames.size());
+        x.candidate.why = fmt::format("{} lines rest around each of {} strobes and move between them",
+                                      lines.size(), d->frames.size());
         x.candidate.alternatives.emplace_back(
             "The order of the lines can't be told; a counting value would tell.");
         out.push_back(std::move(x));
     }
+}
+
+/// Share of these edges that at least one of the lines answers, before anything else leads.
+double answered_of(const Group& lines, std::span<const Time> edges,
+                   const std::vector<std::pair<Time, bool>>& leads) {
+    long answered = 0;
+    for (const auto t : edges) {
+        const auto next = std::upper_bound(leads.begin(), leads.end(), std::pair(t, true));
+        const Time until = next == leads.end() ? Time::max() : t + (next->first - t) / 4;
+        answered +=
+            std::any_of(lines.begin(), lines.end(),
+                        [&](const Line* l) {
+                            const auto n = l->waveform->edges_before(t);
+                            return n < l->waveform->edges().size() && l->waveform->edges()[n] <= until;
+                        })
+                ? 1
+                : 0;
+    }
+    return edges.empty() ? 0 : static_cast<double>(answered) / static_cast<double>(edges.size());
+}
+
+/// In how many of the stretches in which the enable line does not let through all lines stand at one level,
+/// and how many there are.
+std::pair<double, long> forced_by(const Line& enable, bool passes_high, const Group& lines) {
+    long same = 0, all = 0;
+    const auto edges = enable.waveform->edges();
+    for (std::size_t i = 0; i + 1 < edges.size(); ++i) {
+        if (enable.waveform->is_rise(i) == passes_high) continue;
+        std::size_t high = 0;
+        for (const auto* l : lines) high += l->waveform->level_before(edges[i + 1]) ? 1 : 0;
+        same += high == 0 || high == lines.size() ? 1 : 0;
+        ++all;
+    }
+    return {all == 0 ? 0.0 : static_cast<double>(same) / static_cast<double>(all), all};
 }
 
 void select_bank(const Trial& trial, const Line& select, const Line* enable, std::vector<Draft>& out,
@@ -132,6 +198,8 @@ void select_bank(const Trial& trial, const Line& select, const Line* enable, std
     double follow = 0, weight = 0, rises = 0;
     for (const auto& l : trial.lines) {
         if (&l == &select || &l == enable || l.edges < 2) continue;
+        // A bank is shown once for each edge of the lines that choose it.
+        if (10 * l.edges > 11 * leads.size() + 40) continue;
         const auto f = follow_of(*l.waveform, leads);
         if (f.share < 0.85) continue;
         lines.push_back(&l);
@@ -160,19 +228,11 @@ void select_bank(const Trial& trial, const Line& select, const Line* enable, std
     const bool differ = 10 * unlike > static_cast<long>(d->frames.size());
     double forced = 1.0;
     if (enable != nullptr) {
-        // While disabled every line stands at one level.
-        const bool passes_high = x.candidate.settings["enable-level"] == "high";
-        long same = 0, all = 0;
-        const auto edges = enable->waveform->edges();
-        for (std::size_t i = 0; i + 1 < edges.size(); ++i) {
-            if (enable->waveform->is_rise(i) == passes_high) continue;
-            std::size_t high = 0;
-            for (const auto* l : lines) high += l->waveform->level_before(edges[i + 1]) ? 1 : 0;
-            same += high == 0 || high == lines.size() ? 1 : 0;
-            ++all;
-        }
-        forced = all == 0 ? 0.0 : static_cast<double>(same) / static_cast<double>(all);
-        if (forced < 0.8) return;
+        const auto [share, all] = forced_by(*enable, x.candidate.settings["enable-level"] == "high", lines);
+        forced = share;
+        // By chance two lines are alike every second time: a few of them prove nothing, and a line that
+        // nobody answers enables nothing.
+        if (forced < 0.8 || all < 4 || answered_of(lines, enable->waveform->edges(), leads) < 0.4) return;
     }
     x.quality =
         above_chance(follow / weight, 0.6) * std::min(1.0, 2.2 * both) * (differ ? 1.0 : 0.4) * forced;
@@ -184,88 +244,13 @@ void select_bank(const Trial& trial, const Line& select, const Line* enable, std
     out.push_back(std::move(x));
 }
 
-/// Lines that are active one after another, never two at once, and equally often.
-std::vector<const Line*> strobes_of(const Trial& trial, bool active_high) {
-    std::vector<const Line*> out;
-    for (const auto& l : trial.lines)
-        if (l.rests_high != active_high && l.edges >= 4) out.push_back(&l);
-    // The largest group with like counts of edges whose pulses do not meet.
-    std::vector<const Line*> best;
-    for (const auto* seed : out) {
-        std::vector<const Line*> group;
-        for (const auto* l : out) {
-            const double ratio = static_cast<double>(l->edges) / static_cast<double>(seed->edges);
-            if (ratio < 0.9 || ratio > 1.1) continue;
-            bool apart = true;
-            for (const auto* g : group) {
-                const auto edges = l->waveform->edges();
-                long meets = 0, pulses = 0;
-                for (std::size_t i = l->waveform->is_rise(0) == active_high ? 0 : 1;
-                     i + 1 < std::min<std::size_t>(edges.size(), 4000); i += 2) {
-                    ++pulses;
-                    meets +=
-                        g->waveform->level_at(edges[i]) == active_high ||
-                                g->waveform->edges_before(edges[i + 1]) != g->waveform->edges_until(edges[i])
-                            ? 1
-                            : 0;
-                }
-                apart = apart && 20 * meets <= pulses;
-            }
-            if (apart) group.push_back(l);
-        }
-        if (group.size() > best.size()) best = group;
-    }
-    return best;
-}
-
-void matrix(const Trial& trial, std::vector<Draft>& out, Progress& progress) {
-    for (const bool active_high : {false, true}) {
-        const auto strobes = strobes_of(trial, active_high);
-        if (strobes.size() < 3) continue;
-        // In what order their pulses begin: round and round.
-        std::vector<std::pair<Time, std::size_t>> starts;
-        for (std::size_t s = 0; s < strobes.size(); ++s)
-            for (const auto t :
-                 strobes[s]->waveform->edge_times(active_high ? Direction::rise : Direction::fall))
-                starts.emplace_back(t, s);
-        std::sort(starts.begin(), starts.end());
-        std::vector<long> follows(strobes.size() * strobes.size(), 0);
-        for (std::size_t i = 1; i < starts.size(); ++i)
-            ++follows[starts[i - 1].second * strobes.size() + starts[i].second];
-        long usual = 0;
-        for (std::size_t s = 0; s < strobes.size(); ++s) {
-            const auto row = follows.begin() + static_cast<std::ptrdiff_t>(s * strobes.size());
-            usual += *std::max_element(row, row + static_cast<std::ptrdiff_t>(strobes.size()));
-        }
-        const double round =
-            starts.size() < 2 ? 0 : static_cast<double>(usual) / static_cast<double>(starts.size() - 1);
-        std::vector<std::pair<Time, bool>> leads;
-        for (const auto* s : strobes)
-            for (const auto t : s->waveform->edges()) leads.emplace_back(t, true);
-        std::sort(leads.begin(), leads.end());
-        std::vector<const Line*> senses;
-        for (const auto& l : trial.lines) {
-            if (std::find(strobes.begin(), strobes.end(), &l) != strobes.end() || l.edges < 2) continue;
-            if (follow_of(*l.waveform, leads).share > 0.8) senses.push_back(&l);
-        }
-        if (senses.empty()) continue;
-        Draft x;
-        const auto d =
-            try_decoder(trial, "matrix", {{"strobe", names_of(strobes)}, {"sense", names_of(senses)}},
-                        {{"active", active_high ? "high" : "low"}}, x, progress);
-        if (!d || d->frames.size() < 3) continue;
-        x.quality = above_chance(round, 0.5) * (1.0 - static_cast<double>(d->frames_with_errors()) /
-                                                          static_cast<double>(d->frames.size()));
-        x.trust = 0.92 * enough(static_cast<double>(d->frames.size()), 2) *
-                  enough(static_cast<double>(strobes.size()), 0.3);
-        x.explained = 1.0;
-        x.candidate.why = fmt::format("{} lines take turns in one order, {} answer them ({} edges)",
-                                      strobes.size(), senses.size(), edges_of(senses));
-        out.push_back(std::move(x));
-    }
-}
-
 }  // namespace
+
+std::vector<std::string> names_of(const Group& lines) {
+    std::vector<std::string> out;
+    for (const auto* l : lines) out.push_back(l->name);
+    return out;
+}
 
 void try_buses(const Trial& trial, std::vector<Draft>& out, Progress& progress) {
     if (trial.lines.size() > 64) return;
@@ -276,7 +261,7 @@ void try_buses(const Trial& trial, std::vector<Draft>& out, Progress& progress) 
         for (const auto& e : trial.lines)
             if (&e != &l && e.edges >= 4 && e.edges <= 4 * l.edges) select_bank(trial, l, &e, out, progress);
     }
-    matrix(trial, out, progress);
+    try_matrix(trial, out, progress);
 }
 
 }  // namespace grayrelic::identify_parts

@@ -4,6 +4,7 @@
 
 #include <cmath>
 #include <map>
+#include <numeric>
 
 #include "core/decode/identify_parts.hpp"
 
@@ -27,6 +28,7 @@ std::optional<Clock> clock_of(const Line& line) {
     const auto edges = line.waveform->edges();
     std::vector<Time> all(edges.begin(), edges.end());
     std::vector<Time> rises;
+    rises.reserve(edges.size() / 2 + 1);
     for (std::size_t i = line.waveform->is_rise(0) ? 0 : 1; i < edges.size(); i += 2)
         rises.push_back(edges[i]);
     const auto period = median_distance(rises);
@@ -46,6 +48,7 @@ std::optional<Clock> clock_of(const Line& line) {
     std::map<std::size_t, std::size_t> lengths;
     for (const auto& [from, to] : c.bursts) ++lengths[to - from];
     std::vector<std::pair<std::size_t, std::size_t>> sorted;
+    sorted.reserve(lengths.size());
     for (const auto& [length, n] : lengths) sorted.emplace_back(n, length);
     std::sort(sorted.rbegin(), sorted.rend());
     std::size_t top = 0;
@@ -94,15 +97,31 @@ Follows follows(const DigitalWaveform& data, const Clock& c) {
 struct Control {
     double pulse_before =
         0;  ///< share of bursts with exactly one pulse in the pause before, over before the clock starts
-    double around =
-        0;  ///< share of bursts during which it is steady at the level that it has not in the pauses
     double quiet = 0;  ///< share of its edges that lie outside bursts
+};
+
+/// A line as a select: it rests at one level; each time it is at the other, a like number of clock edges
+/// comes, whole pulses of them, and the data moves. Clocks while it rests are for others, and words within it
+/// may be parted by pauses.
+struct Select {
+    double filled = 0;       ///< share of its active stretches with whole clock pulses, three at least
+    double alike = 0;        ///< share of them with one of the three most frequent numbers of clock edges
+    double close = 0;        ///< share of them that begin and end within a few clocks of what runs in them
+    double data_inside = 0;  ///< share of the data's edges that lie in them
+    std::size_t clock_edges = 0, data_edges = 0;  ///< in them
+    long stretches = 0;
+    /// 0 to 1.
+    [[nodiscard]] double quality() const {
+        return above_chance(filled, 0.5) * above_chance(alike, 0.3) *
+               std::max(above_chance(data_inside, 0.85), above_chance(close, 0.5)) *
+               enough(static_cast<double>(stretches), 1);
+    }
 };
 
 Control control_of(const DigitalWaveform& line, const Clock& c) {
     Control out;
     const auto clocks = c.line->waveform->edges();
-    long pulse = 0, around = 0, inside = 0, pauses = 0;
+    long pulse = 0, inside = 0, pauses = 0;
     for (std::size_t b = 0; b < c.bursts.size(); ++b) {
         const auto [from, to] = c.bursts[b];
         const Time start = clocks[from], end = clocks[to - 1];
@@ -116,19 +135,63 @@ Control control_of(const DigitalWaveform& line, const Clock& c) {
             // Where it is for most of the pause tells a latch from a select line.
             const auto edges = line.edges();
             const Time there = edges[n_before + 1] - edges[n_before], pause = start - before;
-            if (there + there < pause)
-                ++pulse;
-            else
-                ++around;
+            if (there + there < pause) ++pulse;
         }
     }
     const auto n = static_cast<double>(std::max(1L, pauses));
     out.pulse_before = static_cast<double>(pulse) / n;
-    out.around = static_cast<double>(around) / n;
     out.quiet = line.edges().empty()
                     ? 0
                     : 1.0 - static_cast<double>(inside) / static_cast<double>(line.edges().size());
     return out;
+}
+
+Select select_of(const DigitalWaveform& line, const Clock& c, const DigitalWaveform& data) {
+    Select best;
+    const auto& clock = *c.line->waveform;
+    const auto clocks = clock.edges();
+    const auto edges = line.edges();
+    const Time few = c.period * 6;
+    for (const bool active : {false, true}) {
+        Select s;
+        std::vector<Span> spans;
+        std::map<std::size_t, long> counts;
+        long filled = 0, close = 0;
+        for (std::size_t i = 0; i + 1 < edges.size(); ++i) {
+            if (line.level_after(i + 1) != active) continue;
+            const auto first = clock.edges_before(edges[i]), last = clock.edges_until(edges[i + 1]);
+            spans.push_back({edges[i], edges[i + 1]});
+            ++counts[last - first];
+            if (last - first < 6 || (last - first) % 2 != 0) continue;
+            ++filled;
+            close += clocks[first] - edges[i] < few && edges[i + 1] - clocks[last - 1] < few ? 1 : 0;
+        }
+        if (spans.size() < 3) continue;
+        std::vector<long> often;
+        often.reserve(counts.size());
+        for (const auto& [n, times] : counts) often.push_back(times);
+        std::sort(often.rbegin(), often.rend());
+        if (often.size() > 3) often.resize(3);
+        const auto all = static_cast<double>(spans.size());
+        s.stretches = static_cast<long>(spans.size());
+        s.filled = static_cast<double>(filled) / all;
+        s.close = static_cast<double>(close) / all;
+        // How many came again: the first of each number proves nothing.
+        const auto kinds = static_cast<double>(often.size());
+        s.alike = all > kinds
+                      ? (static_cast<double>(std::accumulate(often.begin(), often.end(), 0L)) - kinds) /
+                            (all - kinds)
+                      : 0.0;
+        // The sender may let go of the line a little later.
+        for (auto& span : spans) span.from -= c.period / 2, span.to += c.period;
+        s.clock_edges = edges_inside(clock, spans);
+        s.data_edges = edges_inside(data, spans);
+        s.data_inside = data.edges().empty()
+                            ? 0.0
+                            : static_cast<double>(s.data_edges) / static_cast<double>(data.edges().size());
+        if (s.quality() > best.quality()) best = s;
+    }
+    return best;
 }
 
 double share(std::size_t part, std::size_t whole) {
@@ -138,7 +201,8 @@ double share(std::size_t part, std::size_t whole) {
 /// Edges that follow the clock count for more than chance gives; a line that hardly moves proves little.
 double data_quality(const Follows& f) {
     if (f.moves < 4) return 0.55 * f.inside;
-    return above_chance(f.one_edge, 0.7) * above_chance(f.inside, 0.3);
+    return above_chance(f.one_edge, 0.7) * above_chance(f.inside, 0.3) *
+           enough(static_cast<double>(f.moves), 1.5);
 }
 
 void latch_shift(const Trial& trial, const Clock& c, const Line& latch, const Control& control,
@@ -188,7 +252,7 @@ void framed(const Trial& trial, const Clock& c, const Line& data, const Follows&
 }
 
 void clocked(const Trial& trial, const Clock& c, const Line& data, const Follows& f, const Line* select,
-             double around, std::vector<Draft>& out, Progress& progress) {
+             const Select& chosen, std::vector<Draft>& out, Progress& progress) {
     Draft x;
     RoleMap roles{{"clock", {c.line->name}}, {"data", {data.name}}};
     if (select != nullptr) roles["select"] = {select->name};
@@ -198,18 +262,34 @@ void clocked(const Trial& trial, const Clock& c, const Line& data, const Follows
     std::vector<Span> spans;
     for (const auto& frame : d->frames)
         if (frame.errors.empty()) spans.push_back({frame.start - c.period, frame.end + c.period});
-    x.quality = data_quality(f) * share(clean, d->frames.size()) *
-                (select != nullptr ? above_chance(around, 0.3) : c.alike);
+    x.quality =
+        data_quality(f) * share(clean, d->frames.size()) * (select != nullptr ? chosen.quality() : c.alike);
     x.trust = (select != nullptr ? 0.86 : 0.66) * enough(static_cast<double>(d->frames.size()), 1.5);
     auto inside = edges_inside(*c.line->waveform, spans) + edges_inside(*data.waveform, spans);
     auto whole = c.line->edges + data.edges;
-    if (select != nullptr) inside += select->edges, whole += select->edges;
+    // Clocks while it is not selected are for others.
+    if (select != nullptr)
+        inside += select->edges, whole = chosen.clock_edges + chosen.data_edges + select->edges;
     x.explained = std::min(1.0, share(inside, whole));
     x.candidate.why = fmt::format("bursts of {} clocks, data that rests at the reading edge{}", c.usual / 2,
                                   select != nullptr ? ", a select line around them" : "");
-    if (x.candidate.settings["bits"] == "8")
-        x.candidate.alternatives.emplace_back("The bit order can't be told; a known value would tell.");
     out.push_back(std::move(x));
+}
+
+/// The clock and the data with each further line, as a latch or as a select.
+void with_controls(const Trial& trial, const Clock& c, const Line& data, const Follows& f,
+                   std::vector<Draft>& out, Progress& progress) {
+    for (const auto& other : trial.lines) {
+        if (&other == c.line || &other == &data || other.edges >= c.line->edges) continue;
+        const auto control = control_of(*other.waveform, c);
+        if (control.pulse_before > 0.5 && control.quiet > 0.8)
+            latch_shift(trial, c, other, control, data, f, out, progress);
+        if (control.pulse_before > 0.5) continue;
+        const auto chosen = select_of(*other.waveform, c, *data.waveform);
+        // A clock that never pauses is nobody's; whoever is selected makes it run.
+        if (chosen.quality() > 0.3 && 4 * c.bursts.size() >= static_cast<std::size_t>(chosen.stretches))
+            clocked(trial, c, data, f, &other, chosen, out, progress);
+    }
 }
 
 }  // namespace
@@ -229,15 +309,9 @@ void try_clocks(const Trial& trial, std::vector<Draft>& out, Progress& progress)
             if (f.inside < 0.5 || (f.moves >= 4 && f.one_edge < 0.75)) continue;
             if (data.edges > c.line->edges) continue;
             framed(trial, c, data, f, out, progress);
-            clocked(trial, c, data, f, nullptr, 0, out, progress);
-            for (const auto& other : trial.lines) {
-                if (&other == c.line || &other == &data || other.edges >= c.line->edges) continue;
-                const auto control = control_of(*other.waveform, c);
-                if (control.pulse_before > 0.5 && control.quiet > 0.8)
-                    latch_shift(trial, c, other, control, data, f, out, progress);
-                if (control.around > 0.5 && control.quiet > 0.8)
-                    clocked(trial, c, data, f, &other, control.around, out, progress);
-            }
+            // Without a select only bursts tell where a word begins, and only a line that moves is data.
+            if (f.moves >= 8 && c.bursts.size() >= 4) clocked(trial, c, data, f, nullptr, {}, out, progress);
+            with_controls(trial, c, data, f, out, progress);
         }
 }
 

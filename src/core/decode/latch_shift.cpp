@@ -6,6 +6,7 @@
 
 #include "core/base/text.hpp"
 #include "core/decode/settings.hpp"
+#include "core/signal/cause.hpp"
 
 namespace grayrelic {
 namespace {
@@ -41,25 +42,19 @@ std::vector<Poll> polls_of(const DigitalWaveform& latch, bool active_high) {
     return polls;
 }
 
-/// Which clock edge the data moves after: counts the data edges inside the clock bursts by the last clock
-/// edge.
-Direction shifting_edge(const DigitalWaveform& clock, const DigitalWaveform& data,
-                        const std::vector<Poll>& polls) {
-    long after_rise = 0;
-    long after_fall = 0;
-    const auto clocks = clock.edges();
-    const auto moves = data.edges();
-    EdgeWalk clock_walk(clock), data_walk(data);
-    LevelWalk levels(clock);
-    for (const auto& poll : polls) {
-        const auto from = clock_walk.before(poll.latch);
-        const auto to = clock_walk.before(poll.until);
-        if (to < from + 2) continue;
-        for (auto i = data_walk.before(clocks[from]); i < moves.size() && moves[i] < clocks[to - 1]; ++i)
-            (levels.before(moves[i]) ? after_rise : after_fall) += 1;
-    }
-    if (after_rise == 0 && after_fall == 0) return Direction::any;
-    return after_rise >= after_fall ? Direction::rise : Direction::fall;
+/// Which clock edge the data moves after, what the latch brings left out; any when it never moves.
+Direction shifting_edge(const DigitalWaveform& latch, const DigitalWaveform& clock,
+                        const DigitalWaveform& data) {
+    const auto edges = clock.edges();
+    const std::vector<Time> some(
+        edges.begin(),
+        edges.begin() + static_cast<std::ptrdiff_t>(std::min<std::size_t>(edges.size(), 50'000)));
+    CauseRules rules;
+    rules.others = {&latch};
+    rules.pause = median_distance(some).value_or(Time::us(10)) * 8;
+    const auto study = study_causes({&data}, {{&clock, Direction::rise}, {&clock, Direction::fall}}, rules);
+    if (study.fits.empty()) return Direction::any;
+    return study.fits.front().which == 0 ? Direction::rise : Direction::fall;
 }
 
 class LatchShift final : public Decoder {
@@ -98,7 +93,7 @@ class LatchShift final : public Decoder {
         const auto polls = polls_of(latch, active_high);
         const auto edge_setting = input.setting("edge");
         const Direction edge = edge_setting ? (*edge_setting == "rise" ? Direction::rise : Direction::fall)
-                                            : choose_edge(clock, data, polls);
+                                            : choose_edge(latch, clock, data, polls);
         const bool msb = input.setting("order").value_or("msb") == "msb";
 
         Decoding decoding;
@@ -110,6 +105,12 @@ class LatchShift final : public Decoder {
         else
             decoding.settings["bits"] = std::string("auto");
 
+        decoding.unsure.push_back(
+            {"edge",
+             {"rise", "fall"},
+             "the host's program, or a button whose bit is known; which edge the host reads "
+             "at does not show on the lines"});
+        decoding.unsure.push_back({"order", {"msb", "lsb"}, "a button whose bit is known"});
         const auto clocks = clock.edges();
         LevelWalk levels(data);
         std::size_t next = 0, usual = bits;  // the next clock edge; bits of the last word
@@ -148,8 +149,8 @@ class LatchShift final : public Decoder {
     }
 
   private:
-    static Direction choose_edge(const DigitalWaveform& clock, const DigitalWaveform& data,
-                                 const std::vector<Poll>& polls) {
+    static Direction choose_edge(const DigitalWaveform& latch, const DigitalWaveform& clock,
+                                 const DigitalWaveform& data, const std::vector<Poll>& polls) {
         const auto clocks = clock.edges();
         long leading_rises = 0;
         long bursts = 0;
@@ -172,7 +173,7 @@ class LatchShift final : public Decoder {
         }
         const Direction leading = 2 * leading_rises >= bursts ? Direction::rise : Direction::fall;
         if (bursts == 0) return Direction::fall;
-        const Direction shifts = shifting_edge(clock, data, polls);
+        const Direction shifts = shifting_edge(latch, clock, data);
         if (shifts != leading) return leading;  // data rests around the leading edge, or never moves
         return load_shows_a_bit || !last_bit_varies ? leading : opposite(leading);
     }

@@ -92,7 +92,9 @@ class Matrix final : public Decoder {
             const auto& p = pulses[i];
             if (seen[p.strobe] != 0 || (i > 0 && p.end - pulses[i - 1].end > pause)) finish();
             if (f.levels.empty()) f.start = p.start;
-            if (i > 0 && pulses[i - 1].strobe != p.strobe && pulses[i - 1].end > p.start &&
+            // A driver that lets go a little late, up to a tenth of the pulse, is no overlap.
+            if (i > 0 && pulses[i - 1].strobe != p.strobe &&
+                pulses[i - 1].end > p.start + (p.end - p.start) / 10 &&
                 std::find(f.errors.begin(), f.errors.end(), "overlap") == f.errors.end())
                 f.errors.emplace_back("overlap");
             seen[p.strobe] = 1;

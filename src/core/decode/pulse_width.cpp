@@ -55,13 +55,15 @@ double find_border(const std::vector<Pulse>& pulses) {
         lengths.push_back(static_cast<double>((pulses[i].end - pulses[i].start).count()));
     if (lengths.empty()) return 0;
     std::sort(lengths.begin(), lengths.end());
-    // A handful of outliers on either side do not make the step.
-    const auto skip = lengths.size() / 200;
-    double step = 1, border = 0;
-    for (std::size_t i = skip + 1; i + skip < lengths.size(); ++i)
-        if (lengths[i - 1] > 0 && lengths[i] / lengths[i - 1] > step)
-            step = lengths[i] / lengths[i - 1], border = std::sqrt(lengths[i] * lengths[i - 1]);
-    return step > 1.3 ? border : 1.5 * lengths[lengths.size() / 2];
+    // A few outliers on either side do not make the step; only where there is none inside may few do.
+    for (const auto skip : {lengths.size() / 30, lengths.size() / 200}) {
+        double step = 1, border = 0;
+        for (std::size_t i = skip + 1; i + skip < lengths.size(); ++i)
+            if (lengths[i - 1] > 0 && lengths[i] / lengths[i - 1] > step)
+                step = lengths[i] / lengths[i - 1], border = std::sqrt(lengths[i] * lengths[i - 1]);
+        if (step > 1.3) return border;
+    }
+    return 1.5 * lengths[lengths.size() / 2];
 }
 
 /// Gaps above this are long. Nothing tells sides apart when all gaps are alike.
@@ -110,6 +112,8 @@ class PulseWidth final : public Decoder {
             if (gap != Time::max()) out.settings["gap"] = gap.seconds();
             out.settings["border"] = border / 1e12;
         }
+        out.unsure.push_back({"one", {"short", "long"}, "a button whose bit is known"});
+        out.unsure.push_back({"order", {"msb", "lsb"}, "a value that is known"});
         std::vector<double> gaps;
         for (const auto& p : pulses)
             if (p.rest > gap && p.rest != Time::max()) gaps.push_back(static_cast<double>(p.rest.count()));
@@ -138,6 +142,9 @@ class PulseWidth final : public Decoder {
             f.value = f.levels.empty() ? std::nullopt : value_of(f.levels, msb);
             if (f.levels.empty()) f.errors.emplace_back("stop");
             if (odd_width) f.errors.emplace_back("width");
+            // A capture that begins so shortly before a burst may have begun within it.
+            if (i == 0 && gap != Time::max() && pulses[0].start - input.extent.from <= gap)
+                f.errors.emplace_back("cut");
             if (f.levels.find('x') != std::string::npos) f.errors.emplace_back("unknown");
             f.extra["side"] = side;
             out.frames.push_back(std::move(f));

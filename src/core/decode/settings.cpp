@@ -61,11 +61,14 @@ std::vector<std::pair<std::size_t, std::size_t>> bursts_of(const std::vector<Tim
     return out;
 }
 
-Direction quiet_edge(const DigitalWaveform& clock, const std::vector<const DigitalWaveform*>& data,
-                     Direction otherwise) {
+namespace {
+
+/// How many data edges inside bursts of the clock come behind a rise of it, and behind a fall.
+std::pair<long, long> moves_after(const DigitalWaveform& clock,
+                                  const std::vector<const DigitalWaveform*>& data) {
     constexpr std::size_t enough = 100'000;
     const auto clocks = clock.edges();
-    if (clocks.size() < 2) return otherwise;
+    if (clocks.size() < 2) return {0, 0};
     // Only data edges inside bursts count: after a pause anybody may move.
     std::vector<Time> some(clocks.begin(),
                            clocks.begin() + static_cast<std::ptrdiff_t>(std::min(clocks.size(), enough)));
@@ -80,8 +83,22 @@ Direction quiet_edge(const DigitalWaveform& clock, const std::vector<const Digit
             (clock.is_rise(k - 1) ? after_rise : after_fall) += 1;
         }
     }
+    return {after_rise, after_fall};
+}
+
+}  // namespace
+
+Direction quiet_edge(const DigitalWaveform& clock, const std::vector<const DigitalWaveform*>& data,
+                     Direction otherwise) {
+    const auto [after_rise, after_fall] = moves_after(clock, data);
     if (after_rise == after_fall) return otherwise;
     return after_rise > after_fall ? Direction::fall : Direction::rise;
+}
+
+bool undecided_edge(const DigitalWaveform& clock, const std::vector<const DigitalWaveform*>& data) {
+    const auto [after_rise, after_fall] = moves_after(clock, data);
+    return after_rise + after_fall < 3 ||
+           std::max(after_rise, after_fall) < 2 * std::min(after_rise, after_fall);
 }
 
 }  // namespace grayrelic

@@ -71,6 +71,10 @@ class LevelWalk {
 [[nodiscard]] Direction quiet_edge(const DigitalWaveform& clock,
                                    const std::vector<const DigitalWaveform*>& data, Direction otherwise);
 
+/// Does the data follow both edges of the clock about as often, or too seldom to say?
+[[nodiscard]] bool undecided_edge(const DigitalWaveform& clock,
+                                  const std::vector<const DigitalWaveform*>& data);
+
 /// Levels '0', '1', or 'x' where the waveform is not known just before t.
 [[nodiscard]] inline char level_char(const DigitalWaveform& waveform, LevelWalk& walk, Time t) {
     const bool level = walk.before(t);

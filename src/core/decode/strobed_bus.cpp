@@ -55,12 +55,16 @@ class StrobedBus final : public Decoder {
         if (lines.size() > 64) return fail_usage("more than 64 data lines", "at most 64");
         const auto moves = moves_of(lines);
         const auto setting = input.setting("edge");
-        Direction edge = setting && *setting == "fall" ? Direction::fall : Direction::rise;
-        if (!setting && distance(strobe.edge_times(Direction::fall), moves) >
-                            distance(strobe.edge_times(Direction::rise), moves))
-            edge = Direction::fall;
+        const double at_rise = distance(strobe.edge_times(Direction::rise), moves),
+                     at_fall = distance(strobe.edge_times(Direction::fall), moves);
+        const Direction edge =
+            (setting ? *setting == "fall" : at_fall > at_rise) ? Direction::fall : Direction::rise;
         Decoding out;
         out.settings["edge"] = std::string(word(edge));
+        // Lines that rest around both edges can be read at either.
+        if (std::min(at_rise, at_fall) > 0.2 * std::max(at_rise, at_fall))
+            out.unsure.push_back(
+                {"edge", {"rise", "fall"}, "what the receiver is: its data sheet names the edge"});
         std::vector<LevelWalk> walks;
         for (const auto* d : lines) walks.emplace_back(*d);
         std::size_t next = 0;

@@ -48,6 +48,10 @@ CaptureRef read_capture(JsonNode& n) {
     c.ties = read_list<SignalTie>(n, "signals", read_tie);
     if (const auto decode = n.member("decode")) c.decode = read_record<DecodeSetup>(*decode, read_decode);
     c.also = read_list<DecodeSetup>(n, "also", read_decode);
+    if (auto names = n.member("names")) {
+        names->require_object();
+        for (const auto& name : names->keys()) c.names[name] = names->required(name).text();
+    }
     if (auto words = n.member("read_as")) {
         words->require_object();
         for (const auto& name : words->keys()) c.read_as[name] = words->required(name).text();
@@ -74,6 +78,7 @@ Json capture_json(const CaptureRef& c) {
     j["signals"] = list_of(c.ties, [](const SignalTie& t) {
         return Json{{"signal", t.signal}, {"pin", t.pin}};
     });
+    if (!c.names.empty()) j["names"] = c.names;
     if (!c.decode.kind.empty()) j["decode"] = record(c.decode, decode_json);
     if (!c.also.empty()) j["also"] = list_of(c.also, decode_json);
     if (!c.read_as.empty()) j["read_as"] = c.read_as;

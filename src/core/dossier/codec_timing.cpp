@@ -46,6 +46,10 @@ ContractInterval read_interval(JsonNode& n) {
     i.capture = n.text_or("capture");
     i.also = read_texts(n, "also");
     i.within = read_optional_time(n, "within");
+    i.beyond = read_optional_time(n, "beyond");
+    if (const auto until = n.member("until"))
+        for (const auto& element : until->elements(most_items)) i.until.push_back(event_text(element));
+    i.at_once = n.flag("at_once");
     i.guard = read_positive_time(n, "guard");
     i.min = read_optional_time(n, "min");
     i.typ = read_optional_time(n, "typ");
@@ -109,7 +113,8 @@ BuildOption read_option(JsonNode& n) {
 ReplyQuestion read_reply(JsonNode& n) {
     ReplyQuestion r;
     r.capture = n.text_or("capture");
-    r.trigger = edge_text(n.required("trigger"));
+    r.trigger = event_text(n.required("trigger"));
+    r.answer = optional_edge(n, "answer");
     r.look = read_fact<std::string>(n, "look", plain_text);
     r.guard = read_fact<Time>(n, "guard", read_time);
     r.within = read_optional_time(n, "within");
@@ -206,6 +211,7 @@ Json reply_json(const ReplyQuestion& q) {
     Json j = {{"capture", q.capture}, {"trigger", q.trigger}};
     add_fact(j, "look", q.look);
     add_fact(j, "guard", q.guard, time(q.guard.value));
+    if (!q.answer.empty()) j["answer"] = q.answer;
     if (q.within) j["within"] = time(*q.within);
     j["seed"] = q.seed;
     return j;
@@ -216,6 +222,9 @@ Json interval_json(const ContractInterval& i) {
     add_text(j, "capture", i.capture);
     if (!i.also.empty()) j["also"] = i.also;
     if (i.within) j["within"] = time(*i.within);
+    if (i.beyond) j["beyond"] = time(*i.beyond);
+    if (!i.until.empty()) j["until"] = i.until;
+    if (i.at_once) j["at_once"] = true;
     if (i.guard) j["guard"] = time(*i.guard);
     if (i.min) j["min"] = time(*i.min);
     if (i.typ) j["typ"] = time(*i.typ);

@@ -60,6 +60,31 @@ const Pin* Dossier::pin_of(const CaptureRef& capture, std::string_view signal) c
     return port == nullptr || tie == nullptr ? nullptr : port->find_pin(tie->pin);
 }
 
+std::vector<std::pair<std::string, std::string>> Dossier::names_in(const CaptureRef& capture) const {
+    std::vector<std::pair<std::string, std::string>> out(capture.names.begin(), capture.names.end());
+    const auto* port = find_port(capture.port);
+    if (port == nullptr) return out;
+    for (const auto& tie : capture.ties) {
+        const auto* pin = port->find_pin(tie.pin);
+        if (pin == nullptr || pin->name.value.empty()) continue;
+        const bool twice = std::count_if(capture.ties.begin(), capture.ties.end(), [&](const SignalTie& t) {
+                               const auto* other = port->find_pin(t.pin);
+                               return other != nullptr && other->name.value == pin->name.value;
+                           }) > 1;
+        if (!twice) out.emplace_back(pin->name.value, tie.signal);
+    }
+    return out;
+}
+
+std::string Dossier::name_of(const CaptureRef& capture, std::string_view signal) const {
+    const auto* pin = pin_of(capture, signal);
+    if (pin != nullptr && !pin->name.value.empty())
+        for (const auto& [name, own] : names_in(capture))
+            if (name == pin->name.value) return name;
+    const auto dot = signal.rfind('.');
+    return std::string(dot == std::string_view::npos ? signal : signal.substr(dot + 1));
+}
+
 const BoardPart* Trace::find_part(std::string_view ref) const {
     return find_by(parts, ref, &BoardPart::ref);
 }

@@ -52,6 +52,8 @@ struct CaptureRef {
     std::string outside;  ///< absolute path of a capture not yet copied in; never written to disk
     std::string port;     ///< Port::id
     std::vector<SignalTie> ties;
+    /// What other captures of the dossier call its signals: their name to the signal here.
+    std::map<std::string, std::string> names;
     DecodeSetup decode;
     std::vector<DecodeSetup> also;  ///< further decoders on the same signals
     /// How the file is to be understood where it does not say: see capture/import_options.hpp.
@@ -87,6 +89,11 @@ struct Dossier {
     [[nodiscard]] const CaptureRef* find_capture(std::string_view id) const;
     /// The pin that a capture's signal is tied to; nothing when untied or missing.
     [[nodiscard]] const Pin* pin_of(const CaptureRef& capture, std::string_view signal) const;
+    /// Further names of a capture's signals, with the signal's own: those of the pins that they are tied to,
+    /// and what other captures call them. A name that two pins have is none.
+    [[nodiscard]] std::vector<std::pair<std::string, std::string>> names_in(const CaptureRef& capture) const;
+    /// What a signal is called everywhere: as its pin, else by the ending of its path.
+    [[nodiscard]] std::string name_of(const CaptureRef& capture, std::string_view signal) const;
 };
 
 }  // namespace grayrelic

@@ -55,6 +55,10 @@ struct ContractInterval {
     std::string capture;
     std::vector<std::string> also;  ///< further captures or specimens; the range is taken over all
     std::optional<Time> within;     ///< longer ones are not this interval
+    std::optional<Time> beyond;     ///< nor are those up to this long
+    std::vector<std::string>
+        until;             ///< events that end the wait for `to`: what follows them is not its answer
+    bool at_once = false;  ///< a `to` at the very time of `from` counts: both were recorded in one sample
     std::optional<Time> guard;  ///< added to what a replica must keep: see limits_of in timing/contract.hpp
     std::optional<Time> min, typ, max;
     Evidence evidence;
@@ -112,7 +116,8 @@ struct BuildOption {
 /// Which replies are judged: after each trigger edge the host looks at `look`.
 struct ReplyQuestion {
     std::string capture;
-    std::string trigger;         ///< edge
+    std::string trigger;         ///< an event, see event_name.hpp
+    std::string answer;          ///< the edge that is the reply; empty: the data role's signal
     Fact<std::string> look;      ///< "next:STEP:fall" or a time after the trigger, "3.1us"
     Fact<Time> guard;            ///< the reply must stand this long before the look
     std::optional<Time> within;  ///< a look later than this after its trigger is none: the burst was over

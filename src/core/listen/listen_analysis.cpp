@@ -4,7 +4,6 @@
 #include <algorithm>
 
 #include "core/decode/decode_chain.hpp"
-#include "core/decode/suggest_roles.hpp"
 #include "core/dossier/store.hpp"
 
 namespace grayrelic {
@@ -28,7 +27,7 @@ struct ListenWork::Health {
 struct ListenWork::Decoded {
     std::shared_ptr<const Decoding> decoding, characters;
     std::string problem;
-    RoleMap suggested;
+    std::shared_ptr<const std::vector<Candidate>> identified;
 };
 struct ListenWork::Lane {
     DecodedLane lane;
@@ -70,6 +69,7 @@ ListenWork::ListenWork(const Dossier& dossier, std::filesystem::path folder, Cap
     for (const auto& ref : *dossier.captures) {
         parts_.emplace_back();
         parts_.back().ref = ref;
+        parts_.back().names = dossier.names_in(ref);
         parts_.back().also.resize(ref.also.size());
     }
 }
@@ -105,6 +105,18 @@ bool ListenWork::read() {
                 return Read{*capture, {}, false};
             });
         if (!read) return false;
+        auto named = read->capture;
+        if (named && !p.names.empty())
+            named = memory_.recall_here<Capture>(run_, "named " + ref.id, std::tuple(read->capture, p.names),
+                                                 [&] {
+                                                     Capture c = *read->capture;
+                                                     c.also_called = p.names;
+                                                     return c;
+                                                 });
+        {
+            const std::lock_guard lock(mutex_);
+            p.named = std::move(named);
+        }
         set(p, &Parts::read, std::move(read));
     }
     return true;
@@ -117,8 +129,13 @@ bool ListenWork::decode() {
             run_, "decode " + p.ref.id, std::tuple(p.read->capture, setup_of(p.ref.decode)), deciding,
             [capture = p.read->capture, setup = p.ref.decode](Progress& progress) -> Result<Decoded> {
                 Decoded d;
-                if (setup.roles.empty()) d.suggested = suggest_latch_shift_roles(*capture);
-                if (setup.kind.empty()) return d;
+                if (setup.kind.empty()) {
+                    auto list = identify(*capture, {}, progress);
+                    if (progress.cancelled()) return fail_cancelled();
+                    d.identified = std::make_shared<const std::vector<Candidate>>(
+                        list ? std::move(*list) : std::vector<Candidate>{});
+                    return d;
+                }
                 auto chain = decode_chain(*capture, setup.kind, setup.roles, setup.settings, progress);
                 if (progress.cancelled()) return fail_cancelled();
                 if (!chain) {
@@ -167,9 +184,10 @@ bool ListenWork::sample() {
                 Sampled s;
                 if (rate && rate->value() > 0.0)
                     s.period = Time::from_seconds(1.0 / rate->value());
+                else if (capture->sample_period)
+                    s.period = capture->sample_period;
                 else
-                    s.period = find_sample_period(*capture);
-                s.found = s.period && !rate;
+                    s.period = find_sample_period(*capture), s.found = s.period.has_value();
                 if (s.period) s.report = judge_sampling(*capture, *s.period);
                 return s;
             });
@@ -208,6 +226,7 @@ CaptureAnalysis ListenWork::assemble(const Parts& p) {
     a.capture = p.read->capture;
     a.problem = p.read->problem;
     if (!a.capture) return a;
+    a.named = p.named;
     if (p.sampled) {
         a.sample_period = p.sampled->period;
         a.sample_period_found = p.sampled->found;
@@ -221,7 +240,7 @@ CaptureAnalysis ListenWork::assemble(const Parts& p) {
         a.decoding = p.decoded->decoding;
         a.characters = p.decoded->characters;
         a.decode_problem = p.decoded->problem;
-        a.suggested = p.decoded->suggested;
+        a.identified = p.decoded->identified;
     }
     for (const auto& lane : p.also)
         if (lane) a.also.push_back(lane->lane);

@@ -11,6 +11,7 @@
 
 #include "core/base/memory.hpp"
 #include "core/decode/decoder.hpp"
+#include "core/decode/identify.hpp"
 #include "core/dossier/dossier.hpp"
 #include "core/signal/line_health.hpp"
 #include "core/signal/measure.hpp"
@@ -38,7 +39,8 @@ struct CaptureAnalysis {
     std::optional<Time> sample_period;       ///< as stated, else found in the edges
     bool sample_period_found = false;        ///< true when it was found in the edges
     std::optional<SamplingReport> sampling;
-    RoleMap suggested;                         ///< a guess at the roles while nobody has given any
+    std::shared_ptr<const Capture> named;  ///< the same, whose signals also go by their pins' names
+    std::shared_ptr<const std::vector<Candidate>> identified;  ///< best first, while no family is chosen
     std::shared_ptr<const Decoding> decoding;  ///< null when nothing was asked for or it failed
     std::string decode_problem;
     std::shared_ptr<const Decoding> characters;  ///< what packets were put together from; null otherwise
@@ -87,7 +89,9 @@ class ListenWork {
     struct Lane;
     struct Parts {
         CaptureRef ref;
+        std::vector<std::pair<std::string, std::string>> names;  ///< Dossier::names_in
         std::shared_ptr<const Read> read;
+        std::shared_ptr<const Capture> named;
         std::shared_ptr<const Sampled> sampled;
         std::shared_ptr<const Health> health;
         std::shared_ptr<const Decoded> decoded;

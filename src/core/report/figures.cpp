@@ -48,7 +48,7 @@ AxisUnit axis_unit(double low, double high, double step) {
     else
         u = {1e9, "ns", 0};
     const double shown = std::abs(step) * u.factor;
-    u.decimals = shown <= 0.0 ? 0 : std::clamp(static_cast<int>(std::ceil(-std::log10(shown) - 1e-9)), 0, 6);
+    u.decimals = shown <= 0.0 ? 0 : std::clamp(static_cast<int>(std::ceil(-std::log10(shown) - 1e-9)), 0, 12);
     return u;
 }
 
@@ -106,10 +106,10 @@ namespace {
 /// The answer line of the capture that the question is about; null when there is none.
 const DigitalWaveform* answer_line(const Analysis& analysis) {
     const auto* capture = analysis.find_capture(analysis.dossier.timing->reply.capture);
-    if (capture == nullptr || !capture->capture) return nullptr;
-    const auto role = capture->ref.decode.roles.find("data");
-    if (role == capture->ref.decode.roles.end() || role->second.empty()) return nullptr;
-    const auto waveform = capture->capture->find_digital(role->second.front());
+    if (capture == nullptr || !capture->named) return nullptr;
+    const auto answer = answer_of(analysis.dossier.timing->reply, capture);
+    if (answer.empty()) return nullptr;
+    const auto waveform = capture->named->find_digital(answer);
     return waveform ? *waveform : nullptr;
 }
 
@@ -154,7 +154,7 @@ std::string worst_case_figure(const Analysis& analysis, const OptionAnalysis& op
     constexpr double w = 620.0;
     constexpr double left = 90.0;
     Svg svg(w, 190.0, "Slowest reply of " + option.option.name);
-    if (!moment || capture == nullptr || !capture->capture) {
+    if (!moment || capture == nullptr || !capture->named) {
         svg.text(w / 2.0, 90.0, "no reply to show", paper::ink2, Svg::Anchor::middle);
         return svg.finish();
     }
@@ -182,11 +182,14 @@ std::string worst_case_figure(const Analysis& analysis, const OptionAnalysis& op
     };
     const auto trigger = parse_edge(analysis.dossier.timing->reply.trigger);
     if (trigger)
-        if (const auto t = capture->capture->find_digital(trigger->signal))
+        if (const auto t = capture->named->find_digital(trigger->signal))
             draw(trigger->signal, **t, paper::umber);
     if (const auto* answer = answer_line(analysis)) {
         draw("original", *answer, paper::ink2);
-        draw("this option", replay_line(*answer, *analysis.timing->tasks, *option.summary, span),
+        const auto& tasks = *analysis.timing->tasks;
+        draw("this option",
+             trigger ? replay_line(*answer, tasks, *option.summary, span)
+                     : replay_turns(*answer, tasks, *option.summary, span),
              paper::slate);
     }
     if (moment->reply) {

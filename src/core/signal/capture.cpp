@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/signal/capture.hpp"
 
+#include <algorithm>
+
 #include <fmt/format.h>
 
 #include "core/base/text.hpp"
@@ -11,6 +13,19 @@ std::size_t Capture::edge_count() const {
     std::size_t n = 0;
     for (const auto& s : signals) n += s.digital ? s.digital->edges().size() : 0;
     return n;
+}
+
+std::string unique_ending(const Capture& capture, std::string_view name) {
+    for (auto dot = name.rfind('.'); dot != std::string_view::npos && dot > 0;
+         dot = name.rfind('.', dot - 1)) {
+        const auto ending = name.substr(dot);  // with its dot
+        const auto ends = [&](const Signal& s) {
+            return s.name.ends_with(ending) || s.name == ending.substr(1);
+        };
+        if (std::count_if(capture.signals.begin(), capture.signals.end(), ends) <= 1)
+            return std::string(ending.substr(1));
+    }
+    return std::string(name);
 }
 
 Result<const Signal*> Capture::find(std::string_view name) const {
@@ -25,6 +40,8 @@ Result<const Signal*> Capture::find(std::string_view name) const {
         }
     }
     if (matches == 1) return found;
+    for (const auto& [called, own] : also_called)
+        if (called == name && own != name) return find(own);
     std::string known;
     for (std::size_t i = 0; i < signals.size() && i < 12; ++i)
         known += (i == 0 ? "" : ", ") + signals[i].name;

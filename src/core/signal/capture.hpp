@@ -4,8 +4,10 @@
 #pragma once
 
 #include <memory>
+#include <optional>
 #include <string>
 #include <string_view>
+#include <utility>
 #include <vector>
 
 #include "core/base/result.hpp"
@@ -46,14 +48,22 @@ struct Capture {
     Span extent;         ///< first to last time stamp
     std::vector<Signal> signals;
     std::vector<Remark> remarks;
+    /// As the file states it, or as its rows are spaced where each is a sample; nothing where it does not
+    /// say.
+    std::optional<Time> sample_period = {};
+    /// Further names of signals, such as those of the pins that they are tied to: name and the signal's own.
+    std::vector<std::pair<std::string, std::string>> also_called = {};
 
     [[nodiscard]] std::size_t edge_count() const;
-    /// The signal with this name, or the only one whose path ends with it at a dot. Otherwise a usage error
-    /// that lists what there is.
+    /// The signal with this name, or the only one whose path ends with it at a dot, or that is also called
+    /// so. Otherwise a usage error that lists what there is.
     [[nodiscard]] Result<const Signal*> find(std::string_view name) const;
     /// As find(), and the signal must be digital.
     [[nodiscard]] Result<const DigitalWaveform*> find_digital(std::string_view name) const;
 };
+
+/// The shortest ending of a signal's path that no other signal of the capture ends with.
+[[nodiscard]] std::string unique_ending(const Capture& capture, std::string_view name);
 
 /// The last part of a dotted path: "STEP" of "control_port.STEP".
 [[nodiscard]] std::string short_name(std::string_view name);

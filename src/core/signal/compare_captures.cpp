@@ -119,16 +119,32 @@ Result<CaptureComparison> compare_captures(const Capture& original, const Captur
     return out;
 }
 
+namespace {
+
+/// The signal of the same name; else the one that goes by a name of this one too, such as that of a pin.
+const Signal* partner_of(const Capture& original, const Signal& signal, const Capture& replica) {
+    for (const auto& o : replica.signals)
+        if (o.digital && short_name(o.name) == short_name(signal.name)) return &o;
+    std::vector<std::string> names{signal.name, short_name(signal.name)};
+    for (const auto& [called, own] : original.also_called)
+        if (const auto found = original.find(own); found && *found == &signal) names.push_back(called);
+    for (const auto& [called, own] : replica.also_called)
+        if (std::find(names.begin(), names.end(), called) != names.end())
+            if (const auto found = replica.find(own); found && (*found)->digital) return *found;
+    // What is called like a pin here, and is tied to nothing there.
+    for (const auto& o : replica.signals)
+        if (o.digital && std::find(names.begin(), names.end(), short_name(o.name)) != names.end()) return &o;
+    return nullptr;
+}
+
+}  // namespace
+
 std::vector<std::pair<std::string, std::string>> same_names(const Capture& original, const Capture& replica,
                                                             std::size_t most) {
     std::vector<std::pair<std::string, std::string>> out;
     for (const auto& s : original.signals) {
         if (!s.digital || out.size() >= most) continue;
-        for (const auto& o : replica.signals)
-            if (o.digital && short_name(o.name) == short_name(s.name)) {
-                out.emplace_back(s.name, o.name);
-                break;
-            }
+        if (const auto* o = partner_of(original, s, replica)) out.emplace_back(s.name, o->name);
     }
     return out;
 }

@@ -71,16 +71,6 @@ struct ContractLimits {
 };
 [[nodiscard]] ContractLimits limits_of(const ContractFigure& figure);
 
-/// What a conversation promises, to be measured from `capture` (its id), by its family: replies, looks,
-/// set-up and hold around sampling edges, widths, periods, gaps between frames. For a latch and shift
-/// register the shifting edge is the one opposite to the sampling edge. Signals are named as in the roles.
-[[nodiscard]] std::vector<ContractInterval> propose_contract(const std::string& capture, const RoleMap& roles,
-                                                             const Decoding& decoding);
-/// The question that belongs to it: does the reply stand at the next sampling edge after the shifting edge?
-/// That the host looks just there can't be seen in a capture, so the fact is assumed.
-[[nodiscard]] ReplyQuestion propose_question(const std::string& capture, const RoleMap& roles,
-                                             const Decoding& decoding);
-
 /// An interval of a capture that the contract does not allow.
 struct ContractBreach {
     std::string interval;  ///< ContractInterval::id

@@ -50,4 +50,31 @@ DigitalWaveform replay_line(const DigitalWaveform& original, const std::vector<R
     return {level_at_start, out};
 }
 
+DigitalWaveform replay_turns(const DigitalWaveform& original, const std::vector<ReplyTask>& tasks,
+                             const ReplySummary& summary, Span window) {
+    long_work("replay_turns");
+    const auto edges = original.edges();
+    auto e = original.edges_before(window.from);
+    const bool level = original.level_before(window.from);
+    std::vector<Time> out;
+    auto task =
+        static_cast<std::size_t>(std::upper_bound(tasks.begin(), tasks.end(), window.from,
+                                                  [](Time v, const ReplyTask& t) { return v < t.trigger; }) -
+                                 tasks.begin());
+    if (task > 0) --task;  // its answer may lie in the window
+    Time moved;
+    for (; e < edges.size(); ++e) {
+        while (task < tasks.size() && tasks[task].trigger < edges[e]) {
+            const auto reply = summary.reply_to(task);
+            moved = reply ? *reply - edges[e] : Time{};
+            ++task;
+        }
+        const Time at = edges[e] + moved;
+        if (at >= window.to) break;
+        // An answer that is moved into the poll before it, or past its end, is cut there.
+        out.push_back(out.empty() || at > out.back() ? at : out.back() + Time::ps(1));
+    }
+    return {level, out};
+}
+
 }  // namespace grayrelic

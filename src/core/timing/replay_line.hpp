@@ -14,4 +14,10 @@ namespace grayrelic {
                                           const std::vector<ReplyTask>& tasks, const ReplySummary& summary,
                                           Span window);
 
+/// Where sides talk in turn: the original's answers in the window, each begun when the simulated one begins
+/// and otherwise as it was. What stands before a trigger, and polls without a reply, stay.
+[[nodiscard]] DigitalWaveform replay_turns(const DigitalWaveform& original,
+                                           const std::vector<ReplyTask>& tasks, const ReplySummary& summary,
+                                           Span window);
+
 }  // namespace grayrelic

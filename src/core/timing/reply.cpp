@@ -24,7 +24,7 @@ class Noticing {
     Time wait(Time trigger) {
         Time entry;
         if (model_.kind == OptionKind::poll)
-            entry = scaled(model_.period, random_.uniform());
+            entry = poll_left(trigger);
         else if (!model_.measured.empty())
             entry = model_.measured[random_.below(model_.measured.size())];
         else
@@ -33,6 +33,18 @@ class Noticing {
     }
 
   private:
+    /// Until the loop looks the next time. It looks at even distances; after a longer pause than one round
+    /// its phase is drawn anew.
+    Time poll_left(Time trigger) {
+        if (model_.period <= Time{}) return {};
+        if (!looked_ || trigger - last_trigger_ > model_.period)
+            look_ = trigger + scaled(model_.period, random_.uniform());
+        else
+            while (look_ < trigger) look_ += model_.period;
+        looked_ = true;
+        last_trigger_ = trigger;
+        return look_ - trigger;
+    }
     /// What is left of the hold in which the trigger falls, 0 outside of one.
     Time hold_left(Time trigger) {
         if (model_.held_every <= Time{} || model_.held <= Time{}) return {};
@@ -65,21 +77,21 @@ class Noticing {
     const ReplyModel& model_;
     Random& random_;
     Time last_, phase_, last_stall_, next_stall_;
-    bool started_ = false, stalls_ = false;
+    Time look_, last_trigger_;
+    bool started_ = false, stalls_ = false, looked_ = false;
 };
 
 using Sink = std::function<void(std::optional<Time>)>;  // takes the reply to each task, in their order
 
-/// Firmware with one thing at a time and room for one waiting trigger.
+/// Firmware with one thing at a time and one flag for what waits: while a trigger waits, for the end of the
+/// work before it, of a hold, or for the next look, a second one finds the flag set. Then one of the two is
+/// served, when the first would have been: the second where triggers may come late, the first where the
+/// second is lost.
 void serve(std::span<const ReplyTask> tasks, const ReplyModel& model, Random& random, Progress& progress,
            const Sink& sink) {
     Noticing noticing(model, random);
-    struct Pending {
-        bool any = false;
-        Time start;          // when serving begins
-        bool waits = false;  // came while busy, and so stands in the one place for waiting
-    };
-    Pending pending;
+    bool waiting = false;
+    Time start;  // when the one that waits will begin
     Time busy_until = Time::min();
     std::optional<Time> reply;  // of the task before, which a later one may still push from its place
     for (std::size_t i = 0; i < tasks.size(); ++i) {
@@ -88,18 +100,22 @@ void serve(std::span<const ReplyTask> tasks, const ReplyModel& model, Random& ra
             if (progress.cancelled()) return;
         }
         const Time trigger = tasks[i].trigger;
-        if (pending.any && pending.start <= trigger)
-            busy_until = pending.start + model.work;  // it was served
-        else if (pending.any && pending.waits)
-            reply.reset();  // its place is taken
-        pending.any = false;
-        if (i > 0) sink(reply);
-        reply.reset();
         const Time noticed = trigger + noticing.wait(trigger);
-        if (trigger < busy_until && model.busy == WhenBusy::lost) continue;
-        const Time start = std::max(noticed, busy_until);
+        if (waiting && start <= trigger) {  // it has begun
+            busy_until = start + model.work;
+            waiting = false;
+        }
+        if (model.busy == WhenBusy::lost && (waiting || trigger < busy_until)) {
+            // The one before keeps its place, and its reply.
+            if (i > 0) sink(reply);
+            reply.reset();
+            continue;
+        }
+        if (waiting) reply.reset();  // its place is taken
+        if (i > 0) sink(reply);
+        if (!waiting) start = std::max(noticed, busy_until);
+        waiting = true;
         reply = start + model.work + model.write;
-        pending = {true, start, trigger < busy_until};
     }
     if (!tasks.empty()) sink(reply);
 }
@@ -273,6 +289,10 @@ Result<LookRule> parse_look(std::string_view text) {
         rule.next = std::move(*edge);
         return rule;
     }
+    if (auto edge = parse_edge(text)) {
+        rule.next = std::move(*edge);
+        return rule;
+    }
     const auto time = parse_time(text);
     if (!time || *time <= Time{})
         return fail_usage("look " + in_quotes(text), "a time above 0 like 3.1us, or next:STEP:fall");
@@ -284,31 +304,50 @@ std::string show_look(const LookRule& rule) {
     return rule.after ? print(*rule.after) + " later" : "at the next " + show_edge(rule.next);
 }
 
-Result<std::vector<ReplyTask>> find_tasks(const Capture& capture, const EdgeName& trigger,
-                                          const LookRule& look, Time guard, std::optional<Time> within) {
-    const auto from = capture.find_digital(trigger.signal);
-    if (!from) return fail(from.error());
+namespace {
+
+/// `each` calls what it is given with every trigger in order: a capture may hold millions, which are not
+/// copied.
+template <class Each>
+Result<std::vector<ReplyTask>> tasks_of(const Capture& capture, Each each, const LookRule& look, Time guard,
+                                        std::optional<Time> within) {
     std::vector<ReplyTask> tasks;
-    const auto edges = (*from)->edges();
     if (look.after) {
-        for (std::size_t i = 0; i < edges.size(); ++i)
-            if ((*from)->matches(i, trigger.direction))
-                tasks.push_back({edges[i], edges[i] + *look.after - guard});
+        each([&](Time t) { tasks.push_back({t, t + *look.after - guard}); });
         return tasks;
     }
     const auto to = capture.find_digital(look.next.signal);
     if (!to) return fail(to.error());
     const auto looks = (*to)->edges();
     std::size_t n = 0;
-    for (std::size_t i = 0; i < edges.size(); ++i) {
-        if (!(*from)->matches(i, trigger.direction)) continue;
-        const Time t = edges[i];
+    each([&](Time t) {
         while (n < looks.size() && (looks[n] <= t || !(*to)->matches(n, look.next.direction))) ++n;
-        if (n == looks.size()) break;
-        if (!within || looks[n] - t <= *within) tasks.push_back({t, looks[n] - guard});
-    }
+        if (n < looks.size() && (!within || looks[n] - t <= *within)) tasks.push_back({t, looks[n] - guard});
+    });
     tasks.shrink_to_fit();
     return tasks;
+}
+
+}  // namespace
+
+Result<std::vector<ReplyTask>> find_tasks(const Capture& capture, const EdgeName& trigger,
+                                          const LookRule& look, Time guard, std::optional<Time> within) {
+    const auto from = capture.find_digital(trigger.signal);
+    if (!from) return fail(from.error());
+    const auto each = [&](auto take) {
+        const auto edges = (*from)->edges();
+        for (std::size_t i = 0; i < edges.size(); ++i)
+            if ((*from)->matches(i, trigger.direction)) take(edges[i]);
+    };
+    return tasks_of(capture, each, look, guard, within);
+}
+
+Result<std::vector<ReplyTask>> find_tasks(const Capture& capture, const std::vector<Time>& triggers,
+                                          const LookRule& look, Time guard, std::optional<Time> within) {
+    const auto each = [&](auto take) {
+        for (const Time t : triggers) take(t);
+    };
+    return tasks_of(capture, each, look, guard, within);
 }
 
 }  // namespace grayrelic

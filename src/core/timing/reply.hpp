@@ -100,7 +100,7 @@ class ReplyTally {
 /// Triggers further apart than this belong to different bursts: four times the usual gap.
 [[nodiscard]] Time burst_pause(std::span<const ReplyTask> tasks);
 
-/// When the host looks: "3.1us" after the trigger, or "next:STEP:fall".
+/// When the host looks: "3.1us" after the trigger, or "next:STEP:fall", for which "STEP:fall" may stand too.
 struct LookRule {
     std::optional<Time> after;
     EdgeName next;
@@ -111,6 +111,11 @@ struct LookRule {
 /// Every trigger edge that is followed by a look, if asked for no later than `within` after it. `guard` moves
 /// each deadline earlier.
 [[nodiscard]] Result<std::vector<ReplyTask>> find_tasks(const Capture& capture, const EdgeName& trigger,
+                                                        const LookRule& look, Time guard = {},
+                                                        std::optional<Time> within = std::nullopt);
+/// The same for triggers that are no edges, in order of time.
+[[nodiscard]] Result<std::vector<ReplyTask>> find_tasks(const Capture& capture,
+                                                        const std::vector<Time>& triggers,
                                                         const LookRule& look, Time guard = {},
                                                         std::optional<Time> within = std::nullopt);
 

@@ -66,7 +66,7 @@ const CaptureBreaches* TimingAnalysis::find_breaches(std::string_view id) const 
 IntervalSource interval_source(const ListenAnalysis& listen, std::string_view id) {
     const auto* c = listen.find_capture(id);
     if (c == nullptr) return {std::string(id), std::string(id), nullptr, nullptr, std::nullopt};
-    return {c->ref.id, c->ref.title, c->capture.get(), c->decoding.get(), c->sample_period};
+    return {c->ref.id, c->ref.title, c->named.get(), c->decoding.get(), c->sample_period};
 }
 
 Verdict judge(const ReplySummary& s) {

@@ -98,6 +98,9 @@ inline constexpr double thin_margin_share = 0.10;
 /// A capture as the contract measures from it; without one of this id, one that can't be read.
 [[nodiscard]] IntervalSource interval_source(const ListenAnalysis& listen, std::string_view capture);
 
+/// The signal that answers: as the question says, else the data role of its capture; empty for none.
+[[nodiscard]] std::string answer_of(const ReplyQuestion& question, const CaptureAnalysis* asked);
+
 /// What is shipped and Timing rests on; either may be null.
 struct TimingData {
     std::shared_ptr<const LogicLibrary> logic;

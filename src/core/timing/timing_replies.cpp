@@ -8,11 +8,14 @@ namespace {
 
 using namespace timing_parts;
 
-/// The recorded answer's name: the data role of the question's capture.
-std::string answer_of(const CaptureAnalysis* c) {
-    if (c == nullptr) return {};
-    const auto role = c->ref.decode.roles.find("data");
-    return role == c->ref.decode.roles.end() || role->second.empty() ? std::string() : role->second.front();
+/// Plain edges are not copied: a capture may hold millions.
+Result<std::vector<ReplyTask>> tasks_after(const EventName& trigger, const LookRule& look,
+                                           const ReplyQuestion& q, const Source& asked) {
+    if (trigger.moment == EventName::Moment::edge && trigger.after == Time{})
+        return find_tasks(*asked.capture, trigger.edge, look, q.guard.value, q.within);
+    const auto triggers = event_times(trigger, *asked.capture, asked.decoding.get());
+    if (!triggers) return fail(triggers.error());
+    return find_tasks(*asked.capture, *triggers, look, q.guard.value, q.within);
 }
 
 /// Entry latencies from a capture, when the option asks for them.
@@ -45,24 +48,35 @@ BuildOption without_names(BuildOption o) {
 
 }  // namespace
 
+std::string answer_of(const ReplyQuestion& q, const CaptureAnalysis* c) {
+    if (const auto edge = parse_edge(q.answer)) return edge->signal;
+    if (c == nullptr) return {};
+    const auto role = c->ref.decode.roles.find("data");
+    return role == c->ref.decode.roles.end() || role->second.empty() ? std::string() : role->second.front();
+}
+
 bool TimingWork::question(const ListenAnalysis& listen) {
     const auto& q = timing_->reply;
     const auto asked = source_of(listen, q.capture);
+    const auto event = parse_event(q.trigger);
+    const bool in_words = event && event->moment != EventName::Moment::edge;
     auto made = memory_.recall<Question>(
-        run_, "question", std::tuple(asked.capture, q.trigger, q.look.value, q.guard.value, q.within), 1,
-        [q, asked](Progress& progress) -> Result<Question> {
+        run_, "question",
+        std::tuple(asked.capture, in_words ? asked.decoding : nullptr, q.trigger, q.look.value, q.guard.value,
+                   q.within),
+        1, [q, asked](Progress& progress) -> Result<Question> {
             if (q.trigger.empty()) return Question{nullptr, "no reply is asked for yet", {}};
             if (!asked.capture) return Question{nullptr, "its capture can't be read", {}};
-            const auto trigger = parse_edge(q.trigger);
+            const auto trigger = parse_event(q.trigger);
             const auto look = parse_look(q.look.value);
             if (!trigger || !look)
                 return Question{nullptr, (trigger ? look.error() : trigger.error()).message(), {}};
-            auto tasks = find_tasks(*asked.capture, *trigger, *look, q.guard.value, q.within);
+            auto tasks = tasks_after(*trigger, *look, q, asked);
             if (progress.cancelled()) return fail_cancelled();
             if (!tasks) return Question{nullptr, tasks.error().message(), {}};
             if (tasks->empty())
                 return Question{
-                    nullptr, "no " + show_edge(*trigger) + " in the capture is followed by a look", {}};
+                    nullptr, "no " + show_event(*trigger) + " in the capture is followed by a look", {}};
             Time least = Time::max();
             for (const auto& t : *tasks) least = std::min(least, t.deadline - t.trigger);
             return Question{std::make_shared<const std::vector<ReplyTask>>(std::move(*tasks)), {}, least};
@@ -135,7 +149,7 @@ std::shared_ptr<const TimingWork::Replies> TimingWork::replies_of(const BuildOpt
     if (!option.measured.capture.empty()) in.measured = untitled(option.measured.capture);
     if (option.kind == OptionKind::network) {
         in.asked = untitled(timing_->reply.capture);
-        in.answer = answer_of(listen.find_capture(timing_->reply.capture));
+        in.answer = answer_of(timing_->reply, listen.find_capture(timing_->reply.capture));
         for (const auto& n : networks_)
             if (n && n->source.id == option.network) in.network = n;
     }

@@ -61,7 +61,7 @@ struct Source {
 inline Source source_of(const ListenAnalysis& listen, std::string_view id) {
     const auto* c = listen.find_capture(id);
     if (c == nullptr) return {std::string(id), std::string(id), nullptr, nullptr, std::nullopt};
-    return {c->ref.id, c->ref.title, c->capture, c->decoding, c->sample_period};
+    return {c->ref.id, c->ref.title, c->named, c->decoding, c->sample_period};
 }
 
 }  // namespace timing_parts

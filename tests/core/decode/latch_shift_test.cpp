@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/decode/latch_shift.hpp"
 
-#include "core/decode/suggest_roles.hpp"
 #include "tests/core/helpers.hpp"
 
 namespace grayrelic {
@@ -294,14 +293,6 @@ TEST(Decoders, CancelledWorkGivesNothing) {
                        ->decode(talk({true, true, true, true, words, {}}), roles, {}, progress);
     ASSERT_FALSE(d);
     EXPECT_EQ(d.error().kind, Error::Kind::cancelled);
-}
-
-TEST(SuggestRoles, BusiestIsClockLonePulseIsLatch) {
-    const auto r = suggest_latch_shift_roles(talk({true, true, true, true, words, {}}));
-    EXPECT_EQ(r.at("clock"), std::vector<std::string>{"p.clk"});
-    EXPECT_EQ(r.at("latch"), std::vector<std::string>{"p.latch"});
-    EXPECT_EQ(r.at("data"), std::vector<std::string>{"p.data"});
-    EXPECT_TRUE(suggest_latch_shift_roles(test::capture_of({{"a", waveform_ns(false, {1, 2})}})).empty());
 }
 
 // --- a capture that another program wrote

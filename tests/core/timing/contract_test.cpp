@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/timing/contract.hpp"
+#include "core/timing/derive_contract.hpp"
 
 #include "tests/core/helpers.hpp"
 
@@ -91,7 +92,9 @@ TEST(Contract, IsProposedFromAReading) {
     Progress progress;
     const auto d = (*find_decoder("latch-shift"))->decode(c, roles, {}, progress);
     ASSERT_TRUE(d);
-    const auto list = propose_contract("c", roles, *d);
+    const auto derived = derive_contract({"c", c, roles, *d, {}}, progress);
+    ASSERT_TRUE(derived) << test::message(derived);
+    const auto& list = derived->intervals;
     ASSERT_EQ(list.size(), 12U);
     EXPECT_EQ(list[0].from, "clk:rise");
     EXPECT_EQ(list[0].to, "data:any");
@@ -109,12 +112,15 @@ TEST(Contract, IsProposedFromAReading) {
             EXPECT_EQ(f.typ, want->second) << i.id;
         }
     }
-    const auto q = propose_question("c", roles, *d);
+    const auto& q = derived->question;
     EXPECT_EQ(q.trigger, "clk:rise");
     EXPECT_EQ(q.look.value, "next:clk:fall");
     EXPECT_EQ(q.look.evidence.kind, EvidenceKind::assumed);
     EXPECT_EQ(q.within, Time::ns(400));
-    EXPECT_TRUE(propose_contract("c", {}, *d).empty());
+    const auto without = derive_contract({"c", c, {}, *d, {}}, progress);
+    ASSERT_TRUE(without);
+    EXPECT_TRUE(without->intervals.empty());
+    EXPECT_TRUE(without->question.trigger.empty());
 }
 
 std::shared_ptr<const ContractFigure> entered(const char* from, const char* to, IntervalKind kind,
@@ -249,31 +255,6 @@ TEST(Contract, FrameEventsAreMeasuredLikeEdges) {
     for (const char* wrong : {"frame:middle", "frame:bit0", "frame:bit65", "frame:bitx", "clk"})
         EXPECT_FALSE(parse_event(wrong)) << wrong;
     EXPECT_EQ(show_event(*parse_event("frame:bit3")), "frame's bit 3");
-}
-
-TEST(Contract, OtherFamiliesGetTheirOwnIntervals) {
-    const auto kinds = [](const char* family, const RoleMap& roles,
-                          const std::map<std::string, std::string>& settings = {}) {
-        Decoding d;
-        d.kind = family;
-        for (const auto& [k, v] : settings) d.settings[k] = v;
-        std::map<std::string, std::string> out;
-        for (const auto& i : propose_contract("c", roles, d)) {
-            EXPECT_TRUE(parse_event(i.from) && parse_event(i.to)) << i.from;
-            out[i.id] = i.from + ">" + i.to;
-        }
-        return out;
-    };
-    EXPECT_EQ(
-        kinds("strobed-bus", {{"strobe", {"WR"}}, {"data", {"D1", "D0"}}}, {{"edge", "fall"}})["bus-setup-2"],
-        "D0:any>WR:fall");
-    EXPECT_EQ(kinds("clocked", {{"clock", {"SCK"}}, {"data", {"SO"}}}, {{"edge", "rise"}})["data-hold"],
-              "SCK:rise>SO:any");
-    EXPECT_EQ(kinds("async-serial", {{"data", {"RXD"}}})["frame-gap"], "frame:end>frame:start");
-    EXPECT_EQ(kinds("select-bank", {{"select", {"SEL"}}, {"data", {"U", "D"}}})["bank-reply"],
-              "SEL:any>U:any");
-    EXPECT_EQ(kinds("quadrature", {{"a", {"A"}}, {"b", {"B"}}})["quarter"], "A:any>B:any");
-    EXPECT_EQ(kinds("matrix", {{"strobe", {"R0", "R1"}}, {"sense", {"C0"}}})["sense-reply"], "R0:any>C0:any");
 }
 
 }  // namespace

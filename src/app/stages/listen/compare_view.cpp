@@ -3,12 +3,8 @@
 
 #include <QEvent>
 #include <QHBoxLayout>
-#include <QPainter>
 #include <QSignalBlocker>
 #include <QVBoxLayout>
-#include <QWheelEvent>
-
-#include <cmath>
 
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
@@ -19,87 +15,6 @@
 #include "core/listen/listen_analysis.hpp"
 
 namespace grayrelic::app {
-
-constexpr double left_band = 96;
-
-PairPlot::PairPlot(QWidget* parent) : QWidget(parent) {
-    setMinimumSize(260, 120);
-    setAccessibleName(tr("Original and replica over each other"));
-    setToolTip(tr("The original above, the replica below it; wheel pans, Ctrl+wheel zooms"));
-}
-
-void PairPlot::show_rows(std::vector<Row> rows, Time shift, Span window) {
-    rows_ = std::move(rows);
-    shift_ = shift;
-    window_ = window;
-    update();
-}
-
-void PairPlot::paintEvent(QPaintEvent*) {
-    QPainter p(this);
-    if (rows_.empty() || window_.length() <= Time{}) return;
-    const double each = (height() - 18.0) / static_cast<double>(rows_.size()), room = width() - left_band - 4;
-    const auto x_of = [&](Time t) {
-        return left_band + room * static_cast<double>((t - window_.from).count()) /
-                               static_cast<double>(window_.length().count());
-    };
-    const auto draw = [&](const DigitalWaveform& waveform, Time shift, double top, double h,
-                          const QColor& ink) {
-        std::vector<Column> columns(static_cast<std::size_t>(std::max(1.0, room)));
-        fill_columns(waveform, window_.from - shift, window_.to - shift, columns);
-        p.setPen(QPen(ink, 1.3));
-        double last_x = left_band;
-        bool level = waveform.level_before(window_.from - shift);
-        for (std::size_t c = 0; c < columns.size(); ++c) {
-            if (columns[c].edge_count == 0) continue;
-            const double x = left_band + static_cast<double>(c);
-            const double y = level ? top : top + h;
-            p.drawLine(QPointF(last_x, y), QPointF(x, y));
-            p.drawLine(QPointF(x, top), QPointF(x, top + h));
-            level = waveform.level_after(columns[c].first_edge + columns[c].edge_count);
-            last_x = x;
-        }
-        p.drawLine(QPointF(last_x, level ? top : top + h), QPointF(left_band + room, level ? top : top + h));
-    };
-    for (std::size_t i = 0; i < rows_.size(); ++i) {
-        const auto& r = rows_[i];
-        const double y = each * static_cast<double>(i), h = std::max(6.0, std::min(22.0, each / 2 - 8));
-        p.setFont(text_font(12));
-        p.setPen(theme().ink);
-        p.drawText(QRectF(0, y, left_band - 8, each), Qt::AlignLeft | Qt::AlignVCenter,
-                   p.fontMetrics().elidedText(r.name, Qt::ElideRight, static_cast<int>(left_band - 8)));
-        draw(*r.original, {}, y + each / 2 - h - 4, h, theme().umber);
-        draw(*r.replica, shift_, y + each / 2 + 4, h, theme().slate);
-        p.setPen(theme().hairline);
-        if (i + 1 < rows_.size()) p.drawLine(QPointF(0, y + each), QPointF(width(), y + each));
-    }
-    p.setPen(theme().ink2);
-    p.setFont(figure_font(11, false));
-    p.drawText(QRectF(left_band, height() - 16, room, 16), Qt::AlignLeft | Qt::AlignVCenter,
-               to_q(print(window_.from, 7)));
-    p.drawText(QRectF(left_band, height() - 16, room, 16), Qt::AlignRight | Qt::AlignVCenter,
-               tr("%1 across").arg(to_q(print(window_.length()))));
-    const double middle = x_of(window_.from + window_.length() / 2);
-    p.setPen(QPen(theme().brass, 1, Qt::DashLine));
-    p.drawLine(QPointF(middle, 0), QPointF(middle, height() - 18));
-}
-
-void PairPlot::wheelEvent(QWheelEvent* event) {
-    const auto length = static_cast<double>(window_.length().count());
-    const double steps = event->angleDelta().y() / 120.0;
-    if (event->modifiers().testFlag(Qt::ControlModifier)) {
-        const double next = std::clamp(length * std::pow(0.8, steps), 1e3, 1e15);
-        const double share = std::clamp(
-            (event->position().x() - left_band) / std::max(1.0, width() - left_band - 4), 0.0, 1.0);
-        const Time from = window_.from + Time::ps(static_cast<std::int64_t>((length - next) * share));
-        window_ = {from, from + Time::ps(static_cast<std::int64_t>(next))};
-    } else {
-        const Time by = Time::ps(static_cast<std::int64_t>(-length * 0.1 * steps));
-        window_ = {window_.from + by, window_.to + by};
-    }
-    event->accept();
-    update();
-}
 
 CompareView::CompareView(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
     auto* whole = new QVBoxLayout(this);
@@ -140,12 +55,13 @@ CompareView::CompareView(Document& document, QWidget* parent) : QWidget(parent),
                          {tr("Later by"), 180, true},
                          {tr("Parts at"), 130, true}},
                         tr("Differences signal by signal"));
+    table_->fit_rows(8);
     sheet->body()->addWidget(table_, 1);
-    whole->addWidget(sheet, 4);
+    whole->addWidget(sheet);
     auto* drawn = new Sheet(tr("Where they part"));
     plot_ = new PairPlot;
     drawn->body()->addWidget(plot_, 1);
-    whole->addWidget(drawn, 5);
+    whole->addWidget(drawn, 1);
     tolerance_->commit = [this](const QString& text) -> std::optional<QString> {
         std::optional<Time> t;
         if (const auto plain = text.trimmed(); !plain.isEmpty()) {
@@ -207,7 +123,7 @@ void CompareView::compare() {
         return;
     }
     CompareRequest request;
-    request.signals = same_names(*a->capture, *b->capture);
+    request.signals = same_names(*a->named, *b->named);
     const auto where = align_->currentData().toString();
     if (where == QLatin1String("first")) {
         request.align = first_edge_of(*a->capture, request.signals);
@@ -320,7 +236,11 @@ void CompareView::show_at(Time at) {
         if (s.first || answer_->same) usual = std::min(usual, std::max(s.tolerance, Time::ns(10)));
     }
     if (usual == Time::max()) usual = Time::us(1);
-    plot_->show_rows(std::move(rows), answer_->shift, {at - usual * 12, at + usual * 12});
+    const auto of_a = a->capture->extent, of_b = b->capture->extent;
+    plot_->show_rows(
+        std::move(rows), answer_->shift,
+        {std::min(of_a.from, of_b.from + answer_->shift), std::max(of_a.to, of_b.to + answer_->shift)});
+    plot_->show_moment(at, usual * 24);
 }
 
 void CompareView::changeEvent(QEvent* event) {

@@ -8,6 +8,7 @@
 
 #include "app/shell/document.hpp"
 #include "app/shell/latest.hpp"
+#include "app/stages/listen/pair_plot.hpp"
 #include "app/widgets/fact_table.hpp"
 #include "app/widgets/field.hpp"
 #include "app/widgets/sheet.hpp"
@@ -18,28 +19,6 @@
 
 namespace grayrelic::app {
 
-/// Both recordings of the mapped signals around one moment, the original above.
-class PairPlot : public QWidget {
-    Q_OBJECT
-  public:
-    explicit PairPlot(QWidget* parent = nullptr);
-    struct Row {
-        QString name;
-        std::shared_ptr<const DigitalWaveform> original, replica;
-    };
-    void show_rows(std::vector<Row> rows, Time shift, Span window);
-    [[nodiscard]] Span window() const { return window_; }
-
-  protected:
-    void paintEvent(QPaintEvent* event) override;
-    void wheelEvent(QWheelEvent* event) override;
-
-  private:
-    std::vector<Row> rows_;
-    Time shift_;
-    Span window_;
-};
-
 class CompareView : public QWidget {
     Q_OBJECT
   public:
@@ -49,6 +28,7 @@ class CompareView : public QWidget {
     [[nodiscard]] QComboBox& replica() { return *replica_; }
     [[nodiscard]] FactTable& table() { return *table_; }
     [[nodiscard]] QString verdict() const { return verdict_->text(); }
+    [[nodiscard]] PairPlot& plot() const { return *plot_; }
     [[nodiscard]] Field& tolerance() { return *tolerance_; }
 
   protected:

@@ -8,12 +8,10 @@
 #include <QToolTip>
 
 #include "app/paint/marks.hpp"
-#include "app/shell/busy_dialog.hpp"
 #include "core/base/text.hpp"
 #include "core/decode/decoder.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/listen/listen_analysis.hpp"
-#include "core/timing/contract.hpp"
 
 namespace grayrelic::app {
 namespace {
@@ -49,11 +47,11 @@ DecoderBar::DecoderBar(Document& document, QWidget* parent) : QWidget(parent), d
     kind_->setAccessibleName(tr("Protocol family"));
     kind_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
     kind_->setMinimumContentsLength(9);
+    kind_->addItem(tr("nothing"), QString());
     for (const auto& d : decoders()) {
         kind_->addItem(to_q(d->kind()), to_q(d->kind()));
         kind_->setItemData(kind_->count() - 1, to_q(d->about()), Qt::ToolTipRole);
     }
-    kind_->addItem(tr("nothing"), QString());
     lead->addWidget(which_);
     lead->addWidget(kind_);
     settings_ = new QLineEdit;
@@ -74,9 +72,12 @@ DecoderBar::DecoderBar(Document& document, QWidget* parent) : QWidget(parent), d
     tail->addWidget(contract_);
     connect(kind_, &QComboBox::activated, this, [this] {
         build_roles();
-        if (const auto* a = document_.analysis().find_capture(capture_); a != nullptr && a->capture)
+        if (const auto* a = document_.analysis().find_capture(capture_); a != nullptr && a->capture) {
             fill_roles(*a);
+            allow(*a);
+        }
     });
+    place();
     build_roles();
 }
 
@@ -89,7 +90,8 @@ void DecoderBar::build_roles() {
     roles_.clear();
     lists_.clear();
     const auto* decoder = decoder_of(kind);
-    if (decoder == nullptr) return;
+    settings_->setEnabled(decoder != nullptr);
+    if (decoder == nullptr) return place();
     role_row_ = new QWidget;
     auto* row = new QHBoxLayout(role_row_);
     row->setContentsMargins(0, 0, 0, 0);
@@ -149,8 +151,7 @@ void DecoderBar::resizeEvent(QResizeEvent* event) {
 
 void DecoderBar::fill_roles(const CaptureAnalysis& capture) {
     const auto* chosen = setup(capture.ref);
-    RoleMap roles = chosen == nullptr ? RoleMap{} : chosen->roles;
-    if (roles.empty() && which_->currentIndex() <= 0) roles = capture.suggested;
+    const RoleMap roles = chosen == nullptr ? RoleMap{} : chosen->roles;
     const auto* decoder = decoder_of(built_);
     for (auto it = roles_.begin(); it != roles_.end(); ++it) {
         auto* box = it.value();
@@ -160,9 +161,13 @@ void DecoderBar::fill_roles(const CaptureAnalysis& capture) {
                 if (to_q(r.name) == it.key()) return r.optional;
             return false;
         }();
-        if (optional) box->addItem(tr("none"), QString());
+        box->addItem(optional ? tr("none") : tr("choose …"), QString());
         for (const auto& s : capture.capture->signals)
-            if (s.digital && box->count() < 256) box->addItem(to_q(short_name(s.name)), to_q(s.name));
+            if (s.digital && box->count() < 256)
+                box->addItem(to_q(unique_ending(*capture.capture, s.name)), to_q(s.name));
+        // One line and one role: there is nothing to guess.
+        if (roles.empty() && !optional && roles_.size() == 1 && lists_.isEmpty() && box->count() == 2)
+            box->setCurrentIndex(1);
         const auto wanted = roles.find(it.key().toStdString());
         if (wanted == roles.end() || wanted->second.empty()) continue;
         if (const auto found = capture.capture->find(wanted->second.front()))
@@ -171,7 +176,7 @@ void DecoderBar::fill_roles(const CaptureAnalysis& capture) {
     for (auto it = lists_.begin(); it != lists_.end(); ++it) {
         QStringList names;
         if (const auto wanted = roles.find(it.key().toStdString()); wanted != roles.end())
-            for (const auto& n : wanted->second) names << to_q(short_name(n));
+            for (const auto& n : wanted->second) names << to_q(unique_ending(*capture.capture, n));
         it.value()->setText(names.join(QLatin1Char(' ')));
     }
     QStringList settings;
@@ -179,6 +184,7 @@ void DecoderBar::fill_roles(const CaptureAnalysis& capture) {
         for (const auto& [name, value] : chosen->settings)
             if (value != "auto") settings << QStringLiteral("%1=%2").arg(to_q(name), to_q(value));
     settings_->setText(settings.join(QLatin1Char(' ')));
+    settings_->setCursorPosition(0);  // its beginning is seen
 }
 
 const DecodeSetup* DecoderBar::setup(const CaptureRef& ref) const {
@@ -208,29 +214,38 @@ void DecoderBar::show_capture(const CaptureAnalysis* capture) {
     if (chosen != nullptr && (!chosen->kind.empty() || other)) return show_setup(*capture);
     build_roles();
     fill_roles(*capture);
-    contract_->setEnabled(false);
+    allow(*capture);
 }
 
 void DecoderBar::show_setup(const CaptureAnalysis& capture) {
     const auto* chosen = setup(capture.ref);
     {
         const QSignalBlocker block(kind_);
-        const auto kind = chosen == nullptr      ? QStringLiteral("async-serial")
-                          : chosen->kind.empty() ? QStringLiteral("latch-shift")
-                                                 : to_q(chosen->kind);
+        const auto kind = chosen == nullptr ? QString() : to_q(chosen->kind);
         if (const int at = kind_->findData(kind); at >= 0) kind_->setCurrentIndex(at);
     }
     build_roles();
     fill_roles(capture);
-    contract_->setEnabled(which_->currentIndex() == 0 && capture.decoding &&
-                          !capture.decoding->frames.empty());
+    allow(capture);
 }
 
-void DecoderBar::read() {
-    const auto* ref = document_.dossier().find_capture(capture_);
-    if (ref == nullptr) return;
+/// What can be pressed, and if not, why.
+void DecoderBar::allow(const CaptureAnalysis& capture) {
+    const bool first = which_->currentIndex() == 0;
+    const bool words = capture.decoding && !capture.decoding->frames.empty();
+    contract_->setEnabled(first && words);
+    contract_->setToolTip(
+        words && first ? tr("Derive the contract: measure from this capture what the host demands and the "
+                            "device kept, and "
+                            "ask whether a reply would be in time")
+        : !first       ? tr("The contract is derived from what the capture is read as first")
+                 : tr("No contract yet: there are no words to measure. Choose what this is, and Read."));
+    const auto* chosen = setup(capture.ref);
+    read_->setEnabled(!built_.isEmpty() || (chosen != nullptr && !chosen->kind.empty()));
+}
+
+DecodeSetup DecoderBar::as_chosen() const {
     DecodeSetup wanted;
-    if (const auto* before = setup(*ref)) wanted.bits = before->bits;
     wanted.kind = built_.toStdString();
     for (auto it = roles_.begin(); it != roles_.end(); ++it)
         if (const auto name = it.value()->currentData().toString().toStdString(); !name.empty())
@@ -245,6 +260,49 @@ void DecoderBar::read() {
     for (const auto& part : settings_->text().simplified().split(QLatin1Char(' '), Qt::SkipEmptyParts))
         wanted.settings[part.section(QLatin1Char('='), 0, 0).toStdString()] =
             part.section(QLatin1Char('='), 1).toStdString();
+    return wanted;
+}
+
+/// Roles without a line, and lines in two roles.
+QString DecoderBar::what_is_wrong(const DecodeSetup& wanted) const {
+    const auto* decoder = decoder_of(built_);
+    const auto* a = document_.analysis().find_capture(capture_);
+    if (decoder == nullptr || a == nullptr || !a->capture) return {};
+    std::map<const Signal*, QString> taken;
+    for (const auto& spec : decoder->roles()) {
+        const auto role = to_q(spec.name);
+        const auto it = wanted.roles.find(spec.name);
+        if (it == wanted.roles.end()) {
+            if (!spec.optional) return tr("%1: choose its line.").arg(role);
+            continue;
+        }
+        for (const auto& name : it->second) {
+            const auto found = a->capture->find(name);
+            if (!found) return tr("%1: found %2").arg(role, to_q(found.error().message()));
+            const auto [other, fresh] = taken.emplace(*found, role);
+            if (!fresh)
+                return other->second == role
+                           ? tr("%1 has %2 twice.").arg(role, to_q(name))
+                           : tr("%1 and %2 are the same line, %3.").arg(other->second, role, to_q(name));
+        }
+    }
+    return {};
+}
+
+void DecoderBar::complain(const QString& text) {
+    complaint_ = text;
+    if (!text.isEmpty())
+        QToolTip::showText(read_->mapToGlobal(QPoint(0, read_->height())), text.toHtmlEscaped(), read_);
+}
+
+void DecoderBar::read() {
+    const auto* ref = document_.dossier().find_capture(capture_);
+    if (ref == nullptr) return;
+    auto wanted = as_chosen();
+    if (const auto* before = setup(*ref)) wanted.bits = before->bits;
+    complain(what_is_wrong(wanted));
+    if (!complaint_.isEmpty()) return;
+    Q_EMIT read_wanted();
     auto changed = *ref;
     const auto place = static_cast<std::size_t>(std::max(0, which_->currentIndex()));
     if (place == 0) {
@@ -259,36 +317,6 @@ void DecoderBar::read() {
         changed.also.push_back(std::move(wanted));
     }
     document_.apply(tr("read %1").arg(to_q(ref->title)), put(document_.dossier(), std::move(changed)));
-}
-
-void DecoderBar::propose() {
-    const auto* a = document_.analysis().find_capture(capture_);
-    if (a == nullptr || !a->decoding) return;
-    struct Proposal {
-        std::vector<ContractInterval> intervals;
-        ReplyQuestion question;
-    };
-    auto made = std::make_shared<Proposal>();
-    const auto ran = run_with_progress(
-        this, tr("Deriving the contract"),
-        [made, id = capture_, roles = a->ref.decode.roles, decoding = a->decoding](Progress&) {
-            made->intervals = propose_contract(id, roles, *decoding);
-            made->question = propose_question(id, roles, *decoding);
-        });
-    if (!ran) return;
-    const auto* ref = document_.dossier().find_capture(capture_);
-    if (ref == nullptr) return;
-    if (made->intervals.empty()) {
-        QToolTip::showText(contract_->mapToGlobal(QPoint(0, contract_->height())),
-                           tr("Nothing in these words promises a time: choose other edges in Timing."),
-                           contract_);
-        return;
-    }
-    document_.apply(tr("contract from %1").arg(to_q(ref->title)),
-                    edit(document_.dossier(), &Dossier::timing, [&](Timing& timing) {
-                        timing.intervals = made->intervals;
-                        timing.reply = made->question;
-                    }));
 }
 
 }  // namespace grayrelic::app

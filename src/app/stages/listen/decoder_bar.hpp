@@ -30,6 +30,13 @@ class DecoderBar : public QWidget {
     [[nodiscard]] QLineEdit& settings() const { return *settings_; }
     [[nodiscard]] QPushButton* read_button() const { return read_; }
     [[nodiscard]] QPushButton* contract_button() const { return contract_; }
+    /// Why the last Read was not done; empty when it was.
+    [[nodiscard]] QString complaint() const { return complaint_; }
+
+  Q_SIGNALS:
+    void read_wanted();
+    /// A contract was derived; `nobody_answers` says why no question came with it.
+    void contract_made(const QString& nobody_answers);
 
   protected:
     void resizeEvent(QResizeEvent* event) override;
@@ -42,8 +49,13 @@ class DecoderBar : public QWidget {
     [[nodiscard]] const DecodeSetup* setup(const CaptureRef& ref) const;
     void show_setup(const CaptureAnalysis& capture);
     void fill_roles(const CaptureAnalysis& capture);
+    void allow(const CaptureAnalysis& capture);
     void read();
+    struct Proposal;
     void propose();
+    [[nodiscard]] DecodeSetup as_chosen() const;
+    [[nodiscard]] QString what_is_wrong(const DecodeSetup& wanted) const;
+    void complain(const QString& text);
     Document& document_;
     std::string capture_;
     QString built_;  ///< the kind whose roles stand there
@@ -57,6 +69,7 @@ class DecoderBar : public QWidget {
     QLineEdit* settings_;
     QPushButton* read_;
     QPushButton* contract_;
+    QString complaint_;
 };
 
 }  // namespace grayrelic::app

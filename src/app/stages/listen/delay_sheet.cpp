@@ -12,6 +12,7 @@
 #include "core/listen/listen_analysis.hpp"
 #include "core/signal/measure.hpp"
 #include "core/timing/contract.hpp"
+#include "core/timing/derive_contract.hpp"
 #include "core/timing/timing_analysis.hpp"
 
 namespace grayrelic::app {
@@ -114,6 +115,48 @@ void DelaySheet::show_capture(std::shared_ptr<const CaptureAnalysis> capture, co
     between_->setEnabled(window_.has_value());
     fill_boxes();
     measure();
+    find_cause();
+}
+
+QString DelaySheet::full(const std::string& text) const {
+    const auto edge = parse_edge(text);
+    if (!edge || !capture_ || !capture_->named) return {};
+    const auto found = capture_->named->find(edge->signal);
+    return found ? to_q((*found)->name + ":" + std::string(word(edge->direction))) : QString();
+}
+
+/// Which edge the answer follows, found beside the window once the capture is read.
+void DelaySheet::find_cause() {
+    if (!capture_ || !capture_->decoding || caused_of_ == capture_->decoding) return;
+    caused_of_ = capture_->decoding;
+    derived_ = {};
+    causing_.ask(
+        [c = capture_](Progress& progress) {
+            const auto made = derive_contract(
+                {c->ref.id, *c->capture, c->ref.decode.roles, *c->decoding, c->sample_period}, progress);
+            return made ? *made : DerivedContract{};
+        },
+        [this](const DerivedContract& made) {
+            derived_ = made;
+            if (made.question.trigger.empty()) return;
+            fill_boxes();
+            measure();
+        });
+}
+
+/// The contract's rules for what lies between the two edges, where it has any: what ends the wait, how late
+/// is too late.
+std::optional<ContractInterval> DelaySheet::rules() const {
+    const auto from = from_->currentData().toString(), to = to_->currentData().toString();
+    if (!capture_ || from.isEmpty()) return std::nullopt;
+    const auto fits = [&](const ContractInterval& i) {
+        return i.kind == IntervalKind::response && full(i.from) == from && full(i.to) == to;
+    };
+    for (const auto& i : document_.dossier().timing->intervals)
+        if (i.capture == capture_->ref.id && fits(i)) return i;
+    for (const auto& i : derived_.intervals)
+        if (fits(i)) return i;
+    return std::nullopt;
 }
 
 void DelaySheet::fill_boxes() {
@@ -126,23 +169,18 @@ void DelaySheet::fill_boxes() {
     QString from = from_->currentData().toString(), to = to_->currentData().toString();
     // Until the person chooses: the contract's response, else from the clock to the data as far as roles can
     // be guessed.
-    if (!chosen_ && capture_ && capture_->capture) {
-        const auto full = [&](const std::string& text) {
-            const auto edge = parse_edge(text);
-            if (!edge) return QString();
-            const auto found = capture_->capture->find(edge->signal);
-            return found ? to_q((*found)->name + ":" + std::string(word(edge->direction))) : QString();
-        };
-        const auto& roles =
-            capture_->ref.decode.roles.empty() ? capture_->suggested : capture_->ref.decode.roles;
-        const auto clock = roles.find("clock"), answer = roles.find("data");
+    // While the contract is being computed anew, the edges it named stay: measuring others in between would
+    // go through the whole capture twice for nothing.
+    const bool waits = capture_ && figure == nullptr && !from.isEmpty() && boxes_of_ == capture_->ref.id &&
+                       !document_.dossier().timing->intervals.empty() && more_to_come(document_.analysis());
+    if (!chosen_ && !waits && capture_ && capture_->capture) {
         if (figure != nullptr) {
             from = full(figure->interval.from);
             to = full(figure->interval.to);
-        } else if (clock != roles.end() && answer != roles.end() && !clock->second.empty() &&
-                   !answer->second.empty()) {
-            from = full(clock->second.front() + ":rise");
-            to = full(answer->second.front() + ":any");
+        } else if (caused_of_ == capture_->decoding && !derived_.question.trigger.empty() &&
+                   !full(derived_.question.trigger).isEmpty()) {
+            from = full(derived_.question.trigger);
+            to = full(derived_.question.answer);
         }
     }
     const auto fill = [&](QComboBox* box, const QString& wanted) {
@@ -152,7 +190,7 @@ void DelaySheet::fill_boxes() {
             for (const auto& s : capture_->capture->signals) {
                 if (!s.digital || box->count() > 200) continue;
                 for (const auto d : {Direction::rise, Direction::fall, Direction::any}) {
-                    const EdgeName edge{short_name(s.name), d};
+                    const EdgeName edge{unique_ending(*capture_->capture, s.name), d};
                     box->addItem(d == Direction::any ? to_q(edge.signal + " ↑↓") : to_q(show_edge(edge)),
                                  to_q(s.name + ":" + std::string(word(d))));
                 }
@@ -161,13 +199,17 @@ void DelaySheet::fill_boxes() {
     };
     fill(from_, from);
     fill(to_, to);
+    boxes_of_ = capture_ ? capture_->ref.id : std::string();
 }
 
 void DelaySheet::measure() {
     const auto window = between_->isChecked() ? window_ : std::nullopt;
     const Question question{capture_ ? capture_->capture : nullptr,
                             capture_ ? capture_->sample_period : std::nullopt,
-                            from_->currentData().toString(), to_->currentData().toString(), window};
+                            from_->currentData().toString(),
+                            to_->currentData().toString(),
+                            window,
+                            rules()};
     if (question == asked_) return;
     asked_ = question;
     delays_ = {};
@@ -184,11 +226,13 @@ void DelaySheet::measure() {
                to = capture_->capture->find_digital(b->signal);
     if (!from || !to) return;
     // Both waveforms belong to the capture, which the work keeps alive.
-    const auto work = [whole = capture_->capture, from = *from, to = *to, a = *a, b = *b,
-                       window](Progress& progress) {
+    const auto work = [whole = capture_->named, decoding = capture_->decoding, rules = question.rules,
+                       from = *from, to = *to, a = *a, b = *b, window](Progress& progress) {
         Delays d;
         DelayMeasurement measured;
-        if (a == b) {
+        if (rules) {
+            if (auto kept = measure_interval(*rules, *whole, decoding.get())) measured = std::move(*kept);
+        } else if (a == b) {
             const auto times = from->edge_times(a.direction);
             for (std::size_t i = 0; i + 1 < times.size(); ++i)
                 measured.answered.push_back({times[i], times[i + 1]});
@@ -226,10 +270,11 @@ void DelaySheet::show_delay(const Delays& measured, const EdgeName& from, const 
                                                     : capture_->capture->resolution.seconds();
     about_bars_ =
         (s.n > 0 ? tr("median %1 · ").arg(seconds(s.median)) : QString()) +
-        (from == to ? tr("%1 · ± %2 sampling").arg(to_q(plural(s.n, "period", "periods")), seconds(sampling))
-                    : tr("%1 answers to %2 edges · ± %3 sampling")
-                          .arg(to_q(print_count(s.n)), to_q(print_count(s.n + measured.unanswered)),
-                               seconds(sampling)));
+        (from == to ? to_q(plural(s.n, "period", "periods"))
+                    : tr("%1 answers to %2 edges")
+                          .arg(to_q(print_count(s.n)), to_q(print_count(s.n + measured.unanswered)))) +
+        (capture_->sample_period ? tr(" · ± %1 sampling").arg(seconds(sampling))
+                                 : tr(" · the file's unit is %1").arg(seconds(sampling)));
     const auto& t = measured.trend;
     if (t.n >= 3)
         about_time_ = tr("scatter %1 · neighbours %2 · drift %3 a second%4")

@@ -18,6 +18,7 @@
 #include "core/listen/listen_analysis.hpp"
 #include "core/signal/measure.hpp"
 #include "core/signal/trend.hpp"
+#include "core/timing/derive_contract.hpp"
 
 namespace grayrelic::app {
 
@@ -56,6 +57,9 @@ class DelaySheet : public Sheet {
         Trend trend;
     };
     void fill_boxes();
+    void find_cause();
+    [[nodiscard]] QString full(const std::string& edge) const;
+    [[nodiscard]] std::optional<ContractInterval> rules() const;
     void measure();
     void show_delay(const Delays& measured, const EdgeName& from, const EdgeName& to);
     void say_about();
@@ -76,16 +80,21 @@ class DelaySheet : public Sheet {
     Delays delays_;
     QString about_bars_, about_time_;
     Latest<Delays> measuring_{this};
+    std::shared_ptr<const Decoding> caused_of_;  ///< what `derived_` was derived from
+    DerivedContract derived_;
+    Latest<DerivedContract> causing_{this};
     /// What is measured; it holds the capture, so that another one can't stand in its place.
     struct Question {
         std::shared_ptr<const Capture> capture;
         std::optional<Time> sample_period;
         QString from, to;
         std::optional<Span> window;
+        std::optional<ContractInterval> rules;  ///< of the contract, for these two edges
         bool operator==(const Question&) const = default;
     };
     std::optional<Question> asked_;
-    bool chosen_ = false;  ///< by the person, in the two boxes
+    std::string boxes_of_;  ///< the capture whose edges stand in the boxes
+    bool chosen_ = false;   ///< by the person, in the two boxes
 };
 
 }  // namespace grayrelic::app

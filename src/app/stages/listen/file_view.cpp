@@ -37,6 +37,12 @@ FileView::FileView(Document& document, QWidget* parent) : QWidget(parent), docum
     auto* whole = new QVBoxLayout(this);
     whole->setContentsMargins(0, 0, 0, 0);
     whole->setSpacing(12);
+    whole->addWidget(make_understood());
+    whole->addWidget(make_rows(), 1);
+    whole->addWidget(make_signals(), 1);
+}
+
+QWidget* FileView::make_understood() {
     auto* sheet = new Sheet(tr("How the file was understood"));
     facts_ = new QLabel;
     facts_->setWordWrap(true);
@@ -45,71 +51,8 @@ FileView::FileView(Document& document, QWidget* parent) : QWidget(parent), docum
     options_ = new QWidget;
     auto* options = new QVBoxLayout(options_);
     options->setContentsMargins(0, 0, 0, 0);
-    const auto row_of = [&](QWidget*& into) {
-        into = new QWidget;
-        auto* grid = new QGridLayout(into);
-        grid->setContentsMargins(0, 4, 0, 0);
-        grid->setHorizontalSpacing(10);
-        grid->setVerticalSpacing(2);
-        options->addWidget(into);
-        return grid;
-    };
-    const auto place = [&](QGridLayout* grid, QWidget* w, const QString& label, const QString& hint) {
-        const int n = grid->count() / 2, column = n % 4, row = 2 * (n / 4);
-        auto* l = secondary_label(label);
-        l->setWordWrap(false);
-        l->setBuddy(w);
-        w->setAccessibleName(label);
-        w->setToolTip(hint);
-        w->setMinimumWidth(64);
-        grid->addWidget(l, row, column);
-        grid->addWidget(w, row + 1, column);
-        grid->setColumnStretch(column, 1);
-    };
-    const auto add_box = [&](QGridLayout* grid, const char* word, const QString& label, const QString& hint,
-                             const QList<std::pair<QString, QString>>& entries) {
-        auto* b = new QComboBox;
-        b->addItem(tr("as found"), QString());
-        for (const auto& [text, value] : entries) b->addItem(text, value);
-        place(grid, b, label, hint);
-        boxes_[QLatin1String(word)] = b;
-        connect(b, &QComboBox::activated, this, &FileView::preview);
-    };
-    const auto add_field = [&](QGridLayout* grid, const char* word, const QString& label, const QString& hint,
-                               const QString& sample) {
-        auto* f = new QLineEdit;
-        f->setPlaceholderText(sample);
-        place(grid, f, label, hint);
-        fields_[QLatin1String(word)] = f;
-        connect(f, &QLineEdit::textEdited, this, &FileView::preview);
-        connect(f, &QLineEdit::returnPressed, this, [this] { apply(words()); });
-    };
-    auto* table = row_of(table_options_);
-    add_box(table, "separator", tr("Separator"), tr("What stands between the fields of a row"),
-            {{tr("comma"), ","}, {tr("semicolon"), ";"}, {tr("tab"), "tab"}, {tr("blank"), "space"}});
-    add_box(table, "decimal", tr("Decimal mark"), tr("Point or comma in numbers"),
-            {{tr("point"), "."}, {tr("comma"), ","}});
-    add_field(table, "first_row", tr("First row"), tr("Line number of the first row of values"), tr("found"));
-    add_box(table, "time_column", tr("Times in"),
-            tr("The column of times, or of sample numbers when a rate is stated"),
-            {{tr("no column"), "none"}});
-    QList<std::pair<QString, QString>> units;
-    for (const auto& [unit, power] : time_units()) units.push_back({to_q(unit), to_q(unit)});
-    add_box(table, "unit", tr("Time unit"), tr("What the time column counts"), units);
-    add_field(table, "rate", tr("Sample rate"),
-              tr("Rows are evenly spaced: samples a second, such as 24 MHz"), tr("found"));
-    add_field(table, "threshold", tr("Threshold"),
-              tr("Where analogue columns change the level, in their own unit"), tr("half way"));
-    auto* raw = row_of(raw_options_);
-    add_box(raw, "raw", tr("Lines in a sample"), tr("Packed samples: how many lines each holds"),
-            {{"1", "1"}, {"2", "2"}, {"4", "4"}, {"8", "8"}, {"16", "16"}, {"32", "32"}});
-    boxes_["raw"]->setItemText(0, tr("no packed samples"));
-    add_field(raw, "raw_rate", tr("Samples a second"), tr("Nothing in such a file tells; such as 24 MHz"),
-              tr("24 MHz"));
-    add_box(raw, "raw_order", tr("First line"), tr("Which bit of a sample is the first line"),
-            {{tr("lowest bit"), "lsb"}, {tr("highest bit"), "msb"}});
-    add_box(raw, "raw_bytes", tr("Bytes"), tr("Of samples of two or four bytes"),
-            {{tr("low byte first"), "little"}, {tr("high byte first"), "big"}});
+    make_table_options(options_row(*options, table_options_));
+    make_raw_options(options_row(*options, raw_options_));
     sheet->body()->addWidget(options_);
     state_ = new QLabel;
     state_->setWordWrap(true);
@@ -126,8 +69,84 @@ FileView::FileView(Document& document, QWidget* parent) : QWidget(parent), docum
     sheet->body()->addLayout(buttons);
     connect(read_, &QPushButton::clicked, this, [this] { apply(words()); });
     connect(reset_, &QPushButton::clicked, this, [this] { apply({}); });
-    whole->addWidget(sheet);
     sheet->body()->addStretch(1);
+    return sheet;
+}
+
+QGridLayout* FileView::options_row(QVBoxLayout& options, QWidget*& into) {
+    into = new QWidget;
+    auto* grid = new QGridLayout(into);
+    grid->setContentsMargins(0, 4, 0, 0);
+    grid->setHorizontalSpacing(10);
+    grid->setVerticalSpacing(2);
+    options.addWidget(into);
+    return grid;
+}
+
+void FileView::place(QGridLayout* grid, QWidget* w, const QString& label, const QString& hint) {
+    const int n = grid->count() / 2, column = n % 4, row = 2 * (n / 4);
+    auto* l = secondary_label(label);
+    l->setWordWrap(false);
+    l->setBuddy(w);
+    w->setAccessibleName(label);
+    w->setToolTip(hint);
+    w->setMinimumWidth(64);
+    grid->addWidget(l, row, column);
+    grid->addWidget(w, row + 1, column);
+    grid->setColumnStretch(column, 1);
+}
+
+void FileView::add_box(QGridLayout* grid, const char* word, const QString& label, const QString& hint,
+                       const QList<std::pair<QString, QString>>& entries) {
+    auto* b = new QComboBox;
+    b->addItem(tr("as found"), QString());
+    for (const auto& [text, value] : entries) b->addItem(text, value);
+    place(grid, b, label, hint);
+    boxes_[QLatin1String(word)] = b;
+    connect(b, &QComboBox::activated, this, &FileView::preview);
+}
+
+void FileView::add_field(QGridLayout* grid, const char* word, const QString& label, const QString& hint,
+                         const QString& sample) {
+    auto* f = new QLineEdit;
+    f->setPlaceholderText(sample);
+    place(grid, f, label, hint);
+    fields_[QLatin1String(word)] = f;
+    connect(f, &QLineEdit::textEdited, this, &FileView::preview);
+    connect(f, &QLineEdit::returnPressed, this, [this] { apply(words()); });
+}
+
+void FileView::make_table_options(QGridLayout* table) {
+    add_box(table, "separator", tr("Separator"), tr("What stands between the fields of a row"),
+            {{tr("comma"), ","}, {tr("semicolon"), ";"}, {tr("tab"), "tab"}, {tr("blank"), "space"}});
+    add_box(table, "decimal", tr("Decimal mark"), tr("Point or comma in numbers"),
+            {{tr("point"), "."}, {tr("comma"), ","}});
+    add_field(table, "first_row", tr("First row"), tr("Line number of the first row of values"), tr("found"));
+    add_box(table, "time_column", tr("Times in"),
+            tr("The column of times, or of sample numbers when a rate is stated"),
+            {{tr("no column"), "none"}});
+    QList<std::pair<QString, QString>> units;
+    for (const auto& [unit, power] : time_units()) units.push_back({to_q(unit), to_q(unit)});
+    add_box(table, "unit", tr("Time unit"), tr("What the time column counts"), units);
+    add_field(table, "rate", tr("Sample rate"),
+              tr("Rows are evenly spaced: samples a second, such as 24 MHz"), tr("found"));
+    add_field(table, "threshold", tr("Threshold"),
+              tr("Where analogue columns change the level, in their own unit"), tr("half way"));
+}
+
+void FileView::make_raw_options(QGridLayout* raw) {
+    add_box(raw, "raw", tr("Lines in a sample"), tr("Packed samples: how many lines each holds"),
+            {{"1", "1"}, {"2", "2"}, {"4", "4"}, {"8", "8"}, {"16", "16"}, {"32", "32"}});
+    boxes_["raw"]->setItemText(0, tr("no packed samples"));
+    add_field(raw, "raw_rate", tr("Samples a second"), tr("Nothing in such a file tells; such as 24 MHz"),
+              tr("24 MHz"));
+    add_box(raw, "raw_order", tr("First line"), tr("Which bit of a sample is the first line"),
+            {{tr("lowest bit"), "lsb"}, {tr("highest bit"), "msb"}});
+    add_box(raw, "raw_bytes", tr("Bytes"), tr("Of samples of two or four bytes"),
+            {{tr("low byte first"), "little"}, {tr("high byte first"), "big"}});
+}
+
+QWidget* FileView::make_rows() {
     rows_sheet_ = new Sheet(tr("Its first rows"));
     above_ = new QLabel;
     above_->setFont(figure_font(11, false));
@@ -137,7 +156,51 @@ FileView::FileView(Document& document, QWidget* parent) : QWidget(parent), docum
     rows_ = new FactTable;
     rows_->setAccessibleName(tr("The first rows as they were understood"));
     rows_sheet_->body()->addWidget(rows_, 1);
-    whole->addWidget(rows_sheet_, 1);
+    return rows_sheet_;
+}
+
+/// What a file without rows holds.
+QWidget* FileView::make_signals() {
+    signals_sheet_ = new Sheet(tr("Its signals"));
+    signals_ = new FactTable;
+    signals_->set_columns({{tr("In the file"), 220},
+                           {tr("Shown as"), 110},
+                           {tr("Kind"), 90},
+                           {tr("Edges"), 80, true},
+                           {tr("First edge"), 110, true},
+                           {tr("Last edge"), 110, true},
+                           {tr("Begins"), 70},
+                           {tr("Ends"), 70}},
+                          tr("Signals of the file"));
+    signals_sheet_->body()->addWidget(signals_, 1);
+    return signals_sheet_;
+}
+
+void FileView::fill_signals() {
+    std::vector<TableRow> rows;
+    if (capture_ && capture_->capture)
+        for (const auto& s : capture_->capture->signals) {
+            const auto kind = s.analogue ? tr("analogue") : s.digital ? tr("levels") : tr("values");
+            TableRow row{to_q(s.name), to_q(short_name(s.name)), kind, {}, {}, {}, {}, {}};
+            row[0].key = to_q(s.name);
+            if (s.digital) {
+                const auto edges = s.digital->edges();
+                row[3] = to_q(print_count(static_cast<long long>(edges.size())));
+                row[3].sort = static_cast<double>(edges.size());
+                if (!edges.empty()) {
+                    row[4] = to_q(print(edges.front(), 6));
+                    row[4].sort = edges.front().seconds();
+                    row[5] = to_q(print(edges.back(), 6));
+                    row[5].sort = edges.back().seconds();
+                }
+                const auto level = [](bool high) { return high ? tr("high") : tr("low"); };
+                row[6] = level(s.digital->level_after(0));
+                row[7] = level(s.digital->level_after(edges.size()));
+            }
+            rows.push_back(std::move(row));
+            if (rows.size() >= 4096) break;
+        }
+    signals_->set_rows(std::move(rows));
 }
 
 void FileView::show_capture(std::shared_ptr<const CaptureAnalysis> capture) {
@@ -166,6 +229,8 @@ void FileView::show_capture(std::shared_ptr<const CaptureAnalysis> capture) {
             facts += (r.guessed ? tr("\nGuessed: %1") : tr("\n%1")).arg(to_q(r.says));
     }
     facts_->setText(facts);
+    signals_sheet_->setVisible(capture_ && capture_->capture && !table_);
+    fill_signals();
     const bool fixed = capture_ && capture_->capture &&
                        (capture_->capture->format == "vcd" || capture_->capture->format == "wav") &&
                        !table_ && capture_->ref.read_as.empty();

@@ -4,6 +4,7 @@
 #pragma once
 
 #include <QComboBox>
+#include <QGridLayout>
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
@@ -24,6 +25,7 @@ class FileView : public QWidget {
     explicit FileView(Document& document, QWidget* parent = nullptr);
     void show_capture(std::shared_ptr<const CaptureAnalysis> capture);
     /// The box or field of an import word (capture/import_options.hpp); null for unknown ones.
+    [[nodiscard]] FactTable& signals_table() { return *signals_; }
     [[nodiscard]] QComboBox* box(const QString& word) const { return boxes_.value(word); }
     [[nodiscard]] QLineEdit* field(const QString& word) const { return fields_.value(word); }
     [[nodiscard]] QPushButton& read_button() { return *read_; }
@@ -31,6 +33,18 @@ class FileView : public QWidget {
     [[nodiscard]] QString state_text() const { return state_->text(); }
 
   private:
+    QWidget* make_understood();
+    QWidget* make_rows();
+    QWidget* make_signals();
+    void fill_signals();
+    static QGridLayout* options_row(QVBoxLayout& options, QWidget*& into);
+    static void place(QGridLayout* grid, QWidget* w, const QString& label, const QString& hint);
+    void add_box(QGridLayout* grid, const char* word, const QString& label, const QString& hint,
+                 const QList<std::pair<QString, QString>>& entries);
+    void add_field(QGridLayout* grid, const char* word, const QString& label, const QString& hint,
+                   const QString& sample);
+    void make_table_options(QGridLayout* table);
+    void make_raw_options(QGridLayout* raw);
     [[nodiscard]] ReadAs words() const;  ///< as they stand in the boxes and fields
     void fill_options(const ReadAs& words);
     void preview();
@@ -51,6 +65,8 @@ class FileView : public QWidget {
     QPushButton *read_, *reset_;
     Sheet* rows_sheet_;  ///< only tables have rows to show
     FactTable* rows_;
+    Sheet* signals_sheet_;  ///< of what has no rows
+    FactTable* signals_;
     QLabel* above_;
 };
 

@@ -74,8 +74,9 @@ HuntView::HuntView(Document& document, QWidget* parent) : QWidget(parent), docum
     takes_ = new FactTable;
     takes_->set_columns({{tr("Recording"), 260}, {tr("Words"), 80, true}, {tr("Pressed"), 200, false, true}},
                         tr("Recordings and what was pressed"));
+    takes_->fit_rows(12);
     takes_sheet->body()->addWidget(takes_, 1);
-    whole->addWidget(takes_sheet, 3);
+    whole->addWidget(takes_sheet);
     auto* found = new Sheet(tr("What moved"));
     verdict_ = new QLabel;
     verdict_->setFont(text_font(13, true));
@@ -107,7 +108,7 @@ HuntView::HuntView(Document& document, QWidget* parent) : QWidget(parent), docum
     foot->addWidget(name_);
     foot->addWidget(names_, 1);
     found->body()->addLayout(foot);
-    whole->addWidget(found, 4);
+    whole->addWidget(found, 1);
     connect(takes_, &FactTable::edited, this, [this](int row, int, const QString& typed) {
         const auto about = takes_->key(row).toStringList();
         const auto id = about.at(0).toStdString();

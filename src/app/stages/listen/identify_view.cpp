@@ -7,25 +7,15 @@
 
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
+#include "app/stages/listen/read_links.hpp"
 #include "app/stages/listen/wave_view.hpp"
 #include "core/base/quantity.hpp"
 #include "core/base/text.hpp"
 #include "core/decode/decoder.hpp"
-#include "core/dossier/edits.hpp"
 #include "core/listen/listen_analysis.hpp"
 
 namespace grayrelic::app {
 namespace {
-
-QString roles_text(const RoleMap& roles) {
-    QStringList out;
-    for (const auto& [role, names] : roles) {
-        QStringList list;
-        for (const auto& n : names) list << to_q(short_name(n));
-        out << QStringLiteral("%1 %2").arg(to_q(role), list.join(QLatin1Char(' ')));
-    }
-    return out.join(QStringLiteral(", "));
-}
 
 QString settings_text(const SettingMap& settings) {
     QStringList out;
@@ -52,7 +42,8 @@ IdentifyView::IdentifyView(Document& document, QWidget* parent) : QWidget(parent
                          {tr("Explains"), 74, true},
                          {tr("Frames"), 130, true}},
                         tr("Families that fit, best first"));
-    sheet_->body()->addWidget(table_, 2);
+    table_->fit_rows(6);
+    sheet_->body()->addWidget(table_, 1);
     about_ = new QLabel;
     about_->setWordWrap(true);
     about_->setAlignment(Qt::AlignTop);
@@ -67,12 +58,17 @@ IdentifyView::IdentifyView(Document& document, QWidget* parent) : QWidget(parent
     adopt_ = new QPushButton(tr("Read the capture like this"));
     adopt_->setToolTip(tr("Takes over family, signals and settings; the words appear under the waves"));
     auto* foot = new QHBoxLayout;
+    adopt_all_ = new QPushButton;
+    adopt_all_->setToolTip(
+        tr("The links share no line: the first one's words stand first, the others' below"));
     foot->addWidget(adopt_);
+    foot->addWidget(adopt_all_);
     foot->addStretch(1);
     sheet_->body()->addLayout(foot);
     connect(table_, &FactTable::row_chosen, this, &IdentifyView::describe);
     connect(table_, &FactTable::row_opened, this, &IdentifyView::adopt);
     connect(adopt_, &QPushButton::clicked, this, &IdentifyView::adopt);
+    connect(adopt_all_, &QPushButton::clicked, this, &IdentifyView::adopt_all);
 }
 
 void IdentifyView::show_capture(std::shared_ptr<const CaptureAnalysis> capture) {
@@ -87,6 +83,7 @@ void IdentifyView::show_capture(std::shared_ptr<const CaptureAnalysis> capture) 
                                                                    : tr("Bring a capture first."));
         return;
     }
+    if (capture_->identified) return fill(*capture_->identified);  // found in the background
     verdict_->setText(tr("Trying every family …"));
     IdentifyOptions options;
     options.sample_period = capture_->sample_period;
@@ -117,18 +114,37 @@ void IdentifyView::fill(const std::vector<Candidate>& list) {
         rows.push_back(std::move(row));
     }
     table_->set_rows(std::move(rows));
-    adopt_->setEnabled(!list.empty());
+    const auto together = links();
+    adopt_all_->setVisible(together.size() > 1);
+    adopt_all_->setText(together.size() == 2 ? tr("Read both links")
+                                             : tr("Read all %1 links").arg(together.size()));
     if (list.empty() || list.front().score < least_fit)
         verdict_->setText(list.empty()
                               ? tr("None fits: no family explains these signals.")
                               : tr("None fits. The nearest is shown, but explains too little to believe."));
     else
-        verdict_->setText(tr("It reads as %1: %2.").arg(to_q(list.front().kind), to_q(list.front().why)));
+        verdict_->setText(together.size() < 2
+                              ? tr("It reads as %1: %2.").arg(to_q(list.front().kind), to_q(list.front().why))
+                              : tr("%1 links: %2.").arg(together.size()).arg(names_of(together)));
     if (!list.empty()) table_->choose(0);
     describe(list.empty() ? -1 : 0);
 }
 
+std::vector<std::size_t> IdentifyView::links() const {
+    const auto sets = links_of(candidates_);
+    return sets.empty() ? std::vector<std::size_t>() : sets.front();
+}
+
+QString IdentifyView::names_of(const std::vector<std::size_t>& list) const {
+    QStringList names;
+    for (const auto i : list)
+        names << tr("%1 (%2)").arg(to_q(candidates_[i].kind), roles_text(candidates_[i].roles));
+    return names.join(tr(", and "));
+}
+
 void IdentifyView::describe(int row) {
+    adopt_->setEnabled(row >= 0 && row < static_cast<int>(candidates_.size()) &&
+                       candidates_[static_cast<std::size_t>(row)].score >= least_fit);
     if (row < 0 || row >= static_cast<int>(candidates_.size())) {
         about_->clear();
         show_words(nullptr);
@@ -139,6 +155,12 @@ void IdentifyView::describe(int row) {
     QStringList lines;
     if (row > 0 || c.score < least_fit) lines << to_q(c.why) + QLatin1Char('.');
     if (const auto s = settings_text(c.settings); !s.isEmpty()) lines << tr("Settings: %1.").arg(s);
+    for (const auto& u : c.not_told_apart) {
+        QStringList values;
+        for (const auto& v : u.values) values << to_q(v);
+        lines << tr("Not settled: %1 is %2; %3 would tell.")
+                     .arg(to_q(u.what), values.join(tr(" or ")), to_q(u.would_tell));
+    }
     for (const auto& a : c.alternatives) lines << tr("Not settled: %1").arg(to_q(a));
     about_->setText(lines.join(QLatin1Char('\n')));
 }
@@ -184,16 +206,19 @@ void IdentifyView::show_words(const std::shared_ptr<const CaptureAnalysis>& read
 void IdentifyView::adopt() {
     const int row = std::max(0, table_->chosen());
     if (!capture_ || row >= static_cast<int>(candidates_.size())) return;
-    const auto* ref = document_.dossier().find_capture(capture_->ref.id);
-    if (ref == nullptr) return;
-    const auto& c = candidates_[static_cast<std::size_t>(row)];
-    auto changed = *ref;
-    changed.decode.kind = c.kind;
-    changed.decode.roles = c.roles;
-    changed.decode.settings = c.settings;
-    document_.apply(tr("read %1 as %2").arg(to_q(ref->title), to_q(c.kind)),
-                    put(document_.dossier(), std::move(changed)));
+    const auto id = capture_->ref.id;
+    const auto chosen = candidates_[static_cast<std::size_t>(row)];
     Q_EMIT adopted();
+    read_links(document_, id, {chosen});
+}
+
+void IdentifyView::adopt_all() {
+    if (!capture_) return;
+    std::vector<Candidate> together;
+    for (const auto i : links()) together.push_back(candidates_[i]);
+    const auto id = capture_->ref.id;
+    Q_EMIT adopted();
+    read_links(document_, id, together);
 }
 
 void IdentifyView::changeEvent(QEvent* event) {

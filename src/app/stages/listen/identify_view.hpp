@@ -25,6 +25,8 @@ class IdentifyView : public QWidget {
     void show_capture(std::shared_ptr<const CaptureAnalysis> capture);
     [[nodiscard]] FactTable& table() { return *table_; }
     [[nodiscard]] QPushButton& adopt_button() { return *adopt_; }
+    /// Reads all links that hold together; shown while there are several.
+    [[nodiscard]] QPushButton& adopt_all_button() { return *adopt_all_; }
     [[nodiscard]] QString verdict() const { return verdict_->text(); }
     [[nodiscard]] const std::vector<Candidate>& candidates() const { return candidates_; }
 
@@ -42,6 +44,9 @@ class IdentifyView : public QWidget {
     void try_words(const Candidate& candidate);
     void show_words(const std::shared_ptr<const CaptureAnalysis>& read);
     void adopt();
+    void adopt_all();
+    [[nodiscard]] std::vector<std::size_t> links() const;
+    [[nodiscard]] QString names_of(const std::vector<std::size_t>& list) const;
     Document& document_;
     std::shared_ptr<const CaptureAnalysis> capture_;
     std::shared_ptr<const Capture> identified_;
@@ -50,7 +55,7 @@ class IdentifyView : public QWidget {
     QLabel* verdict_;
     FactTable* table_;
     QLabel* about_;
-    QPushButton* adopt_;
+    QPushButton *adopt_, *adopt_all_;
     QLabel* reads_;
     WaveView* waves_;
     Latest<std::shared_ptr<const Decoding>> trying_{this};

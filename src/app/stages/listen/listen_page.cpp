@@ -11,12 +11,36 @@
 #include "app/widgets/view_keys.hpp"
 #include "core/base/text.hpp"
 #include "core/capture/capture_file.hpp"
+#include "core/decode/turns.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/listen/listen_analysis.hpp"
 #include "core/signal/measure.hpp"
 #include "core/timing/timing_analysis.hpp"
 
 namespace grayrelic::app {
+namespace {
+
+/// The first words that belong together: a poll with its answer, a message; of words that are moments, a few.
+Span first_transaction(const Decoding& whole) {
+    constexpr std::size_t few = 4, beginning = 400;  // of millions the first ones tell
+    Decoding d;
+    d.kind = whole.kind;
+    d.frames.assign(whole.frames.begin(), whole.frames.begin() + static_cast<std::ptrdiff_t>(std::min(
+                                                                     beginning, whole.frames.size())));
+    const auto& f = d.frames;
+    if (const auto turns = turns_of(d); turns.size() > 1) return {turns[0].start, turns[1].end};
+    if (d.kind == "async-serial") {
+        const auto message = messages_of(d, message_pause(d)).front();
+        const auto end = std::min(message.end, f.front().start + (f.front().end - f.front().start) * 12);
+        return {message.start, end};
+    }
+    if (f.front().end > f.front().start) return {f.front().start, f.front().end};
+    const auto& last = f[std::min(few, f.size()) - 1];
+    return {f.front().start, std::max(last.end, f.front().start + Time::ns(100))};
+}
+
+}  // namespace
+
 ListenPage::ListenPage(const StageContext& context)
     : TabbedPage(Stage::listen, context.document, static_cast<unsigned>(Rests::captures)),
       document_(context.document),
@@ -32,8 +56,12 @@ ListenPage::ListenPage(const StageContext& context)
     find_button_ = new QPushButton(tr("Find"));
     find_button_->setCheckable(true);
     find_button_->setToolTip(tr("Find in this capture (Ctrl+F)"));
+    words_button_ = new QPushButton(tr("Words"));
+    words_button_->setCheckable(true);
+    words_button_->setToolTip(tr("The words as a list beside the waves (Ctrl+L)"));
     add_beside_tabs(chatter_);
     add_beside_tabs(find_button_);
+    add_beside_tabs(words_button_);
     add_views();
     choice_ = new QComboBox;
     choice_->setAccessibleName(tr("Capture"));
@@ -74,13 +102,21 @@ QWidget* ListenPage::make_waves_view() {
     auto* whole = new QVBoxLayout(view);
     whole->setContentsMargins(0, 0, 0, 0);
     whole->setSpacing(8);
+    found_ = new FoundLine(document_);
+    whole->addWidget(found_);
     find_ = new FindBar(document_);
     find_->hide();
     whole->addWidget(find_);
     overview_ = new OverviewStrip;
     whole->addWidget(overview_);
     waves_ = new WaveView;
-    whole->addWidget(waves_, 6);
+    words_ = new WordsPanel;
+    words_->hide();
+    auto* pair = new QHBoxLayout;
+    pair->setSpacing(8);
+    pair->addWidget(waves_, 1);
+    pair->addWidget(words_);
+    whole->addLayout(pair, 6);
     decoder_bar_ = new DecoderBar(document_);
     whole->addWidget(decoder_bar_);
     auto* bottom = new QHBoxLayout;
@@ -111,7 +147,19 @@ void ListenPage::add_views() {
     add_view({id("compare"), tr("Compare")}, compare_, all, [this] { compare_->refresh(); });
     add_view({id("file"), tr("File")}, file_, all, [this] { file_->show_capture(current()); });
     add_view({id("live"), tr("Live")}, live_, 0, [] {});
-    connect(identify_, &IdentifyView::adopted, this, [this] { show_view(QStringLiteral("waves")); });
+    const auto read = [this] {
+        to_first_words_ = true;
+        show_view(QStringLiteral("waves"));
+    };
+    connect(identify_, &IdentifyView::adopted, this, read);
+    connect(found_, &FoundLine::read, this, read);
+    connect(decoder_bar_, &DecoderBar::read_wanted, this, read);
+    connect(decoder_bar_, &DecoderBar::contract_made, this, [this](const QString& nobody) {
+        Q_EMIT place_wanted(Stage::timing, nobody.isEmpty()
+                                               ? FindingPlace{"question", {}, {}}
+                                               : FindingPlace{"nobody-answers", nobody.toStdString(), {}});
+    });
+    connect(found_, &FoundLine::why_wanted, this, [this] { show_view(QStringLiteral("identify")); });
     connect(shapes_, &ShapesView::place_wanted, this, [this](Span where) {
         show_view(QStringLiteral("waves"));
         waves_->set_cursors({where.from, where.to > where.from ? std::optional(where.to) : std::nullopt});
@@ -133,6 +181,16 @@ void ListenPage::connect_waves() {
     const auto measure = [this] { measure_->measure(*waves_, current().get()); };
     connect(waves_, &WaveView::row_changed, this, measure);
     connect(waves_, &WaveView::pin_menu_wanted, this, &ListenPage::pin_menu);
+    connect(waves_, &WaveView::window_changed, this, [this] {
+        if (words_->isVisible()) words_->follow(waves_->window().from);
+    });
+    connect(words_, &WordsPanel::place_wanted, this, [this](Span where) {
+        waves_->set_cursors({where.from, where.to > where.from ? std::optional(where.to) : std::nullopt});
+        waves_->center_on(where.from + where.length() / 2,
+                          std::clamp(waves_->window().length(), where.length() * 2,
+                                     std::max(where.length() * 2, Time::ms(20))));
+    });
+    connect(words_button_, &QPushButton::toggled, words_, &QWidget::setVisible);
     connect(overview_, &OverviewStrip::wanted, this,
             [this](Time t) { waves_->center_on(t, waves_->window().length()); });
     connect(delay_, &DelaySheet::marked, this, &ListenPage::set_marks);
@@ -152,6 +210,10 @@ void ListenPage::add_keys() {
     add_view_key(this, group, tr("Find"), {"Ctrl+F"}, [this] {
         show_view(QStringLiteral("waves"));
         show_find(true);
+    })->setShortcutContext(Qt::WidgetWithChildrenShortcut);
+    add_view_key(this, group, tr("Words as a list"), {"Ctrl+L"}, [this] {
+        show_view(QStringLiteral("waves"));
+        words_button_->toggle();
     })->setShortcutContext(Qt::WidgetWithChildrenShortcut);
     add_view_key(this, group, tr("Next hit"), {"F3"}, [this] {
         find_->step(1);
@@ -178,6 +240,7 @@ std::shared_ptr<const CaptureAnalysis> ListenPage::current() const {
 
 void ListenPage::show_capture(const QString& id) {
     id_ = id.toStdString();
+    to_first_words_ = false;
     refresh_all();
 }
 
@@ -189,7 +252,8 @@ void ListenPage::refresh_all() {
 
 void ListenPage::view_changed() {
     const bool waves = view() == QLatin1String("waves");
-    for (auto* w : std::initializer_list<QWidget*>{chatter_, find_button_}) w->setVisible(waves);
+    for (auto* w : std::initializer_list<QWidget*>{chatter_, find_button_, words_button_})
+        w->setVisible(waves);
     refresh_page();
 }
 
@@ -239,12 +303,15 @@ void ListenPage::refresh_waves() {
     // looked elsewhere while it was being read.
     if (fresh) untouched_ = waves_->row_count() > 0 ? std::optional(waves_->window()) : std::nullopt;
     if (untouched_ && !(*untouched_ == waves_->window())) untouched_.reset();
-    if (untouched_ && capture->decoding && !capture->decoding->frames.empty()) {
-        const auto& f = capture->decoding->frames.front();
-        const Time length = f.end - f.start;
-        waves_->set_window({f.start - length / 12, f.end + length / 12});
+    if ((untouched_ || to_first_words_) && capture && capture->decoding &&
+        !capture->decoding->frames.empty()) {
+        const auto first = first_transaction(*capture->decoding);
+        waves_->set_window({first.from - first.length() / 12, first.to + first.length() / 12});
         untouched_.reset();
+        to_first_words_ = false;
     }
+    found_->show_capture(capture);
+    words_->show_capture(capture);
     overview_->show_window(waves_->window());
     decoder_bar_->show_capture(capture.get());
     measure_->measure(*waves_, current().get());
@@ -298,45 +365,6 @@ void ListenPage::show_find(bool on) {
 void ListenPage::hide_chatter(const QString& text) {
     const auto t = parse_time(text.trimmed().toStdString());
     waves_->hide_chatter(t && *t > Time{} ? std::optional(*t) : std::nullopt);
-}
-
-void ListenPage::mark_moment() {
-    const auto* ref = document_.dossier().find_capture(id_);
-    const auto& c = waves_->cursors();
-    if (ref == nullptr || !c.a || !c.b || *c.a == *c.b) return;
-    auto changed = *ref;
-    changed.moments.push_back({std::min(*c.a, *c.b), std::max(*c.a, *c.b),
-                               tr("press %1").arg(ref->moments.size() + 1).toStdString()});
-    document_.apply(tr("mark a moment of %1").arg(to_q(ref->title)),
-                    put(document_.dossier(), std::move(changed)));
-    show_view(QStringLiteral("buttons"));
-}
-
-void ListenPage::pin_menu(const QString& signal, const QPoint& at) {
-    const auto* ref = document_.dossier().find_capture(id_);
-    if (ref == nullptr || document_.dossier().ports->empty()) return;
-    QMenu menu(this);
-    for (const auto& port : *document_.dossier().ports)
-        for (const auto& pin : port.pins)
-            menu.addAction(tr("%1 %2  %3").arg(to_q(port.id), to_q(pin.number), to_q(pin.name.value)))
-                ->setData(QStringList{to_q(port.id), to_q(pin.number)});
-    if (const auto* picked = menu.exec(at)) {
-        const auto place = picked->data().toStringList();
-        tie(signal.toStdString(), place.at(0).toStdString(), place.at(1).toStdString());
-    }
-}
-
-void ListenPage::tie(const std::string& signal, const std::string& port, const std::string& pin) {
-    const auto* found = document_.dossier().find_capture(id_);
-    if (found == nullptr) return;
-    auto changed = *found;
-    changed.port = port;
-    const auto* known = changed.find_tie(signal);
-    const auto name = known == nullptr ? signal : known->signal;
-    std::erase_if(changed.ties, [&](const SignalTie& t) { return t.signal == name; });
-    changed.ties.push_back({name, pin});
-    document_.apply(tr("tie %1 to pin %2").arg(to_q(short_name(name)), to_q(pin)),
-                    put(document_.dossier(), std::move(changed)));
 }
 
 QList<QWidget*> ListenPage::header_widgets() {

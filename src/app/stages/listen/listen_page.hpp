@@ -13,6 +13,7 @@
 #include "app/stages/listen/delay_sheet.hpp"
 #include "app/stages/listen/file_view.hpp"
 #include "app/stages/listen/find_bar.hpp"
+#include "app/stages/listen/found_line.hpp"
 #include "app/stages/listen/hunt_view.hpp"
 #include "app/stages/listen/identify_view.hpp"
 #include "app/stages/listen/live_view.hpp"
@@ -20,6 +21,7 @@
 #include "app/stages/listen/overview_strip.hpp"
 #include "app/stages/listen/shapes_view.hpp"
 #include "app/stages/listen/wave_view.hpp"
+#include "app/stages/listen/words_panel.hpp"
 
 #include "core/listen/listen_analysis.hpp"
 #include "core/signal/measure.hpp"
@@ -58,6 +60,9 @@ class ListenPage : public TabbedPage {
     [[nodiscard]] DecoderBar& decoder_bar() { return *decoder_bar_; }
     [[nodiscard]] QComboBox& choice() { return *choice_; }
     [[nodiscard]] IdentifyView& identification() { return *identify_; }
+    [[nodiscard]] WordsPanel& words() { return *words_; }
+    [[nodiscard]] QPushButton& words_button() { return *words_button_; }
+    [[nodiscard]] FoundLine& found_line() { return *found_; }
     [[nodiscard]] ShapesView& shapes() { return *shapes_; }
     [[nodiscard]] HuntView& button_hunt() { return *hunt_; }
     [[nodiscard]] CompareView& comparison() { return *compare_; }
@@ -96,8 +101,10 @@ class ListenPage : public TabbedPage {
     CompareView* compare_;
     FileView* file_;
     LiveView* live_;
+    FoundLine* found_;
     FindBar* find_;
-    QPushButton* find_button_;
+    WordsPanel* words_;
+    QPushButton *find_button_, *words_button_;
     QLineEdit* chatter_;
     QComboBox* choice_;
     QPushButton* add_;
@@ -111,6 +118,7 @@ class ListenPage : public TabbedPage {
     std::shared_ptr<const CaptureBreaches> breaches_shown_;
     std::shared_ptr<const void> shown_of_;  ///< Document::identity() of what the waves show
     std::optional<Span> untouched_;         // the view of a capture that nobody has moved yet
+    bool to_first_words_ = false;           ///< it was just read: show its first transaction
 };
 
 }  // namespace grayrelic::app

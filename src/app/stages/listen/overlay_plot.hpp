@@ -3,16 +3,15 @@
 // low (below) at that moment; hairlines mark where each edge falls, as wide as it spreads.
 #pragma once
 
-#include <QWidget>
-
 #include <memory>
 
+#include "app/widgets/row_plot.hpp"
 #include "core/dossier/dossier.hpp"
 #include "core/signal/overlay.hpp"
 
 namespace grayrelic::app {
 
-class OverlayPlot : public QWidget {
+class OverlayPlot : public RowPlot {
     Q_OBJECT
   public:
     explicit OverlayPlot(QWidget* parent = nullptr);
@@ -20,11 +19,8 @@ class OverlayPlot : public QWidget {
     void show_overlay(std::shared_ptr<const Overlay> overlay, Time before, Time after,
                       std::vector<Driver> drivers);
     [[nodiscard]] const Overlay* overlay() const { return overlay_.get(); }
-    /// A finer one of the stretch [from_s, to_s] that detail_wanted() asked for.
-    void show_detail(std::shared_ptr<const Overlay> overlay, double from_s, double to_s);
-    /// What is in view, in seconds from the aligned moment; zoom and pan stay inside of what was laid over.
-    [[nodiscard]] std::pair<double, double> window() const { return {from_s_, to_s_}; }
-    void set_window(double from_s, double to_s);
+    /// A finer one of the stretch that detail_wanted() asked for. Times count from the aligned moment.
+    void show_detail(std::shared_ptr<const Overlay> overlay, Span stretch);
     /// What lies under the pointer: the edge and its spread; empty where there is none.
     [[nodiscard]] QString text_at(QPointF at) const;
     [[nodiscard]] QSize sizeHint() const override { return {480, 220}; }
@@ -33,30 +29,26 @@ class OverlayPlot : public QWidget {
     /// The transaction with the latest (or earliest, when `early`) edge of those under the pointer.
     void outlier_wanted(std::size_t span, bool early);
     /// The columns at hand are wider than the pixels in view.
-    void detail_wanted(double from_s, double to_s);
+    void detail_wanted(Span stretch);
 
   protected:
-    void paintEvent(QPaintEvent* event) override;
+    [[nodiscard]] int row_count() const override;
+    [[nodiscard]] RowName row_name(int row) const override;
+    void paint_row(QPainter& painter, int row, const QRectF& lane) override;
+    void paint_over(QPainter& painter) override;
+    void clicked(QPointF at, Qt::KeyboardModifiers modifiers) override;
+    void window_moved() override;
     void mouseMoveEvent(QMouseEvent* event) override;
-    void mousePressEvent(QMouseEvent* event) override;
-    void wheelEvent(QWheelEvent* event) override;
 
   private:
     /// Columns of one overlay and the stretch they cover.
     struct Layer {
         std::shared_ptr<const Overlay> overlay;
-        double from_s = 0, to_s = 0;
+        Span stretch;
     };
-    void zoom(double factor, double at_s);
-    void pan(double share);
-    void paint_line(QPainter& p, const OverlayLine& line, const Layer& layer, const QRectF& lane,
-                    const QColor& ink);
     [[nodiscard]] const Layer& layer() const;  ///< the finest that covers the view
     Layer whole_, detail_;
-    double from_s_ = 0, to_s_ = 1;
-    [[nodiscard]] QRectF row_box(std::size_t line) const;
     [[nodiscard]] const EdgeSpread* edge_at(QPointF at) const;
-    [[nodiscard]] double x_of(double seconds) const;
     std::shared_ptr<const Overlay> overlay_;
     std::vector<Driver> drivers_;
 };

@@ -87,10 +87,11 @@ ShapesView::ShapesView(Document& document, QWidget* parent) : QWidget(parent), d
                          {tr("First at"), 92, true},
                          {tr("Edges"), 420}},
                         tr("Shapes, the most frequent first"));
+    table_->fit_rows(7);
     sheet_->body()->addWidget(table_, 1);
     band_ = new ShapeBand;
     sheet_->body()->addWidget(band_);
-    whole->addWidget(sheet_, 5);
+    whole->addWidget(sheet_);
     overlay_sheet_ = new Sheet(tr("Laid over one another"));
     align_ = new QComboBox;
     align_->setMinimumWidth(132);
@@ -101,7 +102,7 @@ ShapesView::ShapesView(Document& document, QWidget* parent) : QWidget(parent), d
     connect(align_, &QComboBox::activated, this, [this] { lay_over(table_->chosen()); });
     connect(plot_, &OverlayPlot::detail_wanted, this, &ShapesView::lay_detail);
     overlay_sheet_->body()->addWidget(plot_, 1);
-    whole->addWidget(overlay_sheet_, 5);
+    whole->addWidget(overlay_sheet_, 1);
     gap_->commit = [this](const QString& text) -> std::optional<QString> {
         std::optional<Time> t;
         if (const auto plain = text.trimmed(); !plain.isEmpty() && plain != QLatin1String("auto")) {
@@ -273,19 +274,17 @@ void ShapesView::fill_align(const std::vector<std::string>& names) {
 }
 
 /// A stretch of what is laid over, in finer columns; computed beside the window.
-void ShapesView::lay_detail(double from_s, double to_s) {
-    if (!capture_ || !capture_->capture || !(to_s > from_s)) return;
+void ShapesView::lay_detail(Span stretch) {
+    if (!capture_ || !capture_->capture || stretch.length() <= Time{}) return;
     auto request = request_;
-    request.before = -Time::from_seconds(from_s);
-    request.after = Time::from_seconds(to_s);
+    request.before = Time{} - stretch.from;
+    request.after = stretch.to;
     detailing_.ask(
         [whole = capture_->capture, request](Progress& progress) {
             auto o = make_overlay(*whole, request, progress);
             return o ? std::make_shared<const Overlay>(std::move(*o)) : std::shared_ptr<const Overlay>();
         },
-        [this, from_s, to_s](const std::shared_ptr<const Overlay>& o) {
-            plot_->show_detail(o, from_s, to_s);
-        });
+        [this, stretch](const std::shared_ptr<const Overlay>& o) { plot_->show_detail(o, stretch); });
 }
 
 }  // namespace grayrelic::app

@@ -56,7 +56,7 @@ class ShapesView : public QWidget {
     void find();
     void fill(std::shared_ptr<const ShapeList> shapes);
     void lay_over(int row);
-    void lay_detail(double from_s, double to_s);
+    void lay_detail(Span stretch);
     void fill_align(const std::vector<std::string>& names);
     Document& document_;
     std::shared_ptr<const CaptureAnalysis> capture_;

@@ -34,8 +34,8 @@ void WaveView::paintEvent(QPaintEvent*) {
     }
     const auto box = plot();
     const double bottom = words_box().bottom();
-    draw_time_axis(p, QRectF(box.left(), 2, box.width(), axis_band()), window_.from.seconds(),
-                   window_.to.seconds(),
+    draw_time_axis(p, QRectF(box.left(), 2, box.width(), axis_band()), window().from.seconds(),
+                   window().to.seconds(),
                    {true, QRectF(box.left(), box.top(), box.width(), bottom - box.top()), 120});
     p.setPen(theme().hairline);
     p.drawLine(QPointF(box.left() - 0.5, 1), QPointF(box.left() - 0.5, height() - 2));
@@ -92,7 +92,7 @@ void WaveView::paint_rows(QPainter& p) {
         if (row.analogue)
             paint_analogue(p, row, row_box(i));
         else
-            draw_wave(p, *row.waveform, window_, row_box(i), theme().driver(row.driver));
+            draw_wave(p, *row.waveform, window(), row_box(i), theme().driver(row.driver));
     }
     p.restore();
 }
@@ -153,9 +153,9 @@ void WaveView::paint_lane(QPainter& p, const Lane& shown, const QRectF& lane, bo
     p.save();
     p.setClipRect(lane.adjusted(0, -2, 0, first ? 8 : 0), Qt::IntersectClip);
     const auto& frames = shown.decoding->frames;
-    auto it = std::lower_bound(frames.begin(), frames.end(), window_.from,
+    auto it = std::lower_bound(frames.begin(), frames.end(), window().from,
                                [](const Frame& f, Time t) { return f.end < t; });
-    while (it != frames.end() && it->start <= window_.to) {
+    while (it != frames.end() && it->start <= window().to) {
         const double x0 = x_of(it->start);
         const double next_x = it + 1 != frames.end() ? x_of((it + 1)->start) : lane.right();
         // Words of one moment take the room until the next one.
@@ -232,9 +232,9 @@ void WaveView::paint_breaches(QPainter& p) {
         const auto& path = rows_[static_cast<std::size_t>(i)].path;
         const auto box = row_box(i);
         double done = -1;
-        auto it = std::lower_bound(breaches_.begin(), breaches_.end(), window_.from - longest_breach_,
+        auto it = std::lower_bound(breaches_.begin(), breaches_.end(), window().from - longest_breach_,
                                    [](const Breach& b, Time t) { return b.where.from < t; });
-        for (; it != breaches_.end() && it->where.from <= window_.to; ++it) {
+        for (; it != breaches_.end() && it->where.from <= window().to; ++it) {
             if (it->path != path) continue;
             const double x0 = x_of(it->where.from), x1 = std::max(x0 + 3, x_of(it->where.to));
             if (x1 < done) continue;  // a pixel that is drawn already
@@ -248,8 +248,8 @@ void WaveView::paint_breaches(QPainter& p) {
 void WaveView::paint_moments(QPainter& p) {
     p.setFont(text_font(11));
     for (const auto& m : capture_->ref.moments) {
-        if (m.to < window_.from || m.from > window_.to) continue;
-        const double x0 = x_of(std::max(m.from, window_.from)), x1 = x_of(std::min(m.to, window_.to)),
+        if (m.to < window().from || m.from > window().to) continue;
+        const double x0 = x_of(std::max(m.from, window().from)), x1 = x_of(std::min(m.to, window().to)),
                      y = plot().top() + 0.5;
         p.setPen(QPen(theme().brass, 2));
         p.drawLine(QPointF(x0, y), QPointF(x1, y));
@@ -264,9 +264,9 @@ void WaveView::paint_moments(QPainter& p) {
 }
 
 void WaveView::paint_marks(QPainter& p) {
-    auto it = std::lower_bound(marks_.begin(), marks_.end(), window_.from,
+    auto it = std::lower_bound(marks_.begin(), marks_.end(), window().from,
                                [](const Interval& m, Time t) { return m.to < t; });
-    while (it != marks_.end() && it->from <= window_.to) {
+    while (it != marks_.end() && it->from <= window().to) {
         const double x0 = x_of(it->from);
         const double x1 = std::max(x0 + 1.0, x_of(it->to));
         p.fillRect(QRectF(x0, plot().top(), x1 - x0, std::min(plot().height(), row_height() * row_count())),
@@ -279,7 +279,7 @@ void WaveView::paint_marks(QPainter& p) {
 void WaveView::paint_cursors(QPainter& p) {
     const double bottom = words_box().bottom();
     const auto line = [&](const std::optional<Time>& t, const QString& label) {
-        if (!t || *t < window_.from || *t > window_.to) return;
+        if (!t || *t < window().from || *t > window().to) return;
         const double x = std::round(x_of(*t)) + 0.5;
         p.setPen(QPen(theme().ink, 1, Qt::DashLine));
         p.drawLine(QPointF(x, plot().top()), QPointF(x, bottom));
@@ -291,8 +291,8 @@ void WaveView::paint_cursors(QPainter& p) {
     line(cursors_.a, QStringLiteral("A"));
     line(cursors_.b, QStringLiteral("B"));
     if (!cursors_.a || !cursors_.b) return;
-    const double xa = x_of(std::clamp(*cursors_.a, window_.from, window_.to));
-    const double xb = x_of(std::clamp(*cursors_.b, window_.from, window_.to));
+    const double xa = x_of(std::clamp(*cursors_.a, window().from, window().to));
+    const double xb = x_of(std::clamp(*cursors_.b, window().from, window().to));
     const Time d = *cursors_.b - *cursors_.a;
     const auto text = tr("A to B %1").arg(to_q(print(d, 4)));
     p.setFont(figure_font(12));

@@ -45,6 +45,7 @@ WaveView::WaveView(QWidget* parent) : QWidget(parent) {
 void WaveView::show_capture(std::shared_ptr<const CaptureAnalysis> capture, const Dossier& dossier) {
     const bool same =
         capture_ && capture && capture_->ref.id == capture->ref.id && capture_->capture == capture->capture;
+    const bool read_anew = same && !(capture_->ref.decode == capture->ref.decode);
     capture_ = std::move(capture);
     if (!same || !shown_) {
         hiding_.cancel();
@@ -68,46 +69,8 @@ void WaveView::show_capture(std::shared_ptr<const CaptureAnalysis> capture, cons
     }
     setAccessibleDescription(tr("%1 signals").arg(rows_.size()));
     fit_scroll_bar();
-    select_row(row_);
+    select_row(read_anew ? 0 : row_);  // the link's lines stand on top
     update();
-}
-
-void WaveView::fill_rows(const Dossier& dossier) {
-    rows_.clear();
-    if (!shown_) return;
-    for (const auto& s : shown_->signals) {
-        if (!s.digital || rows_.size() >= 64) continue;
-        Row row;
-        row.path = QString::fromStdString(s.name);
-        row.name = QString::fromStdString(short_name(s.name));
-        row.waveform = s.digital;
-        row.analogue = s.analogue;
-        if (const auto* pin = dossier.pin_of(capture_->ref, s.name)) {
-            row.driver = pin->driver.value;
-            row.pin = QString::fromStdString(capture_->ref.port + " " + pin->number);
-        } else {
-            row.pin = tr("no pin yet");
-        }
-        rows_.push_back(std::move(row));
-    }
-}
-
-/// The words of the capture's decoder first; what they were put together from and further decoders below.
-void WaveView::fill_lanes() {
-    lanes_.clear();
-    if (!capture_) return;
-    const auto about = capture_->decoding                  ? QString::fromStdString(capture_->decoding->kind)
-                       : !capture_->decode_problem.empty() ? tr("can't be read")
-                       : !capture_->under_way.empty() && !capture_->ref.decode.kind.empty()
-                           ? tr("being read …")
-                           : tr("not read yet");
-    lanes_.push_back({tr("Words"), about, capture_->decoding, capture_->ref.decode.bits});
-    if (capture_->characters) lanes_.push_back({tr("Characters"), {}, capture_->characters, {}});
-    for (std::size_t i = 0; i < capture_->also.size(); ++i)
-        lanes_.push_back({QString::fromStdString(capture_->also[i].title),
-                          {},
-                          capture_->also[i].decoding,
-                          capture_->ref.also[i].bits});
 }
 
 void WaveView::hide_chatter(std::optional<Time> within) {
@@ -143,18 +106,19 @@ void WaveView::set_breaches(std::vector<Breach> breaches) {
 }
 
 void WaveView::fit() {
-    if (capture_ && capture_->capture) set_window(capture_->capture->extent);
+    if (!capture_ || !capture_->capture) return;
+    time_.set_whole(capture_->capture->extent, least_window);
+    set_window(capture_->capture->extent);
 }
 
 void WaveView::set_window(Span w) {
     if (!capture_ || !capture_->capture) return;
-    const auto extent = capture_->capture->extent;
-    const Time whole = std::max(extent.length(), least_window);
-    const Time length = std::clamp(w.length(), least_window, whole);
-    Time from = std::clamp(w.from, extent.from, std::max(extent.from, extent.from + whole - length));
-    const Span next{from, from + length};
-    if (next == window_) return;
-    window_ = next;
+    // A capture that is still being read, or recorded, grows.
+    time_.set_whole(capture_->capture->extent, least_window);
+    if (time_.set(w)) moved();
+}
+
+void WaveView::moved() {
     update();
     Q_EMIT window_changed();
 }
@@ -164,16 +128,11 @@ void WaveView::center_on(Time t, Time width) {
 }
 
 void WaveView::zoom(double factor, std::optional<Time> at) {
-    const Time middle = at.value_or(window_.from + window_.length() / 2);
-    const double left = static_cast<double>((middle - window_.from).count()) / factor;
-    const double length = static_cast<double>(window_.length().count()) / factor;
-    const Time from = middle - Time::ps(std::llround(left));
-    set_window({from, from + Time::ps(std::llround(length))});
-}
-
-void WaveView::pan(double share) {
-    const Time by = Time::ps(std::llround(static_cast<double>(window_.length().count()) * share));
-    set_window({window_.from + by, window_.to + by});
+    const auto w = window();
+    const double share = at ? static_cast<double>((*at - w.from).count()) /
+                                  std::max(1.0, static_cast<double>(w.length().count()))
+                            : 0.5;
+    if (time_.zoom(factor, share)) moved();
 }
 
 void WaveView::set_cursors(Cursors c) {
@@ -211,7 +170,7 @@ void WaveView::step_mark(int direction) {
     mark_ = mark_ < 0 ? (direction > 0 ? 0 : n - 1) : (mark_ + direction + n) % n;
     const auto& m = marks_[static_cast<std::size_t>(mark_)];
     cursors_ = {m.from, m.to};
-    const Time width = std::max(m.length() * 24, std::min(window_.length(), m.length() * 240));
+    const Time width = std::max(m.length() * 24, std::min(window().length(), m.length() * 240));
     center_on(m.from + m.length() / 2, width);
     update();
     Q_EMIT cursors_changed();
@@ -265,14 +224,11 @@ int WaveView::row_at(double y) const {
 }
 
 double WaveView::x_of(Time t) const {
-    return plot().left() + static_cast<double>((t - window_.from).count()) /
-                               static_cast<double>(std::max<std::int64_t>(1, window_.length().count())) *
-                               plot().width();
+    return time_.x_of(t, plot().left(), plot().width());
 }
 
 Time WaveView::time_at(double x) const {
-    return window_.from + Time::ps(std::llround((x - plot().left()) / plot().width() *
-                                                static_cast<double>(window_.length().count())));
+    return time_.time_at(x, plot().left(), plot().width());
 }
 
 Time WaveView::snap(QPointF at) const {
@@ -288,21 +244,17 @@ void WaveView::step_cursor(bool second, int direction) {
     if (waveform == nullptr) return;
     auto c = cursors_;
     auto& cursor = second ? c.b : c.a;
-    const Time from = cursor.value_or(window_.from + window_.length() / 2);
+    const Time from = cursor.value_or(window().from + window().length() / 2);
     const auto edges = waveform->edges();
     const auto i = direction > 0 ? waveform->edges_until(from) : waveform->edges_before(from);
     if (direction > 0 ? i >= edges.size() : i == 0) return;
     cursor = direction > 0 ? edges[i] : edges[i - 1];
     set_cursors(c);
-    if (*cursor < window_.from || *cursor > window_.to) center_on(*cursor, window_.length());
+    if (*cursor < window().from || *cursor > window().to) center_on(*cursor, window().length());
 }
 
 void WaveView::wheelEvent(QWheelEvent* e) {
-    const auto delta = e->angleDelta();
-    if ((e->modifiers() & Qt::ControlModifier) != 0)
-        zoom(std::pow(2.0, delta.y() / 240.0), time_at(e->position().x()));
-    else
-        pan(-(delta.x() != 0 ? delta.x() : delta.y()) / 120.0 * 0.08);
+    if (time_.wheel(*e, plot().left(), plot().width())) moved();
     e->accept();
 }
 
@@ -316,7 +268,7 @@ void WaveView::mousePressEvent(QMouseEvent* e) {
         return;
     }
     pressed_ = e->position();
-    pressed_window_ = window_;
+    pressed_window_ = window();
     dragging_ = false;
 }
 
@@ -358,24 +310,14 @@ void WaveView::add_keys() {
                          std::function<void()> run) {
         add_view_key(this, group, text, keys, std::move(run));
     };
-    key(tr("Pan left"), {"Left"}, [this] { pan(-0.1); });
-    key(tr("Pan right"), {"Right"}, [this] { pan(0.1); });
-    key(tr("Pan left by most of the view"), {"Shift+Left"}, [this] { pan(-0.8); });
-    key(tr("Pan right by most of the view"), {"Shift+Right"}, [this] { pan(0.8); });
-    key(tr("Zoom in"), {"+", "Shift++", "="}, [this] {
-        const bool seen = cursors_.a && cursors_.a >= window_.from && cursors_.a <= window_.to;
-        zoom(1.5, seen ? cursors_.a : std::nullopt);
-    });
-    key(tr("Zoom out"), {"-"}, [this] { zoom(1.0 / 1.5); });
-    key(tr("Whole capture"), {"0"}, [this] { fit(); });
-    key(tr("Begin of the capture"), {"Home"}, [this] {
-        if (capture_ && capture_->capture)
-            set_window({capture_->capture->extent.from, capture_->capture->extent.from + window_.length()});
-    });
-    key(tr("End of the capture"), {"End"}, [this] {
-        if (capture_ && capture_->capture)
-            set_window({capture_->capture->extent.to - window_.length(), capture_->capture->extent.to});
-    });
+    // At the first cursor, while it is in view.
+    const auto at = [this] {
+        const auto w = window();
+        return cursors_.a && w.contains(*cursors_.a) ? static_cast<double>((*cursors_.a - w.from).count()) /
+                                                           static_cast<double>(w.length().count())
+                                                     : 0.5;
+    };
+    add_time_keys(this, group, {&time_, [this] { moved(); }, at});
     key(tr("Signal above"), {"Up"}, [this] { select_row(row_ - 1); });
     key(tr("Signal below"), {"Down"}, [this] { select_row(row_ + 1); });
     key(tr("Cursor A to the edge before"), {"["}, [this] { step_cursor(false, -1); });

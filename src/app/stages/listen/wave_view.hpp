@@ -8,6 +8,7 @@
 #include <optional>
 
 #include "app/shell/latest.hpp"
+#include "app/widgets/pan_zoom.hpp"
 #include "core/analysis/analysis.hpp"
 #include "core/decode/decoder.hpp"
 #include "core/listen/listen_analysis.hpp"
@@ -38,12 +39,11 @@ class WaveView : public QWidget {
 
     void set_empty_text(const QString& text) { empty_ = text; }
 
-    [[nodiscard]] Span window() const { return window_; }
+    [[nodiscard]] Span window() const { return time_.span(); }
     void set_window(Span window);  ///< kept inside the capture and above the least width
     void fit();
     void center_on(Time t, Time width);
     void zoom(double factor, std::optional<Time> at = std::nullopt);  ///< above 1 zooms in
-    void pan(double share_of_window);
 
     struct Cursors {
         std::optional<Time> a, b;
@@ -102,6 +102,7 @@ class WaveView : public QWidget {
         std::vector<std::string> bits;
     };
     void add_keys();
+    void moved();
     void fill_rows(const Dossier& dossier);
     void fill_lanes();
     [[nodiscard]] static double axis_band();
@@ -134,7 +135,7 @@ class WaveView : public QWidget {
     std::vector<Lane> lanes_;
     QString empty_;  ///< what stands there without a capture
     std::vector<Row> rows_;
-    Span window_;
+    TimeWindow time_;
     Cursors cursors_;
     int row_ = 0;
     int top_ = 0;  ///< first row in view

@@ -9,6 +9,7 @@
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
 #include "app/shell/busy_dialog.hpp"
+#include "app/shell/item_edits.hpp"
 #include "core/base/text.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/port/cable.hpp"
@@ -33,61 +34,11 @@ CableView::CableView(Document& document, QWidget* parent) : QWidget(parent), doc
     whole->setSpacing(12);
     auto* ends = new QHBoxLayout;
     ends->setSpacing(12);
-    sheet_a_ = new Sheet(tr("First end"));
-    sheet_b_ = new Sheet(tr("Second end"));
-    for (auto* sheet : {sheet_a_, sheet_b_}) {
-        const bool first = sheet == sheet_a_;
-        auto* head = new QHBoxLayout;
-        auto*& port = first ? port_a_ : port_b_;
-        auto*& half = first ? half_a_ : half_b_;
-        port = combo(first ? tr("Port of the first end") : tr("Port of the second end"));
-        half = combo(first ? tr("Half on the first end") : tr("Half on the second end"));
-        half->addItems({tr("plug"), tr("socket")});
-        head->addWidget(port, 1);
-        head->addWidget(half);
-        sheet->body()->addLayout(head);
-        auto*& face = first ? face_a_ : face_b_;
-        face = new ConnectorView;
-        face->setToolTip({});
-        face->setFocusPolicy(Qt::NoFocus);
-        sheet->body()->addWidget(face, 1);
-        ends->addWidget(sheet, 1);
-        const auto end = first ? &Cable::a : &Cable::b;
-        connect(port, &QComboBox::activated, this, [this, port, end] {
-            change(tr("a cable's end"),
-                   [&](Cable& c) { (c.*end).port = port->currentData().toString().toStdString(); });
-        });
-        connect(half, &QComboBox::activated, this, [this, half, end] {
-            change(tr("a cable's end"),
-                   [&](Cable& c) { (c.*end).half = half->currentIndex() == 0 ? Half::plug : Half::socket; });
-        });
-    }
+    ends->addWidget(make_end(true), 1);
+    ends->addWidget(make_end(false), 1);
     whole->addLayout(ends, 4);
     sheet_ = new Sheet(tr("Wires"));
-    auto* head = new QHBoxLayout;
-    which_ = combo(tr("Cable"));
-    lay_ = combo(tr("How the wires run"));
-    for (const auto l : {CableLay::straight, CableLay::crossed, CableLay::rolled, CableLay::mirrored})
-        lay_->addItem(to_q(word(l)));
-    auto* add = new QPushButton(tr("New cable"));
-    auto* lay = new QPushButton(tr("Lay"));
-    remove_ = new QPushButton(tr("Remove"));
-    lay->setToolTip(tr("Lay the wires in this way"));
-    card_ = new QPushButton(tr("Card…"));
-    card_->setToolTip(tr("A wiring card to print"));
-    stripe_ = new Field;
-    stripe_->setAccessibleName(tr("Stripe"));
-    stripe_->setPlaceholderText(tr("stripe at pin"));
-    stripe_->setMaximumWidth(100);
-    head->addWidget(which_, 1);
-    head->addWidget(add);
-    head->addWidget(remove_);
-    head->addStretch(1);
-    head->addWidget(lay_);
-    head->addWidget(lay);
-    head->addWidget(stripe_);
-    head->addWidget(card_);
-    sheet_->body()->addLayout(head);
+    make_head();
     verdict_ = new QLabel;
     verdict_->setWordWrap(true);
     sheet_->body()->addWidget(verdict_);
@@ -101,33 +52,81 @@ CableView::CableView(Document& document, QWidget* parent) : QWidget(parent), doc
                         tr("Wires"));
     sheet_->body()->addWidget(table_, 1);
     whole->addWidget(sheet_, 5);
-    ask_card = [this] {
-        return QFileDialog::getSaveFileName(this, tr("Wiring card"), QStringLiteral("wiring-card.pdf"),
-                                            tr("PDF (*.pdf);;SVG (*.svg)"));
-    };
-    connect(which_, &QComboBox::activated, this, &CableView::refresh);
-    connect(add, &QPushButton::clicked, this, &CableView::add_cable);
-    connect(lay, &QPushButton::clicked, this, &CableView::lay_wires);
-    connect(remove_, &QPushButton::clicked, this, [this] {
-        if (const auto* c = cable())
-            document_.apply(tr("remove a cable"), drop<Cable>(document_.dossier(), c->id));
-    });
-    connect(card_, &QPushButton::clicked, this, [this] {
-        if (const auto path = ask_card(); !path.isEmpty()) (void)write_card_to(path, false);
-    });
     connect(table_, &FactTable::edited, this, [this](int row, int column, const QString& text) {
         // A wire of which only one end is typed is none yet: what was typed stays in the table.
         table_->set_cell(row, column, text);
         commit_table();
     });
+    ask_card = [this] {
+        return QFileDialog::getSaveFileName(this, tr("Wiring card"), QStringLiteral("wiring-card.pdf"),
+                                            tr("PDF (*.pdf);;SVG (*.svg);;PNG (*.png)"));
+    };
+}
+
+QWidget* CableView::make_end(bool first) {
+    auto*& sheet = first ? sheet_a_ : sheet_b_;
+    auto*& port = first ? port_a_ : port_b_;
+    auto*& half = first ? half_a_ : half_b_;
+    auto*& face = first ? face_a_ : face_b_;
+    sheet = new Sheet(first ? tr("First end") : tr("Second end"));
+    auto* head = new QHBoxLayout;
+    port = combo(first ? tr("Port of the first end") : tr("Port of the second end"));
+    half = combo(first ? tr("Half on the first end") : tr("Half on the second end"));
+    half->addItems({tr("plug"), tr("socket")});
+    head->addWidget(port, 1);
+    head->addWidget(half);
+    sheet->body()->addLayout(head);
+    face = new ConnectorView;
+    face->setToolTip({});
+    face->setFocusPolicy(Qt::NoFocus);
+    sheet->body()->addWidget(face, 1);
+    const auto end = first ? &Cable::a : &Cable::b;
+    connect(port, &QComboBox::activated, this, [this, port = port, end] {
+        change(tr("a cable's end"),
+               [&](Cable& c) { (c.*end).port = port->currentData().toString().toStdString(); });
+    });
+    connect(half, &QComboBox::activated, this, [this, half = half, end] {
+        change(tr("a cable's end"),
+               [&](Cable& c) { (c.*end).half = half->currentIndex() == 0 ? Half::plug : Half::socket; });
+    });
+    return sheet;
+}
+
+void CableView::make_head() {
+    which_ = new ItemChooser({tr("Cable"), tr("New cable")});
+    which_->on_add([this] { add_cable(); });
+    renames_items<Cable>(*which_, document_);
+    removes_items<Cable>(*which_, document_);
+    connect(which_, &ItemChooser::chosen_changed, this, &CableView::refresh);
+    lay_ = combo(tr("How the wires run"));
+    for (const auto l : {CableLay::straight, CableLay::crossed, CableLay::rolled, CableLay::mirrored})
+        lay_->addItem(to_q(word(l)));
+    auto* lay = new QPushButton(tr("Lay"));
+    lay->setToolTip(tr("Lay the wires in this way"));
+    connect(lay, &QPushButton::clicked, this, &CableView::lay_wires);
+    stripe_ = new Field;
+    stripe_->setAccessibleName(tr("Stripe"));
+    stripe_->setPlaceholderText(tr("stripe at pin"));
+    stripe_->setMaximumWidth(100);
     stripe_->commit = [this](const QString& text) -> std::optional<QString> {
         change(tr("stripe"), [&](Cable& c) { c.stripe = text.trimmed().toStdString(); });
         return std::nullopt;
     };
+    card_ = new QPushButton(tr("Card…"));
+    card_->setToolTip(tr("A wiring card to print"));
+    connect(card_, &QPushButton::clicked, this, [this] {
+        if (const auto path = ask_card(); !path.isEmpty()) (void)write_card_to(path, false);
+    });
+    for (QWidget* w : std::initializer_list<QWidget*>{lay_, lay, stripe_, card_})
+        w->setProperty("compact", true);
+    auto* head = new QHBoxLayout;
+    head->addWidget(which_, 1);
+    for (QWidget* w : std::initializer_list<QWidget*>{lay_, lay, stripe_, card_}) head->addWidget(w);
+    sheet_->body()->addLayout(head);
 }
 
 const Cable* CableView::cable() const {
-    return document_.dossier().find_cable(which_->currentData().toString().toStdString());
+    return document_.dossier().find_cable(which_->chosen().toStdString());
 }
 
 void CableView::change(const QString& what, const std::function<void(Cable&)>& edit) {
@@ -139,7 +138,7 @@ void CableView::change(const QString& what, const std::function<void(Cable&)>& e
 }
 
 void CableView::show_cable(const QString& id) {
-    which_->setCurrentIndex(which_->findData(id));
+    which_->show_items(items_of<Cable>(document_.dossier()), id);
     refresh();
 }
 
@@ -217,15 +216,9 @@ void CableView::fill_ends() {
 }
 
 void CableView::refresh() {
-    const auto before = which_->currentData().toString();
-    {
-        const QSignalBlocker block(which_);
-        which_->clear();
-        for (const auto& c : *document_.dossier().cables) which_->addItem(to_q(c.name), to_q(c.id));
-        which_->setCurrentIndex(std::max(which_->count() > 0 ? 0 : -1, which_->findData(before)));
-    }
+    which_->show_items(items_of<Cable>(document_.dossier()), which_->chosen());
     const auto& d = document_.dossier();
-    const auto shown = which_->currentData().toString();
+    const auto shown = which_->chosen();
     // Without news the table stays, with what is being typed in it.
     if (shown == shown_id_ && d.cables.same_version(shown_cables_) && d.ports.same_version(shown_ports_))
         return;
@@ -234,9 +227,7 @@ void CableView::refresh() {
     shown_ports_ = d.ports;
     fill_ends();
     const auto* c = cable();
-    for (auto* w : {static_cast<QWidget*>(remove_), static_cast<QWidget*>(lay_),
-                    static_cast<QWidget*>(stripe_), static_cast<QWidget*>(table_)})
-        w->setEnabled(c != nullptr);
+    for (QWidget* w : std::initializer_list<QWidget*>{lay_, stripe_, table_}) w->setEnabled(c != nullptr);
     card_->setEnabled(!document_.dossier().ports->empty());
     if (c == nullptr) {
         table_->set_rows({});

@@ -14,6 +14,7 @@
 #include "app/widgets/caution_box.hpp"
 #include "app/widgets/fact_table.hpp"
 #include "app/widgets/field.hpp"
+#include "app/widgets/item_chooser.hpp"
 #include "app/widgets/sheet.hpp"
 
 namespace grayrelic::app {
@@ -27,12 +28,15 @@ class CableView : public QWidget {
     /// Where the card is written; empty when the person changed their mind. Replaced by tests.
     std::function<QString()> ask_card;
     bool write_card_to(const QString& path, bool letter);
+    [[nodiscard]] ItemChooser& chooser() { return *which_; }
     [[nodiscard]] FactTable& wires() { return *table_; }
     [[nodiscard]] QComboBox& lay() { return *lay_; }
     [[nodiscard]] QString verdict() const { return verdict_->text(); }
     void add_cable();
 
   private:
+    QWidget* make_end(bool first);
+    void make_head();
     [[nodiscard]] const Cable* cable() const;
     void change(const QString& what, const std::function<void(Cable&)>& edit);
     void commit_table();
@@ -40,13 +44,14 @@ class CableView : public QWidget {
     void lay_wires();
     void fill_ends();
     Document& document_;
-    QComboBox *which_, *lay_, *port_a_, *port_b_, *half_a_, *half_b_;
+    ItemChooser* which_;
+    QComboBox *lay_, *port_a_, *port_b_, *half_a_, *half_b_;
     Field* stripe_;
     Sheet *sheet_a_, *sheet_b_, *sheet_;
     ConnectorView *face_a_, *face_b_;
     QLabel* verdict_;
     FactTable* table_;
-    QPushButton *remove_, *card_;
+    QPushButton* card_;
     QString shown_id_ = QStringLiteral("nothing shown yet");
     Section<std::vector<Cable>> shown_cables_;
     Section<std::vector<Port>> shown_ports_;

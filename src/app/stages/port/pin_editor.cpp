@@ -17,7 +17,7 @@ namespace {
 constexpr int narrow = 118;
 
 /// The row's name in tests and for screen readers; short where the label is long.
-QString key_of(const PinField& f) {
+QString row_key(const PinField& f) {
     if (f.key == "volts_max") return QStringLiteral("volts");
     if (f.key == "current_max") return QStringLiteral("current");
     return to_q(f.key);
@@ -86,7 +86,7 @@ PinEditor::PinEditor(Document& document, QWidget* parent) : QWidget(parent), doc
             });
             return std::nullopt;
         };
-        rows_[key_of(field)] = row;
+        rows_[row_key(field)] = row;
         rows->addWidget(row);
     }
     note_ = new Field;
@@ -142,7 +142,7 @@ void PinEditor::show_pin(const QString& port, const QString& number) {
     for (const auto& field : pin_fields()) {
         auto text = to_q(field_text(pin, field));
         if (field.key == "driver" && text.isEmpty()) text = QStringLiteral("unknown");
-        rows_[key_of(field)]->show_fact(text, field_evidence(pin, field));
+        rows_[row_key(field)]->show_fact(text, field_evidence(pin, field));
     }
     note_->show_value(to_q(pin.note));
 }

@@ -10,6 +10,7 @@
 
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
+#include "app/shell/item_edits.hpp"
 #include "app/stages/port/photo_strip.hpp"
 #include "app/stages/port/pin_list.hpp"
 #include "app/stages/port/pin_traffic.hpp"
@@ -42,8 +43,6 @@ PortPage::PortPage(const StageContext& context)
         take_table(QGuiApplication::clipboard()->text().toStdString(), tr("the clipboard"), true);
     });
 
-    which_ = make_combo(tr("Port"), tr("Which port is shown"));
-    connect(which_, &QComboBox::activated, this, [this] { show_port(which_->currentData().toString()); });
     viewpoint_ =
         make_combo(tr("Viewpoint"), tr("From where the connector is seen; the drawing mirrors with it"));
     for (const auto v : all_viewpoints) viewpoint_->addItem(to_q(label(v)), to_q(word(v)));
@@ -98,24 +97,12 @@ QWidget* PortPage::make_chooser() {
 }
 
 void PortPage::add_port_row() {
-    name_ = new Field;
-    name_->setAccessibleName(tr("The port's name"));
-    name_->setToolTip(tr("The port's name"));
-    name_->setMaximumWidth(160);
-    name_->commit = [this](const QString& text) -> std::optional<QString> {
-        if (text.trimmed().isEmpty()) return tr("Expected a name.");
-        change_port(tr("a port's name"), [&](Port& p) { p.name = text.trimmed().toStdString(); });
-        return std::nullopt;
-    };
-    auto* remove = new QPushButton(tr("Remove"));
-    remove->setToolTip(tr("Remove this port; undo brings it back"));
-    connect(remove, &QPushButton::clicked, this, [this] {
-        if (const auto* p = port())
-            document_.apply(tr("remove port %1").arg(to_q(p->id)), drop<Port>(document_.dossier(), p->id));
-    });
-    auto* add = new QPushButton(tr("New port"));
-    connect(add, &QPushButton::clicked, this, &PortPage::begin_port);
-    for (auto* w : std::initializer_list<QWidget*>{name_, remove, add}) add_beside_tabs(w);
+    which_ = new ItemChooser({tr("Port"), tr("New port")});
+    which_->on_add([this] { begin_port(); });
+    renames_items<Port>(*which_, document_);
+    removes_items<Port>(*which_, document_);
+    connect(which_, &ItemChooser::chosen_changed, this, &PortPage::show_port);
+    add_beside_tabs(which_);
 }
 
 const Port* PortPage::port() const {
@@ -183,17 +170,11 @@ void PortPage::refresh_page() {
     keep_->setVisible(p != nullptr);
     use_->setVisible(p != nullptr);
     if (p != nullptr) use_->setText(tr("Use it for %1").arg(to_q(p->id)));
-    {
-        const QSignalBlocker block(which_);
-        which_->clear();
-        for (const auto& x : *document_.dossier().ports)
-            which_->addItem(tr("%1 %2").arg(to_q(x.id), to_q(x.name)), to_q(x.id));
-        if (p != nullptr) which_->setCurrentIndex(which_->findData(to_q(p->id)));
-        which_->setEnabled(which_->count() > 1);
-    }
+    auto items = items_of<Port>(document_.dossier());
+    for (auto& i : items) i.label = tr("%1 %2").arg(i.id, i.name);
+    which_->show_items(items, p == nullptr ? QString() : to_q(p->id));
     if (p == nullptr) return;
     port_ = to_q(p->id);
-    name_->show_value(to_q(p->name));
     viewpoint_->setCurrentIndex(static_cast<int>(viewpoint_named(p->viewpoint)));
 }
 
@@ -268,7 +249,7 @@ bool PortPage::has_content() const {
 }
 
 QList<QWidget*> PortPage::header_widgets() {
-    return {which_, viewpoint_};
+    return {viewpoint_};
 }
 
 void PortPage::show_place(const FindingPlace& place) {

@@ -13,6 +13,7 @@
 #include "app/stages/port/pin_editor.hpp"
 #include "app/stages/port/source_view.hpp"
 #include "app/stages/port/wrong_ways_view.hpp"
+#include "app/widgets/item_chooser.hpp"
 #include "app/widgets/sheet.hpp"
 
 namespace grayrelic::app {
@@ -49,6 +50,7 @@ class PortPage : public TabbedPage {
     [[nodiscard]] PinTraffic& traffic() { return *traffic_; }
     [[nodiscard]] QComboBox& viewpoint() { return *viewpoint_; }
     [[nodiscard]] QComboBox& numbering() { return *numbering_; }
+    [[nodiscard]] ItemChooser& ports() { return *which_; }
     [[nodiscard]] ConnectorChooser& chooser() { return *chooser_; }
     [[nodiscard]] SourceView& source_view() { return *sources_; }
     [[nodiscard]] WrongWaysView& wrong_ways_view() { return *wrong_; }
@@ -81,10 +83,10 @@ class PortPage : public TabbedPage {
     Sheet* empty_;
     ConnectorChooser* chooser_;
     QPushButton *describe_, *use_, *keep_;
-    Field* name_;
     Sheet* face_;
     ConnectorView* connector_;
-    QComboBox *which_, *viewpoint_, *numbering_, *side_;
+    ItemChooser* which_;
+    QComboBox *viewpoint_, *numbering_, *side_;
     Sheet* facts_;
     PinEditor* editor_;
     Sheet* list_sheet_;

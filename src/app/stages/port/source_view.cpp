@@ -32,27 +32,58 @@ QString says(Agreement a) {
 
 }  // namespace
 
+void SourceView::make_chooser() {
+    which_ = new ItemChooser({tr("Source"), tr("Load table…")});
+    which_->on_add([this] { Q_EMIT load_wanted(); });
+    which_->on_rename([this](const QString& id, const QString& name) -> std::optional<QString> {
+        change(tr("rename to %1").arg(name), [&](Port& p) {
+            for (auto& s : p.sources)
+                if (s.id == id.toStdString()) s.name = name.toStdString();
+        });
+        return std::nullopt;
+    });
+    which_->on_remove([this](const QString& id) {
+        change(tr("remove %1").arg(which_->name()), [&](Port& p) {
+            std::erase_if(p.sources, [&](const PinSource& s) { return s.id == id.toStdString(); });
+        });
+    });
+    auto* paste = new QPushButton(tr("Paste table"));
+    connect(paste, &QPushButton::clicked, this, &SourceView::paste_wanted);
+    which_->add_button(paste);
+    connect(which_, &ItemChooser::chosen_changed, this, &SourceView::refresh);
+    sheet_->body()->addWidget(which_);
+}
+
+void SourceView::change(const QString& what, const std::function<void(Port&)>& edit) {
+    if (port() == nullptr) return;
+    Port changed = *port();
+    edit(changed);
+    if (changed != *port()) document_.apply(what, put(document_.dossier(), std::move(changed)));
+}
+
 SourceView::SourceView(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
     auto* whole = new QVBoxLayout(this);
     whole->setContentsMargins(0, 0, 0, 0);
     sheet_ = new Sheet(tr("A second source"));
     whole->addWidget(sheet_);
-    auto* head = new QHBoxLayout;
-    which_ = new QComboBox;
-    which_->setAccessibleName(tr("Source"));
-    which_->setMinimumWidth(180);
-    head->addWidget(which_, 1);
-    auto* load = new QPushButton(tr("Load table…"));
-    auto* paste = new QPushButton(tr("Paste table"));
-    remove_ = new QPushButton(tr("Remove"));
-    head->addWidget(load);
-    head->addWidget(paste);
-    head->addWidget(remove_);
-    sheet_->body()->addLayout(head);
+    make_chooser();
     verdict_ = new QLabel;
     verdict_->setWordWrap(true);
     verdict_->setFont(text_font(13, true));
     sheet_->body()->addWidget(verdict_);
+    accepts_ = new QLabel(
+        tr("What a table may look like: a line for each pin, parted by commas, semicolons or tabs; the first "
+           "line names the columns. The pin's number and its name are needed; what else it says is held "
+           "against the "
+           "port.\n\n"
+           "pin,name,driver,idle\n"
+           "1,+5 V,supply,\n"
+           "3,HOLD,relic,low\n"
+           "4,STEP,relic,low\n\n"
+           "Mirrored, turned or otherwise numbered tables are recognised by where they would agree."));
+    accepts_->setWordWrap(true);
+    accepts_->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    sheet_->body()->addWidget(accepts_);
     table_ = new FactTable;
     table_->set_columns({{tr("Pin"), 52, true},
                          {tr("The port says"), 130},
@@ -71,10 +102,6 @@ SourceView::SourceView(Document& document, QWidget* parent) : QWidget(parent), d
     foot->addWidget(take_all_);
     sheet_->body()->addLayout(foot);
     sheet_->body()->addStretch(0);
-    connect(which_, &QComboBox::activated, this, &SourceView::refresh);
-    connect(load, &QPushButton::clicked, this, &SourceView::load_wanted);
-    connect(paste, &QPushButton::clicked, this, &SourceView::paste_wanted);
-    connect(remove_, &QPushButton::clicked, this, &SourceView::remove);
     connect(read_, &QPushButton::clicked, this, &SourceView::read_so);
     connect(take_, &QPushButton::clicked, this, [this] { take_over(false); });
     connect(take_all_, &QPushButton::clicked, this, [this] { take_over(true); });
@@ -86,30 +113,30 @@ const Port* SourceView::port() const {
 }
 
 const PinSource* SourceView::source() const {
-    return port() == nullptr ? nullptr : port()->find_source(which_->currentData().toString().toStdString());
+    return port() == nullptr ? nullptr : port()->find_source(which_->chosen().toStdString());
 }
 
 void SourceView::show_port(const QString& id) {
-    const auto before = which_->currentData().toString();
+    const auto before = which_->chosen();
     port_ = id;
-    const QSignalBlocker block(which_);
-    which_->clear();
-    if (port() != nullptr)
-        for (const auto& s : port()->sources) which_->addItem(to_q(s.name), to_q(s.id));
-    which_->setCurrentIndex(std::max(which_->count() > 0 ? 0 : -1, which_->findData(before)));
-    refresh();
+    show_source(before);
 }
 
 void SourceView::show_source(const QString& id) {
-    which_->setCurrentIndex(which_->findData(id));
+    QList<ItemChooser::Item> items;
+    if (port() != nullptr)
+        for (const auto& s : port()->sources) items << ItemChooser::Item{to_q(s.id), to_q(s.name), {}};
+    which_->show_items(items, id);
+    which_->set_usable(port() != nullptr);
     refresh();
 }
 
 void SourceView::refresh() {
     const auto* s = source();
-    for (auto* b : {take_, take_all_, remove_}) b->setEnabled(s != nullptr);
+    for (auto* b : {take_, take_all_}) b->setEnabled(s != nullptr);
     read_->setVisible(false);
     table_->setVisible(s != nullptr);
+    accepts_->setVisible(s == nullptr);
     for (auto* b : {take_, take_all_}) b->setVisible(s != nullptr);
     if (s == nullptr) {
         table_->set_rows({});
@@ -184,15 +211,6 @@ void SourceView::read_so() {
         }
     document_.apply(tr("read the source %1").arg(to_q(way.how)),
                     put(document_.dossier(), std::move(changed)));
-}
-
-void SourceView::remove() {
-    const auto* s = source();
-    if (s == nullptr) return;
-    Port changed = *port();
-    const auto id = s->id;
-    std::erase_if(changed.sources, [&](const PinSource& x) { return x.id == id; });
-    document_.apply(tr("remove a source"), put(document_.dossier(), std::move(changed)));
 }
 
 }  // namespace grayrelic::app

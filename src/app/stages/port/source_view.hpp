@@ -2,13 +2,15 @@
 // A second source held against the port: pin by pin, and how it would read mirrored, turned or renumbered.
 #pragma once
 
-#include <QComboBox>
 #include <QLabel>
 #include <QPushButton>
 #include <QWidget>
 
+#include <functional>
+
 #include "app/shell/document.hpp"
 #include "app/widgets/fact_table.hpp"
+#include "app/widgets/item_chooser.hpp"
 #include "app/widgets/sheet.hpp"
 #include "core/port/pin_compare.hpp"
 
@@ -32,16 +34,17 @@ class SourceView : public QWidget {
     void refresh();
     void take_over(bool all);
     void read_so();
-    void remove();
+    void make_chooser();
+    void change(const QString& what, const std::function<void(Port&)>& edit);
     [[nodiscard]] const Port* port() const;
     [[nodiscard]] const PinSource* source() const;
     Document& document_;
     QString port_;
     Sheet* sheet_;
-    QComboBox* which_;
-    QLabel* verdict_;
+    ItemChooser* which_;
+    QLabel *verdict_, *accepts_;
     FactTable* table_;
-    QPushButton *take_, *take_all_, *read_, *remove_;
+    QPushButton *take_, *take_all_, *read_;
     TableComparison comparison_;
 };
 

@@ -52,6 +52,16 @@ BudgetView::BudgetView(Document& document, QWidget* parent) : QWidget(parent), d
     auto* whole = new QHBoxLayout(this);
     whole->setContentsMargins(0, 0, 0, 0);
     whole->setSpacing(8);
+    whole->addWidget(make_list(), 3);
+    // What follows stands below the numbers: side by side they would not fit into a small window.
+    auto* right = new QVBoxLayout;
+    right->setSpacing(8);
+    right->addWidget(make_numbers(), 4);
+    right->addWidget(make_result(), 5);
+    whole->addLayout(right, 8);
+}
+
+QWidget* BudgetView::make_list() {
     list_sheet_ = new Sheet(tr("Budgets"));
     add_ = new QPushButton(tr("Add"));
     add_->setProperty("compact", true);
@@ -81,8 +91,10 @@ BudgetView::BudgetView(Document& document, QWidget* parent) : QWidget(parent), d
         if (row >= 0) select(list_->item(row)->data(Qt::UserRole).toString());
     });
     list_sheet_->body()->addWidget(list_, 1);
-    whole->addWidget(list_sheet_, 3);
+    return list_sheet_;
+}
 
+QWidget* BudgetView::make_numbers() {
     numbers_sheet_ = new Sheet(tr("Numbers"));
     question_ = secondary_label({});
     question_->setWordWrap(true);
@@ -92,12 +104,11 @@ BudgetView::BudgetView(Document& document, QWidget* parent) : QWidget(parent), d
     numbers_area->setWidgetResizable(true);
     numbers_area->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     numbers_area->setWidget(numbers_sheet_);
-    // What follows stands below the numbers: side by side they would not fit into a small window.
-    auto* right = new QVBoxLayout;
-    right->setSpacing(8);
     numbers_area->setMinimumHeight(180);
-    right->addWidget(numbers_area, 4);
+    return numbers_area;
+}
 
+QWidget* BudgetView::make_result() {
     result_sheet_ = new Sheet(tr("What follows"));
     says_ = new QLabel;
     says_->setFont(text_font(13, true));
@@ -117,8 +128,7 @@ BudgetView::BudgetView(Document& document, QWidget* parent) : QWidget(parent), d
     result_sheet_->body()->addWidget(todo_);
     result_sheet_->body()->addWidget(figures_, 3);
     result_sheet_->body()->addWidget(histogram_, 2);
-    right->addWidget(result_sheet_, 5);
-    whole->addLayout(right, 8);
+    return result_sheet_;
 }
 
 const Budget* BudgetView::budget() const {

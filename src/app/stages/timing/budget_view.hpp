@@ -46,6 +46,9 @@ class BudgetView : public QWidget {
     [[nodiscard]] QString says() const { return says_->text(); }
 
   private:
+    QWidget* make_list();
+    QWidget* make_numbers();
+    QWidget* make_result();
     [[nodiscard]] const Budget* budget() const;
     void build_fields(const BudgetDescription& kind);
     std::optional<QString> change(const QString& key, const QString& text);

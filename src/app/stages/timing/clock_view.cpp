@@ -11,6 +11,7 @@
 
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
+#include "app/shell/item_edits.hpp"
 #include "core/base/text.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/listen/listen_analysis.hpp"
@@ -23,21 +24,28 @@ ClockView::ClockView(Document& document, QWidget* parent) : QWidget(parent), doc
     whole->setContentsMargins(0, 0, 0, 0);
     whole->setSpacing(8);
     study_sheet_ = new Sheet(tr("A measured rate"));
-    studies_ = new QComboBox;
-    studies_->setAccessibleName(tr("Rate"));
-    studies_->setMinimumWidth(130);
-    connect(studies_, &QComboBox::activated, this, [this] { select(studies_->currentData().toString()); });
-    add_ = new QPushButton(tr("Add rate"));
-    connect(add_, &QPushButton::clicked, this, &ClockView::add_clock);
-    remove_ = new QPushButton(tr("Remove"));
-    connect(remove_, &QPushButton::clicked, this, [this] {
-        if (const auto* s = study())
-            document_.apply(tr("remove %1").arg(to_q(s->name)), drop<ClockStudy>(document_.dossier(), s->id));
-    });
-    for (QWidget* w : std::initializer_list<QWidget*>{studies_, add_, remove_}) {
-        w->setProperty("compact", true);
-        study_sheet_->add_to_title(w);
-    }
+    make_chooser();
+    make_facts();
+    make_fields();
+    whole->addWidget(study_sheet_);
+    whole->addWidget(make_candidates(), 5);
+    auto* bottom = new QHBoxLayout;
+    bottom->addWidget(make_serial(), 3);
+    bottom->addWidget(make_loop(), 2);
+    whole->addLayout(bottom, 4);
+    compute_loop();
+}
+
+void ClockView::make_chooser() {
+    studies_ = new ItemChooser({tr("Rate"), tr("Add rate")});
+    studies_->on_add([this] { add_clock(); });
+    renames_items<ClockStudy>(*studies_, document_);
+    removes_items<ClockStudy>(*studies_, document_);
+    connect(studies_, &ItemChooser::chosen_changed, this, &ClockView::select);
+    study_sheet_->add_to_title(studies_);
+}
+
+void ClockView::make_facts() {
     auto* facts = new QVBoxLayout;
     facts->setSpacing(2);
     rate_ = new FactRow(tr("Rate"), {});
@@ -69,69 +77,57 @@ ClockView::ClockView(Document& document, QWidget* parent) : QWidget(parent), doc
     facts->addWidget(rate_);
     facts->addWidget(clock_);
     study_sheet_->body()->addLayout(facts);
+}
+
+void ClockView::make_fields() {
     auto* row = new QGridLayout;
     row->setHorizontalSpacing(8);
     row->setVerticalSpacing(2);
     int cell = 0;
-    const auto place = [&](QWidget* l, QWidget* w) {
+    const auto place = [&](const QString& label, QWidget* w) {
+        auto* l = new QLabel(label);
+        l->setFont(text_font(12));
+        l->setBuddy(w);
+        w->setProperty("compact", true);
+        w->setAccessibleName(label);
         row->addWidget(l, cell / 3, cell % 3 * 2);
         row->addWidget(w, cell / 3, cell % 3 * 2 + 1, Qt::AlignLeft);
         ++cell;
     };
     const auto field = [&](const char* key, const QString& label, const QString& tip, int width) {
-        auto* l = new QLabel(label);
-        l->setFont(text_font(12));
         auto* f = new Field;
-        f->setProperty("compact", true);
         f->setFont(figure_font(12));
         f->setFixedWidth(width);
-        f->setAccessibleName(label);
         f->setToolTip(tip);
         f->commit = [this, k = QString::fromLatin1(key)](const QString& text) { return change(k, text); };
-        l->setBuddy(f);
-        place(l, f);
+        place(label, f);
         fields_[QString::fromLatin1(key)] = f;
     };
-    field("name", tr("Name"), {}, 130);
     field(
         "within", tr("Within ppm"),
         tr("How far a chain's rate may be from the measured one; empty: 5000, or the rate's own uncertainty"),
         60);
-    field("oversample", tr("Oversampling"), tr("Samples a bit takes; 1 to 256"), 44);
-    field("bits", tr("Bits"), tr("Of a character, with start and stop"), 40);
-    field("jitter", tr("Jitter"), tr("Of the edges, peak"), 64);
-    auto* dl = new QLabel(tr("Divider"));
-    dl->setFont(text_font(12));
     divider_ = new QComboBox;
-    divider_->setProperty("compact", true);
-    divider_->setAccessibleName(tr("Divider"));
     for (const auto& [text, kind] : {std::pair{tr("whole numbers"), DividerKind::integer},
                                      {tr("64ths"), DividerKind::fraction64},
                                      {tr("256ths"), DividerKind::fraction256}})
         divider_->addItem(text, to_q(word(kind)));
     connect(divider_, &QComboBox::activated, this,
             [this] { (void)change(QStringLiteral("divider"), divider_->currentData().toString()); });
-    place(dl, divider_);
+    place(tr("Divider"), divider_);
+    field("oversample", tr("Oversampling"), tr("Samples a bit takes; 1 to 256"), 44);
+    field("bits", tr("Bits"), tr("Of a character, with start and stop"), 40);
+    field("jitter", tr("Jitter"), tr("Of the edges, peak"), 64);
     row->setColumnStretch(6, 1);
     study_sheet_->body()->addLayout(row);
-    whole->addWidget(study_sheet_);
+}
 
+QWidget* ClockView::make_candidates() {
     candidates_sheet_ = new Sheet(tr("What explains it"));
     believe_ = new QPushButton(tr("Decide for this one"));
     believe_->setProperty("compact", true);
     believe_->setToolTip(tr("Notes the selected chain as the one you decided for"));
-    connect(believe_, &QPushButton::clicked, this, [this] {
-        const auto* s = study();
-        const auto* c = document_.analysis().timing->find_clock(selected_);
-        const int r = candidates_->chosen();
-        if (s == nullptr || c == nullptr || !c->explanation || r < 0 ||
-            r >= static_cast<int>(c->explanation->candidates.size()))
-            return;
-        const auto& k = c->explanation->candidates[static_cast<std::size_t>(r)];
-        auto changed = *s;
-        changed.believed = k.source + " " + k.chain;
-        apply(std::move(changed));
-    });
+    connect(believe_, &QPushButton::clicked, this, &ClockView::decide);
     candidates_sheet_->add_to_title(believe_);
     candidates_ = new FactTable;
     candidates_->set_columns({{tr("Source"), 190},
@@ -145,9 +141,10 @@ ClockView::ClockView(Document& document, QWidget* parent) : QWidget(parent), doc
     advice_ = secondary_label({});
     advice_->setWordWrap(true);
     candidates_sheet_->body()->addWidget(advice_);
-    whole->addWidget(candidates_sheet_, 5);
+    return candidates_sheet_;
+}
 
-    auto* bottom = new QHBoxLayout;
+QWidget* ClockView::make_serial() {
     serial_sheet_ = new Sheet(tr("Where each bit is sampled"));
     serial_text_ = new QLabel;
     serial_text_->setWordWrap(true);
@@ -155,7 +152,10 @@ ClockView::ClockView(Document& document, QWidget* parent) : QWidget(parent), doc
     serial_sheet_->body()->addWidget(serial_text_);
     bars_ = new MarginBars;
     serial_sheet_->body()->addWidget(bars_, 1);
-    bottom->addWidget(serial_sheet_, 3);
+    return serial_sheet_;
+}
+
+QWidget* ClockView::make_loop() {
     auto* loop = new Sheet(tr("Software loop"));
     auto* grid = new QGridLayout;
     loop_clock_ = new Field;
@@ -185,9 +185,20 @@ ClockView::ClockView(Document& document, QWidget* parent) : QWidget(parent), doc
     loop_text_->setWordWrap(true);
     loop->body()->addWidget(loop_text_);
     loop->body()->addStretch(1);
-    bottom->addWidget(loop, 2);
-    whole->addLayout(bottom, 4);
-    compute_loop();
+    return loop;
+}
+
+void ClockView::decide() {
+    const auto* s = study();
+    const auto* c = document_.analysis().timing->find_clock(selected_);
+    const int r = candidates_->chosen();
+    if (s == nullptr || c == nullptr || !c->explanation || r < 0 ||
+        r >= static_cast<int>(c->explanation->candidates.size()))
+        return;
+    const auto& k = c->explanation->candidates[static_cast<std::size_t>(r)];
+    auto changed = *s;
+    changed.believed = k.source + " " + k.chain;
+    apply(std::move(changed));
 }
 
 const ClockStudy* ClockView::study() const {
@@ -233,10 +244,7 @@ std::optional<QString> ClockView::change(const QString& key, const QString& text
         out = v;
         return true;
     };
-    if (key == QStringLiteral("name")) {
-        if (value.empty()) return tr("Expected a name.");
-        s.name = value;
-    } else if (key == QStringLiteral("within")) {
+    if (key == QStringLiteral("within")) {
         const auto ppm = value.empty() ? Result<double>(0.0) : parse_number(value, Unit::none);
         if (!ppm || *ppm < 0 || *ppm > 50'000) return tr("Expected 0 to 50000 ppm.");
         s.within_ppm = *ppm;
@@ -306,14 +314,9 @@ void ClockView::compute_loop() {
 void ClockView::refresh() {
     const auto& all = document_.dossier().timing->clocks;
     if (study() == nullptr) selected_ = all.empty() ? std::string() : all.front().id;
-    {
-        const QSignalBlocker block(studies_);
-        studies_->clear();
-        for (const auto& c : all) studies_->addItem(to_q(c.name), to_q(c.id));
-        studies_->setCurrentIndex(studies_->findData(to_q(selected_)));
-    }
+    studies_->show_items(items_of<ClockStudy>(document_.dossier()), to_q(selected_));
     const auto* s = study();
-    for (QWidget* w : std::initializer_list<QWidget*>{remove_, believe_, rate_, clock_, divider_})
+    for (QWidget* w : std::initializer_list<QWidget*>{believe_, rate_, clock_, divider_})
         w->setEnabled(s != nullptr);
     for (auto* f : fields_) f->setEnabled(s != nullptr);
     if (s == nullptr) {
@@ -330,7 +333,6 @@ void ClockView::refresh() {
     clock_->show_fact(
         s->clock.value.value() > 0 ? to_q(print_exact(s->clock.value.value(), Unit::hertz)) : QString(),
         s->clock.evidence);
-    fields_[QStringLiteral("name")]->show_value(to_q(s->name));
     fields_[QStringLiteral("within")]->show_value(s->within_ppm > 0 ? QString::number(s->within_ppm)
                                                                     : QString());
     fields_[QStringLiteral("oversample")]->show_value(QString::number(s->oversample));

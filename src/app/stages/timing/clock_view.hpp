@@ -12,6 +12,7 @@
 #include "app/stages/timing/margin_bars.hpp"
 #include "app/widgets/fact_row.hpp"
 #include "app/widgets/fact_table.hpp"
+#include "app/widgets/item_chooser.hpp"
 #include "app/widgets/sheet.hpp"
 #include "core/timing/clock_explain.hpp"
 
@@ -24,6 +25,7 @@ class ClockView : public QWidget {
     void refresh();
     void select(const QString& clock);
     void add_clock();
+    [[nodiscard]] ItemChooser& rates() { return *studies_; }
     [[nodiscard]] FactRow& rate() { return *rate_; }
     [[nodiscard]] FactRow& modern() { return *clock_; }
     [[nodiscard]] FactTable& candidates() { return *candidates_; }
@@ -34,6 +36,13 @@ class ClockView : public QWidget {
     [[nodiscard]] QString loop_text() const { return loop_text_->text(); }
 
   private:
+    void make_chooser();
+    void make_facts();
+    void make_fields();
+    QWidget* make_candidates();
+    QWidget* make_serial();
+    QWidget* make_loop();
+    void decide();
     void fill_candidates(const ClockExplanation& explanation);
     [[nodiscard]] const ClockStudy* study() const;
     void apply(ClockStudy changed);
@@ -41,8 +50,9 @@ class ClockView : public QWidget {
     void compute_loop();
     Document& document_;
     std::string selected_;
-    QComboBox *studies_, *divider_;
-    QPushButton *add_, *remove_, *believe_;
+    ItemChooser* studies_;
+    QComboBox* divider_;
+    QPushButton* believe_;
     Sheet *study_sheet_, *candidates_sheet_, *serial_sheet_;
     FactRow *rate_, *clock_;
     QMap<QString, Field*> fields_;

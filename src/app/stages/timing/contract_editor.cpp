@@ -15,6 +15,7 @@
 #include "core/listen/listen_analysis.hpp"
 #include "core/report/contract_figure.hpp"
 #include "core/signal/measure.hpp"
+#include "core/timing/derive_contract.hpp"
 #include "core/timing/timing_analysis.hpp"
 
 namespace grayrelic::app {
@@ -42,6 +43,15 @@ ContractEditor::ContractEditor(Document& document, QWidget* parent) : QWidget(pa
     auto* whole = new QVBoxLayout(this);
     whole->setContentsMargins(0, 0, 0, 0);
     whole->setSpacing(8);
+    whole->addWidget(make_figure(), 5);
+    auto* bottom = new QHBoxLayout;
+    bottom->setSpacing(8);
+    bottom->addWidget(make_facts(), 6);
+    bottom->addLayout(make_right(), 3);
+    whole->addLayout(bottom, 3);
+}
+
+QWidget* ContractEditor::make_figure() {
     figure_sheet_ = new Sheet(tr("Timing figure"));
     derive_ = new QPushButton(tr("Derive from capture"));
     derive_->setToolTip(tr("Measures what a conversation of this family promises; what stands is kept"));
@@ -69,11 +79,11 @@ ContractEditor::ContractEditor(Document& document, QWidget* parent) : QWidget(pa
     scroll->setWidgetResizable(true);
     scroll->setWidget(figure_);
     figure_sheet_->body()->addWidget(scroll, 1);
-    whole->addWidget(figure_sheet_, 5);
     connect(figure_, &DrawingView::picked, this, &ContractEditor::select);
+    return figure_sheet_;
+}
 
-    auto* bottom = new QHBoxLayout;
-    bottom->setSpacing(8);
+QWidget* ContractEditor::make_facts() {
     facts_sheet_ = new Sheet(tr("Interval"));
     remove_ = new QPushButton(tr("Remove"));
     remove_->setProperty("compact", true);
@@ -83,6 +93,28 @@ ContractEditor::ContractEditor(Document& document, QWidget* parent) : QWidget(pa
             document_.apply(tr("remove %1").arg(to_q(i->name)),
                             drop<ContractInterval>(document_.dossier(), i->id));
     });
+    make_fields();
+    auto* line = new QHBoxLayout;
+    evidence_ = new EvidenceButton;
+    connect(evidence_, &EvidenceButton::chosen, this, [this](EvidenceKind kind) {
+        if (const auto* i = interval()) {
+            auto changed = *i;
+            changed.evidence.kind = kind;
+            document_.apply(tr("evidence of %1").arg(to_q(i->name)),
+                            put(document_.dossier(), std::move(changed)));
+        }
+    });
+    specimens_ = secondary_label({});
+    specimens_->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    specimens_->setWordWrap(true);
+    line->addWidget(evidence_, 0, Qt::AlignTop);
+    line->addWidget(specimens_, 1);
+    facts_sheet_->body()->addLayout(line);
+    facts_sheet_->body()->addStretch(1);
+    return facts_sheet_;
+}
+
+void ContractEditor::make_fields() {
     auto* grid = new QGridLayout;
     grid->setHorizontalSpacing(8);
     grid->setVerticalSpacing(2);
@@ -117,9 +149,17 @@ ContractEditor::ContractEditor(Document& document, QWidget* parent) : QWidget(pa
             place(tr("Kind"), kind_);
         }
     }
+    kind_->setMinimumWidth(60);
+    make_captures();
+    place(tr("Measured in"), captures_);
+    grid->setColumnStretch(1, 1);
+    grid->setColumnStretch(3, 1);
+    facts_sheet_->body()->addLayout(grid);
+}
+
+void ContractEditor::make_captures() {
     captures_ = new QPushButton;
     captures_->setMinimumWidth(60);
-    kind_->setMinimumWidth(60);
     captures_->setProperty("compact", true);
     captures_->setToolTip(tr("Captures to measure it from; several give the range over specimens"));
     auto* menu = new QMenu(captures_);
@@ -137,32 +177,13 @@ ContractEditor::ContractEditor(Document& document, QWidget* parent) : QWidget(pa
         }
     });
     captures_->setMenu(menu);
-    place(tr("Measured in"), captures_);
-    grid->setColumnStretch(1, 1);
-    grid->setColumnStretch(3, 1);
-    facts_sheet_->body()->addLayout(grid);
-    auto* line = new QHBoxLayout;
-    evidence_ = new EvidenceButton;
-    connect(evidence_, &EvidenceButton::chosen, this, [this](EvidenceKind kind) {
-        if (const auto* i = interval()) {
-            auto changed = *i;
-            changed.evidence.kind = kind;
-            document_.apply(tr("evidence of %1").arg(to_q(i->name)),
-                            put(document_.dossier(), std::move(changed)));
-        }
-    });
-    specimens_ = secondary_label({});
-    specimens_->setTextInteractionFlags(Qt::TextSelectableByMouse);
-    specimens_->setWordWrap(true);
-    line->addWidget(evidence_, 0, Qt::AlignTop);
-    line->addWidget(specimens_, 1);
-    facts_sheet_->body()->addLayout(line);
-    histogram_ = new HistogramView;
-    histogram_->setAccessibleName(tr("How often it was how long"));
-    facts_sheet_->body()->addStretch(1);
-    bottom->addWidget(facts_sheet_, 6);
+}
+
+QLayout* ContractEditor::make_right() {
     auto* right = new QVBoxLayout;
     right->setSpacing(8);
+    histogram_ = new HistogramView;
+    histogram_->setAccessibleName(tr("How often it was how long"));
     auto* often = new Sheet(tr("How often it was how long"));
     histogram_->setMinimumHeight(100);
     histogram_->setMinimumWidth(150);
@@ -181,8 +202,7 @@ ContractEditor::ContractEditor(Document& document, QWidget* parent) : QWidget(pa
     });
     breach_sheet_->body()->addWidget(breaches_, 1);
     right->addWidget(breach_sheet_, 1);
-    bottom->addLayout(right, 3);
-    whole->addLayout(bottom, 3);
+    return right;
 }
 
 const ContractInterval* ContractEditor::interval() const {
@@ -212,15 +232,19 @@ void ContractEditor::derive() {
         return;
     }
     const auto ref = source->ref;
-    auto proposed = std::make_shared<std::vector<ContractInterval>>();
-    const auto ran = run_with_progress(this, tr("Deriving the contract"),
-                                       [proposed, ref, decoding = source->decoding](Progress&) {
-                                           *proposed = propose_contract(ref.id, ref.decode.roles, *decoding);
-                                       });
+    auto proposed = std::make_shared<DerivedContract>();
+    const auto ran =
+        run_with_progress(this, tr("Deriving the contract"),
+                          [proposed, ref, capture = source->capture, decoding = source->decoding,
+                           period = source->sample_period](Progress& progress) {
+                              if (auto derived = derive_contract(
+                                      {ref.id, *capture, ref.decode.roles, *decoding, period}, progress))
+                                  *proposed = std::move(*derived);
+                          });
     if (!ran) return figure_sheet_->set_about(to_q(ran.error().message()));
     auto timing = *document_.dossier().timing;
     int added = 0;
-    for (auto& i : *proposed) {
+    for (auto& i : proposed->intervals) {
         const bool there =
             std::any_of(timing.intervals.begin(), timing.intervals.end(), [&](const ContractInterval& old) {
                 return old.id == i.id || (old.from == i.from && old.to == i.to && old.kind == i.kind);

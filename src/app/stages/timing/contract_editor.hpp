@@ -24,6 +24,8 @@ class ContractEditor : public QWidget {
     explicit ContractEditor(Document& document, QWidget* parent = nullptr);
     void refresh();
     void select(const QString& interval);
+    /// A line over the figure.
+    void say(const QString& text) { figure_sheet_->set_about(text, true); }
     [[nodiscard]] QString selected() const;
     /// From the first capture that is decoded, or the one the question is asked of: one action.
     void derive();
@@ -38,6 +40,11 @@ class ContractEditor : public QWidget {
     void place_wanted(const FindingPlace& place);
 
   private:
+    QWidget* make_figure();
+    QWidget* make_facts();
+    void make_fields();
+    void make_captures();
+    QLayout* make_right();
     void fill_facts();
     void fill_breaches();
     [[nodiscard]] const ContractInterval* interval() const;

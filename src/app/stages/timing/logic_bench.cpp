@@ -20,6 +20,20 @@ LogicBench::LogicBench(Document& document, QWidget* parent) : QWidget(parent), d
     auto* whole = new QVBoxLayout(this);
     whole->setContentsMargins(0, 0, 0, 0);
     whole->setSpacing(6);
+    whole->addLayout(make_tools());
+    whole->addWidget(make_choices());
+    answer_ = new QLabel;
+    answer_->setWordWrap(true);
+    answer_->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    whole->addWidget(answer_);
+    whole->addWidget(make_answers(), 1);
+    connect(tools_, &QTabBar::currentChanged, this, [this] { run(); });
+    for (auto* box : {other_, capture_, corner_})
+        connect(box, &QComboBox::activated, this, [this] { run(); });
+    run();
+}
+
+QLayout* LogicBench::make_tools() {
     auto* head = new QHBoxLayout;
     tools_ = new QTabBar;
     tools_->setDrawBase(false);
@@ -37,6 +51,10 @@ LogicBench::LogicBench(Document& document, QWidget* parent) : QWidget(parent), d
     }
     head->addWidget(tools_);
     head->addStretch(1);
+    return head;
+}
+
+QWidget* LogicBench::make_choices() {
     choices_ = new QWidget;
     auto* row = new QHBoxLayout(choices_);
     row->setContentsMargins(0, 0, 0, 0);
@@ -51,19 +69,7 @@ LogicBench::LogicBench(Document& document, QWidget* parent) : QWidget(parent), d
     drawer_->setAccessibleName(tr("Packages in the drawer"));
     drawer_->setToolTip(tr("Packages at hand, with commas: 2 × 74x00 hct, 1 × 74x86 hct"));
     drawer_->setMinimumWidth(200);
-    drawer_->commit = [this](const QString& text) -> std::optional<QString> {
-        auto timing = *document_.dossier().timing;
-        timing.drawer.clear();
-        for (const auto& part : text.split(QLatin1Char(','), Qt::SkipEmptyParts)) {
-            const auto item = parse_drawer_item(part.trimmed().toStdString());
-            if (!item) return tr("Expected %1.").arg(to_q(item.error().expected));
-            timing.drawer.push_back(print_drawer_item(*item));
-        }
-        if (timing.drawer != document_.dossier().timing->drawer)
-            document_.apply(tr("packages in the drawer"), put(document_.dossier(), std::move(timing)));
-        run();
-        return std::nullopt;
-    };
+    drawer_->commit = [this](const QString& text) { return change_drawer(text); };
     take_ = new QPushButton(tr("Add as network"));
     connect(take_, &QPushButton::clicked, this, [this] {
         const int r = std::max(0, table_->chosen());
@@ -76,12 +82,24 @@ LogicBench::LogicBench(Document& document, QWidget* parent) : QWidget(parent), d
         row->addWidget(w, w == drawer_ ? 1 : 0);
     }
     row->addStretch(0);
-    whole->addLayout(head);
-    whole->addWidget(choices_);
-    answer_ = new QLabel;
-    answer_->setWordWrap(true);
-    answer_->setTextInteractionFlags(Qt::TextSelectableByMouse);
-    whole->addWidget(answer_);
+    return choices_;
+}
+
+std::optional<QString> LogicBench::change_drawer(const QString& text) {
+    auto timing = *document_.dossier().timing;
+    timing.drawer.clear();
+    for (const auto& part : text.split(QLatin1Char(','), Qt::SkipEmptyParts)) {
+        const auto item = parse_drawer_item(part.trimmed().toStdString());
+        if (!item) return tr("Expected %1.").arg(to_q(item.error().expected));
+        timing.drawer.push_back(print_drawer_item(*item));
+    }
+    if (timing.drawer != document_.dossier().timing->drawer)
+        document_.apply(tr("packages in the drawer"), put(document_.dossier(), std::move(timing)));
+    run();
+    return std::nullopt;
+}
+
+QWidget* LogicBench::make_answers() {
     stack_ = new QStackedWidget;
     inputs_ = new QWidget;
     new QHBoxLayout(inputs_);
@@ -97,11 +115,7 @@ LogicBench::LogicBench(Document& document, QWidget* parent) : QWidget(parent), d
     plot_area->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     plot_area->setWidget(plot_);
     stack_->addWidget(plot_area);
-    whole->addWidget(stack_, 1);
-    connect(tools_, &QTabBar::currentChanged, this, [this] { run(); });
-    for (auto* box : {other_, capture_, corner_})
-        connect(box, &QComboBox::activated, this, [this] { run(); });
-    run();
+    return stack_;
 }
 
 void LogicBench::show_tool(Tool tool) {
@@ -234,7 +248,7 @@ void LogicBench::run_replay() {
     answer_->setText(tr("replaying …"));
     auto rows = std::make_shared<std::vector<ReplayPlot::Row>>();
     working_.ask(
-        [network = network_, capture = c->capture, decoding = c->decoding,
+        [network = network_, capture = c->named, decoding = c->decoding,
          corner = corner_->currentText().toStdString(), rows](Progress& progress) -> QString {
             const auto stimuli = stimuli_from(network->network, *capture, decoding.get());
             if (!stimuli)
@@ -271,7 +285,7 @@ void LogicBench::run_replay() {
             if (!r->stopped.empty()) text += QStringLiteral("; ") + to_q(r->stopped);
             return text;
         },
-        [this, rows, capture = c->capture](const QString& text) {
+        [this, rows, capture = c->named](const QString& text) {
             answer_->setText(text);
             // Begin where something happens.
             Time first = capture->extent.to;

@@ -45,6 +45,10 @@ class LogicBench : public QWidget {
     void network_wanted(const QString& name, const QString& text);
 
   private:
+    QLayout* make_tools();
+    QWidget* make_choices();
+    QWidget* make_answers();
+    std::optional<QString> change_drawer(const QString& text);
     void run();
     void build_inputs();
     void toggle(std::size_t input);

@@ -10,6 +10,7 @@
 
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
+#include "app/shell/item_edits.hpp"
 #include "core/base/file_system.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/logic/verilog.hpp"
@@ -36,46 +37,42 @@ LogicView::LogicView(Document& document, QWidget* parent) : QWidget(parent), doc
     whole->setSpacing(8);
     auto* top = new QHBoxLayout;
     top->setSpacing(8);
-    list_sheet_ = new Sheet(tr("Net list"));
-    networks_ = new QComboBox;
-    networks_->setProperty("compact", true);
-    networks_->setAccessibleName(tr("Network"));
-    networks_->setMinimumWidth(110);
-    connect(networks_, &QComboBox::activated, this, [this] { select(networks_->currentData().toString()); });
-    add_ = new QPushButton(tr("New"));
-    connect(add_, &QPushButton::clicked, this,
-            [this] { add_network(tr("Network"), QString::fromUtf8(first_text)); });
-    remove_ = new QPushButton(tr("Remove"));
-    connect(remove_, &QPushButton::clicked, this, [this] {
-        if (const auto* n = network())
-            document_.apply(tr("remove %1").arg(to_q(n->name)),
-                            drop<LogicNetwork>(document_.dossier(), n->id));
+    top->addWidget(make_list(), 4);
+    top->addWidget(make_ladder(), 6);
+    whole->addLayout(top, 5);
+    bench_ = new LogicBench(document_);
+    connect(bench_, &LogicBench::stepped, this, &LogicView::draw);
+    connect(bench_, &LogicBench::network_wanted, this, &LogicView::add_network);
+    auto* bench_sheet = new Sheet(tr("Bench"));
+    bench_sheet->body()->addWidget(bench_, 1);
+    whole->addWidget(bench_sheet, 4);
+    pause_.setSingleShot(true);
+    pause_.setInterval(typing_pause_ms);
+    connect(&pause_, &QTimer::timeout, this, &LogicView::commit_text);
+    connect(text_, &QPlainTextEdit::textChanged, this, [this] {
+        if (text_->toPlainText() != shown_) pause_.start();
     });
-    for (auto* b : {add_, remove_}) b->setProperty("compact", true);
-    list_sheet_->add_to_title(networks_);
-    list_sheet_->add_to_title(add_);
-    list_sheet_->add_to_title(remove_);
-    name_ = new Field;
-    name_->setProperty("compact", true);
-    name_->setAccessibleName(tr("Name of the network"));
-    name_->setPlaceholderText(tr("Name"));
-    name_->commit = [this](const QString& text) -> std::optional<QString> {
-        const auto* n = network();
-        if (n == nullptr) return std::nullopt;
-        if (text.trimmed().isEmpty()) return tr("Expected a name.");
-        auto changed = *n;
-        changed.name = text.trimmed().toStdString();
-        document_.apply(tr("name of %1").arg(to_q(n->name)), put(document_.dossier(), std::move(changed)));
-        return std::nullopt;
-    };
-    list_sheet_->body()->addWidget(name_);
+}
+
+void LogicView::make_chooser() {
+    networks_ = new ItemChooser({tr("Network"), tr("New")});
+    networks_->on_add([this] { add_network(tr("Network"), QString::fromUtf8(first_text)); });
+    renames_items<LogicNetwork>(*networks_, document_);
+    removes_items<LogicNetwork>(*networks_, document_);
+    connect(networks_, &ItemChooser::chosen_changed, this, &LogicView::select);
+}
+
+QWidget* LogicView::make_list() {
+    auto* list = new Sheet(tr("Net list"));
+    make_chooser();
+    list->body()->addWidget(networks_);
     text_ = new QPlainTextEdit;
     text_->setFont(figure_font(12));
     text_->setLineWrapMode(QPlainTextEdit::NoWrap);
     text_->setAccessibleName(tr("Net list"));
     text_->setTabChangesFocus(true);
     text_->installEventFilter(this);
-    list_sheet_->body()->addWidget(text_, 3);
+    list->body()->addWidget(text_, 3);
     problems_ = new QListWidget;
     problems_->setAccessibleName(tr("What is wrong in the net list"));
     problems_->setMaximumHeight(92);
@@ -86,45 +83,37 @@ LogicView::LogicView(Document& document, QWidget* parent) : QWidget(parent), doc
         text_->setTextCursor(cursor);
         text_->setFocus();
     });
-    list_sheet_->body()->addWidget(problems_, 1);
-    top->addWidget(list_sheet_, 4);
+    list->body()->addWidget(problems_, 1);
+    list_sheet_ = list;
+    return list;
+}
+
+QWidget* LogicView::make_ladder() {
     ladder_sheet_ = new Sheet(tr("Stages"));
     verilog_ = new QPushButton(tr("Write Verilog …"));
     verilog_->setProperty("compact", true);
     verilog_->setToolTip(
         tr("The network as a module with its slow delays, for any simulator of that language"));
-    connect(verilog_, &QPushButton::clicked, this, [this] {
-        const auto* n = document_.analysis().timing->find_network(selected_);
-        if (n == nullptr || !n->network.computable()) return;
-        const auto path = QFileDialog::getSaveFileName(
-            this, tr("Write the network"), to_q(n->source.id) + QStringLiteral(".v"), tr("Verilog (*.v)"));
-        if (path.isEmpty()) return;
-        const auto written = write_atomically(
-            disk(), path.toStdString(),
-            to_verilog(n->network, n->source.id, Corner::slow, "slow corner of every delay"));
-        ladder_sheet_->set_about(written ? tr("written to %1").arg(path) : to_q(written.error().message()));
-    });
+    connect(verilog_, &QPushButton::clicked, this, &LogicView::write_verilog);
     ladder_sheet_->add_to_title(verilog_);
     ladder_ = new DrawingView(tr("The network's stages"));
     auto* scroll = new QScrollArea;
     scroll->setWidgetResizable(true);
     scroll->setWidget(ladder_);
     ladder_sheet_->body()->addWidget(scroll, 1);
-    top->addWidget(ladder_sheet_, 6);
-    whole->addLayout(top, 5);
-    bench_ = new LogicBench(document_);
-    connect(bench_, &LogicBench::stepped, this, &LogicView::draw);
-    connect(bench_, &LogicBench::network_wanted, this, &LogicView::add_network);
-    auto* bench_sheet = new Sheet(tr("Bench"));
-    bench_sheet->body()->addWidget(bench_, 1);
-    whole->addWidget(bench_sheet, 4);
+    return ladder_sheet_;
+}
 
-    pause_.setSingleShot(true);
-    pause_.setInterval(typing_pause_ms);
-    connect(&pause_, &QTimer::timeout, this, &LogicView::commit_text);
-    connect(text_, &QPlainTextEdit::textChanged, this, [this] {
-        if (text_->toPlainText() != shown_) pause_.start();
-    });
+void LogicView::write_verilog() {
+    const auto* n = document_.analysis().timing->find_network(selected_);
+    if (n == nullptr || !n->network.computable()) return;
+    const auto path = QFileDialog::getSaveFileName(
+        this, tr("Write the network"), to_q(n->source.id) + QStringLiteral(".v"), tr("Verilog (*.v)"));
+    if (path.isEmpty()) return;
+    const auto written =
+        write_atomically(disk(), path.toStdString(),
+                         to_verilog(n->network, n->source.id, Corner::slow, "slow corner of every delay"));
+    ladder_sheet_->set_about(written ? tr("written to %1").arg(path) : to_q(written.error().message()));
 }
 
 const LogicNetwork* LogicView::network() const {
@@ -169,17 +158,10 @@ void LogicView::select(const QString& id) {
 void LogicView::refresh() {
     const auto& all = document_.dossier().timing->networks;
     if (network() == nullptr) selected_ = all.empty() ? std::string() : all.front().id;
-    {
-        const QSignalBlocker block(networks_);
-        networks_->clear();
-        for (const auto& n : all) networks_->addItem(to_q(n.name), to_q(n.id));
-        networks_->setCurrentIndex(networks_->findData(to_q(selected_)));
-    }
+    networks_->show_items(items_of<LogicNetwork>(document_.dossier()), to_q(selected_));
     const auto* n = network();
-    for (QWidget* w : std::initializer_list<QWidget*>{remove_, verilog_, name_, text_})
-        w->setEnabled(n != nullptr);
+    for (QWidget* w : std::initializer_list<QWidget*>{verilog_, text_}) w->setEnabled(n != nullptr);
     const auto text = n == nullptr ? QString() : to_q(n->text);
-    name_->show_value(n == nullptr ? QString() : to_q(n->name));
     // What is being typed is kept; an undo or another network replaces it.
     const bool typing =
         pause_.isActive() || (text_->hasFocus() && (text_->toPlainText() + QStringLiteral("\n") == text ||

@@ -3,7 +3,6 @@
 // below.
 #pragma once
 
-#include <QComboBox>
 #include <QLabel>
 #include <QListWidget>
 #include <QPlainTextEdit>
@@ -15,7 +14,7 @@
 #include "app/shell/document.hpp"
 #include "app/stages/timing/logic_bench.hpp"
 #include "app/widgets/drawing_view.hpp"
-#include "app/widgets/field.hpp"
+#include "app/widgets/item_chooser.hpp"
 #include "app/widgets/sheet.hpp"
 
 namespace grayrelic::app {
@@ -29,7 +28,7 @@ class LogicView : public QWidget {
     void add_network(const QString& name, const QString& text);
     [[nodiscard]] QPlainTextEdit& text() { return *text_; }
     [[nodiscard]] QListWidget& problems() { return *problems_; }
-    [[nodiscard]] QComboBox& networks() { return *networks_; }
+    [[nodiscard]] ItemChooser& networks() { return *networks_; }
     [[nodiscard]] DrawingView& ladder() { return *ladder_; }
     [[nodiscard]] LogicBench& bench() { return *bench_; }
     void commit_text();
@@ -38,14 +37,17 @@ class LogicView : public QWidget {
     bool eventFilter(QObject* watched, QEvent* event) override;
 
   private:
+    void make_chooser();
+    QWidget* make_list();
+    QWidget* make_ladder();
+    void write_verilog();
     void show_problems(const Network& network);
     void draw();
     [[nodiscard]] const LogicNetwork* network() const;
     Document& document_;
     std::string selected_;
-    QComboBox* networks_;
-    Field* name_;
-    QPushButton *add_, *remove_, *verilog_;
+    ItemChooser* networks_;
+    QPushButton* verilog_;
     QPlainTextEdit* text_;
     QListWidget* problems_;
     Sheet *list_sheet_, *ladder_sheet_;

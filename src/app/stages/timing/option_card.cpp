@@ -23,6 +23,26 @@ OptionCard::OptionCard(Document& document, const BuildOption& option, QWidget* p
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(10, 8, 10, 8);
     layout->setSpacing(3);
+    make_head(*layout);
+    auto* grid = new QGridLayout;
+    grid->setHorizontalSpacing(4);
+    grid->setVerticalSpacing(1);
+    int row = 0;
+    add_numbers(*grid, row, !option.measured.capture.empty());
+    grid->setColumnStretch(0, 1);
+    if (is_firmware(kind_)) add_busy(*grid, row);
+    layout->addLayout(grid);
+    layout->addStretch(1);
+    verdict_text_ = new QLabel;
+    verdict_text_->setFont(text_font(13, true));
+    verdict_text_->setWordWrap(true);
+    layout->addWidget(verdict_text_);
+    figures_ = secondary_label({});
+    figures_->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    layout->addWidget(figures_);
+}
+
+void OptionCard::make_head(QVBoxLayout& layout) {
     auto* head = new QHBoxLayout;
     head->addSpacing(18);
     name_ = new Field;
@@ -49,41 +69,40 @@ OptionCard::OptionCard(Document& document, const BuildOption& option, QWidget* p
             document_.apply(tr("choose %1").arg(to_q(o->name)), choose_option(document_.dossier(), id_));
     });
     head->addWidget(choose_);
-    layout->addLayout(head);
-    auto* grid = new QGridLayout;
-    grid->setHorizontalSpacing(4);
-    grid->setVerticalSpacing(1);
-    int row = 0;
-    const auto add_row = [&](const std::string& key, const std::string& name, const std::string& about,
-                             bool evident) {
-        const auto q = to_q(key);
-        auto* label = new QLabel(to_q(name));
-        label->setFont(text_font(12));
-        label->setToolTip(to_q(about));
-        auto* field = new Field;
-        field->setFont(figure_font(12));
-        field->setAlignment(evident ? Qt::AlignRight : Qt::AlignLeft);
-        field->setFixedWidth(evident ? 80 : 118);
-        field->setProperty("compact", true);
-        field->setAccessibleName(to_q(name));
-        label->setBuddy(field);
-        grid->addWidget(label, row, 0);
-        grid->addWidget(field, row, 1, 1, evident ? 1 : 2);
-        fields_[q] = field;
-        if (evident) {
-            auto* evidence = new EvidenceButton;
-            grid->addWidget(evidence, row, 2);
-            evidence_[q] = evidence;
-        }
-        ++row;
-        return field;
-    };
-    if (kind_ == OptionKind::network) add_network(*grid, row);
-    const bool measured = !option.measured.capture.empty();
+    layout.addLayout(head);
+}
+
+Field* OptionCard::add_row(QGridLayout& grid, int& row, const std::string& key, const std::string& name,
+                           const std::string& about, bool evident) {
+    const auto q = to_q(key);
+    auto* label = new QLabel(to_q(name));
+    label->setFont(text_font(12));
+    label->setToolTip(to_q(about));
+    auto* field = new Field;
+    field->setFont(figure_font(12));
+    field->setAlignment(evident ? Qt::AlignRight : Qt::AlignLeft);
+    field->setFixedWidth(evident ? 80 : 118);
+    field->setProperty("compact", true);
+    field->setAccessibleName(to_q(name));
+    label->setBuddy(field);
+    grid.addWidget(label, row, 0);
+    grid.addWidget(field, row, 1, 1, evident ? 1 : 2);
+    fields_[q] = field;
+    if (evident) {
+        auto* evidence = new EvidenceButton;
+        grid.addWidget(evidence, row, 2);
+        evidence_[q] = evidence;
+    }
+    ++row;
+    return field;
+}
+
+void OptionCard::add_numbers(QGridLayout& grid, int& row, bool measured) {
+    if (kind_ == OptionKind::network) add_network(grid, row);
     if (measured) {
         for (const auto& [key, name] :
              {std::pair{"measured-from", tr("Entry from")}, {"measured-to", tr("Entry to")}})
-            add_row(key, name.toStdString(),
+            add_row(grid, row, key, name.toStdString(),
                     tr("An edge in the capture that the entry latency is taken from").toStdString(), false)
                 ->commit = [this, k = QString::fromLatin1(key)](const QString& text) {
                 return change_measured(k, text);
@@ -92,7 +111,7 @@ OptionCard::OptionCard(Document& document, const BuildOption& option, QWidget* p
     for (const auto& spec : parameters_of(kind_)) {
         if (rows_.find("|" + spec.key + "|") == std::string::npos) continue;
         const auto key = to_q(spec.key);
-        auto* field = add_row(spec.key, spec.label, spec.about, true);
+        auto* field = add_row(grid, row, spec.key, spec.label, spec.about, true);
         if (spec.unit == Unit::second) {
             field->commit = [this, key](const QString& text) -> std::optional<QString> {
                 const auto time = parse_time(text.toStdString());
@@ -109,17 +128,6 @@ OptionCard::OptionCard(Document& document, const BuildOption& option, QWidget* p
                     [this, key](EvidenceKind kind) { (void)change_number(key, {}, kind); });
         }
     }
-    grid->setColumnStretch(0, 1);
-    if (is_firmware(kind_)) add_busy(*grid, row);
-    layout->addLayout(grid);
-    layout->addStretch(1);
-    verdict_text_ = new QLabel;
-    verdict_text_->setFont(text_font(13, true));
-    verdict_text_->setWordWrap(true);
-    layout->addWidget(verdict_text_);
-    figures_ = secondary_label({});
-    figures_->setTextInteractionFlags(Qt::TextSelectableByMouse);
-    layout->addWidget(figures_);
 }
 
 void OptionCard::apply(const QString& what, BuildOption changed) {

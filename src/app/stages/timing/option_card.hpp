@@ -3,6 +3,7 @@
 #pragma once
 
 #include <QComboBox>
+#include <QGridLayout>
 #include <QLabel>
 #include <QPushButton>
 #include <QWidget>
@@ -41,6 +42,10 @@ class OptionCard : public QWidget {
     void contextMenuEvent(QContextMenuEvent* event) override;
 
   private:
+    void make_head(QVBoxLayout& layout);
+    Field* add_row(QGridLayout& grid, int& row, const std::string& key, const std::string& name,
+                   const std::string& about, bool evident);
+    void add_numbers(QGridLayout& grid, int& row, bool measured);
     std::optional<QString> change(const QString& key, std::optional<Time> value,
                                   std::optional<EvidenceKind> evidence);
     std::optional<QString> change_number(const QString& key, const QString& text,

@@ -23,11 +23,15 @@ OptionStudy::OptionStudy(Document& document, QWidget* parent)
     parts_->setDrawBase(false);
     parts_->setExpanding(false);
     parts_->setAccessibleName(tr("What follows for the option"));
-    for (const auto& name : {tr("Worst reply"), tr("How far"), tr("Side by side")}) parts_->addTab(name);
+    for (const auto& name : {tr("Worst reply"), tr("Margin"), tr("How far"), tr("Side by side")})
+        parts_->addTab(name);
     add_to_title(parts_);
     stack_ = new QStackedWidget;
     worst_ = new WorstView;
     stack_->addWidget(worst_);
+    histogram_ = new HistogramView;
+    histogram_->setAccessibleName(tr("Margin histogram"));
+    stack_->addWidget(histogram_);
     auto* far = new QWidget;
     auto* column = new QVBoxLayout(far);
     column->setContentsMargins(0, 0, 0, 0);
@@ -71,6 +75,7 @@ void OptionStudy::show_option(const OptionAnalysis* o) {
     const auto& a = document_.analysis();
     worst_->show_option(a, o == nullptr ? std::string() : o->option.id);
     fill_options();
+    fill_margin(o);
     if (o == nullptr || !o->summary) {
         set_title(tr("No reply to show yet"));
         set_about({});
@@ -80,6 +85,14 @@ void OptionStudy::show_option(const OptionAnalysis* o) {
     }
     set_title(to_q(o->option.name));
     fill_limits(*o);
+}
+
+/// How long before the host's look, or after it, the replies come.
+void OptionStudy::fill_margin(const OptionAnalysis* o) {
+    if (o == nullptr || !o->summary || !document_.analysis().timing->tasks)
+        return histogram_->clear(o == nullptr ? tr("Choose an option above.") : to_q(o->problem));
+    histogram_->show_values(o->summary->after_look, Driver::bridge,
+                            HistogramView::Marker{0.0, tr("host looks")}, 0.0);
 }
 
 void OptionStudy::fill_limits(const OptionAnalysis& o) {

@@ -1,18 +1,17 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Nets of a replayed network over time, with wheel and keys to move and zoom.
+// Nets of a replayed network over time.
 #pragma once
-
-#include <QWidget>
 
 #include <memory>
 #include <vector>
 
+#include "app/widgets/row_plot.hpp"
 #include "core/dossier/port.hpp"
 #include "core/signal/waveform.hpp"
 
 namespace grayrelic::app {
 
-class ReplayPlot : public QWidget {
+class ReplayPlot : public RowPlot {
     Q_OBJECT
   public:
     explicit ReplayPlot(QWidget* parent = nullptr);
@@ -23,17 +22,15 @@ class ReplayPlot : public QWidget {
     };
     void show_rows(std::vector<Row> rows, Span whole, Span window);
     [[nodiscard]] const std::vector<Row>& rows() const { return rows_; }
-    [[nodiscard]] Span window() const { return window_; }
 
   protected:
-    void paintEvent(QPaintEvent* event) override;
-    void wheelEvent(QWheelEvent* event) override;
+    [[nodiscard]] int row_count() const override { return static_cast<int>(rows_.size()); }
+    [[nodiscard]] RowName row_name(int row) const override;
+    void paint_row(QPainter& painter, int row, const QRectF& lane) override;
+    [[nodiscard]] QString empty_text() const override;
 
   private:
-    void zoom(double factor, double at_share);
-    void pan(double share);
     std::vector<Row> rows_;
-    Span whole_, window_;
 };
 
 }  // namespace grayrelic::app

@@ -7,6 +7,7 @@
 
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
+#include "app/shell/item_edits.hpp"
 #include "app/widgets/choice_box.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/report/contract_figure.hpp"
@@ -20,65 +21,70 @@ ReplicaView::ReplicaView(Document& document, QWidget* parent) : QWidget(parent),
     whole->setContentsMargins(0, 0, 0, 0);
     whole->setSpacing(8);
     pair_sheet_ = new Sheet(tr("Replica against original"));
-    pairs_ = new ChoiceBox(QString());
-    pairs_->setAccessibleName(tr("Comparison"));
-    pairs_->setMinimumWidth(130);
-    connect(pairs_, &QComboBox::activated, this, [this] { select(pairs_->currentData().toString()); });
-    add_ = new QPushButton(tr("Add comparison"));
-    connect(add_, &QPushButton::clicked, this, &ReplicaView::add_pair);
-    remove_ = new QPushButton(tr("Remove"));
-    connect(remove_, &QPushButton::clicked, this, [this] {
-        if (const auto* p = pair())
-            document_.apply(tr("remove a comparison"), drop<GoldenPair>(document_.dossier(), p->id));
-    });
-    for (QWidget* w : std::initializer_list<QWidget*>{pairs_, add_, remove_}) {
-        w->setProperty("compact", true);
-        pair_sheet_->add_to_title(w);
-    }
+    pairs_ = new ItemChooser({tr("Comparison"), tr("Add comparison")});
+    pairs_->on_add([this] { add_pair(); });
+    removes_items<GoldenPair>(*pairs_, document_);
+    connect(pairs_, &ItemChooser::chosen_changed, this, &ReplicaView::select);
+    pair_sheet_->add_to_title(pairs_);
+    make_question();
+    verdict_ = new QLabel;
+    verdict_->setFont(text_font(13, true));
+    verdict_->setWordWrap(true);
+    verdict_->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    pair_sheet_->body()->addWidget(verdict_);
+    whole->addWidget(pair_sheet_);
+    make_tables();
+    whole->addWidget(interval_sheet_, 3);
+    whole->addWidget(edge_sheet_, 2);
+    open_rows(intervals_, interval_at_);
+    open_rows(edges_, edge_at_);
+}
+
+/// Changes the chosen pair as told, if that changes anything.
+void ReplicaView::change(const std::function<void(GoldenPair&)>& edit) {
+    const auto* p = pair();
+    if (p == nullptr) return;
+    auto changed = *p;
+    edit(changed);
+    if (changed != *p) apply(std::move(changed));
+}
+
+void ReplicaView::make_question() {
     auto* row = new QGridLayout;
     row->setHorizontalSpacing(8);
     row->setVerticalSpacing(2);
     int cell = 0;
-    original_ = new ChoiceBox(QString());
-    replica_ = new ChoiceBox(QString());
     const auto labelled = [&](const QString& text, QWidget* w) {
         auto* l = new QLabel(text);
         l->setFont(text_font(12));
-        l->setBuddy(qobject_cast<QWidget*>(w));
+        l->setBuddy(w);
         w->setProperty("compact", true);
         w->setAccessibleName(text);
         row->addWidget(l, cell / 2, cell % 2 * 2);
         row->addWidget(w, cell / 2, cell % 2 * 2 + 1);
         ++cell;
     };
-    labelled(tr("Original"), original_);
-    labelled(tr("Replica"), replica_);
-    connect(original_, &QComboBox::activated, this, [this] {
-        if (const auto* p = pair()) {
-            auto changed = *p;
-            changed.original = original_->currentData().toString().toStdString();
-            apply(std::move(changed));
-        }
-    });
-    connect(replica_, &QComboBox::activated, this, [this] {
-        if (const auto* p = pair()) {
-            auto changed = *p;
-            changed.replica = replica_->currentData().toString().toStdString();
-            apply(std::move(changed));
-        }
-    });
+    const auto capture = [&](const QString& text, std::string GoldenPair::*which) {
+        auto* box = new ChoiceBox(text);
+        // Long titles of captures are cut in the boxes, not at the window.
+        box->setMinimumContentsLength(14);
+        box->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+        connect(box, &QComboBox::activated, this, [this, box, which] {
+            change([&](GoldenPair& p) { p.*which = box->currentData().toString().toStdString(); });
+        });
+        labelled(text, box);
+        return box;
+    };
+    original_ = capture(tr("Original"), &GoldenPair::original);
+    replica_ = capture(tr("Replica"), &GoldenPair::replica);
     tolerance_ = new Field;
     tolerance_->setFont(figure_font(12));
     tolerance_->setFixedWidth(80);
     tolerance_->setToolTip(tr("Edges further apart are not the same one; empty: half their usual distance"));
     tolerance_->commit = [this](const QString& text) -> std::optional<QString> {
-        const auto* p = pair();
-        if (p == nullptr) return std::nullopt;
         const auto t = text.trimmed().isEmpty() ? Result<Time>(Time{}) : parse_time(text.toStdString());
         if (!t || *t < Time{}) return tr("Expected a time from 0 s, or nothing.");
-        auto changed = *p;
-        changed.tolerance = *t;
-        if (changed != *p) apply(std::move(changed));
+        change([&](GoldenPair& p) { p.tolerance = *t; });
         return std::nullopt;
     };
     labelled(tr("Tolerance"), tolerance_);
@@ -87,31 +93,19 @@ ReplicaView::ReplicaView(Document& document, QWidget* parent) : QWidget(parent),
     align_->setFixedWidth(110);
     align_->setToolTip(tr("The first such edge of both is one moment; empty: the first edge of all"));
     align_->commit = [this](const QString& text) -> std::optional<QString> {
-        const auto* p = pair();
-        if (p == nullptr) return std::nullopt;
-        auto changed = *p;
-        changed.align = text.trimmed().toStdString();
-        if (!changed.align.empty())
-            if (const auto e = parse_edge(changed.align); !e)
-                return tr("Expected %1.").arg(to_q(e.error().expected));
-        if (changed != *p) apply(std::move(changed));
+        const auto edge = text.trimmed().toStdString();
+        if (!edge.empty())
+            if (const auto e = parse_edge(edge); !e) return tr("Expected %1.").arg(to_q(e.error().expected));
+        change([&](GoldenPair& p) { p.align = edge; });
         return std::nullopt;
     };
     labelled(tr("Aligned on"), align_);
     row->setColumnStretch(1, 1);
     row->setColumnStretch(3, 1);
-    // Long titles of captures are cut in the boxes, not at the window.
-    for (auto* box : {pairs_, original_, replica_}) {
-        box->setMinimumContentsLength(14);
-        box->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
-    }
     pair_sheet_->body()->addLayout(row);
-    verdict_ = new QLabel;
-    verdict_->setFont(text_font(13, true));
-    verdict_->setWordWrap(true);
-    verdict_->setTextInteractionFlags(Qt::TextSelectableByMouse);
-    pair_sheet_->body()->addWidget(verdict_);
-    whole->addWidget(pair_sheet_);
+}
+
+void ReplicaView::make_tables() {
     interval_sheet_ = new Sheet(tr("Against the contract"));
     intervals_ = new FactTable;
     intervals_->set_columns({{tr("Interval"), 160},
@@ -122,7 +116,6 @@ ReplicaView::ReplicaView(Document& document, QWidget* parent) : QWidget(parent),
                              {tr("Broken"), 76, true}},
                             tr("The replica's intervals against the contract"));
     interval_sheet_->body()->addWidget(intervals_, 1);
-    whole->addWidget(interval_sheet_, 3);
     edge_sheet_ = new Sheet(tr("Against the original's edges"));
     edges_ = new FactTable;
     edges_->set_columns({{tr("Signal"), 120},
@@ -134,20 +127,17 @@ ReplicaView::ReplicaView(Document& document, QWidget* parent) : QWidget(parent),
                          {tr("Parts at"), 100, true}},
                         tr("Edges of the replica against the original"));
     edge_sheet_->body()->addWidget(edges_, 1);
-    whole->addWidget(edge_sheet_, 2);
-    const auto open = [this](FactTable* table, const std::vector<std::optional<Time>>* at) {
-        table->setToolTip(tr("Double click or Enter: show it in Listen"));
-        connect(table, &FactTable::row_opened, this, [this, at, table](int r) {
-            const auto* p = pair();
-            if (p == nullptr || r < 0 || r >= static_cast<int>(at->size()) ||
-                !(*at)[static_cast<std::size_t>(r)])
-                return;
-            Q_EMIT place_wanted({"capture", table == intervals_ ? p->replica : p->original,
-                                 (*at)[static_cast<std::size_t>(r)]});
-        });
-    };
-    open(intervals_, &interval_at_);
-    open(edges_, &edge_at_);
+}
+
+void ReplicaView::open_rows(FactTable* table, const std::vector<std::optional<Time>>& at) {
+    table->setToolTip(tr("Double click or Enter: show it in Listen"));
+    connect(table, &FactTable::row_opened, this, [this, &at, table](int r) {
+        const auto* p = pair();
+        if (p == nullptr || r < 0 || r >= static_cast<int>(at.size()) || !at[static_cast<std::size_t>(r)])
+            return;
+        Q_EMIT place_wanted(
+            {"capture", table == intervals_ ? p->replica : p->original, at[static_cast<std::size_t>(r)]});
+    });
 }
 
 const GoldenPair* ReplicaView::pair() const {
@@ -185,23 +175,8 @@ void ReplicaView::refresh() {
     const auto& all = document_.dossier().timing->golden;
     if (pair() == nullptr) selected_ = all.empty() ? std::string() : all.front().id;
     const auto* p = pair();
-    {
-        const QSignalBlocker a(pairs_), b(original_), c(replica_);
-        pairs_->clear();
-        for (const auto& g : all) {
-            const auto* r = document_.dossier().find_capture(g.replica);
-            pairs_->addItem(r == nullptr ? to_q(g.replica) : to_q(r->title), to_q(g.id));
-        }
-        pairs_->setCurrentIndex(pairs_->findData(to_q(selected_)));
-        for (auto* box : {original_, replica_}) {
-            box->clear();
-            for (const auto& capture : *document_.dossier().captures)
-                box->addItem(to_q(capture.title), to_q(capture.id));
-        }
-        original_->setCurrentIndex(p == nullptr ? -1 : original_->findData(to_q(p->original)));
-        replica_->setCurrentIndex(p == nullptr ? -1 : replica_->findData(to_q(p->replica)));
-    }
-    for (QWidget* w : std::initializer_list<QWidget*>{original_, replica_, tolerance_, align_, remove_})
+    fill_boxes();
+    for (QWidget* w : std::initializer_list<QWidget*>{original_, replica_, tolerance_, align_})
         w->setEnabled(p != nullptr);
     interval_at_.clear();
     edge_at_.clear();
@@ -230,6 +205,29 @@ void ReplicaView::refresh() {
     auto palette = verdict_->palette();
     palette.setColor(QPalette::WindowText, theme().verdict(r.verdict));
     verdict_->setPalette(palette);
+    fill_intervals(r);
+    fill_edges(r);
+}
+
+void ReplicaView::fill_boxes() {
+    const auto* p = pair();
+    QList<ItemChooser::Item> items;
+    for (const auto& g : document_.dossier().timing->golden) {
+        const auto* r = document_.dossier().find_capture(g.replica);
+        items << ItemChooser::Item{to_q(g.id), r == nullptr ? to_q(g.replica) : to_q(r->title), {}};
+    }
+    pairs_->show_items(items, to_q(selected_));
+    const QSignalBlocker b(original_), c(replica_);
+    for (auto* box : {original_, replica_}) {
+        box->clear();
+        for (const auto& capture : *document_.dossier().captures)
+            box->addItem(to_q(capture.title), to_q(capture.id));
+    }
+    original_->setCurrentIndex(p == nullptr ? -1 : original_->findData(to_q(p->original)));
+    replica_->setCurrentIndex(p == nullptr ? -1 : replica_->findData(to_q(p->replica)));
+}
+
+void ReplicaView::fill_intervals(const GoldenResult& r) {
     std::vector<TableRow> rows;
     for (const auto& i : r.intervals) {
         const auto colour = i.broken > 0 ? theme().oxide : theme().ink;
@@ -244,9 +242,13 @@ void ReplicaView::refresh() {
         rows.push_back(std::move(row));
         interval_at_.push_back(i.first);
     }
-    intervals_->set_rows(std::exchange(rows, {}));
+    intervals_->set_rows(std::move(rows));
     interval_sheet_->set_about(
         r.intervals.empty() ? tr("The contract names no interval that this capture has.") : QString());
+}
+
+void ReplicaView::fill_edges(const GoldenResult& r) {
+    std::vector<TableRow> rows;
     for (const auto& s : r.edges.signals) {
         const auto colour = s.first ? theme().oxide : theme().ink;
         const auto delay = [&](double v) {

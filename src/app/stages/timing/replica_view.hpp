@@ -4,13 +4,16 @@
 
 #include <QComboBox>
 #include <QLabel>
-#include <QPushButton>
 #include <QWidget>
+
+#include <functional>
 
 #include "app/shell/document.hpp"
 #include "app/widgets/fact_table.hpp"
 #include "app/widgets/field.hpp"
+#include "app/widgets/item_chooser.hpp"
 #include "app/widgets/sheet.hpp"
+#include "core/timing/golden.hpp"
 
 namespace grayrelic::app {
 
@@ -34,11 +37,18 @@ class ReplicaView : public QWidget {
   private:
     [[nodiscard]] const GoldenPair* pair() const;
     void apply(GoldenPair changed);
+    void change(const std::function<void(GoldenPair&)>& edit);
+    void make_question();
+    void make_tables();
+    void open_rows(FactTable* table, const std::vector<std::optional<Time>>& at);
+    void fill_boxes();
+    void fill_intervals(const GoldenResult& result);
+    void fill_edges(const GoldenResult& result);
     Document& document_;
     std::string selected_;
-    QComboBox *pairs_, *original_, *replica_;
+    ItemChooser* pairs_;
+    QComboBox *original_, *replica_;
     Field *tolerance_, *align_;
-    QPushButton *add_, *remove_;
     Sheet *pair_sheet_, *interval_sheet_, *edge_sheet_;
     QLabel* verdict_;
     FactTable *intervals_, *edges_;

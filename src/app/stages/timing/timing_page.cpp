@@ -3,7 +3,6 @@
 
 #include <QHBoxLayout>
 #include <QMenu>
-#include <QScrollBar>
 
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
@@ -66,10 +65,10 @@ QWidget* TimingPage::make_reply_view() {
     auto* whole = new QVBoxLayout(view);
     whole->setContentsMargins(0, 0, 0, 0);
     empty_ = new Sheet(tr("No contract yet"));
-    empty_->set_about(tr("Bring a capture of the original first: add it in Listen, say which signal has "
-                         "which role, and choose Contract. "
-                         "Then describe the ways to build the reply here."),
-                      true);
+    empty_->set_about(
+        tr("Bring a capture of the original first: drop it on the window, let it be read, and "
+           "choose Contract there. The ways to build the reply stand here then, held against it."),
+        true);
     empty_->body()->addWidget(make_example_button(), 0, Qt::AlignLeft);
     empty_->body()->addStretch(1);
     whole->addWidget(empty_, 1);
@@ -77,83 +76,39 @@ QWidget* TimingPage::make_reply_view() {
     auto* column = new QVBoxLayout(filled_);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(8);
-    column->addWidget(make_contract_sheet());
-
-    auto* area = card_area_ = new QScrollArea;
-    area->setWidgetResizable(true);
-    area->setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    cards_ = new QWidget;
-    card_row_ = new QHBoxLayout(cards_);
-    card_row_->setContentsMargins(0, 0, 0, 0);
-    card_row_->setSpacing(10);
-    no_option_ = secondary_label(tr("Describe a way to build the reply: choose Add option."));
-    card_row_->addWidget(no_option_);
-    area->setWidget(cards_);
-    fit_cards();
-    column->addWidget(area);
-
+    question_ = new QuestionBar(document_);
+    column->addWidget(question_);
+    column->addWidget(make_options_sheet());
     auto* bottom = new QHBoxLayout;
-    bottom->setSpacing(10);
-    margin_sheet_ = new Sheet(tr("Margin"));
-    histogram_ = new HistogramView;
-    histogram_->setAccessibleName(tr("Margin histogram"));
-    histogram_->setMinimumHeight(120);
-    margin_sheet_->body()->addWidget(histogram_, 1);
-    bottom->addWidget(margin_sheet_, 4);
+    bottom->setSpacing(8);
+    cards_ = new QStackedWidget;
+    cards_->setFixedWidth(274);
+    bottom->addWidget(cards_);
     study_ = new OptionStudy(document_);
-    bottom->addWidget(study_, 5);
+    bottom->addWidget(study_, 1);
     column->addLayout(bottom, 1);
-    reply_scroll_ = new QScrollArea;
-    reply_scroll_->setWidgetResizable(true);
-    reply_scroll_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    reply_scroll_->setWidget(filled_);
-    whole->addWidget(reply_scroll_, 1);
+    whole->addWidget(filled_, 1);
     return view;
 }
 
-QWidget* TimingPage::make_contract_sheet() {
-    contract_sheet_ = new Sheet(tr("Contract"));
-    contract_ = new ContractView;
-    contract_sheet_->body()->addWidget(contract_);
-    auto* facts = new QHBoxLayout;
-    facts->setSpacing(16);
-    look_ = new FactRow(tr("Host looks at"), {});
-    look_->value_field()->setToolTip(
-        tr("next:SIGNAL:fall, next:SIGNAL:rise, or a time after the trigger like 3.1us"));
-    look_->commit = [this](const QString& value, const Evidence& e) -> std::optional<QString> {
-        const auto rule = parse_look(value.toStdString());
-        if (!rule) return to_q("Expected " + rule.error().expected + ".");
-        auto reply = document_.dossier().timing->reply;
-        reply.look.value = value.toStdString();
-        reply.look.evidence = e;
-        document_.apply(tr("host's look"), put(document_.dossier(), std::move(reply)));
-        return std::nullopt;
-    };
-    guard_ = new FactRow(tr("Guard before it"), {});
-    guard_->commit = [this](const QString& value, const Evidence& e) -> std::optional<QString> {
-        const auto time = parse_time(value.toStdString());
-        if (!time || *time < Time{}) return tr("Expected a time from 0 s, like 50ns.");
-        auto reply = document_.dossier().timing->reply;
-        reply.guard.value = *time;
-        reply.guard.evidence = e;
-        document_.apply(tr("guard"), put(document_.dossier(), std::move(reply)));
-        return std::nullopt;
-    };
-    facts->addWidget(look_, 6);
-    facts->addWidget(guard_, 5);
-    contract_sheet_->body()->addLayout(facts);
-    return contract_sheet_;
+QWidget* TimingPage::make_options_sheet() {
+    options_sheet_ = new Sheet(tr("Every option against the host's look"));
+    remove_ = new QPushButton(tr("Remove"));
+    remove_->setProperty("compact", true);
+    remove_->setToolTip(tr("Removes the option that is picked; Ctrl+Z brings it back"));
+    connect(remove_, &QPushButton::clicked, this, &TimingPage::remove_option);
+    options_sheet_->add_to_title(remove_);
+    axis_ = new OptionAxis;
+    connect(axis_, &OptionAxis::selected, this, &TimingPage::select_option);
+    options_sheet_->body()->addWidget(axis_);
+    return options_sheet_;
 }
 
-void TimingPage::fit_cards() {
-    // Cards that do not fit side by side scroll; the bar must not cover their figures.
-    const int wanted = static_cast<int>(document_.dossier().timing->options.size()) * 266;
-    card_area_->setFixedHeight(wanted > width() - 32 ? 256 : 244);
-}
-
-void TimingPage::resizeEvent(QResizeEvent* e) {
-    fit_cards();
-    StagePage::resizeEvent(e);
+void TimingPage::remove_option() {
+    const auto* o = document_.dossier().timing->find_option(selected_);
+    if (o != nullptr)
+        document_.apply(tr("remove %1").arg(to_q(o->name)),
+                        drop<BuildOption>(document_.dossier(), selected_));
 }
 
 void TimingPage::add_option(OptionKind kind) {
@@ -167,9 +122,12 @@ void TimingPage::add_option(OptionKind kind) {
     document_.apply(what, std::move(next));
 }
 
-OptionCard* TimingPage::card(const QString& id) const {
+OptionCard* TimingPage::card(const QString& id) {
     for (auto* c : list_)
-        if (c->id() == id.toStdString()) return c;
+        if (c->id() == id.toStdString()) {
+            if (selected_ != c->id()) select_option(id);
+            return c;
+        }
     return nullptr;
 }
 
@@ -181,21 +139,10 @@ void TimingPage::refresh_reply() {
     const auto& timing = *document_.dossier().timing;
     const bool any = !timing.reply.trigger.empty() || !timing.options.empty() || !timing.intervals.empty();
     empty_->setVisible(!any);
-    reply_scroll_->setVisible(any);
-    if (any) {
-        const auto& a = document_.analysis();
-        contract_->show_analysis(a);
-        const auto* capture = document_.dossier().find_capture(timing.reply.capture);
-        contract_sheet_->set_title(capture == nullptr
-                                       ? tr("Contract, no capture to measure it from")
-                                       : tr("Contract, measured in “%1”").arg(to_q(capture->title)));
-        contract_->setToolTip(tr("Point at a line for its source"));
-        look_->show_fact(to_q(timing.reply.look.value), timing.reply.look.evidence);
-        guard_->show_fact(to_q(print_exact(timing.reply.guard.value)), timing.reply.guard.evidence);
-        look_->setEnabled(!timing.reply.trigger.empty());
-        guard_->setEnabled(!timing.reply.trigger.empty());
-        refresh_cards();
-    }
+    filled_->setVisible(any);
+    if (!any) return;
+    question_->refresh();
+    refresh_cards();
 }
 
 void TimingPage::refresh_cards() {
@@ -215,47 +162,34 @@ void TimingPage::refresh_cards() {
         for (const auto& o : timing.options) {
             auto* c = new OptionCard(document_, o);
             connect(c, &OptionCard::selected, this, &TimingPage::select_option);
-            card_row_->addWidget(c, 1);
+            cards_->addWidget(c);
             list_.append(c);
         }
     }
     if (timing.find_option(selected_) == nullptr)
         selected_ =
             timing.chosen.empty() && !timing.options.empty() ? timing.options.front().id : timing.chosen;
-    no_option_->setVisible(list_.isEmpty());
-    fit_cards();
+    cards_->setVisible(!list_.isEmpty());
+    remove_->setEnabled(!list_.isEmpty());
     for (std::size_t i = 0; i < timing.options.size(); ++i) {
         const auto& o = timing.options[i];
-        list_[static_cast<qsizetype>(i)]->show_option(o, a.find_option(o.id), o.id == timing.chosen,
-                                                      o.id == selected_);
+        auto* c = list_[static_cast<qsizetype>(i)];
+        c->show_option(o, a.find_option(o.id), o.id == timing.chosen, o.id == selected_);
+        if (o.id == selected_) cards_->setCurrentWidget(c);
     }
-    refresh_option();
+    options_sheet_->set_about(
+        timing.options.empty() ? tr("Describe a way to build the reply: choose Add option.")
+        : a.timing->tasks      ? tr("%1 replies, seed %2 · pale and dashed where a figure is assumed")
+                                .arg(to_q(print_count(static_cast<long long>(a.timing->tasks->size()))))
+                                .arg(timing.reply.seed)
+                          : to_q(a.timing->question_problem));
+    axis_->show_options(a, selected_);
+    study_->show_option(a.find_option(selected_));
 }
 
 void TimingPage::select_option(const QString& id) {
     selected_ = id.toStdString();
     refresh_reply();
-}
-
-void TimingPage::refresh_option() {
-    const auto& a = document_.analysis();
-    const auto* o = a.find_option(selected_);
-    study_->show_option(o);
-    if (o == nullptr || !o->summary || !a.timing->tasks) {
-        const bool soon = o == nullptr && document_.dossier().timing->find_option(selected_) != nullptr;
-        histogram_->clear(soon           ? tr("Computing …")
-                          : o == nullptr ? tr("Choose an option above.")
-                                         : to_q(o->problem));
-        margin_sheet_->set_title(tr("Margin"));
-        margin_sheet_->set_about({});
-        return;
-    }
-    const auto& s = *o->summary;
-    margin_sheet_->set_title(tr("Margin of %1").arg(to_q(o->option.name)));
-    margin_sheet_->set_about(tr("%1 replies, seed %2; time from the host's look")
-                                 .arg(to_q(print_count(s.replies)))
-                                 .arg(document_.dossier().timing->reply.seed));
-    histogram_->show_values(s.after_look, Driver::bridge, HistogramView::Marker{0.0, tr("host looks")}, 0.0);
 }
 
 QString TimingPage::sentence() const {
@@ -309,16 +243,17 @@ void TimingPage::show_place(const FindingPlace& place) {
         show_view(QStringLiteral("replica"));
         return replica_->select(to_q(place.id));
     }
+    if (place.kind == "nobody-answers") {
+        show_view(QStringLiteral("contract"));
+        return editor_->say(tr("No reply is asked for: %1.").arg(to_q(place.id)));
+    }
     if (place.kind == "interval") {
         show_view(QStringLiteral("contract"));
         return editor_->select(to_q(place.id));
     }
     show_view(QStringLiteral("reply"));
     if (place.kind == "option") select_option(to_q(place.id));
-    contract_->select(place.kind == "interval" ? to_q(place.id)
-                      : place.kind == "look"   ? QStringLiteral("look")
-                                               : QString());
-    if (place.kind == "look") look_->value_field()->setFocus();
+    if (place.kind == "look") look().value_field()->setFocus();
 }
 
 }  // namespace grayrelic::app

@@ -3,19 +3,19 @@
 #pragma once
 
 #include <QPushButton>
-#include <QScrollArea>
+#include <QStackedWidget>
 
 #include "app/shell/stage_entry.hpp"
 #include "app/shell/tabbed_page.hpp"
 #include "app/stages/timing/budget_view.hpp"
 #include "app/stages/timing/clock_view.hpp"
 #include "app/stages/timing/contract_editor.hpp"
-#include "app/stages/timing/contract_view.hpp"
 #include "app/stages/timing/logic_view.hpp"
+#include "app/stages/timing/option_axis.hpp"
 #include "app/stages/timing/option_card.hpp"
 #include "app/stages/timing/option_study.hpp"
+#include "app/stages/timing/question_bar.hpp"
 #include "app/stages/timing/replica_view.hpp"
-#include "app/widgets/histogram_view.hpp"
 #include "app/widgets/sheet.hpp"
 
 namespace grayrelic::app {
@@ -32,10 +32,13 @@ class TimingPage : public TabbedPage {
     void show_place(const FindingPlace& place) override;
 
     void select_option(const QString& id);
-    [[nodiscard]] OptionCard* card(const QString& id) const;
-    [[nodiscard]] FactRow& look() { return *look_; }
-    [[nodiscard]] FactRow& guard() { return *guard_; }
-    [[nodiscard]] HistogramView& histogram() { return *histogram_; }
+    /// The option's card, brought to the front; null for one that is not there.
+    [[nodiscard]] OptionCard* card(const QString& id);
+    [[nodiscard]] QuestionBar& question() { return *question_; }
+    [[nodiscard]] FactRow& look() { return question_->look(); }
+    [[nodiscard]] FactRow& guard() { return question_->guard(); }
+    [[nodiscard]] OptionAxis& axis() { return *axis_; }
+    [[nodiscard]] HistogramView& histogram() { return study_->histogram(); }
     [[nodiscard]] OptionStudy& study() { return *study_; }
     [[nodiscard]] ContractEditor& contract_editor() { return *editor_; }
     [[nodiscard]] LogicView& logic_view() { return *logic_; }
@@ -45,33 +48,25 @@ class TimingPage : public TabbedPage {
     void add_option(OptionKind kind);
 
   protected:
-    void resizeEvent(QResizeEvent* event) override;
     void refresh_page() override;
 
   private:
     void add_views();
     [[nodiscard]] QWidget* make_reply_view();
-    [[nodiscard]] QWidget* make_contract_sheet();
+    [[nodiscard]] QWidget* make_options_sheet();
+    void remove_option();
     void refresh_reply();
     void refresh_cards();
-    void refresh_option();
-    void fit_cards();
     Document& document_;
     Sheet* empty_;
     QWidget* filled_;
-    Sheet* contract_sheet_;
-    ContractView* contract_;
-    FactRow* look_;
-    FactRow* guard_;
-    QScrollArea* card_area_;
-    QWidget* cards_;
-    QHBoxLayout* card_row_;
-    QLabel* no_option_;
+    QuestionBar* question_;
+    Sheet* options_sheet_;
+    OptionAxis* axis_;
+    QPushButton* remove_;
+    QStackedWidget* cards_;
     QList<OptionCard*> list_;
-    Sheet* margin_sheet_;
-    HistogramView* histogram_;
     OptionStudy* study_;
-    QScrollArea* reply_scroll_;
     ContractEditor* editor_;
     LogicView* logic_;
     ClockView* clocks_;

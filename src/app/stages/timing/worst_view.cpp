@@ -39,27 +39,34 @@ WorstView::Shown WorstView::look(const Analysis& a, const OptionAnalysis& option
     Shown out;
     const auto moment = worst_moment(a, option);
     const auto* capture = a.find_capture(a.dossier.timing->reply.capture);
-    if (!moment || capture == nullptr || !capture->capture) return out;
+    if (!moment || capture == nullptr || !capture->named) return out;
     out.window = moment->window;
     out.trigger = moment->trigger;
     out.deadline = moment->deadline;
     out.reply = moment->reply;
     // The capture keeps its waveforms.
     const auto part = [&](const DigitalWaveform* w) {
-        return std::shared_ptr<const DigitalWaveform>(capture->capture, w);
+        return std::shared_ptr<const DigitalWaveform>(capture->named, w);
     };
     if (const auto trigger = parse_edge(a.dossier.timing->reply.trigger))
-        if (const auto t = capture->capture->find_digital(trigger->signal))
+        if (const auto t = capture->named->find_digital(trigger->signal))
             out.rows.push_back({to_q(short_name(trigger->signal)), tr("host"), Driver::relic, part(*t)});
-    const auto role = capture->ref.decode.roles.find("data");
-    if (role == capture->ref.decode.roles.end() || role->second.empty()) return out;
-    const auto answer = capture->capture->find_digital(role->second.front());
+    const auto answers = answer_of(a.dossier.timing->reply, capture);
+    if (answers.empty()) return out;
+    const auto answer = capture->named->find_digital(answers);
     if (!answer) return out;
-    const auto name = to_q(short_name(role->second.front()));
+    const auto name = to_q(short_name(answers));
+    const bool in_turn = !parse_edge(a.dossier.timing->reply.trigger);
+    if (const auto asks = capture->ref.decode.roles.find("data");
+        in_turn && asks != capture->ref.decode.roles.end() && !asks->second.empty())
+        if (const auto poll = capture->named->find_digital(asks->second.front()); poll && *poll != *answer)
+            out.rows.push_back(
+                {to_q(short_name(asks->second.front())), tr("host"), Driver::relic, part(*poll)});
     out.rows.push_back({name, tr("original"), Driver::unknown, part(*answer)});
     out.rows.push_back({name, tr("this option"), Driver::bridge,
                         std::make_shared<const DigitalWaveform>(
-                            replay_line(**answer, *a.timing->tasks, *option.summary, out.window))});
+                            in_turn ? replay_turns(**answer, *a.timing->tasks, *option.summary, out.window)
+                                    : replay_line(**answer, *a.timing->tasks, *option.summary, out.window))});
     return out;
 }
 
@@ -115,7 +122,9 @@ void WorstView::paintEvent(QPaintEvent*) {
     p.drawLine(QPointF(x_of(*reply), plot.bottom() - h + 4), QPointF(x_of(*reply), plot.bottom() - 2));
     const double tw = p.fontMetrics().horizontalAdvance(text) + 2;
     const double tx = x_of(*reply) + 4 + tw > plot.right() ? x_of(*reply) - tw - 4 : x_of(*reply) + 4;
-    const double ty = plot.bottom() - h / 2 - 8;
+    // Over the wave where there is room.
+    const double wave = std::min(26.0, h - 14.0), over = wave / 2 + 17;
+    const double ty = plot.bottom() - h / 2 - (h >= 2 * over ? over : 8);
     p.fillRect(QRectF(tx - 1, ty, tw + 2, 15), theme().sheet);
     p.drawText(QRectF(tx, ty, tw, 15), Qt::AlignVCenter, text);
 }

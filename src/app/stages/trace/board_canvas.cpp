@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stages/trace/board_canvas.hpp"
 
-#include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
 #include <QPainterPath>
@@ -22,6 +21,8 @@ BoardCanvas::BoardCanvas(QWidget* parent) : QWidget(parent) {
     setFocusPolicy(Qt::StrongFocus);
     setMinimumSize(240, 180);
     setAccessibleName(tr("The board"));
+    plane_.set_limits(0.2, 400);
+    add_plane_keys(this, tr("Board"), {&plane_, [this] { update(); }, [this] { fit(); }});
 }
 
 void BoardCanvas::show_board(std::shared_ptr<const TraceAnalysis> trace, BoardSide side) {
@@ -94,11 +95,11 @@ void BoardCanvas::choose(const QString& point) {
 
 QPointF BoardCanvas::to_widget(double x, double y) const {
     // The back is looked at from behind: left and right change places.
-    return origin_ + QPointF((side_ == BoardSide::back ? -x : x) * scale_, y * scale_);
+    return plane_.to_view({side_ == BoardSide::back ? -x : x, y});
 }
 
 QPointF BoardCanvas::to_board(QPointF at) const {
-    const auto p = (at - origin_) / scale_;
+    const auto p = plane_.to_plane(at);
     return {side_ == BoardSide::back ? -p.x() : p.x(), p.y()};
 }
 
@@ -123,17 +124,8 @@ void BoardCanvas::fit() {
             }
     fitted_ = x1 > x0 && width() > 50;
     if (!(x1 > x0)) x0 = y0 = 0, x1 = 100, y1 = 80;
-    const double w = x1 - x0 + 4, h = y1 - y0 + 4;
-    scale_ = std::max(0.2, std::min(width() / w, height() / h));
-    const double middle = (x0 + x1) / 2 * (side_ == BoardSide::back ? -1 : 1);
-    origin_ = QPointF(width() / 2.0 - middle * scale_, height() / 2.0 - (y0 + y1) / 2 * scale_);
-    update();
-}
-
-void BoardCanvas::zoom(double factor, QPointF at) {
-    const double next = std::clamp(scale_ * factor, 0.5, 400.0);
-    origin_ = at + (origin_ - at) * (next / scale_);
-    scale_ = next;
+    const bool back = side_ == BoardSide::back;
+    plane_.fit(QRectF(QPointF(back ? -x1 : x0, y0), QPointF(back ? -x0 : x1, y1)), size(), 2);
     update();
 }
 
@@ -143,8 +135,8 @@ void BoardCanvas::paintEvent(QPaintEvent*) {
     p.fillRect(rect(), theme().sheet);
     if (scan_) {
         const auto& place = trace_->scan->placements[*scan_];
-        const QTransform board(side_ == BoardSide::back ? -scale_ : scale_, 0, 0, scale_, origin_.x(),
-                               origin_.y());
+        const QTransform board(side_ == BoardSide::back ? -plane_.scale() : plane_.scale(), 0, 0,
+                               plane_.scale(), plane_.origin().x(), plane_.origin().y());
         p.save();
         p.setRenderHint(QPainter::SmoothPixmapTransform);
         if (place) {
@@ -180,7 +172,7 @@ void BoardCanvas::paint_points(QPainter& p) const {
     const int net = chosen >= 0 && chosen < static_cast<int>(trace_->state.net_of.size())
                         ? trace_->state.net_of[static_cast<std::size_t>(chosen)]
                         : -1;
-    const double r = std::clamp(scale_ * 0.55, 2.5, 9.0);
+    const double r = std::clamp(plane_.scale() * 0.55, 2.5, 9.0);
     // Outlines of parts: a dotted box around their pins, with the name.
     std::map<std::string, QRectF> boxes;
     for (const auto& pt : board.points)
@@ -192,7 +184,8 @@ void BoardCanvas::paint_points(QPainter& p) const {
         }
     p.setFont(text_font(11, true));
     for (const auto& [ref, box] : boxes) {
-        const auto b = box.adjusted(-1.4 * scale_, -1.4 * scale_, 1.4 * scale_, 1.4 * scale_);
+        const auto b = box.adjusted(-1.4 * plane_.scale(), -1.4 * plane_.scale(), 1.4 * plane_.scale(),
+                                    1.4 * plane_.scale());
         p.setPen(QPen(scan_ ? QColor(255, 255, 255, 190) : theme().ink2, 1, Qt::DotLine));
         p.setBrush(Qt::NoBrush);
         p.drawRect(b);
@@ -226,7 +219,7 @@ void BoardCanvas::paint_points(QPainter& p) const {
 int BoardCanvas::point_at(QPointF at) const {
     if (!trace_ || !trace_->view) return -1;
     int found = -1;
-    double least = std::max(8.0, 1.2 * scale_);
+    double least = std::max(8.0, 1.2 * plane_.scale());
     const auto& points = trace_->view->board.points;
     for (std::size_t i = 0; i < points.size(); ++i) {
         if (!shown_here(points[i])) continue;
@@ -248,7 +241,7 @@ void BoardCanvas::mousePressEvent(QMouseEvent* e) {
 
 void BoardCanvas::mouseMoveEvent(QMouseEvent* e) {
     const bool drag_pans = dragging_ && (tool_ == Tool::probe || tool_ == Tool::reference);
-    if (panning_ || drag_pans) origin_ += e->position() - last_;
+    if (panning_ || drag_pans) plane_.pan(e->position() - last_);
     last_ = e->position();
     if (panning_ || dragging_) update();
     if (const int p = point_at(e->position()); p >= 0 && !dragging_) {
@@ -290,27 +283,9 @@ void BoardCanvas::mouseReleaseEvent(QMouseEvent* e) {
 }
 
 void BoardCanvas::wheelEvent(QWheelEvent* e) {
-    if (e->modifiers().testFlag(Qt::ControlModifier))
-        zoom(std::pow(1.0015, e->angleDelta().y()), e->position());
-    else
-        origin_ += QPointF(e->angleDelta()) / 2.0;
+    plane_.wheel(*e);
     update();
     e->accept();
-}
-
-void BoardCanvas::keyPressEvent(QKeyEvent* e) {
-    const QPointF middle(width() / 2.0, height() / 2.0);
-    switch (e->key()) {
-        case Qt::Key_Plus:
-        case Qt::Key_Equal: return zoom(1.25, middle);
-        case Qt::Key_Minus: return zoom(0.8, middle);
-        case Qt::Key_Home: return fit();
-        case Qt::Key_Left: origin_ += QPointF(40, 0); return update();
-        case Qt::Key_Right: origin_ -= QPointF(40, 0); return update();
-        case Qt::Key_Up: origin_ += QPointF(0, 40); return update();
-        case Qt::Key_Down: origin_ -= QPointF(0, 40); return update();
-        default: QWidget::keyPressEvent(e);
-    }
 }
 
 }  // namespace grayrelic::app

@@ -9,6 +9,7 @@
 #include <functional>
 #include <memory>
 
+#include "app/widgets/pan_zoom.hpp"
 #include "core/trace/trace_analysis.hpp"
 
 namespace grayrelic::app {
@@ -23,7 +24,6 @@ class BoardCanvas : public QWidget {
     void set_found_shown(bool shown);
     void choose(const QString& point);
     void fit();
-    void zoom(double factor, QPointF at);
     [[nodiscard]] QString chosen() const { return chosen_; }
     /// Where a point of the board stands in the widget.
     [[nodiscard]] QPointF to_widget(double x_mm, double y_mm) const;
@@ -44,7 +44,6 @@ class BoardCanvas : public QWidget {
     void mouseMoveEvent(QMouseEvent* event) override;
     void mouseReleaseEvent(QMouseEvent* event) override;
     void wheelEvent(QWheelEvent* event) override;
-    void keyPressEvent(QKeyEvent* event) override;
 
   private:
     [[nodiscard]] int point_at(QPointF at) const;
@@ -60,8 +59,7 @@ class BoardCanvas : public QWidget {
     BoardSide found_side_ = BoardSide::front;
     Tool tool_ = Tool::probe;
     bool found_shown_ = false, fitted_ = false;
-    double scale_ = 6.0;  ///< widget pixels to the millimetre
-    QPointF origin_;      ///< of the board's 0, 0 in the widget
+    PlaneWindow plane_;  ///< widget pixels to the millimetre
     QString chosen_, hovered_;
     QPointF press_, last_;
     bool dragging_ = false, panning_ = false;

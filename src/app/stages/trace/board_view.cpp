@@ -32,6 +32,11 @@ BoardView::BoardView(Document& document, QWidget* parent) : QWidget(parent), doc
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(0, 0, 0, 0);
     row->setSpacing(12);
+    row->addWidget(make_board(), 7);
+    row->addWidget(make_facts(), 3);
+}
+
+QWidget* BoardView::make_board() {
     sheet_ = new Sheet(tr("Board"));
     side_ = new QComboBox;
     side_->addItems({tr("front"), tr("back")});
@@ -54,8 +59,22 @@ BoardView::BoardView(Document& document, QWidget* parent) : QWidget(parent), doc
     hint_ = secondary_label({});
     hint_->setWordWrap(true);
     sheet_->body()->addWidget(hint_);
-    row->addWidget(sheet_, 7);
+    connect(side_, &QComboBox::activated, this, [this] {
+        refresh();
+        canvas_->fit();
+    });
+    connect(tool_, &QComboBox::activated, this, [this] {
+        canvas_->set_tool(static_cast<BoardCanvas::Tool>(tool_->currentData().toInt()));
+        refresh();
+    });
+    connect(found_, &QCheckBox::toggled, canvas_, &BoardCanvas::set_found_shown);
+    connect(canvas_, &BoardCanvas::drawn, this, &BoardView::take_line);
+    connect(canvas_, &BoardCanvas::marked, this, &BoardView::take_reference);
+    connect(canvas_, &BoardCanvas::picked, this, [this] { refresh(); });
+    return sheet_;
+}
 
+QWidget* BoardView::make_facts() {
     facts_ = new Sheet(tr("What the scans show"));
     figures_ = new QLabel;
     figures_->setWordWrap(true);
@@ -81,20 +100,6 @@ BoardView::BoardView(Document& document, QWidget* parent) : QWidget(parent), doc
     undo_stroke_ = new QPushButton(tr("Remove the last stroke"));
     clear_references_ = new QPushButton(tr("Remove the references"));
     for (auto* b : {merge_, undo_stroke_, clear_references_, front, back, out}) facts_->body()->addWidget(b);
-    row->addWidget(facts_, 3);
-
-    connect(side_, &QComboBox::activated, this, [this] {
-        refresh();
-        canvas_->fit();
-    });
-    connect(tool_, &QComboBox::activated, this, [this] {
-        canvas_->set_tool(static_cast<BoardCanvas::Tool>(tool_->currentData().toInt()));
-        refresh();
-    });
-    connect(found_, &QCheckBox::toggled, canvas_, &BoardCanvas::set_found_shown);
-    connect(canvas_, &BoardCanvas::drawn, this, &BoardView::take_line);
-    connect(canvas_, &BoardCanvas::marked, this, &BoardView::take_reference);
-    connect(canvas_, &BoardCanvas::picked, this, [this] { refresh(); });
     connect(merge_, &QPushButton::clicked, this, &BoardView::merge);
     connect(front, &QPushButton::clicked, this, [this] { Q_EMIT scan_wanted(BoardSide::front); });
     connect(back, &QPushButton::clicked, this, [this] { Q_EMIT scan_wanted(BoardSide::back); });
@@ -106,20 +111,22 @@ BoardView::BoardView(Document& document, QWidget* parent) : QWidget(parent), doc
     });
     connect(clear_references_, &QPushButton::clicked, this,
             [this] { change_scan(tr("references removed"), [](Scan& s) { s.references.clear(); }); });
-    reference_->commit = [this](const QString& text) -> std::optional<QString> {
-        if (text.trimmed().isEmpty()) return std::nullopt;
-        const auto words =
-            text.simplified().replace(QLatin1Char(';'), QLatin1Char(' ')).split(QLatin1Char(' '));
-        bool fine_x = false, fine_y = false;
-        const double x = words.value(0).toDouble(&fine_x), y = words.value(1).toDouble(&fine_y);
-        if (words.size() != 2 || !fine_x || !fine_y)
-            return tr("Expected two numbers in millimetres, such as 3.2 78.1.");
-        const auto p = pixel_;
-        reference_->clear();
-        reference_->show_value({});
-        change_scan(tr("a reference"), [&](Scan& s) { s.references.push_back({p.x(), p.y(), x, y}); });
-        return std::nullopt;
-    };
+    reference_->commit = [this](const QString& text) { return place_reference(text); };
+    return facts_;
+}
+
+std::optional<QString> BoardView::place_reference(const QString& text) {
+    if (text.trimmed().isEmpty()) return std::nullopt;
+    const auto words = text.simplified().replace(QLatin1Char(';'), QLatin1Char(' ')).split(QLatin1Char(' '));
+    bool fine_x = false, fine_y = false;
+    const double x = words.value(0).toDouble(&fine_x), y = words.value(1).toDouble(&fine_y);
+    if (words.size() != 2 || !fine_x || !fine_y)
+        return tr("Expected two numbers in millimetres, such as 3.2 78.1.");
+    const auto p = pixel_;
+    reference_->clear();
+    reference_->show_value({});
+    change_scan(tr("a reference"), [&](Scan& s) { s.references.push_back({p.x(), p.y(), x, y}); });
+    return std::nullopt;
 }
 
 BoardSide BoardView::shown_side() const {

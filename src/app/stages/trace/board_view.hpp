@@ -34,6 +34,9 @@ class BoardView : public QWidget {
     void export_wanted();
 
   private:
+    QWidget* make_board();
+    QWidget* make_facts();
+    std::optional<QString> place_reference(const QString& text);
     void take_line(QPointF from, QPointF to);
     void take_reference(QPointF pixel);
     void merge();

@@ -27,18 +27,12 @@ PaperView::PaperView(QWidget* parent) : QWidget(parent) {
     setFocusPolicy(Qt::StrongFocus);
     setToolTip(tr("Ctrl+wheel zooms, wheel or drag pans; + - Home"));
     const auto group = tr("Circuit sheet");
-    add_view_key(this, group, tr("Zoom in"), {"+", "="}, [this] { zoom_by(1.25, rect().center()); });
-    add_view_key(this, group, tr("Zoom out"), {"-"}, [this] { zoom_by(0.8, rect().center()); });
-    add_view_key(this, group, tr("The whole sheet"), {"Home"}, [this] {
+    const auto whole = [this] {
         touched_ = true;
         fit();
-    });
+    };
+    add_plane_keys(this, group, {&plane_, [this] { moved(); }, whole});
     add_view_key(this, group, tr("As large as it reads"), {"1"}, [this] { read(); });
-    for (const auto& [key, by] : {std::pair{"Left", QPointF(60, 0)},
-                                  {"Right", QPointF(-60, 0)},
-                                  {"Up", QPointF(0, 60)},
-                                  {"Down", QPointF(0, -60)}})
-        add_view_key(this, group, tr("Pan"), {key}, [this, by = by] { pan_by(by); });
 }
 
 void PaperView::show_svg(const std::string& svg) {
@@ -73,62 +67,51 @@ void PaperView::changeEvent(QEvent* event) {
     if (event->type() == QEvent::PaletteChange && !svg_.isEmpty()) load();
 }
 
+double PaperView::whole_scale() const {
+    const auto sheet = renderer_.viewBoxF();
+    return std::min(width() / std::max(1.0, sheet.width()), height() / std::max(1.0, sheet.height()));
+}
+
 /// As near as its smallest letters need to be read, on the sheet's middle at the top.
 void PaperView::read() {
-    constexpr double smallest_letters_pt = 7, readable_px = 9.5;
+    constexpr double smallest_letters = 7, readable_px = 9.5;
     if (!renderer_.isValid() || width() < 10) return;
-    zoom_ = 1.0;
-    const double px_a_point = page().width() / renderer_.viewBoxF().width();
-    zoom_ = std::clamp(readable_px / (smallest_letters_pt * px_a_point), 1.0, 4.0);
-    middle_ = {0.5, 0.0};
+    const double all = whole_scale(), scale = std::clamp(readable_px / smallest_letters, all, 4.0 * all);
+    plane_.set_limits(all, 8.0 * all);
+    const auto sheet = renderer_.viewBoxF();
+    plane_.set(scale, QPointF(width() / 2.0 - sheet.center().x() * scale, -sheet.top() * scale));
     settle();
 }
 
 void PaperView::resizeEvent(QResizeEvent* event) {
     QWidget::resizeEvent(event);
-    if (!touched_) read();
+    if (!touched_) return read();
+    // What stood in the middle stays there.
+    const auto before = QPointF(event->oldSize().width(), event->oldSize().height()) / 2.0;
+    plane_.pan(QPointF(width() / 2.0, height() / 2.0) - before);
+    plane_.set_limits(whole_scale(), 8.0 * whole_scale());
+    plane_.zoom(1.0, {width() / 2.0, height() / 2.0});
+    settle();
 }
 
 QRectF PaperView::page() const {
-    const auto size = renderer_.viewBoxF().size().scaled(QSizeF(this->size()), Qt::KeepAspectRatio) * zoom_;
-    // What is larger than the view stays over all of it; what is smaller stands in the middle.
-    const auto place = [](double middle, double length, double room) {
-        return length <= room ? (room - length) / 2
-                              : std::clamp(room / 2 - middle * length, room - length, 0.0);
-    };
-    return {QPointF(place(middle_.x(), size.width(), width()), place(middle_.y(), size.height(), height())),
-            size};
-}
-
-void PaperView::zoom_by(double factor, QPointF at) {
-    touched_ = true;
-    const auto before = page();
-    const QPointF on_page((at.x() - before.left()) / before.width(),
-                          (at.y() - before.top()) / before.height());
-    zoom_ = std::clamp(zoom_ * factor, 1.0, 8.0);
-    const auto after = page();
-    // The place under the pointer stays there.
-    middle_ = {on_page.x() + (width() / 2.0 - at.x()) / after.width(),
-               on_page.y() + (height() / 2.0 - at.y()) / after.height()};
-    settle();
-}
-
-void PaperView::pan_by(QPointF pixels) {
-    touched_ = true;
-    const auto p = page();
-    middle_ -= QPointF(pixels.x() / p.width(), pixels.y() / p.height());
-    settle();
+    const auto sheet = renderer_.viewBoxF();
+    return {plane_.to_view(sheet.topLeft()), sheet.size() * plane_.scale()};
 }
 
 void PaperView::fit() {
-    zoom_ = 1.0;
-    middle_ = {0.5, 0.5};
+    plane_.set_limits(whole_scale(), 8.0 * whole_scale());
+    plane_.fit(renderer_.viewBoxF(), size());
     update();
 }
 
+void PaperView::moved() {
+    touched_ = true;
+    settle();
+}
+
 void PaperView::settle() {
-    const auto p = page();
-    middle_ = {(width() / 2.0 - p.left()) / p.width(), (height() / 2.0 - p.top()) / p.height()};
+    plane_.confine(renderer_.viewBoxF(), size());
     update();
 }
 
@@ -143,11 +126,8 @@ void PaperView::paintEvent(QPaintEvent*) {
 }
 
 void PaperView::wheelEvent(QWheelEvent* event) {
-    const auto steps = event->angleDelta();
-    if (event->modifiers().testFlag(Qt::ControlModifier))
-        zoom_by(std::pow(1.25, steps.y() / 120.0), event->position());
-    else
-        pan_by(QPointF(steps) / 2.0);
+    plane_.wheel(*event);
+    moved();
     event->accept();
 }
 
@@ -156,8 +136,9 @@ void PaperView::mousePressEvent(QMouseEvent* event) {
 }
 
 void PaperView::mouseMoveEvent(QMouseEvent* event) {
-    pan_by(event->position() - pressed_);
+    plane_.pan(event->position() - pressed_);
     pressed_ = event->position();
+    moved();
 }
 
 CircuitView::CircuitView(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
@@ -170,7 +151,7 @@ CircuitView::CircuitView(Document& document, QWidget* parent) : QWidget(parent),
     list_->setTextElideMode(Qt::ElideRight);
     list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     left->body()->addWidget(list_, 1);
-    auto* write = new QPushButton(tr("Write PDF or SVG…"));
+    auto* write = new QPushButton(tr("Write sheets…"));
     connect(write, &QPushButton::clicked, this, &CircuitView::write_wanted);
     left->body()->addWidget(write);
     left->setFixedWidth(168);

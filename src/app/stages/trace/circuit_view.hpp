@@ -8,6 +8,7 @@
 
 #include "app/shell/document.hpp"
 #include "app/shell/latest.hpp"
+#include "app/widgets/pan_zoom.hpp"
 #include "app/widgets/sheet.hpp"
 #include "core/report/circuit_sheets.hpp"
 #include "core/trace/trace_analysis.hpp"
@@ -20,9 +21,8 @@ class PaperView : public QWidget {
   public:
     explicit PaperView(QWidget* parent = nullptr);
     void show_svg(const std::string& svg);
-    void zoom_by(double factor, QPointF at);  ///< 1 shows all of it, 8 is the most
-    void pan_by(QPointF pixels);
-    void fit();
+    [[nodiscard]] const PlaneWindow& plane() const { return plane_; }
+    void fit();                         ///< all of it
     void read();                        ///< so near that the smallest letters can be read
     [[nodiscard]] QRectF page() const;  ///< where the sheet lies in the view
     [[nodiscard]] QSize sizeHint() const override { return {640, 450}; }
@@ -37,12 +37,13 @@ class PaperView : public QWidget {
 
   private:
     void settle();
+    void moved();
     void load();
-    QByteArray svg_;        ///< in the day's colours
-    bool touched_ = false;  ///< the person has moved it
+    [[nodiscard]] double whole_scale() const;  ///< at which all of it is seen
+    QByteArray svg_;                           ///< in the day's colours
+    bool touched_ = false;                     ///< the person has moved it
     QSvgRenderer renderer_;
-    double zoom_ = 1.0;
-    QPointF middle_{0.5, 0.5};  ///< place of the sheet, as a share of it, in the view's middle
+    PlaneWindow plane_;  ///< pixels to the sheet's own unit
     QPointF pressed_;
 };
 
@@ -53,7 +54,7 @@ class CircuitView : public QWidget {
     void refresh();
     [[nodiscard]] QListWidget& list() { return *list_; }
     [[nodiscard]] PaperView& paper() const { return *paper_; }
-    /// PDF or SVG, by the ending; says what went wrong.
+    /// PDF, SVG or PNG, by the ending; says what went wrong.
     [[nodiscard]] QString write_to(const QString& path) const;
 
   Q_SIGNALS:

@@ -9,6 +9,7 @@
 
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
+#include "app/shell/item_edits.hpp"
 #include "core/base/quantity.hpp"
 #include "core/base/text.hpp"
 #include "core/dossier/edits.hpp"
@@ -27,26 +28,30 @@ QString join(const std::vector<std::string>& list, const QString& between) {
 
 }  // namespace
 
+void NetlistView::make_chooser() {
+    which_ = new ItemChooser({tr("Netlist"), tr("Load netlist…")});
+    which_->on_add([this] { Q_EMIT load_wanted(); },
+                   tr("CSV with the columns net and point, or an IPC-D-356A test netlist"));
+    renames_items<NetSource>(*which_, document_);
+    removes_items<NetSource>(*which_, document_);
+    auto* write = new QPushButton(tr("Netlist out…"));
+    connect(write, &QPushButton::clicked, this, &NetlistView::write_wanted);
+    which_->add_button(write);
+    connect(which_, &ItemChooser::chosen_changed, this, [this](const QString& id) {
+        document_.apply(tr("another netlist"), edit(document_.dossier(), &Dossier::trace,
+                                                    [&](Trace& t) { t.against = id.toStdString(); }));
+    });
+    sheet_->body()->addWidget(which_);
+}
+
 NetlistView::NetlistView(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
     auto* whole = new QVBoxLayout(this);
     whole->setContentsMargins(0, 0, 0, 0);
     sheet_ = new Sheet(tr("The board against a netlist"));
     whole->addWidget(sheet_);
-    auto* head = new QHBoxLayout;
-    which_ = new QComboBox;
-    which_->setAccessibleName(tr("Netlist"));
-    which_->setMinimumWidth(180);
-    head->addWidget(which_, 1);
+    make_chooser();
     wiring_ = new QCheckBox(tr("Its parts have other names"));
     wiring_->setToolTip(tr("Parts are matched by how they are wired; that needs most of the board proven"));
-    auto* load = new QPushButton(tr("Load netlist…"));
-    load->setToolTip(tr("CSV with the columns net and point, or an IPC-D-356A test netlist"));
-    auto* write = new QPushButton(tr("Netlist out…"));
-    remove_ = new QPushButton(tr("Remove"));
-    head->addWidget(load);
-    head->addWidget(write);
-    head->addWidget(remove_);
-    sheet_->body()->addLayout(head);
     verdict_ = new QLabel;
     verdict_->setWordWrap(true);
     verdict_->setFont(text_font(13, true));
@@ -65,21 +70,10 @@ NetlistView::NetlistView(Document& document, QWidget* parent) : QWidget(parent),
     reason_->setToolTip(tr("Keeps the chosen difference among the deviations; it is a note from then on"));
     foot->addWidget(reason_, 1);
     sheet_->body()->addLayout(foot);
-    connect(load, &QPushButton::clicked, this, &NetlistView::load_wanted);
-    connect(write, &QPushButton::clicked, this, &NetlistView::write_wanted);
-    connect(which_, &QComboBox::activated, this, [this] {
-        document_.apply(tr("another netlist"), edit(document_.dossier(), &Dossier::trace, [&](Trace& t) {
-                            t.against = which_->currentData().toString().toStdString();
-                        }));
-    });
     connect(wiring_, &QCheckBox::clicked, this, [this](bool on) {
         document_.apply(tr("netlist matched by %1").arg(on ? tr("wiring") : tr("names")),
-                        edit<NetSource>(document_.dossier(), which_->currentData().toString().toStdString(),
+                        edit<NetSource>(document_.dossier(), which_->chosen().toStdString(),
                                         [&](NetSource& s) { s.by_wiring = on; }));
-    });
-    connect(remove_, &QPushButton::clicked, this, [this] {
-        document_.apply(tr("a netlist removed"),
-                        drop<NetSource>(document_.dossier(), which_->currentData().toString().toStdString()));
     });
     connect(table_, &FactTable::row_chosen, this,
             [this](int row) { reason_->show_value(table_->text(row, 3)); });
@@ -134,14 +128,8 @@ void NetlistView::add_row(Verdict verdict, const QString& kind, const QString& s
 
 void NetlistView::refresh() {
     const auto& trace = *document_.dossier().trace;
-    {
-        const QSignalBlocker block(which_);
-        which_->clear();
-        for (const auto& s : trace.netlists) which_->addItem(to_q(s.name), to_q(s.id));
-        if (trace.reference() != nullptr)
-            which_->setCurrentIndex(which_->findData(to_q(trace.reference()->id)));
-    }
-    remove_->setEnabled(!trace.netlists.empty());
+    which_->show_items(items_of<NetSource>(document_.dossier()),
+                       trace.reference() == nullptr ? QString() : to_q(trace.reference()->id));
     wiring_->setEnabled(trace.reference() != nullptr);
     wiring_->setChecked(trace.reference() != nullptr && trace.reference()->by_wiring);
     rows_.clear();

@@ -3,14 +3,13 @@
 #pragma once
 
 #include <QCheckBox>
-#include <QComboBox>
 #include <QLabel>
-#include <QPushButton>
 #include <QWidget>
 
 #include "app/shell/document.hpp"
 #include "app/widgets/fact_table.hpp"
 #include "app/widgets/field.hpp"
+#include "app/widgets/item_chooser.hpp"
 #include "app/widgets/sheet.hpp"
 
 namespace grayrelic::app {
@@ -33,16 +32,16 @@ class NetlistView : public QWidget {
     void write_wanted();
 
   private:
+    void make_chooser();
     void add_row(Verdict verdict, const QString& kind, const QString& subject, const QString& says);
     void deviate(const QString& reason);
     Document& document_;
     Sheet* sheet_;
-    QComboBox* which_;
+    ItemChooser* which_;
     QLabel* verdict_;
     FactTable* table_;
     std::vector<TableRow> rows_;  ///< while they are being put together
     Field* reason_;
-    QPushButton* remove_;
     QCheckBox* wiring_;
 };
 

@@ -30,6 +30,27 @@ ProbeView::ProbeView(Document& document, QWidget* parent) : QWidget(parent), doc
     row->setSpacing(12);
     auto* left = new QVBoxLayout;
     left->setSpacing(12);
+    left->addWidget(make_question());
+    left->addWidget(make_trouble(), 1);
+    row->addLayout(left, 1);
+    row->addWidget(make_ledger(), 1);
+    meter_ = new MeterLink(this);
+    meter_address_->commit = [this](const QString& text) -> std::optional<QString> {
+        text.trimmed().isEmpty() ? meter_->disconnect_from() : meter_->connect_to(text);
+        return std::nullopt;
+    };
+    connect(meter_, &MeterLink::changed, this, [this] { meter_state_->setText(meter_->state()); });
+    connect(meter_, &MeterLink::read, this, [this](const MeterReading& r) { add(r); });
+    meter_state_->setText(meter_->state());
+    const auto group = tr("Probing");
+    add_view_key(this, group, tr("The pair beeps"), {"1"}, [this] { answer(MeterReadingKind::beep); });
+    add_view_key(this, group, tr("The pair is open"), {"0"}, [this] { answer(MeterReadingKind::open); });
+    add_view_key(this, group, tr("Another pair"), {"Space"}, [this] { skip(); });
+    add_view_key(this, group, tr("Read the meter"), {"M"}, [this] { meter_->measure(a_, b_); });
+    add_view_key(this, group, tr("Type a reading"), {"Return", "Enter"}, [this] { entry_->setFocus(); });
+}
+
+QWidget* ProbeView::make_question() {
     next_ = new Sheet(tr("Probe this pair"));
     strategy_ = new QComboBox;
     strategy_->setAccessibleName(tr("What to probe first"));
@@ -54,6 +75,11 @@ ProbeView::ProbeView(Document& document, QWidget* parent) : QWidget(parent), doc
     why_->setFont(text_font(13));
     next_->body()->addWidget(pair_);
     next_->body()->addWidget(why_);
+    make_answers();
+    return next_;
+}
+
+void ProbeView::make_answers() {
     auto* answers = new QHBoxLayout;
     const auto button = [&](QHBoxLayout* into, const QString& text, const QString& tip, auto run) {
         auto* b = new QPushButton(text);
@@ -80,7 +106,9 @@ ProbeView::ProbeView(Document& document, QWidget* parent) : QWidget(parent), doc
     button(meter_row, tr("Meter  M"), tr("Take the reading from the connected meter (key M)"),
            [this] { meter_->measure(a_, b_); });
     next_->body()->addLayout(meter_row);
-    left->addWidget(next_);
+}
+
+QWidget* ProbeView::make_trouble() {
     trouble_sheet_ = new Sheet(tr("Contradictions"));
     trouble_ = new QLabel;
     trouble_->setWordWrap(true);
@@ -94,9 +122,10 @@ ProbeView::ProbeView(Document& document, QWidget* parent) : QWidget(parent), doc
             show_reading(t->suspects.front().row);
     });
     trouble_sheet_->body()->addWidget(probe_slip_);
-    left->addWidget(trouble_sheet_, 1);
-    row->addLayout(left, 1);
+    return trouble_sheet_;
+}
 
+QWidget* ProbeView::make_ledger() {
     ledger_sheet_ = new Sheet(tr("Ledger"));
     auto* in = new QPushButton(tr("In…"));
     in->setToolTip(tr("Read a ledger from CSV; its readings are added"));
@@ -125,26 +154,11 @@ ProbeView::ProbeView(Document& document, QWidget* parent) : QWidget(parent), doc
         tr("The chosen readings do not count any more, but stay on record; again: they count"));
     connect(aside_, &QPushButton::clicked, this, &ProbeView::set_aside_chosen);
     ledger_sheet_->body()->addWidget(aside_);
-    row->addWidget(ledger_sheet_, 1);
-
     entry_->commit = [this](const QString& text) -> std::optional<QString> {
         if (text.trimmed().isEmpty()) return std::nullopt;
         return enter(text);
     };
-    meter_ = new MeterLink(this);
-    meter_address_->commit = [this](const QString& text) -> std::optional<QString> {
-        text.trimmed().isEmpty() ? meter_->disconnect_from() : meter_->connect_to(text);
-        return std::nullopt;
-    };
-    connect(meter_, &MeterLink::changed, this, [this] { meter_state_->setText(meter_->state()); });
-    connect(meter_, &MeterLink::read, this, [this](const MeterReading& r) { add(r); });
-    meter_state_->setText(meter_->state());
-    const auto group = tr("Probing");
-    add_view_key(this, group, tr("The pair beeps"), {"1"}, [this] { answer(MeterReadingKind::beep); });
-    add_view_key(this, group, tr("The pair is open"), {"0"}, [this] { answer(MeterReadingKind::open); });
-    add_view_key(this, group, tr("Another pair"), {"Space"}, [this] { skip(); });
-    add_view_key(this, group, tr("Read the meter"), {"M"}, [this] { meter_->measure(a_, b_); });
-    add_view_key(this, group, tr("Type a reading"), {"Return", "Enter"}, [this] { entry_->setFocus(); });
+    return ledger_sheet_;
 }
 
 void ProbeView::refresh() {

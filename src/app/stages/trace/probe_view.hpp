@@ -47,6 +47,10 @@ class ProbeView : public QWidget {
     void ledger_out_wanted();
 
   private:
+    QWidget* make_question();
+    void make_answers();
+    QWidget* make_trouble();
+    QWidget* make_ledger();
     void replan();
     void show_plan(const TraceAnalysis& t, const ProbePlan& plan);
     void fill_ledger();

@@ -90,7 +90,8 @@ void TracePage::connect_files() {
               });
     });
     connect(circuit_, &CircuitView::write_wanted, this, [this] {
-        write(tr("Write the circuit sheets"), QStringLiteral("circuit.pdf"), tr("PDF (*.pdf);;SVG (*.svg)"),
+        write(tr("Write the circuit sheets"), QStringLiteral("circuit.pdf"),
+              tr("PDF (*.pdf);;SVG (*.svg);;PNG (*.png)"),
               [this](const QString& path) { return circuit_->write_to(path); });
     });
     connect(board_, &BoardView::export_wanted, this, [this] {
