@@ -25,6 +25,8 @@ void add_timing_derive(CLI::App& noun, Session& session);
 void add_clock_commands(CLI::App& app, Session& session);
 void add_logic_commands(CLI::App& app, Session& session);
 void add_trace_commands(CLI::App& app, Session& session);
+/// What a dossier's scans show; `out`: where outline and pads go, or empty.
+[[nodiscard]] int trace_scan(const std::string& path, const std::string& out, bool json);
 void add_port_commands(CLI::App& app, Session& session);
 void add_dossier_commands(CLI::App& app, Session& session);
 

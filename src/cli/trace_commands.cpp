@@ -240,52 +240,6 @@ int compare(const std::string& a, const std::string& b, bool structure, bool jso
     return c.equal() ? fine : bad_answer;
 }
 
-int scan(const std::string& path, const std::string& out, bool json) {
-    const auto a = analyse_dossier(path);
-    if (!a) return report_error(a.error());
-    const auto& t = *(*a)->trace;
-    if (!t.scan || !t.scan->scanned) {
-        say(stderr, "{}: {}\n", path, t.scan ? t.scan->problem : "no scans in this dossier");
-        return unreadable;
-    }
-    const auto& r = *t.scan->scanned;
-    if (!out.empty()) {
-        const auto ending = std::filesystem::path(out).extension();
-        if (ending != ".svg" && ending != ".csv")
-            return report_error(usage_error(in_quotes(out), "a file that ends in .svg or .csv"));
-        if (const auto free = not_over(out, (*a)->dossier, path); !free) return report_error(free.error());
-        if (auto done = write_atomically(disk(), out, ending == ".svg" ? scan_svg(r) : scan_csv(r)); !done)
-            return report_error(done.error());
-    }
-    Json nets = Json::array();
-    for (const auto& n : t.scan_nets.nets) {
-        Json points = Json::array();
-        for (const int p : n.points) points.push_back(t.name(p));
-        nets.push_back(
-            {{"points", points}, {"confidence", n.confidence}, {"touches_unknown", n.touches_unknown}});
-    }
-    Json unseen = Json::array();
-    for (const int p : t.scan_nets.unseen) unseen.push_back(t.name(p));
-    double unknown = 0;
-    for (const auto& l : r.layers) unknown += l.unknown_mm2;
-    const Json registration = r.registration_mm ? Json(*r.registration_mm) : Json();
-    if (json)
-        print_json({{"width_mm", r.width_mm},
-                    {"height_mm", r.height_mm},
-                    {"holes", r.holes.size()},
-                    {"pads", r.pads.size()},
-                    {"registration_mm", registration},
-                    {"unknown_mm2", unknown},
-                    {"nets", nets},
-                    {"unseen", unseen}});
-    else
-        say("{:.2f} × {:.2f} mm, {} holes, {} nets with named points, {} points unseen, {:.0f} mm² can't be "
-            "seen\n",
-            r.width_mm, r.height_mm, r.holes.size(), t.scan_nets.nets.size(), t.scan_nets.unseen.size(),
-            unknown);
-    return fine;
-}
-
 int sheets(const std::string& path, const std::string& out, bool json) {
     const auto ending = std::filesystem::path(out).extension();
     if (ending != ".pdf" && ending != ".svg")
@@ -376,7 +330,8 @@ void add_trace_commands(CLI::App& app, Session& session) {
     v = noun->add_subcommand("scan", "what a dossier's scans show: dimensions, holes, nets");
     v->add_option("DOSSIER", x->a)->required();
     v->add_option("--out", x->out, "outline, pads and holes as .svg or .csv, in millimetres");
-    v->callback([&session, x] { session.run = [&session, x] { return scan(x->a, x->out, session.json); }; });
+    v->callback(
+        [&session, x] { session.run = [&session, x] { return trace_scan(x->a, x->out, session.json); }; });
 
     v = noun->add_subcommand("sheets", "the recovered circuit as sheets to print");
     v->add_option("DOSSIER", x->a)->required();

@@ -163,6 +163,35 @@ TEST_F(TraceWindow, StrokesAndMeasuringByDragging) {
     EXPECT_TRUE(dossier().trace->scans[0].strokes.empty());
 }
 
+TEST_F(TraceWindow, AClickSaysWhatThePictureShows) {
+    open_card();
+    page().show_view("board");
+    settle();
+    auto& view = page().board_view();
+    auto& canvas = view.canvas();
+    const auto choose = [&](BoardCanvas::Tool tool) {
+        view.tool().setCurrentIndex(view.tool().findData(static_cast<int>(tool)));
+        Q_EMIT view.tool().activated(view.tool().currentIndex());
+    };
+    const auto nets = window->document().analysis().trace->scan_nets.nets.size();
+    // A bare place called copper turns the reading over: what was copper is board now.
+    choose(BoardCanvas::Tool::copper);
+    const auto at = canvas.to_widget(53, 1.2).toPoint();
+    ASSERT_EQ(window->document().analysis().trace->scan->scanned->layers[0].at(53, 1.2), Ground::board);
+    QTest::mouseClick(&canvas, Qt::LeftButton, {}, at);
+    settle();
+    ASSERT_EQ(dossier().trace->scans[0].clicks.size(), 1U);
+    EXPECT_EQ(dossier().trace->scans[0].clicks[0].kind, ClickKind::copper);
+    EXPECT_NEAR(dossier().trace->scans[0].clicks[0].x_mm, 53, 0.5);
+    EXPECT_EQ(window->document().analysis().trace->scan->scanned->layers[0].at(53, 1.2), Ground::copper);
+    EXPECT_THAT(view.figures().toStdString(), testing::HasSubstr("The last change altered"));
+    EXPECT_NE(window->document().analysis().trace->scan_nets.nets.size(), nets);
+    trigger("edit.undo");
+    settle();
+    EXPECT_TRUE(dossier().trace->scans[0].clicks.empty());
+    EXPECT_EQ(window->document().analysis().trace->scan_nets.nets.size(), nets);
+}
+
 TEST_F(TraceWindow, ADroppedPictureBecomesAScanAndReferencesAreTyped) {
     standin::BoardArt art;
     art.width = 40;

@@ -122,6 +122,13 @@ TEST_F(TraceCommands, ScansNetlistsAndSheetsOfADossier) {
     EXPECT_NEAR(a.json()["width_mm"].get<double>(), 106.68, 0.1);
     EXPECT_NEAR(a.json()["height_mm"].get<double>(), 81.28, 0.15) << "3.2 inches";
     EXPECT_TRUE(test::read_file(folder / "o.csv").starts_with("kind,side,x_mm"));
+    const auto found = a.json();
+    std::size_t joins = 0;
+    for (const auto& n : found["nets"]) joins += n["points"].size() - 1;
+    EXPECT_EQ(found["joins"].size(), joins) << "a net of n points hangs together by n - 1";
+    ASSERT_GT(joins, 0U);
+    EXPECT_TRUE(found["joins"][0]["a"].is_string() && found["joins"][0]["confidence"].is_number());
+    for (const auto& u : found["unknown"]) EXPECT_FALSE(u["why"].get<std::string>().empty());
     EXPECT_EQ(run("trace scan " + card + " --out " + (folder / "o.dxf").string()).status, 2);
     EXPECT_EQ(run("trace netlist " + card + " " + (folder / "n.ipc").string()).status, 1)
         << "its readings contradict each other";

@@ -38,6 +38,8 @@ ScanPicture picture(Bytes& in, BoardSide side) {
                                in.place(100),
                                in.place(9),
                                {}});
+    for (int i = in.next() % 4; i > 0; --i)
+        out.clicks.push_back({static_cast<ClickKind>(in.next() % 5), in.place(100) - 25, in.place(100) - 25});
     out.pixels.rgb.resize(static_cast<std::size_t>(out.pixels.width) *
                           static_cast<std::size_t>(out.pixels.height) * 3);
     std::uint8_t held = 0;

@@ -64,6 +64,10 @@ ScanStroke read_stroke(JsonNode& n) {
     return s;
 }
 
+ScanClick read_click(JsonNode& n) {
+    return {read_word<ClickKind>(n.required("kind")), place(n, "x_mm"), place(n, "y_mm")};
+}
+
 Scan read_scan(JsonNode& n) {
     Scan s;
     s.id = read_id(n, "id");
@@ -72,6 +76,7 @@ Scan read_scan(JsonNode& n) {
     s.side = read_word_or(n, "side", BoardSide::front);
     s.references = read_list<ScanReference>(n, "references", read_reference);
     s.strokes = read_list<ScanStroke>(n, "strokes", read_stroke);
+    s.clicks = read_list<ScanClick>(n, "clicks", read_click);
     return s;
 }
 
@@ -190,6 +195,10 @@ Json scan_json(const Scan& s) {
                       {"x2_mm", k.x2_mm},     {"y2_mm", k.y2_mm}, {"width_mm", k.width_mm}};
             add_text(x, "why", k.why);
             return x;
+        });
+    if (!s.clicks.empty())
+        j["clicks"] = list_of(s.clicks, [](const ScanClick& c) {
+            return Json{{"kind", word(c.kind)}, {"x_mm", c.x_mm}, {"y_mm", c.y_mm}};
         });
     return j;
 }

@@ -95,6 +95,24 @@ struct ScanStroke {
     bool operator==(const ScanStroke&) const = default;
 };
 
+enum class ClickKind {
+    copper,  ///< copper under a mask, or bare
+    pad,     ///< plated or bare metal in an opening of the mask
+    board,   ///< no copper: laminate, bare or under the mask
+    silk,    ///< ink that lies over whatever is there
+    hole,
+};
+template <>
+inline constexpr std::array words_of<ClickKind>{"copper", "pad", "board", "silk", "hole"};
+
+/// A place on the board where a person says what the picture shows.
+struct ScanClick {
+    ClickKind kind = ClickKind::board;
+    double x_mm = 0, y_mm = 0;
+    std::string extra{};
+    bool operator==(const ScanClick&) const = default;
+};
+
 struct Scan {
     std::string id;
     std::string title;
@@ -103,6 +121,7 @@ struct Scan {
     BoardSide side = BoardSide::front;
     std::vector<ScanReference> references;
     std::vector<ScanStroke> strokes;
+    std::vector<ScanClick> clicks;
     std::string extra;
     bool operator==(const Scan&) const = default;
 };

@@ -48,7 +48,16 @@ struct ScanPlacement {
 /// Fails with fewer than two references, or when they lie on one place or line.
 [[nodiscard]] Result<ScanPlacement> place_scan(const std::vector<ScanReference>& references, BoardSide side);
 
-enum class Ground : std::uint8_t { outside, board, copper, hole, unknown };
+enum class Ground : std::uint8_t { outside, board, copper, hole, unknown, silk };
+
+/// A place where the picture does not hold what a decision needs: two pieces come near each other, and nobody
+/// can see whether they are one.
+struct UnknownPlace {
+    double x_mm = 0, y_mm = 0;
+    BoardSide side = BoardSide::front;
+    int piece_a = 0, piece_b = 0;  ///< of that side; 0 for none
+    std::string why;
+};
 
 /// One side of the board on the common grid.
 struct ScanLayer {
@@ -59,6 +68,9 @@ struct ScanLayer {
     std::vector<float> confidence;      ///< by piece, 0 to 1; entry 0 is not used
     std::vector<char> touches_unknown;  ///< by piece
     double unknown_mm2 = 0;             ///< area that nobody can see
+    std::vector<UnknownPlace> unknown;  ///< where pieces may meet
+    std::string doubt;                ///< why copper can't be told from board on this side; empty when it can
+    double grey_step = 0, noise = 0;  ///< levels between board and copper, and what a pixel strays
     [[nodiscard]] Ground at(double x_mm, double y_mm) const;
     /// The copper piece within this distance of a place, 0 for none.
     [[nodiscard]] int piece_near(double x_mm, double y_mm, double within_mm) const;
@@ -78,6 +90,7 @@ struct ScanPicture {
     Raster pixels;
     ScanPlacement placement;
     std::vector<ScanStroke> strokes;
+    std::vector<ScanClick> clicks{};
 };
 
 struct ScannedBoard {
@@ -101,9 +114,15 @@ struct ScanNet {
     double confidence = 0;         ///< of the weakest piece of copper in it
     bool touches_unknown = false;  ///< more may belong to it than can be seen
 };
+/// A place of `ScannedBoard` where two nets of named points may meet: worth a probe.
+struct ScanQuestion {
+    UnknownPlace place;
+    int a = -1, b = -1;  ///< numbers in the model, of one point of either net; -1 where it has none
+};
 struct ScanNets {
     std::vector<ScanNet> nets;
     std::vector<int> unseen;  ///< points where no copper can be seen
+    std::vector<ScanQuestion> questions;
 };
 [[nodiscard]] ScanNets nets_of_scan(const ScannedBoard& scan, const BoardModel& board);
 

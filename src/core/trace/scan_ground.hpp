@@ -1,22 +1,119 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// One picture on the board's grid told apart into copper, bare board, holes and what nobody can see. For
-// scan_read.cpp only; places are in grid pixels here.
+// One picture on the board's grid told apart into what it shows. For the scan readers only; places are in
+// grid pixels here.
+//
+// No colour is known beforehand. Where two areas meet, both tones stand side by side in the same light: from
+// such edges come the two tones that fill the board, as surfaces that follow the light (scan_tones.cpp). What
+// is neither is sorted by its colour and by what it lies on: metal of pads stands around holes, ink lies in
+// thin strokes (scan_matter.cpp). Then every pixel is held against these (scan_ground.cpp).
 #pragma once
 
+#include <array>
+#include <cstdint>
 #include <opencv2/core.hpp>
+#include <optional>
+#include <string>
 #include <vector>
 
+#include "core/base/progress.hpp"
 #include "core/trace/scan.hpp"
 
 namespace grayrelic::scan_ground {
 
-struct Side {
-    cv::Mat ground;   ///< CV_8U, values of Ground
-    cv::Mat certain;  ///< CV_8U, how sure each pixel is, 0 to 255
-    std::vector<ScanHole> holes;
-    std::vector<cv::Point> outline;
+/// What a pixel is made of, before anything is concluded from its neighbours.
+enum class Matter : std::uint8_t { outside, board, copper, metal, ink, hole, other };
+
+/// An expression worked out, as bytes.
+[[nodiscard]] inline cv::Mat1b plane(const cv::MatExpr& expression) {
+    const cv::Mat out = expression;
+    return out;
+}
+
+/// A click on the grid.
+struct Touch {
+    ClickKind kind = ClickKind::board;
+    cv::Point at;
 };
 
-[[nodiscard]] Side tell_apart(const cv::Mat& rgb, double px_per_mm, const Progress& progress);
+/// A colour that is neither of the two tones, relative to the lower tone's mean.
+struct Shade {
+    cv::Vec3f colour;
+    Matter matter = Matter::other;
+};
+
+/// The two tones that fill the board, as they change over it, and the other shades.
+struct Tones {
+    double cell = 1;      ///< grid pixels to a cell of the fields
+    cv::Mat3f low, step;  ///< by cell: the one tone, and the other less this one
+    cv::Vec3f low_mean, step_mean;
+    double noise = 1;      ///< deviation of a smoothed pixel within one tone
+    double grey_step = 0;  ///< levels between the tones
+    bool high_is_copper = true;
+    bool settled = false;  ///< which of both is copper is known
+    std::string doubt;     ///< why nothing can be told; empty when it can
+    std::vector<Shade> shades;
+};
+
+/// The board's rim.
+struct Rim {
+    std::vector<cv::Point> outline;
+    cv::Mat1b inside;
+    bool seen = false;  ///< false: the picture ends within the board
+};
+[[nodiscard]] Rim find_rim(const cv::Mat3b& smooth, double px_per_mm);
+
+[[nodiscard]] Tones find_tones(const cv::Mat3b& smooth, const cv::Mat1b& inside,
+                               const std::vector<Touch>& touches);
+
+/// Pixels held against the tones: what each is, and how far it is from the board's tone to the copper's
+/// (64: board, 192: copper; other shades are 0).
+struct Told {
+    cv::Mat1b matter, along;
+};
+[[nodiscard]] Told tell(const cv::Mat3b& smooth, const cv::Mat1b& inside, const Tones& tones);
+/// Sorts what is neither, says which tone is copper; clicks count before all else.
+void name_shades(const cv::Mat3b& smooth, const cv::Mat1b& inside, bool rim_seen, double px_per_mm,
+                 const std::vector<Touch>& touches, Tones& tones);
+
+/// Round places within copper where something goes through, as they look from this side.
+struct Round {
+    double x = 0, y = 0, across = 0;
+    bool certain = false;  ///< a hole by its tone; else a round place of another tone
+};
+
+struct Side {
+    Rim rim;
+    Tones tones;
+    Told told;
+    std::vector<Round> spots;
+};
+[[nodiscard]] Side tell_apart(const cv::Mat3b& rgb, double px_per_mm, const std::vector<Touch>& touches,
+                              const Progress& progress);
+[[nodiscard]] std::vector<Round> find_spots(const cv::Mat1b& matter, double px_per_mm);
+
+/// Labels of pieces over a picture: above 0 a piece, -1 board, 0 neither.
+struct Pieces {
+    cv::Mat1i label;
+    cv::Mat1b reached;  ///< by how many steps a pixel took its label from its neighbours; 0: it is sure
+    int many = 1;       ///< labels are below
+};
+/// Where two pieces come so near that only something narrow, pale or covered lies between.
+struct Meeting {
+    int a = 0, b = 0;     ///< pieces
+    cv::Point2d at, way;  ///< middle, and direction along the line between both
+    double length = 0;    ///< px, along that line
+    double half = 0;      ///< px, from the line to what is sure
+    enum class Cause : std::uint8_t { covered, narrow, pale } cause = Cause::covered;
+    std::vector<cv::Point> pixels;
+    bool joined = false;
+};
+[[nodiscard]] std::vector<Meeting> find_meetings(const Pieces& pieces, const cv::Mat1b& matter,
+                                                 const cv::Mat1b& cover);
+/// Whether the copper goes on below what covers it, as a track does that a stroke crosses.
+[[nodiscard]] bool goes_on(const Meeting& m, const Pieces& pieces, const cv::Mat1b& metal, double px_per_mm);
+
+/// The copper's pieces, what lies hidden, and why. `drawn`: a Ground and one for each pixel said by hand,
+/// else 0.
+void find_pieces(const Side& side, const cv::Mat1b& drawn, double px_per_mm, ScanLayer& layer);
 
 }  // namespace grayrelic::scan_ground

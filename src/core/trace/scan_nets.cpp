@@ -33,6 +33,25 @@ ScanNets nets_of_scan(const ScannedBoard& scan, const BoardModel& board) {
             if (scan.layers[side].touches_unknown[i] != 0) unknown[static_cast<std::size_t>(nets[i])] = 1;
         }
     }
+    for (std::size_t side = 0; side < scan.layers.size(); ++side) {
+        const auto& nets = side == 0 ? scan.net_of_front : scan.net_of_back;
+        for (const auto& u : scan.layers[side].unknown) {
+            const auto net = [&](int piece) {
+                return piece > 0 ? nets[static_cast<std::size_t>(piece)] : -1;
+            };
+            const auto point = [&](int n) {
+                const auto found = by_net.find(n);
+                return found == by_net.end() ? -1 : found->second.front();
+            };
+            const int a = net(u.piece_a), b = net(u.piece_b);
+            if (a != b) out.questions.push_back({u, point(a), point(b)});
+        }
+    }
+    // What would join two named nets first.
+    std::stable_sort(out.questions.begin(), out.questions.end(),
+                     [](const ScanQuestion& x, const ScanQuestion& y) {
+                         return (x.a >= 0) + (x.b >= 0) > (y.a >= 0) + (y.b >= 0);
+                     });
     for (auto& [net, points] : by_net)
         out.nets.push_back({std::move(points), least[static_cast<std::size_t>(net)],
                             unknown[static_cast<std::size_t>(net)] != 0});

@@ -19,7 +19,7 @@ namespace {
 using Seen = scan_ground::Side;
 
 constexpr double most_grid_pixels = 60e6;
-constexpr double hole_match_mm = 0.6;
+constexpr double hole_match_mm = 0.6, faint_match_mm = 0.2;
 
 /// The grid that holds what the front shows.
 struct Grid {
@@ -55,6 +55,16 @@ cv::Mat lay(const ScanPicture& picture, const std::array<double, 6>& m, const Gr
     cv::Mat out;
     cv::warpAffine(source, out, map, cv::Size(g.width, g.height), cv::INTER_LINEAR | cv::WARP_INVERSE_MAP,
                    cv::BORDER_REPLICATE);
+    return out;
+}
+
+std::vector<scan_ground::Touch> touches_of(const std::vector<ScanClick>& clicks, const Grid& g) {
+    std::vector<scan_ground::Touch> out;
+    for (const auto& c : clicks) {
+        const double x = (c.x_mm - g.x0) * g.px_per_mm, y = (c.y_mm - g.y0) * g.px_per_mm;
+        if (std::abs(x) < 1e6 && std::abs(y) < 1e6)
+            out.push_back({c.kind, {static_cast<int>(std::lround(x)), static_cast<int>(std::lround(y))}});
+    }
     return out;
 }
 
@@ -109,7 +119,9 @@ std::optional<double> register_back(const std::vector<ScanHole>& front, const st
     return std::sqrt(left.squaredNorm() / static_cast<double>(n));
 }
 
-void draw(const std::vector<ScanStroke>& strokes, const Grid& g, cv::Mat& ground) {
+/// What a person drew, as 1 + Ground for each pixel.
+cv::Mat1b draw(const std::vector<ScanStroke>& strokes, const Grid& g) {
+    cv::Mat1b out = scan_ground::plane(cv::Mat1b::zeros(g.height, g.width));
     for (const auto& s : strokes) {
         const auto at = [&](double x, double y) {
             // Sixteenths of a pixel, as cv::line takes them.
@@ -121,55 +133,41 @@ void draw(const std::vector<ScanStroke>& strokes, const Grid& g, cv::Mat& ground
                            : s.kind == StrokeKind::cut ? Ground::board
                                                        : Ground::unknown;
         const int thick = std::clamp(static_cast<int>(std::lround(s.width_mm * g.px_per_mm)), 1, 2000);
-        cv::line(ground, at(s.x1_mm, s.y1_mm), at(s.x2_mm, s.y2_mm), cv::Scalar(static_cast<double>(value)),
-                 thick, cv::LINE_8, 4);
+        cv::line(out, at(s.x1_mm, s.y1_mm), at(s.x2_mm, s.y2_mm),
+                 cv::Scalar(1.0 + static_cast<double>(value)), thick, cv::LINE_8, 4);
     }
+    return out;
 }
 
-void find_pieces(const Seen& side, const Grid& g, ScanLayer& layer) {
-    layer.width = g.width;
-    layer.height = g.height;
-    layer.px_per_mm = g.px_per_mm;
-    layer.x0_mm = g.x0;
-    layer.y0_mm = g.y0;
-    const cv::Mat copper = side.ground == static_cast<int>(Ground::copper);
-    cv::Mat labels, stats, middles;
-    const int n = cv::connectedComponentsWithStats(copper, labels, stats, middles, 4, CV_32S);
-    layer.piece.assign(labels.begin<int>(), labels.end<int>());
-    layer.ground.resize(layer.piece.size());
-    std::transform(side.ground.begin<std::uint8_t>(), side.ground.end<std::uint8_t>(), layer.ground.begin(),
-                   [](std::uint8_t v) { return static_cast<Ground>(v); });
-    std::vector<double> sum(static_cast<std::size_t>(n), 0.0);
-    layer.touches_unknown.assign(static_cast<std::size_t>(n), 0);
-    layer.confidence.assign(static_cast<std::size_t>(n), 0.0F);
-    long unknown = 0;
-    const int reach = std::max(1, static_cast<int>(std::lround(0.25 * g.px_per_mm)));
-    for (int y = 0; y < g.height; ++y) {
-        const auto* l = labels.ptr<int>(y);
-        const auto* c = side.certain.ptr<std::uint8_t>(y);
-        const auto* gr = side.ground.ptr<std::uint8_t>(y);
-        for (int x = 0; x < g.width; ++x) {
-            if (l[x] > 0)
-                sum[static_cast<std::size_t>(l[x])] +=
-                    c[x] > 127 ? 255.0 : 2.0 * c[x];  // rims are blurred on any scan
-            if (gr[x] != static_cast<std::uint8_t>(Ground::unknown)) continue;
-            ++unknown;
-            for (const int dx : {-reach, reach})
-                if (x + dx >= 0 && x + dx < g.width && l[x + dx] > 0)
-                    layer.touches_unknown[static_cast<std::size_t>(l[x + dx])] = 1;
-            for (const int dy : {-reach, reach})
-                if (y + dy >= 0 && y + dy < g.height)
-                    if (const int p = labels.at<int>(y + dy, x); p > 0)
-                        layer.touches_unknown[static_cast<std::size_t>(p)] = 1;
+/// Copper around a hole: the pieces met on a round way just outside, and how much of the way is copper.
+struct Ring {
+    std::vector<int> pieces;
+    double share = 0;
+};
+
+Ring ring_of(const ScanLayer& layer, const ScanHole& h) {
+    Ring out;
+    constexpr int many = 24;
+    int met = 0;
+    for (int k = 0; k < many; ++k) {
+        const double angle = 2.0 * std::numbers::pi * k / many;
+        for (const double more : {0.09, 0.17}) {
+            const double r = h.diameter_mm / 2.0 + std::max(more, (more < 0.1 ? 1.5 : 3.0) / layer.px_per_mm);
+            const int piece =
+                layer.piece_near(h.x_mm + r * std::cos(angle), h.y_mm + r * std::sin(angle), 0.05);
+            if (piece == 0) continue;
+            out.pieces.push_back(piece);
+            ++met;
+            break;
         }
     }
-    layer.unknown_mm2 = static_cast<double>(unknown) / (g.px_per_mm * g.px_per_mm);
-    for (int i = 1; i < n; ++i)
-        layer.confidence[static_cast<std::size_t>(i)] = static_cast<float>(
-            sum[static_cast<std::size_t>(i)] / (255.0 * std::max(1, stats.at<int>(i, cv::CC_STAT_AREA))));
+    out.share = static_cast<double>(met) / many;
+    return out;
 }
 
+/// Joins front and back through holes that both sides show.
 void join_through_holes(ScannedBoard& out) {
+    constexpr double around = 0.55;
     const auto front = out.layers[0].confidence.size();
     const auto back = out.layers.size() > 1 ? out.layers[1].confidence.size() : 1;
     std::vector<int> parent(front + back);
@@ -180,21 +178,21 @@ void join_through_holes(ScannedBoard& out) {
                 parent[static_cast<std::size_t>(parent[static_cast<std::size_t>(x)])];
         return x;
     };
-    for (const auto& h : out.holes) {
+    for (auto& h : out.holes) {
         // All copper around the rim is one pad, also where a hair of it was lost.
         int first = -1;
-        for (std::size_t side = 0; side < out.layers.size(); ++side)
-            for (int k = 0; k < 16; ++k) {
-                const double angle = 2.0 * std::numbers::pi * k / 16.0, r = h.diameter_mm / 2.0 + 0.18;
-                const int piece = out.layers[side].piece_near(h.x_mm + r * std::cos(angle),
-                                                              h.y_mm + r * std::sin(angle), 0.06);
-                if (piece == 0) continue;
+        for (std::size_t side = 0; side < out.layers.size(); ++side) {
+            const auto ring = ring_of(out.layers[side], h);
+            if (ring.share < around) continue;
+            if (!h.both_sides) first = -1;  // dirt looks like a hole, too: each side for itself
+            for (const int piece : ring.pieces) {
                 const int id = find(piece + (side == 0 ? 0 : static_cast<int>(front)));
                 if (first < 0)
                     first = id;
                 else
                     parent[static_cast<std::size_t>(id)] = find(first);
             }
+        }
     }
     std::vector<int> number(parent.size(), -1);
     const auto net = [&](std::size_t i) {
@@ -238,9 +236,9 @@ void find_pads(ScannedBoard& out) {
 }
 
 void measure_outline(const Seen& side, const Grid& g, ScannedBoard& out) {
-    if (side.outline.empty()) return;
+    if (side.rim.outline.empty()) return;
     std::vector<cv::Point2f> points;
-    for (const auto& p : side.outline) points.push_back(p);
+    for (const auto& p : side.rim.outline) points.push_back(p);
     const auto box = cv::minAreaRect(points);
     // Pixel middles: the rim lies half a pixel outside.
     out.width_mm = (box.size.width + 1.0) / g.px_per_mm;
@@ -279,11 +277,13 @@ int ScanLayer::piece_near(double x, double y, double within) const {
 }
 
 int ScannedBoard::net_at(const BoardPlace& place, double within) const {
-    for (std::size_t side = 0; side < layers.size(); ++side) {
-        if (place.side && (*place.side == BoardSide::front) != (side == 0)) continue;
-        if (const int p = layers[side].piece_near(place.x_mm, place.y_mm, within); p > 0)
-            return (side == 0 ? net_of_front : net_of_back)[static_cast<std::size_t>(p)];
-    }
+    // The nearest copper, on either side: a pad's own before a neighbour's.
+    for (const double reach : {0.25, 0.5, within})
+        for (std::size_t side = 0; side < layers.size() && reach <= within; ++side) {
+            if (place.side && (*place.side == BoardSide::front) != (side == 0)) continue;
+            if (const int p = layers[side].piece_near(place.x_mm, place.y_mm, reach); p > 0)
+                return (side == 0 ? net_of_front : net_of_back)[static_cast<std::size_t>(p)];
+        }
     return -1;
 }
 
@@ -299,26 +299,37 @@ Result<ScannedBoard> read_scans(const ScanPicture& front, const ScanPicture* bac
     ScannedBoard out;
     Seen sides[2];
     std::array<double, 6> back_map = back == nullptr ? std::array<double, 6>{} : back->placement.m;
+    const auto look = [&](const ScanPicture& picture, const std::array<double, 6>& map) {
+        auto side = scan_ground::tell_apart(lay(picture, map, g), g.px_per_mm, touches_of(picture.clicks, g),
+                                            progress);
+        if (!progress.cancelled()) side.spots = scan_ground::find_spots(side.told.matter, g.px_per_mm);
+        return side;
+    };
     {
         std::optional<std::jthread> other;
-        if (back != nullptr)
-            other.emplace(
-                [&] { sides[1] = scan_ground::tell_apart(lay(*back, back_map, g), g.px_per_mm, progress); });
-        sides[0] = scan_ground::tell_apart(lay(front, front.placement.m, g), g.px_per_mm, progress);
+        if (back != nullptr) other.emplace([&] { sides[1] = look(*back, back_map); });
+        sides[0] = look(front, front.placement.m);
     }
     progress.report(0.5);
     if (progress.cancelled()) return fail_cancelled();
-    const auto to_mm = [&](std::vector<ScanHole>& holes) {
-        for (auto& h : holes) {
-            h.x_mm = g.x0 + h.x_mm / g.px_per_mm;
-            h.y_mm = g.y0 + h.y_mm / g.px_per_mm;
-            h.diameter_mm /= g.px_per_mm;
-        }
+    std::vector<ScanHole> seen[2];
+    const auto to_mm = [&](int side) {
+        for (const bool certain : {true, false})
+            for (const auto& s : sides[side].spots)
+                if (s.certain == certain)
+                    seen[side].push_back(
+                        {g.x0 + s.x / g.px_per_mm, g.y0 + s.y / g.px_per_mm, s.across / g.px_per_mm});
+        const auto& spots = sides[side].spots;
+        return static_cast<std::size_t>(
+            std::count_if(spots.begin(), spots.end(), [](const scan_ground::Round& s) { return s.certain; }));
     };
-    to_mm(sides[0].holes);
-    to_mm(sides[1].holes);
+    std::size_t certain[2] = {to_mm(0), back == nullptr ? 0 : to_mm(1)};
     if (back != nullptr) {
-        out.registration_mm = register_back(sides[0].holes, sides[1].holes, back_map);
+        const auto sure = [&](int side) {
+            return std::vector<ScanHole>(seen[side].begin(),
+                                         seen[side].begin() + static_cast<std::ptrdiff_t>(certain[side]));
+        };
+        out.registration_mm = register_back(sure(0), sure(1), back_map);
         double moved = 0;
         for (const double x : {g.x0, g.x0 + g.width / g.px_per_mm})
             for (const double y : {g.y0, g.y0 + g.height / g.px_per_mm}) {
@@ -329,34 +340,52 @@ Result<ScannedBoard> read_scans(const ScanPicture& front, const ScanPicture* bac
                 moved = std::max(moved, std::hypot(u - s, v - t) / back->placement.px_per_mm);
             }
         if (moved > 0.03) {  // it was out by more than a trifle: laid anew
-            sides[1] = scan_ground::tell_apart(lay(*back, back_map, g), g.px_per_mm, progress);
-            to_mm(sides[1].holes);
+            sides[1] = look(*back, back_map);
+            seen[1].clear();
+            certain[1] = to_mm(1);
         }
     }
     progress.report(0.75);
     if (progress.cancelled()) return fail_cancelled();
     out.layers.resize(back == nullptr ? 1 : 2);
+    const auto pieces = [&](const ScanPicture& picture, std::size_t k) {
+        auto& layer = out.layers[k];
+        layer.px_per_mm = g.px_per_mm;
+        layer.x0_mm = g.x0;
+        layer.y0_mm = g.y0;
+        scan_ground::find_pieces(sides[k], draw(picture.strokes, g), g.px_per_mm, layer);
+        for (auto& u : layer.unknown) u.side = k == 0 ? BoardSide::front : BoardSide::back;
+    };
     {
         std::optional<std::jthread> other;
-        if (back != nullptr)
-            other.emplace([&] {
-                draw(back->strokes, g, sides[1].ground);
-                find_pieces(sides[1], g, out.layers[1]);
-            });
-        draw(front.strokes, g, sides[0].ground);
-        find_pieces(sides[0], g, out.layers[0]);
+        if (back != nullptr) other.emplace([&] { pieces(*back, 1); });
+        pieces(front, 0);
     }
     if (progress.cancelled()) return fail_cancelled();
-    out.holes = sides[0].holes;
-    for (const auto& h : sides[1].holes) {
-        const auto same = std::find_if(out.holes.begin(), out.holes.end(), [&](const ScanHole& f) {
-            return std::hypot(f.x_mm - h.x_mm, f.y_mm - h.y_mm) < hole_match_mm;
-        });
-        if (same == out.holes.end())
-            out.holes.push_back(h);
-        else
+    out.holes.assign(seen[0].begin(), seen[0].begin() + static_cast<std::ptrdiff_t>(certain[0]));
+    for (std::size_t k = 0; k < seen[1].size(); ++k) {
+        const auto& h = seen[1][k];
+        const auto here = [&](double within) {
+            return [&h, within](const ScanHole& f) {
+                return std::hypot(f.x_mm - h.x_mm, f.y_mm - h.y_mm) < within;
+            };
+        };
+        const auto same = std::find_if(out.holes.begin(), out.holes.end(), here(hole_match_mm));
+        // What is only another tone counts when the other side has the like at the very place.
+        const bool faint = std::any_of(seen[0].begin() + static_cast<std::ptrdiff_t>(certain[0]),
+                                       seen[0].end(), here(faint_match_mm));
+        if (same != out.holes.end() && (k < certain[1] || here(faint_match_mm)(*same)))
             same->both_sides = true;
+        else if (same == out.holes.end() && (k < certain[1] || faint)) {
+            out.holes.push_back(h);
+            out.holes.back().both_sides = faint;
+        }
     }
+    for (auto k = certain[0]; k < seen[0].size(); ++k)  // faint on the front, certain on the back
+        for (auto& h : out.holes)
+            if (std::hypot(seen[0][k].x_mm - h.x_mm, seen[0][k].y_mm - h.y_mm) < faint_match_mm &&
+                !h.both_sides)
+                h.both_sides = back != nullptr;
     join_through_holes(out);
     find_pads(out);
     measure_outline(sides[0], g, out);

@@ -18,6 +18,22 @@ std::string why_no_front(const ScanAnalysis& a) {
     return "found no scan of the front, expected one";
 }
 
+/// The area that became something else; nothing where the grids differ.
+std::optional<double> changed_between(const ScannedBoard& before, const ScannedBoard& now) {
+    if (before.layers.size() != now.layers.size()) return std::nullopt;
+    double out = 0;
+    for (std::size_t k = 0; k < now.layers.size(); ++k) {
+        const auto &a = before.layers[k], &b = now.layers[k];
+        if (a.width != b.width || a.height != b.height || a.px_per_mm != b.px_per_mm || a.x0_mm != b.x0_mm ||
+            a.y0_mm != b.y0_mm)
+            return std::nullopt;
+        long many = 0;
+        for (std::size_t i = 0; i < b.ground.size(); ++i) many += a.ground[i] != b.ground[i] ? 1 : 0;
+        out += static_cast<double>(many) / (b.px_per_mm * b.px_per_mm);
+    }
+    return out;
+}
+
 /// Scans of before are kept where nothing about them changed but their title.
 std::shared_ptr<const ScanAnalysis> analyse_scans(const Dossier& d, const std::filesystem::path& folder,
                                                   const PictureReader& read, Progress& progress,
@@ -65,7 +81,7 @@ std::shared_ptr<const ScanAnalysis> analyse_scans(const Dossier& d, const std::f
         return before != nullptr && i < before->scans.size() && before->pixels[i] == out->pixels[i] &&
                before->scans[i].references == out->scans[i].references &&
                before->scans[i].strokes == out->scans[i].strokes &&
-               before->scans[i].side == out->scans[i].side;
+               before->scans[i].clicks == out->scans[i].clicks && before->scans[i].side == out->scans[i].side;
     };
     if (before != nullptr && before->scanned && before->scans.size() == out->scans.size() && same(*front) &&
         (!back || same(*back))) {
@@ -73,12 +89,14 @@ std::shared_ptr<const ScanAnalysis> analyse_scans(const Dossier& d, const std::f
         return out;
     }
     const auto picture = [&](std::size_t i) {
-        return ScanPicture{*out->pixels[i], *out->placements[i], out->scans[i].strokes};
+        return ScanPicture{*out->pixels[i], *out->placements[i], out->scans[i].strokes, out->scans[i].clicks};
     };
     const auto f = picture(*front);
     std::optional<ScanPicture> b;
     if (back) b = picture(*back);
     auto scanned = read_scans(f, b ? &*b : nullptr, progress);
+    if (scanned && before != nullptr && before->scanned)
+        out->changed_mm2 = changed_between(*before->scanned, *scanned);
     if (scanned)
         out->scanned = std::make_shared<const ScannedBoard>(std::move(*scanned));
     else

@@ -29,8 +29,9 @@ struct ScanAnalysis {
     std::vector<std::optional<ScanPlacement>> placements;  ///< as the scans
     std::vector<std::string> problems;                     ///< by scan; empty where there is none
     std::vector<std::shared_ptr<const Raster>> pixels;     ///< by scan; null where it can't be read
-    std::shared_ptr<const ScannedBoard> scanned;           ///< null without a front that can be read
-    std::string problem;                                   ///< why nothing was made of them
+    std::optional<double> changed_mm2;            ///< that became something else by the last click or stroke
+    std::shared_ptr<const ScannedBoard> scanned;  ///< null without a front that can be read
+    std::string problem;                          ///< why nothing was made of them
 };
 
 struct TraceAnalysis {

@@ -124,8 +124,8 @@ TEST(Words, TheSchemaKnowsTheSameOnes) {
     collect(
         nlohmann::json::parse(test::read_file(test::source_folder() / "docs/formats/dossier.schema.json")),
         lists);
-    expect_in<EvidenceKind, Driver, Side, Half, BoardSide, StrokeKind, IntervalKind, OptionKind, WhenBusy,
-              DividerKind, BudgetKind>(lists);
+    expect_in<EvidenceKind, Driver, Side, Half, BoardSide, StrokeKind, ClickKind, IntervalKind, OptionKind,
+              WhenBusy, DividerKind, BudgetKind>(lists);
 }
 
 TEST(Words, AreFoundAgainAndListed) {

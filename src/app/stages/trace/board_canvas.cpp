@@ -61,7 +61,7 @@ void BoardCanvas::make_found() {
     // Half the grid is enough to look at.
     const int step = 2;
     found_ = QImage(l.width / step, l.height / step, QImage::Format_ARGB32_Premultiplied);
-    const auto copper = theme().umber, unknown = theme().oxide, hole = theme().ink;
+    const auto copper = theme().umber, unknown = theme().oxide, hole = theme().ink, silk = theme().ink2;
     for (int y = 0; y < found_.height(); ++y) {
         auto* out = reinterpret_cast<QRgb*>(found_.scanLine(y));
         for (int x = 0; x < found_.width(); ++x) {
@@ -70,9 +70,21 @@ void BoardCanvas::make_found() {
             const auto c = g == Ground::copper    ? copper
                            : g == Ground::unknown ? unknown
                            : g == Ground::hole    ? hole
+                           : g == Ground::silk    ? silk
                                                   : theme().sheet;
             out[x] = g == Ground::outside ? 0 : qPremultiply(qRgba(c.red(), c.green(), c.blue(), 235));
         }
+    }
+}
+
+std::optional<ClickKind> BoardCanvas::said_by(Tool tool) {
+    switch (tool) {
+        case Tool::copper: return ClickKind::copper;
+        case Tool::pad: return ClickKind::pad;
+        case Tool::board: return ClickKind::board;
+        case Tool::silk: return ClickKind::silk;
+        case Tool::hole: return ClickKind::hole;
+        default: return std::nullopt;
     }
 }
 
@@ -159,10 +171,37 @@ void BoardCanvas::paintEvent(QPaintEvent*) {
         }
     }
     if (trace_ && trace_->view) paint_points(p);
-    if (dragging_ && tool_ != Tool::probe && tool_ != Tool::reference) {
+    if (found_shown_ && scan_) paint_questions(p);
+    if (dragging_ && tool_ != Tool::probe && tool_ != Tool::reference && !said_by(tool_)) {
         p.setPen(QPen(tool_ == Tool::cut || tool_ == Tool::unknown ? theme().oxide : theme().ink, 2,
                       tool_ == Tool::measure ? Qt::DashLine : Qt::SolidLine));
         p.drawLine(press_, last_);
+    }
+}
+
+/// Where nobody can see whether two nets meet, and the places of clicks.
+void BoardCanvas::paint_questions(QPainter& p) const {
+    p.setBrush(Qt::NoBrush);
+    for (const auto& q : trace_->scan_nets.questions) {
+        if (q.place.side != side_ || (q.a < 0 && q.b < 0)) continue;
+        const auto at = to_widget(q.place.x_mm, q.place.y_mm);
+        for (const auto& [colour, width] : {std::pair{theme().sheet, 4.0}, std::pair{theme().oxide, 2.0}}) {
+            p.setPen(QPen(colour, width));
+            p.drawPolygon(QPolygonF(
+                {at + QPointF(0, -7), at + QPointF(7, 0), at + QPointF(0, 7), at + QPointF(-7, 0)}));
+        }
+    }
+    p.setFont(text_font(10, true));
+    for (const auto& c : trace_->scan->scans[*scan_].clicks) {
+        const auto at = to_widget(c.x_mm, c.y_mm);
+        const auto label = to_q(std::string(word(c.kind)));
+        const QRectF plate(at + QPointF(6, -8),
+                           QSizeF(QFontMetricsF(p.font()).horizontalAdvance(label) + 8, 16));
+        p.fillRect(plate, theme().panel);
+        p.setPen(theme().ink);
+        p.drawText(plate, Qt::AlignCenter, label);
+        p.drawLine(at - QPointF(4, 0), at + QPointF(4, 0));
+        p.drawLine(at - QPointF(0, 4), at + QPointF(0, 4));
     }
 }
 
@@ -240,7 +279,7 @@ void BoardCanvas::mousePressEvent(QMouseEvent* e) {
 }
 
 void BoardCanvas::mouseMoveEvent(QMouseEvent* e) {
-    const bool drag_pans = dragging_ && (tool_ == Tool::probe || tool_ == Tool::reference);
+    const bool drag_pans = dragging_ && (tool_ == Tool::probe || tool_ == Tool::reference || said_by(tool_));
     if (panning_ || drag_pans) plane_.pan(e->position() - last_);
     last_ = e->position();
     if (panning_ || dragging_) update();
@@ -275,7 +314,9 @@ void BoardCanvas::mouseReleaseEvent(QMouseEvent* e) {
             pixel = e->position() / s;
         }
         Q_EMIT marked(pixel);
-    } else if (dragging_ && moved && tool_ != Tool::probe && tool_ != Tool::reference) {
+    } else if (dragging_ && !moved && said_by(tool_) && scan_) {
+        Q_EMIT said(*said_by(tool_), to_board(e->position()));
+    } else if (dragging_ && moved && tool_ != Tool::probe && tool_ != Tool::reference && !said_by(tool_)) {
         Q_EMIT drawn(to_board(press_), to_board(e->position()));
     }
     dragging_ = panning_ = false;

@@ -17,7 +17,9 @@ namespace grayrelic::app {
 class BoardCanvas : public QWidget {
     Q_OBJECT
   public:
-    enum class Tool { probe, measure, cut, join, unknown, reference };
+    /// The last five say what the picture shows where one clicks.
+    enum class Tool { probe, measure, cut, join, unknown, reference, copper, pad, board, silk, hole };
+    [[nodiscard]] static std::optional<ClickKind> said_by(Tool tool);
     explicit BoardCanvas(QWidget* parent = nullptr);
     void show_board(std::shared_ptr<const TraceAnalysis> trace, BoardSide side);
     void set_tool(Tool tool);
@@ -36,6 +38,8 @@ class BoardCanvas : public QWidget {
     void drawn(QPointF from, QPointF to);
     /// A place in the picture, in its pixels.
     void marked(QPointF pixel);
+    /// What a click with one of the saying tools says, in mm.
+    void said(ClickKind kind, QPointF at);
 
   protected:
     void paintEvent(QPaintEvent* event) override;
@@ -50,6 +54,7 @@ class BoardCanvas : public QWidget {
     [[nodiscard]] bool shown_here(const BoardPoint& p) const;
     void make_found();
     void paint_points(QPainter& p) const;
+    void paint_questions(QPainter& p) const;
     std::shared_ptr<const TraceAnalysis> trace_;
     BoardSide side_ = BoardSide::front;
     std::optional<std::size_t> scan_;

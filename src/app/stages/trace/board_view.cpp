@@ -47,7 +47,12 @@ QWidget* BoardView::make_board() {
                                    {tr("cut copper"), BoardCanvas::Tool::cut},
                                    {tr("join copper"), BoardCanvas::Tool::join},
                                    {tr("mark as unseen"), BoardCanvas::Tool::unknown},
-                                   {tr("set a reference"), BoardCanvas::Tool::reference}})
+                                   {tr("set a reference"), BoardCanvas::Tool::reference},
+                                   {tr("say: copper"), BoardCanvas::Tool::copper},
+                                   {tr("say: pad"), BoardCanvas::Tool::pad},
+                                   {tr("say: board"), BoardCanvas::Tool::board},
+                                   {tr("say: silk"), BoardCanvas::Tool::silk},
+                                   {tr("say: hole"), BoardCanvas::Tool::hole}})
         tool_->addItem(label, static_cast<int>(t));
     found_ = new QCheckBox(tr("What was found"));
     found_->setToolTip(tr("Copper, holes and what can't be seen, as the program read the picture"));
@@ -70,6 +75,7 @@ QWidget* BoardView::make_board() {
     connect(found_, &QCheckBox::toggled, canvas_, &BoardCanvas::set_found_shown);
     connect(canvas_, &BoardCanvas::drawn, this, &BoardView::take_line);
     connect(canvas_, &BoardCanvas::marked, this, &BoardView::take_reference);
+    connect(canvas_, &BoardCanvas::said, this, &BoardView::take_click);
     connect(canvas_, &BoardCanvas::picked, this, [this] { refresh(); });
     return sheet_;
 }
@@ -99,7 +105,11 @@ QWidget* BoardView::make_facts() {
     auto* out = new QPushButton(tr("Outline and pads out…"));
     undo_stroke_ = new QPushButton(tr("Remove the last stroke"));
     clear_references_ = new QPushButton(tr("Remove the references"));
-    for (auto* b : {merge_, undo_stroke_, clear_references_, front, back, out}) facts_->body()->addWidget(b);
+    clear_clicks_ = new QPushButton(tr("Remove what clicks said"));
+    connect(clear_clicks_, &QPushButton::clicked, this,
+            [this] { change_scan(tr("clicks removed"), [](Scan& s) { s.clicks.clear(); }); });
+    for (auto* b : {merge_, undo_stroke_, clear_references_, clear_clicks_, front, back, out})
+        facts_->body()->addWidget(b);
     connect(merge_, &QPushButton::clicked, this, &BoardView::merge);
     connect(front, &QPushButton::clicked, this, [this] { Q_EMIT scan_wanted(BoardSide::front); });
     connect(back, &QPushButton::clicked, this, [this] { Q_EMIT scan_wanted(BoardSide::back); });
@@ -183,6 +193,13 @@ void BoardView::take_reference(QPointF pixel) {
     reference_->setFocus();
 }
 
+void BoardView::take_click(ClickKind kind, QPointF at) {
+    found_->setChecked(true);
+    change_scan(tr("what the picture shows"), [&](Scan& scan) {
+        scan.clicks.push_back({kind, at.x(), at.y()});
+    });
+}
+
 void BoardView::add_scan(const QString& path, BoardSide side) {
     auto next = document_.dossier();
     for (const auto& old : things<Scan>(document_.dossier()))
@@ -210,6 +227,64 @@ bool BoardView::write_to(const QString& path) {
     return write_atomically(disk(), path.toStdString(), text).has_value();
 }
 
+/// What was found in the pictures, and what they do not hold.
+QStringList BoardView::seen_in_scans() const {
+    const auto& t = document_.analysis().trace;
+    const auto& scanned = *t->scan->scanned;
+    QStringList lines;
+    double unknown = 0;
+    for (const auto& l : scanned.layers) unknown += l.unknown_mm2;
+    long touched = 0, sure = 0;
+    for (const auto& n : t->scan_nets.nets) {
+        touched += n.touches_unknown ? 1 : 0;
+        sure += n.confidence >= 0.8 ? 1 : 0;
+    }
+    lines << QString()
+          << tr("Board %1 × %2 mm.").arg(scanned.width_mm, 0, 'f', 2).arg(scanned.height_mm, 0, 'f', 2);
+    lines << tr("%1 holes, %2 pads.").arg(scanned.holes.size()).arg(scanned.pads.size());
+    if (scanned.registration_mm)
+        lines << tr("Back laid onto the front by its holes, to %1 mm.")
+                     .arg(*scanned.registration_mm, 0, 'f', 3);
+    lines << tr("%1 between named points, %2 of them with a confidence of 0.8 or more.")
+                 .arg(to_q(plural(static_cast<long long>(t->scan_nets.nets.size()), "net", "nets")))
+                 .arg(sure);
+    if (unknown > 0.5)
+        lines << tr("%1 mm² can't be seen; %2 into it.")
+                     .arg(unknown, 0, 'f', 0)
+                     .arg(to_q(plural(touched, "net leads", "nets lead")));
+    if (t->scan_against_ledger) {
+        const auto& c = *t->scan_against_ledger;
+        lines << tr("Against the ledger: %1 the same, %2 contradicted, %3 that readings do not prove yet.")
+                     .arg(c.same)
+                     .arg(c.split.size())
+                     .arg(c.unproven.size());
+    }
+    for (std::size_t k = 0; k < scanned.layers.size(); ++k)
+        if (const auto& l = scanned.layers[k]; !l.doubt.empty())
+            lines << tr("%1: %2. Nothing is taken for copper here; click with \"say: copper\" and \"say: "
+                        "board\".")
+                         .arg(k == 0 ? tr("Front") : tr("Back"), to_q(l.doubt));
+        else if (l.grey_step > 0)
+            lines << tr("%1: copper and board are %2 levels apart, noise %3.")
+                         .arg(k == 0 ? tr("Front") : tr("Back"))
+                         .arg(l.grey_step, 0, 'f', 0)
+                         .arg(l.noise, 0, 'f', 1);
+    if (t->scan->changed_mm2)
+        lines << tr("The last change altered %1 mm².").arg(*t->scan->changed_mm2, 0, 'f', 1);
+    int open = 0;
+    for (const auto& q : t->scan_nets.questions) {
+        if (q.a < 0 || q.b < 0) continue;
+        if (++open > 6) continue;
+        if (open == 1) lines << QString() << tr("To probe, since the picture can't tell:");
+        lines << tr("%1 and %2: %3, at %4, %5 mm.")
+                     .arg(to_q(t->name(q.a)), to_q(t->name(q.b)), to_q(q.place.why))
+                     .arg(q.place.x_mm, 0, 'f', 1)
+                     .arg(q.place.y_mm, 0, 'f', 1);
+    }
+    if (open > 6) lines << tr("and %1 more.").arg(open - 6);
+    return lines;
+}
+
 void BoardView::refresh() {
     const auto& t = document_.analysis().trace;
     canvas_->show_board(t, shown_side());
@@ -229,7 +304,11 @@ void BoardView::refresh() {
         case BoardCanvas::Tool::reference:
             hint_->setText(tr("Click a place whose position on the board you know."));
             break;
-        default: hint_->setText(tr("Drag a line over the copper."));
+        case BoardCanvas::Tool::cut:
+        case BoardCanvas::Tool::join:
+        case BoardCanvas::Tool::unknown: hint_->setText(tr("Drag a line over the copper.")); break;
+        default:
+            hint_->setText(tr("Click a place that shows it: all that looks like it is taken for the same."));
     }
     const bool has_scans = t && t->scan;
     const auto* scanned = has_scans ? t->scan->scanned.get() : nullptr;
@@ -261,36 +340,7 @@ void BoardView::refresh() {
             std::any_of(problems.begin(), problems.end(), [](const auto& p) { return !p.empty(); });
         if (scanned == nullptr && !said) lines << to_q(t->scan->problem);
     }
-    if (scanned != nullptr) {
-        double unknown = 0;
-        for (const auto& l : scanned->layers) unknown += l.unknown_mm2;
-        long touched = 0, sure = 0;
-        for (const auto& n : t->scan_nets.nets) {
-            touched += n.touches_unknown ? 1 : 0;
-            sure += n.confidence >= 0.8 ? 1 : 0;
-        }
-        lines << QString()
-              << tr("Board %1 × %2 mm.").arg(scanned->width_mm, 0, 'f', 2).arg(scanned->height_mm, 0, 'f', 2);
-        lines << tr("%1 holes, %2 pads.").arg(scanned->holes.size()).arg(scanned->pads.size());
-        if (scanned->registration_mm)
-            lines << tr("Back laid onto the front by its holes, to %1 mm.")
-                         .arg(*scanned->registration_mm, 0, 'f', 3);
-        lines << tr("%1 between named points, %2 of them with a confidence of 0.8 or more.")
-                     .arg(to_q(plural(static_cast<long long>(t->scan_nets.nets.size()), "net", "nets")))
-                     .arg(sure);
-        if (unknown > 0.5)
-            lines << tr("%1 mm² can't be seen; %2 into it.")
-                         .arg(unknown, 0, 'f', 0)
-                         .arg(to_q(plural(touched, "net leads", "nets lead")));
-        if (t->scan_against_ledger) {
-            const auto& c = *t->scan_against_ledger;
-            lines
-                << tr("Against the ledger: %1 the same, %2 contradicted, %3 that readings do not prove yet.")
-                       .arg(c.same)
-                       .arg(c.split.size())
-                       .arg(c.unproven.size());
-        }
-    }
+    if (scanned != nullptr) lines << seen_in_scans();
     figures_->setText(lines.join(QLatin1Char('\n')));
 }
 

@@ -39,6 +39,8 @@ class BoardView : public QWidget {
     std::optional<QString> place_reference(const QString& text);
     void take_line(QPointF from, QPointF to);
     void take_reference(QPointF pixel);
+    void take_click(ClickKind kind, QPointF at);
+    [[nodiscard]] QStringList seen_in_scans() const;
     void merge();
     void change_scan(const QString& what, const std::function<void(Scan&)>& change);
     [[nodiscard]] BoardSide shown_side() const;
@@ -49,7 +51,7 @@ class BoardView : public QWidget {
     QCheckBox* found_;
     QLabel *figures_, *hint_;
     Field* reference_;
-    QPushButton *merge_, *undo_stroke_, *clear_references_;
+    QPushButton *merge_, *undo_stroke_, *clear_references_, *clear_clicks_;
     QPointF pixel_;
     QString measured_;
 };

@@ -1,0 +1,240 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The two tones that fill the board, from the edges between them.
+#include <algorithm>
+#include <cmath>
+#include <opencv2/imgproc.hpp>
+
+#include "core/trace/scan_edges.hpp"
+#include "core/trace/scan_ground.hpp"
+
+namespace grayrelic::scan_ground {
+namespace {
+
+constexpr double most_tone_pixels = 5e6;
+constexpr double cell_px = 12;               ///< of the working picture
+constexpr double least_tone_share = 0.0006;  ///< of the board that each of both tones fills
+constexpr double least_explained = 0.45;
+
+/// Sums and counts by cell, smoothed.
+struct Field {
+    cv::Mat3f sum;
+    cv::Mat1f count;
+    explicit Field(cv::Size size) : sum(size, cv::Vec3f()), count(size, 0.0F) {}
+    void add(cv::Point cell, const cv::Vec3f& v, float weight = 1) {
+        sum(cell) += v * weight;
+        count(cell) += weight;
+    }
+    [[nodiscard]] Field blurred(double cells) const {
+        Field out(count.size());
+        cv::GaussianBlur(sum, out.sum, {0, 0}, cells, cells, cv::BORDER_CONSTANT);
+        cv::GaussianBlur(count, out.count, {0, 0}, cells, cells, cv::BORDER_CONSTANT);
+        return out;
+    }
+    [[nodiscard]] cv::Vec3f mean() const {
+        const auto s = cv::sum(sum);
+        const double n = std::max(1e-9, cv::sum(count)[0]);
+        return {static_cast<float>(s[0] / n), static_cast<float>(s[1] / n), static_cast<float>(s[2] / n)};
+    }
+};
+
+/// The mean of what lies near; where nothing does, of what lies farther away.
+cv::Mat3f spread_out(const Field& f, double first_cells) {
+    const auto mean = f.mean();
+    std::vector<Field> levels;
+    for (const double s : {first_cells, 2.5 * first_cells, 6 * first_cells}) levels.push_back(f.blurred(s));
+    cv::Mat3f out(f.count.size());
+    for (int y = 0; y < out.rows; ++y)
+        for (int x = 0; x < out.cols; ++x) {
+            cv::Vec3f v = mean;
+            for (std::size_t k = levels.size(); k-- > 0;) {
+                const float n = levels[k].count(y, x);
+                const float w = n / (n + 0.02F);
+                if (n > 1e-6F) v = v * (1 - w) + levels[k].sum(y, x) * (w / n);
+            }
+            out(y, x) = v;
+        }
+    return out;
+}
+
+struct Pair {
+    cv::Mat3f low, step;
+    double explained = 0, low_share = 0, high_share = 0, size = 0;
+    std::size_t edges = 0;
+    bool seen = false;
+};
+
+struct Look {
+    const cv::Mat3b& picture;
+    const cv::Mat1b& inside;
+    double noise;
+    cv::Size cells;
+    [[nodiscard]] cv::Point cell_of(cv::Point p) const {
+        return {std::min(cells.width - 1, static_cast<int>(p.x / cell_px)),
+                std::min(cells.height - 1, static_cast<int>(p.y / cell_px))};
+    }
+    /// Where a pixel lies between both tones, and whether it is one of them at all.
+    static float along(const cv::Vec3f& v, const cv::Vec3f& low, const cv::Vec3f& step, float& off2) {
+        const auto d = v - low;
+        const float s2 = std::max(1.0F, step.dot(step));
+        const float t = d.dot(step) / s2;
+        const auto rest = d - step * std::clamp(t, 0.0F, 1.0F);
+        off2 = rest.dot(rest);
+        return t;
+    }
+    void weigh(Pair& p) const {
+        long all = 0, low = 0, high = 0;
+        for (int y = 1; y < picture.rows; y += 3)
+            for (int x = 1; x < picture.cols; x += 3) {
+                if (inside(y, x) == 0) continue;
+                ++all;
+                const auto c = cell_of({x, y});
+                float off2 = 0;
+                const auto& step = p.step(c);
+                const float t = along(cv::Vec3f(picture(y, x)), p.low(c), step, off2);
+                const float size = static_cast<float>(cv::norm(step));
+                const float reach = std::min(0.35F * size, 7.0F + 3.0F * static_cast<float>(noise));
+                const float beside = std::min(std::abs(t), std::abs(t - 1)) * size;
+                if (off2 > reach * reach || beside > reach) continue;
+                (t < 0.5F ? low : high) += 1;
+            }
+        all = std::max(1L, all);
+        p.low_share = static_cast<double>(low) / static_cast<double>(all);
+        p.high_share = static_cast<double>(high) / static_cast<double>(all);
+        p.explained = p.low_share + p.high_share;
+    }
+    /// Both tones again, from all pixels that lie clearly with one of them.
+    void refine(Pair& p, double cells_near) const {
+        Field low(cells), high(cells);
+        for (int y = 0; y < picture.rows; y += 2)
+            for (int x = y / 2 % 2; x < picture.cols; x += 2) {
+                if (inside(y, x) == 0) continue;
+                const auto c = cell_of({x, y});
+                float off2 = 0;
+                const cv::Vec3f v(picture(y, x));
+                const auto& step = p.step(c);
+                const float t = along(v, p.low(c), step, off2);
+                const float far = 0.2F * step.dot(step) + 9.0F * static_cast<float>(noise * noise);
+                if (off2 > far || t < -0.6F || t > 1.6F) continue;
+                if (t < 0.3F) low.add(c, v);
+                if (t > 0.7F) high.add(c, v);
+            }
+        const auto mean_low = low.mean(), mean_high = high.mean();
+        const cv::Vec3f mean_step = mean_high - mean_low;
+        const auto l1 = low.blurred(cells_near), h1 = high.blurred(cells_near);
+        // Steps where both tones are near; they change less over the board than the light does.
+        Field steps(cells);
+        constexpr float some = 0.4F;
+        for (int y = 0; y < cells.height; ++y)
+            for (int x = 0; x < cells.width; ++x) {
+                const float n = std::min(l1.count(y, x), h1.count(y, x));
+                if (n > some)
+                    steps.add({x, y}, h1.sum(y, x) / h1.count(y, x) - l1.sum(y, x) / l1.count(y, x),
+                              std::min(1.0F, n / 10));
+            }
+        const bool both = cv::sum(steps.count)[0] > 0.5;
+        const auto step = both ? spread_out(steps, 3 * cells_near) : cv::Mat3f(cells, mean_step);
+        Field base(cells);
+        for (int y = 0; y < cells.height; ++y)
+            for (int x = 0; x < cells.width; ++x) {
+                if (l1.count(y, x) > some) base.add({x, y}, l1.sum(y, x) / l1.count(y, x), l1.count(y, x));
+                if (h1.count(y, x) > some)
+                    base.add({x, y}, h1.sum(y, x) / h1.count(y, x) - step(y, x), 0.5F * h1.count(y, x));
+            }
+        cv::Mat3f fine(cells);
+        const auto wide = spread_out(base, 1.5 * cells_near);
+        for (int y = 0; y < cells.height; ++y)
+            for (int x = 0; x < cells.width; ++x)
+                fine(y, x) = base.count(y, x) > 2 * some ? base.sum(y, x) / base.count(y, x) : wide(y, x);
+        p.low = fine;
+        p.step = step;
+    }
+};
+
+Pair pair_of(const std::vector<const Edge*>& kind, const Look& look) {
+    Field low(look.cells), step(look.cells);
+    for (const auto* e : kind) {
+        low.add(look.cell_of(e->at), e->low);
+        step.add(look.cell_of(e->at), e->high - e->low);
+    }
+    Pair p;
+    p.low = spread_out(low, 4);
+    p.step = spread_out(step, 8);
+    p.size = cv::norm(step.mean());
+    p.edges = kind.size();
+    look.refine(p, 6);
+    look.weigh(p);
+    p.seen = p.low_share > least_tone_share && p.high_share > least_tone_share &&
+             std::max(p.low_share, p.high_share) > 0.1;
+    return p;
+}
+
+/// The pair that explains most of the board; a wider step takes the tones between for its own, so of nearly
+/// equals the smaller one counts. Copper that is too narrow to show its full tone makes a smaller step of the
+/// same direction: then the full one counts.
+Pair choose(const std::vector<Pair>& pairs) {
+    const Pair* best = nullptr;
+    for (const auto& p : pairs)
+        if (best == nullptr || p.explained > best->explained + 0.06 ||
+            (p.explained > best->explained - 0.06 && p.size < best->size))
+            best = &p;
+    if (best == nullptr) return {};
+    const auto step = [](const Pair& p) {
+        const auto m = cv::mean(p.step);
+        return cv::Vec3d(m[0], m[1], m[2]);
+    };
+    for (const auto& p : pairs) {
+        const double ratio = p.size / best->size;
+        if (ratio < 1.03 || ratio > 2.2 || p.edges * 3 < best->edges ||
+            std::abs(p.low_share - best->low_share) > 0.1)
+            continue;
+        const auto a = step(p), b = step(*best);
+        if (a.dot(b) > 0.975 * cv::norm(a) * cv::norm(b) && p.high_share > 0.3 * best->high_share) best = &p;
+    }
+    return *best;
+}
+
+}  // namespace
+
+Tones find_tones(const cv::Mat3b& smooth, const cv::Mat1b& inside, const std::vector<Touch>&) {
+    Tones out;
+    const double f =
+        std::min(1.0, std::sqrt(most_tone_pixels / (static_cast<double>(smooth.rows) * smooth.cols)));
+    cv::Mat3b picture = smooth;
+    cv::Mat1b within = inside;
+    if (f < 1) {
+        cv::resize(smooth, picture, {}, f, f, cv::INTER_AREA);
+        cv::resize(inside, within, picture.size(), 0, 0, cv::INTER_NEAREST);
+    }
+    auto edges = find_edges(picture, within, out.noise);
+    Look look{picture,
+              within,
+              out.noise,
+              {static_cast<int>(std::ceil(picture.cols / cell_px)),
+               static_cast<int>(std::ceil(picture.rows / cell_px))}};
+    std::vector<Pair> pairs;
+    for (const auto& kind : sort_edges(edges, out.noise)) {
+        if (kind.size() < 25) continue;
+        auto p = pair_of(kind, look);
+        if (p.seen) pairs.push_back(std::move(p));
+    }
+    Pair best = choose(pairs);
+    out.cell = cell_px / f;
+    if (!best.seen || best.explained < least_explained) {
+        out.doubt =
+            best.seen ? "no two tones fill the board"
+                      : "copper and board can't be told apart: no edge between two tones that fill the board";
+        out.low = cv::Mat3f(look.cells, cv::Vec3f());
+        out.step = cv::Mat3f(look.cells, cv::Vec3f(1, 1, 1));
+        return out;
+    }
+    for (const double near : {5.0, 4.0, 3.0}) look.refine(best, near);
+    out.low = best.low;
+    out.step = best.step;
+    const auto m = cv::mean(best.low), s = cv::mean(best.step);
+    for (int k = 0; k < 3; ++k)
+        out.low_mean[k] = static_cast<float>(m[k]), out.step_mean[k] = static_cast<float>(s[k]);
+    out.grey_step = std::abs(grey(out.step_mean));
+    return out;
+}
+
+}  // namespace grayrelic::scan_ground
