@@ -78,6 +78,12 @@ void find_pieces(const Side& side, const cv::Mat1b& drawn, double px_per_mm, Sca
     const cv::Mat1b like_hole = is(Matter::hole);
     cv::Mat1b near_metal, cover, near_hole, metal, hole;
     cv::morphologyEx(like_hole, hole, cv::MORPH_OPEN, cv::getStructuringElement(cv::MORPH_RECT, {3, 3}));
+    // What has a hole's tone and is none (soot, a shadow) hides what lies below.
+    cv::Mat1b places = plane(cv::Mat1b::zeros(hole.size()));
+    for (const auto& r : side.spots)
+        cv::circle(places, cv::Point(static_cast<int>(std::lround(r.x)), static_cast<int>(std::lround(r.y))),
+                   static_cast<int>(std::lround(0.5 * r.across + 4)), cv::Scalar(255), cv::FILLED);
+    hole &= places;
     cv::dilate(hole, near_hole, disc(std::max(3, static_cast<int>(0.2 * px_per_mm))));
     for (const auto& r : side.spots)
         if (r.certain) {
@@ -204,7 +210,7 @@ void find_pieces(const Side& side, const cv::Mat1b& drawn, double px_per_mm, Sca
         for (const int k : {p, q})
             if (k > 0) layer.touches_unknown[static_cast<std::size_t>(k)] = 1;
     };
-    const cv::Mat1b dark = plane(is(Matter::other) | said_unknown);
+    const cv::Mat1b dark = plane(is(Matter::other) | said_unknown | (like_hole & ~hole));
     cv::Mat1i spots;
     cv::Mat stats, middles;
     const int n = cv::connectedComponentsWithStats(dark, spots, stats, middles, 8, CV_32S);

@@ -61,6 +61,7 @@ struct Pair {
     double explained = 0, low_share = 0, high_share = 0, size = 0;
     std::size_t edges = 0;
     bool seen = false;
+    bool fits_rim = true;  ///< one of both tones stands along the board's rim
 };
 
 struct Look {
@@ -68,6 +69,7 @@ struct Look {
     const cv::Mat1b& inside;
     double noise;
     cv::Size cells;
+    cv::Mat1b rim;  ///< just inside the board's rim, where copper never reaches; empty where none is seen
     [[nodiscard]] cv::Point cell_of(cv::Point p) const {
         return {std::min(cells.width - 1, static_cast<int>(p.x / cell_px)),
                 std::min(cells.height - 1, static_cast<int>(p.y / cell_px))};
@@ -82,21 +84,26 @@ struct Look {
         return t;
     }
     void weigh(Pair& p) const {
-        long all = 0, low = 0, high = 0;
+        long all = 0, low = 0, high = 0, rims = 0, rims_known = 0;
         for (int y = 1; y < picture.rows; y += 3)
             for (int x = 1; x < picture.cols; x += 3) {
                 if (inside(y, x) == 0) continue;
                 ++all;
+                const bool at_rim = !rim.empty() && rim(y, x) != 0;
+                rims += at_rim ? 1 : 0;
                 const auto c = cell_of({x, y});
                 float off2 = 0;
                 const auto& step = p.step(c);
                 const float t = along(cv::Vec3f(picture(y, x)), p.low(c), step, off2);
                 const float size = static_cast<float>(cv::norm(step));
-                const float reach = std::min(0.35F * size, 7.0F + 3.0F * static_cast<float>(noise));
+                const float reach =
+                    std::max(0.12F * size, std::min(0.35F * size, 7.0F + 3.0F * static_cast<float>(noise)));
                 const float beside = std::min(std::abs(t), std::abs(t - 1)) * size;
                 if (off2 > reach * reach || beside > reach) continue;
                 (t < 0.5F ? low : high) += 1;
+                rims_known += at_rim ? 1 : 0;
             }
+        p.fits_rim = rims < 40 || 2 * rims_known > rims;
         all = std::max(1L, all);
         p.low_share = static_cast<double>(low) / static_cast<double>(all);
         p.high_share = static_cast<double>(high) / static_cast<double>(all);
@@ -168,14 +175,24 @@ Pair pair_of(const std::vector<const Edge*>& kind, const Look& look) {
     return p;
 }
 
+cv::Mat1b rim_of(const cv::Mat1b& inside) {
+    if (cv::countNonZero(inside) > 0.98 * static_cast<double>(inside.total())) return {};
+    cv::Mat1b outer, inner;
+    cv::erode(inside, outer, {}, {-1, -1}, 3, cv::BORDER_CONSTANT, cv::Scalar(0));
+    cv::erode(outer, inner, {}, {-1, -1}, 3, cv::BORDER_CONSTANT, cv::Scalar(0));
+    return plane(outer & ~inner);
+}
+
 /// The pair that explains most of the board; a wider step takes the tones between for its own, so of nearly
 /// equals the smaller one counts. Copper that is too narrow to show its full tone makes a smaller step of the
 /// same direction: then the full one counts.
 Pair choose(const std::vector<Pair>& pairs) {
     const Pair* best = nullptr;
     for (const auto& p : pairs)
-        if (best == nullptr || p.explained > best->explained + 0.06 ||
-            (p.explained > best->explained - 0.06 && p.size < best->size))
+        if (best == nullptr || (p.fits_rim && !best->fits_rim) ||
+            (p.fits_rim == best->fits_rim &&
+             (p.explained > best->explained + 0.06 ||
+              (p.explained > best->explained - 0.06 && p.size < best->size && p.edges * 4 > best->edges))))
             best = &p;
     if (best == nullptr) return {};
     const auto step = [](const Pair& p) {
@@ -210,7 +227,8 @@ Tones find_tones(const cv::Mat3b& smooth, const cv::Mat1b& inside, const std::ve
               within,
               out.noise,
               {static_cast<int>(std::ceil(picture.cols / cell_px)),
-               static_cast<int>(std::ceil(picture.rows / cell_px))}};
+               static_cast<int>(std::ceil(picture.rows / cell_px))},
+              rim_of(within)};
     std::vector<Pair> pairs;
     for (const auto& kind : sort_edges(edges, out.noise)) {
         if (kind.size() < 25) continue;
