@@ -12,6 +12,42 @@
 
 namespace grayrelic::cli {
 
+namespace {
+
+Json joins_of(const TraceAnalysis& t) {
+    Json joins = Json::array();
+    for (const auto& n : t.scan_nets.nets)
+        for (std::size_t k = 1; k < n.points.size(); ++k)
+            joins.push_back(
+                {{"a", t.name(n.points[k - 1])}, {"b", t.name(n.points[k])}, {"confidence", n.confidence}});
+    return joins;
+}
+
+/// Where no picture decides; a side that can't be read at all without a place.
+Json unknown_places(const TraceAnalysis& t, const ScannedBoard& r) {
+    Json places = Json::array();
+    for (const auto& q : t.scan_nets.questions) {
+        Json between = Json::array();
+        for (const int p : {q.a, q.b})
+            if (p >= 0) between.push_back(t.name(p));
+        places.push_back({{"x_mm", q.place.x_mm},
+                          {"y_mm", q.place.y_mm},
+                          {"side", word(q.place.side)},
+                          {"between", between},
+                          {"why", q.place.why}});
+    }
+    for (std::size_t k = 0; k < r.layers.size(); ++k)
+        if (!r.layers[k].doubt.empty())
+            places.push_back({{"x_mm", Json()},
+                              {"y_mm", Json()},
+                              {"side", word(k == 0 ? BoardSide::front : BoardSide::back)},
+                              {"between", Json::array()},
+                              {"why", r.layers[k].doubt}});
+    return places;
+}
+
+}  // namespace
+
 int trace_scan(const std::string& path, const std::string& out, bool json) {
     const auto a = analyse_dossier(path);
     if (!a) return report_error(a.error());
@@ -36,29 +72,8 @@ int trace_scan(const std::string& path, const std::string& out, bool json) {
         nets.push_back(
             {{"points", points}, {"confidence", n.confidence}, {"touches_unknown", n.touches_unknown}});
     }
-    Json joins = Json::array();
-    for (const auto& n : t.scan_nets.nets)
-        for (std::size_t k = 1; k < n.points.size(); ++k)
-            joins.push_back(
-                {{"a", t.name(n.points[k - 1])}, {"b", t.name(n.points[k])}, {"confidence", n.confidence}});
-    Json places = Json::array();
-    for (const auto& q : t.scan_nets.questions) {
-        Json between = Json::array();
-        for (const int p : {q.a, q.b})
-            if (p >= 0) between.push_back(t.name(p));
-        places.push_back({{"x_mm", q.place.x_mm},
-                          {"y_mm", q.place.y_mm},
-                          {"side", word(q.place.side)},
-                          {"between", between},
-                          {"why", q.place.why}});
-    }
-    for (std::size_t k = 0; k < r.layers.size(); ++k)
-        if (!r.layers[k].doubt.empty())
-            places.push_back({{"x_mm", Json()},
-                              {"y_mm", Json()},
-                              {"side", word(k == 0 ? BoardSide::front : BoardSide::back)},
-                              {"between", Json::array()},
-                              {"why", r.layers[k].doubt}});
+    const auto joins = joins_of(t);
+    const auto places = unknown_places(t, r);
     Json unseen = Json::array();
     for (const int p : t.scan_nets.unseen) unseen.push_back(t.name(p));
     double unknown = 0;

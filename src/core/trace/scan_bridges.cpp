@@ -72,6 +72,35 @@ bool at_metal(const Meeting& m, const cv::Mat1b& metal) {
     return near * 2 > static_cast<int>(m.pixels.size());
 }
 
+/// Contacts of neighbouring cells belong together.
+std::vector<std::vector<Contact>> groups_of(const std::vector<Contact>& list) {
+    std::vector<std::vector<Contact>> out;
+    std::unordered_map<std::uint64_t, std::vector<std::size_t>> cells;
+    for (std::size_t k = 0; k < list.size(); ++k) cells[cell_key(list[k].at)].push_back(k);
+    std::vector<char> taken(list.size(), 0);
+    const auto take_from = [&](cv::Point at, std::vector<std::size_t>& queue) {
+        const auto found = cells.find(cell_key(at));
+        if (found == cells.end()) return;
+        for (const auto o : found->second)
+            if (taken[o] == 0) taken[o] = 1, queue.push_back(o);
+    };
+    for (std::size_t first = 0; first < list.size(); ++first) {
+        if (taken[first] != 0) continue;
+        std::vector<std::size_t> queue{first};
+        taken[first] = 1;
+        out.emplace_back();
+        while (!queue.empty()) {
+            const auto k = queue.back();
+            queue.pop_back();
+            out.back().push_back(list[k]);
+            for (int dy = -1; dy <= 1; ++dy)
+                for (int dx = -1; dx <= 1; ++dx)
+                    take_from(list[k].at + cv::Point(dx * near_px, dy * near_px), queue);
+        }
+    }
+    return out;
+}
+
 }  // namespace
 
 std::vector<Meeting> find_meetings(const Pieces& pieces, const cv::Mat1b& matter, const cv::Mat1b& cover) {
@@ -95,28 +124,7 @@ std::vector<Meeting> find_meetings(const Pieces& pieces, const cv::Mat1b& matter
     }
     std::vector<Meeting> out;
     for (auto& [pair, list] : by_pair) {
-        // Contacts of neighbouring cells belong together.
-        std::unordered_map<std::uint64_t, std::vector<std::size_t>> cells;
-        for (std::size_t k = 0; k < list.size(); ++k) cells[cell_key(list[k].at)].push_back(k);
-        std::vector<char> taken(list.size(), 0);
-        for (std::size_t first = 0; first < list.size(); ++first) {
-            if (taken[first] != 0) continue;
-            std::vector<std::size_t> queue{first};
-            taken[first] = 1;
-            std::vector<Contact> group;
-            while (!queue.empty()) {
-                const auto k = queue.back();
-                queue.pop_back();
-                group.push_back(list[k]);
-                for (int dy = -1; dy <= 1; ++dy)
-                    for (int dx = -1; dx <= 1; ++dx) {
-                        const auto found =
-                            cells.find(cell_key(list[k].at + cv::Point(dx * near_px, dy * near_px)));
-                        if (found == cells.end()) continue;
-                        for (const auto o : found->second)
-                            if (taken[o] == 0) taken[o] = 1, queue.push_back(o);
-                    }
-            }
+        for (const auto& group : groups_of(list)) {
             Meeting m;
             m.a = pair.first;
             m.b = pair.second;

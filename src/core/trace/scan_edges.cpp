@@ -97,6 +97,31 @@ std::vector<const Edge*> of_one_material(const std::vector<Edge*>& list, double 
 
 }  // namespace
 
+namespace {
+
+bool alike(const Edge& e, const cv::Vec3f& middle, double noise) {
+    const auto d = e.ratio - middle;
+    const double blur = 2.5 * noise / (grey(e.low) + 8.0);
+    const double reach = 0.03 + std::min(0.12, blur) + 0.16 * cv::norm(middle);
+    return d.dot(d) < reach * reach;
+}
+
+/// The ratio that most edges not used yet lie near; false when none is left.
+bool densest(const std::vector<Edge>& edges, double noise, std::mt19937& dice, cv::Vec3f& best) {
+    std::size_t most = 0;
+    for (int tries = 0; tries < 160; ++tries) {
+        const auto& e = edges[dice() % edges.size()];
+        if (e.used) continue;
+        std::size_t n = 0;
+        for (std::size_t k = 0; k < edges.size(); k += 1 + edges.size() / 6000)
+            n += !edges[k].used && alike(edges[k], e.ratio, noise) ? 1 : 0;
+        if (n > most) most = n, best = e.ratio;
+    }
+    return most > 0;
+}
+
+}  // namespace
+
 float grey(const cv::Vec3f& v) {
     return 0.3F * v[0] + 0.59F * v[1] + 0.11F * v[2];
 }
@@ -112,7 +137,7 @@ std::vector<Edge> find_edges(const cv::Mat3b& picture, const cv::Mat1b& inside, 
     cv::Sobel(light, gy, CV_32F, 0, 1, 3, 0.125);
     const auto least = static_cast<float>(std::max(1.0, 1.6 * noise));
     std::vector<Edge> out;
-    const auto at = [&](float x, float y) -> const cv::Vec3f& {
+    const auto at = [&](float x, float y) -> cv::Vec3f {
         return colours(static_cast<int>(std::lround(y)), static_cast<int>(std::lround(x)));
     };
     for (int y = 6; y + 6 < picture.rows; ++y)
@@ -155,26 +180,12 @@ std::vector<Edge> find_edges(const cv::Mat3b& picture, const cv::Mat1b& inside, 
 
 std::vector<std::vector<const Edge*>> sort_edges(std::vector<Edge>& edges, double noise) {
     std::vector<std::vector<const Edge*>> out;
-    const auto within = [&](const Edge& e, const cv::Vec3f& middle) {
-        const auto d = e.ratio - middle;
-        const double blur = 2.5 * noise / (grey(e.low) + 8.0);
-        const double reach = 0.03 + std::min(0.12, blur) + 0.16 * cv::norm(middle);
-        return d.dot(d) < reach * reach;
-    };
+    const auto within = [&](const Edge& e, const cv::Vec3f& middle) { return alike(e, middle, noise); };
     std::mt19937 dice(2);
     std::size_t left = edges.size();
     while (out.size() < most_kinds && left * 60 > edges.size() && left > 8) {
-        std::size_t most = 0;
         cv::Vec3f best;
-        for (int tries = 0; tries < 160; ++tries) {
-            const auto& e = edges[dice() % edges.size()];
-            if (e.used) continue;
-            std::size_t n = 0;
-            for (std::size_t k = 0; k < edges.size(); k += 1 + edges.size() / 6000)
-                n += !edges[k].used && within(edges[k], e.ratio) ? 1 : 0;
-            if (n > most) most = n, best = e.ratio;
-        }
-        if (most == 0) break;
+        if (!densest(edges, noise, dice, best)) break;
         for (int pass = 0; pass < 2; ++pass) {
             cv::Vec3f sum;
             int n = 0;

@@ -11,7 +11,21 @@ namespace grayrelic::scan_ground {
 namespace {
 constexpr float most_astray =
     32.0F * 32.0F;  ///< of a tone, whatever the step: ink and metal are nearer than metal and board
+
+/// The shade that a pixel is nearest to, relative to the light there.
+Matter nearest(const Tones& tones, cv::Vec3f q, const cv::Vec3f& low, const cv::Vec3f& mean, bool two_tones) {
+    if (two_tones)
+        for (int k = 0; k < 3; ++k) q[k] = std::min(400.0F, q[k] * mean[k] / (low[k] + 6.0F));
+    float least = 1e18F;
+    auto out = Matter::other;
+    for (const auto& shade : tones.shades) {
+        const cv::Vec3f o = q - shade.colour;
+        if (const float far = o.dot(o); far < least) least = far, out = shade.matter;
+    }
+    return out;
 }
+
+}  // namespace
 
 Told tell(const cv::Mat3b& smooth, const cv::Mat1b& inside, const Tones& tones) {
     Told out{plane(cv::Mat1b::zeros(smooth.size())), plane(cv::Mat1b::zeros(smooth.size()))};
@@ -60,17 +74,9 @@ Told tell(const cv::Mat3b& smooth, const cv::Mat1b& inside, const Tones& tones) 
                         continue;
                     }
                 }
-                m[x] = static_cast<std::uint8_t>(Matter::other);
-                if (tones.shades.empty()) continue;
-                cv::Vec3f q(p[x]);
-                if (two_tones)
-                    for (int k = 0; k < 3; ++k) q[k] = std::min(400.0F, q[k] * mean[k] / (l[k] + 6.0F));
-                float least = 1e18F;
-                for (const auto& shade : tones.shades) {
-                    const cv::Vec3f o = q - shade.colour;
-                    if (const float far = o.dot(o); far < least)
-                        least = far, m[x] = static_cast<std::uint8_t>(shade.matter);
-                }
+                m[x] = static_cast<std::uint8_t>(tones.shades.empty()
+                                                     ? Matter::other
+                                                     : nearest(tones, cv::Vec3f(p[x]), l, mean, two_tones));
             }
         }
     });

@@ -25,7 +25,7 @@ enum class Matter : std::uint8_t { outside, board, copper, metal, ink, hole, oth
 
 /// An expression worked out, as bytes.
 [[nodiscard]] inline cv::Mat1b plane(const cv::MatExpr& expression) {
-    const cv::Mat out = expression;
+    cv::Mat out = expression;
     return out;
 }
 

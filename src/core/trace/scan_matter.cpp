@@ -29,13 +29,51 @@ struct Blob {
     double ring_share = 0;
 };
 
+double grey_of(const cv::Vec3f& c) {
+    return 0.3 * c[0] + 0.59 * c[1] + 0.11 * c[2];
+}
+
 struct Work {
     cv::Mat1b kind;
     std::vector<cv::Vec3f> colours;  ///< of the shades, relative
     double px_per_mm = 1;
     cv::Mat3b picture;
+    double dark = 0;  ///< grey levels below which a shade is too dark for metal
+    [[nodiscard]] bool is_dark(int shade) const {
+        return shade >= first_shade && grey_of(colours[static_cast<std::size_t>(shade - first_shade)]) < dark;
+    }
     double steep = 14;  ///< change over two pixels above which a colour is a rim's
 };
+
+/// What stands around a round blob of this radius.
+void look_around(const Work& w, double r, Blob& b) {
+    // Outwards to where the colour comes to rest: a rim's own colour says nothing.
+    std::map<int, int> around;
+    int seen = 0;
+    for (int a = 0; a < 32; ++a) {
+        const double angle = 2 * std::numbers::pi * a / 32;
+        const auto at = [&](double more) {
+            return cv::Point(std::clamp(static_cast<int>(std::lround(b.x + (r + more) * std::cos(angle))), 0,
+                                        w.kind.cols - 1),
+                             std::clamp(static_cast<int>(std::lround(b.y + (r + more) * std::sin(angle))), 0,
+                                        w.kind.rows - 1));
+        };
+        double least = 1e9;
+        int rests = none;
+        for (double more = 1.0; more < std::clamp(0.3 * w.px_per_mm, 3.1, 6.5); more += 1.0) {
+            const double change =
+                cv::norm(cv::Vec3d(w.picture(at(more + 1))) - cv::Vec3d(w.picture(at(more - 1))));
+            if (w.is_dark(w.kind(at(more)))) continue;  // still the hole's own shadow
+            if (change < least) least = change, rests = w.kind(at(more));
+            if (change < w.steep) break;
+        }
+        ++around[rests];
+        ++seen;
+    }
+    for (const auto& [c, many] : around)
+        if (c != none && many > b.ring_share * seen)
+            b.ring = c, b.ring_share = static_cast<double>(many) / seen;
+}
 
 void measure(const Work& w, int shade, std::vector<Blob>& out) {
     const cv::Mat1b mask = plane(w.kind == shade);
@@ -68,34 +106,7 @@ void measure(const Work& w, int shade, std::vector<Blob>& out) {
         const cv::Point middle(std::clamp(static_cast<int>(std::lround(b.x)), 0, labels.cols - 1),
                                std::clamp(static_cast<int>(std::lround(b.y)), 0, labels.rows - 1));
         b.is_round = b.is_round && labels(middle) == k;
-        if (b.is_round) {
-            // Outwards to where the colour comes to rest: a rim's own colour says nothing.
-            std::map<int, int> around;
-            int seen = 0;
-            for (int a = 0; a < 32; ++a) {
-                const double angle = 2 * std::numbers::pi * a / 32, r = 0.25 * (bw + bh);
-                const auto at = [&](double more) {
-                    return cv::Point(
-                        std::clamp(static_cast<int>(std::lround(b.x + (r + more) * std::cos(angle))), 0,
-                                   w.kind.cols - 1),
-                        std::clamp(static_cast<int>(std::lround(b.y + (r + more) * std::sin(angle))), 0,
-                                   w.kind.rows - 1));
-                };
-                double least = 1e9;
-                int rests = none;
-                for (double more = 1.0; more < std::clamp(0.3 * w.px_per_mm, 3.1, 6.5); more += 1.0) {
-                    const double change =
-                        cv::norm(cv::Vec3d(w.picture(at(more + 1))) - cv::Vec3d(w.picture(at(more - 1))));
-                    if (change < least) least = change, rests = w.kind(at(more));
-                    if (change < w.steep) break;
-                }
-                ++around[rests];
-                ++seen;
-            }
-            for (const auto& [c, many] : around)
-                if (c != none && many > b.ring_share * seen)
-                    b.ring = c, b.ring_share = static_cast<double>(many) / seen;
-        }
+        if (b.is_round) look_around(w, 0.25 * (bw + bh), b);
         out.push_back(b);
     }
 }
@@ -115,6 +126,7 @@ void name_shades(const cv::Mat3b& smooth, const cv::Mat1b& inside, bool rim_seen
     }
     w.px_per_mm = px_per_mm * f;
     w.picture = picture;
+    w.dark = 0.55 * std::max(grey_of(t.low_mean), grey_of(t.low_mean + t.step_mean));
     w.steep = 14.0 + 4.0 * t.noise;
     Tones plain = t;
     plain.shades.clear();
@@ -165,16 +177,14 @@ void name_shades(const cv::Mat3b& smooth, const cv::Mat1b& inside, bool rim_seen
             found[static_cast<std::size_t>(k)] = {0, {middle(k, 0), middle(k, 1), middle(k, 2)}};
         for (const int l : label) ++found[static_cast<std::size_t>(l)].first;
         std::sort(found.begin(), found.end(), [](const auto& a, const auto& b) { return a.first > b.first; });
-        for (const auto& [n, c] : found)
-            if (n > 5 && std::none_of(w.colours.begin(), w.colours.end(),
-                                      [&](const cv::Vec3f& o) { return cv::norm(o - c) < one_shade; }))
+        for (const auto& one : found)
+            if (const auto& c = one.second;
+                one.first > 5 && std::none_of(w.colours.begin(), w.colours.end(), [&](const cv::Vec3f& o) {
+                    return cv::norm(o - c) < one_shade;
+                }))
                 w.colours.push_back(c);
     }
     // A click on a colour of its own makes it one.
-    struct Said {
-        ClickKind kind;
-        int where;
-    };
     std::vector<std::pair<ClickKind, cv::Point>> clicks;
     for (const auto& c : touches) {
         const cv::Point p(static_cast<int>(c.at.x * f), static_cast<int>(c.at.y * f));
@@ -242,7 +252,7 @@ void name_shades(const cv::Mat3b& smooth, const cv::Mat1b& inside, bool rim_seen
     for (int k = first_shade; k < kinds; ++k) {
         const auto s = static_cast<std::size_t>(k);
         const double mean_thick = thick[s] / std::max(1.0, area[s]) / w.px_per_mm;
-        if (rings[s] > 0.15 * all_rings && rings[s] > 0.25 * w.px_per_mm)
+        if (!w.is_dark(k) && rings[s] > 0.15 * all_rings && rings[s] > 0.25 * w.px_per_mm)
             matter[s] = Matter::metal;
         else if (held[s] > 0.35 * area[s])
             matter[s] = Matter::hole;
@@ -254,7 +264,7 @@ void name_shades(const cv::Mat3b& smooth, const cv::Mat1b& inside, bool rim_seen
     // A side without a hole to see: pads are compact, and thicker than any stroke.
     if (shades_rings < 0.25 * w.px_per_mm)
         for (int k = first_shade; k < kinds; ++k)
-            if (const auto s = static_cast<std::size_t>(k); compact[s] > 0.6 * area[s] &&
+            if (const auto s = static_cast<std::size_t>(k); !w.is_dark(k) && compact[s] > 0.6 * area[s] &&
                                                             matter[s] == Matter::other &&
                                                             area[s] > 0.3 * w.px_per_mm * w.px_per_mm)
                 matter[s] = Matter::metal;

@@ -19,7 +19,9 @@ std::string why_no_front(const ScanAnalysis& a) {
 }
 
 /// The area that became something else; nothing where the grids differ.
-std::optional<double> changed_between(const ScannedBoard& before, const ScannedBoard& now) {
+std::optional<double> changed_between(const ScanAnalysis* last, const ScannedBoard& now) {
+    if (last == nullptr || !last->scanned) return std::nullopt;
+    const auto& before = *last->scanned;
     if (before.layers.size() != now.layers.size()) return std::nullopt;
     double out = 0;
     for (std::size_t k = 0; k < now.layers.size(); ++k) {
@@ -95,12 +97,12 @@ std::shared_ptr<const ScanAnalysis> analyse_scans(const Dossier& d, const std::f
     std::optional<ScanPicture> b;
     if (back) b = picture(*back);
     auto scanned = read_scans(f, b ? &*b : nullptr, progress);
-    if (scanned && before != nullptr && before->scanned)
-        out->changed_mm2 = changed_between(*before->scanned, *scanned);
-    if (scanned)
-        out->scanned = std::make_shared<const ScannedBoard>(std::move(*scanned));
-    else
+    if (!scanned) {
         out->problem = scanned.error().message();
+        return out;
+    }
+    out->changed_mm2 = changed_between(before, *scanned);
+    out->scanned = std::make_shared<const ScannedBoard>(std::move(*scanned));
     return out;
 }
 
