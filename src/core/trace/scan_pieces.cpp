@@ -165,7 +165,8 @@ void find_pieces(const Side& side, const cv::Mat1b& drawn, double px_per_mm, Sca
     layer.piece.assign(matter.total(), 0);
     layer.confidence.assign(static_cast<std::size_t>(many), 0.0F);
     layer.touches_unknown.assign(static_cast<std::size_t>(many), 0);
-    std::vector<double> sum(static_cast<std::size_t>(many), 0.0), area(static_cast<std::size_t>(many), 0.0);
+    std::vector<double> surety(static_cast<std::size_t>(many), 0.0),
+        area(static_cast<std::size_t>(many), 0.0);
     for (int y = 0; y < matter.rows; ++y)
         for (int x = 0; x < matter.cols; ++x) {
             const auto i = static_cast<std::size_t>(y) * static_cast<std::size_t>(matter.cols) +
@@ -191,7 +192,7 @@ void find_pieces(const Side& side, const cv::Mat1b& drawn, double px_per_mm, Sca
             const double along = m == Matter::metal || drawn(y, x) != 0
                                      ? 1.0
                                      : std::clamp((side.told.along(y, x) - 128.0) / 32.0, 0.0, 1.0);
-            sum[static_cast<std::size_t>(p)] += along;
+            surety[static_cast<std::size_t>(p)] += along;
             area[static_cast<std::size_t>(p)] += 1;
         }
     const double trust =
@@ -202,7 +203,7 @@ void find_pieces(const Side& side, const cv::Mat1b& drawn, double px_per_mm, Sca
             : 1.0;
     for (std::size_t p = 1; p < layer.confidence.size(); ++p)
         layer.confidence[p] =
-            static_cast<float>(std::sqrt(trust) * std::min(1.0, 1.1 * sum[p] / std::max(1.0, area[p])));
+            static_cast<float>(std::sqrt(trust) * std::min(1.0, 1.1 * surety[p] / std::max(1.0, area[p])));
     // What nobody can see: large spots of no known kind, and where pieces may or may not meet.
     const auto mark = [&](cv::Point at, int p, int q) {
         layer.ground[static_cast<std::size_t>(at.y) * static_cast<std::size_t>(matter.cols) +
