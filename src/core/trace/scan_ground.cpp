@@ -90,7 +90,7 @@ Side tell_apart(const cv::Mat3b& rgb, double px_per_mm, const std::vector<Touch>
     cv::GaussianBlur(rgb, smooth, {0, 0}, 0.9);
     side.rim = find_rim(smooth, px_per_mm);
     if (progress.cancelled()) return side;
-    side.tones = find_tones(smooth, side.rim.inside, touches);
+    side.tones = find_tones(smooth, side.rim.inside);
     if (progress.cancelled()) return side;
     name_shades(smooth, side.rim.inside, side.rim.seen, px_per_mm, touches, side.tones);
     if (progress.cancelled()) return side;

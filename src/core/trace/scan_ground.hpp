@@ -62,8 +62,7 @@ struct Rim {
 };
 [[nodiscard]] Rim find_rim(const cv::Mat3b& smooth, double px_per_mm);
 
-[[nodiscard]] Tones find_tones(const cv::Mat3b& smooth, const cv::Mat1b& inside,
-                               const std::vector<Touch>& touches);
+[[nodiscard]] Tones find_tones(const cv::Mat3b& smooth, const cv::Mat1b& inside);
 
 /// Pixels held against the tones: what each is, and how far it is from the board's tone to the copper's
 /// (64: board, 192: copper; other shades are 0).

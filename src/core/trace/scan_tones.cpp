@@ -212,7 +212,7 @@ Pair choose(const std::vector<Pair>& pairs) {
 
 }  // namespace
 
-Tones find_tones(const cv::Mat3b& smooth, const cv::Mat1b& inside, const std::vector<Touch>&) {
+Tones find_tones(const cv::Mat3b& smooth, const cv::Mat1b& inside) {
     Tones out;
     const double f =
         std::min(1.0, std::sqrt(most_tone_pixels / (static_cast<double>(smooth.rows) * smooth.cols)));
