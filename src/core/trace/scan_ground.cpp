@@ -90,12 +90,41 @@ Side tell_apart(const cv::Mat3b& rgb, double px_per_mm, const std::vector<Touch>
     cv::GaussianBlur(rgb, smooth, {0, 0}, 0.9);
     side.rim = find_rim(smooth, px_per_mm);
     if (progress.cancelled()) return side;
-    side.tones = find_tones(smooth, side.rim.inside);
+    side.tones = find_tones(smooth, side.rim.inside, px_per_mm);
     if (progress.cancelled()) return side;
     name_shades(smooth, side.rim.inside, side.rim.seen, px_per_mm, touches, side.tones);
     if (progress.cancelled()) return side;
     side.told = tell(smooth, side.rim.inside, side.tones);
     return side;
+}
+
+int agree(Side& front, Side& back) {
+    constexpr double most_apart = 26.0, clear = 1.0;
+    auto &f = front.tones, &b = back.tones;
+    if (f.low.empty() || b.low.empty() || f.high_is_copper == b.high_is_copper) {
+        // The same answer, or none: what one side knows, the other knows too.
+        if (f.low.empty() || b.low.empty() || f.settled == b.settled) return -1;
+    }
+    if (cv::norm(f.low_mean - b.low_mean) > most_apart ||
+        f.step_mean.dot(b.step_mean) < 0.9F * static_cast<float>(cv::norm(f.step_mean) * cv::norm(b.step_mean)) ||
+        cv::norm(f.step_mean - b.step_mean) > 0.4 * std::max(cv::norm(f.step_mean), cv::norm(b.step_mean)))
+        return -1;
+    const bool front_knows = std::abs(f.vote) > std::abs(b.vote);
+    auto& knows = front_knows ? f : b;
+    auto& other = front_knows ? b : f;
+    if (!knows.settled || !knows.doubt.empty() || std::abs(knows.vote) < clear) return -1;
+    if (!other.doubt.empty() && other.doubt != copper_not_told) return -1;
+    if (other.settled && std::abs(other.vote) > 0.6 * std::abs(knows.vote)) return -1;
+    other.high_is_copper = knows.high_is_copper;
+    other.settled = true;
+    other.doubt.clear();
+    return front_knows ? 1 : 0;
+}
+
+void tell_again(const cv::Mat3b& rgb, Side& side) {
+    cv::Mat3b smooth;
+    cv::GaussianBlur(rgb, smooth, {0, 0}, 0.9);
+    side.told = tell(smooth, side.rim.inside, side.tones);
 }
 
 }  // namespace grayrelic::scan_ground

@@ -29,6 +29,9 @@ enum class Matter : std::uint8_t { outside, board, copper, metal, ink, hole, oth
     return out;
 }
 
+/// The doubt of a side whose two tones are found, but not which of them is copper.
+inline constexpr const char* copper_not_told = "which of the two tones is copper can't be told";
+
 /// A click on the grid.
 struct Touch {
     ClickKind kind = ClickKind::board;
@@ -50,6 +53,7 @@ struct Tones {
     double grey_step = 0;  ///< levels between the tones
     bool high_is_copper = true;
     bool settled = false;  ///< which of both is copper is known
+    double vote = 0;       ///< how clearly: above 0 the lower tone is; 9 when a person said so
     std::string doubt;     ///< why nothing can be told; empty when it can
     std::vector<Shade> shades;
 };
@@ -62,7 +66,7 @@ struct Rim {
 };
 [[nodiscard]] Rim find_rim(const cv::Mat3b& smooth, double px_per_mm);
 
-[[nodiscard]] Tones find_tones(const cv::Mat3b& smooth, const cv::Mat1b& inside);
+[[nodiscard]] Tones find_tones(const cv::Mat3b& smooth, const cv::Mat1b& inside, double px_per_mm);
 
 /// Pixels held against the tones: what each is, and how far it is from the board's tone to the copper's
 /// (64: board, 192: copper; other shades are 0).
@@ -88,6 +92,10 @@ struct Side {
 };
 [[nodiscard]] Side tell_apart(const cv::Mat3b& rgb, double px_per_mm, const std::vector<Touch>& touches,
                               const Progress& progress);
+/// Front and back of one board wear the same mask: where both show the same two tones, and only one side tells
+/// for certain which is copper, it tells for both. Returns the side that has to be told apart anew, or -1.
+[[nodiscard]] int agree(Side& front, Side& back);
+void tell_again(const cv::Mat3b& rgb, Side& side);
 [[nodiscard]] std::vector<Round> find_spots(const cv::Mat1b& matter, double px_per_mm);
 
 /// Labels of pieces over a picture: above 0 a piece, -1 board, 0 neither.
@@ -96,6 +104,18 @@ struct Pieces {
     cv::Mat1b reached;  ///< by how many steps a pixel took its label from its neighbours; 0: it is sure
     int many = 1;       ///< labels are below
 };
+/// Pixels by what they mean for pieces: 255 or 0.
+struct Sorted {
+    cv::Mat1b copper, board;  ///< where that is sure
+    cv::Mat1b metal, hole;
+    cv::Mat1b cover;         ///< ink, dirt and the like, and one pixel around
+    cv::Mat1b soft;          ///< rims of metal, out of focus
+    cv::Mat1b no_hole;       ///< of a hole's tone, but not round
+    cv::Mat1b said_unknown;  ///< by hand
+};
+[[nodiscard]] Sorted sort_pixels(const Side& side, const cv::Mat1b& drawn, double px_per_mm);
+[[nodiscard]] Pieces grow_pieces(const Sorted& sorted, const cv::Mat1b& matter);
+
 /// Where two pieces come so near that only something narrow, pale or covered lies between.
 struct Meeting {
     int a = 0, b = 0;     ///< pieces
@@ -110,6 +130,11 @@ struct Meeting {
                                                  const cv::Mat1b& cover);
 /// Whether the copper goes on below what covers it, as a track does that a stroke crosses.
 [[nodiscard]] bool goes_on(const Meeting& m, const Pieces& pieces, const cv::Mat1b& metal, double px_per_mm);
+
+/// Pairs of pieces that a track joins which bends, or lies for a while, below a cover. `united`: by label, what
+/// is known to be one.
+[[nodiscard]] std::vector<std::pair<int, int>> follow_below(const Sorted& sorted, const Pieces& pieces,
+                                                            double px_per_mm, const std::vector<int>& united);
 
 /// The copper's pieces, what lies hidden, and why. `drawn`: a Ground and one for each pixel said by hand,
 /// else 0.

@@ -334,16 +334,17 @@ void name_shades(const cv::Mat3b& smooth, const cv::Mat1b& inside, bool rim_seen
     if (all_rings > 0 && share(low) + share(high) > 0.3) vote += 2.0 * (share(low) - share(high));
     const bool agree = std::abs(before) < 0.5 || before * vote > 0;
     vote -= 0.15;  // copper mostly shines lighter
+    t.vote = agree ? vote : 0.3 * vote;
     t.settled = std::abs(vote) > 0.35 && agree;
     t.high_is_copper = vote < 0;
     for (const auto& [kind, p] : clicks) {
         const int k = w.kind(p);
         if (k != low && k != high) continue;
         if (kind == ClickKind::copper || kind == ClickKind::pad)
-            t.high_is_copper = k == high, t.settled = true;
-        if (kind == ClickKind::board) t.high_is_copper = k == low, t.settled = true;
+            t.high_is_copper = k == high, t.settled = true, t.vote = 9;
+        if (kind == ClickKind::board) t.high_is_copper = k == low, t.settled = true, t.vote = 9;
     }
-    if (!t.settled && t.doubt.empty()) t.doubt = "which of the two tones is copper can't be told";
+    if (!t.settled && t.doubt.empty()) t.doubt = copper_not_told;
 }
 
 }  // namespace grayrelic::scan_ground

@@ -15,6 +15,10 @@ constexpr double pad_least_mm = 0.27;               ///< thinner metal is ink of
 constexpr double unknown_least_mm2 = 1.5;           ///< smaller hidden spots are dust
 constexpr double step_for_trust = 8.0;              ///< noises between the tones that leave no doubt
 
+cv::Mat1b is(const cv::Mat1b& matter, Matter m) {
+    return plane(matter == static_cast<int>(m));
+}
+
 cv::Mat disc(int r) {
     return cv::getStructuringElement(cv::MORPH_ELLIPSE, {2 * r + 1, 2 * r + 1});
 }
@@ -69,77 +73,101 @@ const char* reason(const Meeting& m, double px_per_mm) {
     return "";
 }
 
-}  // namespace
-
-void find_pieces(const Side& side, const cv::Mat1b& drawn, double px_per_mm, ScanLayer& layer) {
+/// Where a hole's tone stands for a hole: at a round place. What has the tone and is none (soot, a shadow) hides
+/// what lies below. `near`: so close to a hole that copper may be thin.
+void sort_holes(const Side& side, double px_per_mm, Sorted& out, cv::Mat1b& near) {
     const auto& matter = side.told.matter;
-    const auto is = [&](Matter m) { return cv::Mat1b(matter == static_cast<int>(m)); };
-    // Holes are round; on its way from metal to the mask a rim passes through their tone.
-    const cv::Mat1b like_hole = is(Matter::hole);
-    cv::Mat1b near_metal, cover, near_hole, metal, hole;
-    cv::morphologyEx(like_hole, hole, cv::MORPH_OPEN, cv::getStructuringElement(cv::MORPH_RECT, {3, 3}));
-    // What has a hole's tone and is none (soot, a shadow) hides what lies below.
-    cv::Mat1b places = plane(cv::Mat1b::zeros(hole.size()));
+    cv::morphologyEx(is(matter, Matter::hole), out.hole, cv::MORPH_OPEN,
+                     cv::getStructuringElement(cv::MORPH_RECT, {3, 3}));
+    cv::Mat1b places = plane(cv::Mat1b::zeros(matter.size()));
+    const auto at = [](const Round& r) {
+        return cv::Point(static_cast<int>(std::lround(r.x)), static_cast<int>(std::lround(r.y)));
+    };
     for (const auto& r : side.spots)
-        cv::circle(places, cv::Point(static_cast<int>(std::lround(r.x)), static_cast<int>(std::lround(r.y))),
-                   static_cast<int>(std::lround(0.5 * r.across + 4)), cv::Scalar(255), cv::FILLED);
-    hole &= places;
-    cv::dilate(hole, near_hole, disc(std::max(3, static_cast<int>(0.2 * px_per_mm))));
+        cv::circle(places, at(r), static_cast<int>(std::lround(0.5 * r.across + 4)), cv::Scalar(255),
+                   cv::FILLED);
+    out.hole &= places;
+    cv::dilate(out.hole, near, disc(std::max(3, static_cast<int>(0.2 * px_per_mm))));
     for (const auto& r : side.spots)
         if (r.certain) {
-            const cv::Point at(static_cast<int>(std::lround(r.x)), static_cast<int>(std::lround(r.y)));
-            cv::circle(near_hole, at, static_cast<int>(std::lround(0.5 * r.across + 0.3 * px_per_mm + 2)),
+            cv::circle(near, at(r), static_cast<int>(std::lround(0.5 * r.across + 0.3 * px_per_mm + 2)),
                        cv::Scalar(255), cv::FILLED);
-            cv::circle(hole, at, static_cast<int>(std::lround(0.4 * r.across)), cv::Scalar(255), cv::FILLED);
+            cv::circle(out.hole, at(r), static_cast<int>(std::lround(0.4 * r.across)), cv::Scalar(255),
+                       cv::FILLED);
         }
-    hole &= ~is(Matter::copper) & ~is(Matter::metal);
-    // The rims of bright ink have the tone of metal; metal itself is wider.
-    const cv::Mat1b bright = is(Matter::metal);
+    out.hole &= ~is(matter, Matter::copper) & ~is(matter, Matter::metal);
+}
+
+/// The rims of bright ink have the tone of metal; metal itself is wider.
+void sort_metal(const cv::Mat1b& bright, const cv::Mat1b& near_hole, double px_per_mm, Sorted& out) {
     const int thick = std::max(5, static_cast<int>(std::lround(pad_least_mm * px_per_mm)));
-    cv::Mat1b deep;
+    cv::Mat1b deep, near_metal;
     const auto kernel = cv::getStructuringElement(cv::MORPH_ELLIPSE, {thick, thick});
     cv::erode(bright, deep, kernel, {thick / 2, thick / 2});
-    cv::dilate(deep, metal, kernel, {thick - 1 - thick / 2, thick - 1 - thick / 2});
-    cv::dilate(metal, metal, disc(1));
-    metal &= bright;
-    metal |= bright & near_hole;
-    cv::dilate(metal, near_metal, disc(2));
-    metal |= bright & near_metal;
-    cv::dilate(metal, near_metal, disc(4));
-    cv::Mat1b over = plane(is(Matter::ink) | is(Matter::other) | (bright & ~metal) | (like_hole & ~hole));
+    cv::dilate(deep, out.metal, kernel, {thick - 1 - thick / 2, thick - 1 - thick / 2});
+    cv::dilate(out.metal, out.metal, disc(1));
+    out.metal &= bright;
+    out.metal |= bright & near_hole;
+    cv::dilate(out.metal, near_metal, disc(2));
+    out.metal |= bright & near_metal;
+}
+
+}  // namespace
+
+Sorted sort_pixels(const Side& side, const cv::Mat1b& drawn, double px_per_mm) {
+    const auto& matter = side.told.matter;
+    Sorted out;
+    cv::Mat1b near_hole, near_metal;
+    sort_holes(side, px_per_mm, out, near_hole);
+    const cv::Mat1b bright = is(matter, Matter::metal);
+    sort_metal(bright, near_hole, px_per_mm, out);
+    cv::dilate(out.metal, near_metal, disc(4));
+    out.no_hole = plane(is(matter, Matter::hole) & ~out.hole);
+    const cv::Mat1b over =
+        plane(is(matter, Matter::ink) | is(matter, Matter::other) | (bright & ~out.metal) | out.no_hole);
     // The blurred rim of a pad is neither metal nor board; it covers nothing.
-    const cv::Mat1b soft = plane(over & near_metal);
-    cv::dilate(over & ~near_metal, cover, disc(1));
-    cover &= ~metal & ~hole;
+    out.soft = plane(over & near_metal);
+    cv::dilate(over & ~near_metal, out.cover, disc(1));
+    out.cover &= ~out.metal & ~out.hole;
     const cv::Mat1b said_copper = plane(drawn == 1 + static_cast<int>(Ground::copper));
     const cv::Mat1b said_board = plane(drawn == 1 + static_cast<int>(Ground::board));
-    const cv::Mat1b said_unknown = plane(drawn == 1 + static_cast<int>(Ground::unknown));
-    cv::Mat1b copper = plane((is(Matter::copper) & (side.told.along >= sure_copper)) & ~cover);
-    cv::Mat1b wide;
+    out.said_unknown = plane(drawn == 1 + static_cast<int>(Ground::unknown));
+    const cv::Mat1b copper =
+        plane((is(matter, Matter::copper) & (side.told.along >= sure_copper)) & ~out.cover);
+    auto& wide = out.copper;
     cv::morphologyEx(copper, wide, cv::MORPH_OPEN, cv::getStructuringElement(cv::MORPH_RECT, {3, 3}));
     wide |= copper & near_hole;
-    wide |= metal;
-    cv::Mat1b board = plane(is(Matter::board) & (side.told.along <= sure_board) & ~cover);
+    wide |= out.metal;
+    out.board = plane(is(matter, Matter::board) & (side.told.along <= sure_board) & ~out.cover);
     // Where board has a tone between copper and metal, a track's way into its pad passes through it.
     if (board_is_between(side.tones)) {
         cv::Mat1b rims;
-        cv::dilate(metal, rims, disc(3));
-        board &= ~rims;
+        cv::dilate(out.metal, rims, disc(3));
+        out.board &= ~rims;
     }
-    wide = (wide & ~said_board & ~said_unknown) | said_copper;
-    board = (board & ~said_copper & ~said_unknown) | said_board;
+    wide = (wide & ~said_board & ~out.said_unknown) | said_copper;
+    out.board = (out.board & ~said_copper & ~out.said_unknown) | said_board;
     if (!side.tones.doubt.empty()) {  // nothing but what a hand drew is known
         wide = said_copper.clone();
-        board = said_board.clone();
+        out.board = said_board.clone();
     }
+    return out;
+}
+
+Pieces grow_pieces(const Sorted& sorted, const cv::Mat1b& matter) {
     Pieces pieces;
-    pieces.many = cv::connectedComponents(wide, pieces.label, 4, CV_32S);
-    pieces.label.setTo(-1, board);
+    pieces.many = cv::connectedComponents(sorted.copper, pieces.label, 4, CV_32S);
+    pieces.label.setTo(-1, sorted.board);
     const cv::Mat1b inside = plane(matter != static_cast<int>(Matter::outside));
-    const cv::Mat1b undecided = plane(inside & ~wide & ~board & ~hole & ~said_unknown);
-    grow(pieces, undecided);
-    auto meetings = find_meetings(pieces, matter, cover);
-    // One piece where copper goes on below what crosses it.
+    grow(pieces, plane(inside & ~sorted.copper & ~sorted.board & ~sorted.hole & ~sorted.said_unknown));
+    return pieces;
+}
+
+namespace {
+
+/// Copper that goes on below what covers it makes one piece of two: for each label its piece, from 1 on.
+std::vector<int> unite(std::vector<Meeting>& meetings, const Pieces& pieces, const Sorted& sorted,
+                       double px_per_mm, int& many) {
     std::vector<int> top(static_cast<std::size_t>(pieces.many));
     std::iota(top.begin(), top.end(), 0);
     const auto find = [&](int k) {
@@ -149,16 +177,39 @@ void find_pieces(const Side& side, const cv::Mat1b& drawn, double px_per_mm, Sca
         return k;
     };
     for (auto& m : meetings)
-        if (goes_on(m, pieces, metal, px_per_mm))
+        if (goes_on(m, pieces, sorted.metal, px_per_mm))
             m.joined = true, top[static_cast<std::size_t>(find(m.a))] = find(m.b);
-    std::vector<int> number(static_cast<std::size_t>(pieces.many), 0);
-    int many = 1;
-    for (int k = 1; k < pieces.many; ++k)
-        if (const auto t = static_cast<std::size_t>(find(k)); number[t] == 0) number[t] = many++;
-    const auto piece_of = [&](int label) {
-        return label > 0 ? number[static_cast<std::size_t>(find(label))] : 0;
-    };
-    // What each pixel is, and how sure each piece.
+    std::vector<int> united(top.size());
+    for (std::size_t k = 0; k < top.size(); ++k) united[k] = find(static_cast<int>(k));
+    for (const auto& [a, b] : follow_below(sorted, pieces, px_per_mm, united))
+        top[static_cast<std::size_t>(find(a))] = find(b);
+    std::vector<int> number(static_cast<std::size_t>(pieces.many), 0), out = number;
+    many = 1;
+    for (int k = 1; k < pieces.many; ++k) {
+        auto& n = number[static_cast<std::size_t>(find(k))];
+        if (n == 0) n = many++;
+        out[static_cast<std::size_t>(k)] = n;
+    }
+    return out;
+}
+
+Ground ground_of(Matter m, bool in_piece, bool soft) {
+    switch (m) {
+        case Matter::outside: return Ground::outside;
+        case Matter::copper:
+        case Matter::metal: return in_piece ? Ground::copper : Ground::board;
+        case Matter::hole: return Ground::hole;
+        case Matter::ink: return Ground::silk;
+        case Matter::other: return in_piece && soft ? Ground::copper : Ground::board;
+        case Matter::board: break;
+    }
+    return Ground::board;
+}
+
+/// What each pixel is, and how sure each piece.
+void fill(const Side& side, const Sorted& sorted, const cv::Mat1b& drawn, const cv::Mat1i& piece, int many,
+          ScanLayer& layer) {
+    const auto& matter = side.told.matter;
     layer.width = matter.cols;
     layer.height = matter.rows;
     layer.ground.assign(matter.total(), Ground::outside);
@@ -167,27 +218,15 @@ void find_pieces(const Side& side, const cv::Mat1b& drawn, double px_per_mm, Sca
     layer.touches_unknown.assign(static_cast<std::size_t>(many), 0);
     std::vector<double> surety(static_cast<std::size_t>(many), 0.0),
         area(static_cast<std::size_t>(many), 0.0);
+    std::size_t i = 0;
     for (int y = 0; y < matter.rows; ++y)
-        for (int x = 0; x < matter.cols; ++x) {
-            const auto i = static_cast<std::size_t>(y) * static_cast<std::size_t>(matter.cols) +
-                           static_cast<std::size_t>(x);
+        for (int x = 0; x < matter.cols; ++x, ++i) {
             const auto m = static_cast<Matter>(matter(y, x));
             auto& g = layer.ground[i];
-            if (drawn(y, x) != 0)
-                g = static_cast<Ground>(drawn(y, x) - 1);
-            else if (m == Matter::copper || m == Matter::metal)
-                g = pieces.label(y, x) > 0 ? Ground::copper : Ground::board;
-            else if (m == Matter::hole)
-                g = Ground::hole;
-            else if (m == Matter::ink)
-                g = Ground::silk;
-            else if (m == Matter::other)
-                g = pieces.label(y, x) > 0 && soft(y, x) != 0 ? Ground::copper : Ground::board;
-            else if (m == Matter::board)
-                g = Ground::board;
+            g = drawn(y, x) != 0 ? static_cast<Ground>(drawn(y, x) - 1)
+                                 : ground_of(m, piece(y, x) > 0, sorted.soft(y, x) != 0);
             if (g != Ground::copper) continue;
-            const int p = piece_of(pieces.label(y, x));
-            layer.piece[i] = p;
+            const int p = layer.piece[i] = std::max(0, piece(y, x));
             if (p == 0) continue;
             const double along = m == Matter::metal || drawn(y, x) != 0
                                      ? 1.0
@@ -204,14 +243,19 @@ void find_pieces(const Side& side, const cv::Mat1b& drawn, double px_per_mm, Sca
     for (std::size_t p = 1; p < layer.confidence.size(); ++p)
         layer.confidence[p] =
             static_cast<float>(std::sqrt(trust) * std::min(1.0, 1.1 * surety[p] / std::max(1.0, area[p])));
-    // What nobody can see: large spots of no known kind, and where pieces may or may not meet.
-    const auto mark = [&](cv::Point at, int p, int q) {
-        layer.ground[static_cast<std::size_t>(at.y) * static_cast<std::size_t>(matter.cols) +
-                     static_cast<std::size_t>(at.x)] = Ground::unknown;
-        for (const int k : {p, q})
-            if (k > 0) layer.touches_unknown[static_cast<std::size_t>(k)] = 1;
-    };
-    const cv::Mat1b dark = plane(is(Matter::other) | said_unknown | (like_hole & ~hole));
+}
+
+void mark(ScanLayer& layer, cv::Point at, int p, int q) {
+    layer.ground[static_cast<std::size_t>(at.y) * static_cast<std::size_t>(layer.width) +
+                 static_cast<std::size_t>(at.x)] = Ground::unknown;
+    for (const int k : {p, q})
+        if (k > 0) layer.touches_unknown[static_cast<std::size_t>(k)] = 1;
+}
+
+/// Large spots of no known kind, and what was said to be unknown.
+void mark_spots(const cv::Mat1b& matter, const Sorted& sorted, const cv::Mat1i& piece,
+                const cv::Mat1b& reached, double px_per_mm, ScanLayer& layer) {
+    const cv::Mat1b dark = plane(is(matter, Matter::other) | sorted.said_unknown | sorted.no_hole);
     cv::Mat1i spots;
     cv::Mat stats, middles;
     const int n = cv::connectedComponentsWithStats(dark, spots, stats, middles, 8, CV_32S);
@@ -222,23 +266,34 @@ void find_pieces(const Side& side, const cv::Mat1b& drawn, double px_per_mm, Sca
                            (px_per_mm * px_per_mm);
         large[static_cast<std::size_t>(k)] = mm2 >= unknown_least_mm2 && mm2 > 0.2 * box ? 1 : 0;
     }
+    const cv::Rect all({}, matter.size());
     for (int y = 0; y < matter.rows; ++y)
-        for (int x = 0; x < matter.cols; ++x)
-            if (large[static_cast<std::size_t>(spots(y, x))] != 0 || said_unknown(y, x) != 0) {
-                mark({x, y}, 0, 0);
-                if (pieces.reached(y, x) > 0 && pieces.reached(y, x) < 4)
-                    mark({x, y}, piece_of(pieces.label(y, x)), 0);
-                for (const cv::Point w : {cv::Point(3, 0), {-3, 0}, {0, 3}, {0, -3}}) {
-                    const cv::Point q = cv::Point(x, y) + w;
-                    if (q.x >= 0 && q.y >= 0 && q.x < matter.cols && q.y < matter.rows &&
-                        pieces.label(q) > 0 && pieces.reached(q) < 4)
-                        mark({x, y}, piece_of(pieces.label(q)), 0);
-                }
-            }
+        for (int x = 0; x < matter.cols; ++x) {
+            if (large[static_cast<std::size_t>(spots(y, x))] == 0 && sorted.said_unknown(y, x) == 0) continue;
+            mark(layer, {x, y}, reached(y, x) > 0 && reached(y, x) < 4 ? piece(y, x) : 0, 0);
+            for (const cv::Point w : {cv::Point(3, 0), {-3, 0}, {0, 3}, {0, -3}})
+                if (const cv::Point q = cv::Point(x, y) + w;
+                    all.contains(q) && piece(q) > 0 && reached(q) < 4)
+                    mark(layer, {x, y}, piece(q), 0);
+        }
+}
+
+}  // namespace
+
+void find_pieces(const Side& side, const cv::Mat1b& drawn, double px_per_mm, ScanLayer& layer) {
+    const auto& matter = side.told.matter;
+    const auto sorted = sort_pixels(side, drawn, px_per_mm);
+    auto pieces = grow_pieces(sorted, matter);
+    auto meetings = find_meetings(pieces, matter, sorted.cover);
+    int many = 1;
+    const auto number = unite(meetings, pieces, sorted, px_per_mm, many);
+    for (auto& l : pieces.label) l = l > 0 ? number[static_cast<std::size_t>(l)] : l;
+    fill(side, sorted, drawn, pieces.label, many, layer);
+    mark_spots(matter, sorted, pieces.label, pieces.reached, px_per_mm, layer);
     for (const auto& m : meetings) {
-        const int a = piece_of(m.a), b = piece_of(m.b);
+        const int a = number[static_cast<std::size_t>(m.a)], b = number[static_cast<std::size_t>(m.b)];
         if (m.joined || a == b) continue;
-        for (const auto at : m.pixels) mark(at, a, b);
+        for (const auto at : m.pixels) mark(layer, at, a, b);
         layer.unknown.push_back({layer.x0_mm + m.at.x / px_per_mm, layer.y0_mm + m.at.y / px_per_mm,
                                  BoardSide::front, a, b, reason(m, px_per_mm)});
     }

@@ -233,6 +233,14 @@ Result<ScannedBoard> read_scans(const ScanPicture& front, const ScanPicture* bac
     }
     progress.report(0.5);
     if (progress.cancelled()) return fail_cancelled();
+    const auto agree = [&] {
+        if (back == nullptr) return;
+        const int k = scan_ground::agree(sides[0], sides[1]);
+        if (k < 0) return;
+        scan_ground::tell_again(k == 0 ? lay(front, front.placement.m, g) : lay(*back, back_map, g), sides[k]);
+        sides[k].spots = scan_ground::find_spots(sides[k].told.matter, g.px_per_mm);
+    };
+    agree();
     std::vector<ScanHole> seen[2];
     const auto to_mm = [&](int side) {
         for (const bool certain : {true, false})
@@ -254,6 +262,7 @@ Result<ScannedBoard> read_scans(const ScanPicture& front, const ScanPicture* bac
         const double moved = moved_by(back->placement, back_map, g);
         if (moved > 0.03) {  // it was out by more than a trifle: laid anew
             sides[1] = look(*back, back_map);
+            agree();
             seen[1].clear();
             certain[1] = to_mm(1);
         }

@@ -62,6 +62,7 @@ struct Pair {
     std::size_t edges = 0;
     bool seen = false;
     bool fits_rim = true;  ///< one of both tones stands along the board's rim
+    bool leads = true;     ///< the rarer tone leads from place to place, as tracks do; pads don't, nor does ink
 };
 
 struct Look {
@@ -108,6 +109,38 @@ struct Look {
         p.low_share = static_cast<double>(low) / static_cast<double>(all);
         p.high_share = static_cast<double>(high) / static_cast<double>(all);
         p.explained = p.low_share + p.high_share;
+    }
+    /// Whether the rarer tone is wide enough to be copper, and long enough to lead somewhere.
+    void follow(Pair& p, double px_per_mm) const {
+        constexpr double long_mm = 3.4, least_long = 0.25, least_wide = 0.3;
+        const bool high = p.high_share < p.low_share;
+        cv::Mat1b tone = plane(cv::Mat1b::zeros(picture.size()));
+        for (int y = 0; y < picture.rows; ++y)
+            for (int x = 0; x < picture.cols; ++x) {
+                if (inside(y, x) == 0) continue;
+                const auto c = cell_of({x, y});
+                float off2 = 0;
+                const auto& step = p.step(c);
+                const float t = along(cv::Vec3f(picture(y, x)), p.low(c), step, off2), far = high ? t : 1 - t;
+                if (far > 0.65F && far < 1.5F && off2 < 0.2F * step.dot(step) + 9.0F) tone(y, x) = 255;
+            }
+        cv::Mat1b wide;
+        cv::erode(tone, wide, cv::getStructuringElement(cv::MORPH_RECT, {3, 3}));
+        const double all = cv::countNonZero(tone), left = cv::countNonZero(wide);
+        cv::dilate(wide, wide, cv::getStructuringElement(cv::MORPH_RECT, {3, 3}));
+        cv::Mat1i labels;
+        cv::Mat stats, middles;
+        const int n = cv::connectedComponentsWithStats(wide, labels, stats, middles, 8, CV_32S);
+        double leading = 0, area = 0;
+        for (int k = 1; k < n; ++k) {
+            const double a = stats.at<int>(k, cv::CC_STAT_AREA);
+            area += a;
+            if (std::max(stats.at<int>(k, cv::CC_STAT_WIDTH), stats.at<int>(k, cv::CC_STAT_HEIGHT)) >
+                long_mm * px_per_mm)
+                leading += a;
+        }
+        p.leads = left > least_wide * all && leading > least_long * area;
+        if (getenv("SAY")) fprintf(stderr,"  pair low %.0f %.0f %.0f step %.0f %.0f %.0f expl %.3f lo %.3f hi %.3f edges %zu rim %d wide %.2f long %.2f\n", cv::mean(p.low)[0],cv::mean(p.low)[1],cv::mean(p.low)[2],cv::mean(p.step)[0],cv::mean(p.step)[1],cv::mean(p.step)[2],p.explained,p.low_share,p.high_share,p.edges,p.fits_rim,left/std::max(1.0,all),leading/std::max(1.0,area));
     }
     /// Both tones again, from all pixels that lie clearly with one of them.
     void refine(Pair& p, double cells_near) const {
@@ -175,6 +208,40 @@ Pair pair_of(const std::vector<const Edge*>& kind, const Look& look) {
     return p;
 }
 
+/// Steps of one ratio may rise from two materials (laminate to copper, and metal to laminate): the kind, and if
+/// its lower tones fall into two heaps, each of them.
+std::vector<std::vector<const Edge*>> materials_of(const std::vector<const Edge*>& kind, double noise) {
+    std::vector<std::vector<const Edge*>> out{kind};
+    double low = 1e9, high = -1e9;
+    for (const auto* e : kind) low = std::min<double>(low, grey(e->low)), high = std::max<double>(high, grey(e->low));
+    double middle[2] = {low, high}, sum2[2] = {0, 0};
+    std::size_t many[2] = {0, 0};
+    const auto heap = [&](const Edge* e) {
+        return std::abs(grey(e->low) - middle[0]) <= std::abs(grey(e->low) - middle[1]) ? 0 : 1;
+    };
+    for (int round = 0; round < 12; ++round) {
+        double sum[2] = {0, 0};
+        many[0] = many[1] = 0;
+        sum2[0] = sum2[1] = 0;
+        for (const auto* e : kind) {
+            const auto h = static_cast<std::size_t>(heap(e));
+            const double g = grey(e->low);
+            sum[h] += g, sum2[h] += (g - middle[h]) * (g - middle[h]), ++many[h];
+        }
+        for (const std::size_t h : {0U, 1U})
+            if (many[h] > 0) middle[h] = sum[h] / static_cast<double>(many[h]);
+    }
+    const double apart = middle[1] - middle[0];
+    for (const std::size_t h : {0U, 1U})
+        if (many[h] < 25 || many[h] * 8 < kind.size() ||
+            std::sqrt(sum2[h] / static_cast<double>(many[h])) > 0.3 * apart)
+            return out;
+    if (apart < 10 + 5 * noise) return out;
+    out.resize(3);
+    for (const auto* e : kind) out[static_cast<std::size_t>(1 + heap(e))].push_back(e);
+    return out;
+}
+
 cv::Mat1b rim_of(const cv::Mat1b& inside) {
     if (cv::countNonZero(inside) > 0.98 * static_cast<double>(inside.total())) return {};
     cv::Mat1b outer, inner;
@@ -188,9 +255,10 @@ cv::Mat1b rim_of(const cv::Mat1b& inside) {
 /// same direction: then the full one counts.
 Pair choose(const std::vector<Pair>& pairs) {
     const Pair* best = nullptr;
+    const auto rank = [](const Pair& p) { return (p.fits_rim ? 2 : 0) + (p.leads ? 1 : 0); };
     for (const auto& p : pairs)
-        if (best == nullptr || (p.fits_rim && !best->fits_rim) ||
-            (p.fits_rim == best->fits_rim &&
+        if (best == nullptr || rank(p) > rank(*best) ||
+            (rank(p) == rank(*best) &&
              (p.explained > best->explained + 0.06 ||
               (p.explained > best->explained - 0.06 && p.size < best->size && p.edges * 4 > best->edges))))
             best = &p;
@@ -202,7 +270,7 @@ Pair choose(const std::vector<Pair>& pairs) {
     for (const auto& p : pairs) {
         const double ratio = p.size / best->size;
         if (ratio < 1.03 || ratio > 2.2 || p.edges * 3 < best->edges ||
-            std::abs(p.low_share - best->low_share) > 0.1)
+            std::abs(p.low_share - best->low_share) > 0.1 || rank(p) < rank(*best))
             continue;
         const auto a = step(p), b = step(*best);
         if (a.dot(b) > 0.975 * cv::norm(a) * cv::norm(b) && p.high_share > 0.3 * best->high_share) best = &p;
@@ -212,7 +280,7 @@ Pair choose(const std::vector<Pair>& pairs) {
 
 }  // namespace
 
-Tones find_tones(const cv::Mat3b& smooth, const cv::Mat1b& inside) {
+Tones find_tones(const cv::Mat3b& smooth, const cv::Mat1b& inside, double px_per_mm) {
     Tones out;
     const double f =
         std::min(1.0, std::sqrt(most_tone_pixels / (static_cast<double>(smooth.rows) * smooth.cols)));
@@ -232,9 +300,15 @@ Tones find_tones(const cv::Mat3b& smooth, const cv::Mat1b& inside) {
     std::vector<Pair> pairs;
     for (const auto& kind : sort_edges(edges, out.noise)) {
         if (kind.size() < 25) continue;
-        auto p = pair_of(kind, look);
-        if (p.seen) pairs.push_back(std::move(p));
+        for (const auto& one : materials_of(kind, out.noise)) {
+            auto p = pair_of(one, look);
+            if (p.seen) pairs.push_back(std::move(p));
+        }
     }
+    double most = 0;
+    for (const auto& p : pairs) most = std::max(most, p.explained);
+    for (auto& p : pairs)
+        if (pairs.size() > 1 && p.explained > most - 0.2) look.follow(p, px_per_mm * f);
     Pair best = choose(pairs);
     out.cell = cell_px / f;
     if (!best.seen || best.explained < least_explained) {

@@ -1,0 +1,230 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Tracks that bend, or lie for a while, below ink and dirt. A track that comes up to a cover has to go on below
+// it: where only one other piece can be reached through places wide enough for the track, that is where it goes.
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <map>
+#include <opencv2/imgproc.hpp>
+#include <queue>
+
+#include "core/trace/scan_ground.hpp"
+
+namespace grayrelic::scan_ground {
+namespace {
+
+constexpr double most_hidden_mm = 0.75;  ///< of a way that nothing beside it bears out
+constexpr double seen_beside = 0.3;      ///< what a pixel counts where copper shows beside the cover
+constexpr double least_track_px = 3.8;   ///< where it is sure; half a pixel on either side is not
+constexpr std::size_t most_mouths = 20'000;
+
+struct Field {
+    const Pieces& pieces;
+    const cv::Mat1b& metal;
+    cv::Mat1b near_cover;
+    cv::Mat1f to_board, to_seen;  ///< how far the nearest sure board is; the nearest that is sure of anything
+    double px_per_mm;
+    [[nodiscard]] bool has(cv::Point p) const {
+        return p.x >= 0 && p.y >= 0 && p.x < pieces.label.cols && p.y < pieces.label.rows;
+    }
+    [[nodiscard]] bool sure(cv::Point p) const { return pieces.label(p) > 0 && pieces.reached(p) == 0; }
+    [[nodiscard]] bool hidden(cv::Point p) const { return pieces.reached(p) != 0; }
+};
+
+/// Where a piece comes up to a cover.
+struct Mouth {
+    int piece = 0;
+    std::vector<cv::Point> rim;
+    cv::Point2d at, inwards;
+    double width = 0;
+    bool is_end = false;  ///< a track ends here, board on both its flanks
+};
+
+struct Reached {
+    int piece = 0, mouth = -1;
+    double cost = 0;
+    cv::Point at;
+    bool straight = false;
+};
+
+cv::Point rounded(cv::Point2d p) {
+    return {static_cast<int>(std::lround(p.x)), static_cast<int>(std::lround(p.y))};
+}
+
+/// How far the piece reaches from here along a way, and whether board stands there.
+double reach(const Field& f, int piece, cv::Point2d from, cv::Point2d way, double most, bool& flanked) {
+    double d = 0;
+    const auto is_piece = [&](double out) {
+        const auto p = rounded(from + way * out);
+        return f.has(p) && f.sure(p) && f.pieces.label(p) == piece;
+    };
+    while (d < most && (is_piece(d) || is_piece(d + 1.0))) d += 0.5;
+    bool board = false;
+    for (const double more : {1.0, 2.0, 3.0, 4.0})
+        if (const auto p = rounded(from + way * (d + more)); f.has(p))
+            board |= f.pieces.label(p) == -1 || f.near_cover(p) != 0;
+    flanked &= board && d < most;
+    return d;
+}
+
+void look_back(const Field& f, Mouth& m) {
+    cv::Point2d sum(0, 0);
+    for (const auto p : m.rim) sum += cv::Point2d(p);
+    m.at = sum * (1.0 / static_cast<double>(m.rim.size()));
+    double extent = 0;
+    for (const auto p : m.rim) extent = std::max(extent, cv::norm(cv::Point2d(p) - m.at));
+    const int r = std::clamp(static_cast<int>(std::lround(1.6 * extent)), 6, 60);
+    cv::Point2d back(0, 0);
+    for (int dy = -r; dy <= r; ++dy)
+        for (int dx = -r; dx <= r; ++dx)
+            if (const auto p = rounded(m.at) + cv::Point(dx, dy);
+                dx * dx + dy * dy <= r * r && f.has(p) && f.sure(p) && f.pieces.label(p) == m.piece)
+                back += cv::Point2d(dx, dy);
+    const double length = cv::norm(back);
+    if (length < 1e-6) return;
+    m.inwards = back * (1.0 / length);
+    const cv::Point2d across(-m.inwards.y, m.inwards.x);
+    double width[2] = {0, 0};
+    bool flanked = true;
+    double begin = 0;
+    const auto first = [&](double out) {
+        const auto p = rounded(m.at + m.inwards * out);
+        return f.has(p) && f.sure(p) && f.pieces.label(p) == m.piece;
+    };
+    while (begin < extent + 6 && !first(begin)) begin += 0.5;
+    cv::Point2d middle = m.at;
+    for (const int k : {0, 1}) {
+        const auto from = middle + m.inwards * (begin + 2.0 + 4.0 * k);
+        if (const auto p = rounded(from); !f.has(p) || f.metal(p) != 0) return;
+        const double most = 3 * extent + 12;
+        const double left = reach(f, m.piece, from, -across, most, flanked),
+                     right = reach(f, m.piece, from, across, most, flanked);
+        width[k] = left + right;
+        middle += across * (0.5 * (right - left));
+    }
+    m.width = std::min(width[0], width[1]);
+    m.is_end = flanked && m.width >= least_track_px && m.width <= 2 * extent + 5 &&
+               std::abs(width[0] - width[1]) <= 0.3 * m.width + 1.5;
+}
+
+std::vector<Mouth> find_mouths(const Field& f, cv::Mat1i& number) {
+    std::vector<Mouth> out;
+    number = cv::Mat1i(f.pieces.label.size(), -1);
+    const cv::Point ways[] = {{1, 0}, {-1, 0}, {0, 1}, {0, -1}};
+    const auto is_rim = [&](cv::Point p) {
+        if (!f.has(p) || f.near_cover(p) == 0 || !f.sure(p)) return false;
+        return std::any_of(std::begin(ways), std::end(ways),
+                           [&](cv::Point w) { return f.has(p + w) && f.hidden(p + w); });
+    };
+    for (int y = 0; y < number.rows; ++y)
+        for (int x = 0; x < number.cols; ++x) {
+            if (number(y, x) >= 0 || !is_rim({x, y}) || out.size() >= most_mouths) continue;
+            Mouth m;
+            m.piece = f.pieces.label(y, x);
+            const int id = static_cast<int>(out.size());
+            std::vector<cv::Point> queue{{x, y}};
+            number(y, x) = id;
+            while (!queue.empty()) {
+                const auto p = queue.back();
+                queue.pop_back();
+                m.rim.push_back(p);
+                for (int dy = -2; dy <= 2; ++dy)
+                    for (int dx = -2; dx <= 2; ++dx)
+                        if (const auto q = p + cv::Point(dx, dy); is_rim(q) && number(q) < 0 &&
+                                                                  f.pieces.label(q) == m.piece)
+                            number(q) = id, queue.push_back(q);
+            }
+            look_back(f, m);
+            out.push_back(std::move(m));
+        }
+    return out;
+}
+
+/// The pieces that a track as wide as this mouth can reach below what covers, nearest first.
+std::vector<Reached> go(const Field& f, const Mouth& m, const cv::Mat1i& number) {
+    struct Step {
+        double cost;
+        cv::Point at;
+        bool operator<(const Step& o) const { return cost > o.cost; }
+    };
+    const double most = most_hidden_mm * f.px_per_mm + 5.0;
+    const auto least = static_cast<float>(std::max(1.0, 0.4 * m.width - 0.5));
+    const int r = static_cast<int>(most / seen_beside) + 2;
+    const auto middle = rounded(m.at);
+    const cv::Rect window = cv::Rect(middle.x - r, middle.y - r, 2 * r + 1, 2 * r + 1) &
+                            cv::Rect({}, f.pieces.label.size());
+    cv::Mat1f cost(window.size(), 1e9F);
+    std::priority_queue<Step> queue;
+    for (const auto p : m.rim)
+        if (window.contains(p)) queue.push({0, p}), cost(p - window.tl()) = 0;
+    std::map<int, Reached> found;
+    while (!queue.empty()) {
+        const auto [c, p] = queue.top();
+        queue.pop();
+        if (c > static_cast<double>(cost(p - window.tl())) + 1e-6) continue;
+        for (int dy = -1; dy <= 1; ++dy)
+            for (int dx = -1; dx <= 1; ++dx) {
+                const auto q = p + cv::Point(dx, dy);
+                if ((dx == 0 && dy == 0) || !window.contains(q)) continue;
+                if (f.sure(q)) {
+                    const int piece = f.pieces.label(q);
+                    if (piece == m.piece || found.count(piece) != 0) continue;
+                    const auto way = cv::Point2d(q) - m.at;
+                    const double ahead = -(way.x * m.inwards.x + way.y * m.inwards.y),
+                                 aside = std::abs(way.x * m.inwards.y - way.y * m.inwards.x);
+                    found[piece] = {piece, number(q), c, q, ahead > 0 && aside < 0.5 * m.width + 0.3 * ahead};
+                    continue;
+                }
+                if (!f.hidden(q) || f.to_board(q) < least) continue;
+                const bool beside = f.to_board(q) >= f.to_seen(q) + 1.5F;
+                const double next = c + (dx != 0 && dy != 0 ? 1.41 : 1.0) * (beside ? seen_beside : 1.0);
+                if (next > most || next >= static_cast<double>(cost(q - window.tl()))) continue;
+                cost(q - window.tl()) = static_cast<float>(next);
+                queue.push({next, q});
+            }
+    }
+    std::vector<Reached> out;
+    for (const auto& [piece, r2] : found) out.push_back(r2);
+    std::sort(out.begin(), out.end(), [](const Reached& a, const Reached& b) { return a.cost < b.cost; });
+    return out;
+}
+
+}  // namespace
+
+std::vector<std::pair<int, int>> follow_below(const Sorted& sorted, const Pieces& pieces, double px_per_mm,
+                                              const std::vector<int>& united) {
+    Field f{pieces, sorted.metal, {}, {}, {}, px_per_mm};
+    cv::dilate(sorted.cover, f.near_cover, cv::getStructuringElement(cv::MORPH_RECT, {5, 5}));
+    cv::distanceTransform(plane(sorted.board == 0), f.to_board, cv::DIST_L2, 3);
+    cv::distanceTransform(plane((sorted.board == 0) & (sorted.copper == 0)), f.to_seen, cv::DIST_L2, 3);
+    cv::Mat1i number;
+    const auto mouths = find_mouths(f, number);
+    struct Pair {
+        std::size_t from;
+        Reached to;
+    };
+    std::vector<Pair> pairs;
+    std::vector<std::vector<Reached>> all(mouths.size());
+    for (std::size_t k = 0; k < mouths.size(); ++k)
+        if (mouths[k].is_end) all[k] = go(f, mouths[k], number);
+    std::vector<std::pair<int, int>> out;
+    const auto group = [&](int piece) { return united[static_cast<std::size_t>(piece)]; };
+    for (std::size_t k = 0; k < mouths.size(); ++k) {
+        const auto& list = all[k];
+        if (list.empty()) continue;
+        // What it is one with already, it has found.
+        if (std::any_of(list.begin(), list.end(),
+                        [&](const Reached& o) { return group(o.piece) == group(mouths[k].piece); }))
+            continue;
+        const auto& best = list.front();
+        bool rival = false;
+        for (const auto& o : list)
+            rival |= group(o.piece) != group(best.piece) && o.cost < 1.6 * best.cost + 3;
+        if (rival) continue;
+        const bool mutual = best.mouth >= 0 && mouths[static_cast<std::size_t>(best.mouth)].is_end;
+        if (mutual || best.straight) out.emplace_back(mouths[k].piece, best.piece);
+    }
+    return out;
+}
+
+}  // namespace grayrelic::scan_ground
