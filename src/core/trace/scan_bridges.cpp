@@ -150,8 +150,21 @@ bool goes_on(const Meeting& m, const Pieces& pieces, const cv::Mat1b& metal, dou
     };
     // A track comes up to the cover on one side at least: as wide farther back as here, board on both its
     // flanks. No track ends in nothing, so it goes on to what lies across.
-    bool arrives = false;
+    int arrives = 0;
     int met[2] = {0, 0};
+    const auto is_metal = [&](cv::Point2d p) {
+        return metal(std::clamp(static_cast<int>(std::lround(p.y)), 0, metal.rows - 1),
+                     std::clamp(static_cast<int>(std::lround(p.x)), 0, metal.cols - 1)) != 0;
+    };
+    const auto in_pour = [&](int side) {
+        const double sign = side == 0 ? -1 : 1;
+        for (const double deep : {1.2, 2.4})
+            for (const double aside : {-1.6, 0.0, 1.6}) {
+                const auto p = m.at + across * (sign * (m.half + 3 + deep * m.length)) + m.way * (aside * m.length);
+                if (label(p) != met[side] || is_metal(p)) return false;
+            }
+        return true;
+    };
     for (const int side : {0, 1}) {
         const double sign = side == 0 ? -1 : 1;
         double width[2] = {0, 0};
@@ -171,8 +184,7 @@ bool goes_on(const Meeting& m, const Pieces& pieces, const cv::Mat1b& metal, dou
             const int piece = label(start);
             if (step == 0) met[side] = piece;
             if (piece != met[side] || (piece != m.a && piece != m.b)) break;
-            pad |= metal(std::clamp(static_cast<int>(std::lround(start.y)), 0, metal.rows - 1),
-                         std::clamp(static_cast<int>(std::lround(start.x)), 0, metal.cols - 1)) != 0;
+            pad |= is_metal(start);
             middle[step] = start;
             for (const double way : {-1.0, 1.0}) {
                 double d = 0;
@@ -200,12 +212,13 @@ bool goes_on(const Meeting& m, const Pieces& pieces, const cv::Mat1b& metal, dou
                 pieces.reached(static_cast<int>(std::lround(p.y)), static_cast<int>(std::lround(p.x))) != 0)
                 continue;
             if (on > 3.0 && l == met[side]) continue;
-            arrives |= l > 0 && l != met[side] && (l == m.a || l == m.b);
+            arrives += l > 0 && l != met[side] && (l == m.a || l == m.b) ? 1 : 0;
             if (l != met[side]) break;
         }
     }
-    if (!arrives || met[0] <= 0 || met[1] <= 0 || met[0] == met[1]) return false;
-    return true;
+    if (arrives == 0 || met[0] <= 0 || met[1] <= 0 || met[0] == met[1]) return false;
+    // Tracks end in tracks and pads; a stroke along the rim of a pour hides its clearance, too.
+    return arrives == 2 || !(in_pour(0) || in_pour(1));
 }
 
 }  // namespace grayrelic::scan_ground

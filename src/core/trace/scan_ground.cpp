@@ -12,11 +12,11 @@ namespace {
 constexpr float most_astray =
     32.0F * 32.0F;  ///< of a tone, whatever the step: ink and metal are nearer than metal and board
 
-/// The shade that a pixel is nearest to, relative to the light there.
-Matter nearest(const Tones& tones, cv::Vec3f q, const cv::Vec3f& low, const cv::Vec3f& mean, bool two_tones) {
+/// The shade that a pixel is nearest to, relative to the light there; `least`: none is nearer than this, squared.
+Matter nearest(const Tones& tones, cv::Vec3f q, const cv::Vec3f& low, const cv::Vec3f& mean, bool two_tones,
+               float least = 1e18F) {
     if (two_tones)
         for (int k = 0; k < 3; ++k) q[k] = std::min(400.0F, q[k] * mean[k] / (low[k] + 6.0F));
-    float least = 1e18F;
     auto out = Matter::other;
     for (const auto& shade : tones.shades) {
         const cv::Vec3f o = q - shade.colour;
@@ -67,7 +67,14 @@ Told tell(const cv::Mat3b& smooth, const cv::Mat1b& inside, const Tones& tones) 
                     const float s2 = std::max(1.0F, s.dot(s));
                     const float t = d.dot(s) / s2;
                     const cv::Vec3f rest = d - s * std::clamp(t, 0.0F, 1.0F);
-                    if (rest.dot(rest) <= std::max(std::min(0.2F * s2, most_astray), far_least)) {
+                    const float off2 = rest.dot(rest);
+                    // Ink that shines a little brighter than tin is ink.
+                    if (off2 > far_least && t > 1 && !tones.shades.empty() &&
+                        nearest(tones, cv::Vec3f(p[x]), l, mean, true, off2) == Matter::ink) {
+                        m[x] = static_cast<std::uint8_t>(Matter::ink);
+                        continue;
+                    }
+                    if (off2 <= std::max(std::min(0.2F * s2, most_astray), far_least)) {
                         m[x] = t < 0.5F ? is_low : is_high;
                         const float way = tones.high_is_copper ? t : 1 - t;
                         a[x] = static_cast<std::uint8_t>(std::clamp(64.0F + 128.0F * way, 1.0F, 255.0F));
@@ -95,6 +102,7 @@ Side tell_apart(const cv::Mat3b& rgb, double px_per_mm, const std::vector<Touch>
     name_shades(smooth, side.rim.inside, side.rim.seen, px_per_mm, touches, side.tones);
     if (progress.cancelled()) return side;
     side.told = tell(smooth, side.rim.inside, side.tones);
+    open_metal(side.told.matter, px_per_mm);
     return side;
 }
 
@@ -121,10 +129,11 @@ int agree(Side& front, Side& back) {
     return front_knows ? 1 : 0;
 }
 
-void tell_again(const cv::Mat3b& rgb, Side& side) {
+void tell_again(const cv::Mat3b& rgb, double px_per_mm, Side& side) {
     cv::Mat3b smooth;
     cv::GaussianBlur(rgb, smooth, {0, 0}, 0.9);
     side.told = tell(smooth, side.rim.inside, side.tones);
+    open_metal(side.told.matter, px_per_mm);
 }
 
 }  // namespace grayrelic::scan_ground

@@ -95,7 +95,10 @@ struct Side {
 /// Front and back of one board wear the same mask: where both show the same two tones, and only one side tells
 /// for certain which is copper, it tells for both. Returns the side that has to be told apart anew, or -1.
 [[nodiscard]] int agree(Side& front, Side& back);
-void tell_again(const cv::Mat3b& rgb, Side& side);
+void tell_again(const cv::Mat3b& rgb, double px_per_mm, Side& side);
+/// Round places with metal all around are holes, whatever they look like: light that shines through may have
+/// the tone of copper, or of board.
+void open_metal(cv::Mat1b& matter, double px_per_mm);
 [[nodiscard]] std::vector<Round> find_spots(const cv::Mat1b& matter, double px_per_mm);
 
 /// Labels of pieces over a picture: above 0 a piece, -1 board, 0 neither.

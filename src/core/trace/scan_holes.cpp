@@ -37,11 +37,24 @@ Ring ring_of(const ScanLayer& layer, const ScanHole& h) {
     return out;
 }
 
+/// Only the piece that is met most.
+void keep_most(std::vector<int>& pieces) {
+    std::sort(pieces.begin(), pieces.end());
+    int best = 0;
+    std::ptrdiff_t most = 0;
+    for (auto first = pieces.begin(); first != pieces.end();) {
+        const auto next = std::upper_bound(first, pieces.end(), *first);
+        if (next - first > most) most = next - first, best = *first;
+        first = next;
+    }
+    pieces.assign(1, best);
+}
+
 }  // namespace
 
 /// Joins front and back through holes that both sides show.
 void join_through_holes(ScannedBoard& out) {
-    constexpr double around = 0.55;
+    constexpr double around = 0.55, arrives = 0.12;
     const auto front = out.layers[0].confidence.size();
     const auto back = out.layers.size() > 1 ? out.layers[1].confidence.size() : 1;
     std::vector<int> parent(front + back);
@@ -56,8 +69,12 @@ void join_through_holes(ScannedBoard& out) {
         // All copper around the rim is one pad, also where a hair of it was lost.
         int first = -1;
         for (std::size_t side = 0; side < out.layers.size(); ++side) {
-            const auto ring = ring_of(out.layers[side], h);
-            if (ring.share < around) continue;
+            auto ring = ring_of(out.layers[side], h);
+            if (ring.share < around) {
+                // A ring of two pixels does not show; the track that arrives does. Both sides have the hole.
+                if (!h.both_sides || ring.share < arrives) continue;
+                keep_most(ring.pieces);
+            }
             if (!h.both_sides) first = -1;  // dirt looks like a hole, too: each side for itself
             for (const int piece : ring.pieces) {
                 const int id = find(piece + (side == 0 ? 0 : static_cast<int>(front)));

@@ -14,7 +14,8 @@ namespace grayrelic::scan_ground {
 namespace {
 
 constexpr double most_hidden_mm = 0.75;  ///< of a way that nothing beside it bears out
-constexpr double seen_beside = 0.3;      ///< what a pixel counts where copper shows beside the cover
+constexpr double most_between_mm = 2.6;  ///< where ends of two tracks have nobody but each other
+constexpr float seen_beside = 0.3F;      ///< what a pixel counts where copper shows beside the cover
 constexpr double least_track_px = 3.8;   ///< where it is sure; half a pixel on either side is not
 constexpr std::size_t most_mouths = 20'000;
 
@@ -45,6 +46,7 @@ struct Reached {
     double cost = 0;
     cv::Point at;
     bool straight = false;
+    double deep = 0;  ///< how wide what was reached is there, px
 };
 
 cv::Point rounded(cv::Point2d p) {
@@ -94,7 +96,7 @@ void look_back(const Field& f, Mouth& m) {
     while (begin < extent + 6 && !first(begin)) begin += 0.5;
     cv::Point2d middle = m.at;
     for (const int k : {0, 1}) {
-        const auto from = middle + m.inwards * (begin + 2.0 + 4.0 * k);
+        const auto from = middle + m.inwards * (begin + 1.5 + 2.0 * k);
         if (const auto p = rounded(from); !f.has(p) || f.metal(p) != 0) return;
         const double most = 3 * extent + 12;
         const double left = reach(f, m.piece, from, -across, most, flanked),
@@ -104,7 +106,7 @@ void look_back(const Field& f, Mouth& m) {
     }
     m.width = std::min(width[0], width[1]);
     m.is_end = flanked && m.width >= least_track_px && m.width <= 2 * extent + 5 &&
-               std::abs(width[0] - width[1]) <= 0.3 * m.width + 1.5;
+               std::abs(width[0] - width[1]) <= 0.5 * m.width + 2;
 }
 
 std::vector<Mouth> find_mouths(const Field& f, cv::Mat1i& number) {
@@ -140,28 +142,44 @@ std::vector<Mouth> find_mouths(const Field& f, cv::Mat1i& number) {
     return out;
 }
 
+/// Twice the most that board is away from copper of this piece near here.
+double depth_near(const Field& f, cv::Point at, double width) {
+    const int r = static_cast<int>(std::lround(1.5 * width + 3));
+    float out = 0;
+    for (int dy = -r; dy <= r; ++dy)
+        for (int dx = -r; dx <= r; ++dx)
+            if (const auto p = at + cv::Point(dx, dy);
+                f.has(p) && f.sure(p) && f.pieces.label(p) == f.pieces.label(at)) {
+                if (f.metal(p) != 0) return 0;  // a pad
+                out = std::max(out, f.to_board(p));
+            }
+    return 2.0 * static_cast<double>(out);
+}
+
 /// The pieces that a track as wide as this mouth can reach below what covers, nearest first.
 std::vector<Reached> go(const Field& f, const Mouth& m, const cv::Mat1i& number) {
     struct Step {
-        double cost;
+        float cost;
         cv::Point at;
         bool operator<(const Step& o) const { return cost > o.cost; }
     };
-    const double most = most_hidden_mm * f.px_per_mm + 5.0;
+    const auto most = static_cast<float>(most_between_mm * f.px_per_mm + 5.0);
     const auto least = static_cast<float>(std::max(1.0, 0.4 * m.width - 0.5));
-    const int r = static_cast<int>(most / seen_beside) + 2;
+    const int r = static_cast<int>(1.5 * most) + 2;
     const auto middle = rounded(m.at);
     const cv::Rect window = cv::Rect(middle.x - r, middle.y - r, 2 * r + 1, 2 * r + 1) &
                             cv::Rect({}, f.pieces.label.size());
     cv::Mat1f cost(window.size(), 1e9F);
     std::priority_queue<Step> queue;
     for (const auto p : m.rim)
-        if (window.contains(p)) queue.push({0, p}), cost(p - window.tl()) = 0;
+        if (window.contains(p)) queue.push({0.0F, p}), cost(p - window.tl()) = 0;
     std::map<int, Reached> found;
     while (!queue.empty()) {
         const auto [c, p] = queue.top();
         queue.pop();
-        if (c > static_cast<double>(cost(p - window.tl())) + 1e-6) continue;
+        auto& here = cost(p - window.tl());
+        if (c > here || here < 0) continue;
+        here = -1;  // done
         for (int dy = -1; dy <= 1; ++dy)
             for (int dx = -1; dx <= 1; ++dx) {
                 const auto q = p + cv::Point(dx, dy);
@@ -172,14 +190,15 @@ std::vector<Reached> go(const Field& f, const Mouth& m, const cv::Mat1i& number)
                     const auto way = cv::Point2d(q) - m.at;
                     const double ahead = -(way.x * m.inwards.x + way.y * m.inwards.y),
                                  aside = std::abs(way.x * m.inwards.y - way.y * m.inwards.x);
-                    found[piece] = {piece, number(q), c, q, ahead > 0 && aside < 0.5 * m.width + 0.3 * ahead};
+                    found[piece] = {piece, number(q), c, q, ahead > 0 && aside < 0.5 * m.width + 0.3 * ahead,
+                                    depth_near(f, q, m.width)};
                     continue;
                 }
                 if (!f.hidden(q) || f.to_board(q) < least) continue;
                 const bool beside = f.to_board(q) >= f.to_seen(q) + 1.5F;
-                const double next = c + (dx != 0 && dy != 0 ? 1.41 : 1.0) * (beside ? seen_beside : 1.0);
-                if (next > most || next >= static_cast<double>(cost(q - window.tl()))) continue;
-                cost(q - window.tl()) = static_cast<float>(next);
+                const float next = c + (dx != 0 && dy != 0 ? 1.41F : 1.0F) * (beside ? seen_beside : 1.0F);
+                if (next > most || next >= cost(q - window.tl())) continue;
+                cost(q - window.tl()) = next;
                 queue.push({next, q});
             }
     }
@@ -222,7 +241,8 @@ std::vector<std::pair<int, int>> follow_below(const Sorted& sorted, const Pieces
             rival |= group(o.piece) != group(best.piece) && o.cost < 1.6 * best.cost + 3;
         if (rival) continue;
         const bool mutual = best.mouth >= 0 && mouths[static_cast<std::size_t>(best.mouth)].is_end;
-        if (mutual || best.straight) out.emplace_back(mouths[k].piece, best.piece);
+        const bool pour = best.deep > 2.2 * mouths[k].width + 3;
+        if (mutual || (best.straight && !pour && best.cost < most_hidden_mm * px_per_mm + 5.0)) out.emplace_back(mouths[k].piece, best.piece);
     }
     return out;
 }

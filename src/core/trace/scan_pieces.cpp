@@ -112,6 +112,32 @@ void sort_metal(const cv::Mat1b& bright, const cv::Mat1b& near_hole, double px_p
     out.metal |= bright & near_metal;
 }
 
+/// On its way from a hole to its ring the picture passes through other tones: specks there are no pieces.
+void drop_specks(const std::vector<Round>& spots, double px_per_mm, cv::Mat1b& copper) {
+    constexpr double least_mm2 = 0.035;
+    cv::Mat1b at_rim = plane(cv::Mat1b::zeros(copper.size()));
+    for (const auto& r : spots)
+        if (r.certain)
+            cv::circle(at_rim,
+                       cv::Point(static_cast<int>(std::lround(r.x)), static_cast<int>(std::lround(r.y))),
+                       static_cast<int>(std::lround(0.5 * r.across + 3.0)), cv::Scalar(255), cv::FILLED);
+    cv::Mat1i label;
+    cv::Mat stats, middles;
+    const int n = cv::connectedComponentsWithStats(copper, label, stats, middles, 4, CV_32S);
+    std::vector<int> near(static_cast<std::size_t>(n), 0);
+    for (int y = 0; y < label.rows; ++y)
+        for (int x = 0; x < label.cols; ++x)
+            if (at_rim(y, x) != 0) ++near[static_cast<std::size_t>(label(y, x))];
+    const double least = std::max(12.0, least_mm2 * px_per_mm * px_per_mm);
+    const auto speck = [&](int k) {
+        const int area = stats.at<int>(k, cv::CC_STAT_AREA);
+        return k > 0 && area < least && near[static_cast<std::size_t>(k)] == area;
+    };
+    for (int y = 0; y < label.rows; ++y)
+        for (int x = 0; x < label.cols; ++x)
+            if (label(y, x) > 0 && speck(label(y, x))) copper(y, x) = 0;
+}
+
 }  // namespace
 
 Sorted sort_pixels(const Side& side, const cv::Mat1b& drawn, double px_per_mm) {
@@ -138,6 +164,7 @@ Sorted sort_pixels(const Side& side, const cv::Mat1b& drawn, double px_per_mm) {
     cv::morphologyEx(copper, wide, cv::MORPH_OPEN, cv::getStructuringElement(cv::MORPH_RECT, {3, 3}));
     wide |= copper & near_hole;
     wide |= out.metal;
+    drop_specks(side.spots, px_per_mm, wide);
     out.board = plane(is(matter, Matter::board) & (side.told.along <= sure_board) & ~out.cover);
     // Where board has a tone between copper and metal, a track's way into its pad passes through it.
     if (board_is_between(side.tones)) {

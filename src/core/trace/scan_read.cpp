@@ -237,7 +237,8 @@ Result<ScannedBoard> read_scans(const ScanPicture& front, const ScanPicture* bac
         if (back == nullptr) return;
         const int k = scan_ground::agree(sides[0], sides[1]);
         if (k < 0) return;
-        scan_ground::tell_again(k == 0 ? lay(front, front.placement.m, g) : lay(*back, back_map, g), sides[k]);
+        scan_ground::tell_again(k == 0 ? lay(front, front.placement.m, g) : lay(*back, back_map, g),
+                                g.px_per_mm, sides[k]);
         sides[k].spots = scan_ground::find_spots(sides[k].told.matter, g.px_per_mm);
     };
     agree();

@@ -121,6 +121,41 @@ void add_ends(const cv::Mat1b& matter, double px_per_mm, std::vector<Round>& out
 
 }  // namespace
 
+void open_metal(cv::Mat1b& matter, double px_per_mm) {
+    constexpr double all_around = 0.8;
+    for (const auto tone : {Matter::copper, Matter::board}) {
+        const cv::Mat1b mask = plane(matter == static_cast<int>(tone));
+        cv::Mat1i labels;
+        cv::Mat stats, middles;
+        const int n = cv::connectedComponentsWithStats(mask, labels, stats, middles, 4, CV_32S);
+        for (int k = 1; k < n; ++k) {
+            const int w = stats.at<int>(k, cv::CC_STAT_WIDTH), h = stats.at<int>(k, cv::CC_STAT_HEIGHT);
+            const double area = stats.at<int>(k, cv::CC_STAT_AREA),
+                         across = 2.0 * std::sqrt(area / std::numbers::pi),
+                         fill = area / (0.25 * std::numbers::pi * w * h);
+            if (across < least_px || across < least_mm * px_per_mm || across > most_mm * px_per_mm ||
+                fill < 0.76 || fill > 1.2 || std::abs(w - h) > 0.22 * std::max(w, h) + 1.5)
+                continue;
+            constexpr int many = 32;
+            int met = 0;
+            for (int a = 0; a < many; ++a) {
+                bool metal = false;
+                for (const double more : {2.5, 3.5, 4.5}) {
+                    const double angle = 2 * std::numbers::pi * a / many, r = 0.25 * (w + h) + more;
+                    const int x = static_cast<int>(std::lround(middles.at<double>(k, 0) + r * std::cos(angle))),
+                              y = static_cast<int>(std::lround(middles.at<double>(k, 1) + r * std::sin(angle)));
+                    metal |= x >= 0 && y >= 0 && x < matter.cols && y < matter.rows &&
+                             matter(y, x) == static_cast<std::uint8_t>(Matter::metal);
+                }
+                met += metal ? 1 : 0;
+            }
+            if (met < all_around * many) continue;
+            const cv::Rect box(stats.at<int>(k, cv::CC_STAT_LEFT), stats.at<int>(k, cv::CC_STAT_TOP), w, h);
+            matter(box).setTo(static_cast<int>(Matter::hole), plane(labels(box) == k));
+        }
+    }
+}
+
 std::vector<Round> find_spots(const cv::Mat1b& matter, double px_per_mm) {
     std::vector<Round> out;
     add_round(plane(matter == static_cast<int>(Matter::hole)), matter, px_per_mm, out);

@@ -112,7 +112,7 @@ struct Look {
     }
     /// Whether the rarer tone is wide enough to be copper, and long enough to lead somewhere.
     void follow(Pair& p, double px_per_mm) const {
-        constexpr double long_mm = 3.4, least_long = 0.25, least_wide = 0.3;
+        constexpr double long_mm = 3.4, mostly = 0.6, partly = 0.3, least_wide = 0.12, well_wide = 0.45;
         const bool high = p.high_share < p.low_share;
         cv::Mat1b tone = plane(cv::Mat1b::zeros(picture.size()));
         for (int y = 0; y < picture.rows; ++y)
@@ -139,8 +139,8 @@ struct Look {
                 long_mm * px_per_mm)
                 leading += a;
         }
-        p.leads = left > least_wide * all && leading > least_long * area;
-        if (getenv("SAY")) fprintf(stderr,"  pair low %.0f %.0f %.0f step %.0f %.0f %.0f expl %.3f lo %.3f hi %.3f edges %zu rim %d wide %.2f long %.2f\n", cv::mean(p.low)[0],cv::mean(p.low)[1],cv::mean(p.low)[2],cv::mean(p.step)[0],cv::mean(p.step)[1],cv::mean(p.step)[2],p.explained,p.low_share,p.high_share,p.edges,p.fits_rim,left/std::max(1.0,all),leading/std::max(1.0,area));
+        p.leads = (left > least_wide * all && leading > mostly * area) ||
+                  (left > well_wide * all && leading > partly * area);
     }
     /// Both tones again, from all pixels that lie clearly with one of them.
     void refine(Pair& p, double cells_near) const {
