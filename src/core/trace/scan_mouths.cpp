@@ -19,7 +19,7 @@ constexpr float seen_beside = 0.3F;      ///< what a pixel counts where copper s
 constexpr double least_track_px = 3.8;   ///< where it is sure; half a pixel on either side is not
 constexpr std::size_t most_mouths = 20'000;
 
-struct Field {
+struct Hidden {
     const Pieces& pieces;
     const cv::Mat1b& metal;
     cv::Mat1b near_cover;
@@ -43,7 +43,7 @@ struct Mouth {
 
 struct Reached {
     int piece = 0, mouth = -1;
-    double cost = 0;
+    float cost = 0;
     cv::Point at;
     bool straight = false;
     double deep = 0;  ///< how wide what was reached is there, px
@@ -54,7 +54,7 @@ cv::Point rounded(cv::Point2d p) {
 }
 
 /// How far the piece reaches from here along a way, and whether board stands there.
-double reach(const Field& f, int piece, cv::Point2d from, cv::Point2d way, double most, bool& flanked) {
+double reach(const Hidden& f, int piece, cv::Point2d from, cv::Point2d way, double most, bool& flanked) {
     double d = 0;
     const auto is_piece = [&](double out) {
         const auto p = rounded(from + way * out);
@@ -69,7 +69,7 @@ double reach(const Field& f, int piece, cv::Point2d from, cv::Point2d way, doubl
     return d;
 }
 
-void look_back(const Field& f, Mouth& m) {
+void look_back(const Hidden& f, Mouth& m) {
     cv::Point2d sum(0, 0);
     for (const auto p : m.rim) sum += cv::Point2d(p);
     m.at = sum * (1.0 / static_cast<double>(m.rim.size()));
@@ -109,7 +109,7 @@ void look_back(const Field& f, Mouth& m) {
                std::abs(width[0] - width[1]) <= 0.5 * m.width + 2;
 }
 
-std::vector<Mouth> find_mouths(const Field& f, cv::Mat1i& number) {
+std::vector<Mouth> find_mouths(const Hidden& f, cv::Mat1i& number) {
     std::vector<Mouth> out;
     number = cv::Mat1i(f.pieces.label.size(), -1);
     const cv::Point ways[] = {{1, 0}, {-1, 0}, {0, 1}, {0, -1}};
@@ -143,7 +143,7 @@ std::vector<Mouth> find_mouths(const Field& f, cv::Mat1i& number) {
 }
 
 /// Twice the most that board is away from copper of this piece near here.
-double depth_near(const Field& f, cv::Point at, double width) {
+double depth_near(const Hidden& f, cv::Point at, double width) {
     const int r = static_cast<int>(std::lround(1.5 * width + 3));
     float out = 0;
     for (int dy = -r; dy <= r; ++dy)
@@ -157,7 +157,7 @@ double depth_near(const Field& f, cv::Point at, double width) {
 }
 
 /// The pieces that a track as wide as this mouth can reach below what covers, nearest first.
-std::vector<Reached> go(const Field& f, const Mouth& m, const cv::Mat1i& number) {
+std::vector<Reached> go(const Hidden& f, const Mouth& m, const cv::Mat1i& number) {
     struct Step {
         float cost;
         cv::Point at;
@@ -212,37 +212,41 @@ std::vector<Reached> go(const Field& f, const Mouth& m, const cv::Mat1i& number)
 
 std::vector<std::pair<int, int>> follow_below(const Sorted& sorted, const Pieces& pieces, double px_per_mm,
                                               const std::vector<int>& united) {
-    Field f{pieces, sorted.metal, {}, {}, {}, px_per_mm};
+    Hidden f{pieces, sorted.metal, {}, {}, {}, px_per_mm};
     cv::dilate(sorted.cover, f.near_cover, cv::getStructuringElement(cv::MORPH_RECT, {5, 5}));
     cv::distanceTransform(plane(sorted.board == 0), f.to_board, cv::DIST_L2, 3);
     cv::distanceTransform(plane((sorted.board == 0) & (sorted.copper == 0)), f.to_seen, cv::DIST_L2, 3);
     cv::Mat1i number;
     const auto mouths = find_mouths(f, number);
-    struct Pair {
-        std::size_t from;
-        Reached to;
-    };
-    std::vector<Pair> pairs;
     std::vector<std::vector<Reached>> all(mouths.size());
     for (std::size_t k = 0; k < mouths.size(); ++k)
         if (mouths[k].is_end) all[k] = go(f, mouths[k], number);
     std::vector<std::pair<int, int>> out;
-    const auto group = [&](int piece) { return united[static_cast<std::size_t>(piece)]; };
-    for (std::size_t k = 0; k < mouths.size(); ++k) {
-        const auto& list = all[k];
-        if (list.empty()) continue;
-        // What it is one with already, it has found.
-        if (std::any_of(list.begin(), list.end(),
-                        [&](const Reached& o) { return group(o.piece) == group(mouths[k].piece); }))
-            continue;
-        const auto& best = list.front();
-        bool rival = false;
-        for (const auto& o : list)
-            rival |= group(o.piece) != group(best.piece) && o.cost < 1.6 * best.cost + 3;
-        if (rival) continue;
-        const bool mutual = best.mouth >= 0 && mouths[static_cast<std::size_t>(best.mouth)].is_end;
-        const bool pour = best.deep > 2.2 * mouths[k].width + 3;
-        if (mutual || (best.straight && !pour && best.cost < most_hidden_mm * px_per_mm + 5.0)) out.emplace_back(mouths[k].piece, best.piece);
+    auto top = united;
+    const auto group = [&](int piece) {
+        while (top[static_cast<std::size_t>(piece)] != piece) piece = top[static_cast<std::size_t>(piece)];
+        return piece;
+    };
+    // What was found leaves fewer for the others to choose from.
+    for (std::size_t before = mouths.size() + 1; before != out.size();) {
+        before = out.size();
+        for (std::size_t k = 0; k < mouths.size(); ++k) {
+            const auto& m = mouths[k];
+            const auto is_own = [&](const Reached& o) { return group(o.piece) == group(m.piece); };
+            // What it is one with already, it has found.
+            if (all[k].empty() || std::any_of(all[k].begin(), all[k].end(), is_own)) continue;
+            const auto& best = all[k].front();
+            const auto rival = [&](const Reached& o) {
+                return group(o.piece) != group(best.piece) && o.cost < 1.6F * best.cost + 3;
+            };
+            if (std::any_of(all[k].begin(), all[k].end(), rival)) continue;
+            const bool mutual = best.mouth >= 0 && mouths[static_cast<std::size_t>(best.mouth)].is_end;
+            const bool pour = best.deep > 2.2 * m.width + 3;
+            const bool near = best.straight && best.cost < most_hidden_mm * px_per_mm + 5.0;
+            if (pour || (!mutual && !near)) continue;
+            out.emplace_back(m.piece, best.piece);
+            top[static_cast<std::size_t>(group(m.piece))] = group(best.piece);
+        }
     }
     return out;
 }
