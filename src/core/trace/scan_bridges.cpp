@@ -160,7 +160,8 @@ bool goes_on(const Meeting& m, const Pieces& pieces, const cv::Mat1b& metal, dou
         const double sign = side == 0 ? -1 : 1;
         for (const double deep : {1.2, 2.4})
             for (const double aside : {-1.6, 0.0, 1.6}) {
-                const auto p = m.at + across * (sign * (m.half + 3 + deep * m.length)) + m.way * (aside * m.length);
+                const auto p =
+                    m.at + across * (sign * (m.half + 3 + deep * m.length)) + m.way * (aside * m.length);
                 if (label(p) != met[side] || is_metal(p)) return false;
             }
         return true;

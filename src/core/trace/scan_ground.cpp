@@ -12,7 +12,8 @@ namespace {
 constexpr float most_astray =
     32.0F * 32.0F;  ///< of a tone, whatever the step: ink and metal are nearer than metal and board
 
-/// The shade that a pixel is nearest to, relative to the light there; `least`: none is nearer than this, squared.
+/// The shade that a pixel is nearest to, relative to the light there; `least`: none is nearer than this,
+/// squared.
 Matter nearest(const Tones& tones, cv::Vec3f q, const cv::Vec3f& low, const cv::Vec3f& mean, bool two_tones,
                float least = 1e18F) {
     if (two_tones)
@@ -25,17 +26,47 @@ Matter nearest(const Tones& tones, cv::Vec3f q, const cv::Vec3f& low, const cv::
     return out;
 }
 
+/// Pixels held against the tones as they are at one place.
+struct Judge {
+    const Tones& tones;
+    bool two_tones = tones.doubt.empty();
+    std::uint8_t is_low = static_cast<std::uint8_t>(tones.high_is_copper ? Matter::board : Matter::copper);
+    std::uint8_t is_high = static_cast<std::uint8_t>(tones.high_is_copper ? Matter::copper : Matter::board);
+    float far_least = static_cast<float>(std::pow(5.0 + 4.5 * tones.noise, 2));
+    cv::Vec3f mean = tones.low_mean + cv::Vec3f::all(6.0F);
+
+    void tell(const cv::Vec3f& p, const cv::Vec3f& low, const cv::Vec3f& step, std::uint8_t& matter,
+              std::uint8_t& along) const {
+        if (two_tones) {
+            const cv::Vec3f d = p - low;
+            const float s2 = std::max(1.0F, step.dot(step)), t = d.dot(step) / s2;
+            const cv::Vec3f rest = d - step * std::clamp(t, 0.0F, 1.0F);
+            const float off2 = rest.dot(rest);
+            // Ink that shines a little brighter than tin is ink.
+            if (off2 > far_least && t > 1 && !tones.shades.empty() &&
+                nearest(tones, p, low, mean, true, off2) == Matter::ink) {
+                matter = static_cast<std::uint8_t>(Matter::ink);
+                return;
+            }
+            if (off2 <= std::max(std::min(0.2F * s2, most_astray), far_least)) {
+                matter = t < 0.5F ? is_low : is_high;
+                const float way = tones.high_is_copper ? t : 1 - t;
+                along = static_cast<std::uint8_t>(std::clamp(64.0F + 128.0F * way, 1.0F, 255.0F));
+                return;
+            }
+        }
+        matter = static_cast<std::uint8_t>(tones.shades.empty() ? Matter::other
+                                                                : nearest(tones, p, low, mean, two_tones));
+    }
+};
+
 }  // namespace
 
 Told tell(const cv::Mat3b& smooth, const cv::Mat1b& inside, const Tones& tones) {
     Told out{plane(cv::Mat1b::zeros(smooth.size())), plane(cv::Mat1b::zeros(smooth.size()))};
-    const bool two_tones = tones.doubt.empty();
-    const auto is_low = static_cast<std::uint8_t>(tones.high_is_copper ? Matter::board : Matter::copper);
-    const auto is_high = static_cast<std::uint8_t>(tones.high_is_copper ? Matter::copper : Matter::board);
-    const auto far_least = static_cast<float>(std::pow(5.0 + 4.5 * tones.noise, 2));
+    const Judge judge{tones};
     const int cells = tones.low.cols, cell_rows = tones.low.rows;
     const auto cell = static_cast<float>(tones.cell);
-    const cv::Vec3f mean = tones.low_mean + cv::Vec3f::all(6.0F);
     cv::parallel_for_(cv::Range(0, smooth.rows), [&](const cv::Range& rows) {
         std::vector<cv::Vec3f> low(static_cast<std::size_t>(cells)), step(static_cast<std::size_t>(cells));
         for (int y = rows.start; y < rows.end; ++y) {
@@ -60,30 +91,8 @@ Told tell(const cv::Mat3b& smooth, const cv::Mat1b& inside, const Tones& tones) 
                 const auto i0 = static_cast<std::size_t>(x0),
                            i1 = static_cast<std::size_t>(std::min(cells - 1, x0 + 1));
                 const float u = fx - static_cast<float>(x0);
-                const cv::Vec3f l = low[i0] * (1 - u) + low[i1] * u;
-                const cv::Vec3f d = cv::Vec3f(p[x]) - l;
-                if (two_tones) {
-                    const cv::Vec3f s = step[i0] * (1 - u) + step[i1] * u;
-                    const float s2 = std::max(1.0F, s.dot(s));
-                    const float t = d.dot(s) / s2;
-                    const cv::Vec3f rest = d - s * std::clamp(t, 0.0F, 1.0F);
-                    const float off2 = rest.dot(rest);
-                    // Ink that shines a little brighter than tin is ink.
-                    if (off2 > far_least && t > 1 && !tones.shades.empty() &&
-                        nearest(tones, cv::Vec3f(p[x]), l, mean, true, off2) == Matter::ink) {
-                        m[x] = static_cast<std::uint8_t>(Matter::ink);
-                        continue;
-                    }
-                    if (off2 <= std::max(std::min(0.2F * s2, most_astray), far_least)) {
-                        m[x] = t < 0.5F ? is_low : is_high;
-                        const float way = tones.high_is_copper ? t : 1 - t;
-                        a[x] = static_cast<std::uint8_t>(std::clamp(64.0F + 128.0F * way, 1.0F, 255.0F));
-                        continue;
-                    }
-                }
-                m[x] = static_cast<std::uint8_t>(tones.shades.empty()
-                                                     ? Matter::other
-                                                     : nearest(tones, cv::Vec3f(p[x]), l, mean, two_tones));
+                judge.tell(cv::Vec3f(p[x]), low[i0] * (1 - u) + low[i1] * u,
+                           step[i0] * (1 - u) + step[i1] * u, m[x], a[x]);
             }
         }
     });
@@ -114,7 +123,8 @@ int agree(Side& front, Side& back) {
         if (f.low.empty() || b.low.empty() || f.settled == b.settled) return -1;
     }
     if (cv::norm(f.low_mean - b.low_mean) > most_apart ||
-        f.step_mean.dot(b.step_mean) < 0.9F * static_cast<float>(cv::norm(f.step_mean) * cv::norm(b.step_mean)) ||
+        f.step_mean.dot(b.step_mean) <
+            0.9F * static_cast<float>(cv::norm(f.step_mean) * cv::norm(b.step_mean)) ||
         cv::norm(f.step_mean - b.step_mean) > 0.4 * std::max(cv::norm(f.step_mean), cv::norm(b.step_mean)))
         return -1;
     const bool front_knows = std::abs(f.vote) > std::abs(b.vote);

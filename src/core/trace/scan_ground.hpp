@@ -92,8 +92,9 @@ struct Side {
 };
 [[nodiscard]] Side tell_apart(const cv::Mat3b& rgb, double px_per_mm, const std::vector<Touch>& touches,
                               const Progress& progress);
-/// Front and back of one board wear the same mask: where both show the same two tones, and only one side tells
-/// for certain which is copper, it tells for both. Returns the side that has to be told apart anew, or -1.
+/// Front and back of one board wear the same mask: where both show the same two tones, and only one side
+/// tells for certain which is copper, it tells for both. Returns the side that has to be told apart anew, or
+/// -1.
 [[nodiscard]] int agree(Side& front, Side& back);
 void tell_again(const cv::Mat3b& rgb, double px_per_mm, Side& side);
 /// Round places with metal all around are holes, whatever they look like: light that shines through may have
@@ -134,8 +135,8 @@ struct Meeting {
 /// Whether the copper goes on below what covers it, as a track does that a stroke crosses.
 [[nodiscard]] bool goes_on(const Meeting& m, const Pieces& pieces, const cv::Mat1b& metal, double px_per_mm);
 
-/// Pairs of pieces that a track joins which bends, or lies for a while, below a cover. `united`: by label, what
-/// is known to be one.
+/// Pairs of pieces that a track joins which bends, or lies for a while, below a cover. `united`: by label,
+/// what is known to be one.
 [[nodiscard]] std::vector<std::pair<int, int>> follow_below(const Sorted& sorted, const Pieces& pieces,
                                                             double px_per_mm, const std::vector<int>& united);
 

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Tracks that bend, or lie for a while, below ink and dirt. A track that comes up to a cover has to go on below
-// it: where only one other piece can be reached through places wide enough for the track, that is where it goes.
+// Tracks that bend, or lie for a while, below ink and dirt. A track that comes up to a cover has to go on
+// below it: where only one other piece can be reached through places wide enough for the track, that is where
+// it goes.
 #include <algorithm>
-#include <array>
 #include <cmath>
 #include <map>
 #include <opencv2/imgproc.hpp>
@@ -132,8 +132,8 @@ std::vector<Mouth> find_mouths(const Hidden& f, cv::Mat1i& number) {
                 m.rim.push_back(p);
                 for (int dy = -2; dy <= 2; ++dy)
                     for (int dx = -2; dx <= 2; ++dx)
-                        if (const auto q = p + cv::Point(dx, dy); is_rim(q) && number(q) < 0 &&
-                                                                  f.pieces.label(q) == m.piece)
+                        if (const auto q = p + cv::Point(dx, dy);
+                            is_rim(q) && number(q) < 0 && f.pieces.label(q) == m.piece)
                             number(q) = id, queue.push_back(q);
             }
             look_back(f, m);
@@ -156,57 +156,83 @@ double depth_near(const Hidden& f, cv::Point at, double width) {
     return 2.0 * static_cast<double>(out);
 }
 
-/// The pieces that a track as wide as this mouth can reach below what covers, nearest first.
-std::vector<Reached> go(const Hidden& f, const Mouth& m, const cv::Mat1i& number) {
+/// The way of a track from its mouth, below what covers.
+class Walk {
+  public:
+    Walk(const Hidden& f, const Mouth& m, const cv::Mat1i& number)
+        : f_(f),
+          m_(m),
+          number_(number),
+          most_(static_cast<float>(most_between_mm * f.px_per_mm + 5.0)),
+          least_(static_cast<float>(std::max(1.0, 0.4 * m.width - 0.5))) {
+        const int r = static_cast<int>(1.5F * most_) + 2;
+        const auto middle = rounded(m.at);
+        window_ =
+            cv::Rect(middle.x - r, middle.y - r, 2 * r + 1, 2 * r + 1) & cv::Rect({}, f.pieces.label.size());
+        cost_ = cv::Mat1f(window_.size(), 1e9F);
+        for (const auto p : m.rim)
+            if (window_.contains(p)) queue_.push({0.0F, p}), cost_(p - window_.tl()) = 0;
+    }
+    /// The pieces that a track as wide as this mouth can reach, nearest first.
+    std::vector<Reached> all() {
+        while (!queue_.empty()) {
+            const auto [c, p] = queue_.top();
+            queue_.pop();
+            auto& here = cost_(p - window_.tl());
+            if (c > here || here < 0) continue;
+            here = -1;  // done
+            for (int dy = -1; dy <= 1; ++dy)
+                for (int dx = -1; dx <= 1; ++dx)
+                    if (dx != 0 || dy != 0) step(c, p + cv::Point(dx, dy), dx != 0 && dy != 0 ? 1.41F : 1.0F);
+        }
+        std::vector<Reached> out;
+        out.reserve(found_.size());
+        for (const auto& [piece, r] : found_) out.push_back(r);
+        std::sort(out.begin(), out.end(), [](const Reached& a, const Reached& b) { return a.cost < b.cost; });
+        return out;
+    }
+
+  private:
     struct Step {
         float cost;
         cv::Point at;
         bool operator<(const Step& o) const { return cost > o.cost; }
     };
-    const auto most = static_cast<float>(most_between_mm * f.px_per_mm + 5.0);
-    const auto least = static_cast<float>(std::max(1.0, 0.4 * m.width - 0.5));
-    const int r = static_cast<int>(1.5 * most) + 2;
-    const auto middle = rounded(m.at);
-    const cv::Rect window = cv::Rect(middle.x - r, middle.y - r, 2 * r + 1, 2 * r + 1) &
-                            cv::Rect({}, f.pieces.label.size());
-    cv::Mat1f cost(window.size(), 1e9F);
-    std::priority_queue<Step> queue;
-    for (const auto p : m.rim)
-        if (window.contains(p)) queue.push({0.0F, p}), cost(p - window.tl()) = 0;
-    std::map<int, Reached> found;
-    while (!queue.empty()) {
-        const auto [c, p] = queue.top();
-        queue.pop();
-        auto& here = cost(p - window.tl());
-        if (c > here || here < 0) continue;
-        here = -1;  // done
-        for (int dy = -1; dy <= 1; ++dy)
-            for (int dx = -1; dx <= 1; ++dx) {
-                const auto q = p + cv::Point(dx, dy);
-                if ((dx == 0 && dy == 0) || !window.contains(q)) continue;
-                if (f.sure(q)) {
-                    const int piece = f.pieces.label(q);
-                    if (piece == m.piece || found.count(piece) != 0) continue;
-                    const auto way = cv::Point2d(q) - m.at;
-                    const double ahead = -(way.x * m.inwards.x + way.y * m.inwards.y),
-                                 aside = std::abs(way.x * m.inwards.y - way.y * m.inwards.x);
-                    found[piece] = {piece, number(q), c, q, ahead > 0 && aside < 0.5 * m.width + 0.3 * ahead,
-                                    depth_near(f, q, m.width)};
-                    continue;
-                }
-                if (!f.hidden(q) || f.to_board(q) < least) continue;
-                const bool beside = f.to_board(q) >= f.to_seen(q) + 1.5F;
-                const float next = c + (dx != 0 && dy != 0 ? 1.41F : 1.0F) * (beside ? seen_beside : 1.0F);
-                if (next > most || next >= cost(q - window.tl())) continue;
-                cost(q - window.tl()) = next;
-                queue.push({next, q});
-            }
+    void step(float cost, cv::Point q, float length) {
+        if (!window_.contains(q)) return;
+        if (f_.sure(q)) {
+            arrive(cost, q);
+            return;
+        }
+        if (!f_.hidden(q) || f_.to_board(q) < least_) return;
+        const bool beside = f_.to_board(q) >= f_.to_seen(q) + 1.5F;
+        const float next = cost + length * (beside ? seen_beside : 1.0F);
+        if (next > most_ || next >= cost_(q - window_.tl())) return;
+        cost_(q - window_.tl()) = next;
+        queue_.push({next, q});
     }
-    std::vector<Reached> out;
-    for (const auto& [piece, r2] : found) out.push_back(r2);
-    std::sort(out.begin(), out.end(), [](const Reached& a, const Reached& b) { return a.cost < b.cost; });
-    return out;
-}
+    void arrive(float cost, cv::Point q) {
+        const int piece = f_.pieces.label(q);
+        if (piece == m_.piece || found_.count(piece) != 0) return;
+        const auto way = cv::Point2d(q) - m_.at;
+        const double ahead = -(way.x * m_.inwards.x + way.y * m_.inwards.y),
+                     aside = std::abs(way.x * m_.inwards.y - way.y * m_.inwards.x);
+        found_[piece] = {piece,
+                         number_(q),
+                         cost,
+                         q,
+                         ahead > 0 && aside < 0.5 * m_.width + 0.3 * ahead,
+                         depth_near(f_, q, m_.width)};
+    }
+    const Hidden& f_;
+    const Mouth& m_;
+    const cv::Mat1i& number_;
+    float most_, least_;
+    cv::Rect window_;
+    cv::Mat1f cost_;
+    std::priority_queue<Step> queue_;
+    std::map<int, Reached> found_;
+};
 
 }  // namespace
 
@@ -220,7 +246,7 @@ std::vector<std::pair<int, int>> follow_below(const Sorted& sorted, const Pieces
     const auto mouths = find_mouths(f, number);
     std::vector<std::vector<Reached>> all(mouths.size());
     for (std::size_t k = 0; k < mouths.size(); ++k)
-        if (mouths[k].is_end) all[k] = go(f, mouths[k], number);
+        if (mouths[k].is_end) all[k] = Walk(f, mouths[k], number).all();
     std::vector<std::pair<int, int>> out;
     auto top = united;
     const auto group = [&](int piece) {

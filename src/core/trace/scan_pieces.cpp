@@ -2,6 +2,7 @@
 // Pieces of copper: what is sure first, then what is narrow, pale or covered, to the nearest that is sure.
 #include <algorithm>
 #include <cmath>
+#include <numbers>
 #include <numeric>
 #include <opencv2/imgproc.hpp>
 
@@ -73,8 +74,8 @@ const char* reason(const Meeting& m, double px_per_mm) {
     return "";
 }
 
-/// Where a hole's tone stands for a hole: at a round place. What has the tone and is none (soot, a shadow) hides
-/// what lies below. `near`: so close to a hole that copper may be thin.
+/// Where a hole's tone stands for a hole: at a round place. What has the tone and is none (soot, a shadow)
+/// hides what lies below. `near`: so close to a hole that copper may be thin.
 void sort_holes(const Side& side, double px_per_mm, Sorted& out, cv::Mat1b& near) {
     const auto& matter = side.told.matter;
     cv::morphologyEx(is(matter, Matter::hole), out.hole, cv::MORPH_OPEN,
@@ -286,12 +287,20 @@ void mark_spots(const cv::Mat1b& matter, const Sorted& sorted, const cv::Mat1i& 
     cv::Mat1i spots;
     cv::Mat stats, middles;
     const int n = cv::connectedComponentsWithStats(dark, spots, stats, middles, 8, CV_32S);
+    std::vector<int> tone(static_cast<std::size_t>(n), 0);
+    for (int y = 0; y < matter.rows; ++y)
+        for (int x = 0; x < matter.cols; ++x)
+            tone[static_cast<std::size_t>(spots(y, x))] += sorted.no_hole(y, x) != 0 ? 1 : 0;
     std::vector<char> large(static_cast<std::size_t>(n), 0);
     for (int k = 1; k < n; ++k) {
-        const double mm2 = stats.at<int>(k, cv::CC_STAT_AREA) / (px_per_mm * px_per_mm);
-        const double box = stats.at<int>(k, cv::CC_STAT_WIDTH) * stats.at<int>(k, cv::CC_STAT_HEIGHT) /
-                           (px_per_mm * px_per_mm);
-        large[static_cast<std::size_t>(k)] = mm2 >= unknown_least_mm2 && mm2 > 0.2 * box ? 1 : 0;
+        const int area = stats.at<int>(k, cv::CC_STAT_AREA), w = stats.at<int>(k, cv::CC_STAT_WIDTH),
+                  h = stats.at<int>(k, cv::CC_STAT_HEIGHT);
+        const double mm2 = area / (px_per_mm * px_per_mm), box = w * h / (px_per_mm * px_per_mm);
+        // Round, of a hole's tone, and no copper around: a hole for a bolt.
+        const double fill = mm2 / (0.25 * std::numbers::pi * box);
+        const bool bolt = tone[static_cast<std::size_t>(k)] > 0.85 * area && fill > 0.9 && fill < 1.1 &&
+                          std::abs(w - h) <= 0.06 * std::max(w, h) + 2;
+        large[static_cast<std::size_t>(k)] = mm2 >= unknown_least_mm2 && mm2 > 0.2 * box && !bolt ? 1 : 0;
     }
     const cv::Rect all({}, matter.size());
     for (int y = 0; y < matter.rows; ++y)

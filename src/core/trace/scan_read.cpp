@@ -206,6 +206,73 @@ double moved_by(const ScanPlacement& old, const std::array<double, 6>& map, cons
     return moved;
 }
 
+/// Both sides on their way from pictures to pieces.
+struct Reading {
+    const ScanPicture& front;
+    const ScanPicture* back;
+    Grid g;
+    Progress& progress;
+    std::array<double, 6> maps[2];
+    Seen sides[2];
+    std::vector<ScanHole> seen[2];  ///< holes of each side, the certain ones first
+    std::size_t certain[2] = {0, 0};
+
+    [[nodiscard]] const ScanPicture& picture(std::size_t k) const { return k == 0 ? front : *back; }
+
+    /// Does the same for both sides, each on a processor of its own.
+    template <typename Work>
+    void both(Work&& work) {
+        std::optional<std::jthread> other;
+        if (back != nullptr) other.emplace([&] { work(1U); });
+        work(0U);
+    }
+    void look(std::size_t k) {
+        sides[k] = scan_ground::tell_apart(lay(picture(k), maps[k], g), g.px_per_mm,
+                                           touches_of(picture(k).clicks, g), progress);
+        if (!progress.cancelled())
+            sides[k].spots = scan_ground::find_spots(sides[k].told.matter, g.px_per_mm);
+    }
+    void agree() {
+        const int which = back == nullptr ? -1 : scan_ground::agree(sides[0], sides[1]);
+        if (which < 0) return;
+        const auto k = static_cast<std::size_t>(which);
+        scan_ground::tell_again(lay(picture(k), maps[k], g), g.px_per_mm, sides[k]);
+        sides[k].spots = scan_ground::find_spots(sides[k].told.matter, g.px_per_mm);
+    }
+    void measure_spots(std::size_t k) {
+        seen[k].clear();
+        for (const bool sure : {true, false}) {
+            for (const auto& s : sides[k].spots)
+                if (s.certain == sure)
+                    seen[k].push_back(
+                        {g.x0 + s.x / g.px_per_mm, g.y0 + s.y / g.px_per_mm, s.across / g.px_per_mm});
+            if (sure) certain[k] = seen[k].size();
+        }
+    }
+    [[nodiscard]] std::vector<ScanHole> sure_holes(std::size_t k) const {
+        return {seen[k].begin(), seen[k].begin() + static_cast<std::ptrdiff_t>(certain[k])};
+    }
+    /// Lays the back by the holes; what is left over, in mm.
+    std::optional<double> lay_back() {
+        const auto left = register_back(sure_holes(0), sure_holes(1), maps[1]);
+        if (moved_by(back->placement, maps[1], g) > 0.03) {  // by more than a trifle
+            look(1);
+            if (progress.cancelled()) return left;
+            agree();
+            measure_spots(0);
+            measure_spots(1);
+        }
+        return left;
+    }
+    void make_pieces(std::size_t k, ScanLayer& layer) {
+        layer.px_per_mm = g.px_per_mm;
+        layer.x0_mm = g.x0;
+        layer.y0_mm = g.y0;
+        scan_ground::find_pieces(sides[k], draw(picture(k).strokes, g), g.px_per_mm, layer);
+        for (auto& u : layer.unknown) u.side = k == 0 ? BoardSide::front : BoardSide::back;
+    }
+};
+
 }  // namespace
 
 Result<ScannedBoard> read_scans(const ScanPicture& front, const ScanPicture* back, Progress& progress) {
@@ -218,77 +285,31 @@ Result<ScannedBoard> read_scans(const ScanPicture& front, const ScanPicture* bac
         return fail_at("front", 0, fmt::format("{:.2f} pixels to the millimetre", g.px_per_mm),
                        "at least 2; are the references right?");
     ScannedBoard out;
-    Seen sides[2];
-    std::array<double, 6> back_map = back == nullptr ? std::array<double, 6>{} : back->placement.m;
-    const auto look = [&](const ScanPicture& picture, const std::array<double, 6>& map) {
-        auto side = scan_ground::tell_apart(lay(picture, map, g), g.px_per_mm, touches_of(picture.clicks, g),
-                                            progress);
-        if (!progress.cancelled()) side.spots = scan_ground::find_spots(side.told.matter, g.px_per_mm);
-        return side;
-    };
-    {
-        std::optional<std::jthread> other;
-        if (back != nullptr) other.emplace([&] { sides[1] = look(*back, back_map); });
-        sides[0] = look(front, front.placement.m);
-    }
+    Reading r{front,
+              back,
+              g,
+              progress,
+              {front.placement.m, back == nullptr ? std::array<double, 6>{} : back->placement.m},
+              {},
+              {}};
+    r.both([&](std::size_t k) { r.look(k); });
     progress.report(0.5);
     if (progress.cancelled()) return fail_cancelled();
-    const auto agree = [&] {
-        if (back == nullptr) return;
-        const int k = scan_ground::agree(sides[0], sides[1]);
-        if (k < 0) return;
-        scan_ground::tell_again(k == 0 ? lay(front, front.placement.m, g) : lay(*back, back_map, g),
-                                g.px_per_mm, sides[k]);
-        sides[k].spots = scan_ground::find_spots(sides[k].told.matter, g.px_per_mm);
-    };
-    agree();
-    std::vector<ScanHole> seen[2];
-    const auto to_mm = [&](int side) {
-        for (const bool certain : {true, false})
-            for (const auto& s : sides[side].spots)
-                if (s.certain == certain)
-                    seen[side].push_back(
-                        {g.x0 + s.x / g.px_per_mm, g.y0 + s.y / g.px_per_mm, s.across / g.px_per_mm});
-        const auto& spots = sides[side].spots;
-        return static_cast<std::size_t>(
-            std::count_if(spots.begin(), spots.end(), [](const scan_ground::Round& s) { return s.certain; }));
-    };
-    std::size_t certain[2] = {to_mm(0), back == nullptr ? 0 : to_mm(1)};
+    r.agree();
+    r.measure_spots(0);
     if (back != nullptr) {
-        const auto sure = [&](int side) {
-            return std::vector<ScanHole>(seen[side].begin(),
-                                         seen[side].begin() + static_cast<std::ptrdiff_t>(certain[side]));
-        };
-        out.registration_mm = register_back(sure(0), sure(1), back_map);
-        const double moved = moved_by(back->placement, back_map, g);
-        if (moved > 0.03) {  // it was out by more than a trifle: laid anew
-            sides[1] = look(*back, back_map);
-            agree();
-            seen[1].clear();
-            certain[1] = to_mm(1);
-        }
+        r.measure_spots(1);
+        out.registration_mm = r.lay_back();
     }
     progress.report(0.75);
     if (progress.cancelled()) return fail_cancelled();
     out.layers.resize(back == nullptr ? 1 : 2);
-    const auto pieces = [&](const ScanPicture& picture, std::size_t k) {
-        auto& layer = out.layers[k];
-        layer.px_per_mm = g.px_per_mm;
-        layer.x0_mm = g.x0;
-        layer.y0_mm = g.y0;
-        scan_ground::find_pieces(sides[k], draw(picture.strokes, g), g.px_per_mm, layer);
-        for (auto& u : layer.unknown) u.side = k == 0 ? BoardSide::front : BoardSide::back;
-    };
-    {
-        std::optional<std::jthread> other;
-        if (back != nullptr) other.emplace([&] { pieces(*back, 1); });
-        pieces(front, 0);
-    }
+    r.both([&](std::size_t k) { r.make_pieces(k, out.layers[k]); });
     if (progress.cancelled()) return fail_cancelled();
-    collect_holes(seen, certain, back != nullptr, out);
+    collect_holes(r.seen, r.certain, back != nullptr, out);
     join_through_holes(out);
     find_pads(out);
-    measure_outline(sides[0], g, out);
+    measure_outline(r.sides[0], g, out);
     progress.report(1.0);
     return out;
 }

@@ -142,8 +142,10 @@ void open_metal(cv::Mat1b& matter, double px_per_mm) {
                 bool metal = false;
                 for (const double more : {2.5, 3.5, 4.5}) {
                     const double angle = 2 * std::numbers::pi * a / many, r = 0.25 * (w + h) + more;
-                    const int x = static_cast<int>(std::lround(middles.at<double>(k, 0) + r * std::cos(angle))),
-                              y = static_cast<int>(std::lround(middles.at<double>(k, 1) + r * std::sin(angle)));
+                    const int x = static_cast<int>(
+                                  std::lround(middles.at<double>(k, 0) + r * std::cos(angle))),
+                              y = static_cast<int>(
+                                  std::lround(middles.at<double>(k, 1) + r * std::sin(angle)));
                     metal |= x >= 0 && y >= 0 && x < matter.cols && y < matter.rows &&
                              matter(y, x) == static_cast<std::uint8_t>(Matter::metal);
                 }

@@ -62,7 +62,7 @@ struct Pair {
     std::size_t edges = 0;
     bool seen = false;
     bool fits_rim = true;  ///< one of both tones stands along the board's rim
-    bool leads = true;     ///< the rarer tone leads from place to place, as tracks do; pads don't, nor does ink
+    bool leads = true;  ///< the rarer tone leads from place to place, as tracks do; pads don't, nor does ink
 };
 
 struct Look {
@@ -208,12 +208,13 @@ Pair pair_of(const std::vector<const Edge*>& kind, const Look& look) {
     return p;
 }
 
-/// Steps of one ratio may rise from two materials (laminate to copper, and metal to laminate): the kind, and if
-/// its lower tones fall into two heaps, each of them.
+/// Steps of one ratio may rise from two materials (laminate to copper, and metal to laminate): the kind, and
+/// if its lower tones fall into two heaps, each of them.
 std::vector<std::vector<const Edge*>> materials_of(const std::vector<const Edge*>& kind, double noise) {
     std::vector<std::vector<const Edge*>> out{kind};
     double low = 1e9, high = -1e9;
-    for (const auto* e : kind) low = std::min<double>(low, grey(e->low)), high = std::max<double>(high, grey(e->low));
+    for (const auto* e : kind)
+        low = std::min<double>(low, grey(e->low)), high = std::max<double>(high, grey(e->low));
     double middle[2] = {low, high}, sum2[2] = {0, 0};
     std::size_t many[2] = {0, 0};
     const auto heap = [&](const Edge* e) {
@@ -238,7 +239,7 @@ std::vector<std::vector<const Edge*>> materials_of(const std::vector<const Edge*
             return out;
     if (apart < 10 + 5 * noise) return out;
     out.resize(3);
-    for (const auto* e : kind) out[static_cast<std::size_t>(1 + heap(e))].push_back(e);
+    for (const auto* e : kind) out[1 + static_cast<std::size_t>(heap(e))].push_back(e);
     return out;
 }
 
