@@ -99,6 +99,66 @@ Told tell(const cv::Mat3b& smooth, const cv::Mat1b& inside, const Tones& tones) 
     return out;
 }
 
+namespace {
+
+/// A wide frame of one of both tones, all around: the world outside, taken for board.
+cv::Mat1b frame_of(const cv::Mat3b& smooth, const Rim& rim, const Tones& tones, double px_per_mm) {
+    constexpr double least_wide_mm = 1.2, mostly = 0.85, most_share = 0.5;
+    constexpr int less = 4;
+    cv::Mat3b small;
+    cv::Mat1b inside, border;
+    cv::resize(smooth, small, {}, 1.0 / less, 1.0 / less, cv::INTER_AREA);
+    cv::resize(rim.inside, inside, small.size(), 0, 0, cv::INTER_NEAREST);
+    cv::erode(inside, border, {}, {-1, -1}, 2, cv::BORDER_CONSTANT, cv::Scalar(0));
+    border = plane(inside & ~border);
+    Tones plain = tones;
+    plain.shades.clear();
+    plain.cell = tones.cell / less;
+    const auto told = tell(small, inside, plain);
+    for (const auto m : {Matter::board, Matter::copper}) {
+        const cv::Mat1b tone = plane(told.matter == static_cast<int>(m));
+        cv::Mat1i labels;
+        cv::Mat stats, middles;
+        const int n = cv::connectedComponentsWithStats(tone, labels, stats, middles, 4, CV_32S);
+        int largest = 0;
+        for (int k = 1; k < n; ++k)
+            if (largest == 0 || stats.at<int>(k, cv::CC_STAT_AREA) > stats.at<int>(largest, cv::CC_STAT_AREA))
+                largest = k;
+        if (largest == 0) continue;
+        const cv::Mat1b frame = plane(labels == largest);
+        const double area = cv::countNonZero(frame), length = 0.5 * cv::countNonZero(border);
+        if (area < mostly * cv::countNonZero(tone) || area > most_share * cv::countNonZero(inside) ||
+            cv::countNonZero(frame & border) < mostly * cv::countNonZero(border) ||
+            area < least_wide_mm * px_per_mm / less * length)
+            continue;
+        cv::Mat1b out;
+        cv::resize(frame, out, smooth.size(), 0, 0, cv::INTER_NEAREST);
+        return out;
+    }
+    return {};
+}
+
+/// What is left of the board when the frame is none of it.
+void take_off(const cv::Mat1b& frame, Rim& rim) {
+    cv::Mat1b rest = plane(rim.inside & ~frame);
+    cv::erode(rest, rest, {}, {-1, -1}, 4);
+    std::vector<std::vector<cv::Point>> rims;
+    cv::findContours(rest, rims, cv::RETR_EXTERNAL, cv::CHAIN_APPROX_NONE);
+    if (rims.empty()) return;
+    const auto largest = std::max_element(rims.begin(), rims.end(), [](const auto& a, const auto& b) {
+        return cv::contourArea(a) < cv::contourArea(b);
+    });
+    rim.inside = plane(cv::Mat1b::zeros(frame.size()));
+    cv::drawContours(rim.inside, rims, static_cast<int>(largest - rims.begin()), cv::Scalar(255), cv::FILLED);
+    cv::dilate(rim.inside, rim.inside, {}, {-1, -1}, 4);
+    std::vector<std::vector<cv::Point>> outer;
+    cv::findContours(rim.inside, outer, cv::RETR_EXTERNAL, cv::CHAIN_APPROX_NONE);
+    if (!outer.empty()) rim.outline = outer.front();
+    rim.seen = true;
+}
+
+}  // namespace
+
 Side tell_apart(const cv::Mat3b& rgb, double px_per_mm, const std::vector<Touch>& touches,
                 const Progress& progress) {
     Side side;
@@ -107,6 +167,11 @@ Side tell_apart(const cv::Mat3b& rgb, double px_per_mm, const std::vector<Touch>
     side.rim = find_rim(smooth, px_per_mm);
     if (progress.cancelled()) return side;
     side.tones = find_tones(smooth, side.rim.inside, px_per_mm);
+    if (side.tones.doubt.empty() && !progress.cancelled())
+        if (const auto frame = frame_of(smooth, side.rim, side.tones, px_per_mm); !frame.empty()) {
+            take_off(frame, side.rim);
+            side.tones = find_tones(smooth, side.rim.inside, px_per_mm);
+        }
     if (progress.cancelled()) return side;
     name_shades(smooth, side.rim.inside, side.rim.seen, px_per_mm, touches, side.tones);
     if (progress.cancelled()) return side;

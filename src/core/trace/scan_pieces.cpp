@@ -12,6 +12,7 @@ namespace grayrelic::scan_ground {
 namespace {
 
 constexpr int sure_copper = 147, sure_board = 109;  ///< of Told::along: 0.65 and 0.35 of the way
+constexpr int least_piece_px = 15;                  ///< of area, to lead from one piece to another
 constexpr double pad_least_mm = 0.27;               ///< thinner metal is ink of its colour, but around holes
 constexpr double unknown_least_mm2 = 1.5;           ///< smaller hidden spots are dust
 constexpr double step_for_trust = 8.0;              ///< noises between the tones that leave no doubt
@@ -204,8 +205,15 @@ std::vector<int> unite(std::vector<Meeting>& meetings, const Pieces& pieces, con
                 top[static_cast<std::size_t>(top[static_cast<std::size_t>(k)])];
         return k;
     };
+    // Specks beside a pad are board that is woven, or dirt: a chain of them is no track.
+    std::vector<int> area(top.size(), 0);
+    for (int y = 0; y < pieces.label.rows; ++y)
+        for (int x = 0; x < pieces.label.cols; ++x)
+            if (const int l = pieces.label(y, x); l > 0 && pieces.reached(y, x) == 0)
+                ++area[static_cast<std::size_t>(l)];
+    const auto speck = [&](int l) { return area[static_cast<std::size_t>(l)] < least_piece_px; };
     for (auto& m : meetings)
-        if (goes_on(m, pieces, sorted.metal, px_per_mm))
+        if (!speck(m.a) && !speck(m.b) && goes_on(m, pieces, sorted.metal, px_per_mm))
             m.joined = true, top[static_cast<std::size_t>(find(m.a))] = find(m.b);
     std::vector<int> united(top.size());
     for (std::size_t k = 0; k < top.size(); ++k) united[k] = find(static_cast<int>(k));
