@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <gmock/gmock.h>
 
+#include <QMenu>
 #include <QProcess>
 #include <QTcpServer>
 #include <QTcpSocket>
@@ -186,7 +187,10 @@ TEST_F(TraceWindow, AClickSaysWhatThePictureShows) {
     EXPECT_EQ(window->document().analysis().trace->scan->scanned->layers[0].at(53, 1.2), Ground::copper);
     EXPECT_THAT(view.figures().toStdString(), testing::HasSubstr("The last change altered"));
     EXPECT_NE(window->document().analysis().trace->scan_nets.nets.size(), nets);
-    trigger("edit.undo");
+    auto* menu = view.findChild<QMenu*>(QStringLiteral("take-back"));
+    Q_EMIT menu->aboutToShow();
+    EXPECT_FALSE(menu->actions()[0]->isEnabled());  // no stroke was drawn
+    menu->actions()[1]->trigger();
     settle();
     EXPECT_TRUE(dossier().trace->scans[0].clicks.empty());
     EXPECT_EQ(window->document().analysis().trace->scan_nets.nets.size(), nets);

@@ -3,6 +3,7 @@
 
 #include <QFileInfo>
 #include <QHBoxLayout>
+#include <QMenu>
 #include <QScrollArea>
 #include <QSignalBlocker>
 #include <QVBoxLayout>
@@ -100,29 +101,48 @@ QWidget* BoardView::make_facts() {
     facts_->body()->addWidget(reference_);
     merge_ = new QPushButton(tr("Take these joins into the ledger"));
     merge_->setToolTip(tr("Joins that no reading contradicts; each says that it was seen, not measured"));
-    auto* front = new QPushButton(tr("Scan of the front…"));
-    auto* back = new QPushButton(tr("Scan of the back…"));
-    auto* out = new QPushButton(tr("Outline and pads out…"));
-    undo_stroke_ = new QPushButton(tr("Remove the last stroke"));
-    clear_references_ = new QPushButton(tr("Remove the references"));
-    clear_clicks_ = new QPushButton(tr("Remove what clicks said"));
-    connect(clear_clicks_, &QPushButton::clicked, this,
-            [this] { change_scan(tr("clicks removed"), [](Scan& s) { s.clicks.clear(); }); });
-    for (auto* b : {merge_, undo_stroke_, clear_references_, clear_clicks_, front, back, out})
-        facts_->body()->addWidget(b);
-    connect(merge_, &QPushButton::clicked, this, &BoardView::merge);
-    connect(front, &QPushButton::clicked, this, [this] { Q_EMIT scan_wanted(BoardSide::front); });
-    connect(back, &QPushButton::clicked, this, [this] { Q_EMIT scan_wanted(BoardSide::back); });
-    connect(out, &QPushButton::clicked, this, &BoardView::export_wanted);
-    connect(undo_stroke_, &QPushButton::clicked, this, [this] {
+    // Two menus, so that what the pictures show keeps the room.
+    auto* take_back = new QPushButton(tr("Take back"));
+    auto* back_menu = new QMenu(take_back);
+    back_menu->setObjectName(QStringLiteral("take-back"));
+    undo_stroke_ = back_menu->addAction(tr("The last stroke"), this, [this] {
         change_scan(tr("a stroke removed"), [](Scan& s) {
             if (!s.strokes.empty()) s.strokes.pop_back();
         });
     });
-    connect(clear_references_, &QPushButton::clicked, this,
-            [this] { change_scan(tr("references removed"), [](Scan& s) { s.references.clear(); }); });
+    clear_clicks_ = back_menu->addAction(tr("What clicks said"), this, [this] {
+        change_scan(tr("clicks removed"), [](Scan& s) { s.clicks.clear(); });
+    });
+    clear_references_ = back_menu->addAction(tr("The references"), this, [this] {
+        change_scan(tr("references removed"), [](Scan& s) { s.references.clear(); });
+    });
+    connect(back_menu, &QMenu::aboutToShow, this, &BoardView::tell_what_can_be_taken_back);
+    take_back->setMenu(back_menu);
+    auto* pictures = new QPushButton(tr("Pictures"));
+    auto* pictures_menu = new QMenu(pictures);
+    pictures_menu->addAction(tr("Scan of the front…"), this,
+                             [this] { Q_EMIT scan_wanted(BoardSide::front); });
+    pictures_menu->addAction(tr("Scan of the back…"), this, [this] { Q_EMIT scan_wanted(BoardSide::back); });
+    pictures_menu->addAction(tr("Outline and pads out…"), this, [this] { Q_EMIT export_wanted(); });
+    pictures->setMenu(pictures_menu);
+    facts_->body()->addWidget(merge_);
+    auto* row = new QHBoxLayout;
+    row->addWidget(take_back, 1);
+    row->addWidget(pictures, 1);
+    facts_->body()->addLayout(row);
+    connect(merge_, &QPushButton::clicked, this, &BoardView::merge);
     reference_->commit = [this](const QString& text) { return place_reference(text); };
     return facts_;
+}
+
+void BoardView::tell_what_can_be_taken_back() {
+    const auto& dossier = document_.dossier();
+    const Scan* scan = nullptr;
+    for (const auto& one : dossier.trace->scans)
+        if (one.side == shown_side()) scan = &one;
+    undo_stroke_->setEnabled(scan != nullptr && !scan->strokes.empty());
+    clear_clicks_->setEnabled(scan != nullptr && !scan->clicks.empty());
+    clear_references_->setEnabled(scan != nullptr && !scan->references.empty());
 }
 
 std::optional<QString> BoardView::place_reference(const QString& text) {
@@ -227,6 +247,24 @@ bool BoardView::write_to(const QString& path) {
     return write_atomically(disk(), path.toStdString(), text).has_value();
 }
 
+/// Places between two named nets that the picture leaves open.
+QStringList BoardView::to_probe() const {
+    const auto& t = document_.analysis().trace;
+    QStringList lines;
+    int open = 0;
+    for (const auto& q : t->scan_nets.questions) {
+        if (q.a < 0 || q.b < 0) continue;
+        if (++open > 6) continue;
+        if (open == 1) lines << QString() << tr("To probe, since the picture can't tell:");
+        lines << tr("%1 and %2: %3, at %4, %5 mm.")
+                     .arg(to_q(t->name(q.a)), to_q(t->name(q.b)), to_q(q.place.why))
+                     .arg(q.place.x_mm, 0, 'f', 1)
+                     .arg(q.place.y_mm, 0, 'f', 1);
+    }
+    if (open > 6) lines << tr("and %1 more.").arg(open - 6);
+    return lines;
+}
+
 /// What was found in the pictures, and what they do not hold.
 QStringList BoardView::seen_in_scans() const {
     const auto& t = document_.analysis().trace;
@@ -248,6 +286,7 @@ QStringList BoardView::seen_in_scans() const {
     lines << tr("%1 between named points, %2 of them with a confidence of 0.8 or more.")
                  .arg(to_q(plural(static_cast<long long>(t->scan_nets.nets.size()), "net", "nets")))
                  .arg(sure);
+    lines << to_probe() << QString();
     if (unknown > 0.5)
         lines << tr("%1 mm² can't be seen; %2 into it.")
                      .arg(unknown, 0, 'f', 0)
@@ -271,17 +310,6 @@ QStringList BoardView::seen_in_scans() const {
                          .arg(l.noise, 0, 'f', 1);
     if (t->scan->changed_mm2)
         lines << tr("The last change altered %1 mm².").arg(*t->scan->changed_mm2, 0, 'f', 1);
-    int open = 0;
-    for (const auto& q : t->scan_nets.questions) {
-        if (q.a < 0 || q.b < 0) continue;
-        if (++open > 6) continue;
-        if (open == 1) lines << QString() << tr("To probe, since the picture can't tell:");
-        lines << tr("%1 and %2: %3, at %4, %5 mm.")
-                     .arg(to_q(t->name(q.a)), to_q(t->name(q.b)), to_q(q.place.why))
-                     .arg(q.place.x_mm, 0, 'f', 1)
-                     .arg(q.place.y_mm, 0, 'f', 1);
-    }
-    if (open > 6) lines << tr("and %1 more.").arg(open - 6);
     return lines;
 }
 

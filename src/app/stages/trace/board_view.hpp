@@ -2,6 +2,7 @@
 // The board: its scans to scale, corrections by strokes, dimensions, and what the copper shows.
 #pragma once
 
+#include <QAction>
 #include <QCheckBox>
 #include <QComboBox>
 #include <QLabel>
@@ -37,10 +38,12 @@ class BoardView : public QWidget {
     QWidget* make_board();
     QWidget* make_facts();
     std::optional<QString> place_reference(const QString& text);
+    void tell_what_can_be_taken_back();
     void take_line(QPointF from, QPointF to);
     void take_reference(QPointF pixel);
     void take_click(ClickKind kind, QPointF at);
     [[nodiscard]] QStringList seen_in_scans() const;
+    [[nodiscard]] QStringList to_probe() const;
     void merge();
     void change_scan(const QString& what, const std::function<void(Scan&)>& change);
     [[nodiscard]] BoardSide shown_side() const;
@@ -51,7 +54,8 @@ class BoardView : public QWidget {
     QCheckBox* found_;
     QLabel *figures_, *hint_;
     Field* reference_;
-    QPushButton *merge_, *undo_stroke_, *clear_references_, *clear_clicks_;
+    QPushButton* merge_;
+    QAction *undo_stroke_, *clear_references_, *clear_clicks_;
     QPointF pixel_;
     QString measured_;
 };
