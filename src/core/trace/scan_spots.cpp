@@ -18,6 +18,14 @@ bool is_copper(std::uint8_t m) {
     return m == static_cast<std::uint8_t>(Matter::copper) || m == static_cast<std::uint8_t>(Matter::metal);
 }
 
+/// Whether a component is round, and as wide as holes are.
+bool is_round(double area, int w, int h, double px_per_mm) {
+    const double across = 2.0 * std::sqrt(area / std::numbers::pi),
+                 fill = area / (0.25 * std::numbers::pi * w * h);
+    return across >= least_px && across >= least_mm * px_per_mm && across <= most_mm * px_per_mm &&
+           fill >= 0.76 && fill <= 1.2 && std::abs(w - h) <= 0.22 * std::max(w, h) + 1.5;
+}
+
 void add_round(const cv::Mat1b& mask, const cv::Mat1b& matter, double px_per_mm, std::vector<Round>& out) {
     cv::Mat1i labels;
     cv::Mat stats, middles;
@@ -26,9 +34,7 @@ void add_round(const cv::Mat1b& mask, const cv::Mat1b& matter, double px_per_mm,
         const int w = stats.at<int>(k, cv::CC_STAT_WIDTH), h = stats.at<int>(k, cv::CC_STAT_HEIGHT);
         const double area = stats.at<int>(k, cv::CC_STAT_AREA),
                      across = 2.0 * std::sqrt(area / std::numbers::pi);
-        if (across < least_px || across < least_mm * px_per_mm || across > most_mm * px_per_mm) continue;
-        const double fill = area / (0.25 * std::numbers::pi * w * h);
-        if (fill < 0.76 || fill > 1.2 || std::abs(w - h) > 0.22 * std::max(w, h) + 1.5) continue;
+        if (!is_round(area, w, h, px_per_mm)) continue;
         Round s{middles.at<double>(k, 0), middles.at<double>(k, 1), across, false};
         int copper = 0, metal = 0, hole = 0, inner = 0;
         for (int a = 0; a < 32; ++a) {
@@ -130,12 +136,7 @@ void open_metal(cv::Mat1b& matter, double px_per_mm) {
         const int n = cv::connectedComponentsWithStats(mask, labels, stats, middles, 4, CV_32S);
         for (int k = 1; k < n; ++k) {
             const int w = stats.at<int>(k, cv::CC_STAT_WIDTH), h = stats.at<int>(k, cv::CC_STAT_HEIGHT);
-            const double area = stats.at<int>(k, cv::CC_STAT_AREA),
-                         across = 2.0 * std::sqrt(area / std::numbers::pi),
-                         fill = area / (0.25 * std::numbers::pi * w * h);
-            if (across < least_px || across < least_mm * px_per_mm || across > most_mm * px_per_mm ||
-                fill < 0.76 || fill > 1.2 || std::abs(w - h) > 0.22 * std::max(w, h) + 1.5)
-                continue;
+            if (!is_round(stats.at<int>(k, cv::CC_STAT_AREA), w, h, px_per_mm)) continue;
             constexpr int many = 32;
             int met = 0;
             for (int a = 0; a < many; ++a) {

@@ -55,7 +55,7 @@ QWidget* BoardView::make_board() {
                                    {tr("say: silk"), BoardCanvas::Tool::silk},
                                    {tr("say: hole"), BoardCanvas::Tool::hole}})
         tool_->addItem(label, static_cast<int>(t));
-    found_ = new QCheckBox(tr("What was found"));
+    found_ = new QCheckBox(tr("Found"));
     found_->setToolTip(tr("Copper, holes and what can't be seen, as the program read the picture"));
     sheet_->add_to_title(found_);
     sheet_->add_to_title(tool_);
