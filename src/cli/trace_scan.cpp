@@ -17,9 +17,17 @@ namespace {
 Json joins_of(const TraceAnalysis& t) {
     Json joins = Json::array();
     for (const auto& n : t.scan_nets.nets)
-        for (std::size_t k = 1; k < n.points.size(); ++k)
-            joins.push_back(
-                {{"a", t.name(n.points[k - 1])}, {"b", t.name(n.points[k])}, {"confidence", n.confidence}});
+        for (std::size_t k = 1; k < n.points.size(); ++k) {
+            const auto& path = n.paths[k];
+            Json join{{"a", t.name(n.points.front())},
+                      {"b", t.name(n.points[k])},
+                      {"confidence", path.confidence},
+                      {"weakest", Json()}};
+            if (const auto& w = path.weakest)
+                join["weakest"] = {
+                    {"x_mm", w->x_mm}, {"y_mm", w->y_mm}, {"side", word(w->side)}, {"why", w->why}};
+            joins.push_back(std::move(join));
+        }
     return joins;
 }
 
@@ -27,6 +35,7 @@ Json joins_of(const TraceAnalysis& t) {
 Json unknown_places(const TraceAnalysis& t, const ScannedBoard& r) {
     Json places = Json::array();
     for (const auto& q : t.scan_nets.questions) {
+        if (q.is_guess) continue;  // stands with its join
         Json between = Json::array();
         for (const int p : {q.a, q.b})
             if (p >= 0) between.push_back(t.name(p));
@@ -97,7 +106,7 @@ int trace_scan(const std::string& path, const std::string& out, bool json) {
             unknown);
         for (const auto& q : t.scan_nets.questions)
             if (q.a >= 0 && q.b >= 0)
-                say("unknown  {} and {} at {:.2f}, {:.2f} mm on the {}: {}\n", t.name(q.a), t.name(q.b),
+                say("{}  {} and {} at {:.2f}, {:.2f} mm on the {}: {}\n", q.is_guess ? "guessed" : "unknown", t.name(q.a), t.name(q.b),
                     q.place.x_mm, q.place.y_mm, word(q.place.side), q.place.why);
         for (std::size_t k = 0; k < r.layers.size(); ++k)
             if (!r.layers[k].doubt.empty()) say("the {}: {}\n", k == 0 ? "front" : "back", r.layers[k].doubt);

@@ -5,31 +5,10 @@
 #include <numeric>
 #include <set>
 
+#include "core/base/unions.hpp"
+
 namespace grayrelic {
 namespace {
-
-class Unions {
-  public:
-    explicit Unions(int n) : parent_(static_cast<std::size_t>(n)), size_(static_cast<std::size_t>(n), 1) {
-        std::iota(parent_.begin(), parent_.end(), 0);
-    }
-    int find(int x) {
-        while (at(x) != x) x = at(x) = at(at(x));
-        return x;
-    }
-    void unite(int a, int b) {
-        a = find(a);
-        b = find(b);
-        if (a == b) return;
-        if (size_[static_cast<std::size_t>(a)] < size_[static_cast<std::size_t>(b)]) std::swap(a, b);
-        at(b) = a;
-        size_[static_cast<std::size_t>(a)] += size_[static_cast<std::size_t>(b)];
-    }
-
-  private:
-    int& at(int x) { return parent_[static_cast<std::size_t>(x)]; }
-    std::vector<int> parent_, size_;
-};
 
 /// Joining readings by point, as one flat list.
 struct Neighbours {
@@ -114,7 +93,7 @@ std::uint64_t NetState::pairs_open() const {
 
 NetState derive_nets(int points, std::vector<Link> links) {
     NetState s;
-    Unions unions(points);
+    Unions unions(static_cast<std::size_t>(points));
     for (const auto& l : links)
         if (l.says == Says::joined) unions.unite(l.a, l.b);
     s.net_of.assign(static_cast<std::size_t>(points), -1);

@@ -93,31 +93,58 @@ struct ScanPicture {
     std::vector<ScanClick> clicks{};
 };
 
+/// Two pieces of copper taken for one, though no copper can be seen all the way from one to the other.
+struct ScanJoin {
+    double x_mm = 0, y_mm = 0;
+    BoardSide side_a = BoardSide::front, side_b = BoardSide::front;
+    int piece_a = 0, piece_b = 0;  ///< each of its side
+    float confidence = 0;          ///< 0 to 1
+    const char* why = "";          ///< what makes it one, as "goes on below ink or dirt"; for ever
+};
+
 struct ScannedBoard {
     std::vector<ScanLayer> layers;                   ///< front first, then the back where there is one
     std::vector<ScanHole> holes;                     ///< seen on the front, or on the back only
     std::vector<ScanPad> pads;                       ///< copper around holes
+    std::vector<ScanJoin> joins;                     ///< below what covers, and through holes
     std::vector<std::pair<double, double>> outline;  ///< corners in mm
     double width_mm = 0, height_mm = 0;              ///< of the outline, along its own edges
     std::optional<double> registration_mm;       ///< root mean square of holes front to back, after the fit
-    std::vector<int> net_of_front, net_of_back;  ///< by piece: pieces joined through holes
+    std::vector<int> net_of_front, net_of_back;  ///< by piece: pieces that `joins` make one
     int nets = 0;
+    /// The copper at a place: its side and piece; nothing when no copper is within this distance.
+    [[nodiscard]] std::optional<std::pair<BoardSide, int>> piece_at(const BoardPlace& place,
+                                                                    double within_mm = 0.9) const;
+    [[nodiscard]] int net_of(const std::pair<BoardSide, int>& piece) const {
+        return (piece.first == BoardSide::front ? net_of_front
+                                                : net_of_back)[static_cast<std::size_t>(piece.second)];
+    }
     [[nodiscard]] int net_at(const BoardPlace& place, double within_mm = 0.9) const;
 };
 
 [[nodiscard]] Result<ScannedBoard> read_scans(const ScanPicture& front, const ScanPicture* back,
                                               Progress& progress);
 
+inline constexpr double sure_join = 0.8;  ///< from this confidence on a join needs no probe
+
+/// How surely copper leads from one point to another: as surely as at the weakest place of the surest way.
+struct ScanPath {
+    double confidence = 0;
+    std::optional<UnknownPlace> weakest;  ///< the join that makes it weak; nothing: the copper itself does
+};
 /// The nets that the pictures show between named points.
 struct ScanNet {
     std::vector<int> points;       ///< numbers in the model
-    double confidence = 0;         ///< of the weakest piece of copper in it
+    std::vector<ScanPath> paths;   ///< by point, from the first; the first one's own is its piece's
+    double confidence = 0;         ///< the least of them
     bool touches_unknown = false;  ///< more may belong to it than can be seen
 };
-/// A place of `ScannedBoard` where two nets of named points may meet: worth a probe.
+/// A place of `ScannedBoard` where two nets of named points may meet, or where one net rests on a guess: worth
+/// a probe.
 struct ScanQuestion {
     UnknownPlace place;
-    int a = -1, b = -1;  ///< numbers in the model, of one point of either net; -1 where it has none
+    int a = -1, b = -1;     ///< numbers in the model, of one point of either net; -1 where it has none
+    bool is_guess = false;  ///< the points are taken for one net; a probe would prove it
 };
 struct ScanNets {
     std::vector<ScanNet> nets;

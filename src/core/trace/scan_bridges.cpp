@@ -135,14 +135,15 @@ std::vector<Meeting> find_meetings(const Pieces& pieces, const cv::Mat1b& matter
     return out;
 }
 
-bool goes_on(const Meeting& m, const Pieces& pieces, const cv::Mat1b& metal, double px_per_mm) {
+double goes_on(const Meeting& m, const Pieces& pieces, const cv::Mat1b& metal, double px_per_mm) {
+    constexpr double seen_arriving = 0.9, from_both = 0.85, from_one = 0.75;
     constexpr double most_cover_mm = 0.75, most_length_mm = 4.0, most_blur_px = 3.4, no_gap_px = 2.2;
     // From a pad's metal to copper under the mask within the blur: no gap has room there. With a little more
     // room a track must be seen to arrive.
     const bool into_pad = m.half <= most_blur_px && m.length >= 2.5 && at_metal(m, metal);
-    if (into_pad && m.half <= no_gap_px) return true;
-    if ((m.cause != Meeting::Cause::covered && !into_pad) || m.length < 1.5) return false;
-    if (2 * m.half > most_cover_mm * px_per_mm + 5 || m.length > most_length_mm * px_per_mm) return false;
+    if (into_pad && m.half <= no_gap_px) return 1;
+    if ((m.cause != Meeting::Cause::covered && !into_pad) || m.length < 1.5) return 0;
+    if (2 * m.half > most_cover_mm * px_per_mm + 5 || m.length > most_length_mm * px_per_mm) return 0;
     const cv::Point2d across(-m.way.y, m.way.x);
     const auto label = [&](cv::Point2d p) {
         const int x = static_cast<int>(std::lround(p.x)), y = static_cast<int>(std::lround(p.y));
@@ -198,7 +199,7 @@ bool goes_on(const Meeting& m, const Pieces& pieces, const cv::Mat1b& metal, dou
             }
         }
         const double most = 1.8 * m.length + 8;
-        if (into_pad && !pad && width[0] > 0 && width[0] < most && flanked[0]) return true;
+        if (into_pad && !pad && width[0] > 0 && width[0] < most && flanked[0]) return seen_arriving;
         if (pad || !(width[0] > 0) || !(width[1] > 0) || width[0] > most ||
             std::abs(width[0] - width[1]) > 0.3 * width[0] + 1.5 || !flanked[0] || !flanked[1])
             continue;
@@ -217,9 +218,10 @@ bool goes_on(const Meeting& m, const Pieces& pieces, const cv::Mat1b& metal, dou
             if (l != met[side]) break;
         }
     }
-    if (arrives == 0 || met[0] <= 0 || met[1] <= 0 || met[0] == met[1]) return false;
+    if (arrives == 0 || met[0] <= 0 || met[1] <= 0 || met[0] == met[1]) return 0;
+    if (arrives == 2) return from_both;
     // Tracks end in tracks and pads; a stroke along the rim of a pour hides its clearance, too.
-    return arrives == 2 || !(in_pour(0) || in_pour(1));
+    return in_pour(0) || in_pour(1) ? 0 : from_one;
 }
 
 }  // namespace grayrelic::scan_ground

@@ -128,20 +128,26 @@ struct Meeting {
     double half = 0;      ///< px, from the line to what is sure
     enum class Cause : std::uint8_t { covered, narrow, pale } cause = Cause::covered;
     std::vector<cv::Point> pixels;
-    bool joined = false;
+    double joined = 0;  ///< how surely both are one; 1: no doubt, 0: nobody can tell
 };
 [[nodiscard]] std::vector<Meeting> find_meetings(const Pieces& pieces, const cv::Mat1b& matter,
                                                  const cv::Mat1b& cover);
-/// Whether the copper goes on below what covers it, as a track does that a stroke crosses.
-[[nodiscard]] bool goes_on(const Meeting& m, const Pieces& pieces, const cv::Mat1b& metal, double px_per_mm);
+/// How surely the copper goes on below what covers it, as a track does that a stroke crosses: 0 to 1.
+[[nodiscard]] double goes_on(const Meeting& m, const Pieces& pieces, const cv::Mat1b& metal, double px_per_mm);
 
-/// Pairs of pieces that a track joins which bends, or lies for a while, below a cover. `united`: by label,
-/// what is known to be one.
-[[nodiscard]] std::vector<std::pair<int, int>> follow_below(const Sorted& sorted, const Pieces& pieces,
+/// Two pieces that a track joins which bends, or lies for a while, below a cover.
+struct Below {
+    int a = 0, b = 0;
+    cv::Point2d at;
+    double confidence = 0;
+};
+/// `united`: by label, what is known to be one.
+[[nodiscard]] std::vector<Below> follow_below(const Sorted& sorted, const Pieces& pieces,
                                                             double px_per_mm, const std::vector<int>& united);
 
 /// The copper's pieces, what lies hidden, and why. `drawn`: a Ground and one for each pixel said by hand,
-/// else 0.
-void find_pieces(const Side& side, const cv::Mat1b& drawn, double px_per_mm, ScanLayer& layer);
+/// else 0. Where two pieces are one only by inference, that stands in `joins`, of the front.
+void find_pieces(const Side& side, const cv::Mat1b& drawn, double px_per_mm, ScanLayer& layer,
+                 std::vector<ScanJoin>& joins);
 
 }  // namespace grayrelic::scan_ground

@@ -3,8 +3,10 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 #include <numbers>
-#include <numeric>
+
+#include "core/base/unions.hpp"
 
 namespace grayrelic {
 namespace {
@@ -37,64 +39,85 @@ Ring ring_of(const ScanLayer& layer, const ScanHole& h) {
     return out;
 }
 
-/// Only the piece that is met most.
-void keep_most(std::vector<int>& pieces) {
-    std::sort(pieces.begin(), pieces.end());
-    int best = 0;
-    std::ptrdiff_t most = 0;
-    for (auto first = pieces.begin(); first != pieces.end();) {
-        const auto next = std::upper_bound(first, pieces.end(), *first);
-        if (next - first > most) most = next - first, best = *first;
-        first = next;
+/// Pieces of both sides by one number each: the front's, then the back's.
+class Copper {
+  public:
+    explicit Copper(const ScannedBoard& board)
+        : front_(board.layers[0].confidence.size()),
+          back_(board.layers.size() > 1 ? board.layers[1].confidence.size() : 1),
+          one_(front_ + back_) {
+        for (const auto& j : board.joins) one_.unite(id(j.side_a, j.piece_a), id(j.side_b, j.piece_b));
     }
-    pieces.assign(1, best);
-}
+    [[nodiscard]] int id(BoardSide side, int piece) const {
+        return piece + (side == BoardSide::front ? 0 : static_cast<int>(front_));
+    }
+    /// Only the pieces of the net that is met most.
+    void keep_most(BoardSide side, std::vector<int>& pieces) {
+        std::map<int, int> met;
+        for (const int p : pieces) ++met[one_.find(id(side, p))];
+        const auto most = std::max_element(met.begin(), met.end(),
+                                           [](const auto& a, const auto& b) { return a.second < b.second; });
+        std::erase_if(pieces, [&](int p) { return one_.find(id(side, p)) != most->first; });
+    }
+    void unite(const ScanJoin& j) { one_.unite(id(j.side_a, j.piece_a), id(j.side_b, j.piece_b)); }
+    void number(ScannedBoard& out) {
+        std::vector<int> number(front_ + back_, -1);
+        const auto net = [&](std::size_t i) {
+            auto& n = number[static_cast<std::size_t>(one_.find(static_cast<int>(i)))];
+            if (n < 0) n = out.nets++;
+            return n;
+        };
+        out.net_of_front.assign(front_, -1);
+        out.net_of_back.assign(back_, -1);
+        for (std::size_t i = 1; i < front_; ++i) out.net_of_front[i] = net(i);
+        for (std::size_t i = 1; i < back_; ++i) out.net_of_back[i] = net(front_ + i);
+    }
+
+  private:
+    std::size_t front_, back_;
+    Unions one_;
+};
 
 }  // namespace
 
-/// Joins front and back through holes that both sides show.
 void join_through_holes(ScannedBoard& out) {
     constexpr double around = 0.55, arrives = 0.12;
-    const auto front = out.layers[0].confidence.size();
-    const auto back = out.layers.size() > 1 ? out.layers[1].confidence.size() : 1;
-    std::vector<int> parent(front + back);
-    std::iota(parent.begin(), parent.end(), 0);
-    const auto find = [&](int x) {
-        while (parent[static_cast<std::size_t>(x)] != x)
-            x = parent[static_cast<std::size_t>(x)] =
-                parent[static_cast<std::size_t>(parent[static_cast<std::size_t>(x)])];
-        return x;
-    };
+    constexpr float whole_ring = 1.0F, part_of_ring = 0.8F;
+    Copper copper(out);
     for (auto& h : out.holes) {
         // All copper around the rim is one pad, also where a hair of it was lost.
-        int first = -1;
-        for (std::size_t side = 0; side < out.layers.size(); ++side) {
-            auto ring = ring_of(out.layers[side], h);
-            if (ring.share < around) {
+        ScanJoin join;
+        join.x_mm = h.x_mm;
+        join.y_mm = h.y_mm;
+        float first = 1;
+        for (std::size_t k = 0; k < out.layers.size(); ++k) {
+            const auto side = k == 0 ? BoardSide::front : BoardSide::back;
+            auto ring = ring_of(out.layers[k], h);
+            const bool whole = ring.share >= around;
+            if (!whole) {
                 // A ring of two pixels does not show; the track that arrives does. Both sides have the hole.
                 if (!h.both_sides || ring.share < arrives) continue;
-                keep_most(ring.pieces);
+                copper.keep_most(side, ring.pieces);
             }
-            if (!h.both_sides) first = -1;  // dirt looks like a hole, too: each side for itself
+            const float sure = whole ? whole_ring : part_of_ring;
+            if (!h.both_sides) join.piece_a = 0;  // dirt looks like a hole, too: each side for itself
+            std::sort(ring.pieces.begin(), ring.pieces.end());
+            ring.pieces.erase(std::unique(ring.pieces.begin(), ring.pieces.end()), ring.pieces.end());
             for (const int piece : ring.pieces) {
-                const int id = find(piece + (side == 0 ? 0 : static_cast<int>(front)));
-                if (first < 0)
-                    first = id;
-                else
-                    parent[static_cast<std::size_t>(id)] = find(first);
+                if (join.piece_a == 0) {
+                    join.side_a = side, join.piece_a = piece, first = sure;
+                    continue;
+                }
+                join.side_b = side;
+                join.piece_b = piece;
+                join.confidence = std::min(first, sure);
+                join.why = join.side_a == side ? "around one hole" : "through a hole";
+                copper.unite(join);
+                out.joins.push_back(join);
             }
         }
     }
-    std::vector<int> number(parent.size(), -1);
-    const auto net = [&](std::size_t i) {
-        auto& n = number[static_cast<std::size_t>(find(static_cast<int>(i)))];
-        if (n < 0) n = out.nets++;
-        return n;
-    };
-    out.net_of_front.assign(front, -1);
-    out.net_of_back.assign(back, -1);
-    for (std::size_t i = 1; i < front; ++i) out.net_of_front[i] = net(i);
-    for (std::size_t i = 1; i < back; ++i) out.net_of_back[i] = net(front + i);
+    copper.number(out);
 }
 
 /// Holes that one side shows for certain, or both in the same place. `seen`: of each side, the certain ones

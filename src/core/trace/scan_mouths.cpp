@@ -8,6 +8,7 @@
 #include <opencv2/imgproc.hpp>
 #include <queue>
 
+#include "core/base/unions.hpp"
 #include "core/trace/scan_ground.hpp"
 
 namespace grayrelic::scan_ground {
@@ -236,8 +237,9 @@ class Walk {
 
 }  // namespace
 
-std::vector<std::pair<int, int>> follow_below(const Sorted& sorted, const Pieces& pieces, double px_per_mm,
-                                              const std::vector<int>& united) {
+std::vector<Below> follow_below(const Sorted& sorted, const Pieces& pieces, double px_per_mm,
+                                const std::vector<int>& united) {
+    constexpr double ends_meet = 0.7, straight_on = 0.7;
     Hidden f{pieces, sorted.metal, {}, {}, {}, px_per_mm};
     cv::dilate(sorted.cover, f.near_cover, cv::getStructuringElement(cv::MORPH_RECT, {5, 5}));
     cv::distanceTransform(plane(sorted.board == 0), f.to_board, cv::DIST_L2, 3);
@@ -247,12 +249,10 @@ std::vector<std::pair<int, int>> follow_below(const Sorted& sorted, const Pieces
     std::vector<std::vector<Reached>> all(mouths.size());
     for (std::size_t k = 0; k < mouths.size(); ++k)
         if (mouths[k].is_end) all[k] = Walk(f, mouths[k], number).all();
-    std::vector<std::pair<int, int>> out;
-    auto top = united;
-    const auto group = [&](int piece) {
-        while (top[static_cast<std::size_t>(piece)] != piece) piece = top[static_cast<std::size_t>(piece)];
-        return piece;
-    };
+    std::vector<Below> out;
+    Unions groups(united.size());
+    for (std::size_t k = 0; k < united.size(); ++k) groups.unite(static_cast<int>(k), united[k]);
+    const auto group = [&](int piece) { return groups.find(piece); };
     // What was found leaves fewer for the others to choose from.
     for (std::size_t before = mouths.size() + 1; before != out.size();) {
         before = out.size();
@@ -270,8 +270,9 @@ std::vector<std::pair<int, int>> follow_below(const Sorted& sorted, const Pieces
             const bool pour = best.deep > 2.2 * m.width + 3;
             const bool near = best.straight && best.cost < most_hidden_mm * px_per_mm + 5.0;
             if (pour || (!mutual && !near)) continue;
-            out.emplace_back(m.piece, best.piece);
-            top[static_cast<std::size_t>(group(m.piece))] = group(best.piece);
+            out.push_back({m.piece, best.piece, 0.5 * (m.at + cv::Point2d(best.at)),
+                           mutual ? ends_meet : straight_on});
+            groups.unite(m.piece, best.piece);
         }
     }
     return out;

@@ -6,33 +6,96 @@
 #include <map>
 #include <set>
 
+#include "core/base/unions.hpp"
 #include "core/trace/nets.hpp"
 #include "core/trace/scan.hpp"
 
 namespace grayrelic {
 
-ScanNets nets_of_scan(const ScannedBoard& scan, const BoardModel& board) {
-    ScanNets out;
-    std::map<int, std::vector<int>> by_net;
-    for (std::size_t p = 0; p < board.points.size(); ++p) {
-        if (!board.points[p].place) continue;
-        const int net = scan.net_at(*board.points[p].place);
-        if (net < 0)
-            out.unseen.push_back(static_cast<int>(p));
-        else
-            by_net[net].push_back(static_cast<int>(p));
-    }
-    std::vector<double> least(static_cast<std::size_t>(scan.nets), 1.0);
-    std::vector<char> unknown(static_cast<std::size_t>(scan.nets), 0);
-    for (std::size_t side = 0; side < scan.layers.size(); ++side) {
-        const auto& nets = side == 0 ? scan.net_of_front : scan.net_of_back;
-        for (std::size_t i = 1; i < nets.size(); ++i) {
-            if (nets[i] < 0) continue;
-            auto& c = least[static_cast<std::size_t>(nets[i])];
-            c = std::min(c, static_cast<double>(scan.layers[side].confidence[i]));
-            if (scan.layers[side].touches_unknown[i] != 0) unknown[static_cast<std::size_t>(nets[i])] = 1;
+namespace {
+
+/// The surest ways through the copper: of all joins those that make the weakest place of any way as sure as
+/// it can be (a spanning forest, the surest joins first).
+class Ways {
+  public:
+    explicit Ways(const ScannedBoard& scan) : scan_(scan), back_(scan.layers[0].confidence.size()) {
+        const auto many = back_ + (scan.layers.size() > 1 ? scan.layers[1].confidence.size() : 1);
+        from_.resize(many);
+        std::vector<const ScanJoin*> joins;
+        for (const auto& j : scan.joins) joins.push_back(&j);
+        std::stable_sort(joins.begin(), joins.end(), [&](const ScanJoin* a, const ScanJoin* b) {
+            return surety(*a) > surety(*b);
+        });
+        Unions one(many);
+        for (const auto* j : joins) {
+            const auto a = id(j->side_a, j->piece_a), b = id(j->side_b, j->piece_b);
+            if (!one.unite(static_cast<int>(a), static_cast<int>(b))) continue;
+            from_[a].push_back({b, j});
+            from_[b].push_back({a, j});
         }
     }
+    /// How surely the copper at one place leads to each of the others.
+    [[nodiscard]] std::vector<ScanPath> paths(const std::vector<std::pair<BoardSide, int>>& places) const {
+        std::map<std::size_t, ScanPath> seen;
+        std::vector<std::size_t> queue{id(places.front().first, places.front().second)};
+        seen[queue.front()].confidence = copper(queue.front());
+        while (!queue.empty()) {
+            const auto at = queue.back();
+            queue.pop_back();
+            for (const auto& [to, join] : from_[at]) {
+                if (seen.count(to) != 0) continue;
+                auto path = seen[at];
+                if (join->confidence < path.confidence) {
+                    path.confidence = join->confidence;
+                    path.weakest = UnknownPlace{join->x_mm,    join->y_mm,    join->side_a,
+                                                join->piece_a, join->piece_b, join->why};
+                }
+                if (copper(to) < path.confidence) path = {copper(to), std::nullopt};
+                seen[to] = std::move(path);
+                queue.push_back(to);
+            }
+        }
+        std::vector<ScanPath> out;
+        for (const auto& [side, piece] : places) out.push_back(seen[id(side, piece)]);
+        return out;
+    }
+
+  private:
+    struct Step {
+        std::size_t to;
+        const ScanJoin* join;
+    };
+    [[nodiscard]] std::size_t id(BoardSide side, int piece) const {
+        return static_cast<std::size_t>(piece) + (side == BoardSide::front ? 0 : back_);
+    }
+    [[nodiscard]] double copper(std::size_t id) const {
+        return id < back_ ? scan_.layers[0].confidence[id] : scan_.layers[1].confidence[id - back_];
+    }
+    [[nodiscard]] double surety(const ScanJoin& j) const {
+        return std::min({static_cast<double>(j.confidence), copper(id(j.side_a, j.piece_a)),
+                         copper(id(j.side_b, j.piece_b))});
+    }
+    const ScannedBoard& scan_;
+    std::size_t back_;
+    std::vector<std::vector<Step>> from_;
+};
+
+/// Nets that lead to copper which comes near what can't be seen.
+std::vector<char> lead_into_unknown(const ScannedBoard& scan) {
+    std::vector<char> out(static_cast<std::size_t>(scan.nets), 0);
+    for (std::size_t side = 0; side < scan.layers.size(); ++side) {
+        const auto& nets = side == 0 ? scan.net_of_front : scan.net_of_back;
+        for (std::size_t i = 1; i < nets.size(); ++i)
+            if (nets[i] >= 0 && scan.layers[side].touches_unknown[i] != 0)
+                out[static_cast<std::size_t>(nets[i])] = 1;
+    }
+    return out;
+}
+
+/// Where two nets may meet, then where one rests on a guess; what would join two named ones first.
+std::vector<ScanQuestion> questions_of(const ScannedBoard& scan, const std::vector<ScanNet>& found,
+                                       const std::map<int, int>& first_point) {
+    std::vector<ScanQuestion> out;
     for (std::size_t side = 0; side < scan.layers.size(); ++side) {
         const auto& nets = side == 0 ? scan.net_of_front : scan.net_of_back;
         for (const auto& u : scan.layers[side].unknown) {
@@ -40,21 +103,64 @@ ScanNets nets_of_scan(const ScannedBoard& scan, const BoardModel& board) {
                 return piece > 0 ? nets[static_cast<std::size_t>(piece)] : -1;
             };
             const auto point = [&](int n) {
-                const auto found = by_net.find(n);
-                return found == by_net.end() ? -1 : found->second.front();
+                const auto at = first_point.find(n);
+                return at == first_point.end() ? -1 : at->second;
             };
             const int a = net(u.piece_a), b = net(u.piece_b);
-            if (a != b) out.questions.push_back({u, point(a), point(b)});
+            if (a != b) out.push_back({u, point(a), point(b)});
         }
     }
-    // What would join two named nets first.
-    std::stable_sort(out.questions.begin(), out.questions.end(),
-                     [](const ScanQuestion& x, const ScanQuestion& y) {
-                         return (x.a >= 0) + (x.b >= 0) > (y.a >= 0) + (y.b >= 0);
-                     });
-    for (auto& [net, points] : by_net)
-        out.nets.push_back({std::move(points), least[static_cast<std::size_t>(net)],
-                            unknown[static_cast<std::size_t>(net)] != 0});
+    std::stable_sort(out.begin(), out.end(), [](const ScanQuestion& x, const ScanQuestion& y) {
+        return (x.a >= 0) + (x.b >= 0) > (y.a >= 0) + (y.b >= 0);
+    });
+    std::vector<ScanQuestion> guesses;
+    for (const auto& n : found)
+        for (std::size_t k = 1; k < n.points.size(); ++k)
+            if (const auto& weak = n.paths[k].weakest; weak && n.paths[k].confidence < sure_join)
+                guesses.push_back({*weak, n.points.front(), n.points[k], true});
+    std::stable_sort(guesses.begin(), guesses.end(), [](const ScanQuestion& x, const ScanQuestion& y) {
+        return std::pair(x.place.x_mm, x.place.y_mm) < std::pair(y.place.x_mm, y.place.y_mm);
+    });
+    // One probe settles a place, whatever else hangs on it.
+    const auto last = std::unique(guesses.begin(), guesses.end(), [](const auto& x, const auto& y) {
+        return x.place.x_mm == y.place.x_mm && x.place.y_mm == y.place.y_mm;
+    });
+    out.insert(out.end(), guesses.begin(), last);
+    return out;
+}
+
+}  // namespace
+
+ScanNets nets_of_scan(const ScannedBoard& scan, const BoardModel& board) {
+    ScanNets out;
+    std::map<int, std::vector<int>> by_net;
+    std::map<int, std::pair<BoardSide, int>> copper;  // by point
+    for (std::size_t p = 0; p < board.points.size(); ++p) {
+        if (!board.points[p].place) continue;
+        const auto found = scan.piece_at(*board.points[p].place);
+        if (!found) {
+            out.unseen.push_back(static_cast<int>(p));
+            continue;
+        }
+        copper[static_cast<int>(p)] = *found;
+        by_net[scan.net_of(*found)].push_back(static_cast<int>(p));
+    }
+    const Ways ways(scan);
+    const auto unknown = lead_into_unknown(scan);
+    std::map<int, int> first_point;
+    for (auto& [net, points] : by_net) {
+        first_point[net] = points.front();
+        std::vector<std::pair<BoardSide, int>> places;
+        for (const int p : points) places.push_back(copper[p]);
+        ScanNet one;
+        one.paths = ways.paths(places);
+        one.confidence = 1;
+        for (const auto& path : one.paths) one.confidence = std::min(one.confidence, path.confidence);
+        one.points = std::move(points);
+        one.touches_unknown = unknown[static_cast<std::size_t>(net)] != 0;
+        out.nets.push_back(std::move(one));
+    }
+    out.questions = questions_of(scan, out.nets, first_point);
     return out;
 }
 
@@ -66,12 +172,13 @@ std::vector<MeterReading> merge_scan(const ScanNets& scan, const BoardModel& boa
                                                           : -1 - p;
     };
     for (const auto& net : scan.nets) {
-        if (net.confidence < least || net.points.empty()) continue;
+        if (net.points.empty()) continue;
         // One reading to each net of the ledger that it does not join yet; none to one it must not join.
         std::set<int> met{net_of(net.points.front())};
-        for (const int p : net.points) {
-            const int n = net_of(p);
-            if (met.count(n) > 0) continue;
+        for (std::size_t k = 1; k < net.points.size(); ++k) {
+            const int p = net.points[k], n = net_of(p);
+            const auto& path = net.paths[k];
+            if (path.confidence < least || met.count(n) > 0) continue;
             const bool contradicted = std::any_of(
                 met.begin(), met.end(), [&](int m) { return m >= 0 && n >= 0 && ledger.separated(m, n); });
             if (contradicted) continue;
@@ -80,7 +187,11 @@ std::vector<MeterReading> merge_scan(const ScanNets& scan, const BoardModel& boa
             r.a = board.table.name(net.points.front());
             r.b = board.table.name(p);
             r.tool = "scan";
-            r.note = fmt::format("copper seen in the scans, confidence {:.2f}", net.confidence);
+            r.note = path.weakest
+                         ? fmt::format("copper in the scans, confidence {:.2f}: {} at {:.2f}, {:.2f} mm, {}",
+                                       path.confidence, path.weakest->why, path.weakest->x_mm,
+                                       path.weakest->y_mm, word(path.weakest->side))
+                         : fmt::format("copper seen in the scans, confidence {:.2f}", path.confidence);
             out.push_back(std::move(r));
         }
     }

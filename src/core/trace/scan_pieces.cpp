@@ -3,9 +3,9 @@
 #include <algorithm>
 #include <cmath>
 #include <numbers>
-#include <numeric>
 #include <opencv2/imgproc.hpp>
 
+#include "core/base/unions.hpp"
 #include "core/trace/scan_ground.hpp"
 
 namespace grayrelic::scan_ground {
@@ -194,35 +194,44 @@ Pieces grow_pieces(const Sorted& sorted, const cv::Mat1b& matter) {
 
 namespace {
 
-/// Copper that goes on below what covers it makes one piece of two: for each label its piece, from 1 on.
-std::vector<int> unite(std::vector<Meeting>& meetings, const Pieces& pieces, const Sorted& sorted,
-                       double px_per_mm, int& many) {
-    std::vector<int> top(static_cast<std::size_t>(pieces.many));
-    std::iota(top.begin(), top.end(), 0);
-    const auto find = [&](int k) {
-        while (top[static_cast<std::size_t>(k)] != k)
-            k = top[static_cast<std::size_t>(k)] =
-                top[static_cast<std::size_t>(top[static_cast<std::size_t>(k)])];
-        return k;
-    };
+/// Which pieces are one: beyond doubt, and as far as can be inferred.
+struct United {
+    Unions sure, all;
+    std::vector<Below> guesses;  ///< in `all`, not in `sure`
+};
+
+United unite(std::vector<Meeting>& meetings, const Pieces& pieces, const Sorted& sorted, double px_per_mm) {
+    const auto many = static_cast<std::size_t>(pieces.many);
+    United out{Unions(many), Unions(many), {}};
     // Specks beside a pad are board that is woven, or dirt: a chain of them is no track.
-    std::vector<int> area(top.size(), 0);
+    std::vector<int> area(many, 0);
     for (int y = 0; y < pieces.label.rows; ++y)
         for (int x = 0; x < pieces.label.cols; ++x)
             if (const int l = pieces.label(y, x); l > 0 && pieces.reached(y, x) == 0)
                 ++area[static_cast<std::size_t>(l)];
     const auto speck = [&](int l) { return area[static_cast<std::size_t>(l)] < least_piece_px; };
-    for (auto& m : meetings)
-        if (!speck(m.a) && !speck(m.b) && goes_on(m, pieces, sorted.metal, px_per_mm))
-            m.joined = true, top[static_cast<std::size_t>(find(m.a))] = find(m.b);
-    std::vector<int> united(top.size());
-    for (std::size_t k = 0; k < top.size(); ++k) united[k] = find(static_cast<int>(k));
-    for (const auto& [a, b] : follow_below(sorted, pieces, px_per_mm, united))
-        top[static_cast<std::size_t>(find(a))] = find(b);
-    std::vector<int> number(static_cast<std::size_t>(pieces.many), 0), out = number;
+    for (auto& m : meetings) {
+        if (speck(m.a) || speck(m.b)) continue;
+        m.joined = goes_on(m, pieces, sorted.metal, px_per_mm);
+        if (m.joined > 0) out.all.unite(m.a, m.b);
+        if (m.joined >= 1)
+            out.sure.unite(m.a, m.b);
+        else if (m.joined > 0)
+            out.guesses.push_back({m.a, m.b, m.at, m.joined});
+    }
+    std::vector<int> united(many);
+    for (std::size_t k = 0; k < many; ++k) united[k] = out.all.find(static_cast<int>(k));
+    for (const auto& b : follow_below(sorted, pieces, px_per_mm, united))
+        if (out.all.unite(b.a, b.b)) out.guesses.push_back(b);
+    return out;
+}
+
+/// For each label its piece, from 1 on, and `many`: one above the last.
+std::vector<int> numbers_of(Unions& sure, int labels, int& many) {
+    std::vector<int> number(static_cast<std::size_t>(labels), 0), out = number;
     many = 1;
-    for (int k = 1; k < pieces.many; ++k) {
-        auto& n = number[static_cast<std::size_t>(find(k))];
+    for (int k = 1; k < labels; ++k) {
+        auto& n = number[static_cast<std::size_t>(sure.find(k))];
         if (n == 0) n = many++;
         out[static_cast<std::size_t>(k)] = n;
     }
@@ -324,19 +333,28 @@ void mark_spots(const cv::Mat1b& matter, const Sorted& sorted, const cv::Mat1i& 
 
 }  // namespace
 
-void find_pieces(const Side& side, const cv::Mat1b& drawn, double px_per_mm, ScanLayer& layer) {
+void find_pieces(const Side& side, const cv::Mat1b& drawn, double px_per_mm, ScanLayer& layer,
+                 std::vector<ScanJoin>& joins) {
     const auto& matter = side.told.matter;
     const auto sorted = sort_pixels(side, drawn, px_per_mm);
     auto pieces = grow_pieces(sorted, matter);
     auto meetings = find_meetings(pieces, matter, sorted.cover);
+    auto united = unite(meetings, pieces, sorted, px_per_mm);
     int many = 1;
-    const auto number = unite(meetings, pieces, sorted, px_per_mm, many);
+    const auto number = numbers_of(united.sure, pieces.many, many);
     for (auto& l : pieces.label) l = l > 0 ? number[static_cast<std::size_t>(l)] : l;
     fill(side, sorted, drawn, pieces.label, many, layer);
     mark_spots(matter, sorted, pieces.label, pieces.reached, px_per_mm, layer);
+    for (const auto& g : united.guesses) {
+        const int a = number[static_cast<std::size_t>(g.a)], b = number[static_cast<std::size_t>(g.b)];
+        if (a != b)
+            joins.push_back({layer.x0_mm + g.at.x / px_per_mm, layer.y0_mm + g.at.y / px_per_mm,
+                             BoardSide::front, BoardSide::front, a, b, static_cast<float>(g.confidence),
+                             "goes on below ink or dirt"});
+    }
     for (const auto& m : meetings) {
         const int a = number[static_cast<std::size_t>(m.a)], b = number[static_cast<std::size_t>(m.b)];
-        if (m.joined || a == b) continue;
+        if (united.all.same(m.a, m.b)) continue;
         for (const auto at : m.pixels) mark(layer, at, a, b);
         layer.unknown.push_back({layer.x0_mm + m.at.x / px_per_mm, layer.y0_mm + m.at.y / px_per_mm,
                                  BoardSide::front, a, b, reason(m, px_per_mm)});

@@ -4,6 +4,7 @@
 #include <Eigen/Dense>
 #include <algorithm>
 #include <cmath>
+#include <iterator>
 #include <opencv2/core.hpp>
 #include <opencv2/imgproc.hpp>
 #include <thread>
@@ -179,15 +180,22 @@ int ScanLayer::piece_near(double x, double y, double within) const {
     return found;
 }
 
-int ScannedBoard::net_at(const BoardPlace& place, double within) const {
+std::optional<std::pair<BoardSide, int>> ScannedBoard::piece_at(const BoardPlace& place,
+                                                                double within) const {
     // The nearest copper, on either side: a pad's own before a neighbour's.
     for (const double reach : {0.25, 0.5, within})
-        for (std::size_t side = 0; side < layers.size() && reach <= within; ++side) {
-            if (place.side && (*place.side == BoardSide::front) != (side == 0)) continue;
-            if (const int p = layers[side].piece_near(place.x_mm, place.y_mm, reach); p > 0)
-                return (side == 0 ? net_of_front : net_of_back)[static_cast<std::size_t>(p)];
+        for (std::size_t k = 0; k < layers.size() && reach <= within; ++k) {
+            const auto side = k == 0 ? BoardSide::front : BoardSide::back;
+            if (place.side && *place.side != side) continue;
+            if (const int p = layers[k].piece_near(place.x_mm, place.y_mm, reach); p > 0)
+                return std::pair{side, p};
         }
-    return -1;
+    return std::nullopt;
+}
+
+int ScannedBoard::net_at(const BoardPlace& place, double within) const {
+    const auto found = piece_at(place, within);
+    return found ? net_of(*found) : -1;
 }
 
 namespace {
@@ -264,12 +272,14 @@ struct Reading {
         }
         return left;
     }
-    void make_pieces(std::size_t k, ScanLayer& layer) {
+    void make_pieces(std::size_t k, ScanLayer& layer, std::vector<ScanJoin>& joins) {
         layer.px_per_mm = g.px_per_mm;
         layer.x0_mm = g.x0;
         layer.y0_mm = g.y0;
-        scan_ground::find_pieces(sides[k], draw(picture(k).strokes, g), g.px_per_mm, layer);
-        for (auto& u : layer.unknown) u.side = k == 0 ? BoardSide::front : BoardSide::back;
+        scan_ground::find_pieces(sides[k], draw(picture(k).strokes, g), g.px_per_mm, layer, joins);
+        const auto side = k == 0 ? BoardSide::front : BoardSide::back;
+        for (auto& u : layer.unknown) u.side = side;
+        for (auto& j : joins) j.side_a = j.side_b = side;
     }
 };
 
@@ -304,8 +314,10 @@ Result<ScannedBoard> read_scans(const ScanPicture& front, const ScanPicture* bac
     progress.report(0.75);
     if (progress.cancelled()) return fail_cancelled();
     out.layers.resize(back == nullptr ? 1 : 2);
-    r.both([&](std::size_t k) { r.make_pieces(k, out.layers[k]); });
+    std::vector<ScanJoin> joins[2];
+    r.both([&](std::size_t k) { r.make_pieces(k, out.layers[k], joins[k]); });
     if (progress.cancelled()) return fail_cancelled();
+    for (auto& list : joins) std::move(list.begin(), list.end(), std::back_inserter(out.joins));
     collect_holes(r.seen, r.certain, back != nullptr, out);
     join_through_holes(out);
     find_pads(out);

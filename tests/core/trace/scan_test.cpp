@@ -272,7 +272,11 @@ TEST(Scan, MergedJoinsCarryTheirEvidenceAndContradictNothing) {
     BoardModel board;
     for (const char* n : {"A", "B", "C", "D"}) (void)board.add(n);
     ScanNets scan;
-    scan.nets = {{{0, 1, 2}, 0.9, false}, {{3}, 0.9, false}};
+    scan.nets.resize(2);
+    scan.nets[0].points = {0, 1, 2};
+    scan.nets[0].paths = {{0.9, {}}, {0.9, {}}, {0.7, UnknownPlace{4, 5, BoardSide::back, 1, 2, "guessed"}}};
+    scan.nets[1].points = {3};
+    scan.nets[1].paths = {{0.9, {}}};
     // A and B are joined already; C is proven apart from A.
     const auto ledger = derive_nets(4, {{0, 1, Says::joined, 0}, {0, 2, Says::apart, 1}});
     EXPECT_TRUE(merge_scan(scan, board, ledger).empty());
@@ -281,8 +285,11 @@ TEST(Scan, MergedJoinsCarryTheirEvidenceAndContradictNothing) {
     ASSERT_EQ(merged.size(), 2U);
     EXPECT_EQ(merged[0].tool, "scan");
     EXPECT_THAT(merged[0].note, testing::HasSubstr("0.90"));
-    scan.nets[0].confidence = 0.3;
-    EXPECT_TRUE(merge_scan(scan, board, none).empty());
+    EXPECT_THAT(merged[1].note, testing::HasSubstr("0.70: guessed at 4.00, 5.00 mm, back"));
+    // Only the join that rests on too little is left out.
+    scan.nets[0].paths[2].confidence = 0.3;
+    ASSERT_EQ(merge_scan(scan, board, none).size(), 1U);
+    EXPECT_EQ(merge_scan(scan, board, none)[0].b, "B");
 }
 
 TEST(Scan, OutlineAndPadsOut) {

@@ -186,7 +186,9 @@ void BoardCanvas::paint_questions(QPainter& p) const {
         if (q.place.side != side_ || (q.a < 0 && q.b < 0)) continue;
         const auto at = to_widget(q.place.x_mm, q.place.y_mm);
         for (const auto& [colour, width] : {std::pair{theme().sheet, 4.0}, std::pair{theme().oxide, 2.0}}) {
-            p.setPen(QPen(colour, width));
+            // What is only guessed, dashed.
+            p.setPen(QPen(colour, q.is_guess ? width - 0.5 : width,
+                          q.is_guess && width < 3 ? Qt::DashLine : Qt::SolidLine));
             p.drawPolygon(QPolygonF(
                 {at + QPointF(0, -7), at + QPointF(7, 0), at + QPointF(0, 7), at + QPointF(-7, 0)}));
         }

@@ -247,21 +247,25 @@ bool BoardView::write_to(const QString& path) {
     return write_atomically(disk(), path.toStdString(), text).has_value();
 }
 
-/// Places between two named nets that the picture leaves open.
+/// Places between two named nets that the picture leaves open, and joins that it does not show all of.
 QStringList BoardView::to_probe() const {
     const auto& t = document_.analysis().trace;
     QStringList lines;
-    int open = 0;
-    for (const auto& q : t->scan_nets.questions) {
-        if (q.a < 0 || q.b < 0) continue;
-        if (++open > 6) continue;
-        if (open == 1) lines << QString() << tr("To probe, since the picture can't tell:");
-        lines << tr("%1 and %2: %3, at %4, %5 mm.")
-                     .arg(to_q(t->name(q.a)), to_q(t->name(q.b)), to_q(q.place.why))
-                     .arg(q.place.x_mm, 0, 'f', 1)
-                     .arg(q.place.y_mm, 0, 'f', 1);
-    }
-    if (open > 6) lines << tr("and %1 more.").arg(open - 6);
+    const auto list = [&](bool guesses, int most, const QString& head) {
+        int found = 0;
+        for (const auto& q : t->scan_nets.questions) {
+            if (q.a < 0 || q.b < 0 || q.is_guess != guesses) continue;
+            if (++found > most) continue;
+            if (found == 1) lines << QString() << head;
+            lines << tr("%1 and %2: %3, at %4, %5 mm.")
+                         .arg(to_q(t->name(q.a)), to_q(t->name(q.b)), to_q(q.place.why))
+                         .arg(q.place.x_mm, 0, 'f', 1)
+                         .arg(q.place.y_mm, 0, 'f', 1);
+        }
+        if (found > most) lines << tr("and %1 more.").arg(found - most);
+    };
+    list(false, 6, tr("To probe, since the picture can't tell:"));
+    list(true, 4, tr("Taken for one net; a probe would prove it:"));
     return lines;
 }
 
@@ -275,7 +279,7 @@ QStringList BoardView::seen_in_scans() const {
     long touched = 0, sure = 0;
     for (const auto& n : t->scan_nets.nets) {
         touched += n.touches_unknown ? 1 : 0;
-        sure += n.confidence >= 0.8 ? 1 : 0;
+        sure += n.confidence >= sure_join ? 1 : 0;
     }
     lines << QString()
           << tr("Board %1 × %2 mm.").arg(scanned.width_mm, 0, 'f', 2).arg(scanned.height_mm, 0, 'f', 2);
@@ -283,9 +287,10 @@ QStringList BoardView::seen_in_scans() const {
     if (scanned.registration_mm)
         lines << tr("Back laid onto the front by its holes, to %1 mm.")
                      .arg(*scanned.registration_mm, 0, 'f', 3);
-    lines << tr("%1 between named points, %2 of them with a confidence of 0.8 or more.")
+    lines << tr("%1 between named points, %2 of them with a confidence of %3 or more.")
                  .arg(to_q(plural(static_cast<long long>(t->scan_nets.nets.size()), "net", "nets")))
-                 .arg(sure);
+                 .arg(sure)
+                 .arg(sure_join);
     lines << to_probe() << QString();
     if (unknown > 0.5)
         lines << tr("%1 mm² can't be seen; %2 into it.")
