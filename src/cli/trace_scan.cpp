@@ -106,8 +106,8 @@ int trace_scan(const std::string& path, const std::string& out, bool json) {
             unknown);
         for (const auto& q : t.scan_nets.questions)
             if (q.a >= 0 && q.b >= 0)
-                say("{}  {} and {} at {:.2f}, {:.2f} mm on the {}: {}\n", q.is_guess ? "guessed" : "unknown", t.name(q.a), t.name(q.b),
-                    q.place.x_mm, q.place.y_mm, word(q.place.side), q.place.why);
+                say("{}  {} and {} at {:.2f}, {:.2f} mm on the {}: {}\n", q.is_guess ? "guessed" : "unknown",
+                    t.name(q.a), t.name(q.b), q.place.x_mm, q.place.y_mm, word(q.place.side), q.place.why);
         for (std::size_t k = 0; k < r.layers.size(); ++k)
             if (!r.layers[k].doubt.empty()) say("the {}: {}\n", k == 0 ? "front" : "back", r.layers[k].doubt);
     }

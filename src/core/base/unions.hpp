@@ -11,9 +11,7 @@ namespace grayrelic {
 
 class Unions {
   public:
-    explicit Unions(std::size_t n) : parent_(n), size_(n, 1) {
-        std::iota(parent_.begin(), parent_.end(), 0);
-    }
+    explicit Unions(std::size_t n) : parent_(n), size_(n, 1) { std::iota(parent_.begin(), parent_.end(), 0); }
     /// The member that stands for this one's set; the same for all of it until the next join.
     int find(int x) {
         while (at(x) != x) x = at(x) = at(at(x));

@@ -139,8 +139,8 @@ struct ScanNet {
     double confidence = 0;         ///< the least of them
     bool touches_unknown = false;  ///< more may belong to it than can be seen
 };
-/// A place of `ScannedBoard` where two nets of named points may meet, or where one net rests on a guess: worth
-/// a probe.
+/// A place of `ScannedBoard` where two nets of named points may meet, or where one net rests on a guess:
+/// worth a probe.
 struct ScanQuestion {
     UnknownPlace place;
     int a = -1, b = -1;     ///< numbers in the model, of one point of either net; -1 where it has none

@@ -67,6 +67,8 @@ Told tell(const cv::Mat3b& smooth, const cv::Mat1b& inside, const Tones& tones) 
     const Judge judge{tones};
     const int cells = tones.low.cols, cell_rows = tones.low.rows;
     const auto cell = static_cast<float>(tones.cell);
+    const int block = std::clamp(static_cast<int>(tones.cell / 8), 1, 8);
+    const float half_block = 0.5F * static_cast<float>(block);
     cv::parallel_for_(cv::Range(0, smooth.rows), [&](const cv::Range& rows) {
         std::vector<cv::Vec3f> low(static_cast<std::size_t>(cells)), step(static_cast<std::size_t>(cells));
         for (int y = rows.start; y < rows.end; ++y) {
@@ -83,16 +85,17 @@ Told tell(const cv::Mat3b& smooth, const cv::Mat1b& inside, const Tones& tones) 
             const auto* in = inside.ptr<std::uint8_t>(y);
             auto* m = out.matter.ptr<std::uint8_t>(y);
             auto* a = out.along.ptr<std::uint8_t>(y);
-            for (int x = 0; x < smooth.cols; ++x) {
-                if (in[x] == 0) continue;
-                const float fx = std::clamp((static_cast<float>(x) + 0.5F) / cell - 0.5F, 0.0F,
+            // Within an eighth of a cell the light does not change.
+            for (int first = 0; first < smooth.cols; first += block) {
+                const float fx = std::clamp((static_cast<float>(first) + half_block) / cell - 0.5F, 0.0F,
                                             static_cast<float>(cells - 1));
                 const int x0 = static_cast<int>(fx);
                 const auto i0 = static_cast<std::size_t>(x0),
                            i1 = static_cast<std::size_t>(std::min(cells - 1, x0 + 1));
                 const float u = fx - static_cast<float>(x0);
-                judge.tell(cv::Vec3f(p[x]), low[i0] * (1 - u) + low[i1] * u,
-                           step[i0] * (1 - u) + step[i1] * u, m[x], a[x]);
+                const cv::Vec3f l = low[i0] * (1 - u) + low[i1] * u, s = step[i0] * (1 - u) + step[i1] * u;
+                for (int x = first; x < std::min(smooth.cols, first + block); ++x)
+                    if (in[x] != 0) judge.tell(cv::Vec3f(p[x]), l, s, m[x], a[x]);
             }
         }
     });

@@ -133,7 +133,8 @@ struct Meeting {
 [[nodiscard]] std::vector<Meeting> find_meetings(const Pieces& pieces, const cv::Mat1b& matter,
                                                  const cv::Mat1b& cover);
 /// How surely the copper goes on below what covers it, as a track does that a stroke crosses: 0 to 1.
-[[nodiscard]] double goes_on(const Meeting& m, const Pieces& pieces, const cv::Mat1b& metal, double px_per_mm);
+[[nodiscard]] double goes_on(const Meeting& m, const Pieces& pieces, const cv::Mat1b& metal,
+                             double px_per_mm);
 
 /// Two pieces that a track joins which bends, or lies for a while, below a cover.
 struct Below {
@@ -142,8 +143,8 @@ struct Below {
     double confidence = 0;
 };
 /// `united`: by label, what is known to be one.
-[[nodiscard]] std::vector<Below> follow_below(const Sorted& sorted, const Pieces& pieces,
-                                                            double px_per_mm, const std::vector<int>& united);
+[[nodiscard]] std::vector<Below> follow_below(const Sorted& sorted, const Pieces& pieces, double px_per_mm,
+                                              const std::vector<int>& united);
 
 /// The copper's pieces, what lies hidden, and why. `drawn`: a Ground and one for each pixel said by hand,
 /// else 0. Where two pieces are one only by inference, that stands in `joins`, of the front.

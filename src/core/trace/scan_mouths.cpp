@@ -270,8 +270,8 @@ std::vector<Below> follow_below(const Sorted& sorted, const Pieces& pieces, doub
             const bool pour = best.deep > 2.2 * m.width + 3;
             const bool near = best.straight && best.cost < most_hidden_mm * px_per_mm + 5.0;
             if (pour || (!mutual && !near)) continue;
-            out.push_back({m.piece, best.piece, 0.5 * (m.at + cv::Point2d(best.at)),
-                           mutual ? ends_meet : straight_on});
+            out.push_back(
+                {m.piece, best.piece, 0.5 * (m.at + cv::Point2d(best.at)), mutual ? ends_meet : straight_on});
             groups.unite(m.piece, best.piece);
         }
     }

@@ -23,9 +23,8 @@ class Ways {
         from_.resize(many);
         std::vector<const ScanJoin*> joins;
         for (const auto& j : scan.joins) joins.push_back(&j);
-        std::stable_sort(joins.begin(), joins.end(), [&](const ScanJoin* a, const ScanJoin* b) {
-            return surety(*a) > surety(*b);
-        });
+        std::stable_sort(joins.begin(), joins.end(),
+                         [&](const ScanJoin* a, const ScanJoin* b) { return surety(*a) > surety(*b); });
         Unions one(many);
         for (const auto* j : joins) {
             const auto a = id(j->side_a, j->piece_a), b = id(j->side_b, j->piece_b);

@@ -11,18 +11,12 @@
 namespace grayrelic::scan_ground {
 namespace {
 
-constexpr int sure_copper = 147, sure_board = 109;  ///< of Told::along: 0.65 and 0.35 of the way
-constexpr int least_piece_px = 15;                  ///< of area, to lead from one piece to another
-constexpr double pad_least_mm = 0.27;               ///< thinner metal is ink of its colour, but around holes
-constexpr double unknown_least_mm2 = 1.5;           ///< smaller hidden spots are dust
-constexpr double step_for_trust = 8.0;              ///< noises between the tones that leave no doubt
+constexpr int least_piece_px = 15;         ///< of area, to lead from one piece to another
+constexpr double unknown_least_mm2 = 1.5;  ///< smaller hidden spots are dust
+constexpr double step_for_trust = 8.0;     ///< noises between the tones that leave no doubt
 
 cv::Mat1b is(const cv::Mat1b& matter, Matter m) {
     return plane(matter == static_cast<int>(m));
-}
-
-cv::Mat disc(int r) {
-    return cv::getStructuringElement(cv::MORPH_ELLIPSE, {2 * r + 1, 2 * r + 1});
 }
 
 /// Every undecided pixel takes the label of the nearest decided one.
@@ -56,15 +50,6 @@ void grow(Pieces& p, const cv::Mat1b& undecided) {
     }
 }
 
-bool board_is_between(const Tones& t) {
-    if (!t.doubt.empty()) return false;
-    const cv::Vec3f copper = t.high_is_copper ? t.step_mean : -t.step_mean;
-    const cv::Vec3f board = t.high_is_copper ? t.low_mean : t.low_mean + t.step_mean;
-    return std::any_of(t.shades.begin(), t.shades.end(), [&](const Shade& s) {
-        return s.matter == Matter::metal && (s.colour - board).dot(copper) < 0.3F * copper.dot(copper);
-    });
-}
-
 const char* reason(const Meeting& m, double px_per_mm) {
     switch (m.cause) {
         case Meeting::Cause::covered:
@@ -75,113 +60,7 @@ const char* reason(const Meeting& m, double px_per_mm) {
     return "";
 }
 
-/// Where a hole's tone stands for a hole: at a round place. What has the tone and is none (soot, a shadow)
-/// hides what lies below. `near`: so close to a hole that copper may be thin.
-void sort_holes(const Side& side, double px_per_mm, Sorted& out, cv::Mat1b& near) {
-    const auto& matter = side.told.matter;
-    cv::morphologyEx(is(matter, Matter::hole), out.hole, cv::MORPH_OPEN,
-                     cv::getStructuringElement(cv::MORPH_RECT, {3, 3}));
-    cv::Mat1b places = plane(cv::Mat1b::zeros(matter.size()));
-    const auto at = [](const Round& r) {
-        return cv::Point(static_cast<int>(std::lround(r.x)), static_cast<int>(std::lround(r.y)));
-    };
-    for (const auto& r : side.spots)
-        cv::circle(places, at(r), static_cast<int>(std::lround(0.5 * r.across + 4)), cv::Scalar(255),
-                   cv::FILLED);
-    out.hole &= places;
-    cv::dilate(out.hole, near, disc(std::max(3, static_cast<int>(0.2 * px_per_mm))));
-    for (const auto& r : side.spots)
-        if (r.certain) {
-            cv::circle(near, at(r), static_cast<int>(std::lround(0.5 * r.across + 0.3 * px_per_mm + 2)),
-                       cv::Scalar(255), cv::FILLED);
-            cv::circle(out.hole, at(r), static_cast<int>(std::lround(0.4 * r.across)), cv::Scalar(255),
-                       cv::FILLED);
-        }
-    out.hole &= ~is(matter, Matter::copper) & ~is(matter, Matter::metal);
-}
-
-/// The rims of bright ink have the tone of metal; metal itself is wider.
-void sort_metal(const cv::Mat1b& bright, const cv::Mat1b& near_hole, double px_per_mm, Sorted& out) {
-    const int thick = std::max(5, static_cast<int>(std::lround(pad_least_mm * px_per_mm)));
-    cv::Mat1b deep, near_metal;
-    const auto kernel = cv::getStructuringElement(cv::MORPH_ELLIPSE, {thick, thick});
-    cv::erode(bright, deep, kernel, {thick / 2, thick / 2});
-    cv::dilate(deep, out.metal, kernel, {thick - 1 - thick / 2, thick - 1 - thick / 2});
-    cv::dilate(out.metal, out.metal, disc(1));
-    out.metal &= bright;
-    out.metal |= bright & near_hole;
-    cv::dilate(out.metal, near_metal, disc(2));
-    out.metal |= bright & near_metal;
-}
-
-/// On its way from a hole to its ring the picture passes through other tones: specks there are no pieces.
-void drop_specks(const std::vector<Round>& spots, double px_per_mm, cv::Mat1b& copper) {
-    constexpr double least_mm2 = 0.035;
-    cv::Mat1b at_rim = plane(cv::Mat1b::zeros(copper.size()));
-    for (const auto& r : spots)
-        if (r.certain)
-            cv::circle(at_rim,
-                       cv::Point(static_cast<int>(std::lround(r.x)), static_cast<int>(std::lround(r.y))),
-                       static_cast<int>(std::lround(0.5 * r.across + 3.0)), cv::Scalar(255), cv::FILLED);
-    cv::Mat1i label;
-    cv::Mat stats, middles;
-    const int n = cv::connectedComponentsWithStats(copper, label, stats, middles, 4, CV_32S);
-    std::vector<int> near(static_cast<std::size_t>(n), 0);
-    for (int y = 0; y < label.rows; ++y)
-        for (int x = 0; x < label.cols; ++x)
-            if (at_rim(y, x) != 0) ++near[static_cast<std::size_t>(label(y, x))];
-    const double least = std::max(12.0, least_mm2 * px_per_mm * px_per_mm);
-    const auto speck = [&](int k) {
-        const int area = stats.at<int>(k, cv::CC_STAT_AREA);
-        return k > 0 && area < least && near[static_cast<std::size_t>(k)] == area;
-    };
-    for (int y = 0; y < label.rows; ++y)
-        for (int x = 0; x < label.cols; ++x)
-            if (label(y, x) > 0 && speck(label(y, x))) copper(y, x) = 0;
-}
-
 }  // namespace
-
-Sorted sort_pixels(const Side& side, const cv::Mat1b& drawn, double px_per_mm) {
-    const auto& matter = side.told.matter;
-    Sorted out;
-    cv::Mat1b near_hole, near_metal;
-    sort_holes(side, px_per_mm, out, near_hole);
-    const cv::Mat1b bright = is(matter, Matter::metal);
-    sort_metal(bright, near_hole, px_per_mm, out);
-    cv::dilate(out.metal, near_metal, disc(4));
-    out.no_hole = plane(is(matter, Matter::hole) & ~out.hole);
-    const cv::Mat1b over =
-        plane(is(matter, Matter::ink) | is(matter, Matter::other) | (bright & ~out.metal) | out.no_hole);
-    // The blurred rim of a pad is neither metal nor board; it covers nothing.
-    out.soft = plane(over & near_metal);
-    cv::dilate(over & ~near_metal, out.cover, disc(1));
-    out.cover &= ~out.metal & ~out.hole;
-    const cv::Mat1b said_copper = plane(drawn == 1 + static_cast<int>(Ground::copper));
-    const cv::Mat1b said_board = plane(drawn == 1 + static_cast<int>(Ground::board));
-    out.said_unknown = plane(drawn == 1 + static_cast<int>(Ground::unknown));
-    const cv::Mat1b copper =
-        plane((is(matter, Matter::copper) & (side.told.along >= sure_copper)) & ~out.cover);
-    auto& wide = out.copper;
-    cv::morphologyEx(copper, wide, cv::MORPH_OPEN, cv::getStructuringElement(cv::MORPH_RECT, {3, 3}));
-    wide |= copper & near_hole;
-    wide |= out.metal;
-    drop_specks(side.spots, px_per_mm, wide);
-    out.board = plane(is(matter, Matter::board) & (side.told.along <= sure_board) & ~out.cover);
-    // Where board has a tone between copper and metal, a track's way into its pad passes through it.
-    if (board_is_between(side.tones)) {
-        cv::Mat1b rims;
-        cv::dilate(out.metal, rims, disc(3));
-        out.board &= ~rims;
-    }
-    wide = (wide & ~said_board & ~out.said_unknown) | said_copper;
-    out.board = (out.board & ~said_copper & ~out.said_unknown) | said_board;
-    if (!side.tones.doubt.empty()) {  // nothing but what a hand drew is known
-        wide = said_copper.clone();
-        out.board = said_board.clone();
-    }
-    return out;
-}
 
 Pieces grow_pieces(const Sorted& sorted, const cv::Mat1b& matter) {
     Pieces pieces;

@@ -214,6 +214,19 @@ double moved_by(const ScanPlacement& old, const std::array<double, 6>& map, cons
     return moved;
 }
 
+/// From places of the grid under one map to those of the same pixels under another; three points say all of
+/// it.
+cv::Matx23d grid_map(const ScanPlacement& from, const ScanPlacement& to, const Grid& g) {
+    const auto at = [&](double i, double j) {
+        const auto [u, v] = from.to_px(g.x0 + i / g.px_per_mm, g.y0 + j / g.px_per_mm);
+        const auto [x, y] = to.to_mm(u, v);
+        return cv::Point2d((x - g.x0) * g.px_per_mm, (y - g.y0) * g.px_per_mm);
+    };
+    const auto o = at(0, 0), i = at(g.width, 0), j = at(0, g.height);
+    const double w = g.width, h = g.height;
+    return {(i.x - o.x) / w, (j.x - o.x) / h, o.x, (i.y - o.y) / w, (j.y - o.y) / h, o.y};
+}
+
 /// Both sides on their way from pictures to pieces.
 struct Reading {
     const ScanPicture& front;
@@ -262,15 +275,38 @@ struct Reading {
     }
     /// Lays the back by the holes; what is left over, in mm.
     std::optional<double> lay_back() {
+        const auto old = maps[1];
         const auto left = register_back(sure_holes(0), sure_holes(1), maps[1]);
         if (moved_by(back->placement, maps[1], g) > 0.03) {  // by more than a trifle
-            look(1);
-            if (progress.cancelled()) return left;
-            agree();
-            measure_spots(0);
+            move_back(old);
             measure_spots(1);
         }
         return left;
+    }
+    /// What was found under the old map, laid by the new one.
+    void move_back(const std::array<double, 6>& old) {
+        // A place of the grid, and where the same pixel of the picture lay before.
+        ScanPlacement before, now;
+        before.m = old;
+        now.m = maps[1];
+        const auto map = grid_map(now, before, g);
+        auto& side = sides[1];
+        for (auto* plane : {&side.told.matter, &side.told.along, &side.rim.inside}) {
+            cv::Mat1b moved;
+            cv::warpAffine(*plane, moved, map, plane->size(), cv::INTER_NEAREST | cv::WARP_INVERSE_MAP,
+                           cv::BORDER_CONSTANT, cv::Scalar(0));
+            *plane = moved;
+        }
+        const auto back_map = grid_map(before, now, g);
+        const auto at = [&](double x, double y) {
+            return cv::Point2d(back_map(0, 0) * x + back_map(0, 1) * y + back_map(0, 2),
+                               back_map(1, 0) * x + back_map(1, 1) * y + back_map(1, 2));
+        };
+        for (auto& s : side.spots) {
+            const auto p = at(s.x, s.y);
+            s.x = p.x, s.y = p.y;
+        }
+        for (auto& p : side.rim.outline) p = at(p.x, p.y);
     }
     void make_pieces(std::size_t k, ScanLayer& layer, std::vector<ScanJoin>& joins) {
         layer.px_per_mm = g.px_per_mm;

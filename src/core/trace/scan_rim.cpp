@@ -61,28 +61,52 @@ Surface border_of(const cv::Mat3b& p) {
     return out;
 }
 
+/// The surface along one row: there it is a parabola.
+class RowOfSurface {
+  public:
+    RowOfSurface(const Surface& s, int y, cv::Size size) : across_(2.0F / static_cast<float>(size.width)) {
+        const double v = 2.0 * y / size.height - 1;
+        c0_ = (s.c.row(0) + s.c.row(2) * v + s.c.row(5) * v * v).cast<float>();
+        c1_ = (s.c.row(1) + s.c.row(4) * v).cast<float>();
+        c2_ = s.c.row(3).cast<float>();
+    }
+    /// How far a pixel is from it, squared.
+    [[nodiscard]] float away2(const cv::Vec3b& p, int x) const {
+        const float u = across_ * static_cast<float>(x) - 1.0F;
+        float sum = 0;
+        for (int k = 0; k < 3; ++k) {
+            const float d = static_cast<float>(p[k]) - (c0_[k] + u * (c1_[k] + u * c2_[k]));
+            sum += d * d;
+        }
+        return sum;
+    }
+
+  private:
+    float across_;
+    Eigen::RowVector3f c0_, c1_, c2_;
+};
+
 cv::Mat1f away_from(const cv::Mat3b& p, const Surface& s) {
     cv::Mat1f out(p.size());
-    cv::parallel_for_(cv::Range(0, p.rows), [&](const cv::Range& range) {
-        for (int y = range.start; y < range.end; ++y) {
-            const double v = 2.0 * y / p.rows - 1;
-            // Along a row the surface is a parabola.
-            const Eigen::RowVector3f c0 = (s.c.row(0) + s.c.row(2) * v + s.c.row(5) * v * v).cast<float>();
-            const Eigen::RowVector3f c1 = (s.c.row(1) + s.c.row(4) * v).cast<float>();
-            const Eigen::RowVector3f c2 = s.c.row(3).cast<float>();
-            const auto* px = p.ptr<cv::Vec3b>(y);
-            auto* o = out.ptr<float>(y);
-            for (int x = 0; x < p.cols; ++x) {
-                const float u = 2.0F * static_cast<float>(x) / static_cast<float>(p.cols) - 1.0F;
-                float sum = 0;
-                for (int k = 0; k < 3; ++k) {
-                    const float d = static_cast<float>(px[x][k]) - (c0[k] + u * (c1[k] + u * c2[k]));
-                    sum += d * d;
-                }
-                o[x] = std::sqrt(sum);
-            }
-        }
-    });
+    for (int y = 0; y < p.rows; ++y) {
+        const RowOfSurface row(s, y, p.size());
+        for (int x = 0; x < p.cols; ++x) out(y, x) = std::sqrt(row.away2(p(y, x), x));
+    }
+    return out;
+}
+
+/// Where a pixel may be the board's by `near`, it is when `sure` says so, or when it is this far away.
+cv::Mat1b farther(const cv::Mat3b& p, const Surface& s, double least, const cv::Mat1b& near,
+                  const cv::Mat1b& sure) {
+    cv::Mat1b out = sure.clone();
+    const auto least2 = static_cast<float>(least * least);
+    for (int y = 0; y < p.rows; ++y) {
+        const RowOfSurface row(s, y, p.size());
+        const auto* n = near.ptr<std::uint8_t>(y);
+        auto* o = out.ptr<std::uint8_t>(y);
+        for (int x = 0; x < p.cols; ++x)
+            if (o[x] != n[x]) o[x] = n[x] != 0 && row.away2(p(y, x), x) > least2 ? 255 : 0;
+    }
     return out;
 }
 
@@ -141,14 +165,12 @@ Rim find_rim(const cv::Mat3b& smooth, double px_per_mm) {
     std::nth_element(rim_off.begin(), rim_off.begin() + static_cast<std::ptrdiff_t>(rim_off.size() / 2),
                      rim_off.end());
     const double half = std::max(0.6 * first, 0.5 * rim_off[rim_off.size() / 2]);
-    cv::Mat1b fine = plane(away_from(smooth, lid) > half);
     // What the coarse look found to be far inside or outside stays so.
     cv::Mat1b sure, near;
     cv::resize(inner, sure, smooth.size(), 0, 0, cv::INTER_NEAREST);
     cv::dilate(filled, near, {}, {-1, -1}, 2);
     cv::resize(near, near, smooth.size(), 0, 0, cv::INTER_NEAREST);
-    fine = (fine | sure) & near;
-    out.outline = largest(fine);
+    out.outline = largest(farther(smooth, lid, half, near, sure));
     if (out.outline.empty()) return all();
     out.inside = cv::Mat1b::zeros(smooth.size());
     cv::drawContours(out.inside, std::vector<std::vector<cv::Point>>{out.outline}, 0, cv::Scalar(255),

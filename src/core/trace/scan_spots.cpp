@@ -1,11 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Round places within copper: holes by their tone, and what may be a covered one.
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <numbers>
 #include <opencv2/imgproc.hpp>
 
-#include "core/trace/scan_ground.hpp"
+#include "core/trace/scan_blobs.hpp"
 
 namespace grayrelic::scan_ground {
 namespace {
@@ -18,6 +19,28 @@ bool is_copper(std::uint8_t m) {
     return m == static_cast<std::uint8_t>(Matter::copper) || m == static_cast<std::uint8_t>(Matter::metal);
 }
 
+/// Ways out from a place, evenly all around.
+constexpr int many_ways = 32;
+const std::array<cv::Point2d, many_ways>& ways() {
+    static const auto all = [] {
+        std::array<cv::Point2d, many_ways> out;
+        for (std::size_t k = 0; k < out.size(); ++k) {
+            const double angle = 2 * std::numbers::pi * static_cast<double>(k) / many_ways;
+            out[k] = {std::cos(angle), std::sin(angle)};
+        }
+        return out;
+    }();
+    return all;
+}
+
+/// The matter at so many pixels along a way from a place; outside beyond the picture.
+std::uint8_t along(const cv::Mat1b& matter, cv::Point2d from, cv::Point2d way, double r) {
+    const int x = static_cast<int>(std::lround(from.x + r * way.x)),
+              y = static_cast<int>(std::lround(from.y + r * way.y));
+    return x < 0 || y < 0 || x >= matter.cols || y >= matter.rows ? static_cast<std::uint8_t>(Matter::outside)
+                                                                  : matter(y, x);
+}
+
 /// Whether a component is round, and as wide as holes are.
 bool is_round(double area, int w, int h, double px_per_mm) {
     const double across = 2.0 * std::sqrt(area / std::numbers::pi),
@@ -26,24 +49,15 @@ bool is_round(double area, int w, int h, double px_per_mm) {
            fill >= 0.76 && fill <= 1.2 && std::abs(w - h) <= 0.22 * std::max(w, h) + 1.5;
 }
 
-void add_round(const cv::Mat1b& mask, const cv::Mat1b& matter, double px_per_mm, std::vector<Round>& out) {
-    cv::Mat1i labels;
-    cv::Mat stats, middles;
-    const int n = cv::connectedComponentsWithStats(mask, labels, stats, middles, 4, CV_32S);
-    for (int k = 1; k < n; ++k) {
-        const int w = stats.at<int>(k, cv::CC_STAT_WIDTH), h = stats.at<int>(k, cv::CC_STAT_HEIGHT);
-        const double area = stats.at<int>(k, cv::CC_STAT_AREA),
-                     across = 2.0 * std::sqrt(area / std::numbers::pi);
-        if (!is_round(area, w, h, px_per_mm)) continue;
-        Round s{middles.at<double>(k, 0), middles.at<double>(k, 1), across, false};
+void add_round(const Kinds& of, const cv::Mat1b& matter, double px_per_mm, std::vector<Round>& out) {
+    for (const auto& area : areas_of(matter, of)) {
+        const int w = area.box.width, h = area.box.height;
+        if (!is_round(area.pixels, w, h, px_per_mm)) continue;
+        const double across = 2.0 * std::sqrt(area.pixels / std::numbers::pi);
+        Round s{area.middle.x, area.middle.y, across, false};
         int copper = 0, metal = 0, hole = 0, inner = 0;
-        for (int a = 0; a < 32; ++a) {
-            const double angle = 2 * std::numbers::pi * a / 32;
-            const auto at = [&](double r) -> std::uint8_t {
-                const int x = static_cast<int>(std::lround(s.x + r * std::cos(angle))),
-                          y = static_cast<int>(std::lround(s.y + r * std::sin(angle)));
-                return x < 0 || y < 0 || x >= matter.cols || y >= matter.rows ? 0 : matter(y, x);
-            };
+        for (const auto way : ways()) {
+            const auto at = [&](double r) { return along(matter, {s.x, s.y}, way, r); };
             // Rims are blurred: copper within three pixels of the round place's own.
             const double r = 0.25 * (w + h);
             copper += is_copper(at(r + 1.5)) || is_copper(at(r + 2.5)) || is_copper(at(r + 3.5)) ? 1 : 0;
@@ -55,9 +69,9 @@ void add_round(const cv::Mat1b& mask, const cv::Mat1b& matter, double px_per_mm,
             for (const double part : {0.0, 0.4})
                 hole += at(part * r) == static_cast<std::uint8_t>(Matter::hole) ? 1 : 0, ++inner;
         }
-        if (copper < ringed * 32) continue;
+        if (copper < ringed * many_ways) continue;
         // Whatever is round within metal is a hole; within copper under a mask it may be dirt.
-        s.certain = hole * 2 > inner || metal >= ringed * 32;
+        s.certain = hole * 2 > inner || metal >= ringed * many_ways;
         const bool known = std::any_of(out.begin(), out.end(), [&](const Round& o) {
             return std::hypot(o.x - s.x, o.y - s.y) < 0.5 * std::max(o.across, s.across);
         });
@@ -88,22 +102,18 @@ void add_ends(const cv::Mat1b& matter, double px_per_mm, std::vector<Round>& out
                 continue;
             int met = 0, longest = 0, run = 0;
             bool metal = false;
-            constexpr int many = 32;
-            for (int k = 0; k < 2 * many && !metal; ++k) {
-                const double angle = 2 * std::numbers::pi * k / many, r = d[x] + 2.0;
-                const int i = static_cast<int>(std::lround(x + r * std::cos(angle))),
-                          j = static_cast<int>(std::lround(y + r * std::sin(angle)));
-                if (i < 0 || j < 0 || i >= matter.cols || j >= matter.rows) continue;
-                // At a pad, or below ink or dirt, nothing ends.
-                const auto m = static_cast<Matter>(matter(j, i));
-                metal = m != Matter::copper && m != Matter::board;
-                const bool here = is_copper(matter(j, i));
-                met += here && k < many ? 1 : 0;
+            for (std::size_t k = 0; k < 2 * many_ways && !metal; ++k) {
+                const auto m = along(matter, cv::Point2d(x, y), ways()[k % many_ways], d[x] + 2.0);
+                // At a pad, below ink or dirt, at the rim nothing ends.
+                metal = m != static_cast<std::uint8_t>(Matter::copper) &&
+                        m != static_cast<std::uint8_t>(Matter::board);
+                const bool here = is_copper(m);
+                met += here && k < many_ways ? 1 : 0;
                 run = here ? 0 : run + 1;
                 longest = std::max(longest, run);
             }
             // Board on more than half of the way around without a break: no bend, no crossing.
-            if (metal || met > most_ways * many || longest < 5 * many / 8) continue;
+            if (metal || met > most_ways * many_ways || longest < 5 * many_ways / 8) continue;
             ends.push_back({d[x], x, y});
         }
     }
@@ -130,41 +140,31 @@ void add_ends(const cv::Mat1b& matter, double px_per_mm, std::vector<Round>& out
 void open_metal(cv::Mat1b& matter, double px_per_mm) {
     constexpr double all_around = 0.8;
     for (const auto tone : {Matter::copper, Matter::board}) {
-        const cv::Mat1b mask = plane(matter == static_cast<int>(tone));
-        cv::Mat1i labels;
-        cv::Mat stats, middles;
-        const int n = cv::connectedComponentsWithStats(mask, labels, stats, middles, 4, CV_32S);
-        for (int k = 1; k < n; ++k) {
-            const int w = stats.at<int>(k, cv::CC_STAT_WIDTH), h = stats.at<int>(k, cv::CC_STAT_HEIGHT);
-            if (!is_round(stats.at<int>(k, cv::CC_STAT_AREA), w, h, px_per_mm)) continue;
-            constexpr int many = 32;
-            int met = 0;
-            for (int a = 0; a < many; ++a) {
-                bool metal = false;
-                for (const double more : {2.5, 3.5, 4.5}) {
-                    const double angle = 2 * std::numbers::pi * a / many, r = 0.25 * (w + h) + more;
-                    const int x = static_cast<int>(
-                                  std::lround(middles.at<double>(k, 0) + r * std::cos(angle))),
-                              y = static_cast<int>(
-                                  std::lround(middles.at<double>(k, 1) + r * std::sin(angle)));
-                    metal |= x >= 0 && y >= 0 && x < matter.cols && y < matter.rows &&
-                             matter(y, x) == static_cast<std::uint8_t>(Matter::metal);
-                }
-                met += metal ? 1 : 0;
-            }
-            if (met < all_around * many) continue;
-            const cv::Rect box(stats.at<int>(k, cv::CC_STAT_LEFT), stats.at<int>(k, cv::CC_STAT_TOP), w, h);
-            matter(box).setTo(static_cast<int>(Matter::hole), plane(labels(box) == k));
+        for (const auto& area : areas_of(matter, kinds({tone}))) {
+            const int w = area.box.width, h = area.box.height;
+            if (!is_round(area.pixels, w, h, px_per_mm)) continue;
+            const auto is_metal = [&](const cv::Point2d& way) {
+                for (const double more : {2.5, 3.5, 4.5})
+                    if (along(matter, area.middle, way, 0.25 * (w + h) + more) ==
+                        static_cast<std::uint8_t>(Matter::metal))
+                        return true;
+                return false;
+            };
+            const auto met = std::count_if(ways().begin(), ways().end(), is_metal);
+            if (static_cast<double>(met) < all_around * many_ways) continue;
+            cv::Mat1b part = matter(area.box);
+            cv::Mat1i label;
+            cv::connectedComponents(plane(part == static_cast<int>(tone)), label, 4, CV_32S);
+            const int own = label(area.first - area.box.tl());
+            part.setTo(static_cast<int>(Matter::hole), plane(label == own));
         }
     }
 }
 
 std::vector<Round> find_spots(const cv::Mat1b& matter, double px_per_mm) {
     std::vector<Round> out;
-    add_round(plane(matter == static_cast<int>(Matter::hole)), matter, px_per_mm, out);
-    const cv::Mat1b copper =
-        plane((matter == static_cast<int>(Matter::copper)) | (matter == static_cast<int>(Matter::metal)));
-    add_round(plane((copper == 0) & (matter != static_cast<int>(Matter::outside))), matter, px_per_mm, out);
+    add_round(kinds({Matter::hole}), matter, px_per_mm, out);
+    add_round(kinds({Matter::board, Matter::ink, Matter::hole, Matter::other}), matter, px_per_mm, out);
     // Without a mask every via shows its hole.
     if (cv::countNonZero(matter == static_cast<int>(Matter::metal)) > 200) add_ends(matter, px_per_mm, out);
     return out;

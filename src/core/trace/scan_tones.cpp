@@ -10,7 +10,7 @@
 namespace grayrelic::scan_ground {
 namespace {
 
-constexpr double most_tone_pixels = 5e6;
+constexpr double most_tone_pixels = 3e6;
 constexpr double cell_px = 12;               ///< of the working picture
 constexpr double least_tone_share = 0.0006;  ///< of the board that each of both tones fills
 constexpr double least_explained = 0.45;
@@ -71,9 +71,11 @@ struct Look {
     double noise;
     cv::Size cells;
     cv::Mat1b rim;  ///< just inside the board's rim, where copper never reaches; empty where none is seen
+    double cell = cell_px;
+    int stride = 2;  ///< of what `refine` takes
     [[nodiscard]] cv::Point cell_of(cv::Point p) const {
-        return {std::min(cells.width - 1, static_cast<int>(p.x / cell_px)),
-                std::min(cells.height - 1, static_cast<int>(p.y / cell_px))};
+        return {std::min(cells.width - 1, static_cast<int>(p.x / cell)),
+                std::min(cells.height - 1, static_cast<int>(p.y / cell))};
     }
     /// Where a pixel lies between both tones, and whether it is one of them at all.
     static float along(const cv::Vec3f& v, const cv::Vec3f& low, const cv::Vec3f& step, float& off2) {
@@ -145,8 +147,8 @@ struct Look {
     /// Both tones again, from all pixels that lie clearly with one of them.
     void refine(Pair& p, double cells_near) const {
         Field low(cells), high(cells);
-        for (int y = 0; y < picture.rows; y += 2)
-            for (int x = y / 2 % 2; x < picture.cols; x += 2) {
+        for (int y = 0; y < picture.rows; y += stride)
+            for (int x = y / stride % 2 * (stride / 2); x < picture.cols; x += stride) {
                 if (inside(y, x) == 0) continue;
                 const auto c = cell_of({x, y});
                 float off2 = 0;
@@ -251,6 +253,47 @@ cv::Mat1b rim_of(const cv::Mat1b& inside) {
     return plane(outer & ~inner);
 }
 
+/// Squares of a picture side by side, each from the middle of its share of it. Of a large picture these hold
+/// tracks as sharp as they are, where a smaller copy of it would blur thin ones away.
+class Tiles {
+  public:
+    Tiles(cv::Size whole, double px_per_mm, double part)
+        : whole_(whole),
+          side_(std::min(
+              {std::clamp(static_cast<int>(side_mm * px_per_mm), 96, 512), whole.width, whole.height})) {
+        const auto many = [&](int length) {
+            return std::max(1, static_cast<int>(std::lround(length * part / side_)));
+        };
+        across_ = many(whole.width);
+        down_ = many(whole.height);
+    }
+    template <typename Plane>
+    [[nodiscard]] Plane of(const Plane& whole) const {
+        Plane out(down_ * side_, across_ * side_);
+        for (int j = 0; j < down_; ++j)
+            for (int i = 0; i < across_; ++i)
+                whole(cv::Rect(begin(i, across_, whole_.width), begin(j, down_, whole_.height), side_, side_))
+                    .copyTo(out(cv::Rect(i * side_, j * side_, side_, side_)));
+        return out;
+    }
+    /// Seams are no edges of anything.
+    void mark_seams(cv::Mat1b& inside) const {
+        constexpr int wide = 5;
+        for (int i = 0; i <= across_; ++i)
+            inside.colRange(std::max(0, i * side_ - wide), std::min(inside.cols, i * side_ + wide)).setTo(0);
+        for (int j = 0; j <= down_; ++j)
+            inside.rowRange(std::max(0, j * side_ - wide), std::min(inside.rows, j * side_ + wide)).setTo(0);
+    }
+
+  private:
+    static constexpr double side_mm = 8;
+    [[nodiscard]] int begin(int k, int many, int length) const {
+        return std::clamp(static_cast<int>((k + 0.5) * length / many - 0.5 * side_), 0, length - side_);
+    }
+    cv::Size whole_;
+    int side_, across_ = 1, down_ = 1;
+};
+
 /// The pair that explains most of the board; a wider step takes the tones between for its own, so of nearly
 /// equals the smaller one counts. Copper that is too narrow to show its full tone makes a smaller step of the
 /// same direction: then the full one counts.
@@ -286,18 +329,20 @@ Tones find_tones(const cv::Mat3b& smooth, const cv::Mat1b& inside, double px_per
     const double f =
         std::min(1.0, std::sqrt(most_tone_pixels / (static_cast<double>(smooth.rows) * smooth.cols)));
     cv::Mat3b picture = smooth;
-    cv::Mat1b within = inside;
+    cv::Mat1b within = inside, rim = rim_of(inside);
     if (f < 1) {
-        cv::resize(smooth, picture, {}, f, f, cv::INTER_AREA);
-        cv::resize(inside, within, picture.size(), 0, 0, cv::INTER_NEAREST);
+        const Tiles tiles(smooth.size(), px_per_mm, f);
+        picture = tiles.of(smooth);
+        within = tiles.of(inside);
+        tiles.mark_seams(within);
+        if (!rim.empty()) rim = tiles.of(rim);
     }
+    const auto cells_of = [](cv::Size size, double cell) {
+        return cv::Size(static_cast<int>(std::ceil(size.width / cell)),
+                        static_cast<int>(std::ceil(size.height / cell)));
+    };
     auto edges = find_edges(picture, within, out.noise);
-    Look look{picture,
-              within,
-              out.noise,
-              {static_cast<int>(std::ceil(picture.cols / cell_px)),
-               static_cast<int>(std::ceil(picture.rows / cell_px))},
-              rim_of(within)};
+    Look look{picture, within, out.noise, cells_of(picture.size(), cell_px), rim};
     std::vector<Pair> pairs;
     for (const auto& kind : sort_edges(edges, out.noise)) {
         if (kind.size() < 25) continue;
@@ -309,7 +354,7 @@ Tones find_tones(const cv::Mat3b& smooth, const cv::Mat1b& inside, double px_per
     double most = 0;
     for (const auto& p : pairs) most = std::max(most, p.explained);
     for (auto& p : pairs)
-        if (pairs.size() > 1 && p.explained > most - 0.2) look.follow(p, px_per_mm * f);
+        if (pairs.size() > 1 && p.explained > most - 0.2) look.follow(p, px_per_mm);
     Pair best = choose(pairs);
     out.cell = cell_px / f;
     if (!best.seen || best.explained < least_explained) {
@@ -320,7 +365,16 @@ Tones find_tones(const cv::Mat3b& smooth, const cv::Mat1b& inside, double px_per
         out.step = cv::Mat3f(look.cells, cv::Vec3f(1, 1, 1));
         return out;
     }
-    for (const double near : {5.0, 4.0, 3.0}) look.refine(best, near);
+    const Look whole{smooth,
+                     inside,
+                     out.noise,
+                     cells_of(smooth.size(), out.cell),
+                     rim,
+                     out.cell,
+                     std::max(2, static_cast<int>(std::lround(2 / f)))};
+    if (f < 1)
+        for (auto* field : {&best.low, &best.step}) cv::resize(cv::Mat(*field), *field, whole.cells);
+    for (const double near : {5.0, 4.0, 3.0}) whole.refine(best, near);
     out.low = best.low;
     out.step = best.step;
     const auto m = cv::mean(best.low), s = cv::mean(best.step);

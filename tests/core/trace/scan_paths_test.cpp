@@ -36,8 +36,8 @@ BoardModel points(const std::vector<std::pair<const char*, double>>& at_x) {
     return out;
 }
 
-/// Four pieces in a row on the front; from the first to the second a weak way straight across, and a surer one
-/// by the third.
+/// Four pieces in a row on the front; from the first to the second a weak way straight across, and a surer
+/// one by the third.
 ScannedBoard four_pieces() {
     ScannedBoard out;
     out.layers = {layer_of({"1.2.3.4"}, {0, 0.95F, 0.9F, 0.99F, 0.5F})};
