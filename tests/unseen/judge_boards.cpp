@@ -8,6 +8,8 @@
 #include <random>
 #include <set>
 
+#include "tests/unseen/click_boards.hpp"
+
 namespace grayrelic::unseen {
 namespace {
 
@@ -104,7 +106,7 @@ BoardCase board_case(std::uint64_t seed, bool disturbed, bool pale) {
     return c;
 }
 
-BoardVerdict judge(const BoardCase& c) {
+BoardVerdict judge(const BoardCase& c, int clicks) {
     BoardVerdict v;
     const auto board = lay_out(c.seed, c.wish);
     const auto truth = truth_of(board, c.dpi);
@@ -113,11 +115,12 @@ BoardVerdict judge(const BoardCase& c) {
     std::uniform_real_distribution<double> any(0, 1);
     for (const auto& t : c.troubles) trouble_of(trouble, t) = 0.3 + 0.7 * any(dice);
     const auto look = board_look(c.seed, c.look, c.step);
-    const auto front = picture_of(paint(board, 0, look, trouble, c.dpi, c.seed), 0);
-    const auto back = picture_of(paint(board, 1, look, trouble, c.dpi, c.seed), 1);
+    auto front = picture_of(paint(board, 0, look, trouble, c.dpi, c.seed), 0);
+    auto back = picture_of(paint(board, 1, look, trouble, c.dpi, c.seed), 1);
     Progress progress;
     const auto begun = std::chrono::steady_clock::now();
-    const auto read = read_scans(front, &back, progress);
+    const auto read = clicks == 0 ? read_scans(front, &back, progress)
+                                  : read_with_clicks(board, front, back, clicks, v.clicks);
     v.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - begun).count();
     if (!read) {
         v.told = read.error().message();
@@ -135,18 +138,19 @@ void BoardTable::add(const BoardCase& c, const BoardVerdict& v) {
     for (const auto& n : names) {
         auto& r = rows_[n];
         r.joins += v.joins, r.found += v.found, r.false_joins += v.false_joins, r.all_joins += v.all_joins;
-        r.seconds += v.seconds, r.boards += 1;
+        r.seconds += v.seconds, r.boards += 1, r.clicks += v.clicks;
     }
 }
 
 std::string BoardTable::text() const {
-    auto out = fmt::format("{:18} {:>7} {:>7} {:>8} {:>8} {:>8}\n", "", "boards", "joins", "found", "false",
-                           "seconds");
+    auto out = fmt::format("{:18} {:>7} {:>7} {:>8} {:>8} {:>8} {:>7}\n", "", "boards", "joins", "found", "false",
+                           "seconds", "clicks");
     for (const auto& [name, r] : rows_)
         out +=
-            fmt::format("{:18} {:7} {:7} {:7.1f}% {:7.2f}% {:8.2f}\n", name, r.boards, r.joins,
+            fmt::format("{:18} {:7} {:7} {:7.1f}% {:7.2f}% {:8.2f} {:7.1f}\n", name, r.boards, r.joins,
                         100.0 * r.found / std::max(1, r.joins),
-                        100.0 * r.false_joins / std::max(1, r.all_joins), r.seconds / std::max(1, r.boards));
+                        100.0 * r.false_joins / std::max(1, r.all_joins), r.seconds / std::max(1, r.boards),
+                        static_cast<double>(r.clicks) / std::max(1, r.boards));
     return out;
 }
 

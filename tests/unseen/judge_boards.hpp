@@ -28,9 +28,11 @@ struct BoardVerdict {
     int all_joins = 0;    ///< by any copper
     int boards = 0;
     double seconds = 0;
+    int clicks = 0;
     std::string told;  ///< what went wrong
 };
-[[nodiscard]] BoardVerdict judge(const BoardCase& c);
+/// `clicks`: at most so many, by the rule of click_boards.hpp.
+[[nodiscard]] BoardVerdict judge(const BoardCase& c, int clicks = 0);
 
 /// Sums by look, by disturbance and by resolution.
 class BoardTable {

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Prints the table: unseen-boards [HOW-MANY] [FIRST-SEED] [clean|disturbed|pale] [-v]
+// Prints the table: unseen-boards [HOW-MANY] [FIRST-SEED] [clean|disturbed|pale] [CLICKS] [-v]
 #include <cstdlib>
 #include <iostream>
 #include <string>
@@ -14,10 +14,11 @@ int main(int count, char** words) {
     const unsigned long long many = args.empty() ? 200 : std::stoull(args[0]);
     const unsigned long long first = args.size() > 1 ? std::stoull(args[1]) : 1;
     const std::string kind = args.size() > 2 ? args[2] : "clean";
+    const int clicks = args.size() > 3 ? std::stoi(args[3]) : 0;
     BoardTable table;
     for (auto seed = first; seed < first + many; ++seed) {
         const auto c = board_case(seed, kind == "disturbed", kind == "pale");
-        const auto v = judge(c);
+        const auto v = judge(c, clicks);
         table.add(c, v);
         if (tells && !v.told.empty()) {
             std::cout << seed << " " << c.look << " " << c.dpi << " dpi";

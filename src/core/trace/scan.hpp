@@ -10,6 +10,7 @@
 #include <array>
 #include <cstdint>
 #include <map>
+#include <memory>
 #include <optional>
 #include <string>
 #include <vector>
@@ -59,6 +60,8 @@ struct UnknownPlace {
     std::string why;
 };
 
+struct ScanTones;
+
 /// One side of the board on the common grid.
 struct ScanLayer {
     int width = 0, height = 0;
@@ -71,6 +74,7 @@ struct ScanLayer {
     std::vector<UnknownPlace> unknown;  ///< where pieces may meet
     std::string doubt;                ///< why copper can't be told from board on this side; empty when it can
     double grey_step = 0, noise = 0;  ///< levels between board and copper, and what a pixel strays
+    std::shared_ptr<const ScanTones> tones;  ///< what it was told apart by, for `look_again`
     [[nodiscard]] Ground at(double x_mm, double y_mm) const;
     /// The copper piece within this distance of a place, 0 for none.
     [[nodiscard]] int piece_near(double x_mm, double y_mm, double within_mm) const;

@@ -12,16 +12,19 @@ namespace {
 constexpr float most_astray =
     32.0F * 32.0F;  ///< of a tone, whatever the step: ink and metal are nearer than metal and board
 
-/// The shade that a pixel is nearest to, relative to the light there; `least`: none is nearer than this,
-/// squared.
-Matter nearest(const Tones& tones, cv::Vec3f q, const cv::Vec3f& low, const cv::Vec3f& mean, bool two_tones,
-               float least = 1e18F) {
-    if (two_tones)
-        for (int k = 0; k < 3; ++k) q[k] = std::min(400.0F, q[k] * mean[k] / (low[k] + 6.0F));
-    auto out = Matter::other;
+/// A colour relative to the light where the lower tone is `low`.
+cv::Vec3f in_mean_light(const Tones& tones, cv::Vec3f q, const cv::Vec3f& low) {
+    for (int k = 0; k < 3; ++k)
+        q[k] = std::min(400.0F, q[k] * (tones.low_mean[k] + 6.0F) / (low[k] + 6.0F));
+    return q;
+}
+
+/// The shade that a colour is nearest to; `least`: none is nearer than this, squared; what it is then.
+const Shade* nearest_shade(const Tones& tones, const cv::Vec3f& q, float& least) {
+    const Shade* out = nullptr;
     for (const auto& shade : tones.shades) {
         const cv::Vec3f o = q - shade.colour;
-        if (const float far = o.dot(o); far < least) least = far, out = shade.matter;
+        if (const float far = o.dot(o); far < least) least = far, out = &shade;
     }
     return out;
 }
@@ -33,8 +36,11 @@ struct Judge {
     std::uint8_t is_low = static_cast<std::uint8_t>(tones.high_is_copper ? Matter::board : Matter::copper);
     std::uint8_t is_high = static_cast<std::uint8_t>(tones.high_is_copper ? Matter::copper : Matter::board);
     float far_least = static_cast<float>(std::pow(5.0 + 4.5 * tones.noise, 2));
-    cv::Vec3f mean = tones.low_mean + cv::Vec3f::all(6.0F);
 
+    [[nodiscard]] Matter nearest(const cv::Vec3f& p, const cv::Vec3f& low, float least = 1e18F) const {
+        const auto* shade = nearest_shade(tones, two_tones ? in_mean_light(tones, p, low) : p, least);
+        return shade == nullptr ? Matter::other : shade->matter;
+    }
     void tell(const cv::Vec3f& p, const cv::Vec3f& low, const cv::Vec3f& step, std::uint8_t& matter,
               std::uint8_t& along) const {
         if (two_tones) {
@@ -44,7 +50,7 @@ struct Judge {
             const float off2 = rest.dot(rest);
             // Ink that shines a little brighter than tin is ink.
             if (off2 > far_least && t > 1 && !tones.shades.empty() &&
-                nearest(tones, p, low, mean, true, off2) == Matter::ink) {
+                nearest(p, low, off2) == Matter::ink) {
                 matter = static_cast<std::uint8_t>(Matter::ink);
                 return;
             }
@@ -55,12 +61,47 @@ struct Judge {
                 return;
             }
         }
-        matter = static_cast<std::uint8_t>(tones.shades.empty() ? Matter::other
-                                                                : nearest(tones, p, low, mean, two_tones));
+        matter = static_cast<std::uint8_t>(nearest(p, low));
     }
 };
 
 }  // namespace
+
+Matter matter_of(ClickKind kind) {
+    switch (kind) {
+        case ClickKind::hole: return Matter::hole;
+        case ClickKind::silk: return Matter::ink;
+        case ClickKind::board: return Matter::board;
+        case ClickKind::copper:
+        case ClickKind::pad: break;
+    }
+    return Matter::metal;
+}
+
+void take_click(const cv::Vec3f& colour, const cv::Vec3f& low, const cv::Vec3f& step, ClickKind kind,
+                Tones& tones) {
+    const bool only_which = tones.doubt == copper_not_told;
+    if (only_which) tones.doubt.clear();
+    std::uint8_t matter = 0, along = 0;
+    Judge{tones}.tell(colour, low, step, matter, along);
+    const bool copper = kind == ClickKind::copper || kind == ClickKind::pad;
+    if (along != 0) {  // one of the two tones
+        if (copper || kind == ClickKind::board) {
+            const bool is_copper = matter == static_cast<std::uint8_t>(Matter::copper);
+            if (is_copper != copper) tones.high_is_copper = !tones.high_is_copper;
+            tones.settled = true;
+            tones.vote = 9;
+        }
+    } else {
+        const auto q = tones.doubt.empty() ? in_mean_light(tones, colour, low) : colour;
+        auto least = static_cast<float>(0.49 * one_shade * one_shade);
+        if (const auto* shade = nearest_shade(tones, q, least))
+            tones.shades[static_cast<std::size_t>(shade - tones.shades.data())].matter = matter_of(kind);
+        else
+            tones.shades.push_back({q, matter_of(kind)});
+    }
+    if (only_which && !tones.settled) tones.doubt = copper_not_told;
+}
 
 Told tell(const cv::Mat3b& smooth, const cv::Mat1b& inside, const Tones& tones) {
     Told out{plane(cv::Mat1b::zeros(smooth.size())), plane(cv::Mat1b::zeros(smooth.size()))};

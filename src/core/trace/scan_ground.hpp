@@ -38,6 +38,11 @@ struct Touch {
     cv::Point at;
 };
 
+/// What a shade is when a person says so.
+[[nodiscard]] Matter matter_of(ClickKind kind);
+
+inline constexpr double one_shade = 26.0;  ///< levels; closer colours are one
+
 /// A colour that is neither of the two tones, relative to the lower tone's mean.
 struct Shade {
     cv::Vec3f colour;
@@ -74,6 +79,10 @@ struct Told {
     cv::Mat1b matter, along;
 };
 [[nodiscard]] Told tell(const cv::Mat3b& smooth, const cv::Mat1b& inside, const Tones& tones);
+/// What a person says of a colour, where the tones are these: tells which tone is copper, or what a shade is;
+/// a colour of its own becomes a shade.
+void take_click(const cv::Vec3f& colour, const cv::Vec3f& low, const cv::Vec3f& step, ClickKind kind,
+                Tones& tones);
 /// Sorts what is neither, says which tone is copper; clicks count before all else.
 void name_shades(const cv::Mat3b& smooth, const cv::Mat1b& inside, bool rim_seen, double px_per_mm,
                  const std::vector<Touch>& touches, Tones& tones);
@@ -152,3 +161,13 @@ void find_pieces(const Side& side, const cv::Mat1b& drawn, double px_per_mm, Sca
                  std::vector<ScanJoin>& joins);
 
 }  // namespace grayrelic::scan_ground
+
+namespace grayrelic {
+
+/// What a side was told apart by, and how its picture lies (from mm to its pixels).
+struct ScanTones {
+    scan_ground::Tones tones;
+    std::array<double, 6> map{};
+};
+
+}  // namespace grayrelic

@@ -14,7 +14,6 @@ namespace {
 
 constexpr double most_shade_pixels = 6e6;
 constexpr int most_shades = 7;
-constexpr double one_shade = 26.0;  ///< levels; closer colours are one
 constexpr double round_least_mm = 0.26, round_most_mm = 4.5;
 constexpr double ink_most_mm = 0.42;  ///< usual thickness of strokes
 
@@ -289,10 +288,7 @@ void name_shades(const cv::Mat3b& smooth, const cv::Mat1b& inside, bool rim_seen
     for (const auto& [kind, p] : clicks) {
         const int k = w.kind(p);
         if (k < first_shade) continue;
-        matter[static_cast<std::size_t>(k)] = kind == ClickKind::hole    ? Matter::hole
-                                              : kind == ClickKind::silk  ? Matter::ink
-                                              : kind == ClickKind::board ? Matter::board
-                                                                         : Matter::metal;
+        matter[static_cast<std::size_t>(k)] = matter_of(kind);
     }
     t.shades.clear();
     for (int k = first_shade; k < kinds; ++k)

@@ -193,6 +193,9 @@ class Walk {
         return out;
     }
 
+    /// What covers goes on farther than was looked: there may be more to reach.
+    [[nodiscard]] bool cut_short() const { return cut_short_; }
+
   private:
     struct Step {
         float cost;
@@ -208,7 +211,11 @@ class Walk {
         if (!f_.hidden(q) || f_.to_board(q) < least_) return;
         const bool beside = f_.to_board(q) >= f_.to_seen(q) + 1.5F;
         const float next = cost + length * (beside ? seen_beside : 1.0F);
-        if (next > most_ || next >= cost_(q - window_.tl())) return;
+        if (next > most_) {
+            cut_short_ = true;
+            return;
+        }
+        if (next >= cost_(q - window_.tl())) return;
         cost_(q - window_.tl()) = next;
         queue_.push({next, q});
     }
@@ -229,6 +236,7 @@ class Walk {
     const Mouth& m_;
     const cv::Mat1i& number_;
     float most_, least_;
+    bool cut_short_ = false;
     cv::Rect window_;
     cv::Mat1f cost_;
     std::priority_queue<Step> queue_;
@@ -247,26 +255,36 @@ std::vector<Below> follow_below(const Sorted& sorted, const Pieces& pieces, doub
     cv::Mat1i number;
     const auto mouths = find_mouths(f, number);
     std::vector<std::vector<Reached>> all(mouths.size());
-    for (std::size_t k = 0; k < mouths.size(); ++k)
-        if (mouths[k].is_end) all[k] = Walk(f, mouths[k], number).all();
+    std::vector<char> more(mouths.size(), 0);
+    for (std::size_t k = 0; k < mouths.size(); ++k) {
+        if (!mouths[k].is_end) continue;
+        Walk walk(f, mouths[k], number);
+        all[k] = walk.all();
+        more[k] = walk.cut_short() ? 1 : 0;
+    }
     std::vector<Below> out;
     Unions groups(united.size());
     for (std::size_t k = 0; k < united.size(); ++k) groups.unite(static_cast<int>(k), united[k]);
     const auto group = [&](int piece) { return groups.find(piece); };
+    // What it is one with already, it has found.
+    const auto has_found = [&](std::size_t k) {
+        return std::any_of(all[k].begin(), all[k].end(),
+                           [&](const Reached& o) { return group(o.piece) == group(mouths[k].piece); });
+    };
     // What was found leaves fewer for the others to choose from.
     for (std::size_t before = mouths.size() + 1; before != out.size();) {
         before = out.size();
         for (std::size_t k = 0; k < mouths.size(); ++k) {
             const auto& m = mouths[k];
-            const auto is_own = [&](const Reached& o) { return group(o.piece) == group(m.piece); };
-            // What it is one with already, it has found.
-            if (all[k].empty() || std::any_of(all[k].begin(), all[k].end(), is_own)) continue;
+            if (all[k].empty() || has_found(k)) continue;
             const auto& best = all[k].front();
             const auto rival = [&](const Reached& o) {
                 return group(o.piece) != group(best.piece) && o.cost < 1.6F * best.cost + 3;
             };
             if (std::any_of(all[k].begin(), all[k].end(), rival)) continue;
-            const bool mutual = best.mouth >= 0 && mouths[static_cast<std::size_t>(best.mouth)].is_end;
+            // A track that goes on straight across has found its own way.
+            const bool mutual = best.mouth >= 0 && mouths[static_cast<std::size_t>(best.mouth)].is_end &&
+                                !has_found(static_cast<std::size_t>(best.mouth));
             const bool pour = best.deep > 2.2 * m.width + 3;
             const bool near = best.straight && best.cost < most_hidden_mm * px_per_mm + 5.0;
             if (pour || (!mutual && !near)) continue;

@@ -315,6 +315,7 @@ struct Reading {
         scan_ground::find_pieces(sides[k], draw(picture(k).strokes, g), g.px_per_mm, layer, joins);
         const auto side = k == 0 ? BoardSide::front : BoardSide::back;
         for (auto& u : layer.unknown) u.side = side;
+        layer.tones = std::make_shared<const ScanTones>(ScanTones{sides[k].tones, maps[k]});
         for (auto& j : joins) j.side_a = j.side_b = side;
     }
 };

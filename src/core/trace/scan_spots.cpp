@@ -41,6 +41,16 @@ std::uint8_t along(const cv::Mat1b& matter, cv::Point2d from, cv::Point2d way, d
                                                                   : matter(y, x);
 }
 
+/// Whether ink stands around a place, just outside what may be a hole: then it is the inside of a letter.
+bool within_ink(const cv::Mat1b& matter, cv::Point2d middle, double r) {
+    constexpr double partly = 0.3;
+    const auto met = std::count_if(ways().begin(), ways().end(), [&](const cv::Point2d& way) {
+        return along(matter, middle, way, r + 3.0) == static_cast<std::uint8_t>(Matter::ink) ||
+               along(matter, middle, way, r + 4.0) == static_cast<std::uint8_t>(Matter::ink);
+    });
+    return static_cast<double>(met) > partly * many_ways;
+}
+
 /// Whether a component is round, and as wide as holes are.
 bool is_round(double area, int w, int h, double px_per_mm) {
     const double across = 2.0 * std::sqrt(area / std::numbers::pi),
@@ -71,7 +81,8 @@ void add_round(const Kinds& of, const cv::Mat1b& matter, double px_per_mm, std::
         }
         if (copper < ringed * many_ways) continue;
         // Whatever is round within metal is a hole; within copper under a mask it may be dirt.
-        s.certain = hole * 2 > inner || metal >= ringed * many_ways;
+        s.certain = hole * 2 > inner || (metal >= ringed * many_ways &&
+                                         !within_ink(matter, {s.x, s.y}, 0.25 * (w + h)));
         const bool known = std::any_of(out.begin(), out.end(), [&](const Round& o) {
             return std::hypot(o.x - s.x, o.y - s.y) < 0.5 * std::max(o.across, s.across);
         });
@@ -151,7 +162,9 @@ void open_metal(cv::Mat1b& matter, double px_per_mm) {
                 return false;
             };
             const auto met = std::count_if(ways().begin(), ways().end(), is_metal);
-            if (static_cast<double>(met) < all_around * many_ways) continue;
+            if (static_cast<double>(met) < all_around * many_ways ||
+                within_ink(matter, area.middle, 0.25 * (w + h)))
+                continue;
             cv::Mat1b part = matter(area.box);
             cv::Mat1i label;
             cv::connectedComponents(plane(part == static_cast<int>(tone)), label, 4, CV_32S);

@@ -16,6 +16,20 @@
 
 namespace grayrelic::app {
 
+namespace {
+
+QRgb colour_of(Ground g) {
+    if (g == Ground::outside) return 0;
+    const auto c = g == Ground::copper    ? theme().umber
+                   : g == Ground::unknown ? theme().oxide
+                   : g == Ground::hole    ? theme().ink
+                   : g == Ground::silk    ? theme().ink2
+                                          : theme().sheet;
+    return qPremultiply(qRgba(c.red(), c.green(), c.blue(), 235));
+}
+
+}  // namespace
+
 BoardCanvas::BoardCanvas(QWidget* parent) : QWidget(parent) {
     setMouseTracking(true);
     setFocusPolicy(Qt::StrongFocus);
@@ -54,27 +68,38 @@ void BoardCanvas::make_found() {
     if (scanned == found_of_ && side_ == found_side_ && (!found_.isNull() || !found_shown_)) return;
     found_of_ = scanned;
     found_side_ = side_;
-    found_ = QImage();
+    found_ = sight_ = QImage();
     const std::size_t layer = side_ == BoardSide::front ? 0 : 1;
     if (!found_shown_ || scanned == nullptr || layer >= scanned->layers.size()) return;
     const auto& l = scanned->layers[layer];
     // Half the grid is enough to look at.
     const int step = 2;
     found_ = QImage(l.width / step, l.height / step, QImage::Format_ARGB32_Premultiplied);
-    const auto copper = theme().umber, unknown = theme().oxide, hole = theme().ink, silk = theme().ink2;
     for (int y = 0; y < found_.height(); ++y) {
         auto* out = reinterpret_cast<QRgb*>(found_.scanLine(y));
-        for (int x = 0; x < found_.width(); ++x) {
-            const auto g = l.ground[static_cast<std::size_t>(y * step) * static_cast<std::size_t>(l.width) +
-                                    static_cast<std::size_t>(x * step)];
-            const auto c = g == Ground::copper    ? copper
-                           : g == Ground::unknown ? unknown
-                           : g == Ground::hole    ? hole
-                           : g == Ground::silk    ? silk
-                                                  : theme().sheet;
-            out[x] = g == Ground::outside ? 0 : qPremultiply(qRgba(c.red(), c.green(), c.blue(), 235));
-        }
+        for (int x = 0; x < found_.width(); ++x)
+            out[x] = colour_of(
+                l.ground[static_cast<std::size_t>(y * step) * static_cast<std::size_t>(l.width) +
+                         static_cast<std::size_t>(x * step)]);
     }
+}
+
+void BoardCanvas::show_sight(const ScanSight& sight) {
+    if (sight.ground.empty()) return;
+    sight_ = QImage(sight.width, sight.height, QImage::Format_ARGB32_Premultiplied);
+    auto g = sight.ground.begin();
+    for (int y = 0; y < sight.height; ++y) {
+        auto* out = reinterpret_cast<QRgb*>(sight_.scanLine(y));
+        for (int x = 0; x < sight.width; ++x) out[x] = colour_of(*g++);
+    }
+    const double mm = 1.0 / sight.px_per_mm;
+    sight_to_mm_ = QTransform(mm, 0, 0, mm, sight.x0_mm, sight.y0_mm);
+    update();
+}
+
+BoardWindow BoardCanvas::seen() const {
+    const auto a = to_board({0, 0}), b = to_board(QPointF(width(), height()));
+    return {std::min(a.x(), b.x()), std::min(a.y(), b.y()), std::max(a.x(), b.x()), std::max(a.y(), b.y())};
 }
 
 std::optional<ClickKind> BoardCanvas::said_by(Tool tool) {
@@ -162,13 +187,7 @@ void BoardCanvas::paintEvent(QPaintEvent*) {
         p.setOpacity(theme().dark ? 0.75 : 0.85);
         p.drawImage(0, 0, picture_);
         p.restore();
-        if (found_shown_ && !found_.isNull() && place) {
-            const auto& l = trace_->scan->scanned->layers[side_ == BoardSide::front ? 0 : 1];
-            p.save();
-            p.setTransform(QTransform(2.0 / l.px_per_mm, 0, 0, 2.0 / l.px_per_mm, l.x0_mm, l.y0_mm) * board);
-            p.drawImage(0, 0, found_);
-            p.restore();
-        }
+        if (found_shown_ && !found_.isNull() && place) paint_found(p, board);
     }
     if (trace_ && trace_->view) paint_points(p);
     if (found_shown_ && scan_) paint_questions(p);
@@ -177,6 +196,24 @@ void BoardCanvas::paintEvent(QPaintEvent*) {
                       tool_ == Tool::measure ? Qt::DashLine : Qt::SolidLine));
         p.drawLine(press_, last_);
     }
+}
+
+void BoardCanvas::paint_found(QPainter& p, const QTransform& board) const {
+    const auto& l = trace_->scan->scanned->layers[side_ == BoardSide::front ? 0 : 1];
+    p.save();
+    const auto lay = [&](const QImage& image, const QTransform& to_mm) {
+        p.setTransform(to_mm * board);
+        p.drawImage(0, 0, image);
+    };
+    if (!sight_.isNull()) {  // there the old one does not show through
+        const QTransform to_widget = sight_to_mm_ * board;
+        const auto part = to_widget.mapRect(QRectF(sight_.rect()));
+        p.setClipRegion(QRegion(rect()) - QRegion(part.toAlignedRect()));
+    }
+    lay(found_, QTransform(2.0 / l.px_per_mm, 0, 0, 2.0 / l.px_per_mm, l.x0_mm, l.y0_mm));
+    p.setClipping(false);
+    if (!sight_.isNull()) lay(sight_, sight_to_mm_);
+    p.restore();
 }
 
 /// Where nobody can see whether two nets meet, and the places of clicks.

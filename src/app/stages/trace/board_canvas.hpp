@@ -4,12 +4,14 @@
 #pragma once
 
 #include <QImage>
+#include <QTransform>
 #include <QWidget>
 
 #include <functional>
 #include <memory>
 
 #include "app/widgets/pan_zoom.hpp"
+#include "core/trace/scan_look.hpp"
 #include "core/trace/trace_analysis.hpp"
 
 namespace grayrelic::app {
@@ -25,6 +27,10 @@ class BoardCanvas : public QWidget {
     void set_tool(Tool tool);
     void set_found_shown(bool shown);
     void choose(const QString& point);
+    /// What a click makes of the part in sight, until the whole is read again.
+    void show_sight(const ScanSight& sight);
+    /// The part of the board that is in sight.
+    [[nodiscard]] BoardWindow seen() const;
     void fit();
     [[nodiscard]] QString chosen() const { return chosen_; }
     /// Where a point of the board stands in the widget.
@@ -53,12 +59,14 @@ class BoardCanvas : public QWidget {
     [[nodiscard]] int point_at(QPointF at) const;
     [[nodiscard]] bool shown_here(const BoardPoint& p) const;
     void make_found();
+    void paint_found(QPainter& p, const QTransform& board) const;
     void paint_points(QPainter& p) const;
     void paint_questions(QPainter& p) const;
     std::shared_ptr<const TraceAnalysis> trace_;
     BoardSide side_ = BoardSide::front;
     std::optional<std::size_t> scan_;
-    QImage picture_, found_;
+    QImage picture_, found_, sight_;
+    QTransform sight_to_mm_;
     const Raster* pixels_of_ = nullptr;
     const ScannedBoard* found_of_ = nullptr;
     BoardSide found_side_ = BoardSide::front;

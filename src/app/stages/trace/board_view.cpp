@@ -213,13 +213,6 @@ void BoardView::take_reference(QPointF pixel) {
     reference_->setFocus();
 }
 
-void BoardView::take_click(ClickKind kind, QPointF at) {
-    found_->setChecked(true);
-    change_scan(tr("what the picture shows"), [&](Scan& scan) {
-        scan.clicks.push_back({kind, at.x(), at.y()});
-    });
-}
-
 void BoardView::add_scan(const QString& path, BoardSide side) {
     auto next = document_.dossier();
     for (const auto& old : things<Scan>(document_.dossier()))
@@ -245,77 +238,6 @@ bool BoardView::write_to(const QString& path) {
     const auto text =
         path.endsWith(QStringLiteral(".csv")) ? scan_csv(*t->scan->scanned) : scan_svg(*t->scan->scanned);
     return write_atomically(disk(), path.toStdString(), text).has_value();
-}
-
-/// Places between two named nets that the picture leaves open, and joins that it does not show all of.
-QStringList BoardView::to_probe() const {
-    const auto& t = document_.analysis().trace;
-    QStringList lines;
-    const auto list = [&](bool guesses, int most, const QString& head) {
-        int found = 0;
-        for (const auto& q : t->scan_nets.questions) {
-            if (q.a < 0 || q.b < 0 || q.is_guess != guesses) continue;
-            if (++found > most) continue;
-            if (found == 1) lines << QString() << head;
-            lines << tr("%1 and %2: %3, at %4, %5 mm.")
-                         .arg(to_q(t->name(q.a)), to_q(t->name(q.b)), to_q(q.place.why))
-                         .arg(q.place.x_mm, 0, 'f', 1)
-                         .arg(q.place.y_mm, 0, 'f', 1);
-        }
-        if (found > most) lines << tr("and %1 more.").arg(found - most);
-    };
-    list(false, 6, tr("To probe, since the picture can't tell:"));
-    list(true, 4, tr("Taken for one net; a probe would prove it:"));
-    return lines;
-}
-
-/// What was found in the pictures, and what they do not hold.
-QStringList BoardView::seen_in_scans() const {
-    const auto& t = document_.analysis().trace;
-    const auto& scanned = *t->scan->scanned;
-    QStringList lines;
-    double unknown = 0;
-    for (const auto& l : scanned.layers) unknown += l.unknown_mm2;
-    long touched = 0, sure = 0;
-    for (const auto& n : t->scan_nets.nets) {
-        touched += n.touches_unknown ? 1 : 0;
-        sure += n.confidence >= sure_join ? 1 : 0;
-    }
-    lines << QString()
-          << tr("Board %1 × %2 mm.").arg(scanned.width_mm, 0, 'f', 2).arg(scanned.height_mm, 0, 'f', 2);
-    lines << tr("%1 holes, %2 pads.").arg(scanned.holes.size()).arg(scanned.pads.size());
-    if (scanned.registration_mm)
-        lines << tr("Back laid onto the front by its holes, to %1 mm.")
-                     .arg(*scanned.registration_mm, 0, 'f', 3);
-    lines << tr("%1 between named points, %2 of them with a confidence of %3 or more.")
-                 .arg(to_q(plural(static_cast<long long>(t->scan_nets.nets.size()), "net", "nets")))
-                 .arg(sure)
-                 .arg(sure_join);
-    lines << to_probe() << QString();
-    if (unknown > 0.5)
-        lines << tr("%1 mm² can't be seen; %2 into it.")
-                     .arg(unknown, 0, 'f', 0)
-                     .arg(to_q(plural(touched, "net leads", "nets lead")));
-    if (t->scan_against_ledger) {
-        const auto& c = *t->scan_against_ledger;
-        lines << tr("Against the ledger: %1 the same, %2 contradicted, %3 that readings do not prove yet.")
-                     .arg(c.same)
-                     .arg(c.split.size())
-                     .arg(c.unproven.size());
-    }
-    for (std::size_t k = 0; k < scanned.layers.size(); ++k)
-        if (const auto& l = scanned.layers[k]; !l.doubt.empty())
-            lines << tr("%1: %2. Nothing is taken for copper here; click with \"say: copper\" and \"say: "
-                        "board\".")
-                         .arg(k == 0 ? tr("Front") : tr("Back"), to_q(l.doubt));
-        else if (l.grey_step > 0)
-            lines << tr("%1: copper and board are %2 levels apart, noise %3.")
-                         .arg(k == 0 ? tr("Front") : tr("Back"))
-                         .arg(l.grey_step, 0, 'f', 0)
-                         .arg(l.noise, 0, 'f', 1);
-    if (t->scan->changed_mm2)
-        lines << tr("The last change altered %1 mm².").arg(*t->scan->changed_mm2, 0, 'f', 1);
-    return lines;
 }
 
 void BoardView::refresh() {

@@ -10,6 +10,7 @@
 #include <QWidget>
 
 #include "app/shell/document.hpp"
+#include "app/shell/latest.hpp"
 #include "app/stages/trace/board_canvas.hpp"
 #include "app/widgets/field.hpp"
 #include "app/widgets/sheet.hpp"
@@ -42,6 +43,7 @@ class BoardView : public QWidget {
     void take_line(QPointF from, QPointF to);
     void take_reference(QPointF pixel);
     void take_click(ClickKind kind, QPointF at);
+    void answer_at_once();
     [[nodiscard]] QStringList seen_in_scans() const;
     [[nodiscard]] QStringList to_probe() const;
     void merge();
@@ -58,6 +60,7 @@ class BoardView : public QWidget {
     QAction *undo_stroke_, *clear_references_, *clear_clicks_;
     QPointF pixel_;
     QString measured_;
+    Latest<std::optional<ScanSight>> sight_{this};
 };
 
 }  // namespace grayrelic::app
