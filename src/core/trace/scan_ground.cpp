@@ -24,7 +24,7 @@ const Shade* nearest_shade(const Tones& tones, const cv::Vec3f& q, float& least)
     const Shade* out = nullptr;
     for (const auto& shade : tones.shades) {
         const cv::Vec3f o = q - shade.colour;
-        if (const float far = o.dot(o); far < least) least = far, out = &shade;
+        if (const float far = o.dot(o); far < least && far < shade.reach2) least = far, out = &shade;
     }
     return out;
 }
@@ -98,7 +98,7 @@ void take_click(const cv::Vec3f& colour, const cv::Vec3f& low, const cv::Vec3f& 
         if (const auto* shade = nearest_shade(tones, q, least))
             tones.shades[static_cast<std::size_t>(shade - tones.shades.data())].matter = matter_of(kind);
         else
-            tones.shades.push_back({q, matter_of(kind)});
+            tones.shades.push_back({q, matter_of(kind), static_cast<float>(one_shade * one_shade)});
     }
     if (only_which && !tones.settled) tones.doubt = copper_not_told;
 }

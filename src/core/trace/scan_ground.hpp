@@ -47,6 +47,7 @@ inline constexpr double one_shade = 26.0;  ///< levels; closer colours are one
 struct Shade {
     cv::Vec3f colour;
     Matter matter = Matter::other;
+    float reach2 = 1e18F;  ///< pixels farther off, squared, are none of it: so far reaches what a click made
 };
 
 /// The two tones that fill the board, as they change over it, and the other shades.

@@ -183,6 +183,7 @@ void name_shades(const cv::Mat3b& smooth, const cv::Mat1b& inside, bool rim_seen
                 }))
                 w.colours.push_back(c);
     }
+    const auto of_picture = w.colours.size();
     // A click on a colour of its own makes it one.
     std::vector<std::pair<ClickKind, cv::Point>> clicks;
     for (const auto& c : touches) {
@@ -196,12 +197,15 @@ void name_shades(const cv::Mat3b& smooth, const cv::Mat1b& inside, bool rim_seen
                 w.colours.push_back(q);
         }
     }
+    const auto reach2 = [&](std::size_t k) {
+        return k < of_picture ? 1e18F : static_cast<float>(one_shade * one_shade);
+    };
     const auto nearest = [&](const cv::Vec3f& q) {
-        int best = -1;
+        int best = none;
         double least = 1e18;
         for (std::size_t k = 0; k < w.colours.size(); ++k)
-            if (const double d = cv::norm(q - w.colours[k], cv::NORM_L2SQR); d < least)
-                least = d, best = static_cast<int>(k);
+            if (const double d = cv::norm(q - w.colours[k], cv::NORM_L2SQR); d < least && d < reach2(k))
+                least = d, best = first_shade + static_cast<int>(k);
         return best;
     };
     w.kind = cv::Mat1b::zeros(picture.size());
@@ -213,7 +217,7 @@ void name_shades(const cv::Mat3b& smooth, const cv::Mat1b& inside, bool rim_seen
                            : m == Matter::copper ? static_cast<std::uint8_t>(high)
                            : w.colours.empty()
                                ? static_cast<std::uint8_t>(none)
-                               : static_cast<std::uint8_t>(first_shade + nearest(relative(y, x)));
+                               : static_cast<std::uint8_t>(nearest(relative(y, x)));
         }
     const int kinds = first_shade + static_cast<int>(w.colours.size());
     std::vector<Blob> blobs;
@@ -293,7 +297,8 @@ void name_shades(const cv::Mat3b& smooth, const cv::Mat1b& inside, bool rim_seen
     t.shades.clear();
     for (int k = first_shade; k < kinds; ++k)
         t.shades.push_back(
-            {w.colours[static_cast<std::size_t>(k - first_shade)], matter[static_cast<std::size_t>(k)]});
+            {w.colours[static_cast<std::size_t>(k - first_shade)], matter[static_cast<std::size_t>(k)],
+             reach2(static_cast<std::size_t>(k - first_shade))});
     // Which of both tones is copper? Laminate stands along the rim and around most pads.
     double vote = 0;  // above 0: the higher tone is laminate
     const auto band = [&](const cv::Mat1b& where) {

@@ -125,6 +125,13 @@ Sorted sort_strip(const Strip& s, const cv::Mat1b& drawn) {
     out.copper |= copper & near_hole;
     out.copper |= out.metal;
     out.board = plane(s.where(Matter::board) & (s.along <= sure_board) & ~out.cover);
+    // What a person called board may also be the blurred rim of a pad: there only what is wider than such.
+    const cv::Mat1b called = plane(s.where(Matter::board) & (s.along == 0) & near_metal);
+    if (cv::countNonZero(called) > 0) {
+        cv::Mat1b wide;
+        cv::morphologyEx(called, wide, cv::MORPH_OPEN, cv::getStructuringElement(cv::MORPH_RECT, {5, 5}));
+        out.board &= ~called | wide;
+    }
     // Where board has a tone between copper and metal, a track's way into its pad passes through it.
     if (board_is_between(s.side.tones)) {
         cv::Mat1b rims;
