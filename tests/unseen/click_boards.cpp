@@ -47,7 +47,7 @@ bool wrong(std::uint8_t drawn, Ground read) {
 }
 
 struct Wrong {
-    double mm2 = 0;  ///< of all areas
+    double mm2 = 0;                                    ///< of all areas
     std::vector<std::pair<double, ScanClick>> places;  ///< largest area first
     std::vector<std::size_t> sides;
 };
@@ -90,12 +90,12 @@ Wrong wrongs_of(const std::array<cv::Mat1b, 2>& drawn, const ScannedBoard& read)
                 if (mm2 < least_mm2) continue;
                 constexpr ClickKind says[] = {ClickKind::board, ClickKind::copper, ClickKind::pad,
                                               ClickKind::silk, ClickKind::hole};
-                found.push_back(
-                    {mm2, side, {says[kind], (at.x + 0.5) / scale, (at.y + 0.5) / scale}});
+                found.push_back({mm2, side, {says[kind], (at.x + 0.5) / scale, (at.y + 0.5) / scale}});
             }
         }
     }
-    std::stable_sort(found.begin(), found.end(), [](const Place& a, const Place& b) { return a.mm2 > b.mm2; });
+    std::stable_sort(found.begin(), found.end(),
+                     [](const Place& a, const Place& b) { return a.mm2 > b.mm2; });
     for (const auto& p : found) out.places.emplace_back(p.mm2, p.click), out.sides.push_back(p.side);
     return out;
 }

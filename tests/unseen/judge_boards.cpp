@@ -143,14 +143,13 @@ void BoardTable::add(const BoardCase& c, const BoardVerdict& v) {
 }
 
 std::string BoardTable::text() const {
-    auto out = fmt::format("{:18} {:>7} {:>7} {:>8} {:>8} {:>8} {:>7}\n", "", "boards", "joins", "found", "false",
-                           "seconds", "clicks");
+    auto out = fmt::format("{:18} {:>7} {:>7} {:>8} {:>8} {:>8} {:>7}\n", "", "boards", "joins", "found",
+                           "false", "seconds", "clicks");
     for (const auto& [name, r] : rows_)
-        out +=
-            fmt::format("{:18} {:7} {:7} {:7.1f}% {:7.2f}% {:8.2f} {:7.1f}\n", name, r.boards, r.joins,
-                        100.0 * r.found / std::max(1, r.joins),
-                        100.0 * r.false_joins / std::max(1, r.all_joins), r.seconds / std::max(1, r.boards),
-                        static_cast<double>(r.clicks) / std::max(1, r.boards));
+        out += fmt::format(
+            "{:18} {:7} {:7} {:7.1f}% {:7.2f}% {:8.2f} {:7.1f}\n", name, r.boards, r.joins,
+            100.0 * r.found / std::max(1, r.joins), 100.0 * r.false_joins / std::max(1, r.all_joins),
+            r.seconds / std::max(1, r.boards), static_cast<double>(r.clicks) / std::max(1, r.boards));
     return out;
 }
 

@@ -14,8 +14,7 @@ constexpr float most_astray =
 
 /// A colour relative to the light where the lower tone is `low`.
 cv::Vec3f in_mean_light(const Tones& tones, cv::Vec3f q, const cv::Vec3f& low) {
-    for (int k = 0; k < 3; ++k)
-        q[k] = std::min(400.0F, q[k] * (tones.low_mean[k] + 6.0F) / (low[k] + 6.0F));
+    for (int k = 0; k < 3; ++k) q[k] = std::min(400.0F, q[k] * (tones.low_mean[k] + 6.0F) / (low[k] + 6.0F));
     return q;
 }
 
@@ -49,8 +48,7 @@ struct Judge {
             const cv::Vec3f rest = d - step * std::clamp(t, 0.0F, 1.0F);
             const float off2 = rest.dot(rest);
             // Ink that shines a little brighter than tin is ink.
-            if (off2 > far_least && t > 1 && !tones.shades.empty() &&
-                nearest(p, low, off2) == Matter::ink) {
+            if (off2 > far_least && t > 1 && !tones.shades.empty() && nearest(p, low, off2) == Matter::ink) {
                 matter = static_cast<std::uint8_t>(Matter::ink);
                 return;
             }
@@ -225,17 +223,13 @@ Side tell_apart(const cv::Mat3b& rgb, double px_per_mm, const std::vector<Touch>
 }
 
 int agree(Side& front, Side& back) {
-    constexpr double most_apart = 26.0, clear = 1.0;
+    constexpr double clear = 1.0;
     auto &f = front.tones, &b = back.tones;
     if (f.low.empty() || b.low.empty() || f.high_is_copper == b.high_is_copper) {
         // The same answer, or none: what one side knows, the other knows too.
         if (f.low.empty() || b.low.empty() || f.settled == b.settled) return -1;
     }
-    if (cv::norm(f.low_mean - b.low_mean) > most_apart ||
-        f.step_mean.dot(b.step_mean) <
-            0.9F * static_cast<float>(cv::norm(f.step_mean) * cv::norm(b.step_mean)) ||
-        cv::norm(f.step_mean - b.step_mean) > 0.4 * std::max(cv::norm(f.step_mean), cv::norm(b.step_mean)))
-        return -1;
+    if (!same_mask(f.low_mean, f.step_mean, b)) return -1;
     const bool front_knows = std::abs(f.vote) > std::abs(b.vote);
     auto& knows = front_knows ? f : b;
     auto& other = front_knows ? b : f;
@@ -246,6 +240,29 @@ int agree(Side& front, Side& back) {
     other.settled = true;
     other.doubt.clear();
     return front_knows ? 1 : 0;
+}
+
+int odd_one(const Side& front, const Side& back) {
+    constexpr double most_apart = 26.0, much_wider = 1.8;
+    const auto &f = front.tones, &b = back.tones;
+    if (!f.doubt.empty() || !b.doubt.empty() || cv::norm(f.low_mean - b.low_mean) > most_apart) return -1;
+    const bool back_is_wider = b.grey_step > f.grey_step;
+    const auto &wide = back_is_wider ? b : f, &narrow = back_is_wider ? f : b;
+    if (wide.grey_step < much_wider * narrow.grey_step || !narrow.leads || !narrow.settled) return -1;
+    return back_is_wider ? 1 : 0;
+}
+
+bool tell_like(const cv::Mat3b& rgb, double px_per_mm, const std::vector<Touch>& touches, const Tones& like,
+               Side& side) {
+    cv::Mat3b smooth;
+    cv::GaussianBlur(rgb, smooth, {0, 0}, 0.9);
+    auto tones = find_tones(smooth, side.rim.inside, px_per_mm, &like);
+    if (!tones.doubt.empty()) return false;
+    side.tones = std::move(tones);
+    name_shades(smooth, side.rim.inside, side.rim.seen, px_per_mm, touches, side.tones);
+    side.told = tell(smooth, side.rim.inside, side.tones);
+    open_metal(side.told.matter, px_per_mm);
+    return true;
 }
 
 void tell_again(const cv::Mat3b& rgb, double px_per_mm, Side& side) {

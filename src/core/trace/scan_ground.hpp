@@ -59,6 +59,7 @@ struct Tones {
     double grey_step = 0;  ///< levels between the tones
     bool high_is_copper = true;
     bool settled = false;  ///< which of both is copper is known
+    bool leads = false;    ///< the rarer tone leads from place to place, as tracks do
     double vote = 0;       ///< how clearly: above 0 the lower tone is; 9 when a person said so
     std::string doubt;     ///< why nothing can be told; empty when it can
     std::vector<Shade> shades;
@@ -72,7 +73,11 @@ struct Rim {
 };
 [[nodiscard]] Rim find_rim(const cv::Mat3b& smooth, double px_per_mm);
 
-[[nodiscard]] Tones find_tones(const cv::Mat3b& smooth, const cv::Mat1b& inside, double px_per_mm);
+/// `like`: only tones that may be of the same mask as these.
+[[nodiscard]] Tones find_tones(const cv::Mat3b& smooth, const cv::Mat1b& inside, double px_per_mm,
+                               const Tones* like = nullptr);
+/// Whether two tones may be those of laminate and copper below the same mask, in another light.
+[[nodiscard]] bool same_mask(const cv::Vec3f& low, const cv::Vec3f& step, const Tones& other);
 
 /// Pixels held against the tones: what each is, and how far it is from the board's tone to the copper's
 /// (64: board, 192: copper; other shades are 0).
@@ -106,6 +111,12 @@ struct Side {
 /// tells for certain which is copper, it tells for both. Returns the side that has to be told apart anew, or
 /// -1.
 [[nodiscard]] int agree(Side& front, Side& back);
+/// Where both sides have the lower tone in common but not the step, one of them took ink for copper, since
+/// both wear one mask: the side with the wider step, to be told apart by the tones of the other; or -1.
+[[nodiscard]] int odd_one(const Side& front, const Side& back);
+/// Tells a side apart by tones like these, if it has such; false: it is as it was.
+bool tell_like(const cv::Mat3b& rgb, double px_per_mm, const std::vector<Touch>& touches, const Tones& like,
+               Side& side);
 void tell_again(const cv::Mat3b& rgb, double px_per_mm, Side& side);
 /// Round places with metal all around are holes, whatever they look like: light that shines through may have
 /// the tone of copper, or of board.

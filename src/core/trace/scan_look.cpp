@@ -24,7 +24,8 @@ PartGrid grid_of(const ScanLayer& layer, const BoardWindow& part, double most_pi
     g.x0 = std::max(layer.x0_mm, std::min(part.x0_mm, part.x1_mm));
     g.y0 = std::max(layer.y0_mm, std::min(part.y0_mm, part.y1_mm));
     const double x1 = std::min(layer.x0_mm + layer.width / layer.px_per_mm, std::max(part.x0_mm, part.x1_mm)),
-                 y1 = std::min(layer.y0_mm + layer.height / layer.px_per_mm, std::max(part.y0_mm, part.y1_mm));
+                 y1 =
+                     std::min(layer.y0_mm + layer.height / layer.px_per_mm, std::max(part.y0_mm, part.y1_mm));
     if (!(x1 > g.x0) || !(y1 > g.y0)) return g;
     g.px_per_mm = std::min(layer.px_per_mm, std::sqrt(most_pixels / ((x1 - g.x0) * (y1 - g.y0))));
     g.width = static_cast<int>((x1 - g.x0) * g.px_per_mm);
@@ -62,10 +63,9 @@ cv::Mat3b lay(const Raster& pixels, const std::array<double, 6>& m, const PartGr
         source = small;
     }
     // The middle of pixel (i, j) of a copy f times as large lies at (i + 0.5)/f - 0.5 of the picture.
-    const cv::Matx23d map(
-        m[0] * s * fx, m[1] * s * fx,
-        (m[0] * g.x0 + m[1] * g.y0 + m[2] - box.x + 0.5) * fx - 0.5, m[3] * s * fy, m[4] * s * fy,
-        (m[3] * g.x0 + m[4] * g.y0 + m[5] - box.y + 0.5) * fy - 0.5);
+    const cv::Matx23d map(m[0] * s * fx, m[1] * s * fx,
+                          (m[0] * g.x0 + m[1] * g.y0 + m[2] - box.x + 0.5) * fx - 0.5, m[3] * s * fy,
+                          m[4] * s * fy, (m[3] * g.x0 + m[4] * g.y0 + m[5] - box.y + 0.5) * fy - 0.5);
     cv::Mat out;
     cv::warpAffine(source, out, map, cv::Size(g.width, g.height), cv::INTER_LINEAR | cv::WARP_INVERSE_MAP,
                    cv::BORDER_REPLICATE);

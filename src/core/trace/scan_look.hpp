@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A click answered at once: the part of a picture that is looked at, told apart anew with what the click says,
-// by the tones that the last reading found. The pieces and nets follow when the whole is read again.
+// A click answered at once: the part of a picture that is looked at, told apart anew with what the click
+// says, by the tones that the last reading found. The pieces and nets follow when the whole is read again.
 #pragma once
 
 #include <vector>
@@ -22,10 +22,11 @@ struct ScanSight {
     double changed_mm2 = 0;  ///< that became something else by these clicks
 };
 
-/// `layer`: this side as last read; `clicks`: those it does not know yet, in their order. The sight has at most
-/// `most_pixels`. Nothing when that side was not told apart by its tones, or the part lies beyond the picture.
+/// `layer`: this side as last read; `clicks`: those it does not know yet, in their order. The sight has at
+/// most `most_pixels`. Nothing when that side was not told apart by its tones, or the part lies beyond the
+/// picture.
 [[nodiscard]] std::optional<ScanSight> look_again(const Raster& pixels, const ScanLayer& layer,
-                                                  const std::vector<ScanClick>& clicks, const BoardWindow& part,
-                                                  double most_pixels = 400e3);
+                                                  const std::vector<ScanClick>& clicks,
+                                                  const BoardWindow& part, double most_pixels = 400e3);
 
 }  // namespace grayrelic

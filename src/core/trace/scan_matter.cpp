@@ -215,9 +215,8 @@ void name_shades(const cv::Mat3b& smooth, const cv::Mat1b& inside, bool rim_seen
             if (m == Matter::outside) continue;
             w.kind(y, x) = m == Matter::board    ? static_cast<std::uint8_t>(low)
                            : m == Matter::copper ? static_cast<std::uint8_t>(high)
-                           : w.colours.empty()
-                               ? static_cast<std::uint8_t>(none)
-                               : static_cast<std::uint8_t>(nearest(relative(y, x)));
+                           : w.colours.empty()   ? static_cast<std::uint8_t>(none)
+                                                 : static_cast<std::uint8_t>(nearest(relative(y, x)));
         }
     const int kinds = first_shade + static_cast<int>(w.colours.size());
     std::vector<Blob> blobs;
@@ -296,9 +295,9 @@ void name_shades(const cv::Mat3b& smooth, const cv::Mat1b& inside, bool rim_seen
     }
     t.shades.clear();
     for (int k = first_shade; k < kinds; ++k)
-        t.shades.push_back(
-            {w.colours[static_cast<std::size_t>(k - first_shade)], matter[static_cast<std::size_t>(k)],
-             reach2(static_cast<std::size_t>(k - first_shade))});
+        t.shades.push_back({w.colours[static_cast<std::size_t>(k - first_shade)],
+                            matter[static_cast<std::size_t>(k)],
+                            reach2(static_cast<std::size_t>(k - first_shade))});
     // Which of both tones is copper? Laminate stands along the rim and around most pads.
     double vote = 0;  // above 0: the higher tone is laminate
     const auto band = [&](const cv::Mat1b& where) {

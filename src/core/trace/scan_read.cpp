@@ -254,6 +254,12 @@ struct Reading {
             sides[k].spots = scan_ground::find_spots(sides[k].told.matter, g.px_per_mm);
     }
     void agree() {
+        if (const int odd = back == nullptr ? -1 : scan_ground::odd_one(sides[0], sides[1]); odd >= 0) {
+            const auto k = static_cast<std::size_t>(odd);
+            if (scan_ground::tell_like(lay(picture(k), maps[k], g), g.px_per_mm,
+                                       touches_of(picture(k).clicks, g), sides[1 - k].tones, sides[k]))
+                sides[k].spots = scan_ground::find_spots(sides[k].told.matter, g.px_per_mm);
+        }
         const int which = back == nullptr ? -1 : scan_ground::agree(sides[0], sides[1]);
         if (which < 0) return;
         const auto k = static_cast<std::size_t>(which);

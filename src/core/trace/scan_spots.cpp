@@ -81,8 +81,8 @@ void add_round(const Kinds& of, const cv::Mat1b& matter, double px_per_mm, std::
         }
         if (copper < ringed * many_ways) continue;
         // Whatever is round within metal is a hole; within copper under a mask it may be dirt.
-        s.certain = hole * 2 > inner || (metal >= ringed * many_ways &&
-                                         !within_ink(matter, {s.x, s.y}, 0.25 * (w + h)));
+        s.certain = hole * 2 > inner ||
+                    (metal >= ringed * many_ways && !within_ink(matter, {s.x, s.y}, 0.25 * (w + h)));
         const bool known = std::any_of(out.begin(), out.end(), [&](const Round& o) {
             return std::hypot(o.x - s.x, o.y - s.y) < 0.5 * std::max(o.across, s.across);
         });

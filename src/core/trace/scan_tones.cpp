@@ -253,6 +253,11 @@ cv::Mat1b rim_of(const cv::Mat1b& inside) {
     return plane(outer & ~inner);
 }
 
+cv::Vec3f mean_of(const cv::Mat3f& field) {
+    const auto m = cv::mean(field);
+    return {static_cast<float>(m[0]), static_cast<float>(m[1]), static_cast<float>(m[2])};
+}
+
 /// Squares of a picture side by side, each from the middle of its share of it. Of a large picture these hold
 /// tracks as sharp as they are, where a smaller copy of it would blur thin ones away.
 class Tiles {
@@ -324,7 +329,14 @@ Pair choose(const std::vector<Pair>& pairs) {
 
 }  // namespace
 
-Tones find_tones(const cv::Mat3b& smooth, const cv::Mat1b& inside, double px_per_mm) {
+bool same_mask(const cv::Vec3f& low, const cv::Vec3f& step, const Tones& other) {
+    constexpr double most_apart = 26.0;
+    const double a = cv::norm(step), b = cv::norm(other.step_mean);
+    return cv::norm(low - other.low_mean) <= most_apart && step.dot(other.step_mean) >= 0.9 * a * b &&
+           cv::norm(step - other.step_mean) <= 0.4 * std::max(a, b);
+}
+
+Tones find_tones(const cv::Mat3b& smooth, const cv::Mat1b& inside, double px_per_mm, const Tones* like) {
     Tones out;
     const double f =
         std::min(1.0, std::sqrt(most_tone_pixels / (static_cast<double>(smooth.rows) * smooth.cols)));
@@ -348,13 +360,14 @@ Tones find_tones(const cv::Mat3b& smooth, const cv::Mat1b& inside, double px_per
         if (kind.size() < 25) continue;
         for (const auto& one : materials_of(kind, out.noise)) {
             auto p = pair_of(one, look);
-            if (p.seen) pairs.push_back(std::move(p));
+            if (p.seen && (like == nullptr || same_mask(mean_of(p.low), mean_of(p.step), *like)))
+                pairs.push_back(std::move(p));
         }
     }
     double most = 0;
     for (const auto& p : pairs) most = std::max(most, p.explained);
     for (auto& p : pairs)
-        if (pairs.size() > 1 && p.explained > most - 0.2) look.follow(p, px_per_mm);
+        if (p.explained > most - 0.2) look.follow(p, px_per_mm);
     Pair best = choose(pairs);
     out.cell = cell_px / f;
     if (!best.seen || best.explained < least_explained) {
@@ -377,9 +390,9 @@ Tones find_tones(const cv::Mat3b& smooth, const cv::Mat1b& inside, double px_per
     for (const double near : {5.0, 4.0, 3.0}) whole.refine(best, near);
     out.low = best.low;
     out.step = best.step;
-    const auto m = cv::mean(best.low), s = cv::mean(best.step);
-    for (int k = 0; k < 3; ++k)
-        out.low_mean[k] = static_cast<float>(m[k]), out.step_mean[k] = static_cast<float>(s[k]);
+    out.leads = best.leads;
+    out.low_mean = mean_of(best.low);
+    out.step_mean = mean_of(best.step);
     out.grey_step = std::abs(grey(out.step_mean));
     return out;
 }

@@ -111,9 +111,10 @@ TEST(ScanLook, AClickOnInkChangesTheInkAlone) {
             };
             if (at(x, y) != Ground::silk) continue;
             ++ink;
-            if (at(x - 1, y) == Ground::silk && at(x + 1, y) == Ground::silk && at(x, y - 1) == Ground::silk &&
-                at(x, y + 1) == Ground::silk)
-                click.x_mm = layer.x0_mm + x / layer.px_per_mm, click.y_mm = layer.y0_mm + y / layer.px_per_mm;
+            if (at(x - 1, y) == Ground::silk && at(x + 1, y) == Ground::silk &&
+                at(x, y - 1) == Ground::silk && at(x, y + 1) == Ground::silk)
+                click.x_mm = layer.x0_mm + x / layer.px_per_mm,
+                click.y_mm = layer.y0_mm + y / layer.px_per_mm;
         }
     ASSERT_GT(ink, 100);
     const double ink_mm2 = static_cast<double>(ink) / (layer.px_per_mm * layer.px_per_mm);

@@ -18,8 +18,8 @@ void BoardView::take_click(ClickKind kind, QPointF at) {
     answer_at_once();
 }
 
-/// The part in sight as the clicks have it that the last reading does not know; the nets follow when the whole
-/// is read.
+/// The part in sight as the clicks have it that the last reading does not know; the nets follow when the
+/// whole is read.
 void BoardView::answer_at_once() {
     const auto& t = document_.analysis().trace;
     if (!t || !t->scan || !t->scan->scanned) return;
@@ -35,19 +35,18 @@ void BoardView::answer_at_once() {
                 clicks.assign(now.clicks.begin() + static_cast<std::ptrdiff_t>(known.clicks.size()),
                               now.clicks.end());
         if (clicks.empty()) return;
-        sight_.ask(
-            [pixels = t->scan->pixels[i], board = t->scan->scanned, layer, clicks = std::move(clicks),
-             seen = canvas_->seen()](Progress&) {
-                return look_again(*pixels, board->layers[layer], clicks, seen);
-            },
-            [this, board = t->scan->scanned](const std::optional<ScanSight>& sight) {
-                const auto& now = document_.analysis().trace;
-                // The whole may have been read meanwhile.
-                if (!sight || !now || !now->scan || now->scan->scanned != board) return;
-                canvas_->show_sight(*sight);
-                hint_->setText(tr("That changes %1 mm² in sight. The nets follow when both pictures are read.")
-                                   .arg(sight->changed_mm2, 0, 'f', 1));
-            });
+        sight_.ask([pixels = t->scan->pixels[i], board = t->scan->scanned, layer, clicks = std::move(clicks),
+                    seen = canvas_->seen()](
+                       Progress&) { return look_again(*pixels, board->layers[layer], clicks, seen); },
+                   [this, board = t->scan->scanned](const std::optional<ScanSight>& sight) {
+                       const auto& now = document_.analysis().trace;
+                       // The whole may have been read meanwhile.
+                       if (!sight || !now || !now->scan || now->scan->scanned != board) return;
+                       canvas_->show_sight(*sight);
+                       hint_->setText(
+                           tr("That changes %1 mm² in sight. The nets follow when both pictures are read.")
+                               .arg(sight->changed_mm2, 0, 'f', 1));
+                   });
         return;
     }
 }

@@ -78,9 +78,9 @@ void BoardCanvas::make_found() {
     for (int y = 0; y < found_.height(); ++y) {
         auto* out = reinterpret_cast<QRgb*>(found_.scanLine(y));
         for (int x = 0; x < found_.width(); ++x)
-            out[x] = colour_of(
-                l.ground[static_cast<std::size_t>(y * step) * static_cast<std::size_t>(l.width) +
-                         static_cast<std::size_t>(x * step)]);
+            out[x] =
+                colour_of(l.ground[static_cast<std::size_t>(y * step) * static_cast<std::size_t>(l.width) +
+                                   static_cast<std::size_t>(x * step)]);
     }
 }
 
