@@ -336,6 +336,23 @@ void ScansOf35Megapixels(benchmark::State& state) {
 }
 BENCHMARK(ScansOf35Megapixels)->Unit(benchmark::kSecond)->UseRealTime();
 
+/// A click answered in the part in sight: all of the board, or a part of 20 by 15 mm. Argument: the part.
+void ClickOn35Megapixels(benchmark::State& state) {
+    const auto& [front, back] = large_pair();
+    Progress progress;
+    static const auto read = read_scans(front, &back, progress);
+    if (!read) return state.SkipWithError(read.error().message().c_str());
+    const bool part = state.range(0) != 0;
+    const BoardWindow seen = part ? BoardWindow{20, 15, 40, 30} : BoardWindow{-50, -50, 1000, 1000};
+    std::size_t pixels = 0;
+    for (auto _ : state) {
+        const auto sight = look_again(front.pixels, read->layers[0], {{ClickKind::copper, 25, 20}}, seen);
+        pixels = sight ? sight->ground.size() : 0;
+    }
+    state.counters["pixels"] = static_cast<double>(pixels);
+}
+BENCHMARK(ClickOn35Megapixels)->Arg(0)->Arg(1)->Unit(benchmark::kMillisecond)->UseRealTime();
+
 /// The reference: each byte of the two pictures added up once.
 void SumOf35Megapixels(benchmark::State& state) {
     const auto& [front, back] = large_pair();

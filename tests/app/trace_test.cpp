@@ -7,6 +7,8 @@
 #include <QTcpSocket>
 #include <QWheelEvent>
 
+#include <algorithm>
+
 #include "app/stages/trace/trace_page.hpp"
 #include "render/picture.hpp"
 #include "standin/board_artist.hpp"
@@ -180,7 +182,17 @@ TEST_F(TraceWindow, AClickSaysWhatThePictureShows) {
     const auto at = canvas.to_widget(53, 1.2).toPoint();
     ASSERT_EQ(window->document().analysis().trace->scan->scanned->layers[0].at(53, 1.2), Ground::board);
     QTest::mouseClick(&canvas, Qt::LeftButton, {}, at);
+    // The part in sight answers before both pictures are read again.
+    const auto before = window->document().analysis().trace;
+    const auto answered = [&] {
+        const auto labels = view.findChildren<QLabel*>();
+        return std::any_of(labels.begin(), labels.end(),
+                           [](QLabel* l) { return l->text().contains(QStringLiteral("mm² in sight")); });
+    };
+    ASSERT_TRUE(QTest::qWaitFor(answered, 10'000));
+    EXPECT_EQ(window->document().analysis().trace, before);
     settle();
+    EXPECT_FALSE(answered());
     ASSERT_EQ(dossier().trace->scans[0].clicks.size(), 1U);
     EXPECT_EQ(dossier().trace->scans[0].clicks[0].kind, ClickKind::copper);
     EXPECT_NEAR(dossier().trace->scans[0].clicks[0].x_mm, 53, 0.5);
