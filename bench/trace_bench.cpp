@@ -11,6 +11,7 @@
 
 #include "core/trace/compare.hpp"
 #include "core/trace/next_probe.hpp"
+#include "core/trace/scan_look.hpp"
 #include "core/trace/structure.hpp"
 #include "core/trace/suspects.hpp"
 #include "standin/board_artist.hpp"

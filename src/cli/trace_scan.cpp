@@ -55,6 +55,18 @@ Json unknown_places(const TraceAnalysis& t, const ScannedBoard& r) {
     return places;
 }
 
+void say_in_words(const TraceAnalysis& t, const ScannedBoard& r, double unknown) {
+    say("{:.2f} × {:.2f} mm, {} holes, {} nets with named points, {} points unseen, {:.0f} mm² can't be "
+        "seen\n",
+        r.width_mm, r.height_mm, r.holes.size(), t.scan_nets.nets.size(), t.scan_nets.unseen.size(), unknown);
+    for (const auto& q : t.scan_nets.questions)
+        if (q.a >= 0 && q.b >= 0)
+            say("{}  {} and {} at {:.2f}, {:.2f} mm on the {}: {}\n", q.is_guess ? "guessed" : "unknown",
+                t.name(q.a), t.name(q.b), q.place.x_mm, q.place.y_mm, word(q.place.side), q.place.why);
+    for (std::size_t k = 0; k < r.layers.size(); ++k)
+        if (!r.layers[k].doubt.empty()) say("the {}: {}\n", k == 0 ? "front" : "back", r.layers[k].doubt);
+}
+
 }  // namespace
 
 int trace_scan(const std::string& path, const std::string& out, bool json) {
@@ -99,18 +111,8 @@ int trace_scan(const std::string& path, const std::string& out, bool json) {
                     {"unseen", unseen},
                     {"joins", joins},
                     {"unknown", places}});
-    else {
-        say("{:.2f} × {:.2f} mm, {} holes, {} nets with named points, {} points unseen, {:.0f} mm² can't be "
-            "seen\n",
-            r.width_mm, r.height_mm, r.holes.size(), t.scan_nets.nets.size(), t.scan_nets.unseen.size(),
-            unknown);
-        for (const auto& q : t.scan_nets.questions)
-            if (q.a >= 0 && q.b >= 0)
-                say("{}  {} and {} at {:.2f}, {:.2f} mm on the {}: {}\n", q.is_guess ? "guessed" : "unknown",
-                    t.name(q.a), t.name(q.b), q.place.x_mm, q.place.y_mm, word(q.place.side), q.place.why);
-        for (std::size_t k = 0; k < r.layers.size(); ++k)
-            if (!r.layers[k].doubt.empty()) say("the {}: {}\n", k == 0 ? "front" : "back", r.layers[k].doubt);
-    }
+    else
+        say_in_words(t, r, unknown);
     return fine;
 }
 

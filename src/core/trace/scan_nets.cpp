@@ -55,6 +55,7 @@ class Ways {
             }
         }
         std::vector<ScanPath> out;
+        out.reserve(places.size());
         for (const auto& [side, piece] : places) out.push_back(seen[id(side, piece)]);
         return out;
     }

@@ -5,6 +5,7 @@
 #include "app/shell/document.hpp"
 
 #include "core/base/text.hpp"
+#include "core/dossier/edits.hpp"
 #include "core/trace/scan_look.hpp"
 #include "core/trace/trace_analysis.hpp"
 
