@@ -13,15 +13,6 @@
 namespace grayrelic::unseen {
 namespace {
 
-ScanPicture picture_of(const BoardPicture& p, int side) {
-    std::vector<ScanReference> references;
-    for (const auto& r : p.references) references.push_back({r[0], r[1], r[2], r[3]});
-    ScanPicture out;
-    out.pixels = {p.width, p.height, p.rgb};
-    out.placement = place_scan(references, side == 0 ? BoardSide::front : BoardSide::back).value();
-    return out;
-}
-
 BoardModel points_of(const BoardLayout& board) {
     BoardModel out;
     for (const auto& p : board.pads) {
@@ -104,6 +95,15 @@ BoardCase board_case(std::uint64_t seed, bool disturbed, bool pale) {
                 list[static_cast<std::size_t>(any(dice) * static_cast<double>(list.size()))]);
     }
     return c;
+}
+
+ScanPicture picture_of(const BoardPicture& p, int side) {
+    std::vector<ScanReference> references;
+    for (const auto& r : p.references) references.push_back({r[0], r[1], r[2], r[3]});
+    ScanPicture out;
+    out.pixels = {p.width, p.height, p.rgb};
+    out.placement = place_scan(references, side == 0 ? BoardSide::front : BoardSide::back).value();
+    return out;
 }
 
 BoardVerdict judge(const BoardCase& c, int clicks) {

@@ -21,6 +21,9 @@ struct BoardCase {
 /// Drawn from the whole space; `pale`: steps of 2 to 10 levels.
 [[nodiscard]] BoardCase board_case(std::uint64_t seed, bool disturbed, bool pale = false);
 
+/// As the reader takes it, placed by its references.
+[[nodiscard]] ScanPicture picture_of(const BoardPicture& p, int side);
+
 struct BoardVerdict {
     int joins = 0;        ///< of pads by copper that is wide enough: pads less groups
     int found = 0;        ///< of these

@@ -88,7 +88,7 @@ void take_click(const cv::Vec3f& colour, const cv::Vec3f& low, const cv::Vec3f& 
             const bool is_copper = matter == static_cast<std::uint8_t>(Matter::copper);
             if (is_copper != copper) tones.high_is_copper = !tones.high_is_copper;
             tones.settled = true;
-            tones.vote = 9;
+            tones.vote = vote_of_person;
         }
     } else {
         const auto q = tones.doubt.empty() ? in_mean_light(tones, colour, low) : colour;
@@ -249,6 +249,7 @@ int odd_one(const Side& front, const Side& back) {
     const bool back_is_wider = b.grey_step > f.grey_step;
     const auto &wide = back_is_wider ? b : f, &narrow = back_is_wider ? f : b;
     if (wide.grey_step < much_wider * narrow.grey_step || !narrow.leads || !narrow.settled) return -1;
+    if (wide.vote == vote_of_person) return -1;  // who looked at it knows better
     return back_is_wider ? 1 : 0;
 }
 

@@ -50,6 +50,8 @@ struct Shade {
     float reach2 = 1e18F;  ///< pixels farther off, squared, are none of it: so far reaches what a click made
 };
 
+inline constexpr double vote_of_person = 9;
+
 /// The two tones that fill the board, as they change over it, and the other shades.
 struct Tones {
     double cell = 1;      ///< grid pixels to a cell of the fields
@@ -60,7 +62,7 @@ struct Tones {
     bool high_is_copper = true;
     bool settled = false;  ///< which of both is copper is known
     bool leads = false;    ///< the rarer tone leads from place to place, as tracks do
-    double vote = 0;       ///< how clearly: above 0 the lower tone is; 9 when a person said so
+    double vote = 0;       ///< how clearly: above 0 the lower tone is; or vote_of_person
     std::string doubt;     ///< why nothing can be told; empty when it can
     std::vector<Shade> shades;
 };

@@ -341,8 +341,8 @@ void name_shades(const cv::Mat3b& smooth, const cv::Mat1b& inside, bool rim_seen
         const int k = w.kind(p);
         if (k != low && k != high) continue;
         if (kind == ClickKind::copper || kind == ClickKind::pad)
-            t.high_is_copper = k == high, t.settled = true, t.vote = 9;
-        if (kind == ClickKind::board) t.high_is_copper = k == low, t.settled = true, t.vote = 9;
+            t.high_is_copper = k == high, t.settled = true, t.vote = vote_of_person;
+        if (kind == ClickKind::board) t.high_is_copper = k == low, t.settled = true, t.vote = vote_of_person;
     }
     if (!t.settled && t.doubt.empty()) t.doubt = copper_not_told;
 }

@@ -22,13 +22,7 @@ Painted painted(std::uint64_t seed, const std::string& look) {
     c.wish.thin_track = 0;
     out.board = lay_out(seed, c.wish);
     const auto picture = [&](int side) {
-        const auto p = paint(out.board, side, board_look(seed, look), {}, 400, seed);
-        std::vector<ScanReference> references;
-        for (const auto& r : p.references) references.push_back({r[0], r[1], r[2], r[3]});
-        ScanPicture s;
-        s.pixels = {p.width, p.height, p.rgb};
-        s.placement = place_scan(references, side == 0 ? BoardSide::front : BoardSide::back).value();
-        return s;
+        return picture_of(paint(out.board, side, board_look(seed, look), {}, 400, seed), side);
     };
     out.front = picture(0);
     out.back = picture(1);

@@ -16,40 +16,52 @@ void BoardView::take_click(ClickKind kind, QPointF at) {
     change_scan(tr("what the picture shows"), [&](Scan& scan) {
         scan.clicks.push_back({kind, at.x(), at.y()});
     });
-    answer_at_once();
 }
 
-/// The part in sight as the clicks have it that the last reading does not know; the nets follow when the
-/// whole is read.
-void BoardView::answer_at_once() {
+/// Clicks on the shown side that the last reading does not know, and the scan it read there.
+std::pair<std::size_t, std::vector<ScanClick>> BoardView::unread_clicks() const {
     const auto& t = document_.analysis().trace;
-    if (!t || !t->scan || !t->scan->scanned) return;
-    const auto side = shown_side();
-    const std::size_t layer = side == BoardSide::front ? 0 : 1;
-    if (layer >= t->scan->scanned->layers.size()) return;
+    if (!t || !t->scan || !t->scan->scanned) return {};
     for (std::size_t i = 0; i < t->scan->scans.size(); ++i) {
         const auto& known = t->scan->scans[i];
-        if (known.side != side || !t->scan->pixels[i]) continue;
-        std::vector<ScanClick> clicks;
+        if (known.side != shown_side() || !t->scan->pixels[i]) continue;
         for (const auto& now : things<Scan>(document_.dossier()))
             if (now.id == known.id && now.clicks.size() > known.clicks.size())
-                clicks.assign(now.clicks.begin() + static_cast<std::ptrdiff_t>(known.clicks.size()),
-                              now.clicks.end());
-        if (clicks.empty()) return;
-        sight_.ask([pixels = t->scan->pixels[i], board = t->scan->scanned, layer, clicks = std::move(clicks),
-                    seen = canvas_->seen()](
-                       Progress&) { return look_again(*pixels, board->layers[layer], clicks, seen); },
-                   [this, board = t->scan->scanned](const std::optional<ScanSight>& sight) {
-                       const auto& now = document_.analysis().trace;
-                       // The whole may have been read meanwhile.
-                       if (!sight || !now || !now->scan || now->scan->scanned != board) return;
-                       canvas_->show_sight(*sight);
-                       hint_->setText(
-                           tr("That changes %1 mm² in sight. The nets follow when both pictures are read.")
-                               .arg(sight->changed_mm2, 0, 'f', 1));
-                   });
+                return {i, {now.clicks.begin() + static_cast<std::ptrdiff_t>(known.clicks.size()),
+                            now.clicks.end()}};
+        break;
+    }
+    return {};
+}
+
+/// The part in sight as clicks have it that are not read yet; the nets follow when the whole is read. Nothing
+/// stays of clicks that were taken back, or of the other side.
+void BoardView::answer_at_once() {
+    auto [scan, clicks] = unread_clicks();
+    const auto asked = std::pair{shown_side(), clicks};
+    if (asked == asked_) {
+        if (!answer_.isEmpty()) hint_->setText(answer_);
         return;
     }
+    asked_ = asked;
+    answer_.clear();
+    sight_.cancel();
+    canvas_->clear_sight();
+    const std::size_t layer = shown_side() == BoardSide::front ? 0 : 1;
+    if (clicks.empty() || layer >= document_.analysis().trace->scan->scanned->layers.size()) return;
+    const auto& t = document_.analysis().trace;
+    sight_.ask(
+        [pixels = t->scan->pixels[scan], board = t->scan->scanned, layer, clicks = std::move(clicks),
+         seen = canvas_->seen()](Progress&) {
+            return look_again(*pixels, board->layers[layer], clicks, seen);
+        },
+        [this](const std::optional<ScanSight>& sight) {
+            if (!sight) return;
+            canvas_->show_sight(*sight);
+            answer_ = tr("That changes %1 mm² in sight. The nets follow when both pictures are read.")
+                          .arg(sight->changed_mm2, 0, 'f', 1);
+            hint_->setText(answer_);
+        });
 }
 
 /// Places between two named nets that the picture leaves open, and joins that it does not show all of.

@@ -7,6 +7,7 @@
 #include <QToolTip>
 #include <QWheelEvent>
 
+#include <array>
 #include <cmath>
 
 #include "app/paint/marks.hpp"
@@ -18,14 +19,15 @@ namespace grayrelic::app {
 
 namespace {
 
-QRgb colour_of(Ground g) {
-    if (g == Ground::outside) return 0;
-    const auto c = g == Ground::copper    ? theme().umber
-                   : g == Ground::unknown ? theme().oxide
-                   : g == Ground::hole    ? theme().ink
-                   : g == Ground::silk    ? theme().ink2
-                                          : theme().sheet;
-    return qPremultiply(qRgba(c.red(), c.green(), c.blue(), 235));
+/// By Ground; the theme is asked once a picture, not once a pixel.
+std::array<QRgb, 6> ground_colours() {
+    std::array<QRgb, 6> out{};  // outside: clear
+    for (const auto& [g, c] :
+         {std::pair{Ground::board, theme().sheet}, std::pair{Ground::copper, theme().umber},
+          std::pair{Ground::hole, theme().ink}, std::pair{Ground::unknown, theme().oxide},
+          std::pair{Ground::silk, theme().ink2}})
+        out[static_cast<std::size_t>(g)] = qPremultiply(qRgba(c.red(), c.green(), c.blue(), 235));
+    return out;
 }
 
 }  // namespace
@@ -75,25 +77,32 @@ void BoardCanvas::make_found() {
     // Half the grid is enough to look at.
     const int step = 2;
     found_ = QImage(l.width / step, l.height / step, QImage::Format_ARGB32_Premultiplied);
+    const auto colours = ground_colours();
     for (int y = 0; y < found_.height(); ++y) {
         auto* out = reinterpret_cast<QRgb*>(found_.scanLine(y));
         for (int x = 0; x < found_.width(); ++x)
-            out[x] =
-                colour_of(l.ground[static_cast<std::size_t>(y * step) * static_cast<std::size_t>(l.width) +
-                                   static_cast<std::size_t>(x * step)]);
+            out[x] = colours[static_cast<std::size_t>(
+                l.ground[static_cast<std::size_t>(y * step) * static_cast<std::size_t>(l.width) +
+                         static_cast<std::size_t>(x * step)])];
     }
 }
 
 void BoardCanvas::show_sight(const ScanSight& sight) {
     if (sight.ground.empty()) return;
     sight_ = QImage(sight.width, sight.height, QImage::Format_ARGB32_Premultiplied);
+    const auto colours = ground_colours();
     auto g = sight.ground.begin();
     for (int y = 0; y < sight.height; ++y) {
         auto* out = reinterpret_cast<QRgb*>(sight_.scanLine(y));
-        for (int x = 0; x < sight.width; ++x) out[x] = colour_of(*g++);
+        for (int x = 0; x < sight.width; ++x) out[x] = colours[static_cast<std::size_t>(*g++)];
     }
     const double mm = 1.0 / sight.px_per_mm;
     sight_to_mm_ = QTransform(mm, 0, 0, mm, sight.x0_mm, sight.y0_mm);
+    update();
+}
+
+void BoardCanvas::clear_sight() {
+    sight_ = QImage();
     update();
 }
 

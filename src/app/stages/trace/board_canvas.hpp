@@ -29,6 +29,7 @@ class BoardCanvas : public QWidget {
     void choose(const QString& point);
     /// What a click makes of the part in sight, until the whole is read again.
     void show_sight(const ScanSight& sight);
+    void clear_sight();
     /// The part of the board that is in sight.
     [[nodiscard]] BoardWindow seen() const;
     void fit();

@@ -297,6 +297,7 @@ void BoardView::refresh() {
     }
     if (scanned != nullptr) lines << seen_in_scans();
     figures_->setText(lines.join(QLatin1Char('\n')));
+    answer_at_once();
 }
 
 }  // namespace grayrelic::app

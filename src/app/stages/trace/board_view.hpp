@@ -43,6 +43,7 @@ class BoardView : public QWidget {
     void take_line(QPointF from, QPointF to);
     void take_reference(QPointF pixel);
     void take_click(ClickKind kind, QPointF at);
+    [[nodiscard]] std::pair<std::size_t, std::vector<ScanClick>> unread_clicks() const;
     void answer_at_once();
     [[nodiscard]] QStringList seen_in_scans() const;
     [[nodiscard]] QStringList to_probe() const;
@@ -59,8 +60,9 @@ class BoardView : public QWidget {
     QPushButton* merge_;
     QAction *undo_stroke_, *clear_references_, *clear_clicks_;
     QPointF pixel_;
-    QString measured_;
+    QString measured_, answer_;
     Latest<std::optional<ScanSight>> sight_{this};
+    std::pair<BoardSide, std::vector<ScanClick>> asked_;  ///< what the part in sight was asked last
 };
 
 }  // namespace grayrelic::app
