@@ -12,6 +12,7 @@
 #include "core/checks/analyse.hpp"
 #include "core/dossier/dossier_files.hpp"
 #include "core/dossier/store.hpp"
+#include "core/port/connector_library.hpp"
 #include "render/picture.hpp"
 
 namespace grayrelic::cli {
@@ -49,7 +50,8 @@ Result<std::shared_ptr<const Analysis>> analyse_dossier(const std::string& path)
     CaptureStore store;
     store.read_picture = read_picture_quietly;
     Progress progress;
-    return analyse(*dossier, folder, store, progress, nullptr, DataLibrary::load_installed());
+    return analyse(*dossier, folder, store, progress, nullptr, DataLibrary::load_installed(), {},
+                   read_person(disk(), user_data_folder()));
 }
 
 Status not_over(const std::string& out, const std::vector<std::string>& inputs) {

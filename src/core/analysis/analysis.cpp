@@ -7,6 +7,7 @@
 #include <mutex>
 
 #include "core/listen/listen_analysis.hpp"
+#include "core/plan/plan_analysis.hpp"
 #include "core/port/port_analysis.hpp"
 #include "core/timing/timing_analysis.hpp"
 #include "core/trace/trace_analysis.hpp"
@@ -29,11 +30,11 @@ std::shared_ptr<const T> part_of(const std::shared_ptr<const DataLibrary>& data,
 class Work {
   public:
     Work(const Dossier& dossier, const std::filesystem::path& folder, CaptureStore& store, Progress& progress,
-         const Analysis* before, std::shared_ptr<const DataLibrary> data, const Judge& judge,
-         const ShowPart& show)
+         const Analysis* before, std::shared_ptr<const DataLibrary> data,
+         std::shared_ptr<const Person> person, const Judge& judge, const ShowPart& show)
         : judge_(judge),
           show_(show),
-          now_(start(dossier, before, std::move(data))),
+          now_(start(dossier, before, std::move(data), std::move(person))),
           run_(progress, ListenWork::weight(dossier) + TimingWork::weight(dossier) + trace_weight +
                              static_cast<double>(dossier.ports->size())),
           listen_(
@@ -50,7 +51,7 @@ class Work {
 
     Result<std::shared_ptr<const Analysis>> run() {
         part_made(now_.listen->captures.empty());  // a dossier that has just been opened says what it reads
-        auto board = std::async(std::launch::async, [this] { return ports() && traces(); });
+        auto board = std::async(std::launch::async, [this] { return plan() && ports() && traces(); });
         const bool read = listen_.read();
         bool whole = read;
         if (read) {
@@ -82,12 +83,29 @@ class Work {
 
   private:
     static Analysis start(const Dossier& dossier, const Analysis* before,
-                          std::shared_ptr<const DataLibrary> data) {
+                          std::shared_ptr<const DataLibrary> data, std::shared_ptr<const Person> person) {
         Analysis a;
         if (before != nullptr) a = *before;
         a.dossier = dossier;
         a.data = std::move(data);
+        if (person) a.person = std::move(person);
         return a;
+    }
+
+    bool plan() {
+        const auto& d = now_.dossier;
+        auto plan = now_.memory->recall_here<PlanAnalysis>(
+            run_, "plan", std::tuple(d.timing.version(), d.supply.version(), now_.data, now_.person), [&] {
+                return PlanAnalysis{
+                    parts_list(d, now_.data ? &now_.data->logic : nullptr, now_.person->drawer)};
+            });
+        {
+            const std::lock_guard lock(mutex_);
+            now_.plan = std::move(plan);
+            ready_ = ready_ | Rests::plan_analysis;
+        }
+        part_made(false);
+        return true;
     }
 
     bool ports() {
@@ -114,7 +132,8 @@ class Work {
             const auto& d = now_.dossier;
             auto traced = now_.memory->recall<Traced>(
                 run_, "trace",
-                std::tuple(d.trace.version(), d.readings.version(), d.ports.version(), now_.data, folder_),
+                std::tuple(d.trace.version(), d.readings.version(), d.ports.version(), d.units.version(),
+                           now_.data, folder_),
                 trace_weight,
                 [d, folder = folder_, data = now_.data, reader = store_.read_picture,
                  before = now_.memory->last<Traced>("trace")](Progress& progress) -> Result<Traced> {
@@ -170,7 +189,7 @@ class Work {
     std::mutex mutex_;  // of now_, ready_ and what is shown
     Analysis now_;
     unsigned ready_ = ~0U & ~(Rests::port_analysis | Rests::listen_analysis | Rests::timing_analysis |
-                              Rests::trace_analysis);
+                              Rests::trace_analysis | Rests::plan_analysis);
     MemoryRun run_;
     ListenWork listen_;
     TimingWork timing_;
@@ -182,7 +201,9 @@ class Work {
 }  // namespace
 
 Analysis::Analysis()
-    : port(std::make_shared<const PortAnalysis>()),
+    : person(std::make_shared<const Person>()),
+      plan(std::make_shared<const PlanAnalysis>()),
+      port(std::make_shared<const PortAnalysis>()),
       listen(std::make_shared<const ListenAnalysis>()),
       timing(std::make_shared<const TimingAnalysis>()),
       memory(std::make_shared<Memory>()) {}
@@ -200,9 +221,11 @@ const OptionAnalysis* Analysis::find_option(std::string_view id) const {
 Result<std::shared_ptr<const Analysis>> work_out(const Dossier& dossier, const std::filesystem::path& folder,
                                                  CaptureStore& store, Progress& progress,
                                                  const Analysis* before,
-                                                 std::shared_ptr<const DataLibrary> data, const Judge& judge,
+                                                 std::shared_ptr<const DataLibrary> data,
+                                                 std::shared_ptr<const Person> person, const Judge& judge,
                                                  const ShowPart& show) {
-    return Work(dossier, folder, store, progress, before, std::move(data), judge, show).run();
+    return Work(dossier, folder, store, progress, before, std::move(data), std::move(person), judge, show)
+        .run();
 }
 
 bool more_to_come(const Analysis& a) {
@@ -232,6 +255,11 @@ Versions versions_of(const Dossier& d, const Analysis& a, unsigned rests) {
     add(Rests::listen_analysis, a.listen);
     add(Rests::timing_analysis, a.timing);
     add(Rests::trace_analysis, a.trace);
+    add(Rests::units, d.units.version());
+    add(Rests::dimensions, d.dimensions.version());
+    add(Rests::supply, d.supply.version());
+    add(Rests::person, a.person);
+    add(Rests::plan_analysis, a.plan);
     return g;
 }
 

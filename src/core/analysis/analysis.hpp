@@ -18,6 +18,7 @@
 #include "core/base/memory.hpp"
 #include "core/dossier/dossier.hpp"
 #include "core/library/data_library.hpp"
+#include "core/person/person.hpp"
 
 namespace grayrelic {
 
@@ -25,6 +26,7 @@ struct CaptureAnalysis;
 struct ContractFigure;
 struct ListenAnalysis;
 struct OptionAnalysis;
+struct PlanAnalysis;
 struct PortAnalysis;
 struct TimingAnalysis;
 struct TraceAnalysis;
@@ -43,6 +45,11 @@ enum class Rests : unsigned {
     listen_analysis = 512,
     timing_analysis = 1024,
     trace_analysis = 2048,
+    units = 4096,
+    dimensions = 8192,
+    supply = 16384,
+    person = 32768,  ///< the drawer and the bench
+    plan_analysis = 65536,
 };
 constexpr unsigned operator|(Rests a, Rests b) {
     return static_cast<unsigned>(a) | static_cast<unsigned>(b);
@@ -59,6 +66,8 @@ struct Analysis {
 
     Dossier dossier;
     std::shared_ptr<const DataLibrary> data;   ///< null: what needs it is not judged
+    std::shared_ptr<const Person> person;      ///< the drawer and the bench; never null
+    std::shared_ptr<const PlanAnalysis> plan;  ///< never null
     std::shared_ptr<const PortAnalysis> port;  ///< never null, nor the next two
     std::shared_ptr<const ListenAnalysis> listen;
     std::shared_ptr<const TimingAnalysis> timing;
@@ -97,6 +106,7 @@ using ShowPart = std::function<void(std::shared_ptr<const Analysis>)>;
                                                                CaptureStore& store, Progress& progress,
                                                                const Analysis* before,
                                                                std::shared_ptr<const DataLibrary> data,
+                                                               std::shared_ptr<const Person> person,
                                                                const Judge& judge, const ShowPart& show);
 
 }  // namespace grayrelic

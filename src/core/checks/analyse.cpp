@@ -13,9 +13,10 @@ Result<std::shared_ptr<const Analysis>> analyse(const Dossier& dossier, const st
                                                 CaptureStore& store, Progress& progress,
                                                 const Analysis* before,
                                                 std::shared_ptr<const DataLibrary> data,
-                                                const ShowPart& show) {
+                                                const ShowPart& show, std::shared_ptr<const Person> person) {
     try {
-        auto analysis = work_out(dossier, folder, store, progress, before, std::move(data), run_checks, show);
+        auto analysis = work_out(dossier, folder, store, progress, before, std::move(data), std::move(person),
+                                 run_checks, show);
         if (analysis) progress.report(1.0);
         return analysis;
     } catch (const std::bad_alloc&) {

@@ -12,6 +12,6 @@ namespace grayrelic {
 [[nodiscard]] Result<std::shared_ptr<const Analysis>> analyse(
     const Dossier& dossier, const std::filesystem::path& folder, CaptureStore& store, Progress& progress,
     const Analysis* before = nullptr, std::shared_ptr<const DataLibrary> data = nullptr,
-    const ShowPart& show = {});
+    const ShowPart& show = {}, std::shared_ptr<const Person> person = nullptr);
 
 }  // namespace grayrelic

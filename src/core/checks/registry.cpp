@@ -8,6 +8,20 @@ namespace grayrelic {
 
 const std::vector<Check>& checks() {
     static const std::vector<Check> list = {
+        {"part-unavailable", Stage::plan, "A part of the chosen way to build is not to be had.", check_parts,
+         Rests::supply | Rests::plan_analysis},
+        {"order-undecided", Stage::plan,
+         "Something was ordered that is not decided, or an order's days can't be right.", check_orders,
+         static_cast<unsigned>(Rests::supply)},
+        {"reading-without-unit", Stage::plan,
+         "Readings of several boards, some without a unit; a unit that is gone but still counted; boards that "
+         "differ.",
+         check_units,
+         Rests::units | Rests::readings | Rests::captures | Rests::trace | Rests::trace_analysis},
+        {"dimension-assumed", Stage::plan, "Something is decided by a dimension that nobody has measured.",
+         check_dimensions, static_cast<unsigned>(Rests::dimensions)},
+        {"drawer-unreadable", Stage::plan, "The drawer's or the bench's file can't be read.", check_person,
+         static_cast<unsigned>(Rests::person)},
         {"pin-unknown", Stage::port,
          "A pin that a capture uses has no name or driver, or is not in the port.", check_pins,
          Rests::ports | Rests::captures | Rests::listen_analysis},
@@ -85,7 +99,12 @@ Analysis only(const Analysis& a, unsigned rests) {
     if (holds(rests, Rests::readings)) seen.dossier.readings = d.readings;
     if (holds(rests, Rests::trace)) seen.dossier.trace = d.trace;
     if (holds(rests, Rests::timing)) seen.dossier.timing = d.timing;
+    if (holds(rests, Rests::units)) seen.dossier.units = d.units;
+    if (holds(rests, Rests::dimensions)) seen.dossier.dimensions = d.dimensions;
+    if (holds(rests, Rests::supply)) seen.dossier.supply = d.supply;
     if (holds(rests, Rests::data)) seen.data = a.data;
+    if (holds(rests, Rests::person)) seen.person = a.person;
+    if (holds(rests, Rests::plan_analysis)) seen.plan = a.plan;
     if (holds(rests, Rests::port_analysis)) seen.port = a.port;
     if (holds(rests, Rests::listen_analysis)) seen.listen = a.listen;
     if (holds(rests, Rests::timing_analysis)) seen.timing = a.timing;

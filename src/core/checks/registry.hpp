@@ -46,5 +46,10 @@ void check_golden(const Analysis& a, Findings& out);
 void check_clocks(const Analysis& a, Findings& out);
 void check_networks(const Analysis& a, Findings& out);
 void check_budgets(const Analysis& a, Findings& out);
+void check_units(const Analysis& a, Findings& out);
+void check_dimensions(const Analysis& a, Findings& out);
+void check_parts(const Analysis& a, Findings& out);
+void check_orders(const Analysis& a, Findings& out);
+void check_person(const Analysis& a, Findings& out);
 
 }  // namespace grayrelic

@@ -57,6 +57,7 @@ CaptureRef read_capture(JsonNode& n) {
         for (const auto& name : words->keys()) c.read_as[name] = words->required(name).text();
     }
     c.moments = read_list<MarkedMoment>(n, "moments", read_moment);
+    c.unit = n.text_or("unit");
     c.sample_rate = read_fact<std::optional<Hertz>>(n, "sample_rate", read_quantity<Unit::hertz>);
     c.note = n.text_or("note");
     return c;
@@ -75,6 +76,7 @@ Json decode_json(const DecodeSetup& d) {
 Json capture_json(const CaptureRef& c) {
     Json j = {{"id", c.id}, {"title", c.title}, {"file", c.file}};
     add_text(j, "port", c.port);
+    add_text(j, "unit", c.unit);
     j["signals"] = list_of(c.ties, [](const SignalTie& t) {
         return Json{{"signal", t.signal}, {"pin", t.pin}};
     });

@@ -74,6 +74,7 @@ Scan read_scan(JsonNode& n) {
     s.title = n.text_or("title", s.id);
     s.file = read_inner_file(n);
     s.side = read_word_or(n, "side", BoardSide::front);
+    s.unit = n.text_or("unit");
     s.references = read_list<ScanReference>(n, "references", read_reference);
     s.strokes = read_list<ScanStroke>(n, "strokes", read_stroke);
     s.clicks = read_list<ScanClick>(n, "clicks", read_click);
@@ -148,6 +149,7 @@ MeterReading read_reading(JsonNode& n) {
     r->tool = n.text_or("tool");
     r->date = n.text_or("date");
     r->note = n.text_or("note");
+    r->unit = n.text_or("unit");
     r->set_aside = n.text_or("set_aside");
     return std::move(*r);
 }
@@ -159,6 +161,7 @@ Trace read_trace(JsonNode& n) {
         if (!(t.beep_below_ohm > 0 && t.beep_below_ohm <= 1000))
             ohm->fault(ohm->shown(), "more than 0 and at most 1000 ohms");
     }
+    t.unit = n.text_or("unit");
     t.parts = read_list<BoardPart>(n, "parts", read_board_part, &BoardPart::ref);
     t.spots = read_list<Spot>(n, "spots", read_spot, &Spot::name);
     t.aliases = read_list<PointAlias>(n, "aliases", read_alias);
@@ -186,6 +189,7 @@ Json part_json(const BoardPart& p) {
 
 Json scan_json(const Scan& s) {
     Json j = {{"id", s.id}, {"title", s.title}, {"file", s.file}, {"side", word(s.side)}};
+    add_text(j, "unit", s.unit);
     j["references"] = list_of(s.references, [](const ScanReference& r) {
         return Json{{"x_px", r.x_px}, {"y_px", r.y_px}, {"x_mm", r.x_mm}, {"y_mm", r.y_mm}};
     });
@@ -241,12 +245,14 @@ Json reading_json(const MeterReading& r) {
     add_text(j, "tool", r.tool);
     add_text(j, "date", r.date);
     add_text(j, "note", r.note);
+    add_text(j, "unit", r.unit);
     add_text(j, "set_aside", r.set_aside);
     return j;
 }
 
 Json trace_json(const Trace& t) {
     Json j = {{"beep_below_ohm", t.beep_below_ohm}};
+    add_text(j, "unit", t.unit);
     if (!t.parts.empty()) j["parts"] = list_of(t.parts, part_json);
     if (!t.spots.empty())
         j["spots"] = list_of(t.spots, [](const Spot& s) {

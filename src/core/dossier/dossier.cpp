@@ -50,6 +50,9 @@ const Port* Dossier::find_port(std::string_view id) const {
 const Cable* Dossier::find_cable(std::string_view id) const {
     return find_by(*cables, id, &Cable::id);
 }
+const JobUnit* Dossier::find_unit(std::string_view id) const {
+    return find_by(*units, id, &JobUnit::id);
+}
 const CaptureRef* Dossier::find_capture(std::string_view id) const {
     return find_by(*captures, id, &CaptureRef::id);
 }

@@ -12,6 +12,7 @@
 
 #include "core/base/quantity.hpp"
 #include "core/dossier/fact.hpp"
+#include "core/dossier/job.hpp"
 #include "core/dossier/port.hpp"
 #include "core/dossier/section.hpp"
 #include "core/dossier/timing.hpp"
@@ -51,6 +52,7 @@ struct CaptureRef {
     std::string file;     ///< below the dossier's folder, with /; empty while the capture is only outside
     std::string outside;  ///< absolute path of a capture not yet copied in; never written to disk
     std::string port;     ///< Port::id
+    std::string unit;     ///< JobUnit::id it was taken on; may be empty
     std::vector<SignalTie> ties;
     /// What other captures of the dossier call its signals: their name to the signal here.
     std::map<std::string, std::string> names;
@@ -70,6 +72,7 @@ struct CaptureRef {
 struct About {
     std::string name;
     std::string purpose;  ///< a sentence or two
+    std::string relic, modern;  ///< what stands on either side: "computer's control port", "USB pad"
     int revision = 1;
     std::string extra;
     bool operator==(const About&) const = default;
@@ -79,13 +82,17 @@ struct Dossier {
     Section<About> about;
     Section<std::vector<Port>> ports;
     Section<std::vector<Cable>> cables;
+    Section<std::vector<JobUnit>> units;
     Section<std::vector<CaptureRef>> captures;
     Section<Timing> timing;
     Section<std::vector<MeterReading>> readings;  ///< of the meter, in the order they were taken
     Section<Trace> trace;
+    Section<std::vector<Dimension>> dimensions;
+    Section<Supply> supply;
     bool operator==(const Dossier&) const = default;
     [[nodiscard]] const Port* find_port(std::string_view id) const;
     [[nodiscard]] const Cable* find_cable(std::string_view id) const;
+    [[nodiscard]] const JobUnit* find_unit(std::string_view id) const;
     [[nodiscard]] const CaptureRef* find_capture(std::string_view id) const;
     /// The pin that a capture's signal is tied to; nothing when untied or missing.
     [[nodiscard]] const Pin* pin_of(const CaptureRef& capture, std::string_view signal) const;

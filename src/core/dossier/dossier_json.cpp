@@ -44,6 +44,8 @@ About dossier_codec::read_about(JsonNode& root) {
     About about;
     about.name = read_id(root, "name");
     about.purpose = root.text_or("purpose");
+    about.relic = root.text_or("relic");
+    about.modern = root.text_or("modern");
     if (const auto revision = root.member("revision"))
         about.revision = static_cast<int>(revision->whole(1, 1'000'000'000));
     return about;
@@ -52,12 +54,15 @@ About dossier_codec::read_about(JsonNode& root) {
 void dossier_codec::write_about(const About& about, Json& root) {
     root["name"] = about.name;
     add_text(root, "purpose", about.purpose);
+    add_text(root, "relic", about.relic);
+    add_text(root, "modern", about.modern);
     root["revision"] = about.revision;
 }
 
 const std::vector<SectionCodec>& section_codecs() {
     using namespace dossier_codec;
-    static const std::vector<SectionCodec> all{ports, cables, captures, timing, trace, readings};
+    static const std::vector<SectionCodec> all{ports, cables,   units,      captures, timing,
+                                                 trace, readings, dimensions, supply};
     return all;
 }
 

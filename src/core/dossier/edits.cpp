@@ -17,6 +17,9 @@ Dossier put(const Dossier& d, Trace trace) {
 Dossier put(const Dossier& d, std::vector<MeterReading> readings) {
     return edit(d, &Dossier::readings, [&](std::vector<MeterReading>& r) { r = std::move(readings); });
 }
+Dossier put(const Dossier& d, Supply supply) {
+    return edit(d, &Dossier::supply, [&](Supply& s) { s = std::move(supply); });
+}
 Dossier put(const Dossier& d, ReplyQuestion reply) {
     return edit(d, &Dossier::timing, [&](Timing& t) { t.reply = std::move(reply); });
 }

@@ -72,6 +72,15 @@ struct Kept<BoardPart> : KeptInList<&Dossier::trace, &Trace::parts> {
     static constexpr auto key = &BoardPart::ref;
 };
 
+template <>
+struct Kept<JobUnit> : KeptInSection<&Dossier::units> {};
+template <>
+struct Kept<Dimension> : KeptInSection<&Dossier::dimensions> {};
+template <>
+struct Kept<PartLine> : KeptInList<&Dossier::supply, &Supply::parts> {};
+template <>
+struct Kept<Order> : KeptInList<&Dossier::supply, &Supply::orders> {};
+
 template <class T>
 concept KeptById = requires {
     Kept<T>::section;
@@ -145,6 +154,7 @@ template <KeptById T>
 [[nodiscard]] Dossier put(const Dossier& d, Timing timing);
 [[nodiscard]] Dossier put(const Dossier& d, Trace trace);
 [[nodiscard]] Dossier put(const Dossier& d, std::vector<MeterReading> readings);
+[[nodiscard]] Dossier put(const Dossier& d, Supply supply);
 /// Timing's question.
 [[nodiscard]] Dossier put(const Dossier& d, ReplyQuestion reply);
 

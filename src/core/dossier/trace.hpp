@@ -33,6 +33,7 @@ struct MeterReading {
     std::optional<double> forward_v;   ///< of `diode`, red probe at a; infinite: over the meter's range
     std::optional<double> backward_v;  ///< of `diode`, red probe at b
     std::string tool, date, note;
+    std::string unit;       ///< JobUnit::id it was taken on; may be empty
     std::string set_aside;  ///< why it does not count any more; empty while it counts
     std::string extra;
     bool operator==(const MeterReading&) const = default;
@@ -119,6 +120,7 @@ struct Scan {
     std::string file;     ///< below the dossier's folder, with /
     std::string outside;  ///< absolute path of a picture not yet copied in; never written to disk
     BoardSide side = BoardSide::front;
+    std::string unit;  ///< JobUnit::id it shows; may be empty
     std::vector<ScanReference> references;
     std::vector<ScanStroke> strokes;
     std::vector<ScanClick> clicks;
@@ -174,6 +176,7 @@ struct Donor {
 
 struct Trace {
     double beep_below_ohm = 2.0;  ///< an ohm reading below joins
+    std::string unit;             ///< JobUnit::id that is looked at; empty: that with the most readings
     std::vector<BoardPart> parts;
     std::vector<Spot> spots;
     std::vector<PointAlias> aliases;

@@ -67,7 +67,7 @@ Result<Ledger> read_ledger(std::string_view text, const std::string& name) {
         return fail_at(name, table->rows.front().line, "a heading without a, b and reading",
                        "the columns a,b,reading");
     }
-    for (const auto* key : {"a", "b", "reading", "tool", "date", "note", "set_aside"})
+    for (const auto* key : {"a", "b", "reading", "tool", "date", "note", "set_aside", "unit"})
         if (has(key) > 1)
             return fail_at(name, table->rows.front().line, fmt::format("two columns {}", in_quotes(key)),
                            "each column once");
@@ -103,6 +103,7 @@ Result<Ledger> read_ledger(std::string_view text, const std::string& name) {
         parsed->date = cell("date");
         parsed->note = cell("note");
         parsed->set_aside = cell("set_aside");
+        parsed->unit = cell("unit");
         out.readings.push_back(std::move(*parsed));
     }
     if (auto points = PointTable::with_aliases(out.aliases); !points)
@@ -111,12 +112,12 @@ Result<Ledger> read_ledger(std::string_view text, const std::string& name) {
 }
 
 std::string write_ledger(const std::vector<MeterReading>& readings, const std::vector<PointAlias>& aliases) {
-    std::string out = "a,b,reading,tool,date,note,set_aside\n";
-    for (const auto& a : aliases) out += table_cell(a.name) + "," + table_cell(a.point) + ",alias,,,,\n";
+    std::string out = "a,b,reading,tool,date,note,set_aside,unit\n";
+    for (const auto& a : aliases) out += table_cell(a.name) + "," + table_cell(a.point) + ",alias,,,,,\n";
     for (const auto& r : readings) {
-        for (const auto& text : {r.a, r.b, write_reading(r), r.tool, r.date, r.note})
+        for (const auto& text : {r.a, r.b, write_reading(r), r.tool, r.date, r.note, r.set_aside})
             out += table_cell(text) + ",";
-        out += table_cell(r.set_aside) + "\n";
+        out += table_cell(r.unit) + "\n";
     }
     return out;
 }

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/trace/nets.hpp"
 
+#include "core/trace/units.hpp"
+
 #include <algorithm>
 #include <numeric>
 #include <set>
@@ -149,13 +151,13 @@ NetState derive_nets(int points, std::vector<Link> links) {
 }
 
 std::vector<Link> links_of(const std::vector<MeterReading>& readings, PointTable& points,
-                           double beep_below_ohm) {
+                           double beep_below_ohm, std::string_view unit) {
     std::vector<Link> out;
     out.reserve(readings.size());
     for (std::size_t i = 0; i < readings.size(); ++i) {
         const auto& r = readings[i];
         const int a = points.add(r.a), b = points.add(r.b);
-        if (!r.set_aside.empty() || a == b) continue;
+        if (!r.set_aside.empty() || a == b || !counts_for(r.unit, unit)) continue;
         out.push_back({a, b, says(r, beep_below_ohm), static_cast<int>(i)});
     }
     return out;

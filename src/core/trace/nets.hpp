@@ -53,9 +53,10 @@ struct NetState {
 /// Points are numbered 0 to points − 1.
 [[nodiscard]] NetState derive_nets(int points, std::vector<Link> links);
 
-/// The readings that count, as links; points that are new to the table are added to it.
+/// The readings that count, as links; points that are new to the table are added to it. `unit`: only those
+/// taken on that one count, and those that name none; empty: all.
 [[nodiscard]] std::vector<Link> links_of(const std::vector<MeterReading>& readings, PointTable& points,
-                                         double beep_below_ohm);
+                                         double beep_below_ohm, std::string_view unit = {});
 
 /// What rests on one reading alone: a joining reading without which its net falls in two, or the only reading
 /// that separates two nets.

@@ -48,6 +48,10 @@ std::shared_ptr<const ScanAnalysis> analyse_scans(const Dossier& d, const std::f
         out->placements.emplace_back();
         out->problems.emplace_back();
         out->pixels.emplace_back();
+        if (!counts_for(scan.unit, shown_unit(d))) {
+            out->problems[i] = "shows another unit than the one that is looked at";
+            continue;
+        }
         if (before != nullptr && i < before->scans.size() && before->scans[i].file == scan.file &&
             before->scans[i].outside == scan.outside)
             out->pixels[i] = before->pixels[i];
@@ -139,8 +143,10 @@ Result<std::shared_ptr<const TraceAnalysis>> analyse_trace(const Dossier& d,
     a->view = same_board ? before->view : std::make_shared<const BoardView>(BoardModel::build(d, parts));
     const auto& board = a->view->board;
     auto table = board.table;
+    a->unit = shown_unit(d);
     a->state = derive_nets(static_cast<int>(board.points.size()),
-                           links_of(*d.readings, table, d.trace->beep_below_ohm));
+                           links_of(*d.readings, table, d.trace->beep_below_ohm, a->unit));
+    a->unit_differences = compare_units(*d.readings, a->state, table, d.trace->beep_below_ohm, a->unit);
     a->suspects = suspects(a->state, a->view->prior);
     if (progress.cancelled()) return fail_cancelled();
     a->plan = plan_probes(a->view->prior, a->state);

@@ -14,6 +14,7 @@
 #include "core/trace/scan.hpp"
 #include "core/trace/structure.hpp"
 #include "core/trace/suspects.hpp"
+#include "core/trace/units.hpp"
 
 namespace grayrelic {
 
@@ -36,7 +37,9 @@ struct ScanAnalysis {
 
 struct TraceAnalysis {
     std::shared_ptr<const BoardView> view;
+    std::string unit;  ///< JobUnit::id that all this is of; empty: no reading names a unit
     NetState state;
+    std::vector<UnitDifference> unit_differences;  ///< what readings of other units say otherwise
     std::vector<Suspect> suspects;
     ProbePlan plan;
     std::vector<PartIssue> issues;

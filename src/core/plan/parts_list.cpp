@@ -1,0 +1,191 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/plan/parts_list.hpp"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <charconv>
+#include <limits>
+#include <map>
+
+#include "core/base/text.hpp"
+#include "core/logic/network.hpp"
+#include "core/plan/spares.hpp"
+
+namespace grayrelic {
+namespace {
+
+int clamped(long long n) {
+    return static_cast<int>(std::clamp<long long>(n, 0, std::numeric_limits<int>::max()));
+}
+
+/// Rows by the key of their part.
+class Rows {
+  public:
+    explicit Rows(std::vector<PartsRow>& rows) : rows_(rows) {}
+    PartsRow& row(const std::string& part) {
+        const auto [at, fresh] = by_key_.try_emplace(part_key(part), rows_.size());
+        if (fresh) {
+            rows_.emplace_back();
+            rows_.back().part = part;
+        }
+        return rows_[at->second];
+    }
+
+  private:
+    std::vector<PartsRow>& rows_;
+    std::map<std::string, std::size_t> by_key_;
+};
+
+/// The chosen option's network, where it has one that can be read.
+void add_network(const Dossier& d, const LogicLibrary* logic, Rows& rows, PartsList& out) {
+    const auto& t = *d.timing;
+    if (t.options.empty()) return;
+    const auto* option = t.find_option(t.chosen);
+    if (option == nullptr) {
+        out.gaps.emplace_back("No way to build the reply is chosen: its parts are not in the list.");
+        return;
+    }
+    const auto* text = option->network.empty() ? nullptr : t.find_network(option->network);
+    if (text == nullptr || logic == nullptr) return;
+    const auto network = read_network(text->text, *logic);
+    for (const auto& part : network.parts) {
+        auto& row = rows.row(part.family.empty() ? part.logic->id : part.logic->id + " " + part.family);
+        row.kind = PartKind::logic;
+        row.in_network = true;
+        row.refs.push_back(part.ref);
+        ++row.per_board;
+    }
+    if (!network.computable())
+        out.gaps.push_back(fmt::format("The network {} has lines that can't be read: parts may be missing.",
+                                       in_quotes(text->name)));
+}
+
+std::map<std::string, int> counts_of(const Drawer& drawer) {
+    std::map<std::string, int> out;
+    for (const auto& p : drawer.parts) {
+        auto& n = out[part_key(p.part)];
+        n = clamped(static_cast<long long>(n) + p.count);
+    }
+    return out;
+}
+
+int count_in(const std::map<std::string, int>& counts, const std::string& part) {
+    const auto at = counts.find(part_key(part));
+    return at == counts.end() ? 0 : at->second;
+}
+
+PartState state_of(const PartsRow& r) {
+    if (r.order > 0 && r.arrived >= r.order) return PartState::arrived;
+    if (r.order > 0 && static_cast<long long>(r.arrived) + r.on_order >= r.order) return PartState::ordered;
+    if (!r.question.empty()) return PartState::undecided;
+    return r.order > 0 ? PartState::order : PartState::drawer;
+}
+
+/// What a line says of its part; several lines may say something of one.
+void add_line(const PartLine& line, const std::map<std::string, int>& at_hand, PartsRow& row) {
+    if (row.line.empty()) row.line = line.id;
+    if (!row.in_network || line.kind != PartKind::other) row.kind = line.kind;
+    row.refs.insert(row.refs.end(), line.refs.begin(), line.refs.end());
+    row.per_board = clamped(static_cast<long long>(row.per_board) +
+                            line.per_board.value_or(static_cast<int>(line.refs.size())));
+    const auto take = [](std::string& into, const std::string& from) {
+        if (into.empty()) into = from;
+    };
+    take(row.question, line.question);
+    take(row.supplier, line.supplier);
+    take(row.not_to_be_had, line.not_to_be_had);
+    if (!row.lead_days_from) row.lead_days_from = line.lead_days_from;
+    if (!row.lead_days_to) row.lead_days_to = line.lead_days_to;
+    for (const auto& other : line.alternates) row.alternates.emplace_back(other, count_in(at_hand, other));
+}
+
+}  // namespace
+
+std::optional<std::pair<int, double>> cheapest(const std::vector<PriceStep>& steps, int count) {
+    std::optional<std::pair<int, double>> best;
+    if (count <= 0) return best;
+    for (const auto& step : steps) {
+        const int buy = std::max(step.from, count);
+        const double cost = buy * step.each;
+        if (!best || cost < best->second || (cost == best->second && buy > best->first)) best = {buy, cost};
+    }
+    return best;
+}
+
+PartsList parts_list(const Dossier& d, const LogicLibrary* logic, const Drawer& drawer) {
+    PartsList out;
+    out.boards = d.supply->boards;
+    Rows rows(out.rows);
+    add_network(d, logic, rows, out);
+    const auto at_hand = counts_of(drawer);
+    std::map<std::string, std::pair<double, const PartLine*>> said;  // worst yield, and who knows the price
+    for (const auto& line : d.supply->parts) {
+        add_line(line, at_hand, rows.row(line.part));
+        auto& [yield, priced] = said.try_emplace(part_key(line.part), 1.0, nullptr).first->second;
+        yield = std::min(yield, line.yield.value.value_or(1.0));
+        if (priced == nullptr && !line.prices.empty()) priced = &line;
+    }
+    std::map<std::string, std::pair<int, int>> orders;  // on the way, here
+    for (const auto& o : d.supply->orders)
+        for (const auto& l : o.lines) {
+            if (o.ordered.empty() && o.arrived.empty()) continue;
+            auto& [coming, here] = orders[part_key(l.part)];
+            auto& n = o.arrived.empty() ? coming : here;
+            n = clamped(static_cast<long long>(n) + l.count);
+        }
+    for (auto& row : out.rows) {
+        const auto key = part_key(row.part);
+        const auto about = said.find(key);
+        row.need = clamped(static_cast<long long>(row.per_board) * out.boards);
+        row.spare = about == said.end() ? 0 : spares(row.need, about->second.first);
+        row.drawer = count_in(at_hand, row.part);
+        row.order = clamped(static_cast<long long>(row.need) + row.spare - row.drawer);
+        if (const auto at = orders.find(key); at != orders.end())
+            row.on_order = at->second.first, row.arrived = at->second.second;
+        row.state = state_of(row);
+        if (row.state != PartState::undecided) row.question.clear();
+        if (about != said.end() && about->second.second != nullptr)
+            if (const auto found = cheapest(about->second.second->prices, row.order)) {
+                row.buy = found->first;
+                row.cost = found->second;
+            }
+        if (row.state == PartState::order) {
+            if (row.cost)
+                out.cost = out.cost.value_or(0) + *row.cost;
+            else
+                ++out.without_price;
+        }
+    }
+    return out;
+}
+
+std::vector<PartLine> parts_in_words(std::string_view text) {
+    std::vector<PartLine> out;
+    for (auto entry : split(text, ',')) {
+        entry = trim(entry);
+        int count = 1;
+        const auto [end, code] = std::from_chars(entry.data(), entry.data() + entry.size(), count);
+        if (code == std::errc() && count > 0 && count <= 100'000) {
+            auto rest = trim(entry.substr(static_cast<std::size_t>(end - entry.data())));
+            const bool times = rest.starts_with("×") || rest.starts_with("x ");
+            // "74x165" is a name, "2 × 74x165" a count and a name, "2 sockets" too.
+            if (times)
+                entry = trim(rest.substr(rest.starts_with("×") ? std::string_view("×").size() : 1));
+            else if (end < entry.data() + entry.size() && *end == ' ')
+                entry = rest;
+            else
+                count = 1;
+        } else {
+            count = 1;
+        }
+        if (entry.empty()) continue;
+        PartLine line;
+        line.part = std::string(entry);
+        line.per_board = count;
+        out.push_back(std::move(line));
+    }
+    return out;
+}
+
+}  // namespace grayrelic
