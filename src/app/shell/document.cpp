@@ -13,6 +13,7 @@
 #include "app/paint/marks.hpp"
 #include "core/checks/analyse.hpp"
 #include "core/dossier/storable.hpp"
+#include "core/port/connector_library.hpp"
 
 namespace grayrelic::app {
 
@@ -47,6 +48,7 @@ Document::Document(QObject* parent) : QObject(parent), analysis_(std::make_share
     store_.cache_folder =
         (QStandardPaths::writableLocation(QStandardPaths::CacheLocation) + QStringLiteral("/captures"))
             .toStdString();
+    person_ = read_person(disk(), user_data_folder());
     connect(&watcher_, &QFutureWatcher<Outcome>::finished, this, &Document::finish_analysis);
     auto* timer = new QTimer(this);
     timer->setInterval(100);
@@ -137,9 +139,41 @@ void Document::start_analysis() {
     };
     // A pool of its own: figures that the views ask for must not keep it waiting.
     watcher_.setFuture(QtConcurrent::run(
-        &pool_, [dossier = dossier_, folder = folder_, before = analysis_, progress = progress_, show, this] {
-            return analyse(dossier, folder, store_, *progress, before.get(), data_, show);
+        &pool_, [dossier = dossier_, folder = folder_, before = analysis_, progress = progress_, show,
+                 person = person_, this] {
+            return analyse(dossier, folder, store_, *progress, before.get(), data_, show, person);
         }));
+}
+
+void Document::take_person(std::shared_ptr<const Person> now) {
+    person_ = std::move(now);
+    start_analysis();
+    Q_EMIT person_changed();
+}
+
+void Document::read_person_again() {
+    auto now = read_person(disk(), user_data_folder());
+    const bool same = now->drawer == person_->drawer && now->bench == person_->bench &&
+                      now->problems.empty() && person_->problems.empty();
+    if (!same) take_person(std::move(now));
+}
+
+QString Document::change_drawer(const std::function<void(Drawer&)>& change) {
+    const auto made = grayrelic::change_drawer(disk(), drawer_file(user_data_folder()), change);
+    if (!made) return to_q(made.error().message());
+    auto now = std::make_shared<Person>(*person_);
+    now->drawer = *made;
+    take_person(std::move(now));
+    return {};
+}
+
+QString Document::change_bench(const std::function<void(Bench&)>& change) {
+    const auto made = grayrelic::change_bench(disk(), bench_file(user_data_folder()), change);
+    if (!made) return to_q(made.error().message());
+    auto now = std::make_shared<Person>(*person_);
+    now->bench = *made;
+    take_person(std::move(now));
+    return {};
 }
 
 void Document::finish_analysis() {

@@ -30,6 +30,12 @@ class Document : public QObject {
     [[nodiscard]] const DataLibrary& data() const { return *data_; }
     /// For work that may outlive the window.
     [[nodiscard]] std::shared_ptr<const DataLibrary> shared_data() const { return data_; }
+    /// The drawer and the bench, as they were last read or written here.
+    [[nodiscard]] const Person& person() const { return *person_; }
+    /// Changes what stands in the person's file now, whoever wrote it last; a message when that fails.
+    [[nodiscard]] QString change_drawer(const std::function<void(Drawer&)>& change);
+    [[nodiscard]] QString change_bench(const std::function<void(Bench&)>& change);
+    void read_person_again();  ///< another program may have written
     [[nodiscard]] bool is_current() const { return !running_ && !again_; }
     [[nodiscard]] const std::filesystem::path& folder() const {
         return folder_;
@@ -59,6 +65,7 @@ class Document : public QObject {
         const QString& why);  ///< an edit that could not be saved and opened again; it does not count
     void not_computed(const QString& why);  ///< the analysis ended early; what it had stays
     void changed();                         ///< the dossier has another value
+    void person_changed();
     void analysed();  ///< analysis() has another value, which may be one on the way: see Analysis::under_way
     void progressed(double fraction);
     void busy_changed(bool busy);
@@ -68,6 +75,7 @@ class Document : public QObject {
     void set(const Dossier& dossier);
     void start_analysis();
     void finish_analysis();
+    void take_person(std::shared_ptr<const Person> now);
     void retire(std::shared_ptr<const Analysis> old);
 
     Dossier dossier_;
@@ -80,6 +88,8 @@ class Document : public QObject {
     QUndoStack undo_;
     CaptureStore store_;
     std::shared_ptr<const DataLibrary> data_ = DataLibrary::load_installed();
+
+    std::shared_ptr<const Person> person_;
 
     using Outcome = Result<std::shared_ptr<const Analysis>>;
     QThreadPool pool_;

@@ -10,7 +10,7 @@
 
 namespace grayrelic::app {
 
-StageButton::StageButton(Stage stage, QWidget* parent) : QAbstractButton(parent) {
+StageButton::StageButton(Stage stage, QWidget* parent) : QAbstractButton(parent), stage_(stage) {
     setText(to_q(label(stage)));
     const auto key = stage_key(stage);
     setToolTip(key.isEmpty() ? text() : QStringLiteral("%1 (%2)").arg(text(), key));
@@ -23,8 +23,20 @@ StageButton::StageButton(Stage stage, QWidget* parent) : QAbstractButton(parent)
     setCursor(Qt::PointingHandCursor);
 }
 
+void StageButton::show_dossier(const QString& name, const QString& state) {
+    setText(name);
+    line_ = state;
+    setToolTip(QStringLiteral("%1: Plan (%2)").arg(name, stage_key(stage_)));
+    setAccessibleName(QStringLiteral("Plan of %1, %2: %3").arg(name, to_q(word(verdict_)), state));
+    update();
+}
+
 void StageButton::show_state(Verdict verdict, const QString& line) {
     verdict_ = verdict;
+    if (stage_ == Stage::plan) {  // its lines are the dossier's
+        update();
+        return;
+    }
     line_ = line;
     setAccessibleName(QStringLiteral("%1, %2: %3").arg(text(), to_q(word(verdict)), line));
     update();
@@ -46,8 +58,8 @@ void StageButton::paintEvent(QPaintEvent*) {
     const int top = (height() - 38) / 2;
     draw_verdict(p, QPointF(22, top + 12), verdict_);
     p.setPen(theme().ink);
-    p.setFont(text_font(14, isChecked()));
-    p.drawText(QRect(40, top, width() - 44, 22), Qt::AlignLeft | Qt::AlignVCenter, text());
+    p.setFont(text_font(14, isChecked() || stage_ == Stage::plan));
+    draw_text(p, QRectF(40, top, width() - 44, 22), Qt::AlignLeft | Qt::AlignVCenter, text());
     p.setPen(theme().ink2);
     p.setFont(text_font(11));
     draw_text(p, QRectF(40, top + 20, width() - 46, 18), Qt::AlignLeft | Qt::AlignVCenter, line_);
@@ -76,8 +88,12 @@ Rail::Rail(QWidget* parent) : QWidget(parent) {
 
 void Rail::add_stage(Stage stage) {
     auto* button = new StageButton(stage, this);
-    // Name, state, the stages before the stretch; behind it Practice.
+    // Name, state, the stages before the stretch; behind it Practice. Plan's row says name and state itself.
     auto* box = static_cast<QVBoxLayout*>(layout());
+    if (stage == Stage::plan) {
+        name_->hide();
+        state_->hide();
+    }
     int place = stage == Stage::practice ? box->count() : 2;
     for (const auto& [other, there] : stages_)
         if (other < stage && stage != Stage::practice) ++place;
@@ -98,6 +114,8 @@ void Rail::add_stage(Stage stage) {
 void Rail::show_dossier(const QString& name, const QString& state) {
     name_->setText(name);
     state_->setText(state);
+    if (const auto plan = stages_.find(Stage::plan); plan != stages_.end())
+        plan->second->show_dossier(name, state);
 }
 
 void Rail::paintEvent(QPaintEvent*) {

@@ -19,6 +19,8 @@ class StageButton : public QAbstractButton {
   public:
     StageButton(Stage stage, QWidget* parent);
     void show_state(Verdict verdict, const QString& line);
+    /// The two lines of Plan's: which dossier, and how it is.
+    void show_dossier(const QString& name, const QString& state);
     [[nodiscard]] QString line() const { return line_; }
     [[nodiscard]] Verdict verdict() const { return verdict_; }
     [[nodiscard]] QSize sizeHint() const override { return {168, 54}; }
@@ -28,6 +30,7 @@ class StageButton : public QAbstractButton {
     void paintEvent(QPaintEvent* event) override;
 
   private:
+    Stage stage_;
     QString line_;
     Verdict verdict_ = Verdict::unknown;
 };

@@ -74,6 +74,10 @@ void TabbedPage::add_beside_tabs(QWidget* widget) {
     beside_->addWidget(widget);
 }
 
+void TabbedPage::add_above_tabs(QWidget* widget) {
+    static_cast<QVBoxLayout*>(filled_->layout())->insertWidget(0, widget);
+}
+
 void TabbedPage::set_empty(QWidget* sheet) {
     empty_ = sheet;
     static_cast<QVBoxLayout*>(layout())->addWidget(sheet, 1);

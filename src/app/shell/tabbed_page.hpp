@@ -31,6 +31,7 @@ class TabbedPage : public StagePage {
     void add_view(StageView says, QWidget* widget, unsigned rests, std::function<void()> refresh,
                   int scrolls_under = 0);
     void add_beside_tabs(QWidget* widget);
+    void add_above_tabs(QWidget* widget);
     /// Stands in the place of the views while `show_empty(true)`.
     void set_empty(QWidget* sheet);
     void show_empty(bool empty);

@@ -2,6 +2,7 @@
 #include "app/stages/all_stages.hpp"
 
 #include "app/stages/listen/listen_page.hpp"
+#include "app/stages/plan/plan_page.hpp"
 #include "app/stages/port/port_page.hpp"
 #include "app/stages/timing/timing_page.hpp"
 #include "app/stages/trace/trace_page.hpp"
@@ -9,7 +10,8 @@
 namespace grayrelic::app {
 
 std::vector<StageEntry> all_stages() {
-    return {make_stage<PortPage>, make_stage<TracePage>, make_stage<ListenPage>, make_stage<TimingPage>};
+    return {make_stage<PlanPage>, make_stage<PortPage>, make_stage<TracePage>, make_stage<ListenPage>,
+            make_stage<TimingPage>};
 }
 
 }  // namespace grayrelic::app

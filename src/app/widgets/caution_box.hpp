@@ -14,6 +14,8 @@ class CautionBox : public Sheet {
   public:
     explicit CautionBox(const QString& title, QWidget* parent = nullptr);
     /// Hidden when there are none.
+    /// The same, each with the stages where its step is done.
+    void show_by_stage(const std::vector<const Caution*>& cautions);
     void show_cautions(const std::vector<const Caution*>& cautions);
     [[nodiscard]] QString text() const { return text_->text(); }
 

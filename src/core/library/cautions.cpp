@@ -18,6 +18,19 @@ std::vector<std::string> words(JsonNode& n, const std::string& key) {
     return out;
 }
 
+template <Vocabulary E>
+std::vector<E> kinds(JsonNode& n, const std::string& key) {
+    std::vector<E> out;
+    if (const auto list = n.member(key))
+        for (const auto& e : list->elements(50)) {
+            const auto text = e.text(64);
+            const auto kind = named<E>(text);
+            if (!kind) e.fault(in_quotes(text), one_of<E>());
+            out.push_back(*kind);
+        }
+    return out;
+}
+
 CautionTrigger read_trigger(JsonNode& n) {
     CautionTrigger t;
     n.require_object();
@@ -36,6 +49,13 @@ CautionTrigger read_trigger(JsonNode& n) {
     }
     t.has_rail = n.flag("has_rail");
     t.static_sensitive = n.flag("static_sensitive");
+    t.places = words(n, "places");
+    t.parts = kinds<PartKind>(n, "parts");
+    t.instruments = kinds<InstrumentKind>(n, "instruments");
+    t.processes = kinds<Process>(n, "processes");
+    t.has_original = n.flag("has_original");
+    t.has_donor = n.flag("has_donor");
+    t.both_supplied = n.flag("both_supplied");
     return t;
 }
 
@@ -61,6 +81,36 @@ bool port_fires(const CautionTrigger& t, const Port& port, const FamilyLibrary& 
         }))
         return false;
     return true;
+}
+
+template <class T, class List, class Kind>
+bool any_of_kind(const std::vector<T>& wanted, const List& list, Kind kind) {
+    return wanted.empty() || std::any_of(list.begin(), list.end(), [&](const auto& item) {
+               return std::find(wanted.begin(), wanted.end(), kind(item)) != wanted.end();
+           });
+}
+
+bool supplied(const Dossier& d, Side side) {
+    return std::any_of(d.ports->begin(), d.ports->end(), [&](const Port& p) {
+        return p.side == side && std::any_of(p.pins.begin(), p.pins.end(),
+                                             [](const Pin& pin) { return role_of(pin) == PinRole::rail; });
+    });
+}
+
+/// What hangs on the job and the bench, not on a port.
+bool job_fires(const CautionTrigger& t, const Dossier& d, const Bench* bench) {
+    static const Bench nothing;
+    const auto& b = bench == nullptr ? nothing : *bench;
+    if (!any_of_kind(t.parts, d.supply->parts, [](const PartLine& p) { return p.kind; })) return false;
+    if (!any_of_kind(t.instruments, b.instruments, [](const Instrument& i) { return i.kind; })) return false;
+    if (!any_of_kind(t.processes, b.processes, [](Process p) { return p; })) return false;
+    const auto is_original = [](const JobUnit& u) { return u.state == UnitState::original; };
+    const auto is_relic = [](const Port& p) { return p.side == Side::relic; };
+    if (t.has_original && std::none_of(d.units->begin(), d.units->end(), is_original) &&
+        std::none_of(d.ports->begin(), d.ports->end(), is_relic))
+        return false;
+    if (t.has_donor && d.trace->donors.empty()) return false;
+    return !t.both_supplied || (supplied(d, Side::relic) && supplied(d, Side::modern));
 }
 
 bool about_a_port(const CautionTrigger& t) {
@@ -107,14 +157,45 @@ CautionLibrary CautionLibrary::load(FileSystem& files, const std::vector<std::fi
     return out;
 }
 
+std::vector<const Caution*> cautions_of_job(const CautionLibrary& library, const FamilyLibrary& families,
+                                            const Dossier& d, const Bench* bench) {
+    const auto about_the_job = [](const CautionTrigger& t) {
+        return !t.parts.empty() || !t.instruments.empty() || !t.processes.empty() || t.has_original ||
+               t.has_donor || t.both_supplied;
+    };
+    const auto fires = [&](const CautionTrigger& t) {
+        if (!about_the_job(t) && !about_a_port(t)) return false;
+        return job_fires(t, d, bench) &&
+               (!about_a_port(t) || std::any_of(d.ports->begin(), d.ports->end(),
+                                                [&](const Port& p) { return port_fires(t, p, families); }));
+    };
+    std::vector<const Caution*> out;
+    for (const auto& c : library.cautions)
+        if (std::any_of(c.triggers.begin(), c.triggers.end(), fires)) out.push_back(&c);
+    return out;
+}
+
+std::vector<Stage> stages_of(const Caution& caution) {
+    std::vector<Stage> out;
+    for (const auto s : all_of<Stage>())
+        if (std::any_of(caution.triggers.begin(), caution.triggers.end(), [&](const CautionTrigger& t) {
+                return t.stages.empty() || std::find(t.stages.begin(), t.stages.end(), s) != t.stages.end();
+            }))
+            out.push_back(s);
+    return out;
+}
+
 std::vector<const Caution*> cautions_for(const CautionLibrary& library, const FamilyLibrary& families,
                                          const Dossier& dossier, std::optional<Stage> stage,
-                                         std::string_view step, const Port* port) {
+                                         std::string_view step, const Port* port, const Bench* bench,
+                                         std::string_view place) {
     const auto fires = [&](const CautionTrigger& t) {
         if (stage && !t.stages.empty() &&
             std::find(t.stages.begin(), t.stages.end(), *stage) == t.stages.end())
             return false;
         if (!step.empty() && !among(t.steps, step)) return false;
+        if (!place.empty() && !among(t.places, place)) return false;
+        if (!job_fires(t, dossier, bench)) return false;
         if (!about_a_port(t)) return true;
         if (port != nullptr) return port_fires(t, *port, families);
         return std::any_of(dossier.ports->begin(), dossier.ports->end(),

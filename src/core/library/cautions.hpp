@@ -15,6 +15,7 @@
 #include "core/base/stage.hpp"
 #include "core/dossier/dossier.hpp"
 #include "core/electrical/family.hpp"
+#include "core/person/bench.hpp"
 
 namespace grayrelic {
 
@@ -26,6 +27,13 @@ struct CautionTrigger {
     std::optional<double> rail_above_v;  ///< a rail of the port further from zero than this
     bool has_rail = false;               ///< the port gives or takes a supply
     bool static_sensitive = false;       ///< a pin's family is, or a relic's pin has no family on record
+    std::vector<std::string> places;     ///< of the program, where a step is done: "probe", "parts", "live"
+    std::vector<PartKind> parts;         ///< one of these kinds is on the parts list
+    std::vector<InstrumentKind> instruments;  ///< one of these is on the bench
+    std::vector<Process> processes;           ///< one of these is at hand
+    bool has_original = false;   ///< an original machine or board is at stake: a relic's port, or such a unit
+    bool has_donor = false;      ///< parts come from donors
+    bool both_supplied = false;  ///< supplies on the relic's side and on the modern side
 };
 
 struct Caution {
@@ -45,11 +53,21 @@ struct CautionLibrary {
 
 [[nodiscard]] Result<std::vector<Caution>> cautions_from_json(std::string_view text, const std::string& file);
 
-/// Those that stand at a stage (none: any) and step (empty: any) for a port, or without one for the whole
-/// dossier.
+/// Those that stand at a stage (none: any), step (empty: any) and place (empty: any) for a port, or without
+/// one for the whole dossier. `bench`: null while nobody knows it; what hangs on instruments or processes
+/// rests then.
 [[nodiscard]] std::vector<const Caution*> cautions_for(const CautionLibrary& library,
                                                        const FamilyLibrary& families, const Dossier& dossier,
                                                        std::optional<Stage> stage, std::string_view step = {},
-                                                       const Port* port = nullptr);
+                                                       const Port* port = nullptr,
+                                                       const Bench* bench = nullptr,
+                                                       std::string_view place = {});
+/// Those of the whole job, whatever stage and step: one of their triggers hangs on the job, a port or the
+/// bench, and holds. What hangs on a step alone stands only where the step is done.
+[[nodiscard]] std::vector<const Caution*> cautions_of_job(const CautionLibrary& library,
+                                                          const FamilyLibrary& families,
+                                                          const Dossier& dossier, const Bench* bench);
+/// The stages at which it can stand; all when it names none.
+[[nodiscard]] std::vector<Stage> stages_of(const Caution& caution);
 
 }  // namespace grayrelic

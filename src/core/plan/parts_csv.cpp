@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <charconv>
 #include <map>
+#include <tuple>
 
 #include "core/base/date.hpp"
 #include "core/base/limits.hpp"
@@ -44,28 +45,6 @@ double number(const std::string& text, const char* column, double least, double 
     return value;
 }
 
-std::vector<PriceStep> prices(const std::string& text) {
-    std::vector<PriceStep> out;
-    for (const auto& step : words(text, ' ')) {
-        const auto colon = step.find(':');
-        const auto from = whole(std::string_view(step).substr(0, colon), 1, 1'000'000);
-        if (colon == std::string::npos || !from)
-            throw Bad{in_quotes(step) + " in column prices", "steps such as 1:0.42 10:0.31"};
-        out.push_back({*from, number(step.substr(colon + 1), "prices", 0, 1e9)});
-    }
-    return out;
-}
-
-void lead(const std::string& text, PartLine& line) {
-    if (text.empty()) return;
-    const auto dash = text.find('-');
-    line.lead_days_from = whole(std::string_view(text).substr(0, dash), 0, 10'000);
-    line.lead_days_to =
-        dash == std::string::npos ? line.lead_days_from : whole(std::string_view(text).substr(dash + 1), 0, 10'000);
-    if (!line.lead_days_from || !line.lead_days_to || *line.lead_days_to < *line.lead_days_from)
-        throw Bad{in_quotes(text) + " in column lead_days", "days such as 9 or 9-14"};
-}
-
 template <class Cell>
 PartLine read_line(const Cell& cell) {
     PartLine line;
@@ -92,8 +71,12 @@ PartLine read_line(const Cell& cell) {
     line.not_to_be_had = cell("not_to_be_had");
     line.alternates = words(cell("alternates"), '|');
     line.supplier = cell("supplier");
-    line.prices = prices(cell("prices"));
-    lead(cell("lead_days"), line);
+    const auto prices = parse_prices(cell("prices"));
+    if (!prices) throw Bad{prices.error().found + " in column prices", prices.error().expected};
+    line.prices = *prices;
+    const auto lead = parse_lead_days(cell("lead_days"));
+    if (!lead) throw Bad{lead.error().found + " in column lead_days", lead.error().expected};
+    std::tie(line.lead_days_from, line.lead_days_to) = *lead;
     line.seen = cell("seen");
     if (!line.seen.empty() && !parse_day(line.seen))
         throw Bad{in_quotes(line.seen) + " in column seen", "a day such as 2026-11-29"};
@@ -144,19 +127,12 @@ std::string parts_to_csv(const PartsList& list, const std::vector<PartLine>& lin
     std::map<std::string, const PartsRow*> rows;
     for (const auto& r : list.rows) rows[part_key(r.part)] = &r;
     const auto write = [&](const PartLine& l, const PartsRow* r, bool typed) {
-        std::string steps;
-        for (const auto& p : l.prices) steps += fmt::format("{}{}:{}", steps.empty() ? "" : " ", p.from, p.each);
-        std::string days;
-        if (l.lead_days_from) {
-            days = std::to_string(*l.lead_days_from);
-            if (l.lead_days_to && *l.lead_days_to != *l.lead_days_from)
-                days += "-" + std::to_string(*l.lead_days_to);
-        }
         const auto yield = l.yield.value ? fmt::format("{}", *l.yield.value) : std::string();
         const auto many = l.per_board ? std::to_string(*l.per_board) : std::string();
         std::vector<std::string> cells{l.part, std::string(word(l.kind)), joined(l.refs, " "),
                                        typed ? many : "0", yield, l.yield.evidence.source, l.question,
-                                       joined(l.alternates, "|"), l.supplier, steps, days, l.seen,
+                                       joined(l.alternates, "|"), l.supplier, print_prices(l.prices),
+                                       print_lead_days(l.lead_days_from, l.lead_days_to), l.seen,
                                        l.not_to_be_had, l.note};
         if (r != nullptr)
             for (const int n : {r->need, r->spare, r->drawer, r->order}) cells.push_back(std::to_string(n));

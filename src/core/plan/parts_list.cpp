@@ -4,11 +4,12 @@
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <charconv>
 #include <limits>
 #include <map>
+#include <set>
 
 #include "core/base/text.hpp"
+#include "core/dossier/edits.hpp"
 #include "core/logic/network.hpp"
 #include "core/plan/spares.hpp"
 
@@ -160,30 +161,53 @@ PartsList parts_list(const Dossier& d, const LogicLibrary* logic, const Drawer& 
     return out;
 }
 
-std::vector<PartLine> parts_in_words(std::string_view text) {
-    std::vector<PartLine> out;
-    for (auto entry : split(text, ',')) {
-        entry = trim(entry);
-        int count = 1;
-        const auto [end, code] = std::from_chars(entry.data(), entry.data() + entry.size(), count);
-        if (code == std::errc() && count > 0 && count <= 100'000) {
-            auto rest = trim(entry.substr(static_cast<std::size_t>(end - entry.data())));
-            const bool times = rest.starts_with("×") || rest.starts_with("x ");
-            // "74x165" is a name, "2 × 74x165" a count and a name, "2 sockets" too.
-            if (times)
-                entry = trim(rest.substr(rest.starts_with("×") ? std::string_view("×").size() : 1));
-            else if (end < entry.data() + entry.size() && *end == ' ')
-                entry = rest;
-            else
-                count = 1;
-        } else {
-            count = 1;
+Supply with_parts(Supply supply, std::vector<PartLine> lines, bool replace) {
+    std::map<std::string, std::size_t> there;  // the first of each part
+    std::map<std::string, int> ids;            // and how often its id was tried
+    std::set<std::string> taken;
+    for (std::size_t i = 0; i < supply.parts.size(); ++i) {
+        there.try_emplace(part_key(supply.parts[i].part), i);
+        taken.insert(supply.parts[i].id);
+    }
+    for (auto& line : lines) {
+        const auto key = part_key(line.part);
+        if (const auto at = there.find(key); replace && at != there.end()) {
+            line.id = supply.parts[at->second].id;
+            supply.parts[at->second] = std::move(line);
+            continue;
         }
-        if (entry.empty()) continue;
-        PartLine line;
-        line.part = std::string(entry);
-        line.per_board = count;
-        out.push_back(std::move(line));
+        const auto base = free_id_among({}, line.part);
+        auto& tries = ids[base];
+        do
+            line.id = ++tries == 1 ? base : fmt::format("{}-{}", base, tries);
+        while (!taken.insert(line.id).second);
+        there.try_emplace(key, supply.parts.size());
+        supply.parts.push_back(std::move(line));
+    }
+    return supply;
+}
+
+std::vector<Order> orders_for(const PartsList& list, const Supply& supply, Day today) {
+    std::map<std::string, Order> by_supplier;
+    for (const auto& r : list.rows) {
+        if (r.state != PartState::order) continue;
+        auto& o = by_supplier[r.supplier];
+        o.from = r.supplier;
+        o.ordered = print(today);
+        o.lines.push_back({r.part, r.buy.value_or(r.order)});
+        const auto later = [&](std::string& into, std::optional<int> days) {
+            if (days) into = std::max(into, print(today + std::chrono::days(*days)));
+        };
+        later(o.expected_from, r.lead_days_from);
+        later(o.expected_to, r.lead_days_to);
+    }
+    std::vector<Order> out;
+    std::vector<std::string> taken;
+    for (const auto& o : supply.orders) taken.push_back(o.id);
+    for (auto& [supplier, o] : by_supplier) {
+        o.id = free_id_among(taken, supplier.empty() ? "order" : supplier);
+        taken.push_back(o.id);
+        out.push_back(std::move(o));
     }
     return out;
 }

@@ -13,6 +13,7 @@
 #include <utility>
 #include <vector>
 
+#include "core/base/date.hpp"
 #include "core/dossier/dossier.hpp"
 #include "core/logic/part_logic.hpp"
 #include "core/person/drawer.hpp"
@@ -63,6 +64,20 @@ struct PartsList {
 
 /// "1 × 74x165 hct, socket" as parts: number and name, with commas between. Entries without a number are one.
 [[nodiscard]] std::vector<PartLine> parts_in_words(std::string_view text);
+
+/// With these lines, each under an id of its own; with `replace`, in place of a line of the same part.
+[[nodiscard]] Supply with_parts(Supply supply, std::vector<PartLine> lines, bool replace);
+/// What is to be ordered, as orders of that day: one a supplier, expected when its slowest part is. Nothing
+/// that is undecided.
+[[nodiscard]] std::vector<Order> orders_for(const PartsList& list, const Supply& supply, Day today);
+
+/// "1:0.42 10:0.31": from so many, so much each.
+[[nodiscard]] Result<std::vector<PriceStep>> parse_prices(std::string_view text);
+[[nodiscard]] std::string print_prices(const std::vector<PriceStep>& steps);
+/// "9" or "9-14" days; empty for nothing known.
+using LeadDays = std::pair<std::optional<int>, std::optional<int>>;
+[[nodiscard]] Result<LeadDays> parse_lead_days(std::string_view text);
+[[nodiscard]] std::string print_lead_days(std::optional<int> from, std::optional<int> to);
 
 /// The typed lines as CSV: part, kind, refs, per_board, yield, question, alternates, supplier, prices
 /// ("1:0.42 10:0.31"), lead_days ("9-14"), seen, not_to_be_had, note. Refs and alternates with spaces, in the
