@@ -98,7 +98,7 @@ void BarListSheet::paintEvent(QPaintEvent* e) {
 void BarListSheet::paint_row(QPainter& p, int i) {
     const auto& row = rows_[static_cast<std::size_t>(i)];
     const QRectF all = box(i);
-    if (i == picked_) p.fillRect(all, theme().selection);
+    if (i == picked_ && leads_) p.fillRect(all, theme().selection);
     if (i == picked_ && hasFocus()) {
         p.setPen(QPen(theme().slate, 1));
         p.drawRect(all.adjusted(0.5, 0.5, -0.5, -0.5));
@@ -107,7 +107,7 @@ void BarListSheet::paint_row(QPainter& p, int i) {
     if (row.verdict) draw_verdict(p, QPointF(13, all.top() + 14), *row.verdict);
     // Name, bar, figures: the name gets the most, for it is what is looked for.
     const double room = all.width() - left - 8;
-    const double name = room * (row.full > 0 ? 0.40 : 0.55), bar = row.full > 0 ? room * 0.22 : 0;
+    const double name = room * (row.full > 0 ? 0.38 : 0.5), bar = row.full > 0 ? room * 0.18 : 0;
     p.setPen(theme().ink);
     p.setFont(text_font(13, false, row.italic));
     draw_text(p, QRectF(left, all.top() + 2, name - 8, 20), Qt::AlignLeft | Qt::AlignVCenter, row.title);
@@ -178,6 +178,10 @@ void BarList::show_rows(std::vector<BarRow> rows) {
 void BarList::pick(const QString& id) {
     auto* sheet = static_cast<BarListSheet*>(widget());
     sheet->pick(sheet->find(id));
+}
+
+void BarList::set_leading(bool leads) {
+    static_cast<BarListSheet*>(widget())->set_leading(leads);
 }
 
 QString BarList::picked() const {

@@ -35,6 +35,8 @@ class BarList : public QScrollArea {
     explicit BarList(const QString& name, QWidget* parent = nullptr);
     void show_rows(std::vector<BarRow> rows);  ///< the picked one stays picked, else the first
     void pick(const QString& id);
+    /// Whether the picked row is the one whose card is shown; else it does not stand out.
+    void set_leading(bool leads);
     [[nodiscard]] QString picked() const;
     /// All that a row says, for tooltips, screen readers and tests; empty for one that is not there.
     [[nodiscard]] QString said_of(const QString& id) const;

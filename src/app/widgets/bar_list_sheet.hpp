@@ -16,6 +16,10 @@ class BarListSheet : public QWidget {
     explicit BarListSheet(QWidget* parent = nullptr);
     void show_rows(std::vector<BarRow> rows);
     void pick(int row);
+    void set_leading(bool leads) {
+        leads_ = leads;
+        update();
+    }
     [[nodiscard]] int picked() const { return picked_; }
     [[nodiscard]] int find(const QString& id) const;
     [[nodiscard]] const std::vector<BarRow>& rows() const { return rows_; }
@@ -35,6 +39,7 @@ class BarListSheet : public QWidget {
     void paint_row(QPainter& p, int row);
     std::vector<BarRow> rows_;
     int picked_ = -1;
+    bool leads_ = true;
 };
 
 /// All of a row in words.

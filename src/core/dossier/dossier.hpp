@@ -72,9 +72,9 @@ struct CaptureRef {
 struct About {
     std::string name;
     std::string purpose;  ///< a sentence or two
-    std::string relic, modern;  ///< what stands on either side: "computer's control port", "USB pad"
     int revision = 1;
     std::string extra;
+    std::string relic{}, modern{};  ///< what stands on either side: "computer's control port", "USB pad"
     bool operator==(const About&) const = default;
 };
 

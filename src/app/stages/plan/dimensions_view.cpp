@@ -171,7 +171,7 @@ void DimensionsView::refresh() {
         rows.push_back(std::move(row));
     }
     list_sheet_->set_about(rows.empty() ? tr("Type what the caliper says; what is measured in a scan lands here as well.")
-                                        : tr("The bar's end is the tolerance."));
+                                        : tr("A brass end is the tolerance, where it is wide enough to see."));
     list_->show_rows(std::move(rows));
     const QSignalBlocker block(unit_);
     unit_->clear();

@@ -295,6 +295,8 @@ void SupplyView::fill_card() {
     arrived_->setEnabled(order != orders.end() && order->arrived.empty());
     sent_->setEnabled(order != orders.end());
     cards_->setCurrentIndex(order_card_ ? 1 : 0);
+    parts_->set_leading(!order_card_);
+    orders_->set_leading(order_card_);
     order_fields_->show(order == orders.end() ? std::nullopt : std::optional(*order));
     const auto* row = picked_row();
     std::optional<PartLine> line;

@@ -67,8 +67,9 @@ UnitsView::UnitsView(Document& document, QWidget* parent) : QWidget(parent), doc
                                {tr("There"), 160},
                                {tr("Here"), 160}},
                               tr("Differences between units"));
+    differences_->fit_rows(8);
     differ_sheet_->body()->addWidget(differences_, 1);
-    whole->addWidget(differ_sheet_, 1);
+    whole->addWidget(differ_sheet_);
 }
 
 QWidget* UnitsView::make_card() {
@@ -165,7 +166,7 @@ void UnitsView::refresh() {
     const auto taken = taken_on(d);
     const auto& trace = document_.analysis().trace;
     const auto shown = trace ? trace->unit : std::string();
-    long most = 1;
+    long most = 0;
     for (const auto& [unit, t] : taken) most = std::max(most, t.readings);
     std::vector<BarRow> rows;
     for (const auto& u : *d.units) {
@@ -211,6 +212,7 @@ void UnitsView::refresh() {
     const auto* here = d.find_unit(shown);
     differ_sheet_->set_about(table.empty() ? tr("No reading of another board says otherwise than the one that is looked at.")
                                            : tr("Here: %1.").arg(to_q(here == nullptr ? shown : here->name)));
+    differences_->setVisible(!table.empty());
     differences_->set_rows(std::move(table));
     fill_card();
 }
