@@ -17,7 +17,7 @@ class Shell : public WindowTest {};
 
 TEST_F(Shell, AnEmptyWindowSaysWhatToBring) {
     EXPECT_EQ(window->windowTitle(), "Gray Relic");
-    EXPECT_EQ(window->rail().stages().size(), 4);
+    EXPECT_EQ(window->rail().stages().size(), 5);
     for (const auto& [stage, button] : window->rail().stages()) EXPECT_EQ(button->line(), "not started");
     EXPECT_FALSE(window->actions().find("file.save")->isEnabled());
     EXPECT_TRUE(window->findings().cards().isEmpty());
@@ -61,6 +61,8 @@ TEST_F(Shell, StagesAreReachedByMouseAndKeys) {
     EXPECT_EQ(window->stage(), Stage::listen);
     QTest::keyClick(window.get(), Qt::Key_2, Qt::ControlModifier);
     EXPECT_EQ(window->stage(), Stage::trace);
+    QTest::keyClick(window.get(), Qt::Key_0, Qt::ControlModifier);
+    EXPECT_EQ(window->stage(), Stage::plan);
     QTest::keyClick(window.get(), Qt::Key_1, Qt::ControlModifier);
     EXPECT_EQ(window->stage(), Stage::port);
     EXPECT_TRUE(window->rail().stage(Stage::port).isChecked());
@@ -72,19 +74,19 @@ TEST_F(Shell, FindingsAreThoseOfTheStageOrAll) {
     EXPECT_EQ(window->findings().cards().size(), 4);
     EXPECT_EQ(window->findings().summary(), "this stage · 2 doubts · 2 notes");
     QTest::keyClick(window.get(), Qt::Key_F7);
-    EXPECT_EQ(window->findings().cards().size(), 7);
-    EXPECT_EQ(window->findings().summary(), "all stages · 3 doubts · 4 notes");
+    EXPECT_EQ(window->findings().cards().size(), 8);
+    EXPECT_EQ(window->findings().summary(), "all stages · 4 doubts · 4 notes");
 }
 
 TEST_F(Shell, F8WalksTheFindingsAndOpensTheirPlaces) {
     open_demo();
     QTest::keyClick(window.get(), Qt::Key_F7);
     std::set<Stage> stages;
-    for (int i = 0; i < 6; ++i) {
+    for (int i = 0; i < 7; ++i) {
         QTest::keyClick(window.get(), Qt::Key_F8);
         stages.insert(window->stage());
     }
-    EXPECT_EQ(stages.size(), 3U) << "the findings lead through all three stages";
+    EXPECT_EQ(stages.size(), 4U) << "the findings lead through all four stages";
     const auto last = window->stage();
     QTest::keyClick(window.get(), Qt::Key_F8, Qt::ShiftModifier);
     QTest::keyClick(window.get(), Qt::Key_F8);

@@ -62,6 +62,7 @@ const std::vector<Verb>& verbs() {
         {"port misinsert", "{}/pins.csv --connector mini-din-9"},
         {"port compare", "{}/pins.csv {}/pins.csv"},
         {"port card", dial_pad + " {}/card.pdf"},
+        {"wire parts", dial_pad + " --csv {}/parts.csv"},
         {"check", dial_pad},
         {"report", dial_pad + " {}/r.html"},
         {"new", "{}/fresh.relic --name Fresh"},

@@ -94,6 +94,16 @@ must_fit(cautions, shipped, "cautions.json")
 shipped["cautions"][0]["when"] = []
 must_not_fit(cautions, shipped, "cautions.json without a trigger")
 
+drawer, bench = validator("drawer.schema.json"), validator("bench.schema.json")
+shipped = json.loads((source / "demos/person/gray-relic/drawer.json").read_text())
+must_fit(drawer, shipped, "the demo's drawer")
+shipped["parts"][0]["count"] = -1
+must_not_fit(drawer, shipped, "a drawer with less than nothing")
+shipped = json.loads((source / "demos/person/gray-relic/bench.json").read_text())
+must_fit(bench, shipped, "the demo's bench")
+shipped["instruments"][0]["kind"] = "wand"
+must_not_fit(bench, shipped, "a bench with a wand")
+
 journal = validator("journal.schema.json")
 lines = (source / "tests/fuzz/seeds/plain.journal").read_text().splitlines()
 for number, line in enumerate(lines, 1):

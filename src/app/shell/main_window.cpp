@@ -219,7 +219,7 @@ void MainWindow::refresh() {
                        : document_.is_modified()        ? tr("changed")
                                                         : tr("saved");
     rail_->show_dossier(document_.is_open() ? to_q(about.name) : tr("No dossier"),
-                        document_.is_open() ? tr("rev %1 · %2").arg(about.revision).arg(state) : QString());
+                        document_.is_open() ? tr("rev %1 · %2").arg(about.revision).arg(state) : tr("not started"));
     setWindowTitle(document_.is_open() ? tr("%1%2 · Gray Relic")
                                              .arg(to_q(about.name),
                                                   document_.is_modified() ? QStringLiteral(" *") : QString())

@@ -79,6 +79,7 @@ Verdict judge(const ReplySummary& s) {
 TimingWork::TimingWork(const Dossier& dossier, TimingData data, Memory& memory, MemoryRun& run,
                        std::shared_ptr<const TimingAnalysis> before, std::function<void()> changed)
     : timing_(dossier.timing),
+      units_(dossier.units),
       data_(std::move(data)),
       memory_(memory),
       run_(run),

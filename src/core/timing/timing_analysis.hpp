@@ -145,6 +145,7 @@ class TimingWork {
     bool each(const std::vector<Thing>& things, List<Made>& places, Make make);
 
     const Section<Timing> timing_;
+    const Section<std::vector<JobUnit>> units_;
     const TimingData data_;
     Memory& memory_;
     MemoryRun& run_;

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The pass over contract, clocks, budgets and replicas. What each part rests on stands where it is asked for.
 #include <algorithm>
+#include <set>
 
 #include "core/base/text.hpp"
 #include "core/timing/timing_work.hpp"
@@ -50,6 +51,23 @@ ClockAnalysis analyse_clock(const ClockStudy& study, const ClockLibrary* sources
     return c;
 }
 
+/// Where an interval is taken over several boards or machines, each title says which.
+template <class Source>
+void name_units(const std::vector<JobUnit>& units, const ListenAnalysis& listen,
+                const std::vector<Source>& sources, std::vector<std::string>& titles) {
+    std::set<std::string> named;
+    for (const auto& s : sources)
+        if (const auto* c = listen.find_capture(s.id)) named.insert(c->ref.unit);
+    if (named.size() < 2) return;
+    for (std::size_t k = 0; k < sources.size(); ++k) {
+        const auto* c = listen.find_capture(sources[k].id);
+        if (c == nullptr) continue;
+        const auto at = std::find_if(units.begin(), units.end(),
+                                     [&](const JobUnit& u) { return u.id == c->ref.unit; });
+        titles[k] += " (" + (at != units.end() ? at->name : c->ref.unit.empty() ? "unit not said" : c->ref.unit) + ")";
+    }
+}
+
 }  // namespace
 
 bool TimingWork::intervals(const ListenAnalysis& listen) {
@@ -65,6 +83,7 @@ bool TimingWork::intervals(const ListenAnalysis& listen) {
                     };
                     if (!interval.capture.empty()) add(interval.capture);
                     for (const auto& id : interval.also) add(id);
+                    name_units(*units_, listen, sources, titles);
                     const auto measured = memory_.recall<ContractFigure>(
                         run_, "interval " + interval.id, std::tuple(interval, sources), 1,
                         [interval, sources](Progress& progress) -> Result<ContractFigure> {

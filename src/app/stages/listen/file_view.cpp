@@ -66,6 +66,13 @@ QWidget* FileView::make_understood() {
     buttons->addWidget(read_);
     buttons->addWidget(reset_);
     buttons->addStretch(1);
+    unit_ = new UnitBox(tr("Taken on"), tr("Which board or machine this capture was taken on"));
+    connect(unit_, &UnitBox::picked, this, [this](const std::string& unit) {
+        if (capture_)
+            document_.apply(tr("unit of a capture"), edit<CaptureRef>(document_.dossier(), capture_->ref.id,
+                                                                      [&](CaptureRef& c) { c.unit = unit; }));
+    });
+    buttons->addWidget(unit_);
     sheet->body()->addLayout(buttons);
     connect(read_, &QPushButton::clicked, this, [this] { apply(words()); });
     connect(reset_, &QPushButton::clicked, this, [this] { apply({}); });
@@ -205,6 +212,8 @@ void FileView::fill_signals() {
 
 void FileView::show_capture(std::shared_ptr<const CaptureAnalysis> capture) {
     capture_ = std::move(capture);
+    unit_->show_units(document_.dossier(), capture_ ? capture_->ref.unit : std::string());
+    unit_->setEnabled(capture_ != nullptr);
     heading_.cancel();
     path_.clear();
     table_ = false;

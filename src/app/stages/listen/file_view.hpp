@@ -11,6 +11,7 @@
 
 #include "app/shell/document.hpp"
 #include "app/shell/latest.hpp"
+#include "app/shell/unit_box.hpp"
 #include "app/widgets/fact_table.hpp"
 #include "app/widgets/sheet.hpp"
 #include "core/capture/csv_preview.hpp"
@@ -31,6 +32,8 @@ class FileView : public QWidget {
     [[nodiscard]] QPushButton& read_button() { return *read_; }
     [[nodiscard]] FactTable& rows() { return *rows_; }
     [[nodiscard]] QString state_text() const { return state_->text(); }
+
+    [[nodiscard]] UnitBox& unit() { return *unit_; }
 
   private:
     QWidget* make_understood();
@@ -62,6 +65,7 @@ class FileView : public QWidget {
     QWidget *options_, *table_options_, *raw_options_;
     QMap<QString, QComboBox*> boxes_;
     QMap<QString, QLineEdit*> fields_;
+    UnitBox* unit_;
     QPushButton *read_, *reset_;
     Sheet* rows_sheet_;  ///< only tables have rows to show
     FactTable* rows_;

@@ -130,7 +130,7 @@ QWidget* ListenPage::make_waves_view() {
 }
 
 void ListenPage::add_views() {
-    const unsigned all = Rests::captures | Rests::ports | Rests::data | Rests::listen_analysis;
+    const unsigned all = Rests::captures | Rests::ports | Rests::units | Rests::data | Rests::listen_analysis;
     const auto id = [](const char* text) { return QString::fromLatin1(text); };
     identify_ = new IdentifyView(document_);
     shapes_ = new ShapesView(document_);

@@ -122,6 +122,8 @@ void PlanPage::connect_files() {
     auto* side = new QPushButton(tr("Take a machine's side…"));
     side->setToolTip(tr("A port with its captures, units and contract from another dossier"));
     connect(side, &QPushButton::clicked, this, &PlanPage::take_side_with_dialog);
+    example_ = make_example_button();
+    add_beside_tabs(example_);
     add_beside_tabs(side);
     connect(supply_, &SupplyView::table_in_wanted, this, [this] {
         if (const auto path = ask_open(tr("Read parts or a drawer")); !path.isEmpty()) take(path);
@@ -170,6 +172,7 @@ void PlanPage::take_side_with_dialog() {
 
 void PlanPage::refresh_page() {
     const auto& d = document_.dossier();
+    example_->setVisible(!document_.is_open());
     name_->show_value(to_q(d.about->name));
     purpose_->show_value(to_q(d.about->purpose));
     revision_->show_value(QString::number(d.about->revision));

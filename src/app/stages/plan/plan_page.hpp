@@ -51,6 +51,7 @@ class PlanPage : public TabbedPage {
     void take_side_with_dialog();
     void write(const QString& path, const std::string& text);
     Document& document_;
+    QPushButton* example_;
     Field *name_, *purpose_, *revision_, *relic_, *modern_, *boards_;
     SupplyView* supply_;
     UnitsView* units_;

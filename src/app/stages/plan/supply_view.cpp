@@ -39,7 +39,7 @@ SupplyView::SupplyView(Document& document, QWidget* parent) : QWidget(parent), d
 }
 
 QWidget* SupplyView::make_parts() {
-    parts_sheet_ = new Sheet(tr("What the chosen way to build needs"));
+    parts_sheet_ = new Sheet(tr("What the way to build needs"));
     words_ = small_button(tr("Take over the bill"),
                           tr("Enters the parts that the chosen option's bill lists in words"));
     connect(words_, &QPushButton::clicked, this, [this] {
@@ -58,7 +58,12 @@ QWidget* SupplyView::make_parts() {
             &SupplyView::drawer_out_wanted);
     table->setMenu(menu);
     table->setProperty("menu", true);
-    for (auto* b : {words_, old_drawer_, table}) parts_sheet_->add_to_title(b);
+    parts_sheet_->add_to_title(table);
+    auto* offers = new QHBoxLayout;
+    offers->addWidget(words_);
+    offers->addWidget(old_drawer_);
+    offers->addStretch(1);
+    parts_sheet_->body()->addLayout(offers);
     entry_ = new Field;
     entry_->setPlaceholderText(tr("Add parts: 2 × resistor 4k7, socket"));
     entry_->setAccessibleName(tr("Parts in words"));

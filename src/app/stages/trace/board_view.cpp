@@ -222,6 +222,7 @@ void BoardView::add_scan(const QString& path, BoardSide side) {
     s.title = QFileInfo(path).completeBaseName().toStdString();
     s.outside = QFileInfo(path).absoluteFilePath().toStdString();
     s.side = side;
+    if (const auto& t = document_.analysis().trace) s.unit = t->unit;
     document_.apply(tr("a scan"), put(next, std::move(s)));
 }
 
@@ -229,6 +230,7 @@ void BoardView::merge() {
     const auto& t = document_.analysis().trace;
     if (!t || !t->scan || !t->scan->scanned) return;
     auto found = merge_scan(t->scan_nets, t->view->board, t->state);
+    for (auto& r : found) r.unit = t->unit;
     document_.apply(tr("joins seen in the scans"), add_readings(document_.dossier(), std::move(found)));
 }
 

@@ -4,6 +4,7 @@
 #include <QDate>
 #include <QHBoxLayout>
 #include <QKeyEvent>
+#include <QMenu>
 #include <QSettings>
 #include <QSignalBlocker>
 #include <QStandardPaths>
@@ -19,8 +20,6 @@
 #include "core/trace/trace_analysis.hpp"
 
 namespace grayrelic::app {
-
-constexpr int rows_shown = 2000;  ///< of the ledger's end; all are in the dossier
 
 ProbeView::ProbeView(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
     setFocusPolicy(Qt::StrongFocus);
@@ -62,7 +61,14 @@ QWidget* ProbeView::make_question() {
     connect(strategy_, &QComboBox::activated, this, &ProbeView::replan);
     spoken_ = new QCheckBox(tr("Say it"));
     spoken_->setToolTip(tr("Speaks the pair, where the system has a speech program"));
+    unit_ = new UnitBox(tr("The board that is probed"),
+                        tr("What is measured here is taken on this unit; other boards' readings are kept apart"));
+    connect(unit_, &UnitBox::picked, this, [this](const std::string& unit) {
+        document_.apply(tr("look at a unit"),
+                        edit(document_.dossier(), &Dossier::trace, [&](Trace& t) { t.unit = unit; }));
+    });
     next_->add_to_title(spoken_);
+    next_->add_to_title(unit_);
     next_->add_to_title(strategy_);
     pair_ = new QLabel;
     pair_->setFont(text_font(34, true));
@@ -153,7 +159,16 @@ QWidget* ProbeView::make_ledger() {
     aside_->setToolTip(
         tr("The chosen readings do not count any more, but stay on record; again: they count"));
     connect(aside_, &QPushButton::clicked, this, &ProbeView::set_aside_chosen);
-    ledger_sheet_->body()->addWidget(aside_);
+    taken_on_ = new QPushButton(tr("Taken on"));
+    taken_on_->setToolTip(tr("Says which unit the chosen readings were taken on"));
+    auto* menu = new QMenu(taken_on_);
+    connect(menu, &QMenu::aboutToShow, this, &ProbeView::fill_unit_menu);
+    taken_on_->setMenu(menu);
+    taken_on_->setProperty("menu", true);
+    auto* below = new QHBoxLayout;
+    below->addWidget(aside_, 1);
+    below->addWidget(taken_on_);
+    ledger_sheet_->body()->addLayout(below);
     entry_->commit = [this](const QString& text) -> std::optional<QString> {
         if (text.trimmed().isEmpty()) return std::nullopt;
         return enter(text);
@@ -218,35 +233,6 @@ void ProbeView::show_plan(const TraceAnalysis& t, const ProbePlan& plan) {
                                 to_q(print_count(static_cast<long long>(plan.every_pair)))));
 }
 
-void ProbeView::fill_ledger() {
-    const auto& readings = *document_.dossier().readings;
-    const auto& t = document_.analysis().trace;
-    QSet<int> bad;
-    if (t)
-        for (const auto& c : t->state.contradictions) {
-            bad.insert(c.apart);
-            for (const int r : c.chain) bad.insert(r);
-        }
-    const int n = static_cast<int>(readings.size()), from = std::max(0, n - rows_shown);
-    std::vector<TableRow> rows;
-    // The newest on top: that is what one looks back at.
-    for (int i = n - 1; i >= from; --i) {
-        const auto& r = readings[static_cast<std::size_t>(i)];
-        const auto ink = !r.set_aside.empty() ? theme().ink2 : bad.contains(i) ? theme().oxide : QColor();
-        TableRow row{{QString::number(i + 1), ink},
-                     {to_q(r.a), ink},
-                     {to_q(r.b), ink},
-                     {to_q(grayrelic::show_reading(r)), ink},
-                     {r.set_aside.empty() ? to_q(r.note) : tr("set aside: %1").arg(to_q(r.set_aside)), ink}};
-        row[0].key = i;
-        row[0].sort = i;
-        rows.push_back(std::move(row));
-    }
-    ledger_->set_rows(std::move(rows));
-    ledger_sheet_->set_about(tr("%1, the newest on top").arg(to_q(plural(n, "reading", "readings"))));
-    aside_->setEnabled(n > 0);
-}
-
 void ProbeView::fill_trouble() {
     const auto& t = document_.analysis().trace;
     const bool any = t && !t->state.contradictions.empty();
@@ -307,6 +293,7 @@ void ProbeView::answer(MeterReadingKind kind) {
 }
 
 void ProbeView::add(MeterReading r) {
+    if (r.unit.empty()) r.unit = unit_->unit();
     if (r.date.empty()) r.date = QDate::currentDate().toString(Qt::ISODate).toStdString();
     const auto what = tr("reading %1 to %2").arg(to_q(r.a), to_q(r.b));
     document_.apply(what, add_reading(document_.dossier(), std::move(r)));
@@ -337,28 +324,6 @@ void ProbeView::pick_point(const QString& name) {
         picked_.clear();
     }
     entry_->setFocus();
-}
-
-void ProbeView::show_reading(int row) {
-    for (int i = 0; i < ledger_->row_count(); ++i)
-        if (ledger_->key(i).toInt() == row) {
-            ledger_->choose(i);
-            ledger_->scrollTo(ledger_->currentIndex(), QAbstractItemView::PositionAtCenter);
-            ledger_->setFocus();
-        }
-}
-
-void ProbeView::set_aside_chosen() {
-    QSet<int> rows;
-    for (const int r : ledger_->chosen_rows()) rows.insert(ledger_->key(r).toInt());
-    if (rows.isEmpty()) return;
-    const auto set_aside = [&](std::vector<MeterReading>& readings) {
-        for (const int i : rows) {
-            auto& r = readings[static_cast<std::size_t>(i)];
-            r.set_aside = r.set_aside.empty() ? tr("taken for a slip").toStdString() : std::string();
-        }
-    };
-    document_.apply(tr("readings set aside"), edit(document_.dossier(), &Dossier::readings, set_aside));
 }
 
 void ProbeView::speak(const QString& text) {

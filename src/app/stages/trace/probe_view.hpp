@@ -12,6 +12,7 @@
 
 #include "app/shell/document.hpp"
 #include "app/shell/latest.hpp"
+#include "app/shell/unit_box.hpp"
 #include "app/stages/trace/meter_link.hpp"
 #include "app/widgets/fact_table.hpp"
 #include "app/widgets/field.hpp"
@@ -39,6 +40,8 @@ class ProbeView : public QWidget {
     [[nodiscard]] Field& entry() { return *entry_; }
     [[nodiscard]] QComboBox& strategy() { return *strategy_; }
     [[nodiscard]] MeterLink& meter() { return *meter_; }
+    [[nodiscard]] UnitBox& unit() { return *unit_; }
+    [[nodiscard]] QPushButton& taken_on() { return *taken_on_; }
     [[nodiscard]] QString trouble() const { return trouble_->text(); }
     [[nodiscard]] QString progress() const { return progress_->text(); }
 
@@ -58,11 +61,15 @@ class ProbeView : public QWidget {
     void speak(const QString& text);
     void set_aside_chosen();
     void add(MeterReading reading);
+    void name_unit(const std::string& unit);
+    void fill_unit_menu();
     Document& document_;
     Sheet *next_, *ledger_sheet_, *trouble_sheet_;
     QLabel *pair_, *why_, *progress_, *trouble_, *meter_state_;
     QComboBox* strategy_;
     QCheckBox* spoken_;
+    UnitBox* unit_;
+    QPushButton* taken_on_;
     Field *entry_, *meter_address_;
     FactTable* ledger_;
     QPushButton *aside_, *probe_slip_;
