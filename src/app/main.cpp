@@ -90,6 +90,9 @@ int main(int argc, char** argv) {
     bool dark = !picturing && QSettings().value(QStringLiteral("dark"), false).toBool();
     if (parser.isSet(wanted)) dark = parser.value(wanted) == QLatin1String("dark");
     apply_theme(application, dark);
+    // The demo's person has a drawer and a bench of their own.
+    if (picturing && parser.positionalArguments().isEmpty())
+        qputenv("XDG_DATA_HOME", QFile::encodeName(QDir(demo_folder()).filePath(QStringLiteral("person"))));
     MainWindow window(demo_folder(), all_stages());
     if (!picturing) {
         window.resize(1280, 800);

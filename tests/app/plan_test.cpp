@@ -2,6 +2,7 @@
 // Plan in the window: the job's fields, parts and orders, units, dimensions, the bench, with keys and mouse.
 #include <gmock/gmock.h>
 
+#include "app/stages/listen/file_view.hpp"
 #include "app/stages/plan/plan_page.hpp"
 #include "core/port/connector_library.hpp"
 #include "core/timing/timing_analysis.hpp"
@@ -66,6 +67,17 @@ TEST_F(PlanWindow, TheJobIsNamedInPlaceAndUndone) {
     settle();
     EXPECT_EQ(dossier().supply->boards, 1);
     EXPECT_EQ(page().job_field("To build")->text(), "1");
+}
+
+TEST_F(PlanWindow, OneThatNobodyNamedTakesTheNameItIsSavedUnder) {
+    begin_job();
+    ASSERT_TRUE(window->files().save_to(path("pad-for-two.relic")));
+    EXPECT_EQ(dossier().about->name, "pad-for-two");
+    EXPECT_EQ(load_dossier(path("pad-for-two.relic").toStdString())->about->name, "pad-for-two");
+    EXPECT_FALSE(window->document().is_modified());
+    type(page().job_field("Job"), "Another");
+    ASSERT_TRUE(window->files().save_to(path("third.relic")));
+    EXPECT_EQ(dossier().about->name, "Another") << "a name that was given stays";
 }
 
 TEST_F(PlanWindow, PartsAreTypedFoundInTheDrawerOrderedAndArrive) {
@@ -369,7 +381,7 @@ TEST_F(PlanWindow, ACaptureSaysItsUnitAndTheContractKnowsWhich) {
     window->show_stage(Stage::listen);
     window->page<ListenPage>().show_view("file");
     settle();
-    auto& box = window->page<ListenPage>().file_view().unit();
+    auto& box = window->page<ListenPage>().findChild<FileView*>()->unit();
     EXPECT_EQ(box.currentText(), "Borrowed dial pad");
     const auto specimens = [&] {
         std::string out;

@@ -20,6 +20,9 @@
 namespace grayrelic::app {
 namespace {
 
+/// What a dossier is called that nobody has named.
+constexpr const char* untitled = "Untitled dossier";
+
 constexpr int most_recent = 8;
 std::filesystem::path to_path(const QString& s) {
     return std::filesystem::path(s.toStdString());
@@ -58,7 +61,7 @@ void FileFlow::make_new() {
     if (!may_leave()) return;
     leave();
     About about;
-    about.name = tr("Untitled dossier").toStdString();
+    about.name = untitled;
     safekeeping_.adopt_unsaved();
     document_.open(put({}, about), {});
 }
@@ -217,10 +220,14 @@ bool FileFlow::save_to(const QString& folder) {
             return false;
         }
     }
-    Result<Dossier> saved = document_.dossier();
+    auto as_it_is = document_.dossier();
+    // One that nobody has named takes the name it is saved under.
+    if (as_it_is.about->name == untitled)
+        as_it_is = edit(as_it_is, &Dossier::about, [&](About& a) { a.name = target.stem().string(); });
+    Result<Dossier> saved = as_it_is;
     std::string text;
     const auto ran = run_with_progress(window_, tr("Saving"), [&](Progress& progress) {
-        saved = bring_files_in(document_.dossier(), target, document_.folder(), disk(), progress);
+        saved = bring_files_in(as_it_is, target, document_.folder(), disk(), progress);
         if (!saved) return;
         // The journal must know the state that is saved: a crash right behind the save must not take it for
         // another dossier's. That of another folder stays as it is: its files are not those of this one.

@@ -44,11 +44,11 @@ void TracePage::add_views() {
     parts_ = new PartsView(document_);
     add_view({QStringLiteral("probe"), tr("Probe"), Picture::day, board_card}, probe_, all,
              [this] { probe_->refresh(); });
-    add_view({QStringLiteral("board"), tr("Board"), Picture::none, board_card}, board_, all,
+    add_view({QStringLiteral("board"), tr("Board"), Picture::night, board_card}, board_, all,
              [this] { board_->refresh(); });
     add_view({QStringLiteral("netlist"), tr("Netlist"), Picture::none, board_card}, netlist_, all,
              [this] { netlist_->refresh(); });
-    add_view({QStringLiteral("circuit"), tr("Circuit"), Picture::night, board_card}, circuit_, all,
+    add_view({QStringLiteral("circuit"), tr("Circuit"), Picture::none, board_card}, circuit_, all,
              [this] { circuit_->refresh(); });
     add_view({QStringLiteral("parts"), tr("Parts"), Picture::none, board_card}, parts_, all,
              [this] { parts_->refresh(); });
