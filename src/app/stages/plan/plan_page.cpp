@@ -11,6 +11,7 @@
 #include <map>
 
 #include "app/paint/marks.hpp"
+#include "app/shell/busy_dialog.hpp"
 #include "core/base/text.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/dossier/store.hpp"
@@ -145,9 +146,18 @@ void PlanPage::write(const QString& path, const std::string& text) {
     tell(written ? tr("Written to %1.").arg(path) : to_q(written.error().message()));
 }
 
+Result<Dossier> PlanPage::load_other(const QString& folder) {
+    Result<Dossier> from = fail_cancelled();
+    const auto ran = run_with_progress(this, tr("Opening"), [&](Progress&) {
+        from = load_dossier(dossier_folder(folder.toStdString()));
+    });
+    if (!ran) return fail(ran.error());
+    return from;
+}
+
 QString PlanPage::take_side_from(const QString& folder, const QString& port) {
     const auto from_folder = dossier_folder(folder.toStdString());
-    const auto from = load_dossier(from_folder);
+    const auto from = load_other(folder);
     if (!from) return to_q(from.error().message());
     auto taken = take_side(*from, std::filesystem::absolute(from_folder), port.toStdString(), document_.dossier());
     if (!taken) return to_q(taken.error().message());
@@ -161,7 +171,7 @@ QString PlanPage::take_side_from(const QString& folder, const QString& port) {
 void PlanPage::take_side_with_dialog() {
     const auto folder = ask_dossier();
     if (folder.isEmpty()) return;
-    const auto from = load_dossier(dossier_folder(folder.toStdString()));
+    const auto from = load_other(folder);
     if (!from) return tell(to_q(from.error().message()));
     QStringList ports;
     for (const auto& p : *from->ports) ports << to_q(p.id);

@@ -49,6 +49,7 @@ class PlanPage : public TabbedPage {
     void add_views();
     void connect_files();
     void take_side_with_dialog();
+    [[nodiscard]] Result<Dossier> load_other(const QString& folder);
     void write(const QString& path, const std::string& text);
     Document& document_;
     QPushButton* example_;
