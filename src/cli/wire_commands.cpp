@@ -30,8 +30,8 @@ Result<Drawer> drawer_of(const std::string& file) {
 }
 
 Json row_json(const PartsRow& r) {
-    Json j = {{"part", r.part},     {"refs", r.refs},   {"need", r.need},
-              {"spare", r.spare},   {"drawer", r.drawer}, {"order", r.order},
+    Json j = {{"part", r.part},         {"refs", r.refs},       {"need", r.need},
+              {"spare", r.spare},       {"drawer", r.drawer},   {"order", r.order},
               {"state", word(r.state)}, {"kind", word(r.kind)}, {"per_board", r.per_board}};
     if (!r.question.empty()) j["question"] = r.question;
     if (!r.not_to_be_had.empty()) j["not_to_be_had"] = r.not_to_be_had;
@@ -53,8 +53,8 @@ Json row_json(const PartsRow& r) {
 void say_row(const PartsRow& r) {
     std::string refs;
     for (const auto& ref : r.refs) refs += (refs.empty() ? "" : " ") + ref;
-    say("{:<28} {:>5} {:>5} {:>6} {:>5}  {:<9} {}\n", shortened(r.part, 28), r.need, r.spare, r.drawer, r.order,
-        word(r.state), shortened(refs, 40));
+    say("{:<28} {:>5} {:>5} {:>6} {:>5}  {:<9} {}\n", shortened(r.part, 28), r.need, r.spare, r.drawer,
+        r.order, word(r.state), shortened(refs, 40));
     if (!r.question.empty()) say("    do not order yet: {}\n", r.question);
     if (!r.not_to_be_had.empty()) say("    not to be had: {}\n", r.not_to_be_had);
     for (const auto& [part, count] : r.alternates) say("    or {}: {} in the drawer\n", part, count);
@@ -81,13 +81,15 @@ int wire_parts(const Arguments& a, bool json) {
     const auto list = parts_list(*dossier, &data->logic, *drawer);
     if (!a.csv.empty()) {
         if (auto apart = not_over(a.csv, *dossier, a.dossier); !apart) return report_error(apart.error());
-        if (auto written = write_apart(a.csv, parts_to_csv(list, dossier->supply->parts), {a.drawer}); !written)
+        if (auto written = write_apart(a.csv, parts_to_csv(list, dossier->supply->parts), {a.drawer});
+            !written)
             return report_error(written.error());
     }
     if (json) {
         Json lines = Json::array();
         for (const auto& r : list.rows) lines.push_back(row_json(r));
-        Json out = {{"boards", list.boards}, {"lines", std::move(lines)}, {"without_price", list.without_price}};
+        Json out = {
+            {"boards", list.boards}, {"lines", std::move(lines)}, {"without_price", list.without_price}};
         if (list.cost) out["cost"] = *list.cost;
         if (!list.gaps.empty()) out["gaps"] = list.gaps;
         print_json(out);
@@ -98,8 +100,8 @@ int wire_parts(const Arguments& a, bool json) {
         say("no parts\n");
         return bad_answer;
     }
-    say("{}\n{:<28} {:>5} {:>5} {:>6} {:>5}  {:<9} {}\n", plural(list.boards, "board", "boards"), "part", "need",
-        "spare", "drawer", "order", "state", "refs");
+    say("{}\n{:<28} {:>5} {:>5} {:>6} {:>5}  {:<9} {}\n", plural(list.boards, "board", "boards"), "part",
+        "need", "spare", "drawer", "order", "state", "refs");
     for (const auto& r : list.rows) say_row(r);
     return status_of(list);
 }
@@ -110,7 +112,8 @@ void add_wire_commands(CLI::App& app, Session& session) {
     auto* noun = app.add_subcommand("wire", "what goes between the two connectors");
     noun->require_subcommand(1);
     const auto a = std::make_shared<Arguments>();
-    auto* v = noun->add_subcommand("parts", "what the chosen way to build needs, and what of it must be bought");
+    auto* v =
+        noun->add_subcommand("parts", "what the chosen way to build needs, and what of it must be bought");
     v->add_option("DOSSIER", a->dossier)->required();
     v->add_option("--drawer", a->drawer, "a drawer as JSON or CSV, instead of your own");
     v->add_option("--csv", a->csv, "writes the list there as a table");

@@ -15,8 +15,10 @@ class WireParts : public testing::Test {
     std::string dossier(const std::string& parts) {
         const auto path = folder / "job.relic";
         std::filesystem::create_directories(path);
-        test::write_file(path / "dossier.json", R"({"format": "gray-relic-dossier", "version": 2, "name": "Job",
-            "supply": {"boards": 2, "parts": [)" + parts + "]}}");
+        test::write_file(path / "dossier.json",
+                         R"({"format": "gray-relic-dossier", "version": 2, "name": "Job",
+            "supply": {"boards": 2, "parts": [)" +
+                             parts + "]}}");
         return path.string();
     }
     std::string drawer(const std::string& text, const std::string& name = "drawer.csv") {
@@ -59,8 +61,9 @@ TEST_F(WireParts, TheStatusesOfBadAnswersAndBadInput) {
     const auto broken = run("wire parts " + gone + drawer("part,count\na,-2\n"));
     EXPECT_EQ(broken.status, 3);
     EXPECT_THAT(broken.err, HasSubstr("drawer.csv:2"));
-    const auto json = run("wire parts " + gone +
-                          drawer("{\"format\": \"gray-relic-drawer\",\n\"version\": 1, \"parts\": 3}", "drawer.json"));
+    const auto json =
+        run("wire parts " + gone +
+            drawer("{\"format\": \"gray-relic-drawer\",\n\"version\": 1, \"parts\": 3}", "drawer.json"));
     EXPECT_EQ(json.status, 3);
     EXPECT_THAT(json.err, HasSubstr("drawer.json:2"));
     EXPECT_EQ(run("wire parts " + (folder / "none").string()).status, 3);

@@ -31,14 +31,16 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     auto words = parts_in_words(text);
     if (size < 500) {
         for (auto& w : words)
-            if (w.part.size() > 100 || !std::all_of(w.part.begin(), w.part.end(), [](char c) { return c > ' '; }))
+            if (w.part.size() > 100 ||
+                !std::all_of(w.part.begin(), w.part.end(), [](char c) { return c > ' '; }))
                 w.part = "part";
         add_up(std::move(words));
     }
     if (const auto p = parse_prices(text))
         if (const auto back = parse_prices(print_prices(*p)); !back || *back != *p) std::abort();
     if (const auto l = parse_lead_days(text))
-        if (const auto back = parse_lead_days(print_lead_days(l->first, l->second)); !back || *back != *l) std::abort();
+        if (const auto back = parse_lead_days(print_lead_days(l->first, l->second)); !back || *back != *l)
+            std::abort();
     if (const auto d = parse_dimension(text); d && !(*d->mm.value >= 0)) std::abort();
     return 0;
 }

@@ -138,11 +138,10 @@ void Document::start_analysis() {
             Qt::QueuedConnection);
     };
     // A pool of its own: figures that the views ask for must not keep it waiting.
-    watcher_.setFuture(QtConcurrent::run(
-        &pool_, [dossier = dossier_, folder = folder_, before = analysis_, progress = progress_, show,
-                 person = person_, this] {
-            return analyse(dossier, folder, store_, *progress, before.get(), data_, show, person);
-        }));
+    watcher_.setFuture(QtConcurrent::run(&pool_, [dossier = dossier_, folder = folder_, before = analysis_,
+                                                  progress = progress_, show, person = person_, this] {
+        return analyse(dossier, folder, store_, *progress, before.get(), data_, show, person);
+    }));
 }
 
 void Document::take_person(std::shared_ptr<const Person> now) {

@@ -218,8 +218,9 @@ void MainWindow::refresh() {
     const auto state = !document_.read_only().isEmpty() ? tr("read-only")
                        : document_.is_modified()        ? tr("changed")
                                                         : tr("saved");
-    rail_->show_dossier(document_.is_open() ? to_q(about.name) : tr("No dossier"),
-                        document_.is_open() ? tr("rev %1 · %2").arg(about.revision).arg(state) : tr("not started"));
+    rail_->show_dossier(
+        document_.is_open() ? to_q(about.name) : tr("No dossier"),
+        document_.is_open() ? tr("rev %1 · %2").arg(about.revision).arg(state) : tr("not started"));
     setWindowTitle(document_.is_open() ? tr("%1%2 · Gray Relic")
                                              .arg(to_q(about.name),
                                                   document_.is_modified() ? QStringLiteral(" *") : QString())

@@ -149,7 +149,8 @@ bool BarListSheet::event(QEvent* e) {
         const auto* help = static_cast<QHelpEvent*>(e);
         const int row = help->pos().y() / row_height;
         if (row >= 0 && row < static_cast<int>(rows_.size()))
-            QToolTip::showText(help->globalPos(), words_of(rows_[static_cast<std::size_t>(row)]), this, box(row));
+            QToolTip::showText(help->globalPos(), words_of(rows_[static_cast<std::size_t>(row)]), this,
+                               box(row));
         return true;
     }
     return QWidget::event(e);

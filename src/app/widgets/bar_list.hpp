@@ -25,7 +25,7 @@ struct BarRow {
     QString title, about;  ///< about: in the secondary colour below
     bool italic = false;   ///< assumed
     std::vector<BarPiece> pieces;
-    double full = 0;  ///< the end of the scale; 0: no bar
+    double full = 0;        ///< the end of the scale; 0: no bar
     QString figures, more;  ///< more: below the figures
 };
 

@@ -28,10 +28,11 @@ void CautionBox::show_by_stage(const std::vector<const Caution*>& cautions) {
         QStringList where;
         for (const auto s : stages_of(*c))
             if (s != Stage::plan) where << to_q(label(s));
-        text += QStringLiteral("<p style=\"margin:0 0 8px 0\"><b>%1</b>%2<br>%3 <i>%4</i></p>")
-                    .arg(to_q(c->title).toHtmlEscaped(),
-                         where.isEmpty() ? QString() : QStringLiteral(" · ") + where.join(QStringLiteral(", ")),
-                         to_q(c->says).toHtmlEscaped(), to_q(c->defer).toHtmlEscaped());
+        text +=
+            QStringLiteral("<p style=\"margin:0 0 8px 0\"><b>%1</b>%2<br>%3 <i>%4</i></p>")
+                .arg(to_q(c->title).toHtmlEscaped(),
+                     where.isEmpty() ? QString() : QStringLiteral(" · ") + where.join(QStringLiteral(", ")),
+                     to_q(c->says).toHtmlEscaped(), to_q(c->defer).toHtmlEscaped());
     }
     text_->setText(text);
 }

@@ -101,12 +101,9 @@ using ShowPart = std::function<void(std::shared_ptr<const Analysis>)>;
 
 /// Fails only when interrupted; what can't be read stands as a problem in its place. `before` (null for none)
 /// gives the memory and what stands in for missing parts.
-[[nodiscard]] Result<std::shared_ptr<const Analysis>> work_out(const Dossier& dossier,
-                                                               const std::filesystem::path& folder,
-                                                               CaptureStore& store, Progress& progress,
-                                                               const Analysis* before,
-                                                               std::shared_ptr<const DataLibrary> data,
-                                                               std::shared_ptr<const Person> person,
-                                                               const Judge& judge, const ShowPart& show);
+[[nodiscard]] Result<std::shared_ptr<const Analysis>> work_out(
+    const Dossier& dossier, const std::filesystem::path& folder, CaptureStore& store, Progress& progress,
+    const Analysis* before, std::shared_ptr<const DataLibrary> data, std::shared_ptr<const Person> person,
+    const Judge& judge, const ShowPart& show);
 
 }  // namespace grayrelic

@@ -22,8 +22,8 @@ enum class PartKind {
     other,
 };
 template <>
-inline constexpr std::array words_of<PartKind>{"logic",     "module", "chip",   "erasable", "passive",
-                                               "discrete",  "connector", "cell", "supply",  "board",
-                                               "enclosure", "wire",   "other"};
+inline constexpr std::array words_of<PartKind>{"logic",     "module",    "chip", "erasable", "passive",
+                                               "discrete",  "connector", "cell", "supply",   "board",
+                                               "enclosure", "wire",      "other"};
 
 }  // namespace grayrelic

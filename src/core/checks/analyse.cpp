@@ -12,8 +12,8 @@ namespace grayrelic {
 Result<std::shared_ptr<const Analysis>> analyse(const Dossier& dossier, const std::filesystem::path& folder,
                                                 CaptureStore& store, Progress& progress,
                                                 const Analysis* before,
-                                                std::shared_ptr<const DataLibrary> data,
-                                                const ShowPart& show, std::shared_ptr<const Person> person) {
+                                                std::shared_ptr<const DataLibrary> data, const ShowPart& show,
+                                                std::shared_ptr<const Person> person) {
     try {
         auto analysis = work_out(dossier, folder, store, progress, before, std::move(data), std::move(person),
                                  run_checks, show);

@@ -13,7 +13,8 @@ void check_dimensions(const Analysis& a, Findings& out) {
         const bool missing = !d.mm.value;
         if (!missing && d.mm.evidence.kind != EvidenceKind::assumed) continue;
         const auto name = d.name.empty() ? d.id : d.name;
-        Finding f{"dimension-assumed", Severity::doubt, Stage::plan, "dimension " + d.id, {}, {}, {}, {"dimension", d.id}};
+        Finding f{"dimension-assumed", Severity::doubt, Stage::plan, "dimension " + d.id, {}, {}, {},
+                  {"dimension", d.id}};
         f.says = fmt::format("{} is {}", name, missing ? "not known" : "assumed");
         f.why = missing ? fmt::format("{} is decided by it.", d.decides)
                         : fmt::format("{} is decided by it; {} mm{} rests on no measurement.", d.decides,

@@ -22,12 +22,17 @@ void without_unit(const Dossier& d, Findings& out) {
     if (named.units.size() < 2 || named.without == 0) return;
     std::string list;
     for (const auto& u : named.units) list += (list.empty() ? "" : ", ") + name_of(d, u);
-    out.push_back({"reading-without-unit", Severity::doubt, Stage::plan, "readings",
-                   fmt::format("{} no unit", plural(named.without, "reading names", "readings name")),
-                   fmt::format("The ledger holds readings of {}. One without a unit is taken for each of them, "
-                               "and a contradiction may only mean another board.",
-                               list),
-                   "Say in Trace, Probe which unit each was taken on, or take them anew.", {"unit", {}}});
+    out.push_back(
+        {"reading-without-unit",
+         Severity::doubt,
+         Stage::plan,
+         "readings",
+         fmt::format("{} no unit", plural(named.without, "reading names", "readings name")),
+         fmt::format("The ledger holds readings of {}. One without a unit is taken for each of them, "
+                     "and a contradiction may only mean another board.",
+                     list),
+         "Say in Trace, Probe which unit each was taken on, or take them anew.",
+         {"unit", {}}});
 }
 
 /// Words that no unit has.
@@ -45,22 +50,31 @@ void unknown_units(const Dossier& d, Findings& out) {
     if (unknown.empty()) return;
     std::string list;
     for (const auto& u : unknown) list += (list.empty() ? "" : ", ") + in_quotes(u);
-    out.push_back({"unit-unknown", Severity::note, Stage::plan, "units",
-                   fmt::format("{} not on record", plural(static_cast<long>(unknown.size()), "unit is", "units are")),
-                   fmt::format("{} named by {}: {}.", unknown.size() == 1 ? "It is" : "They are",
-                               plural(many, "reading, capture or scan", "readings, captures and scans"), list),
-                   "Enter it in Plan, Units, or correct the name.", {"unit", *unknown.begin()}});
+    out.push_back(
+        {"unit-unknown",
+         Severity::note,
+         Stage::plan,
+         "units",
+         fmt::format("{} not on record", plural(static_cast<long>(unknown.size()), "unit is", "units are")),
+         fmt::format("{} named by {}: {}.", unknown.size() == 1 ? "It is" : "They are",
+                     plural(many, "reading, capture or scan", "readings, captures and scans"), list),
+         "Enter it in Plan, Units, or correct the name.",
+         {"unit", *unknown.begin()}});
 }
 
 void retired(const Analysis& a, Findings& out) {
     if (!a.trace || a.trace->unit.empty()) return;
     const auto* unit = a.dossier.find_unit(a.trace->unit);
     if (unit == nullptr || !is_retired(unit->state)) return;
-    out.push_back({"unit-retired", Severity::doubt, Stage::plan, "unit " + unit->id,
-                   fmt::format("{} is {}, and still the board that is looked at", name_of(a.dossier, unit->id),
-                               word(unit->state)),
+    out.push_back({"unit-retired",
+                   Severity::doubt,
+                   Stage::plan,
+                   "unit " + unit->id,
+                   fmt::format("{} is {}, and still the board that is looked at",
+                               name_of(a.dossier, unit->id), word(unit->state)),
                    "What its readings prove stands, but no further probe can be taken on it.",
-                   "Choose another unit in Trace, Probe, or change its state.", {"unit", unit->id}});
+                   "Choose another unit in Trace, Probe, or change its state.",
+                   {"unit", unit->id}});
 }
 
 void boards_differ(const Analysis& a, Findings& out) {
@@ -73,13 +87,16 @@ void boards_differ(const Analysis& a, Findings& out) {
         first += fmt::format("{}{} to {} {} on {}", i == 0 ? "" : "; ", r.a, r.b,
                              list[i].says == Says::joined ? "joined" : "apart", name_of(a.dossier, r.unit));
     }
-    out.push_back({"units-differ", Severity::note, Stage::plan, "units differ",
-                   fmt::format("Boards differ at {}",
-                               plural(static_cast<long>(list.size()), "reading", "readings")),
-                   fmt::format("{} is looked at, and proven otherwise there: {}{}.",
-                               name_of(a.dossier, a.trace->unit), first, list.size() > 3 ? "; and more" : ""),
-                   "Look whether they are of one revision; a bodge or a fault shows like this too.",
-                   {"unit", readings[static_cast<std::size_t>(list.front().row)].unit}});
+    out.push_back(
+        {"units-differ",
+         Severity::note,
+         Stage::plan,
+         "units differ",
+         fmt::format("Boards differ at {}", plural(static_cast<long>(list.size()), "reading", "readings")),
+         fmt::format("{} is looked at, and proven otherwise there: {}{}.", name_of(a.dossier, a.trace->unit),
+                     first, list.size() > 3 ? "; and more" : ""),
+         "Look whether they are of one revision; a bodge or a fault shows like this too.",
+         {"unit", readings[static_cast<std::size_t>(list.front().row)].unit}});
 }
 
 }  // namespace

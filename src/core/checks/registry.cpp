@@ -14,7 +14,8 @@ const std::vector<Check>& checks() {
          "Something was ordered that is not decided, or an order's days can't be right.", check_orders,
          static_cast<unsigned>(Rests::supply)},
         {"reading-without-unit", Stage::plan,
-         "Readings of several boards, some without a unit; a unit that is gone but still counted; boards that "
+         "Readings of several boards, some without a unit; a unit that is gone but still counted; boards "
+         "that "
          "differ.",
          check_units,
          Rests::units | Rests::readings | Rests::captures | Rests::trace | Rests::trace_analysis},

@@ -198,7 +198,8 @@ Json supply_json(const Supply& s) {
 }  // namespace
 
 const SectionCodec units = codec_of<&Dossier::units>(
-    "units", [](JsonNode n, Dossier& d) { d.units = Section(read_items<JobUnit>(n, read_unit, &JobUnit::id)); },
+    "units",
+    [](JsonNode n, Dossier& d) { d.units = Section(read_items<JobUnit>(n, read_unit, &JobUnit::id)); },
     [](const Dossier& d) { return d.units->empty() ? Json() : list_of(*d.units, unit_json); });
 
 const SectionCodec dimensions = codec_of<&Dossier::dimensions>(
@@ -206,9 +207,7 @@ const SectionCodec dimensions = codec_of<&Dossier::dimensions>(
     [](JsonNode n, Dossier& d) {
         d.dimensions = Section(read_items<Dimension>(n, read_dimension, &Dimension::id));
     },
-    [](const Dossier& d) {
-        return d.dimensions->empty() ? Json() : list_of(*d.dimensions, dimension_json);
-    });
+    [](const Dossier& d) { return d.dimensions->empty() ? Json() : list_of(*d.dimensions, dimension_json); });
 
 const SectionCodec supply = codec_of<&Dossier::supply>(
     "supply", [](JsonNode n, Dossier& d) { d.supply = Section(read_record<Supply>(n, read_supply)); },

@@ -29,8 +29,8 @@ enum class UnitState {
     given,  ///< no longer here
 };
 template <>
-inline constexpr std::array words_of<UnitState>{"original",   "breadboard", "blank-reference", "built",
-                                                "spoken-for", "dead",       "given"};
+inline constexpr std::array words_of<UnitState>{
+    "original", "breadboard", "blank-reference", "built", "spoken-for", "dead", "given"};
 /// Nothing can be measured on it any more.
 [[nodiscard]] constexpr bool is_retired(UnitState s) {
     return s == UnitState::dead || s == UnitState::given;
@@ -73,8 +73,8 @@ struct PartLine {
     std::string id;
     std::string part;  ///< as the drawer calls it: "74x165 hct", "resistor 4k7"
     PartKind kind = PartKind::other;
-    std::vector<std::string> refs;  ///< on one board, beside those in the network
-    std::optional<int> per_board;   ///< beside those in the network; nothing: as many as refs
+    std::vector<std::string> refs;      ///< on one board, beside those in the network
+    std::optional<int> per_board;       ///< beside those in the network; nothing: as many as refs
     Fact<std::optional<double>> yield;  ///< share of bought ones that will be good, 0 to 1
     std::string question;               ///< what must be answered before it is ordered; empty: decided
     std::string not_to_be_had;          ///< who looked, when; empty while it can be bought
@@ -108,7 +108,7 @@ struct Order {
     std::string from;  ///< whom it was ordered from
     std::vector<OrderLine> lines;
     std::vector<SentFile> files;
-    std::string ordered;                    ///< days; empty while it has not happened
+    std::string ordered;  ///< days; empty while it has not happened
     std::string expected_from, expected_to;
     std::string arrived;
     std::vector<std::string> frees;  ///< what can go on when it is here

@@ -36,8 +36,8 @@ enum class InstrumentKind {
 };
 template <>
 inline constexpr std::array words_of<InstrumentKind>{
-    "meter",   "scope",     "analyser", "supply",  "caliper", "iron",       "hot-air",  "oven", "drill",
-    "saw",     "printer",   "laminator", "etch-tank", "eraser-lamp", "glue-gun"};
+    "meter", "scope", "analyser", "supply",    "caliper",   "iron",        "hot-air", "oven",
+    "drill", "saw",   "printer",  "laminator", "etch-tank", "eraser-lamp", "glue-gun"};
 
 /// How boards are made: the profiles come with Board.
 enum class Process { home_toner, home_photoresist, prototype_house, assembly_service, breadboard, milled };
@@ -49,11 +49,11 @@ inline constexpr std::array words_of<Process>{"home-toner",       "home-photores
 struct Instrument {
     std::string name;
     InstrumentKind kind = InstrumentKind::meter;
-    std::optional<Volts> most_volts;     ///< that may stand at its inputs, above or below ground
-    std::optional<Hertz> bandwidth;      ///< of a scope: −3 dB
-    std::optional<Hertz> rate;           ///< samples a second, of an analyser or scope
+    std::optional<Volts> most_volts;  ///< that may stand at its inputs, above or below ground
+    std::optional<Hertz> bandwidth;   ///< of a scope: −3 dB
+    std::optional<Hertz> rate;        ///< samples a second, of an analyser or scope
     std::optional<int> inputs;
-    std::optional<Volts> threshold;      ///< of an analyser: where high begins
+    std::optional<Volts> threshold;  ///< of an analyser: where high begins
     std::string note;
     std::string extra{};
     bool operator==(const Instrument&) const = default;

@@ -22,13 +22,15 @@ std::vector<std::string> words_in(std::string_view text) {
 std::optional<int> count(std::string_view text) {
     int n = 0;
     const auto [end, code] = std::from_chars(text.data(), text.data() + text.size(), n);
-    if (code != std::errc() || end != text.data() + text.size() || n < 0 || n > 10'000'000) return std::nullopt;
+    if (code != std::errc() || end != text.data() + text.size() || n < 0 || n > 10'000'000)
+        return std::nullopt;
     return n;
 }
 
 /// A figure and its unit in one word or two; moves `at` behind what it took.
 template <Unit U>
-std::optional<Quantity<U>> figure(const std::vector<std::string>& words, std::size_t& at, std::string_view unit) {
+std::optional<Quantity<U>> figure(const std::vector<std::string>& words, std::size_t& at,
+                                  std::string_view unit) {
     const auto& word = words[at];
     if (word.size() > unit.size() && word.ends_with(unit))
         if (const auto q = parse_quantity<U>(word)) return ++at, *q;
@@ -43,7 +45,8 @@ Result<Instrument> parse_instrument(std::string_view text) {
     const auto words = words_in(text);
     Instrument out;
     const auto kind = words.empty() ? std::nullopt : named<InstrumentKind>(words.front());
-    if (!kind) return fail_usage(in_quotes(words.empty() ? "" : words.front()), one_of<InstrumentKind>() + " first");
+    if (!kind)
+        return fail_usage(in_quotes(words.empty() ? "" : words.front()), one_of<InstrumentKind>() + " first");
     out.kind = *kind;
     for (std::size_t at = 1; at < words.size();) {
         if (const auto hz = figure<Unit::hertz>(words, at, "Hz")) {
@@ -93,8 +96,8 @@ std::vector<std::string> bench_reach(const Bench& bench, const BenchNeeds& needs
             out.push_back(fmt::format("{}: what its inputs take is not on record; {} reaches {}.", name(i),
                                       needs.where, print(Volts(needs.highest_volts))));
         else if (i.most_volts->value() < needs.highest_volts)
-            out.push_back(fmt::format("{} takes {}: keep it off {}, which reaches {}.", name(i), print(*i.most_volts),
-                                      needs.where, print(Volts(needs.highest_volts))));
+            out.push_back(fmt::format("{} takes {}: keep it off {}, which reaches {}.", name(i),
+                                      print(*i.most_volts), needs.where, print(Volts(needs.highest_volts))));
     }
     if (needs.shortest && needs.shortest->seconds() > 0) {
         const Hertz wanted(samples_a_pulse / needs.shortest->seconds());

@@ -20,11 +20,11 @@ namespace grayrelic {
 
 /// What a job asks of the bench.
 struct BenchNeeds {
-    double highest_volts = 0;       ///< the furthest from zero that a pin is said to reach
-    std::string where;              ///< "J1.5 +12V"
-    std::optional<Time> shortest;   ///< pulse in the captures
-    std::string shortest_where;     ///< "STEP in minute"
-    bool may_be_a_glitch = false;   ///< it was under three samples
+    double highest_volts = 0;      ///< the furthest from zero that a pin is said to reach
+    std::string where;             ///< "J1.5 +12V"
+    std::optional<Time> shortest;  ///< pulse in the captures
+    std::string shortest_where;    ///< "STEP in minute"
+    bool may_be_a_glitch = false;  ///< it was under three samples
 };
 /// One sentence each: instruments that a line would hurt, whose samples are too few (a pulse needs four), and
 /// what is missing. Empty where nothing is known of either.

@@ -44,10 +44,10 @@ std::string part_key(std::string_view part) {
 
 int Drawer::count_of(std::string_view part) const {
     const auto key = part_key(part);
-    long long sum = 0;
+    long long total = 0;
     for (const auto& p : parts)
-        if (part_key(p.part) == key) sum += p.count;
-    return static_cast<int>(std::min<long long>(sum, most_in_drawer));
+        if (part_key(p.part) == key) total += p.count;
+    return static_cast<int>(std::min<long long>(total, most_in_drawer));
 }
 
 const DrawerPart* Drawer::find(std::string_view part) const {
@@ -119,7 +119,8 @@ Result<Drawer> drawer_from_csv(std::string_view text, const std::string& name) {
         DrawerPart p;
         p.part = cell("part");
         if (part_key(p.part).empty() || p.part.size() > most_name)
-            return fail_at(name, row.line, "an empty or endless name in column part", "what the part is called");
+            return fail_at(name, row.line, "an empty or endless name in column part",
+                           "what the part is called");
         const auto count = cell("count");
         const auto [end, code] = std::from_chars(count.data(), count.data() + count.size(), p.count);
         if (code != std::errc() || end != count.data() + count.size() || p.count < 0 ||

@@ -47,7 +47,8 @@ template <class T>
         std::this_thread::sleep_for(pause);
     }
     if (lock->state() == FolderLock::State::busy)
-        return fail_at(file.string(), 0, "another program that is writing it", "to be the only one for a moment");
+        return fail_at(file.string(), 0, "another program that is writing it",
+                       "to be the only one for a moment");
     auto value = read_kept(files, file, format);
     if (!value) return value;
     const auto before = *value;

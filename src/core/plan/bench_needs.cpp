@@ -17,17 +17,19 @@ BenchNeeds bench_needs(const Dossier& d, const ListenAnalysis& listen) {
                 }
     for (const auto& c : listen.captures) {
         if (!c->sampling) continue;
-        for (const auto& line : c->sampling->lines)
-        {
-            // A line that was sampled well says what is needed; one with glitches only where there is no other.
+        for (const auto& line : c->sampling->lines) {
+            // A line that was sampled well says what is needed; one with glitches only where there is no
+            // other.
             const bool glitch = line.too_short > 0;
             const bool first = !out.shortest || (out.may_be_a_glitch && !glitch);
-            if (line.pulses == 0 || !(first || (glitch == out.may_be_a_glitch && line.shortest < *out.shortest)))
+            if (line.pulses == 0 ||
+                !(first || (glitch == out.may_be_a_glitch && line.shortest < *out.shortest)))
                 continue;
             out.shortest = line.shortest;
             out.may_be_a_glitch = glitch;
             const auto dot = line.signal.rfind('.');
-            out.shortest_where = line.signal.substr(dot == std::string::npos ? 0 : dot + 1) + " in " + c->ref.title;
+            out.shortest_where =
+                line.signal.substr(dot == std::string::npos ? 0 : dot + 1) + " in " + c->ref.title;
         }
     }
     return out;

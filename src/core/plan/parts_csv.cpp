@@ -41,7 +41,8 @@ double number(const std::string& text, const char* column, double least, double 
     double value = 0;
     const auto [end, code] = std::from_chars(text.data(), text.data() + text.size(), value);
     if (code != std::errc() || end != text.data() + text.size() || !(value >= least && value <= most))
-        throw Bad{in_quotes(text) + " in column " + column, fmt::format("a number from {} to {}", least, most)};
+        throw Bad{in_quotes(text) + " in column " + column,
+                  fmt::format("a number from {} to {}", least, most)};
     return value;
 }
 
@@ -129,11 +130,20 @@ std::string parts_to_csv(const PartsList& list, const std::vector<PartLine>& lin
     const auto write = [&](const PartLine& l, const PartsRow* r, bool typed) {
         const auto yield = l.yield.value ? fmt::format("{}", *l.yield.value) : std::string();
         const auto many = l.per_board ? std::to_string(*l.per_board) : std::string();
-        std::vector<std::string> cells{l.part, std::string(word(l.kind)), joined(l.refs, " "),
-                                       typed ? many : "0", yield, l.yield.evidence.source, l.question,
-                                       joined(l.alternates, "|"), l.supplier, print_prices(l.prices),
-                                       print_lead_days(l.lead_days_from, l.lead_days_to), l.seen,
-                                       l.not_to_be_had, l.note};
+        std::vector<std::string> cells{l.part,
+                                       std::string(word(l.kind)),
+                                       joined(l.refs, " "),
+                                       typed ? many : "0",
+                                       yield,
+                                       l.yield.evidence.source,
+                                       l.question,
+                                       joined(l.alternates, "|"),
+                                       l.supplier,
+                                       print_prices(l.prices),
+                                       print_lead_days(l.lead_days_from, l.lead_days_to),
+                                       l.seen,
+                                       l.not_to_be_had,
+                                       l.note};
         if (r != nullptr)
             for (const int n : {r->need, r->spare, r->drawer, r->order}) cells.push_back(std::to_string(n));
         if (r != nullptr) cells.emplace_back(word(r->state));

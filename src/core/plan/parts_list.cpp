@@ -178,8 +178,7 @@ Supply with_parts(Supply supply, std::vector<PartLine> lines, bool replace) {
         }
         const auto base = free_id_among({}, line.part);
         auto& tries = ids[base];
-        do
-            line.id = ++tries == 1 ? base : fmt::format("{}-{}", base, tries);
+        do line.id = ++tries == 1 ? base : fmt::format("{}-{}", base, tries);
         while (!taken.insert(line.id).second);
         there.try_emplace(key, supply.parts.size());
         supply.parts.push_back(std::move(line));

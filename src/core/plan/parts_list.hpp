@@ -39,7 +39,7 @@ struct PartsRow {
     int per_board = 0, need = 0, spare = 0, drawer = 0, order = 0;
     int on_order = 0, arrived = 0;  ///< by the dossier's orders
     PartState state = PartState::drawer;
-    std::string question;  ///< that decides, while it is undecided
+    std::string question;                                 ///< that decides, while it is undecided
     std::vector<std::pair<std::string, int>> alternates;  ///< and how many of each are in the drawer
     std::optional<int> buy;      ///< the cheapest number that covers `order`; nothing without a price
     std::optional<double> cost;  ///< of these
@@ -50,10 +50,10 @@ struct PartsRow {
 
 struct PartsList {
     int boards = 0;
-    std::vector<PartsRow> rows;  ///< those of the network first, then as they were typed
+    std::vector<PartsRow> rows;     ///< those of the network first, then as they were typed
     std::vector<std::string> gaps;  ///< why parts may be missing from it, for a person
-    std::optional<double> cost;  ///< of what is to be ordered, where a price is known
-    int without_price = 0;       ///< rows to be ordered that have none
+    std::optional<double> cost;     ///< of what is to be ordered, where a price is known
+    int without_price = 0;          ///< rows to be ordered that have none
 };
 
 /// `logic`: null without the shipped data; networks are not read then.

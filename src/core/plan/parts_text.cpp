@@ -27,10 +27,9 @@ Result<std::vector<PriceStep>> parse_prices(std::string_view text) {
         if (word.empty()) continue;
         const auto colon = word.find(':');
         // A price alone is that of one.
-        const auto from = colon == std::string_view::npos ? std::optional(1)
-                                                          : number(word.substr(0, colon), 1, 1'000'000);
-        const auto each =
-            number(colon == std::string_view::npos ? word : word.substr(colon + 1), 0.0, 1e9);
+        const auto from =
+            colon == std::string_view::npos ? std::optional(1) : number(word.substr(0, colon), 1, 1'000'000);
+        const auto each = number(colon == std::string_view::npos ? word : word.substr(colon + 1), 0.0, 1e9);
         if (!from || !each) return fail_usage(in_quotes(word), "steps such as 1:0.42 10:0.31");
         out.push_back({*from, *each});
     }

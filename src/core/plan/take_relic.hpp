@@ -13,7 +13,7 @@ namespace grayrelic {
 
 struct TakenSide {
     Dossier dossier;
-    std::string port;  ///< its id here
+    std::string port;                            ///< its id here
     int captures = 0, intervals = 0, units = 0;  ///< how many came with it
 };
 

@@ -62,9 +62,13 @@ void name_units(const std::vector<JobUnit>& units, const ListenAnalysis& listen,
     for (std::size_t k = 0; k < sources.size(); ++k) {
         const auto* c = listen.find_capture(sources[k].id);
         if (c == nullptr) continue;
-        const auto at = std::find_if(units.begin(), units.end(),
-                                     [&](const JobUnit& u) { return u.id == c->ref.unit; });
-        titles[k] += " (" + (at != units.end() ? at->name : c->ref.unit.empty() ? "unit not said" : c->ref.unit) + ")";
+        const auto at =
+            std::find_if(units.begin(), units.end(), [&](const JobUnit& u) { return u.id == c->ref.unit; });
+        titles[k] += " (" +
+                     (at != units.end()     ? at->name
+                      : c->ref.unit.empty() ? "unit not said"
+                                            : c->ref.unit) +
+                     ")";
     }
 }
 

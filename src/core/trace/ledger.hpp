@@ -31,8 +31,8 @@ struct Ledger {
 
 inline constexpr std::size_t most_readings = 200'000;
 
-/// Columns a, b, reading; also tool, date, note, set_aside and unit. A row whose reading is "alias" says that a is
-/// another name of b. The first fault refuses the whole file, with line and column.
+/// Columns a, b, reading; also tool, date, note, set_aside and unit. A row whose reading is "alias" says that
+/// a is another name of b. The first fault refuses the whole file, with line and column.
 [[nodiscard]] Result<Ledger> read_ledger(std::string_view text, const std::string& name);
 [[nodiscard]] std::string write_ledger(const std::vector<MeterReading>& readings,
                                        const std::vector<PointAlias>& aliases = {});

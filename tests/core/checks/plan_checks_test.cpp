@@ -48,7 +48,8 @@ TEST(PlanChecks, APartThatIsNotToBeHad) {
     EXPECT_EQ(stop[0].place, (FindingPlace{"part", "plug"}));
     EXPECT_TRUE(of(with_part(p), "part-unavailable", owns("plug", 2)).empty()) << "there are enough";
     p.alternates = {"other plug"};
-    EXPECT_EQ(of(with_part(p), "part-unavailable").at(0).severity, Severity::stop) << "it is not there either";
+    EXPECT_EQ(of(with_part(p), "part-unavailable").at(0).severity, Severity::stop)
+        << "it is not there either";
     const auto helped = of(with_part(p), "part-unavailable", owns("other plug", 2));
     EXPECT_EQ(helped.at(0).severity, Severity::doubt);
     EXPECT_THAT(helped.at(0).todo, HasSubstr("other plug: 2 in the drawer"));
@@ -86,7 +87,8 @@ TEST(PlanChecks, ReadingsWithoutUnitAmongSeveral) {
     EXPECT_TRUE(of(ledger("U1.1,U2.1,beep,\nU1.2,U2.2,open,\n"), "reading-without-unit").empty());
     EXPECT_TRUE(of(ledger("U1.1,U2.1,beep,a\nU1.2,U2.2,open,\n"), "reading-without-unit").empty());
     EXPECT_TRUE(of(ledger("U1.1,U2.1,beep,a\nU1.2,U2.2,open,b\n"), "reading-without-unit").empty());
-    const auto found = of(ledger("U1.1,U2.1,beep,a\nU1.2,U2.2,open,b\nU1.3,U2.3,open,\n"), "reading-without-unit");
+    const auto found =
+        of(ledger("U1.1,U2.1,beep,a\nU1.2,U2.2,open,b\nU1.3,U2.3,open,\n"), "reading-without-unit");
     ASSERT_EQ(found.size(), 1U);
     EXPECT_THAT(found[0].says, HasSubstr("1 reading names no unit"));
     EXPECT_EQ(of(ledger("U1.1,U2.1,beep,a\n"), "unit-unknown").size(), 1U);
@@ -101,17 +103,19 @@ TEST(PlanChecks, AUnitThatIsGoneButStillLookedAt) {
     EXPECT_TRUE(of(d, "unit-unknown").empty());
     for (const auto state : {UnitState::dead, UnitState::given}) {
         u.state = state;
-        EXPECT_THAT(of(put(d, u), "unit-retired").at(0).says, HasSubstr("First is " + std::string(word(state))));
+        EXPECT_THAT(of(put(d, u), "unit-retired").at(0).says,
+                    HasSubstr("First is " + std::string(word(state))));
     }
     u.state = UnitState::spoken_for;
     EXPECT_TRUE(of(put(d, u), "unit-retired").empty());
 }
 
 TEST(PlanChecks, BoardsThatDiffer) {
-    const auto d = put(Dossier{}, read_ledger("a,b,reading,unit\nU1.1,U2.1,beep,a\nU1.3,U2.1,open,a\nU1.1,U2.1,"
-                                              "open,b\n",
-                                              "l.csv")
-                                      ->readings);
+    const auto d =
+        put(Dossier{}, read_ledger("a,b,reading,unit\nU1.1,U2.1,beep,a\nU1.3,U2.1,open,a\nU1.1,U2.1,"
+                                   "open,b\n",
+                                   "l.csv")
+                           ->readings);
     const auto found = of(d, "units-differ");
     ASSERT_EQ(found.size(), 1U);
     EXPECT_THAT(found[0].why, HasSubstr("U1.1 to U2.1 apart on \"b\""));
@@ -125,7 +129,8 @@ TEST(PlanChecks, ADimensionThatDecidesAndIsAssumed) {
     m.mm.value = 12;
     EXPECT_TRUE(of(put(Dossier{}, m), "dimension-assumed").empty()) << "nothing is decided by it";
     m.decides = "whether the module fits";
-    EXPECT_THAT(of(put(Dossier{}, m), "dimension-assumed").at(0).why, HasSubstr("12 mm rests on no measurement"));
+    EXPECT_THAT(of(put(Dossier{}, m), "dimension-assumed").at(0).why,
+                HasSubstr("12 mm rests on no measurement"));
     m.mm.evidence.kind = EvidenceKind::measured;
     EXPECT_TRUE(of(put(Dossier{}, m), "dimension-assumed").empty());
     m.mm.value.reset();

@@ -51,7 +51,8 @@ TEST(JobJson, AllOfItComesBack) {
     EXPECT_EQ(d->supply->orders.front().expected_to, "2026-10-07");
     const auto text = dossier_to_json(*d);
     for (int i = 1; i <= 8; ++i)
-        EXPECT_THAT(text, testing::HasSubstr("\"later\": " + std::to_string(i))) << "kept for a newer version";
+        EXPECT_THAT(text, testing::HasSubstr("\"later\": " + std::to_string(i)))
+            << "kept for a newer version";
     EXPECT_EQ(*dossier_from_json(text, "again.json"), *d);
 }
 
@@ -93,7 +94,8 @@ INSTANTIATE_TEST_SUITE_P(
                     Wrong{"\"2026-10-02\"", "\"2026-10-32\"", "2026-10-32", "a day such as"},
                     Wrong{"\"value\": 12.4", "\"value\": -1", "-1", "millimetres"},
                     Wrong{"e3b0c442", "XYZ", "XYZ", "64 hexadecimal digits"},
-                    Wrong{"\"part\": \"resistor 4k7\", \"kind\"", "\"part\": \"\", \"kind\"", "an empty text", "part"},
+                    Wrong{"\"part\": \"resistor 4k7\", \"kind\"", "\"part\": \"\", \"kind\"", "an empty text",
+                          "part"},
                     Wrong{"\"each\": 0.05", "\"each\": -3", "-3", "zero or more"}));
 
 TEST(DimensionText, IsReadAsACaliperSaysIt) {

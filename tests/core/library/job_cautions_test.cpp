@@ -126,7 +126,9 @@ TEST(JobCautions, EachStandsOnItsGroundAndRestsWithoutIt) {
     for (const auto& c : cases()) EXPECT_EQ(of(c.ground).count(c.id), 1U) << c.id;
     // The analyser alone, or on a line within its 3.6 V, is none.
     EXPECT_EQ(of(tool(InstrumentKind::analyser)).count("too-much-for-inputs"), 0U);
-    EXPECT_EQ(of(both(tool(InstrumentKind::analyser), port(Side::relic, 3.3, "J1"))).count("too-much-for-inputs"), 0U);
+    EXPECT_EQ(
+        of(both(tool(InstrumentKind::analyser), port(Side::relic, 3.3, "J1"))).count("too-much-for-inputs"),
+        0U);
     EXPECT_EQ(of(both({}, port(Side::relic, 5, "J1"))).count("two-supplies"), 0U) << "one side only";
     EXPECT_EQ(of(part(PartKind::passive)), std::set<std::string>{});
     // Without a bench on record, what hangs on tools rests.
@@ -135,7 +137,8 @@ TEST(JobCautions, EachStandsOnItsGroundAndRestsWithoutIt) {
 
 TEST(JobCautions, StandWhereTheStepIsDone) {
     const auto at = [](Stage stage, const char* step, const char* place = "") {
-        return ids(cautions_for(data().cautions, data().families, Dossier{}, stage, step, nullptr, nullptr, place));
+        return ids(
+            cautions_for(data().cautions, data().families, Dossier{}, stage, step, nullptr, nullptr, place));
     };
     EXPECT_EQ(at(Stage::build, "solder").count("solder"), 1U);
     EXPECT_EQ(at(Stage::board, "etch").count("etchant"), 1U);
@@ -163,9 +166,10 @@ TEST(JobCautions, EachSaysWhoKnowsBetter) {
 
 TEST(JobCautions, AWordThatNobodyKnowsIsNamed) {
     const auto fault = [](const char* trigger) {
-        const auto made = cautions_from_json(std::string(R"({"cautions": [{"id": "a", "title": "t", "says": "s", "defer": "d", "when": [)") +
-                                                 trigger + "]}]}",
-                                             "c.json");
+        const auto made = cautions_from_json(
+            std::string(R"({"cautions": [{"id": "a", "title": "t", "says": "s", "defer": "d", "when": [)") +
+                trigger + "]}]}",
+            "c.json");
         return made ? std::string("read") : made.error().message();
     };
     EXPECT_THAT(fault(R"({"parts": ["elf"]})"), testing::HasSubstr("logic, module"));

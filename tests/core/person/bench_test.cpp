@@ -51,7 +51,8 @@ TEST(Bench, SaysWhatItDoesNotReach) {
     EXPECT_THAT(said, Contains(HasSubstr("blue takes 5.50 V: keep it off J1.5 +12 V, which reaches 12.0 V")));
     EXPECT_THAT(said, Contains(HasSubstr("old: what its inputs take is not on record")));
     // Four samples in 20 ns are 200 MHz.
-    EXPECT_THAT(said, Contains(HasSubstr("needs 200 MHz for four samples; the bench reaches 100 MHz: too few")));
+    EXPECT_THAT(said,
+                Contains(HasSubstr("needs 200 MHz for four samples; the bench reaches 100 MHz: too few")));
     EXPECT_THAT(said, Contains(HasSubstr("No meter")));
     needs.shortest = Time::from_seconds(40e-9);
     EXPECT_THAT(bench_reach(b, needs), Contains(testing::EndsWith("the bench reaches 100 MHz.")));
@@ -69,8 +70,10 @@ TEST(Bench, RefusesWhatItCannotMean) {
     };
     EXPECT_THAT(of(R"("hours_per_week": 0)").error().expected, HasSubstr("168"));
     EXPECT_THAT(of(R"("processes": ["magic"])").error().expected, HasSubstr("home-toner"));
-    EXPECT_THAT(of(R"("instruments": [{"kind": "meter", "most_volts": "-5 V"}])").error().message(), HasSubstr("-5 V"));
-    EXPECT_THAT(of(R"("solder": [{"package": "dip", "done": 1, "bad": 2}])").error().message(), HasSubstr("2"));
+    EXPECT_THAT(of(R"("instruments": [{"kind": "meter", "most_volts": "-5 V"}])").error().message(),
+                HasSubstr("-5 V"));
+    EXPECT_THAT(of(R"("solder": [{"package": "dip", "done": 1, "bad": 2}])").error().message(),
+                HasSubstr("2"));
 }
 
 }  // namespace

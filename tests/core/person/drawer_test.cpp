@@ -48,8 +48,9 @@ TEST_F(DrawerFile, TwoProgramsLoseNothingOfEachOther) {
 }
 
 TEST_F(DrawerFile, OneThatCannotBeReadIsLeftAsItIs) {
-    test::write_file(file, "{\n \"format\": \"gray-relic-drawer\",\n \"version\": 1,\n \"parts\": [\n  {\"part\": "
-                           "\"a\", \"count\": -1}]}");
+    test::write_file(file,
+                     "{\n \"format\": \"gray-relic-drawer\",\n \"version\": 1,\n \"parts\": [\n  {\"part\": "
+                     "\"a\", \"count\": -1}]}");
     const auto before = test::read_file(file);
     const auto made = change_drawer(disk(), file, [](Drawer& d) { d.entry("b", PartKind::other).count = 1; });
     ASSERT_FALSE(made);
@@ -73,19 +74,23 @@ TEST_F(DrawerFile, WhatANewerVersionWroteIsKept) {
 
 TEST(Drawer, RefusesWhatItCannotMean) {
     const auto of = [](const std::string& part) {
-        return drawer_from_json(R"({"format": "gray-relic-drawer", "version": 1, "parts": [)" + part + "]}", "d.json");
+        return drawer_from_json(R"({"format": "gray-relic-drawer", "version": 1, "parts": [)" + part + "]}",
+                                "d.json");
     };
     EXPECT_THAT(of(R"({"part": "", "count": 1})").error().found, HasSubstr("an empty text"));
     EXPECT_THAT(of(R"({"part": "a"})").error().message(), HasSubstr("count"));
-    EXPECT_THAT(of(R"({"part": "a", "count": 1, "kind": "elf"})").error().expected, HasSubstr("logic, module"));
+    EXPECT_THAT(of(R"({"part": "a", "count": 1, "kind": "elf"})").error().expected,
+                HasSubstr("logic, module"));
     EXPECT_THAT(of(R"({"part": "a", "count": 1.5})").error().message(), HasSubstr("1.5"));
     EXPECT_FALSE(drawer_from_json(R"({"format": "other", "version": 1})", "d.json"));
-    EXPECT_THAT(drawer_from_json(R"({"format": "gray-relic-drawer", "version": 2})", "d.json").error().expected,
-                HasSubstr("newer"));
+    EXPECT_THAT(
+        drawer_from_json(R"({"format": "gray-relic-drawer", "version": 2})", "d.json").error().expected,
+        HasSubstr("newer"));
 }
 
 TEST(Drawer, GoesThroughATable) {
-    const auto d = drawer_from_csv("Count;Part;Place;Kind\n3;74x00 hct;\"box; 1\";logic\n0;'=odd;;\n", "d.csv");
+    const auto d =
+        drawer_from_csv("Count;Part;Place;Kind\n3;74x00 hct;\"box; 1\";logic\n0;'=odd;;\n", "d.csv");
     ASSERT_TRUE(d) << d.error().message();
     ASSERT_EQ(d->parts.size(), 2U);
     EXPECT_EQ(d->parts[0].place, "box; 1");

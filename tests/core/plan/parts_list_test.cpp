@@ -59,7 +59,8 @@ TEST(Spares, HoldAgainstTheSumOfAllOutcomes) {
     for (const int need : {1, 3, 7, 20})
         for (const double yield : {0.3, 0.6, 0.85, 0.97}) {
             const auto chance = [&](int bought) {
-                double term = 1, sum = 0;  // choose(bought, k) · yield^k · (1 − yield)^(bought − k), from k = 0
+                double term = 1,
+                       sum = 0;  // choose(bought, k) · yield^k · (1 − yield)^(bought − k), from k = 0
                 for (int i = 0; i < bought; ++i) term *= 1 - yield;
                 for (int k = 0; k <= bought; ++k) {
                     if (k >= need) sum += term;
@@ -125,7 +126,8 @@ TEST(PartsList, OrdersAndQuestionsMakeTheState) {
     s.parts[0].question = "3.3 V or 5 V?";
     EXPECT_EQ(only(s).state, PartState::undecided);
     EXPECT_EQ(only(s).question, "3.3 V or 5 V?");
-    EXPECT_EQ(only(s, drawer({{"module", 9}})).state, PartState::undecided) << "also where it lies in the drawer";
+    EXPECT_EQ(only(s, drawer({{"module", 9}})).state, PartState::undecided)
+        << "also where it lies in the drawer";
     s.parts[0].question.clear();
     Order o;
     o.id = "o";
@@ -146,7 +148,9 @@ TEST(PartsList, TheChosenNetworkBringsItsParts) {
     auto timing = Timing{};
     LogicNetwork n;
     n.id = n.name = "net";
-    n.text = "input A B\noutput Y\nU1 74x00 hct: 1A=A 1B=B 1Y=x\nU2 74x04 hct: 1A=x 1Y=Y\nU3 74x00 hct: 1A=x 1B=B\n";
+    n.text =
+        "input A B\noutput Y\nU1 74x00 hct: 1A=A 1B=B 1Y=x\nU2 74x04 hct: 1A=x 1Y=Y\nU3 74x00 hct: 1A=x "
+        "1B=B\n";
     timing.networks = {n};
     BuildOption gates, module;
     gates.id = "gates";
@@ -238,7 +242,8 @@ TEST(PartsWords, AreReadAsPeopleListThem) {
 TEST(PartsWords, PricesAndDays) {
     EXPECT_EQ(print_prices(*parse_prices(" 1:0.62  10:0.48")), "1:0.62 10:0.48");
     EXPECT_EQ(parse_prices("0.5")->front().from, 1);
-    for (const auto* text : {"x", "0:1", "1:", "1:-2", "1:nan", ":3"}) EXPECT_FALSE(parse_prices(text)) << text;
+    for (const auto* text : {"x", "0:1", "1:", "1:-2", "1:nan", ":3"})
+        EXPECT_FALSE(parse_prices(text)) << text;
     EXPECT_EQ(*parse_lead_days("9-14"), (LeadDays{9, 14}));
     EXPECT_EQ(*parse_lead_days("9"), (LeadDays{9, 9}));
     EXPECT_EQ(*parse_lead_days(""), LeadDays{});
@@ -249,8 +254,10 @@ TEST(PartsWords, PricesAndDays) {
 
 TEST(PartsTable, GoesThereAndBack) {
     const auto read = parts_from_csv(
-        "part,kind,refs,per_board,yield,question,alternates,supplier,prices,lead_days,seen,not_to_be_had,note,need\n"
-        "plug,connector,P1 P2,3,0.8,\"which, then?\",plug b|plug c,shop,1:1.9 5:1.55,9-14,2026-11-20,,fine,99\n"
+        "part,kind,refs,per_board,yield,question,alternates,supplier,prices,lead_days,seen,not_to_be_had,"
+        "note,need\n"
+        "plug,connector,P1 P2,3,0.8,\"which, then?\",plug b|plug c,shop,1:1.9 "
+        "5:1.55,9-14,2026-11-20,,fine,99\n"
         "header,,,,,,,,,,,,,\n",
         "p.csv");
     ASSERT_TRUE(read) << read.error().message();
@@ -273,7 +280,8 @@ TEST(PartsTable, GoesThereAndBack) {
 
 TEST(PartsTable, NamesTheRowThatIsWrong) {
     const auto fault = [](const std::string& row) {
-        const auto r = parts_from_csv("part,kind,per_board,yield,prices,lead_days,seen\n" + row + "\n", "p.csv");
+        const auto r =
+            parts_from_csv("part,kind,per_board,yield,prices,lead_days,seen\n" + row + "\n", "p.csv");
         return r ? std::string("read") : r.error().message();
     };
     EXPECT_THAT(fault("a,elf"), testing::AllOf(HasSubstr("p.csv:2"), HasSubstr("elf")));

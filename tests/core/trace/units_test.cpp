@@ -69,7 +69,8 @@ TEST(Units, TheLedgerKeepsThemAndOldOnesAreRead) {
     const auto readings = ledger("U1.1,U2.1,beep,\"first, board\"\n");
     EXPECT_EQ(readings[0].unit, "first, board");
     EXPECT_EQ(read_ledger(write_ledger(readings), "again.csv")->readings, readings);
-    const auto old = read_ledger("a,b,reading,tool,date,note,set_aside\nU1.1,U2.1,beep,meter,,,\n", "old.csv");
+    const auto old =
+        read_ledger("a,b,reading,tool,date,note,set_aside\nU1.1,U2.1,beep,meter,,,\n", "old.csv");
     ASSERT_TRUE(old);
     EXPECT_EQ(old->readings[0].unit, "");
     EXPECT_EQ(old->readings[0].tool, "meter");

@@ -62,19 +62,22 @@ QWidget* BenchView::make_instruments() {
         std::sort(rows.begin(), rows.end(), std::greater<>());
         (void)change([&](Bench& b) {
             for (const int r : rows)
-                if (r < static_cast<int>(b.instruments.size())) b.instruments.erase(b.instruments.begin() + r);
+                if (r < static_cast<int>(b.instruments.size()))
+                    b.instruments.erase(b.instruments.begin() + r);
         });
     });
     instrument_sheet_->add_to_title(remove);
     entry_ = new Field;
     entry_->setPlaceholderText(tr("Add: analyser 24 MHz 8 inputs 5 V small one"));
     entry_->setAccessibleName(tr("An instrument as one line"));
-    entry_->setToolTip(tr("Its kind, then limits in any order: the most volts at its inputs, samples a second or "
-                          "bandwidth, inputs, 1.4 V threshold; the rest is its name"));
+    entry_->setToolTip(
+        tr("Its kind, then limits in any order: the most volts at its inputs, samples a second or "
+           "bandwidth, inputs, 1.4 V threshold; the rest is its name"));
     entry_->commit = [this](const QString& text) -> std::optional<QString> {
         if (text.trimmed().isEmpty()) return std::nullopt;
         const auto made = parse_instrument(text.toStdString());
-        if (!made) return tr("Found %1, expected %2.").arg(to_q(made.error().found), to_q(made.error().expected));
+        if (!made)
+            return tr("Found %1, expected %2.").arg(to_q(made.error().found), to_q(made.error().expected));
         auto problem = change([&](Bench& b) { b.instruments.push_back(*made); });
         if (!problem) {
             entry_->clear();
@@ -124,9 +127,7 @@ QWidget* BenchView::make_processes() {
         const double hours = fine ? 0 : text.toDouble(&fine);
         if (!fine || hours < 0 || hours > 168 || (hours == 0 && !text.trimmed().isEmpty()))
             return tr("Expected hours, more than 0 and at most 168.");
-        return change([&](Bench& b) {
-            b.hours_per_week = hours > 0 ? std::optional(hours) : std::nullopt;
-        });
+        return change([&](Bench& b) { b.hours_per_week = hours > 0 ? std::optional(hours) : std::nullopt; });
     };
     currency_ = new Field;
     currency_->setAccessibleName(tr("Currency"));
@@ -211,9 +212,9 @@ void BenchView::edit_instrument(int row, int column, const QString& typed) {
     if (fine) return;
     QApplication::beep();
     refresh();
-    instrument_sheet_->set_about(
-        column == 5   ? tr("Found “%1”, expected a number of inputs.").arg(text)
-        : column == 3 || column == 4 ? tr("Found “%1”, expected a frequency such as 24 MHz.").arg(text)
+    instrument_sheet_->set_about(column == 5 ? tr("Found “%1”, expected a number of inputs.").arg(text)
+                                 : column == 3 || column == 4
+                                     ? tr("Found “%1”, expected a frequency such as 24 MHz.").arg(text)
                                      : tr("Found “%1”, expected volts such as 5 V.").arg(text));
 }
 
@@ -237,13 +238,13 @@ void BenchView::refresh() {
     const auto& b = document_.person().bench;
     std::vector<TableRow> rows;
     for (const auto& i : b.instruments)
-        rows.push_back({to_q(word(i.kind)), to_q(i.name), limit(i.most_volts), limit(i.bandwidth), limit(i.rate),
-                        i.inputs ? QString::number(*i.inputs) : QString(), limit(i.threshold)});
+        rows.push_back({to_q(word(i.kind)), to_q(i.name), limit(i.most_volts), limit(i.bandwidth),
+                        limit(i.rate), i.inputs ? QString::number(*i.inputs) : QString(),
+                        limit(i.threshold)});
     instruments_->set_rows(std::move(rows));
     instrument_sheet_->set_about(
-        b.instruments.empty()
-            ? tr("Yours, over all dossiers: entered once, and no dossier asks again.")
-            : tr("Yours, over all dossiers; a limit that is not known stays empty."));
+        b.instruments.empty() ? tr("Yours, over all dossiers: entered once, and no dossier asks again.")
+                              : tr("Yours, over all dossiers; a limit that is not known stays empty."));
     QStringList reach;
     for (const auto& line : bench_reach(b, bench_needs(document_.dossier(), *document_.analysis().listen)))
         reach << to_q(line);

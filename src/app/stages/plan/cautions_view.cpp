@@ -22,8 +22,9 @@ void CautionsView::refresh() {
     for (const auto* c : list) titles_ << to_q(c->title);
     box_->show_by_stage(list);
     box_->set_about(
-        bench == Bench{} ? tr("By ports, parts and donors. Enter your bench, and those of its tools stand here too.")
-                         : tr("By ports, parts, donors, and the tools and processes of your bench."));
+        bench == Bench{}
+            ? tr("By ports, parts and donors. Enter your bench, and those of its tools stand here too.")
+            : tr("By ports, parts, donors, and the tools and processes of your bench."));
 }
 
 }  // namespace grayrelic::app

@@ -50,13 +50,14 @@ DimensionsView::DimensionsView(Document& document, QWidget* parent) : QWidget(pa
     list_ = new BarList(tr("Dimensions"));
     connect(list_, &BarList::chosen, this, &DimensionsView::fill_card);
     list_sheet_->body()->addWidget(list_, 1);
-    whole->addWidget(list_sheet_, 1);
-    whole->addWidget(make_card());
+    whole->addWidget(list_sheet_, 5);
+    whole->addWidget(make_card(), 3);
 }
 
 QWidget* DimensionsView::make_card() {
     card_sheet_ = new Sheet(tr("Dimension"));
-    card_sheet_->setFixedWidth(300);
+    card_sheet_->setMinimumWidth(232);
+    card_sheet_->setMaximumWidth(300);
     remove_ = new QPushButton(tr("Remove"));
     remove_->setProperty("compact", true);
     connect(remove_, &QPushButton::clicked, this, [this] {
@@ -159,8 +160,9 @@ void DimensionsView::refresh() {
         row.full = longest;
         if (m.mm.value) {
             const double pm = m.mm.uncertainty.value_or(0), v = *m.mm.value;
-            row.pieces = {{0, std::max(0.0, v - pm), row.italic ? BarPiece::Ink::hollow : BarPiece::Ink::plain},
-                          {std::max(0.0, v - pm), v + pm, BarPiece::Ink::doubt}};
+            row.pieces = {
+                {0, std::max(0.0, v - pm), row.italic ? BarPiece::Ink::hollow : BarPiece::Ink::plain},
+                {std::max(0.0, v - pm), v + pm, BarPiece::Ink::doubt}};
         }
         row.figures = said(m);
         QStringList more{to_q(word(m.mm.evidence.kind))};
@@ -170,8 +172,9 @@ void DimensionsView::refresh() {
         row.more = more.join(QStringLiteral(", "));
         rows.push_back(std::move(row));
     }
-    list_sheet_->set_about(rows.empty() ? tr("Type what the caliper says; what is measured in a scan lands here as well.")
-                                        : tr("A brass end is the tolerance, where it is wide enough to see."));
+    list_sheet_->set_about(
+        rows.empty() ? tr("Type what the caliper says; what is measured in a scan lands here as well.")
+                     : tr("A brass end is the tolerance, where it is wide enough to see."));
     list_->show_rows(std::move(rows));
     const QSignalBlocker block(unit_);
     unit_->clear();

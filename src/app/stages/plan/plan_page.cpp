@@ -30,7 +30,8 @@ PlanPage::PlanPage(const StageContext& context)
     ask_dossier = [this] { return QFileDialog::getExistingDirectory(this, tr("Another dossier")); };
     ask_port = [this](const QStringList& ports) {
         bool fine = false;
-        const auto port = QInputDialog::getItem(this, tr("Take a machine's side"), tr("Port"), ports, 0, false, &fine);
+        const auto port =
+            QInputDialog::getItem(this, tr("Take a machine's side"), tr("Port"), ports, 0, false, &fine);
         return fine ? port : QString();
     };
     add_above_tabs(make_job());
@@ -70,17 +71,21 @@ QWidget* PlanPage::make_job() {
         };
     };
     name_ = add(0, 0, tr("Job"), tr("What the dossier is called"), about.operator()<&About::name>());
-    purpose_ = add(0, 1, tr("Purpose"), tr("What it is for, in a sentence"), about.operator()<&About::purpose>());
-    revision_ = add(0, 2, tr("Revision"), tr("Of the bridge"), [](Dossier& d, const QString& t) -> std::optional<QString> {
-        bool fine = false;
-        const int n = t.toInt(&fine);
-        if (!fine || n < 1 || n > 1'000'000'000) return tr("Expected a whole number, 1 or more.");
-        d = edit(d, &Dossier::about, [&](About& a) { a.revision = n; });
-        return std::nullopt;
-    });
+    purpose_ =
+        add(0, 1, tr("Purpose"), tr("What it is for, in a sentence"), about.operator()<&About::purpose>());
+    revision_ = add(0, 2, tr("Revision"), tr("Of the bridge"),
+                    [](Dossier& d, const QString& t) -> std::optional<QString> {
+                        bool fine = false;
+                        const int n = t.toInt(&fine);
+                        if (!fine || n < 1 || n > 1'000'000'000)
+                            return tr("Expected a whole number, 1 or more.");
+                        d = edit(d, &Dossier::about, [&](About& a) { a.revision = n; });
+                        return std::nullopt;
+                    });
     relic_ = add(1, 0, tr("Relic side"), tr("The old machine or board: Calder 2, control port"),
                  about.operator()<&About::relic>());
-    modern_ = add(1, 1, tr("Modern side"), tr("What meets it: a USB pad"), about.operator()<&About::modern>());
+    modern_ =
+        add(1, 1, tr("Modern side"), tr("What meets it: a USB pad"), about.operator()<&About::modern>());
     boards_ = add(1, 2, tr("To build"), tr("How many boards; the parts list counts with it"),
                   [](Dossier& d, const QString& t) -> std::optional<QString> {
                       bool fine = false;
@@ -105,7 +110,8 @@ void PlanPage::add_views() {
     cautions_ = new CautionsView(document_);
     supply_->tell = [this](const QString& text) { tell(text); };
     add_view({QStringLiteral("parts"), tr("Parts"), Picture::day, pad}, supply_,
-             Rests::supply | Rests::timing | Rests::person | Rests::plan_analysis, [this] { supply_->refresh(); });
+             Rests::supply | Rests::timing | Rests::person | Rests::plan_analysis,
+             [this] { supply_->refresh(); });
     add_view({QStringLiteral("units"), tr("Units"), Picture::night, pad}, units_,
              Rests::units | Rests::readings | Rests::captures | Rests::trace | Rests::dimensions |
                  Rests::trace_analysis,
@@ -148,9 +154,8 @@ void PlanPage::write(const QString& path, const std::string& text) {
 
 Result<Dossier> PlanPage::load_other(const QString& folder) {
     Result<Dossier> from = fail_cancelled();
-    const auto ran = run_with_progress(this, tr("Opening"), [&](Progress&) {
-        from = load_dossier(dossier_folder(folder.toStdString()));
-    });
+    const auto ran = run_with_progress(
+        this, tr("Opening"), [&](Progress&) { from = load_dossier(dossier_folder(folder.toStdString())); });
     if (!ran) return fail(ran.error());
     return from;
 }
@@ -159,7 +164,8 @@ QString PlanPage::take_side_from(const QString& folder, const QString& port) {
     const auto from_folder = dossier_folder(folder.toStdString());
     const auto from = load_other(folder);
     if (!from) return to_q(from.error().message());
-    auto taken = take_side(*from, std::filesystem::absolute(from_folder), port.toStdString(), document_.dossier());
+    auto taken =
+        take_side(*from, std::filesystem::absolute(from_folder), port.toStdString(), document_.dossier());
     if (!taken) return to_q(taken.error().message());
     document_.apply(tr("side of %1").arg(to_q(from->about->name)), std::move(taken->dossier));
     return tr("Port %1 with %2, %3 and %4 from “%5”.")
@@ -208,7 +214,8 @@ QString PlanPage::sentence() const {
     for (const auto& r : list.rows) ++many[r.state];
     if (list.rows.empty()) return tr("The job, its boards and its bench");
     if (many[PartState::undecided] > 0)
-        return tr("%1 not to be ordered yet").arg(to_q(plural(many[PartState::undecided], "part is", "parts are")));
+        return tr("%1 not to be ordered yet")
+            .arg(to_q(plural(many[PartState::undecided], "part is", "parts are")));
     if (many[PartState::order] > 0)
         return tr("%1 to order").arg(to_q(plural(many[PartState::order], "part", "parts")));
     return many[PartState::ordered] > 0 ? tr("All parts are here or on their way") : tr("All parts are here");
@@ -218,7 +225,8 @@ QString PlanPage::detail() const {
     const auto& d = document_.dossier();
     if (!document_.is_open()) return tr("Open or begin one; the bench is yours without any.");
     return tr("%1, %2, %3")
-        .arg(to_q(plural(static_cast<long long>(document_.analysis().plan->parts.rows.size()), "part", "parts")),
+        .arg(to_q(plural(static_cast<long long>(document_.analysis().plan->parts.rows.size()), "part",
+                         "parts")),
              to_q(plural(static_cast<long long>(d.units->size()), "unit", "units")),
              to_q(plural(static_cast<long long>(d.dimensions->size()), "dimension", "dimensions")));
 }
@@ -257,9 +265,10 @@ Claim PlanPage::claim(const QFileInfo& file) const {
     if (!in.open(QIODevice::ReadOnly)) return Claim::none;
     const auto head = QString::fromUtf8(in.readLine(4096)).toLower();
     const auto columns = head.split(QRegularExpression(QStringLiteral("[,;\\t\\s]+")));
-    const bool list = columns.contains(QStringLiteral("part")) &&
-                      (columns.contains(QStringLiteral("count")) || columns.contains(QStringLiteral("per_board")) ||
-                       columns.contains(QStringLiteral("supplier")) || columns.contains(QStringLiteral("kind")));
+    const bool list =
+        columns.contains(QStringLiteral("part")) &&
+        (columns.contains(QStringLiteral("count")) || columns.contains(QStringLiteral("per_board")) ||
+         columns.contains(QStringLiteral("supplier")) || columns.contains(QStringLiteral("kind")));
     return list ? Claim::by_content : Claim::none;
 }
 

@@ -41,8 +41,8 @@ Verdict verdict_of(const PartsRow& r) {
 }
 
 QString figures_of(const PartsRow& r) {
-    const auto bought = r.spare > 0 ? QObject::tr("%1 + %2 spare").arg(r.need).arg(r.spare)
-                                    : QString::number(r.need);
+    const auto bought =
+        r.spare > 0 ? QObject::tr("%1 + %2 spare").arg(r.need).arg(r.spare) : QString::number(r.need);
     switch (r.state) {
         case PartState::drawer: return QObject::tr("%1 from the drawer").arg(bought);
         case PartState::order: return QObject::tr("order %1 of %2").arg(r.order).arg(bought);
@@ -117,32 +117,32 @@ void SupplyView::make_part_fields() {
                     }};
     };
     std::vector<Line> lines;
-    lines.push_back({tr("On each board"), tr("Beside those in the network; empty: as many as names"),
-                     [](const PartLine& p) { return p.per_board ? QString::number(*p.per_board) : QString(); },
-                     [](PartLine& p, const QString& t) -> std::optional<QString> {
-                         bool fine = t.isEmpty();
-                         const int n = fine ? 0 : t.toInt(&fine);
-                         if (!fine || n < 0 || n > 100'000) return tr("Expected a whole number, 0 or more.");
-                         p.per_board = t.isEmpty() ? std::nullopt : std::optional(n);
-                         return std::nullopt;
-                     }});
+    lines.push_back(
+        {tr("On each board"), tr("Beside those in the network; empty: as many as names"),
+         [](const PartLine& p) { return p.per_board ? QString::number(*p.per_board) : QString(); },
+         [](PartLine& p, const QString& t) -> std::optional<QString> {
+             bool fine = t.isEmpty();
+             const int n = fine ? 0 : t.toInt(&fine);
+             if (!fine || n < 0 || n > 100'000) return tr("Expected a whole number, 0 or more.");
+             p.per_board = t.isEmpty() ? std::nullopt : std::optional(n);
+             return std::nullopt;
+         }});
     lines.push_back({tr("Names"), tr("Beside those in the network: R1 R2"),
                      [](const PartLine& p) { return joined(p.refs, " "); },
                      [](PartLine& p, const QString& t) -> std::optional<QString> {
                          p.refs = words(t, QLatin1Char(' '));
                          return std::nullopt;
                      }});
-    lines.push_back({tr("Good ones"), tr("Share of bought ones that will be good, 0 to 1; it gives the spares"),
-                     [](const PartLine& p) {
-                         return p.yield.value ? QString::number(*p.yield.value) : QString();
-                     },
-                     [](PartLine& p, const QString& t) -> std::optional<QString> {
-                         bool fine = t.isEmpty();
-                         const double v = fine ? 1 : t.toDouble(&fine);
-                         if (!fine || !(v > 0 && v <= 1)) return tr("Expected a share above 0 and up to 1.");
-                         p.yield.value = t.isEmpty() ? std::nullopt : std::optional(v);
-                         return std::nullopt;
-                     }});
+    lines.push_back(
+        {tr("Good ones"), tr("Share of bought ones that will be good, 0 to 1; it gives the spares"),
+         [](const PartLine& p) { return p.yield.value ? QString::number(*p.yield.value) : QString(); },
+         [](PartLine& p, const QString& t) -> std::optional<QString> {
+             bool fine = t.isEmpty();
+             const double v = fine ? 1 : t.toDouble(&fine);
+             if (!fine || !(v > 0 && v <= 1)) return tr("Expected a share above 0 and up to 1.");
+             p.yield.value = t.isEmpty() ? std::nullopt : std::optional(v);
+             return std::nullopt;
+         }});
     lines.push_back(text(&PartLine::question, tr("Decide first"),
                          tr("What must be answered before this is ordered; empty: decided")));
     lines.push_back({tr("Alternates"), tr("With commas between; your drawer is looked through for them"),
@@ -160,21 +160,23 @@ void SupplyView::make_part_fields() {
                          p.prices = *steps;
                          return std::nullopt;
                      }});
-    lines.push_back({tr("Days to come"), tr("How long an order takes: 9 or 9-14"),
-                     [](const PartLine& p) { return to_q(print_lead_days(p.lead_days_from, p.lead_days_to)); },
-                     [](PartLine& p, const QString& t) -> std::optional<QString> {
-                         const auto days = parse_lead_days(t.toStdString());
-                         if (!days) return tr("Expected %1.").arg(to_q(days.error().expected));
-                         std::tie(p.lead_days_from, p.lead_days_to) = *days;
-                         return std::nullopt;
-                     }});
+    lines.push_back(
+        {tr("Days to come"), tr("How long an order takes: 9 or 9-14"),
+         [](const PartLine& p) { return to_q(print_lead_days(p.lead_days_from, p.lead_days_to)); },
+         [](PartLine& p, const QString& t) -> std::optional<QString> {
+             const auto days = parse_lead_days(t.toStdString());
+             if (!days) return tr("Expected %1.").arg(to_q(days.error().expected));
+             std::tie(p.lead_days_from, p.lead_days_to) = *days;
+             return std::nullopt;
+         }});
     lines.push_back({tr("Seen on"), tr("The day of price and lead time"),
                      [](const PartLine& p) { return to_q(p.seen); },
                      [](PartLine& p, const QString& t) { return take_day(p.seen, t); }});
     lines.push_back(text(&PartLine::not_to_be_had, tr("Not to be had"),
                          tr("Who looked, and when; empty while it can be bought")));
     part_fields_ = std::make_unique<CardFields<PartLine>>(
-        nullptr, std::move(lines), [this](const QString& what, PartLine p) { change_line(what, std::move(p)); });
+        nullptr, std::move(lines),
+        [this](const QString& what, PartLine p) { change_line(what, std::move(p)); });
 }
 
 void SupplyView::make_order_fields() {
@@ -236,7 +238,11 @@ void SupplyView::fill_parts() {
     if (missing > 0)
         about << tr("%1 to order%2%3.")
                      .arg(to_q(plural(missing, "part", "parts")),
-                          list().cost ? tr(" for %1 %2").arg(*list().cost, 0, 'f', 2).arg(currency).trimmed().prepend(QLatin1Char(' '))
+                          list().cost ? tr(" for %1 %2")
+                                            .arg(*list().cost, 0, 'f', 2)
+                                            .arg(currency)
+                                            .trimmed()
+                                            .prepend(QLatin1Char(' '))
                                       : QString(),
                           list().cost && list().without_price > 0
                               ? tr(" and %1 without a price").arg(list().without_price)
@@ -270,16 +276,18 @@ void SupplyView::fill_orders() {
             if (!o.arrived.empty())
                 row.pieces = {{begun, after(o.arrived, *first), Ink::holds}};
             else
-                row.pieces = {{begun, std::max(begun, from), Ink::plain}, {std::max(begun, from), to, Ink::hollow}};
+                row.pieces = {{begun, std::max(begun, from), Ink::plain},
+                              {std::max(begun, from), to, Ink::hollow}};
         }
-        row.figures = !o.arrived.empty() ? tr("arrived %1").arg(to_q(o.arrived))
+        row.figures = !o.arrived.empty()  ? tr("arrived %1").arg(to_q(o.arrived))
                       : o.ordered.empty() ? tr("not ordered yet")
                       : o.expected_from.empty() && o.expected_to.empty()
                           ? tr("ordered %1").arg(to_q(o.ordered))
                           : tr("expected %1 to %2").arg(to_q(o.expected_from), to_q(o.expected_to));
         QStringList more;
         if (!o.frees.empty()) more << tr("frees %1").arg(joined(o.frees, ", "));
-        if (!o.files.empty()) more << to_q(plural(static_cast<long long>(o.files.size()), "file sent", "files sent"));
+        if (!o.files.empty())
+            more << to_q(plural(static_cast<long long>(o.files.size()), "file sent", "files sent"));
         row.more = more.join(QStringLiteral(", "));
         rows.push_back(std::move(row));
     }
@@ -331,8 +339,9 @@ void SupplyView::order_missing() {
     if (made.empty()) return;
     const auto last = to_q(made.back().id);
     document_.apply(tr("ordered"), edit(document_.dossier(), &Dossier::supply, [&](Supply& s) {
-        s.orders.insert(s.orders.end(), std::make_move_iterator(made.begin()), std::make_move_iterator(made.end()));
-    }));
+                        s.orders.insert(s.orders.end(), std::make_move_iterator(made.begin()),
+                                        std::make_move_iterator(made.end()));
+                    }));
     show_order(last);
 }
 
@@ -369,15 +378,16 @@ QString SupplyView::take_table(const std::string& text, const QString& name) {
                 entry.extra = extra;
             }
         });
-        return problem.isEmpty() ? tr("%1 taken into your drawer.")
-                                       .arg(to_q(plural(static_cast<long long>(drawer->parts.size()), "part", "parts")))
-                                 : problem;
+        return problem.isEmpty()
+                   ? tr("%1 taken into your drawer.")
+                         .arg(to_q(plural(static_cast<long long>(drawer->parts.size()), "part", "parts")))
+                   : problem;
     }
     auto lines = parts_from_csv(text, name.toStdString());
     if (!lines) return to_q(lines.error().message());
     const auto many = static_cast<long long>(lines->size());
-    document_.apply(tr("parts from a table"),
-                    put(document_.dossier(), with_parts(*document_.dossier().supply, std::move(*lines), true)));
+    document_.apply(tr("parts from a table"), put(document_.dossier(), with_parts(*document_.dossier().supply,
+                                                                                  std::move(*lines), true)));
     return tr("%1 read.").arg(to_q(plural(many, "part", "parts")));
 }
 

@@ -4,6 +4,7 @@
 #include <QFileDialog>
 #include <QHBoxLayout>
 #include <QMenu>
+#include <QScrollArea>
 #include <QVBoxLayout>
 
 #include "app/paint/marks.hpp"
@@ -32,8 +33,8 @@ SupplyView::SupplyView(Document& document, QWidget* parent) : QWidget(parent), d
     whole->setSpacing(12);
     auto* top = new QHBoxLayout;
     top->setSpacing(12);
-    top->addWidget(make_parts(), 1);
-    top->addWidget(make_card());
+    top->addWidget(make_parts(), 5);
+    top->addWidget(make_card(), 3);
     whole->addLayout(top, 3);
     whole->addWidget(make_orders(), 1);
 }
@@ -53,7 +54,8 @@ QWidget* SupplyView::make_parts() {
     auto* menu = new QMenu(table);
     connect(menu->addAction(tr("Read parts or a drawer…")), &QAction::triggered, this,
             &SupplyView::table_in_wanted);
-    connect(menu->addAction(tr("Write this list…")), &QAction::triggered, this, &SupplyView::parts_out_wanted);
+    connect(menu->addAction(tr("Write this list…")), &QAction::triggered, this,
+            &SupplyView::parts_out_wanted);
     connect(menu->addAction(tr("Write the drawer…")), &QAction::triggered, this,
             &SupplyView::drawer_out_wanted);
     table->setMenu(menu);
@@ -84,7 +86,8 @@ QWidget* SupplyView::make_parts() {
 
 QWidget* SupplyView::make_card() {
     card_sheet_ = new Sheet(tr("Part"));
-    card_sheet_->setFixedWidth(268);
+    card_sheet_->setMinimumWidth(216);
+    card_sheet_->setMaximumWidth(268);
     remove_ = small_button(tr("Remove"), tr("Undo brings it back"));
     connect(remove_, &QPushButton::clicked, this, &SupplyView::remove_picked);
     card_sheet_->add_to_title(remove_);
@@ -107,7 +110,8 @@ QWidget* SupplyView::make_card() {
     });
     in_drawer_ = new Field;
     in_drawer_->setAccessibleName(tr("In your drawer"));
-    in_drawer_->setToolTip(tr("How many you have, over all dossiers; kept beside them, so undo does not reach it"));
+    in_drawer_->setToolTip(
+        tr("How many you have, over all dossiers; kept beside them, so undo does not reach it"));
     in_drawer_->commit = [this](const QString& text) -> std::optional<QString> {
         const auto* row = picked_row();
         bool fine = false;
@@ -116,8 +120,7 @@ QWidget* SupplyView::make_card() {
         if (!fine || count < 0 || count > most_in_drawer) return tr("Expected a whole number, 0 or more.");
         const auto part = row->part;
         const auto kind = row->kind;
-        const auto problem =
-            document_.change_drawer([&](Drawer& d) { d.entry(part, kind).count = count; });
+        const auto problem = document_.change_drawer([&](Drawer& d) { d.entry(part, kind).count = count; });
         return problem.isEmpty() ? std::optional<QString>() : problem;
     };
     grid->addWidget(secondary_label(tr("Kind")), 0, 0);
@@ -135,7 +138,13 @@ QWidget* SupplyView::make_card() {
     rows->addWidget(order_fields_->box());
     rows->addStretch(1);
     cards_->addWidget(order);
-    card_sheet_->body()->addWidget(cards_, 1);
+    auto* area = new QScrollArea;
+    area->setWidgetResizable(true);
+    area->setFrameShape(QFrame::NoFrame);
+    area->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    area->setFocusPolicy(Qt::NoFocus);
+    area->setWidget(cards_);
+    card_sheet_->body()->addWidget(area, 1);
     return card_sheet_;
 }
 
@@ -239,7 +248,8 @@ void SupplyView::refresh() {
     fill_card();
     const auto& timing = *document_.dossier().timing;
     const auto* option = timing.find_option(timing.chosen);
-    words_->setVisible(option != nullptr && !option->bill.parts.empty() && document_.dossier().supply->parts.empty());
+    words_->setVisible(option != nullptr && !option->bill.parts.empty() &&
+                       document_.dossier().supply->parts.empty());
     old_drawer_->setVisible(!timing.drawer.empty());
 }
 

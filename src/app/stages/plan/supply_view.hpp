@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Parts and orders: what the chosen way to build needs, what of it is in the drawer, on its way or still to be
-// ordered, and what must not be ordered yet.
+// Parts and orders: what the chosen way to build needs, what of it is in the drawer, on its way or still to
+// be ordered, and what must not be ordered yet.
 #pragma once
 
 #include <QDate>

@@ -56,17 +56,14 @@ UnitsView::UnitsView(Document& document, QWidget* parent) : QWidget(parent), doc
     units_ = new BarList(tr("Units"));
     connect(units_, &BarList::chosen, this, &UnitsView::fill_card);
     units_sheet_->body()->addWidget(units_, 1);
-    top->addWidget(units_sheet_, 1);
-    top->addWidget(make_card());
+    top->addWidget(units_sheet_, 5);
+    top->addWidget(make_card(), 3);
     whole->addLayout(top, 1);
     differ_sheet_ = new Sheet(tr("Where they differ"));
     differences_ = new FactTable;
-    differences_->set_columns({{tr("Reading"), 60, true},
-                               {tr("From"), 90},
-                               {tr("To"), 90},
-                               {tr("There"), 160},
-                               {tr("Here"), 160}},
-                              tr("Differences between units"));
+    differences_->set_columns(
+        {{tr("Reading"), 60, true}, {tr("From"), 90}, {tr("To"), 90}, {tr("There"), 160}, {tr("Here"), 160}},
+        tr("Differences between units"));
     differences_->fit_rows(8);
     differ_sheet_->body()->addWidget(differences_, 1);
     whole->addWidget(differ_sheet_);
@@ -74,12 +71,14 @@ UnitsView::UnitsView(Document& document, QWidget* parent) : QWidget(parent), doc
 
 QWidget* UnitsView::make_card() {
     card_sheet_ = new Sheet(tr("Unit"));
-    card_sheet_->setFixedWidth(268);
+    card_sheet_->setMinimumWidth(216);
+    card_sheet_->setMaximumWidth(268);
     remove_ = new QPushButton(tr("Remove"));
     remove_->setProperty("compact", true);
     remove_->setToolTip(tr("What names it keeps its name; undo brings it back"));
     connect(remove_, &QPushButton::clicked, this, [this] {
-        document_.apply(tr("remove a unit"), drop<JobUnit>(document_.dossier(), units_->picked().toStdString()));
+        document_.apply(tr("remove a unit"),
+                        drop<JobUnit>(document_.dossier(), units_->picked().toStdString()));
     });
     card_sheet_->add_to_title(remove_);
     using Line = CardLine<JobUnit>;
@@ -112,7 +111,8 @@ QWidget* UnitsView::make_card() {
     for (const auto k : all_of<UnitKind>()) kind_->addItem(to_q(word(k)), static_cast<int>(k));
     state_ = new ChoiceBox(tr("State"));
     for (const auto s : all_of<UnitState>())
-        state_->addItem(QString(to_q(word(s))).replace(QLatin1Char('-'), QLatin1Char(' ')), static_cast<int>(s));
+        state_->addItem(QString(to_q(word(s))).replace(QLatin1Char('-'), QLatin1Char(' ')),
+                        static_cast<int>(s));
     connect(kind_, &QComboBox::activated, this, [this] {
         if (auto u = fields_->shown()) {
             u->kind = static_cast<UnitKind>(kind_->currentData().toInt());
@@ -175,10 +175,10 @@ void UnitsView::refresh() {
         BarRow row;
         row.id = to_q(u.id);
         row.title = to_q(u.name.empty() ? u.id : u.name);
-        QStringList about{to_q(word(u.kind))};
+        QStringList about{QString(to_q(word(u.state))).replace(QLatin1Char('-'), QLatin1Char(' '))};
         if (u.revision) about << tr("rev %1").arg(*u.revision);
         if (!u.number.empty()) about << to_q(u.number);
-        about << QString(to_q(word(u.state))).replace(QLatin1Char('-'), QLatin1Char(' '));
+        about << to_q(word(u.kind));
         row.about = about.join(QStringLiteral(" · "));
         row.verdict = is_retired(u.state) ? Verdict::unknown : Verdict::holds;
         row.full = static_cast<double>(most);
@@ -210,8 +210,9 @@ void UnitsView::refresh() {
             table.push_back(std::move(row));
         }
     const auto* here = d.find_unit(shown);
-    differ_sheet_->set_about(table.empty() ? tr("No reading of another board says otherwise than the one that is looked at.")
-                                           : tr("Here: %1.").arg(to_q(here == nullptr ? shown : here->name)));
+    differ_sheet_->set_about(
+        table.empty() ? tr("No reading of another board says otherwise than the one that is looked at.")
+                      : tr("Here: %1.").arg(to_q(here == nullptr ? shown : here->name)));
     differences_->setVisible(!table.empty());
     differences_->set_rows(std::move(table));
     fill_card();
@@ -220,7 +221,8 @@ void UnitsView::refresh() {
 void UnitsView::fill_card() {
     const auto* unit = document_.dossier().find_unit(units_->picked().toStdString());
     fields_->show(unit == nullptr ? std::nullopt : std::optional(*unit));
-    for (QWidget* w : std::initializer_list<QWidget*>{kind_, state_, look_, remove_}) w->setEnabled(unit != nullptr);
+    for (QWidget* w : std::initializer_list<QWidget*>{kind_, state_, look_, remove_})
+        w->setEnabled(unit != nullptr);
     card_sheet_->set_title(unit == nullptr ? tr("Unit") : to_q(unit->name));
     if (unit == nullptr) return;
     kind_->setCurrentIndex(kind_->findData(static_cast<int>(unit->kind)));

@@ -27,8 +27,9 @@ std::pair<std::size_t, std::vector<ScanClick>> BoardView::unread_clicks() const 
         if (known.side != shown_side() || !t->scan->pixels[i]) continue;
         for (const auto& now : things<Scan>(document_.dossier()))
             if (now.id == known.id && now.clicks.size() > known.clicks.size())
-                return {i, {now.clicks.begin() + static_cast<std::ptrdiff_t>(known.clicks.size()),
-                            now.clicks.end()}};
+                return {i,
+                        {now.clicks.begin() + static_cast<std::ptrdiff_t>(known.clicks.size()),
+                         now.clicks.end()}};
         break;
     }
     return {};
@@ -50,18 +51,16 @@ void BoardView::answer_at_once() {
     const std::size_t layer = shown_side() == BoardSide::front ? 0 : 1;
     if (clicks.empty() || layer >= document_.analysis().trace->scan->scanned->layers.size()) return;
     const auto& t = document_.analysis().trace;
-    sight_.ask(
-        [pixels = t->scan->pixels[scan], board = t->scan->scanned, layer, clicks = std::move(clicks),
-         seen = canvas_->seen()](Progress&) {
-            return look_again(*pixels, board->layers[layer], clicks, seen);
-        },
-        [this](const std::optional<ScanSight>& sight) {
-            if (!sight) return;
-            canvas_->show_sight(*sight);
-            answer_ = tr("That changes %1 mm² in sight. The nets follow when both pictures are read.")
-                          .arg(sight->changed_mm2, 0, 'f', 1);
-            hint_->setText(answer_);
-        });
+    sight_.ask([pixels = t->scan->pixels[scan], board = t->scan->scanned, layer, clicks = std::move(clicks),
+                seen = canvas_->seen()](
+                   Progress&) { return look_again(*pixels, board->layers[layer], clicks, seen); },
+               [this](const std::optional<ScanSight>& sight) {
+                   if (!sight) return;
+                   canvas_->show_sight(*sight);
+                   answer_ = tr("That changes %1 mm² in sight. The nets follow when both pictures are read.")
+                                 .arg(sight->changed_mm2, 0, 'f', 1);
+                   hint_->setText(answer_);
+               });
 }
 
 /// Places between two named nets that the picture leaves open, and joins that it does not show all of.

@@ -16,7 +16,8 @@ namespace {
 
 QString on_unit(const Dossier& d, const MeterReading& r) {
     const auto* unit = d.find_unit(r.unit);
-    const auto where = QObject::tr("on %1").arg(to_q(unit == nullptr || unit->name.empty() ? r.unit : unit->name));
+    const auto where =
+        QObject::tr("on %1").arg(to_q(unit == nullptr || unit->name.empty() ? r.unit : unit->name));
     return r.note.empty() ? where : QStringLiteral("%1: %2").arg(where, to_q(r.note));
 }
 
@@ -42,13 +43,15 @@ void ProbeView::fill_ledger() {
     for (int i = n - 1; i >= from; --i) {
         const auto& r = readings[static_cast<std::size_t>(i)];
         const bool elsewhere = !counts_for(r.unit, shown);
-        const auto ink = !r.set_aside.empty() || elsewhere ? theme().ink2 : bad.contains(i) ? theme().oxide : QColor();
+        const auto ink = !r.set_aside.empty() || elsewhere ? theme().ink2
+                         : bad.contains(i)                 ? theme().oxide
+                                                           : QColor();
         TableRow row{{QString::number(i + 1), ink},
                      {to_q(r.a), ink},
                      {to_q(r.b), ink},
                      {to_q(grayrelic::show_reading(r)), ink},
                      {r.set_aside.empty() ? (elsewhere ? on_unit(document_.dossier(), r) : to_q(r.note))
-                                       : tr("set aside: %1").arg(to_q(r.set_aside)),
+                                          : tr("set aside: %1").arg(to_q(r.set_aside)),
                       ink}};
         row[0].key = i;
         row[0].sort = i;

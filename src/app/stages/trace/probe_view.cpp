@@ -61,8 +61,9 @@ QWidget* ProbeView::make_question() {
     connect(strategy_, &QComboBox::activated, this, &ProbeView::replan);
     spoken_ = new QCheckBox(tr("Say it"));
     spoken_->setToolTip(tr("Speaks the pair, where the system has a speech program"));
-    unit_ = new UnitBox(tr("The board that is probed"),
-                        tr("What is measured here is taken on this unit; other boards' readings are kept apart"));
+    unit_ =
+        new UnitBox(tr("The board that is probed"),
+                    tr("What is measured here is taken on this unit; other boards' readings are kept apart"));
     connect(unit_, &UnitBox::picked, this, [this](const std::string& unit) {
         document_.apply(tr("look at a unit"),
                         edit(document_.dossier(), &Dossier::trace, [&](Trace& t) { t.unit = unit; }));
