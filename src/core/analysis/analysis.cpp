@@ -95,7 +95,8 @@ class Work {
     bool plan() {
         const auto& d = now_.dossier;
         auto plan = now_.memory->recall_here<PlanAnalysis>(
-            run_, "plan", std::tuple(d.timing.version(), d.supply.version(), now_.data, now_.person), [&] {
+            run_, "plan", std::tuple(chosen_network(*d.timing), d.supply.version(), now_.data, now_.person),
+            [&] {
                 return PlanAnalysis{
                     parts_list(d, now_.data ? &now_.data->logic : nullptr, now_.person->drawer)};
             });

@@ -39,17 +39,11 @@ class Rows {
 };
 
 /// The chosen option's network, where it has one that can be read.
-void add_network(const Dossier& d, const LogicLibrary* logic, Rows& rows, PartsList& out) {
-    const auto& t = *d.timing;
-    if (t.options.empty()) return;
-    const auto* option = t.find_option(t.chosen);
-    if (option == nullptr) {
+void add_network(const ChosenNetwork& chosen, const LogicLibrary* logic, Rows& rows, PartsList& out) {
+    if (chosen.undecided)
         out.gaps.emplace_back("No way to build the reply is chosen: its parts are not in the list.");
-        return;
-    }
-    const auto* text = option->network.empty() ? nullptr : t.find_network(option->network);
-    if (text == nullptr || logic == nullptr) return;
-    const auto network = read_network(text->text, *logic);
+    if (chosen.text.empty() || logic == nullptr) return;
+    const auto network = read_network(chosen.text, *logic);
     for (const auto& part : network.parts) {
         auto& row = rows.row(part.family.empty() ? part.logic->id : part.logic->id + " " + part.family);
         row.kind = PartKind::logic;
@@ -59,7 +53,7 @@ void add_network(const Dossier& d, const LogicLibrary* logic, Rows& rows, PartsL
     }
     if (!network.computable())
         out.gaps.push_back(fmt::format("The network {} has lines that can't be read: parts may be missing.",
-                                       in_quotes(text->name)));
+                                       in_quotes(chosen.name)));
 }
 
 std::map<std::string, int> counts_of(const Drawer& drawer) {
@@ -114,11 +108,18 @@ std::optional<std::pair<int, double>> cheapest(const std::vector<PriceStep>& ste
     return best;
 }
 
+ChosenNetwork chosen_network(const Timing& t) {
+    const auto* option = t.find_option(t.chosen);
+    if (option == nullptr) return {!t.options.empty(), {}, {}};
+    const auto* network = option->network.empty() ? nullptr : t.find_network(option->network);
+    return network == nullptr ? ChosenNetwork{} : ChosenNetwork{false, network->name, network->text};
+}
+
 PartsList parts_list(const Dossier& d, const LogicLibrary* logic, const Drawer& drawer) {
     PartsList out;
     out.boards = d.supply->boards;
     Rows rows(out.rows);
-    add_network(d, logic, rows, out);
+    add_network(chosen_network(*d.timing), logic, rows, out);
     const auto at_hand = counts_of(drawer);
     std::map<std::string, std::pair<double, const PartLine*>> said;  // worst yield, and who knows the price
     for (const auto& line : d.supply->parts) {

@@ -36,6 +36,16 @@ std::optional<double> changed_between(const ScanAnalysis* last, const ScannedBoa
     return out;
 }
 
+Result<Raster> pixels_of(const Scan& scan, const std::filesystem::path& folder, const PictureReader& read) {
+    const auto path = scan_path(scan, folder);
+    if (!path) return fail(path.error());
+    if (!read) return fail_usage("no reader of pictures", "a program with one");
+    auto pixels = read(*path);
+    if (pixels)
+        if (auto fine = check_raster(*pixels, path->string()); !fine) return fail(fine.error());
+    return pixels;
+}
+
 /// Scans of before are kept where nothing about them changed but their title.
 std::shared_ptr<const ScanAnalysis> analyse_scans(const Dossier& d, const std::filesystem::path& folder,
                                                   const PictureReader& read, Progress& progress,
@@ -56,12 +66,7 @@ std::shared_ptr<const ScanAnalysis> analyse_scans(const Dossier& d, const std::f
             before->scans[i].outside == scan.outside)
             out->pixels[i] = before->pixels[i];
         if (!out->pixels[i]) {
-            const auto path = scan_path(scan, folder);
-            auto pixels = !path  ? Result<Raster>(fail(path.error()))
-                          : read ? read(*path)
-                                 : Result<Raster>(fail_usage("no reader of pictures", "a program with one"));
-            if (pixels)
-                if (auto fine = check_raster(*pixels, path->string()); !fine) pixels = fail(fine.error());
+            auto pixels = pixels_of(scan, folder, read);
             if (!pixels) {
                 out->problems[i] = pixels.error().message();
                 continue;
