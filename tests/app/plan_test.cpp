@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Plan in the window: the job's fields, parts, drawer and orders, with keys and mouse.
+#include "app/stages/timing/logic_bench.hpp"
 #include "tests/app/plan_window.hpp"
 
 namespace grayrelic::app {
@@ -151,6 +152,13 @@ TEST_F(PlanWindow, AnOldDrawerMovesToThePersons) {
     EXPECT_TRUE(dossier().timing->drawer.empty());
     EXPECT_EQ(window->document().person().drawer.count_of("74x00 hct"), 2);
     EXPECT_EQ(window->document().person().drawer.count_of("74x04 hct"), 1);
+    // The logic bench looks into it now.
+    window->show_stage(Stage::timing);
+    window->page<TimingPage>().show_view("logic");
+    settle();
+    auto* bench = window->page<TimingPage>().findChild<LogicBench*>();
+    EXPECT_EQ(bench->drawer().text(), "");
+    EXPECT_EQ(bench->drawer().placeholderText(), "empty: your drawer");
     trigger("edit.undo");
     settle();
     EXPECT_FALSE(dossier().timing->drawer.empty()) << "the dossier's own is back";

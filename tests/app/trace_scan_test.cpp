@@ -75,6 +75,17 @@ TEST_F(TraceWindow, StrokesAndMeasuringByDragging) {
     bool said = false;
     for (auto* l : view.findChildren<QLabel*>()) said = said || l->text().startsWith("Measured: 100.");
     EXPECT_TRUE(said) << "the corner holes are 106.68 - 6.35 = 100.33 mm apart";
+    ASSERT_TRUE(view.measure_field().isVisible());
+    view.measure_field().setFocus();
+    QTest::keyClicks(&view.measure_field(), "corner holes");
+    QTest::keyClick(&view.measure_field(), Qt::Key_Return);
+    settle();
+    ASSERT_EQ(dossier().dimensions->size(), 1U);
+    const auto& kept = dossier().dimensions->front();
+    EXPECT_NEAR(*kept.mm.value, 100.33, 0.5);
+    EXPECT_NEAR(*kept.mm.uncertainty, 25.4 / 300, 0.01) << "a pixel of 300 dpi";
+    EXPECT_EQ(kept.mm.evidence.kind, EvidenceKind::measured);
+    EXPECT_THAT(kept.mm.evidence.source, testing::HasSubstr("scan Front"));
     choose(BoardCanvas::Tool::cut);
     drag({40, 60}, {45, 60});
     settle();

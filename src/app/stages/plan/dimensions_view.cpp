@@ -135,7 +135,8 @@ std::optional<QString> DimensionsView::enter(const QString& text) {
 }
 
 void DimensionsView::change(const QString& what, Dimension d) {
-    document_.apply(tr("%1 of %2").arg(what, to_q(d.name)), put(document_.dossier(), std::move(d)));
+    const auto said = tr("%1 of %2").arg(what, to_q(d.name));
+    document_.apply(said, put(document_.dossier(), std::move(d)));
 }
 
 void DimensionsView::show_dimension(const QString& id) {

@@ -14,6 +14,7 @@
 #include "app/shell/busy_dialog.hpp"
 #include "core/base/text.hpp"
 #include "core/dossier/edits.hpp"
+#include "core/dossier/stage_content.hpp"
 #include "core/dossier/store.hpp"
 #include "core/plan/take_relic.hpp"
 
@@ -204,7 +205,7 @@ Field* PlanPage::job_field(const QString& name) const {
 }
 
 bool PlanPage::has_content() const {
-    return document_.is_open();
+    return grayrelic::has_content(document_.dossier(), Stage::plan);
 }
 
 QString PlanPage::sentence() const {

@@ -1,13 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What the rows and cards of parts and orders say.
-#include <QCryptographicHash>
-#include <QFile>
-#include <QFileInfo>
 #include <QLocale>
 
 #include <tuple>
 
 #include "app/paint/marks.hpp"
+#include "app/stages/plan/supply_text.hpp"
 #include "app/stages/plan/supply_view.hpp"
 #include "core/base/date.hpp"
 #include "core/base/text.hpp"
@@ -15,19 +13,6 @@
 
 namespace grayrelic::app {
 namespace {
-
-QString joined(const std::vector<std::string>& list, const char* between) {
-    QStringList out;
-    for (const auto& s : list) out << to_q(s);
-    return out.join(QLatin1String(between));
-}
-
-std::vector<std::string> words(const QString& text, QChar separator) {
-    std::vector<std::string> out;
-    for (const auto& w : text.split(separator, Qt::SkipEmptyParts))
-        if (!w.trimmed().isEmpty()) out.push_back(w.trimmed().toStdString());
-    return out;
-}
 
 Verdict verdict_of(const PartsRow& r) {
     const bool wanted = r.state == PartState::order || r.state == PartState::undecided;
@@ -90,19 +75,6 @@ BarRow row_of(const PartsRow& r, const QString& currency) {
     out.figures = figures_of(r);
     out.more = more_of(r, currency);
     return out;
-}
-
-std::optional<QString> take_day(std::string& into, const QString& text) {
-    if (!text.isEmpty() && !parse_day(text.toStdString()))
-        return QObject::tr("Expected a day such as 2026-11-29.");
-    into = text.toStdString();
-    return std::nullopt;
-}
-
-/// Days after the first of all orders.
-double after(const std::string& day, Day first) {
-    const auto d = parse_day(day);
-    return d ? static_cast<double>((*d - first).count()) : 0;
 }
 
 }  // namespace
@@ -179,48 +151,6 @@ void SupplyView::make_part_fields() {
         [this](const QString& what, PartLine p) { change_line(what, std::move(p)); });
 }
 
-void SupplyView::make_order_fields() {
-    using Line = CardLine<Order>;
-    const auto day = [](std::string Order::*member, const QString& label) {
-        return Line{label, QObject::tr("A day such as 2026-11-29"),
-                    [member](const Order& o) { return to_q(o.*member); },
-                    [member](Order& o, const QString& t) { return take_day(o.*member, t); }};
-    };
-    std::vector<Line> lines;
-    lines.push_back({tr("From"), tr("Whom it was ordered from"), [](const Order& o) { return to_q(o.from); },
-                     [](Order& o, const QString& t) -> std::optional<QString> {
-                         o.from = t.toStdString();
-                         return std::nullopt;
-                     }});
-    lines.push_back({tr("What"), tr("Number and name, with commas between"),
-                     [](const Order& o) {
-                         QStringList out;
-                         for (const auto& l : o.lines)
-                             out << QStringLiteral("%1 × %2").arg(l.count).arg(to_q(l.part));
-                         return out.join(QStringLiteral(", "));
-                     },
-                     [](Order& o, const QString& t) -> std::optional<QString> {
-                         o.lines.clear();
-                         for (const auto& p : parts_in_words(t.toStdString()))
-                             o.lines.push_back({p.part, p.per_board.value_or(1)});
-                         return std::nullopt;
-                     }});
-    lines.push_back(day(&Order::ordered, tr("Ordered")));
-    lines.push_back(day(&Order::expected_from, tr("Expected from")));
-    lines.push_back(day(&Order::expected_to, tr("Expected by")));
-    lines.push_back(day(&Order::arrived, tr("Arrived")));
-    lines.push_back({tr("Frees"), tr("What can go on when it is here, with commas between"),
-                     [](const Order& o) { return joined(o.frees, ", "); },
-                     [](Order& o, const QString& t) -> std::optional<QString> {
-                         o.frees = words(t, QLatin1Char(','));
-                         return std::nullopt;
-                     }});
-    order_fields_ =
-        std::make_unique<CardFields<Order>>(nullptr, std::move(lines), [this](const QString& what, Order o) {
-            document_.apply(tr("%1 of an order").arg(what), put(document_.dossier(), std::move(o)));
-        });
-}
-
 void SupplyView::fill_parts() {
     const auto currency = to_q(document_.person().bench.currency);
     std::vector<BarRow> rows;
@@ -248,51 +178,6 @@ void SupplyView::fill_parts() {
                               ? tr(" and %1 without a price").arg(list().without_price)
                               : QString());
     parts_sheet_->set_about(about.join(QLatin1Char(' ')));
-}
-
-void SupplyView::fill_orders() {
-    const auto& orders = document_.dossier().supply->orders;
-    std::optional<Day> first, last;
-    for (const auto& o : orders)
-        for (const auto* text : {&o.ordered, &o.expected_from, &o.expected_to, &o.arrived})
-            if (const auto d = parse_day(*text)) {
-                first = first ? std::min(*first, *d) : *d;
-                last = last ? std::max(*last, *d) : *d;
-            }
-    std::vector<BarRow> rows;
-    for (const auto& o : orders) {
-        BarRow row;
-        row.id = to_q(o.id);
-        row.verdict = !o.arrived.empty() ? Verdict::holds : Verdict::unknown;
-        row.title = o.from.empty() ? tr("Order") : to_q(o.from);
-        QStringList what;
-        for (const auto& l : o.lines) what << QStringLiteral("%1 × %2").arg(l.count).arg(to_q(l.part));
-        row.about = what.join(QStringLiteral(", "));
-        if (first && last && *last > *first) {
-            using Ink = BarPiece::Ink;
-            row.full = static_cast<double>((*last - *first).count());
-            const double begun = after(o.ordered, *first);
-            const double from = after(o.expected_from, *first), to = after(o.expected_to, *first);
-            if (!o.arrived.empty())
-                row.pieces = {{begun, after(o.arrived, *first), Ink::holds}};
-            else
-                row.pieces = {{begun, std::max(begun, from), Ink::plain},
-                              {std::max(begun, from), to, Ink::hollow}};
-        }
-        row.figures = !o.arrived.empty()  ? tr("arrived %1").arg(to_q(o.arrived))
-                      : o.ordered.empty() ? tr("not ordered yet")
-                      : o.expected_from.empty() && o.expected_to.empty()
-                          ? tr("ordered %1").arg(to_q(o.ordered))
-                          : tr("expected %1 to %2").arg(to_q(o.expected_from), to_q(o.expected_to));
-        QStringList more;
-        if (!o.frees.empty()) more << tr("frees %1").arg(joined(o.frees, ", "));
-        if (!o.files.empty())
-            more << to_q(plural(static_cast<long long>(o.files.size()), "file sent", "files sent"));
-        row.more = more.join(QStringLiteral(", "));
-        rows.push_back(std::move(row));
-    }
-    orders_->show_rows(std::move(rows));
-    orders_sheet_->set_about(orders.empty() ? tr("Nothing is ordered.") : QString());
 }
 
 void SupplyView::fill_card() {
@@ -330,41 +215,6 @@ void SupplyView::fill_card() {
             about += (about.isEmpty() ? QString() : QStringLiteral("\n")) +
                      QStringLiteral("%1 %2…").arg(to_q(f.name), to_q(f.sha256.substr(0, 12)));
     card_sheet_->set_about(about, true);
-}
-
-void SupplyView::order_missing() {
-    const auto day = parse_day(today().toString(Qt::ISODate).toStdString());
-    if (!day) return;
-    auto made = orders_for(list(), *document_.dossier().supply, *day);
-    if (made.empty()) return;
-    const auto last = to_q(made.back().id);
-    document_.apply(tr("ordered"), edit(document_.dossier(), &Dossier::supply, [&](Supply& s) {
-                        s.orders.insert(s.orders.end(), std::make_move_iterator(made.begin()),
-                                        std::make_move_iterator(made.end()));
-                    }));
-    show_order(last);
-}
-
-void SupplyView::arrived_today() {
-    const auto id = orders_->picked().toStdString();
-    const auto day = today().toString(Qt::ISODate).toStdString();
-    document_.apply(tr("arrived"), edit<Order>(document_.dossier(), id, [&](Order& o) { o.arrived = day; }));
-}
-
-void SupplyView::add_files(const QStringList& paths) {
-    if (paths.isEmpty()) return;
-    std::vector<SentFile> files;
-    for (const auto& path : paths) {
-        QFile file(path);
-        QCryptographicHash hash(QCryptographicHash::Sha256);
-        if (!file.open(QIODevice::ReadOnly) || !hash.addData(&file))
-            return tell(tr("%1: can't be read, expected a file that was sent").arg(path));
-        files.push_back({QFileInfo(path).fileName().toStdString(), hash.result().toHex().toStdString()});
-    }
-    document_.apply(tr("files sent"),
-                    edit<Order>(document_.dossier(), orders_->picked().toStdString(), [&](Order& o) {
-                        o.files.insert(o.files.end(), files.begin(), files.end());
-                    }));
 }
 
 QString SupplyView::take_table(const std::string& text, const QString& name) {

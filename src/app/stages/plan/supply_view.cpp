@@ -200,7 +200,8 @@ void SupplyView::change_line(const QString& what, PartLine line) {
         line.id = free_id<PartLine>(document_.dossier(), line.part);
         if (!line.per_board) line.per_board = 0;
     }
-    document_.apply(tr("%1 of %2").arg(what, to_q(line.part)), put(document_.dossier(), std::move(line)));
+    const auto said = tr("%1 of %2").arg(what, to_q(line.part));
+    document_.apply(said, put(document_.dossier(), std::move(line)));
 }
 
 void SupplyView::remove_picked() {

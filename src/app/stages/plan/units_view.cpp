@@ -153,7 +153,8 @@ void UnitsView::add() {
 }
 
 void UnitsView::change(const QString& what, JobUnit unit) {
-    document_.apply(tr("%1 of %2").arg(what, to_q(unit.name)), put(document_.dossier(), std::move(unit)));
+    const auto said = tr("%1 of %2").arg(what, to_q(unit.name));
+    document_.apply(said, put(document_.dossier(), std::move(unit)));
 }
 
 void UnitsView::show_unit(const QString& id) {

@@ -132,8 +132,17 @@ void LogicBench::run_smallest() {
     std::vector<DrawerItem> drawer;
     for (const auto& text : document_.dossier().timing->drawer)
         if (auto item = parse_drawer_item(text)) drawer.push_back(*item);
+    if (drawer.empty())  // your own, when the dossier names none for this question
+        for (const auto& p : document_.person().drawer.parts)
+            if (auto item = parse_drawer_item(p.part);
+                item && p.count > 0 && network_->data->parts.contains(item->part)) {
+                item->count = std::min(p.count, 1000);
+                drawer.push_back(*item);
+            }
     if (drawer.empty()) {
-        answer_->setText(tr("Say which packages are in the drawer, such as 1 × 74x00 hct, 1 × 74x86 hct."));
+        answer_->setText(
+            tr("Say which packages are there, such as 1 × 74x00 hct, 1 × 74x86 hct, or fill your drawer in "
+               "Plan."));
         return;
     }
     answer_->setText(tr("searching …"));

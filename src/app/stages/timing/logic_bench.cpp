@@ -144,6 +144,7 @@ void LogicBench::fill_captures() {
     QStringList drawer;
     for (const auto& d : document_.dossier().timing->drawer) drawer << to_q(d);
     drawer_->show_value(drawer.join(QStringLiteral(", ")));
+    drawer_->setPlaceholderText(tr("empty: your drawer"));
 }
 
 void LogicBench::show_network(std::shared_ptr<const NetworkAnalysis> network) {

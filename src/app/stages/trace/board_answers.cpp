@@ -2,6 +2,8 @@
 // What the Board view says of the scans, and its answer to a click.
 #include "app/stages/trace/board_view.hpp"
 
+#include <cmath>
+
 #include "app/shell/document.hpp"
 
 #include "core/base/text.hpp"
@@ -61,6 +63,29 @@ void BoardView::answer_at_once() {
                                  .arg(sight->changed_mm2, 0, 'f', 1);
                    hint_->setText(answer_);
                });
+}
+
+/// A length taken in the picture is right to a pixel, and to what its references disagree.
+std::optional<QString> BoardView::keep_measure(const QString& name) {
+    const auto& t = document_.analysis().trace;
+    if (name.isEmpty() || measured_mm_ <= 0 || !t || !t->scan) return std::nullopt;
+    Dimension d;
+    d.id = free_id<Dimension>(document_.dossier(), name.toStdString());
+    d.name = name.toStdString();
+    d.unit = t->unit;
+    d.mm.value = std::round(measured_mm_ * 1000) / 1000;
+    d.mm.evidence.kind = EvidenceKind::measured;
+    for (std::size_t i = 0; i < t->scan->scans.size(); ++i)
+        if (const auto& p = t->scan->placements[i]; p && t->scan->scans[i].side == shown_side()) {
+            d.mm.uncertainty = std::round((1 / p->px_per_mm + p->residual_mm.value_or(0)) * 1000) / 1000;
+            d.mm.evidence.source = "scan " + t->scan->scans[i].title;
+            break;
+        }
+    document_.apply(tr("a dimension"), put(document_.dossier(), std::move(d)));
+    keep_->clear();
+    keep_->show_value({});
+    hint_->setText(tr("“%1” is kept in Plan, Dimensions.").arg(name));
+    return std::nullopt;
 }
 
 /// Places between two named nets that the picture leaves open, and joins that it does not show all of.

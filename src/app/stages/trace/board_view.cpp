@@ -99,6 +99,13 @@ QWidget* BoardView::make_facts() {
     reference_->setToolTip(
         tr("Click the place in the picture first, then type where it lies on the board: 3.2 3.2"));
     facts_->body()->addWidget(reference_);
+    keep_ = new Field;
+    keep_->setPlaceholderText(tr("name it: kept as a dimension"));
+    keep_->setAccessibleName(tr("Name of the measure"));
+    keep_->setToolTip(
+        tr("What was measured stands in Plan, Dimensions then, with its tolerance and where it is from"));
+    keep_->commit = [this](const QString& text) { return keep_measure(text.trimmed()); };
+    facts_->body()->addWidget(keep_);
     merge_ = new QPushButton(tr("Take these joins into the ledger"));
     merge_->setToolTip(tr("Joins that no reading contradicts; each says that it was seen, not measured"));
     // Two menus, so that what the pictures show keeps the room.
@@ -175,6 +182,7 @@ void BoardView::take_line(QPointF from, QPointF to) {
     const auto tool = static_cast<BoardCanvas::Tool>(tool_->currentData().toInt());
     if (tool == BoardCanvas::Tool::measure) {
         const double length = std::hypot(to.x() - from.x(), to.y() - from.y());
+        measured_mm_ = length;
         measured_ = tr("Measured: %1 mm (%2 across, %3 down)")
                         .arg(length, 0, 'f', 2)
                         .arg(std::abs(to.x() - from.x()), 0, 'f', 2)
@@ -267,6 +275,9 @@ void BoardView::refresh() {
         default:
             hint_->setText(tr("Click a place that shows it: all that looks like it is taken for the same."));
     }
+    reference_->setVisible(tool != BoardCanvas::Tool::measure);
+    keep_->setVisible(tool == BoardCanvas::Tool::measure);
+    keep_->setEnabled(measured_mm_ > 0);
     const bool has_scans = t && t->scan;
     const auto* scanned = has_scans ? t->scan->scanned.get() : nullptr;
     merge_->setEnabled(scanned != nullptr);

@@ -28,6 +28,7 @@ class BoardView : public QWidget {
     [[nodiscard]] QComboBox& tool() { return *tool_; }
     [[nodiscard]] QString figures() const { return figures_->text(); }
     [[nodiscard]] Field& reference_field() { return *reference_; }
+    [[nodiscard]] Field& measure_field() { return *keep_; }
     [[nodiscard]] QPushButton& merge_button() { return *merge_; }
     bool write_to(const QString& path);
 
@@ -39,6 +40,7 @@ class BoardView : public QWidget {
     QWidget* make_board();
     QWidget* make_facts();
     std::optional<QString> place_reference(const QString& text);
+    std::optional<QString> keep_measure(const QString& name);
     void tell_what_can_be_taken_back();
     void take_line(QPointF from, QPointF to);
     void take_reference(QPointF pixel);
@@ -56,11 +58,12 @@ class BoardView : public QWidget {
     QComboBox *side_, *tool_;
     QCheckBox* found_;
     QLabel *figures_, *hint_;
-    Field* reference_;
+    Field *reference_, *keep_;
     QPushButton* merge_;
     QAction *undo_stroke_, *clear_references_, *clear_clicks_;
     QPointF pixel_;
     QString measured_, answer_;
+    double measured_mm_ = 0;
     Latest<std::optional<ScanSight>> sight_{this};
     std::pair<BoardSide, std::vector<ScanClick>> asked_;  ///< what the part in sight was asked last
 };
