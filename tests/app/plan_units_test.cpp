@@ -2,6 +2,8 @@
 // Plan in the window: units, dimensions, the bench, and a machine's side taken over; units in Trace and
 // Listen.
 #include "app/stages/listen/file_view.hpp"
+#include "app/stages/listen/live_view.hpp"
+#include "core/person/bench_text.hpp"
 #include "core/timing/timing_analysis.hpp"
 #include "core/trace/trace_analysis.hpp"
 #include "tests/app/plan_window.hpp"
@@ -177,6 +179,29 @@ TEST_F(PlanWindow, ACaptureSaysItsUnitAndTheContractKnowsWhich) {
                              }));
     settle();
     EXPECT_THAT(specimens(), testing::AllOf(HasSubstr("(Borrowed dial pad)"), HasSubstr("(First board)")));
+}
+
+TEST_F(PlanWindow, CautionsStandWhereTheStepIsDone) {
+    open_demo();
+    window->show_stage(Stage::trace);
+    settle();
+    auto& probing = window->page<TracePage>().probe_view().care();
+    EXPECT_TRUE(probing.isVisible());
+    EXPECT_THAT(probing.text().toStdString(), HasSubstr("A probe that slips"));
+    EXPECT_THAT(probing.accessibleDescription().toStdString(), HasSubstr("a supply pin beside a signal"));
+    EXPECT_THAT(probing.text().toStdString(), testing::Not(HasSubstr("The clip of a scope")));
+    // A scope on the bench brings its own.
+    ASSERT_EQ(
+        window->document().change_bench([](Bench& b) { b.instruments = {*parse_instrument("scope 300 V")}; }),
+        QString());
+    settle();
+    EXPECT_THAT(probing.text().toStdString(), HasSubstr("The clip of a scope"));
+    window->show_stage(Stage::listen);
+    window->page<ListenPage>().show_view("live");
+    settle();
+    auto& recording = window->page<ListenPage>().findChild<LiveView*>()->care();
+    EXPECT_TRUE(recording.isVisible());
+    EXPECT_THAT(recording.text().toStdString(), HasSubstr("A probe that slips"));
 }
 
 }  // namespace

@@ -48,6 +48,7 @@ Document::Document(QObject* parent) : QObject(parent), analysis_(std::make_share
     store_.cache_folder =
         (QStandardPaths::writableLocation(QStandardPaths::CacheLocation) + QStringLiteral("/captures"))
             .toStdString();
+    person_read_ = person_written_at();
     person_ = read_person(disk(), user_data_folder());
     connect(&watcher_, &QFutureWatcher<Outcome>::finished, this, &Document::finish_analysis);
     auto* timer = new QTimer(this);
@@ -146,11 +147,22 @@ void Document::start_analysis() {
 
 void Document::take_person(std::shared_ptr<const Person> now) {
     person_ = std::move(now);
+    person_read_ = person_written_at();
     start_analysis();
     Q_EMIT person_changed();
 }
 
+Document::WrittenAt Document::person_written_at() {
+    const auto folder = user_data_folder();
+    std::error_code none;
+    return {std::filesystem::last_write_time(drawer_file(folder), none),
+            std::filesystem::last_write_time(bench_file(folder), none)};
+}
+
 void Document::read_person_again() {
+    const auto written = person_written_at();
+    if (written == person_read_) return;
+    person_read_ = written;
     auto now = read_person(disk(), user_data_folder());
     const bool same = now->drawer == person_->drawer && now->bench == person_->bench &&
                       now->problems.empty() && person_->problems.empty();

@@ -35,7 +35,7 @@ class Document : public QObject {
     /// Changes what stands in the person's file now, whoever wrote it last; a message when that fails.
     [[nodiscard]] QString change_drawer(const std::function<void(Drawer&)>& change);
     [[nodiscard]] QString change_bench(const std::function<void(Bench&)>& change);
-    void read_person_again();  ///< another program may have written
+    void read_person_again();  ///< where another program has written since
     [[nodiscard]] bool is_current() const { return !running_ && !again_; }
     [[nodiscard]] const std::filesystem::path& folder() const {
         return folder_;
@@ -90,6 +90,9 @@ class Document : public QObject {
     std::shared_ptr<const DataLibrary> data_ = DataLibrary::load_installed();
 
     std::shared_ptr<const Person> person_;
+    using WrittenAt = std::pair<std::filesystem::file_time_type, std::filesystem::file_time_type>;
+    [[nodiscard]] static WrittenAt person_written_at();
+    WrittenAt person_read_;
 
     using Outcome = Result<std::shared_ptr<const Analysis>>;
     QThreadPool pool_;

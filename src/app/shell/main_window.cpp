@@ -308,6 +308,12 @@ void MainWindow::closeEvent(QCloseEvent* e) {
     e->accept();
 }
 
+void MainWindow::changeEvent(QEvent* e) {
+    // Another window may have changed the drawer meanwhile.
+    if (e->type() == QEvent::ActivationChange && isActiveWindow()) document_.read_person_again();
+    QMainWindow::changeEvent(e);
+}
+
 void MainWindow::resizeEvent(QResizeEvent* e) {
     // A narrow window gives its drawings the room first.
     findings_->setFixedWidth(width() < 1200 ? 232 : 284);

@@ -47,4 +47,27 @@ void CautionBox::show_cautions(const std::vector<const Caution*>& cautions) {
     setVisible(!cautions.empty());
 }
 
+CautionLine::CautionLine(QWidget* parent) : QLabel(parent) {
+    setFont(text_font(11));
+    setWordWrap(true);
+    setMinimumWidth(10);
+    setTextFormat(Qt::PlainText);
+}
+
+void CautionLine::show_cautions(const std::vector<const Caution*>& cautions) {
+    QStringList titles;
+    QString whole, plain;
+    for (const auto* c : cautions) {
+        titles << to_q(c->title);
+        whole += QStringLiteral("<p><b>%1.</b> %2 <i>%3</i></p>")
+                     .arg(to_q(c->title).toHtmlEscaped(), to_q(c->says).toHtmlEscaped(),
+                          to_q(c->defer).toHtmlEscaped());
+        plain += QStringLiteral("%1. %2 %3 ").arg(to_q(c->title), to_q(c->says), to_q(c->defer));
+    }
+    setText(tr("Take care: %1. Plan, Cautions says more.").arg(titles.join(QStringLiteral("; "))));
+    setToolTip(whole);
+    setAccessibleDescription(plain);
+    setVisible(!cautions.empty());
+}
+
 }  // namespace grayrelic::app

@@ -71,6 +71,14 @@ DrawerPart& Drawer::entry(std::string_view part, PartKind kind) {
     return parts.back();
 }
 
+void Drawer::set_count(std::string_view part, PartKind kind, int count) {
+    auto& first = entry(part, kind);
+    const auto key = part_key(part);
+    for (auto& p : parts)
+        if (part_key(p.part) == key) p.count = 0;
+    first.count = count;
+}
+
 Result<Drawer> drawer_from_json(std::string_view text, const std::string& file) {
     return read_json(text, file, "a drawer as JSON", [](JsonNode& root) {
         check_kept_head(root, "gray-relic-drawer");

@@ -40,6 +40,8 @@ struct Drawer {
     /// By part_key(); null when it is not there.
     [[nodiscard]] DrawerPart* find(std::string_view part);
     [[nodiscard]] const DrawerPart* find(std::string_view part) const;
+    /// So many in all: the first entry gets them, further ones of the same part get none.
+    void set_count(std::string_view part, PartKind kind, int count);
     /// The entry of that part, made with a count of 0 where there is none.
     DrawerPart& entry(std::string_view part, PartKind kind);
 };

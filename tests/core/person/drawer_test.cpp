@@ -72,6 +72,16 @@ TEST_F(DrawerFile, WhatANewerVersionWroteIsKept) {
     EXPECT_THAT(text, HasSubstr("\"count\": 7"));
 }
 
+TEST(Drawer, ACountIsOfAllEntriesOfAPart) {
+    auto d = *drawer_from_csv("part,count,place\nplug,3,box 1\nPlug,2,box 2\nsocket,1,\n", "d.csv");
+    EXPECT_EQ(d.count_of("plug"), 5);
+    d.set_count("plug", PartKind::connector, 4);
+    EXPECT_EQ(d.count_of("plug"), 4);
+    EXPECT_EQ(d.count_of("socket"), 1);
+    d.set_count("lamp", PartKind::other, 7);
+    EXPECT_EQ(d.count_of("lamp"), 7);
+}
+
 TEST(Drawer, RefusesWhatItCannotMean) {
     const auto of = [](const std::string& part) {
         return drawer_from_json(R"({"format": "gray-relic-drawer", "version": 1, "parts": [)" + part + "]}",

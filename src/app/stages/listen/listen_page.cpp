@@ -146,7 +146,8 @@ void ListenPage::add_views() {
     add_view({id("buttons"), tr("Buttons")}, hunt_, all, [this] { hunt_->refresh(); });
     add_view({id("compare"), tr("Compare")}, compare_, all, [this] { compare_->refresh(); });
     add_view({id("file"), tr("File")}, file_, all, [this] { file_->show_capture(current()); });
-    add_view({id("live"), tr("Live")}, live_, 0, [] {});
+    add_view({id("live"), tr("Live")}, live_, Rests::ports | Rests::data | Rests::person,
+             [this] { live_->refresh(); });
     const auto read = [this] {
         to_first_words_ = true;
         show_view(QStringLiteral("waves"));

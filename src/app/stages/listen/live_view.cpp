@@ -87,6 +87,8 @@ LiveView::LiveView(Document& document, FileFlow& files, QWidget* parent)
     state_->setMinimumWidth(10);
     state_->setWordWrap(true);
     sheet->body()->addWidget(state_);
+    care_ = new CautionLine;
+    sheet->body()->addWidget(care_);
     whole->addWidget(sheet);
     waves_ = new WaveView;
     waves_->set_empty_text(tr("Nothing is followed yet."));
@@ -102,6 +104,12 @@ LiveView::LiveView(Document& document, FileFlow& files, QWidget* parent)
     connect(shown_, &QComboBox::activated, this, &LiveView::show_last);
     fit_stop();
     say(tr("The edges are read as they come and are never read twice; nothing is dropped."));
+}
+
+void LiveView::refresh() {
+    const auto& data = document_.data();
+    care_->show_cautions(cautions_for(data.cautions, data.families, document_.dossier(), Stage::listen,
+                                      "measure", nullptr, &document_.person().bench, "live"));
 }
 
 LiveView::~LiveView() {

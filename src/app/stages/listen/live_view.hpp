@@ -13,6 +13,7 @@
 #include "app/shell/document.hpp"
 #include "app/shell/file_flow.hpp"
 #include "app/stages/listen/wave_view.hpp"
+#include "app/widgets/caution_box.hpp"
 #include "live/live_recording.hpp"
 
 namespace grayrelic::app {
@@ -23,6 +24,7 @@ class LiveView : public QWidget {
     LiveView(Document& document, FileFlow& files, QWidget* parent = nullptr);
     ~LiveView() override;
     [[nodiscard]] bool is_running() const { return recording_ != nullptr && timer_.isActive(); }
+    void refresh();  ///< the cautions of what is done here
     void start();
     void stop();
     void keep();
@@ -34,6 +36,7 @@ class LiveView : public QWidget {
     [[nodiscard]] QPushButton& start_button() { return *start_; }
     [[nodiscard]] QPushButton& keep_button() { return *keep_; }
     [[nodiscard]] QComboBox& shown_length() { return *shown_; }
+    [[nodiscard]] CautionLine& care() { return *care_; }
     [[nodiscard]] QString state_text() const { return state_->text(); }
     [[nodiscard]] WaveView& waves() { return *waves_; }
 
@@ -51,6 +54,7 @@ class LiveView : public QWidget {
     QLineEdit *source_, *stop_text_, *after_;
     QComboBox *stop_when_, *shown_;
     QLabel *state_, *after_label_;
+    CautionLine* care_;
     QPushButton *start_, *keep_;
     WaveView* waves_;
     QTimer timer_;

@@ -192,7 +192,6 @@ void DimensionsView::fill_card() {
     for (QWidget* w : std::initializer_list<QWidget*>{size_, unit_, remove_}) w->setEnabled(there);
     size_->show_fact(there && at->mm.value ? length(*at->mm.value) : QString(),
                      there ? at->mm.evidence : Evidence{});
-    card_sheet_->set_title(there ? to_q(at->name) : tr("Dimension"));
     if (there) unit_->setCurrentIndex(std::max(0, unit_->findData(to_q(at->unit))));
 }
 

@@ -208,13 +208,14 @@ void SupplyView::fill_card() {
     in_drawer_->setEnabled(row != nullptr);
     in_drawer_->show_value(row != nullptr ? QString::number(row->drawer) : QString());
     remove_->setEnabled(order_card_ || (row != nullptr && !row->line.empty()));
-    card_sheet_->set_title(order_card_ ? tr("Order") : row != nullptr ? to_q(row->part) : tr("Part"));
+    card_sheet_->set_title(order_card_ ? tr("Order") : tr("Part"));
     QString about;
     if (order_card_)
         for (const auto& f : order->files)
             about += (about.isEmpty() ? QString() : QStringLiteral("\n")) +
                      QStringLiteral("%1 %2…").arg(to_q(f.name), to_q(f.sha256.substr(0, 12)));
-    card_sheet_->set_about(about, true);
+    if (!order_card_ && row != nullptr) about = to_q(row->part);
+    card_sheet_->set_about(about, order_card_);
 }
 
 QString SupplyView::take_table(const std::string& text, const QString& name) {

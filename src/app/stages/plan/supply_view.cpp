@@ -120,7 +120,7 @@ QWidget* SupplyView::make_card() {
         if (!fine || count < 0 || count > most_in_drawer) return tr("Expected a whole number, 0 or more.");
         const auto part = row->part;
         const auto kind = row->kind;
-        const auto problem = document_.change_drawer([&](Drawer& d) { d.entry(part, kind).count = count; });
+        const auto problem = document_.change_drawer([&](Drawer& d) { d.set_count(part, kind, count); });
         return problem.isEmpty() ? std::optional<QString>() : problem;
     };
     grid->addWidget(secondary_label(tr("Kind")), 0, 0);

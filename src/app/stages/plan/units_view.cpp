@@ -224,7 +224,6 @@ void UnitsView::fill_card() {
     fields_->show(unit == nullptr ? std::nullopt : std::optional(*unit));
     for (QWidget* w : std::initializer_list<QWidget*>{kind_, state_, look_, remove_})
         w->setEnabled(unit != nullptr);
-    card_sheet_->set_title(unit == nullptr ? tr("Unit") : to_q(unit->name));
     if (unit == nullptr) return;
     kind_->setCurrentIndex(kind_->findData(static_cast<int>(unit->kind)));
     state_->setCurrentIndex(state_->findData(static_cast<int>(unit->state)));

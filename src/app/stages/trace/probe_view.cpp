@@ -113,6 +113,8 @@ void ProbeView::make_answers() {
     button(meter_row, tr("Meter  M"), tr("Take the reading from the connected meter (key M)"),
            [this] { meter_->measure(a_, b_); });
     next_->body()->addLayout(meter_row);
+    care_ = new CautionLine;
+    next_->body()->addWidget(care_);
 }
 
 QWidget* ProbeView::make_trouble() {
@@ -178,6 +180,9 @@ QWidget* ProbeView::make_ledger() {
 }
 
 void ProbeView::refresh() {
+    const auto& data = document_.data();
+    care_->show_cautions(cautions_for(data.cautions, data.families, document_.dossier(), Stage::trace,
+                                      "measure", nullptr, &document_.person().bench, "probe"));
     fill_ledger();
     fill_trouble();
     replan();

@@ -14,6 +14,7 @@
 #include "app/shell/latest.hpp"
 #include "app/shell/unit_box.hpp"
 #include "app/stages/trace/meter_link.hpp"
+#include "app/widgets/caution_box.hpp"
 #include "app/widgets/fact_table.hpp"
 #include "app/widgets/field.hpp"
 #include "app/widgets/sheet.hpp"
@@ -41,6 +42,7 @@ class ProbeView : public QWidget {
     [[nodiscard]] QComboBox& strategy() { return *strategy_; }
     [[nodiscard]] MeterLink& meter() { return *meter_; }
     [[nodiscard]] UnitBox& unit() { return *unit_; }
+    [[nodiscard]] CautionLine& care() { return *care_; }
     [[nodiscard]] QPushButton& taken_on() { return *taken_on_; }
     [[nodiscard]] QString trouble() const { return trouble_->text(); }
     [[nodiscard]] QString progress() const { return progress_->text(); }
@@ -69,6 +71,7 @@ class ProbeView : public QWidget {
     QComboBox* strategy_;
     QCheckBox* spoken_;
     UnitBox* unit_;
+    CautionLine* care_;
     QPushButton* taken_on_;
     Field *entry_, *meter_address_;
     FactTable* ledger_;

@@ -35,8 +35,8 @@ TracePage::TracePage(const StageContext& context)
 
 void TracePage::add_views() {
     const auto board_card = QStringLiteral("calder-page-card");
-    const unsigned all =
-        Rests::trace | Rests::readings | Rests::ports | Rests::units | Rests::data | Rests::trace_analysis;
+    const unsigned all = Rests::trace | Rests::readings | Rests::ports | Rests::units | Rests::data |
+                         Rests::person | Rests::trace_analysis;
     probe_ = new ProbeView(document_);
     board_ = new BoardView(document_);
     netlist_ = new NetlistView(document_);
