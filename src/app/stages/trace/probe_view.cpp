@@ -69,7 +69,6 @@ QWidget* ProbeView::make_question() {
                         edit(document_.dossier(), &Dossier::trace, [&](Trace& t) { t.unit = unit; }));
     });
     next_->add_to_title(spoken_);
-    next_->add_to_title(unit_);
     next_->add_to_title(strategy_);
     pair_ = new QLabel;
     pair_->setFont(text_font(34, true));
@@ -113,6 +112,7 @@ void ProbeView::make_answers() {
     button(meter_row, tr("Meter  M"), tr("Take the reading from the connected meter (key M)"),
            [this] { meter_->measure(a_, b_); });
     next_->body()->addLayout(meter_row);
+    next_->body()->addWidget(unit_);  // a row of its own: the title has no room for it in a narrow window
     care_ = new CautionLine;
     next_->body()->addWidget(care_);
 }
