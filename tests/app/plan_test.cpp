@@ -73,6 +73,12 @@ TEST_F(PlanWindow, PartsAreTypedFoundInTheDrawerOrderedAndArrive) {
     settle();
     EXPECT_EQ(page().sentence(), "All parts are here");
     EXPECT_THAT(supply().orders().said_of("shop").toStdString(), HasSubstr("arrived 2026-12-10"));
+    // With ways to build and none chosen, nobody knows whether that is all.
+    BuildOption open;
+    open.id = "open";
+    window->document().apply("option", put(dossier(), open));
+    settle();
+    EXPECT_EQ(page().sentence(), "Parts may be missing from the list");
 }
 
 TEST_F(PlanWindow, WhatIsNotDecidedIsNotOrdered) {

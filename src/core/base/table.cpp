@@ -118,6 +118,21 @@ bool is_formula(std::string_view cell) {
            cell[bracket - 1] <= 'Z' && cell.find(' ') > bracket;
 }
 
+std::vector<std::string> heading_keys(const TableRow& heading) {
+    std::vector<std::string> keys;
+    for (const auto& cell : heading.cells) keys.push_back(heading_key(cell));
+    return keys;
+}
+
+std::string cell_below(const std::vector<std::string>& keys, const TableRow& row, std::string_view key) {
+    const auto at = std::find(keys.begin(), keys.end(), key);
+    const auto c = static_cast<std::size_t>(at - keys.begin());
+    if (at == keys.end() || c >= row.cells.size()) return {};
+    const std::string_view shown = trim(row.cells[c]);
+    const bool defused = shown.size() > 1 && shown[0] == '\'' && is_formula(shown.substr(1));
+    return std::string(defused ? shown.substr(1) : shown);
+}
+
 std::string table_cell(std::string text, char delimiter) {
     for (auto& c : text)
         if (c == '\r') c = ' ';

@@ -34,6 +34,11 @@ struct TableLimits {
                                        const TableLimits& limits = {});
 /// A heading as a key: lower case, with _ for spaces and dashes.
 [[nodiscard]] std::string heading_key(std::string_view cell);
+/// The row's cells as such keys.
+[[nodiscard]] std::vector<std::string> heading_keys(const TableRow& heading);
+/// The cell below a heading, trimmed, as it was before table_cell() defused it; empty where there is none.
+[[nodiscard]] std::string cell_below(const std::vector<std::string>& keys, const TableRow& row,
+                                     std::string_view key);
 /// What a spreadsheet would compute; never to be taken for text, nor written so that it computes.
 [[nodiscard]] bool is_formula(std::string_view cell);
 /// The cell as it is written: quoted where it must be, formulas defused.

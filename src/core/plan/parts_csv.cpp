@@ -94,23 +94,15 @@ std::string joined(const std::vector<std::string>& list, const char* between) {
 Result<std::vector<PartLine>> parts_from_csv(std::string_view text, const std::string& name) {
     const auto table = read_table(text, name, "a parts list as a table", {64U << 20U, most_lines, 50});
     if (!table) return fail(table.error());
-    std::vector<std::string> keys;
     const auto& heading = table->rows.front();
-    for (const auto& cell : heading.cells) keys.push_back(heading_key(cell));
+    const auto keys = heading_keys(heading);
     if (std::count(keys.begin(), keys.end(), "part") != 1)
         return fail_at(name, heading.line, "no single column \"part\"",
                        "the columns part, and kind,refs,per_board,… if wanted");
     std::vector<PartLine> out;
     for (std::size_t i = 1; i < table->rows.size(); ++i) {
         const auto& row = table->rows[i];
-        const auto cell = [&](std::string_view key) -> std::string {
-            const auto at = std::find(keys.begin(), keys.end(), key);
-            const auto c = static_cast<std::size_t>(at - keys.begin());
-            if (at == keys.end() || c >= row.cells.size()) return {};
-            const std::string_view shown = trim(row.cells[c]);
-            const bool defused = shown.size() > 1 && shown[0] == '\'' && is_formula(shown.substr(1));
-            return std::string(defused ? shown.substr(1) : shown);
-        };
+        const auto cell = [&](std::string_view key) { return cell_below(keys, row, key); };
         try {
             out.push_back(read_line(cell));
         } catch (const Bad& bad) {

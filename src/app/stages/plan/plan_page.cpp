@@ -219,6 +219,7 @@ QString PlanPage::sentence() const {
             .arg(to_q(plural(many[PartState::undecided], "part is", "parts are")));
     if (many[PartState::order] > 0)
         return tr("%1 to order").arg(to_q(plural(many[PartState::order], "part", "parts")));
+    if (!list.gaps.empty()) return tr("Parts may be missing from the list");
     return many[PartState::ordered] > 0 ? tr("All parts are here or on their way") : tr("All parts are here");
 }
 

@@ -1,7 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What the rows and cards of parts and orders say.
-#include <QLocale>
-
 #include <tuple>
 
 #include "app/paint/marks.hpp"
