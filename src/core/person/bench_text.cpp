@@ -102,9 +102,10 @@ std::vector<std::string> bench_reach(const Bench& bench, const BenchNeeds& needs
     if (needs.shortest && needs.shortest->seconds() > 0) {
         const Hertz wanted(samples_a_pulse / needs.shortest->seconds());
         const auto best = bench.best_rate();
-        const auto pulse = fmt::format("The shortest pulse, {} on {}{}, needs {} for four samples",
-                                       print(*needs.shortest), needs.shortest_where,
-                                       needs.may_be_a_glitch ? " and perhaps a glitch" : "", print(wanted));
+        const auto pulse =
+            fmt::format("The shortest pulse{}, {} on {}, needs {} for four samples",
+                        needs.may_be_a_glitch ? ", perhaps a glitch" : " of a line without glitches",
+                        print(*needs.shortest), needs.shortest_where, print(wanted));
         if (!best)
             out.push_back(pulse + "; no sampling rate is on record.");
         else

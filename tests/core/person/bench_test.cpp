@@ -56,6 +56,9 @@ TEST(Bench, SaysWhatItDoesNotReach) {
     EXPECT_THAT(said, Contains(HasSubstr("No meter")));
     needs.shortest = Time::from_seconds(40e-9);
     EXPECT_THAT(bench_reach(b, needs), Contains(testing::EndsWith("the bench reaches 100 MHz.")));
+    EXPECT_THAT(bench_reach(b, needs), Contains(HasSubstr("of a line without glitches")));
+    needs.may_be_a_glitch = true;
+    EXPECT_THAT(bench_reach(b, needs), Contains(HasSubstr("perhaps a glitch")));
     EXPECT_TRUE(bench_reach({}, {}).empty());
 }
 

@@ -21,7 +21,8 @@ struct Taken {
 
 std::map<std::string, Taken> taken_on(const Dossier& d) {
     std::map<std::string, Taken> out;
-    for (const auto& r : *d.readings) out[r.unit].readings += r.set_aside.empty() ? 1 : 0;
+    for (const auto& r : *d.readings)
+        if (r.set_aside.empty()) ++out[r.unit].readings;
     for (const auto& c : *d.captures) ++out[c.unit].captures;
     for (const auto& s : d.trace->scans) ++out[s.unit].scans;
     for (const auto& m : *d.dimensions) ++out[m.unit].dimensions;
