@@ -28,6 +28,7 @@ void add_trace_commands(CLI::App& app, Session& session);
 /// What a dossier's scans show; `out`: where outline and pads go, or empty.
 [[nodiscard]] int trace_scan(const std::string& path, const std::string& out, bool json);
 void add_port_commands(CLI::App& app, Session& session);
+void add_plan_commands(CLI::App& app, Session& session);
 void add_wire_commands(CLI::App& app, Session& session);
 void add_dossier_commands(CLI::App& app, Session& session);
 

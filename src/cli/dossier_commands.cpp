@@ -10,6 +10,7 @@
 #include "cli/command.hpp"
 #include "cli/input.hpp"
 #include "cli/output.hpp"
+#include "cli/plan_commands.hpp"
 #include "core/analysis/analysis.hpp"
 #include "core/base/folder_lock.hpp"
 #include "core/base/text.hpp"
@@ -38,7 +39,19 @@ int check(const std::string& path, const std::string& stage, bool json) {
     }
     const auto a = analyse_dossier(path);
     if (!a) return report_error(a.error());
-    return print_findings((*a)->findings, only, json);
+    const auto o = outlook(**a, std::nullopt);
+    if (json) return print_findings((*a)->findings, only, json, gates_json(o));
+    const int status = print_findings((*a)->findings, only, json);
+    if (only) return status;
+    say("gates:");
+    for (const auto& g : o.ready)
+        say("{} {} {}", g.gate == JobGate::breadboard ? "" : ",", word(g.gate),
+            !g.needed                       ? "not needed"
+            : g.verdict == Verdict::unknown ? "not reached"
+            : g.verdict == Verdict::holds   ? "open"
+                                            : word(g.verdict));
+    say("\n");
+    return status;
 }
 
 int report(const std::string& path, const std::string& out, bool json) {

@@ -37,6 +37,7 @@ int answer(int argc, char** argv) {
     add_logic_commands(app, session);
     add_trace_commands(app, session);
     add_port_commands(app, session);
+    add_plan_commands(app, session);
     add_wire_commands(app, session);
     add_dossier_commands(app, session);
     try {

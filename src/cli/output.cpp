@@ -101,7 +101,7 @@ void print_table(const std::vector<std::vector<std::string>>& rows) {
     }
 }
 
-int print_findings(const Findings& findings, std::optional<Stage> stage, bool json) {
+int print_findings(const Findings& findings, std::optional<Stage> stage, bool json, Json gates) {
     auto list = Json::array();
     for (const auto& f : findings) {
         if (stage && f.stage != *stage) continue;
@@ -115,10 +115,13 @@ int print_findings(const Findings& findings, std::optional<Stage> stage, bool js
         if (!json) say("{:5}  {}\n       {}\n       {}\n", word(f.severity), f.says, f.why, f.todo);
     }
     const auto counts = count(findings, stage);
-    if (json)
-        print_json({{"findings", list},
-                    {"counts", {{"stop", counts.stop}, {"doubt", counts.doubt}, {"note", counts.note}}}});
-    else
+    if (json) {
+        Json out = Json::object();
+        if (!gates.is_null()) out["gates"] = std::move(gates);
+        out["findings"] = std::move(list);
+        out["counts"] = {{"stop", counts.stop}, {"doubt", counts.doubt}, {"note", counts.note}};
+        print_json(out);
+    } else
         say("{}\n", print(counts));
     return counts.stop > 0 ? bad_answer : fine;
 }

@@ -48,7 +48,8 @@ void print_json(const Json& json);
 /// Rows of cells, padded to columns; the first row is the heading.
 void print_table(const std::vector<std::vector<std::string>>& rows);
 /// Those of one stage, or of all when it is empty; the exit status is bad when one is a Stop.
-int print_findings(const Findings& findings, std::optional<Stage> stage, bool json);
+/// `gates` go first into the JSON.
+int print_findings(const Findings& findings, std::optional<Stage> stage, bool json, Json gates = {});
 [[nodiscard]] Error usage_error(std::string found, std::string expected);
 
 }  // namespace grayrelic::cli

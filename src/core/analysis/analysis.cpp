@@ -261,6 +261,7 @@ Versions versions_of(const Dossier& d, const Analysis& a, unsigned rests) {
     add(Rests::supply, d.supply.version());
     add(Rests::person, a.person);
     add(Rests::plan_analysis, a.plan);
+    add(Rests::plan, d.plan.version());
     return g;
 }
 

@@ -50,6 +50,7 @@ enum class Rests : unsigned {
     supply = 16384,
     person = 32768,  ///< the drawer and the bench
     plan_analysis = 65536,
+    plan = 131072,  ///< a section too
 };
 constexpr unsigned operator|(Rests a, Rests b) {
     return static_cast<unsigned>(a) | static_cast<unsigned>(b);

@@ -21,6 +21,8 @@ const std::vector<Check>& checks() {
          Rests::units | Rests::readings | Rests::captures | Rests::trace | Rests::trace_analysis},
         {"dimension-assumed", Stage::plan, "Something is decided by a dimension that nobody has measured.",
          check_dimensions, static_cast<unsigned>(Rests::dimensions)},
+        {"plan-broken", Stage::plan, "The plan names what is not there, or its tasks can't be done.", check_plan,
+         Rests::plan | Rests::data | Rests::ports | Rests::dimensions | Rests::timing},
         {"drawer-unreadable", Stage::plan, "The drawer's or the bench's file can't be read.", check_person,
          static_cast<unsigned>(Rests::person)},
         {"pin-unknown", Stage::port,
@@ -103,6 +105,7 @@ Analysis only(const Analysis& a, unsigned rests) {
     if (holds(rests, Rests::units)) seen.dossier.units = d.units;
     if (holds(rests, Rests::dimensions)) seen.dossier.dimensions = d.dimensions;
     if (holds(rests, Rests::supply)) seen.dossier.supply = d.supply;
+    if (holds(rests, Rests::plan)) seen.dossier.plan = d.plan;
     if (holds(rests, Rests::data)) seen.data = a.data;
     if (holds(rests, Rests::person)) seen.person = a.person;
     if (holds(rests, Rests::plan_analysis)) seen.plan = a.plan;

@@ -50,6 +50,7 @@ void check_units(const Analysis& a, Findings& out);
 void check_dimensions(const Analysis& a, Findings& out);
 void check_parts(const Analysis& a, Findings& out);
 void check_orders(const Analysis& a, Findings& out);
+void check_plan(const Analysis& a, Findings& out);
 void check_person(const Analysis& a, Findings& out);
 
 }  // namespace grayrelic

@@ -32,6 +32,10 @@ JobUnit read_unit(JsonNode& n) {
     u.number = n.text_or("number");
     u.state = read_word_or(n, "state", UnitState::original);
     u.note = n.text_or("note");
+    if (const auto worth = n.member("worth")) {
+        u.worth = worth->number();
+        if (!(*u.worth >= 0 && *u.worth < 1e9)) worth->fault(worth->shown(), "money, zero or more");
+    }
     return u;
 }
 
@@ -41,6 +45,7 @@ Json unit_json(const JobUnit& u) {
     add_text(j, "number", u.number);
     j["state"] = word(u.state);
     add_text(j, "note", u.note);
+    if (u.worth) j["worth"] = *u.worth;
     return j;
 }
 

@@ -13,6 +13,7 @@
 #include "core/base/quantity.hpp"
 #include "core/dossier/fact.hpp"
 #include "core/dossier/job.hpp"
+#include "core/dossier/plan.hpp"
 #include "core/dossier/port.hpp"
 #include "core/dossier/section.hpp"
 #include "core/dossier/timing.hpp"
@@ -89,6 +90,7 @@ struct Dossier {
     Section<Trace> trace;
     Section<std::vector<Dimension>> dimensions;
     Section<Supply> supply;
+    Section<JobPlan> plan;
     bool operator==(const Dossier&) const = default;
     [[nodiscard]] const Port* find_port(std::string_view id) const;
     [[nodiscard]] const Cable* find_cable(std::string_view id) const;

@@ -20,6 +20,9 @@ Dossier put(const Dossier& d, std::vector<MeterReading> readings) {
 Dossier put(const Dossier& d, Supply supply) {
     return edit(d, &Dossier::supply, [&](Supply& s) { s = std::move(supply); });
 }
+Dossier put(const Dossier& d, JobPlan plan) {
+    return edit(d, &Dossier::plan, [&](JobPlan& p) { p = std::move(plan); });
+}
 Dossier put(const Dossier& d, ReplyQuestion reply) {
     return edit(d, &Dossier::timing, [&](Timing& t) { t.reply = std::move(reply); });
 }

@@ -80,6 +80,16 @@ template <>
 struct Kept<PartLine> : KeptInList<&Dossier::supply, &Supply::parts> {};
 template <>
 struct Kept<Order> : KeptInList<&Dossier::supply, &Supply::orders> {};
+template <>
+struct Kept<Must> : KeptInList<&Dossier::plan, &JobPlan::musts> {};
+template <>
+struct Kept<PlanQuestion> : KeptInList<&Dossier::plan, &JobPlan::questions> {};
+template <>
+struct Kept<PlanTask> : KeptInList<&Dossier::plan, &JobPlan::tasks> {};
+template <>
+struct Kept<WayThere> : KeptInList<&Dossier::plan, &JobPlan::ways> {};
+template <>
+struct Kept<Hedge> : KeptInList<&Dossier::plan, &JobPlan::hedges> {};
 
 template <class T>
 concept KeptById = requires {
@@ -155,6 +165,7 @@ template <KeptById T>
 [[nodiscard]] Dossier put(const Dossier& d, Trace trace);
 [[nodiscard]] Dossier put(const Dossier& d, std::vector<MeterReading> readings);
 [[nodiscard]] Dossier put(const Dossier& d, Supply supply);
+[[nodiscard]] Dossier put(const Dossier& d, JobPlan plan);
 /// Timing's question.
 [[nodiscard]] Dossier put(const Dossier& d, ReplyQuestion reply);
 

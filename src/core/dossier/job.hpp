@@ -46,6 +46,7 @@ struct JobUnit {
     UnitState state = UnitState::original;
     std::string note;
     std::string extra;
+    std::optional<double> worth{};  ///< in money; nothing: not known, and can't be bought again
     bool operator==(const JobUnit&) const = default;
 };
 

@@ -158,7 +158,8 @@ CautionLibrary CautionLibrary::load(FileSystem& files, const std::vector<std::fi
 }
 
 std::vector<const Caution*> cautions_of_job(const CautionLibrary& library, const FamilyLibrary& families,
-                                            const Dossier& d, const Bench* bench) {
+                                            const Dossier& d, const Bench* bench,
+                                            const std::vector<std::string>& named_ids) {
     const auto about_the_job = [](const CautionTrigger& t) {
         return !t.parts.empty() || !t.instruments.empty() || !t.processes.empty() || t.has_original ||
                t.has_donor || t.both_supplied;
@@ -171,7 +172,9 @@ std::vector<const Caution*> cautions_of_job(const CautionLibrary& library, const
     };
     std::vector<const Caution*> out;
     for (const auto& c : library.cautions)
-        if (std::any_of(c.triggers.begin(), c.triggers.end(), fires)) out.push_back(&c);
+        if (std::find(named_ids.begin(), named_ids.end(), c.id) != named_ids.end() ||
+            std::any_of(c.triggers.begin(), c.triggers.end(), fires))
+            out.push_back(&c);
     return out;
 }
 

@@ -63,10 +63,12 @@ struct CautionLibrary {
                                                        const Bench* bench = nullptr,
                                                        std::string_view place = {});
 /// Those of the whole job, whatever stage and step: one of their triggers hangs on the job, a port or the
-/// bench, and holds. What hangs on a step alone stands only where the step is done.
+/// bench, and holds. What hangs on a step alone stands only where the step is done. Those that are `named` by
+/// their ids stand as well.
 [[nodiscard]] std::vector<const Caution*> cautions_of_job(const CautionLibrary& library,
                                                           const FamilyLibrary& families,
-                                                          const Dossier& dossier, const Bench* bench);
+                                                          const Dossier& dossier, const Bench* bench,
+                                                          const std::vector<std::string>& named = {});
 /// The stages at which it can stand; all when it names none.
 [[nodiscard]] std::vector<Stage> stages_of(const Caution& caution);
 

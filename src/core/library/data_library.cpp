@@ -10,6 +10,7 @@ std::vector<Error> DataLibrary::problems() const {
     out.insert(out.end(), logic.problems.begin(), logic.problems.end());
     out.insert(out.end(), clocks.problems.begin(), clocks.problems.end());
     out.insert(out.end(), cautions.problems.begin(), cautions.problems.end());
+    out.insert(out.end(), jobs.problems.begin(), jobs.problems.end());
     return out;
 }
 
@@ -22,6 +23,7 @@ std::shared_ptr<const DataLibrary> DataLibrary::load(FileSystem& files,
     out->logic = LogicLibrary::from(out->parts);
     out->clocks = ClockLibrary::load(files, folders);
     out->cautions = CautionLibrary::load(files, folders);
+    out->jobs = JobKindLibrary::load(files, folders);
     return out;
 }
 

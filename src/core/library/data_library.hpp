@@ -8,6 +8,7 @@
 
 #include "core/electrical/family.hpp"
 #include "core/library/cautions.hpp"
+#include "core/library/job_kinds.hpp"
 #include "core/logic/part_logic.hpp"
 #include "core/parts/part.hpp"
 #include "core/port/connector_library.hpp"
@@ -22,6 +23,7 @@ struct DataLibrary {
     LogicLibrary logic;  ///< of those parts that have it
     ClockLibrary clocks;
     CautionLibrary cautions;
+    JobKindLibrary jobs;
     /// What was skipped in all of them.
     [[nodiscard]] std::vector<Error> problems() const;
     /// Later folders override earlier ones by id.

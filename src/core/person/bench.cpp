@@ -77,6 +77,15 @@ Bench read_all(JsonNode& root) {
             hours->fault(hours->shown(), "more than 0 and at most 168 hours");
     }
     b.currency = root.text_or("currency");
+    const auto worth = [&](const char* key) -> std::optional<double> {
+        const auto child = root.member(key);
+        if (!child) return std::nullopt;
+        const double money = child->number();
+        if (!(money >= 0 && money < 1e9)) child->fault(child->shown(), "money, zero or more");
+        return money;
+    };
+    b.hour_worth = worth("hour_worth");
+    b.day_worth = worth("day_worth");
     b.extra = root.unknown_members();
     return b;
 }
@@ -127,6 +136,8 @@ std::string bench_to_json(const Bench& b) {
     }
     if (b.hours_per_week) j["hours_per_week"] = *b.hours_per_week;
     add_kept_text(j, "currency", b.currency);
+    if (b.hour_worth) j["hour_worth"] = *b.hour_worth;
+    if (b.day_worth) j["day_worth"] = *b.day_worth;
     add_kept_extra(j, b.extra);
     return j.dump(2, ' ', false, Json::error_handler_t::replace) + "\n";
 }

@@ -75,6 +75,7 @@ struct Bench {
     std::optional<double> hours_per_week;
     std::string currency;  ///< "€"
     std::string extra;
+    std::optional<double> hour_worth{}, day_worth{};  ///< in money: an hour of work, a day sooner
     bool operator==(const Bench&) const = default;
     [[nodiscard]] bool has(InstrumentKind kind) const;
     /// The fastest rate of its analysers and scopes; nothing when none says.

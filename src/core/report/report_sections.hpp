@@ -23,6 +23,7 @@ struct ReportSection {
 [[nodiscard]] const std::vector<ReportSection>& report_sections();
 
 // Of each stage, in the order of its views.
+[[nodiscard]] std::vector<ReportSection> job_sections();
 [[nodiscard]] std::vector<ReportSection> plan_sections();
 [[nodiscard]] std::vector<ReportSection> port_sections();
 [[nodiscard]] std::vector<ReportSection> trace_sections();

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stages/plan/cautions_view.hpp"
 
+#include "core/job/outlook.hpp"
+
 #include <QVBoxLayout>
 
 #include "app/paint/marks.hpp"
@@ -17,7 +19,8 @@ CautionsView::CautionsView(Document& document, QWidget* parent) : QWidget(parent
 void CautionsView::refresh() {
     const auto& data = document_.data();
     const auto& bench = document_.person().bench;
-    const auto list = cautions_of_job(data.cautions, data.families, document_.dossier(), &bench);
+    const auto list = cautions_of_job(data.cautions, data.families, document_.dossier(), &bench,
+                                      kind_cautions(document_.analysis()));
     titles_.clear();
     for (const auto* c : list) titles_ << to_q(c->title);
     box_->show_by_stage(list);

@@ -1,0 +1,88 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/job/outlook.hpp"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+
+#include "core/base/text.hpp"
+
+namespace grayrelic {
+namespace {
+
+std::string lower(std::string_view text) {
+    std::string out(text);
+    for (auto& c : out)
+        if (c >= 'A' && c <= 'Z') c = static_cast<char>(c - 'A' + 'a');
+    return out;
+}
+
+std::string in_words(std::size_t n) {
+    constexpr std::array words{"no", "one", "two", "three", "four", "five", "six"};
+    return n < words.size() ? words[n] : std::to_string(n);
+}
+
+/// The first gate that is not open, and what keeps it.
+std::string sentence_of(const Outlook& o) {
+    for (const auto& g : o.ready) {
+        if (!g.needed || g.verdict == Verdict::holds || !g.passed_with.empty()) continue;
+        const auto gate = lower(label(g.gate));
+        const auto blocked = [&](Verdict v) {
+            return static_cast<std::size_t>(
+                std::count_if(g.blocked_by.begin(), g.blocked_by.end(), [&](const Blocker& b) {
+                    return b.verdict == v;
+                }));
+        };
+        switch (g.verdict) {
+            case Verdict::stop: {
+                const auto n = blocked(Verdict::stop);
+                return n == 1 ? fmt::format("Not ready to {}: one thing decides it", gate)
+                              : fmt::format("Not ready to {}: {} things decide it", gate, in_words(n));
+            }
+            case Verdict::doubt: {
+                const auto n = blocked(Verdict::doubt);
+                return n == 1 ? fmt::format("Ready to {} at a risk: one thing is in doubt", gate)
+                              : fmt::format("Ready to {} at a risk: {} things are in doubt", gate, in_words(n));
+            }
+            default: return fmt::format("Not at {} yet: {}", gate, g.blocked_by.back().says);
+        }
+    }
+    return "Every gate is open";
+}
+
+}  // namespace
+
+bool stage_needed(const JobPlan& plan, const JobKind* kind, Stage stage) {
+    const auto among = [&](const std::vector<Stage>& list) {
+        return std::find(list.begin(), list.end(), stage) != list.end();
+    };
+    if (among(plan.wanted)) return true;
+    if (among(plan.unwanted)) return false;
+    return kind == nullptr || kind->stages.empty() || kind->needs(stage);
+}
+
+std::vector<std::string> kind_cautions(const Analysis& a) {
+    const auto* kind = a.data ? a.data->jobs.find(a.dossier.plan->kind) : nullptr;
+    return kind == nullptr ? std::vector<std::string>{} : kind->cautions;
+}
+
+Outlook outlook(const Analysis& a, std::optional<Day> today) {
+    Outlook out;
+    const auto& plan = *a.dossier.plan;
+    out.kind = a.data ? a.data->jobs.find(plan.kind) : nullptr;
+    out.stakes = stakes_of(a);
+    out.questions = gather_questions(a);
+    out.musts = judge_musts(a, out.kind);
+    out.ready = judge_gates(a, out);
+    out.tasks = plan.tasks;
+    if (out.tasks.empty() && out.kind != nullptr) {
+        out.tasks = propose_tasks(a, *out.kind, out.questions, today);
+        out.tasks_proposed = true;
+    }
+    out.task_problem = task_problem(out.tasks);
+    weigh_ways(a, out);
+    out.sentence = sentence_of(out);
+    return out;
+}
+
+}  // namespace grayrelic
