@@ -18,7 +18,7 @@
 namespace grayrelic::cli {
 namespace {
 
-struct Arguments {
+struct PlanArguments {
     std::string dossier, today, tasks, question, out;
     double hours = 0;
     int runs = 2000;
@@ -124,7 +124,7 @@ Json worth_json(const Outlook& o) {
     return {{"hedges", std::move(hedges)}, {"ways", std::move(ways)}, {"breadboards", std::move(boards)}};
 }
 
-Result<Schedule> schedule_of(const Outlook& o, const Analysis& a, Day today, const Arguments& args) {
+Result<Schedule> schedule_of(const Outlook& o, const Analysis& a, Day today, const PlanArguments& args) {
     ScheduleOptions options;
     options.today = today;
     options.hours_per_week = args.hours > 0 ? args.hours
@@ -132,7 +132,7 @@ Result<Schedule> schedule_of(const Outlook& o, const Analysis& a, Day today, con
     options.runs = args.runs;
     options.seed = args.seed;
     Progress progress;
-    return schedule(o.tasks, options, progress);
+    return schedule(o.dated, options, progress);
 }
 
 void say_plan(const Outlook& o, const Analysis& a, const Schedule* s, Day today) {
@@ -162,7 +162,7 @@ void say_plan(const Outlook& o, const Analysis& a, const Schedule* s, Day today)
     }
 }
 
-int plan_job(const Arguments& args, bool json) {
+int plan_job(const PlanArguments& args, bool json) {
     const auto today = day_in(args.today);
     if (!today) return report_error(today.error());
     const auto a = analyse_dossier(args.dossier);
@@ -196,7 +196,7 @@ int plan_job(const Arguments& args, bool json) {
     return o.task_problem.empty() ? fine : bad_answer;
 }
 
-int plan_schedule(const Arguments& args, bool json) {
+int plan_schedule(const PlanArguments& args, bool json) {
     const auto today = day_in(args.today);
     if (!today) return report_error(today.error());
     const auto text = disk().read(args.tasks, 4U << 20U);
@@ -223,7 +223,7 @@ int plan_schedule(const Arguments& args, bool json) {
     return fine;
 }
 
-int plan_sheet(const Arguments& args, bool json) {
+int plan_sheet(const PlanArguments& args, bool json) {
     const std::filesystem::path target(args.out);
     const bool paper = target.extension() == ".pdf";
     if (!paper && target.extension() != ".html")
@@ -274,7 +274,7 @@ Json gates_json(const Outlook& o) {
 void add_plan_commands(CLI::App& app, Session& session) {
     auto* noun = app.add_subcommand("plan", "the whole job: gates, what to settle next, musts, dates");
     noun->require_subcommand(0, 1);
-    const auto a = std::make_shared<Arguments>();
+    const auto a = std::make_shared<PlanArguments>();
     auto* dossier = noun->add_option("DOSSIER", a->dossier);
     noun->add_option("--today", a->today, "as a day; else that of the clock");
     noun->add_option("--hours-per-week", a->hours, "else those of your bench, else 6")

@@ -63,6 +63,9 @@ const std::vector<Verb>& verbs() {
         {"port compare", "{}/pins.csv {}/pins.csv"},
         {"port card", dial_pad + " {}/card.pdf"},
         {"wire parts", dial_pad + " --csv {}/parts.csv"},
+        {"plan", dial_pad + " --today 2026-11-29"},
+        {"plan schedule", "{}/tasks.csv --today 2026-11-29 --hours-per-week 6"},
+        {"plan sheet", dial_pad + " pin-9 {}/sheet.html"},
         {"check", dial_pad},
         {"report", dial_pad + " {}/r.html"},
         {"new", "{}/fresh.relic --name Fresh"},
@@ -77,6 +80,7 @@ class EveryVerb : public testing::Test {
         test::write_file(
             folder / "net.txt",
             "input a, b\noutput y\nU1 74x00 hct: 1A=a 1B=b 1Y=y 2A=0 2B=0 3A=0 3B=0 4A=0 4B=0\n");
+        test::write_file(folder / "tasks.csv", "task,likely_h,after\nDraw,2,\nSolder,1,Draw\n");
         test::write_file(folder / "ab.vcd",
                          "$timescale 1 ns $end $scope module m $end $var wire 1 a a $end $var wire 1 b b "
                          "$end $upscope $end "

@@ -70,6 +70,17 @@ for path in sorted(source.glob("data/parts/*.json")):
     shipped["pins"][0][2] = "sideways"
     must_not_fit(part, shipped, f"{path} with a kind of pin that is none")
 
+job = validator("job.schema.json")
+for path in sorted(source.glob("data/jobs/*.json")):
+    shipped = json.loads(path.read_text())
+    must_fit(job, shipped, path)
+    for key in ("id", "name", "about"):
+        broken = copy.deepcopy(shipped)
+        del broken[key]
+        must_not_fit(job, broken, f"{path} without {key}")
+    shipped["stages"].append("etching")
+    must_not_fit(job, shipped, f"{path} with a stage that is none")
+
 connector = validator("connector.schema.json")
 for path in sorted(source.glob("data/connectors/*.json")):
     shipped = json.loads(path.read_text())

@@ -16,6 +16,7 @@
 #include "app/paint/theme.hpp"
 #include "app/shell/latest.hpp"
 #include "app/widgets/fact_row.hpp"
+#include "core/job/outlook.hpp"
 #include "app/widgets/field.hpp"
 #include "app/widgets/sheet.hpp"
 
@@ -66,7 +67,7 @@ MainWindow::MainWindow(const QString& demo_folder, const std::vector<StageEntry>
     build_actions();
     build_menus();
     connect_document();
-    show_stage(page(Stage::listen) != nullptr ? Stage::listen : pages_.front()->stage());
+    show_stage(page(Stage::plan) != nullptr ? Stage::plan : pages_.front()->stage());
     current().begin();
 }
 
@@ -208,8 +209,14 @@ void MainWindow::show_stage(Stage stage) {
 void MainWindow::refresh() {
     soon_->stop();
     const auto& analysis = document_.analysis();
+    const auto& plan = *document_.dossier().plan;
+    const auto* kind = document_.data().jobs.find(plan.kind);
     for (auto* p : pages_) {
         const bool started = p->has_content();
+        if (!started && document_.is_open() && !stage_needed(plan, kind, p->stage())) {
+            rail_->stage(p->stage()).show_unneeded(tr("not needed here"));
+            continue;
+        }
         rail_->stage(p->stage())
             .show_state(started ? stage_verdict(analysis, p->stage()) : Verdict::unknown,
                         started ? p->rail_line() : tr("not started"));
@@ -251,6 +258,7 @@ void MainWindow::refresh_notice() {
 void MainWindow::refresh_header() {
     refresh_notice();
     const auto& page = current();
+    findings_->setVisible(page.wants_findings());
     sentence_->setText(page.sentence());
     detail_->setText(page.detail());
     detail_->setToolTip(page.detail());

@@ -24,7 +24,10 @@ void MainWindow::build_actions() {
     const auto file = tr("&File");
     const auto edit = tr("&Edit");
     const auto view = tr("&View");
-    actions_.add("file.new", file, tr("&New dossier"), keys({"Ctrl+N"}), [this] { files_->make_new(); });
+    actions_.add("file.new", file, tr("&New dossier"), keys({"Ctrl+N"}), [this] {
+        files_->make_new();
+        show_stage(Stage::plan);
+    });
     actions_.add("file.open", file, tr("&Open dossier…"), keys({"Ctrl+O"}),
                  [this] { files_->open_with_dialog(); });
     actions_.add("file.demo", file, tr("Open the shipped &example"), {},

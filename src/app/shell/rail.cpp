@@ -33,12 +33,21 @@ void StageButton::show_dossier(const QString& name, const QString& state) {
 
 void StageButton::show_state(Verdict verdict, const QString& line) {
     verdict_ = verdict;
+    needed_ = true;
     if (stage_ == Stage::plan) {  // its lines are the dossier's
         update();
         return;
     }
     line_ = line;
     setAccessibleName(QStringLiteral("%1, %2: %3").arg(text(), to_q(word(verdict)), line));
+    update();
+}
+
+void StageButton::show_unneeded(const QString& line) {
+    verdict_ = Verdict::unknown;
+    needed_ = false;
+    line_ = line;
+    setAccessibleName(QStringLiteral("%1, %2").arg(text(), line));
     update();
 }
 
@@ -56,8 +65,11 @@ void StageButton::paintEvent(QPaintEvent*) {
     }
     // With many stages in a low window a row is less high: the two lines stay together in its middle.
     const int top = (height() - 38) / 2;
-    draw_verdict(p, QPointF(22, top + 12), verdict_);
-    p.setPen(theme().ink);
+    if (needed_)
+        draw_verdict(p, QPointF(22, top + 12), verdict_);
+    else
+        p.fillRect(QRectF(17, top + 11, 10, 3), theme().ink2);
+    p.setPen(needed_ ? theme().ink : theme().ink2);
     p.setFont(text_font(14, isChecked() || stage_ == Stage::plan));
     draw_text(p, QRectF(40, top, width() - 44, 22), Qt::AlignLeft | Qt::AlignVCenter, text());
     p.setPen(theme().ink2);

@@ -19,6 +19,8 @@ class StageButton : public QAbstractButton {
   public:
     StageButton(Stage stage, QWidget* parent);
     void show_state(Verdict verdict, const QString& line);
+    /// The job does without this stage.
+    void show_unneeded(const QString& line);
     /// The two lines of Plan's: which dossier, and how it is.
     void show_dossier(const QString& name, const QString& state);
     [[nodiscard]] QString line() const { return line_; }
@@ -33,6 +35,7 @@ class StageButton : public QAbstractButton {
     Stage stage_;
     QString line_;
     Verdict verdict_ = Verdict::unknown;
+    bool needed_ = true;
 };
 
 /// "Ctrl+3"; empty for a stage without a number.

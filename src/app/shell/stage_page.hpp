@@ -50,6 +50,8 @@ class StagePage : public QWidget {
     [[nodiscard]] virtual bool has_content() const = 0;   ///< false: not started
     [[nodiscard]] virtual QList<QWidget*> header_widgets() { return {}; }
     virtual void show_place(const FindingPlace& place) = 0;
+    /// Whether the list of findings stands beside the view in front.
+    [[nodiscard]] virtual bool wants_findings() const { return true; }
 
     [[nodiscard]] virtual QList<StageView> views() const = 0;
     [[nodiscard]] virtual QString view() const = 0;  ///< the id of the one in front

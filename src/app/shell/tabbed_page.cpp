@@ -63,8 +63,8 @@ void TabbedPage::add_view(StageView says, QWidget* widget, unsigned rests, std::
     const QSignalBlocker block(tabs_);  // the first tab would ask for a page that is not made yet
     stack_->addWidget(shown);
     tabs_->addTab(says.title);
-    tabs_->setTabToolTip(place, QStringLiteral("%1 (Alt+%2)").arg(says.title).arg(place + 1));
-    const auto key = QStringLiteral("Alt+%1").arg(place + 1).toLatin1();
+    tabs_->setTabToolTip(place, QStringLiteral("%1 (Alt+%2)").arg(says.title).arg((place + 1) % 10));
+    const auto key = QStringLiteral("Alt+%1").arg((place + 1) % 10).toLatin1();
     add_view_key(this, to_q(label(stage())), says.title, {key.constData()}, [this, place] {
         show_view(list_[place].says.id);
     })->setShortcutContext(Qt::WindowShortcut);

@@ -107,7 +107,8 @@ void BarListSheet::paint_row(QPainter& p, int i) {
     if (row.verdict) draw_verdict(p, QPointF(13, all.top() + 14), *row.verdict);
     // Name, bar, figures: the name gets the most, for it is what is looked for.
     const double room = all.width() - left - 8;
-    const double name = room * (row.full > 0 ? 0.38 : 0.5), bar = row.full > 0 ? room * 0.18 : 0;
+    const bool alone = row.full <= 0 && row.figures.isEmpty() && row.more.isEmpty();
+    const double name = room * (alone ? 1 : row.full > 0 ? 0.38 : 0.5), bar = row.full > 0 ? room * 0.18 : 0;
     p.setPen(theme().ink);
     p.setFont(text_font(13, false, row.italic));
     draw_text(p, QRectF(left, all.top() + 2, name - 8, 20), Qt::AlignLeft | Qt::AlignVCenter, row.title);

@@ -127,13 +127,23 @@ class GateJudge {
 
     /// Power and plug: something must be there to be powered.
     void built() {
-        const auto there = [](const JobUnit& u) {
-            return u.state == UnitState::built || u.state == UnitState::breadboard ||
-                   u.state == UnitState::spoken_for;
+        const int revision = d_.about->revision;
+        // A board of an earlier revision says nothing of this one's joints.
+        const auto there = [&](const JobUnit& u) {
+            return (u.state == UnitState::built || u.state == UnitState::spoken_for) &&
+                   u.revision.value_or(revision) == revision;
         };
+        const auto breadboarded = [&](const JobUnit& u) { return u.state == UnitState::breadboard; };
         const bool any = std::any_of(d_.units->begin(), d_.units->end(), there);
+        const bool bread = std::any_of(d_.units->begin(), d_.units->end(), breadboarded);
+        gates_[static_cast<std::size_t>(JobGate::breadboard)].behind = any || bread;
+        for (const auto g : {JobGate::order, JobGate::solder}) gates_[static_cast<std::size_t>(g)].behind = any;
+        const bool only_bread = d_.supply->boards == 0 && bread;
         for (const auto g : {JobGate::power, JobGate::plug, JobGate::publish})
-            if (!any) wait(g, "nothing is built yet", Stage::plan, {"unit", {}});
+            if (!any && !only_bread)
+                wait(g, revision > 1 ? fmt::format("nothing of revision {} is built yet", revision)
+                                     : "nothing is built yet",
+                     Stage::plan, {"unit", {}});
         const bool relic = std::any_of(d_.ports->begin(), d_.ports->end(),
                                        [](const Port& p) { return p.side == Side::relic; });
         if (needs(Stage::port) && !relic) wait(JobGate::plug, "no port of the relic yet", Stage::port);

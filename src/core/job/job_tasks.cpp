@@ -101,13 +101,39 @@ std::vector<PlanTask> propose_tasks(const Analysis& a, const JobKind& kind, cons
     return out;
 }
 
+std::vector<PlanTask> with_parcels(std::vector<PlanTask> tasks, const Supply& supply, Day today) {
+    for (const auto& o : supply.orders) {
+        const auto from = parse_day(o.expected_from.empty() ? o.expected_to : o.expected_from);
+        if (o.ordered.empty() || !o.arrived.empty() || !from) continue;
+        const auto to = parse_day(o.expected_to).value_or(*from);
+        PlanTask parcel;
+        parcel.id = "In the post: " + (o.from.empty() ? o.id : o.from);
+        parcel.least_h = parcel.likely_h = parcel.most_h = 0;
+        parcel.wait_least_d = static_cast<double>(std::max<long>(0, (*from - today).count()));
+        parcel.wait_most_d = std::max(parcel.wait_least_d, static_cast<double>((to - today).count()));
+        bool frees = false;
+        for (auto& t : tasks) {
+            if (!t.done.empty() || t.id == parcel.id ||
+                std::none_of(o.frees.begin(), o.frees.end(),
+                             [&](const std::string& f) { return part_key(f) == part_key(t.id); }))
+                continue;
+            t.after.push_back(parcel.id);
+            frees = true;
+        }
+        const bool named_twice = std::any_of(tasks.begin(), tasks.end(),
+                                             [&](const PlanTask& t) { return t.id == parcel.id; });
+        if (frees && !named_twice) tasks.push_back(std::move(parcel));
+    }
+    return tasks;
+}
+
 std::vector<EveningItem> evening(const Outlook& o, const Schedule* s, double minutes) {
     std::vector<EveningItem> out;
     double left = minutes;
     for (const auto& q : o.questions.open) {
         if (q.minutes > left) continue;
         left -= q.minutes;
-        out.push_back({q.how.empty() ? q.says : q.says + " " + q.how, q.minutes, q.id});
+        out.push_back({q.says, q.how, q.minutes, q.id});
     }
     if (s == nullptr) return out;
     for (const auto& name : s->start_now)
@@ -116,7 +142,7 @@ std::vector<EveningItem> evening(const Outlook& o, const Schedule* s, double min
             // The questions of the evening are this task.
             if (t.stage == Stage::plan && !out.empty()) continue;
             left -= t.likely_h * 60;
-            out.push_back({t.id, t.likely_h * 60, {}});
+            out.push_back({t.id, {}, t.likely_h * 60, {}});
         }
     return out;
 }

@@ -24,30 +24,18 @@ std::string in_words(std::size_t n) {
 
 /// The first gate that is not open, and what keeps it.
 std::string sentence_of(const Outlook& o) {
-    for (const auto& g : o.ready) {
-        if (!g.needed || g.verdict == Verdict::holds || !g.passed_with.empty()) continue;
-        const auto gate = lower(label(g.gate));
-        const auto blocked = [&](Verdict v) {
-            return static_cast<std::size_t>(
-                std::count_if(g.blocked_by.begin(), g.blocked_by.end(), [&](const Blocker& b) {
-                    return b.verdict == v;
-                }));
-        };
-        switch (g.verdict) {
-            case Verdict::stop: {
-                const auto n = blocked(Verdict::stop);
-                return n == 1 ? fmt::format("Not ready to {}: one thing decides it", gate)
-                              : fmt::format("Not ready to {}: {} things decide it", gate, in_words(n));
-            }
-            case Verdict::doubt: {
-                const auto n = blocked(Verdict::doubt);
-                return n == 1 ? fmt::format("Ready to {} at a risk: one thing is in doubt", gate)
-                              : fmt::format("Ready to {} at a risk: {} things are in doubt", gate, in_words(n));
-            }
-            default: return fmt::format("Not at {} yet: {}", gate, g.blocked_by.back().says);
-        }
-    }
-    return "Every gate is open";
+    if (!o.next_gate) return "Every gate is open";
+    const auto& g = o.gate(*o.next_gate);
+    const auto gate = lower(label(g.gate));
+    const auto n = static_cast<std::size_t>(std::count_if(
+        g.blocked_by.begin(), g.blocked_by.end(), [&](const Blocker& b) { return b.verdict == g.verdict; }));
+    if (g.verdict == Verdict::stop)
+        return n == 1 ? fmt::format("Not ready to {}: one thing decides it", gate)
+                      : fmt::format("Not ready to {}: {} things decide it", gate, in_words(n));
+    if (g.verdict == Verdict::doubt)
+        return n == 1 ? fmt::format("Ready to {} at a risk: one thing is in doubt", gate)
+                      : fmt::format("Ready to {} at a risk: {} things are in doubt", gate, in_words(n));
+    return fmt::format("Not at {} yet: {}", gate, g.blocked_by.back().says);
 }
 
 }  // namespace
@@ -80,7 +68,11 @@ Outlook outlook(const Analysis& a, std::optional<Day> today) {
         out.tasks_proposed = true;
     }
     out.task_problem = task_problem(out.tasks);
-    weigh_ways(a, out);
+    out.dated = today ? with_parcels(out.tasks, *a.dossier.supply, *today) : out.tasks;
+    weigh_ways(a, out, today);
+    for (const auto& g : out.ready)
+        if (!out.next_gate && g.needed && !g.behind && g.verdict != Verdict::holds && g.passed_with.empty())
+            out.next_gate = g.gate;
     out.sentence = sentence_of(out);
     return out;
 }

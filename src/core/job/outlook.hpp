@@ -25,6 +25,7 @@ struct Blocker {
 struct GateState {
     JobGate gate = JobGate::breadboard;
     bool needed = true;  ///< by the kind of job
+    bool behind = false;  ///< what comes after it is there already
     /// Stop: shut. Doubt: open at a risk, or passed with a reason. Unknown: not reached. Holds: open.
     Verdict verdict = Verdict::unknown;
     std::vector<Blocker> blocked_by;  ///< the worst first
@@ -73,8 +74,11 @@ struct Outlook {
     std::vector<WayState> ways;
     std::vector<BreadboardChoice> breadboards;
     std::vector<PlanTask> tasks;  ///< of the dossier, else as proposed
+    /// The same with what is in the post: a task that an order frees comes after its parcel.
+    std::vector<PlanTask> dated;
     bool tasks_proposed = false;
     std::string task_problem;
+    std::optional<JobGate> next_gate;  ///< the first that is not open; nothing when all are
     std::string sentence;  ///< "Not ready to order: two answers decide it"
     [[nodiscard]] const GateState& gate(JobGate g) const { return ready[static_cast<std::size_t>(g)]; }
 };
@@ -93,11 +97,13 @@ struct Outlook {
 [[nodiscard]] std::vector<GateState> judge_gates(const Analysis& a, const Outlook& so_far);
 [[nodiscard]] std::vector<PlanTask> propose_tasks(const Analysis& a, const JobKind& kind,
                                                   const Questions& questions, std::optional<Day> today);
-void weigh_ways(const Analysis& a, Outlook& out);
+[[nodiscard]] std::vector<PlanTask> with_parcels(std::vector<PlanTask> tasks, const Supply& supply, Day today);
+void weigh_ways(const Analysis& a, Outlook& out, std::optional<Day> today);
 
 /// What fits into an evening: questions first, as they stand, then tasks that wait for nothing.
 struct EveningItem {
     std::string says;
+    std::string how;
     double minutes = 0;
     std::string question;  ///< its id; empty for a task
 };

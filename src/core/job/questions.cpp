@@ -74,6 +74,8 @@ class Gatherer {
     }
 
     Questions all() {
+        if (const auto* k = a_.data ? a_.data->jobs.find(a_.dossier.plan->kind) : nullptr)
+            for (const auto& asked : k->questions) covered_.insert("finding " + asked.finding);
         pins();
         findings();
         parts();
@@ -153,6 +155,7 @@ class Gatherer {
         for (const auto& f : a_.findings) {
             const auto* traits = traits_of(f.id);
             if (traits == nullptr || (f.severity == Severity::note && f.id != "netlist-unproven")) continue;
+            if (covered_.contains("finding " + f.id + ' ' + f.subject)) continue;
             // A pin that is asked for already is not asked for by its finding again.
             if (f.place.kind == "pin" && !first_for(f.place)) continue;
             OpenQuestion q;
@@ -293,7 +296,7 @@ class Gatherer {
     const Analysis& a_;
     Stakes stakes_;
     std::map<std::string_view, const PlanQuestion*> said_;
-    std::set<std::string> asked_, used_;
+    std::set<std::string> asked_, used_, covered_;
     Questions out_;
 };
 

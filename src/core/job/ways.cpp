@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <cmath>
 
 #include "core/base/text.hpp"
 #include "core/job/outlook.hpp"
@@ -61,7 +62,7 @@ WayState weigh(const WayThere& way, const Stakes& s) {
 }
 
 /// What the job as planned costs.
-WayThere build_way(const Analysis& a, const Outlook& o) {
+WayThere build_way(const Analysis& a, const Outlook& o, std::optional<Day> today) {
     WayThere w;
     w.id = "build";
     w.says = "Build it, as planned here";
@@ -73,6 +74,13 @@ WayThere build_way(const Analysis& a, const Outlook& o) {
         for (const auto& t : o.tasks)
             if (t.done.empty()) *w.hours += t.likely_h;
     }
+    if (!today || !o.task_problem.empty() || o.tasks.empty()) return w;
+    ScheduleOptions options;
+    options.today = *today;
+    options.hours_per_week = a.person->bench.hours_per_week.value_or(options.hours_per_week);
+    options.runs = 1;
+    Progress progress;
+    if (const auto s = schedule(o.dated, options, progress)) w.days = std::round(s->likely_end * 10) / 10;
     return w;
 }
 
@@ -111,10 +119,10 @@ void add_breadboards(Outlook& out) {
 
 }  // namespace
 
-void weigh_ways(const Analysis& a, Outlook& out) {
+void weigh_ways(const Analysis& a, Outlook& out, std::optional<Day> today) {
     for (const auto& h : a.dossier.plan->hedges) out.hedges.push_back(weigh(h, out));
     const auto& ways = a.dossier.plan->ways;
-    if (!out.tasks.empty() || !ways.empty()) out.ways.push_back(weigh(build_way(a, out), out.stakes));
+    if (!out.tasks.empty() || !ways.empty()) out.ways.push_back(weigh(build_way(a, out, today), out.stakes));
     for (const auto& w : ways) out.ways.push_back(weigh(w, out.stakes));
     add_breadboards(out);
 }

@@ -55,6 +55,7 @@ AskedQuestion read_asked(JsonNode& n) {
     if (const auto stake = n.member("at_stake")) q.at_stake = kind_word<AtStake>(*stake);
     q.minutes = figure(n, "minutes", 1e6, 10);
     q.how = text_of(n, "how", 300);
+    q.finding = n.text_or("finding");
     return q;
 }
 

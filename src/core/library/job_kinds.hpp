@@ -22,6 +22,7 @@ struct AskedQuestion {
     AtStake at_stake = AtStake::little;
     double minutes = 10;
     std::string how;
+    std::string finding;  ///< "rests-on-assumed host look": asks for the same, and stands in its place
 };
 
 struct AskedMust {

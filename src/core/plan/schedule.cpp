@@ -183,7 +183,7 @@ std::vector<PlanTask> still_to_do(const std::vector<PlanTask>& tasks, Day today)
     for (auto t : tasks) {
         const auto done = parse_day(t.done);
         if (done) {
-            const auto since = static_cast<double>((today - *done).count());
+            const auto since = static_cast<double>(std::max<long>(0, (today - *done).count()));
             t.least_h = t.likely_h = t.most_h = 0;
             t.after.clear();
             t.wait_least_d = std::max(0.0, t.wait_least_d - since);
@@ -221,7 +221,10 @@ std::string task_problem(const std::vector<PlanTask>& tasks) {
     }
     for (const auto& t : tasks)
         for (const auto& a : t.after)
-            if (!names.contains(a)) return in_quotes(t.id) + " comes after " + in_quotes(a) + ", which is no task";
+            if (a.find('+') != std::string::npos)
+                return in_quotes(a) + ": a name with + can't be waited for, for + joins names";
+            else if (!names.contains(a))
+                return in_quotes(t.id) + " comes after " + in_quotes(a) + ", which is no task";
     const auto circle = circle_in(tasks);
     if (circle.empty()) return {};
     std::string round;

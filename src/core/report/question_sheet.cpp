@@ -155,7 +155,7 @@ class Sheet {
     void capture(const std::string& id, const std::optional<Time>& at) {
         const auto* c = a_.find_capture(id);
         if (c == nullptr || !c->capture) return;
-        const auto whole = c->capture->span();
+        const auto whole = c->capture->extent;
         auto window = whole;
         if (at) {
             const auto side = Time::from_seconds(std::max(whole.length().seconds() / 200, 20e-6));

@@ -134,6 +134,27 @@ QWidget* BenchView::make_processes() {
     currency_->commit = [this](const QString& text) {
         return change([&](Bench& b) { b.currency = text.trimmed().toStdString(); });
     };
+    const auto worth = [this, grid](int row, const QString& label, const QString& tip,
+                                    std::optional<double> Bench::*member) {
+        auto* field = new Field;
+        field->setAccessibleName(label);
+        field->setToolTip(tip);
+        field->commit = [this, member](const QString& text) -> std::optional<QString> {
+            bool fine = text.trimmed().isEmpty();
+            const double v = fine ? 0 : text.trimmed().toDouble(&fine);
+            if (!fine || !(v >= 0 && v < 1e9)) return tr("Expected money, zero or more; empty: not said.");
+            return change([&](Bench& b) {
+                b.*member = text.trimmed().isEmpty() ? std::nullopt : std::optional(v);
+            });
+        };
+        grid->addWidget(secondary_label(label), row, 0);
+        grid->addWidget(field, row, 1);
+        return field;
+    };
+    hour_worth_ = worth(2, tr("An hour is worth"), tr("Of your work, in money; what a breadboard costs by it"),
+                        &Bench::hour_worth);
+    day_worth_ = worth(3, tr("A day sooner"), tr("What it is worth to be done a day sooner, in money"),
+                       &Bench::day_worth);
     grid->addWidget(secondary_label(tr("Hours a week")), 0, 0);
     grid->addWidget(hours_, 0, 1);
     grid->addWidget(secondary_label(tr("Currency")), 1, 0);
@@ -260,6 +281,8 @@ void BenchView::refresh() {
         box->setChecked(std::find(b.processes.begin(), b.processes.end(), p) != b.processes.end());
     hours_->show_value(b.hours_per_week ? QString::number(*b.hours_per_week) : QString());
     currency_->show_value(to_q(b.currency));
+    hour_worth_->show_value(b.hour_worth ? QString::number(*b.hour_worth) : QString());
+    day_worth_->show_value(b.day_worth ? QString::number(*b.day_worth) : QString());
 }
 
 }  // namespace grayrelic::app

@@ -25,6 +25,8 @@ class BenchView : public QWidget {
     [[nodiscard]] Field& entry() { return *entry_; }
     [[nodiscard]] Field& packages() { return *packages_; }
     [[nodiscard]] Field& hours() { return *hours_; }
+    [[nodiscard]] Field& hour_worth() { return *hour_worth_; }
+    [[nodiscard]] Field& day_worth() { return *day_worth_; }
     [[nodiscard]] Field& currency() { return *currency_; }
     [[nodiscard]] QCheckBox& process(Process p) { return *processes_.at(p); }
     [[nodiscard]] QString reach() const { return reach_->text(); }
@@ -39,7 +41,7 @@ class BenchView : public QWidget {
     Document& document_;
     Sheet *instrument_sheet_, *solder_sheet_;
     FactTable *instruments_, *soldering_;
-    Field *entry_, *packages_, *hours_, *currency_;
+    Field *entry_, *packages_, *hours_, *currency_, *hour_worth_, *day_worth_;
     QLabel* reach_;
     std::map<Process, QCheckBox*> processes_;
 };

@@ -19,14 +19,30 @@
 #include "core/plan/take_relic.hpp"
 
 namespace grayrelic::app {
+namespace {
+
+/// The words of a table's first line.
+QStringList heading_of(const std::string& text) {
+    const auto head = QString::fromStdString(text.substr(0, std::min<std::size_t>(text.find('\n'), 4096))).toLower();
+    static const QRegularExpression between(QStringLiteral("[,;\\t\\s]+"));
+    return head.split(between);
+}
+
+}  // namespace
 
 PlanPage::PlanPage(const StageContext& context)
-    : TabbedPage(Stage::plan, context.document, Rests::about | Rests::supply), document_(context.document) {
+    : TabbedPage(Stage::plan, context.document, Rests::about | Rests::supply),
+      document_(context.document),
+      files_(context.files),
+      outlook_(context.document) {
     ask_open = [this](const QString& title) {
         return QFileDialog::getOpenFileName(this, title, {}, dialog_filter(table_files()));
     };
     ask_save = [this](const QString& title, const QString& name) {
         return QFileDialog::getSaveFileName(this, title, name, dialog_filter(table_files()));
+    };
+    ask_sheet = [this](const QString& name) {
+        return QFileDialog::getSaveFileName(this, tr("Write the sheet"), name, tr("Pages (*.pdf *.html)"));
     };
     ask_dossier = [this] { return QFileDialog::getExistingDirectory(this, tr("Another dossier")); };
     ask_port = [this](const QStringList& ports) {
@@ -35,7 +51,6 @@ PlanPage::PlanPage(const StageContext& context)
             QInputDialog::getItem(this, tr("Take a machine's side"), tr("Port"), ports, 0, false, &fine);
         return fine ? port : QString();
     };
-    add_above_tabs(make_job());
     add_views();
     connect_files();
     refresh_page();
@@ -104,16 +119,30 @@ QWidget* PlanPage::make_job() {
 
 void PlanPage::add_views() {
     const auto pad = QStringLiteral("calder-dial-pad");
+    constexpr unsigned all = ~0U;
+    schedule_ = new JobSchedule(document_, outlook_);
+    schedule_->setParent(this);
+    example_ = make_example_button();
+    next_ = new NextView(document_, outlook_, *schedule_, example_);
+    job_ = new JobView(document_, outlook_, make_job());
+    calendar_ = new CalendarView(document_, outlook_, *schedule_);
+    ways_ = new WaysView(document_, outlook_);
+    drawer_ = new DrawerView(document_);
+    add_view({QStringLiteral("next"), tr("Next"), Picture::day, pad}, next_, all, [this] { next_->refresh(); });
+    add_view({QStringLiteral("job"), tr("Job"), Picture::none, pad}, job_, all, [this] { job_->refresh(); });
+    add_view({QStringLiteral("calendar"), tr("Calendar"), Picture::none, pad}, calendar_, all,
+             [this] { calendar_->refresh(); });
+    add_view({QStringLiteral("ways"), tr("Ways"), Picture::none, pad}, ways_, all, [this] { ways_->refresh(); });
     supply_ = new SupplyView(document_);
     units_ = new UnitsView(document_);
     dimensions_ = new DimensionsView(document_);
     bench_ = new BenchView(document_);
     cautions_ = new CautionsView(document_);
     supply_->tell = [this](const QString& text) { tell(text); };
-    add_view({QStringLiteral("parts"), tr("Parts"), Picture::day, pad}, supply_,
+    add_view({QStringLiteral("parts"), tr("Parts"), Picture::night, pad}, supply_,
              Rests::supply | Rests::timing | Rests::person | Rests::plan_analysis,
              [this] { supply_->refresh(); });
-    add_view({QStringLiteral("units"), tr("Units"), Picture::night, pad}, units_,
+    add_view({QStringLiteral("units"), tr("Units"), Picture::none, pad}, units_,
              Rests::units | Rests::readings | Rests::captures | Rests::trace | Rests::dimensions |
                  Rests::trace_analysis,
              [this] { units_->refresh(); });
@@ -121,8 +150,11 @@ void PlanPage::add_views() {
              Rests::dimensions | Rests::units, [this] { dimensions_->refresh(); });
     add_view({QStringLiteral("bench"), tr("Bench"), Picture::none, pad}, bench_,
              Rests::person | Rests::ports | Rests::listen_analysis, [this] { bench_->refresh(); });
+    add_view({QStringLiteral("drawer"), tr("Drawer"), Picture::none, pad}, drawer_,
+             Rests::person | Rests::plan_analysis, [this] { drawer_->refresh(); });
     add_view({QStringLiteral("cautions"), tr("Cautions"), Picture::none, pad}, cautions_,
-             Rests::ports | Rests::units | Rests::supply | Rests::trace | Rests::data | Rests::person,
+             Rests::ports | Rests::units | Rests::supply | Rests::trace | Rests::data | Rests::person |
+                 Rests::plan,
              [this] { cautions_->refresh(); });
 }
 
@@ -130,9 +162,31 @@ void PlanPage::connect_files() {
     auto* side = new QPushButton(tr("Take a machine's side…"));
     side->setToolTip(tr("A port with its captures, units and contract from another dossier"));
     connect(side, &QPushButton::clicked, this, &PlanPage::take_side_with_dialog);
-    example_ = make_example_button();
-    add_beside_tabs(example_);
     add_beside_tabs(side);
+    connect(next_, &NextView::place_wanted, this, [this](Stage stage, const FindingPlace& place) {
+        if (stage == Stage::plan)
+            show_place(place);
+        else
+            Q_EMIT place_wanted(stage, place);
+    });
+    connect(next_, &NextView::kind_chosen, this, &PlanPage::begin_kind);
+    connect(next_, &NextView::open_wanted, this, [this] { files_.open_with_dialog(); });
+    connect(next_, &NextView::sheet_wanted, this, &PlanPage::write_sheet);
+    connect(next_, &NextView::view_wanted, this, [this](const QString& id) { show_view(id); });
+    connect(calendar_, &CalendarView::table_in_wanted, this, [this] {
+        if (const auto path = ask_open(tr("Read tasks")); !path.isEmpty()) take(path);
+    });
+    connect(calendar_, &CalendarView::table_out_wanted, this, [this] {
+        const auto path = ask_save(tr("Write tasks"), QStringLiteral("tasks.csv"));
+        if (!path.isEmpty()) write(path, tasks_to_csv(outlook_.now().tasks));
+    });
+    connect(drawer_, &DrawerView::table_in_wanted, this, [this] {
+        if (const auto path = ask_open(tr("Read a drawer")); !path.isEmpty()) take(path);
+    });
+    connect(drawer_, &DrawerView::table_out_wanted, this, [this] {
+        const auto path = ask_save(tr("Write the drawer"), QStringLiteral("drawer.csv"));
+        if (!path.isEmpty()) write(path, drawer_to_csv(document_.person().drawer));
+    });
     connect(supply_, &SupplyView::table_in_wanted, this, [this] {
         if (const auto path = ask_open(tr("Read parts or a drawer")); !path.isEmpty()) take(path);
     });
@@ -189,7 +243,6 @@ void PlanPage::take_side_with_dialog() {
 
 void PlanPage::refresh_page() {
     const auto& d = document_.dossier();
-    example_->setVisible(!document_.is_open());
     name_->show_value(to_q(d.about->name));
     purpose_->show_value(to_q(d.about->purpose));
     revision_->show_value(QString::number(d.about->revision));
@@ -210,6 +263,7 @@ bool PlanPage::has_content() const {
 
 QString PlanPage::sentence() const {
     if (!document_.is_open()) return tr("No dossier yet");
+    if (is_planned()) return to_q(outlook_.now().sentence);
     const auto& list = document_.analysis().plan->parts;
     std::map<PartState, int> many;
     for (const auto& r : list.rows) ++many[r.state];
@@ -226,6 +280,16 @@ QString PlanPage::sentence() const {
 QString PlanPage::detail() const {
     const auto& d = document_.dossier();
     if (!document_.is_open()) return tr("Open or begin one; the bench is yours without any.");
+    if (is_planned()) {
+        QStringList out;
+        if (const auto* kind = document_.data().jobs.find(d.plan->kind)) out << to_q(kind->name);
+        if (d.plan->host == HostSide::relic) out << tr("host: the relic side");
+        if (d.plan->host == HostSide::modern) out << tr("host: the modern side");
+        out << tr("%1 to build").arg(d.supply->boards);
+        if (d.plan->reversible == Reversible::yes) out << tr("reversible");
+        if (d.plan->reversible == Reversible::no) out << tr("not reversible");
+        return out.join(QStringLiteral(" · "));
+    }
     return tr("%1, %2, %3")
         .arg(to_q(plural(static_cast<long long>(document_.analysis().plan->parts.rows.size()), "part",
                          "parts")),
@@ -245,6 +309,20 @@ void PlanPage::show_place(const FindingPlace& place) {
     } else if (place.kind == "order") {
         show_view(QStringLiteral("parts"));
         supply_->show_order(id);
+    } else if (place.kind == "question") {
+        show_view(QStringLiteral("next"));
+        next_->show_question(id);
+    } else if (place.kind == "must") {
+        show_view(QStringLiteral("job"));
+        job_->show_must(id);
+    } else if (place.kind == "job") {
+        show_view(QStringLiteral("job"));
+        if (auto* field = job_field(id)) field->setFocus();
+    } else if (place.kind == "task") {
+        show_view(QStringLiteral("calendar"));
+    } else if (place.kind == "way") {
+        show_view(QStringLiteral("ways"));
+        ways_->show_way(id);
     } else if (place.kind == "unit") {
         show_view(QStringLiteral("units"));
         units_->show_unit(id);
@@ -265,8 +343,9 @@ Claim PlanPage::claim(const QFileInfo& file) const {
     if (file.suffix().toLower() != QLatin1String("csv")) return Claim::none;
     QFile in(file.absoluteFilePath());
     if (!in.open(QIODevice::ReadOnly)) return Claim::none;
-    const auto head = QString::fromUtf8(in.readLine(4096)).toLower();
-    const auto columns = head.split(QRegularExpression(QStringLiteral("[,;\\t\\s]+")));
+    const auto columns = heading_of(in.readLine(4096).toStdString());
+    if (columns.contains(QStringLiteral("task")) && columns.contains(QStringLiteral("likely_h")))
+        return Claim::by_content;
     const bool list =
         columns.contains(QStringLiteral("part")) &&
         (columns.contains(QStringLiteral("count")) || columns.contains(QStringLiteral("per_board")) ||
@@ -276,8 +355,10 @@ Claim PlanPage::claim(const QFileInfo& file) const {
 
 void PlanPage::take(const QString& path) {
     const auto text = disk().read(path.toStdString(), most_person_bytes);
-    show_view(QStringLiteral("parts"));
-    tell(text ? supply_->take_table(*text, path) : to_q(text.error().message()));
+    if (!text) return tell(to_q(text.error().message()));
+    const bool tasks = heading_of(*text).contains(QStringLiteral("task"));
+    show_view(tasks ? QStringLiteral("calendar") : QStringLiteral("parts"));
+    tell(tasks ? calendar_->take_table(*text, path) : supply_->take_table(*text, path));
 }
 
 }  // namespace grayrelic::app

@@ -6,8 +6,13 @@
 #include "app/shell/stage_entry.hpp"
 #include "app/shell/tabbed_page.hpp"
 #include "app/stages/plan/bench_view.hpp"
+#include "app/stages/plan/calendar_view.hpp"
 #include "app/stages/plan/cautions_view.hpp"
 #include "app/stages/plan/dimensions_view.hpp"
+#include "app/stages/plan/drawer_view.hpp"
+#include "app/stages/plan/job_view.hpp"
+#include "app/stages/plan/next_view.hpp"
+#include "app/stages/plan/ways_view.hpp"
 #include "app/stages/plan/supply_view.hpp"
 #include "app/stages/plan/units_view.hpp"
 
@@ -22,12 +27,20 @@ class PlanPage : public TabbedPage {
     QString rail_line() const override;
     bool has_content() const override;
     void show_place(const FindingPlace& place) override;
+    /// The job on one page holds them in its gates and questions.
+    bool wants_findings() const override { return view() != QLatin1String("next"); }
     QList<FileKind> file_kinds() const override;
     Claim claim(const QFileInfo& file) const override;
     void take(const QString& path) override;
 
     /// Takes a machine's side from another dossier; a message when that can't be.
     [[nodiscard]] QString take_side_from(const QString& folder, const QString& port);
+    [[nodiscard]] NextView& next() { return *next_; }
+    [[nodiscard]] JobView& job() { return *job_; }
+    [[nodiscard]] CalendarView& calendar() { return *calendar_; }
+    [[nodiscard]] WaysView& ways() { return *ways_; }
+    [[nodiscard]] DrawerView& drawer() { return *drawer_; }
+    [[nodiscard]] JobOutlook& outlook() { return outlook_; }
     [[nodiscard]] SupplyView& supply() { return *supply_; }
     [[nodiscard]] UnitsView& units() { return *units_; }
     [[nodiscard]] DimensionsView& dimensions() { return *dimensions_; }
@@ -38,6 +51,7 @@ class PlanPage : public TabbedPage {
     /// Replaced by tests; empty when the person changed their mind.
     std::function<QString(const QString& title)> ask_open;
     std::function<QString(const QString& title, const QString& name)> ask_save;
+    std::function<QString(const QString& name)> ask_sheet;
     std::function<QString()> ask_dossier;
     std::function<QString(const QStringList& ports)> ask_port;
 
@@ -46,13 +60,24 @@ class PlanPage : public TabbedPage {
 
   private:
     QWidget* make_job();
+    void begin_kind(const QString& id);
+    void write_sheet(const QString& question);
+    [[nodiscard]] bool is_planned() const;
     void add_views();
     void connect_files();
     void take_side_with_dialog();
     [[nodiscard]] Result<Dossier> load_other(const QString& folder);
     void write(const QString& path, const std::string& text);
     Document& document_;
+    FileFlow& files_;
+    mutable JobOutlook outlook_;  // worked out when it is first asked for
+    JobSchedule* schedule_;
     QPushButton* example_;
+    NextView* next_;
+    JobView* job_;
+    CalendarView* calendar_;
+    WaysView* ways_;
+    DrawerView* drawer_;
     Field *name_, *purpose_, *revision_, *relic_, *modern_, *boards_;
     SupplyView* supply_;
     UnitsView* units_;

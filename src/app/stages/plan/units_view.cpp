@@ -102,6 +102,16 @@ QWidget* UnitsView::make_card() {
              return std::nullopt;
          }},
         text(&JobUnit::number, tr("Number"), tr("What is written on it")),
+        {tr("Worth"),
+         tr("In money, when it dies; an original without a worth can't be bought again, and comes before all money"),
+         [](const JobUnit& unit) { return unit.worth ? QString::number(*unit.worth) : QString(); },
+         [](JobUnit& unit, const QString& t) -> std::optional<QString> {
+             bool fine = t.isEmpty();
+             const double v = fine ? 0 : t.toDouble(&fine);
+             if (!fine || !(v >= 0 && v < 1e9)) return tr("Expected money, zero or more.");
+             unit.worth = t.isEmpty() ? std::nullopt : std::optional(v);
+             return std::nullopt;
+         }},
         text(&JobUnit::note, tr("Note"), tr("Whose it is, what was done to it"))};
     fields_ = std::make_unique<CardFields<JobUnit>>(
         nullptr, std::move(lines), [this](const QString& what, JobUnit u) { change(what, std::move(u)); });
