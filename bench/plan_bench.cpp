@@ -1,11 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // A job of 2,000 parts and 200 units, judged anew after an edit of one part, and what the window does for
-// such an edit before (storable). To be held against 50 ms.
+// such an edit before (storable); its questions in their order, and the dates of 100 tasks.
 #include <benchmark/benchmark.h>
 
 #include "core/checks/analyse.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/dossier/storable.hpp"
+#include "core/job/outlook.hpp"
 
 namespace grayrelic {
 namespace {
@@ -60,6 +61,53 @@ void StorableAfterAnEdit(benchmark::State& state) {
     }
 }
 BENCHMARK(StorableAfterAnEdit)->Unit(benchmark::kMillisecond);
+
+/// 200 questions typed, and the outlook of all of it after an edit of one. To be held against 50 ms.
+void OutlookAfterAnEdit(benchmark::State& state) {
+    const auto data = DataLibrary::load_installed();
+    CaptureStore store;
+    Progress progress;
+    auto d = big_job();
+    JobPlan plan;
+    plan.kind = "new-device-old-host";
+    for (int i = 0; i < 200; ++i) {
+        PlanQuestion q;
+        q.id = q.says = "question " + std::to_string(i);
+        q.minutes = 1 + i % 40;
+        plan.questions.push_back(std::move(q));
+    }
+    d = put(d, std::move(plan));
+    auto last = *analyse(d, {}, store, progress, nullptr, data);
+    int n = 0;
+    for (auto _ : state) {
+        d = edit<PlanQuestion>(d, "question 100", [&](PlanQuestion& q) { q.minutes = 1 + ++n % 30; });
+        last = *analyse(d, {}, store, progress, last.get(), data);
+        benchmark::DoNotOptimize(outlook(*last, std::chrono::year(2026) / 11 / 29));
+    }
+}
+BENCHMARK(OutlookAfterAnEdit)->Unit(benchmark::kMillisecond);
+
+/// Dates of 100 tasks, 2,000 runs. To be held against 1 s.
+void DatesOfAHundredTasks(benchmark::State& state) {
+    std::vector<PlanTask> tasks;
+    for (int i = 0; i < 100; ++i) {
+        PlanTask t;
+        t.id = "task " + std::to_string(i);
+        t.least_h = 1;
+        t.likely_h = 2 + i % 5;
+        t.most_h = 12;
+        if (i > 2) t.after = {"task " + std::to_string(i - 1 - i % 3), "task " + std::to_string(i / 2)};
+        if (i % 7 == 0) {
+            t.wait_least_d = 3;
+            t.wait_most_d = 12;
+        }
+        tasks.push_back(std::move(t));
+    }
+    Progress progress;
+    for (auto _ : state)
+        benchmark::DoNotOptimize(schedule(tasks, {std::chrono::year(2026) / 11 / 29, 6, 2000, 1}, progress));
+}
+BENCHMARK(DatesOfAHundredTasks)->Unit(benchmark::kMillisecond);
 
 }  // namespace
 }  // namespace grayrelic

@@ -49,8 +49,9 @@ TEST_F(JobWindow, AnEmptyWindowAsksWhatToBuild) {
     QTest::keyClick(&next().kinds().sheet(), Qt::Key_Down);
     const auto kind = next().kinds().picked();
     QPushButton* begin = nullptr;
-    for (auto* b : next().findChildren<QPushButton*>())
+    for (auto* b : next().findChildren<QPushButton*>()) {
         if (b->text() == "Begin with this") begin = b;
+    }
     ASSERT_NE(begin, nullptr);
     begin->setFocus();
     QTest::keyClick(begin, Qt::Key_Space);
@@ -133,6 +134,7 @@ TEST_F(JobWindow, GatesAreWalkedByKeysAndPassedWithAReason) {
     EXPECT_EQ(dossier().plan->overrides[0].gate, JobGate::order);
     EXPECT_EQ(dossier().plan->overrides[0].date, "2026-11-29");
     EXPECT_THAT(gate(JobGate::order), HasSubstr("gone on: only to see the house's price"));
+    next().reason().clear();
     type(&next().reason(), "");
     EXPECT_TRUE(dossier().plan->overrides.empty());
     EXPECT_THAT(gate(JobGate::order), HasSubstr("Order: stop"));
@@ -155,13 +157,11 @@ TEST_F(JobWindow, AQuestionLeadsToItsPlace) {
     window->show_stage(Stage::plan);
     show("next");
     next().show_question("pin J1/6");
-    for (auto* b : next().findChildren<QPushButton*>())
-        if (b->text() == "Go there" && b->isVisible()) b->click();
+    for (auto* b : next().findChildren<QPushButton*>()) {
+        if (b->text() == "Go there") b->click();
+    }
     settle();
-    if (next().questions().said_of("pin J1/6").isEmpty())
-        EXPECT_EQ(window->stage(), Stage::plan);
-    else
-        EXPECT_EQ(window->stage(), Stage::port);
+    EXPECT_EQ(window->stage(), Stage::port);
 }
 
 TEST_F(JobWindow, AMustHangsOnADimension) {

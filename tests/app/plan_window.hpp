@@ -25,6 +25,7 @@ class PlanWindow : public WindowTest {
     void begin_job() {
         window->files().make_new();
         window->show_stage(Stage::plan);
+        page().show_view(QStringLiteral("parts"));
         settle();
     }
     PlanPage& page() { return window->page<PlanPage>(); }

@@ -32,7 +32,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
         for (const auto field : {TaskField::name, TaskField::least, TaskField::likely, TaskField::most,
                                  TaskField::after, TaskField::wait_least, TaskField::wait_most, TaskField::done}) {
             const bool fine = task_problem(tasks).empty();
-            if (set_task_field(tasks, 0, field, text).empty() && fine && !task_problem(tasks).empty())
+            if (set_task_field(tasks, 0, field, std::string(text)).empty() && fine && !task_problem(tasks).empty())
                 std::abort();
         }
     }

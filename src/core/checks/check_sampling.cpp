@@ -52,8 +52,16 @@ const SamplingReport::Line* slow_or_glitches(const CaptureAnalysis& c, Findings&
     return worst;
 }
 
+/// What the bench's fastest instrument does about that rate; nothing while nobody said how fast one is.
+std::string on_the_bench(const Person& person, double hertz) {
+    const auto best = person.bench.best_rate();
+    if (!best) return {};
+    return best->value() >= hertz ? fmt::format("; your bench reaches {}", print(*best))
+                                  : fmt::format("; your bench reaches only {}", print(*best));
+}
+
 /// Asynchronous serial is read in the middle of each bit: that takes four samples a bit.
-void slow_for_serial(const CaptureAnalysis& c, Time period, bool told, Findings& out) {
+void slow_for_serial(const CaptureAnalysis& c, Time period, bool told, const Person& person, Findings& out) {
     constexpr double wanted = 4.0;
     const auto judge = [&](const std::shared_ptr<const Decoding>& d) {
         if (told || !d || d->kind != "async-serial" || d->frames.empty()) return;
@@ -70,7 +78,8 @@ void slow_for_serial(const CaptureAnalysis& c, Time period, bool told, Findings&
                        fmt::format("{} was sampled too slowly", c.ref.title),
                        fmt::format("A bit of {} takes {:.1f} samples at {}; a serial line needs four.",
                                    print_number(*baud, Unit::baud), samples, rate(period)),
-                       fmt::format("Record it again at {} or more.", print(Hertz(wanted * *baud))),
+                       fmt::format("Record it again at {} or more{}.", print(Hertz(wanted * *baud)),
+                                   on_the_bench(person, wanted * *baud)),
                        {"capture", c.ref.id, d->frames.front().start}});
     };
     judge(c.decoding);
@@ -91,7 +100,7 @@ void check_sampling(const Analysis& a, Findings& out) {
                                         [](const auto& line) { return line.pulses >= 16; });
         if (c->sample_period_found && busy < 3 && worst != nullptr && worst->shortest < period + period / 2)
             worst = nullptr;
-        slow_for_serial(*c, period, worst != nullptr, out);
+        slow_for_serial(*c, period, worst != nullptr, *a.person, out);
         if (worst != nullptr) {
             Finding f{"sample-rate-low",
                       Severity::doubt,
@@ -106,7 +115,8 @@ void check_sampling(const Analysis& a, Findings& out) {
                 "{}.",
                 short_name(worst->signal), print(worst->shortest),
                 worst->shortest.seconds() / period.seconds(), rate(period), print(period));
-            f.todo = fmt::format("Record it again at {} or more.", rate(worst->shortest / 4));
+            f.todo = fmt::format("Record it again at {} or more{}.", rate(worst->shortest / 4),
+                                 on_the_bench(*a.person, 4 / worst->shortest.seconds()));
             out.push_back(std::move(f));
         }
     }

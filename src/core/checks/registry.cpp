@@ -52,7 +52,7 @@ const std::vector<Check>& checks() {
         {"capture-guessed", Stage::listen, "A capture's file leaves open what its figures rest on.",
          check_guessed, static_cast<unsigned>(Rests::listen_analysis)},
         {"sample-rate-low", Stage::listen, "Pulses are too short for the rate they were sampled at.",
-         check_sampling, Rests::listen_analysis | Rests::timing_analysis},
+         check_sampling, Rests::listen_analysis | Rests::timing_analysis | Rests::person},
         {"line-chatters", Stage::listen,
          "A line chatters, twitches with others, floats, rings, or is read with a threshold too near a "
          "level.",

@@ -123,6 +123,7 @@ TEST(Questions, OfPinsAreAskedOnceByTheirWeakestFact) {
     Job job;
     auto nameless = known_pin("1", "");
     nameless.name = {};
+    nameless.driver = {};
     nameless.function = {};
     nameless.volts_max = {};
     auto undriven = known_pin("2", "BANK");
@@ -142,7 +143,9 @@ TEST(Questions, OfPinsAreAskedOnceByTheirWeakestFact) {
     EXPECT_EQ(o.questions.find("pin J1/5"), nullptr) << "all of it is measured";
     std::set<std::string> places;
     for (const auto& q : o.questions.open)
-        if (q.place.kind == "pin") EXPECT_TRUE(places.insert(q.place.id).second) << q.place.id << " twice";
+        if (q.place.kind == "pin") {
+            EXPECT_TRUE(places.insert(q.place.id).second) << q.place.id << " twice";
+        }
 }
 
 TEST(Questions, ComeFromDimensionsPartsAndTheKind) {

@@ -54,6 +54,7 @@ std::string fault_of(const std::string& json) {
 TEST(JobKinds, OfOnesOwnAreReadAndOverride) {
     EXPECT_EQ(fault_of(base_kind("")), "taken");
     const test::TempFolder own;
+    std::filesystem::create_directories(own.path() / "jobs");
     test::write_file(own.path() / "jobs/mine.json", base_kind(R"(, "stages": ["port"])"));
     test::write_file(own.path() / "jobs/supply.json",
                      R"({"id": "supply", "name": "My supply", "about": "Mine."})");
@@ -65,13 +66,13 @@ TEST(JobKinds, OfOnesOwnAreReadAndOverride) {
     EXPECT_TRUE(data->jobs.find("mine")->has(JobGate::plug)) << "without a list all gates are";
     EXPECT_EQ(data->jobs.find("supply")->name, "My supply");
     ASSERT_EQ(data->jobs.problems.size(), 1U);
-    EXPECT_THAT(data->jobs.problems.front().message(), HasSubstr("bad.json:4: \"portt\""));
+    EXPECT_THAT(data->jobs.problems.front().message(), HasSubstr("bad.json:4: found \"portt\""));
     EXPECT_EQ(data->problems().size(), 1U);
 }
 
 TEST(JobKinds, WhatIsWrongHasALineAndAReason) {
     EXPECT_THAT(fault_of("{}"), HasSubstr("mine.json:1"));
-    EXPECT_THAT(fault_of(base_kind(",\n \"gates\": [\"etch\"]")), HasSubstr("mine.json:5: \"etch\""));
+    EXPECT_THAT(fault_of(base_kind(",\n \"gates\": [\"etch\"]")), HasSubstr("mine.json:5: found \"etch\""));
     EXPECT_THAT(fault_of(base_kind(",\n \"tasks\": [{\"task\": \"a\", \"after\": [\"b\"]}]")),
                 HasSubstr("\"b\", which is no task"));
     EXPECT_THAT(fault_of(base_kind(

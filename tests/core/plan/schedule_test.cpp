@@ -97,8 +97,8 @@ TEST(ScheduleSpread, IsTriangularForHoursAndEvenForWaits) {
     EXPECT_EQ(print(s.p90), "2026-12-05");
     // Even from 0 to 100: half of the runs up to 50, nine tenths up to 90, each with a spread of a few tenths.
     const auto w = dates({task("a", 0, {}, 0, 100)}, 7, 20'000);
-    EXPECT_NEAR((w.p50 - today).count(), 50, 1.5);
-    EXPECT_NEAR((w.p90 - today).count(), 90, 1.5);
+    EXPECT_NEAR(static_cast<double>((w.p50 - today).count()), 50, 1.5);
+    EXPECT_NEAR(static_cast<double>((w.p90 - today).count()), 90, 1.5);
     EXPECT_NEAR(w.chance_by(today, today + std::chrono::days(25)), 0.25, 0.015);
     EXPECT_EQ(w.chance_by(today, today + std::chrono::days(100)), 1);
     EXPECT_EQ(w.chance_by(today, today - std::chrono::days(1)), 0);

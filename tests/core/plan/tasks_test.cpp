@@ -34,16 +34,16 @@ TEST(TaskTable, IsReadWithColumnsInAnyOrder) {
 
 TEST(TaskTable, NamesPlaceAndReason) {
     const std::string head = "task,least_h,likely_h,most_h,after,wait_least_d,wait_most_d\n";
-    EXPECT_THAT(fault_of("name,likely_h\na,1\n"), HasSubstr("t.csv:1: no single column \"task\""));
-    EXPECT_THAT(fault_of(head + "a,1,2,3,,,\nb,1,x,3,,,\n"), HasSubstr("t.csv:3: \"x\" in column likely_h"));
-    EXPECT_THAT(fault_of(head + "a,1,,3,,,\n"), HasSubstr("t.csv:2: nothing in column likely_h"));
+    EXPECT_THAT(fault_of("name,likely_h\na,1\n"), HasSubstr("t.csv:1: found no single column \"task\""));
+    EXPECT_THAT(fault_of(head + "a,1,2,3,,,\nb,1,x,3,,,\n"), HasSubstr("t.csv:3: found \"x\" in column likely_h"));
+    EXPECT_THAT(fault_of(head + "a,1,,3,,,\n"), HasSubstr("t.csv:2: found nothing in column likely_h"));
     EXPECT_THAT(fault_of(head + "a,-1,2,3,,,\n"), HasSubstr("t.csv:2"));
     EXPECT_THAT(fault_of(head + "a,3,2,4,,,\n"), HasSubstr("least_h up to likely_h"));
     EXPECT_THAT(fault_of(head + "a,1,2,1e9,,,\n"), HasSubstr("most_h"));
     EXPECT_THAT(fault_of(head + "a,1,2,nan,,,\n"), HasSubstr("most_h"));
     EXPECT_THAT(fault_of(head + "a,1,2,3,,5,4\n"), HasSubstr("wait_least_d up to wait_most_d"));
-    EXPECT_THAT(fault_of(head + "a,1,2,3,b,,\n"), HasSubstr("t.csv:2: \"b\" in column after"));
-    EXPECT_THAT(fault_of(head + "a,1,2,3,,,\na,1,2,3,,,\n"), HasSubstr("t.csv:3: \"a\" a second time"));
+    EXPECT_THAT(fault_of(head + "a,1,2,3,b,,\n"), HasSubstr("t.csv:2: found \"b\" in column after"));
+    EXPECT_THAT(fault_of(head + "a,1,2,3,,,\na,1,2,3,,,\n"), HasSubstr("t.csv:3: found \"a\" a second time"));
     EXPECT_THAT(fault_of(head + "a,1,2,3,b,,\nb,1,2,3,a,,\n"), HasSubstr("circle"));
     EXPECT_THAT(fault_of(head + ",1,2,3,,,\n"), HasSubstr("column task"));
     EXPECT_THAT(fault_of(""), HasSubstr("t.csv"));

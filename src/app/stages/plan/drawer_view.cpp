@@ -24,6 +24,38 @@ bool speaks_of(const DrawerPart& p, const QString& wish) {
            to_q(p.place).contains(wish, Qt::CaseInsensitive) || to_q(p.note).contains(wish, Qt::CaseInsensitive);
 }
 
+/// A message when the text can't be taken; the drawer stays as it is then.
+QString set_cell(Drawer& d, const std::string& key, int column, const QString& text) {
+    auto* p = d.find(key);
+    if (p == nullptr) return {};
+    switch (column) {
+        case 0: {
+            if (part_key(text.toStdString()).empty() || text.size() > 1000)
+                return QObject::tr("Expected what the part is called.");
+            const auto* other = d.find(text.toStdString());
+            if (other != nullptr && other != p) return QObject::tr("There is “%1” already.").arg(text);
+            p->part = text.toStdString();
+            return {};
+        }
+        case 1: {
+            const auto kind = named<PartKind>(text.toStdString());
+            if (!kind) return QObject::tr("Found “%1”, expected %2.").arg(text, to_q(one_of<PartKind>()));
+            p->kind = *kind;
+            return {};
+        }
+        case 2: {
+            bool fine = false;
+            const int n = text.toInt(&fine);
+            if (!fine || n < 0 || n > most_in_drawer)
+                return QObject::tr("Found “%1”, expected a whole number, 0 or more.").arg(text);
+            d.set_count(key, p->kind, n);
+            return {};
+        }
+        case 3: p->place = text.toStdString(); return {};
+        default: p->note = text.toStdString(); return {};
+    }
+}
+
 }  // namespace
 
 DrawerView::DrawerView(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
@@ -102,42 +134,15 @@ std::optional<QString> DrawerView::change(const std::function<void(Drawer&)>& ed
 void DrawerView::edit_cell(int row, int column, const QString& typed) {
     const auto key = parts_->key(row).toString().toStdString();
     const auto text = typed.trimmed();
-    QString problem;
-    (void)change([&](Drawer& d) {
-        auto* p = d.find(key);
-        if (p == nullptr) return;
-        switch (column) {
-            case 0:
-                if (part_key(text.toStdString()).empty() || text.size() > 1000)
-                    problem = tr("Expected what the part is called.");
-                else if (const auto* other = d.find(text.toStdString()); other != nullptr && other != p)
-                    problem = tr("There is “%1” already.").arg(text);
-                else
-                    p->part = text.toStdString();
-                break;
-            case 1:
-                if (const auto kind = named<PartKind>(text.toStdString()))
-                    p->kind = *kind;
-                else
-                    problem = tr("Found “%1”, expected %2.").arg(text, to_q(one_of<PartKind>()));
-                break;
-            case 2: {
-                bool fine = false;
-                const int n = text.toInt(&fine);
-                if (fine && n >= 0 && n <= most_in_drawer)
-                    d.set_count(key, p->kind, n);
-                else
-                    problem = tr("Found “%1”, expected a whole number, 0 or more.").arg(text);
-                break;
-            }
-            case 3: p->place = text.toStdString(); break;
-            default: p->note = text.toStdString();
-        }
-    });
-    if (problem.isEmpty()) return;
-    QApplication::beep();
-    refresh();
-    sheet_->set_about(problem);
+    // What can't be taken is found on a copy: nothing is written for it.
+    auto tried = document_.person().drawer;
+    if (const auto problem = set_cell(tried, key, column, text); !problem.isEmpty()) {
+        QApplication::beep();
+        refresh();
+        sheet_->set_about(problem);
+        return;
+    }
+    (void)change([&](Drawer& d) { (void)set_cell(d, key, column, text); });
 }
 
 void DrawerView::fill() {

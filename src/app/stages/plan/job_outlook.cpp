@@ -9,13 +9,24 @@
 
 namespace grayrelic::app {
 
-const Outlook& JobOutlook::now() {
+Versions JobOutlook::rests_on() const {
     const auto& a = document_.analysis();
-    auto from = versions_of(a.dossier, a, ~0U);
+    auto from = versions_of(document_.dossier(), a, ~0U);
     from.insert(from.end(), a.by_check.begin(), a.by_check.end());
-    if (from != made_from_ || made_on_ != today()) {
-        made_from_ = std::move(from);
+    return from;
+}
+
+bool JobOutlook::is_stale() const {
+    return rests_on() != made_from_ || made_on_ != today();
+}
+
+const Outlook& JobOutlook::now() {
+    if (is_stale()) {
+        made_from_ = rests_on();
         made_on_ = today();
+        // The plan as it is now; what the checks say of it follows when they have run.
+        auto a = document_.analysis();
+        a.dossier = document_.dossier();
         data_ = a.data;  // the outlook points at its kinds
         outlook_ = outlook(a, made_on_);
     }

@@ -17,6 +17,8 @@ class JobOutlook {
   public:
     explicit JobOutlook(Document& document) : document_(document) {}
     [[nodiscard]] const Outlook& now();
+    /// True when now() would be another one than was last given.
+    [[nodiscard]] bool is_stale() const;
     [[nodiscard]] Day today() const;
     /// Hours a week of the bench, else what is taken.
     [[nodiscard]] double hours() const;
@@ -25,6 +27,7 @@ class JobOutlook {
     std::function<QDate()> ask_today = [] { return QDate::currentDate(); };
 
   private:
+    [[nodiscard]] Versions rests_on() const;
     Document& document_;
     Versions made_from_;  ///< kept alive, so that an address can't come again
     Day made_on_{};

@@ -200,6 +200,10 @@ void PlanPage::connect_files() {
         if (!path.isEmpty()) write(path, drawer_to_csv(document_.person().drawer));
     });
     connect(&document_, &Document::person_changed, this, [this] { look_anew(); });
+    // Findings are no version that a view rests on, but gates and questions come from them.
+    connect(&document_, &Document::analysed, this, [this] {
+        if (isVisible() && outlook_.is_stale()) look_anew();
+    });
 }
 
 void PlanPage::write(const QString& path, const std::string& text) {

@@ -2,6 +2,7 @@
 #include "app/stages/plan/units_view.hpp"
 
 #include <QHBoxLayout>
+#include <QMenu>
 #include <QVBoxLayout>
 
 #include <algorithm>
@@ -150,6 +151,23 @@ QWidget* UnitsView::make_card() {
                         edit(document_.dossier(), &Dossier::trace, [&](Trace& t) { t.unit = id; }));
     });
     card_sheet_->body()->addWidget(look_);
+    scans_ = new QPushButton(tr("Scans of it"));
+    scans_->setToolTip(tr("Which of the scans show this board; a scan is of one board"));
+    scans_->setProperty("menu", true);
+    auto* menu = new QMenu(scans_);
+    connect(menu, &QMenu::aboutToShow, this, [this, menu] {
+        menu->clear();
+        const auto id = units_->picked().toStdString();
+        for (const auto& scan : document_.dossier().trace->scans) {
+            auto* entry = menu->addAction(tr("%1, %2").arg(to_q(scan.title), to_q(word(scan.side))));
+            entry->setCheckable(true);
+            entry->setChecked(scan.unit == id);
+            connect(entry, &QAction::triggered, this,
+                    [this, id, scan = scan.id](bool on) { say_scan(scan, on ? id : std::string()); });
+        }
+    });
+    scans_->setMenu(menu);
+    card_sheet_->body()->addWidget(scans_);
     card_sheet_->body()->addStretch(1);
     return card_sheet_;
 }
@@ -161,6 +179,10 @@ void UnitsView::add() {
     const auto id = to_q(u.id);
     document_.apply(tr("a unit"), put(document_.dossier(), std::move(u)));
     show_unit(id);
+}
+
+void UnitsView::say_scan(const std::string& scan, const std::string& unit) {
+    document_.apply(tr("unit of a scan"), edit<Scan>(document_.dossier(), scan, [&](Scan& s) { s.unit = unit; }));
 }
 
 void UnitsView::change(const QString& what, JobUnit unit) {
@@ -235,6 +257,7 @@ void UnitsView::fill_card() {
     fields_->show(unit == nullptr ? std::nullopt : std::optional(*unit));
     for (QWidget* w : std::initializer_list<QWidget*>{kind_, state_, look_, remove_})
         w->setEnabled(unit != nullptr);
+    scans_->setEnabled(unit != nullptr && !document_.dossier().trace->scans.empty());
     if (unit == nullptr) return;
     kind_->setCurrentIndex(kind_->findData(static_cast<int>(unit->kind)));
     state_->setCurrentIndex(state_->findData(static_cast<int>(unit->state)));

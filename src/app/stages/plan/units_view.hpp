@@ -25,6 +25,10 @@ class UnitsView : public QWidget {
     [[nodiscard]] Field* field(const QString& label) const { return fields_->field(label); }
     [[nodiscard]] ChoiceBox& state() { return *state_; }
 
+    /// The scan shows that unit; empty: nobody says which.
+    void say_scan(const std::string& scan, const std::string& unit);
+    [[nodiscard]] QPushButton& scans() { return *scans_; }
+
   Q_SIGNALS:
     void ledger_wanted();
 
@@ -38,7 +42,7 @@ class UnitsView : public QWidget {
     BarList* units_;
     FactTable* differences_;
     ChoiceBox *kind_, *state_;
-    QPushButton *look_, *remove_;
+    QPushButton *look_, *remove_, *scans_;
     std::unique_ptr<CardFields<JobUnit>> fields_;
 };
 
