@@ -184,6 +184,8 @@ TEST_P(Fits, TheEmptyWindowAndHelp) {
 
 TEST_P(Fits, DrawingsAreSeenByThisTest) {
     open_demo();
+    window->show_stage(Stage::listen);
+    settle();
     QStringList drawn;
     for (const auto& t : texts_of(window->page<ListenPage>().waves())) drawn << t.text;
     for (const char* text : {"Words", "STEP", "REPLY", "J1 6"})

@@ -28,7 +28,9 @@ QString short_day(const QDate& day) {
 int mark_step(double days, double width) {
     for (const int step : {1, 2, 7, 14, 28, 56, 112, 182, 364, 728})
         if (width * step / std::max(days, 1.0) >= 62) return step;
-    return 3650;
+    int step = 3650;
+    while (width * step / days < 62 && step < 1'000'000) step *= 2;
+    return step;
 }
 
 }  // namespace

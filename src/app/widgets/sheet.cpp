@@ -38,6 +38,16 @@ QLabel* secondary_label(const QString& text, QWidget* parent) {
     return label;
 }
 
+QLabel* cut_label(QWidget* parent) {
+    auto* label = new CutLabel;
+    label->setParent(parent);
+    label->setFont(text_font(11));
+    label->setForegroundRole(QPalette::PlaceholderText);
+    label->setTextFormat(Qt::PlainText);
+    label->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+    return label;
+}
+
 Sheet::Sheet(const QString& title, QWidget* parent) : QWidget(parent) {
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(12, 8, 12, 8);

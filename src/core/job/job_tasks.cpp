@@ -102,27 +102,32 @@ std::vector<PlanTask> propose_tasks(const Analysis& a, const JobKind& kind, cons
 }
 
 std::vector<PlanTask> with_parcels(std::vector<PlanTask> tasks, const Supply& supply, Day today) {
+    const auto is_task = [&](const std::string& id) {
+        return std::any_of(tasks.begin(), tasks.end(), [&](const PlanTask& t) { return t.id == id; });
+    };
+    const auto days_until = [&](Day day) {
+        return std::clamp(static_cast<double>((day - today).count()), 0.0, most_wait_days);
+    };
     for (const auto& o : supply.orders) {
         const auto from = parse_day(o.expected_from.empty() ? o.expected_to : o.expected_from);
         if (o.ordered.empty() || !o.arrived.empty() || !from) continue;
-        const auto to = parse_day(o.expected_to).value_or(*from);
         PlanTask parcel;
         parcel.id = "In the post: " + (o.from.empty() ? o.id : o.from);
+        std::replace(parcel.id.begin(), parcel.id.end(), '+', ' ');  // it joins names
+        while (is_task(parcel.id)) parcel.id += " too";
         parcel.least_h = parcel.likely_h = parcel.most_h = 0;
-        parcel.wait_least_d = static_cast<double>(std::max<long>(0, (*from - today).count()));
-        parcel.wait_most_d = std::max(parcel.wait_least_d, static_cast<double>((to - today).count()));
+        parcel.wait_least_d = days_until(*from);
+        parcel.wait_most_d = std::max(parcel.wait_least_d, days_until(parse_day(o.expected_to).value_or(*from)));
         bool frees = false;
         for (auto& t : tasks) {
-            if (!t.done.empty() || t.id == parcel.id ||
-                std::none_of(o.frees.begin(), o.frees.end(),
-                             [&](const std::string& f) { return part_key(f) == part_key(t.id); }))
-                continue;
+            const bool freed = std::any_of(o.frees.begin(), o.frees.end(), [&](const std::string& f) {
+                return part_key(f) == part_key(t.id);
+            });
+            if (!freed || !t.done.empty()) continue;
             t.after.push_back(parcel.id);
             frees = true;
         }
-        const bool named_twice = std::any_of(tasks.begin(), tasks.end(),
-                                             [&](const PlanTask& t) { return t.id == parcel.id; });
-        if (frees && !named_twice) tasks.push_back(std::move(parcel));
+        if (frees) tasks.push_back(std::move(parcel));
     }
     return tasks;
 }

@@ -153,8 +153,11 @@ class Gatherer {
 
     void findings() {
         for (const auto& f : a_.findings) {
-            const auto* traits = traits_of(f.id);
-            if (traits == nullptr || (f.severity == Severity::note && f.id != "netlist-unproven")) continue;
+            // What is only noted of the job has no other place on its page.
+            static constexpr FindingTraits noted{"", Grade::unproven, AtStake::little, 5};
+            const bool note = f.severity == Severity::note;
+            const auto* traits = note && f.stage == Stage::plan ? &noted : traits_of(f.id);
+            if (traits == nullptr || (note && traits != &noted && f.id != "netlist-unproven")) continue;
             if (covered_.contains("finding " + f.id + ' ' + f.subject)) continue;
             // A pin that is asked for already is not asked for by its finding again.
             if (f.place.kind == "pin" && !first_for(f.place)) continue;

@@ -18,6 +18,7 @@ namespace {
 /// Times nearer than this are one, in days: sums of the same works in another order differ in their last
 /// digits.
 constexpr double same_time = 1e-9;
+constexpr double most_plan_days = 365'000;
 
 /// The tasks by their names, so that neither draws nor ties hang on the order of rows.
 struct Work {
@@ -131,7 +132,7 @@ class Run {
 };
 
 int whole_days(double days) {
-    return static_cast<int>(std::ceil(std::round(days * 1e6) / 1e6));
+    return static_cast<int>(std::min(std::ceil(std::round(days * 1e6) / 1e6), most_plan_days));
 }
 
 /// With its share u of all outcomes below it, 0 to 1.
@@ -252,6 +253,9 @@ Result<Schedule> schedule(const std::vector<PlanTask>& all, const ScheduleOption
     Schedule out;
     Run run(w);
     out.likely_end = run(w.work, w.wait);
+    if (!(out.likely_end <= most_plan_days))
+        return fail_usage("tasks that would take more than a thousand years",
+                          fmt::format("fewer hours of work, or more than {} hours a week", o.hours_per_week));
     for (const auto i : run.taken)
         out.plan.push_back({w.tasks[i]->id, run.from[i], run.to[i], run.wait_to[i]});
     add_critical(w, out);

@@ -223,6 +223,8 @@ TEST(ScheduleRefuses, WhatCantBeDone) {
     EXPECT_THAT(refused({task("a", 1)}, -3), HasSubstr("hours a week"));
     EXPECT_THAT(refused({task("a", 1)}, 169), HasSubstr("hours a week"));
     EXPECT_THAT(refused({task("a", std::nan(""))}), HasSubstr("hours"));
+    EXPECT_THAT(refused({task("a", 1)}, 5e-324), HasSubstr("thousand years"));
+    EXPECT_THAT(refused({task("a", 100'000)}, 1), HasSubstr("thousand years"));
 }
 
 TEST(ScheduleCancelled, LeavesNothing) {

@@ -49,6 +49,7 @@ CalendarView::CalendarView(Document& document, JobOutlook& outlook, JobSchedule&
     chart_sheet_->body()->addWidget(chart_, 1);
     meanwhile_ = secondary_label({});
     meanwhile_->setWordWrap(true);
+    meanwhile_->setTextFormat(Qt::PlainText);
     chart_sheet_->body()->addWidget(meanwhile_);
     column->addWidget(chart_sheet_, 1);
     column->addWidget(make_tasks(), 1);

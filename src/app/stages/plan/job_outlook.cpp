@@ -61,6 +61,7 @@ void JobSchedule::refresh() {
     if (tasks_.empty() || !o.task_problem.empty()) {
         latest_.cancel();
         now_.reset();
+        problem_.clear();
         Q_EMIT made();
         return;
     }
@@ -68,12 +69,14 @@ void JobSchedule::refresh() {
     options.today = today_;
     options.hours_per_week = hours_;
     latest_.ask(
-        [tasks = tasks_, options](Progress& progress) -> std::shared_ptr<const Schedule> {
+        [tasks = tasks_, options](Progress& progress) -> Made {
             auto s = schedule(tasks, options, progress);
-            return s ? std::make_shared<const Schedule>(std::move(*s)) : nullptr;
+            if (!s) return {nullptr, s.error().found};
+            return {std::make_shared<const Schedule>(std::move(*s)), {}};
         },
-        [this](const std::shared_ptr<const Schedule>& s) {
-            now_ = s;
+        [this](const Made& made_now) {
+            now_ = made_now.schedule;
+            problem_ = made_now.problem;
             Q_EMIT made();
         });
 }
@@ -116,6 +119,7 @@ QString JobSchedule::sentence() const {
     const auto& o = outlook_.now();
     if (!o.task_problem.empty()) return tr("No dates: %1.").arg(to_q(o.task_problem));
     if (o.tasks.empty()) return tr("No tasks yet: choose the kind of job, or type the first one.");
+    if (!problem_.empty()) return tr("No dates: %1.").arg(to_q(problem_));
     if (!now_) return tr("Working out the dates.");
     auto out = tr("%1 hours a week%2: likely done %3, late %4.")
                    .arg(QString::number(hours_), outlook_.hours_taken() ? tr(" (taken)") : QString(),

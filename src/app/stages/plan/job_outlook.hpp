@@ -59,7 +59,12 @@ class JobSchedule : public QObject {
     double hours_ = 0;
     Day today_{};
     std::shared_ptr<const Schedule> now_;
-    Latest<std::shared_ptr<const Schedule>> latest_;
+    std::string problem_;  ///< why there are no dates
+    struct Made {
+        std::shared_ptr<const Schedule> schedule;
+        std::string problem;
+    };
+    Latest<Made> latest_;
 };
 
 /// "9 Jan", with the year where it is another one than today's.

@@ -78,6 +78,7 @@ QWidget* JobView::make_job() {
     job_sheet_->body()->addWidget(kind_);
     about_kind_ = secondary_label({});
     about_kind_->setWordWrap(true);
+    about_kind_->setTextFormat(Qt::PlainText);
     job_sheet_->body()->addWidget(about_kind_);
     auto* grid = new QGridLayout;
     grid->setHorizontalSpacing(8);
@@ -209,6 +210,7 @@ QWidget* JobView::make_card() {
     card_sheet_->body()->addLayout(grid);
     met_ = new FactRow(tr("Met"), {QString(), tr("yes"), tr("no")});
     met_->set_whole(true);
+    met_->value_choice()->setMinimumWidth(56);
     met_->commit = [this](const QString& value, const Evidence& evidence) -> std::optional<QString> {
         const auto* s = picked();
         if (s == nullptr) return std::nullopt;
@@ -242,6 +244,7 @@ QWidget* JobView::make_card() {
     card_sheet_->body()->addWidget(fields_->box());
     why_ = secondary_label({});
     why_->setWordWrap(true);
+    why_->setTextFormat(Qt::PlainText);
     card_sheet_->body()->addWidget(why_);
     card_sheet_->body()->addStretch(1);
     return card_sheet_;

@@ -88,10 +88,9 @@ void NextView::fill_gate_line() {
     const auto& g = outlook_.now().gate(gates_->picked());
     QStringList why;
     for (const auto& b : g.blocked_by) why << to_q(b.says);
-    gate_line_->setText(tr("%1: %2").arg(to_q(label(g.gate)), !g.needed     ? tr("not needed here")
-                                                             : why.isEmpty() ? tr("nothing in the way")
-                                                                             : why.join(QStringLiteral(" · "))));
-    gate_line_->setToolTip(why.join(QLatin1Char('\n')).toHtmlEscaped().replace(QLatin1Char('\n'), QStringLiteral("<br>")));
+    gates_sheet_->set_about(tr("%1: %2").arg(to_q(label(g.gate)), !g.needed     ? tr("not needed here")
+                                                                  : why.isEmpty() ? tr("nothing in the way")
+                                                                                  : why.join(QStringLiteral(" · "))));
     const bool shut = g.needed && (g.verdict == Verdict::stop || !g.passed_with.empty());
     reason_->setVisible(shut);
     reason_->show_value(to_q(g.passed_with));

@@ -46,12 +46,12 @@ NextView::NextView(Document& document, JobOutlook& outlook, JobSchedule& schedul
     middle->setSpacing(8);
     middle->addWidget(make_questions(), 5);
     middle->addWidget(make_side(), 3);
-    rows->addLayout(middle, 1);
+    rows->addLayout(middle, 6);
     calendar_sheet_ = new Sheet(tr("Calendar"));
     calendar_ = new CalendarChart(tr("Calendar"));
     calendar_->setMinimumHeight(96);
     calendar_sheet_->body()->addWidget(calendar_, 1);
-    rows->addWidget(calendar_sheet_, 1);
+    rows->addWidget(calendar_sheet_, 5);
     whole_->addWidget(plan);
     // They share what room there is; the plots in them ask for none of their own.
     for (QWidget* w : std::initializer_list<QWidget*>{evening_, parcels_, questions_, calendar_})
@@ -94,9 +94,6 @@ QWidget* NextView::make_gates() {
     });
     connect(gates_, &GateStrip::opened, this, &NextView::open_gate);
     gates_sheet_->body()->addWidget(gates_);
-    auto* row = new QHBoxLayout;
-    gate_line_ = secondary_label({});
-    gate_line_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
     reason_ = small_field(tr("Reason for going on"),
                           tr("Going on although a gate is shut stays on record; empty: the gate counts again"), 280);
     reason_->setPlaceholderText(tr("Go on all the same, because …"));
@@ -110,9 +107,7 @@ QWidget* NextView::make_gates() {
         document_.apply(tr("going on at %1").arg(to_q(label(gate))), put(document_.dossier(), std::move(plan)));
         return std::nullopt;
     };
-    row->addWidget(gate_line_, 1);
-    row->addWidget(reason_);
-    gates_sheet_->body()->addLayout(row);
+    gates_sheet_->add_to_title(reason_);
     return gates_sheet_;
 }
 
@@ -133,7 +128,8 @@ QWidget* NextView::make_questions() {
         show_question(id);
         return std::nullopt;
     };
-    questions_sheet_->body()->addWidget(entry_);
+    entry_->setMinimumWidth(240);
+    questions_sheet_->add_to_title(entry_);
     questions_ = new BarList(tr("Questions"));
     questions_->setMinimumHeight(78);
     connect(questions_, &BarList::chosen, this, &NextView::fill_details);
@@ -208,8 +204,7 @@ QWidget* NextView::make_details() {
     row->addWidget(stake_, 1);
     for (auto* b : {go_, sheet_, drop_}) row->addWidget(b);
     rows->addLayout(row);
-    arithmetic_ = secondary_label({});
-    arithmetic_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+    arithmetic_ = cut_label();
     rows->addWidget(arithmetic_);
     return box;
 }
@@ -232,7 +227,7 @@ QWidget* NextView::make_side() {
     evening_sheet_->add_to_title(minutes_);
     evening_sheet_->add_to_title(secondary_label(tr("minutes")));
     evening_ = new FactTable;
-    evening_->set_columns({{tr("What"), 300}, {tr("Minutes"), 62, true}}, tr("This evening"));
+    evening_->set_columns({{tr("What"), 170}, {tr("Minutes"), 40, true}}, tr("This evening"));
     connect(evening_, &FactTable::row_opened, this, [this](int row) {
         const auto id = evening_->key(row).toString();
         if (id.isEmpty())
@@ -244,7 +239,7 @@ QWidget* NextView::make_side() {
     column->addWidget(evening_sheet_, 4);
     parcels_sheet_ = new Sheet(tr("Parts and parcels"));
     parcels_ = new FactTable;
-    parcels_->set_columns({{tr("State"), 124}, {tr("What"), 220}}, tr("Parts and parcels"));
+    parcels_->set_columns({{tr("State"), 130}, {tr("What"), 150}}, tr("Parts and parcels"));
     connect(parcels_, &FactTable::row_opened, this, [this] { Q_EMIT view_wanted(QStringLiteral("parts")); });
     parcels_sheet_->body()->addWidget(parcels_, 1);
     column->addWidget(parcels_sheet_, 5);

@@ -72,7 +72,7 @@ class NextView : public QWidget {
     BarList *kinds_, *questions_;
     QPushButton *begin_, *go_, *sheet_, *drop_;
     GateStrip* gates_;
-    QLabel *gate_line_, *arithmetic_;
+    QLabel* arithmetic_;
     Field *reason_, *entry_, *minutes_, *chance_, *takes_;
     ChoiceBox* stake_;
     FactRow* answer_;

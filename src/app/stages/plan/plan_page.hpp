@@ -27,8 +27,8 @@ class PlanPage : public TabbedPage {
     QString rail_line() const override;
     bool has_content() const override;
     void show_place(const FindingPlace& place) override;
-    /// The job on one page holds them in its gates and questions.
-    bool wants_findings() const override { return view() != QLatin1String("next"); }
+    /// Its gates and questions hold them.
+    bool wants_findings() const override { return false; }
     QList<FileKind> file_kinds() const override;
     Claim claim(const QFileInfo& file) const override;
     void take(const QString& path) override;
