@@ -52,9 +52,7 @@ Json question_json(const OpenQuestion& q, const Stakes& stakes) {
             {"stage", word(q.stage)},
             {"why", q.why},
             {"wrong_cost",
-             {{"money", q.money},
-              {"days", q.days},
-              {"irreplaceable", kills ? Json(stakes.dies) : Json()}}},
+             {{"money", q.money}, {"days", q.days}, {"irreplaceable", kills ? Json(stakes.dies) : Json()}}},
             {"minutes", q.minutes},
             {"settled_by", q.how},
             {"id", q.id},
@@ -66,8 +64,7 @@ Json question_json(const OpenQuestion& q, const Stakes& stakes) {
 
 std::string what_of(const Order& o) {
     std::string out;
-    for (const auto& l : o.lines)
-        out += (out.empty() ? "" : ", ") + std::to_string(l.count) + " × " + l.part;
+    for (const auto& l : o.lines) out += (out.empty() ? "" : ", ") + std::to_string(l.count) + " × " + l.part;
     return out;
 }
 
@@ -80,7 +77,9 @@ Json orders_json(const Analysis& a, Day today) {
     for (const auto& o : a.dossier.supply->orders) {
         const bool planned = o.ordered.empty();
         out.push_back({{"what", what_of(o)},
-                       {"state", !o.arrived.empty() ? "arrived" : planned ? "planned" : "ordered"},
+                       {"state", !o.arrived.empty() ? "arrived"
+                                 : planned          ? "planned"
+                                                    : "ordered"},
                        {"expected", day_json(o.expected_to.empty() ? o.expected_from : o.expected_to)},
                        {"expected_from", day_json(o.expected_from)},
                        {"from", o.from}});
@@ -100,7 +99,8 @@ Json orders_json(const Analysis& a, Day today) {
 Json musts_json(const Outlook& o) {
     Json out = Json::array();
     for (const auto& m : o.musts)
-        out.push_back({{"must", m.must.says}, {"verdict", word(m.verdict)}, {"why", m.why}, {"id", m.must.id}});
+        out.push_back(
+            {{"must", m.must.says}, {"verdict", word(m.verdict)}, {"why", m.why}, {"id", m.must.id}});
     return out;
 }
 
@@ -127,8 +127,8 @@ Json worth_json(const Outlook& o) {
 Result<Schedule> schedule_of(const Outlook& o, const Analysis& a, Day today, const PlanArguments& args) {
     ScheduleOptions options;
     options.today = today;
-    options.hours_per_week = args.hours > 0 ? args.hours
-                             : a.person->bench.hours_per_week.value_or(options.hours_per_week);
+    options.hours_per_week =
+        args.hours > 0 ? args.hours : a.person->bench.hours_per_week.value_or(options.hours_per_week);
     options.runs = args.runs;
     options.seed = args.seed;
     Progress progress;
@@ -139,7 +139,7 @@ void say_plan(const Outlook& o, const Analysis& a, const Schedule* s, Day today)
     say("{}\n\n", o.sentence);
     for (const auto& g : o.ready) {
         say("{:<11} {}\n", label(g.gate),
-            !g.needed                      ? "not needed"
+            !g.needed                       ? "not needed"
             : g.verdict == Verdict::unknown ? "not reached"
             : g.verdict == Verdict::holds   ? "open"
                                             : word(g.verdict));
@@ -180,14 +180,14 @@ int plan_job(const PlanArguments& args, bool json) {
     }
     Json next = Json::array();
     for (const auto& q : o.questions.open) next.push_back(question_json(q, o.stakes));
-    Json out = {{"kind", (*a)->dossier.plan->kind},
-                {"ready", gates_json(o)},
-                {"next", std::move(next)},
-                {"finish",
-                 {{"p50", s ? Json(print(s->p50)) : Json()}, {"p90", s ? Json(print(s->p90)) : Json()}}},
-                {"orders", orders_json(**a, *today)},
-                {"musts", musts_json(o)},
-                {"sentence", o.sentence}};
+    Json out = {
+        {"kind", (*a)->dossier.plan->kind},
+        {"ready", gates_json(o)},
+        {"next", std::move(next)},
+        {"finish", {{"p50", s ? Json(print(s->p50)) : Json()}, {"p90", s ? Json(print(s->p90)) : Json()}}},
+        {"orders", orders_json(**a, *today)},
+        {"musts", musts_json(o)},
+        {"sentence", o.sentence}};
     if (const auto deadline = parse_day((*a)->dossier.plan->deadline); s && deadline)
         out["deadline"] = {{"day", print(*deadline)}, {"chance", s->chance_by(*today, *deadline)}};
     if (!o.task_problem.empty()) out["task_problem"] = o.task_problem;
@@ -242,7 +242,8 @@ int plan_sheet(const PlanArguments& args, bool json) {
         if (!pages) return report_error(pages.error());
         *text = std::move(*pages);
     }
-    if (auto written = write_atomically(disk(), target, *text); !written) return report_error(written.error());
+    if (auto written = write_atomically(disk(), target, *text); !written)
+        return report_error(written.error());
     if (json)
         print_json({{"file", args.out}, {"bytes", text->size()}});
     else
@@ -285,7 +286,8 @@ void add_plan_commands(CLI::App& app, Session& session) {
         session.run = [&session, a] { return plan_job(*a, session.json); };
     });
     auto* v = noun->add_subcommand("schedule", "when the tasks of a table will be done");
-    v->add_option("TASKS", a->tasks, "task,least_h,likely_h,most_h,after,wait_least_d,wait_most_d")->required();
+    v->add_option("TASKS", a->tasks, "task,least_h,likely_h,most_h,after,wait_least_d,wait_most_d")
+        ->required();
     v->add_option("--today", a->today)->required();
     v->add_option("--hours-per-week", a->hours)->required();
     v->add_option("--runs", a->runs, "2,000 unless said")->check(CLI::Range(1, most_schedule_runs));

@@ -37,7 +37,9 @@ class JobWindow : public PlanWindow {
         dates();
     }
     std::string gate(JobGate g) { return next().gates().said_of(g).toStdString(); }
-    std::string said_of(const QString& question) { return next().questions().said_of(question).toStdString(); }
+    std::string said_of(const QString& question) {
+        return next().questions().said_of(question).toStdString();
+    }
 };
 
 TEST_F(JobWindow, AnEmptyWindowAsksWhatToBuild) {
@@ -218,7 +220,8 @@ TEST_F(JobWindow, TasksAreEditedAndGiveDates) {
 
 TEST_F(JobWindow, ATableOfTasksIsTakenFromADrop) {
     begin_selector();
-    test::write_file(path("tasks.csv").toStdString(), "task,least_h,likely_h,most_h\nDraw,1,2,3\nSolder,1,1,2\n");
+    test::write_file(path("tasks.csv").toStdString(),
+                     "task,least_h,likely_h,most_h\nDraw,1,2,3\nSolder,1,1,2\n");
     window->files().drop({path("tasks.csv")});
     dates();
     EXPECT_EQ(page().view(), "calendar");

@@ -18,18 +18,20 @@ class Plan : public testing::Test {
     }
     std::string job(const std::string& plan) {
         std::filesystem::create_directories(folder / "job.relic");
-        test::write_file(folder / "job.relic/dossier.json",
-                         R"({"format": "gray-relic-dossier", "version": 2, "name": "Job", "plan": )" + plan + "}");
+        test::write_file(
+            folder / "job.relic/dossier.json",
+            R"({"format": "gray-relic-dossier", "version": 2, "name": "Job", "plan": )" + plan + "}");
         return (folder / "job.relic").string();
     }
     test::TempFolder folder;
     const std::string pad = (test::source_folder() / "demos/calder-dial-pad.relic").string();
 };
 
-/// At 7 hours a week hours are days. Order: 1, then 4 in the post; meanwhile Case 2 and nothing more; Fit needs
-/// both: from day 5, 3 long: day 8.
+/// At 7 hours a week hours are days. Order: 1, then 4 in the post; meanwhile Case 2 and nothing more; Fit
+/// needs both: from day 5, 3 long: day 8.
 TEST_F(Plan, ScheduleHasTheKeysAndTheHandWorkedDates) {
-    const auto a = run(tasks("Case,2,2,2,,,\nOrder,1,1,1,,4,4\nFit,3,3,3,Order+Case,,\n") + "--hours-per-week 7 --json");
+    const auto a =
+        run(tasks("Case,2,2,2,,,\nOrder,1,1,1,,4,4\nFit,3,3,3,Order+Case,,\n") + "--hours-per-week 7 --json");
     EXPECT_EQ(a.status, 0) << a.err;
     const auto j = a.json();
     EXPECT_EQ(j["finish"]["p50"], "2026-12-06");
@@ -44,12 +46,17 @@ TEST_F(Plan, ScheduleHasTheKeysAndTheHandWorkedDates) {
 TEST_F(Plan, ScheduleSaysWhatItCantTake) {
     EXPECT_EQ(run(tasks("a,1,1,1,,,\n") + "--hours-per-week 0").status, 2);
     EXPECT_EQ(run(tasks("a,1,1,1,,,\n") + "--hours-per-week -2").status, 2);
-    EXPECT_EQ(run("plan schedule " + (folder / "tasks.csv").string() + " --today 28.11.2026 --hours-per-week 5").status,
-              2);
+    EXPECT_EQ(
+        run("plan schedule " + (folder / "tasks.csv").string() + " --today 28.11.2026 --hours-per-week 5")
+            .status,
+        2);
     const auto circle = run(tasks("a,1,1,1,b,,\nb,1,1,1,a,,\n") + "--hours-per-week 5");
     EXPECT_EQ(circle.status, 3);
     EXPECT_THAT(circle.err, HasSubstr("tasks.csv:2"));
-    EXPECT_EQ(run("plan schedule " + (folder / "none.csv").string() + " --today 2026-11-28 --hours-per-week 5").status, 3);
+    EXPECT_EQ(
+        run("plan schedule " + (folder / "none.csv").string() + " --today 2026-11-28 --hours-per-week 5")
+            .status,
+        3);
     EXPECT_EQ(run("plan").status, 2);
 }
 
@@ -90,7 +97,8 @@ TEST_F(Plan, BadPlansNameTheirLine) {
     EXPECT_EQ(run("plan " + job(R"({"musts": [{"id": "a", "tie": "hope"}]})")).status, 3);
     EXPECT_EQ(run("plan " + job(R"({"overrides": [{"gate": "order"}]})")).status, 3) << "it needs a reason";
     const auto circle =
-        run("plan " + job(R"({"tasks": [{"task": "a", "after": ["b"]}, {"task": "b", "after": ["a"]}]})") + " --json");
+        run("plan " + job(R"({"tasks": [{"task": "a", "after": ["b"]}, {"task": "b", "after": ["a"]}]})") +
+            " --json");
     EXPECT_EQ(circle.status, 1);
     EXPECT_THAT(circle.json()["task_problem"].get<std::string>(), HasSubstr("waits for"));
 }

@@ -29,10 +29,12 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
         std::vector<PlanTask> tasks{*task};
         tasks.front().after.clear();
         if (task_problem(tasks).empty()) date(tasks);
-        for (const auto field : {TaskField::name, TaskField::least, TaskField::likely, TaskField::most,
-                                 TaskField::after, TaskField::wait_least, TaskField::wait_most, TaskField::done}) {
+        for (const auto field :
+             {TaskField::name, TaskField::least, TaskField::likely, TaskField::most, TaskField::after,
+              TaskField::wait_least, TaskField::wait_most, TaskField::done}) {
             const bool fine = task_problem(tasks).empty();
-            if (set_task_field(tasks, 0, field, std::string(text)).empty() && fine && !task_problem(tasks).empty())
+            if (set_task_field(tasks, 0, field, std::string(text)).empty() && fine &&
+                !task_problem(tasks).empty())
                 std::abort();
         }
     }

@@ -16,9 +16,9 @@
 #include "app/paint/theme.hpp"
 #include "app/shell/latest.hpp"
 #include "app/widgets/fact_row.hpp"
-#include "core/job/outlook.hpp"
 #include "app/widgets/field.hpp"
 #include "app/widgets/sheet.hpp"
+#include "core/job/outlook.hpp"
 
 namespace grayrelic::app {
 

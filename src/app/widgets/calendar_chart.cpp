@@ -36,7 +36,8 @@ int mark_step(double days, double width) {
 }  // namespace
 
 void CalendarSheet::set(std::vector<CalendarRow> now, const CalendarDates& at) {
-    const auto was = picked < static_cast<int>(rows.size()) ? rows[static_cast<std::size_t>(picked)].id : QString();
+    const auto was =
+        picked < static_cast<int>(rows.size()) ? rows[static_cast<std::size_t>(picked)].id : QString();
     rows = std::move(now);
     dates = at;
     picked = std::max(0, row_of(was));
@@ -58,9 +59,12 @@ int CalendarSheet::row_of(const QString& id) const {
 
 QString CalendarSheet::words(int row) const {
     const auto& r = rows[static_cast<std::size_t>(row)];
-    const auto day = [&](double d) { return short_day(dates.today.addDays(static_cast<int>(std::floor(d + 1e-6)))); };
+    const auto day = [&](double d) {
+        return short_day(dates.today.addDays(static_cast<int>(std::floor(d + 1e-6))));
+    };
     auto out = tr("%1: %2 to %3").arg(r.id, day(r.from), day(r.to));
-    if (r.wait_to > r.to) out += tr(", then %1 until %2").arg(r.wait.isEmpty() ? tr("waits") : r.wait, day(r.wait_to));
+    if (r.wait_to > r.to)
+        out += tr(", then %1 until %2").arg(r.wait.isEmpty() ? tr("waits") : r.wait, day(r.wait_to));
     if (r.holds_up) out += tr(", holds up the finish");
     return out;
 }
@@ -116,15 +120,16 @@ void CalendarSheet::paint_row(QPainter& p, int row) const {
     p.setFont(text_font(11));
     p.setPen(theme().ink2);
     const double after = x_of(r.wait_to) + 6;
-    draw_text(p, QRectF(after, top, std::max(0.0, width() - after - 4), row_high), Qt::AlignLeft | Qt::AlignVCenter,
-              r.wait);
+    draw_text(p, QRectF(after, top, std::max(0.0, width() - after - 4), row_high),
+              Qt::AlignLeft | Qt::AlignVCenter, r.wait);
 }
 
 void CalendarSheet::paint_finish(QPainter& p) const {
     const double low = height() - foot_high;
     p.setFont(text_font(11));
     double taken = -1e9;
-    const auto line = [&](const std::optional<int>& day, const QString& name, const QColor& ink, Qt::PenStyle style) {
+    const auto line = [&](const std::optional<int>& day, const QString& name, const QColor& ink,
+                          Qt::PenStyle style) {
         if (!day) return;
         const double x = std::round(x_of(*day)) + 0.5;
         p.setPen(QPen(ink, 2, style));
@@ -196,9 +201,8 @@ CalendarChart::CalendarChart(const QString& name, QWidget* parent) : QScrollArea
     setFocusPolicy(Qt::NoFocus);
     setWidget(sheet_);
     connect(sheet_, &CalendarSheet::chosen, this, &CalendarChart::chosen);
-    connect(sheet_, &CalendarSheet::moved, this, [this](int row) {
-        ensureVisible(0, head_high + row * row_high + row_high / 2, 0, row_high);
-    });
+    connect(sheet_, &CalendarSheet::moved, this,
+            [this](int row) { ensureVisible(0, head_high + row * row_high + row_high / 2, 0, row_high); });
 }
 
 void CalendarChart::show_rows(std::vector<CalendarRow> rows, const CalendarDates& dates) {

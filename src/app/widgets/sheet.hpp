@@ -33,8 +33,8 @@ class Sheet : public QWidget {
 
 /// A label in the secondary colour, 11 px.
 [[nodiscard]] QLabel* secondary_label(const QString& text, QWidget* parent = nullptr);
-/// The same for one line: what is longer than the room ends in "…", and the whole stands in the tooltip that its
-/// owner sets.
+/// The same for one line: what is longer than the room ends in "…", and the whole stands in the tooltip that
+/// its owner sets.
 [[nodiscard]] QLabel* cut_label(QWidget* parent = nullptr);
 
 }  // namespace grayrelic::app

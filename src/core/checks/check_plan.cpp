@@ -25,8 +25,14 @@ void kind_unknown(const Analysis& a, Findings& out) {
 void tasks_broken(const Analysis& a, Findings& out) {
     const auto problem = task_problem(a.dossier.plan->tasks);
     if (problem.empty()) return;
-    out.push_back({"plan-broken", Severity::doubt, Stage::plan, "tasks", "The tasks give no dates",
-                   fmt::format("{}.", problem), "Mend what a task comes after, or its hours.", {"task", {}}});
+    out.push_back({"plan-broken",
+                   Severity::doubt,
+                   Stage::plan,
+                   "tasks",
+                   "The tasks give no dates",
+                   fmt::format("{}.", problem),
+                   "Mend what a task comes after, or its hours.",
+                   {"task", {}}});
 }
 
 /// A must that hangs on a thing that is gone will never be met.
@@ -47,14 +53,15 @@ void musts_astray(const Analysis& a, Findings& out) {
             for (const auto& i : a.dossier.timing->intervals) there = there || i.id == m.thing;
         }
         if (there) continue;
-        out.push_back({"must-astray",
-                       Severity::doubt,
-                       Stage::plan,
-                       "must " + m.id,
-                       fmt::format("{} hangs on {} {}, which is not there", m.says, word(m.tie), in_quotes(m.thing)),
-                       "It stays open for ever, and keeps anything from being ordered.",
-                       "Tie it to what shows it, or say why it need not be.",
-                       {"must", m.id}});
+        out.push_back(
+            {"must-astray",
+             Severity::doubt,
+             Stage::plan,
+             "must " + m.id,
+             fmt::format("{} hangs on {} {}, which is not there", m.says, word(m.tie), in_quotes(m.thing)),
+             "It stays open for ever, and keeps anything from being ordered.",
+             "Tie it to what shows it, or say why it need not be.",
+             {"must", m.id}});
     }
 }
 

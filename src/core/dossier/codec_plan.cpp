@@ -16,8 +16,7 @@ std::optional<double> read_figure(JsonNode& n, const char* key, double least, do
     if (!child) return std::nullopt;
     const double value = child->number();
     if (!(value >= least && value <= most))
-        child->fault(child->shown(),
-                     fmt::format("{} to {} for {}", least, most, print_path(child->path())));
+        child->fault(child->shown(), fmt::format("{} to {} for {}", least, most, print_path(child->path())));
     return value;
 }
 

@@ -54,10 +54,10 @@ struct Must {
     std::string id;
     std::string says;
     MustTie tie = MustTie::none;
-    std::string thing;                      ///< Dimension::id, "PORT/PIN", ContractInterval::id
-    std::optional<double> least, most;      ///< of a dimension, in mm
-    Fact<std::optional<bool>> met;          ///< a trial, a mock-up: as found; assumed counts as open
-    std::string waived;                     ///< why it need not be; empty: it must
+    std::string thing;                  ///< Dimension::id, "PORT/PIN", ContractInterval::id
+    std::optional<double> least, most;  ///< of a dimension, in mm
+    Fact<std::optional<bool>> met;      ///< a trial, a mock-up: as found; assumed counts as open
+    std::string waived;                 ///< why it need not be; empty: it must
     std::string extra;
     bool operator==(const Must&) const = default;
 };
@@ -68,13 +68,13 @@ struct PlanQuestion {
     std::string id;
     std::string says;
     std::optional<Stage> stage;
-    std::optional<double> chance;   ///< of being wrong, 0 to 1
+    std::optional<double> chance;  ///< of being wrong, 0 to 1
     std::optional<AtStake> at_stake;
     std::optional<double> money, days;  ///< in place of the job's own respin
-    std::optional<double> minutes;  ///< to settle it
-    std::string how;                ///< the cheapest way to settle it
-    std::string tried;              ///< what was tried already
-    Fact<std::string> answer;       ///< empty: open. An assumed answer leaves it open
+    std::optional<double> minutes;      ///< to settle it
+    std::string how;                    ///< the cheapest way to settle it
+    std::string tried;                  ///< what was tried already
+    Fact<std::string> answer;           ///< empty: open. An assumed answer leaves it open
     std::string extra;
     bool operator==(const PlanQuestion&) const = default;
 };
@@ -111,9 +111,9 @@ struct WayThere {
     std::string id;
     std::string says;
     WayKind kind = WayKind::adapt;
-    std::string link;     ///< as text
+    std::string link;  ///< as text
     std::string licence;
-    std::string change;   ///< what would have to change
+    std::string change;  ///< what would have to change
     std::optional<double> money, hours, days;
     std::string extra;
     bool operator==(const WayThere&) const = default;
@@ -135,14 +135,14 @@ struct JobPlan {
     std::string kind;  ///< JobKind::id; empty: not said
     HostSide host = HostSide::not_said;
     Reversible reversible = Reversible::not_said;
-    std::string deadline;                         ///< a day; empty for none
-    std::optional<double> respin_money;           ///< of making the board again; nothing: from the parts list
+    std::string deadline;                ///< a day; empty for none
+    std::optional<double> respin_money;  ///< of making the board again; nothing: from the parts list
     std::optional<double> respin_days;
-    std::vector<Stage> wanted, unwanted;          ///< stages that the kind does not say: brought back, left out
+    std::vector<Stage> wanted, unwanted;  ///< stages that the kind does not say: brought back, left out
     std::vector<Must> musts;
     std::vector<PlanQuestion> questions;
     std::vector<GateOverride> overrides;
-    std::vector<PlanTask> tasks;                  ///< empty: as proposed
+    std::vector<PlanTask> tasks;  ///< empty: as proposed
     std::vector<WayThere> ways;
     std::vector<Hedge> hedges;
     std::string extra;

@@ -5,7 +5,9 @@ namespace grayrelic {
 
 bool has_content(const Dossier& d, Stage stage) {
     switch (stage) {
-        case Stage::plan: return !d.units->empty() || !d.dimensions->empty() || *d.supply != Supply{} || *d.plan != JobPlan{};
+        case Stage::plan:
+            return !d.units->empty() || !d.dimensions->empty() || *d.supply != Supply{} ||
+                   *d.plan != JobPlan{};
         case Stage::port: return !d.ports->empty() || !d.cables->empty();
         case Stage::trace: {
             const auto& t = *d.trace;

@@ -82,8 +82,7 @@ class GateJudge {
         const auto* chosen = a_.find_option(d_.timing->chosen);
         if (chosen == nullptr) return wait(g, "no way to build is chosen", Stage::timing);
         if (chosen->verdict == Verdict::unknown)
-            wait(g, chosen->option.name + " is not judged yet", Stage::timing,
-                 {"option", chosen->option.id});
+            wait(g, chosen->option.name + " is not judged yet", Stage::timing, {"option", chosen->option.id});
     }
 
     void order() {
@@ -93,7 +92,10 @@ class GateJudge {
             // What is open blocks as well: nobody knows that it will be met.
             const bool open = m.verdict == Verdict::unknown;
             block(g, m.verdict == Verdict::doubt ? Verdict::doubt : Verdict::stop,
-                  fmt::format("{}: {}", open ? "must, open" : m.verdict == Verdict::stop ? "must, not met" : "must",
+                  fmt::format("{}: {}",
+                              open                         ? "must, open"
+                              : m.verdict == Verdict::stop ? "must, not met"
+                                                           : "must",
                               m.must.says),
                   Stage::plan, {"must", m.must.id});
         }
@@ -120,9 +122,11 @@ class GateJudge {
         }
         if (a_.plan->parts.rows.empty()) return wait(g, "no parts list yet", Stage::plan, {"part", {}});
         if (missing > 0)
-            wait(g, plural(missing, "part is not ordered", "parts are not ordered"), Stage::plan, {"part", {}});
+            wait(g, plural(missing, "part is not ordered", "parts are not ordered"), Stage::plan,
+                 {"part", {}});
         if (in_post > 0)
-            wait(g, plural(in_post, "part is in the post", "parts are in the post"), Stage::plan, {"part", {}});
+            wait(g, plural(in_post, "part is in the post", "parts are in the post"), Stage::plan,
+                 {"part", {}});
     }
 
     /// Power and plug: something must be there to be powered.
@@ -137,12 +141,14 @@ class GateJudge {
         const bool any = std::any_of(d_.units->begin(), d_.units->end(), there);
         const bool bread = std::any_of(d_.units->begin(), d_.units->end(), breadboarded);
         gates_[static_cast<std::size_t>(JobGate::breadboard)].behind = any || bread;
-        for (const auto g : {JobGate::order, JobGate::solder}) gates_[static_cast<std::size_t>(g)].behind = any;
+        for (const auto g : {JobGate::order, JobGate::solder})
+            gates_[static_cast<std::size_t>(g)].behind = any;
         const bool only_bread = d_.supply->boards == 0 && bread;
         for (const auto g : {JobGate::power, JobGate::plug, JobGate::publish})
             if (!any && !only_bread)
-                wait(g, revision > 1 ? fmt::format("nothing of revision {} is built yet", revision)
-                                     : "nothing is built yet",
+                wait(g,
+                     revision > 1 ? fmt::format("nothing of revision {} is built yet", revision)
+                                  : "nothing is built yet",
                      Stage::plan, {"unit", {}});
         const bool relic = std::any_of(d_.ports->begin(), d_.ports->end(),
                                        [](const Port& p) { return p.side == Side::relic; });

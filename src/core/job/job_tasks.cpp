@@ -42,8 +42,8 @@ PostDays post_days(const Analysis& a, std::optional<Day> today) {
 void add_after(const JobKind& kind, const std::vector<std::string>& after,
                const std::vector<const KindTask*>& kept, std::vector<std::string>& out) {
     for (const auto& name : after) {
-        const bool is_kept = std::any_of(kept.begin(), kept.end(),
-                                         [&](const KindTask* t) { return t->task.id == name; });
+        const bool is_kept =
+            std::any_of(kept.begin(), kept.end(), [&](const KindTask* t) { return t->task.id == name; });
         if (is_kept) {
             if (std::find(out.begin(), out.end(), name) == out.end()) out.push_back(name);
             continue;
@@ -117,7 +117,8 @@ std::vector<PlanTask> with_parcels(std::vector<PlanTask> tasks, const Supply& su
         while (is_task(parcel.id)) parcel.id += " too";
         parcel.least_h = parcel.likely_h = parcel.most_h = 0;
         parcel.wait_least_d = days_until(*from);
-        parcel.wait_most_d = std::max(parcel.wait_least_d, days_until(parse_day(o.expected_to).value_or(*from)));
+        parcel.wait_most_d =
+            std::max(parcel.wait_least_d, days_until(parse_day(o.expected_to).value_or(*from)));
         bool frees = false;
         for (auto& t : tasks) {
             const bool freed = std::any_of(o.frees.begin(), o.frees.end(), [&](const std::string& f) {

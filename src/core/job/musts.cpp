@@ -114,7 +114,8 @@ void by_word(MustState& s) {
         return;
     }
     const auto& e = met.evidence;
-    const auto from = e.source.empty() ? std::string(word(e.kind)) : fmt::format("{}, {}", word(e.kind), e.source);
+    const auto from =
+        e.source.empty() ? std::string(word(e.kind)) : fmt::format("{}, {}", word(e.kind), e.source);
     s.why = fmt::format("{}: {}", *met.value ? "met" : "not met", from);
     if (!*met.value)
         s.verdict = Verdict::stop;
@@ -147,7 +148,8 @@ std::vector<MustState> judge_musts(const Analysis& a, const JobKind* kind) {
     const auto& own = a.dossier.plan->musts;
     if (kind != nullptr)
         for (const auto& asked : kind->musts) {
-            if (std::any_of(own.begin(), own.end(), [&](const Must& m) { return m.id == asked.id; })) continue;
+            if (std::any_of(own.begin(), own.end(), [&](const Must& m) { return m.id == asked.id; }))
+                continue;
             Must must;
             must.id = asked.id;
             must.says = asked.says;

@@ -24,7 +24,7 @@ struct Blocker {
 
 struct GateState {
     JobGate gate = JobGate::breadboard;
-    bool needed = true;  ///< by the kind of job
+    bool needed = true;   ///< by the kind of job
     bool behind = false;  ///< what comes after it is there already
     /// Stop: shut. Doubt: open at a risk, or passed with a reason. Unknown: not reached. Holds: open.
     Verdict verdict = Verdict::unknown;
@@ -79,7 +79,7 @@ struct Outlook {
     bool tasks_proposed = false;
     std::string task_problem;
     std::optional<JobGate> next_gate;  ///< the first that is not open; nothing when all are
-    std::string sentence;  ///< "Not ready to order: two answers decide it"
+    std::string sentence;              ///< "Not ready to order: two answers decide it"
     [[nodiscard]] const GateState& gate(JobGate g) const { return ready[static_cast<std::size_t>(g)]; }
 };
 
@@ -97,7 +97,8 @@ struct Outlook {
 [[nodiscard]] std::vector<GateState> judge_gates(const Analysis& a, const Outlook& so_far);
 [[nodiscard]] std::vector<PlanTask> propose_tasks(const Analysis& a, const JobKind& kind,
                                                   const Questions& questions, std::optional<Day> today);
-[[nodiscard]] std::vector<PlanTask> with_parcels(std::vector<PlanTask> tasks, const Supply& supply, Day today);
+[[nodiscard]] std::vector<PlanTask> with_parcels(std::vector<PlanTask> tasks, const Supply& supply,
+                                                 Day today);
 void weigh_ways(const Analysis& a, Outlook& out, std::optional<Day> today);
 
 /// What fits into an evening: questions first, as they stand, then tasks that wait for nothing.

@@ -63,10 +63,6 @@ const FindingTraits* traits_of(std::string_view id) {
     return at == std::end(finding_traits) ? nullptr : at;
 }
 
-std::string name_of(const JobUnit& u) {
-    return u.name.empty() ? u.id : u.name;
-}
-
 class Gatherer {
   public:
     explicit Gatherer(const Analysis& a) : a_(a), stakes_(stakes_of(a)) {
@@ -144,7 +140,7 @@ class Gatherer {
         q.loss = q.chance * (q.money + q.days * s.day_worth + dies);
         q.arithmetic = fmt::format("{} × ({:.2f} + {} days × {}{}) = {:.2f}{}", shown(q.chance), q.money,
                                    shown(q.days), shown(s.day_worth),
-                                   !kills ? std::string()
+                                   !kills    ? std::string()
                                    : s.worth ? fmt::format(" + {:.2f} for {}", dies, s.dies)
                                              : fmt::format(" + {}, which has no worth", s.dies),
                                    q.loss, s.currency.empty() ? "" : " " + s.currency);
@@ -221,8 +217,8 @@ class Gatherer {
         const auto& from = pin.volts_max.value ? pin.volts_max.evidence : pin.volts_min.evidence;
         if (volts && from.kind != EvidenceKind::assumed) return std::nullopt;
         return Gap{volts ? "Is {}'s voltage what was taken for it?" : "What voltage stands on {}?",
-                   "Measure it with the meter, unloaded and loaded.",
-                   volts ? Grade::assumed : Grade::missing, AtStake::relic, 3};
+                   "Measure it with the meter, unloaded and loaded.", volts ? Grade::assumed : Grade::missing,
+                   AtStake::relic, 3};
     }
 
     void ask_pin(const Port& port, const Pin& pin, const Gap& gap) {
@@ -231,8 +227,8 @@ class Gatherer {
         q.place = {"pin", place};
         if (!first_for(q.place)) return;
         q.id = "pin " + place;
-        const auto name = pin.name.value.empty() ? fmt::format("pin {} of {}", pin.number, port.id)
-                                                 : pin.name.value;
+        const auto name =
+            pin.name.value.empty() ? fmt::format("pin {} of {}", pin.number, port.id) : pin.name.value;
         q.says = fmt::format(fmt::runtime(gap.ask), name);
         q.why = gap.grade == Grade::assumed ? "What stands there was assumed." : "Nothing is recorded.";
         q.how = gap.how;
@@ -305,80 +301,6 @@ class Gatherer {
 
 }  // namespace
 
-double chance_of(Grade grade) {
-    switch (grade) {
-        case Grade::contradicted:
-        case Grade::missing: return 0.5;
-        case Grade::assumed: return 0.3;
-        case Grade::unproven: return 0.2;
-        case Grade::deduced: return 0.1;
-        case Grade::documented: return 0.05;
-        case Grade::measured: return 0.01;
-    }
-    return 0.5;
-}
-
-Grade grade_of(EvidenceKind kind) {
-    switch (kind) {
-        case EvidenceKind::measured: return Grade::measured;
-        case EvidenceKind::documented: return Grade::documented;
-        case EvidenceKind::deduced: return Grade::deduced;
-        case EvidenceKind::assumed: return Grade::assumed;
-    }
-    return Grade::missing;
-}
-
-Stakes stakes_of(const Analysis& a) {
-    Stakes s;
-    const auto& plan = *a.dossier.plan;
-    const auto& bench = a.person->bench;
-    s.currency = bench.currency;
-    double money = 0;
-    for (const auto& row : a.plan->parts.rows) {
-        if (row.kind != PartKind::board) continue;
-        for (const auto& line : a.dossier.supply->parts)
-            if (part_key(line.part) == part_key(row.part))
-                if (const auto buy = cheapest(line.prices, std::max(1, row.need))) money += buy->second;
-        if (const auto late = row.lead_days_to ? row.lead_days_to : row.lead_days_from) {
-            s.respin_days = s.days_taken ? *late : std::max<double>(s.respin_days, *late);
-            s.days_taken = false;
-        }
-    }
-    if (money > 0) {
-        s.respin_money = money;
-        s.money_taken = false;
-    }
-    if (plan.respin_money) {
-        s.respin_money = *plan.respin_money;
-        s.money_taken = false;
-    }
-    if (plan.respin_days) {
-        s.respin_days = *plan.respin_days;
-        s.days_taken = false;
-    }
-    if (bench.day_worth) {
-        s.day_worth = *bench.day_worth;
-        s.day_taken = false;
-    }
-    if (bench.hour_worth) {
-        s.hour_worth = *bench.hour_worth;
-        s.hour_taken = false;
-    }
-    // What is dearest of the originals that are still here; one without a worth is dearer than all money.
-    bool any = false, priceless = false;
-    for (const auto& u : *a.dossier.units) {
-        if (u.state != UnitState::original) continue;
-        const bool dearer = !any || (!priceless && (!u.worth || *u.worth > s.worth.value_or(0)));
-        any = true;
-        if (!dearer) continue;
-        s.dies = name_of(u);
-        s.worth = u.worth;
-        priceless = !u.worth;
-    }
-    if (!any) s.dies = "the relic";
-    return s;
-}
-
 Questions gather_questions(const Analysis& a) {
     return Gatherer(a).all();
 }
@@ -387,18 +309,6 @@ const OpenQuestion* Questions::find(std::string_view id) const {
     for (const auto& q : open)
         if (q.id == id) return &q;
     return nullptr;
-}
-
-std::string wrong_cost(const OpenQuestion& q, const Stakes& s) {
-    if (q.at_stake == AtStake::little && q.money <= 0 && q.days <= 0) return "an hour at the bench";
-    std::string out;
-    if (q.at_stake == AtStake::relic) out = "may kill " + s.dies;
-    const auto money = q.money > 0 ? fmt::format("{:.6g}{}", q.money, s.currency.empty() ? "" : " " + s.currency)
-                                   : std::string();
-    const auto days = q.days > 0 ? fmt::format("{:.6g} {}", q.days, q.days == 1 ? "day" : "days") : std::string();
-    for (const auto* more : {&money, &days})
-        if (!more->empty()) out += (out.empty() ? "" : more == &days && !money.empty() ? " and " : ", ") + *more;
-    return out;
 }
 
 }  // namespace grayrelic

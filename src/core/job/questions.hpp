@@ -31,7 +31,7 @@ struct Stakes {
     bool money_taken = true, days_taken = true;  ///< nobody said: taken, as the decision says
     double day_worth = 1, hour_worth = 0;
     bool day_taken = true, hour_taken = true;
-    std::string dies;            ///< what can't be bought again: the unit's name, or "the relic"
+    std::string dies;             ///< what can't be bought again: the unit's name, or "the relic"
     std::optional<double> worth;  ///< of it; nothing: before all money
     std::string currency;
 };
@@ -51,14 +51,12 @@ struct OpenQuestion {
     double money = 0, days = 0;  ///< of being wrong
     bool before_all = false;     ///< something without a worth dies of it
     double minutes = 10;
-    double loss = 0;           ///< without what has no worth
-    std::string arithmetic;    ///< how the loss comes about
-    std::string assumed;       ///< the answer it has, which is only assumed; empty for none
+    double loss = 0;         ///< without what has no worth
+    std::string arithmetic;  ///< how the loss comes about
+    std::string assumed;     ///< the answer it has, which is only assumed; empty for none
     [[nodiscard]] double per_minute() const { return loss / minutes; }
     /// Being wrong costs a board or more, and nobody knows: nothing is ordered before it is settled.
-    [[nodiscard]] bool decides() const {
-        return at_stake != AtStake::little && chance >= 0.5;
-    }
+    [[nodiscard]] bool decides() const { return at_stake != AtStake::little && chance >= 0.5; }
 };
 
 struct SettledQuestion {

@@ -31,9 +31,9 @@ HedgeState weigh(const Hedge& hedge, const Outlook& o) {
     const auto chance = q != nullptr ? std::optional(q->chance) : hedge.chance;
     const bool own = hedge.avoids_money || hedge.avoids_days;
     if (!chance || !hedge.price || (q == nullptr && !own)) {
-        out.arithmetic = !chance          ? "missing: a question, or a chance"
-                         : !hedge.price   ? "missing: its price"
-                                          : "missing: what it avoids";
+        out.arithmetic = !chance        ? "missing: a question, or a chance"
+                         : !hedge.price ? "missing: its price"
+                                        : "missing: what it avoids";
         return out;
     }
     const double avoided_money = own ? hedge.avoids_money.value_or(0) : q->money;
@@ -95,7 +95,8 @@ double breadboard_hours(Stage s) {
 }
 
 void add_breadboards(Outlook& out) {
-    for (const auto stage : {Stage::port, Stage::trace, Stage::listen, Stage::timing, Stage::wire, Stage::map}) {
+    for (const auto stage :
+         {Stage::port, Stage::trace, Stage::listen, Stage::timing, Stage::wire, Stage::map}) {
         BreadboardChoice c;
         c.stage = stage;
         double all_right = 1, dearest = 0;

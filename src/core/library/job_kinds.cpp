@@ -6,8 +6,8 @@
 #include <algorithm>
 #include <set>
 
-#include "core/base/text.hpp"
 #include "core/base/data_files.hpp"
+#include "core/base/text.hpp"
 #include "core/json/json_node.hpp"
 
 namespace grayrelic {
@@ -92,7 +92,8 @@ void check_tasks(JsonNode& root, const std::vector<KindTask>& tasks) {
     for (const auto& t : plain)
         for (const auto& a : t.after)
             if (!names.contains(a))
-                root.required("tasks").fault(in_quotes(a) + ", which is no task", "tasks of the list in after");
+                root.required("tasks").fault(in_quotes(a) + ", which is no task",
+                                             "tasks of the list in after");
     if (const auto circle = circle_in(plain); !circle.empty())
         root.required("tasks").fault("a circle of tasks at " + in_quotes(circle.front()),
                                      "tasks that wait for earlier ones");

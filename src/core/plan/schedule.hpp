@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // When a job will be done: one person's tasks, with hours that are not known exactly and parcels in the post.
 //
-// The person works hours_per_week / 7 hours every day, one task at a time, never broken off, and is never idle
-// while a task can start. A task can start when the works and waits of all that it comes after have ended.
-// First comes the task with the longest rest behind it: its own wait plus the longest chain of works and waits
-// after it, without its own work, at likely hours and middle waits; ties by name.
+// The person works hours_per_week / 7 hours every day, one task at a time, never broken off, and is never
+// idle while a task can start. A task can start when the works and waits of all that it comes after have
+// ended. First comes the task with the longest rest behind it: its own wait plus the longest chain of works
+// and waits after it, without its own work, at likely hours and middle waits; ties by name.
 //
 // In a run, hours are drawn triangular, waits uniform; the draws hang on a task's name and not on its row.
 // The core has no clock: who asks says what day it is.

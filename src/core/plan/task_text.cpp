@@ -17,7 +17,8 @@ namespace {
 std::optional<double> amount_in(std::string_view text, double most) {
     double v = 0;
     const auto [end, code] = std::from_chars(text.data(), text.data() + text.size(), v);
-    if (code != std::errc() || end != text.data() + text.size() || !(v >= 0 && v <= most)) return std::nullopt;
+    if (code != std::errc() || end != text.data() + text.size() || !(v >= 0 && v <= most))
+        return std::nullopt;
     return v;
 }
 
@@ -106,18 +107,14 @@ std::string set_task_field(std::vector<PlanTask>& tasks, std::size_t row, TaskFi
             for (auto& other : next) std::replace(other.after.begin(), other.after.end(), old, text);
             break;
         }
-        case TaskField::least:
-            problem = number(most_task_hours, t.least_h);
-            break;
+        case TaskField::least: problem = number(most_task_hours, t.least_h); break;
         case TaskField::likely: {
             const bool one = t.least_h == t.likely_h && t.likely_h == t.most_h;
             problem = number(most_task_hours, t.likely_h);
             if (one) t.least_h = t.most_h = t.likely_h;
             break;
         }
-        case TaskField::most:
-            problem = number(most_task_hours, t.most_h);
-            break;
+        case TaskField::most: problem = number(most_task_hours, t.most_h); break;
         case TaskField::after: t.after = names_in(text); break;
         case TaskField::wait_least:
             problem = number(most_wait_days, t.wait_least_d);

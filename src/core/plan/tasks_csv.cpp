@@ -36,7 +36,8 @@ template <class Cell>
 PlanTask read_task_row(const Cell& cell) {
     PlanTask t;
     t.id = cell("task");
-    if (t.id.empty() || t.id.size() > most_name) throw BadCell{"an empty or endless name in column task", "what is to be done"};
+    if (t.id.empty() || t.id.size() > most_name)
+        throw BadCell{"an empty or endless name in column task", "what is to be done"};
     t.likely_h = figure_below(cell, "likely_h", most_task_hours, std::nullopt);
     t.least_h = figure_below(cell, "least_h", most_task_hours, t.likely_h);
     t.most_h = figure_below(cell, "most_h", most_task_hours, t.likely_h);
@@ -89,8 +90,8 @@ Result<std::vector<PlanTask>> tasks_from_csv(std::string_view text, const std::s
     if (const auto circle = circle_in(out); !circle.empty()) {
         std::string round;
         for (const auto& task : circle) round += in_quotes(task) + " after ";
-        return fail_at(name, lines.at(circle.front()),
-                       "a circle: " + round + in_quotes(circle.front()), "tasks that can be done in turn");
+        return fail_at(name, lines.at(circle.front()), "a circle: " + round + in_quotes(circle.front()),
+                       "tasks that can be done in turn");
     }
     return out;
 }

@@ -65,19 +65,22 @@ class Sheet {
 
     std::string write(const Asked& q) {
         const auto& about = *d_.about;
-        out_ = fmt::format("<!DOCTYPE html>\n<html lang=\"en\">\n<head>\n<meta charset=\"utf-8\">\n"
-                           "<title>{}</title>\n<style>{}</style>\n</head>\n<body>\n",
-                           e(q.title), sheet_style);
-        out_ += fmt::format("<h1>{}</h1>\n<p class=\"sub\">{}{}{}, {}</p>\n", public_text(q.title),
-                            public_text(about.relic), about.relic.empty() || about.modern.empty() ? "" : " and ",
-                            public_text(about.modern), e(std::string(label(q.stage))));
+        out_ = fmt::format(
+            "<!DOCTYPE html>\n<html lang=\"en\">\n<head>\n<meta charset=\"utf-8\">\n"
+            "<title>{}</title>\n<style>{}</style>\n</head>\n<body>\n",
+            e(q.title), sheet_style);
+        out_ +=
+            fmt::format("<h1>{}</h1>\n<p class=\"sub\">{}{}{}, {}</p>\n", public_text(q.title),
+                        public_text(about.relic), about.relic.empty() || about.modern.empty() ? "" : " and ",
+                        public_text(about.modern), e(std::string(label(q.stage))));
         if (!about.purpose.empty()) out_ += paragraph(public_text(about.purpose));
         if (!q.why.empty()) out_ += h3("What is known") + paragraph(public_text(q.why));
         facts(q.place);
         if (!q.how.empty()) out_ += h3("What would settle it") + paragraph(public_text(q.how));
         if (!q.tried.empty()) out_ += h3("What was tried") + paragraph(public_text(q.tried));
-        out_ += "<p class=\"answer\"><b>If you know:</b> please say what you measured or read, on which "
-                "revision, with what, and when. It is entered with your words as its source.</p>\n";
+        out_ +=
+            "<p class=\"answer\"><b>If you know:</b> please say what you measured or read, on which "
+            "revision, with what, and when. It is entered with your words as its source.</p>\n";
         return std::move(out_) + "</body>\n</html>\n";
     }
 
@@ -104,7 +107,8 @@ class Sheet {
         Table t({{"Fact"}, {"Value", true}, {"Evidence"}});
         for (const auto& f : pin_fields())
             if (field_known(*pin, f))
-                t.row({e(f.label), public_text(field_text(*pin, f)), public_evidence(field_evidence(*pin, f))});
+                t.row(
+                    {e(f.label), public_text(field_text(*pin, f)), public_evidence(field_evidence(*pin, f))});
         out_ += t.html();
     }
 
@@ -177,7 +181,8 @@ class Sheet {
             const int at = table.find(point);
             if (at >= 0 && static_cast<std::size_t>(at) < a_.trace->state.net_of.size()) {
                 std::string members;
-                const auto net = static_cast<std::size_t>(a_.trace->state.net_of[static_cast<std::size_t>(at)]);
+                const auto net =
+                    static_cast<std::size_t>(a_.trace->state.net_of[static_cast<std::size_t>(at)]);
                 for (const int p : a_.trace->state.nets[net])
                     members += (members.empty() ? "" : ", ") + a_.trace->name(p);
                 out_ += paragraph("Proven to be one net: " + e(members));
@@ -197,16 +202,22 @@ std::optional<Asked> moment(const Analysis& a, std::string_view rest) {
     const auto at = parse_time(rest.substr(space + 1));
     const auto* c = a.find_capture(rest.substr(0, space));
     if (!at || c == nullptr) return std::nullopt;
-    return Asked{fmt::format("What happens here, in {}, at {}?", c->ref.title, print(*at)), {}, {}, {},
-                 Stage::listen, {"capture", c->ref.id, *at}};
+    return Asked{fmt::format("What happens here, in {}, at {}?", c->ref.title, print(*at)),
+                 {},
+                 {},
+                 {},
+                 Stage::listen,
+                 {"capture", c->ref.id, *at}};
 }
 
 std::optional<Asked> asked(const Analysis& a, const Outlook& o, std::string_view about) {
-    if (const auto* q = o.questions.find(about)) return Asked{q->says, q->why, q->how, q->tried, q->stage, q->place};
+    if (const auto* q = o.questions.find(about))
+        return Asked{q->says, q->why, q->how, q->tried, q->stage, q->place};
     for (const auto& q : o.questions.settled)
         if (q.id == about) return Asked{q.says, "Answered: " + q.answer.value, {}, {}, Stage::plan, {}};
     for (const auto& f : a.findings)
-        if (about == "finding " + f.id + ' ' + f.subject) return Asked{f.says, f.why, f.todo, {}, f.stage, f.place};
+        if (about == "finding " + f.id + ' ' + f.subject)
+            return Asked{f.says, f.why, f.todo, {}, f.stage, f.place};
     if (about.starts_with("moment ")) return moment(a, about.substr(7));
     if (about.starts_with("net ")) {
         const std::string point(about.substr(4));
@@ -216,7 +227,8 @@ std::optional<Asked> asked(const Analysis& a, const Outlook& o, std::string_view
     }
     if (about.starts_with("budget "))
         if (const auto* b = a.timing->find_budget(about.substr(7)))
-            return Asked{b->budget.name + ": is this right?", {}, {}, {}, Stage::timing, {"budget", b->budget.id}};
+            return Asked{
+                b->budget.name + ": is this right?", {}, {}, {}, Stage::timing, {"budget", b->budget.id}};
     return std::nullopt;
 }
 

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // One thing that somebody else may know, as one page to post or to print: what is asked, the facts with their
-// evidence, a figure, what was tried. Nothing private is on it: no paths of this machine, no notes, no numbers
-// of units.
+// evidence, a figure, what was tried. Nothing private is on it: no paths of this machine, no notes, no
+// numbers of units.
 #pragma once
 
 #include <string>

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The job in the report: its gates, what is open, its musts, and what ways and hedges are worth. Dates are not
-// in it: a report has no today.
+// The job in the report: its gates, what is open, its musts, and what ways and hedges are worth. Dates are
+// not in it: a report has no today.
 #include <fmt/format.h>
 
 #include "core/base/text.hpp"
@@ -31,11 +31,12 @@ void write_questions(const Analysis& a, std::string& out) {
     const auto o = outlook(a, std::nullopt);
     const auto& s = o.stakes;
     out += paragraph(
-        fmt::format("By what being wrong costs for each minute of work. A board made again: {:.2f} {}{}, {:.6g} "
-                    "days{}; a day: {:.6g}{}.",
-                    s.respin_money, e(s.currency), s.money_taken ? " (taken, nobody said)" : "", s.respin_days,
-                    s.days_taken ? " (taken, nobody said)" : "", s.day_worth,
-                    s.day_taken ? " (taken, nobody said)" : ""),
+        fmt::format(
+            "By what being wrong costs for each minute of work. A board made again: {:.2f} {}{}, {:.6g} "
+            "days{}; a day: {:.6g}{}.",
+            s.respin_money, e(s.currency), s.money_taken ? " (taken, nobody said)" : "", s.respin_days,
+            s.days_taken ? " (taken, nobody said)" : "", s.day_worth,
+            s.day_taken ? " (taken, nobody said)" : ""),
         true);
     Table t({{"Question"}, {"If wrong"}, {"Loss"}, {"Minutes", true}, {"Settled by"}});
     for (std::size_t i = 0; i < std::min(o.questions.open.size(), most_rows); ++i) {
@@ -52,8 +53,7 @@ void write_questions(const Analysis& a, std::string& out) {
 
 void write_musts(const Analysis& a, std::string& out) {
     Table t({{"Must"}, {"Shown by"}});
-    for (const auto& m : outlook(a, std::nullopt).musts)
-        t.row({mark(m.verdict) + e(m.must.says), e(m.why)});
+    for (const auto& m : outlook(a, std::nullopt).musts) t.row({mark(m.verdict) + e(m.must.says), e(m.why)});
     out += t.html();
 }
 
@@ -70,7 +70,8 @@ void write_ways(const Analysis& a, std::string& out) {
     out += hedges.html();
     Table boards({{"Open in"}, {"Breadboard first?"}, {"Saved against spent"}});
     for (const auto& b : o.breadboards)
-        boards.row({e(label(b.stage)), b.breadboard_first() ? "yes" : "straight to a board", e(b.arithmetic)});
+        boards.row(
+            {e(label(b.stage)), b.breadboard_first() ? "yes" : "straight to a board", e(b.arithmetic)});
     out += boards.html();
 }
 

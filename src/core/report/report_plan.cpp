@@ -92,7 +92,8 @@ void write_dimensions(const Analysis& a, std::string& out) {
 }
 
 void write_cautions(const Analysis& a, std::string& out) {
-    for (const auto* c : cautions_of_job(a.data->cautions, a.data->families, a.dossier, &a.person->bench, kind_cautions(a)))
+    for (const auto* c :
+         cautions_of_job(a.data->cautions, a.data->families, a.dossier, &a.person->bench, kind_cautions(a)))
         out += fmt::format("<p class=\"caution\"><b>{}.</b> {} <i>{}</i></p>\n", e(c->title), e(c->says),
                            e(c->defer));
 }
@@ -112,7 +113,9 @@ std::vector<ReportSection> plan_sections() {
         {Stage::plan, "plan-cautions", "Cautions of the job",
          [](const Analysis& a) {
              return a.data && (!a.dossier.units->empty() || *a.dossier.supply != Supply{}) &&
-                    !cautions_of_job(a.data->cautions, a.data->families, a.dossier, &a.person->bench, kind_cautions(a)).empty();
+                    !cautions_of_job(a.data->cautions, a.data->families, a.dossier, &a.person->bench,
+                                     kind_cautions(a))
+                         .empty();
          },
          write_cautions},
     };

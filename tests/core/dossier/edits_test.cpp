@@ -49,9 +49,10 @@ TEST(Edits, FreeIdsAreReadableAndNew) {
 /// Every kind of thing that has an id: put in, changed, taken out; all other sections stay the same versions.
 template <class T>
 class EveryThing : public testing::Test {};
-using Things = testing::Types<Port, Cable, CaptureRef, BuildOption, ContractInterval, LogicNetwork,
-                              ClockStudy, Budget, GoldenPair, Scan, NetSource, BoardPart, Deviation, Donor,
-                              JobUnit, Dimension, PartLine, Order, Must, PlanQuestion, PlanTask, WayThere, Hedge>;
+using Things =
+    testing::Types<Port, Cable, CaptureRef, BuildOption, ContractInterval, LogicNetwork, ClockStudy, Budget,
+                   GoldenPair, Scan, NetSource, BoardPart, Deviation, Donor, JobUnit, Dimension, PartLine,
+                   Order, Must, PlanQuestion, PlanTask, WayThere, Hedge>;
 TYPED_TEST_SUITE(EveryThing, Things);
 
 int sections_shared(const Dossier& a, const Dossier& b) {
@@ -128,8 +129,8 @@ TEST(Words, TheSchemaKnowsTheSameOnes) {
         nlohmann::json::parse(test::read_file(test::source_folder() / "docs/formats/dossier.schema.json")),
         lists);
     expect_in<EvidenceKind, Driver, Side, Half, BoardSide, StrokeKind, ClickKind, IntervalKind, OptionKind,
-              WhenBusy, DividerKind, BudgetKind, UnitKind, UnitState, PartKind, HostSide,
-              Reversible, AtStake, MustTie, JobGate, WayKind, Stage>(lists);
+              WhenBusy, DividerKind, BudgetKind, UnitKind, UnitState, PartKind, HostSide, Reversible, AtStake,
+              MustTie, JobGate, WayKind, Stage>(lists);
 }
 
 TEST(Words, AreFoundAgainAndListed) {

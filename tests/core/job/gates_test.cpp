@@ -131,7 +131,9 @@ TEST(Gates, GoingOnNeedsAReasonWhichStays) {
     Must m;
     m.id = m.says = "lid";
     job.add(m);
-    job.plan([](JobPlan& p) { p.overrides.push_back({JobGate::order, "the case is not sold yet", "2026-11-29"}); });
+    job.plan([](JobPlan& p) {
+        p.overrides.push_back({JobGate::order, "the case is not sold yet", "2026-11-29"});
+    });
     const auto o = job.look();
     EXPECT_EQ(o.gate(JobGate::order).verdict, Verdict::doubt) << "never open";
     EXPECT_EQ(o.gate(JobGate::order).passed_with, "the case is not sold yet");
@@ -297,7 +299,8 @@ TEST(Ways, AreComparedByMoneyHoursAndDays) {
     EXPECT_THAT(in_the_way(o, JobGate::publish), HasSubstr("its licence is not known"));
 }
 
-/// Two questions at 0.5 and 0.2: one of them is wrong with 1 − 0.5 × 0.8 = 0.6; 0.6 × 50 = 30 against 3 h × 8.
+/// Two questions at 0.5 and 0.2: one of them is wrong with 1 − 0.5 × 0.8 = 0.6; 0.6 × 50 = 30 against 3 h
+/// × 8.
 TEST(Breadboards, PayWhereTheyMaySaveMoreThanTheyTake) {
     Job job;
     job.person.bench.hour_worth = 8;
@@ -323,7 +326,8 @@ TEST(Breadboards, PayWhereTheyMaySaveMoreThanTheyTake) {
 
 TEST(Evenings, HoldWhatFitsFirstThingsFirst) {
     Job job;
-    for (const auto& [id, minutes] : {std::pair("first", 30.0), std::pair("long", 70.0), std::pair("short", 20.0)}) {
+    for (const auto& [id, minutes] :
+         {std::pair("first", 30.0), std::pair("long", 70.0), std::pair("short", 20.0)}) {
         PlanQuestion q;
         q.id = q.says = id;
         q.chance = 0.5;

@@ -20,7 +20,8 @@ struct Job {
         static const auto data = DataLibrary::load(disk(), {source_folder() / "data"});
         CaptureStore store;
         Progress progress;
-        return *analyse(dossier, {}, store, progress, nullptr, data, {}, std::make_shared<const Person>(person));
+        return *analyse(dossier, {}, store, progress, nullptr, data, {},
+                        std::make_shared<const Person>(person));
     }
     /// Keeps what the outlook points at.
     [[nodiscard]] Outlook look() {
@@ -31,7 +32,9 @@ struct Job {
     void add(T thing) {
         dossier = put(dossier, std::move(thing));
     }
-    void plan(const std::function<void(JobPlan&)>& change) { dossier = edit(dossier, &Dossier::plan, change); }
+    void plan(const std::function<void(JobPlan&)>& change) {
+        dossier = edit(dossier, &Dossier::plan, change);
+    }
 
   private:
     std::shared_ptr<const Analysis> kept_;

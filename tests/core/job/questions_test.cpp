@@ -60,7 +60,8 @@ TEST(Questions, LossIsChanceTimesWhatIsLost) {
     EXPECT_DOUBLE_EQ(o.questions.find("kill")->loss, 36);
     EXPECT_DOUBLE_EQ(o.questions.find("hour")->loss, 3);
     EXPECT_FALSE(o.questions.find("kill")->before_all) << "it has a worth";
-    EXPECT_EQ(o.questions.find("kill")->arithmetic, "0.1 × (40.00 + 10 days × 2 + 300.00 for the machine) = 36.00");
+    EXPECT_EQ(o.questions.find("kill")->arithmetic,
+              "0.1 × (40.00 + 10 days × 2 + 300.00 for the machine) = 36.00");
     EXPECT_EQ(wrong_cost(*o.questions.find("kill"), o.stakes), "may kill the machine, 40 and 10 days");
     EXPECT_THAT(ids(o), ElementsAre("kill", "board", "hour"));
 }

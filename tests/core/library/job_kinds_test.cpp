@@ -75,16 +75,18 @@ TEST(JobKinds, WhatIsWrongHasALineAndAReason) {
     EXPECT_THAT(fault_of(base_kind(",\n \"gates\": [\"etch\"]")), HasSubstr("mine.json:5: found \"etch\""));
     EXPECT_THAT(fault_of(base_kind(",\n \"tasks\": [{\"task\": \"a\", \"after\": [\"b\"]}]")),
                 HasSubstr("\"b\", which is no task"));
-    EXPECT_THAT(fault_of(base_kind(
-                    R"(, "tasks": [{"task": "a", "after": ["b"]}, {"task": "b", "after": ["a"]}])")),
-                HasSubstr("a circle of tasks"));
-    EXPECT_THAT(fault_of(base_kind(R"(, "tasks": [{"task": "a"}, {"task": "a"}])")), HasSubstr("a second time"));
+    EXPECT_THAT(
+        fault_of(base_kind(R"(, "tasks": [{"task": "a", "after": ["b"]}, {"task": "b", "after": ["a"]}])")),
+        HasSubstr("a circle of tasks"));
+    EXPECT_THAT(fault_of(base_kind(R"(, "tasks": [{"task": "a"}, {"task": "a"}])")),
+                HasSubstr("a second time"));
     EXPECT_THAT(fault_of(base_kind(R"(, "tasks": [{"task": "a", "likely_h": -1}])")), HasSubstr("0 to"));
     EXPECT_THAT(fault_of(base_kind(R"(, "tasks": [{"task": "a", "likely_h": 1e99}])")), HasSubstr("0 to"));
     EXPECT_THAT(fault_of(base_kind(R"(, "tasks": [{"task": "a", "least_h": 3, "likely_h": 2}])")),
                 HasSubstr("hours out of order"));
-    EXPECT_THAT(fault_of(base_kind(R"(, "questions": [{"id": "q", "ask": "?", "stage": "port", "how": ""}])")),
-                HasSubstr("an empty text"));
+    EXPECT_THAT(
+        fault_of(base_kind(R"(, "questions": [{"id": "q", "ask": "?", "stage": "port", "how": ""}])")),
+        HasSubstr("an empty text"));
     EXPECT_THAT(fault_of("not json"), HasSubstr("mine.json:1"));
 }
 

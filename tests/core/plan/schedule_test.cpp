@@ -16,8 +16,8 @@ using testing::IsEmpty;
 
 constexpr Day today = std::chrono::year(2026) / 11 / 28;
 
-PlanTask task(const std::string& name, double hours, std::vector<std::string> after = {}, double wait_least = 0,
-              double wait_most = 0) {
+PlanTask task(const std::string& name, double hours, std::vector<std::string> after = {},
+              double wait_least = 0, double wait_most = 0) {
     PlanTask t;
     t.id = name;
     t.least_h = t.likely_h = t.most_h = hours;
@@ -57,7 +57,8 @@ TEST(ScheduleDates, AreTheDayOnWhichTheLastWorkAndWaitEnd) {
     EXPECT_EQ(print(dates({task("a", 1, {}, 4, 4)}).p50), "2026-12-03");
     // 6 hours a week are 6/7 a day: 6 h take 7 days exactly, and not 8 by a last digit.
     EXPECT_EQ(print(dates({task("a", 6)}, 6).p50), "2026-12-05");
-    EXPECT_EQ(print(dates({task("a", 0.6), task("b", 0.6), task("c", 0.6), task("d", 4.2)}, 6).p50), "2026-12-05");
+    EXPECT_EQ(print(dates({task("a", 0.6), task("b", 0.6), task("c", 0.6), task("d", 4.2)}, 6).p50),
+              "2026-12-05");
     EXPECT_EQ(print(dates({}).p50), "2026-11-28");
 }
 
@@ -90,12 +91,14 @@ TEST(ScheduleOrder, WaitsWhereNothingCanStart) {
     EXPECT_DOUBLE_EQ(s.likely_end, 5);
 }
 
-/// A triangle from 0 by 0 to 10 has half of its weight below 10 − √50 = 2.93, nine tenths below 10 − √10 = 6.84.
+/// A triangle from 0 by 0 to 10 has half of its weight below 10 − √50 = 2.93, nine tenths below 10 − √10
+/// = 6.84.
 TEST(ScheduleSpread, IsTriangularForHoursAndEvenForWaits) {
     const auto s = dates({spread("a", 0, 0, 10)}, 7, 20'000);
     EXPECT_EQ(print(s.p50), "2026-12-01");
     EXPECT_EQ(print(s.p90), "2026-12-05");
-    // Even from 0 to 100: half of the runs up to 50, nine tenths up to 90, each with a spread of a few tenths.
+    // Even from 0 to 100: half of the runs up to 50, nine tenths up to 90, each with a spread of a few
+    // tenths.
     const auto w = dates({task("a", 0, {}, 0, 100)}, 7, 20'000);
     EXPECT_NEAR(static_cast<double>((w.p50 - today).count()), 50, 1.5);
     EXPECT_NEAR(static_cast<double>((w.p90 - today).count()), 90, 1.5);
@@ -171,8 +174,8 @@ TEST(ScheduleLaws, EveryPlanKeepsTheRules) {
         double now = 0, works = 0;
         std::map<std::string, const PlannedTask*> done;
         for (const auto& t : s.plan) {
-            const auto& of = *std::find_if(tasks.begin(), tasks.end(),
-                                           [&](const PlanTask& x) { return x.id == t.task; });
+            const auto& of =
+                *std::find_if(tasks.begin(), tasks.end(), [&](const PlanTask& x) { return x.id == t.task; });
             double ready = 0;
             for (const auto& a : of.after) {
                 ASSERT_TRUE(done.contains(a)) << t.task << " before " << a;
@@ -188,8 +191,8 @@ TEST(ScheduleLaws, EveryPlanKeepsTheRules) {
         EXPECT_GE(s.likely_end, works - 1e-9);
         double chain = 0;
         for (const auto& name : s.critical) {
-            const auto& of = *std::find_if(tasks.begin(), tasks.end(),
-                                           [&](const PlanTask& x) { return x.id == name; });
+            const auto& of =
+                *std::find_if(tasks.begin(), tasks.end(), [&](const PlanTask& x) { return x.id == name; });
             chain += of.likely_h + (of.wait_least_d + of.wait_most_d) / 2;
         }
         EXPECT_GE(s.likely_end, chain - 1e-9);
@@ -234,7 +237,8 @@ TEST(ScheduleCancelled, LeavesNothing) {
 }
 
 TEST(Circles, AreNamedInTheirOrder) {
-    const auto circle = circle_in({task("x", 1), task("a", 1, {"x", "c"}), task("b", 1, {"a"}), task("c", 1, {"b"})});
+    const auto circle =
+        circle_in({task("x", 1), task("a", 1, {"x", "c"}), task("b", 1, {"a"}), task("c", 1, {"b"})});
     ASSERT_EQ(circle.size(), 3U);
     const std::map<std::string, std::string> waits_for{{"a", "c"}, {"b", "a"}, {"c", "b"}};
     for (std::size_t i = 0; i < 3; ++i) EXPECT_EQ(waits_for.at(circle[i]), circle[(i + 1) % 3]);

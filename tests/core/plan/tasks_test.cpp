@@ -17,11 +17,12 @@ std::string fault_of(const std::string& csv) {
 }
 
 TEST(TaskTable, IsReadWithColumnsInAnyOrder) {
-    const auto t = tasks_from_csv("after;task;likely_h;most_h;wait_most_d;wait_least_d\n"
-                                  ";Draw;3;5;;\n"
-                                  "Draw;Order;1;;26;12\n"
-                                  "Draw + Order;Assemble;2;;;\n",
-                                  "t.csv");
+    const auto t = tasks_from_csv(
+        "after;task;likely_h;most_h;wait_most_d;wait_least_d\n"
+        ";Draw;3;5;;\n"
+        "Draw;Order;1;;26;12\n"
+        "Draw + Order;Assemble;2;;;\n",
+        "t.csv");
     ASSERT_TRUE(t) << t.error().message();
     ASSERT_EQ(t->size(), 3U);
     EXPECT_EQ((*t)[0].least_h, 3) << "not said: as the likely one";
@@ -35,7 +36,8 @@ TEST(TaskTable, IsReadWithColumnsInAnyOrder) {
 TEST(TaskTable, NamesPlaceAndReason) {
     const std::string head = "task,least_h,likely_h,most_h,after,wait_least_d,wait_most_d\n";
     EXPECT_THAT(fault_of("name,likely_h\na,1\n"), HasSubstr("t.csv:1: found no single column \"task\""));
-    EXPECT_THAT(fault_of(head + "a,1,2,3,,,\nb,1,x,3,,,\n"), HasSubstr("t.csv:3: found \"x\" in column likely_h"));
+    EXPECT_THAT(fault_of(head + "a,1,2,3,,,\nb,1,x,3,,,\n"),
+                HasSubstr("t.csv:3: found \"x\" in column likely_h"));
     EXPECT_THAT(fault_of(head + "a,1,,3,,,\n"), HasSubstr("t.csv:2: found nothing in column likely_h"));
     EXPECT_THAT(fault_of(head + "a,-1,2,3,,,\n"), HasSubstr("t.csv:2"));
     EXPECT_THAT(fault_of(head + "a,3,2,4,,,\n"), HasSubstr("least_h up to likely_h"));

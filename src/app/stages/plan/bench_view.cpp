@@ -143,16 +143,15 @@ QWidget* BenchView::make_processes() {
             bool fine = text.trimmed().isEmpty();
             const double v = fine ? 0 : text.trimmed().toDouble(&fine);
             if (!fine || !(v >= 0 && v < 1e9)) return tr("Expected money, zero or more; empty: not said.");
-            return change([&](Bench& b) {
-                b.*member = text.trimmed().isEmpty() ? std::nullopt : std::optional(v);
-            });
+            return change(
+                [&](Bench& b) { b.*member = text.trimmed().isEmpty() ? std::nullopt : std::optional(v); });
         };
         grid->addWidget(secondary_label(label), row, 0);
         grid->addWidget(field, row, 1);
         return field;
     };
-    hour_worth_ = worth(2, tr("An hour is worth"), tr("Of your work, in money; what a breadboard costs by it"),
-                        &Bench::hour_worth);
+    hour_worth_ = worth(2, tr("An hour is worth"),
+                        tr("Of your work, in money; what a breadboard costs by it"), &Bench::hour_worth);
     day_worth_ = worth(3, tr("A day sooner"), tr("What it is worth to be done a day sooner, in money"),
                        &Bench::day_worth);
     grid->addWidget(secondary_label(tr("Hours a week")), 0, 0);

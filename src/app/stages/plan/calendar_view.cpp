@@ -58,22 +58,24 @@ CalendarView::CalendarView(Document& document, JobOutlook& outlook, JobSchedule&
 
 QWidget* CalendarView::make_tasks() {
     tasks_sheet_ = new Sheet(tr("Tasks"));
-    propose_ = task_button(tr("Propose anew"), tr("Back to the tasks of the kind of job; undo brings these back"));
+    propose_ =
+        task_button(tr("Propose anew"), tr("Back to the tasks of the kind of job; undo brings these back"));
     connect(propose_, &QPushButton::clicked, this, [this] {
         auto plan = *document_.dossier().plan;
         plan.tasks.clear();
         document_.apply(tr("tasks as proposed"), put(document_.dossier(), std::move(plan)));
     });
-    done_ = task_button(tr("Done today"), tr("The chosen tasks are done; only what is left of their waits counts"));
+    done_ = task_button(tr("Done today"),
+                        tr("The chosen tasks are done; only what is left of their waits counts"));
     connect(done_, &QPushButton::clicked, this, [this] {
         const auto rows = tasks_->chosen_rows();
         change(tr("a task done"), [&](std::vector<PlanTask>& tasks) -> std::optional<QString> {
-            for (const int r : rows)
-                tasks[static_cast<std::size_t>(r)].done = print(outlook_.today());
+            for (const int r : rows) tasks[static_cast<std::size_t>(r)].done = print(outlook_.today());
             return std::nullopt;
         });
     });
-    remove_ = task_button(tr("Remove"), tr("What comes after a removed task comes after what that came after"));
+    remove_ =
+        task_button(tr("Remove"), tr("What comes after a removed task comes after what that came after"));
     connect(remove_, &QPushButton::clicked, this, [this] {
         auto rows = tasks_->chosen_rows();
         std::sort(rows.begin(), rows.end(), std::greater<>());
@@ -93,8 +95,9 @@ QWidget* CalendarView::make_tasks() {
     entry_ = new Field;
     entry_->setPlaceholderText(tr("Add: firmware 2-6-10 h after breadboard + parts, 7-21 d"));
     entry_->setAccessibleName(tr("A task as one line"));
-    entry_->setToolTip(tr("What is done; least, likely and most hours; what it comes after, joined by +; how many "
-                          "days it waits behind its work"));
+    entry_->setToolTip(
+        tr("What is done; least, likely and most hours; what it comes after, joined by +; how many "
+           "days it waits behind its work"));
     entry_->commit = [this](const QString& text) -> std::optional<QString> {
         if (text.trimmed().isEmpty()) return std::nullopt;
         return enter(text);
@@ -125,7 +128,8 @@ QWidget* CalendarView::make_tasks() {
                          {tr("Done"), 100, false, true}},
                         tr("Tasks"));
     connect(tasks_, &FactTable::edited, this, &CalendarView::edit_cell);
-    connect(tasks_, &FactTable::row_chosen, this, [this](int chosen) { chart_->pick(tasks_->text(chosen, 0)); });
+    connect(tasks_, &FactTable::row_chosen, this,
+            [this](int chosen) { chart_->pick(tasks_->text(chosen, 0)); });
     tasks_sheet_->body()->addWidget(tasks_, 1);
     return tasks_sheet_;
 }
@@ -159,7 +163,8 @@ std::optional<QString> CalendarView::enter(const QString& text) {
     auto plan = *document_.dossier().plan;
     plan.tasks = outlook_.now().tasks;
     plan.tasks.push_back(std::move(*made));
-    if (const auto problem = task_problem(plan.tasks); !problem.empty()) return to_q(problem) + QLatin1Char('.');
+    if (const auto problem = task_problem(plan.tasks); !problem.empty())
+        return to_q(problem) + QLatin1Char('.');
     document_.apply(tr("a task"), put(document_.dossier(), std::move(plan)));
     entry_->clear();
     entry_->show_value({});
@@ -190,7 +195,7 @@ void CalendarView::refresh() {
     const bool own = !document_.dossier().plan->tasks.empty();
     tasks_sheet_->set_about(rows.empty() ? tr("Choose a kind of job in Job, and its usual tasks stand here.")
                             : own        ? tr("Yours. Three figures each, because nobody knows one.")
-                                         : tr("As proposed by the kind of job; the first edit takes them over."));
+                                  : tr("As proposed by the kind of job; the first edit takes them over."));
     propose_->setEnabled(own && o.kind != nullptr);
     const bool any = !rows.empty();
     remove_->setEnabled(any);
@@ -205,7 +210,10 @@ void CalendarView::fill_chart() {
     chart_sheet_->set_about(schedule_.sentence());
     QStringList lines;
     if (const auto* s = schedule_.now()) {
-        if (!s->start_now.empty()) lines << tr("Start now: %1.").arg(joined_names(s->start_now).replace(QStringLiteral(" + "), QStringLiteral(", ")));
+        if (!s->start_now.empty())
+            lines << tr("Start now: %1.")
+                         .arg(
+                             joined_names(s->start_now).replace(QStringLiteral(" + "), QStringLiteral(", ")));
         for (const auto& m : s->meanwhile)
             lines << tr("%1 while waiting for %2.").arg(to_q(m.task), to_q(m.while_waiting_for));
     }

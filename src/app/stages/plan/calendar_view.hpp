@@ -34,7 +34,8 @@ class CalendarView : public QWidget {
   private:
     QWidget* make_tasks();
     void edit_cell(int row, int column, const QString& text);
-    void change(const QString& what, const std::function<std::optional<QString>(std::vector<PlanTask>&)>& edit);
+    void change(const QString& what,
+                const std::function<std::optional<QString>(std::vector<PlanTask>&)>& edit);
     void fill_chart();
     Document& document_;
     JobOutlook& outlook_;

@@ -21,7 +21,8 @@ constexpr std::size_t most_shown = 5000;
 bool speaks_of(const DrawerPart& p, const QString& wish) {
     return wish.isEmpty() || to_q(p.part).contains(wish, Qt::CaseInsensitive) ||
            to_q(word(p.kind)).contains(wish, Qt::CaseInsensitive) ||
-           to_q(p.place).contains(wish, Qt::CaseInsensitive) || to_q(p.note).contains(wish, Qt::CaseInsensitive);
+           to_q(p.place).contains(wish, Qt::CaseInsensitive) ||
+           to_q(p.note).contains(wish, Qt::CaseInsensitive);
 }
 
 /// A message when the text can't be taken; the drawer stays as it is then.
@@ -72,21 +73,24 @@ DrawerView::DrawerView(Document& document, QWidget* parent) : QWidget(parent), d
     }
     auto* menu = new QMenu(table);
     connect(menu->addAction(tr("Read a drawer…")), &QAction::triggered, this, &DrawerView::table_in_wanted);
-    connect(menu->addAction(tr("Write the drawer…")), &QAction::triggered, this, &DrawerView::table_out_wanted);
+    connect(menu->addAction(tr("Write the drawer…")), &QAction::triggered, this,
+            &DrawerView::table_out_wanted);
     table->setMenu(menu);
     table->setProperty("menu", true);
     connect(remove_, &QPushButton::clicked, this, [this] {
         QStringList keys;
         for (const int r : parts_->chosen_rows()) keys << parts_->key(r).toString();
         (void)change([&](Drawer& d) {
-            std::erase_if(d.parts, [&](const DrawerPart& p) { return keys.contains(to_q(part_key(p.part))); });
+            std::erase_if(d.parts,
+                          [&](const DrawerPart& p) { return keys.contains(to_q(part_key(p.part))); });
         });
     });
     auto* row = new QHBoxLayout;
     entry_ = new Field;
     entry_->setPlaceholderText(tr("Add: 12 × 74x165 hct, 40 × resistor 4k7"));
     entry_->setAccessibleName(tr("Parts for the drawer"));
-    entry_->setToolTip(tr("How many, and what; with commas between. What is there already gets so many more."));
+    entry_->setToolTip(
+        tr("How many, and what; with commas between. What is there already gets so many more."));
     entry_->commit = [this](const QString& text) -> std::optional<QString> {
         if (text.trimmed().isEmpty()) return std::nullopt;
         const auto parts = parts_in_words(text.toStdString());
@@ -164,10 +168,11 @@ void DrawerView::fill() {
                         need == needs.end() ? QString() : QString::number(need->second)});
     }
     const auto all = to_q(plural(static_cast<long>(parts.size()), "part", "parts"));
-    sheet_->set_about(parts.empty()      ? tr("Yours, over all dossiers: type what you have, or read a table.")
-                      : found > most_shown ? tr("%1; the first %2 that fit are shown.").arg(all).arg(most_shown)
-                      : wish.isEmpty()   ? tr("%1, over all dossiers; undo does not reach them.").arg(all)
-                                         : tr("%1 of %2").arg(found).arg(all));
+    sheet_->set_about(parts.empty() ? tr("Yours, over all dossiers: type what you have, or read a table.")
+                      : found > most_shown
+                          ? tr("%1; the first %2 that fit are shown.").arg(all).arg(most_shown)
+                      : wish.isEmpty() ? tr("%1, over all dossiers; undo does not reach them.").arg(all)
+                                       : tr("%1 of %2").arg(found).arg(all));
     remove_->setEnabled(!rows.empty());
     parts_->set_rows(std::move(rows));
 }

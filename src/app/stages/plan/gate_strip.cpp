@@ -124,7 +124,10 @@ bool GateStrip::event(QEvent* e) {
         const int gate = gate_at(help->pos().x());
         if (gate >= 0)
             QToolTip::showText(help->globalPos(),
-                               said_of(static_cast<JobGate>(gate)).toHtmlEscaped().replace(QLatin1Char('\n'), QStringLiteral("<br>")), this);
+                               said_of(static_cast<JobGate>(gate))
+                                   .toHtmlEscaped()
+                                   .replace(QLatin1Char('\n'), QStringLiteral("<br>")),
+                               this);
         return true;
     }
     return QWidget::event(e);

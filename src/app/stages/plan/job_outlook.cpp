@@ -46,7 +46,8 @@ QString day_words(Day day, Day today) {
     const std::chrono::year_month_day d(day), now(today);
     const QDate q(static_cast<int>(d.year()), static_cast<int>(static_cast<unsigned>(d.month())),
                   static_cast<int>(static_cast<unsigned>(d.day())));
-    return QLocale::c().toString(q, d.year() == now.year() ? QStringLiteral("d MMMM") : QStringLiteral("d MMMM yyyy"));
+    return QLocale::c().toString(
+        q, d.year() == now.year() ? QStringLiteral("d MMMM") : QStringLiteral("d MMMM yyyy"));
 }
 
 JobSchedule::JobSchedule(Document& document, JobOutlook& outlook)
@@ -129,7 +130,8 @@ QString JobSchedule::sentence() const {
     for (const auto& t : now_->plan) {
         const bool in_chain =
             std::find(now_->critical.begin(), now_->critical.end(), t.task) != now_->critical.end();
-        if (in_chain && (longest == nullptr || t.wait_to - t.from > longest->wait_to - longest->from)) longest = &t;
+        if (in_chain && (longest == nullptr || t.wait_to - t.from > longest->wait_to - longest->from))
+            longest = &t;
     }
     if (longest != nullptr) out += tr(" What holds it up most: %1.").arg(to_q(longest->task));
     if (const auto day = parse_day(document_.dossier().plan->deadline)) {

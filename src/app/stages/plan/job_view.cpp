@@ -96,8 +96,9 @@ QWidget* JobView::make_job() {
                                   std::pair(tr("yes"), Reversible::yes), std::pair(tr("no"), Reversible::no)})
         reversible_->addItem(text, static_cast<int>(r));
     connect(reversible_, &QComboBox::activated, this, [this] {
-        change(tr("reversible"),
-               [&](JobPlan& p) { p.reversible = static_cast<Reversible>(reversible_->currentData().toInt()); });
+        change(tr("reversible"), [&](JobPlan& p) {
+            p.reversible = static_cast<Reversible>(reversible_->currentData().toInt());
+        });
     });
     grid->addWidget(secondary_label(tr("Host")), 0, 0);
     grid->addWidget(host_, 0, 1);
@@ -182,8 +183,9 @@ QWidget* JobView::make_card() {
     grid->setHorizontalSpacing(8);
     tie_ = new ChoiceBox(tr("Hangs on"), tr("What shows that it is met"));
     for (const auto& [text, tie] :
-         {std::pair(tr("a trial or a mock-up"), MustTie::none), std::pair(tr("a dimension"), MustTie::dimension),
-          std::pair(tr("a pin's facts"), MustTie::pin), std::pair(tr("an interval"), MustTie::interval),
+         {std::pair(tr("a trial or a mock-up"), MustTie::none),
+          std::pair(tr("a dimension"), MustTie::dimension), std::pair(tr("a pin's facts"), MustTie::pin),
+          std::pair(tr("an interval"), MustTie::interval),
           std::pair(tr("the reply in time"), MustTie::reply)})
         tie_->addItem(text, static_cast<int>(tie));
     connect(tie_, &QComboBox::activated, this, [this] {
@@ -234,7 +236,8 @@ QWidget* JobView::make_card() {
          [](Must& m, const QString& t) { return take_figure(m.least, t, 1e5); }},
         {tr("At most, mm"), tr("Of the dimension"), [](const Must& m) { return mm(m.most); },
          [](Must& m, const QString& t) { return take_figure(m.most, t, 1e5); }},
-        {tr("Need not be"), tr("Why it is given up; empty: it must"), [](const Must& m) { return to_q(m.waived); },
+        {tr("Need not be"), tr("Why it is given up; empty: it must"),
+         [](const Must& m) { return to_q(m.waived); },
          [](Must& m, const QString& t) -> std::optional<QString> {
              m.waived = t.toStdString();
              return std::nullopt;
@@ -285,9 +288,11 @@ void JobView::refresh() {
         if (!plan.kind.empty() && o.kind == nullptr) kind_->addItem(to_q(plan.kind), to_q(plan.kind));
         kind_->setCurrentIndex(std::max(0, kind_->findData(to_q(plan.kind))));
     }
-    about_kind_->setText(o.kind != nullptr    ? to_q(o.kind->about)
-                         : plan.kind.empty() ? tr("It says which stages are needed, what is always asked, and the usual tasks.")
-                                             : tr("This kind is not known here."));
+    about_kind_->setText(
+        o.kind != nullptr ? to_q(o.kind->about)
+        : plan.kind.empty()
+            ? tr("It says which stages are needed, what is always asked, and the usual tasks.")
+            : tr("This kind is not known here."));
     host_->setCurrentIndex(host_->findData(static_cast<int>(plan.host)));
     reversible_->setCurrentIndex(reversible_->findData(static_cast<int>(plan.reversible)));
     for (const auto& f : plan_fields_) f.field->show_value(f.show(plan));
@@ -303,7 +308,8 @@ void JobView::refresh() {
         rows.push_back(std::move(r));
         open += m.verdict == Verdict::holds ? 0 : 1;
     }
-    musts_sheet_->set_about(rows.empty() ? tr("What it has to do or to fit; what is open keeps it from being ordered.")
+    musts_sheet_->set_about(rows.empty()
+                                ? tr("What it has to do or to fit; what is open keeps it from being ordered.")
                             : open == 0 ? tr("All are met.")
                                         : tr("%1 before anything is ordered.")
                                               .arg(to_q(plural(open, "is to be shown", "are to be shown"))));
@@ -321,11 +327,13 @@ void JobView::fill_things(const Must& m) {
     if (m.tie == MustTie::pin)
         for (const auto& p : *d.ports)
             for (const auto& pin : p.pins)
-                thing_->addItem(QStringLiteral("%1 %2 %3").arg(to_q(p.id), to_q(pin.number), to_q(pin.name.value)),
-                                to_q(p.id + "/" + pin.number));
+                thing_->addItem(
+                    QStringLiteral("%1 %2 %3").arg(to_q(p.id), to_q(pin.number), to_q(pin.name.value)),
+                    to_q(p.id + "/" + pin.number));
     if (m.tie == MustTie::interval)
         for (const auto& i : d.timing->intervals) thing_->addItem(to_q(i.name), to_q(i.id));
-    if (!m.thing.empty() && thing_->findData(to_q(m.thing)) < 0) thing_->addItem(to_q(m.thing), to_q(m.thing));
+    if (!m.thing.empty() && thing_->findData(to_q(m.thing)) < 0)
+        thing_->addItem(to_q(m.thing), to_q(m.thing));
     thing_->setCurrentIndex(std::max(0, thing_->findData(to_q(m.thing))));
     thing_->setEnabled(m.tie != MustTie::none && m.tie != MustTie::reply);
 }

@@ -72,7 +72,8 @@ void NextView::fill_kinds() {
     kinds_->show_rows(std::move(rows));
     begin_->setEnabled(any && document_.read_only().isEmpty());
     kinds_sheet_->set_about(
-        any ? tr("The kind says which stages the job needs, what is always asked, and the usual tasks. It can be "
+        any ? tr("The kind says which stages the job needs, what is always asked, and the usual tasks. It "
+                 "can be "
                  "changed later.")
             : tr("No kinds of job were found; a dossier can be begun without one by File, New."));
 }
@@ -88,9 +89,10 @@ void NextView::fill_gate_line() {
     const auto& g = outlook_.now().gate(gates_->picked());
     QStringList why;
     for (const auto& b : g.blocked_by) why << to_q(b.says);
-    gates_sheet_->set_about(tr("%1: %2").arg(to_q(label(g.gate)), !g.needed     ? tr("not needed here")
-                                                                  : why.isEmpty() ? tr("nothing in the way")
-                                                                                  : why.join(QStringLiteral(" · "))));
+    gates_sheet_->set_about(tr("%1: %2").arg(to_q(label(g.gate)), !g.needed ? tr("not needed here")
+                                                                  : why.isEmpty()
+                                                                      ? tr("nothing in the way")
+                                                                      : why.join(QStringLiteral(" · "))));
     const bool shut = g.needed && (g.verdict == Verdict::stop || !g.passed_with.empty());
     reason_->setVisible(shut);
     reason_->show_value(to_q(g.passed_with));
@@ -117,7 +119,8 @@ void NextView::fill_questions() {
         rows.push_back(std::move(r));
     }
     const auto settled = static_cast<long>(o.questions.settled.size());
-    auto about = rows.empty() ? tr("Nothing is open.") : tr("By what being wrong costs for each minute of work.");
+    auto about =
+        rows.empty() ? tr("Nothing is open.") : tr("By what being wrong costs for each minute of work.");
     if (settled > 0) about += tr(" %1 settled.").arg(to_q(plural(settled, "question is", "questions are")));
     questions_sheet_->set_about(about);
     questions_->show_rows(std::move(rows));
@@ -150,10 +153,11 @@ void NextView::fill_details() {
     if (s.days_taken) taken << tr("days");
     if (s.day_taken) taken << tr("worth of a day");
     const auto grade = QString(to_q(word(q->grade)));
-    arithmetic_->setText(tr("%1: %2%3").arg(grade, to_q(q->arithmetic),
-                                            taken.isEmpty() || q->at_stake == AtStake::little
-                                                ? QString()
-                                                : tr("; nobody said: %1").arg(taken.join(QStringLiteral(", ")))));
+    arithmetic_->setText(tr("%1: %2%3")
+                             .arg(grade, to_q(q->arithmetic),
+                                  taken.isEmpty() || q->at_stake == AtStake::little
+                                      ? QString()
+                                      : tr("; nobody said: %1").arg(taken.join(QStringLiteral(", ")))));
     arithmetic_->setToolTip(arithmetic_->text().toHtmlEscaped());
 }
 
@@ -183,8 +187,8 @@ void NextView::fill_parcels() {
         by_state[r.state] << text;
     }
     std::vector<TableRow> rows;
-    for (const auto s :
-         {PartState::order, PartState::undecided, PartState::ordered, PartState::arrived, PartState::drawer}) {
+    for (const auto s : {PartState::order, PartState::undecided, PartState::ordered, PartState::arrived,
+                         PartState::drawer}) {
         if (by_state[s].isEmpty()) continue;
         TableCell state(state_words(s));
         state.icon = state_icon(s);
@@ -196,7 +200,8 @@ void NextView::fill_parcels() {
         const auto to = parse_day(o.expected_to.empty() ? o.expected_from : o.expected_to);
         const bool late = to && *to < outlook_.today();
         state.icon = verdict_icon(late ? Verdict::stop : Verdict::doubt);
-        auto what = tr("%1 from %2").arg(to ? day_words(*to, outlook_.today()) : tr("nobody knows when"), to_q(o.from));
+        auto what = tr("%1 from %2")
+                        .arg(to ? day_words(*to, outlook_.today()) : tr("nobody knows when"), to_q(o.from));
         if (late) what += tr(", overdue");
         QStringList frees;
         for (const auto& f : o.frees) frees << to_q(f);
@@ -210,7 +215,8 @@ void NextView::fill_parcels() {
 void NextView::fill_calendar() {
     calendar_->show_rows(schedule_.rows(), schedule_.dates());
     auto says = schedule_.sentence();
-    if (outlook_.now().tasks_proposed && schedule_.now() != nullptr) says += tr(" The tasks are as proposed.");
+    if (outlook_.now().tasks_proposed && schedule_.now() != nullptr)
+        says += tr(" The tasks are as proposed.");
     calendar_sheet_->set_about(says);
 }
 

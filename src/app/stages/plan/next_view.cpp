@@ -77,8 +77,9 @@ QWidget* NextView::make_kinds(QPushButton* example) {
     row->addWidget(example);
     row->addStretch(1);
     kinds_sheet_->body()->addLayout(row);
-    auto* drop = secondary_label(tr("Or drop a file on the window: a capture, a table of pins, a scan, a ledger of "
-                                    "beeps. What it is for is found out."));
+    auto* drop =
+        secondary_label(tr("Or drop a file on the window: a capture, a table of pins, a scan, a ledger of "
+                           "beeps. What it is for is found out."));
     drop->setWordWrap(true);
     kinds_sheet_->body()->addWidget(drop);
     return kinds_sheet_;
@@ -94,8 +95,9 @@ QWidget* NextView::make_gates() {
     });
     connect(gates_, &GateStrip::opened, this, &NextView::open_gate);
     gates_sheet_->body()->addWidget(gates_);
-    reason_ = small_field(tr("Reason for going on"),
-                          tr("Going on although a gate is shut stays on record; empty: the gate counts again"), 280);
+    reason_ = small_field(
+        tr("Reason for going on"),
+        tr("Going on although a gate is shut stays on record; empty: the gate counts again"), 280);
     reason_->setPlaceholderText(tr("Go on all the same, because …"));
     reason_->commit = [this](const QString& text) -> std::optional<QString> {
         auto plan = *document_.dossier().plan;
@@ -104,7 +106,8 @@ QWidget* NextView::make_gates() {
         if (!text.trimmed().isEmpty())
             plan.overrides.push_back({gate, text.trimmed().toStdString(), print(outlook_.today())});
         if (plan.overrides == document_.dossier().plan->overrides) return std::nullopt;
-        document_.apply(tr("going on at %1").arg(to_q(label(gate))), put(document_.dossier(), std::move(plan)));
+        document_.apply(tr("going on at %1").arg(to_q(label(gate))),
+                        put(document_.dossier(), std::move(plan)));
         return std::nullopt;
     };
     gates_sheet_->add_to_title(reason_);
@@ -176,7 +179,8 @@ QWidget* NextView::make_details() {
     stake_->addItem(tr("a new board"), 1);
     stake_->addItem(tr("what can't be bought"), 2);
     connect(stake_, &QComboBox::activated, this, [this] {
-        say(tr("stake"), [&](PlanQuestion& q) { q.at_stake = static_cast<AtStake>(stake_->currentData().toInt()); });
+        say(tr("stake"),
+            [&](PlanQuestion& q) { q.at_stake = static_cast<AtStake>(stake_->currentData().toInt()); });
     });
     go_ = compact_button(tr("Go there"), tr("To the place that it is about"));
     connect(go_, &QPushButton::clicked, this, [this] {

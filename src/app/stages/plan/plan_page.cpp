@@ -23,7 +23,8 @@ namespace {
 
 /// The words of a table's first line.
 QStringList heading_of(const std::string& text) {
-    const auto head = QString::fromStdString(text.substr(0, std::min<std::size_t>(text.find('\n'), 4096))).toLower();
+    const auto head =
+        QString::fromStdString(text.substr(0, std::min<std::size_t>(text.find('\n'), 4096))).toLower();
     static const QRegularExpression between(QStringLiteral("[,;\\t\\s]+"));
     return head.split(between);
 }
@@ -128,11 +129,13 @@ void PlanPage::add_views() {
     calendar_ = new CalendarView(document_, outlook_, *schedule_);
     ways_ = new WaysView(document_, outlook_);
     drawer_ = new DrawerView(document_);
-    add_view({QStringLiteral("next"), tr("Next"), Picture::day, pad}, next_, all, [this] { next_->refresh(); });
+    add_view({QStringLiteral("next"), tr("Next"), Picture::day, pad}, next_, all,
+             [this] { next_->refresh(); });
     add_view({QStringLiteral("job"), tr("Job"), Picture::none, pad}, job_, all, [this] { job_->refresh(); });
     add_view({QStringLiteral("calendar"), tr("Calendar"), Picture::none, pad}, calendar_, all,
              [this] { calendar_->refresh(); });
-    add_view({QStringLiteral("ways"), tr("Ways"), Picture::none, pad}, ways_, all, [this] { ways_->refresh(); });
+    add_view({QStringLiteral("ways"), tr("Ways"), Picture::none, pad}, ways_, all,
+             [this] { ways_->refresh(); });
     supply_ = new SupplyView(document_);
     units_ = new UnitsView(document_);
     dimensions_ = new DimensionsView(document_);

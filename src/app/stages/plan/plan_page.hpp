@@ -12,9 +12,9 @@
 #include "app/stages/plan/drawer_view.hpp"
 #include "app/stages/plan/job_view.hpp"
 #include "app/stages/plan/next_view.hpp"
-#include "app/stages/plan/ways_view.hpp"
 #include "app/stages/plan/supply_view.hpp"
 #include "app/stages/plan/units_view.hpp"
+#include "app/stages/plan/ways_view.hpp"
 
 namespace grayrelic::app {
 

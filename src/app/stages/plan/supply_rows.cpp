@@ -105,19 +105,21 @@ void SupplyView::make_part_fields() {
                      }});
     lines.push_back(
         {tr("Good ones"),
-         tr("Share of bought ones that will be good, 0 to 1, and how you know: 0.8 two of ten melted. It gives the "
+         tr("Share of bought ones that will be good, 0 to 1, and how you know: 0.8 two of ten melted. It "
+            "gives the "
             "spares, each part good or bad by itself; a batch may be bad as a whole, then say less."),
          [](const PartLine& p) {
-             return p.yield.value ? (QString::number(*p.yield.value) + QLatin1Char(' ') +
-                                     to_q(p.yield.evidence.source))
-                                        .trimmed()
-                                  : QString();
+             return p.yield.value
+                        ? (QString::number(*p.yield.value) + QLatin1Char(' ') + to_q(p.yield.evidence.source))
+                              .trimmed()
+                        : QString();
          },
          [](PartLine& p, const QString& t) -> std::optional<QString> {
              const auto number = t.section(QLatin1Char(' '), 0, 0);
              bool fine = t.isEmpty();
              const double v = fine ? 1 : number.toDouble(&fine);
-             if (!fine || !(v > 0 && v <= 1)) return tr("Expected a share above 0 and up to 1, then how you know.");
+             if (!fine || !(v > 0 && v <= 1))
+                 return tr("Expected a share above 0 and up to 1, then how you know.");
              p.yield.value = t.isEmpty() ? std::nullopt : std::optional(v);
              const auto source = t.section(QLatin1Char(' '), 1).trimmed().toStdString();
              if (source != p.yield.evidence.source || t.isEmpty()) {

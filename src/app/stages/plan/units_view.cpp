@@ -104,7 +104,8 @@ QWidget* UnitsView::make_card() {
          }},
         text(&JobUnit::number, tr("Number"), tr("What is written on it")),
         {tr("Worth"),
-         tr("In money, when it dies; an original without a worth can't be bought again, and comes before all money"),
+         tr("In money, when it dies; an original without a worth can't be bought again, and comes before all "
+            "money"),
          [](const JobUnit& unit) { return unit.worth ? QString::number(*unit.worth) : QString(); },
          [](JobUnit& unit, const QString& t) -> std::optional<QString> {
              bool fine = t.isEmpty();
@@ -182,7 +183,8 @@ void UnitsView::add() {
 }
 
 void UnitsView::say_scan(const std::string& scan, const std::string& unit) {
-    document_.apply(tr("unit of a scan"), edit<Scan>(document_.dossier(), scan, [&](Scan& s) { s.unit = unit; }));
+    document_.apply(tr("unit of a scan"),
+                    edit<Scan>(document_.dossier(), scan, [&](Scan& s) { s.unit = unit; }));
 }
 
 void UnitsView::change(const QString& what, JobUnit unit) {

@@ -174,8 +174,9 @@ void WaysView::edit_way(int row, int column, const QString& typed) {
     if (fine) return document_.apply(tr("a way"), std::move(next));
     QApplication::beep();
     refresh();
-    ways_sheet_->set_about(tr("Found “%1”, expected %2.")
-                               .arg(text, column == 1 ? to_q(one_of<WayKind>()) : tr("a number, zero or more")));
+    ways_sheet_->set_about(
+        tr("Found “%1”, expected %2.")
+            .arg(text, column == 1 ? to_q(one_of<WayKind>()) : tr("a number, zero or more")));
 }
 
 void WaysView::edit_hedge(int row, int column, const QString& typed) {
@@ -219,10 +220,10 @@ void WaysView::fill_ways() {
             for (auto& cell : row) cell.editable = false;
         rows.push_back(std::move(row));
     }
-    ways_sheet_->set_about(
-        o.stakes.hour_taken
-            ? tr("Money + hours × worth of an hour + days × worth of a day; say on your bench what an hour is worth.")
-            : tr("Money + hours × worth of an hour + days × worth of a day."));
+    ways_sheet_->set_about(o.stakes.hour_taken
+                               ? tr("Money + hours × worth of an hour + days × worth of a day; say on your "
+                                    "bench what an hour is worth.")
+                               : tr("Money + hours × worth of an hour + days × worth of a day."));
     ways_->set_rows(std::move(rows));
 }
 
@@ -236,10 +237,10 @@ void WaysView::fill_hedges() {
         rows.push_back({name, shown(s.hedge.price), shown(s.hedge.chance), shown(s.hedge.avoids_money),
                         shown(s.hedge.avoids_days), worth, to_q(s.arithmetic)});
     }
-    hedges_sheet_->set_about(rows.empty()
-                                 ? tr("Something small that makes being wrong cheaper: a spare board, an alternate "
-                                      "footprint, a part that snaps off.")
-                                 : tr("Above zero it is worth its price."));
+    hedges_sheet_->set_about(
+        rows.empty() ? tr("Something small that makes being wrong cheaper: a spare board, an alternate "
+                          "footprint, a part that snaps off.")
+                     : tr("Above zero it is worth its price."));
     hedges_->set_rows(std::move(rows));
     fill_questions();
 }
@@ -248,13 +249,15 @@ void WaysView::fill_questions() {
     const QSignalBlocker block(question_);
     const auto& o = outlook_.now();
     std::string of_row;
-    const auto id = hedges_->chosen() >= 0 ? hedges_->key(hedges_->chosen()).toString().toStdString() : std::string();
+    const auto id =
+        hedges_->chosen() >= 0 ? hedges_->key(hedges_->chosen()).toString().toStdString() : std::string();
     for (const auto& s : o.hedges)
         if (s.hedge.id == id) of_row = s.hedge.question;
     question_->clear();
     question_->addItem(tr("a chance of its own"), QString());
     for (const auto& q : o.questions.open) question_->addItem(to_q(q.says), to_q(q.id));
-    if (!of_row.empty() && question_->findData(to_q(of_row)) < 0) question_->addItem(to_q(of_row), to_q(of_row));
+    if (!of_row.empty() && question_->findData(to_q(of_row)) < 0)
+        question_->addItem(to_q(of_row), to_q(of_row));
     question_->setCurrentIndex(std::max(0, question_->findData(to_q(of_row))));
 }
 
@@ -270,7 +273,8 @@ void WaysView::fill_breadboards() {
     breadboards_sheet_->set_about(
         rows.empty() ? tr("Nothing that a board hangs on is open: straight to a board.")
         : outlook_.now().stakes.hour_taken
-            ? tr("An hour counts nothing while nobody says what it is worth, so a breadboard always pays here.")
+            ? tr("An hour counts nothing while nobody says what it is worth, so a breadboard always pays "
+                 "here.")
             : tr("A breadboard pays where what it may save is more than the hours it takes."));
     breadboards_->set_rows(std::move(rows));
 }
