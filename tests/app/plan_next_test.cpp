@@ -293,11 +293,28 @@ TEST_F(JobWindow, ASheetIsWritten) {
     window->show_stage(Stage::plan);
     show("next");
     const auto out = path("question.html");
-    page().ask_sheet = [&](const QString&) { return out; };
+    window->files().ask_sheet = [&] { return out; };
     Q_EMIT next().sheet_wanted(next().questions().picked());
     settle();
     EXPECT_THAT(page().message().toStdString(), HasSubstr("Written to"));
     EXPECT_THAT(test::read_file(out.toStdString()), HasSubstr("If you know"));
+}
+
+TEST_F(JobWindow, AnyFindingBudgetOrNetCanBeAsked) {
+    open_demo();
+    const auto out = path("any.html");
+    QStringList offered;
+    window->files().ask_sheet = [&] { return out; };
+    window->files().ask_sheet_about = [&](const QStringList& titles) {
+        offered = titles;
+        return static_cast<int>(titles.size()) - 1;
+    };
+    trigger("file.sheet");
+    settle();
+    EXPECT_THAT(test::read_file(out.toStdString()), HasSubstr("If you know"));
+    for (const auto& f : window->document().analysis().findings)
+        EXPECT_TRUE(offered.contains(to_q(f.says)) || f.place.kind == "pin" || f.place.kind == "look")
+            << f.says;
 }
 
 TEST_F(JobWindow, WhatWasTypedIsShownAsText) {

@@ -69,6 +69,8 @@ class WindowTest : public testing::Test {
         files.ask_save_folder = [] { return QString(); };
         files.ask_captures = [] { return QStringList(); };
         files.ask_report = [] { return QString(); };
+        files.ask_sheet = [] { return QString(); };
+        files.ask_sheet_about = [](const QStringList&) { return -1; };
         window->resize(1280, 800);
         window->show();
         ASSERT_TRUE(QTest::qWaitForWindowExposed(window.get()));

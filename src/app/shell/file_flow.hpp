@@ -12,10 +12,17 @@
 
 #include "app/shell/document.hpp"
 #include "app/shell/safekeeping.hpp"
+#include "core/job/outlook.hpp"
 
 class QWidget;
 
 namespace grayrelic::app {
+
+/// What a sheet can be about, and how a person reads it.
+struct SheetSubject {
+    QString id, title;
+};
+[[nodiscard]] std::vector<SheetSubject> sheet_subjects(const Analysis& analysis, const Outlook& outlook);
 
 class FileFlow : public QObject {
     Q_OBJECT
@@ -39,6 +46,11 @@ class FileFlow : public QObject {
     bool add_capture(const QString& path);
     void write_report();
     bool write_report_to(const QString& path);
+    /// A question, a finding, a budget or a net that the person picks, as a page.
+    void write_sheet();
+    /// The same for one by its id (core/report/question_sheet.hpp); what to tell, empty when they changed
+    /// their mind.
+    [[nodiscard]] QString write_sheet_about(const QString& about);
     /// Files or folders dropped on the window.
     void drop(const QStringList& paths);
     /// True when nothing would be lost: saved, discarded on purpose, or nothing to save.
@@ -54,6 +66,8 @@ class FileFlow : public QObject {
     std::function<QString()> ask_save_folder;
     std::function<QStringList()> ask_captures;
     std::function<QString()> ask_report;
+    std::function<int(const QStringList& titles)> ask_sheet_about;  ///< −1: none
+    std::function<QString()> ask_sheet;
     std::function<void(const QString& message)> tell;
 
   Q_SIGNALS:

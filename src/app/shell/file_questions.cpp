@@ -2,6 +2,7 @@
 // The questions that opening, saving and leaving ask; a test answers them instead.
 #include <QDir>
 #include <QFileDialog>
+#include <QInputDialog>
 #include <QMessageBox>
 #include <QPushButton>
 
@@ -59,6 +60,16 @@ FileFlow::FileFlow(Document& document, QWidget* window)
         return QFileDialog::getOpenFileNames(
             window_, tr("Add captures"), {},
             tr("Captures (%1);;All files (*)").arg(patterns.join(QLatin1Char(' '))));
+    };
+    ask_sheet_about = [this](const QStringList& titles) {
+        bool fine = false;
+        const auto chosen =
+            QInputDialog::getItem(window_, tr("Question sheet"), tr("About"), titles, 0, false, &fine);
+        return fine ? static_cast<int>(titles.indexOf(chosen)) : -1;
+    };
+    ask_sheet = [this] {
+        return QFileDialog::getSaveFileName(window_, tr("Write the sheet"), QStringLiteral("question.pdf"),
+                                            tr("Pages (*.pdf *.html)"));
     };
     ask_report = [this] {
         return QFileDialog::getSaveFileName(window_, tr("Write the report"),

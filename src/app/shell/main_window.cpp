@@ -235,6 +235,7 @@ void MainWindow::refresh() {
     actions_.find(QStringLiteral("file.save"))->setEnabled(document_.is_open());
     actions_.find(QStringLiteral("file.save-as"))->setEnabled(document_.is_open());
     actions_.find(QStringLiteral("file.report"))->setEnabled(document_.is_open());
+    actions_.find(QStringLiteral("file.sheet"))->setEnabled(document_.is_open());
     findings_->show_findings(analysis.findings, stage(), document_.is_open() && more_to_come(analysis));
     refresh_header();
 }

@@ -39,6 +39,8 @@ void MainWindow::build_actions() {
                  [this] { (void)files_->save_as(); });
     actions_.add("file.report", file, tr("Write &report…"), keys({"Ctrl+E"}),
                  [this] { files_->write_report(); });
+    actions_.add("file.sheet", file, tr("Question s&heet…"), keys({"Ctrl+Shift+E"}),
+                 [this] { files_->write_sheet(); });
     actions_.add("file.quit", file, tr("&Quit"), keys({"Ctrl+Q"}), [this] { close(); });
     auto* undo = actions_.add("edit.undo", edit, tr("&Undo"), keys({"Ctrl+Z"}),
                               [this] { document_.undo_stack().undo(); });

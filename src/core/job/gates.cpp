@@ -51,7 +51,7 @@ class GateJudge {
 
     std::vector<GateState> all() {
         for (const auto& f : a_.findings)
-            if (f.severity != Severity::note)
+            if (f.severity != Severity::note && !asked_by_kind(f))
                 block(gate_of(f), f.severity == Severity::stop ? Verdict::stop : Verdict::doubt, f.says,
                       f.stage, f.place);
         breadboard();
@@ -64,6 +64,14 @@ class GateJudge {
     }
 
   private:
+    /// The kind asks for the same in better words, and that question stands at its gate.
+    [[nodiscard]] bool asked_by_kind(const Finding& f) const {
+        if (o_.kind == nullptr) return false;
+        for (const auto& q : o_.kind->questions)
+            if (q.finding == f.id + ' ' + f.subject && o_.questions.find("kind " + q.id) != nullptr)
+                return true;
+        return false;
+    }
     void block(JobGate g, Verdict v, std::string says, Stage stage, FindingPlace place) {
         gates_[static_cast<std::size_t>(g)].blocked_by.push_back(
             {v, std::move(says), stage, std::move(place)});

@@ -116,6 +116,7 @@ std::vector<PlanTask> with_parcels(std::vector<PlanTask> tasks, const Supply& su
         std::replace(parcel.id.begin(), parcel.id.end(), '+', ' ');  // it joins names
         while (is_task(parcel.id)) parcel.id += " too";
         parcel.least_h = parcel.likely_h = parcel.most_h = 0;
+        parcel.done = print(today);  // it is under way, whatever else is worked on
         parcel.wait_least_d = days_until(*from);
         parcel.wait_most_d =
             std::max(parcel.wait_least_d, days_until(parse_day(o.expected_to).value_or(*from)));

@@ -107,6 +107,8 @@ class Gatherer {
             }
             apply(p, q);
         }
+        if (q.settled_with && (said == said_.end() || said->second->how.empty()))
+            q.how += with_the_bench(*q.settled_with);
         weigh(q, said == said_.end() ? nullptr : said->second);
         out_.open.push_back(std::move(q));
     }
@@ -145,6 +147,15 @@ class Gatherer {
                                              : fmt::format(" + {}, which has no worth", s.dies),
                                    q.loss, s.currency.empty() ? "" : " " + s.currency);
     }
+    /// " Yours: hand meter."; what to do when there is none; nothing while nobody said what is on the bench.
+    [[nodiscard]] std::string with_the_bench(InstrumentKind kind) const {
+        const auto& all = a_.person->bench.instruments;
+        if (all.empty()) return {};
+        const auto at =
+            std::find_if(all.begin(), all.end(), [&](const Instrument& i) { return i.kind == kind; });
+        if (at == all.end()) return fmt::format(" Your bench has no {}: borrow one.", word(kind));
+        return fmt::format(" Yours: {}.", at->name.empty() ? std::string(word(kind)) : at->name);
+    }
     static std::string shown(double v) { return fmt::format("{:.6g}", v); }
 
     void findings() {
@@ -168,6 +179,9 @@ class Gatherer {
             q.chance = chance_of(q.grade);
             q.at_stake = traits->at_stake;
             q.minutes = traits->minutes;
+            if (f.id == "dimension-assumed") q.settled_with = InstrumentKind::caliper;
+            if (f.id == "readings-contradict" || f.id == "rests-on-one-reading" || f.id == "netlist-unproven")
+                q.settled_with = InstrumentKind::meter;
             add(std::move(q));
         }
     }
@@ -181,7 +195,7 @@ class Gatherer {
     }
 
     struct Gap {
-        std::string ask, how;
+        std::string ask, why, how;
         Grade grade;
         AtStake at_stake;
         double minutes;
@@ -191,24 +205,42 @@ class Gatherer {
         if (role == PinRole::unused) return std::nullopt;
         if (pin.name.value.empty() && role == PinRole::unknown)
             return Gap{"What is {} for?",
+                       "Neither a name nor a use is recorded.",
                        "Follow it on the board to the nearest chip, or measure it at rest and in use.",
-                       Grade::missing, AtStake::respin, 15};
+                       Grade::missing,
+                       AtStake::respin,
+                       15};
         if (role != PinRole::signal) return rail_gap(pin, role);
         if (pin.driver.value == Driver::unknown)
-            return Gap{"Who drives {}?", "Unplug the other side and look whether it still moves.",
-                       Grade::missing, AtStake::relic, 5};
+            return Gap{"Who drives {}?",
+                       "Its driver is not recorded.",
+                       "Unplug the other side and look whether it still moves.",
+                       Grade::missing,
+                       AtStake::relic,
+                       5};
         const bool level = pin.volts_max.value.has_value() || !pin.family.value.empty();
         if (!level)
-            return Gap{"How high does {} go?", "Measure it with the meter at rest and with each state held.",
-                       Grade::missing, AtStake::relic, 5};
+            return Gap{"How high does {} go?",
+                       "Neither a logic family nor a highest voltage is recorded.",
+                       "Measure it with the meter at rest and with each state held.",
+                       Grade::missing,
+                       AtStake::relic,
+                       5};
         const auto& from = pin.volts_max.value ? pin.volts_max.evidence : pin.family.evidence;
         if (from.kind == EvidenceKind::assumed)
             return Gap{"Does {} really stay within what was taken for it?",
-                       "Measure it with the meter at rest and with each state held.", Grade::assumed,
-                       AtStake::relic, 5};
+                       "Its level was only assumed.",
+                       "Measure it with the meter at rest and with each state held.",
+                       Grade::assumed,
+                       AtStake::relic,
+                       5};
         if (pin.driver.evidence.kind == EvidenceKind::assumed)
-            return Gap{"Is it right who drives {}?", "Unplug the other side and look whether it still moves.",
-                       Grade::assumed, AtStake::relic, 5};
+            return Gap{"Is it right who drives {}?",
+                       "Its driver was only assumed.",
+                       "Unplug the other side and look whether it still moves.",
+                       Grade::assumed,
+                       AtStake::relic,
+                       5};
         return std::nullopt;
     }
     static std::optional<Gap> rail_gap(const Pin& pin, PinRole role) {
@@ -217,8 +249,11 @@ class Gatherer {
         const auto& from = pin.volts_max.value ? pin.volts_max.evidence : pin.volts_min.evidence;
         if (volts && from.kind != EvidenceKind::assumed) return std::nullopt;
         return Gap{volts ? "Is {}'s voltage what was taken for it?" : "What voltage stands on {}?",
-                   "Measure it with the meter, unloaded and loaded.", volts ? Grade::assumed : Grade::missing,
-                   AtStake::relic, 3};
+                   volts ? "Its voltage was only assumed." : "No voltage is recorded.",
+                   "Measure it with the meter, unloaded and loaded.",
+                   volts ? Grade::assumed : Grade::missing,
+                   AtStake::relic,
+                   3};
     }
 
     void ask_pin(const Port& port, const Pin& pin, const Gap& gap) {
@@ -230,13 +265,14 @@ class Gatherer {
         const auto name =
             pin.name.value.empty() ? fmt::format("pin {} of {}", pin.number, port.id) : pin.name.value;
         q.says = fmt::format(fmt::runtime(gap.ask), name);
-        q.why = gap.grade == Grade::assumed ? "What stands there was assumed." : "Nothing is recorded.";
+        q.why = gap.why;
         q.how = gap.how;
         q.stage = Stage::port;
         q.grade = gap.grade;
         q.chance = chance_of(q.grade);
         q.at_stake = gap.at_stake;
         q.minutes = gap.minutes;
+        q.settled_with = InstrumentKind::meter;
         add(std::move(q));
     }
 

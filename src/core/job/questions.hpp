@@ -51,9 +51,10 @@ struct OpenQuestion {
     double money = 0, days = 0;  ///< of being wrong
     bool before_all = false;     ///< something without a worth dies of it
     double minutes = 10;
-    double loss = 0;         ///< without what has no worth
-    std::string arithmetic;  ///< how the loss comes about
-    std::string assumed;     ///< the answer it has, which is only assumed; empty for none
+    std::optional<InstrumentKind> settled_with;  ///< what `how` takes
+    double loss = 0;                             ///< without what has no worth
+    std::string arithmetic;                      ///< how the loss comes about
+    std::string assumed;                         ///< the answer it has, which is only assumed; empty for none
     [[nodiscard]] double per_minute() const { return loss / minutes; }
     /// Being wrong costs a board or more, and nobody knows: nothing is ordered before it is settled.
     [[nodiscard]] bool decides() const { return at_stake != AtStake::little && chance >= 0.5; }

@@ -93,8 +93,25 @@ class Run {
         std::vector<std::size_t> missing(n);
         for (std::size_t i = 0; i < n; ++i) missing[i] = w_.after[i].size();
         std::vector<double> ready(n, 0);
-        std::vector<std::size_t> open = ranked_;
+        std::vector<std::size_t> open;
         double now = 0, end = 0;
+        const auto release = [&](std::size_t i) {
+            end = std::max(end, wait_to[i]);
+            for (const auto b : w_.before[i]) {
+                --missing[b];
+                ready[b] = std::max(ready[b], wait_to[i]);
+            }
+        };
+        for (const auto i : ranked_) {
+            if (w_.tasks[i]->done.empty()) {
+                open.push_back(i);
+                continue;
+            }
+            // Its work is done: the rest of its wait runs from today, whatever else is worked on.
+            wait_to[i] = wait[i];
+            taken.push_back(i);
+            release(i);
+        }
         while (!open.empty()) {
             const auto next = pick(open, missing, ready, now);
             const auto i = open[next];
@@ -102,12 +119,8 @@ class Run {
             from[i] = std::max(now, ready[i]);
             to[i] = now = from[i] + work[i];
             wait_to[i] = to[i] + wait[i];
-            end = std::max(end, wait_to[i]);
             taken.push_back(i);
-            for (const auto b : w_.before[i]) {
-                --missing[b];
-                ready[b] = std::max(ready[b], wait_to[i]);
-            }
+            release(i);
         }
         return end;
     }

@@ -58,9 +58,9 @@ struct Schedule {
     [[nodiscard]] double chance_by(Day today, Day deadline) const;
 };
 
-/// Tasks that are done are left out, except for what is left of their wait. Fails for hours a week out of
-/// range, runs out of range, names twice, tasks that wait for nothing that there is, circles, hours or waits
-/// out of order, more than a thousand years; and when cancelled.
+/// Tasks that are done are left out, except for what is left of their wait, which runs from today. Fails for
+/// hours a week out of range, runs out of range, names twice, tasks that wait for nothing that there is,
+/// circles, hours or waits out of order, more than a thousand years; and when cancelled.
 [[nodiscard]] Result<Schedule> schedule(const std::vector<PlanTask>& tasks, const ScheduleOptions& options,
                                         Progress& progress);
 

@@ -183,6 +183,19 @@ TEST(Questions, ComeFromDimensionsPartsAndTheKind) {
     EXPECT_EQ(o.questions.settled.size(), 1U);
 }
 
+TEST(Questions, NameTheInstrumentOfTheBench) {
+    Job job;
+    auto pin = known_pin("3", "STEP");
+    pin.volts_max = {};
+    job.add(relic_port({pin}));
+    const auto how = [&] { return job.look().questions.find("pin J1/3")->how; };
+    EXPECT_THAT(how(), testing::Not(HasSubstr("our"))) << "nobody said what there is";
+    job.person.bench.instruments.push_back({"wide caliper", InstrumentKind::caliper, {}, {}, {}, {}, {}, ""});
+    EXPECT_THAT(how(), HasSubstr("Your bench has no meter"));
+    job.person.bench.instruments.push_back({"hand meter", InstrumentKind::meter, {}, {}, {}, {}, {}, ""});
+    EXPECT_THAT(how(), HasSubstr("Yours: hand meter."));
+}
+
 TEST(Questions, WhatIsSaidOfAGoneOneAsksNothing) {
     Job job;
     for (const auto* id : {"pin J9/1", "finding dimension-assumed dimension gone", "part gone", "kind gone"})

@@ -208,6 +208,12 @@ TEST(ScheduleDone, LeavesOnlyTheRestOfTheWait) {
     EXPECT_THAT(s.start_now, IsEmpty());
     EXPECT_GE(s.finish_days.front(), 7);
     EXPECT_LE(s.finish_days.back(), 11);
+    // What is left of a wait runs beside the work: 10 days from the 24th are 6 from now, and 3 are worked
+    // meanwhile.
+    ordered.wait_most_d = ordered.wait_least_d = 10;
+    const auto beside = dates({draw, ordered, task("assemble", 1, {"order"}), task("case", 3)});
+    EXPECT_EQ(print(beside.p90), "2026-12-05") << "6 + 1";
+    EXPECT_THAT(beside.meanwhile, ElementsAre(Meanwhile{"case", "order"}));
     ordered.wait_most_d = ordered.wait_least_d = 3;  // long over
     const auto over = dates({draw, ordered, task("assemble", 1, {"order"})});
     EXPECT_EQ(print(over.p90), "2026-11-29");

@@ -179,37 +179,7 @@ QWidget* JobView::make_card() {
         document_.apply(tr("remove a must"), drop<Must>(document_.dossier(), musts_->picked().toStdString()));
     });
     card_sheet_->add_to_title(remove_);
-    auto* grid = new QGridLayout;
-    grid->setHorizontalSpacing(8);
-    tie_ = new ChoiceBox(tr("Hangs on"), tr("What shows that it is met"));
-    for (const auto& [text, tie] :
-         {std::pair(tr("a trial or a mock-up"), MustTie::none),
-          std::pair(tr("a dimension"), MustTie::dimension), std::pair(tr("a pin's facts"), MustTie::pin),
-          std::pair(tr("an interval"), MustTie::interval),
-          std::pair(tr("the reply in time"), MustTie::reply)})
-        tie_->addItem(text, static_cast<int>(tie));
-    connect(tie_, &QComboBox::activated, this, [this] {
-        if (const auto* s = picked()) {
-            auto m = s->must;
-            m.tie = static_cast<MustTie>(tie_->currentData().toInt());
-            m.thing.clear();
-            change_must(tr("tie"), std::move(m));
-        }
-    });
-    thing_ = new ChoiceBox(tr("Which one"));
-    connect(thing_, &QComboBox::activated, this, [this] {
-        if (const auto* s = picked()) {
-            auto m = s->must;
-            m.thing = thing_->currentData().toString().toStdString();
-            change_must(tr("tie"), std::move(m));
-        }
-    });
-    grid->addWidget(secondary_label(tr("Hangs on")), 0, 0);
-    grid->addWidget(tie_, 0, 1);
-    grid->addWidget(secondary_label(tr("Which one")), 1, 0);
-    grid->addWidget(thing_, 1, 1);
-    grid->setColumnStretch(1, 1);
-    card_sheet_->body()->addLayout(grid);
+    make_tie();
     met_ = new FactRow(tr("Met"), {QString(), tr("yes"), tr("no")});
     met_->set_whole(true);
     met_->value_choice()->setMinimumWidth(56);
@@ -251,6 +221,40 @@ QWidget* JobView::make_card() {
     card_sheet_->body()->addWidget(why_);
     card_sheet_->body()->addStretch(1);
     return card_sheet_;
+}
+
+void JobView::make_tie() {
+    auto* grid = new QGridLayout;
+    grid->setHorizontalSpacing(8);
+    tie_ = new ChoiceBox(tr("Hangs on"), tr("What shows that it is met"));
+    for (const auto& [text, tie] :
+         {std::pair(tr("a trial or a mock-up"), MustTie::none),
+          std::pair(tr("a dimension"), MustTie::dimension), std::pair(tr("a pin's facts"), MustTie::pin),
+          std::pair(tr("an interval"), MustTie::interval),
+          std::pair(tr("the reply in time"), MustTie::reply)})
+        tie_->addItem(text, static_cast<int>(tie));
+    connect(tie_, &QComboBox::activated, this, [this] {
+        if (const auto* s = picked()) {
+            auto m = s->must;
+            m.tie = static_cast<MustTie>(tie_->currentData().toInt());
+            m.thing.clear();
+            change_must(tr("tie"), std::move(m));
+        }
+    });
+    thing_ = new ChoiceBox(tr("Which one"));
+    connect(thing_, &QComboBox::activated, this, [this] {
+        if (const auto* s = picked()) {
+            auto m = s->must;
+            m.thing = thing_->currentData().toString().toStdString();
+            change_must(tr("tie"), std::move(m));
+        }
+    });
+    grid->addWidget(secondary_label(tr("Hangs on")), 0, 0);
+    grid->addWidget(tie_, 0, 1);
+    grid->addWidget(secondary_label(tr("Which one")), 1, 0);
+    grid->addWidget(thing_, 1, 1);
+    grid->setColumnStretch(1, 1);
+    card_sheet_->body()->addLayout(grid);
 }
 
 Field* JobView::field(const QString& label) const {

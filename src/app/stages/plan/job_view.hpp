@@ -38,6 +38,7 @@ class JobView : public QWidget {
     QWidget* make_job();
     QWidget* make_musts();
     QWidget* make_card();
+    void make_tie();
     void add_plan_field(QGridLayout& grid, int row, const QString& label, const QString& tip,
                         std::function<QString(const JobPlan&)> show,
                         std::function<std::optional<QString>(JobPlan&, const QString&)> take);

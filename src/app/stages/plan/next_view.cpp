@@ -240,13 +240,13 @@ QWidget* NextView::make_side() {
             show_question(id);
     });
     evening_sheet_->body()->addWidget(evening_, 1);
-    column->addWidget(evening_sheet_, 4);
+    column->addWidget(evening_sheet_, 1);
     parcels_sheet_ = new Sheet(tr("Parts and parcels"));
     parcels_ = new FactTable;
     parcels_->set_columns({{tr("State"), 130}, {tr("What"), 150}}, tr("Parts and parcels"));
     connect(parcels_, &FactTable::row_opened, this, [this] { Q_EMIT view_wanted(QStringLiteral("parts")); });
     parcels_sheet_->body()->addWidget(parcels_, 1);
-    column->addWidget(parcels_sheet_, 5);
+    column->addWidget(parcels_sheet_, 1);
     return side;
 }
 

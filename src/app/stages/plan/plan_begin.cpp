@@ -1,13 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// How a job begins, and the sheets that leave it.
-#include <QFileDialog>
-
+// How a job begins.
 #include "app/paint/marks.hpp"
-#include "app/shell/busy_dialog.hpp"
 #include "app/stages/plan/plan_page.hpp"
 #include "core/dossier/edits.hpp"
-#include "core/report/question_sheet.hpp"
-#include "render/report_pdf.hpp"
 
 namespace grayrelic::app {
 
@@ -25,21 +20,6 @@ void PlanPage::begin_kind(const QString& id) {
     show_view(QStringLiteral("job"));
     name_->setFocus();
     name_->selectAll();
-}
-
-void PlanPage::write_sheet(const QString& question) {
-    const auto path = ask_sheet(QStringLiteral("question.pdf"));
-    if (path.isEmpty()) return;
-    const bool paper = path.endsWith(QLatin1String(".pdf"), Qt::CaseInsensitive);
-    const auto name = document_.dossier().about->name;
-    auto text = question_sheet(document_.analysis(), outlook_.now(), question.toStdString());
-    Status written = fail_cancelled();
-    const auto ran = run_with_progress(this, tr("Writing the sheet"), [&](Progress& progress) {
-        if (text && paper) text = render::report_pdf(*text, name, progress);
-        written = text ? write_atomically(disk(), path.toStdString(), *text) : fail(text.error());
-    });
-    if (!ran) return tell(to_q(ran.error().message()));
-    tell(written ? tr("Written to %1.").arg(path) : to_q(written.error().message()));
 }
 
 }  // namespace grayrelic::app

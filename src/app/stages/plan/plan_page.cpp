@@ -42,9 +42,6 @@ PlanPage::PlanPage(const StageContext& context)
     ask_save = [this](const QString& title, const QString& name) {
         return QFileDialog::getSaveFileName(this, title, name, dialog_filter(table_files()));
     };
-    ask_sheet = [this](const QString& name) {
-        return QFileDialog::getSaveFileName(this, tr("Write the sheet"), name, tr("Pages (*.pdf *.html)"));
-    };
     ask_dossier = [this] { return QFileDialog::getExistingDirectory(this, tr("Another dossier")); };
     ask_port = [this](const QStringList& ports) {
         bool fine = false;
@@ -174,7 +171,8 @@ void PlanPage::connect_files() {
     });
     connect(next_, &NextView::kind_chosen, this, &PlanPage::begin_kind);
     connect(next_, &NextView::open_wanted, this, [this] { files_.open_with_dialog(); });
-    connect(next_, &NextView::sheet_wanted, this, &PlanPage::write_sheet);
+    connect(next_, &NextView::sheet_wanted, this,
+            [this](const QString& question) { tell(files_.write_sheet_about(question)); });
     connect(next_, &NextView::view_wanted, this, [this](const QString& id) { show_view(id); });
     connect(calendar_, &CalendarView::table_in_wanted, this, [this] {
         if (const auto path = ask_open(tr("Read tasks")); !path.isEmpty()) take(path);

@@ -51,7 +51,6 @@ class PlanPage : public TabbedPage {
     /// Replaced by tests; empty when the person changed their mind.
     std::function<QString(const QString& title)> ask_open;
     std::function<QString(const QString& title, const QString& name)> ask_save;
-    std::function<QString(const QString& name)> ask_sheet;
     std::function<QString()> ask_dossier;
     std::function<QString(const QStringList& ports)> ask_port;
 
@@ -61,7 +60,6 @@ class PlanPage : public TabbedPage {
   private:
     QWidget* make_job();
     void begin_kind(const QString& id);
-    void write_sheet(const QString& question);
     [[nodiscard]] bool is_planned() const;
     void add_views();
     void connect_files();

@@ -75,6 +75,35 @@ BarRow row_of(const PartsRow& r, const QString& currency) {
     return out;
 }
 
+/// The share of good ones, and in the same line how it is known.
+CardLine<PartLine> yield_line() {
+    return {QObject::tr("Good ones"),
+            QObject::tr(
+                "Share of bought ones that will be good, 0 to 1, and how you know: 0.8 two of ten melted. It "
+                "gives the "
+                "spares, each part good or bad by itself; a batch may be bad as a whole, then say less."),
+            [](const PartLine& p) {
+                return p.yield.value ? (QString::number(*p.yield.value) + QLatin1Char(' ') +
+                                        to_q(p.yield.evidence.source))
+                                           .trimmed()
+                                     : QString();
+            },
+            [](PartLine& p, const QString& t) -> std::optional<QString> {
+                const auto number = t.section(QLatin1Char(' '), 0, 0);
+                bool fine = t.isEmpty();
+                const double v = fine ? 1 : number.toDouble(&fine);
+                if (!fine || !(v > 0 && v <= 1))
+                    return QObject::tr("Expected a share above 0 and up to 1, then how you know.");
+                p.yield.value = t.isEmpty() ? std::nullopt : std::optional(v);
+                const auto source = t.section(QLatin1Char(' '), 1).trimmed().toStdString();
+                if (source != p.yield.evidence.source || t.isEmpty()) {
+                    p.yield.evidence.source = source;
+                    p.yield.evidence.kind = source.empty() ? EvidenceKind::assumed : EvidenceKind::measured;
+                }
+                return std::nullopt;
+            }};
+}
+
 }  // namespace
 
 void SupplyView::make_part_fields() {
@@ -103,31 +132,7 @@ void SupplyView::make_part_fields() {
                          p.refs = words(t, QLatin1Char(' '));
                          return std::nullopt;
                      }});
-    lines.push_back(
-        {tr("Good ones"),
-         tr("Share of bought ones that will be good, 0 to 1, and how you know: 0.8 two of ten melted. It "
-            "gives the "
-            "spares, each part good or bad by itself; a batch may be bad as a whole, then say less."),
-         [](const PartLine& p) {
-             return p.yield.value
-                        ? (QString::number(*p.yield.value) + QLatin1Char(' ') + to_q(p.yield.evidence.source))
-                              .trimmed()
-                        : QString();
-         },
-         [](PartLine& p, const QString& t) -> std::optional<QString> {
-             const auto number = t.section(QLatin1Char(' '), 0, 0);
-             bool fine = t.isEmpty();
-             const double v = fine ? 1 : number.toDouble(&fine);
-             if (!fine || !(v > 0 && v <= 1))
-                 return tr("Expected a share above 0 and up to 1, then how you know.");
-             p.yield.value = t.isEmpty() ? std::nullopt : std::optional(v);
-             const auto source = t.section(QLatin1Char(' '), 1).trimmed().toStdString();
-             if (source != p.yield.evidence.source || t.isEmpty()) {
-                 p.yield.evidence.source = source;
-                 p.yield.evidence.kind = source.empty() ? EvidenceKind::assumed : EvidenceKind::measured;
-             }
-             return std::nullopt;
-         }});
+    lines.push_back(yield_line());
     lines.push_back(text(&PartLine::question, tr("Decide first"),
                          tr("What must be answered before this is ordered; empty: decided")));
     lines.push_back({tr("Alternates"), tr("With commas between; your drawer is looked through for them"),

@@ -2,6 +2,7 @@
 // Lists and days as parts and orders show and take them.
 #pragma once
 
+#include <QObject>
 #include <QStringList>
 
 #include <optional>

@@ -152,6 +152,13 @@ QWidget* UnitsView::make_card() {
                         edit(document_.dossier(), &Dossier::trace, [&](Trace& t) { t.unit = id; }));
     });
     card_sheet_->body()->addWidget(look_);
+    make_scans();
+    card_sheet_->body()->addWidget(scans_);
+    card_sheet_->body()->addStretch(1);
+    return card_sheet_;
+}
+
+void UnitsView::make_scans() {
     scans_ = new QPushButton(tr("Scans of it"));
     scans_->setToolTip(tr("Which of the scans show this board; a scan is of one board"));
     scans_->setProperty("menu", true);
@@ -168,9 +175,6 @@ QWidget* UnitsView::make_card() {
         }
     });
     scans_->setMenu(menu);
-    card_sheet_->body()->addWidget(scans_);
-    card_sheet_->body()->addStretch(1);
-    return card_sheet_;
 }
 
 void UnitsView::add() {
