@@ -117,6 +117,24 @@ QWidget* UnitsView::make_card() {
         text(&JobUnit::note, tr("Note"), tr("Whose it is, what was done to it"))};
     fields_ = std::make_unique<CardFields<JobUnit>>(
         nullptr, std::move(lines), [this](const QString& what, JobUnit u) { change(what, std::move(u)); });
+    auto* grid = make_words();
+    card_sheet_->body()->addWidget(fields_->box());
+    card_sheet_->body()->addLayout(grid);
+    look_ = new QPushButton(tr("Look at this board"));
+    look_->setToolTip(tr("Trace shows what its readings prove, and keeps the other boards' apart"));
+    connect(look_, &QPushButton::clicked, this, [this] {
+        const auto id = units_->picked().toStdString();
+        document_.apply(tr("look at a unit"),
+                        edit(document_.dossier(), &Dossier::trace, [&](Trace& t) { t.unit = id; }));
+    });
+    card_sheet_->body()->addWidget(look_);
+    make_scans();
+    card_sheet_->body()->addWidget(scans_);
+    card_sheet_->body()->addStretch(1);
+    return card_sheet_;
+}
+
+QGridLayout* UnitsView::make_words() {
     auto* grid = new QGridLayout;
     grid->setHorizontalSpacing(8);
     grid->setColumnStretch(1, 1);
@@ -142,20 +160,7 @@ QWidget* UnitsView::make_card() {
     grid->addWidget(kind_, 0, 1);
     grid->addWidget(secondary_label(tr("State")), 1, 0);
     grid->addWidget(state_, 1, 1);
-    card_sheet_->body()->addWidget(fields_->box());
-    card_sheet_->body()->addLayout(grid);
-    look_ = new QPushButton(tr("Look at this board"));
-    look_->setToolTip(tr("Trace shows what its readings prove, and keeps the other boards' apart"));
-    connect(look_, &QPushButton::clicked, this, [this] {
-        const auto id = units_->picked().toStdString();
-        document_.apply(tr("look at a unit"),
-                        edit(document_.dossier(), &Dossier::trace, [&](Trace& t) { t.unit = id; }));
-    });
-    card_sheet_->body()->addWidget(look_);
-    make_scans();
-    card_sheet_->body()->addWidget(scans_);
-    card_sheet_->body()->addStretch(1);
-    return card_sheet_;
+    return grid;
 }
 
 void UnitsView::make_scans() {

@@ -34,6 +34,7 @@ class UnitsView : public QWidget {
 
   private:
     QWidget* make_card();
+    QGridLayout* make_words();  ///< kind and state
     void make_scans();
     void add();
     void change(const QString& what, JobUnit unit);
