@@ -1,11 +1,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Plan in the window: units, dimensions, the bench, and a machine's side taken over; units in Trace and
 // Listen.
+#include <QMenu>
+
 #include "app/stages/listen/file_view.hpp"
 #include "app/stages/listen/live_view.hpp"
 #include "core/person/bench_text.hpp"
 #include "core/timing/timing_analysis.hpp"
 #include "core/trace/trace_analysis.hpp"
+
 #include "tests/app/plan_window.hpp"
 
 namespace grayrelic::app {
@@ -202,6 +205,40 @@ TEST_F(PlanWindow, CautionsStandWhereTheStepIsDone) {
     auto& recording = window->page<ListenPage>().findChild<LiveView*>()->care();
     EXPECT_TRUE(recording.isVisible());
     EXPECT_THAT(recording.text().toStdString(), HasSubstr("A probe that slips"));
+}
+
+TEST_F(PlanWindow, AScanSaysWhichBoardItShowsAndAUnitItsWorth) {
+    begin_job();
+    Scan scan;
+    scan.id = "front";
+    scan.title = "Front";
+    scan.file = "scans/front.png";
+    JobUnit unit;
+    unit.id = "one";
+    unit.name = "First board";
+    window->document().apply("both", put(put(dossier(), scan), unit));
+    page().show_view("units");
+    settle();
+    auto& view = page().units();
+    view.show_unit("one");
+    ASSERT_TRUE(view.scans().isEnabled());
+    auto* menu = view.scans().menu();
+    ASSERT_NE(menu, nullptr);
+    Q_EMIT menu->aboutToShow();
+    ASSERT_EQ(menu->actions().size(), 1);
+    EXPECT_FALSE(menu->actions().front()->isChecked());
+    menu->actions().front()->trigger();
+    settle();
+    EXPECT_EQ(dossier().trace->scans.front().unit, "one");
+    Q_EMIT menu->aboutToShow();
+    EXPECT_TRUE(menu->actions().front()->isChecked());
+    menu->actions().front()->trigger();
+    settle();
+    EXPECT_EQ(dossier().trace->scans.front().unit, "");
+    type(view.field("Worth"), "120");
+    EXPECT_EQ(dossier().units->front().worth, 120);
+    type(view.field("Worth"), "much");
+    EXPECT_EQ(view.field("Worth")->problem(), "Expected money, zero or more.");
 }
 
 }  // namespace
