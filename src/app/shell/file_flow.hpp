@@ -12,17 +12,10 @@
 
 #include "app/shell/document.hpp"
 #include "app/shell/safekeeping.hpp"
-#include "core/job/outlook.hpp"
 
 class QWidget;
 
 namespace grayrelic::app {
-
-/// What a sheet can be about, and how a person reads it.
-struct SheetSubject {
-    QString id, title;
-};
-[[nodiscard]] std::vector<SheetSubject> sheet_subjects(const Analysis& analysis, const Outlook& outlook);
 
 class FileFlow : public QObject {
     Q_OBJECT

@@ -3,9 +3,6 @@
 #include <QFileDialog>
 #include <QInputDialog>
 
-#include <algorithm>
-#include <set>
-
 #include "app/paint/marks.hpp"
 #include "app/shell/busy_dialog.hpp"
 #include "app/shell/file_flow.hpp"
@@ -13,37 +10,16 @@
 #include "render/report_pdf.hpp"
 
 namespace grayrelic::app {
-namespace {
-
-constexpr std::size_t most_subjects = 2000;
-
-}  // namespace
-
-std::vector<SheetSubject> sheet_subjects(const Analysis& a, const Outlook& o) {
-    std::vector<SheetSubject> out;
-    for (const auto& q : o.questions.open) out.push_back({to_q(q.id), to_q(q.says)});
-    for (const auto& f : a.findings) {
-        const auto id = "finding " + f.id + ' ' + f.subject;
-        if (o.questions.find(id) == nullptr) out.push_back({to_q(id), to_q(f.says)});
-    }
-    for (const auto& b : a.dossier.timing->budgets)
-        out.push_back({to_q("budget " + b.id), QObject::tr("Budget: %1").arg(to_q(b.name))});
-    std::set<std::string> points;
-    for (const auto& r : *a.dossier.readings) points.insert({r.a, r.b});
-    for (const auto& p : points) out.push_back({to_q("net " + p), QObject::tr("Net of %1").arg(to_q(p))});
-    if (out.size() > most_subjects) out.resize(most_subjects);
-    return out;
-}
 
 void FileFlow::write_sheet() {
     if (!wait_for_analysis(window_, tr("Computing what the sheet says"), document_)) return;
     const auto subjects = sheet_subjects(document_.analysis(), outlook(document_.analysis(), std::nullopt));
     if (subjects.empty()) return tell(tr("Nothing is open: there is nothing to ask."));
     QStringList titles;
-    for (const auto& s : subjects) titles << s.title;
+    for (const auto& s : subjects) titles << to_q(s.title);
     const int chosen = ask_sheet_about(titles);
     if (chosen < 0 || chosen >= titles.size()) return;
-    const auto said = write_sheet_about(subjects[static_cast<std::size_t>(chosen)].id);
+    const auto said = write_sheet_about(to_q(subjects[static_cast<std::size_t>(chosen)].id));
     if (!said.isEmpty()) tell(said);
 }
 

@@ -13,16 +13,6 @@ std::optional<int> read_count(JsonNode& n, const char* key, int least, int most)
     return child ? std::optional(static_cast<int>(child->whole(least, most))) : std::nullopt;
 }
 
-/// A day, or nothing.
-std::string read_day(JsonNode& n, const char* key) {
-    const auto child = n.member(key);
-    if (!child) return {};
-    auto text = child->text(64);
-    if (!text.empty() && !parse_day(text))
-        child->fault(in_quotes(text), "a day such as 2026-11-29 for " + print_path(child->path()));
-    return text;
-}
-
 JobUnit read_unit(JsonNode& n) {
     JobUnit u;
     u.id = read_id(n, "id");

@@ -24,15 +24,6 @@ void add_figure(Json& j, const char* key, const std::optional<double>& value) {
     if (value) j[key] = *value;
 }
 
-std::string read_plan_day(JsonNode& n, const char* key) {
-    const auto child = n.member(key);
-    if (!child) return {};
-    auto text = child->text(64);
-    if (!text.empty() && !parse_day(text))
-        child->fault(in_quotes(text), "a day such as 2026-11-29 for " + print_path(child->path()));
-    return text;
-}
-
 template <Vocabulary E>
 std::optional<E> read_optional_word(JsonNode& n, const char* key) {
     const auto child = n.member(key);
@@ -125,7 +116,7 @@ GateOverride read_override(JsonNode& n) {
     const auto gate = n.required("gate");
     o.gate = read_word<JobGate>(gate);
     o.reason = read_id(n, "reason");
-    o.date = read_plan_day(n, "date");
+    o.date = read_day(n, "date");
     return o;
 }
 
@@ -149,7 +140,7 @@ PlanTask read_task(JsonNode& n) {
         n.fault("hours out of order", "least_h up to likely_h up to most_h");
     if (t.wait_least_d > t.wait_most_d) n.fault("waits out of order", "wait_least_d up to wait_most_d");
     t.stage = read_optional_word<Stage>(n, "stage");
-    t.done = read_plan_day(n, "done");
+    t.done = read_day(n, "done");
     return t;
 }
 
@@ -217,7 +208,7 @@ JobPlan read_plan(JsonNode& n) {
     p.kind = n.text_or("kind");
     p.host = read_word_or(n, "host", HostSide::not_said);
     p.reversible = read_word_or(n, "reversible", Reversible::not_said);
-    p.deadline = read_plan_day(n, "deadline");
+    p.deadline = read_day(n, "deadline");
     p.respin_money = read_figure(n, "respin_money", 0, most_money);
     p.respin_days = read_figure(n, "respin_days", 0, most_wait_days);
     p.wanted = read_stages(n, "wanted");

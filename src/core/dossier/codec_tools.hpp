@@ -7,6 +7,7 @@
 #include <functional>
 #include <set>
 
+#include "core/base/date.hpp"
 #include "core/base/quantity.hpp"
 #include "core/base/text.hpp"
 #include "core/base/words.hpp"
@@ -93,6 +94,16 @@ inline std::vector<std::string> read_texts(JsonNode& parent, const std::string& 
     if (const auto list = parent.member(key))
         for (const auto& element : list->elements(most_items)) out.push_back(element.text());
     return out;
+}
+
+/// A day, or nothing.
+inline std::string read_day(JsonNode& n, const char* key) {
+    const auto child = n.member(key);
+    if (!child) return {};
+    auto text = child->text(64);
+    if (!text.empty() && !parse_day(text))
+        child->fault(in_quotes(text), "a day such as 2026-11-29 for " + print_path(child->path()));
+    return text;
 }
 
 inline Time read_time(const JsonNode& node) {

@@ -158,6 +158,20 @@ class GateJudge {
                      revision > 1 ? fmt::format("nothing of revision {} is built yet", revision)
                                   : "nothing is built yet",
                      Stage::plan, {"unit", {}});
+        // A board that nobody has measured is not known to be fit for power.
+        const auto resistance = [&](const MeterReading& r) {
+            const auto* unit = d_.find_unit(r.unit);
+            return r.kind == MeterReadingKind::ohms && r.set_aside.empty() && unit != nullptr &&
+                   (there(*unit) || (only_bread && breadboarded(*unit)));
+        };
+        if ((any || only_bread) && std::none_of(d_.readings->begin(), d_.readings->end(), resistance))
+            wait(JobGate::power, "no resistance of its rails is on record: measure it, and say on which unit",
+                 Stage::trace);
+        // Readings under power have no place in a dossier before Build: nobody can tell from here.
+        if (any || only_bread)
+            wait(JobGate::plug,
+                 "its rails under power are not on record: measure them with nothing plugged in", Stage::plan,
+                 {"unit", {}});
         const bool relic = std::any_of(d_.ports->begin(), d_.ports->end(),
                                        [](const Port& p) { return p.side == Side::relic; });
         if (needs(Stage::port) && !relic) wait(JobGate::plug, "no port of the relic yet", Stage::port);
@@ -169,6 +183,10 @@ class GateJudge {
 
     void publish() {
         const auto g = JobGate::publish;
+        if (o_.musts.empty()) wait(g, "no must says what it has to do", Stage::plan, {"must", {}});
+        for (const auto& m : o_.musts)
+            if (m.verdict != Verdict::holds)
+                block(g, m.verdict, "must, not shown: " + m.must.says, Stage::plan, {"must", m.must.id});
         if (d_.about->purpose.empty())
             block(g, Verdict::doubt, "the job's purpose is not said", Stage::plan, {"job", "Purpose"});
         for (const auto& w : d_.plan->ways)

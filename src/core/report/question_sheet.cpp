@@ -4,6 +4,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <set>
 
 #include "core/base/text.hpp"
 #include "core/dossier/pin_fields.hpp"
@@ -233,6 +234,22 @@ std::optional<Asked> asked(const Analysis& a, const Outlook& o, std::string_view
 }
 
 }  // namespace
+
+std::vector<SheetSubject> sheet_subjects(const Analysis& a, const Outlook& o) {
+    std::vector<SheetSubject> out;
+    for (const auto& q : o.questions.open) out.push_back({q.id, q.says});
+    for (const auto& f : a.findings) {
+        auto id = "finding " + f.id + ' ' + f.subject;
+        if (o.questions.find(id) == nullptr) out.push_back({std::move(id), f.says});
+    }
+    for (const auto& b : a.dossier.timing->budgets) out.push_back({"budget " + b.id, "Budget: " + b.name});
+    std::set<std::string> points;
+    for (const auto& r : *a.dossier.readings)
+        if (r.set_aside.empty()) points.insert({r.a, r.b});
+    for (const auto& p : points) out.push_back({"net " + p, "Net of " + p});
+    if (out.size() > most_sheet_subjects) out.resize(most_sheet_subjects);
+    return out;
+}
 
 Result<std::string> question_sheet(const Analysis& a, const Outlook& o, std::string_view about) {
     if (const auto q = asked(a, o, about)) return Sheet(a).write(*q);

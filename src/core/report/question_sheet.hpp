@@ -6,11 +6,21 @@
 
 #include <string>
 #include <string_view>
+#include <vector>
 
 #include "core/base/result.hpp"
 #include "core/job/outlook.hpp"
 
 namespace grayrelic {
+
+/// What a sheet can be about, and how a person reads it.
+struct SheetSubject {
+    std::string id, title;
+};
+inline constexpr std::size_t most_sheet_subjects = 2000;
+/// Open questions in their order, then findings, budgets and nets; a moment of a capture is asked by its
+/// time.
+[[nodiscard]] std::vector<SheetSubject> sheet_subjects(const Analysis& analysis, const Outlook& outlook);
 
 /// `about`: a question's id as outlook() has it, "finding ID SUBJECT", "net POINT", "budget ID" or "moment
 /// CAPTURE TIME". Fails for what is not there, naming what there is. HTML in one file.

@@ -176,6 +176,18 @@ TEST(Gates, PowerIsForTheRevisionThatIsBuilt) {
     unit.state = UnitState::built;
     unit.revision = 1;
     job.add(unit);
+    EXPECT_EQ(job.look().gate(JobGate::power).verdict, Verdict::unknown) << "nobody has measured it";
+    EXPECT_THAT(in_the_way(job.look(), JobGate::plug), HasSubstr("under power are not on record"));
+    MeterReading rail;
+    rail.a = "+5 V";
+    rail.b = "GND";
+    rail.kind = MeterReadingKind::ohms;
+    rail.ohm = 1200;
+    rail.unit = "another";
+    job.dossier = add_reading(job.dossier, rail);
+    EXPECT_EQ(job.look().gate(JobGate::power).verdict, Verdict::unknown) << "of another unit";
+    rail.unit = "first";
+    job.dossier = add_reading(job.dossier, rail);
     EXPECT_EQ(job.look().gate(JobGate::power).verdict, Verdict::holds);
     job.dossier = edit(job.dossier, &Dossier::about, [](About& a) { a.revision = 2; });
     EXPECT_EQ(in_the_way(job.look(), JobGate::power), "nothing of revision 2 is built yet\n");

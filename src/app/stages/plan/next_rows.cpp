@@ -93,7 +93,7 @@ void NextView::fill_gate_line() {
                                                                   : why.isEmpty()
                                                                       ? tr("nothing in the way")
                                                                       : why.join(QStringLiteral(" · "))));
-    const bool shut = g.needed && (g.verdict == Verdict::stop || !g.passed_with.empty());
+    const bool shut = g.needed && (g.verdict != Verdict::holds || !g.passed_with.empty());
     reason_->setVisible(shut);
     reason_->show_value(to_q(g.passed_with));
 }
