@@ -190,6 +190,10 @@ TEST_F(JobWindow, AMustHangsOnADimension) {
     EXPECT_THAT(job.musts().said_of(id).toStdString(), HasSubstr("doubt"));
     type(job.field("At least, mm"), "13");
     EXPECT_THAT(job.musts().said_of(id).toStdString(), HasSubstr("stop"));
+    type(job.field("At most, mm"), "12.5");
+    EXPECT_EQ(job.field("At most, mm")->problem(), "At least 13 mm is above at most 12.5 mm.");
+    EXPECT_FALSE(dossier().plan->musts.back().most.has_value()) << "nothing is exchanged behind one's back";
+    QTest::keyClick(job.field("At most, mm"), Qt::Key_Escape);
     type(job.field("At least, mm"), "thirteen");
     EXPECT_THAT(job.field("At least, mm")->problem().toStdString(), HasSubstr("Expected a number"));
 }

@@ -26,6 +26,14 @@ std::optional<QString> take_figure(std::optional<double>& into, const QString& t
     return std::nullopt;
 }
 
+/// One of a must's two limits; they stay in order.
+std::optional<QString> take_limit(const Must& m, std::optional<double>& limit, const QString& text) {
+    if (auto problem = take_figure(limit, text, 1e5)) return problem;
+    if (m.least && m.most && *m.least > *m.most)
+        return QObject::tr("At least %1 mm is above at most %2 mm.").arg(*m.least).arg(*m.most);
+    return std::nullopt;
+}
+
 }  // namespace
 
 JobView::JobView(Document& document, JobOutlook& outlook, QWidget* fields, QWidget* parent)
@@ -203,9 +211,9 @@ QWidget* JobView::make_card() {
              return std::nullopt;
          }},
         {tr("At least, mm"), tr("Of the dimension"), [](const Must& m) { return mm(m.least); },
-         [](Must& m, const QString& t) { return take_figure(m.least, t, 1e5); }},
+         [](Must& m, const QString& t) { return take_limit(m, m.least, t); }},
         {tr("At most, mm"), tr("Of the dimension"), [](const Must& m) { return mm(m.most); },
-         [](Must& m, const QString& t) { return take_figure(m.most, t, 1e5); }},
+         [](Must& m, const QString& t) { return take_limit(m, m.most, t); }},
         {tr("Need not be"), tr("Why it is given up; empty: it must"),
          [](const Must& m) { return to_q(m.waived); },
          [](Must& m, const QString& t) -> std::optional<QString> {
@@ -271,7 +279,6 @@ const MustState* JobView::picked() const {
 }
 
 void JobView::change_must(const QString& what, Must must) {
-    if (must.least && must.most && *must.least > *must.most) std::swap(must.least, must.most);
     const auto said = tr("%1 of a must").arg(what);
     document_.apply(said, put(document_.dossier(), std::move(must)));
 }
