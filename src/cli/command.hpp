@@ -30,6 +30,12 @@ void add_trace_commands(CLI::App& app, Session& session);
 void add_port_commands(CLI::App& app, Session& session);
 void add_plan_commands(CLI::App& app, Session& session);
 void add_wire_commands(CLI::App& app, Session& session);
+/// lines, netlist, card
+void add_wire_circuit(CLI::App& noun, Session& session);
+/// rails, pins
+void add_wire_rails(CLI::App& noun, Session& session);
+/// link, value
+void add_wire_values(CLI::App& noun, Session& session);
 void add_dossier_commands(CLI::App& app, Session& session);
 
 }  // namespace grayrelic::cli

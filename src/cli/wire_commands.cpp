@@ -118,6 +118,9 @@ void add_wire_commands(CLI::App& app, Session& session) {
     v->add_option("--drawer", a->drawer, "a drawer as JSON or CSV, instead of your own");
     v->add_option("--csv", a->csv, "writes the list there as a table");
     v->callback([&session, a] { session.run = [&session, a] { return wire_parts(*a, session.json); }; });
+    add_wire_circuit(*noun, session);
+    add_wire_values(*noun, session);
+    add_wire_rails(*noun, session);
 }
 
 }  // namespace grayrelic::cli

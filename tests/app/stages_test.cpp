@@ -14,12 +14,12 @@ namespace {
 class DummyPage : public TabbedPage {
   public:
     explicit DummyPage(const StageContext& context)
-        : TabbedPage(Stage::wire, context.document, static_cast<unsigned>(Rests::about)) {
+        : TabbedPage(Stage::map, context.document, static_cast<unsigned>(Rests::about)) {
         add_view({"first", "First", Picture::day}, new QLabel("the first view"),
                  static_cast<unsigned>(Rests::timing), [this] { ++first; });
         add_view({"second", "Second", Picture::none}, new QLabel("the second view"),
                  static_cast<unsigned>(Rests::ports), [this] { ++second; });
-        add_view_key(this, "Wire", "Do the dummy thing", {"Ctrl+J"}, [] {});
+        add_view_key(this, "Map", "Do the dummy thing", {"Ctrl+J"}, [] {});
     }
     QString sentence() const override { return "A dummy sentence"; }
     QString detail() const override { return "and its figures"; }
@@ -55,12 +55,12 @@ class OneMoreStage : public WindowTest {
 
 TEST_F(OneMoreStage, HasItsPlaceItsKeyAndItsHeader) {
     EXPECT_EQ(window->pages().back(), &dummy()) << "in the stages' order";
-    QTest::keyClick(window.get(), Qt::Key_5, Qt::ControlModifier);
+    QTest::keyClick(window.get(), Qt::Key_6, Qt::ControlModifier);
     settle();
-    EXPECT_EQ(window->stage(), Stage::wire);
-    EXPECT_EQ(window->rail().stage(Stage::wire).text(), "Wire");
-    EXPECT_EQ(window->rail().stage(Stage::wire).line(), "dummy line");
-    EXPECT_GT(window->rail().stage(Stage::wire).y(), window->rail().stage(Stage::timing).y());
+    EXPECT_EQ(window->stage(), Stage::map);
+    EXPECT_EQ(window->rail().stage(Stage::map).text(), "Map");
+    EXPECT_EQ(window->rail().stage(Stage::map).line(), "dummy line");
+    EXPECT_GT(window->rail().stage(Stage::map).y(), window->rail().stage(Stage::timing).y());
     QStringList labels;
     for (auto* l : window->findChildren<QLabel*>())
         if (l->isVisible()) labels << l->text();
@@ -69,22 +69,22 @@ TEST_F(OneMoreStage, HasItsPlaceItsKeyAndItsHeader) {
     EXPECT_EQ(dummy().view(), "second");
     // Where the person left is where they begin.
     window->close();
-    EXPECT_EQ(QSettings().value("stage").toString(), "wire");
+    EXPECT_EQ(QSettings().value("stage").toString(), "map");
     window->show_stage(Stage::port);
     window->restore_place();
-    EXPECT_EQ(window->stage(), Stage::wire);
+    EXPECT_EQ(window->stage(), Stage::map);
 }
 
 TEST_F(OneMoreStage, IsInHelpInTheMenuAndInThePictures) {
     QStringList lines;
     for (const auto& line : window->actions().shortcuts())
         lines << line.group + ": " + line.text + ": " + line.keys;
-    for (const char* line : {"&View: Wire: Ctrl+5", "Wire: First: Alt+1", "Wire: Second: Alt+2",
-                             "Wire: Do the dummy thing: Ctrl+J"})
+    for (const char* line :
+         {"&View: Map: Ctrl+6", "Map: First: Alt+1", "Map: Second: Alt+2", "Map: Do the dummy thing: Ctrl+J"})
         EXPECT_TRUE(lines.contains(line)) << line << " in\n" << lines.join("\n").toStdString();
     EXPECT_TRUE(write_screenshots(*window, path("shots"), {}).isEmpty());
-    EXPECT_TRUE(QFileInfo::exists(path("shots/wire-first-light.png")));
-    EXPECT_FALSE(QFileInfo::exists(path("shots/wire-second-light.png"))) << "no picture of the documentation";
+    EXPECT_TRUE(QFileInfo::exists(path("shots/map-first-light.png")));
+    EXPECT_FALSE(QFileInfo::exists(path("shots/map-second-light.png"))) << "no picture of the documentation";
     const auto made = QDir(path("shots")).entryList({"*.png"});
     EXPECT_LT(made.size(), 20);
     for (const auto* page : window->pages()) {
@@ -98,14 +98,14 @@ TEST_F(OneMoreStage, GetsItsFilesAndItsFindings) {
     test::write_file(folder / "a.dummy", "x");
     drop({path("a.dummy")});
     EXPECT_EQ(dummy().taken, QStringList{path("a.dummy")});
-    EXPECT_EQ(window->stage(), Stage::wire);
+    EXPECT_EQ(window->stage(), Stage::map);
     Finding f;
     f.id = "dummy-fails";
     f.severity = Severity::stop;
-    f.stage = Stage::wire;
+    f.stage = Stage::map;
     f.says = "The dummy fails";
     f.place = {"thing", "it"};
-    window->findings().show_findings({f}, Stage::wire, false);
+    window->findings().show_findings({f}, Stage::map, false);
     ASSERT_EQ(window->findings().cards().size(), 1);
     QTest::mouseClick(window->findings().cards()[0], Qt::LeftButton);
     EXPECT_EQ(dummy().shown, "it");
@@ -120,7 +120,7 @@ TEST_F(OneMoreStage, RestsWhileItIsNotSeen) {
         settle();
     };
     EXPECT_EQ(dummy().refreshes(), 0) << "never seen";
-    window->show_stage(Stage::wire);
+    window->show_stage(Stage::map);
     settle();
     EXPECT_EQ(dummy().first, 1);
     edit_port("one");
@@ -134,10 +134,10 @@ TEST_F(OneMoreStage, RestsWhileItIsNotSeen) {
     edit_port("three");
     edit_port("four");
     EXPECT_EQ(dummy().second, 2) << "not seen";
-    window->show_stage(Stage::wire);
+    window->show_stage(Stage::map);
     EXPECT_EQ(dummy().second, 3) << "once for both edits";
     window->show_stage(Stage::listen);
-    window->show_stage(Stage::wire);
+    window->show_stage(Stage::map);
     EXPECT_EQ(dummy().second, 3) << "nothing has changed";
     EXPECT_EQ(dummy().page, 1) << "the page stands on the dossier's name";
 }

@@ -242,14 +242,14 @@ TEST(Cli, CheckListsFindings) {
     const auto a = run("check " + demo + " --json");
     EXPECT_EQ(a.status, 0);
     const auto j = a.json();
-    EXPECT_EQ(j["counts"], (Json{{"stop", 0}, {"doubt", 4}, {"note", 4}}));
-    EXPECT_EQ(j["findings"].size(), 8U);
+    EXPECT_EQ(j["counts"], (Json{{"stop", 0}, {"doubt", 6}, {"note", 5}}));
+    EXPECT_EQ(j["findings"].size(), 11U);
     EXPECT_THAT(keys(j["findings"][0]),
                 testing::UnorderedElementsAre("id", "severity", "stage", "subject", "says", "why", "do"));
     const auto port = run("check " + demo + " --stage port --json").json();
     for (const auto& f : port["findings"]) EXPECT_EQ(f["stage"], "port");
     EXPECT_EQ(run("check " + demo + " --stage kitchen").status, 2);
-    EXPECT_EQ(run("check " + demo + " --stage wire").status, 2) << "no check looks at it yet";
+    EXPECT_EQ(run("check " + demo + " --stage map").status, 2) << "no check looks at it yet";
 }
 
 TEST(Cli, AStopIsABadAnswer) {

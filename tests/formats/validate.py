@@ -54,6 +54,13 @@ for path in sorted(source.glob("data/clocks/*.json")):
     shipped["sources"][0]["hz"] = 0
     must_not_fit(clock, shipped, f"{path} with a clock that stands still")
 
+package = validator("package.schema.json")
+for path in sorted(source.glob("data/packages/*.json")):
+    shipped = json.loads(path.read_text())
+    must_fit(package, shipped, path)
+    shipped["mount"] = "glue"
+    must_not_fit(package, shipped, f"{path} that is glued")
+
 part = validator("part.schema.json")
 for path in sorted(source.glob("data/parts/*.json")):
     shipped = json.loads(path.read_text())

@@ -82,7 +82,7 @@ inline const std::filesystem::path& data_folder() {
     static const std::filesystem::path folder = [] {
         std::string pattern = (std::filesystem::temp_directory_path() / "gray-relic-fuzz-XXXXXX").string();
         if (::mkdtemp(pattern.data()) == nullptr) std::abort();
-        for (const char* kind : {"families", "clocks", "parts", "connectors"}) {
+        for (const char* kind : {"families", "clocks", "parts", "packages", "connectors"}) {
             std::filesystem::create_directory(std::filesystem::path(pattern) / kind);
             if (std::FILE* f = std::fopen((pattern + "/" + kind + "/one.json").c_str(), "w")) std::fclose(f);
         }

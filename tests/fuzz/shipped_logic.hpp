@@ -7,9 +7,13 @@
 
 namespace grayrelic::fuzz {
 
-inline const LogicLibrary& shipped_logic() {
+inline const PartLibrary& shipped_parts() {
     static const PartLibrary parts = PartLibrary::load(disk(), {GRAY_RELIC_SOURCE "/data"});
-    static const LogicLibrary logic = LogicLibrary::from(parts);
+    return parts;
+}
+
+inline const LogicLibrary& shipped_logic() {
+    static const LogicLibrary logic = LogicLibrary::from(shipped_parts());
     return logic;
 }
 

@@ -139,10 +139,11 @@ void Document::start_analysis() {
             Qt::QueuedConnection);
     };
     // A pool of its own: figures that the views ask for must not keep it waiting.
-    watcher_.setFuture(QtConcurrent::run(&pool_, [dossier = dossier_, folder = folder_, before = analysis_,
-                                                  progress = progress_, show, person = person_, this] {
-        return analyse(dossier, folder, store_, *progress, before.get(), data_, show, person);
-    }));
+    watcher_.setFuture(
+        QtConcurrent::run(&pool_, [dossier = dossier_, folder = folder_, before = analysis_,
+                                   progress = progress_, show, person = person_, data = data_, this] {
+            return analyse(dossier, folder, store_, *progress, before.get(), data, show, person);
+        }));
 }
 
 void Document::take_person(std::shared_ptr<const Person> now) {
@@ -150,6 +151,13 @@ void Document::take_person(std::shared_ptr<const Person> now) {
     person_read_ = person_written_at();
     start_analysis();
     Q_EMIT person_changed();
+}
+
+void Document::read_data_again() {
+    // Views hold on to what they show: the old data stays until the window closes.
+    old_data_.push_back(data_);
+    data_ = DataLibrary::load_installed();
+    start_analysis();
 }
 
 Document::WrittenAt Document::person_written_at() {

@@ -26,7 +26,7 @@ class Document : public QObject {
     [[nodiscard]] const Dossier& dossier() const { return dossier_; }
     /// What follows from the dossier; of an earlier version while a newer one is computed. Never null.
     [[nodiscard]] const Analysis& analysis() const { return *analysis_; }
-    /// Connectors, families and cautions, read once at the start.
+    /// Connectors, families, parts and cautions, read at the start and when a part is added.
     [[nodiscard]] const DataLibrary& data() const { return *data_; }
     /// For work that may outlive the window.
     [[nodiscard]] std::shared_ptr<const DataLibrary> shared_data() const { return data_; }
@@ -35,6 +35,8 @@ class Document : public QObject {
     /// Changes what stands in the person's file now, whoever wrote it last; a message when that fails.
     [[nodiscard]] QString change_drawer(const std::function<void(Drawer&)>& change);
     [[nodiscard]] QString change_bench(const std::function<void(Bench&)>& change);
+    /// Parts, packages and all else that is data, the person's own among them, anew.
+    void read_data_again();
     void read_person_again();  ///< where another program has written since
     [[nodiscard]] bool is_current() const { return !running_ && !again_; }
     [[nodiscard]] const std::filesystem::path& folder() const {
@@ -88,6 +90,7 @@ class Document : public QObject {
     QUndoStack undo_;
     CaptureStore store_;
     std::shared_ptr<const DataLibrary> data_ = DataLibrary::load_installed();
+    std::vector<std::shared_ptr<const DataLibrary>> old_data_;
 
     std::shared_ptr<const Person> person_;
     using WrittenAt = std::pair<std::filesystem::file_time_type, std::filesystem::file_time_type>;

@@ -6,12 +6,13 @@
 #include "app/stages/port/port_page.hpp"
 #include "app/stages/timing/timing_page.hpp"
 #include "app/stages/trace/trace_page.hpp"
+#include "app/stages/wire/wire_page.hpp"
 
 namespace grayrelic::app {
 
 std::vector<StageEntry> all_stages() {
-    return {make_stage<PlanPage>, make_stage<PortPage>, make_stage<TracePage>, make_stage<ListenPage>,
-            make_stage<TimingPage>};
+    return {make_stage<PlanPage>,   make_stage<PortPage>,   make_stage<TracePage>,
+            make_stage<ListenPage>, make_stage<TimingPage>, make_stage<WirePage>};
 }
 
 }  // namespace grayrelic::app

@@ -8,6 +8,7 @@
 #include <QMenu>
 #include <QMessageBox>
 #include <QPainter>
+#include <QPainterPath>
 
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
@@ -51,7 +52,7 @@ DrawingView::DrawingView(const QString& name, QWidget* parent) : QWidget(parent)
 void DrawingView::show_drawing(Drawing drawing) {
     drawing_ = std::move(drawing);
     setMinimumHeight(static_cast<int>(drawing_.height));
-    setMinimumWidth(redraw ? 300 : static_cast<int>(drawing_.width));
+    setMinimumWidth(redraw ? least_width : static_cast<int>(drawing_.width));
     updateGeometry();
     update();
 }
@@ -119,6 +120,16 @@ void DrawingView::save_as() {
 void DrawingView::paintEvent(QPaintEvent*) {
     QPainter p(this);
     p.setRenderHint(QPainter::Antialiasing);
+    p.setBrush(Qt::NoBrush);
+    for (const auto& b : drawing_.bands) {
+        QPen pen(colour(b.ink), b.width, b.dashed ? Qt::DashLine : Qt::SolidLine);
+        pen.setCapStyle(Qt::FlatCap);
+        p.setPen(pen);
+        const double middle = (b.x1 + b.x2) / 2;
+        QPainterPath way(QPointF(b.x1, b.y1));
+        way.cubicTo(QPointF(middle, b.y1), QPointF(middle, b.y2), QPointF(b.x2, b.y2));
+        p.drawPath(way);
+    }
     for (const auto& l : drawing_.lines) {
         p.setPen(QPen(colour(l.ink), l.width, l.dashed ? Qt::DashLine : Qt::SolidLine));
         p.drawLine(QPointF(l.x1, l.y1), QPointF(l.x2, l.y2));
@@ -135,6 +146,7 @@ void DrawingView::paintEvent(QPaintEvent*) {
         p.drawPolygon(
             QPolygonF{QPointF(a.x, a.y), QPointF(a.x + 6 * s, a.y - 2.6), QPointF(a.x + 6 * s, a.y + 2.6)});
     }
+    for (const auto& m : drawing_.marks) draw_verdict(p, QPointF(m.x, m.y), m.verdict);
     for (const auto& t : drawing_.texts) {
         auto font = t.figure ? figure_font(t.size, t.bold) : text_font(t.size, t.bold);
         font.setItalic(t.italic);

@@ -21,6 +21,8 @@ class DrawingView : public QWidget {
     [[nodiscard]] QPoint middle_of(const std::string& id) const;
     /// Redraws for another width; set when the drawing follows it.
     std::function<Drawing(double width)> redraw;
+    /// It is not made narrower than this; a scroll area around it scrolls then.
+    int least_width = 300;
     /// Where it is saved; empty when the person changed their mind. Replaced by tests.
     std::function<QString()> ask_file;
     /// By the ending: SVG, PNG or PDF, in the day's colours. Says what went wrong.

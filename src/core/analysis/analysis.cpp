@@ -11,6 +11,7 @@
 #include "core/port/port_analysis.hpp"
 #include "core/timing/timing_analysis.hpp"
 #include "core/trace/trace_analysis.hpp"
+#include "core/wire/wire_analysis.hpp"
 
 namespace grayrelic {
 namespace {
@@ -51,7 +52,8 @@ class Work {
 
     Result<std::shared_ptr<const Analysis>> run() {
         part_made(now_.listen->captures.empty());  // a dossier that has just been opened says what it reads
-        auto board = std::async(std::launch::async, [this] { return plan() && ports() && traces(); });
+        auto board =
+            std::async(std::launch::async, [this] { return plan() && wire() && ports() && traces(); });
         const bool read = listen_.read();
         bool whole = read;
         if (read) {
@@ -95,8 +97,8 @@ class Work {
     bool plan() {
         const auto& d = now_.dossier;
         auto plan = now_.memory->recall_here<PlanAnalysis>(
-            run_, "plan", std::tuple(chosen_network(*d.timing), d.supply.version(), now_.data, now_.person),
-            [&] {
+            run_, "plan",
+            std::tuple(bridge_text(*d.wire, *d.timing), d.supply.version(), now_.data, now_.person), [&] {
                 return PlanAnalysis{
                     parts_list(d, now_.data ? &now_.data->logic : nullptr, now_.person->drawer)};
             });
@@ -104,6 +106,38 @@ class Work {
             const std::lock_guard lock(mutex_);
             now_.plan = std::move(plan);
             ready_ = ready_ | Rests::plan_analysis;
+        }
+        part_made(false);
+        return true;
+    }
+
+    /// All that Wire takes from Timing: the texts, by option.
+    static std::vector<std::pair<std::string, BridgeText>> circuits_of(const Dossier& d) {
+        std::vector<std::pair<std::string, BridgeText>> out{{{}, bridge_text(*d.wire, *d.timing)}};
+        for (const auto& o : d.timing->options)
+            if (!o.network.empty()) out.emplace_back(o.id, bridge_text(*d.wire, *d.timing, o.id));
+        return out;
+    }
+
+    bool wire() {
+        if (now_.data) {
+            const auto& d = now_.dossier;
+            auto wire = now_.memory->recall_here<WireAnalysis>(
+                run_, "wire",
+                std::tuple(d.wire.version(), circuits_of(d), d.ports.version(), d.cables.version(),
+                           d.supply.version(), now_.data, now_.person),
+                [&] {
+                    return analyse_wire(d,
+                                        {part_of(now_.data, &DataLibrary::logic), &now_.data->families,
+                                         &now_.data->packages, &now_.data->parts},
+                                        *now_.person);
+                });
+            const std::lock_guard lock(mutex_);
+            now_.wire = std::move(wire);
+        }
+        {
+            const std::lock_guard lock(mutex_);
+            ready_ = ready_ | Rests::wire_analysis;
         }
         part_made(false);
         return true;
@@ -190,7 +224,7 @@ class Work {
     std::mutex mutex_;  // of now_, ready_ and what is shown
     Analysis now_;
     unsigned ready_ = ~0U & ~(Rests::port_analysis | Rests::listen_analysis | Rests::timing_analysis |
-                              Rests::trace_analysis | Rests::plan_analysis);
+                              Rests::trace_analysis | Rests::plan_analysis | Rests::wire_analysis);
     MemoryRun run_;
     ListenWork listen_;
     TimingWork timing_;
@@ -262,6 +296,8 @@ Versions versions_of(const Dossier& d, const Analysis& a, unsigned rests) {
     add(Rests::person, a.person);
     add(Rests::plan_analysis, a.plan);
     add(Rests::plan, d.plan.version());
+    add(Rests::wire, d.wire.version());
+    add(Rests::wire_analysis, a.wire);
     return g;
 }
 

@@ -30,6 +30,7 @@ struct PlanAnalysis;
 struct PortAnalysis;
 struct TimingAnalysis;
 struct TraceAnalysis;
+struct WireAnalysis;
 
 /// What a check may rest on; bits of a set.
 enum class Rests : unsigned {
@@ -51,6 +52,8 @@ enum class Rests : unsigned {
     person = 32768,  ///< the drawer and the bench
     plan_analysis = 65536,
     plan = 131072,  ///< a section too
+    wire = 262144,  ///< likewise
+    wire_analysis = 524288,
 };
 constexpr unsigned operator|(Rests a, Rests b) {
     return static_cast<unsigned>(a) | static_cast<unsigned>(b);
@@ -72,6 +75,7 @@ struct Analysis {
     std::shared_ptr<const PortAnalysis> port;  ///< never null, nor the next two
     std::shared_ptr<const ListenAnalysis> listen;
     std::shared_ptr<const TimingAnalysis> timing;
+    std::shared_ptr<const WireAnalysis> wire;               ///< null without the shipped data
     std::shared_ptr<const TraceAnalysis> trace;             ///< null without the shipped data
     Findings findings;                                      ///< the worst first
     std::vector<std::shared_ptr<const Findings>> by_check;  ///< of each check, null while it was not made

@@ -65,7 +65,8 @@ void check_networks(const Analysis& a, Findings& out) {
             (p.fatal ? fatal : loose) += 1;
             if (first == nullptr || (p.fatal && !first->fatal)) first = &p;
         }
-        if (first == nullptr) continue;
+        // What all options share is no network that computes: Wire judges it.
+        if (first == nullptr || n->source.id == a.dossier.wire->network) continue;
         out.push_back({"network-wrong",
                        fatal > 0 ? Severity::doubt : Severity::note,
                        Stage::timing,

@@ -6,17 +6,19 @@
 
 namespace grayrelic {
 
-const std::vector<Check>& checks() {
-    static const std::vector<Check> list = {
+namespace {
+
+/// Plan, and what is known of the relic.
+std::vector<Check> of_the_old() {
+    return {
         {"part-unavailable", Stage::plan, "A part of the chosen way to build is not to be had.", check_parts,
          Rests::supply | Rests::plan_analysis},
         {"order-undecided", Stage::plan,
          "Something was ordered that is not decided, or an order's days can't be right.", check_orders,
          static_cast<unsigned>(Rests::supply)},
         {"reading-without-unit", Stage::plan,
-         "Readings of several boards, some without a unit; a unit that is gone but still counted; boards "
-         "that "
-         "differ.",
+         "Readings of several boards, some without a unit; a unit that is gone but still counted; "
+         "boards that differ.",
          check_units,
          Rests::units | Rests::readings | Rests::captures | Rests::trace | Rests::trace_analysis},
         {"dimension-assumed", Stage::plan, "Something is decided by a dimension that nobody has measured.",
@@ -59,11 +61,17 @@ const std::vector<Check>& checks() {
          check_lines, static_cast<unsigned>(Rests::listen_analysis)},
         {"decode-errors", Stage::listen, "Words were read with errors, or differ in length.", check_decoding,
          static_cast<unsigned>(Rests::listen_analysis)},
+    };
+}
+
+/// What is built for it.
+std::vector<Check> of_the_new() {
+    return {
         {"reply-late", Stage::timing,
          "An option's reply comes after the host has looked, or only just before.", check_reply_late,
          Rests::timing | Rests::timing_analysis},
         {"network-wrong", Stage::timing, "A network of parts can't be computed, or its inputs are left open.",
-         check_networks, static_cast<unsigned>(Rests::timing_analysis)},
+         check_networks, Rests::timing_analysis | Rests::wire},
         {"contract-broken", Stage::timing,
          "A capture holds what the contract does not allow, or a guard band leaves no room.", check_contract,
          Rests::timing | Rests::timing_analysis | Rests::listen_analysis},
@@ -75,9 +83,34 @@ const std::vector<Check>& checks() {
          static_cast<unsigned>(Rests::timing_analysis)},
         {"budget-broken", Stage::timing, "A budget of time, depth or rate does not hold.", check_budgets,
          static_cast<unsigned>(Rests::timing_analysis)},
+        {"circuit-broken", Stage::wire, "The circuit's text can't be read, or lacks what every circuit has.",
+         check_circuit, static_cast<unsigned>(Rests::wire_analysis)},
+        {"link-fails", Stage::wire, "A line's levels, limits or drivers do not go together.", check_links,
+         Rests::wire_analysis | Rests::timing_analysis},
+        {"value-wrong", Stage::wire, "A part's value does not make what is wanted.", check_values,
+         static_cast<unsigned>(Rests::wire_analysis)},
+        {"rail-fails", Stage::wire,
+         "A rail, what stands on it, or what is switched does not do what it must; something feeds back.",
+         check_rails, static_cast<unsigned>(Rests::wire_analysis)},
+        {"setting-kills", Stage::wire, "A setting is, or may be, where something dies of it.", check_settings,
+         static_cast<unsigned>(Rests::wire_analysis)},
+        {"pins-short", Stage::wire, "A module has too few pins for its signals, or the wrong ones.",
+         check_module_pins, static_cast<unsigned>(Rests::wire_analysis)},
+        {"hard-to-solder", Stage::wire, "A package is beyond what the person has soldered.", check_solder,
+         static_cast<unsigned>(Rests::wire_analysis)},
         {"rests-on-assumed", Stage::timing, "A verdict rests on a number that nobody has measured.",
          check_assumed, Rests::timing | Rests::timing_analysis},
     };
+}
+
+}  // namespace
+
+const std::vector<Check>& checks() {
+    static const auto list = [] {
+        auto out = of_the_old();
+        for (const auto& check : of_the_new()) out.push_back(check);
+        return out;
+    }();
     return list;
 }
 
@@ -105,6 +138,8 @@ Analysis only(const Analysis& a, unsigned rests) {
     if (holds(rests, Rests::units)) seen.dossier.units = d.units;
     if (holds(rests, Rests::dimensions)) seen.dossier.dimensions = d.dimensions;
     if (holds(rests, Rests::supply)) seen.dossier.supply = d.supply;
+    if (holds(rests, Rests::wire)) seen.dossier.wire = d.wire;
+    if (holds(rests, Rests::wire_analysis)) seen.wire = a.wire;
     if (holds(rests, Rests::plan)) seen.dossier.plan = d.plan;
     if (holds(rests, Rests::data)) seen.data = a.data;
     if (holds(rests, Rests::person)) seen.person = a.person;

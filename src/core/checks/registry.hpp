@@ -51,6 +51,13 @@ void check_dimensions(const Analysis& a, Findings& out);
 void check_parts(const Analysis& a, Findings& out);
 void check_orders(const Analysis& a, Findings& out);
 void check_plan(const Analysis& a, Findings& out);
+void check_circuit(const Analysis& a, Findings& out);
+void check_links(const Analysis& a, Findings& out);
+void check_values(const Analysis& a, Findings& out);
+void check_rails(const Analysis& a, Findings& out);
+void check_settings(const Analysis& a, Findings& out);
+void check_module_pins(const Analysis& a, Findings& out);
+void check_solder(const Analysis& a, Findings& out);
 void check_person(const Analysis& a, Findings& out);
 
 }  // namespace grayrelic

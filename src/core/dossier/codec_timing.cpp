@@ -92,6 +92,11 @@ OptionBill read_bill(JsonNode& n) {
     b.cost = read_positive(n, "cost");
     b.current = read_positive(n, "current_a");
     b.soldering = n.text_or("soldering");
+    b.area = read_positive(n, "area_m2");
+    b.hours = read_positive(n, "hours");
+    b.reversible = n.text_or("reversible");
+    b.service = n.text_or("service");
+    b.sample = n.text_or("sample");
     return b;
 }
 
@@ -246,6 +251,11 @@ Json bill_json(const OptionBill& b) {
     if (b.cost) j["cost"] = *b.cost;
     if (b.current) j["current_a"] = *b.current;
     add_text(j, "soldering", b.soldering);
+    if (b.area) j["area_m2"] = *b.area;
+    if (b.hours) j["hours"] = *b.hours;
+    add_text(j, "reversible", b.reversible);
+    add_text(j, "service", b.service);
+    add_text(j, "sample", b.sample);
     return j;
 }
 

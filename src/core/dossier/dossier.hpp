@@ -18,6 +18,7 @@
 #include "core/dossier/section.hpp"
 #include "core/dossier/timing.hpp"
 #include "core/dossier/trace.hpp"
+#include "core/dossier/wire.hpp"
 
 namespace grayrelic {
 
@@ -91,6 +92,7 @@ struct Dossier {
     Section<std::vector<Dimension>> dimensions;
     Section<Supply> supply;
     Section<JobPlan> plan;
+    Section<Wire> wire;
     bool operator==(const Dossier&) const = default;
     [[nodiscard]] const Port* find_port(std::string_view id) const;
     [[nodiscard]] const Cable* find_cable(std::string_view id) const;

@@ -23,6 +23,9 @@ Dossier put(const Dossier& d, Supply supply) {
 Dossier put(const Dossier& d, JobPlan plan) {
     return edit(d, &Dossier::plan, [&](JobPlan& p) { p = std::move(plan); });
 }
+Dossier put(const Dossier& d, Wire wire) {
+    return edit(d, &Dossier::wire, [&](Wire& w) { w = std::move(wire); });
+}
 Dossier put(const Dossier& d, ReplyQuestion reply) {
     return edit(d, &Dossier::timing, [&](Timing& t) { t.reply = std::move(reply); });
 }

@@ -91,6 +91,17 @@ struct Kept<WayThere> : KeptInList<&Dossier::plan, &JobPlan::ways> {};
 template <>
 struct Kept<Hedge> : KeptInList<&Dossier::plan, &JobPlan::hedges> {};
 
+template <>
+struct Kept<WireValue> : KeptInList<&Dossier::wire, &Wire::values> {};
+template <>
+struct Kept<WireSetting> : KeptInList<&Dossier::wire, &Wire::settings> {};
+template <>
+struct Kept<PinNeed> {
+    static constexpr auto section = &Dossier::wire;
+    static auto& list(auto& wire) { return wire.pins.needs; }
+    static void dropped(auto&, std::string_view) {}
+};
+
 template <class T>
 concept KeptById = requires {
     Kept<T>::section;
@@ -166,6 +177,7 @@ template <KeptById T>
 [[nodiscard]] Dossier put(const Dossier& d, std::vector<MeterReading> readings);
 [[nodiscard]] Dossier put(const Dossier& d, Supply supply);
 [[nodiscard]] Dossier put(const Dossier& d, JobPlan plan);
+[[nodiscard]] Dossier put(const Dossier& d, Wire wire);
 /// Timing's question.
 [[nodiscard]] Dossier put(const Dossier& d, ReplyQuestion reply);
 

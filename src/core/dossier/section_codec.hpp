@@ -32,7 +32,8 @@ namespace dossier_codec {
 [[nodiscard]] About read_about(JsonNode& root);
 void write_about(const About& about, Json& root);
 
-extern const SectionCodec ports, cables, units, captures, timing, trace, readings, dimensions, supply, plan;
+extern const SectionCodec ports, cables, units, captures, timing, trace, readings, dimensions, supply, plan,
+    wire;
 }  // namespace dossier_codec
 
 /// All of them, in the order of the file.

@@ -20,6 +20,7 @@ bool has_content(const Dossier& d, Stage stage) {
             return !t.reply.trigger.empty() || !t.options.empty() || !t.intervals.empty() ||
                    !t.clocks.empty() || !t.networks.empty() || !t.budgets.empty() || !t.golden.empty();
         }
+        case Stage::wire: return !bridge_text(*d.wire, *d.timing).text.empty() || *d.wire != Wire{};
         default: return false;
     }
 }

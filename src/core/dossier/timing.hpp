@@ -23,9 +23,10 @@ inline constexpr std::array words_of<IntervalKind>{"response", "setup", "hold", 
                                                    "period",   "gap",   "recovery", "look"};
 
 /// How a reply is built: see timing/reply_option.hpp.
-enum class OptionKind { poll, irq, core, pio, mixed, logic, network };
+enum class OptionKind { poll, irq, core, pio, mixed, logic, network, fpga };
 template <>
-inline constexpr std::array words_of<OptionKind>{"poll", "irq", "core", "pio", "mixed", "logic", "network"};
+inline constexpr std::array words_of<OptionKind>{"poll",  "irq",   "core",    "pio",
+                                                 "mixed", "logic", "network", "fpga"};
 
 /// A trigger that comes while the last is still served: it waits in the one place there is, is lost, or
 /// queues.
@@ -94,6 +95,11 @@ struct OptionBill {
     std::optional<double> current;  ///< ampere
     std::string soldering;          ///< "through-hole", "fine pitch"
     std::string extra{};
+    std::optional<double> area{};   ///< of the board that its parts take, in square metres
+    std::optional<double> hours{};  ///< of work until it runs
+    std::string reversible{};       ///< "yes: plugs in", "cuts one trace"
+    std::string service{};          ///< what will need replacing, and how
+    std::string sample{};           ///< sample code or a circuit that is at hand
     bool operator==(const OptionBill&) const = default;
 };
 

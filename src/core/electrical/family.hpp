@@ -16,6 +16,21 @@
 
 namespace grayrelic {
 
+/// What an output still gives at a load.
+struct OutputLoad {
+    double a = 0;               ///< that flows
+    double v = 0;               ///< of a low, or of a high whatever the supply
+    bool below_supply = false;  ///< a high: `v` is how far below its supply it stands
+    double from_v = 0;          ///< specified for supplies from here
+    bool operator==(const OutputLoad&) const = default;
+};
+
+/// What an input needs at one supply; between two of them, a straight line.
+struct InputLevels {
+    double supply_v = 0, high_min_v = 0, low_max_v = 0;
+    bool operator==(const InputLevels&) const = default;
+};
+
 struct Family {
     std::string id;  ///< "hct"
     std::string name;
@@ -33,6 +48,27 @@ struct Family {
     double limit_low_v = 0;
     bool clamps = false;  ///< diodes from input to supply: an unpowered part is fed through its input
     bool static_sensitive = false;
+    double works_min_v = 0, works_max_v = 0;        ///< supplies over which the limits hold
+    std::vector<OutputLoad> high_loads, low_loads;  ///< rising currents; never empty, but for open collectors
+    std::vector<InputLevels> levels;                ///< rising supplies; empty: whatever the supply
+    double input_high_a = 0, input_low_a = 0;       ///< that an input takes at most, at a high and a low
+    double input_farad = 0;                         ///< of an input, typical
+    std::optional<double> differential_out_v;       ///< least between the two wires of a pair
+    std::optional<double> differential_in_v;        ///< most that a receiver of a pair needs between them
+
+    /// The least high at this supply and load; nothing where no load that is specified covers it.
+    [[nodiscard]] std::optional<double> high_at(double supply_v, double load_a) const;
+    /// The highest low, likewise.
+    [[nodiscard]] std::optional<double> low_at(double supply_v, double load_a) const;
+    /// The most current it is specified for at this supply; 0 when for none.
+    [[nodiscard]] double most_high_a(double supply_v) const;
+    [[nodiscard]] double most_low_a(double supply_v) const;
+    /// What an input needs at this supply.
+    [[nodiscard]] InputLevels needs_at(double supply_v) const;
+    /// Does it swing around ground, as lines between machines do?
+    [[nodiscard]] bool swings_below_ground() const { return output_low_min_v < -0.5; }
+    /// Has a receiver of it two inputs, and is it fed by a pair?
+    [[nodiscard]] bool is_pair() const { return differential_in_v.has_value(); }
 
     /// The highest voltage an input endures with the part at this supply (0 for unpowered).
     [[nodiscard]] double input_limit_v(double supply_v) const;

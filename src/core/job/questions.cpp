@@ -29,6 +29,7 @@ struct FindingTraits {
 constexpr FindingTraits finding_traits[] = {
     {"budget-broken", Grade::assumed, AtStake::respin, 30},
     {"capture-guessed", Grade::assumed, AtStake::respin, 5},
+    {"circuit-supply", Grade::missing, AtStake::respin, 5},
     {"clock-margin", Grade::assumed, AtStake::respin, 20},
     {"contract-broken", Grade::contradicted, AtStake::respin, 30},
     {"decode-errors", Grade::unproven, AtStake::respin, 20},
@@ -39,6 +40,7 @@ constexpr FindingTraits finding_traits[] = {
     {"line-floating", Grade::unproven, AtStake::respin, 10},
     {"line-rings", Grade::unproven, AtStake::respin, 15},
     {"line-twitches", Grade::unproven, AtStake::respin, 15},
+    {"link-unknown", Grade::missing, AtStake::respin, 15},
     {"net-split", Grade::contradicted, AtStake::respin, 5},
     {"netlist-unproven", Grade::unproven, AtStake::respin, 20},
     {"part-unknown", Grade::missing, AtStake::respin, 15},

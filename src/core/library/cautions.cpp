@@ -2,14 +2,20 @@
 #include "core/library/cautions.hpp"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 #include "core/base/text.hpp"
 #include "core/dossier/pin_fields.hpp"
+#include "core/electrical/rails.hpp"
 #include "core/json/json_node.hpp"
 
 namespace grayrelic {
 namespace {
+
+constexpr double high_rail_v = 30, strong_rail_a = 5;
+constexpr std::array<std::string_view, 6> rail_words_known{"battery", "linear",    "switched",
+                                                           "two",     "above-30v", "strong"};
 
 std::vector<std::string> words(JsonNode& n, const std::string& key) {
     std::vector<std::string> out;
@@ -56,6 +62,11 @@ CautionTrigger read_trigger(JsonNode& n) {
     t.has_original = n.flag("has_original");
     t.has_donor = n.flag("has_donor");
     t.both_supplied = n.flag("both_supplied");
+    t.circuit = words(n, "circuit");
+    t.rails = words(n, "rails");
+    for (const auto& word : t.rails)
+        if (std::find(rail_words_known.begin(), rail_words_known.end(), word) == rail_words_known.end())
+            n.fault("rails " + in_quotes(word), "battery, linear, switched, two, above-30v or strong");
     return t;
 }
 
@@ -97,6 +108,46 @@ bool supplied(const Dossier& d, Side side) {
     });
 }
 
+/// Has the circuit a part whose kind begins with one of these?
+bool stands_in_circuit(const Dossier& d, const std::vector<std::string>& kinds) {
+    const auto bridge = bridge_text(*d.wire, *d.timing);
+    for (const auto line : split(bridge.text, '\n')) {
+        // "REF KIND …:": the second word of a part's line.
+        const auto colon = line.find(':');
+        if (colon == std::string_view::npos || line.starts_with(' ') || line.starts_with('#')) continue;
+        const auto head = line.substr(0, colon);
+        const auto from = head.find_first_not_of(' ', std::min(head.find(' '), head.size()));
+        if (from == std::string_view::npos) continue;
+        for (const auto& k : kinds)
+            if (head.substr(from).starts_with(k)) return true;
+    }
+    return false;
+}
+
+/// Is one of these true of the rails, as their text says them?
+bool rails_have(const Dossier& d, const std::vector<std::string>& words) {
+    const auto tree = read_rails(d.wire->rails).tree;
+    const auto any_part = [&](RailPartKind kind) {
+        return std::any_of(tree.parts.begin(), tree.parts.end(),
+                           [&](const auto& p) { return p.kind == kind; });
+    };
+    const auto any_source = [&](auto holds) {
+        return std::any_of(tree.sources.begin(), tree.sources.end(), holds);
+    };
+    for (const auto& word : words) {
+        if (word == "battery" && any_source([](const auto& s) { return s.battery.has_value(); })) return true;
+        if (word == "linear" && any_part(RailPartKind::linear)) return true;
+        if (word == "switched" && any_part(RailPartKind::switched)) return true;
+        if (word == "two" && tree.sources.size() > 1) return true;
+        if (word == "above-30v" && any_source([](const auto& s) { return s.volts > high_rail_v; }))
+            return true;
+        if (word == "strong" &&
+            any_source([](const auto& s) { return s.limit_a.value_or(strong_rail_a + 1) > strong_rail_a; }))
+            return true;
+    }
+    return false;
+}
+
 /// What hangs on the job and the bench, not on a port.
 bool job_fires(const CautionTrigger& t, const Dossier& d, const Bench* bench) {
     static const Bench nothing;
@@ -110,6 +161,8 @@ bool job_fires(const CautionTrigger& t, const Dossier& d, const Bench* bench) {
         std::none_of(d.ports->begin(), d.ports->end(), is_relic))
         return false;
     if (t.has_donor && d.trace->donors.empty()) return false;
+    if (!t.circuit.empty() && !stands_in_circuit(d, t.circuit)) return false;
+    if (!t.rails.empty() && !rails_have(d, t.rails)) return false;
     return !t.both_supplied || (supplied(d, Side::relic) && supplied(d, Side::modern));
 }
 
@@ -162,7 +215,7 @@ std::vector<const Caution*> cautions_of_job(const CautionLibrary& library, const
                                             const std::vector<std::string>& named_ids) {
     const auto about_the_job = [](const CautionTrigger& t) {
         return !t.parts.empty() || !t.instruments.empty() || !t.processes.empty() || t.has_original ||
-               t.has_donor || t.both_supplied;
+               t.has_donor || t.both_supplied || !t.circuit.empty() || !t.rails.empty();
     };
     const auto fires = [&](const CautionTrigger& t) {
         if (!about_the_job(t) && !about_a_port(t)) return false;

@@ -31,8 +31,12 @@ struct CautionTrigger {
     std::vector<PartKind> parts;         ///< one of these kinds is on the parts list
     std::vector<InstrumentKind> instruments;  ///< one of these is on the bench
     std::vector<Process> processes;           ///< one of these is at hand
-    bool has_original = false;   ///< an original machine or board is at stake: a relic's port, or such a unit
-    bool has_donor = false;      ///< parts come from donors
+    bool has_original = false;  ///< an original machine or board is at stake: a relic's port, or such a unit
+    bool has_donor = false;     ///< parts come from donors
+    std::vector<std::string> circuit{};  ///< a part of the circuit begins with one of these: "mosfet-"
+    /// The rails' text has one of these: "battery", "linear", "switched", "two" sources, "above-30v",
+    /// "strong" (a source without a limit, or of more than 5 A).
+    std::vector<std::string> rails{};
     bool both_supplied = false;  ///< supplies on the relic's side and on the modern side
 };
 

@@ -7,6 +7,7 @@ std::vector<Error> DataLibrary::problems() const {
     auto out = connectors.problems();
     out.insert(out.end(), families.problems.begin(), families.problems.end());
     out.insert(out.end(), parts.problems.begin(), parts.problems.end());
+    out.insert(out.end(), packages.problems.begin(), packages.problems.end());
     out.insert(out.end(), logic.problems.begin(), logic.problems.end());
     out.insert(out.end(), clocks.problems.begin(), clocks.problems.end());
     out.insert(out.end(), cautions.problems.begin(), cautions.problems.end());
@@ -20,6 +21,7 @@ std::shared_ptr<const DataLibrary> DataLibrary::load(FileSystem& files,
     out->connectors = ConnectorLibrary::load(files, folders);
     out->families = FamilyLibrary::load(files, folders);
     out->parts = PartLibrary::load(files, folders);
+    out->packages = PackageLibrary::load(files, folders);
     out->logic = LogicLibrary::from(out->parts);
     out->clocks = ClockLibrary::load(files, folders);
     out->cautions = CautionLibrary::load(files, folders);

@@ -10,6 +10,7 @@
 #include "core/library/cautions.hpp"
 #include "core/library/job_kinds.hpp"
 #include "core/logic/part_logic.hpp"
+#include "core/parts/package.hpp"
 #include "core/parts/part.hpp"
 #include "core/port/connector_library.hpp"
 #include "core/timing/clock_sources.hpp"
@@ -20,6 +21,7 @@ struct DataLibrary {
     ConnectorLibrary connectors;
     FamilyLibrary families;
     PartLibrary parts;
+    PackageLibrary packages;
     LogicLibrary logic;  ///< of those parts that have it
     ClockLibrary clocks;
     CautionLibrary cautions;

@@ -52,6 +52,18 @@ struct Reader {
             for (const auto& name : e->names()) o.stored = o.stored || bit(name) >= 0;
         return o;
     }
+    PartReverse reverse(JsonNode& n) {
+        n.require_object();
+        PartReverse r;
+        for (const auto& pin : n.required("of").elements(most_outputs)) {
+            r.of.push_back(pin.text(40));
+            if (!out.output_index(r.of.back())) pin.fault(pin.shown(), "a pin of \"outputs\"");
+        }
+        const auto inputs = out.inputs;  // those of this direction come when it is turned
+        for (const auto& o : n.required("outputs").elements(most_outputs)) r.outputs.push_back(output(o));
+        out.inputs = inputs;
+        return r;
+    }
     PartRule rule(JsonNode& n) {
         PartRule r;
         if (const auto when = n.member("when")) {
@@ -128,6 +140,8 @@ struct Reader {
         const auto outputs = root.required("outputs");
         for (const auto& o : outputs.elements(most_outputs)) out.outputs.push_back(output(o));
         if (out.outputs.empty()) outputs.fault("no outputs", "at least one output");
+        if (const auto groups = root.member("reverse"))
+            for (auto& g : groups->elements(most_outputs)) out.reverse.push_back(reverse(g));
         std::set<int> set;
         if (const auto rules = root.member("rules"))
             for (auto& r : rules->elements(most_rules)) {
@@ -182,6 +196,9 @@ Result<PartLogic> part_logic(const PartType& part) {
 LogicLibrary LogicLibrary::from(const PartLibrary& library) {
     LogicLibrary out;
     for (const auto& p : library.parts) {
+        auto type = p;
+        type.logic.clear();
+        out.types.emplace(p.id, std::move(type));
         if (p.logic.empty()) continue;
         auto logic = part_logic(p);
         if (logic)
@@ -190,6 +207,39 @@ LogicLibrary LogicLibrary::from(const PartLibrary& library) {
             out.problems.push_back(logic.error());
     }
     return out;
+}
+
+PartLogic PartLogic::turned(const std::vector<std::size_t>& groups) const {
+    PartLogic out = *this;
+    for (const auto g : groups) {
+        const auto& r = reverse[g];
+        std::erase_if(out.outputs, [&](const PartOutput& o) {
+            return std::find(r.of.begin(), r.of.end(), o.pin) != r.of.end();
+        });
+        out.outputs.insert(out.outputs.end(), r.outputs.begin(), r.outputs.end());
+    }
+    out.reverse.clear();
+    out.inputs.clear();
+    const auto reads = [&](const std::string& name) {
+        const bool stored = std::find(bits.begin(), bits.end(), name) != bits.end();
+        if (!stored && std::find(out.inputs.begin(), out.inputs.end(), name) == out.inputs.end())
+            out.inputs.push_back(name);
+    };
+    for (const auto& o : out.outputs)
+        for (const auto* e : {&o.value, &o.enable})
+            for (const auto& name : e->names()) reads(name);
+    for (const auto& r : out.rules) {
+        if (r.kind != PartRule::Kind::when) reads(r.pin);
+        for (const auto& name : r.condition.names()) reads(name);
+        for (const auto& [bit, e] : r.set)
+            for (const auto& name : e.names()) reads(name);
+    }
+    return out;
+}
+
+const PartType* LogicLibrary::find_type(std::string_view id) const {
+    const auto it = types.find(id);
+    return it == types.end() ? nullptr : &it->second;
 }
 
 const PartLogic* LogicLibrary::find(std::string_view id) const {

@@ -47,6 +47,12 @@ struct PartOutput {
     bool stored = false;  ///< depends on a bit
 };
 
+/// The other direction of what passes both ways, as an analogue switch does: in place of the outputs `of`.
+struct PartReverse {
+    std::vector<std::string> of;  ///< pins of outputs
+    std::vector<PartOutput> outputs;
+};
+
 struct PartRule {
     enum class Kind { when, rise, fall };
     Kind kind = Kind::when;
@@ -63,7 +69,10 @@ struct PartLogic {
     std::vector<PartOutput> outputs;
     std::vector<PartRule> rules;
     std::vector<PartDelays> delays;
+    std::vector<PartReverse> reverse{};
     [[nodiscard]] const PartDelays* find_delays(std::string_view family) const;
+    /// With these of `reverse` (by index) in place of the outputs that they turn round.
+    [[nodiscard]] PartLogic turned(const std::vector<std::size_t>& groups) const;
     [[nodiscard]] std::optional<int> output_index(std::string_view pin) const;
     [[nodiscard]] bool stores() const { return !bits.empty(); }
 };
@@ -76,9 +85,12 @@ struct PartLogic {
 /// the id.
 struct LogicLibrary {
     std::map<std::string, PartLogic, std::less<>> parts;
+    /// Of every part, with logic or without: its pins, function and family.
+    std::map<std::string, PartType, std::less<>> types;
     std::vector<Error> problems;
     [[nodiscard]] static LogicLibrary from(const PartLibrary& library);
     [[nodiscard]] const PartLogic* find(std::string_view id) const;
+    [[nodiscard]] const PartType* find_type(std::string_view id) const;
 };
 
 }  // namespace grayrelic

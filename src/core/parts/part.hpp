@@ -4,6 +4,7 @@
 #pragma once
 
 #include <filesystem>
+#include <map>
 #include <optional>
 #include <string>
 #include <string_view>
@@ -27,6 +28,7 @@ enum class PinKind {
     passive,    ///< of a resistor, capacitor, diode
     connector,  ///< a contact to the outside
     unconnected,
+    source,  ///< gives a supply: the output of a regulator
 };
 [[nodiscard]] std::string_view word(PinKind k);
 [[nodiscard]] std::optional<PinKind> pin_kind(std::string_view word);
@@ -36,7 +38,25 @@ struct PartPin {
     std::string number;
     std::string name;  ///< "A3", "/OE"
     PinKind kind = PinKind::unknown;
+    std::string supply{};  ///< the name of the supply pin it stands on, where a part has several
+    std::string family{};  ///< its own, where the part's pins differ: a line receiver's inputs
     bool operator==(const PartPin&) const = default;
+};
+
+/// What a part does to voltages and currents, as far as its kind has it; missing is not known.
+struct PartElectrical {
+    std::string family{};                              ///< of its pins, where the part has only one
+    std::optional<double> drop_min_v{}, drop_max_v{};  ///< of a diode or lamp, at its usual current
+    std::optional<double> volts_max{};                 ///< between its ends, or at its inputs
+    std::optional<double> current_max_a{};
+    std::optional<double> ohm{};  ///< while it conducts: a switch, a fuse, a ferrite
+    std::optional<double> gate_min_v{},
+        gate_full_v{};                 ///< a transistor: begins to conduct; conducts with `ohm`
+    std::optional<double> supply_a{};  ///< its own current, most, without load
+    std::optional<double> dropout_v{}, output_v{}, theta_k_per_w{};  ///< of a regulator
+    std::optional<double> farad{};                                   ///< of a pin, where it matters
+    std::optional<double> efficiency{};                              ///< of a switching converter, 0 to 1
+    bool operator==(const PartElectrical&) const = default;
 };
 
 struct PartType {
@@ -50,7 +70,15 @@ struct PartType {
     std::vector<std::vector<std::string>> alike;
     std::string
         logic;  ///< the file's "logic" member as JSON text, read by logic/part_logic.hpp; empty for none
+    std::vector<std::string> packages{};  ///< all it comes in, the usual one first
+    std::vector<std::string> instead{};   ///< parts that do the same and are easier: a module
+    PartElectrical electrical{};
+    /// What a module's pins can do beside plain input and output: a use ("interrupt", "serial",
+    /// "programmable", "analogue") to the names of the pins. A use that is missing is not known.
+    std::map<std::string, std::vector<std::string>> uses{};
     [[nodiscard]] const PartPin* find_pin(std::string_view number) const;
+    /// The first pin of that name.
+    [[nodiscard]] const PartPin* find_name(std::string_view name) const;
     /// Is it a part with two pins that joins nothing by itself?
     [[nodiscard]] bool is_passive() const;
 };

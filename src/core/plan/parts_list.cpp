@@ -38,22 +38,32 @@ class Rows {
     std::map<std::string, std::size_t> by_key_;
 };
 
-/// The chosen option's network, where it has one that can be read.
-void add_network(const ChosenNetwork& chosen, const LogicLibrary* logic, Rows& rows, PartsList& out) {
-    if (chosen.undecided)
+PartKind kind_of(const PartType& type) {
+    const auto& f = type.function;
+    if (f == "logic" || f == "switch") return PartKind::logic;
+    if (f == "resistor" || f == "capacitor" || f == "inductor" || f == "ferrite" || f == "fuse")
+        return PartKind::passive;
+    if (f == "connector") return PartKind::connector;
+    if (f == "module") return PartKind::module;
+    return PartKind::chip;
+}
+
+/// The circuit's parts: what all ways share, and the chosen option's network.
+void add_circuit(const BridgeText& bridge, const LogicLibrary* logic, Rows& rows, PartsList& out) {
+    if (bridge.undecided)
         out.gaps.emplace_back("No way to build the reply is chosen: its parts are not in the list.");
-    if (chosen.text.empty() || logic == nullptr) return;
-    const auto network = read_network(chosen.text, *logic);
-    for (const auto& part : network.parts) {
-        auto& row = rows.row(part.family.empty() ? part.logic->id : part.logic->id + " " + part.family);
-        row.kind = PartKind::logic;
+    if (bridge.text.empty() || logic == nullptr) return;
+    const auto network = read_circuit(bridge.text, *logic);
+    for (const auto& part : network.all) {
+        auto& row = rows.row(part.called());
+        row.kind = kind_of(*part.type);
         row.in_network = true;
         row.refs.push_back(part.ref);
         ++row.per_board;
     }
-    if (!network.computable())
-        out.gaps.push_back(fmt::format("The network {} has lines that can't be read: parts may be missing.",
-                                       in_quotes(chosen.name)));
+    if (std::any_of(network.problems.begin(), network.problems.end(),
+                    [](const NetworkProblem& p) { return p.fatal; }))
+        out.gaps.emplace_back("The circuit has lines that can't be read: parts may be missing.");
 }
 
 std::map<std::string, int> counts_of(const Drawer& drawer) {
@@ -81,9 +91,13 @@ PartState state_of(const PartsRow& r) {
 void add_line(const PartLine& line, const std::map<std::string, int>& at_hand, PartsRow& row) {
     if (row.line.empty()) row.line = line.id;
     if (!row.in_network || line.kind != PartKind::other) row.kind = line.kind;
-    row.refs.insert(row.refs.end(), line.refs.begin(), line.refs.end());
-    row.per_board = clamped(static_cast<long long>(row.per_board) +
-                            line.per_board.value_or(static_cast<int>(line.refs.size())));
+    int fresh = 0;  // what stands in the circuit is counted there
+    for (const auto& ref : line.refs)
+        if (std::find(row.refs.begin(), row.refs.end(), ref) == row.refs.end()) {
+            row.refs.push_back(ref);
+            ++fresh;
+        }
+    row.per_board = clamped(static_cast<long long>(row.per_board) + line.per_board.value_or(fresh));
     const auto take = [](std::string& into, const std::string& from) {
         if (into.empty()) into = from;
     };
@@ -108,18 +122,11 @@ std::optional<std::pair<int, double>> cheapest(const std::vector<PriceStep>& ste
     return best;
 }
 
-ChosenNetwork chosen_network(const Timing& t) {
-    const auto* option = t.find_option(t.chosen);
-    if (option == nullptr) return {!t.options.empty(), {}, {}};
-    const auto* network = option->network.empty() ? nullptr : t.find_network(option->network);
-    return network == nullptr ? ChosenNetwork{} : ChosenNetwork{false, network->name, network->text};
-}
-
 PartsList parts_list(const Dossier& d, const LogicLibrary* logic, const Drawer& drawer) {
     PartsList out;
     out.boards = d.supply->boards;
     Rows rows(out.rows);
-    add_network(chosen_network(*d.timing), logic, rows, out);
+    add_circuit(bridge_text(*d.wire, *d.timing), logic, rows, out);
     const auto at_hand = counts_of(drawer);
     std::map<std::string, std::pair<double, const PartLine*>> said;  // worst yield, and who knows the price
     for (const auto& line : d.supply->parts) {

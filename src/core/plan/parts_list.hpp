@@ -56,14 +56,6 @@ struct PartsList {
     int without_price = 0;          ///< rows to be ordered that have none
 };
 
-/// What the list takes from Timing.
-struct ChosenNetwork {
-    bool undecided = false;  ///< there are options, and none is chosen
-    std::string name, text;  ///< of the chosen option's network; empty without one
-    bool operator==(const ChosenNetwork&) const = default;
-};
-[[nodiscard]] ChosenNetwork chosen_network(const Timing& timing);
-
 /// `logic`: null without the shipped data; networks are not read then.
 [[nodiscard]] PartsList parts_list(const Dossier& dossier, const LogicLibrary* logic, const Drawer& drawer);
 

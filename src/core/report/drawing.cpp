@@ -21,6 +21,17 @@ std::string_view colour(Ink ink) {
     return paper::ink;
 }
 
+void mark(Svg& svg, const Drawing::Mark& m) {
+    switch (m.verdict) {
+        case Verdict::stop: svg.rect(m.x - 4.5, m.y - 4.5, 9, 9, paper::oxide); break;
+        case Verdict::doubt:
+            svg.polygon({{m.x, m.y - 6}, {m.x + 6, m.y}, {m.x, m.y + 6}, {m.x - 6, m.y}}, paper::brass);
+            break;
+        case Verdict::holds: svg.circle(m.x, m.y, 4.5, paper::verdigris); break;
+        case Verdict::unknown: svg.circle(m.x, m.y, 4.5, "none", paper::ink2, 1.2); break;
+    }
+}
+
 }  // namespace
 
 Ink ink_of(Driver driver) {
@@ -30,6 +41,8 @@ Ink ink_of(Driver driver) {
 std::string drawing_svg(const Drawing& d, std::string_view title) {
     Svg svg(d.width, d.height, title);
     svg.rect(0, 0, d.width, d.height, paper::sheet);
+    for (const auto& b : d.bands)
+        svg.curve({b.x1, b.y1}, {b.x2, b.y2}, colour(b.ink), b.width, b.dashed ? "3 3" : "");
     for (const auto& l : d.lines)
         svg.line(l.x1, l.y1, l.x2, l.y2, colour(l.ink), l.width, l.dashed ? "3 3" : "");
     for (const auto& b : d.boxes) svg.rect(b.x, b.y, b.w, b.h, paper::sheet, colour(b.ink), 2.0);
@@ -37,6 +50,7 @@ std::string drawing_svg(const Drawing& d, std::string_view title) {
         const double s = a.right ? -1.0 : 1.0;
         svg.polygon({{a.x, a.y}, {a.x + 6 * s, a.y - 2.6}, {a.x + 6 * s, a.y + 2.6}}, colour(a.ink));
     }
+    for (const auto& m : d.marks) mark(svg, m);
     for (const auto& t : d.texts)
         svg.text(t.x, t.y, t.text, colour(t.ink),
                  t.anchor == Drawing::Anchor::start    ? Svg::Anchor::start

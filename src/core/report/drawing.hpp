@@ -6,6 +6,7 @@
 #include <string>
 #include <vector>
 
+#include "core/base/verdict.hpp"
 #include "core/dossier/port.hpp"
 
 namespace grayrelic {
@@ -37,6 +38,16 @@ struct Drawing {
         double x, y, w, h;
         Ink ink = Ink::hairline;
     };
+    struct Mark {  ///< a verdict, by shape and colour, 10 wide
+        double x, y;
+        Verdict verdict = Verdict::unknown;
+    };
+    struct Band {  ///< leaves and arrives level, in a curve between: what flows, as wide as it is
+        double x1, y1, x2, y2;
+        double width = 1.0;
+        Ink ink = Ink::ink;
+        bool dashed = false;
+    };
     struct Place {  ///< what stands where, for the mouse
         std::string id;
         double x, y, w, h;
@@ -47,6 +58,8 @@ struct Drawing {
     std::vector<Arrow> arrows;
     std::vector<Box> boxes;  ///< filled, over the lines and under the texts
     std::vector<Place> places;
+    std::vector<Mark> marks{};
+    std::vector<Band> bands{};  ///< under all else
 };
 
 [[nodiscard]] Ink ink_of(Driver driver);

@@ -29,5 +29,7 @@ struct ReportSection {
 [[nodiscard]] std::vector<ReportSection> trace_sections();
 [[nodiscard]] std::vector<ReportSection> listen_sections();
 [[nodiscard]] std::vector<ReportSection> timing_sections();
+[[nodiscard]] std::vector<ReportSection> wire_sections();
+[[nodiscard]] std::vector<ReportSection> rail_sections();
 
 }  // namespace grayrelic

@@ -15,6 +15,7 @@
 #include "core/report/report_sections.hpp"
 #include "core/timing/reply_option.hpp"
 #include "core/timing/timing_analysis.hpp"
+#include "core/wire/wire_analysis.hpp"
 
 namespace grayrelic {
 namespace {
@@ -83,7 +84,7 @@ void write_question(const Analysis& a, std::string& out) {
 }
 
 /// Every number that the option rests on.
-void option_numbers(const BuildOption& o, std::string& out) {
+void option_numbers(const Analysis& a, const BuildOption& o, std::string& out) {
     Table t({{"Number"}, {"Value", true}, {"Evidence"}});
     for (const auto& spec : parameters_of(o.kind)) {
         for (const auto& p : o.parameters)
@@ -100,10 +101,12 @@ void option_numbers(const BuildOption& o, std::string& out) {
                              edge_text(o.measured.to)))});
     if (is_firmware(o.kind)) t.row({"A trigger while busy", std::string(word(o.busy)), {}});
     if (!o.network.empty()) t.row({"Network", {}, e(o.network)});
-    if (!o.bill.parts.empty()) t.row({"Parts", {}, e(o.bill.parts)});
-    if (o.bill.cost) t.row({"Cost", number(*o.bill.cost, 2), {}});
-    if (o.bill.current) t.row({"Current", e(print(Amperes(*o.bill.current))), {}});
-    if (!o.bill.soldering.empty()) t.row({"Soldering", {}, e(o.bill.soldering)});
+    const auto* cost = a.wire ? a.wire->find_cost(o.id) : nullptr;
+    const auto bill = shown_bill(o, cost == nullptr ? nullptr : &cost->bill);
+    if (!bill.parts.empty()) t.row({"Parts", {}, e(bill.parts)});
+    if (bill.cost) t.row({"Cost", number(*bill.cost, 2), {}});
+    if (bill.current) t.row({"Current", e(print(Amperes(*bill.current))), {}});
+    if (!bill.soldering.empty()) t.row({"Soldering", {}, e(bill.soldering)});
     if (!o.note.empty()) t.row({"Note", {}, e(o.note)});
     out += t.html();
 }
@@ -133,7 +136,7 @@ void write_options(const Analysis& a, std::string& out) {
     out += t.html();
     for (const auto& o : a.timing->options) {
         out += h3(o->option.name);
-        option_numbers(o->option, out);
+        option_numbers(a, o->option, out);
         if (!o->summary || !a.timing->tasks) continue;
         Table bears({{"What it bears"}, {"Now", true}, {"At most", true}});
         for (const auto& s : o->sensitivity) {
@@ -161,6 +164,7 @@ void write_options(const Analysis& a, std::string& out) {
 
 void write_networks(const Analysis& a, std::string& out) {
     for (const auto& n : a.timing->networks) {
+        if (n->source.id == a.dossier.wire->network) continue;  // stands under Wire
         out += h3(n->source.name);
         if (!n->source.note.empty()) out += paragraph(e(n->source.note), true);
         if (n->network.computable()) out += drawing_svg(draw_network(n->network, {}), n->source.name) + "\n";

@@ -56,6 +56,17 @@ void Svg::circle(double x, double y, double r, std::string_view fill, std::strin
     body_ += "/>\n";
 }
 
+void Svg::curve(std::pair<double, double> from, std::pair<double, double> to, std::string_view colour,
+                double width, std::string_view dash) {
+    const double middle = (from.first + to.first) / 2;
+    body_ +=
+        fmt::format("<path d=\"M{},{} C{},{} {},{} {},{}\" fill=\"none\" stroke=\"{}\" stroke-width=\"{}\"",
+                    n(from.first), n(from.second), n(middle), n(from.second), n(middle), n(to.second),
+                    n(to.first), n(to.second), colour, n(width));
+    if (!dash.empty()) body_ += fmt::format(" stroke-dasharray=\"{}\"", dash);
+    body_ += "/>\n";
+}
+
 void Svg::path(const std::vector<std::pair<double, double>>& points, std::string_view colour, double width) {
     body_ += fmt::format("<polyline points=\"{}\" fill=\"none\" stroke=\"{}\" stroke-width=\"{}\"/>\n",
                          points_of(points), colour, n(width));

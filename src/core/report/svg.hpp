@@ -36,6 +36,9 @@ class Svg {
                 double stroke_width = 1.0);
     void path(const std::vector<std::pair<double, double>>& points, std::string_view colour,
               double width = 1.5);
+    /// From one point to another, leaving and arriving level.
+    void curve(std::pair<double, double> from, std::pair<double, double> to, std::string_view colour,
+               double width, std::string_view dash = {});
     void polygon(const std::vector<std::pair<double, double>>& points, std::string_view fill,
                  std::string_view stroke = {});
     /// Another picture, with its own size, at a place of this one.

@@ -111,6 +111,19 @@ Status pio_model(const Making& making, ReplyModel& m) {
     return {};
 }
 
+Status fpga_model(const Making& making, ReplyModel& m) {
+    const double clock = *making.v.number("clock"), stages = *making.v.number("stages"),
+                 cycles = *making.v.number("cycles");
+    if (clock <= 0.0) return wrong_option(making.option, "clock 0 Hz", "a clock above 0 Hz");
+    if (stages < 1.0) return wrong_option(making.option, "no synchroniser stage", "at least 1 stage");
+    // An edge just before a clock is in the first flip-flop at once, one just after it a whole cycle later;
+    // each further stage and each cycle of the logic is one period.
+    m.latency_min = Time::from_seconds((stages - 1 + cycles) / clock);
+    m.latency_max = Time::from_seconds((stages + cycles) / clock);
+    if (making.v.has("pads")) m.write = making.v.time("pads");
+    return {};
+}
+
 Status mixed_model(const Making& making, ReplyModel& m) {
     if (auto done = add_latency(making, m); !done) return done;
     m.path_min = making.v.time("path-min");
@@ -181,6 +194,17 @@ const std::vector<OptionDescription>& table() {
           {"max", "Path, slowest", "propagation delay, guaranteed maximum at the supply used", s, 60 * ns}},
          logic_model},
         {OptionKind::network, "network of parts", false, {}, network_model},
+        {OptionKind::fpga,
+         "FPGA",
+         false,
+         {{"clock", "Clock", "of the logic", hz, 50 * MHz},
+          {"stages", "Synchroniser", "flip-flops that the input passes", plain, 2},
+          {"cycles", "Latency", "cycles from the synchronised edge to the output", plain, 2},
+          {"pads", "Pads", "delays of the input's and the output's pad together", s, 10 * ns, true},
+          {"pins", "Pins", "that the job needs", plain, 12, true},
+          {"banks", "Banks", "of pins at supplies of their own that are needed", plain, 1, true},
+          {"cells", "Cells", "rough number of logic cells", plain, 500, true}},
+         fpga_model},
     };
     return kinds;
 }

@@ -19,7 +19,8 @@ Failure wrong_spelling(std::string_view text) {
     return fail_usage("option " + in_quotes(text),
                       "poll:period=P,work=W or irq:latency=MIN..MAX,held=T/EVERY,work=W or "
                       "core:latency=MIN..MAX,work=W or pio:clock=F,sync=2..3,cycles=N or "
-                      "mixed:latency=MIN..MAX,work=W,path=MIN/TYP/MAX or logic:MIN,TYP,MAX");
+                      "mixed:latency=MIN..MAX,work=W,path=MIN/TYP/MAX or fpga:clock=F,stages=N,cycles=N or "
+                      "logic:MIN,TYP,MAX");
 }
 
 /// "MIN..MAX", or one value for both.
@@ -51,16 +52,21 @@ class OptionSpeller {
             o_.busy = busy.value_or(WhenBusy::late);
         } else if (key == "work" || key == "write" || (key == "period" && kind == OptionKind::poll))
             time(value, std::string(key).c_str());
-        else if (key == "latency" && kind != OptionKind::poll && kind != OptionKind::pio) {
+        else if (key == "latency" && kind != OptionKind::poll && kind != OptionKind::pio &&
+                 kind != OptionKind::fpga) {
             const auto [low, high] = range_of(value);
             time(low, "latency-min");
             time(high, "latency-max");
         } else if (key == "held" && (kind == OptionKind::irq || kind == OptionKind::mixed))
             return two("held", "held-every");
-        else if (key == "stall" && kind != OptionKind::pio)
+        else if (key == "stall" && kind != OptionKind::pio && kind != OptionKind::fpga)
             return two("stall", "stall-every");
         else if (key == "cycles" || key == "depth")
             number(value, std::string(key).c_str(), Unit::none);
+        else if (key == "stages" && kind == OptionKind::fpga)
+            number(value, "stages", Unit::none);
+        else if (key == "pads" && kind == OptionKind::fpga)
+            time(value, "pads");
         else if (key == "clock")
             number(value, "clock", Unit::hertz);
         else if (key == "sync" && kind == OptionKind::pio) {

@@ -179,6 +179,7 @@ void run_round(std::span<const ReplyTask> tasks, const ReplyModel& model, unsign
                      path_delay(random, model.latency_min, model.latency_typ, model.latency_max));
             break;
         case OptionKind::pio:
+        case OptionKind::fpga:
             for (const auto& task : tasks)
                 sink(task.trigger + model.latency_min +
                      scaled(model.latency_max - model.latency_min, random.uniform()) + model.write);
@@ -199,7 +200,8 @@ void run_round(std::span<const ReplyTask> tasks, const ReplyModel& model, unsign
 /// By which latency the margin is judged where it is above the simulated one.
 std::optional<Time> slow_corner(const ReplyModel& model) {
     if (model.kind == OptionKind::logic) return model.latency_max;
-    if (model.kind == OptionKind::pio) return model.latency_max + model.write;
+    if (model.kind == OptionKind::pio || model.kind == OptionKind::fpga)
+        return model.latency_max + model.write;
     if (model.kind == OptionKind::mixed) return model.path_max;
     return std::nullopt;
 }

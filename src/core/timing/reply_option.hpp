@@ -7,6 +7,7 @@
 //   pio:clock=F,sync=MIN..MAX,cycles=N          programmable I/O: a synchroniser and N cycles of its program
 //   mixed:latency=MIN..MAX,work=W,path=MIN/TYP/MAX   firmware prepares between bursts, hardware answers
 //   logic:MIN,TYP,MAX                           a path of gates
+//   fpga:clock=F,stages=N,cycles=N[,pads=T]     a synchroniser of N flip-flops, then N cycles of logic
 // For all with firmware may follow: stall=T/MEAN (held off at random, MEAN apart on average), write=T (from
 // the end of the work to the pin), cycles=N,clock=F instead of work, busy=late|lost|queue, depth=N (places in
 // the queue). A dossier's option may also be a `network`, which timing/network_reply.hpp simulates.
@@ -26,10 +27,10 @@ namespace grayrelic {
 struct ReplyModel {
     OptionKind kind = OptionKind::logic;  ///< never a network
     Time period;                          ///< poll: one round of the loop, above 0
-    Time
-        latency_min;  ///< irq, core, mixed: entry latency; pio: synchroniser and program; logic: fastest path
-    Time latency_typ;            ///< logic: typical path
-    Time latency_max;            ///< slowest
+    Time latency_min;  ///< irq, core, mixed: entry latency; pio, fpga: synchroniser and program; logic:
+                       ///< fastest path
+    Time latency_typ;  ///< logic: typical path
+    Time latency_max;  ///< slowest
     std::vector<Time> measured;  ///< entry latencies to draw from instead of min to max; sorted
     Time held;                   ///< held off for this long …
     Time held_every;             ///< … once in this time; 0 for never

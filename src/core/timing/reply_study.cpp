@@ -14,7 +14,7 @@ Time held_max(const ReplyModel& m) {
     return (m.held_every > Time{} ? m.held : Time{}) + (m.stall_every > Time{} ? m.stall : Time{});
 }
 bool answers_by_itself(const ReplyModel& m) {
-    return m.kind == OptionKind::logic || m.kind == OptionKind::pio;
+    return m.kind == OptionKind::logic || m.kind == OptionKind::pio || m.kind == OptionKind::fpga;
 }
 
 Time shortest_pause(const std::vector<ReplyTask>& tasks) {
@@ -79,9 +79,9 @@ std::vector<Sensitivity> sensitivities(const ReplyModel& m, Time enough,
         add("max", m.latency_max, slack);
         return out;
     }
-    if (m.kind == OptionKind::pio) {
+    if (answers_by_itself(m)) {
         add("cycles", m.latency_max, slack);
-        if (m.write > Time{}) add("write", m.write, slack);
+        if (m.write > Time{}) add(m.kind == OptionKind::fpga ? "pads" : "write", m.write, slack);
         return out;
     }
     Time firmware = slack;

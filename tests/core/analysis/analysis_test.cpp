@@ -70,7 +70,7 @@ TEST_F(AnalysisParts, AnEditMakesAnewOnlyWhatRestsOnIt) {
 
     auto port = demo.ports->front();
     port.pins.front().note = "a note";
-    EXPECT_THAT(made_by(put(demo, port)), ElementsAre("port", "trace", "wrong ways J1"));
+    EXPECT_THAT(made_by(put(demo, port)), ElementsAre("port", "trace", "wire", "wrong ways J1"));
     run(demo);
 
     auto budget = *demo.timing->find_budget("watchdog");
@@ -109,7 +109,10 @@ TEST_F(AnalysisParts, ChecksAreMadeAnewOnlyWhenTheirGroundMoves) {
     auto cable = demo.cables->front();
     cable.name += " 2";
     run(put(demo, cable));
-    EXPECT_EQ(checks_made(before), std::set<std::string>{"transmit-to-transmit"});
+    // What a cable leads on to is part of the circuit.
+    EXPECT_EQ(checks_made(before),
+              (std::set<std::string>{"circuit-broken", "hard-to-solder", "link-fails", "pins-short",
+                                     "rail-fails", "setting-kills", "transmit-to-transmit", "value-wrong"}));
     before = last->memory->times_made();
     auto edited = demo;
     auto about = *demo.about;

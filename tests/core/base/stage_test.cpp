@@ -26,8 +26,8 @@ TEST(Stages, TheNineStandBetweenPlanAndPractice) {
 
 TEST(Stages, EveryCheckIsOfOneThatIsJudged) {
     const auto judged = judged_stages();
-    EXPECT_THAT(judged,
-                testing::ElementsAre(Stage::plan, Stage::port, Stage::trace, Stage::listen, Stage::timing));
+    EXPECT_THAT(judged, testing::ElementsAre(Stage::plan, Stage::port, Stage::trace, Stage::listen,
+                                             Stage::timing, Stage::wire));
 }
 
 TEST(LongWork, IsNotedOnMarkedThreadsOnly) {

@@ -78,6 +78,17 @@ Ground original() {
     return {put(Dossier{}, u), {}};
 }
 
+Ground circuit(const std::string& text) {
+    LogicNetwork n;
+    n.id = "bridge";
+    n.text = text;
+    return {edit(put(Dossier{}, n), &Dossier::wire, [](Wire& w) { w.network = "bridge"; }), {}};
+}
+
+Ground rails(const std::string& text) {
+    return {edit(Dossier{}, &Dossier::wire, [&](Wire& w) { w.rails = text; }), {}};
+}
+
 struct Case {
     const char* id;
     Ground ground;
@@ -114,6 +125,13 @@ std::vector<Case> cases() {
         {"glue-and-inserts", part(PartKind::enclosure)},
         {"glue-and-inserts", tool(InstrumentKind::glue_gun)},
         {"cells", part(PartKind::cell)},
+        {"hot-parts", circuit("# a rail\nU1  regulator-3 5V: IN=A OUT=B\n")},
+        {"hot-parts", circuit("Q1 mosfet-n-power: G=A\n")},
+        {"two-supplies", circuit("M1 module-33: P0=A\n   P1=B\n")},
+        {"static", circuit("Q1 mosfet-n: G=A\n")},
+        {"lithium", rails("battery B 3.7V capacity 900mAh\n")},
+        {"hot-parts", rails("source A 9V\nlinear U A -> V 5V dropout 1V max 1A\n")},
+        {"two-supplies", rails("source A 9V\nsource B 5V\n")},
     };
     return out;
 }
@@ -131,8 +149,34 @@ TEST(JobCautions, EachStandsOnItsGroundAndRestsWithoutIt) {
         0U);
     EXPECT_EQ(of(both({}, port(Side::relic, 5, "J1"))).count("two-supplies"), 0U) << "one side only";
     EXPECT_EQ(of(part(PartKind::passive)), std::set<std::string>{});
+    EXPECT_EQ(of(circuit("R1 resistor 4k7: 1=mosfet-n 2=B\n# U1 regulator-3: IN=A\n")),
+              std::set<std::string>{});
+    EXPECT_EQ(of(rails("source A 5V\ndrop D A -> V 0.3V\n")), std::set<std::string>{});
     // Without a bench on record, what hangs on tools rests.
     EXPECT_TRUE(cautions_of_job(data().cautions, data().families, Dossier{}, nullptr).empty());
+}
+
+TEST(JobCautions, AWordOfTheRailsThatIsNotKnownIsRefused) {
+    const auto made = cautions_from_json(
+        R"({"cautions": [{"id": "x", "title": "x", "says": "x", "defer": "x", "when": [{"rails": ["loud"]}]}]})",
+        "c.json");
+    ASSERT_FALSE(made);
+    EXPECT_NE(made.error().expected.find("battery"), std::string::npos);
+    // Words that nothing shipped uses yet.
+    const auto own = cautions_from_json(
+        R"({"cautions": [{"id": "x", "title": "x", "says": "x", "defer": "x", "when": [{"rails": ["above-30v", "strong", "switched"]}]}]})",
+        "c.json");
+    ASSERT_TRUE(own);
+    CautionLibrary library;
+    library.cautions = *own;
+    const auto fires = [&](const Ground& g) {
+        return !cautions_of_job(library, data().families, g.dossier, nullptr).empty();
+    };
+    EXPECT_TRUE(fires(rails("source A 40V limit 1A\n")));
+    EXPECT_FALSE(fires(rails("source A 24V limit 1A\n")));
+    EXPECT_TRUE(fires(rails("source A 24V\n")));
+    EXPECT_TRUE(fires(rails("source A 5V limit 6A\n")));
+    EXPECT_TRUE(fires(rails("source A 5V limit 1A\nswitch S A -> B ron 1Ω\n")));
 }
 
 TEST(JobCautions, StandWhereTheStepIsDone) {

@@ -5,6 +5,7 @@
 
 #include <map>
 
+#include "core/parts/package.hpp"
 #include "core/trace/board_model.hpp"
 #include "core/trace/part_checks.hpp"
 #include "tests/core/helpers.hpp"
@@ -37,8 +38,24 @@ TEST(Parts, EveryShippedPartIsWhole) {
             for (std::size_t i = 0; i < p.pins.size(); ++i)
                 EXPECT_EQ(p.pins[i].number, std::to_string(i + 1));
         }
-        ASSERT_TRUE(package_pins(p.package)) << p.package;
-        EXPECT_EQ(package_pins(p.package)->size(), p.pins.size());
+        // A package's pads are those of the part, whether its pins are placed here or in data/packages.
+        static const auto packages = PackageLibrary::load(disk(), {test::source_folder() / "data"});
+        for (const auto& name : p.packages) {
+            if (const auto placed = package_pins(name)) {
+                EXPECT_EQ(placed->size(), p.pins.size()) << name;
+            }
+            const auto found = packages.find(name);
+            EXPECT_TRUE(found || name.starts_with("edge")) << name;
+            if (found) {
+                EXPECT_EQ(static_cast<std::size_t>(found->size.pins), p.pins.size()) << name;
+            }
+        }
+        EXPECT_FALSE(p.packages.empty());
+        for (const auto& other : p.instead) EXPECT_NE(library().find(other), nullptr) << other;
+        const PartElectrical& e = p.electrical;
+        if (e.drop_min_v) {
+            EXPECT_LE(*e.drop_min_v, e.drop_max_v.value_or(0));
+        }
     }
     // A few pins as published for these functions.
     const std::map<std::string, std::map<std::string, std::string>> known = {

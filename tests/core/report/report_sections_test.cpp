@@ -15,6 +15,7 @@
 #include "core/report/html_report.hpp"
 #include "core/timing/budget.hpp"
 #include "core/timing/reply_option.hpp"
+#include "core/wire/wire_analysis.hpp"
 #include "tests/core/helpers.hpp"
 
 namespace grayrelic {
@@ -104,7 +105,9 @@ TEST_P(Shipped, EveryThingIsNamed) {
             for (const auto& n : o.numbers)
                 if (n.key == spec.key) says(print_number(n.value.value, spec.unit), "number of an option");
         }
-        says(o.bill.parts, "bill");
+        // What follows from a circuit stands in place of what was typed.
+        const auto* cost = a->wire->find_cost(o.id);
+        says(shown_bill(o, cost == nullptr ? nullptr : &cost->bill).parts, "bill");
     }
     for (const auto& n : d.timing->networks) says(n.text, "network");
     for (const auto& c : d.timing->clocks) says(c.name, "clock");
@@ -114,6 +117,7 @@ TEST_P(Shipped, EveryThingIsNamed) {
             for (const auto& f : description_of(b.kind).fields)
                 if (f.key == v.key) says(print_number(v.value.value, f.unit), "number of a budget");
     }
+    for (const auto& v : d.wire->values) says(v.name, "value");
     for (const auto& g : d.timing->golden) says(d.find_capture(g.replica)->title + " against ", "replica");
 }
 

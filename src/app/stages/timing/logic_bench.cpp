@@ -138,7 +138,8 @@ void LogicBench::fill_captures() {
     QList<QPair<QString, QString>> captures, others;
     for (const auto& c : *document_.dossier().captures) captures << qMakePair(to_q(c.title), to_q(c.id));
     for (const auto& n : document_.dossier().timing->networks)
-        if (!network_ || n.id != network_->source.id) others << qMakePair(to_q(n.name), to_q(n.id));
+        if ((!network_ || n.id != network_->source.id) && n.id != document_.dossier().wire->network)
+            others << qMakePair(to_q(n.name), to_q(n.id));
     fill(*capture_, captures);
     fill(*other_, others);
     QStringList drawer;

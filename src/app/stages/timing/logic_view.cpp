@@ -156,9 +156,13 @@ void LogicView::select(const QString& id) {
 }
 
 void LogicView::refresh() {
-    const auto& all = document_.dossier().timing->networks;
-    if (network() == nullptr) selected_ = all.empty() ? std::string() : all.front().id;
-    networks_->show_items(items_of<LogicNetwork>(document_.dossier()), to_q(selected_));
+    // What all options share computes nothing: it stands under Wire.
+    const auto common = to_q(document_.dossier().wire->network);
+    auto items = items_of<LogicNetwork>(document_.dossier());
+    erase_if(items, [&](const ItemChooser::Item& i) { return i.id == common; });
+    if (network() == nullptr || to_q(selected_) == common)
+        selected_ = items.isEmpty() ? std::string() : items.front().id.toStdString();
+    networks_->show_items(items, to_q(selected_));
     const auto* n = network();
     for (QWidget* w : std::initializer_list<QWidget*>{verilog_, text_}) w->setEnabled(n != nullptr);
     const auto text = n == nullptr ? QString() : to_q(n->text);

@@ -177,7 +177,7 @@ void OptionCard::show_option(const BuildOption& option, const OptionAnalysis* re
         const QSignalBlocker block(network_);
         network_->clear();
         for (const auto& n : document_.dossier().timing->networks)
-            network_->addItem(to_q(n.name), to_q(n.id));
+            if (n.id != document_.dossier().wire->network) network_->addItem(to_q(n.name), to_q(n.id));
         network_->setCurrentIndex(network_->findData(to_q(option.network)));
     }
     verdict_ = result == nullptr ? Verdict::unknown : result->verdict;

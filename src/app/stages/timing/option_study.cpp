@@ -9,11 +9,33 @@
 #include "core/report/figures.hpp"
 #include "core/timing/reply_option.hpp"
 #include "core/timing/timing_analysis.hpp"
+#include "core/wire/wire_analysis.hpp"
 
 namespace grayrelic::app {
 namespace {
 
 constexpr int parts_column = 3, cost_column = 4, current_column = 5, soldering_column = 6;
+
+/// What follows from the option's circuit is not typed.
+void say_computed(TableRow& row, const NetworkBill& bill) {
+    if (bill.count == 0) return;
+    const auto fix = [&](int column, const QString& tip) {
+        auto& cell = row[static_cast<std::size_t>(column)];
+        cell.editable = false;
+        cell.tip = cell.text + QLatin1Char('\n') + tip;
+    };
+    const auto from = QObject::tr("follows from the circuit under Wire");
+    fix(parts_column, from);
+    fix(soldering_column, from);
+    if (bill.cost)
+        fix(cost_column, bill.without_price > 0
+                             ? QObject::tr("%1; %2 kinds of parts have no price under Plan, Parts")
+                                   .arg(from)
+                                   .arg(bill.without_price)
+                             : from);
+    if (bill.current_a)
+        fix(current_column, QObject::tr("%1: the parts' own currents, without load").arg(from));
+}
 
 }  // namespace
 
@@ -153,18 +175,22 @@ void OptionStudy::fill_options() {
         const Time* margin = found != nullptr && found->summary && found->summary->worst_margin
                                  ? &*found->summary->worst_margin
                                  : nullptr;
+        const auto& wire = document_.analysis().wire;
+        const auto* cost = wire ? wire->find_cost(o.id) : nullptr;
+        const auto bill = shown_bill(o, cost == nullptr ? nullptr : &cost->bill);
         TableRow row{to_q(o.name) + (o.id == timing.chosen ? tr(" (chosen)") : QString()),
                      {to_q(word(verdict)), theme().verdict(verdict)},
                      {margin != nullptr ? to_q(print(*margin)) : QString(), theme().verdict(verdict)},
-                     to_q(o.bill.parts),
-                     o.bill.cost ? QString::number(*o.bill.cost, 'f', 2) : QString(),
-                     o.bill.current ? to_q(print(Amperes(*o.bill.current))) : QString(),
-                     to_q(o.bill.soldering)};
+                     to_q(bill.parts),
+                     bill.cost ? QString::number(*bill.cost, 'f', 2) : QString(),
+                     bill.current ? to_q(print(Amperes(*bill.current))) : QString(),
+                     to_q(bill.soldering)};
+        if (cost != nullptr) say_computed(row, cost->bill);
         row[0].key = to_q(o.id);
         row[1].sort = static_cast<double>(verdict);
         row[2].sort = margin != nullptr ? margin->seconds() : -1e12;
-        row[cost_column].sort = o.bill.cost.value_or(-1.0);
-        row[current_column].sort = o.bill.current.value_or(-1.0);
+        row[cost_column].sort = bill.cost.value_or(-1.0);
+        row[current_column].sort = bill.current.value_or(-1.0);
         rows.push_back(std::move(row));
     }
     options_->set_rows(std::move(rows));

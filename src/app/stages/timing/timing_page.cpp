@@ -35,7 +35,7 @@ TimingPage::TimingPage(const StageContext& context)
 
 void TimingPage::add_views() {
     const unsigned all = Rests::timing | Rests::captures | Rests::ports | Rests::data |
-                         Rests::listen_analysis | Rests::timing_analysis;
+                         Rests::listen_analysis | Rests::timing_analysis | Rests::wire_analysis;
     constexpr int scrolls_under = 560;
     auto* reply = make_reply_view();
     editor_ = new ContractEditor(document_);
