@@ -51,20 +51,37 @@ int check(const std::string& path, bool json) {
     return print_findings((*a)->findings, Stage::port, json);
 }
 
+/// Contacts of the socket that a path goes through.
+std::vector<std::string> positions(const WrongCase& c, const PathFault& f, const Face& socket) {
+    std::vector<std::string> out;
+    for (const auto t : f.touches) out.push_back(socket.number_at(c.touches[t].socket));
+    return out;
+}
+
 Json case_json(const WrongCase& c, const Face& socket) {
     Json list = Json::array();
     for (const auto& x : c.collisions)
         list.push_back({{"position", socket.number_at(x.socket_contact)},
                         {"plug", x.plug.name},
                         {"socket", x.socket.name},
-                        {"verdict", word(x.meeting.verdict)},
-                        {"why", x.meeting.why}});
+                        {"verdict", word(x.verdict)},
+                        {"why", x.why},
+                        {"amps", x.amps}});
+    Json paths = Json::array();
+    for (const auto& f : c.faults)
+        paths.push_back({{"kind", word(f.kind)},
+                         {"verdict", word(f.verdict)},
+                         {"says", f.says},
+                         {"path", f.path},
+                         {"amps", f.amps},
+                         {"positions", positions(c, f, socket)}});
     return {{"case", c.id},
             {"verdict", word(c.verdict)},
             {"collisions", list},
             {"says", c.says},
             {"possible", word(c.possible)},
             {"landed", c.landed},
+            {"paths", paths},
             {"ground_missing", c.ground_missing}};
 }
 
@@ -95,13 +112,12 @@ int misinsert(const std::string& pins, const std::string& kind, const std::strin
         if (json) continue;
         say("{:7} {} ({}: {})\n", word(c.verdict), c.says, word(c.possible),
             c.why_possible.empty() ? "the key" : c.why_possible);
-        for (const auto& x : c.collisions)
-            if (x.meeting.verdict != Verdict::holds)
-                say("          at {}: {}\n", socket.number_at(x.socket_contact), x.meeting.why);
-        if (c.ground_missing) say("          a supply lands, and no ground does\n");
+        for (const auto& f : c.faults)
+            say("        {:6} at {}: {}\n", word(f.verdict), fmt::join(positions(c, f, socket), ", "), f.says);
     }
     for (const auto& r : help) {
         helps.push_back({{"says", r.says},
+                         {"costs", r.costs},
                          {"stops_before", r.stops_before},
                          {"stops_after", r.stops_after},
                          {"prevented", r.prevented}});

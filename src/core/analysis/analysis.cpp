@@ -146,7 +146,8 @@ class Work {
     bool ports() {
         auto port = analyse_ports(
             now_.dossier,
-            {part_of(now_.data, &DataLibrary::connectors), part_of(now_.data, &DataLibrary::families)},
+            {part_of(now_.data, &DataLibrary::connectors), part_of(now_.data, &DataLibrary::families),
+             part_of(now_.data, &DataLibrary::supplies)},
             *now_.memory, run_);
         if (!port) return false;
         {

@@ -1,65 +1,62 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Cables: outputs joined to outputs, supplies led astray, and ribbons that mirror what they join.
+// Cables: outputs joined to outputs, supplies led astray, grounds that are missing, ribbons that mirror what
+// they join, and the levels of what they carry.
 #include <fmt/format.h>
 
-#include "core/base/text.hpp"
+#include <algorithm>
+
+#include "core/checks/line_findings.hpp"
 #include "core/checks/registry.hpp"
 #include "core/port/cable.hpp"
+#include "core/wire/wire_analysis.hpp"
 
 namespace grayrelic {
 namespace {
 
-void check_wires(const Cable& cable, const CableView& view, const DataLibrary& data, Findings& out) {
-    for (const auto& w : judge_cable(cable, view, data.families)) {
-        if (w.meeting.verdict != Verdict::stop && !w.two_outputs) continue;
-        const auto& wire = cable.wires[w.wire];
-        if (w.two_outputs && w.meeting.verdict == Verdict::holds) continue;  // open collectors may share
-        out.push_back({w.two_outputs ? "transmit-to-transmit" : "cable-destroys",
-                       w.meeting.verdict == Verdict::stop ? Severity::stop : Severity::doubt,
-                       Stage::port,
-                       fmt::format("cable {} wire {}", cable.id, wire.a),
-                       w.two_outputs ? fmt::format("{}: transmit is wired to transmit", cable.name)
-                                     : fmt::format("{}: wire {} to {} does harm", cable.name, wire.a, wire.b),
-                       fmt::format("Pin {} of {} goes to pin {} of {}. {}", wire.a, view.a.port->id, wire.b,
-                                   view.b.port->id, w.meeting.why),
-                       w.two_outputs ? "Cross the pair: each output belongs to the other's input."
-                                     : "Lead this wire elsewhere, or leave it out.",
-                       {"cable", cable.id}});
-    }
+/// Subjects by what stays when other wires change.
+std::string subject(const Cable& cable, const CableFault& f) {
+    if (f.wires.empty()) return fmt::format("cable {} {}", cable.id, f.says);
+    return fmt::format("cable {} wire {}", cable.id, cable.wires[f.wires.front()].a);
 }
 
-void check_lay(const Cable& cable, const CableView& view, Findings& out) {
-    const bool same_half = cable.a.half == cable.b.half;
-    const auto lay = lay_of(cable.wires, view);
-    if (lay == CableLay::mirrored && view.a.connector.id == view.b.connector.id)
-        out.push_back({"cable-mirrors",
-                       Severity::doubt,
+void check_faults(const Cable& cable, const CableView& view, const DataLibrary& data, Findings& out) {
+    for (const auto& f : judge_cable(cable, view, data.families))
+        out.push_back({std::string(word(f.kind)),
+                       f.verdict == Verdict::stop ? Severity::stop : Severity::doubt,
                        Stage::port,
-                       "cable " + cable.id + " lay",
-                       fmt::format("{} mirrors: pin 1 does not reach pin 1", cable.name),
-                       same_half ? "Both ends are of the same gender and joined place by place."
-                                 : "Its wires go place by place, as seen from the two faces.",
-                       "Wire it number by number, or turn one connector to the other side of the ribbon.",
+                       f.kind == CableFault::Kind::path || f.kind == CableFault::Kind::transmit_to_transmit
+                           ? subject(cable, f)
+                           : fmt::format("{} {}", subject(cable, f), word(f.kind)),
+                       f.says,
+                       f.why,
+                       f.todo,
                        {"cable", cable.id}});
 }
 
-void check_numbers(const Cable& cable, const CableView& view, Findings& out) {
-    std::string strangers;
-    for (const auto& w : cable.wires) {
-        if (!view.a.connector.contact_numbered(w.a, view.a.numbering))
-            strangers += (strangers.empty() ? "" : ", ") + w.a + " (first end)";
-        if (!view.b.connector.contact_numbered(w.b, view.b.numbering))
-            strangers += (strangers.empty() ? "" : ", ") + w.b + " (second end)";
+/// Levels, pulls and inputs of the wires, as links.
+void check_wires(const Cable& cable, const CableLinks& links, Findings& out) {
+    for (std::size_t i = 0; i < links.study.lines.size(); ++i) {
+        const auto& line = links.study.lines[i];
+        Findings found;
+        bool pull = false, fights = false;
+        for (const auto& f : line.faults) {
+            pull = pull || f.kind == LineFault::no_pull;
+            // Two that drive are said of the cable itself.
+            const bool drive = f.kind == LineFault::contention || f.kind == LineFault::may_contend;
+            fights = fights || drive;
+            if (drive || f.verdict == Verdict::holds) continue;
+            found.push_back(
+                {id_of(f.kind), severity_of_link(f.verdict), Stage::port, {}, f.says, f.why, f.todo, {}});
+        }
+        if (!fights) find_levels(links.circuit, links.study, line, pull, found);
+        for (auto& f : found) {
+            f.stage = Stage::port;
+            f.subject = fmt::format("cable {} line {} {}", cable.id, line.name, f.id);
+            f.says = fmt::format("{}: {}", cable.name, f.says);
+            f.place = {"cable", cable.id};
+            out.push_back(std::move(f));
+        }
     }
-    if (!strangers.empty())
-        out.push_back({"pin-not-in-connector",
-                       Severity::doubt,
-                       Stage::port,
-                       "cable " + cable.id + " numbers",
-                       fmt::format("{}: wires to contacts that are not there", cable.name),
-                       strangers + ".",
-                       "Correct the numbers, or the connectors of its ends.",
-                       {"cable", cable.id}});
 }
 
 }  // namespace
@@ -79,9 +76,10 @@ void check_cables(const Analysis& a, Findings& out) {
                            {"cable", cable.id}});
             continue;
         }
-        check_wires(cable, *view, *a.data, out);
-        check_lay(cable, *view, out);
-        check_numbers(cable, *view, out);
+        check_faults(cable, *view, *a.data, out);
+        if (!a.wire) continue;
+        for (const auto& links : a.wire->cables)
+            if (links.cable == cable.id) check_wires(cable, links, out);
     }
 }
 

@@ -7,14 +7,13 @@
 #include <set>
 
 #include "core/base/quantity.hpp"
+#include "core/checks/line_findings.hpp"
 #include "core/checks/registry.hpp"
 #include "core/electrical/series.hpp"
 #include "core/timing/timing_analysis.hpp"
 #include "core/wire/wire_analysis.hpp"
 
 namespace grayrelic {
-namespace {
-
 Severity severity_of_link(Verdict v) {
     return v == Verdict::stop ? Severity::stop : Severity::doubt;
 }
@@ -31,6 +30,8 @@ std::string id_of(LineFault kind) {
     }
 }
 
+namespace {
+
 /// What a person would do about the levels, in words; fixes with values stand at the line.
 std::string remedy(const LinkVerdict& v) {
     if (v.over_limit)
@@ -43,11 +44,14 @@ std::string remedy(const LinkVerdict& v) {
     return "Fit a driver that pulls lower, or a buffer. The line offers some.";
 }
 
-void levels_of(const WireAnalysis& w, const WireLine& line, bool says_of_pull, Findings& out) {
+}  // namespace
+
+void find_levels(const Circuit& c, const LinkStudy& study, const WireLine& line, bool says_of_pull,
+                 Findings& out) {
     const LineLink* worst = nullptr;
     long failing = 0;
     for (const auto i : line.links) {
-        const auto& link = w.study.links[i];
+        const auto& link = study.links[i];
         const auto v = link.levels.verdict;
         if (v == Verdict::holds) continue;
         // A missing pull is said once, for the line.
@@ -58,7 +62,6 @@ void levels_of(const WireAnalysis& w, const WireLine& line, bool says_of_pull, F
     }
     if (worst == nullptr) return;
     const auto& l = worst->levels;
-    const auto& c = w.circuit;
     const auto what = l.over_limit ? "is too much for"
                       : (l.high_margin_v && *l.high_margin_v < 0) || !l.high_margin_v
                           ? "may never read high at"
@@ -78,6 +81,8 @@ void levels_of(const WireAnalysis& w, const WireLine& line, bool says_of_pull, F
                        : remedy(l),
                    {"line", line.name}});
 }
+
+namespace {
 
 /// The shortest time that a line must settle in, by the contract's intervals that begin or end on it.
 std::optional<Time> shortest_of(const TimingAnalysis& t, const std::string& signal) {
@@ -177,7 +182,7 @@ void check_links(const Analysis& a, Findings& out) {
                            f.todo,
                            {"line", line.name}});
         }
-        levels_of(w, line, pull, out);
+        find_levels(w.circuit, w.study, line, pull, out);
         rise_of(w, *a.timing, line, out);
         // What only a cable drives floats while the plug is out.
         bool all_outside = !line.drivers.empty() && !line.receivers.empty();

@@ -11,7 +11,7 @@ namespace {
 
 std::string first_stop(const WrongCase& c) {
     for (const auto& x : c.collisions)
-        if (x.meeting.verdict == Verdict::stop) return x.meeting.why;
+        if (x.verdict == Verdict::stop) return x.why;
     return {};
 }
 

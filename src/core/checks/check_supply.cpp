@@ -8,13 +8,12 @@
 
 #include "core/base/text.hpp"
 #include "core/checks/registry.hpp"
-#include "core/port/meeting.hpp"
+#include "core/port/cable.hpp"
 
 namespace grayrelic {
 namespace {
 
 /// One ground contact carries the return of about this many signals before they disturb one another.
-constexpr long signals_per_ground = 8;
 
 void check_limits(const Port& port, Findings& out) {
     std::set<std::string> said;  // several contacts of one rail are one finding
@@ -66,9 +65,14 @@ void check_grounds(const Port& port, Findings& out) {
                        {"port", port.id}});
 }
 
+/// With its part at its highest supply.
+std::optional<double> endures(const Terminal& t) {
+    return t.family == nullptr ? std::nullopt : std::optional(t.family->input_limit_v(t.family->supply_max_v));
+}
+
 bool is_sensitive(const Terminal& t, double rail) {
-    return t.kind == Terminal::Kind::input && t.limit_high && t.limit_low &&
-           (rail > *t.limit_high || rail < *t.limit_low);
+    const auto most = endures(t);
+    return t.kind == Terminal::Kind::input && most && (rail > *most || rail < t.family->limit_low_v);
 }
 
 void check_neighbours(const Port& port, const Connector& c, const FamilyLibrary& families, Findings& out) {
@@ -82,7 +86,7 @@ void check_neighbours(const Port& port, const Connector& c, const FamilyLibrary&
             if (!j || i == j) continue;
             const auto &a = c.contacts[*i], &b = c.contacts[*j];
             if (std::hypot(a.x_mm - b.x_mm, a.y_mm - b.y_mm) > reach) continue;
-            const auto t = terminal(&pin, port.side, true, families);
+            const auto t = terminal(&pin, pin.number, port.side, true, families);
             if (!is_sensitive(t, *volts)) continue;
             out.push_back(
                 {"supply-beside-input",
@@ -91,7 +95,7 @@ void check_neighbours(const Port& port, const Connector& c, const FamilyLibrary&
                  fmt::format("pin {}/{} beside {}", port.id, pin.number, rail.number),
                  fmt::format("{} {} stands beside {}", port.id, t.name, rail.name.value),
                  fmt::format("It endures {}; {} is one slipped probe or one whisker away.",
-                             print_number(*t.limit_high, Unit::volt), print_number(*volts, Unit::volt)),
+                             print_number(*endures(t), Unit::volt), print_number(*volts, Unit::volt)),
                  "Sleeve the solder cups, and probe them with insulated tips.",
                  {"pin", port.id + "/" + pin.number}});
         }

@@ -40,7 +40,7 @@ std::vector<Check> of_the_old() {
          "A plug goes in wrong and destroys something, and no key prevents it.", check_misinsert,
          Rests::ports | Rests::data | Rests::port_analysis},
         {"transmit-to-transmit", Stage::port, "A cable joins what must not be joined, or mirrors.",
-         check_cables, Rests::ports | Rests::cables | Rests::data},
+         check_cables, Rests::ports | Rests::cables | Rests::data | Rests::wire_analysis},
         {"readings-contradict", Stage::trace,
          "Readings of the ledger, pin-outs or scans contradict each other.", check_trace,
          Rests::ports | Rests::readings | Rests::trace | Rests::trace_analysis},

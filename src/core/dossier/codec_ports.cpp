@@ -22,6 +22,7 @@ Pin read_pin(JsonNode& n) {
     p.volts_active = read_fact<std::optional<Volts>>(n, "volts_active", read_quantity<Unit::volt>);
     p.ohms_to_ground = read_fact<std::optional<Ohms>>(n, "ohms_to_ground", read_quantity<Unit::ohm>);
     p.colour = read_fact<std::string>(n, "colour", plain_text);
+    p.protection = read_fact<std::string>(n, "protection", plain_text);
     p.note = n.text_or("note");
     return p;
 }
@@ -40,6 +41,35 @@ Photo read_photo(JsonNode& n) {
     p.file = read_inner_file(n);
     p.title = n.text_or("title", p.file);
     return p;
+}
+
+TapWish read_wish(JsonNode& n) {
+    TapWish w;
+    w.id = read_id(n, "id");
+    w.what = n.text_or("what");
+    w.how = n.text_or("how");
+    if (const auto every = n.member("every_s")) {
+        w.every_s = every->number();
+        if (!(*w.every_s > 0 && *w.every_s <= 1e9)) every->fault(every->shown(), "seconds above 0");
+    }
+    if (const auto times = n.member("times")) {
+        const double count = times->number();
+        if (!(count >= 1 && count <= 1e6)) times->fault(times->shown(), "a count from 1 to 1000000");
+        w.times = static_cast<long>(count);
+    }
+    return w;
+}
+
+TapPlan read_taps(JsonNode& n) {
+    TapPlan t;
+    t.analyser = n.text_or("analyser");
+    t.shortest = read_fact<std::optional<Time>>(n, "shortest", [](const JsonNode& v) -> std::optional<Time> {
+        const auto time = read_time(v);
+        if (time <= Time{}) v.fault(v.shown(), "a time above 0 s");
+        return time;
+    });
+    t.wishes = read_list<TapWish>(n, "wishes", read_wish, &TapWish::id);
+    return t;
 }
 
 CableEnd read_end(JsonNode& n) {
@@ -80,6 +110,7 @@ Port read_port(JsonNode& n) {
     p.pins = read_list<Pin>(n, "pins", read_pin, &Pin::number);
     p.sources = read_list<PinSource>(n, "sources", read_source, &PinSource::id);
     p.photos = read_list<Photo>(n, "photos", read_photo);
+    if (const auto taps = n.member("taps")) p.taps = read_record<TapPlan>(*taps, read_taps);
     return p;
 }
 
@@ -100,6 +131,7 @@ Json pin_json(const Pin& p) {
     add_fact(j, "volts_active", p.volts_active);
     add_fact(j, "ohms_to_ground", p.ohms_to_ground);
     add_fact(j, "colour", p.colour);
+    add_fact(j, "protection", p.protection);
     add_text(j, "note", p.note);
     return j;
 }
@@ -116,6 +148,22 @@ Json photo_json(const Photo& p) {
     return j;
 }
 
+Json taps_json(const TapPlan& t) {
+    Json j = Json::object();
+    add_text(j, "analyser", t.analyser);
+    add_fact(j, "shortest", t.shortest, t.shortest.value ? time(*t.shortest.value) : Json());
+    if (!t.wishes.empty())
+        j["wishes"] = list_of(t.wishes, [](const TapWish& w) {
+            Json x = {{"id", w.id}};
+            add_text(x, "what", w.what);
+            add_text(x, "how", w.how);
+            if (w.every_s) x["every_s"] = *w.every_s;
+            x["times"] = w.times;
+            return x;
+        });
+    return j;
+}
+
 Json port_json(const Port& p) {
     Json j = {{"id", p.id}, {"name", p.name}, {"connector", p.connector}};
     add_text(j, "numbering", p.numbering);
@@ -126,6 +174,7 @@ Json port_json(const Port& p) {
     j["pins"] = list_of(p.pins, pin_json);
     if (!p.sources.empty()) j["sources"] = list_of(p.sources, source_json);
     if (!p.photos.empty()) j["photos"] = list_of(p.photos, photo_json);
+    if (p.taps != TapPlan{}) j["taps"] = record(p.taps, taps_json);
     return j;
 }
 

@@ -71,7 +71,7 @@ std::span<const PinField> pin_fields() {
     static const std::vector<PinField> fields = {
         {"name", "Name", &Pin::name, {}},
         {"driver", "Driven by", &Pin::driver, {"relic", "bridge", "both", "supply", "nobody"}},
-        {"function", "Function", &Pin::function, {"signal", "clock", "supply", "ground", "shield", "unused"}},
+        {"function", "Function", &Pin::function, {"signal", "clock", "supply", "supply-in", "ground", "shield", "unused"}},
         {"family",
          "Logic family",
          &Pin::family,
@@ -88,6 +88,7 @@ std::span<const PinField> pin_fields() {
         {"volts_active", "Active voltage", &Pin::volts_active, {}},
         {"ohms_to_ground", "Ohms to ground", &Pin::ohms_to_ground, {}},
         {"colour", "Wire colour", &Pin::colour, {}},
+        {"protection", "Protected by", &Pin::protection, {}},
     };
     return fields;
 }
@@ -187,7 +188,7 @@ std::optional<double> rail_volts(const Pin& pin) {
 PinRole role_of(const Pin& pin) {
     const auto& f = pin.function.value;
     if (f == "ground" || f == "shield") return PinRole::ground;
-    if (f == "supply") return PinRole::rail;
+    if (f == "supply" || f == "supply-in") return PinRole::rail;
     if (f == "signal" || f == "clock") return PinRole::signal;
     if (f == "unused") return PinRole::unused;
     if (is_ground_name(pin.name.value)) return PinRole::ground;

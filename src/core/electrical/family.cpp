@@ -32,6 +32,14 @@ std::optional<double> optional_amount(JsonNode& n, const std::string& key) {
     return child ? std::optional(amount(*child)) : std::nullopt;
 }
 
+double current_or(JsonNode& n, const std::string& key, double otherwise) {
+    const auto child = n.member(key);
+    if (!child) return otherwise;
+    const double v = amount(*child);
+    if (v <= 0) child->fault(child->shown(), "amperes above 0 for " + print_path(child->path()));
+    return v;
+}
+
 constexpr std::size_t most_steps = 20;
 
 std::vector<OutputLoad> read_loads(JsonNode& output, const char* key, bool high) {
@@ -109,6 +117,9 @@ Family read_family(JsonNode& root) {
     f.output_high_a = amount_or(output, "high_a", 0.0);
     f.output_low_a = amount_or(output, "low_a", 0.0);
     f.open_collector = output.flag("open_collector");
+    f.short_high_a = current_or(output, "short_high_a", f.short_high_a);
+    f.short_low_a = current_or(output, "short_low_a", f.short_low_a);
+    f.endures_a = current_or(output, "endures_a", f.endures_a);
     auto input = root.required("input");
     f.input_high_min_v = amount(input, "high_min_v");
     f.input_low_max_v = amount(input, "low_max_v");

@@ -12,6 +12,8 @@ std::vector<Error> DataLibrary::problems() const {
     out.insert(out.end(), clocks.problems.begin(), clocks.problems.end());
     out.insert(out.end(), cautions.problems.begin(), cautions.problems.end());
     out.insert(out.end(), jobs.problems.begin(), jobs.problems.end());
+    out.insert(out.end(), supplies.problems.begin(), supplies.problems.end());
+    out.insert(out.end(), analysers.problems.begin(), analysers.problems.end());
     return out;
 }
 
@@ -26,6 +28,8 @@ std::shared_ptr<const DataLibrary> DataLibrary::load(FileSystem& files,
     out->clocks = ClockLibrary::load(files, folders);
     out->cautions = CautionLibrary::load(files, folders);
     out->jobs = JobKindLibrary::load(files, folders);
+    out->supplies = SupplyLibrary::load(files, folders);
+    out->analysers = AnalyserLibrary::load(files, folders);
     return out;
 }
 

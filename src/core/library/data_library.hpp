@@ -12,7 +12,9 @@
 #include "core/logic/part_logic.hpp"
 #include "core/parts/package.hpp"
 #include "core/parts/part.hpp"
+#include "core/port/analysers.hpp"
 #include "core/port/connector_library.hpp"
+#include "core/port/supplies.hpp"
 #include "core/timing/clock_sources.hpp"
 
 namespace grayrelic {
@@ -26,6 +28,8 @@ struct DataLibrary {
     ClockLibrary clocks;
     CautionLibrary cautions;
     JobKindLibrary jobs;
+    SupplyLibrary supplies;
+    AnalyserLibrary analysers;
     /// What was skipped in all of them.
     [[nodiscard]] std::vector<Error> problems() const;
     /// Later folders override earlier ones by id.

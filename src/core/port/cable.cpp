@@ -159,29 +159,4 @@ CableLay lay_of(const std::vector<CableWire>& wires, const CableView& view) {
     return CableLay::other;
 }
 
-std::vector<WireMeeting> judge_cable(const Cable& cable, const CableView& view,
-                                     const FamilyLibrary& families) {
-    std::vector<WireMeeting> out;
-    if (view.a.port == nullptr || view.b.port == nullptr) return out;
-    for (std::size_t i = 0; i < cable.wires.size(); ++i) {
-        const auto* a = view.a.port->find_pin(cable.wires[i].a);
-        const auto* b = view.b.port->find_pin(cable.wires[i].b);
-        if (a == nullptr || b == nullptr) continue;
-        // The old machine gives the supply; at a modern port a supply is what the bridge takes, unless both
-        // are of one side.
-        const bool two_machines = view.a.port->side == view.b.port->side;
-        auto x = terminal(a, view.a.port->side, true, families);
-        auto y = terminal(b, view.b.port->side, true, families);
-        if (!two_machines)
-            for (auto* t : {view.a.port->side == Side::modern ? &x : &y})
-                if (t->kind == Terminal::Kind::source) t->kind = Terminal::Kind::load;
-        WireMeeting w;
-        w.wire = i;
-        w.meeting = meet(x, y);
-        w.two_outputs = x.kind == Terminal::Kind::output && y.kind == Terminal::Kind::output;
-        out.push_back(std::move(w));
-    }
-    return out;
-}
-
 }  // namespace grayrelic

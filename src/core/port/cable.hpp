@@ -9,7 +9,7 @@
 
 #include "core/dossier/dossier.hpp"
 #include "core/port/connector_library.hpp"
-#include "core/port/meeting.hpp"
+#include "core/port/plugged.hpp"
 
 namespace grayrelic {
 
@@ -37,13 +37,35 @@ struct CableView {
 /// Which lay a cable has, as far as its wires go; straight is preferred when several fit.
 [[nodiscard]] CableLay lay_of(const std::vector<CableWire>& wires, const CableView& view);
 
-struct WireMeeting {
-    std::size_t wire = 0;
-    Meeting meeting;
-    bool two_outputs = false;  ///< transmit wired to transmit
+/// What is wrong with a cable that no netlist can know, and what its two circuits do to each other through it.
+struct CableFault {
+    enum class Kind {
+        path,                  ///< harm: see PathFault
+        transmit_to_transmit,  ///< two outputs on one wire
+        no_ground,             ///< two circuits with grounds, and no wire between them
+        few_grounds,           ///< more signals than one ground serves
+        two_on_one,            ///< two wires at one contact
+        not_there,             ///< a contact that the connector does not have
+        cannot_mate,           ///< the cable's half against the port's
+        mirrors,               ///< place by place instead of number by number
+        unnamed,               ///< a wired contact without driver or name
+        open_input,            ///< an input that no wire reaches, with nothing to hold it
+        weak_supply,           ///< a supply that gives less than is taken
+    };
+    Kind kind = Kind::path;
+    Verdict verdict = Verdict::doubt;
+    std::vector<std::size_t> wires;  ///< that it is about; empty: the whole cable
+    std::string says, why, todo;
 };
-/// What each wire joins, where both ends go to a recorded port. The first end counts as the socket.
-[[nodiscard]] std::vector<WireMeeting> judge_cable(const Cable& cable, const CableView& view,
-                                                   const FamilyLibrary& families);
+[[nodiscard]] std::string_view word(CableFault::Kind kind);
+/// Edges of more signals than this on one return disturb each other.
+inline constexpr long signals_per_ground = 8;
+/// Each fault once. Levels, pulls and limits of signals are judged with Wire's links (wire/cable_links.hpp).
+[[nodiscard]] std::vector<CableFault> judge_cable(const Cable& cable, const CableView& view,
+                                                  const FamilyLibrary& families);
+/// The port with what a cable tells of its contacts that the port itself does not say: a contact that no fact
+/// is known of is what the far end says it is.
+[[nodiscard]] Port known_through_cables(const Port& port, const Dossier& dossier,
+                                        const ConnectorLibrary& library);
 
 }  // namespace grayrelic

@@ -99,6 +99,10 @@ std::size_t Connector::first_contact(std::string_view numbering_id) const {
     return 0;
 }
 
+bool Connector::coaxial() const {
+    return std::any_of(contacts.begin(), contacts.end(), [](const Contact& c) { return c.ring; });
+}
+
 Possible Connector::possible(WrongWay way) const {
     for (const auto& w : ways)
         if (w.way == way) return w.possible;

@@ -83,6 +83,7 @@ struct Connector {
     std::string rule;         ///< the rule of geometry in a sentence
     std::string check;        ///< what is to be checked against the part at hand; empty for nothing
     std::string shape;        ///< connectors of one shape can be pushed together
+    std::vector<std::string> also_into;  ///< shapes of other sockets that its plug goes into
     std::string socket_name;  ///< what the two halves are called: "socket", "receptacle", "edge socket"
     std::string plug_name;
     bool metal_shell = false;  ///< the shells touch first and join the grounds
@@ -93,6 +94,7 @@ struct Connector {
         WrongWay way;
         Possible possible;
         std::string why;
+        bool only_smaller = false;  ///< only where the plug has fewer contacts than the socket
     };
     std::vector<Way> ways;
 
@@ -105,6 +107,8 @@ struct Connector {
     [[nodiscard]] Possible possible(WrongWay way) const;
     /// The least distance between two contacts, and along each axis between contacts of a row or column; the
     /// latter 0 where no two stand so.
+    /// One shaft with its contacts around it: a barrel, a jack. Nothing about it can be turned or mirrored.
+    [[nodiscard]] bool coaxial() const;
     [[nodiscard]] double pitch_mm() const;
     [[nodiscard]] double column_pitch_mm() const;
     [[nodiscard]] double row_pitch_mm() const;

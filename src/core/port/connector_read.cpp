@@ -300,6 +300,7 @@ struct ConnectorReader {
                 }
             if (!known) n.required("possible").fault(in_quotes(can), "easy, forced, prevented or by-hand");
             w.why = n.text_or("why");
+            w.only_smaller = n.flag("only_smaller");
             refuse_unknown(n);
             out.ways.push_back(std::move(w));
         }
@@ -319,6 +320,8 @@ struct ConnectorReader {
         out.rule = some_text(root, "rule");
         out.check = root.text_or("check");
         out.shape = root.text_or("shape", out.id);
+        if (const auto also = root.member("also_into"))
+            for (const auto& shape : also->elements(20)) out.also_into.push_back(shape.text(64));
         out.socket_name = root.text_or("socket", "socket");
         out.plug_name = root.text_or("plug", "plug");
         if (root.member("metal_shell")) out.metal_shell = root.flag("metal_shell");

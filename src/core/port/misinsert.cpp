@@ -31,6 +31,7 @@ struct Builder {
     const Face& socket;
     const Face& plug;
     const FamilyLibrary& families;
+    bool quick = false;
     std::vector<WrongCase> out;
 
     Motion base;  ///< how the plug's face lies when it is in straight
@@ -62,40 +63,60 @@ struct Builder {
         c.possible = possible;
         c.why_possible = std::move(why);
         c.landing = land(*plug.connector, *socket.connector, c.motion);
+        keep(std::move(c));
+    }
+
+    void keep(WrongCase c) {
         c.landed = grayrelic::landed(c.landing);
         if (c.landed == 0) return;
         judge(c);
         out.push_back(std::move(c));
     }
 
+    /// A shaft goes in along itself: on the way each contact passes those in front of its own.
+    void part_of_the_way() {
+        if (socket.connector->possible(WrongWay::shifted) == Possible::prevented) return;
+        const auto n = plug.connector->contacts.size(), m = socket.connector->contacts.size();
+        WrongCase c;
+        c.id = "shifted-up";
+        c.says = "Only part of the way in";
+        c.possible = socket.connector->possible(WrongWay::shifted);
+        c.why_possible = why(WrongWay::shifted);
+        c.landing.resize(n);
+        for (std::size_t i = 0; i + 1 < m && i < n; ++i) c.landing[i] = i + 1;
+        keep(std::move(c));
+    }
+
     void judge(WrongCase& c) const {
         const bool own = is_same_port(socket, plug);
-        bool supply_lands = false, ground_lands = false;
-        for (std::size_t i = 0; i < c.landing.size(); ++i) {
-            if (!c.landing[i]) continue;
-            const auto j = *c.landing[i];
-            const auto* socket_pin = socket.pin_at(j);
-            const auto* plug_pin = plug.pin_at(i);
-            if (socket_pin == nullptr || plug_pin == nullptr) continue;
-            Collision x{i,
-                        j,
-                        terminal(plug_pin, plug.side, false, families),
-                        terminal(socket_pin, socket.side, true, families),
-                        {}};
-            supply_lands = supply_lands ||
-                           (x.socket.kind == Terminal::Kind::source && x.plug.kind != Terminal::Kind::open);
-            ground_lands = ground_lands ||
-                           (x.socket.kind == Terminal::Kind::ground && x.plug.kind == Terminal::Kind::ground);
-            if (own && i == j) continue;
-            if (x.socket.kind == Terminal::Kind::open && x.plug.kind == Terminal::Kind::open) continue;
-            x.meeting = meet(x.socket, x.plug);
-            c.verdict = worse(c.verdict, x.meeting.verdict);
+        for (std::size_t i = 0; i < c.landing.size(); ++i)
+            if (c.landing[i]) c.touches.push_back({*c.landing[i], i, own && i == *c.landing[i]});
+        const auto study = study_case(c, socket, plug, families, {}, quick);
+        c.verdict = study.verdict;
+        c.faults = study.faults;
+        c.ground_missing = study.ground_missing;
+        const auto sides = circuits_of(c, socket, plug, families);
+        for (std::size_t n = 0; n < c.touches.size(); ++n) {
+            const auto& t = c.touches[n];
+            Collision x{t.plug, t.socket, sides.plug.terminals[t.plug], sides.socket.terminals[t.socket],
+                        Verdict::holds, {}, study.touch_a[n]};
+            if (t.meant || (x.socket.kind == Terminal::Kind::open && x.plug.kind == Terminal::Kind::open) ||
+                (x.plug.pin == nullptr && x.socket.pin == nullptr))
+                continue;
+            for (const auto& f : study.faults)
+                if (std::find(f.touches.begin(), f.touches.end(), n) != f.touches.end() &&
+                    (x.why.empty() || (worse(x.verdict, f.verdict) == f.verdict && x.verdict != f.verdict))) {
+                    x.verdict = f.verdict;
+                    x.why = f.says;
+                }
+            if (x.why.empty())
+                x.why = x.amps > harmless_a
+                            ? fmt::format("About {} flow, which both endure.", print_number(x.amps, Unit::ampere, 2))
+                            : "Nothing to speak of flows.";
             c.collisions.push_back(std::move(x));
         }
-        c.ground_missing = supply_lands && !ground_lands && !socket.connector->metal_shell;
-        if (c.ground_missing) c.verdict = worse(c.verdict, Verdict::doubt);
-        std::stable_sort(c.collisions.begin(), c.collisions.end(), [](const auto& a, const auto& b) {
-            return weight(a.meeting.verdict) < weight(b.meeting.verdict);
+        std::stable_sort(c.collisions.begin(), c.collisions.end(), [](const auto& x, const auto& y) {
+            return weight(x.verdict) < weight(y.verdict);
         });
     }
 
@@ -107,6 +128,7 @@ struct Builder {
 
     void turned_and_mirrored() {
         const auto& c = *socket.connector;
+        if (c.coaxial()) return;  // round: every contact meets its own
         const auto add_if = [&](WrongWay w, std::string says, Motion m, std::string reason) {
             // A motion that leaves most contacts on nothing is not a way to go in.
             const auto landing = land(*plug.connector, c, with_base(m));
@@ -132,7 +154,13 @@ struct Builder {
         const auto& c = *socket.connector;
         const double dx = c.column_pitch_mm(), dy = c.row_pitch_mm();
         const auto can = c.possible(WrongWay::shifted);
+        if (c.coaxial()) return part_of_the_way();
         if (is_round(c) && can == Possible::prevented) return;  // a round shell has no beside
+        for (const auto& w : c.ways)
+            if (w.way == WrongWay::shifted && w.only_smaller &&
+                plug.connector->contacts.size() >= c.contacts.size())
+                return;
+        const bool card = c.id.starts_with("edge-");  // its rows are the two faces of one board
         const auto reason = why(WrongWay::shifted);
         for (int n = 1; n <= most_steps; ++n) {
             const auto steps = n == 1 ? std::string() : fmt::format("-by-{}", n);
@@ -143,7 +171,7 @@ struct Builder {
                 add("shifted-right" + steps, fmt::format("Off by {} to the right", columns),
                     {false, false, dx * n, 0}, can, reason);
             }
-            if (dy > 0 && n == 1) {
+            if (dy > 0 && n == 1 && !card) {
                 add("shifted-up", "Off by one row upwards", {false, false, 0, dy}, can, reason);
                 add("shifted-down", "Off by one row downwards", {false, false, 0, -dy}, can, reason);
             }
@@ -173,15 +201,20 @@ long count_stops(const std::vector<WrongCase>& cases) {
                          [](const auto& c) { return can_happen(c) && c.verdict == Verdict::stop; });
 }
 
-std::vector<WrongCase> wrong_cases(const Face& socket, const Face& plug_of, const FamilyLibrary& families) {
+std::vector<WrongCase> wrong_cases(const Face& socket, const Face& plug_of, const FamilyLibrary& families,
+                                   bool quick) {
     long_work("wrong_cases");
-    Builder b{socket, plug_of, families, {}, {}};
+    constexpr std::size_t most_thorough = 30;  // contacts; beyond, one output at a time takes too long
+    Builder b{socket, plug_of, families, quick || plug_of.connector->contacts.size() > most_thorough, {}, {}};
     b.align();
     const bool own = is_same_port(socket, plug_of);
     const bool same_shape = socket.connector->shape == plug_of.connector->shape;
+    const bool goes = goes_into(*plug_of.connector, *socket.connector);
     if (!own)
-        b.add("wrong-port", "In the other port", {}, same_shape ? Possible::easy : Possible::forced,
-              same_shape ? "the two have the same shape" : "their contacts meet, their shells differ");
+        b.add("wrong-port", "In the other port", {}, goes ? Possible::easy : Possible::forced,
+              same_shape ? "the two have the same shape"
+              : goes     ? "the plug goes into this one too"
+                         : "their contacts meet, their shells differ");
     b.turned_and_mirrored();
     // A supply is judged further off than a pin: a plug pushed on at an end of a longer row.
     const auto difference = socket.connector->contacts.size() > plug_of.connector->contacts.size()

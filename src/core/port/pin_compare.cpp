@@ -17,29 +17,6 @@ namespace {
 /// Another interpretation is worth saying when it explains this much more of the names.
 constexpr double clearly_better = 0.2;
 
-std::string plain(std::string_view name) {
-    std::string out;
-    for (const char c : name)
-        if ((c >= '0' && c <= '9') || (c >= 'A' && c <= 'Z') || c == '+' ||
-            static_cast<unsigned char>(c) > 127)
-            out += c;
-        else if (c >= 'a' && c <= 'z')
-            out += static_cast<char>(c - 'a' + 'A');
-        else if (c == '-' && out.empty())
-            out += c;  // of a negative rail
-    if (out.starts_with("+")) out.erase(0, 1);
-    return out;
-}
-
-bool is_supply_word(std::string_view plain_name) {
-    return plain_name == "VCC" || plain_name == "VDD" || plain_name == "VBUS" || plain_name == "POWER" ||
-           plain_name == "SUPPLY";
-}
-
-bool is_voltage(std::string_view plain_name) {
-    return plain_name.find('V') != std::string_view::npos && parse_number(plain_name, Unit::volt).has_value();
-}
-
 using Names = std::map<std::string, const Pin*>;
 
 Names by_number(const std::vector<Pin>& pins) {
@@ -193,15 +170,6 @@ std::string_view word(Agreement a) {
         case Agreement::neither: break;
     }
     return "neither";
-}
-
-bool same_line(std::string_view a, std::string_view b) {
-    const auto x = plain(a), y = plain(b);
-    if (x.empty() || y.empty()) return trim(a) == trim(b);
-    if (x == y) return true;
-    if (is_ground_name(a) && is_ground_name(b)) return true;
-    return (is_supply_word(x) && (is_voltage(y) || is_supply_word(y))) ||
-           (is_supply_word(y) && is_voltage(x));
 }
 
 const TableInterpretation& TableComparison::best() const {

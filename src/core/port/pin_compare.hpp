@@ -9,6 +9,7 @@
 
 #include "core/dossier/port.hpp"
 #include "core/port/connector.hpp"
+#include "core/port/signal_names.hpp"
 
 namespace grayrelic {
 
@@ -53,10 +54,6 @@ struct TableComparison {
     /// more of the names).
     [[nodiscard]] const TableInterpretation& best() const;
 };
-
-/// True when two names mean the same line: the same letters and digits whatever the case and the marks
-/// between, any two names for ground, or a voltage and a supply's usual name.
-[[nodiscard]] bool same_line(std::string_view a, std::string_view b);
 
 /// Without a connector the pins are taken as one row in the order of the first table, and for renumbering as
 /// two rows when their number is even.

@@ -3,6 +3,8 @@
 
 #include <algorithm>
 
+#include "core/port/cable.hpp"
+
 namespace grayrelic {
 namespace {
 
@@ -17,6 +19,7 @@ OwnWays own_ways(const Port& port, const PortData& data) {
     const Face face{&ways->connector, ways->port.numbering, &ways->port.pins, ways->port.side};
     ways->cases = wrong_cases(face, face, *data.families);
     ways->help = remedies(face, face, *data.families, ways->cases);
+    if (data.supplies) ways->bricks = try_bricks(ways->port, ways->connector, *data.supplies, *data.families);
     return {ways};
 }
 
@@ -32,7 +35,8 @@ std::shared_ptr<const PortAnalysis> analyse_ports(const Dossier& dossier, const 
                                                   Memory& memory, MemoryRun& run) {
     std::vector<std::shared_ptr<const WrongWays>> all;
     if (data.connectors && data.families)
-        for (const auto& port : *dossier.ports) {
+        for (const auto& plain : *dossier.ports) {
+            const auto port = known_through_cables(plain, dossier, *data.connectors);
             const auto own =
                 memory.recall<OwnWays>(run, "wrong ways " + port.id, std::tuple(port, data.connectors), 1,
                                        [port, data](Progress& progress) -> Result<OwnWays> {

@@ -8,17 +8,19 @@
 
 #include "core/base/memory.hpp"
 #include "core/dossier/dossier.hpp"
+#include "core/port/bricks.hpp"
 #include "core/port/connector_library.hpp"
 #include "core/port/misinsert.hpp"
 
 namespace grayrelic {
 
-/// A port's own plug in its own socket. The cases point into `port` and `connector`.
+/// A port's own plug in its own socket; the port with what its cables tell of it. The cases point into `port` and `connector`.
 struct WrongWays {
     Port port;
     Connector connector;
     std::vector<WrongCase> cases;
     std::vector<Remedy> help;
+    std::vector<BrickCase> bricks;  ///< of a supply jack: what the usual supplies with that plug do
     WrongWays(Port p, Connector c) : port(std::move(p)), connector(std::move(c)) {}
     WrongWays(const WrongWays&) = delete;
     WrongWays& operator=(const WrongWays&) = delete;
@@ -33,6 +35,7 @@ struct PortAnalysis {
 struct PortData {
     std::shared_ptr<const ConnectorLibrary> connectors;
     std::shared_ptr<const FamilyLibrary> families;
+    std::shared_ptr<const SupplyLibrary> supplies;
 };
 
 /// Null when interrupted. A port that did not change costs nothing.

@@ -3,7 +3,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <array>
+#include <cctype>
 #include <cmath>
 
 #include "core/port/misinsert.hpp"
@@ -17,10 +17,9 @@ bool is_bad(const WrongCase& c) {
     return can_happen(c) && c.verdict == Verdict::stop;
 }
 
-/// A contact of which nothing is known may be anything: only what is recorded as unused, or not at all, is
-/// free.
+/// A contact of which nothing is known may be anything: only what is recorded as unused is free.
 bool in_use(const Pin* pin) {
-    return pin != nullptr && role_of(*pin) != PinRole::unused;
+    return pin == nullptr || role_of(*pin) != PinRole::unused;
 }
 
 /// Blocking a contact of the socket holds a case off when a contact that the plug needs would land there.
@@ -43,7 +42,7 @@ void try_keys(const Face& socket, const Face& plug, const std::vector<WrongCase>
         }
         if (r.stops_after < best.stops_after) {
             r.says = fmt::format(
-                "Cut pin {} of the plug and fill that hole of the socket: nothing uses it, "
+                "Cut pin {} of the plug and fill that hole of the socket: it is recorded as unused, "
                 "and it holds off {} of {} destructive ways.",
                 socket.number_at(k), r.stops_before - r.stops_after, r.stops_before);
             best = std::move(r);
@@ -60,7 +59,7 @@ std::pair<long, long> weigh(const std::vector<WrongCase>& cases) {
     for (const auto& c : cases)
         if (is_bad(c))
             collisions += std::count_if(c.collisions.begin(), c.collisions.end(), [](const Collision& x) {
-                return x.meeting.verdict == Verdict::stop;
+                return x.verdict == Verdict::stop;
             });
     return {count_stops(cases), collisions};
 }
@@ -91,7 +90,7 @@ void try_order(const Face& socket, const Face& plug, const FamilyLibrary& famili
                                                                    : p.number;
             Face changed = socket;
             changed.pins = &pins;
-            const auto tried = wrong_cases(changed, changed, families);
+            const auto tried = wrong_cases(changed, changed, families, true);
             const auto now = weigh(tried);
             if (now >= best) continue;
             best = now;
@@ -102,7 +101,11 @@ void try_order(const Face& socket, const Face& plug, const FamilyLibrary& famili
             best_cases = tried;
         }
     if (best.first >= before.first) return;
-    Remedy r{Remedy::Kind::order, says, before.first, best.first, {}};
+    Remedy r;
+    r.kind = Remedy::Kind::order;
+    r.says = says;
+    r.stops_before = before.first;
+    r.stops_after = best.first;
     for (const auto& c : cases)
         if (is_bad(c) && std::none_of(best_cases.begin(), best_cases.end(),
                                       [&](const WrongCase& x) { return x.id == c.id && is_bad(x); }))
@@ -110,54 +113,111 @@ void try_order(const Face& socket, const Face& plug, const FamilyLibrary& famili
     out.push_back(std::move(r));
 }
 
-/// The next resistor of series E12 (IEC 60063) that is not smaller.
-double next_e12(double ohm) {
-    constexpr std::array<double, 12> steps{1.0, 1.2, 1.5, 1.8, 2.2, 2.7, 3.3, 3.9, 4.7, 5.6, 6.8, 8.2};
-    const double power = std::pow(10.0, std::floor(std::log10(ohm)));
-    for (const double s : steps)
-        if (s * power >= ohm * 0.9999) return s * power;
-    return 10.0 * power;
+struct Candidate {
+    std::string what;
+    std::string costs;
+    Shield shield;
+};
+
+/// The largest drop in a supply that the plug's circuit would see, at what it is said to take.
+double load_a(const Face& plug) {
+    double most = 0;
+    for (const auto& p : *plug.pins)
+        if (role_of(p) == PinRole::rail && p.current_max.value)
+            most = std::max(most, p.current_max.value->value());
+    return most > 0 ? most : unknown_load_a;
 }
 
-/// Current through a protection diode or a fighting output that both commonly endure for a while.
-constexpr double bearable_a = 0.010;
+bool has_rails(const Face& face) {
+    return std::any_of(face.pins->begin(), face.pins->end(),
+                       [](const Pin& p) { return role_of(p) == PinRole::rail; });
+}
 
-void try_protection(const std::vector<WrongCase>& cases, std::vector<Remedy>& out) {
-    double most_v = 0.0;
-    bool fuse = false;
-    Remedy r;
-    r.kind = Remedy::Kind::protection;
-    r.stops_before = r.stops_after = count_stops(cases);
-    for (const auto& c : cases) {
-        if (!is_bad(c)) continue;
-        bool all = true;
-        for (const auto& x : c.collisions) {
-            if (x.meeting.verdict != Verdict::stop) continue;
-            all = all && x.meeting.limited_helps;
-            if (!x.meeting.limited_helps) continue;
-            const bool supply_line = x.plug.kind == Terminal::Kind::load ||
-                                     x.plug.kind == Terminal::Kind::ground ||
-                                     x.plug.kind == Terminal::Kind::source;
-            if (supply_line)
-                fuse = true;
-            else
-                most_v = std::max(most_v, x.meeting.across_v);
-        }
-        if (!all) continue;
-        --r.stops_after;
-        r.prevented.push_back(c.id);
+/// What a line with an input and a lead of a hand's length holds.
+constexpr double line_farad = 50e-12;
+
+std::vector<Candidate> candidates(const Face& plug) {
+    std::vector<Candidate> out;
+    const double a = load_a(plug);
+    const auto amps = print_number(a, Unit::ampere, 2);
+    std::vector<Candidate> rails{{}};
+    if (has_rails(plug)) {
+        Shield s;
+        s.rails.p_channel = true;
+        rails.push_back({"a P-channel transistor in each supply of the plug",
+                         fmt::format("about {} of each supply at {}", print_number(0.05 * a + 0.02, Unit::volt, 2), amps),
+                         s});
+        s = {};
+        s.rails.diode = true;
+        rails.push_back({"a Schottky diode in each supply of the plug",
+                         fmt::format("about {} of each supply at {}", print_number(0.35 + 0.1 * a, Unit::volt, 2), amps),
+                         s});
+        s = {};
+        s.rails.fuse_a = 1.5 * a;
+        rails.push_back({fmt::format("a fuse of {} in each supply", print_number(1.5 * a, Unit::ampere, 2)),
+                         "a new fuse each time, and what flows until it opens", s});
     }
-    if (r.prevented.empty()) return;
-    if (most_v > 0)
-        r.says = fmt::format("A resistor of {} in each signal of the plug keeps what flows under {}",
-                             print_number(next_e12(most_v / bearable_a), Unit::ohm, 2),
-                             print_number(bearable_a, Unit::ampere, 2));
-    if (fuse)
-        r.says +=
-            r.says.empty() ? "A fuse in the supply ends a short" : "; a fuse in the supply ends a short";
-    r.says +=
-        fmt::format(": {} of {} destructive ways become survivable.", r.prevented.size(), r.stops_before);
-    out.push_back(std::move(r));
+    std::vector<Candidate> lines{{}};
+    for (const double ohm : {220.0, 470.0, 1e3, 2.2e3, 4.7e3, 10e3})
+        for (const bool clamp : {false, true}) {
+            Shield s;
+            s.signals.series_ohm = ohm;
+            s.signals.clamp_to_supply = clamp;
+            lines.push_back({fmt::format("a resistor of {}{} in each signal of the plug", print_number(ohm, Unit::ohm, 2),
+                                         clamp ? " with clamp diodes behind it" : ""),
+                             fmt::format("edges of about {} into {}", print_number(2.2 * ohm * line_farad, Unit::second, 2),
+                                         print_number(line_farad, Unit::farad, 2)),
+                             s});
+        }
+    for (const auto& r : rails)
+        for (const auto& l : lines) {
+            Candidate c = r;
+            if (!l.what.empty()) {
+                c.what += (c.what.empty() ? "" : " and ") + l.what;
+                c.costs += (c.costs.empty() ? "" : "; ") + l.costs;
+                c.shield.signals = l.shield.signals;
+            }
+            if (!c.what.empty()) out.push_back(std::move(c));
+        }
+    return out;
+}
+
+/// The least that helps most, and the least that helps at all in the supplies alone and the signals alone.
+void try_protection(const Face& socket, const Face& plug, const FamilyLibrary& families,
+                    const std::vector<WrongCase>& cases, std::vector<Remedy>& out) {
+    std::vector<Remedy> tried;
+    const long before = count_stops(cases);
+    for (const auto& c : candidates(plug)) {
+        Remedy r;
+        r.kind = Remedy::Kind::protection;
+        r.stops_before = r.stops_after = before;
+        r.shield = c.shield;
+        r.costs = c.costs;
+        for (const auto& w : cases)
+            if (is_bad(w) && study_case(w, socket, plug, families, c.shield, true).verdict != Verdict::stop) {
+                r.prevented.push_back(w.id);
+                --r.stops_after;
+            }
+        if (r.prevented.empty()) continue;
+        auto what = c.what;
+        what[0] = static_cast<char>(std::toupper(static_cast<unsigned char>(what[0])));
+        r.says = fmt::format("{}: {} of {} destructive ways become survivable. It costs {}.", what,
+                             r.prevented.size(), before, c.costs);
+        tried.push_back(std::move(r));
+    }
+    // In the order of the candidates the plainest comes first.
+    const auto best_of = [&](auto fits) {
+        const Remedy* best = nullptr;
+        for (const auto& r : tried)
+            if (fits(r) && (best == nullptr || r.stops_after < best->stops_after)) best = &r;
+        return best;
+    };
+    std::vector<const Remedy*> chosen;
+    for (const auto* r : {best_of([](const Remedy&) { return true; }),
+                          best_of([](const Remedy& x) { return !x.shield.signals.any(); }),
+                          best_of([](const Remedy& x) { return !x.shield.rails.any(); })})
+        if (r != nullptr && std::find(chosen.begin(), chosen.end(), r) == chosen.end()) chosen.push_back(r);
+    for (const auto* r : chosen) out.push_back(*r);
 }
 
 }  // namespace
@@ -169,7 +229,9 @@ std::vector<Remedy> remedies(const Face& socket, const Face& plug_of, const Fami
     if (count_stops(cases) == 0) return out;
     try_keys(socket, plug_of, cases, out);
     try_order(socket, plug_of, families, cases, out);
-    try_protection(cases, out);
+    try_protection(socket, plug_of, families, cases, out);
+    std::stable_sort(out.begin(), out.end(),
+                     [](const Remedy& a, const Remedy& b) { return a.stops_after < b.stops_after; });
     return out;
 }
 

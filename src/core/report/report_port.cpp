@@ -105,7 +105,7 @@ void write_wrong_ways(const Analysis& a, std::string& out) {
         for (const auto& c : w->cases) {
             std::string worst = c.verdict == Verdict::holds ? "nothing that is harmed" : "";
             for (const auto& x : c.collisions)
-                if (x.meeting.verdict == c.verdict && worst.empty()) worst = x.meeting.why;
+                if (x.verdict == c.verdict && worst.empty()) worst = x.why;
             t.row({mark(c.verdict) + "<b>" + e(c.says) + "</b>",
                    e(std::string(word(c.possible)) + (c.why_possible.empty() ? "" : ": " + c.why_possible)),
                    e(worst)});

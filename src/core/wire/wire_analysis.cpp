@@ -37,6 +37,7 @@ WireAnalysis analyse_wire(const Dossier& d, const WireData& data, const Person& 
     out.rails = study_rails_of(*d.wire, out.circuit);
     for (const auto& s : d.wire->settings) out.settings.push_back(study_setting(s, out.rails.tree));
     out.pins = study_pins(d.wire->pins, out.circuit, out.study, out.rails.tree, *data.parts);
+    out.cables = study_cables(d, out.circuit, parts);
     out.ribbons = ribbons_of(out.circuit, out.study);
     for (const auto& v : d.wire->values) out.values.push_back(study_value(v, out.circuit));
     for (const auto& v : values_found(out.circuit, out.study, d.wire->values)) {

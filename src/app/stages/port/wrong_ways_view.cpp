@@ -92,11 +92,11 @@ class WrongWaysView::Overlay : public QWidget {
             p.drawEllipse(over.at(i), r, r);
         }
         for (const auto& x : c.collisions)
-            if (x.meeting.verdict != Verdict::holds) {
+            if (x.verdict != Verdict::holds) {
                 p.setPen(Qt::NoPen);
                 p.setBrush(theme().sheet);
                 p.drawEllipse(face.at(x.socket_contact), 7, 7);
-                draw_verdict(p, face.at(x.socket_contact), x.meeting.verdict);
+                draw_verdict(p, face.at(x.socket_contact), x.verdict);
             }
     }
 
@@ -273,11 +273,11 @@ void WrongWaysView::show_case() {
     if (c.ground_missing)
         lines << tr("A supply lands while no ground does: its current returns through signals.");
     for (const auto& x : c.collisions)
-        if (x.meeting.verdict != Verdict::holds)
+        if (x.verdict != Verdict::holds)
             lines << tr("%1 · at %2: %3")
-                         .arg(to_q(word(x.meeting.verdict)),
+                         .arg(to_q(word(x.verdict)),
                               to_q(socket_->numbering(socket_port_.numbering).numbers[x.socket_contact]),
-                              to_q(x.meeting.why));
+                              to_q(x.why));
     if (lines.isEmpty() || c.verdict == Verdict::holds) lines << tr("Nothing that meets is harmed.");
     text_->setText(lines.join(QLatin1Char('\n')));
 }
