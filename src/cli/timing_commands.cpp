@@ -165,6 +165,8 @@ int reply_of_dossier(const ReplyArguments& args, bool json) {
     }
     if (json)
         print_json({{"options", list}});
+    else if (found == 0)
+        say("no option is described: add one in Timing, or give --trigger and --option with --capture\n");
     else
         print_table(rows);
     return bad || found == 0 ? bad_answer : fine;

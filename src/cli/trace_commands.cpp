@@ -310,7 +310,12 @@ void add_trace_commands(CLI::App& app, Session& session) {
     v->add_option("LEDGER.csv|DOSSIER", x->a)->required();
     v->add_option("--parts", x->parts, "parts with their types and places: ref,type,x_mm,y_mm,turn_deg,side");
     v->add_option("--beep-below", x->beep_below, "an ohm value below this joins")
-        ->check(CLI::Range(1e-6, 1000.0));
+        ->transform([](const std::string& text) {
+            const auto ohm = parse_number(text, Unit::ohm);
+            if (!ohm || !(*ohm >= 1e-6 && *ohm <= 1e6))
+                throw CLI::ValidationError("--beep-below", "found " + in_quotes(text) + ", expected an ohm value such as 2 or 4k7");
+            return fmt::format("{}", *ohm);
+        });
     v->add_option("--next", x->how_many, "how many probes to suggest")->check(CLI::Range(1, 1000));
     v->callback([&session, x] {
         session.run = [&session, x] {

@@ -36,7 +36,10 @@ void check_own(const WrongWays& w, Findings& out) {
                    "port " + port.id + " wrong ways",
                    fmt::format("{} can be destroyed by plugging: no key", port.id),
                    ways + ". " + why,
-                   help.empty() ? "Mark both halves, and plug with the power off." : help.front().says,
+                   help.empty() ? "Mark both halves, and plug with the power off."
+                   : help.front().stops_after > 0
+                       ? help.front().says + " Mark both halves all the same, and plug with the power off."
+                       : help.front().says,
                    {"wrong-ways", port.id}});
 }
 

@@ -4,6 +4,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <map>
 
 #include "core/base/quantity.hpp"
 #include "core/base/text.hpp"
@@ -45,6 +46,29 @@ std::string list(const std::vector<std::string>& words, std::size_t most = 4) {
     return words.size() > most ? fmt::format("{} and {} more", out, words.size() - most) : out;
 }
 
+/// Do these points fall apart without the reading that most likely is wrong?
+bool only_by_the_slip(const Analysis& a, const std::vector<std::string>& points) {
+    const auto& suspects = a.trace->suspects;
+    if (suspects.empty() || suspects.front().said != Says::joined || points.empty()) return false;
+    std::map<std::string, std::string> parent;
+    const auto root = [&](std::string p) {
+        while (parent.count(p) != 0 && parent[p] != p) p = parent[p];
+        return p;
+    };
+    const auto& readings = *a.dossier.readings;
+    for (std::size_t i = 0; i < readings.size(); ++i) {
+        if (static_cast<int>(i) == suspects.front().row ||
+            says(readings[i], a.dossier.trace->beep_below_ohm) != Says::joined)
+            continue;
+        const auto x = root(readings[i].a), y = root(readings[i].b);
+        parent.try_emplace(x, x);
+        parent.try_emplace(y, y);
+        parent[x] = y;
+    }
+    return std::any_of(points.begin(), points.end(),
+                       [&](const std::string& p) { return root(p) != root(points.front()); });
+}
+
 }  // namespace
 
 void check_netlist(const Analysis& a, Findings& out) {
@@ -61,6 +85,8 @@ void check_netlist(const Analysis& a, Findings& out) {
             names);
     }
     for (const auto& j : c.joined) {
+        // What only the likeliest slip joins is said with the contradiction that it makes.
+        if (only_by_the_slip(a, j.points)) continue;
         auto names = j.nets;
         names.insert(names.end(), j.points.begin(), j.points.end());
         add(a, out, "nets-joined", fmt::format("{} are one net on the board", list(j.nets)),
@@ -83,8 +109,8 @@ void check_netlist(const Analysis& a, Findings& out) {
              Severity::doubt,
              Stage::trace,
              "net unproven",
-             fmt::format("{} of {} not proven",
-                         plural(static_cast<long>(c.unproven.size()), "net is", "nets are"), reference->name),
+             fmt::format("{} of {} {} not proven", plural(static_cast<long>(c.unproven.size()), "net", "nets"),
+                         reference->name, c.unproven.size() == 1 ? "is" : "are"),
              fmt::format("Nobody has probed whether {} hold together; {} agree so far.", list([&] {
                              std::vector<std::string> names;
                              for (const auto& u : c.unproven) names.push_back(u.net);

@@ -7,21 +7,17 @@
 #include <set>
 
 #include "core/checks/registry.hpp"
+#include "core/decode/line_owner.hpp"
 #include "core/listen/listen_analysis.hpp"
 
 namespace grayrelic {
 namespace {
 
-/// Who must drive a decoder's role: the host's lines and the device's. In a capture of the original both are
-/// real.
-bool is_device_role(const std::string& role) {
-    return role == "data";
-}
-
 struct Use {
     std::string signal;
     std::string capture;  // title of the first capture that uses the pin
     std::string role;
+    std::string kind;  // of its decoder
 };
 
 std::string role_of(const CaptureRef& c, const std::string& signal) {
@@ -31,7 +27,25 @@ std::string role_of(const CaptureRef& c, const std::string& signal) {
     return {};
 }
 
-void judge_pin(const Port& port, const Pin& pin, const Use& use, Findings& out) {
+/// Which side asks: as the job says; nothing when it does not.
+std::optional<Driver> host_of(const Analysis& a) {
+    switch (a.dossier.plan->host) {
+        case HostSide::relic: return Driver::relic;
+        case HostSide::modern: return Driver::bridge;
+        default: return std::nullopt;
+    }
+}
+
+/// Does the recorded driver contradict the line's part in the conversation? Where the job does not say who is
+/// host, either side may be, as long as the port's other lines of the same capture agree.
+bool contradicts(Driver d, LineOwner owner, std::optional<Driver> host) {
+    if (d == Driver::supply || d == Driver::nobody) return true;
+    if (owner == LineOwner::either || d == Driver::both || !host) return false;
+    const auto device = *host == Driver::relic ? Driver::bridge : Driver::relic;
+    return d != (owner == LineOwner::host ? *host : device);
+}
+
+void judge_pin(const Port& port, const Pin& pin, const Use& use, std::optional<Driver> host, Findings& out) {
     const FindingPlace place{"pin", port.id + "/" + pin.number};
     const auto subject = fmt::format("pin {}/{}", port.id, pin.number);
     std::string missing;
@@ -46,16 +60,16 @@ void judge_pin(const Port& port, const Pin& pin, const Use& use, Findings& out) 
         return;
     }
     const auto d = pin.driver.value;
-    const bool device = is_device_role(use.role);
-    const bool contradicts =
-        !use.role.empty() && ((device && d == Driver::relic) || (!device && d == Driver::bridge) ||
-                              d == Driver::supply || d == Driver::nobody);
-    if (contradicts)
-        out.push_back({"pin-unknown", Severity::doubt, Stage::port, subject + " driver",
-                       fmt::format("{} {}: driver contradicts the capture", port.id, pin.name.value),
-                       fmt::format("The port says {} drives it; in {} it is the {}, which the {} drives.",
-                                   word(d), use.capture, use.role, device ? "device" : "host"),
-                       "Correct the driver, or the decoder's roles.", place});
+    const auto owner = owner_of(use.kind, use.role);
+    if (!use.role.empty() && contradicts(d, owner, host))
+        out.push_back(
+            {"pin-unknown", Severity::doubt, Stage::port, subject + " driver",
+             fmt::format("{} {}: driver contradicts the capture", port.id, pin.name.value),
+             owner == LineOwner::either
+                 ? fmt::format("The port says {} drives it; in {} it moves as the {}.", word(d), use.capture, use.role)
+                 : fmt::format("The port says {} drives it; in {} it is the {}, which the {} drives.", word(d),
+                               use.capture, use.role, owner == LineOwner::device ? "device" : "host"),
+             "Correct the driver, the decoder's roles, or who is host in Plan.", place});
     else if (d == Driver::relic && pin.family.value.empty() && !pin.volts_max.value)
         out.push_back({"pin-unknown", Severity::note, Stage::port, subject + " level",
                        fmt::format("{} {}: level not known", port.id, pin.name.value),
@@ -71,7 +85,7 @@ void check_pins(const Analysis& a, Findings& out) {
     for (const auto& c : a.listen->captures) {
         for (const auto& tie : c->ref.ties)
             uses.try_emplace({c->ref.port, tie.pin},
-                             Use{short_name(tie.signal), c->ref.title, role_of(c->ref, tie.signal)});
+                             Use{short_name(tie.signal), c->ref.title, role_of(c->ref, tie.signal), c->ref.decode.kind});
         if (!c->capture) continue;
         std::string untied;
         for (const auto& s : c->capture->signals)
@@ -87,11 +101,26 @@ void check_pins(const Analysis& a, Findings& out) {
                            "Say which pin each one is, so that its driver is known.",
                            {"capture", c->ref.id}});
     }
+    // Without the job's word the host is whom most lines of the port speak for.
+    const auto host_in = [&](const std::string& id) {
+        if (const auto said = host_of(a)) return said;
+        long relic = 0, bridge = 0;
+        for (const auto& [key, use] : uses) {
+            const auto* port = key.first == id ? a.dossier.find_port(key.first) : nullptr;
+            const auto* pin = port == nullptr ? nullptr : port->find_pin(key.second);
+            const auto owner = owner_of(use.kind, use.role);
+            if (pin == nullptr || owner == LineOwner::either) continue;
+            const auto d = pin->driver.value;
+            if (d == Driver::relic) ++(owner == LineOwner::host ? relic : bridge);
+            if (d == Driver::bridge) ++(owner == LineOwner::host ? bridge : relic);
+        }
+        return relic == bridge ? std::optional<Driver>() : relic > bridge ? Driver::relic : Driver::bridge;
+    };
     for (const auto& [key, use] : uses) {
         const auto* port = a.dossier.find_port(key.first);
         const auto* pin = port == nullptr ? nullptr : port->find_pin(key.second);
         if (pin != nullptr) {
-            judge_pin(*port, *pin, use, out);
+            judge_pin(*port, *pin, use, host_in(port->id), out);
             continue;
         }
         out.push_back({"pin-unknown",

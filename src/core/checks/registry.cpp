@@ -29,7 +29,7 @@ std::vector<Check> of_the_old() {
          static_cast<unsigned>(Rests::person)},
         {"pin-unknown", Stage::port,
          "A pin that a capture uses has no name or driver, or is not in the port.", check_pins,
-         Rests::ports | Rests::captures | Rests::listen_analysis},
+         Rests::ports | Rests::captures | Rests::plan | Rests::listen_analysis},
         {"supply-without-limit", Stage::port,
          "Supplies without a limit, grounds missing or too few, risky neighbours.", check_supply,
          Rests::ports | Rests::data},

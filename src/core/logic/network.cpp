@@ -18,8 +18,25 @@ bool lets_go(const Network& n, std::pair<int, int> driver) {
                 .empty();
 }
 
+/// Is its enable off whatever happens, by nets that are held at a level?
+bool never_drives(const Network& n, std::pair<int, int> driver) {
+    const auto& part = n.parts[static_cast<std::size_t>(driver.first)];
+    const auto& enable = part.logic->outputs[static_cast<std::size_t>(driver.second)].enable;
+    if (enable.steps().empty()) return false;
+    std::vector<Levels> in;
+    for (const auto& name : enable.names()) {
+        const auto& inputs = part.logic->inputs;
+        const auto at = std::find(inputs.begin(), inputs.end(), name);
+        const auto net = at == inputs.end() ? PinNet{} : part.inputs[static_cast<std::size_t>(at - inputs.begin())];
+        const auto* held = net ? &n.nets[static_cast<std::size_t>(*net)].held : nullptr;
+        in.push_back(held != nullptr && *held ? known(**held ? ~0ULL : 0) : Levels{});
+    }
+    return enable.evaluate(in) == known(0);
+}
+
 void check_nets(Network& n) {
     for (auto& net : n.nets) {
+        std::erase_if(net.drivers, [&](const auto& d) { return never_drives(n, d); });
         const auto says = [&](std::string text, std::string expected, bool fatal = true) {
             n.problems.push_back({net.line, fatal, std::move(text), std::move(expected)});
         };

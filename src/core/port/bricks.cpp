@@ -63,6 +63,10 @@ PluggedStudy study_at(double middle_v, double amperes, const CircuitSide& jack) 
     PluggedCase c;
     c.socket = brick_at(middle_v, amperes);
     c.plug = jack;
+    c.isolated = true;
+    // It draws what the supply can give; that this may be too little is said apart.
+    for (auto& t : c.plug.terminals)
+        if (t.kind == Terminal::Kind::load) t.amperes = 0.9 * std::min(amperes, t.amperes.value_or(unknown_load_a));
     c.touches = {{0, 0, false}, {1, 1, false}};
     return study_plugged(c, true);
 }

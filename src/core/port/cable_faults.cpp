@@ -13,7 +13,7 @@
 namespace grayrelic {
 namespace {
 
-using Kind = CableFault::Kind;
+using FaultKind = CableFault::Kind;
 
 std::string contact(const CableSide& s, const std::string& number) {
     const auto* pin = s.port == nullptr ? nullptr : s.port->find_pin(number);
@@ -30,26 +30,29 @@ class CableJudge {
         halves(v_.a, c_.a);
         halves(v_.b, c_.b);
         numbers();
-        shared_contacts();
         lay();
-        if (v_.a.port == nullptr || v_.b.port == nullptr) return std::move(out_);
-        grounds();
-        unnamed();
-        open_inputs(v_.a, true);
-        open_inputs(v_.b, false);
-        paths();
+        said_.assign(c_.wires.size(), false);
+        if (v_.a.port != nullptr && v_.b.port != nullptr) {
+            grounds();
+            unnamed();
+            open_inputs(v_.a, true);
+            open_inputs(v_.b, false);
+            paths();
+            strangers();
+        }
+        shared_contacts();
         return std::move(out_);
     }
 
   private:
-    void add(Kind kind, Verdict verdict, std::vector<std::size_t> wires, std::string says, std::string why,
+    void add(FaultKind kind, Verdict verdict, std::vector<std::size_t> wires, std::string says, std::string why,
              std::string todo) {
         out_.push_back({kind, verdict, std::move(wires), std::move(says), std::move(why), std::move(todo)});
     }
 
     void halves(const CableSide& s, const CableEnd& end) {
         if (s.port == nullptr || end.half != s.port->half) return;
-        add(Kind::cannot_mate, Verdict::doubt, {},
+        add(FaultKind::cannot_mate, Verdict::doubt, {},
             fmt::format("{} can't be put into {}: both are {}s", c_.name, s.port->id, word(end.half)),
             fmt::format("The cable's end is a {}, and so is {}.", word(end.half), s.port->id),
             fmt::format("Fit a {} to the cable, or correct which half the port is.",
@@ -65,7 +68,7 @@ class CableJudge {
                 strangers += (strangers.empty() ? "" : ", ") + w.b + " (second end)";
         }
         if (!strangers.empty())
-            add(Kind::not_there, Verdict::doubt, {},
+            add(FaultKind::not_there, Verdict::doubt, {},
                 fmt::format("{}: wires to contacts that are not there", c_.name), strangers + ".",
                 "Correct the numbers, or the connectors of its ends.");
     }
@@ -98,9 +101,11 @@ class CableJudge {
                 std::vector<std::string> far;
                 for (const auto i : wires) far.push_back(first ? c_.wires[i].b : c_.wires[i].a);
                 if (same_thing(first ? v_.b : v_.a, far)) continue;
+                if (std::any_of(wires.begin(), wires.end(), [&](auto w) { return said_[w]; })) continue;
+                for (const auto w : wires) said_[w] = true;
                 // Two wires between the same two contacts are one thicker wire.
                 if (std::all_of(far.begin(), far.end(), [&](const auto& f) { return f == far.front(); })) continue;
-                add(Kind::two_on_one, Verdict::doubt, wires,
+                add(FaultKind::two_on_one, Verdict::doubt, wires,
                     fmt::format("{}: {} wires at {}", c_.name, wires.size(), contact(first ? v_.a : v_.b, number)),
                     fmt::format("They join {} to each other.", fmt::join(far, " and ")),
                     "Take one off, or say by a note why they belong together.");
@@ -110,7 +115,7 @@ class CableJudge {
 
     void lay() {
         if (lay_of(c_.wires, v_) != CableLay::mirrored || v_.a.connector.id != v_.b.connector.id) return;
-        add(Kind::mirrors, Verdict::doubt, {}, fmt::format("{} mirrors: pin 1 does not reach pin 1", c_.name),
+        add(FaultKind::mirrors, Verdict::doubt, {}, fmt::format("{} mirrors: pin 1 does not reach pin 1", c_.name),
             c_.a.half == c_.b.half ? "Both ends are of the same gender and joined place by place."
                                    : "Its wires go place by place, as seen from the two faces.",
             "Wire it number by number, or turn one connector to the other side of the ribbon.");
@@ -135,7 +140,7 @@ class CableJudge {
         shells_ = v_.a.connector.metal_shell && v_.b.connector.metal_shell;
         no_ground_ = grounds == 0 && has(v_.a) && has(v_.b) && !c_.wires.empty();
         if (no_ground_)
-            add(Kind::no_ground, Verdict::doubt, {}, fmt::format("{} has no ground wire", c_.name),
+            add(FaultKind::no_ground, Verdict::doubt, {}, fmt::format("{} has no ground wire", c_.name),
                 fmt::format("{} and {} both have a ground, and no wire joins them: what flows through the signals "
                             "has no way back, and levels mean nothing.{}",
                             v_.a.port->id, v_.b.port->id,
@@ -146,7 +151,7 @@ class CableJudge {
                 return std::count_if(s.port->pins.begin(), s.port->pins.end(),
                                      [](const Pin& p) { return role_of(p) == PinRole::ground; }) > grounds;
             };
-            add(Kind::few_grounds, Verdict::doubt, {},
+            add(FaultKind::few_grounds, Verdict::doubt, {},
                 fmt::format("{}: {} for {} signals", c_.name, plural(grounds, "ground", "grounds"), signals),
                 fmt::format("More than {} signals share one return; their edges disturb each other.",
                             signals_per_ground),
@@ -165,7 +170,7 @@ class CableJudge {
                 const bool no_driver = pin == nullptr || (role_of(*pin) == PinRole::unknown) ||
                                        (role_of(*pin) == PinRole::signal && pin->driver.value == Driver::unknown);
                 if (!no_name && !no_driver) continue;
-                add(Kind::unnamed, Verdict::doubt, {i},
+                add(FaultKind::unnamed, Verdict::doubt, {i},
                     fmt::format("{}: {} is wired but not known", c_.name, contact(*s, number)),
                     fmt::format("Its {} not recorded.", no_name && no_driver ? "name and driver are"
                                                         : no_name            ? "name is"
@@ -189,10 +194,30 @@ class CableJudge {
                 return (first ? w.a : w.b) == pin.number;
             });
             if (wired) continue;
-            add(Kind::open_input, Verdict::doubt, {},
+            add(FaultKind::open_input, Verdict::doubt, {},
                 fmt::format("{}: the input {} is left open", c_.name, contact(s, pin.number)),
                 "No wire reaches it, and nothing is recorded that holds it.",
                 "Wire it, tie it to its resting level, or record the pull or the resting level it has.");
+        }
+    }
+
+    /// A supply or a ground on a signal, a supply on a ground: never wanted, also where nothing is harmed.
+    void strangers() {
+        for (std::size_t i = 0; i < c_.wires.size(); ++i) {
+            if (said_[i]) continue;
+            const auto& w = c_.wires[i];
+            const auto a = role_at(v_.a, w.a), b = role_at(v_.b, w.b);
+            const auto plain = [](PinRole r) {
+                return r == PinRole::rail || r == PinRole::ground || r == PinRole::signal;
+            };
+            if (a == b || !plain(a) || !plain(b)) continue;
+            said_[i] = true;
+            const auto what = [](PinRole r) {
+                return r == PinRole::rail ? "a supply" : r == PinRole::ground ? "a ground" : "a signal";
+            };
+            add(FaultKind::path, Verdict::doubt, {i}, fmt::format("{}: {} is wired to {}", c_.name, what(a), what(b)),
+                fmt::format("{} goes to {}.", contact(v_.a, w.a), contact(v_.b, w.b)),
+                "Lead this wire elsewhere, or leave it out.");
         }
     }
 
@@ -238,7 +263,7 @@ class CableJudge {
         }
         weak_supplies(both, wire_of);
         const auto study = study_plugged(both);
-        std::vector<bool> said(c_.wires.size(), false);
+        auto& said = said_;
         for (const auto& f : study.faults) {
             const auto& t = both.touches[f.touches.front()];
             const auto &s = both.socket.terminals[t.socket], &p = both.plug.terminals[t.plug];
@@ -254,13 +279,13 @@ class CableJudge {
             for (const auto w : wires) said[w] = true;
             const auto& w = c_.wires[wires.front()];
             if (f.kind == PathFault::Kind::contention)
-                add(Kind::transmit_to_transmit, f.verdict, wires,
+                add(FaultKind::transmit_to_transmit, f.verdict, wires,
                     fmt::format("{}: transmit is wired to transmit", c_.name),
                     fmt::format("Pin {} of {} goes to pin {} of {}. {}", w.a, v_.a.port->id, w.b, v_.b.port->id,
                                 f.says),
                     "Cross the pair: each output belongs to the other's input.");
             else
-                add(Kind::path, f.verdict, wires, fmt::format("{}: wire {} to {} does harm", c_.name, w.a, w.b),
+                add(FaultKind::path, f.verdict, wires, fmt::format("{}: wire {} to {} does harm", c_.name, w.a, w.b),
                     fmt::format("Pin {} of {} goes to pin {} of {}. {}", w.a, v_.a.port->id, w.b, v_.b.port->id,
                                 f.says),
                     "Lead this wire elsewhere, or leave it out.");
@@ -282,7 +307,7 @@ class CableJudge {
                 said[wire_of[n]])
                 continue;
             const auto& w = c_.wires[wire_of[n]];
-            add(Kind::transmit_to_transmit, Verdict::doubt, {wire_of[n]},
+            add(FaultKind::transmit_to_transmit, Verdict::doubt, {wire_of[n]},
                 fmt::format("{}: transmit is wired to transmit", c_.name),
                 fmt::format("Pin {} of {} goes to pin {} of {}, and both drive.", w.a, v_.a.port->id, w.b,
                             v_.b.port->id),
@@ -297,7 +322,7 @@ class CableJudge {
             if (gives.kind != Terminal::Kind::source || takes.kind != Terminal::Kind::load || !gives.amperes ||
                 !takes.amperes || *takes.amperes <= *gives.amperes * 1.001)
                 continue;
-            add(Kind::weak_supply, Verdict::stop, {wire_of[n]},
+            add(FaultKind::weak_supply, Verdict::stop, {wire_of[n]},
                 fmt::format("{}: {} gives {}, {} is taken", c_.name, gives.name,
                             print_number(*gives.amperes, Unit::ampere), print_number(*takes.amperes, Unit::ampere)),
                 "What hangs on it draws more than it may give.",
@@ -309,6 +334,7 @@ class CableJudge {
     const CableView& v_;
     const FamilyLibrary& families_;
     bool no_ground_ = false, shells_ = false;
+    std::vector<bool> said_;  ///< of each wire, that something is said of it
     std::vector<CableFault> out_;
 };
 

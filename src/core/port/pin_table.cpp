@@ -144,6 +144,7 @@ class Reader {
             static_cast<std::size_t>(std::find(keys_.begin(), keys_.end(), "pin") - keys_.begin());
         if (pin.number.empty()) return fault(row, column, "no pin number", "the contact's number");
         if (pin.number.size() > 16) return fault(row, column, in_quotes(pin.number), "a contact's number");
+        as_connector_names(pin);
         if (const auto seen = seen_.emplace(pin.number, row.line); !seen.second)
             return fault(row, column, "pin " + in_quotes(pin.number) + " a second time",
                          fmt::format("each pin once; it stands in row {} too", seen.first->second));
@@ -154,6 +155,17 @@ class Reader {
                                      options_.connector->id));
         table_.pins.push_back(std::move(pin));
         return {};
+    }
+
+    /// A connector's other ways of counting ("VBUS" of 1) are taken, too.
+    void as_connector_names(Pin& pin) const {
+        const auto* c = options_.connector;
+        if (c == nullptr || c->contact_numbered(pin.number, options_.numbering)) return;
+        for (const auto& other : c->numberings)
+            if (const auto i = c->contact_numbered(pin.number, other.id)) {
+                pin.number = c->numbering(options_.numbering).numbers[*i];
+                return;
+            }
     }
 
     [[nodiscard]] Status check_cell(const Row& row, std::size_t i) const {

@@ -85,6 +85,7 @@ struct PluggedCase {
     CircuitSide socket, plug;
     std::vector<Touch> touches;
     bool shells_join = false;  ///< grounds are joined by the shells
+    bool isolated = false;     ///< nothing else joins the two, such as a second cable
 };
 
 struct PluggedStudy {

@@ -111,9 +111,14 @@ Network::Rail Network::logic_rail(bool socket, const Terminal& t) {
     const auto& circuit = side(socket);
     const double least = t.family != nullptr ? t.family->supply_min_v * 0.9 : 3.0,
                  most = t.family != nullptr ? t.family->supply_max_v * 1.1 : 5.5;
-    for (const auto& r : s.rails)
-        if (r.wanted >= least && r.wanted <= most) return r;
-    const double typical = t.family != nullptr ? t.family->supply_typ_v : socket ? 5.0 : 3.3;
+    // An input of a family that works at less, seen at no more, may well stand on that: as bad as plausible.
+    const bool lower = t.kind == TerminalKind::input && t.family != nullptr && t.family->clamps && t.highest &&
+                       t.pin != nullptr && t.pin->volts_max.value && *t.highest >= t.family->works_min_v &&
+                       *t.highest < t.family->supply_min_v;
+    if (!lower)
+        for (const auto& r : s.rails)
+            if (r.wanted >= least && r.wanted <= most) return r;
+    const double typical = lower ? *t.highest : t.family != nullptr ? t.family->supply_typ_v : socket ? 5.0 : 3.3;
     if (const auto it = s.logic.find(typical); it != s.logic.end()) return {typical, it->second};
     const Rail rail{typical, net_.add_node()};
     s.logic[typical] = rail.node;

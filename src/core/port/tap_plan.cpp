@@ -17,10 +17,10 @@
 namespace grayrelic {
 namespace {
 
-std::string volts(double v) {
+std::string tap_volts(double v) {
     return print_number(v, Unit::volt);
 }
-std::string ohms(double v) {
+std::string tap_ohms(double v) {
     return print_number(v, Unit::ohm, 2);
 }
 
@@ -69,7 +69,7 @@ class Planner {
             case PinRole::rail: {
                 l.way = TapWay::meter;
                 const auto v = rail_volts(pin);
-                l.says = v ? fmt::format("A supply of {}: a meter's work. No lead of the analyser goes here.", volts(*v))
+                l.says = v ? fmt::format("A supply of {}: a meter's work. No lead of the analyser goes here.", tap_volts(*v))
                            : "A supply: measure it with a meter. No lead of the analyser goes here.";
                 return l;
             }
@@ -101,9 +101,9 @@ class Planner {
         const bool over = l.highest_v > a_.limit_high_v || l.lowest_v < a_.limit_low_v;
         if (!over && reads(l, 1, ohm, a_.input_ohm, a_.input_farad)) {
             l.way = TapWay::direct;
-            l.says = fmt::format("{} to {}: within the input's {} to {}.", volts(l.lowest_v), volts(l.highest_v),
-                                 volts(a_.limit_low_v), volts(a_.limit_high_v));
-            if (l.weak) l.says += fmt::format(" Weak ({}): keep the lead short.", ohms(ohm));
+            l.says = fmt::format("{} to {}: within the input's {} to {}.", tap_volts(l.lowest_v), tap_volts(l.highest_v),
+                                 tap_volts(a_.limit_low_v), tap_volts(a_.limit_high_v));
+            if (l.weak) l.says += fmt::format(" Weak ({}): keep the lead short.", tap_ohms(ohm));
             return;
         }
         if (over) l.verdict = Verdict::stop;
@@ -113,11 +113,11 @@ class Planner {
         if (!over) l.verdict = Verdict::doubt;
         l.says = over ? fmt::format("{} to {} is beyond the input's {} to {}, and no divider leaves enough: a buffer "
                                     "that endures it{}.",
-                                    volts(l.lowest_v), volts(l.highest_v), volts(a_.limit_low_v),
-                                    volts(a_.limit_high_v), l.lowest_v < -1 ? ", such as a line receiver" : "")
+                                    tap_volts(l.lowest_v), tap_volts(l.highest_v), tap_volts(a_.limit_low_v),
+                                    tap_volts(a_.limit_high_v), l.lowest_v < -1 ? ", such as a line receiver" : "")
                       : fmt::format("At {} behind it the input of {} and {} would spoil it, or its levels are not surely "
                                     "read: a buffer with a high input resistance.",
-                                    ohms(ohm), ohms(a_.input_ohm), print_number(a_.input_farad, Unit::farad, 2));
+                                    tap_ohms(ohm), tap_ohms(a_.input_ohm), print_number(a_.input_farad, Unit::farad, 2));
     }
 
     static void levels(const Pin& pin, const Family* f, bool collector, TapLine& l) {
@@ -167,11 +167,11 @@ class Planner {
         l.bottom_ohm = bottom;
         l.says = fmt::format("Up to {} is beyond the input's {}: {} in the line and {} to ground leave {} of a high. The "
                              "line gives {} for it.",
-                             volts(l.highest_v), volts(a_.limit_high_v), ohms(top), ohms(bottom),
-                             volts(l.high_at_input_v),
+                             tap_volts(l.highest_v), tap_volts(a_.limit_high_v), tap_ohms(top), tap_ohms(bottom),
+                             tap_volts(l.high_at_input_v),
                              print_number(std::max(l.highest_v, -l.lowest_v) / (top + bottom), Unit::ampere, 2));
         if (l.lowest_v < 0)
-            l.says += fmt::format(" Down to {} it stays above {}.", volts(l.lowest_v), volts(l.lowest_v * got));
+            l.says += fmt::format(" Down to {} it stays above {}.", tap_volts(l.lowest_v), tap_volts(l.lowest_v * got));
         return true;
     }
 

@@ -38,7 +38,7 @@ Ink ink_of(Driver driver) {
     return driver == Driver::relic ? Ink::relic : driver == Driver::bridge ? Ink::bridge : Ink::ink;
 }
 
-std::string drawing_svg(const Drawing& d, std::string_view title) {
+Svg drawing_figure(const Drawing& d, std::string_view title) {
     Svg svg(d.width, d.height, title);
     svg.rect(0, 0, d.width, d.height, paper::sheet);
     for (const auto& b : d.bands)
@@ -57,7 +57,11 @@ std::string drawing_svg(const Drawing& d, std::string_view title) {
                  : t.anchor == Drawing::Anchor::middle ? Svg::Anchor::middle
                                                        : Svg::Anchor::end,
                  t.size, t.bold);
-    return svg.finish();
+    return svg;
+}
+
+std::string drawing_svg(const Drawing& d, std::string_view title) {
+    return drawing_figure(d, title).finish();
 }
 
 }  // namespace grayrelic

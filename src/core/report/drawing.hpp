@@ -8,6 +8,7 @@
 
 #include "core/base/verdict.hpp"
 #include "core/dossier/port.hpp"
+#include "core/report/svg.hpp"
 
 namespace grayrelic {
 
@@ -63,7 +64,8 @@ struct Drawing {
 };
 
 [[nodiscard]] Ink ink_of(Driver driver);
-/// In the light theme's colours.
+/// In the light theme's colours; to be placed on a page, or as a file of its own.
+[[nodiscard]] Svg drawing_figure(const Drawing& drawing, std::string_view title);
 [[nodiscard]] std::string drawing_svg(const Drawing& drawing, std::string_view title);
 
 }  // namespace grayrelic

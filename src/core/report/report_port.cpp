@@ -6,6 +6,7 @@
 #include "core/dossier/pin_fields.hpp"
 #include "core/port/pin_compare.hpp"
 #include "core/port/port_analysis.hpp"
+#include "core/port/tap_plan.hpp"
 #include "core/report/connector_figure.hpp"
 #include "core/report/html.hpp"
 #include "core/report/report_sections.hpp"
@@ -104,8 +105,7 @@ void write_wrong_ways(const Analysis& a, std::string& out) {
         Table t({{"Way"}, {"Can it happen?"}, {"What meets"}});
         for (const auto& c : w->cases) {
             std::string worst = c.verdict == Verdict::holds ? "nothing that is harmed" : "";
-            for (const auto& x : c.collisions)
-                if (x.verdict == c.verdict && worst.empty()) worst = x.why;
+            if (!c.faults.empty()) worst = c.faults.front().says;
             t.row({mark(c.verdict) + "<b>" + e(c.says) + "</b>",
                    e(std::string(word(c.possible)) + (c.why_possible.empty() ? "" : ": " + c.why_possible)),
                    e(worst)});
@@ -114,6 +114,29 @@ void write_wrong_ways(const Analysis& a, std::string& out) {
         out += t.empty() ? paragraph("Turned, mirrored or shifted, none of its contacts meets another.")
                          : t.html();
         for (const auto& r : w->help) out += paragraph(e(r.says));
+        if (w->bricks.empty()) continue;
+        Table bricks({{"Supply with that plug"}, {"Without protection"}, {"What it does"}});
+        for (const auto& b : w->bricks)
+            bricks.row({mark(b.verdict) + "<b>" + e(b.brick.name) + "</b>", mark(b.unprotected), e(b.says)});
+        out += h3(w->port.id + " · the wrong supply") + bricks.html();
+    }
+}
+
+void write_taps(const Analysis& a, std::string& out) {
+    for (const auto& port : *a.dossier.ports) {
+        if (port.taps == TapPlan{} || !a.data) continue;
+        const auto connector = a.data->connectors.find(port.connector);
+        const auto s = plan_taps(port, connector ? &*connector : nullptr, a.data->families, a.data->analysers);
+        out += h3(port.id + " · how to record it");
+        out += paragraph(e(fmt::format("{} at {}, for {}. Ground: {}", s.analyser == nullptr ? "" : s.analyser->name,
+                                       print_number(s.rate_hz, Unit::hertz), print_number(s.seconds, Unit::second, 2),
+                                       s.ground_says)));
+        Table t({{"Pin"}, {"Line"}, {"How"}, {"Why"}});
+        for (const auto& l : s.lines)
+            t.row({e(l.pin), mark(l.verdict) + e(l.name), e(std::string(word(l.way))), e(l.says)});
+        out += t.html();
+        for (const auto& x : s.steps) out += paragraph(e(fmt::format("{}: {}", x.what, x.how)));
+        for (const auto& d : s.doubts) out += paragraph(e(d), true);
     }
 }
 
@@ -148,6 +171,12 @@ std::vector<ReportSection> port_sections() {
          [](const Analysis& a) { return !a.port->wrong_ways.empty(); }, write_wrong_ways},
         {Stage::port, "port-cables", "Cables", [](const Analysis& a) { return !a.dossier.cables->empty(); },
          write_cables},
+        {Stage::port, "port-taps", "How it is recorded",
+         [](const Analysis& a) {
+             return std::any_of(a.dossier.ports->begin(), a.dossier.ports->end(),
+                                [](const Port& p) { return p.taps != TapPlan{}; });
+         },
+         write_taps},
     };
 }
 

@@ -89,6 +89,18 @@ class CableText {
     mutable bool first_rail_ = false, second_rail_ = false;
 };
 
+/// A port that is fed through the cable comes and goes with what feeds it.
+void share_supply(const Cable& cable, const Port& a, const Port& b, Circuit& circuit) {
+    const bool fed = std::any_of(cable.wires.begin(), cable.wires.end(), [&](const CableWire& w) {
+        const auto *x = a.find_pin(w.a), *y = b.find_pin(w.b);
+        return x != nullptr && y != nullptr && role_of(*x) == PinRole::rail && role_of(*y) == PinRole::rail;
+    });
+    if (!fed) return;
+    for (auto* list : {&circuit.drivers, &circuit.receivers})
+        for (auto& end : *list)
+            if (end.supply_origin == "port " + b.id) end.supply_origin = "port " + a.id;
+}
+
 bool plain(const std::string& contact) {
     return !contact.empty() && std::all_of(contact.begin(), contact.end(), [](unsigned char c) {
         return (c >= '0' && c <= '9') || (c >= 'A' && c <= 'Z') || (c >= 'a' && c <= 'z') || c == '_';
@@ -118,6 +130,7 @@ std::vector<CableLinks> study_cables(const Dossier& dossier, const Circuit& brid
         BridgeText bridge_text;
         bridge_text.text = text.text();
         made.circuit = build_circuit(alone, std::move(bridge_text), data);
+        share_supply(cable, *a, *b, made.circuit);
         made.study = judge_links(made.circuit);
         made.wires.resize(made.study.lines.size());
         for (std::size_t w = 0; w < cable.wires.size(); ++w)

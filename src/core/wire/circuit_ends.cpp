@@ -167,6 +167,9 @@ void supply_of_port(const CircuitWork& w, const CircuitContact& c, NetEnd& end) 
             if (!v || *v < 1.5 || *v > 6 || (best_most && *best_most <= *v)) continue;
             best_most = *v;
             best_least = p.volts_min.value ? p.volts_min.value->value() : 0.9 * *v;
+            // The port's own chip works there: what nobody measured is not taken below what it needs.
+            if (!p.volts_min.value && end.family != nullptr && *v >= end.family->works_min_v)
+                best_least = std::max(*best_least, end.family->works_min_v);
         }
     end.supply_origin = "port " + c.far_port;
     end.supply_said = best_most.has_value();
@@ -186,6 +189,14 @@ void ends_of_contact(CircuitWork& w, std::size_t i) {
     end.family = w.data.families->find(c.pin.family.value);
     supply_of_port(w, c, end);
     if (c.pin.volts_max.value) end.highest_v = c.pin.volts_max.value->value();
+    const auto reader = c.side == Side::relic ? Driver::bridge : Driver::relic;
+    // An input of a family that works at less, seen at no more, may well stand on that: as bad as plausible.
+    if (end.family != nullptr && end.family->clamps && end.highest_v && c.pin.driver.value == reader &&
+        *end.highest_v >= end.family->works_min_v && *end.highest_v < end.family->supply_min_v &&
+        *end.highest_v < end.supply.least) {
+        end.supply = around(*end.highest_v, 0.05);
+        end.supply_said = true;
+    }
     if (c.pin.volts_min.value) end.lowest_v = c.pin.volts_min.value->value();
     const auto own = c.side == Side::relic ? Driver::relic : Driver::bridge;
     const auto d = c.pin.driver.value;

@@ -14,6 +14,7 @@
 #include "core/dossier/edits.hpp"
 #include "core/port/cable.hpp"
 #include "core/report/wiring_card.hpp"
+#include "core/wire/wire_analysis.hpp"
 #include "render/pdf.hpp"
 
 namespace grayrelic::app {
@@ -41,6 +42,8 @@ CableView::CableView(Document& document, QWidget* parent) : QWidget(parent), doc
     make_head();
     verdict_ = new QLabel;
     verdict_->setWordWrap(true);
+    verdict_->setTextFormat(Qt::PlainText);
+    verdict_->setTextInteractionFlags(Qt::TextSelectableByMouse);
     sheet_->body()->addWidget(verdict_);
     table_ = new FactTable;
     table_->set_columns({{tr("From"), 60, false, true},
@@ -215,13 +218,56 @@ void CableView::fill_ends() {
     }
 }
 
+/// What is wrong, the worst first: of the cable itself, then of the levels on its wires.
+void CableView::say_faults(const Cable& c, const grayrelic::CableView& view, CableLay lay,
+                           std::vector<Verdict>& verdicts) {
+    QStringList stops, doubts;
+    const auto note = [&](Verdict v, const QString& says, const std::vector<std::size_t>& wires) {
+        (v == Verdict::stop ? stops : doubts) << says;
+        for (const auto w : wires) verdicts[w] = worse(verdicts[w], v);
+    };
+    for (const auto& f : judge_cable(c, view, document_.data().families))
+        note(f.verdict, to_q(f.says + ". " + f.why), f.wires);
+    const auto& analysis = document_.analysis();
+    if (analysis.wire)
+        for (const auto& links : analysis.wire->cables) {
+            if (links.cable != c.id) continue;
+            for (std::size_t i = 0; i < links.study.lines.size(); ++i) {
+                const auto& line = links.study.lines[i];
+                auto wires = links.wires[i];
+                std::erase_if(wires, [&](auto w) { return w >= verdicts.size(); });
+                for (const auto& fault : line.faults)
+                    if (fault.verdict != Verdict::holds && fault.kind != LineFault::contention)
+                        note(fault.verdict, to_q(fault.says + ". " + fault.why), wires);
+                for (const auto k : line.links)
+                    if (const auto& l = links.study.links[k]; l.levels.verdict != Verdict::holds)
+                        note(l.levels.verdict, to_q(line.name + ": " + l.levels.why), wires);
+            }
+        }
+    auto all = stops + doubts;
+    all.removeDuplicates();
+    constexpr qsizetype most_said = 4;
+    const auto count = all.size();
+    if (count > most_said) {
+        all.resize(most_said);
+        all << tr("%1 more stand with the findings.").arg(count - most_said);
+    }
+    verdict_->setText(tr("%1, laid %2. %3")
+                          .arg(to_q(plural(static_cast<long long>(c.wires.size()), "wire", "wires")),
+                               lay == CableLay::other ? tr("in an order of its own") : to_q(word(lay)),
+                               all.isEmpty() ? tr("Nothing speaks against it.")
+                                             : QLatin1Char('\n') + all.join(QLatin1Char('\n'))));
+}
+
 void CableView::refresh() {
     which_->show_items(items_of<Cable>(document_.dossier()), which_->chosen());
     const auto& d = document_.dossier();
     const auto shown = which_->chosen();
     // Without news the table stays, with what is being typed in it.
-    if (shown == shown_id_ && d.cables.same_version(shown_cables_) && d.ports.same_version(shown_ports_))
+    if (shown == shown_id_ && d.cables.same_version(shown_cables_) && d.ports.same_version(shown_ports_) &&
+        document_.analysis().wire == shown_wire_)
         return;
+    shown_wire_ = document_.analysis().wire;
     shown_id_ = shown;
     shown_cables_ = d.cables;
     shown_ports_ = d.ports;
@@ -245,17 +291,8 @@ void CableView::refresh() {
         const QSignalBlocker block(lay_);
         if (lay != CableLay::other) lay_->setCurrentIndex(static_cast<int>(lay));
     }
-    long bad = 0;
-    std::vector<Verdict> verdicts(c->wires.size(), Verdict::unknown);
-    for (const auto& w : judge_cable(*c, *view, document_.data().families)) {
-        verdicts[w.wire] = w.meeting.verdict;
-        bad += w.meeting.verdict == Verdict::stop || w.two_outputs ? 1 : 0;
-    }
-    verdict_->setText(tr("%1, laid %2. %3")
-                          .arg(to_q(plural(static_cast<long long>(c->wires.size()), "wire", "wires")),
-                               lay == CableLay::other ? tr("in an order of its own") : to_q(word(lay)),
-                               bad == 0 ? tr("No wire does harm.")
-                                        : tr("%1 of them must not be made like this.").arg(bad)));
+    std::vector<Verdict> verdicts(c->wires.size(), Verdict::holds);
+    say_faults(*c, *view, lay, verdicts);
     const auto name_at = [](const CableSide& s, const std::string& n) {
         const auto* pin = s.port == nullptr ? nullptr : s.port->find_pin(n);
         return pin == nullptr ? QString() : to_q(pin->name.value);
@@ -264,12 +301,15 @@ void CableView::refresh() {
     for (std::size_t r = 0; r < c->wires.size(); ++r) {
         const auto& w = c->wires[r];
         const auto ink = verdicts[r] == Verdict::stop ? theme().oxide : QColor();
-        rows.push_back({{to_q(w.a), ink},
+        const auto icon = verdicts[r] == Verdict::holds ? QIcon() : verdict_icon(verdicts[r]);
+        TableRow row{{to_q(w.a), ink},
                         {name_at(view->a, w.a), ink},
                         {to_q(w.b), ink},
                         {name_at(view->b, w.b), ink},
                         {to_q(w.colour), ink},
-                        {to_q(w.note), ink}});
+                        {to_q(w.note), ink}};
+        row[1].icon = icon;
+        rows.push_back(std::move(row));
     }
     rows.push_back(TableRow(6));  // for the next one
     table_->set_rows(std::move(rows));

@@ -16,6 +16,11 @@
 #include "app/widgets/field.hpp"
 #include "app/widgets/item_chooser.hpp"
 #include "app/widgets/sheet.hpp"
+#include "core/port/cable.hpp"
+
+namespace grayrelic {
+struct WireAnalysis;
+}
 
 namespace grayrelic::app {
 
@@ -43,6 +48,8 @@ class CableView : public QWidget {
     [[nodiscard]] std::vector<CableWire> typed_wires() const;  ///< those with both ends
     void lay_wires();
     void fill_ends();
+    void say_faults(const Cable& cable, const grayrelic::CableView& view, CableLay lay,
+                    std::vector<Verdict>& verdicts);
     Document& document_;
     ItemChooser* which_;
     QComboBox *lay_, *port_a_, *port_b_, *half_a_, *half_b_;
@@ -55,6 +62,7 @@ class CableView : public QWidget {
     QString shown_id_ = QStringLiteral("nothing shown yet");
     Section<std::vector<Cable>> shown_cables_;
     Section<std::vector<Port>> shown_ports_;
+    std::shared_ptr<const WireAnalysis> shown_wire_;
 };
 
 }  // namespace grayrelic::app

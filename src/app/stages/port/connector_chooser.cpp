@@ -9,6 +9,7 @@
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
 #include "app/widgets/sheet.hpp"
+#include "core/port/by_measure.hpp"
 
 namespace grayrelic::app {
 namespace {
@@ -31,7 +32,7 @@ ConnectorChooser::ConnectorChooser(const DataLibrary& library, QWidget* parent)
     row->setSpacing(12);
     auto* left = new QVBoxLayout;
     filter_ = new QLineEdit;
-    filter_->setPlaceholderText(tr("Type to narrow: din, 15, card…"));
+    filter_->setPlaceholderText(tr("din, 15, card, or measured: 2.77 mm 2 rows 9 pins"));
     filter_->setAccessibleName(tr("Narrow the list of connectors"));
     left->addWidget(filter_);
     list_ = new QListWidget;
@@ -73,6 +74,17 @@ ConnectorChooser::ConnectorChooser(const DataLibrary& library, QWidget* parent)
         pitch_->clear();
         if (const auto* f = file())
             for (const double p : f->pitches_mm) pitch_->addItem(tr("%1 mm").arg(p), p);
+        // Found by its measures, it comes in that size.
+        const auto measured = list_->currentItem() == nullptr
+                                  ? QString()
+                                  : list_->currentItem()->data(Qt::UserRole + 1).toString();
+        if (const auto member = library_.connectors.member(measured.toStdString())) {
+            const QSignalBlocker rows(rows_), columns(columns_);
+            rows_->setValue(member->size.rows);
+            columns_->setMaximum(member->file->most);
+            columns_->setValue(member->size.columns);
+            if (member->size.pitch_mm > 0) pitch_->setCurrentIndex(pitch_->findData(member->size.pitch_mm));
+        }
         show_chosen();
     });
     for (auto* box : {rows_, columns_, key_})
@@ -86,6 +98,7 @@ void ConnectorChooser::fill() {
     const auto before =
         list_->currentItem() == nullptr ? QString() : list_->currentItem()->data(Qt::UserRole).toString();
     list_->clear();
+    if (const auto measured = measured_from_text(filter_->text().toStdString())) return fill_measured(*measured, before);
     for (const auto& f : library_.connectors.files()) {
         auto name = to_q(f.name);
         name.replace(QStringLiteral("{n}"), QStringLiteral("n"))
@@ -97,6 +110,19 @@ void ConnectorChooser::fill() {
         item->setData(Qt::UserRole, to_q(f.id));
         item->setToolTip(to_q(f.group));
         if (to_q(f.id) == before) list_->setCurrentItem(item);
+    }
+    if (list_->currentRow() < 0 && list_->count() > 0) list_->setCurrentRow(0);
+}
+
+/// Those that have these measures; families in the size that has them.
+void ConnectorChooser::fill_measured(const MeasuredFace& face, const QString& before) {
+    for (const auto& m : connectors_by_measure(library_.connectors, face)) {
+        auto* item = new QListWidgetItem(tr("%1 · %2").arg(to_q(m.name), to_q(m.says)), list_);
+        const auto member = library_.connectors.member(m.id);
+        item->setData(Qt::UserRole, to_q(member ? member->file->id : m.id));
+        item->setData(Qt::UserRole + 1, to_q(m.id));
+        item->setToolTip(to_q(m.says));
+        if (item->data(Qt::UserRole).toString() == before) list_->setCurrentItem(item);
     }
     if (list_->currentRow() < 0 && list_->count() > 0) list_->setCurrentRow(0);
 }

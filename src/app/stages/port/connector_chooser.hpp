@@ -14,6 +14,10 @@
 #include "app/stages/port/connector_view.hpp"
 #include "core/library/data_library.hpp"
 
+namespace grayrelic {
+struct MeasuredFace;
+}
+
 namespace grayrelic::app {
 
 class ConnectorChooser : public QWidget {
@@ -31,6 +35,7 @@ class ConnectorChooser : public QWidget {
 
   private:
     void fill();
+    void fill_measured(const MeasuredFace& face, const QString& before);
     void show_chosen();
     [[nodiscard]] const ConnectorFile* file() const;
     const DataLibrary& library_;

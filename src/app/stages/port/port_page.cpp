@@ -29,15 +29,19 @@ PortPage::PortPage(const StageContext& context)
     sources_ = new SourceView(document_);
     wrong_ = new WrongWaysView(document_);
     cables_ = new CableView(document_);
+    taps_ = new TapView(document_);
     add_view({QStringLiteral("pins"), tr("Pins"), Picture::day}, make_pins_view(),
              Rests::ports | Rests::data | Rests::captures | Rests::listen_analysis,
              [this] { refresh_pins(); });
     add_view({QStringLiteral("sources"), tr("Sources")}, sources_, Rests::ports | Rests::data,
              [this] { sources_->show_port(port_); });
     add_view({QStringLiteral("wrong-ways"), tr("Wrong ways"), Picture::day}, wrong_,
-             Rests::ports | Rests::data | Rests::port_analysis, [this] { wrong_->show_port(port_); });
-    add_view({QStringLiteral("cables"), tr("Cables")}, cables_, Rests::ports | Rests::cables | Rests::data,
-             [this] { cables_->refresh(); });
+             Rests::ports | Rests::cables | Rests::data | Rests::port_analysis,
+             [this] { wrong_->show_port(port_); });
+    add_view({QStringLiteral("cables"), tr("Cables")}, cables_,
+             Rests::ports | Rests::cables | Rests::data | Rests::wire_analysis, [this] { cables_->refresh(); });
+    add_view({QStringLiteral("taps"), tr("Tap plan")}, taps_, Rests::ports | Rests::data,
+             [this] { taps_->show_port(port_); });
     connect(sources_, &SourceView::load_wanted, this, [this] { load_table(true); });
     connect(sources_, &SourceView::paste_wanted, this, [this] {
         take_table(QGuiApplication::clipboard()->text().toStdString(), tr("the clipboard"), true);
@@ -267,6 +271,8 @@ void PortPage::show_place(const FindingPlace& place) {
     } else if (place.kind == "wrong-ways") {
         show_view(QStringLiteral("wrong-ways"));
         wrong_->cases().setFocus();
+    } else if (place.kind == "taps") {
+        show_view(QStringLiteral("taps"));
     } else if (place.kind == "cable") {
         show_view(QStringLiteral("cables"));
         cables_->show_cable(to_q(place.id));

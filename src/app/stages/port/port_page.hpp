@@ -12,6 +12,7 @@
 #include "app/stages/port/connector_view.hpp"
 #include "app/stages/port/pin_editor.hpp"
 #include "app/stages/port/source_view.hpp"
+#include "app/stages/port/tap_view.hpp"
 #include "app/stages/port/wrong_ways_view.hpp"
 #include "app/widgets/item_chooser.hpp"
 #include "app/widgets/sheet.hpp"
@@ -55,6 +56,7 @@ class PortPage : public TabbedPage {
     [[nodiscard]] SourceView& source_view() { return *sources_; }
     [[nodiscard]] WrongWaysView& wrong_ways_view() { return *wrong_; }
     [[nodiscard]] CableView& cable_view() { return *cables_; }
+    [[nodiscard]] TapView& tap_view() { return *taps_; }
 
     /// Replaced by tests; empty when the person changed their mind.
     std::function<QString(const QString& title, const QString& kinds)> ask_open;
@@ -96,6 +98,7 @@ class PortPage : public TabbedPage {
     SourceView* sources_;
     WrongWaysView* wrong_;
     CableView* cables_;
+    TapView* taps_;
     QString pin_;
     QString port_;
     bool choosing_ = false;

@@ -9,9 +9,12 @@
 #include <QSignalBlocker>
 #include <QVBoxLayout>
 
+#include <cmath>
+
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
 #include "core/dossier/edits.hpp"
+#include "core/port/cable.hpp"
 
 namespace grayrelic::app {
 namespace {
@@ -24,6 +27,10 @@ QString possible_words(Possible p) {
         case Possible::prevented: break;
     }
     return WrongWaysView::tr("the key prevents it");
+}
+
+QString bricks_key() {
+    return QStringLiteral("the usual supplies");
 }
 
 QLabel* wrapped_label(int pixels = 12) {
@@ -49,6 +56,7 @@ class WrongWaysView::Overlay : public QWidget {
 
   protected:
     void paintEvent(QPaintEvent*) override {
+        if (view_.socket_ && !view_.bricks_.empty()) return paint_brick();
         if (!view_.socket_ || shown < 0 || shown >= static_cast<int>(view_.cases_.size())) return;
         const auto& c = view_.cases_[static_cast<std::size_t>(shown)];
         QPainter p(this);
@@ -101,6 +109,33 @@ class WrongWaysView::Overlay : public QWidget {
     }
 
   private:
+    /// The jack's face, and at each contact what the supply puts there.
+    void paint_brick() {
+        const auto row = view_.list_->currentRow();
+        if (row < 0 || row >= static_cast<int>(view_.bricks_.size())) return;
+        const auto& b = view_.bricks_[static_cast<std::size_t>(row)];
+        QPainter p(this);
+        const auto face = fit_face(*view_.socket_, Viewpoint::into_socket, QRectF(rect()).adjusted(40, 30, -220, -30));
+        draw_outlines(p, face);
+        const auto& numbers = view_.socket_->numbering(view_.socket_port_.numbering).numbers;
+        for (std::size_t i = 0; i < std::min<std::size_t>(2, view_.socket_->contacts.size()); ++i) {
+            const auto* pin = view_.socket_port_.find_pin(numbers[i]);
+            p.setPen(QPen(pin == nullptr ? theme().hairline : theme().driver(pin->driver.value), 2));
+            p.setBrush(i == 0 ? QBrush(theme().sheet) : QBrush(Qt::NoBrush));
+            const double r = i == 0 ? face.radius(0) : std::hypot(face.at(1).x() - face.at(0).x(), face.at(1).y() - face.at(0).y());
+            p.drawEllipse(face.at(0), r, r);
+            const bool plus = (i == 0) == (b.brick.volts > 0);
+            const auto gives = b.brick.alternating ? QStringLiteral("~") : plus ? QStringLiteral("+") : QStringLiteral("\u2212");
+            const QPointF from = face.at(i), to(rect().right() - 200, rect().center().y() + (i == 0 ? -28 : 28));
+            p.setPen(QPen(theme().slate, 1));
+            p.drawLine(from, to);
+            p.setPen(theme().ink);
+            p.setFont(text_font(13, true));
+            p.drawText(QRectF(to.x() + 4, to.y() - 12, 196, 24), Qt::AlignLeft | Qt::AlignVCenter,
+                       WrongWaysView::tr("%1 meets %2").arg(gives, pin == nullptr ? to_q(numbers[i]) : to_q(pin->name.value)));
+        }
+    }
+
     WrongWaysView& view_;
 };
 
@@ -174,6 +209,12 @@ void WrongWaysView::show_port(const QString& id) {
     for (const auto& p : *document_.dossier().ports)
         if (to_q(p.id) != id)
             against_->addItem(tr("the plug of %1 %2").arg(to_q(p.id), to_q(p.name)), to_q(p.id));
+    if (const auto* port = document_.dossier().find_port(id.toStdString())) {
+        const auto& library = document_.data();
+        const auto connector = library.connectors.find(port->connector);
+        if (connector && !try_bricks(*port, *connector, library.supplies, library.families).empty())
+            against_->addItem(tr("the usual supplies with that plug"), bricks_key());
+    }
     against_->setCurrentIndex(std::max(0, against_->findData(before)));
     refresh();
 }
@@ -204,8 +245,12 @@ void WrongWaysView::refresh() {
     cautions_->show_cautions(
         cautions_for(library.cautions, library.families, document_.dossier(), Stage::port, "plug", port));
     const auto* other = document_.dossier().find_port(against_->currentData().toString().toStdString());
-    socket_port_ = *port;
-    plug_port_ = other == nullptr ? *port : *other;
+    // What cables tell of the contacts counts too.
+    socket_port_ = known_through_cables(*port, document_.dossier(), library.connectors);
+    plug_port_ = other == nullptr || other->id == port->id
+                     ? socket_port_
+                     : known_through_cables(*other, document_.dossier(), library.connectors);
+    bricks_.clear();
     auto socket = library.connectors.find(socket_port_.connector);
     auto plug = library.connectors.find(plug_port_.connector);
     if (!socket || !plug) {
@@ -216,6 +261,7 @@ void WrongWaysView::refresh() {
     }
     socket_ = std::move(*socket);
     plug_ = std::move(*plug);
+    if (against_->currentData().toString() == bricks_key()) return show_bricks(before);
     text_->setText(tr("Trying every way to plug it …"));
     remedy_->clear();
     struct Ports {
@@ -236,7 +282,9 @@ void WrongWaysView::refresh() {
             tried.help = remedies(s, p, all->families, tried.cases);
             return tried;
         },
-        [this, before](const Tried& tried) { show_tried(tried, before); });
+        [this, before, asked = ++asked_](const Tried& tried) {
+            if (asked == asked_) show_tried(tried, before);
+        });
 }
 
 void WrongWaysView::show_tried(const Tried& tried, int before) {
@@ -257,7 +305,40 @@ void WrongWaysView::show_tried(const Tried& tried, int before) {
     show_case();
 }
 
+void WrongWaysView::show_bricks(int before) {
+    ++asked_;  // what is still being tried is not wanted any more
+    bricks_ = try_bricks(socket_port_, *socket_, document_.data().supplies, document_.data().families);
+    for (const auto& b : bricks_)
+        list_->addItem(new QListWidgetItem(
+            verdict_icon(b.verdict), b.meant ? tr("%1 · what the jack wants").arg(to_q(b.brick.name)) : to_q(b.brick.name)));
+    remedy_->clear();
+    list_->setCurrentRow(std::clamp(before, 0, std::max(0, static_cast<int>(bricks_.size()) - 1)));
+    show_case();
+}
+
+void WrongWaysView::show_brick() {
+    const auto row = list_->currentRow();
+    if (row < 0 || row >= static_cast<int>(bricks_.size())) return;
+    const auto& b = bricks_[static_cast<std::size_t>(row)];
+    drawing_->set_title(to_q(b.brick.name));
+    drawing_->set_about(b.brick.alternating ? tr("its middle is positive and negative in turn")
+                        : b.brick.volts > 0 ? tr("its middle is positive, its sleeve negative")
+                                            : tr("its middle is negative, its sleeve positive"),
+                        true);
+    text_->setText(to_q(b.says));
+    remedy_->setText(b.unprotected == b.verdict
+                         ? tr("Nothing that is recorded at this port changes that: write what protects it at the "
+                              "supply's pin, such as \"diode\" or \"p-channel\".")
+                         : tr("Without what protects the port it would be: %1.").arg(to_q(word(b.unprotected))));
+}
+
 void WrongWaysView::show_case() {
+    if (!bricks_.empty()) {
+        overlay_->shown = -1;
+        overlay_->update();
+        show_brick();
+        return;
+    }
     overlay_->shown = list_->currentRow();
     overlay_->update();
     if (overlay_->shown < 0 || overlay_->shown >= static_cast<int>(cases_.size())) return;
@@ -270,14 +351,12 @@ void WrongWaysView::show_case() {
         true);
     QStringList lines;
     if (!c.why_possible.empty()) lines << tr("It can happen: %1.").arg(to_q(c.why_possible));
-    if (c.ground_missing)
-        lines << tr("A supply lands while no ground does: its current returns through signals.");
-    for (const auto& x : c.collisions)
-        if (x.verdict != Verdict::holds)
-            lines << tr("%1 · at %2: %3")
-                         .arg(to_q(word(x.verdict)),
-                              to_q(socket_->numbering(socket_port_.numbering).numbers[x.socket_contact]),
-                              to_q(x.why));
+    const auto& numbers = socket_->numbering(socket_port_.numbering).numbers;
+    for (const auto& f : c.faults) {
+        QStringList at;
+        for (const auto t : f.touches) at << to_q(numbers[c.touches[t].socket]);
+        lines << tr("%1 · at %2 · %3").arg(to_q(word(f.verdict)), at.join(QStringLiteral(", ")), to_q(f.says));
+    }
     if (lines.isEmpty() || c.verdict == Verdict::holds) lines << tr("Nothing that meets is harmed.");
     text_->setText(lines.join(QLatin1Char('\n')));
 }

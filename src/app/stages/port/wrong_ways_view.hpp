@@ -14,6 +14,7 @@
 #include "app/shell/latest.hpp"
 #include "app/widgets/caution_box.hpp"
 #include "app/widgets/sheet.hpp"
+#include "core/port/bricks.hpp"
 #include "core/port/misinsert.hpp"
 
 namespace grayrelic::app {
@@ -24,6 +25,7 @@ class WrongWaysView : public QWidget {
     explicit WrongWaysView(Document& document, QWidget* parent = nullptr);
     void show_port(const QString& port);
     [[nodiscard]] QListWidget& cases() { return *list_; }
+    [[nodiscard]] QComboBox& against() { return *against_; }
     [[nodiscard]] QString collisions() const { return text_->text(); }
     [[nodiscard]] QString remedy() const { return remedy_->text(); }
     [[nodiscard]] QMenu& nearby() { return *nearby_; }
@@ -39,6 +41,8 @@ class WrongWaysView : public QWidget {
     void refresh();
     void show_tried(const Tried& tried, int before);
     void show_case();
+    void show_bricks(int before);
+    void show_brick();
     void set_nearby();
     Document& document_;
     QString port_;
@@ -51,6 +55,8 @@ class WrongWaysView : public QWidget {
     QLabel* remedy_;
     CautionBox* cautions_;
     std::vector<WrongCase> cases_;
+    std::vector<BrickCase> bricks_;  // shown instead, when supplies are tried
+    int asked_ = 0;
     std::shared_ptr<const void> ways_of_;  // what the cases point into
     Latest<Tried> trying_{this};
     std::optional<Connector> socket_, plug_;  // what is drawn

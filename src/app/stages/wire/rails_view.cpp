@@ -8,9 +8,11 @@
 #include <QTextBlock>
 #include <QVBoxLayout>
 
+#include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
 #include "app/stages/wire/rails_rows.hpp"
 #include "core/base/file_system.hpp"
+#include "core/base/text.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/dossier/store.hpp"
 #include "core/report/rails_figure.hpp"
