@@ -19,8 +19,11 @@ std::string subject(const Cable& cable, const CableFault& f) {
     return fmt::format("cable {} wire {}", cable.id, cable.wires[f.wires.front()].a);
 }
 
-void check_faults(const Cable& cable, const CableView& view, const DataLibrary& data, Findings& out) {
-    for (const auto& f : judge_cable(cable, view, data.families))
+/// Says whether transmit is wired to transmit: what reads nobody then follows from it.
+bool check_faults(const Cable& cable, const CableView& view, const DataLibrary& data, Findings& out) {
+    bool uncrossed = false;
+    for (const auto& f : judge_cable(cable, view, data.families)) {
+        uncrossed = uncrossed || f.kind == CableFault::Kind::transmit_to_transmit;
         out.push_back({std::string(word(f.kind)),
                        f.verdict == Verdict::stop ? Severity::stop : Severity::doubt,
                        Stage::port,
@@ -31,10 +34,12 @@ void check_faults(const Cable& cable, const CableView& view, const DataLibrary& 
                        f.why,
                        f.todo,
                        {"cable", cable.id}});
+    }
+    return uncrossed;
 }
 
 /// Levels, pulls and inputs of the wires, as links.
-void check_wires(const Cable& cable, const CableLinks& links, Findings& out) {
+void check_wires(const Cable& cable, const CableLinks& links, bool uncrossed, Findings& out) {
     for (std::size_t i = 0; i < links.study.lines.size(); ++i) {
         const auto& line = links.study.lines[i];
         Findings found;
@@ -45,6 +50,7 @@ void check_wires(const Cable& cable, const CableLinks& links, Findings& out) {
             const bool drive = f.kind == LineFault::contention || f.kind == LineFault::may_contend;
             fights = fights || drive;
             if (drive || f.verdict == Verdict::holds) continue;
+            if (uncrossed && f.kind == LineFault::floats && line.drivers.empty()) continue;
             found.push_back(
                 {id_of(f.kind), severity_of_link(f.verdict), Stage::port, {}, f.says, f.why, f.todo, {}});
         }
@@ -76,10 +82,10 @@ void check_cables(const Analysis& a, Findings& out) {
                            {"cable", cable.id}});
             continue;
         }
-        check_faults(cable, *view, *a.data, out);
+        const bool uncrossed = check_faults(cable, *view, *a.data, out);
         if (!a.wire) continue;
         for (const auto& links : a.wire->cables)
-            if (links.cable == cable.id) check_wires(cable, links, out);
+            if (links.cable == cable.id) check_wires(cable, links, uncrossed, out);
     }
 }
 

@@ -176,8 +176,10 @@ std::optional<double> rail_volts(const Pin& pin) {
     if (high && low) return std::abs(high->value()) >= std::abs(low->value()) ? high->value() : low->value();
     if (high) return high->value();
     if (low) return low->value();
-    // The name of a rail often says its voltage: "+5 V", "12V", "-12 V", "3V3".
+    // The name of a rail often says its voltage: "+5 V", "12V", "-12 V", "3V3", "VBUS".
     auto name = std::string(trim(pin.name.value));
+    constexpr double bus_v = 5.0;  // USB 2.0, 7.2.1
+    if (letters_of(name) == "VBUS") return bus_v;
     if (name.starts_with("+")) name.erase(0, 1);
     if (name.empty() || (name.find('V') == std::string::npos && name.find('v') == std::string::npos))
         return std::nullopt;

@@ -36,7 +36,12 @@ bool never_drives(const Network& n, std::pair<int, int> driver) {
 
 void check_nets(Network& n) {
     for (auto& net : n.nets) {
-        std::erase_if(net.drivers, [&](const auto& d) { return never_drives(n, d); });
+        // What never drives is as if it was not joined.
+        std::erase_if(net.drivers, [&](const auto& d) {
+            if (!never_drives(n, d)) return false;
+            n.parts[static_cast<std::size_t>(d.first)].outputs[static_cast<std::size_t>(d.second)].reset();
+            return true;
+        });
         const auto says = [&](std::string text, std::string expected, bool fatal = true) {
             n.problems.push_back({net.line, fatal, std::move(text), std::move(expected)});
         };

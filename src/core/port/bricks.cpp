@@ -59,14 +59,14 @@ CircuitSide port_of(const Port& port, const Connector& c, const FamilyLibrary& f
     return s;
 }
 
-PluggedStudy study_at(double middle_v, double amperes, const CircuitSide& jack) {
+PluggedStudy study_at(double middle_v, double amperes, const CircuitSide& jack, double draws = 1.0) {
     PluggedCase c;
     c.socket = brick_at(middle_v, amperes);
     c.plug = jack;
     c.isolated = true;
     // It draws what the supply can give; that this may be too little is said apart.
     for (auto& t : c.plug.terminals)
-        if (t.kind == Terminal::Kind::load) t.amperes = 0.9 * std::min(amperes, t.amperes.value_or(unknown_load_a));
+        if (t.kind == Terminal::Kind::load) t.amperes = 0.9 * draws * std::min(amperes, t.amperes.value_or(unknown_load_a));
     c.touches = {{0, 0, false}, {1, 1, false}};
     return study_plugged(c, true);
 }
@@ -82,6 +82,9 @@ void take_worse(BrickCase& into, Verdict v, const std::string& says, const std::
 void take_study(BrickCase& into, const PluggedStudy& s) {
     for (const auto& f : s.faults) take_worse(into, f.verdict, f.says, f.path);
 }
+
+/// Of its current, while little is drawn.
+constexpr double idle_share = 0.05;
 
 BrickCase tried(const SupplyBrick& b, const JackWants& wants, const CircuitSide& jack) {
     BrickCase out;
@@ -104,7 +107,7 @@ BrickCase tried(const SupplyBrick& b, const JackWants& wants, const CircuitSide&
     } else {
         take_study(out, study_at(b.volts, b.amperes, jack));
         if (!b.regulated && out.verdict == Verdict::holds)
-            for (const auto& f : study_at(b.no_load_v, b.amperes, jack).faults)
+            for (const auto& f : study_at(b.no_load_v, b.amperes, jack, idle_share).faults)
                 if (f.kind == PathFault::Kind::wrong_voltage)
                     take_worse(out, Verdict::doubt,
                                fmt::format("It is not regulated: {} stand there while little is drawn. Unless the "

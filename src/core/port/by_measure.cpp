@@ -90,7 +90,7 @@ std::optional<MeasuredFace> measured_from_text(std::string_view text) {
         if (word == "," || word == "with" || word == "and") continue;
         if (word.ends_with(',')) word.remove_suffix(1);
         const auto next = i + 1 < words.size() ? words[i + 1] : std::string_view();
-        const bool spaced = next.starts_with("mm");
+        const bool spaced = next == "mm" || next == "mm,";
         if (const auto mm = millimetres(spaced ? std::string(word) + "mm" : std::string(word))) {
             (out.pitch_mm ? out.row_pitch_mm : out.pitch_mm) = *mm;
             any_length = true;
@@ -135,7 +135,7 @@ std::optional<MeasuredFace> measure_face(std::vector<Place> p, double px_per_mm)
     for (std::size_t i = 0; i < p.size(); ++i)
         for (std::size_t j = 0; j < p.size(); ++j) {
             const double d = std::hypot(p[i].x_mm - p[j].x_mm, p[i].y_mm - p[j].y_mm);
-            if (i == j || d > least * 1.3) continue;
+            if (i == j || d > least * 2.2) continue;
             const double angle = std::atan2(p[j].y_mm - p[i].y_mm, p[j].x_mm - p[i].x_mm);
             std::vector<Place> turned;
             for (const auto& q : p)

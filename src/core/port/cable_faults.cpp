@@ -35,8 +35,10 @@ class CableJudge {
         if (v_.a.port != nullptr && v_.b.port != nullptr) {
             grounds();
             unnamed();
-            open_inputs(v_.a, true);
-            open_inputs(v_.b, false);
+            if (!not_there_) {
+                open_inputs(v_.a, true);
+                open_inputs(v_.b, false);
+            }
             paths();
             strangers();
         }
@@ -67,7 +69,8 @@ class CableJudge {
             if (!v_.b.connector.contact_numbered(w.b, v_.b.numbering))
                 strangers += (strangers.empty() ? "" : ", ") + w.b + " (second end)";
         }
-        if (!strangers.empty())
+        not_there_ = !strangers.empty();
+        if (not_there_)
             add(FaultKind::not_there, Verdict::doubt, {},
                 fmt::format("{}: wires to contacts that are not there", c_.name), strangers + ".",
                 "Correct the numbers, or the connectors of its ends.");
@@ -139,7 +142,7 @@ class CableJudge {
         }
         shells_ = v_.a.connector.metal_shell && v_.b.connector.metal_shell;
         no_ground_ = grounds == 0 && has(v_.a) && has(v_.b) && !c_.wires.empty();
-        if (no_ground_)
+        if (no_ground_ && !not_there_)
             add(FaultKind::no_ground, Verdict::doubt, {}, fmt::format("{} has no ground wire", c_.name),
                 fmt::format("{} and {} both have a ground, and no wire joins them: what flows through the signals "
                             "has no way back, and levels mean nothing.{}",
@@ -333,7 +336,7 @@ class CableJudge {
     const Cable& c_;
     const CableView& v_;
     const FamilyLibrary& families_;
-    bool no_ground_ = false, shells_ = false;
+    bool no_ground_ = false, shells_ = false, not_there_ = false;
     std::vector<bool> said_;  ///< of each wire, that something is said of it
     std::vector<CableFault> out_;
 };

@@ -248,7 +248,7 @@ class Look {
         const double v = n_.volts(node) - n_.ground_of(socket);
         if (!socket && !tied_ && loose()) return;  // nothing fixes its ground: its diodes tell
         const bool high = !t.clamps && !t.protection.clamp_to_supply && t.limit_high && v > *t.limit_high + 0.01;
-        const bool low = t.family != nullptr && t.family->swings_below_ground() && t.limit_low &&
+        const bool low = t.family != nullptr && t.family->limit_low_v < -2 && t.limit_low &&
                          v < *t.limit_low - 0.01;
         if (!high && !low) return;
         const auto* other = meets(socket, i);

@@ -27,7 +27,10 @@ bool ground_lands(const PluggedCase& c) {
 }
 
 bool swings(const Terminal& t) {
-    return t.family != nullptr ? t.family->swings_below_ground() : t.lowest.value_or(0) < -1;
+    // What endures volts below ground has no diode to it.
+    constexpr double no_diode_v = -2;
+    return t.family != nullptr ? t.family->swings_below_ground() || t.family->limit_low_v < no_diode_v
+                               : t.lowest.value_or(0) < -1;
 }
 
 }  // namespace
@@ -98,7 +101,7 @@ void Network::rails(bool socket) {
         auto b = branch(Branch::Kind::input, socket, i, volts < 0 ? ground : rail.node,
                         volts < 0 ? rail.node : ground);
         b.says = fmt::format("the {}'s circuit", circuit.called);
-        resistance(b, std::abs(volts) / (most > 0 ? most : unknown_load_a));
+        drop(b, 0.0, std::abs(volts) / (most > 0 ? most : unknown_load_a));
         std::swap(b.a, b.b);
         b.kind = Branch::Kind::substrate;
         b.says = fmt::format("the {}'s circuit, backwards", circuit.called);
@@ -125,15 +128,12 @@ Network::Rail Network::logic_rail(bool socket, const Terminal& t) {
     const bool fed = s.rails.empty() || socket ? circuit.powered : plug_runs_;
     auto b = branch(Branch::Kind::supply, socket, 0, DcNetwork::ground, rail.node);
     b.says = fmt::format("the {}'s own {}", circuit.called, print_number(typical, Unit::volt));
-    if (fed && (socket || tied_)) {
-        feed(std::move(b), typical, supply_ohm, DcNetwork::no_limit, socket);
-    } else {
-        b.kind = Branch::Kind::input;
-        b.a = rail.node;
-        b.b = s.ground;
-        b.says = fmt::format("the {}'s circuit", circuit.called);
-        resistance(std::move(b), typical / unknown_load_a);
-    }
+    if (fed && (socket || tied_)) feed(b, typical, supply_ohm, DcNetwork::no_limit, socket);
+    b.kind = Branch::Kind::input;
+    b.a = rail.node;
+    b.b = s.ground;
+    b.says = fmt::format("the {}'s circuit", circuit.called);
+    drop(std::move(b), 0.0, typical / unknown_load_a);
     return rail;
 }
 

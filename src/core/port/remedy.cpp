@@ -4,7 +4,8 @@
 
 #include <algorithm>
 #include <cctype>
-#include <cmath>
+#include <limits>
+#include <optional>
 
 #include "core/port/misinsert.hpp"
 
@@ -136,88 +137,109 @@ bool has_rails(const Face& face) {
 /// What a line with an input and a lead of a hand's length holds.
 constexpr double line_farad = 50e-12;
 
-std::vector<Candidate> candidates(const Face& plug) {
+/// In the plug's supplies, the plainest first.
+std::vector<Candidate> for_supplies(const Face& plug) {
     std::vector<Candidate> out;
+    if (!has_rails(plug)) return out;
     const double a = load_a(plug);
     const auto amps = print_number(a, Unit::ampere, 2);
-    std::vector<Candidate> rails{{}};
-    if (has_rails(plug)) {
-        Shield s;
-        s.rails.p_channel = true;
-        rails.push_back({"a P-channel transistor in each supply of the plug",
-                         fmt::format("about {} of each supply at {}", print_number(0.05 * a + 0.02, Unit::volt, 2), amps),
-                         s});
-        s = {};
-        s.rails.diode = true;
-        rails.push_back({"a Schottky diode in each supply of the plug",
-                         fmt::format("about {} of each supply at {}", print_number(0.35 + 0.1 * a, Unit::volt, 2), amps),
-                         s});
-        s = {};
-        s.rails.fuse_a = 1.5 * a;
-        rails.push_back({fmt::format("a fuse of {} in each supply", print_number(1.5 * a, Unit::ampere, 2)),
-                         "a new fuse each time, and what flows until it opens", s});
-    }
-    std::vector<Candidate> lines{{}};
+    const auto drop = [&](double v) { return fmt::format("about {} of each supply at {}", print_number(v, Unit::volt, 2), amps); };
+    Shield s;
+    s.rails.p_channel = true;
+    out.push_back({"a P-channel transistor in each supply of the plug", drop(0.05 * a + 0.02), s});
+    s = {};
+    s.rails.diode = true;
+    out.push_back({"a Schottky diode in each supply of the plug", drop(0.35 + 0.1 * a), s});
+    s = {};
+    s.rails.fuse_a = 1.5 * a;
+    out.push_back({fmt::format("a fuse of {} in each supply", print_number(1.5 * a, Unit::ampere, 2)),
+                   "a new fuse each time, and what flows until it opens", s});
+    return out;
+}
+
+/// In its signals, the least resistance first.
+std::vector<Candidate> for_signals() {
+    std::vector<Candidate> out;
     for (const double ohm : {220.0, 470.0, 1e3, 2.2e3, 4.7e3, 10e3})
         for (const bool clamp : {false, true}) {
             Shield s;
             s.signals.series_ohm = ohm;
             s.signals.clamp_to_supply = clamp;
-            lines.push_back({fmt::format("a resistor of {}{} in each signal of the plug", print_number(ohm, Unit::ohm, 2),
-                                         clamp ? " with clamp diodes behind it" : ""),
-                             fmt::format("edges of about {} into {}", print_number(2.2 * ohm * line_farad, Unit::second, 2),
-                                         print_number(line_farad, Unit::farad, 2)),
-                             s});
-        }
-    for (const auto& r : rails)
-        for (const auto& l : lines) {
-            Candidate c = r;
-            if (!l.what.empty()) {
-                c.what += (c.what.empty() ? "" : " and ") + l.what;
-                c.costs += (c.costs.empty() ? "" : "; ") + l.costs;
-                c.shield.signals = l.shield.signals;
-            }
-            if (!c.what.empty()) out.push_back(std::move(c));
+            out.push_back({fmt::format("a resistor of {}{} in each signal of the plug", print_number(ohm, Unit::ohm, 2),
+                                       clamp ? " with clamp diodes behind it" : ""),
+                           fmt::format("edges of about {} into {}", print_number(2.2 * ohm * line_farad, Unit::second, 2),
+                                       print_number(line_farad, Unit::farad, 2)),
+                           s});
         }
     return out;
 }
 
-/// The least that helps most, and the least that helps at all in the supplies alone and the signals alone.
-void try_protection(const Face& socket, const Face& plug, const FamilyLibrary& families,
-                    const std::vector<WrongCase>& cases, std::vector<Remedy>& out) {
-    std::vector<Remedy> tried;
-    const long before = count_stops(cases);
-    for (const auto& c : candidates(plug)) {
+Candidate both(const Candidate& rails, const Candidate& lines) {
+    Candidate c = rails;
+    c.what += " and " + lines.what;
+    c.costs += "; " + lines.costs;
+    c.shield.signals = lines.shield.signals;
+    return c;
+}
+
+class Protecting {
+  public:
+    Protecting(const Face& socket, const Face& plug, const FamilyLibrary& families,
+               const std::vector<WrongCase>& cases)
+        : socket_(socket), plug_(plug), families_(families), cases_(cases), before_(count_stops(cases)) {}
+
+    /// The plainest of those that prevent most; nothing when none prevents anything.
+    std::optional<std::pair<Candidate, Remedy>> best_of(const std::vector<Candidate>& list) const {
+        std::optional<std::pair<Candidate, Remedy>> best;
+        for (const auto& c : list) {
+            auto r = tried(c);
+            if (r.prevented.empty() || (best && r.stops_after >= best->second.stops_after)) continue;
+            best = std::pair(c, std::move(r));
+            if (best->second.stops_after == 0) break;
+        }
+        return best;
+    }
+
+  private:
+    [[nodiscard]] Remedy tried(const Candidate& c) const {
         Remedy r;
         r.kind = Remedy::Kind::protection;
-        r.stops_before = r.stops_after = before;
+        r.stops_before = r.stops_after = before_;
         r.shield = c.shield;
         r.costs = c.costs;
-        for (const auto& w : cases)
-            if (is_bad(w) && study_case(w, socket, plug, families, c.shield, true).verdict != Verdict::stop) {
+        for (const auto& w : cases_)
+            if (is_bad(w) && study_case(w, socket_, plug_, families_, c.shield, true).verdict != Verdict::stop) {
                 r.prevented.push_back(w.id);
                 --r.stops_after;
             }
-        if (r.prevented.empty()) continue;
         auto what = c.what;
         what[0] = static_cast<char>(std::toupper(static_cast<unsigned char>(what[0])));
         r.says = fmt::format("{}: {} of {} destructive ways become survivable. It costs {}.", what,
-                             r.prevented.size(), before, c.costs);
-        tried.push_back(std::move(r));
+                             r.prevented.size(), before_, c.costs);
+        return r;
     }
-    // In the order of the candidates the plainest comes first.
-    const auto best_of = [&](auto fits) {
-        const Remedy* best = nullptr;
-        for (const auto& r : tried)
-            if (fits(r) && (best == nullptr || r.stops_after < best->stops_after)) best = &r;
-        return best;
-    };
-    std::vector<const Remedy*> chosen;
-    for (const auto* r : {best_of([](const Remedy&) { return true; }),
-                          best_of([](const Remedy& x) { return !x.shield.signals.any(); }),
-                          best_of([](const Remedy& x) { return !x.shield.rails.any(); })})
-        if (r != nullptr && std::find(chosen.begin(), chosen.end(), r) == chosen.end()) chosen.push_back(r);
-    for (const auto* r : chosen) out.push_back(*r);
+    const Face& socket_;
+    const Face& plug_;
+    const FamilyLibrary& families_;
+    const std::vector<WrongCase>& cases_;
+    long before_;
+};
+
+/// In the supplies alone, in the signals alone, and in both where neither is enough.
+void try_protection(const Face& socket, const Face& plug, const FamilyLibrary& families,
+                    const std::vector<WrongCase>& cases, std::vector<Remedy>& out) {
+    const Protecting p(socket, plug, families, cases);
+    const auto rails = p.best_of(for_supplies(plug)), lines = p.best_of(for_signals());
+    const auto least = [](const auto& x) { return x ? x->second.stops_after : std::numeric_limits<long>::max(); };
+    if (rails) out.push_back(rails->second);
+    if (lines) out.push_back(lines->second);
+    if (!has_rails(plug) || std::min(least(rails), least(lines)) == 0) return;
+    std::vector<Candidate> together;
+    const auto supply = rails ? rails->first : for_supplies(plug).front();
+    for (const auto& l : for_signals()) together.push_back(both(supply, l));
+    if (const auto best = p.best_of(together);
+        best && best->second.stops_after < std::min(least(rails), least(lines)))
+        out.push_back(best->second);
 }
 
 }  // namespace

@@ -88,7 +88,8 @@ class Planner {
     void signal(const Pin& pin, TapLine& l) const {
         const auto* f = families_.find(pin.family.value);
         const bool collector = pin.output.value == "open-collector" || (f != nullptr && f->open_collector);
-        if (f == nullptr && !pin.volts_max.value) {
+        const double held = collector && pin.pull.value == "up" ? pull_supply() : 0.0;
+        if (f == nullptr && !pin.volts_max.value && held <= 0) {
             l.way = TapWay::measure_first;
             l.verdict = Verdict::stop;
             l.says = "Neither a family nor a voltage is recorded. Measure it at rest and while it moves, through 10 kΩ, "
@@ -96,6 +97,10 @@ class Planner {
             return;
         }
         levels(pin, f, collector, l);
+        if (held > 0 && !pin.volts_max.value) {
+            l.highest_v = held;
+            l.high_least_v = 0.9 * held;
+        }
         const double ohm = source_ohm(pin, f, collector);
         l.weak = ohm >= 2e3;
         const bool over = l.highest_v > a_.limit_high_v || l.lowest_v < a_.limit_low_v;
@@ -118,6 +123,15 @@ class Planner {
                       : fmt::format("At {} behind it the input of {} and {} would spoil it, or its levels are not surely "
                                     "read: a buffer with a high input resistance.",
                                     tap_ohms(ohm), tap_ohms(a_.input_ohm), print_number(a_.input_farad, Unit::farad, 2));
+    }
+
+    /// What a pull at this port hangs on: its highest logic supply; 0 when none is recorded.
+    [[nodiscard]] double pull_supply() const {
+        double out = 0;
+        for (const auto& p : port_.pins)
+            if (role_of(p) == PinRole::rail)
+                if (const auto v = rail_volts(p); v && *v >= 1.5 && *v <= 6) out = std::max(out, *v);
+        return out;
     }
 
     static void levels(const Pin& pin, const Family* f, bool collector, TapLine& l) {

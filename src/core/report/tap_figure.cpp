@@ -12,13 +12,14 @@
 namespace grayrelic {
 namespace {
 
-constexpr double tap_row = 30, taps_top = 44, least_tap_width = 560;
+constexpr double tap_row = 30, taps_top = 44, least_tap_width = 400;
 
 class TapDrawer {
   public:
     TapDrawer(const TapStudy& s, double width, const std::string& chosen)
-        : s_(s), chosen_(chosen), machine_(0.25 * std::max(width, least_tap_width)),
-          device_(0.55 * std::max(width, least_tap_width)), channel_(std::max(width, least_tap_width) - 96) {
+        : s_(s), chosen_(chosen), machine_(128),
+          device_(machine_ + 0.2 * std::max(width, least_tap_width)),
+          channel_(std::max(width, least_tap_width) - (s.runs > 1 ? 78 : 72)) {
         out_.width = std::max(width, least_tap_width);
         out_.height = taps_top + tap_row * static_cast<double>(s.lines.size()) + 12;
     }
@@ -75,8 +76,8 @@ class TapDrawer {
         lead(tap, from, channel_, y, Ink::bridge);
         const double middle = (from + channel_) / 2;
         if (l.way == TapWay::divider) {
-            part(middle - 46, y, print_number(l.top_ohm, Unit::ohm, 2), false);
-            part(middle + 34, y, print_number(l.bottom_ohm, Unit::ohm, 2), true);
+            part(middle - 30, y, print_number(l.top_ohm, Unit::ohm, 2), false);
+            part(middle + 30, y, print_number(l.bottom_ohm, Unit::ohm, 2), true);
         } else if (l.way == TapWay::buffer) {
             out_.boxes.push_back({middle - 24, y - 8, 48, 16, Ink::hairline});
             text(middle, y - 1, "buffer", Drawing::Anchor::middle);
@@ -97,7 +98,7 @@ class TapDrawer {
 
     /// A resistor in the lead, or from it to ground.
     void part(double x, double y, const std::string& value, bool to_ground) {
-        out_.boxes.push_back({x - 26, y - 8, 52, 16, Ink::hairline});
+        out_.boxes.push_back({x - 28, y - 8, 56, 16, Ink::hairline});
         text(x, y - 1, value, Drawing::Anchor::middle);
         if (!to_ground) return;
         // Its foot stands on ground.

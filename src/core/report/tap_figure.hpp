@@ -10,7 +10,7 @@
 
 namespace grayrelic {
 
-/// Places are "pin NUMBER". As wide as `width`, at least 560.
+/// Places are "pin NUMBER". As wide as `width`, at least 400.
 [[nodiscard]] Drawing draw_taps(const TapStudy& study, double width, const std::string& chosen = {});
 
 /// Fails when there is no such port, or no analyser.

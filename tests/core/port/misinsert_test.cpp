@@ -33,56 +33,6 @@ std::vector<Pin> pins(const std::vector<std::string>& lines) {
     return out;
 }
 
-struct Pair {
-    const char* socket;  ///< on the relic's port
-    const char* plug;    ///< what the plug was made to meet
-    Verdict verdict;
-    const char* says;
-};
-class Meetings : public testing::TestWithParam<Pair> {};
-TEST_P(Meetings, AreJudged) {
-    const auto a = pin("1", GetParam().socket), b = pin("2", GetParam().plug);
-    const auto m =
-        meet(terminal(&a, Side::relic, true, families()), terminal(&b, Side::relic, false, families()));
-    EXPECT_EQ(m.verdict, GetParam().verdict) << m.why;
-    EXPECT_THAT(m.why, testing::HasSubstr(GetParam().says));
-}
-INSTANTIATE_TEST_SUITE_P(
-    Pairs, Meetings,
-    testing::Values(
-        Pair{"+5 V supply 5V 120mA", "ground", Verdict::stop, "only its 120 mA limit"},
-        Pair{"+5 V supply 5V", "ground", Verdict::stop, "nothing known limits the current"},
-        // HCT endures 5.5 + 0.5 V, LS 7 V, LVC 6.5 V, TTL 5.5 V.
-        Pair{"+12 V supply 12V", "HOLD relic hct", Verdict::stop, "endures −500 mV to 6.00 V"},
-        Pair{"+12 V supply 12V", "HOLD relic lvc", Verdict::stop, "6.50 V"},
-        Pair{"+5 V supply 5V", "HOLD relic ttl", Verdict::holds, "within its limits"},
-        Pair{"+5 V supply 5V", "HOLD relic hct", Verdict::doubt, "feeds the part through its input"},
-        Pair{"-12 V supply -12V", "HOLD relic rs232", Verdict::holds, "within its limits"},
-        Pair{"-12 V supply -12V", "HOLD relic ls", Verdict::stop, "endures −500 mV"},
-        Pair{"+5 V supply 5V", "HOLD relic", Verdict::doubt, "limits are not known"},
-        Pair{"+5 V supply 5V", "REPLY bridge hct push-pull", Verdict::stop, "drives against a supply"},
-        Pair{"+5 V supply 5V", "REPLY bridge oc", Verdict::stop, "whole current"},
-        Pair{"+5 V supply 5V", "+5 V supply 5V", Verdict::holds, "which wants 5.00 V"},
-        Pair{"+12 V supply 12V", "+5 V supply 5V", Verdict::stop, "which wants 5.00 V"},
-        Pair{"+5 V supply 5V", "+12 V supply 12V", Verdict::doubt, "only 5.00 V"},
-        Pair{"-12 V supply -12V", "+12 V supply 12V", Verdict::stop, "wrong way round"},
-        Pair{"+5 V supply 5V", "odd", Verdict::doubt, "of which nothing is known"},
-        // A relic-driven output of TTL gives up to 5.25 V; an LVC input endures 6.5 V.
-        Pair{"STEP relic ttl", "HOLD relic lvc", Verdict::holds, "drives"},
-        Pair{"TXD relic rs232", "HOLD relic hct", Verdict::stop, "up to 15.0 V"},
-        Pair{"STEP relic ttl", "REPLY bridge hct", Verdict::stop, "both drive the line"},
-        Pair{"STEP relic oc", "REPLY bridge oc", Verdict::holds, "share a line"},
-        Pair{"STEP relic ttl", "REPLY bridge oc", Verdict::doubt, "one of them only pulls low"},
-        Pair{"STEP relic ttl", "ground", Verdict::doubt, "shorted"},
-        Pair{"STEP relic oc", "ground", Verdict::holds, "only pulls low"},
-        Pair{"STEP relic ttl", "+5 V supply 5V", Verdict::doubt, "asked to feed"},
-        Pair{"REPLY bridge hct", "STEP relic hct", Verdict::holds, "nobody drives"},
-        Pair{"ground", "ground", Verdict::holds, "Ground on ground"},
-        Pair{"ground", "+5 V supply 5V", Verdict::holds, "gets no supply"},
-        Pair{"ground", "HOLD relic ttl", Verdict::holds, "held at ground"},
-        Pair{"n.c.", "+5 V supply 5V", Verdict::holds, "not connected"},
-        Pair{"odd", "HOLD relic ttl", Verdict::unknown, "too little is known"}));
-
 struct Rig {
     Connector connector;
     std::vector<Pin> table;
@@ -125,6 +75,62 @@ TEST(Misinsert, AShiftLeavesOneContactFree) {
                       1U);
     }
     EXPECT_EQ(r.find("shifted-up"), nullptr) << "one row has no row to be off by";
+}
+
+std::vector<std::string> ids_of(const std::string& connector) {
+    const auto c = *connectors().find(connector);
+    std::vector<Pin> table;
+    for (const auto& n : c.numberings.front().numbers)
+        table.push_back(pin(n, table.empty() ? "+5 V supply 5V" : table.size() == 1 ? "GND" : "S relic ttl"));
+    const Face face{&c, {}, &table, Side::relic};
+    std::vector<std::string> out;
+    for (const auto& x : wrong_cases(face, face, families()))
+        if (x.possible != Possible::by_hand) out.push_back(x.id);
+    return out;
+}
+
+TEST(Misinsert, ACardHasNoRowsToSlipBy) {
+    for (const char* edge : {"edge-2x4", "edge-2x15", "edge-1x10"})
+        for (const auto& id : ids_of(edge))
+            EXPECT_THAT(id, testing::AllOf(testing::Ne("shifted-up"), testing::Ne("shifted-down"))) << edge;
+    EXPECT_THAT(ids_of("edge-2x4"), testing::IsSupersetOf({"reversed", "shifted-left", "shifted-right"}));
+    EXPECT_THAT(ids_of("header-2x4"), testing::IsSupersetOf({"shifted-up", "shifted-down"}));
+}
+
+TEST(Misinsert, AShaftCanOnlyBePartOfTheWayIn) {
+    for (const char* barrel : {"barrel-55-21", "barrel-55-25", "barrel-35-13", "phono"})
+        EXPECT_THAT(ids_of(barrel), testing::IsEmpty()) << barrel;
+    EXPECT_THAT(ids_of("jack-35-3"), testing::ElementsAre("shifted-up"));
+}
+
+TEST(Misinsert, EveryShippedKindSaysWhyForTurningAndShifting) {
+    for (const auto& file : connectors().files()) {
+        ConnectorSize size;
+        size.rows = file.rows > 0 ? file.rows : 2;
+        size.columns = 4;
+        const auto c = connectors().find(ConnectorLibrary::id_of(file, size));
+        ASSERT_TRUE(c) << file.id;
+        for (const auto way : {WrongWay::reversed, WrongWay::shifted}) {
+            const auto said = std::find_if(c->ways.begin(), c->ways.end(), [&](const auto& w) { return w.way == way; });
+            if (said == c->ways.end()) {
+                ADD_FAILURE() << file.id << " does not say whether it can be " << word(way);
+                continue;
+            }
+            EXPECT_FALSE(said->why.empty()) << file.id;
+        }
+    }
+}
+
+TEST(Misinsert, NearlyMatingPlugsGoIn) {
+    const auto goes = [](const char* plug, const char* socket) {
+        return goes_into(*connectors().find(plug), *connectors().find(socket));
+    };
+    EXPECT_TRUE(goes("modular-6p4c", "modular-8p8c"));
+    EXPECT_FALSE(goes("modular-8p8c", "modular-6p4c"));
+    EXPECT_TRUE(goes("header-1x4", "header-2x10"));
+    EXPECT_FALSE(goes("header-2x10", "header-1x4"));
+    EXPECT_TRUE(goes("barrel-55-25", "barrel-55-21"));
+    EXPECT_FALSE(goes("usb-a", "usb-b"));
 }
 
 TEST(Misinsert, TwoRowsShiftByColumnsAndByRows) {
@@ -178,7 +184,7 @@ TEST(Misinsert, AnotherPortOfTheSameShape) {
     ASSERT_NE(wrong, cases.end());
     EXPECT_EQ(wrong->landed, 3U);
     EXPECT_EQ(wrong->possible, Possible::easy);
-    EXPECT_EQ(wrong->verdict, Verdict::stop) << "12 V on an HCT input";
+    EXPECT_EQ(wrong->verdict, Verdict::stop) << "12 V on an HCT input without supply, the grounds joined";
 }
 
 // A 20-contact supply plug in a 24-contact socket: in place, or off by one to four columns.
@@ -213,7 +219,7 @@ TEST(Misinsert, EveryCaseKeepsContactCounts) {
 
 // Contact 4 is free. Turned by half, 2 lands on 4: a blocked hole 4 holds that off.
 TEST(Remedy, AKeyAtAFreeContactIsFound) {
-    const Rig r("header-1x5", {"+5 V supply 5V", "GND", "HOLD relic ttl", "", "GND"});
+    const Rig r("header-1x5", {"+5 V supply 5V", "GND", "HOLD relic ttl", "n.c.", "GND"});
     const auto help = remedies(r.face, r.face, families(), r.cases);
     const auto key =
         std::find_if(help.begin(), help.end(), [](const Remedy& x) { return x.kind == Remedy::Kind::key; });
@@ -245,14 +251,42 @@ TEST(Remedy, AnotherOrderIsFound) {
     EXPECT_THAT(order->prevented, testing::Contains("reversed"));
 }
 
-// 12 V on an HCT input: 12 − 6.0 = 6 V across the resistor, 6 V / 10 mA = 600 Ω, the next of E12 is 680 Ω.
-TEST(Remedy, AResistorIsComputed) {
-    const Rig r("header-1x2", {"+12 V supply 12V", "HOLD relic hct"});
+// ±15 V from a driver with 15 V / 0.1 A = 150 Ω into the ground diode of a TTL input: 1 kΩ would leave
+// (15 − 0.7) V / (150 + 1000 + 5) Ω = 12.4 mA, more than a diode bears; 2.2 kΩ leave 6.1 mA.
+TEST(Remedy, AResistorIsTriedInBothSigns) {
+    const auto nine = *connectors().find("dsub-9");
+    std::vector<std::string> line(9, "TXD relic rs232"), input(9, "IN relic ttl");
+    line[4] = input[4] = "GND";
+    const auto socket = pins(line), plug = pins(input);
+    const Face s{&nine, {}, &socket, Side::relic}, p{&nine, {}, &plug, Side::relic};
+    const auto cases = wrong_cases(s, p, families());
+    const auto help = remedies(s, p, families(), cases);
+    for (const auto& r : help)
+        if (r.kind == Remedy::Kind::protection && r.shield.signals.series_ohm && !r.shield.signals.clamp_to_supply) {
+            EXPECT_GE(*r.shield.signals.series_ohm, 2200.0) << r.says;
+        }
+    const WrongCase* into = nullptr;
+    for (const auto& c : cases)
+        if (c.id == "wrong-port") into = &c;
+    ASSERT_NE(into, nullptr);
+    EXPECT_EQ(into->verdict, Verdict::stop);
+    Shield thin, thick;
+    thin.signals.series_ohm = 1000;
+    thin.signals.clamp_to_supply = thick.signals.clamp_to_supply = true;
+    thick.signals.series_ohm = 10e3;
+    // +15 V stands above what TTL endures (5.5 V): only with the clamp behind the resistor it does not.
+    EXPECT_NE(study_case(*into, s, p, families(), thick).verdict, Verdict::stop);
+}
+
+// A P-channel transistor keeps a turned supply out, and costs next to nothing.
+TEST(Remedy, AReversedSupplyIsKeptOut) {
+    const Rig r("header-1x2", {"+5 V supply 5V 2A", "GND"});
     const auto help = remedies(r.face, r.face, families(), r.cases);
-    const auto protect = std::find_if(help.begin(), help.end(),
-                                      [](const Remedy& x) { return x.kind == Remedy::Kind::protection; });
-    ASSERT_NE(protect, help.end());
-    EXPECT_THAT(protect->says, testing::HasSubstr("680 Ω"));
+    ASSERT_FALSE(help.empty());
+    EXPECT_TRUE(help.front().shield.rails.p_channel) << help.front().says;
+    EXPECT_EQ(help.front().stops_after, 0);
+    EXPECT_THAT(help.front().costs, testing::HasSubstr("120 mV")) << "0.02 V + 2 A · 0.05 Ω";
+    EXPECT_THAT(help.front().says, testing::Not(testing::HasSubstr("fuse"))) << "nothing is shorted";
 }
 
 TEST(Remedy, NothingIsSaidWhereNothingIsWrong) {

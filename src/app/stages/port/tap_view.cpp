@@ -7,6 +7,7 @@
 #include <QSignalBlocker>
 #include <QVBoxLayout>
 
+#include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
 #include "app/shell/busy_dialog.hpp"
 #include "app/shell/item_edits.hpp"
@@ -29,6 +30,7 @@ QScrollArea* scrolling(QWidget* inside) {
 
 QLabel* plain_label() {
     auto* l = new QLabel;
+    l->setFont(text_font(12));
     l->setWordWrap(true);
     l->setTextFormat(Qt::PlainText);
     l->setTextInteractionFlags(Qt::TextSelectableByMouse);
@@ -46,8 +48,8 @@ TapView::TapView(Document& document, QWidget* parent) : QWidget(parent), documen
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(0, 0, 0, 0);
     row->setSpacing(12);
-    row->addWidget(make_drawing(), 6);
-    row->addWidget(make_wanted(), 5);
+    row->addWidget(make_drawing(), 5);
+    row->addWidget(make_wanted(), 4);
     ask_card = [this] {
         return QFileDialog::getSaveFileName(this, tr("Card of the taps"), QStringLiteral("taps.pdf"),
                                             tr("PDF (*.pdf);;SVG (*.svg)"));
@@ -76,14 +78,16 @@ QWidget* TapView::make_drawing() {
         drawing_sheet_->add_to_title(w);
     }
     drawing_ = new DrawingView(tr("Pass-through cable with taps"));
-    drawing_->least_width = 420;
     drawing_->redraw = [this](double width) { return draw_taps(study_, width, chosen_); };
-    connect(drawing_, &DrawingView::picked, this, [this](const QString& id) {
-        chosen_ = id.toStdString();
-        drawing_->show_drawing(draw_taps(study_, drawing_->width(), chosen_));
-        say();
-    });
-    drawing_sheet_->body()->addWidget(scrolling(drawing_), 1);
+    drawing_->least_width = 400;
+    connect(drawing_, &DrawingView::picked, this, [this](const QString& id) { choose(id.toStdString()); });
+    drawing_sheet_->body()->addWidget(scrolling(drawing_), 3);
+    lines_ = new FactTable;
+    lines_->set_columns({{tr("Pin"), 44}, {tr("Line"), 90}, {tr("How"), 96}, {tr("Levels"), 120, true}, {tr("Channel"), 70, true}},
+                        tr("Lines and how each is recorded"));
+    connect(lines_, &FactTable::row_chosen, this,
+            [this](int row) { choose("pin " + lines_->key(row).toString().toStdString()); });
+    drawing_sheet_->body()->addWidget(lines_, 2);
     line_ = plain_label();
     line_->setAccessibleName(tr("The chosen line"));
     drawing_sheet_->body()->addWidget(line_);
@@ -99,8 +103,7 @@ QWidget* TapView::make_wanted() {
     shortest_ = new Field;
     shortest_->setAccessibleName(tr("Shortest pulse"));
     shortest_->setToolTip(tr("The shortest pulse that may come, such as 2 µs"));
-    shortest_->setPlaceholderText(tr("shortest pulse"));
-    shortest_->setMaximumWidth(120);
+    shortest_->setPlaceholderText(tr("such as 2us"));
     shortest_->commit = [this](const QString& text) -> std::optional<QString> {
         if (text.trimmed().isEmpty()) {
             change(tr("shortest pulse"), [](TapPlan& t) { t.shortest = {}; });
@@ -124,13 +127,18 @@ QWidget* TapView::make_wanted() {
                 std::erase_if(t.wishes, [&](const TapWish& w) { return w.id == id; });
             });
     });
-    wanted_sheet_->add_to_title(shortest_);
     wanted_sheet_->add_to_title(remove_);
+    auto* pulse = new QHBoxLayout;
+    auto* pulse_label = new QLabel(tr("Shortest pulse"));
+    pulse_label->setBuddy(shortest_);
+    pulse->addWidget(pulse_label);
+    pulse->addWidget(shortest_, 1);
+    wanted_sheet_->body()->addLayout(pulse);
     wishes_ = new FactTable;
-    wishes_->set_columns({{tr("Wanted"), 150, false, true},
-                          {tr("What you do"), 160, false, true},
-                          {tr("Comes every"), 76, true, true},
-                          {tr("Times"), 50, true, true}},
+    wishes_->set_columns({{tr("Wanted"), 90, false, true},
+                          {tr("What you do"), 96, false, true},
+                          {tr("Every"), 52, true, true},
+                          {tr("Times"), 46, true, true}},
                          tr("What the recording has to hold"));
     connect(wishes_, &FactTable::edited, this, &TapView::edit_wish);
     wanted_sheet_->body()->addWidget(wishes_, 1);
@@ -213,6 +221,32 @@ void TapView::fill_wishes(const Port& port) {
     wishes_->set_rows(std::move(rows));
 }
 
+void TapView::fill_lines() {
+    std::vector<TableRow> rows;
+    for (const auto& l : study_.lines) {
+        if (l.way == TapWay::none) continue;
+        const bool levels = l.run > 0;
+        TableRow row{{to_q(l.pin)},
+                     {to_q(l.name)},
+                     {to_q(word(l.way))},
+                     {levels ? tr("%1 to %2").arg(to_q(print_number(l.lowest_v, Unit::volt, 2)), to_q(print_number(l.highest_v, Unit::volt, 2)))
+                             : QString()},
+                     {l.channel == 0 ? QString() : study_.runs > 1 ? tr("%1 · run %2").arg(l.channel).arg(l.run) : QString::number(l.channel)}};
+        row[0].key = to_q(l.pin);
+        row[2].tip = to_q(l.says);
+        if (l.verdict != Verdict::holds) row[2].icon = verdict_icon(l.verdict);
+        rows.push_back(std::move(row));
+    }
+    lines_->set_rows(std::move(rows));
+}
+
+void TapView::choose(const std::string& id) {
+    if (id == chosen_) return;
+    chosen_ = id;
+    drawing_->show_drawing(draw_taps(study_, drawing_->width(), chosen_));
+    say();
+}
+
 void TapView::show_port(const QString& id) {
     port_ = id;
     const auto* port = document_.dossier().find_port(id.toStdString());
@@ -228,6 +262,7 @@ void TapView::show_port(const QString& id) {
     }
     shortest_->show_value(port->taps.shortest.value ? to_q(print(*port->taps.shortest.value)) : QString());
     fill_wishes(*port);
+    fill_lines();
     drawing_->show_drawing(draw_taps(study_, drawing_->width(), chosen_));
     cautions_->show_cautions(cautions_for(data.cautions, data.families, document_.dossier(), Stage::port, "tap", port));
     say();
@@ -241,7 +276,10 @@ void TapView::say() {
         if (worst == nullptr || (worse(worst->verdict, l.verdict) == l.verdict && l.verdict != worst->verdict)) worst = &l;
     }
     if (chosen == nullptr) chosen = worst;
-    line_->setText(chosen == nullptr ? QString() : tr("%1 · %2 · %3").arg(to_q(chosen->pin), to_q(chosen->name), to_q(chosen->says)));
+    QStringList about;
+    if (chosen != nullptr) about << tr("%1 · %2 · %3").arg(to_q(chosen->pin), to_q(chosen->name), to_q(chosen->says));
+    for (const auto& d : study_.doubts) about << to_q(d);
+    line_->setText(about.join(QStringLiteral("\n")));
     drawing_sheet_->set_about(study_.analyser == nullptr
                                   ? QString()
                                   : tr("record %1 at %2").arg(seconds_text(study_.seconds), to_q(print_number(study_.rate_hz, Unit::hertz))));
@@ -250,7 +288,6 @@ void TapView::say() {
     for (const auto& b : study_.before) lines << tr("%1. %2").arg(++n).arg(to_q(b));
     for (const auto& s : study_.steps)
         lines << tr("%1: %2 (%3)").arg(to_q(s.what.empty() ? "something" : s.what), to_q(s.how), seconds_text(s.seconds));
-    for (const auto& d : study_.doubts) lines << to_q(d);
     steps_->setText(lines.join(QLatin1Char('\n')));
 }
 

@@ -27,6 +27,7 @@ class TapView : public QWidget {
     void show_port(const QString& id);
     [[nodiscard]] DrawingView& drawing() { return *drawing_; }
     [[nodiscard]] FactTable& wishes() { return *wishes_; }
+    [[nodiscard]] FactTable& lines() { return *lines_; }
     [[nodiscard]] QComboBox& analyser() { return *analyser_; }
     [[nodiscard]] Field& shortest() { return *shortest_; }
     [[nodiscard]] QString said() const { return steps_->text(); }
@@ -40,6 +41,8 @@ class TapView : public QWidget {
     void change(const QString& what, const std::function<void(TapPlan&)>& edit);
     void edit_wish(int row, int column, const QString& text);
     void fill_wishes(const Port& port);
+    void fill_lines();
+    void choose(const std::string& id);
     void say();
     Document& document_;
     Sheet *drawing_sheet_, *wanted_sheet_, *steps_sheet_;
@@ -47,7 +50,7 @@ class TapView : public QWidget {
     QComboBox* analyser_;
     QPushButton *card_, *remove_;
     Field* shortest_;
-    FactTable* wishes_;
+    FactTable *wishes_, *lines_;
     QLabel *line_, *steps_;
     CautionBox* cautions_;
     QString port_;
