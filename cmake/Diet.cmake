@@ -2,8 +2,9 @@
 # compiled once, and the compiler's cache where it is installed.
 find_program(GRAY_RELIC_CCACHE ccache)
 if(GRAY_RELIC_CCACHE AND NOT CMAKE_CXX_COMPILER_LAUNCHER)
-    # Headers compiled once can be cached only when the time stamps inside them are not looked at.
-    set(CMAKE_CXX_COMPILER_LAUNCHER ${CMAKE_COMMAND} -E env
+    # Headers compiled once can be cached only when the time stamps inside them are not looked at. Paths below the
+    # source tree count from it, so that another clone of it, as CI's, finds what this one has compiled.
+    set(CMAKE_CXX_COMPILER_LAUNCHER ${CMAKE_COMMAND} -E env CCACHE_BASEDIR=${PROJECT_SOURCE_DIR} CCACHE_NOHASHDIR=true
         CCACHE_SLOPPINESS=pch_defines,time_macros,include_file_mtime,include_file_ctime ${GRAY_RELIC_CCACHE})
     if(CMAKE_CXX_COMPILER_ID STREQUAL "GNU")
         add_compile_options(-fpch-preprocess)

@@ -313,7 +313,8 @@ void add_trace_commands(CLI::App& app, Session& session) {
         ->transform([](const std::string& text) {
             const auto ohm = parse_number(text, Unit::ohm);
             if (!ohm || !(*ohm >= 1e-6 && *ohm <= 1e6))
-                throw CLI::ValidationError("--beep-below", "found " + in_quotes(text) + ", expected an ohm value such as 2 or 4k7");
+                throw CLI::ValidationError(
+                    "--beep-below", "found " + in_quotes(text) + ", expected an ohm value such as 2 or 4k7");
             return fmt::format("{}", *ohm);
         });
     v->add_option("--next", x->how_many, "how many probes to suggest")->check(CLI::Range(1, 1000));

@@ -306,7 +306,7 @@ TEST_F(PortStage, ACableIsMadeLaidAndPrinted) {
     page.show_view("cables");
     settle();
     auto& view = page.cable_view();
-    EXPECT_THAT(view.verdict().toStdString(), testing::HasSubstr("No wire does harm"));
+    EXPECT_THAT(view.verdict().toStdString(), testing::HasSubstr("Nothing speaks against it"));
     EXPECT_EQ(view.wires().row_count(), 7) << "six wires and a row for the next";
     view.wires().type(0, 4, "pink");
     settle();

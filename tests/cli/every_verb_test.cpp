@@ -60,6 +60,9 @@ const std::vector<Verb>& verbs() {
         {"trace netlist", card + " {}/nets-out.csv"},
         {"port check", dial_pad},
         {"port misinsert", "{}/pins.csv --connector mini-din-9"},
+        {"port taps", "{}/pins.csv --connector mini-din-9"},
+        {"port bricks", "{}/jack.csv --connector barrel-55-21"},
+        {"port find", "\"2.77 mm 2 rows 9 contacts\""},
         {"port compare", "{}/pins.csv {}/pins.csv"},
         {"port card", dial_pad + " {}/card.pdf"},
         {"wire parts", dial_pad + " --csv {}/parts.csv"},
@@ -95,6 +98,9 @@ class EveryVerb : public testing::Test {
         test::write_file(folder / "ledger.csv", "a,b,reading\nJ1.1,U1.1,beep\nU1.1,U2.3,beep\n");
         test::write_file(folder / "nets.csv", "net,point\nRESET,J1.1\nRESET,U1.1\n");
         test::write_file(folder / "pins.csv", "pin,name,driver\n1,+5V,supply\n2,GND,supply\n3,DATA,relic\n");
+        test::write_file(
+            folder / "jack.csv",
+            "pin,name,driver,function,volts_max\n1,+9V,supply,supply-in,9\n2,GND,supply,ground,\n");
         std::filesystem::create_directories(folder / "old.relic");
         test::write_file(
             folder / "old.relic/dossier.json",

@@ -2,6 +2,8 @@
 // gray-relic-cli port …: keys, verdicts, cards.
 #include "tests/cli/run.hpp"
 
+#include <fmt/format.h>
+
 namespace grayrelic {
 namespace {
 
@@ -86,6 +88,71 @@ TEST_F(Pins, MisinsertAgainstAnotherPort) {
             EXPECT_EQ(c["verdict"], "stop");
         }
     EXPECT_TRUE(found);
+}
+
+TEST_F(Pins, MisinsertNamesThePathOfEachCurrent) {
+    test::write_file(
+        folder / "two.csv",
+        "pin,name,driver,volts_max,current_max,function\n1,+5V,supply,5,2A,\n2,GND,supply,,,ground\n");
+    const auto j = run("port misinsert " + file("two.csv") + " --connector header-1x2 --json").json();
+    bool turned = false;
+    for (const auto& c : j["cases"]) {
+        if (c["case"] != "reversed") continue;
+        turned = true;
+        EXPECT_EQ(c["verdict"], "stop");
+        ASSERT_EQ(c["paths"].size(), 1U);
+        EXPECT_EQ(c["paths"][0]["kind"], "reversed-supply");
+        EXPECT_EQ(c["paths"][0]["path"],
+                  "+5V (socket) → GND (plug) → the plug's circuit, backwards → +5V (plug) → GND (socket)");
+        EXPECT_LE(c["paths"][0]["amps"], 2.0);
+    }
+    EXPECT_TRUE(turned);
+    for (const auto& r : j["remedies"])
+        EXPECT_THAT(r["says"].get<std::string>(), testing::Not(testing::HasSubstr("fuse")));
+}
+
+TEST_F(Pins, TapsBricksAndFindAnswer) {
+    const auto taps = run("port taps " + file("a.csv") + " --connector header-1x5 --shortest 3us --json");
+    EXPECT_EQ(taps.status, 0);
+    const auto t = taps.json();
+    EXPECT_EQ(t["lines"].size(), 5U);
+    EXPECT_EQ(t["ground"], "2");
+    EXPECT_EQ(t["rate_hz"], 2e6) << "five samples of 3 µs are 1.67 MHz";
+    EXPECT_EQ(run("port taps " + file("a.csv") + " --shortest soon").status, 2);
+    EXPECT_EQ(run("port taps " + file("a.csv") + " --analyser none").status, 2);
+    EXPECT_EQ(run("port taps " + slate + " " + file("taps.svg")).status, 0);
+    EXPECT_TRUE(std::filesystem::exists(file("taps.svg")));
+    test::write_file(folder / "jack.csv",
+                     "pin,name,driver,function,volts_max\n1,+9V,supply,supply-in,9\n2,GND,supply,ground,\n");
+    const auto bricks = run("port bricks " + file("jack.csv") + " --connector barrel-55-21 --json");
+    EXPECT_EQ(bricks.status, 1);
+    EXPECT_GE(bricks.json()["supplies"].size(), 8U);
+    EXPECT_EQ(run("port bricks " + file("a.csv") + " --connector header-1x5").status, 2);
+    const auto found = run("port find \"2.77 mm 2 rows 9 contacts\" --json").json();
+    EXPECT_EQ(found["found"][0]["connector"], "dsub-9");
+    EXPECT_EQ(run("port find wide").status, 2);
+    // 2 × 3 contacts 2.54 mm apart at 20 pixels a millimetre.
+    std::string places = "x,y\n";
+    for (int r = 0; r < 2; ++r)
+        for (int c = 0; c < 3; ++c) places += fmt::format("{},{}\n", 100 + c * 50.8, 40 + r * 50.8);
+    test::write_file(folder / "places.csv", places);
+    const auto measured = run("port find --places " + file("places.csv") + " --px-per-mm 20 --json").json();
+    std::set<std::string> ids;
+    for (const auto& f : measured["found"]) ids.insert(f["connector"]);
+    EXPECT_TRUE(ids.contains("header-2x3"));
+    test::write_file(folder / "odd.csv", "x,y\n1,2\nthere\n");
+    const auto odd = run("port find --places " + file("odd.csv"));
+    EXPECT_EQ(odd.status, 3);
+    EXPECT_THAT(odd.err, testing::HasSubstr("odd.csv:3"));
+}
+
+TEST_F(Pins, NamesOfAConnectorsOwnFileAreTaken) {
+    test::write_file(folder / "usb.csv",
+                     "pin,name,driver\nVBUS,VBUS,supply\nD-,D-,both\nD+,D+,both\nGND,GND,supply\n");
+    EXPECT_LE(run("port misinsert " + file("usb.csv") + " --connector usb-b").status, 1);
+    test::write_file(folder / "usb2.csv", "pin,name,driver\nVBUS,VBUS,supply\n1,again,supply\n");
+    EXPECT_EQ(run("port misinsert " + file("usb2.csv") + " --connector usb-b").status, 3)
+        << "one contact twice";
 }
 
 TEST_F(Pins, CompareKeepsItsKeys) {

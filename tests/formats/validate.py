@@ -106,6 +106,20 @@ for path in sorted(source.glob("data/families/*.json")):
     shipped["limits"]["high_v"] = shipped["limits"]["above_supply_v"] = 1
     must_not_fit(family, shipped, f"{path} with two limits")
 
+supply = validator("supply.schema.json")
+for path in sorted(source.glob("data/supplies/*.json")):
+    shipped = json.loads(path.read_text())
+    must_fit(supply, shipped, path)
+    shipped["volts"] = 0
+    must_not_fit(supply, shipped, f"{path} without volts")
+
+analyser = validator("analyser.schema.json")
+for path in sorted(source.glob("data/analysers/*.json")):
+    shipped = json.loads(path.read_text())
+    must_fit(analyser, shipped, path)
+    shipped["rates_hz"] = []
+    must_not_fit(analyser, shipped, f"{path} without a rate")
+
 cautions = validator("cautions.schema.json")
 shipped = json.loads((source / "data/cautions.json").read_text())
 must_fit(cautions, shipped, "cautions.json")

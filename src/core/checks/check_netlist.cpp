@@ -104,22 +104,22 @@ void check_netlist(const Analysis& a, Findings& out) {
             fmt::format("Counted the other way all its pins fit; as it stands {} do not.", t.pins),
             "Do not order from this netlist before it is corrected.", {t.ref});
     if (!c.unproven.empty())
-        out.push_back(
-            {"netlist-unproven",
-             Severity::doubt,
-             Stage::trace,
-             "net unproven",
-             fmt::format("{} of {} {} not proven", plural(static_cast<long>(c.unproven.size()), "net", "nets"),
-                         reference->name, c.unproven.size() == 1 ? "is" : "are"),
-             fmt::format("Nobody has probed whether {} hold together; {} agree so far.", list([&] {
-                             std::vector<std::string> names;
-                             for (const auto& u : c.unproven) names.push_back(u.net);
-                             return names;
-                         }()),
-                         plural(c.same, "net does", "nets")),
-             fmt::format("Go on probing: about {} probes are left.",
-                         print_count(static_cast<long long>(a.trace->plan.remaining))),
-             {"probe", {}}});
+        out.push_back({"netlist-unproven",
+                       Severity::doubt,
+                       Stage::trace,
+                       "net unproven",
+                       fmt::format("{} of {} {} not proven",
+                                   plural(static_cast<long>(c.unproven.size()), "net", "nets"),
+                                   reference->name, c.unproven.size() == 1 ? "is" : "are"),
+                       fmt::format("Nobody has probed whether {} hold together; {} agree so far.", list([&] {
+                                       std::vector<std::string> names;
+                                       for (const auto& u : c.unproven) names.push_back(u.net);
+                                       return names;
+                                   }()),
+                                   plural(c.same, "net does", "nets")),
+                       fmt::format("Go on probing: about {} probes are left.",
+                                   print_count(static_cast<long long>(a.trace->plan.remaining))),
+                       {"probe", {}}});
     if (!c.extra.empty() || !c.missing.empty()) {
         std::vector<std::string> names;
         for (const auto& p : c.missing) names.push_back(p.point);

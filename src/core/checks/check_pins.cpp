@@ -66,9 +66,11 @@ void judge_pin(const Port& port, const Pin& pin, const Use& use, std::optional<D
             {"pin-unknown", Severity::doubt, Stage::port, subject + " driver",
              fmt::format("{} {}: driver contradicts the capture", port.id, pin.name.value),
              owner == LineOwner::either
-                 ? fmt::format("The port says {} drives it; in {} it moves as the {}.", word(d), use.capture, use.role)
-                 : fmt::format("The port says {} drives it; in {} it is the {}, which the {} drives.", word(d),
-                               use.capture, use.role, owner == LineOwner::device ? "device" : "host"),
+                 ? fmt::format("The port says {} drives it; in {} it moves as the {}.", word(d), use.capture,
+                               use.role)
+                 : fmt::format("The port says {} drives it; in {} it is the {}, which the {} drives.",
+                               word(d), use.capture, use.role,
+                               owner == LineOwner::device ? "device" : "host"),
              "Correct the driver, the decoder's roles, or who is host in Plan.", place});
     else if (d == Driver::relic && pin.family.value.empty() && !pin.volts_max.value)
         out.push_back({"pin-unknown", Severity::note, Stage::port, subject + " level",
@@ -84,8 +86,8 @@ void check_pins(const Analysis& a, Findings& out) {
     std::set<std::string> untied_in;
     for (const auto& c : a.listen->captures) {
         for (const auto& tie : c->ref.ties)
-            uses.try_emplace({c->ref.port, tie.pin},
-                             Use{short_name(tie.signal), c->ref.title, role_of(c->ref, tie.signal), c->ref.decode.kind});
+            uses.try_emplace({c->ref.port, tie.pin}, Use{short_name(tie.signal), c->ref.title,
+                                                         role_of(c->ref, tie.signal), c->ref.decode.kind});
         if (!c->capture) continue;
         std::string untied;
         for (const auto& s : c->capture->signals)

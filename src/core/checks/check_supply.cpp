@@ -67,7 +67,8 @@ void check_grounds(const Port& port, Findings& out) {
 
 /// With its part at its highest supply.
 std::optional<double> endures(const Terminal& t) {
-    return t.family == nullptr ? std::nullopt : std::optional(t.family->input_limit_v(t.family->supply_max_v));
+    return t.family == nullptr ? std::nullopt
+                               : std::optional(t.family->input_limit_v(t.family->supply_max_v));
 }
 
 bool is_sensitive(const Terminal& t, double rail) {

@@ -71,7 +71,10 @@ std::span<const PinField> pin_fields() {
     static const std::vector<PinField> fields = {
         {"name", "Name", &Pin::name, {}},
         {"driver", "Driven by", &Pin::driver, {"relic", "bridge", "both", "supply", "nobody"}},
-        {"function", "Function", &Pin::function, {"signal", "clock", "supply", "supply-in", "ground", "shield", "unused"}},
+        {"function",
+         "Function",
+         &Pin::function,
+         {"signal", "clock", "supply", "supply-in", "ground", "shield", "unused"}},
         {"family",
          "Logic family",
          &Pin::family,

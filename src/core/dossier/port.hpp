@@ -22,8 +22,8 @@ struct Pin {
     std::string number;
     Fact<std::string> name;  ///< empty value: not known
     Fact<Driver> driver;
-    Fact<std::string> function;  ///< "signal", "clock", "supply", "supply-in", "ground", "shield", "unused" or
-                                 ///< empty; "supply-in": the port's own circuit takes its supply here
+    Fact<std::string> function;  ///< "signal", "clock", "supply", "supply-in", "ground", "shield", "unused"
+                                 ///< or empty; "supply-in": the port's own circuit takes its supply here
     Fact<std::string> family;    ///< logic family id such as "hct", or empty
     Fact<std::string> output;    ///< "push-pull", "open-collector" or empty
     Fact<std::string> idle;      ///< "high", "low", "floating" or empty
@@ -36,7 +36,7 @@ struct Pin {
     Fact<std::optional<Volts>> volts_active;   ///< measured while driven
     Fact<std::optional<Ohms>> ohms_to_ground;  ///< measured unpowered
     Fact<std::string> colour;                  ///< of the wire that comes with it
-    Fact<std::string> protection;              ///< on its own board: "series 330R + clamp"; see port/protection.hpp
+    Fact<std::string> protection;  ///< on its own board: "series 330R + clamp"; see port/protection.hpp
     std::string note;
     std::string extra;
     bool operator==(const Pin&) const = default;
@@ -73,17 +73,17 @@ inline constexpr std::array words_of<Half>{"socket", "plug"};
 /// Something that a recording has to hold.
 struct TapWish {
     std::string id;
-    std::string what;                ///< "a disk being written"
-    std::string how;                 ///< what is done for it: "save a file, three times"
-    std::optional<double> every_s;   ///< how often it comes by itself, on average; nothing: when it is done
-    long times = 20;                 ///< wanted of it
+    std::string what;               ///< "a disk being written"
+    std::string how;                ///< what is done for it: "save a file, three times"
+    std::optional<double> every_s;  ///< how often it comes by itself, on average; nothing: when it is done
+    long times = 20;                ///< wanted of it
     std::string extra{};
     bool operator==(const TapWish&) const = default;
 };
 /// How this port is going to be recorded, before there is a recording.
 struct TapPlan {
-    std::string analyser;                     ///< AnalyserModel::id; empty: the shipped general one
-    Fact<std::optional<Time>> shortest;       ///< the shortest pulse that may come
+    std::string analyser;                ///< AnalyserModel::id; empty: the shipped general one
+    Fact<std::optional<Time>> shortest;  ///< the shortest pulse that may come
     std::vector<TapWish> wishes;
     std::string extra{};
     bool operator==(const TapPlan&) const = default;

@@ -120,6 +120,7 @@ Family read_family(JsonNode& root) {
     f.short_high_a = current_or(output, "short_high_a", f.short_high_a);
     f.short_low_a = current_or(output, "short_low_a", f.short_low_a);
     f.endures_a = current_or(output, "endures_a", f.endures_a);
+    f.endures_high_a = std::max(f.endures_a, current_or(output, "endures_high_a", f.endures_a));
     auto input = root.required("input");
     f.input_high_min_v = amount(input, "high_min_v");
     f.input_low_max_v = amount(input, "low_max_v");

@@ -45,6 +45,8 @@ struct Family {
     double short_high_a = 0.1;  ///< the most that flows when a high is held at ground, plausible at the worst
     double short_low_a = 0.1;   ///< likewise when a low is held at the supply
     double endures_a = 0.01;    ///< that an output may carry for ever without harm
+    double endures_high_a =
+        0;  ///< that a high may give, where the sheets rate its short; never below endures_a
     double input_high_min_v = 0, input_low_max_v = 0;
     std::optional<double> limit_high_v;          ///< absolute, whatever the supply
     std::optional<double> limit_above_supply_v;  ///< or this much above the part's supply

@@ -27,7 +27,8 @@ bool never_drives(const Network& n, std::pair<int, int> driver) {
     for (const auto& name : enable.names()) {
         const auto& inputs = part.logic->inputs;
         const auto at = std::find(inputs.begin(), inputs.end(), name);
-        const auto net = at == inputs.end() ? PinNet{} : part.inputs[static_cast<std::size_t>(at - inputs.begin())];
+        const auto net =
+            at == inputs.end() ? PinNet{} : part.inputs[static_cast<std::size_t>(at - inputs.begin())];
         const auto* held = net ? &n.nets[static_cast<std::size_t>(*net)].held : nullptr;
         in.push_back(held != nullptr && *held ? known(**held ? ~0ULL : 0) : Levels{});
     }

@@ -15,8 +15,8 @@ double ranged(JsonNode& n, const std::string& key, double least, double most) {
     const auto child = n.required(key);
     const double v = child.number();
     if (!(v >= least && v <= most))
-        child.fault(child.shown(), fmt::format("a number from {:g} to {:g} for {}", least, most,
-                                               print_path(child.path())));
+        child.fault(child.shown(),
+                    fmt::format("a number from {:g} to {:g} for {}", least, most, print_path(child.path())));
     return v;
 }
 

@@ -19,11 +19,11 @@ struct AnalyserModel {
     std::string name;
     std::string source;
     int channels = 8;
-    std::vector<double> rates_hz;           ///< rising
-    std::optional<double> samples;          ///< that it stores; nothing: it sends them on as they come
+    std::vector<double> rates_hz;              ///< rising
+    std::optional<double> samples;             ///< that it stores; nothing: it sends them on as they come
     double limit_low_v = 0, limit_high_v = 0;  ///< that an input endures
-    double low_max_v = 0, high_min_v = 0;   ///< up to here surely low, from here surely high
-    double input_ohm = 0, input_farad = 0;  ///< of an input with its lead
+    double low_max_v = 0, high_min_v = 0;      ///< up to here surely low, from here surely high
+    double input_ohm = 0, input_farad = 0;     ///< of an input with its lead
 };
 [[nodiscard]] Result<AnalyserModel> analyser_from_json(std::string_view text, const std::string& file);
 

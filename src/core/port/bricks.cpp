@@ -19,7 +19,9 @@ const Pin* pin_at(const Port& port, const Connector& c, std::size_t i) {
 bool says_alternating(const Pin& pin) {
     const auto& n = pin.name.value;
     for (std::size_t i = 0; i + 1 < n.size(); ++i) {
-        const auto letter = [&](std::size_t k) { return k < n.size() && std::isalpha(static_cast<unsigned char>(n[k])); };
+        const auto letter = [&](std::size_t k) {
+            return k < n.size() && std::isalpha(static_cast<unsigned char>(n[k]));
+        };
         if ((n[i] == 'A' || n[i] == 'a') && (n[i + 1] == 'C' || n[i + 1] == 'c') && !letter(i + 2) &&
             (i == 0 || !letter(i - 1) || n[i - 1] == 'V'))
             return true;
@@ -66,7 +68,8 @@ PluggedStudy study_at(double middle_v, double amperes, const CircuitSide& jack, 
     c.isolated = true;
     // It draws what the supply can give; that this may be too little is said apart.
     for (auto& t : c.plug.terminals)
-        if (t.kind == Terminal::Kind::load) t.amperes = 0.9 * draws * std::min(amperes, t.amperes.value_or(unknown_load_a));
+        if (t.kind == Terminal::Kind::load)
+            t.amperes = 0.9 * draws * std::min(amperes, t.amperes.value_or(unknown_load_a));
     c.touches = {{0, 0, false}, {1, 1, false}};
     return study_plugged(c, true);
 }
@@ -98,22 +101,26 @@ BrickCase tried(const SupplyBrick& b, const JackWants& wants, const CircuitSide&
                                    print_number(std::abs(wants.volts), Unit::volt)),
                        {});
         if (std::abs(b.volts) > std::abs(wants.volts) * 1.12)
-            take_worse(out, Verdict::stop,
-                       fmt::format("It gives {} where {} are wanted.", print_number(std::abs(b.volts), Unit::volt),
-                                   print_number(std::abs(wants.volts), Unit::volt)),
-                       {});
+            take_worse(
+                out, Verdict::stop,
+                fmt::format("It gives {} where {} are wanted.", print_number(std::abs(b.volts), Unit::volt),
+                            print_number(std::abs(wants.volts), Unit::volt)),
+                {});
     } else if (b.alternating) {
-        for (const double v : {peak, -peak}) take_study(out, study_at(v, b.amperes, jack));
+        // Its peaks, drawn from as wanted and hardly at all.
+        for (const double v : {peak, -peak})
+            for (const double draws : {1.0, idle_share}) take_study(out, study_at(v, b.amperes, jack, draws));
     } else {
         take_study(out, study_at(b.volts, b.amperes, jack));
         if (!b.regulated && out.verdict == Verdict::holds)
             for (const auto& f : study_at(b.no_load_v, b.amperes, jack, idle_share).faults)
                 if (f.kind == PathFault::Kind::wrong_voltage)
-                    take_worse(out, Verdict::doubt,
-                               fmt::format("It is not regulated: {} stand there while little is drawn. Unless the "
-                                           "jack is known to endure that.",
-                                           print_number(peak, Unit::volt)),
-                               f.path);
+                    take_worse(
+                        out, Verdict::doubt,
+                        fmt::format("It is not regulated: {} stand there while little is drawn. Unless the "
+                                    "jack is known to endure that.",
+                                    print_number(peak, Unit::volt)),
+                        f.path);
     }
     const bool right_volts = std::abs(b.volts) >= 0.9 * wants.least && std::abs(b.volts) <= 1.1 * wants.most;
     out.meant = right_volts && b.alternating == wants.alternating &&
@@ -124,7 +131,8 @@ BrickCase tried(const SupplyBrick& b, const JackWants& wants, const CircuitSide&
                                print_number(*wants.amperes, Unit::ampere)),
                    {});
     if (out.says.empty())
-        out.says = out.meant ? "What the jack wants." : "Nothing is harmed; whether it works is another matter.";
+        out.says =
+            out.meant ? "What the jack wants." : "Nothing is harmed; whether it works is another matter.";
     return out;
 }
 
@@ -142,7 +150,8 @@ std::optional<JackWants> jack_wants(const Port& port, const Connector& c) {
         w.volts = middle_positive ? std::abs(*v) : -std::abs(*v);
         w.least = w.most = std::abs(*v);
         if (pin->volts_min.value && pin->volts_max.value)
-            w.least = std::min(std::abs(pin->volts_min.value->value()), std::abs(pin->volts_max.value->value()));
+            w.least =
+                std::min(std::abs(pin->volts_min.value->value()), std::abs(pin->volts_max.value->value()));
         const auto* other = pin_at(port, c, 1 - i);
         w.alternating = says_alternating(*pin) || (other != nullptr && says_alternating(*other));
         if (pin->current_max.value) w.amperes = pin->current_max.value->value();

@@ -24,7 +24,7 @@ struct BrickCase {
 
 /// What a jack wants between its middle and its sleeve; nothing when the port takes no supply there.
 struct JackWants {
-    double volts = 0;  ///< below 0 where the sleeve is positive
+    double volts = 0;            ///< below 0 where the sleeve is positive
     double least = 0, most = 0;  ///< of its size, as recorded
     bool alternating = false;
     std::optional<double> amperes;

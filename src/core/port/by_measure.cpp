@@ -108,7 +108,8 @@ std::optional<MeasuredFace> measured_from_text(std::string_view text) {
         }
         const auto n = whole(word);
         const bool rows = next.starts_with("row");
-        const bool contacts = next.starts_with("contact") || next.starts_with("pin") || next.starts_with("way");
+        const bool contacts =
+            next.starts_with("contact") || next.starts_with("pin") || next.starts_with("way");
         if (!n || !(rows || contacts)) return std::nullopt;
         (rows ? out.rows : out.contacts) = *n;
         any_count = true;
@@ -141,7 +142,8 @@ std::optional<MeasuredFace> measure_face(std::vector<Place> p, double px_per_mm)
             for (const auto& q : p)
                 turned.push_back({q.x_mm * std::cos(angle) + q.y_mm * std::sin(angle),
                                   -q.x_mm * std::sin(angle) + q.y_mm * std::cos(angle)});
-            std::sort(turned.begin(), turned.end(), [](const Place& a, const Place& b) { return a.y_mm < b.y_mm; });
+            std::sort(turned.begin(), turned.end(),
+                      [](const Place& a, const Place& b) { return a.y_mm < b.y_mm; });
             std::vector<std::vector<Place>> rows;
             for (const auto& q : turned)
                 if (rows.empty() || q.y_mm - rows.back().back().y_mm > least / 3)
@@ -173,7 +175,8 @@ std::optional<MeasuredFace> measure_face(std::vector<Place> p, double px_per_mm)
     if (in_rows) {
         out.rows = static_cast<int>(best.size());
         if (best.size() > 1)
-            out.row_pitch_mm = (heights.back() - heights.front()) / static_cast<double>(best.size() - 1) / px_per_mm;
+            out.row_pitch_mm =
+                (heights.back() - heights.front()) / static_cast<double>(best.size() - 1) / px_per_mm;
     }
     return out;
 }
@@ -204,7 +207,8 @@ std::vector<MeasureMatch> connectors_by_measure(const ConnectorLibrary& library,
             look_at(ConnectorLibrary::id_of(file, size));
         }
     }
-    std::stable_sort(out.begin(), out.end(), [](const auto& a, const auto& b) { return a.off_mm < b.off_mm; });
+    std::stable_sort(out.begin(), out.end(),
+                     [](const auto& a, const auto& b) { return a.off_mm < b.off_mm; });
     return out;
 }
 

@@ -16,11 +16,11 @@ struct MeasuredFace {
     std::optional<double> pitch_mm;      ///< between neighbours of a row, or on a circle
     std::optional<double> row_pitch_mm;  ///< between rows
     std::optional<int> rows, contacts;
-    double uncertainty_mm = 0.15;        ///< of the distances
+    double uncertainty_mm = 0.15;  ///< of the distances
 };
 
-/// "2.77 mm 2 rows 9 contacts", "2x10 2.54mm", "9 pins 2.84mm": the first length is the pitch, a second one the
-/// distance of the rows. Nothing when it is not about measures.
+/// "2.77 mm 2 rows 9 contacts", "2x10 2.54mm", "9 pins 2.84mm": the first length is the pitch, a second one
+/// the distance of the rows. Nothing when it is not about measures.
 [[nodiscard]] std::optional<MeasuredFace> measured_from_text(std::string_view text);
 
 /// From the contacts' places in a picture, in any order: rows are what lies within a third of the least

@@ -159,4 +159,34 @@ CableLay lay_of(const std::vector<CableWire>& wires, const CableView& view) {
     return CableLay::other;
 }
 
+Port known_through_cables(const Port& port, const Dossier& dossier, const ConnectorLibrary& library) {
+    Port out = port;
+    for (const auto& cable : *dossier.cables) {
+        const auto view = view_cable(dossier, cable, library);
+        if (!view) continue;
+        for (const bool first : {true, false}) {
+            const auto &here = first ? view->a : view->b, &there = first ? view->b : view->a;
+            if (here.port == nullptr || here.port->id != port.id || there.port == nullptr) continue;
+            for (const auto& w : cable.wires) {
+                const auto& number = first ? w.a : w.b;
+                const auto* far = there.port->find_pin(first ? w.b : w.a);
+                if (far == nullptr || role_of(*far) == PinRole::unknown) continue;
+                const auto at = std::find_if(out.pins.begin(), out.pins.end(),
+                                             [&](const Pin& p) { return p.number == number; });
+                auto* own = at == out.pins.end() ? nullptr : &*at;
+                if (own != nullptr && role_of(*own) != PinRole::unknown) continue;
+                Pin told = *far;
+                told.number = number;
+                if (told.name.value.empty()) told.name.value = far->number;
+                if (own != nullptr && !own->name.value.empty()) told.name = own->name;
+                if (own != nullptr)
+                    *own = std::move(told);
+                else
+                    out.pins.push_back(std::move(told));
+            }
+        }
+    }
+    return out;
+}
+
 }  // namespace grayrelic

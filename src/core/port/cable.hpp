@@ -37,7 +37,8 @@ struct CableView {
 /// Which lay a cable has, as far as its wires go; straight is preferred when several fit.
 [[nodiscard]] CableLay lay_of(const std::vector<CableWire>& wires, const CableView& view);
 
-/// What is wrong with a cable that no netlist can know, and what its two circuits do to each other through it.
+/// What is wrong with a cable that no netlist can know, and what its two circuits do to each other through
+/// it.
 struct CableFault {
     enum class Kind {
         path,                  ///< harm: see PathFault

@@ -18,8 +18,9 @@ using FaultKind = CableFault::Kind;
 std::string contact(const CableSide& s, const std::string& number) {
     const auto* pin = s.port == nullptr ? nullptr : s.port->find_pin(number);
     const auto where = s.port == nullptr ? std::string("the open end") : s.port->id;
-    return pin == nullptr || pin->name.value.empty() ? fmt::format("{}/{}", where, number)
-                                                     : fmt::format("{}/{} {}", where, number, pin->name.value);
+    return pin == nullptr || pin->name.value.empty()
+               ? fmt::format("{}/{}", where, number)
+               : fmt::format("{}/{} {}", where, number, pin->name.value);
 }
 
 class CableJudge {
@@ -47,8 +48,8 @@ class CableJudge {
     }
 
   private:
-    void add(FaultKind kind, Verdict verdict, std::vector<std::size_t> wires, std::string says, std::string why,
-             std::string todo) {
+    void add(FaultKind kind, Verdict verdict, std::vector<std::size_t> wires, std::string says,
+             std::string why, std::string todo) {
         out_.push_back({kind, verdict, std::move(wires), std::move(says), std::move(why), std::move(todo)});
     }
 
@@ -107,9 +108,11 @@ class CableJudge {
                 if (std::any_of(wires.begin(), wires.end(), [&](auto w) { return said_[w]; })) continue;
                 for (const auto w : wires) said_[w] = true;
                 // Two wires between the same two contacts are one thicker wire.
-                if (std::all_of(far.begin(), far.end(), [&](const auto& f) { return f == far.front(); })) continue;
+                if (std::all_of(far.begin(), far.end(), [&](const auto& f) { return f == far.front(); }))
+                    continue;
                 add(FaultKind::two_on_one, Verdict::doubt, wires,
-                    fmt::format("{}: {} wires at {}", c_.name, wires.size(), contact(first ? v_.a : v_.b, number)),
+                    fmt::format("{}: {} wires at {}", c_.name, wires.size(),
+                                contact(first ? v_.a : v_.b, number)),
                     fmt::format("They join {} to each other.", fmt::join(far, " and ")),
                     "Take one off, or say by a note why they belong together.");
             }
@@ -118,7 +121,8 @@ class CableJudge {
 
     void lay() {
         if (lay_of(c_.wires, v_) != CableLay::mirrored || v_.a.connector.id != v_.b.connector.id) return;
-        add(FaultKind::mirrors, Verdict::doubt, {}, fmt::format("{} mirrors: pin 1 does not reach pin 1", c_.name),
+        add(FaultKind::mirrors, Verdict::doubt, {},
+            fmt::format("{} mirrors: pin 1 does not reach pin 1", c_.name),
             c_.a.half == c_.b.half ? "Both ends are of the same gender and joined place by place."
                                    : "Its wires go place by place, as seen from the two faces.",
             "Wire it number by number, or turn one connector to the other side of the ribbon.");
@@ -144,10 +148,11 @@ class CableJudge {
         no_ground_ = grounds == 0 && has(v_.a) && has(v_.b) && !c_.wires.empty();
         if (no_ground_ && !not_there_)
             add(FaultKind::no_ground, Verdict::doubt, {}, fmt::format("{} has no ground wire", c_.name),
-                fmt::format("{} and {} both have a ground, and no wire joins them: what flows through the signals "
-                            "has no way back, and levels mean nothing.{}",
-                            v_.a.port->id, v_.b.port->id,
-                            shells_ ? " Shells that touch are no return for signals." : ""),
+                fmt::format(
+                    "{} and {} both have a ground, and no wire joins them: what flows through the signals "
+                    "has no way back, and levels mean nothing.{}",
+                    v_.a.port->id, v_.b.port->id,
+                    shells_ ? " Shells that touch are no return for signals." : ""),
                 "Add a wire from ground to ground.");
         else if (grounds > 0 && signals > grounds * signals_per_ground) {
             const auto spare = [&](const CableSide& s) {
@@ -158,8 +163,9 @@ class CableJudge {
                 fmt::format("{}: {} for {} signals", c_.name, plural(grounds, "ground", "grounds"), signals),
                 fmt::format("More than {} signals share one return; their edges disturb each other.",
                             signals_per_ground),
-                spare(v_.a) && spare(v_.b) ? "Both ports have more grounds: wire them too."
-                                           : "Keep the cable short, or add a ground wire beside the fastest signals.");
+                spare(v_.a) && spare(v_.b)
+                    ? "Both ports have more grounds: wire them too."
+                    : "Keep the cable short, or add a ground wire beside the fastest signals.");
         }
     }
 
@@ -170,8 +176,9 @@ class CableJudge {
                 if (!s->connector.contact_numbered(number, s->numbering)) continue;
                 const auto* pin = s->port->find_pin(number);
                 const bool no_name = pin == nullptr || pin->name.value.empty();
-                const bool no_driver = pin == nullptr || (role_of(*pin) == PinRole::unknown) ||
-                                       (role_of(*pin) == PinRole::signal && pin->driver.value == Driver::unknown);
+                const bool no_driver =
+                    pin == nullptr || (role_of(*pin) == PinRole::unknown) ||
+                    (role_of(*pin) == PinRole::signal && pin->driver.value == Driver::unknown);
                 if (!no_name && !no_driver) continue;
                 add(FaultKind::unnamed, Verdict::doubt, {i},
                     fmt::format("{}: {} is wired but not known", c_.name, contact(*s, number)),
@@ -218,7 +225,8 @@ class CableJudge {
             const auto what = [](PinRole r) {
                 return r == PinRole::rail ? "a supply" : r == PinRole::ground ? "a ground" : "a signal";
             };
-            add(FaultKind::path, Verdict::doubt, {i}, fmt::format("{}: {} is wired to {}", c_.name, what(a), what(b)),
+            add(FaultKind::path, Verdict::doubt, {i},
+                fmt::format("{}: {} is wired to {}", c_.name, what(a), what(b)),
                 fmt::format("{} goes to {}.", contact(v_.a, w.a), contact(v_.b, w.b)),
                 "Lead this wire elsewhere, or leave it out.");
         }
@@ -284,13 +292,14 @@ class CableJudge {
             if (f.kind == PathFault::Kind::contention)
                 add(FaultKind::transmit_to_transmit, f.verdict, wires,
                     fmt::format("{}: transmit is wired to transmit", c_.name),
-                    fmt::format("Pin {} of {} goes to pin {} of {}. {}", w.a, v_.a.port->id, w.b, v_.b.port->id,
-                                f.says),
+                    fmt::format("Pin {} of {} goes to pin {} of {}. {}", w.a, v_.a.port->id, w.b,
+                                v_.b.port->id, f.says),
                     "Cross the pair: each output belongs to the other's input.");
             else
-                add(FaultKind::path, f.verdict, wires, fmt::format("{}: wire {} to {} does harm", c_.name, w.a, w.b),
-                    fmt::format("Pin {} of {} goes to pin {} of {}. {}", w.a, v_.a.port->id, w.b, v_.b.port->id,
-                                f.says),
+                add(FaultKind::path, f.verdict, wires,
+                    fmt::format("{}: wire {} to {} does harm", c_.name, w.a, w.b),
+                    fmt::format("Pin {} of {} goes to pin {} of {}. {}", w.a, v_.a.port->id, w.b,
+                                v_.b.port->id, f.says),
                     "Lead this wire elsewhere, or leave it out.");
         }
         two_outputs(both, wire_of, said);
@@ -301,9 +310,11 @@ class CableJudge {
     }
 
     /// Transmit on transmit does not work, also where it harms nothing.
-    void two_outputs(const PluggedCase& both, const std::vector<std::size_t>& wire_of, std::vector<bool>& said) {
+    void two_outputs(const PluggedCase& both, const std::vector<std::size_t>& wire_of,
+                     std::vector<bool>& said) {
         for (std::size_t n = 0; n < both.touches.size(); ++n) {
-            const auto &s = both.socket.terminals[both.touches[n].socket], &p = both.plug.terminals[both.touches[n].plug];
+            const auto &s = both.socket.terminals[both.touches[n].socket],
+                       &p = both.plug.terminals[both.touches[n].plug];
             const bool shared = s.open_collector && p.open_collector;
             const bool meant = s.pin->driver.value == Driver::both && p.pin->driver.value == Driver::both;
             if (s.kind != Terminal::Kind::output || p.kind != Terminal::Kind::output || shared || meant ||
@@ -320,14 +331,16 @@ class CableJudge {
 
     void weak_supplies(const PluggedCase& both, const std::vector<std::size_t>& wire_of) {
         for (std::size_t n = 0; n < both.touches.size(); ++n) {
-            const auto &s = both.socket.terminals[both.touches[n].socket], &p = both.plug.terminals[both.touches[n].plug];
+            const auto &s = both.socket.terminals[both.touches[n].socket],
+                       &p = both.plug.terminals[both.touches[n].plug];
             const auto &gives = s.kind == Terminal::Kind::source ? s : p, &takes = &gives == &s ? p : s;
-            if (gives.kind != Terminal::Kind::source || takes.kind != Terminal::Kind::load || !gives.amperes ||
-                !takes.amperes || *takes.amperes <= *gives.amperes * 1.001)
+            if (gives.kind != Terminal::Kind::source || takes.kind != Terminal::Kind::load ||
+                !gives.amperes || !takes.amperes || *takes.amperes <= *gives.amperes * 1.001)
                 continue;
             add(FaultKind::weak_supply, Verdict::stop, {wire_of[n]},
                 fmt::format("{}: {} gives {}, {} is taken", c_.name, gives.name,
-                            print_number(*gives.amperes, Unit::ampere), print_number(*takes.amperes, Unit::ampere)),
+                            print_number(*gives.amperes, Unit::ampere),
+                            print_number(*takes.amperes, Unit::ampere)),
                 "What hangs on it draws more than it may give.",
                 "Feed it from elsewhere, or find a part that takes less.");
         }
@@ -345,44 +358,15 @@ class CableJudge {
 
 std::string_view word(CableFault::Kind kind) {
     constexpr std::array<std::string_view, 11> words{
-        "cable-destroys", "transmit-to-transmit", "cable-without-ground", "cable-few-grounds", "cable-two-on-one",
-        "pin-not-in-connector", "cable-cannot-mate", "cable-mirrors", "cable-contact-unknown", "cable-input-open",
-        "cable-supply-weak"};
+        "cable-destroys",        "transmit-to-transmit", "cable-without-ground", "cable-few-grounds",
+        "cable-two-on-one",      "pin-not-in-connector", "cable-cannot-mate",    "cable-mirrors",
+        "cable-contact-unknown", "cable-input-open",     "cable-supply-weak"};
     return words[static_cast<std::size_t>(kind)];
 }
 
-std::vector<CableFault> judge_cable(const Cable& cable, const CableView& view, const FamilyLibrary& families) {
+std::vector<CableFault> judge_cable(const Cable& cable, const CableView& view,
+                                    const FamilyLibrary& families) {
     return CableJudge(cable, view, families).run();
-}
-
-Port known_through_cables(const Port& port, const Dossier& dossier, const ConnectorLibrary& library) {
-    Port out = port;
-    for (const auto& cable : *dossier.cables) {
-        const auto view = view_cable(dossier, cable, library);
-        if (!view) continue;
-        for (const bool first : {true, false}) {
-            const auto &here = first ? view->a : view->b, &there = first ? view->b : view->a;
-            if (here.port == nullptr || here.port->id != port.id || there.port == nullptr) continue;
-            for (const auto& w : cable.wires) {
-                const auto& number = first ? w.a : w.b;
-                const auto* far = there.port->find_pin(first ? w.b : w.a);
-                if (far == nullptr || role_of(*far) == PinRole::unknown) continue;
-                const auto at = std::find_if(out.pins.begin(), out.pins.end(),
-                                             [&](const Pin& p) { return p.number == number; });
-                auto* own = at == out.pins.end() ? nullptr : &*at;
-                if (own != nullptr && role_of(*own) != PinRole::unknown) continue;
-                Pin told = *far;
-                told.number = number;
-                if (told.name.value.empty()) told.name.value = far->number;
-                if (own != nullptr && !own->name.value.empty()) told.name = own->name;
-                if (own != nullptr)
-                    *own = std::move(told);
-                else
-                    out.pins.push_back(std::move(told));
-            }
-        }
-    }
-    return out;
 }
 
 }  // namespace grayrelic

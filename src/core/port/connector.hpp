@@ -78,11 +78,11 @@ enum class Possible { easy, forced, prevented, by_hand };
 struct Connector {
     std::string id;
     std::string name;
-    std::string group;        ///< for choosing: "Circular DIN"
-    std::string source;       ///< the standard that positions and numbers come from
-    std::string rule;         ///< the rule of geometry in a sentence
-    std::string check;        ///< what is to be checked against the part at hand; empty for nothing
-    std::string shape;        ///< connectors of one shape can be pushed together
+    std::string group;   ///< for choosing: "Circular DIN"
+    std::string source;  ///< the standard that positions and numbers come from
+    std::string rule;    ///< the rule of geometry in a sentence
+    std::string check;   ///< what is to be checked against the part at hand; empty for nothing
+    std::string shape;   ///< connectors of one shape can be pushed together
     std::vector<std::string> also_into;  ///< shapes of other sockets that its plug goes into
     std::string socket_name;  ///< what the two halves are called: "socket", "receptacle", "edge socket"
     std::string plug_name;

@@ -98,8 +98,13 @@ struct Builder {
         const auto sides = circuits_of(c, socket, plug, families);
         for (std::size_t n = 0; n < c.touches.size(); ++n) {
             const auto& t = c.touches[n];
-            Collision x{t.plug, t.socket, sides.plug.terminals[t.plug], sides.socket.terminals[t.socket],
-                        Verdict::holds, {}, study.touch_a[n]};
+            Collision x{t.plug,
+                        t.socket,
+                        sides.plug.terminals[t.plug],
+                        sides.socket.terminals[t.socket],
+                        Verdict::holds,
+                        {},
+                        study.touch_a[n]};
             if (t.meant || (x.socket.kind == Terminal::Kind::open && x.plug.kind == Terminal::Kind::open) ||
                 (x.plug.pin == nullptr && x.socket.pin == nullptr))
                 continue;
@@ -110,14 +115,13 @@ struct Builder {
                     x.why = f.says;
                 }
             if (x.why.empty())
-                x.why = x.amps > harmless_a
-                            ? fmt::format("About {} flow, which both endure.", print_number(x.amps, Unit::ampere, 2))
-                            : "Nothing to speak of flows.";
+                x.why = x.amps > harmless_a ? fmt::format("About {} flow, which both endure.",
+                                                          print_number(x.amps, Unit::ampere, 2))
+                                            : "Nothing to speak of flows.";
             c.collisions.push_back(std::move(x));
         }
-        std::stable_sort(c.collisions.begin(), c.collisions.end(), [](const auto& x, const auto& y) {
-            return weight(x.verdict) < weight(y.verdict);
-        });
+        std::stable_sort(c.collisions.begin(), c.collisions.end(),
+                         [](const auto& x, const auto& y) { return weight(x.verdict) < weight(y.verdict); });
     }
 
     [[nodiscard]] std::string why(WrongWay w) const {

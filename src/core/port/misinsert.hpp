@@ -83,10 +83,11 @@ struct Remedy {
 };
 /// Tried on the cases themselves, all levels again: blocking each contact that is recorded as unused,
 /// exchanging each pair of pins, resistors, diodes, transistors, clamps and fuses on the plug's side. Only
-/// what helps is given, the most helpful first.
+/// what helps is given, the most helpful first. `order_is_ours`: the pins may be exchanged, as at a port of
+/// one's own; a relic's is as it is.
 [[nodiscard]] std::vector<Remedy> remedies(const Face& socket, const Face& plug_of,
-                                           const FamilyLibrary& families,
-                                           const std::vector<WrongCase>& cases);
+                                           const FamilyLibrary& families, const std::vector<WrongCase>& cases,
+                                           bool order_is_ours = true);
 /// A case that can come about by plugging or by hand.
 [[nodiscard]] bool can_happen(const WrongCase& c);
 [[nodiscard]] long count_stops(const std::vector<WrongCase>& cases);

@@ -59,7 +59,8 @@ class Look {
         if (f.verdict == Verdict::holds || all_meant) return;
         if (tied_) {
             f.verdict = Verdict::doubt;
-            f.says += " So only if the two grounds are joined elsewhere too: a second cable, a case, a probe.";
+            f.says +=
+                " So only if the two grounds are joined elsewhere too: a second cable, a case, a probe.";
         }
         for (auto& old : out_.faults) {
             if (old.kind != f.kind || old.touches != f.touches) continue;
@@ -183,16 +184,18 @@ class Look {
         if (verdict == Verdict::holds) return;
         const auto& t = of(b.of_socket, b.terminal);
         auto p = path_through(n_, c_, i);
-        const bool missing = n_.supply_of(b.of_socket, b.terminal) < 0.7 * n_.wanted_of(b.of_socket, b.terminal);
+        const bool missing =
+            n_.supply_of(b.of_socket, b.terminal) < 0.7 * n_.wanted_of(b.of_socket, b.terminal);
         const int node = (b.of_socket ? n_.socket_node : n_.plug_node)[b.terminal];
         const double at = n_.volts(node) - n_.ground_of(b.of_socket);
         const auto who = name(b.of_socket, b.terminal);
         if (b.kind == Branch::Kind::clamp_high && missing) {
             keep({PathFault::Kind::back_feed, verdict,
-                  fmt::format("{}: {} has no supply and endures only {}; about {} flow through its diode and feed "
-                              "its part.{}",
-                              p.text, who, volts(t.family != nullptr ? t.family->input_limit_v(0) : 0.5), amperes(a),
-                              unless_known(t)),
+                  fmt::format(
+                      "{}: {} has no supply and endures only {}; about {} flow through its diode and feed "
+                      "its part.{}",
+                      p.text, who, volts(t.family != nullptr ? t.family->input_limit_v(0) : 0.5), amperes(a),
+                      unless_known(t)),
                   p.text, a, p.touches});
         } else if (b.kind == Branch::Kind::clamp_low && !b.of_socket && !tied_ && loose()) {
             keep({PathFault::Kind::ground_through_signal, verdict,
@@ -213,9 +216,12 @@ class Look {
     void driven(std::size_t i, double a) {
         const auto& b = n_.branches[i];
         const auto& t = of(b.of_socket, b.terminal);
-        const double endures = t.family != nullptr ? t.family->endures_a : bearable_a;
-        const double rated =
-            t.family == nullptr ? 0.0 : b.high ? t.family->output_high_a : t.family->output_low_a;
+        const double endures = t.family == nullptr ? bearable_a
+                               : b.high            ? t.family->endures_high_a
+                                                   : t.family->endures_a;
+        const double rated = t.family == nullptr ? 0.0
+                             : b.high            ? t.family->output_high_a
+                                                 : t.family->output_low_a;
         auto verdict = of_current(a, endures);
         if (verdict == Verdict::doubt && a <= rated * 1.01) verdict = Verdict::holds;
         if (verdict == Verdict::holds) return;
@@ -224,15 +230,16 @@ class Look {
         for (const auto k : p.branches) drives += n_.branches[k].kind == Branch::Kind::drive ? 1 : 0;
         const auto who = name(b.of_socket, b.terminal);
         const bool back = p.has(n_, Branch::Kind::clamp_low) || p.has(n_, Branch::Kind::input);
-        const auto kind = drives > 1 && !back ? PathFault::Kind::contention
+        const auto kind = drives > 1 && !back                 ? PathFault::Kind::contention
                           : loose() && !b.high && b.of_socket ? PathFault::Kind::ground_through_signal
                           : p.has(n_, Branch::Kind::clamp_high) && b.high ? PathFault::Kind::back_feed
                                                                           : PathFault::Kind::output_overload;
-        const auto does = kind == PathFault::Kind::contention              ? "both drive, and fight when they differ"
-                          : kind == PathFault::Kind::ground_through_signal ? "the circuit's current comes back "
-                                                                             "through an output"
-                          : kind == PathFault::Kind::back_feed             ? "an output feeds a part without supply"
-                                                                           : "more than a signal's current";
+        const auto does = kind == PathFault::Kind::contention ? "both drive, and fight when they differ"
+                          : kind == PathFault::Kind::ground_through_signal
+                              ? "the circuit's current comes back "
+                                "through an output"
+                          : kind == PathFault::Kind::back_feed ? "an output feeds a part without supply"
+                                                               : "more than a signal's current";
         keep({kind, verdict,
               fmt::format("{}: {}; about {} through {}, which endures {}.", p.text, does, amperes(a), who,
                           t.family != nullptr ? amperes(endures) : "nobody knows what"),
@@ -247,17 +254,18 @@ class Look {
         const int node = (socket ? n_.socket_node : n_.plug_node)[i];
         const double v = n_.volts(node) - n_.ground_of(socket);
         if (!socket && !tied_ && loose()) return;  // nothing fixes its ground: its diodes tell
-        const bool high = !t.clamps && !t.protection.clamp_to_supply && t.limit_high && v > *t.limit_high + 0.01;
-        const bool low = t.family != nullptr && t.family->limit_low_v < -2 && t.limit_low &&
-                         v < *t.limit_low - 0.01;
+        const bool high =
+            !t.clamps && !t.protection.clamp_to_supply && t.limit_high && v > *t.limit_high + 0.01;
+        const bool low =
+            t.family != nullptr && t.family->limit_low_v < -2 && t.limit_low && v < *t.limit_low - 0.01;
         if (!high && !low) return;
         const auto* other = meets(socket, i);
         std::vector<std::size_t> touches{touch};
-        const auto text = fmt::format("{} → {}", other == nullptr ? "" : called(socket ? c_.plug : c_.socket, *other),
-                                      name(socket, i));
+        const auto text = fmt::format(
+            "{} → {}", other == nullptr ? "" : called(socket ? c_.plug : c_.socket, *other), name(socket, i));
         keep({PathFault::Kind::over_limit, Verdict::stop,
-              fmt::format("{}: {} arrives; it endures {} to {}.{}", text, volts(v), volts(t.limit_low.value_or(-0.5)),
-                          volts(*t.limit_high), unless_known(t)),
+              fmt::format("{}: {} arrives; it endures {} to {}.{}", text, volts(v),
+                          volts(t.limit_low.value_or(-0.5)), volts(*t.limit_high), unless_known(t)),
               text, out_.touch_a[touch], std::move(touches)});
     }
 
@@ -273,18 +281,24 @@ void unknown_pair(const PluggedCase& c, std::size_t touch, PluggedStudy& out) {
     const auto &s = c.socket.terminals[t.socket], &p = c.plug.terminals[t.plug];
     if ((s.kind != Kind::unknown && p.kind != Kind::unknown) || t.meant) return;
     const auto& known = s.kind == Kind::unknown ? p : s;
-    if (known.kind == Kind::open || (s.kind == Kind::unknown && p.kind == Kind::unknown && !s.pin && !p.pin)) return;
+    if (known.kind == Kind::open || (s.kind == Kind::unknown && p.kind == Kind::unknown && !s.pin && !p.pin))
+        return;
     const auto who = called(s.kind == Kind::unknown ? c.socket : c.plug, s.kind == Kind::unknown ? s : p);
     const auto text = fmt::format("{} → {}", called(s.kind == Kind::unknown ? c.plug : c.socket, known), who);
-    const bool strong = known.kind == Kind::source ||
-                        (known.kind == Kind::output && (known.highest.value_or(5) > 5.5 || known.lowest.value_or(0) < -0.5));
+    const bool strong =
+        known.kind == Kind::source ||
+        (known.kind == Kind::output && (known.highest.value_or(5) > 5.5 || known.lowest.value_or(0) < -0.5));
     out.faults.push_back(
-        {PathFault::Kind::unknown, strong ? Verdict::stop : Verdict::doubt,
-         fmt::format("{}: {} of which nothing is known{}. Unless it is known: measure its resistance to ground "
-                     "with the power off, then its volts against ground.",
-                     text, known.kind == Kind::source ? "a supply lands on a contact" : "it meets a contact",
-                     strong ? "; it may be a ground or an input" : ""),
-         text, 0, {touch}});
+        {PathFault::Kind::unknown,
+         strong ? Verdict::stop : Verdict::doubt,
+         fmt::format(
+             "{}: {} of which nothing is known{}. Unless it is known: measure its resistance to ground "
+             "with the power off, then its volts against ground.",
+             text, known.kind == Kind::source ? "a supply lands on a contact" : "it meets a contact",
+             strong ? "; it may be a ground or an input" : ""),
+         text,
+         0,
+         {touch}});
 }
 
 bool a_supply_lands(const PluggedCase& c) {
@@ -321,8 +335,8 @@ int weight(const PathFault& f) {
 
 std::string_view word(PathFault::Kind kind) {
     constexpr std::array<std::string_view, 10> words{
-        "reversed-supply", "short", "supplies-fight", "wrong-voltage", "ground-through-signal",
-        "back-feed", "contention", "output-overload", "over-limit", "unknown"};
+        "reversed-supply", "short",      "supplies-fight",  "wrong-voltage", "ground-through-signal",
+        "back-feed",       "contention", "output-overload", "over-limit",    "unknown"};
     return words[static_cast<std::size_t>(kind)];
 }
 

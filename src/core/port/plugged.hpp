@@ -90,9 +90,9 @@ struct PluggedCase {
 
 struct PluggedStudy {
     Verdict verdict = Verdict::holds;
-    std::vector<PathFault> faults;   ///< the worst first; one of each kind and place
-    std::vector<double> touch_a;     ///< the most current that any levels send through each touch, rough
-    bool ground_missing = false;     ///< a supply lands, and no ground on ground
+    std::vector<PathFault> faults;  ///< the worst first; one of each kind and place
+    std::vector<double> touch_a;    ///< the most current that any levels send through each touch, rough
+    bool ground_missing = false;    ///< a supply lands, and no ground on ground
 };
 /// `quick`: at four settings of all levels only, for trying many cases.
 [[nodiscard]] PluggedStudy study_plugged(const PluggedCase& c, bool quick = false);

@@ -88,7 +88,8 @@ void Network::rails(bool socket) {
         s.rails.push_back(rail);
         double most = 0;
         for (const auto& other : circuit.terminals)
-            if (other.kind == t.kind && std::abs(other.volts.value_or(unknown_supply_v) - volts) <= 0.05 * std::abs(volts))
+            if (other.kind == t.kind &&
+                std::abs(other.volts.value_or(unknown_supply_v) - volts) <= 0.05 * std::abs(volts))
                 most = std::max(most, other.amperes.value_or(0));
         const bool gives = t.kind == TerminalKind::source && circuit.powered && (socket || tied_);
         if (gives) {
@@ -115,13 +116,16 @@ Network::Rail Network::logic_rail(bool socket, const Terminal& t) {
     const double least = t.family != nullptr ? t.family->supply_min_v * 0.9 : 3.0,
                  most = t.family != nullptr ? t.family->supply_max_v * 1.1 : 5.5;
     // An input of a family that works at less, seen at no more, may well stand on that: as bad as plausible.
-    const bool lower = t.kind == TerminalKind::input && t.family != nullptr && t.family->clamps && t.highest &&
-                       t.pin != nullptr && t.pin->volts_max.value && *t.highest >= t.family->works_min_v &&
-                       *t.highest < t.family->supply_min_v;
+    const bool lower = t.kind == TerminalKind::input && t.family != nullptr && t.family->clamps &&
+                       t.highest && t.pin != nullptr && t.pin->volts_max.value &&
+                       *t.highest >= t.family->works_min_v && *t.highest < t.family->supply_min_v;
     if (!lower)
         for (const auto& r : s.rails)
             if (r.wanted >= least && r.wanted <= most) return r;
-    const double typical = lower ? *t.highest : t.family != nullptr ? t.family->supply_typ_v : socket ? 5.0 : 3.3;
+    const double typical = lower                 ? *t.highest
+                           : t.family != nullptr ? t.family->supply_typ_v
+                           : socket              ? 5.0
+                                                 : 3.3;
     if (const auto it = s.logic.find(typical); it != s.logic.end()) return {typical, it->second};
     const Rail rail{typical, net_.add_node()};
     s.logic[typical] = rail.node;
@@ -152,7 +156,8 @@ int Network::through_protection(bool socket, std::size_t i, int contact) {
     if (p.series_ohm) next(*p.series_ohm, "its resistor");
     if (p.diode || p.p_channel) {
         const int inner = net_.add_node();
-        // The way that its current should go: out of a source, into a load, and for negative volts the other way.
+        // The way that its current should go: out of a source, into a load, and for negative volts the other
+        // way.
         const bool outwards = (t.kind == TerminalKind::source) != (t.volts.value_or(1) < 0);
         auto b = branch(Branch::Kind::part, socket, i, outwards ? inner : node, outwards ? node : inner);
         b.says = p.p_channel ? "its transistor" : "its diode";
@@ -182,8 +187,8 @@ void Network::diodes(bool socket, std::size_t i, int node) {
         drop(std::move(b), shielded ? schottky_v : diode_v, shielded ? 1.0 : diode_ohm);
     }
     if (swings(t)) return;
-    auto b = branch(shielded || t.protection.clamp_v ? Branch::Kind::part : Branch::Kind::clamp_low, socket, i,
-                    ground, node);
+    auto b = branch(shielded || t.protection.clamp_v ? Branch::Kind::part : Branch::Kind::clamp_low, socket,
+                    i, ground, node);
     b.says = fmt::format("the ground diode of {}", called(side(socket), t));
     drop(std::move(b), shielded ? schottky_v : diode_v, shielded ? 1.0 : diode_ohm);
 }

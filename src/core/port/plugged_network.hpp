@@ -13,14 +13,26 @@
 namespace grayrelic::plugged {
 
 struct Branch {
-    enum class Kind { touch, shells, supply, load, substrate, clamp_high, clamp_low, drive, pull, input, part };
+    enum class Kind {
+        touch,
+        shells,
+        supply,
+        load,
+        substrate,
+        clamp_high,
+        clamp_low,
+        drive,
+        pull,
+        input,
+        part
+    };
     Kind kind = Kind::part;
-    int a = 0, b = 0;       ///< current is counted from a to b; a feed begins at ground
-    bool of_socket = true;  ///< on which side it stands
+    int a = 0, b = 0;          ///< current is counted from a to b; a feed begins at ground
+    bool of_socket = true;     ///< on which side it stands
     std::size_t terminal = 0;  ///< of its side; of a touch: its index
-    std::string says;       ///< a station of a path; empty: not worth one
-    double amps = 0;        ///< of the last solution
-    bool high = false;      ///< of a drive
+    std::string says;          ///< a station of a path; empty: not worth one
+    double amps = 0;           ///< of the last solution
+    bool high = false;         ///< of a drive
 };
 
 /// Levels that all outputs of a side are put to; one may differ.
@@ -82,7 +94,7 @@ class Network {
     bool plug_runs_, tied_;
     DcNetwork net_;
     std::vector<Source> sources_;
-    Side sides_[2];  // the socket's, the plug's
+    Side sides_[2];                                // the socket's, the plug's
     std::vector<Rail> socket_logic_, plug_logic_;  // by terminal
 };
 

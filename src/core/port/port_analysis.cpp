@@ -18,7 +18,7 @@ OwnWays own_ways(const Port& port, const PortData& data) {
     auto ways = std::make_shared<WrongWays>(port, std::move(*connector));
     const Face face{&ways->connector, ways->port.numbering, &ways->port.pins, ways->port.side};
     ways->cases = wrong_cases(face, face, *data.families);
-    ways->help = remedies(face, face, *data.families, ways->cases);
+    ways->help = remedies(face, face, *data.families, ways->cases, ways->port.side == Side::modern);
     if (data.supplies) ways->bricks = try_bricks(ways->port, ways->connector, *data.supplies, *data.families);
     return {ways};
 }

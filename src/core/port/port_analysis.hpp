@@ -14,7 +14,8 @@
 
 namespace grayrelic {
 
-/// A port's own plug in its own socket; the port with what its cables tell of it. The cases point into `port` and `connector`.
+/// A port's own plug in its own socket; the port with what its cables tell of it. The cases point into `port`
+/// and `connector`.
 struct WrongWays {
     Port port;
     Connector connector;

@@ -15,8 +15,8 @@ constexpr auto expected =
 Result<double> ranged(std::string_view text, Unit unit, double least, double most) {
     const auto v = parse_number(text, unit);
     if (!v || !(*v >= least && *v <= most))
-        return fail_usage(in_quotes(text), fmt::format("from {} to {}", print_number(least, unit),
-                                                       print_number(most, unit)));
+        return fail_usage(in_quotes(text),
+                          fmt::format("from {} to {}", print_number(least, unit), print_number(most, unit)));
     return *v;
 }
 
@@ -36,13 +36,11 @@ Status take_word(Protection& out, std::string_view piece) {
         return take(out.series_ohm, piece, ranged(value, Unit::ohm, 1e-3, 10e6));
     if (word == "fuse" && !value.empty())
         return take(out.fuse_a, piece, ranged(value, Unit::ampere, 1e-3, 100));
-    if (word == "clamp" && !value.empty())
-        return take(out.clamp_v, piece, ranged(value, Unit::volt, 1, 100));
+    if (word == "clamp" && !value.empty()) return take(out.clamp_v, piece, ranged(value, Unit::volt, 1, 100));
     if (!value.empty()) return fail_usage(in_quotes(piece), expected);
-    for (auto [name, flag] :
-         {std::pair<std::string_view, bool Protection::*>{"diode", &Protection::diode},
-          {"p-channel", &Protection::p_channel},
-          {"clamp", &Protection::clamp_to_supply}})
+    for (auto [name, flag] : {std::pair<std::string_view, bool Protection::*>{"diode", &Protection::diode},
+                              {"p-channel", &Protection::p_channel},
+                              {"clamp", &Protection::clamp_to_supply}})
         if (word == name) {
             if (out.*flag) return fail_usage(in_quotes(piece) + " a second time", "each once");
             out.*flag = true;

@@ -59,9 +59,8 @@ std::pair<long, long> weigh(const std::vector<WrongCase>& cases) {
     long collisions = 0;
     for (const auto& c : cases)
         if (is_bad(c))
-            collisions += std::count_if(c.collisions.begin(), c.collisions.end(), [](const Collision& x) {
-                return x.verdict == Verdict::stop;
-            });
+            collisions += std::count_if(c.collisions.begin(), c.collisions.end(),
+                                        [](const Collision& x) { return x.verdict == Verdict::stop; });
     return {count_stops(cases), collisions};
 }
 
@@ -143,7 +142,9 @@ std::vector<Candidate> for_supplies(const Face& plug) {
     if (!has_rails(plug)) return out;
     const double a = load_a(plug);
     const auto amps = print_number(a, Unit::ampere, 2);
-    const auto drop = [&](double v) { return fmt::format("about {} of each supply at {}", print_number(v, Unit::volt, 2), amps); };
+    const auto drop = [&](double v) {
+        return fmt::format("about {} of each supply at {}", print_number(v, Unit::volt, 2), amps);
+    };
     Shield s;
     s.rails.p_channel = true;
     out.push_back({"a P-channel transistor in each supply of the plug", drop(0.05 * a + 0.02), s});
@@ -165,11 +166,13 @@ std::vector<Candidate> for_signals() {
             Shield s;
             s.signals.series_ohm = ohm;
             s.signals.clamp_to_supply = clamp;
-            out.push_back({fmt::format("a resistor of {}{} in each signal of the plug", print_number(ohm, Unit::ohm, 2),
-                                       clamp ? " with clamp diodes behind it" : ""),
-                           fmt::format("edges of about {} into {}", print_number(2.2 * ohm * line_farad, Unit::second, 2),
-                                       print_number(line_farad, Unit::farad, 2)),
-                           s});
+            out.push_back(
+                {fmt::format("a resistor of {}{} in each signal of the plug", print_number(ohm, Unit::ohm, 2),
+                             clamp ? " with clamp diodes behind it" : ""),
+                 fmt::format("edges of about {} into {}",
+                             print_number(2.2 * ohm * line_farad, Unit::second, 2),
+                             print_number(line_farad, Unit::farad, 2)),
+                 s});
         }
     return out;
 }
@@ -208,7 +211,8 @@ class Protecting {
         r.shield = c.shield;
         r.costs = c.costs;
         for (const auto& w : cases_)
-            if (is_bad(w) && study_case(w, socket_, plug_, families_, c.shield, true).verdict != Verdict::stop) {
+            if (is_bad(w) &&
+                study_case(w, socket_, plug_, families_, c.shield, true).verdict != Verdict::stop) {
                 r.prevented.push_back(w.id);
                 --r.stops_after;
             }
@@ -230,7 +234,9 @@ void try_protection(const Face& socket, const Face& plug, const FamilyLibrary& f
                     const std::vector<WrongCase>& cases, std::vector<Remedy>& out) {
     const Protecting p(socket, plug, families, cases);
     const auto rails = p.best_of(for_supplies(plug)), lines = p.best_of(for_signals());
-    const auto least = [](const auto& x) { return x ? x->second.stops_after : std::numeric_limits<long>::max(); };
+    const auto least = [](const auto& x) {
+        return x ? x->second.stops_after : std::numeric_limits<long>::max();
+    };
     if (rails) out.push_back(rails->second);
     if (lines) out.push_back(lines->second);
     if (!has_rails(plug) || std::min(least(rails), least(lines)) == 0) return;
@@ -245,12 +251,12 @@ void try_protection(const Face& socket, const Face& plug, const FamilyLibrary& f
 }  // namespace
 
 std::vector<Remedy> remedies(const Face& socket, const Face& plug_of, const FamilyLibrary& families,
-                             const std::vector<WrongCase>& cases) {
+                             const std::vector<WrongCase>& cases, bool order_is_ours) {
     long_work("remedies");
     std::vector<Remedy> out;
     if (count_stops(cases) == 0) return out;
     try_keys(socket, plug_of, cases, out);
-    try_order(socket, plug_of, families, cases, out);
+    if (order_is_ours) try_order(socket, plug_of, families, cases, out);
     try_protection(socket, plug_of, families, cases, out);
     std::stable_sort(out.begin(), out.end(),
                      [](const Remedy& a, const Remedy& b) { return a.stops_after < b.stops_after; });

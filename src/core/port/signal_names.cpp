@@ -25,16 +25,17 @@ bool digit(char c) {
 
 /// Short forms and what they stand for; both sides without marks, in capitals.
 constexpr std::array<std::pair<std::string_view, std::string_view>, 26> forms{{
-    {"RST", "RESET"},     {"RES", "RESET"},      {"TX", "TXD"},       {"RX", "RXD"},      {"TXDATA", "TXD"},
-    {"RXDATA", "RXD"},    {"CLOCK", "CLK"},      {"CK", "CLK"},       {"DATA", "DAT"},    {"LATCH", "LAT"},
-    {"STROBE", "STB"},    {"SELECT", "SEL"},     {"ENABLE", "EN"},    {"IRQ", "INT"},     {"INTERRUPT", "INT"},
-    {"READ", "RD"},       {"WRITE", "WR"},       {"BUTTON", "BTN"},   {"SWITCH", "SW"},   {"LEFT", "L"},
-    {"RIGHT", "R"},       {"CHIPSELECT", "CS"},  {"OUTPUTENABLE", "OE"}, {"WRITEENABLE", "WE"}, {"ACKNOWLEDGE", "ACK"},
-    {"DETECT", "DET"},
+    {"RST", "RESET"},       {"RES", "RESET"},     {"TX", "TXD"},          {"RX", "RXD"},
+    {"TXDATA", "TXD"},      {"RXDATA", "RXD"},    {"CLOCK", "CLK"},       {"CK", "CLK"},
+    {"DATA", "DAT"},        {"LATCH", "LAT"},     {"STROBE", "STB"},      {"SELECT", "SEL"},
+    {"ENABLE", "EN"},       {"IRQ", "INT"},       {"INTERRUPT", "INT"},   {"READ", "RD"},
+    {"WRITE", "WR"},        {"BUTTON", "BTN"},    {"SWITCH", "SW"},       {"LEFT", "L"},
+    {"RIGHT", "R"},         {"CHIPSELECT", "CS"}, {"OUTPUTENABLE", "OE"}, {"WRITEENABLE", "WE"},
+    {"ACKNOWLEDGE", "ACK"}, {"DETECT", "DET"},
 }};
 
 /// Words that are mostly written with a mark of their level, so that an N behind them is one.
-constexpr std::array<std::string_view, 12> marked{"RESET", "RST", "RES", "CS", "CE", "OE",
+constexpr std::array<std::string_view, 12> marked{"RESET", "RST", "RES", "CS",  "CE",  "OE",
                                                   "WE",    "RD",  "WR",  "INT", "IRQ", "NMI"};
 
 bool is_marked(std::string_view word) {
@@ -47,7 +48,8 @@ std::string_view without_marks(std::string_view name) {
     while (!name.empty() && (name.front() == '/' || name.front() == '!' || name.front() == '~' ||
                              name.front() == '\\' || name.front() == '*' || name.front() == '#'))
         name.remove_prefix(1);
-    while (!name.empty() && (name.back() == '*' || name.back() == '#' || name.back() == '/' || name.back() == '\\'))
+    while (!name.empty() &&
+           (name.back() == '*' || name.back() == '#' || name.back() == '/' || name.back() == '\\'))
         name.remove_suffix(1);
     // "nRESET", "RESET_N", "RESETn", "RESET_L", "RESET_B"
     if (name.size() > 2 && name.front() == 'n' && (upper(name[1]) || name[1] == '_')) name.remove_prefix(1);
@@ -73,7 +75,8 @@ std::string letters(std::string_view name) {
 std::optional<double> voltage_in(std::string_view name) {
     auto text = std::string(trim(name));
     if (text.starts_with("+")) text.erase(0, 1);
-    if (text.find_first_of("vV") == std::string::npos || text.find_first_of("0123456789") == std::string::npos)
+    if (text.find_first_of("vV") == std::string::npos ||
+        text.find_first_of("0123456789") == std::string::npos)
         return std::nullopt;
     const auto v = parse_number(trim(text), Unit::volt);
     return v ? std::optional(*v) : std::nullopt;
@@ -102,7 +105,8 @@ std::string plain_signal(std::string_view name) {
     const auto tail = word.substr(number);
     if (stem.size() > 2 && stem.back() == 'N' && is_marked(std::string_view(stem).substr(0, stem.size() - 1)))
         stem.pop_back();
-    else if (stem.size() > 3 && stem.front() == 'N' && is_marked(std::string_view(stem).substr(1)) && stem != "NMI")
+    else if (stem.size() > 3 && stem.front() == 'N' && is_marked(std::string_view(stem).substr(1)) &&
+             stem != "NMI")
         stem.erase(0, 1);
     for (const auto& [shorter, longer] : forms)
         if (stem == shorter) {
@@ -127,7 +131,8 @@ bool same_line(std::string_view a, std::string_view b) {
         }
     if (x.empty() || y.empty()) return trim(a) == trim(b);
     const auto rx = volts_of_word(x), ry = volts_of_word(y);
-    if (rx && ry) return rx->first <= ry->second && ry->first <= rx->second && x != "VIN" && y != "VIN" ? true : x == y;
+    if (rx && ry)
+        return rx->first <= ry->second && ry->first <= rx->second && x != "VIN" && y != "VIN" ? true : x == y;
     return x == y;
 }
 

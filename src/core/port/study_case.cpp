@@ -19,7 +19,7 @@ bool goes_into(const Connector& plug, const Connector& socket) {
 }
 
 PluggedCase circuits_of(const WrongCase& c, const Face& socket, const Face& plug,
-                       const FamilyLibrary& families) {
+                        const FamilyLibrary& families) {
     PluggedCase out;
     for (std::size_t i = 0; i < socket.connector->contacts.size(); ++i)
         out.socket.terminals.push_back(
@@ -52,14 +52,14 @@ PluggedStudy study_case(const WrongCase& c, const Face& socket, const Face& plug
     fit(both.plug, shield);
     if (socket.side == Side::modern) fit(both.socket, shield);
     auto out = study_plugged(both, quick);
-    const bool own_supply = std::none_of(both.plug.terminals.begin(), both.plug.terminals.end(), [](const auto& t) {
-        return t.kind == Terminal::Kind::load;
-    });
+    const bool own_supply = std::none_of(both.plug.terminals.begin(), both.plug.terminals.end(),
+                                         [](const auto& t) { return t.kind == Terminal::Kind::load; });
     if (!own_supply) return out;
     // Nobody knows whether what is plugged in has its own supply on.
     both.plug.powered = false;
     auto off = study_plugged(both, quick);
-    for (std::size_t i = 0; i < out.touch_a.size(); ++i) out.touch_a[i] = std::max(out.touch_a[i], off.touch_a[i]);
+    for (std::size_t i = 0; i < out.touch_a.size(); ++i)
+        out.touch_a[i] = std::max(out.touch_a[i], off.touch_a[i]);
     for (auto& f : off.faults) {
         const bool said = std::any_of(out.faults.begin(), out.faults.end(), [&](const PathFault& x) {
             return x.kind == f.kind && x.touches == f.touches && worse(x.verdict, f.verdict) == x.verdict;

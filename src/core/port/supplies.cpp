@@ -32,8 +32,7 @@ SupplyBrick read_brick(JsonNode& n) {
     const double peak = std::abs(b.volts) * (b.alternating ? std::sqrt(2.0) : 1.0);
     const auto none = n.member("no_load_v");
     b.no_load_v = std::copysign(
-        none ? between(*none, peak * 0.99, 120, "what stands there with nothing drawn, volts or more")
-             : peak,
+        none ? between(*none, peak * 0.99, 120, "what stands there with nothing drawn, volts or more") : peak,
         b.volts);
     b.regulated = !none;
     b.amperes = between(n.required("amperes"), 0.001, 100, "amperes from 0.001 to 100");

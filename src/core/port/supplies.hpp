@@ -17,7 +17,7 @@ struct SupplyBrick {
     std::string id;
     std::string name;
     std::vector<std::string> connectors;  ///< ids of the connectors that its plug goes into
-    double volts = 0;          ///< of its middle contact against its sleeve: below 0 where the sleeve is positive
+    double volts = 0;  ///< of its middle contact against its sleeve: below 0 where the sleeve is positive
     bool alternating = false;  ///< RMS then, its sign means nothing
     bool regulated = true;
     double no_load_v = 0;  ///< with nothing drawn, the sign of `volts`; of an alternating one its peak

@@ -64,20 +64,25 @@ class Planner {
         l.pin = pin.number;
         l.name = pin.name.value.empty() ? "pin " + pin.number : pin.name.value;
         switch (role_of(pin)) {
-            case PinRole::ground: l.way = TapWay::ground; l.says = "Ground."; return l;
+            case PinRole::ground:
+                l.way = TapWay::ground;
+                l.says = "Ground.";
+                return l;
             case PinRole::unused: l.says = "Nothing is there."; return l;
             case PinRole::rail: {
                 l.way = TapWay::meter;
                 const auto v = rail_volts(pin);
-                l.says = v ? fmt::format("A supply of {}: a meter's work. No lead of the analyser goes here.", tap_volts(*v))
+                l.says = v ? fmt::format("A supply of {}: a meter's work. No lead of the analyser goes here.",
+                                         tap_volts(*v))
                            : "A supply: measure it with a meter. No lead of the analyser goes here.";
                 return l;
             }
             case PinRole::unknown:
                 l.way = TapWay::measure_first;
                 l.verdict = Verdict::stop;
-                l.says = "Nobody knows what this is. First its resistance to ground with the power off, then its "
-                         "volts against ground, through 10 kΩ.";
+                l.says =
+                    "Nobody knows what this is. First its resistance to ground with the power off, then its "
+                    "volts against ground, through 10 kΩ.";
                 return l;
             case PinRole::signal: break;
         }
@@ -92,8 +97,10 @@ class Planner {
         if (f == nullptr && !pin.volts_max.value && held <= 0) {
             l.way = TapWay::measure_first;
             l.verdict = Verdict::stop;
-            l.says = "Neither a family nor a voltage is recorded. Measure it at rest and while it moves, through 10 kΩ, "
-                     "before the analyser meets it.";
+            l.says =
+                "Neither a family nor a voltage is recorded. Measure it at rest and while it moves, through "
+                "10 kΩ, "
+                "before the analyser meets it.";
             return;
         }
         levels(pin, f, collector, l);
@@ -106,8 +113,9 @@ class Planner {
         const bool over = l.highest_v > a_.limit_high_v || l.lowest_v < a_.limit_low_v;
         if (!over && reads(l, 1, ohm, a_.input_ohm, a_.input_farad)) {
             l.way = TapWay::direct;
-            l.says = fmt::format("{} to {}: within the input's {} to {}.", tap_volts(l.lowest_v), tap_volts(l.highest_v),
-                                 tap_volts(a_.limit_low_v), tap_volts(a_.limit_high_v));
+            l.says =
+                fmt::format("{} to {}: within the input's {} to {}.", tap_volts(l.lowest_v),
+                            tap_volts(l.highest_v), tap_volts(a_.limit_low_v), tap_volts(a_.limit_high_v));
             if (l.weak) l.says += fmt::format(" Weak ({}): keep the lead short.", tap_ohms(ohm));
             return;
         }
@@ -116,13 +124,16 @@ class Planner {
         if (over && divide(l, ohm)) return;
         l.way = TapWay::buffer;
         if (!over) l.verdict = Verdict::doubt;
-        l.says = over ? fmt::format("{} to {} is beyond the input's {} to {}, and no divider leaves enough: a buffer "
-                                    "that endures it{}.",
-                                    tap_volts(l.lowest_v), tap_volts(l.highest_v), tap_volts(a_.limit_low_v),
-                                    tap_volts(a_.limit_high_v), l.lowest_v < -1 ? ", such as a line receiver" : "")
-                      : fmt::format("At {} behind it the input of {} and {} would spoil it, or its levels are not surely "
-                                    "read: a buffer with a high input resistance.",
-                                    tap_ohms(ohm), tap_ohms(a_.input_ohm), print_number(a_.input_farad, Unit::farad, 2));
+        l.says =
+            over ? fmt::format(
+                       "{} to {} is beyond the input's {} to {}, and no divider leaves enough: a buffer "
+                       "that endures it{}.",
+                       tap_volts(l.lowest_v), tap_volts(l.highest_v), tap_volts(a_.limit_low_v),
+                       tap_volts(a_.limit_high_v), l.lowest_v < -1 ? ", such as a line receiver" : "")
+                 : fmt::format(
+                       "At {} behind it the input of {} and {} would spoil it, or its levels are not surely "
+                       "read: a buffer with a high input resistance.",
+                       tap_ohms(ohm), tap_ohms(a_.input_ohm), print_number(a_.input_farad, Unit::farad, 2));
     }
 
     /// What a pull at this port hangs on: its highest logic supply; 0 when none is recorded.
@@ -142,7 +153,9 @@ class Planner {
             l.high_least_v = collector ? std::nullopt : f->output_high_min_v;
         }
         // What was measured counts more than what is guaranteed.
-        if (pin.volts_max.value) l.highest_v = std::max(pin.volts_max.value->value(), f != nullptr && f->swings_below_ground() ? l.highest_v : 0.0);
+        if (pin.volts_max.value)
+            l.highest_v = std::max(pin.volts_max.value->value(),
+                                   f != nullptr && f->swings_below_ground() ? l.highest_v : 0.0);
         if (pin.volts_min.value) l.lowest_v = std::min(l.lowest_v, pin.volts_min.value->value());
         if (!l.high_least_v && pin.volts_max.value) l.high_least_v = 0.9 * pin.volts_max.value->value();
         if (!l.low_most_v) l.low_most_v = 0.4;
@@ -165,7 +178,8 @@ class Planner {
         bottom = at_most(std::max(bottom, 100.0), Series::e12);
         const double held = 1 / (1 / bottom + 1 / a_.input_ohm);
         const double room_high = l.highest_v > 0 ? 0.95 * a_.limit_high_v / l.highest_v : 1.0;
-        const double room_low = l.lowest_v < 0 ? (a_.limit_low_v < 0 ? 0.95 * a_.limit_low_v / l.lowest_v : 0.0) : 1.0;
+        const double room_low =
+            l.lowest_v < 0 ? (a_.limit_low_v < 0 ? 0.95 * a_.limit_low_v / l.lowest_v : 0.0) : 1.0;
         const double share = std::min({room_high, room_low, 1.0});
         if (share <= 0) return false;
         const double top = at_least(held * (1 / share - 1), Series::e12);
@@ -179,13 +193,15 @@ class Planner {
         l.way = TapWay::divider;
         l.top_ohm = top;
         l.bottom_ohm = bottom;
-        l.says = fmt::format("Up to {} is beyond the input's {}: {} in the line and {} to ground leave {} of a high. The "
-                             "line gives {} for it.",
-                             tap_volts(l.highest_v), tap_volts(a_.limit_high_v), tap_ohms(top), tap_ohms(bottom),
-                             tap_volts(l.high_at_input_v),
-                             print_number(std::max(l.highest_v, -l.lowest_v) / (top + bottom), Unit::ampere, 2));
+        l.says = fmt::format(
+            "Up to {} is beyond the input's {}: {} in the line and {} to ground leave {} of a high. The "
+            "line gives {} for it.",
+            tap_volts(l.highest_v), tap_volts(a_.limit_high_v), tap_ohms(top), tap_ohms(bottom),
+            tap_volts(l.high_at_input_v),
+            print_number(std::max(l.highest_v, -l.lowest_v) / (top + bottom), Unit::ampere, 2));
         if (l.lowest_v < 0)
-            l.says += fmt::format(" Down to {} it stays above {}.", tap_volts(l.lowest_v), tap_volts(l.lowest_v * got));
+            l.says += fmt::format(" Down to {} it stays above {}.", tap_volts(l.lowest_v),
+                                  tap_volts(l.lowest_v * got));
         return true;
     }
 
@@ -199,9 +215,10 @@ class Planner {
             }
         out_.runs = std::max(1, (n + a_.channels - 1) / a_.channels);
         if (out_.runs > 1)
-            out_.doubts.push_back(fmt::format("{} lines and {} channels: {} recordings. Keep one line in all of them, such as "
-                                              "a clock, so that they can be laid beside each other.",
-                                              n, a_.channels, out_.runs));
+            out_.doubts.push_back(
+                fmt::format("{} lines and {} channels: {} recordings. Keep one line in all of them, such as "
+                            "a clock, so that they can be laid beside each other.",
+                            n, a_.channels, out_.runs));
     }
 
     /// Closest to the lines that are recorded; a shield only where there is nothing else.
@@ -216,9 +233,10 @@ class Planner {
             if (l.way != TapWay::ground) continue;
             const auto* pin = port_.find_pin(l.pin);
             const auto lower = heading_key(pin->name.value);
-            const bool shield = pin->function.value == "shield" || lower.find("shield") != std::string::npos ||
-                                lower.find("chassis") != std::string::npos || lower.find("earth") != std::string::npos ||
-                                lower.find("shell") != std::string::npos;
+            const bool shield =
+                pin->function.value == "shield" || lower.find("shield") != std::string::npos ||
+                lower.find("chassis") != std::string::npos || lower.find("earth") != std::string::npos ||
+                lower.find("shell") != std::string::npos;
             double far = shield ? 1e6 : 0;
             const auto here = place(l.pin);
             for (const auto& other : out_.lines)
@@ -227,10 +245,12 @@ class Planner {
             if (far >= best) continue;
             best = far;
             out_.ground_pin = l.pin;
-            out_.ground_says = shield ? fmt::format("{} (pin {}), for want of a better one: a shield may carry other currents.",
-                                                    l.name, l.pin)
-                                      : fmt::format("{} (pin {}){}.", l.name, l.pin,
-                                                    here ? ", the closest to the recorded lines" : "");
+            out_.ground_says =
+                shield
+                    ? fmt::format("{} (pin {}), for want of a better one: a shield may carry other currents.",
+                                  l.name, l.pin)
+                    : fmt::format("{} (pin {}){}.", l.name, l.pin,
+                                  here ? ", the closest to the recorded lines" : "");
         }
         if (out_.ground_pin.empty())
             out_.ground_says = "No ground is recorded: find it first. Without it nothing is connected.";
@@ -239,9 +259,10 @@ class Planner {
     void rate() {
         if (!shortest_s_) {
             out_.rate_hz = a_.rates_hz.back();
-            out_.doubts.push_back(fmt::format("How short the shortest pulse is, nobody has said: record at {} first, look at "
-                                              "the shortest in Measure, and say it here.",
-                                              print_number(out_.rate_hz, Unit::hertz)));
+            out_.doubts.push_back(
+                fmt::format("How short the shortest pulse is, nobody has said: record at {} first, look at "
+                            "the shortest in Measure, and say it here.",
+                            print_number(out_.rate_hz, Unit::hertz)));
             return;
         }
         out_.least_rate_hz = samples_per_pulse / *shortest_s_;
@@ -252,18 +273,21 @@ class Planner {
             return;
         }
         out_.rate_hz = a_.rates_hz.back();
-        out_.doubts.push_back(fmt::format("{} are needed, {} is the most it has: pulses of {} are not to be trusted.",
-                                          print_number(out_.least_rate_hz, Unit::hertz),
-                                          print_number(out_.rate_hz, Unit::hertz),
-                                          print_number(*shortest_s_, Unit::second)));
+        out_.doubts.push_back(
+            fmt::format("{} are needed, {} is the most it has: pulses of {} are not to be trusted.",
+                        print_number(out_.least_rate_hz, Unit::hertz),
+                        print_number(out_.rate_hz, Unit::hertz), print_number(*shortest_s_, Unit::second)));
     }
 
     void steps() {
         constexpr double by_hand_s = 5;  // to read what is to be done, and do it
         for (const auto& w : port_.taps.wishes) {
-            TapStep s{w.what, w.how, w.every_s ? seconds_for(*w.every_s, w.times) : by_hand_s * static_cast<double>(w.times)};
+            TapStep s{
+                w.what, w.how,
+                w.every_s ? seconds_for(*w.every_s, w.times) : by_hand_s * static_cast<double>(w.times)};
             if (s.how.empty())
-                s.how = w.every_s ? fmt::format("wait: it comes every {} or so", print_number(*w.every_s, Unit::second, 2))
+                s.how = w.every_s ? fmt::format("wait: it comes every {} or so",
+                                                print_number(*w.every_s, Unit::second, 2))
                                   : fmt::format("do it {}", plural(w.times, "time", "times"));
             out_.seconds = std::max(out_.seconds, 0.0) + (w.every_s ? 0.0 : s.seconds);
             out_.steps.push_back(std::move(s));
@@ -272,26 +296,31 @@ class Planner {
         for (const auto& s : out_.steps) out_.seconds = std::max(out_.seconds, s.seconds);
         if (out_.steps.empty()) {
             out_.seconds = 10;
-            out_.doubts.emplace_back("Nothing is said to be wanted of the recording: ten seconds show what the line does by "
-                                     "itself. Say the rarest thing that you want to see.");
+            out_.doubts.emplace_back(
+                "Nothing is said to be wanted of the recording: ten seconds show what the line does by "
+                "itself. Say the rarest thing that you want to see.");
         }
         if (a_.samples && out_.rate_hz * out_.seconds > *a_.samples)
-            out_.doubts.push_back(fmt::format("It stores {} of {} at {}: start each recording just before what you want, or "
-                                              "let it start at the line's first edge.",
-                                              print_number(*a_.samples / out_.rate_hz, Unit::second, 2),
-                                              print_number(out_.seconds, Unit::second, 2),
-                                              print_number(out_.rate_hz, Unit::hertz)));
+            out_.doubts.push_back(fmt::format(
+                "It stores {} of {} at {}: start each recording just before what you want, or "
+                "let it start at the line's first edge.",
+                print_number(*a_.samples / out_.rate_hz, Unit::second, 2),
+                print_number(out_.seconds, Unit::second, 2), print_number(out_.rate_hz, Unit::hertz)));
     }
 
     void before() {
         auto& b = out_.before;
-        b.emplace_back("Power off. Plug the pass-through cable in, or clip the leads on, with nothing switched on.");
+        b.emplace_back(
+            "Power off. Plug the pass-through cable in, or clip the leads on, with nothing switched on.");
         b.push_back("Ground first: " + out_.ground_says);
         const bool parts = std::any_of(out_.lines.begin(), out_.lines.end(), [](const TapLine& l) {
             return l.way == TapWay::divider || l.way == TapWay::buffer;
         });
-        if (parts) b.emplace_back("Put the resistors and buffers at the port's end of the leads, and measure each tap with a meter "
-                                  "before the analyser is joined.");
+        if (parts)
+            b.emplace_back(
+                "Put the resistors and buffers at the port's end of the leads, and measure each tap with a "
+                "meter "
+                "before the analyser is joined.");
         b.emplace_back("Power on. See that the machine works as it did without the leads.");
         b.emplace_back("Start recording, then do what is listed, in that order, and say aloud or note when.");
         b.emplace_back("Power off before a lead is moved.");

@@ -27,14 +27,14 @@ enum class TapWay { direct, divider, buffer, measure_first, ground, meter, none 
 struct TapLine {
     std::string pin, name;
     TapWay way = TapWay::none;
-    Verdict verdict = Verdict::holds;  ///< of connecting it straight: Stop where a limit is exceeded
-    double lowest_v = 0, highest_v = 0;               ///< that may ever stand there
-    std::optional<double> low_most_v, high_least_v;   ///< guaranteed levels
-    double top_ohm = 0, bottom_ohm = 0;               ///< of a divider
-    double high_at_input_v = 0, low_at_input_v = 0;   ///< what the analyser then sees at the least and most
-    int run = 0, channel = 0;                         ///< both from 1; 0: no channel
-    bool weak = false;                                ///< held by a pull, or by an output that gives little
-    std::string says;                                 ///< the figures that decide
+    Verdict verdict = Verdict::holds;    ///< of connecting it straight: Stop where a limit is exceeded
+    double lowest_v = 0, highest_v = 0;  ///< that may ever stand there
+    std::optional<double> low_most_v, high_least_v;  ///< guaranteed levels
+    double top_ohm = 0, bottom_ohm = 0;              ///< of a divider
+    double high_at_input_v = 0, low_at_input_v = 0;  ///< what the analyser then sees at the least and most
+    int run = 0, channel = 0;                        ///< both from 1; 0: no channel
+    bool weak = false;                               ///< held by a pull, or by an output that gives little
+    std::string says;                                ///< the figures that decide
 };
 
 struct TapStep {
@@ -48,10 +48,10 @@ struct TapStudy {
     std::vector<TapLine> lines;  ///< in the connector's order
     std::string ground_pin;      ///< empty: none is known
     std::string ground_says;
-    double least_rate_hz = 0;    ///< 0: nothing is known of the shortest pulse
-    double rate_hz = 0;          ///< that the analyser has and is recommended
+    double least_rate_hz = 0;  ///< 0: nothing is known of the shortest pulse
+    double rate_hz = 0;        ///< that the analyser has and is recommended
     double seconds = 0;
-    int runs = 1;                ///< when there are more lines than channels
+    int runs = 1;  ///< when there are more lines than channels
     std::vector<TapStep> steps;
     std::vector<std::string> before;  ///< in this order, before anything is recorded
     std::vector<std::string> doubts;

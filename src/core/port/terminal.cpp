@@ -19,7 +19,8 @@ Terminal terminal(const Pin* pin, const std::string& number, Side side, bool of_
         case PinRole::ground: t.kind = Terminal::Kind::ground; return t;
         case PinRole::rail:
             // A port offers its rails, unless it takes them; what is plugged in is the counterpart.
-            t.kind = of_machine != (pin->function.value == "supply-in") ? Terminal::Kind::source : Terminal::Kind::load;
+            t.kind = of_machine != (pin->function.value == "supply-in") ? Terminal::Kind::source
+                                                                        : Terminal::Kind::load;
             t.volts = rail_volts(*pin);
             if (pin->current_max.value) t.amperes = pin->current_max.value->value();
             return t;

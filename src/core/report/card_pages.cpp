@@ -79,8 +79,7 @@ void CardPages::columns(std::vector<Column> columns) {
 }
 
 void CardPages::heading() {
-    for (const auto& c : columns_)
-        page_->text(c.x, y_ + 10, c.heading, paper::ink2, Svg::Anchor::start, 10);
+    for (const auto& c : columns_) page_->text(c.x, y_ + 10, c.heading, paper::ink2, Svg::Anchor::start, 10);
     y_ += card_line;
     page_->line(margin, y_ - 4, width_ - margin, y_ - 4, paper::hairline);
 }
@@ -92,8 +91,8 @@ void CardPages::row(const std::vector<std::string>& cells) {
     }
     page_->rect(margin + 2, y_, 11, 11, "#FFFFFF", paper::ink);
     for (std::size_t i = 1; i < cells.size(); ++i)
-        page_->text(columns_[i].x, y_ + 10, shortened(cells[i], columns_[i].most), paper::ink, Svg::Anchor::start,
-                    11);
+        page_->text(columns_[i].x, y_ + 10, shortened(cells[i], columns_[i].most), paper::ink,
+                    Svg::Anchor::start, 11);
     y_ += card_line;
 }
 

@@ -126,11 +126,12 @@ void write_taps(const Analysis& a, std::string& out) {
     for (const auto& port : *a.dossier.ports) {
         if (port.taps == TapPlan{} || !a.data) continue;
         const auto connector = a.data->connectors.find(port.connector);
-        const auto s = plan_taps(port, connector ? &*connector : nullptr, a.data->families, a.data->analysers);
+        const auto s =
+            plan_taps(port, connector ? &*connector : nullptr, a.data->families, a.data->analysers);
         out += h3(port.id + " · how to record it");
-        out += paragraph(e(fmt::format("{} at {}, for {}. Ground: {}", s.analyser == nullptr ? "" : s.analyser->name,
-                                       print_number(s.rate_hz, Unit::hertz), print_number(s.seconds, Unit::second, 2),
-                                       s.ground_says)));
+        out += paragraph(e(fmt::format(
+            "{} at {}, for {}. Ground: {}", s.analyser == nullptr ? "" : s.analyser->name,
+            print_number(s.rate_hz, Unit::hertz), print_number(s.seconds, Unit::second, 2), s.ground_says)));
         Table t({{"Pin"}, {"Line"}, {"How"}, {"Why"}});
         for (const auto& l : s.lines)
             t.row({e(l.pin), mark(l.verdict) + e(l.name), e(std::string(word(l.way))), e(l.says)});

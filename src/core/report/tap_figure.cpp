@@ -17,17 +17,19 @@ constexpr double tap_row = 30, taps_top = 44, least_tap_width = 400;
 class TapDrawer {
   public:
     TapDrawer(const TapStudy& s, double width, const std::string& chosen)
-        : s_(s), chosen_(chosen), machine_(128),
-          device_(machine_ + 0.2 * std::max(width, least_tap_width)),
+        : s_(s),
+          chosen_(chosen),
+          machine_(128),
+          device_(machine_ + 0.22 * std::max(width, least_tap_width)),
           channel_(std::max(width, least_tap_width) - (s.runs > 1 ? 78 : 72)) {
         out_.width = std::max(width, least_tap_width);
         out_.height = taps_top + tap_row * static_cast<double>(s.lines.size()) + 12;
     }
 
     Drawing draw() {
-        head(machine_, "into the machine");
-        head(device_, "from the device");
-        head(channel_ + 40, s_.analyser == nullptr ? "channel" : "to the analyser");
+        head(machine_ + 8, "into the machine", Drawing::Anchor::end);
+        head(device_ - 8, "from the device", Drawing::Anchor::start);
+        head(out_.width - 4, "to the analyser", Drawing::Anchor::end);
         double y = taps_top;
         for (const auto& l : s_.lines) {
             line(l, y + tap_row / 2);
@@ -40,10 +42,11 @@ class TapDrawer {
     }
 
   private:
-    void head(double x, const std::string& text) {
-        out_.texts.push_back({x, taps_top - 20, text, Ink::ink2, Drawing::Anchor::middle, 11});
+    void head(double x, const std::string& text, Drawing::Anchor anchor) {
+        out_.texts.push_back({x, taps_top - 20, text, Ink::ink2, anchor, 11});
     }
-    void text(double x, double y, const std::string& t, Drawing::Anchor anchor, Ink ink = Ink::ink, bool bold = false) {
+    void text(double x, double y, const std::string& t, Drawing::Anchor anchor, Ink ink = Ink::ink,
+              bool bold = false) {
         out_.texts.push_back({x, y + 4, t, ink, anchor, 11, bold});
     }
 
@@ -52,7 +55,8 @@ class TapDrawer {
         if (on) out_.boxes.push_back({4, y - tap_row / 2 + 1, out_.width - 8, tap_row - 2, Ink::hairline});
         out_.places.push_back({"pin " + l.pin, 0, y - tap_row / 2, out_.width, tap_row});
         text(machine_ - 14, y, shortened(l.name, 16), Drawing::Anchor::end, Ink::ink, on);
-        out_.texts.push_back({machine_ + 10, y - 3, l.pin, Ink::ink2, Drawing::Anchor::start, 10, false, true});
+        out_.texts.push_back(
+            {machine_ + 10, y - 3, l.pin, Ink::ink2, Drawing::Anchor::start, 10, false, true});
         if (l.way == TapWay::none) return;
         out_.lines.push_back({machine_, y, device_, y, Ink::ink, l.way == TapWay::meter ? 2.5 : 1.5});
         const double tap = machine_ + 0.55 * (device_ - machine_);
@@ -66,7 +70,9 @@ class TapDrawer {
                     text(from, y, "passed on", Drawing::Anchor::start, Ink::ink2);
                 }
                 return;
-            case TapWay::meter: text(from, y, "not tapped: a meter", Drawing::Anchor::start, Ink::ink2); return;
+            case TapWay::meter:
+                text(from, y, "not tapped: a meter", Drawing::Anchor::start, Ink::ink2);
+                return;
             case TapWay::measure_first:
                 out_.marks.push_back({from + 5, y, Verdict::stop});
                 text(from + 16, y, "measure first", Drawing::Anchor::start, Ink::stop, true);
@@ -83,8 +89,10 @@ class TapDrawer {
             text(middle, y - 1, "buffer", Drawing::Anchor::middle);
         }
         if (l.verdict != Verdict::holds) out_.marks.push_back({from + 5, y, l.verdict});
-        text(channel_ + 8, y, s_.runs > 1 ? fmt::format("{} · run {}", l.channel, l.run) : fmt::format("channel {}", l.channel),
-             Drawing::Anchor::start, Ink::ink, true);
+        text(
+            channel_ + 8, y,
+            s_.runs > 1 ? fmt::format("{} · run {}", l.channel, l.run) : fmt::format("channel {}", l.channel),
+            Drawing::Anchor::start, Ink::ink, true);
     }
 
     /// From the dot on the line under the device's contact to the channel.
@@ -134,10 +142,11 @@ Result<Card> tap_card(const Analysis& a, const std::string& id, Paper paper) {
     const double m = CardPages::margin;
     pages.begin(fmt::format("{} · how to record it", port->id),
                 fmt::format("{} · {} · {}", a.dossier.about->name, port->name, study.analyser->name));
-    pages.line(fmt::format("Record {} at {}{}.", time_of(study.seconds), print_number(study.rate_hz, Unit::hertz),
-                           study.least_rate_hz > 0
-                               ? fmt::format("; at least {} are needed", print_number(study.least_rate_hz, Unit::hertz))
-                               : std::string()));
+    pages.line(fmt::format(
+        "Record {} at {}{}.", time_of(study.seconds), print_number(study.rate_hz, Unit::hertz),
+        study.least_rate_hz > 0
+            ? fmt::format("; at least {} are needed", print_number(study.least_rate_hz, Unit::hertz))
+            : std::string()));
     const auto figure = draw_taps(study, pages.width() - 2 * m);
     constexpr double most_of_page = 430;
     if (figure.height < most_of_page) {
@@ -145,8 +154,12 @@ Result<Card> tap_card(const Analysis& a, const std::string& id, Paper paper) {
         pages.advance(figure.height + 8);
     }
     pages.need(60);
-    pages.columns({{m, "done", 4}, {m + 40, "pin", 5}, {m + 76, "line", 16}, {m + 176, "how", 14},
-                   {m + 262, "parts", 24}, {m + 400, "channel", 14}});
+    pages.columns({{m, "done", 4},
+                   {m + 40, "pin", 5},
+                   {m + 76, "line", 16},
+                   {m + 176, "how", 14},
+                   {m + 262, "parts", 24},
+                   {m + 400, "channel", 14}});
     for (const auto& l : study.lines) {
         if (l.way == TapWay::none) continue;
         pages.row({"", l.pin, l.name, std::string(word(l.way)),
@@ -154,8 +167,8 @@ Result<Card> tap_card(const Analysis& a, const std::string& id, Paper paper) {
                        ? fmt::format("{}, {} to ground", print_number(l.top_ohm, Unit::ohm, 2),
                                      print_number(l.bottom_ohm, Unit::ohm, 2))
                        : std::string(),
-                   l.channel == 0 ? l.pin == study.ground_pin ? std::string("ground") : std::string()
-                   : study.runs > 1 ? fmt::format("{} of run {}", l.channel, l.run)
+                   l.channel == 0   ? l.pin == study.ground_pin ? std::string("ground") : std::string()
+                     : study.runs > 1 ? fmt::format("{} of run {}", l.channel, l.run)
                                     : std::to_string(l.channel)});
     }
     pages.advance(6);

@@ -14,6 +14,7 @@ namespace grayrelic {
 [[nodiscard]] Drawing draw_taps(const TapStudy& study, double width, const std::string& chosen = {});
 
 /// Fails when there is no such port, or no analyser.
-[[nodiscard]] Result<Card> tap_card(const Analysis& analysis, const std::string& port, Paper paper = Paper::a4);
+[[nodiscard]] Result<Card> tap_card(const Analysis& analysis, const std::string& port,
+                                    Paper paper = Paper::a4);
 
 }  // namespace grayrelic

@@ -21,24 +21,29 @@ class CardWriter {
 
     void cable(const Cable& cable, const CableView& v) {
         pages_.begin(cable.name, fmt::format("{} · {} · {} wires", a_.dossier.about->name,
-                                      word(lay_of(cable.wires, v)), cable.wires.size()));
+                                             word(lay_of(cable.wires, v)), cable.wires.size()));
         const double half = (pages_.width() - 2 * margin - 12) / 2;
         const auto side = [&](const CableSide& s, const CableEnd& end, double x) {
             const Port blank;
             const Port& port = s.port != nullptr ? *s.port : blank;
             const auto seen = soldering_view(s.half);
             pages_.page().place(x, pages_.y() + 16, face_figure(port, s.connector, seen, {half, 200, true}));
-            pages_.page().text(x + 2, pages_.y() + 8, end_title(s, end), paper::ink, Svg::Anchor::start, 11, true);
+            pages_.page().text(x + 2, pages_.y() + 8, end_title(s, end), paper::ink, Svg::Anchor::start, 11,
+                               true);
         };
         side(v.a, cable.a, margin);
         side(v.b, cable.b, margin + half + 12);
         pages_.advance(230);
         if (!cable.stripe.empty())
             pages_.line(fmt::format("Stripe: the wire of pin {} at the first end, pin {} at the second.",
-                             cable.stripe, other_end(cable, cable.stripe)));
-        pages_.columns({{margin, "done", 4},       {margin + 40, "from", 5},     {margin + 80, "signal", 18},
-                    {margin + 190, "to", 5},   {margin + 230, "signal", 18}, {margin + 340, "colour", 14},
-                    {margin + 420, "note", 18}});
+                                    cable.stripe, other_end(cable, cable.stripe)));
+        pages_.columns({{margin, "done", 4},
+                        {margin + 40, "from", 5},
+                        {margin + 80, "signal", 18},
+                        {margin + 190, "to", 5},
+                        {margin + 230, "signal", 18},
+                        {margin + 340, "colour", 14},
+                        {margin + 420, "note", 18}});
         for (const auto& w : cable.wires)
             pages_.row({"", w.a, name_at(v.a, w.a), w.b, name_at(v.b, w.b), w.colour, w.note});
         pages_.cautions(Stage::port, "plug", v.a.port);
@@ -47,23 +52,26 @@ class CardWriter {
 
     void port(const Port& port, const Connector& connector) {
         pages_.begin(fmt::format("{} · {}", port.id, port.name),
-              fmt::format("{} · {}", a_.dossier.about->name, connector.name));
+                     fmt::format("{} · {}", a_.dossier.about->name, connector.name));
         const double half = (pages_.width() - 2 * margin - 12) / 2;
         const auto seen = viewpoint_named(port.viewpoint);
         pages_.page().place(margin, pages_.y(), face_figure(port, connector, seen, {half, 200, true}));
         pages_.page().place(margin + half + 12, pages_.y(),
-                     face_figure(port, connector, counterpart(seen), {half, 200, true}));
+                            face_figure(port, connector, counterpart(seen), {half, 200, true}));
         pages_.advance(214);
-        pages_.columns({{margin, "done", 4},           {margin + 40, "pin", 5},
-                    {margin + 80, "name", 22},     {margin + 210, "driven by", 10},
-                    {margin + 290, "level", 16},   {margin + 390, "colour", 14},
-                    {margin + 460, "evidence", 10}});
+        pages_.columns({{margin, "done", 4},
+                        {margin + 40, "pin", 5},
+                        {margin + 80, "name", 22},
+                        {margin + 210, "driven by", 10},
+                        {margin + 290, "level", 16},
+                        {margin + 390, "colour", 14},
+                        {margin + 460, "evidence", 10}});
         for (const auto& p : port.pins) {
             auto level = p.family.value;
             if (p.volts_max.value) level += (level.empty() ? "" : " ") + print(*p.volts_max.value);
             pages_.row({"", p.number, p.name.value.empty() ? "not known" : p.name.value,
-                 std::string(word(p.driver.value)), level, p.colour.value,
-                 p.name.value.empty() ? std::string() : std::string(word(p.name.evidence.kind))});
+                        std::string(word(p.driver.value)), level, p.colour.value,
+                        p.name.value.empty() ? std::string() : std::string(word(p.name.evidence.kind))});
         }
         pages_.cautions(Stage::port, "plug", &port);
         pages_.end();
@@ -79,8 +87,11 @@ class CardWriter {
                            s.connector.id);
     }
 
-    static std::string name_at(const CableSide& s, const std::string& number) {
-        const auto* pin = s.port == nullptr ? nullptr : s.port->find_pin(number);
+    /// What the port does not say, its cables may.
+    [[nodiscard]] std::string name_at(const CableSide& s, const std::string& number) const {
+        if (s.port == nullptr) return {};
+        const auto known = known_through_cables(*s.port, a_.dossier, a_.data->connectors);
+        const auto* pin = known.find_pin(number);
         return pin == nullptr ? std::string() : pin->name.value;
     }
 

@@ -123,9 +123,11 @@ Result<ClockExplanation> explain_clock(double rate, double within_ppm,
             "tell.";
     else if (uncertainty_ppm && *uncertainty_ppm <= least / 2.0)
         out.advice = fmt::format(
-            "The rate is known to ± {} ppm already; the sources themselves differ by more. Look for the crystal, or "
+            "The rate is known to ± {} ppm already; the sources themselves differ by more. Look for the "
+            "crystal, or "
             "for a second rate from the same clock, to tell the first from the next.",
-            *uncertainty_ppm >= 20.0 ? fmt::format("{:.0f}", *uncertainty_ppm) : fmt::format("{:.3g}", *uncertainty_ppm));
+            *uncertainty_ppm >= 20.0 ? fmt::format("{:.0f}", *uncertainty_ppm)
+                                     : fmt::format("{:.3g}", *uncertainty_ppm));
     else
         out.advice = fmt::format(
             "Measure the rate to ± {} ppm, or look for the crystal, to tell the first from the next.",

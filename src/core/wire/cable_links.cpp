@@ -56,7 +56,8 @@ class CableText {
             const bool up = pin->pull.value == "up";
             constexpr double usual_pull_ohm = 10e3;
             const double ohm = pin->pull_ohm.value ? pin->pull_ohm.value->value() : usual_pull_ohm;
-            out += fmt::format("RP{} resistor {:.6g}: 1=W{} 2={}\n", ++n, ohm, net, supply(contact.first, up));
+            out +=
+                fmt::format("RP{} resistor {:.6g}: 1=W{} 2={}\n", ++n, ohm, net, supply(contact.first, up));
             if (!up) continue;
             const auto v = volts(port);
             if (v > 0) out += rail(contact.first, v);
@@ -117,9 +118,11 @@ std::vector<CableLinks> study_cables(const Dossier& dossier, const Circuit& brid
     for (const auto& cable : *dossier.cables) {
         const auto *a = dossier.find_port(cable.a.port), *b = dossier.find_port(cable.b.port);
         if (a == nullptr || b == nullptr || a == b || cable.wires.empty()) continue;
-        const bool in_bridge = std::any_of(bridge.network.ports.begin(), bridge.network.ports.end(), [&](const auto& p) {
-            return (p.port == a->id && a->side == Side::modern) || (p.port == b->id && b->side == Side::modern);
-        });
+        const bool in_bridge =
+            std::any_of(bridge.network.ports.begin(), bridge.network.ports.end(), [&](const auto& p) {
+                return (p.port == a->id && a->side == Side::modern) ||
+                       (p.port == b->id && b->side == Side::modern);
+            });
         const bool names = plain(a->id) && plain(b->id) &&
                            std::all_of(cable.wires.begin(), cable.wires.end(),
                                        [](const CableWire& w) { return plain(w.a) && plain(w.b); });
@@ -135,7 +138,8 @@ std::vector<CableLinks> study_cables(const Dossier& dossier, const Circuit& brid
         made.wires.resize(made.study.lines.size());
         for (std::size_t w = 0; w < cable.wires.size(); ++w)
             for (std::size_t n = 0; n < made.circuit.nets.size(); ++n)
-                if (made.circuit.nets[n].name == fmt::format("W{}", text.net(w)) && made.study.line_by_net[n] >= 0)
+                if (made.circuit.nets[n].name == fmt::format("W{}", text.net(w)) &&
+                    made.study.line_by_net[n] >= 0)
                     made.wires[static_cast<std::size_t>(made.study.line_by_net[n])].push_back(w);
         out.push_back(std::move(made));
     }

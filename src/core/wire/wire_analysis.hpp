@@ -35,7 +35,7 @@ struct WireAnalysis {
     RailStudy rails;  ///< the circuit's, and what the dossier says of them
     std::vector<SettingStudy> settings;
     PinStudy pins;
-    std::vector<CableLinks> cables;  ///< between ports that the circuit does not know
+    std::vector<CableLinks> cables;             ///< between ports that the circuit does not know
     std::vector<OptionCost> costs;              ///< of options that have a network
     std::shared_ptr<const LogicLibrary> logic;  ///< whose parts the circuit points at
     [[nodiscard]] const ValueStudy* find_value(std::string_view id) const;

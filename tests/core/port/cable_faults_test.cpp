@@ -15,15 +15,18 @@ namespace {
 struct Lead {
     Port a, b;
     Cable cable;
-    std::vector<std::string> outs_a, ins_a, outs_b, ins_b;  ///< contacts; the n-th of outs_a goes to that of ins_b
+    std::vector<std::string> outs_a, ins_a, outs_b,
+        ins_b;  ///< contacts; the n-th of outs_a goes to that of ins_b
     std::vector<std::string> grounds_a, grounds_b;
     std::string rail_a, rail_b;
 
     Pin& pin(Port& port, const std::string& number) {
-        return *std::find_if(port.pins.begin(), port.pins.end(), [&](const Pin& p) { return p.number == number; });
+        return *std::find_if(port.pins.begin(), port.pins.end(),
+                             [&](const Pin& p) { return p.number == number; });
     }
     CableWire& wire_from(const std::string& a_end) {
-        return *std::find_if(cable.wires.begin(), cable.wires.end(), [&](const CableWire& w) { return w.a == a_end; });
+        return *std::find_if(cable.wires.begin(), cable.wires.end(),
+                             [&](const CableWire& w) { return w.a == a_end; });
     }
     void drop(const std::string& a_end) {
         std::erase_if(cable.wires, [&](const CableWire& w) { return w.a == a_end; });
@@ -46,9 +49,11 @@ class Maker {
         for (const auto& s : shells)
             if (s.contacts >= 2 * least_signals + 4) fitting.push_back(s);
         const auto shell = fitting[static_cast<std::size_t>(pick(static_cast<int>(fitting.size())))];
-        const int grounds = 2, signals = std::max(least_signals, 1 + pick(std::min(7, (shell.contacts - 3) / 2)));
+        const int grounds = 2,
+                  signals = std::max(least_signals, 1 + pick(std::min(7, (shell.contacts - 3) / 2)));
         std::vector<std::string> free_a, free_b;
-        for (int i = 1; i <= shell.contacts; ++i) free_a.push_back(std::to_string(i)), free_b.push_back(std::to_string(i));
+        for (int i = 1; i <= shell.contacts; ++i)
+            free_a.push_back(std::to_string(i)), free_b.push_back(std::to_string(i));
         std::shuffle(free_a.begin(), free_a.end(), random_);
         std::shuffle(free_b.begin(), free_b.end(), random_);
         const auto take = [](std::vector<std::string>& from) {
@@ -58,7 +63,9 @@ class Maker {
         };
         begin(l.a, "J1", shell.id, Side::relic);
         begin(l.b, "J2", shell.id, Side::modern);
-        const auto join = [&](const std::string& x, const std::string& y) { l.cable.wires.push_back({x, y, "", ""}); };
+        const auto join = [&](const std::string& x, const std::string& y) {
+            l.cable.wires.push_back({x, y, "", ""});
+        };
         l.rail_a = take(free_a);
         l.rail_b = take(free_b);
         add(l.a, l.rail_a, "+5 V supply 5V 500mA");
@@ -76,7 +83,8 @@ class Maker {
         for (int i = 0; i < signals && free_a.size() > 1; ++i) {
             const bool out = i == 0 || (i != 1 && pick(2) == 0);
             const auto x = take(free_a), y = take(free_b);
-            const std::string from = old[static_cast<std::size_t>(pick(3))], to = fresh[static_cast<std::size_t>(pick(2))];
+            const std::string from = old[static_cast<std::size_t>(pick(3))],
+                              to = fresh[static_cast<std::size_t>(pick(2))];
             const auto name = fmt::format("S{}", i);
             add(l.a, x, name + (out ? " relic " : " bridge ") + from);
             add(l.b, y, name + (out ? " relic " : " bridge ") + to);
@@ -148,55 +156,85 @@ struct Plant {
 
 std::vector<Plant> plants() {
     return {
-        {"no ground wire", {"cable-without-ground"}, [](Maker&, Lead& l) {
+        {"no ground wire",
+         {"cable-without-ground"},
+         [](Maker&, Lead& l) {
              for (const auto& g : l.grounds_a) l.drop(g);
          }},
-        {"two wires at one contact", {"cable-two-on-one", "transmit-to-transmit"}, [](Maker&, Lead& l) {
+        {"two wires at one contact",
+         {"cable-two-on-one", "transmit-to-transmit"},
+         [](Maker&, Lead& l) {
              l.cable.wires.push_back({l.outs_a[0], l.outs_b.empty() ? l.grounds_b[0] : l.outs_b[0], "", ""});
          }},
-        {"an open collector without a pull", {"floats"}, [](Maker&, Lead& l) {
-             l.pin(l.a, l.outs_a[0]).output.value = "open-collector";
-         }},
-        {"5 V on a signal input", {"cable-destroys"}, [](Maker&, Lead& l) { l.wire_from(l.rail_a).b = l.ins_b[0]; }},
-        {"the supply on a ground", {"cable-destroys"}, [](Maker&, Lead& l) { l.wire_from(l.rail_a).b = l.grounds_b[0]; }},
-        {"supply and ground exchanged", {"cable-destroys"}, [](Maker&, Lead& l) {
+        {"an open collector without a pull",
+         {"floats"},
+         [](Maker&, Lead& l) { l.pin(l.a, l.outs_a[0]).output.value = "open-collector"; }},
+        {"5 V on a signal input",
+         {"cable-destroys"},
+         [](Maker&, Lead& l) { l.wire_from(l.rail_a).b = l.ins_b[0]; }},
+        {"the supply on a ground",
+         {"cable-destroys"},
+         [](Maker&, Lead& l) { l.wire_from(l.rail_a).b = l.grounds_b[0]; }},
+        {"supply and ground exchanged",
+         {"cable-destroys"},
+         [](Maker&, Lead& l) {
              for (const auto& g : l.grounds_a) l.drop(g);
              l.wire_from(l.rail_a).b = l.grounds_b[0];
              l.cable.wires.push_back({l.grounds_a[0], l.rail_b, "", ""});
          }},
-        {"a supply that gives too little", {"cable-supply-weak"}, [](Maker&, Lead& l) {
-             l.pin(l.b, l.rail_b).current_max.value = Amperes(0.8);
-         }},
-        {"12 V where 5 V are wanted", {"cable-destroys"}, [](Maker&, Lead& l) {
+        {"a supply that gives too little",
+         {"cable-supply-weak"},
+         [](Maker&, Lead& l) { l.pin(l.b, l.rail_b).current_max.value = Amperes(0.8); }},
+        {"12 V where 5 V are wanted",
+         {"cable-destroys"},
+         [](Maker&, Lead& l) {
              l.pin(l.a, l.rail_a).volts_max.value = Volts(12);
              l.pin(l.a, l.rail_a).name.value = "+12 V";
          }},
-        {"halves that can't meet", {"cable-cannot-mate"}, [](Maker&, Lead& l) { l.cable.b.half = Half::socket; }},
-        {"a contact without a name", {"cable-contact-unknown"}, [](Maker&, Lead& l) { l.pin(l.b, l.ins_b[0]).name = {}; }},
-        {"a contact whose driver nobody knows", {"cable-contact-unknown"}, [](Maker&, Lead& l) {
+        {"halves that can't meet",
+         {"cable-cannot-mate"},
+         [](Maker&, Lead& l) { l.cable.b.half = Half::socket; }},
+        {"a contact without a name",
+         {"cable-contact-unknown"},
+         [](Maker&, Lead& l) { l.pin(l.b, l.ins_b[0]).name = {}; }},
+        {"a contact whose driver nobody knows",
+         {"cable-contact-unknown"},
+         [](Maker&, Lead& l) {
              l.pin(l.a, l.outs_a[0]).driver = {};
              l.pin(l.a, l.outs_a[0]).function.value = "signal";
          }},
         {"an input that no wire reaches", {"cable-input-open"}, [](Maker&, Lead& l) { l.drop(l.outs_a[0]); }},
-        {"transmit on transmit", {"transmit-to-transmit"}, [](Maker&, Lead& l) {
-             std::swap(l.wire_from(l.outs_a[0]).b, l.wire_from(l.ins_a[0]).b);
-         }, 3},
-        {"5 V into an input at 3.3 V", {"link-fails"}, [](Maker&, Lead& l) {
+        {"transmit on transmit",
+         {"transmit-to-transmit"},
+         [](Maker&, Lead& l) { std::swap(l.wire_from(l.outs_a[0]).b, l.wire_from(l.ins_a[0]).b); },
+         3},
+        {"5 V into an input at 3.3 V",
+         {"link-fails"},
+         [](Maker&, Lead& l) {
              l.pin(l.a, l.outs_a[0]).family.value = "hct";
              auto& in = l.pin(l.b, l.ins_b[0]);
              in.family.value = "hc";
              in.volts_max.value = Volts(3.3);
          }},
-        {"line levels into logic", {"link-fails"}, [](Maker&, Lead& l) { l.pin(l.a, l.outs_a[0]).family.value = "rs232"; }},
-        {"a contact that is not there", {"pin-not-in-connector"}, [](Maker&, Lead& l) { l.wire_from(l.outs_a[0]).b = "99"; }},
-        {"TTL into an HC input", {"link-fails"}, [](Maker&, Lead& l) {
+        {"line levels into logic",
+         {"link-fails"},
+         [](Maker&, Lead& l) { l.pin(l.a, l.outs_a[0]).family.value = "rs232"; }},
+        {"a contact that is not there",
+         {"pin-not-in-connector"},
+         [](Maker&, Lead& l) { l.wire_from(l.outs_a[0]).b = "99"; }},
+        {"TTL into an HC input",
+         {"link-fails"},
+         [](Maker&, Lead& l) {
              l.pin(l.a, l.outs_a[0]).family.value = "ttl";
              l.pin(l.b, l.ins_b[0]).family.value = "hc";
          }},
-        {"one ground for many signals", {"cable-few-grounds"}, [](Maker& m, Lead& l) {
+        {"one ground for many signals",
+         {"cable-few-grounds"},
+         [](Maker& m, Lead& l) {
              l = m.right(9);
              l.drop(l.grounds_a[1]);
-         }, 9},
+         },
+         9},
     };
 }
 

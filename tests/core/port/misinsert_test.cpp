@@ -111,7 +111,8 @@ TEST(Misinsert, EveryShippedKindSaysWhyForTurningAndShifting) {
         const auto c = connectors().find(ConnectorLibrary::id_of(file, size));
         ASSERT_TRUE(c) << file.id;
         for (const auto way : {WrongWay::reversed, WrongWay::shifted}) {
-            const auto said = std::find_if(c->ways.begin(), c->ways.end(), [&](const auto& w) { return w.way == way; });
+            const auto said =
+                std::find_if(c->ways.begin(), c->ways.end(), [&](const auto& w) { return w.way == way; });
             if (said == c->ways.end()) {
                 ADD_FAILURE() << file.id << " does not say whether it can be " << word(way);
                 continue;
@@ -262,7 +263,8 @@ TEST(Remedy, AResistorIsTriedInBothSigns) {
     const auto cases = wrong_cases(s, p, families());
     const auto help = remedies(s, p, families(), cases);
     for (const auto& r : help)
-        if (r.kind == Remedy::Kind::protection && r.shield.signals.series_ohm && !r.shield.signals.clamp_to_supply) {
+        if (r.kind == Remedy::Kind::protection && r.shield.signals.series_ohm &&
+            !r.shield.signals.clamp_to_supply) {
             EXPECT_GE(*r.shield.signals.series_ohm, 2200.0) << r.says;
         }
     const WrongCase* into = nullptr;

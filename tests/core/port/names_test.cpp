@@ -12,7 +12,8 @@ namespace {
 
 TEST(SignalNames, UsualSpellingsOfOneSignalAgree) {
     const std::vector<std::vector<const char*>> same{
-        {"/RESET", "RESET*", "nRESET", "RST", "RESET#", "!reset", "RESET_N", "RESETn", "~RESET", "n_RESET", "Reset", "RESET_L"},
+        {"/RESET", "RESET*", "nRESET", "RST", "RESET#", "!reset", "RESET_N", "RESETn", "~RESET", "n_RESET",
+         "Reset", "RESET_L"},
         {"TXD", "TX", "TxD", "tx"},
         {"RXD1", "RX1", "rx 1"},
         {"GND", "0V", "Ground", "VSS", "0 V", "GND2"},
@@ -33,11 +34,12 @@ TEST(SignalNames, UsualSpellingsOfOneSignalAgree) {
 
 TEST(SignalNames, OthersDoNot) {
     const std::vector<std::pair<const char*, const char*>> apart{
-        {"RESET", "READY"}, {"TX", "RX"},      {"+5V", "+12V"},   {"VBUS", "+12V"}, {"D+", "D-"},     {"CLK", "CLK2"},
-        {"A1", "A10"},      {"GND", "+5V"},    {"CS", "CE"},      {"TX+", "TX-"},   {"TX+", "TX"},    {"-12V", "+12V"},
-        {"RD", "WR"},       {"NMI", "INT"},    {"5V", "3V3"},     {"VCC", "+12V"},  {"SEL", "SELECT2"}, {"D1", "D2"},
-        {"DP", "DM"},       {"UP", "DOWN"},    {"N", "E"},        {"EN", "E"},      {"", "GND"},      {"LEFT", "RIGHT"},
-        {"BEN", "BE"},      {"SCREEN", "SCREE"}, {"Hn", "Hm"}};
+        {"RESET", "READY"},  {"TX", "RX"},       {"+5V", "+12V"}, {"VBUS", "+12V"},  {"D+", "D-"},
+        {"CLK", "CLK2"},     {"A1", "A10"},      {"GND", "+5V"},  {"CS", "CE"},      {"TX+", "TX-"},
+        {"TX+", "TX"},       {"-12V", "+12V"},   {"RD", "WR"},    {"NMI", "INT"},    {"5V", "3V3"},
+        {"VCC", "+12V"},     {"SEL", "SELECT2"}, {"D1", "D2"},    {"DP", "DM"},      {"UP", "DOWN"},
+        {"N", "E"},          {"EN", "E"},        {"", "GND"},     {"LEFT", "RIGHT"}, {"BEN", "BE"},
+        {"SCREEN", "SCREE"}, {"Hn", "Hm"}};
     for (const auto& [a, b] : apart) {
         EXPECT_FALSE(same_line(a, b)) << a << " and " << b;
         EXPECT_FALSE(same_line(b, a)) << b << " and " << a;
@@ -72,26 +74,30 @@ TEST(ByMeasure, ADsubIsFoundByItsPitch) {
 // Faces painted at random places, turned and jittered, in a picture of a random scale.
 TEST(ByMeasure, ShippedKindsAreFoundFromTheirPlacesInAPicture) {
     std::mt19937 random(5);
-    std::uniform_real_distribution<double> turn(0, 6.283), jitter(-0.04, 0.04), scale(8, 60), shift(-500, 500);
+    std::uniform_real_distribution<double> turn(0, 6.283), jitter(-0.04, 0.04), scale(8, 60),
+        shift(-500, 500);
     long tried = 0, found = 0;
     std::string missed;
     for (int round = 0; round < 4; ++round)
-        for (const auto& id : {"dsub-9", "dsub-15", "dsub-25", "dsub-37", "header-1x9", "header-2x10", "header-2x5", "header-1x6",
-                               "ribbon-2x8", "dip-2x8", "edge-2x15", "edge-2x18-p3.96"}) {
+        for (const auto& id :
+             {"dsub-9", "dsub-15", "dsub-25", "dsub-37", "header-1x9", "header-2x10", "header-2x5",
+              "header-1x6", "ribbon-2x8", "dip-2x8", "edge-2x15", "edge-2x18-p3.96"}) {
             const auto c = library().find(id);
             ASSERT_TRUE(c) << id;
             const double a = turn(random), s = scale(random), dx = shift(random), dy = shift(random);
             std::vector<Place> places;
             for (const auto& x : c->contacts) {
                 const double px = x.x_mm + jitter(random), py = x.y_mm + jitter(random);
-                places.push_back({s * (px * std::cos(a) - py * std::sin(a)) + dx, s * (px * std::sin(a) + py * std::cos(a)) + dy});
+                places.push_back({s * (px * std::cos(a) - py * std::sin(a)) + dx,
+                                  s * (px * std::sin(a) + py * std::cos(a)) + dy});
             }
             std::shuffle(places.begin(), places.end(), random);
             const auto face = measure_face(places, s);
             ASSERT_TRUE(face) << id;
             const auto list = connectors_by_measure(library(), *face);
             ++tried;
-            const bool is = std::any_of(list.begin(), list.end(), [&](const MeasureMatch& m) { return m.id == id; });
+            const bool is =
+                std::any_of(list.begin(), list.end(), [&](const MeasureMatch& m) { return m.id == id; });
             found += is ? 1 : 0;
             if (!is) missed += fmt::format("{} ", id);
         }

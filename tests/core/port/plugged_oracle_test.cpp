@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The currents of circuits that meet at random, against a nodal solution written apart: every element a smooth
-// law of its own voltage, Newton's method on Kirchhoff's currents, dense elimination of another library. The
-// program assumes states and changes them; here are none.
+// The currents of circuits that meet at random, against a nodal solution written apart: every element a
+// smooth law of its own voltage, Newton's method on Kirchhoff's currents, dense elimination of another
+// library. The program assumes states and changes them; here are none.
 #include <Eigen/Dense>
 
 #include <cmath>
@@ -49,7 +49,8 @@ class SmoothCircuit {
             const double x = (across - p.v) / knee;
             if (x > 40) return {(across - p.v) / p.r, 1 / p.r};
             if (x < -40) return {1e-12 * across, 1e-12};
-            return {knee * std::log1p(std::exp(x)) / p.r + 1e-12 * across, 1 / (1 + std::exp(-x)) / p.r + 1e-12};
+            return {knee * std::log1p(std::exp(x)) / p.r + 1e-12 * across,
+                    1 / (1 + std::exp(-x)) / p.r + 1e-12};
         }
         const double free = (p.v - v_[p.b]) / p.r;
         if (p.most > 1e8) return {free, 1 / p.r};
@@ -135,7 +136,8 @@ class Oracle {
   public:
     explicit Oracle(const Made& m) : m_(m), most(m.touches.size(), 0.0) {
         for (const auto& [a, b] : m.touches)
-            grounded_ = grounded_ || (m.machine[at(a)].kind == Contact::ground && m.plug[at(b)].kind == Contact::ground);
+            grounded_ = grounded_ ||
+                        (m.machine[at(a)].kind == Contact::ground && m.plug[at(b)].kind == Contact::ground);
     }
     const Made& m_;
     std::vector<double> most;
@@ -174,7 +176,8 @@ class Oracle {
         return (c.volts(plug_rail) - c.volts(plug_ground)) / m_.rail_v >= 0.7;
     }
 
-    void place(SmoothCircuit& c, const Contact& k, int node, int rail, int ground, bool machine, bool high, bool drives) {
+    void place(SmoothCircuit& c, const Contact& k, int node, int rail, int ground, bool machine, bool high,
+               bool drives) {
         if (k.kind == Contact::rail) return c.ohm(node, rail, 0.001);
         if (k.kind == Contact::ground) return c.ohm(node, ground, 0.001);
         const auto f = of(k.family);
@@ -207,7 +210,8 @@ PluggedCase case_of(const Made& m, std::vector<std::unique_ptr<Pin>>& pins, cons
             auto line = fmt::format("{} {}", word_of(k, machine), k.family);
             if (k.kind == Contact::rail)
                 line = fmt::format("V supply {}V {}mA", m.rail_v, 1000 * (machine ? m.limit_a : m.load_a));
-            if (k.kind == Contact::rail && machine && m.limit_a == 0) line = fmt::format("V supply {}V", m.rail_v);
+            if (k.kind == Contact::rail && machine && m.limit_a == 0)
+                line = fmt::format("V supply {}V", m.rail_v);
             const auto entered = pin_with_entry(p, line, {});
             EXPECT_TRUE(entered) << line;
             pins.push_back(std::make_unique<Pin>(*entered));
@@ -238,7 +242,9 @@ TEST(PluggedOracle, CurrentsAgreeWithANodalSolution) {
             side->push_back({Contact::rail, ""});
             side->push_back({Contact::ground, ""});
             for (int i = 2; i < contacts; ++i)
-                side->push_back({pick(2) == 0 ? Contact::output : pick(4) == 0 ? Contact::ground : Contact::input,
+                side->push_back({pick(2) == 0   ? Contact::output
+                                 : pick(4) == 0 ? Contact::ground
+                                                : Contact::input,
                                  names[static_cast<std::size_t>(pick(5))]});
             std::shuffle(side->begin(), side->end(), random);
         }
@@ -262,9 +268,11 @@ TEST(PluggedOracle, CurrentsAgreeWithANodalSolution) {
             const bool same = std::abs(s.touch_a[i] - oracle.most[i]) <= 0.2 * oracle.most[i] + 2e-4;
             agree += same ? 1 : 0;
             if (same || first.size() > 4000) continue;
-            first += fmt::format("case {} touch {}: {} A here, {} A there;", n, i, s.touch_a[i], oracle.most[i]);
+            first +=
+                fmt::format("case {} touch {}: {} A here, {} A there;", n, i, s.touch_a[i], oracle.most[i]);
             for (const auto& t : c.touches)
-                first += fmt::format(" {}{}-{}{}", static_cast<int>(c.socket.terminals[t.socket].kind), m.machine[t.socket].family,
+                first += fmt::format(" {}{}-{}{}", static_cast<int>(c.socket.terminals[t.socket].kind),
+                                     m.machine[t.socket].family,
                                      static_cast<int>(c.plug.terminals[t.plug].kind), m.plug[t.plug].family);
             first += fmt::format(" limit {} load {}\n", m.limit_a, m.load_a);
         }

@@ -58,8 +58,9 @@ TEST(TapPlan, LinesWithinTheInputGoStraight) {
 }
 
 TEST(TapPlan, AboveTheInputADividerIsComputed) {
-    // 12 V into an input that endures 5.25 V: at most 0.95 · 5.25 / 12 = 0.4156 of it. The lower resistor 10 kΩ
-    // beside the input's 100 kΩ is 9.09 kΩ: the upper at least 9.09 · (1/0.4156 − 1) = 12.8 kΩ, of E12: 15 kΩ.
+    // 12 V into an input that endures 5.25 V: at most 0.95 · 5.25 / 12 = 0.4156 of it. The lower resistor 10
+    // kΩ beside the input's 100 kΩ is 9.09 kΩ: the upper at least 9.09 · (1/0.4156 − 1) = 12.8 kΩ, of E12: 15
+    // kΩ.
     const auto s = plan(tapped({"GND", "A relic 12V push-pull"}));
     const auto& l = line(s, "2");
     ASSERT_EQ(l.way, TapWay::divider) << l.says;
@@ -109,8 +110,10 @@ TEST(TapPlan, WithoutAGroundNothingIsConnected) {
 
 TEST(TapPlan, AWeakLineIsNotLoaded) {
     // 100 kΩ of pull against 100 kΩ of input: half of 4.5 V stays above 2.0 V, but 1 MΩ leaves 0.41 V.
-    EXPECT_EQ(line(plan(tapped({"GND", "A relic oc pull-up 1M", "+5 V supply 5V"})), "2").way, TapWay::buffer);
-    EXPECT_EQ(line(plan(tapped({"GND", "A relic oc pull-up 10k", "+5 V supply 5V"})), "2").way, TapWay::direct);
+    EXPECT_EQ(line(plan(tapped({"GND", "A relic oc pull-up 1M", "+5 V supply 5V"})), "2").way,
+              TapWay::buffer);
+    EXPECT_EQ(line(plan(tapped({"GND", "A relic oc pull-up 10k", "+5 V supply 5V"})), "2").way,
+              TapWay::direct);
     // 10 kΩ · 15 pF · 2.2 = 330 ns is more than a quarter of 1 µs.
     auto p = tapped({"GND", "A relic oc pull-up 10k", "+5 V supply 5V"});
     p.taps.shortest.value = *parse_time("1us");
@@ -166,8 +169,8 @@ TEST(TapPlan, TheCardHasTheCableTheListAndTheCautions) {
     const auto card = tap_card(**a, "J1");
     ASSERT_TRUE(card) << test::message(card);
     const auto all = card->pages[0] + (card->pages.size() > 1 ? card->pages[1] : "");
-    for (const char* part : {"into the machine", "15 kΩ", "A probe that slips", "earthed clip", "Plugging while the power is on",
-                             "&lt;FIRE&gt;", "channel 1"})
+    for (const char* part : {"into the machine", "15 kΩ", "A probe that slips", "earthed clip",
+                             "Plugging while the power is on", "&lt;FIRE&gt;", "channel 1"})
         EXPECT_THAT(all, testing::HasSubstr(part));
     EXPECT_FALSE(tap_card(**a, "J9"));
 }
@@ -221,12 +224,15 @@ TEST(Bricks, PolarityIsWhereTheRailStands) {
 
 TEST(ShippedData, SuppliesAndAnalysersAreRefusedWhereTheyAreWrong) {
     EXPECT_TRUE(shipped()->problems().empty());
-    for (const char* bad : {R"({"id":"x","name":"x","source":"s","connectors":[],"volts":5,"amperes":1})",
-                            R"({"id":"x","name":"x","source":"s","connectors":["a"],"volts":0,"amperes":1})",
-                            R"({"id":"x","name":"x","source":"s","connectors":["a"],"volts":9,"amperes":-1})", "{", ""})
+    for (const char* bad :
+         {R"({"id":"x","name":"x","source":"s","connectors":[],"volts":5,"amperes":1})",
+          R"({"id":"x","name":"x","source":"s","connectors":["a"],"volts":0,"amperes":1})",
+          R"({"id":"x","name":"x","source":"s","connectors":["a"],"volts":9,"amperes":-1})", "{", ""})
         EXPECT_FALSE(supply_from_json(bad, "x.json")) << bad;
-    for (const char* bad : {R"({"id":"x","name":"x","source":"s","channels":8,"rates_hz":[2,1],"limit_low_v":0,"limit_high_v":5,"low_max_v":1,"high_min_v":2,"input_ohm":1e5,"input_farad":0})",
-                            R"({"id":"x","name":"x","source":"s","channels":0,"rates_hz":[1],"limit_low_v":0,"limit_high_v":5,"low_max_v":1,"high_min_v":2,"input_ohm":1e5,"input_farad":0})"})
+    for (
+        const char* bad :
+        {R"({"id":"x","name":"x","source":"s","channels":8,"rates_hz":[2,1],"limit_low_v":0,"limit_high_v":5,"low_max_v":1,"high_min_v":2,"input_ohm":1e5,"input_farad":0})",
+         R"({"id":"x","name":"x","source":"s","channels":0,"rates_hz":[1],"limit_low_v":0,"limit_high_v":5,"low_max_v":1,"high_min_v":2,"input_ohm":1e5,"input_farad":0})"})
         EXPECT_FALSE(analyser_from_json(bad, "x.json")) << bad;
 }
 

@@ -302,12 +302,9 @@ void CableView::refresh() {
         const auto& w = c->wires[r];
         const auto ink = verdicts[r] == Verdict::stop ? theme().oxide : QColor();
         const auto icon = verdicts[r] == Verdict::holds ? QIcon() : verdict_icon(verdicts[r]);
-        TableRow row{{to_q(w.a), ink},
-                        {name_at(view->a, w.a), ink},
-                        {to_q(w.b), ink},
-                        {name_at(view->b, w.b), ink},
-                        {to_q(w.colour), ink},
-                        {to_q(w.note), ink}};
+        TableRow row{{to_q(w.a), ink},      {name_at(view->a, w.a), ink},
+                     {to_q(w.b), ink},      {name_at(view->b, w.b), ink},
+                     {to_q(w.colour), ink}, {to_q(w.note), ink}};
         row[1].icon = icon;
         rows.push_back(std::move(row));
     }

@@ -98,7 +98,8 @@ void ConnectorChooser::fill() {
     const auto before =
         list_->currentItem() == nullptr ? QString() : list_->currentItem()->data(Qt::UserRole).toString();
     list_->clear();
-    if (const auto measured = measured_from_text(filter_->text().toStdString())) return fill_measured(*measured, before);
+    if (const auto measured = measured_from_text(filter_->text().toStdString()))
+        return fill_measured(*measured, before);
     for (const auto& f : library_.connectors.files()) {
         auto name = to_q(f.name);
         name.replace(QStringLiteral("{n}"), QStringLiteral("n"))

@@ -39,7 +39,8 @@ PortPage::PortPage(const StageContext& context)
              Rests::ports | Rests::cables | Rests::data | Rests::port_analysis,
              [this] { wrong_->show_port(port_); });
     add_view({QStringLiteral("cables"), tr("Cables")}, cables_,
-             Rests::ports | Rests::cables | Rests::data | Rests::wire_analysis, [this] { cables_->refresh(); });
+             Rests::ports | Rests::cables | Rests::data | Rests::wire_analysis,
+             [this] { cables_->refresh(); });
     add_view({QStringLiteral("taps"), tr("Tap plan")}, taps_, Rests::ports | Rests::data,
              [this] { taps_->show_port(port_); });
     connect(sources_, &SourceView::load_wanted, this, [this] { load_table(true); });

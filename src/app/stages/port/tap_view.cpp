@@ -48,8 +48,8 @@ TapView::TapView(Document& document, QWidget* parent) : QWidget(parent), documen
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(0, 0, 0, 0);
     row->setSpacing(12);
-    row->addWidget(make_drawing(), 5);
-    row->addWidget(make_wanted(), 4);
+    row->addWidget(make_drawing(), 1);
+    row->addWidget(make_wanted(), 1);
     ask_card = [this] {
         return QFileDialog::getSaveFileName(this, tr("Card of the taps"), QStringLiteral("taps.pdf"),
                                             tr("PDF (*.pdf);;SVG (*.svg)"));
@@ -83,7 +83,11 @@ QWidget* TapView::make_drawing() {
     connect(drawing_, &DrawingView::picked, this, [this](const QString& id) { choose(id.toStdString()); });
     drawing_sheet_->body()->addWidget(scrolling(drawing_), 3);
     lines_ = new FactTable;
-    lines_->set_columns({{tr("Pin"), 44}, {tr("Line"), 90}, {tr("How"), 96}, {tr("Levels"), 120, true}, {tr("Channel"), 70, true}},
+    lines_->set_columns({{tr("Pin"), 36},
+                         {tr("Line"), 74},
+                         {tr("How"), 118},
+                         {tr("Levels"), 104, true},
+                         {tr("Channel"), 62, true}},
                         tr("Lines and how each is recorded"));
     connect(lines_, &FactTable::row_chosen, this,
             [this](int row) { choose("pin " + lines_->key(row).toString().toStdString()); });
@@ -169,9 +173,10 @@ void TapView::edit_wish(int row, int column, const QString& typed) {
     if (column == 2 && !text.empty()) {
         const auto v = parse_number(text, Unit::second);
         if (!v || !(*v > 0 && *v <= 1e9)) {
-            steps_->setText(tr("Found \"%1\", expected how often it comes, such as 10 s; empty when you bring it "
-                               "about.")
-                                .arg(typed));
+            steps_->setText(
+                tr("Found \"%1\", expected how often it comes, such as 10 s; empty when you bring it "
+                   "about.")
+                    .arg(typed));
             return;
         }
         every = *v;
@@ -185,12 +190,14 @@ void TapView::edit_wish(int row, int column, const QString& typed) {
         times = static_cast<long>(*v);
     }
     change(tr("what the recording has to hold"), [&](TapPlan& t) {
-        auto it = std::find_if(t.wishes.begin(), t.wishes.end(), [&](const TapWish& w) { return w.id == id; });
+        auto it =
+            std::find_if(t.wishes.begin(), t.wishes.end(), [&](const TapWish& w) { return w.id == id; });
         if (it == t.wishes.end()) {
             TapWish fresh;
             for (int n = 1; fresh.id.empty(); ++n) {
                 const auto candidate = "wish" + std::to_string(n);
-                if (std::none_of(t.wishes.begin(), t.wishes.end(), [&](const TapWish& w) { return w.id == candidate; }))
+                if (std::none_of(t.wishes.begin(), t.wishes.end(),
+                                 [&](const TapWish& w) { return w.id == candidate; }))
                     fresh.id = candidate;
             }
             t.wishes.push_back(std::move(fresh));
@@ -229,9 +236,13 @@ void TapView::fill_lines() {
         TableRow row{{to_q(l.pin)},
                      {to_q(l.name)},
                      {to_q(word(l.way))},
-                     {levels ? tr("%1 to %2").arg(to_q(print_number(l.lowest_v, Unit::volt, 2)), to_q(print_number(l.highest_v, Unit::volt, 2)))
+                     {levels ? tr("%1 to %2")
+                                   .arg(to_q(print_number(l.lowest_v, Unit::volt, 2)),
+                                        to_q(print_number(l.highest_v, Unit::volt, 2)))
                              : QString()},
-                     {l.channel == 0 ? QString() : study_.runs > 1 ? tr("%1 · run %2").arg(l.channel).arg(l.run) : QString::number(l.channel)}};
+                     {l.channel == 0    ? QString()
+                      : study_.runs > 1 ? tr("%1 · run %2").arg(l.channel).arg(l.run)
+                                        : QString::number(l.channel)}};
         row[0].key = to_q(l.pin);
         row[2].tip = to_q(l.says);
         if (l.verdict != Verdict::holds) row[2].icon = verdict_icon(l.verdict);
@@ -258,13 +269,15 @@ void TapView::show_port(const QString& id) {
     study_ = plan_taps(*port, connector ? &*connector : nullptr, data.families, data.analysers);
     {
         const QSignalBlocker block(analyser_);
-        if (study_.analyser != nullptr) analyser_->setCurrentIndex(analyser_->findData(to_q(study_.analyser->id)));
+        if (study_.analyser != nullptr)
+            analyser_->setCurrentIndex(analyser_->findData(to_q(study_.analyser->id)));
     }
     shortest_->show_value(port->taps.shortest.value ? to_q(print(*port->taps.shortest.value)) : QString());
     fill_wishes(*port);
     fill_lines();
     drawing_->show_drawing(draw_taps(study_, drawing_->width(), chosen_));
-    cautions_->show_cautions(cautions_for(data.cautions, data.families, document_.dossier(), Stage::port, "tap", port));
+    cautions_->show_cautions(
+        cautions_for(data.cautions, data.families, document_.dossier(), Stage::port, "tap", port));
     say();
 }
 
@@ -273,21 +286,27 @@ void TapView::say() {
     const TapLine* worst = nullptr;
     for (const auto& l : study_.lines) {
         if ("pin " + l.pin == chosen_) chosen = &l;
-        if (worst == nullptr || (worse(worst->verdict, l.verdict) == l.verdict && l.verdict != worst->verdict)) worst = &l;
+        if (worst == nullptr ||
+            (worse(worst->verdict, l.verdict) == l.verdict && l.verdict != worst->verdict))
+            worst = &l;
     }
     if (chosen == nullptr) chosen = worst;
     QStringList about;
-    if (chosen != nullptr) about << tr("%1 · %2 · %3").arg(to_q(chosen->pin), to_q(chosen->name), to_q(chosen->says));
+    if (chosen != nullptr)
+        about << tr("%1 · %2 · %3").arg(to_q(chosen->pin), to_q(chosen->name), to_q(chosen->says));
     for (const auto& d : study_.doubts) about << to_q(d);
     line_->setText(about.join(QStringLiteral("\n")));
-    drawing_sheet_->set_about(study_.analyser == nullptr
-                                  ? QString()
-                                  : tr("record %1 at %2").arg(seconds_text(study_.seconds), to_q(print_number(study_.rate_hz, Unit::hertz))));
+    drawing_sheet_->set_about(
+        study_.analyser == nullptr
+            ? QString()
+            : tr("record %1 at %2")
+                  .arg(seconds_text(study_.seconds), to_q(print_number(study_.rate_hz, Unit::hertz))));
     QStringList lines;
     int n = 0;
     for (const auto& b : study_.before) lines << tr("%1. %2").arg(++n).arg(to_q(b));
     for (const auto& s : study_.steps)
-        lines << tr("%1: %2 (%3)").arg(to_q(s.what.empty() ? "something" : s.what), to_q(s.how), seconds_text(s.seconds));
+        lines << tr("%1: %2 (%3)")
+                     .arg(to_q(s.what.empty() ? "something" : s.what), to_q(s.how), seconds_text(s.seconds));
     steps_->setText(lines.join(QLatin1Char('\n')));
 }
 

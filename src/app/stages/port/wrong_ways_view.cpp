@@ -115,24 +115,31 @@ class WrongWaysView::Overlay : public QWidget {
         if (row < 0 || row >= static_cast<int>(view_.bricks_.size())) return;
         const auto& b = view_.bricks_[static_cast<std::size_t>(row)];
         QPainter p(this);
-        const auto face = fit_face(*view_.socket_, Viewpoint::into_socket, QRectF(rect()).adjusted(40, 30, -220, -30));
+        const auto face =
+            fit_face(*view_.socket_, Viewpoint::into_socket, QRectF(rect()).adjusted(40, 30, -220, -30));
         draw_outlines(p, face);
         const auto& numbers = view_.socket_->numbering(view_.socket_port_.numbering).numbers;
         for (std::size_t i = 0; i < std::min<std::size_t>(2, view_.socket_->contacts.size()); ++i) {
             const auto* pin = view_.socket_port_.find_pin(numbers[i]);
             p.setPen(QPen(pin == nullptr ? theme().hairline : theme().driver(pin->driver.value), 2));
             p.setBrush(i == 0 ? QBrush(theme().sheet) : QBrush(Qt::NoBrush));
-            const double r = i == 0 ? face.radius(0) : std::hypot(face.at(1).x() - face.at(0).x(), face.at(1).y() - face.at(0).y());
+            const double r =
+                i == 0 ? face.radius(0)
+                       : std::hypot(face.at(1).x() - face.at(0).x(), face.at(1).y() - face.at(0).y());
             p.drawEllipse(face.at(0), r, r);
             const bool plus = (i == 0) == (b.brick.volts > 0);
-            const auto gives = b.brick.alternating ? QStringLiteral("~") : plus ? QStringLiteral("+") : QStringLiteral("\u2212");
-            const QPointF from = face.at(i), to(rect().right() - 200, rect().center().y() + (i == 0 ? -28 : 28));
+            const auto gives = b.brick.alternating ? QStringLiteral("~")
+                               : plus              ? QStringLiteral("+")
+                                                   : QStringLiteral("\u2212");
+            const QPointF from = face.at(i),
+                          to(rect().right() - 200, rect().center().y() + (i == 0 ? -28 : 28));
             p.setPen(QPen(theme().slate, 1));
             p.drawLine(from, to);
             p.setPen(theme().ink);
             p.setFont(text_font(13, true));
             p.drawText(QRectF(to.x() + 4, to.y() - 12, 196, 24), Qt::AlignLeft | Qt::AlignVCenter,
-                       WrongWaysView::tr("%1 meets %2").arg(gives, pin == nullptr ? to_q(numbers[i]) : to_q(pin->name.value)));
+                       WrongWaysView::tr("%1 meets %2")
+                           .arg(gives, pin == nullptr ? to_q(numbers[i]) : to_q(pin->name.value)));
         }
     }
 
@@ -279,7 +286,7 @@ void WrongWaysView::refresh() {
             Tried tried;
             tried.owner = ports;
             tried.cases = wrong_cases(s, p, all->families);
-            tried.help = remedies(s, p, all->families, tried.cases);
+            tried.help = remedies(s, p, all->families, tried.cases, ports->socket.side == Side::modern);
             return tried;
         },
         [this, before, asked = ++asked_](const Tried& tried) {
@@ -310,7 +317,8 @@ void WrongWaysView::show_bricks(int before) {
     bricks_ = try_bricks(socket_port_, *socket_, document_.data().supplies, document_.data().families);
     for (const auto& b : bricks_)
         list_->addItem(new QListWidgetItem(
-            verdict_icon(b.verdict), b.meant ? tr("%1 · what the jack wants").arg(to_q(b.brick.name)) : to_q(b.brick.name)));
+            verdict_icon(b.verdict),
+            b.meant ? tr("%1 · what the jack wants").arg(to_q(b.brick.name)) : to_q(b.brick.name)));
     remedy_->clear();
     list_->setCurrentRow(std::clamp(before, 0, std::max(0, static_cast<int>(bricks_.size()) - 1)));
     show_case();
@@ -326,10 +334,11 @@ void WrongWaysView::show_brick() {
                                             : tr("its middle is negative, its sleeve positive"),
                         true);
     text_->setText(to_q(b.says));
-    remedy_->setText(b.unprotected == b.verdict
-                         ? tr("Nothing that is recorded at this port changes that: write what protects it at the "
-                              "supply's pin, such as \"diode\" or \"p-channel\".")
-                         : tr("Without what protects the port it would be: %1.").arg(to_q(word(b.unprotected))));
+    remedy_->setText(
+        b.unprotected == b.verdict
+            ? tr("Nothing that is recorded at this port changes that: write what protects it at the "
+                 "supply's pin, such as \"diode\" or \"p-channel\".")
+            : tr("Without what protects the port it would be: %1.").arg(to_q(word(b.unprotected))));
 }
 
 void WrongWaysView::show_case() {
@@ -355,10 +364,11 @@ void WrongWaysView::show_case() {
     for (const auto& f : c.faults) {
         QStringList at;
         for (const auto t : f.touches) at << to_q(numbers[c.touches[t].socket]);
-        lines << tr("%1 · at %2 · %3").arg(to_q(word(f.verdict)), at.join(QStringLiteral(", ")), to_q(f.says));
+        lines
+            << tr("%1 · at %2 · %3").arg(to_q(word(f.verdict)), at.join(QStringLiteral(", ")), to_q(f.says));
     }
     if (lines.isEmpty() || c.verdict == Verdict::holds) lines << tr("Nothing that meets is harmed.");
-    text_->setText(lines.join(QLatin1Char('\n')));
+    text_->setText(lines.join(QStringLiteral("\n\n")));
 }
 
 }  // namespace grayrelic::app
