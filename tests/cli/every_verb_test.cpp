@@ -62,7 +62,7 @@ const std::vector<Verb>& verbs() {
         {"port misinsert", "{}/pins.csv --connector mini-din-9"},
         {"port taps", "{}/pins.csv --connector mini-din-9"},
         {"port bricks", "{}/jack.csv --connector barrel-55-21"},
-        {"port find", "\"2.77 mm 2 rows 9 contacts\""},
+        {"port find", "'2.77 mm 2 rows 9 contacts'"},
         {"port compare", "{}/pins.csv {}/pins.csv"},
         {"port card", dial_pad + " {}/card.pdf"},
         {"wire parts", dial_pad + " --csv {}/parts.csv"},

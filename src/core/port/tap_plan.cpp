@@ -104,6 +104,11 @@ class Planner {
             return;
         }
         levels(pin, f, collector, l);
+        // Logic does not rise above the supply that its own port shows.
+        const double rail = pull_supply();
+        if (f != nullptr && !f->swings_below_ground() && !pin.volts_max.value &&
+            rail >= f->supply_min_v * 0.9)
+            l.highest_v = std::min(l.highest_v, rail);
         if (held > 0 && !pin.volts_max.value) {
             l.highest_v = held;
             l.high_least_v = 0.9 * held;

@@ -65,7 +65,8 @@ Findings alarms(const FamilyRoles& f, Driver host, Driver device, HostSide said,
     CaptureStore store;
     Progress progress;
     Findings out;
-    for (const auto& x : (*analyse(d, {}, store, progress))->findings)
+    const auto a = analyse(d, {}, store, progress);
+    for (const auto& x : (*a)->findings)
         if (x.says.find("contradicts the capture") != std::string::npos) out.push_back(x);
     return out;
 }

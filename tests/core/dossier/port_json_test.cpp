@@ -52,11 +52,16 @@ Port full_port() {
                                     {"volts_idle", "4.9V"},
                                     {"volts_active", "0.3V"},
                                     {"ohms_to_ground", "12k"},
-                                    {"colour", "brown"}})
+                                    {"colour", "brown"},
+                                    {"protection", "series 330R"}})
         EXPECT_TRUE(set_field(pin, *find_pin_field(key), text, e)) << key;
     p.pins = {pin};
     p.sources = {{"book", "A book", "Read mirrored.", {pin}, ""}};
     p.photos = {{"photos/port.png", "", "Front", ""}};
+    p.taps.analyser = "general-8";
+    p.taps.shortest.value = *parse_time("2us");
+    p.taps.shortest.evidence = e;
+    p.taps.wishes = {{"w1", "a press", "press it", std::nullopt, 24}, {"w2", "an error", "", 30.0, 5}};
     return p;
 }
 

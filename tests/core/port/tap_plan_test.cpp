@@ -169,8 +169,9 @@ TEST(TapPlan, TheCardHasTheCableTheListAndTheCautions) {
     const auto card = tap_card(**a, "J1");
     ASSERT_TRUE(card) << test::message(card);
     const auto all = card->pages[0] + (card->pages.size() > 1 ? card->pages[1] : "");
-    for (const char* part : {"into the machine", "15 kΩ", "A probe that slips", "earthed clip",
-                             "Plugging while the power is on", "&lt;FIRE&gt;", "channel 1"})
+    for (const char* part :
+         {"into the machine", "15 kΩ", "A probe that slips", "The clip of a scope is earth",
+          "Plug and unplug with the power off", "&lt;FIRE&gt;", "channel 1"})
         EXPECT_THAT(all, testing::HasSubstr(part));
     EXPECT_FALSE(tap_card(**a, "J9"));
 }

@@ -57,13 +57,9 @@ TapView::TapView(Document& document, QWidget* parent) : QWidget(parent), documen
 }
 
 QWidget* TapView::make_drawing() {
-    drawing_sheet_ = new Sheet(tr("Pass-through cable with taps"));
-    analyser_ = new QComboBox;
-    analyser_->setAccessibleName(tr("Analyser"));
-    analyser_->setToolTip(tr("What the lines are recorded with"));
+    drawing_sheet_ = new Sheet(tr("Cable with taps"));
+    analyser_ = new ChoiceBox(tr("Analyser"), tr("What the lines are recorded with"));
     for (const auto& a : document_.data().analysers.analysers) analyser_->addItem(to_q(a.name), to_q(a.id));
-    analyser_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
-    analyser_->setMinimumContentsLength(18);
     connect(analyser_, &QComboBox::activated, this, [this] {
         change(tr("another analyser"),
                [&](TapPlan& t) { t.analyser = analyser_->currentData().toString().toStdString(); });
@@ -73,10 +69,9 @@ QWidget* TapView::make_drawing() {
     connect(card_, &QPushButton::clicked, this, [this] {
         if (const auto path = ask_card(); !path.isEmpty()) (void)write_card_to(path);
     });
-    for (QWidget* w : std::initializer_list<QWidget*>{analyser_, card_}) {
-        w->setProperty("compact", true);
-        drawing_sheet_->add_to_title(w);
-    }
+    card_->setProperty("compact", true);
+    drawing_sheet_->add_to_title(card_);
+    drawing_sheet_->body()->addWidget(analyser_);
     drawing_ = new DrawingView(tr("Pass-through cable with taps"));
     drawing_->redraw = [this](double width) { return draw_taps(study_, width, chosen_); };
     drawing_->least_width = 400;

@@ -12,6 +12,7 @@
 
 #include "app/shell/document.hpp"
 #include "app/widgets/caution_box.hpp"
+#include "app/widgets/choice_box.hpp"
 #include "app/widgets/drawing_view.hpp"
 #include "app/widgets/fact_table.hpp"
 #include "app/widgets/field.hpp"
