@@ -23,57 +23,73 @@
 namespace grayrelic::cli {
 namespace {
 
-int taps(const std::string& path, const std::string& kind, const std::string& port_id,
-         const std::string& analyser, const std::string& shortest, const std::string& out, bool json) {
-    const auto data = DataLibrary::load_installed();
+struct TapQuestion {
+    std::string path, kind, port, analyser, shortest, out;
+};
+
+/// The port that is asked about, and the analysis of its dossier; none of a pin table.
+struct TapSubject {
     Port port;
     std::shared_ptr<const Analysis> analysis;
-    if (std::filesystem::path(path).extension() == ".csv") {
-        const auto table = read_pins(path);
-        if (!table) return report_error(table.error());
-        port.id = "J1";
-        port.name = std::filesystem::path(path).stem().string();
-        port.connector = kind;
-        port.pins = table->pins;
-        if (!out.empty()) return report_error(usage_error("a pin table and a card", "a dossier, for a card"));
-    } else {
-        const auto a = analyse_dossier(path);
-        if (!a) return report_error(a.error());
-        analysis = *a;
-        const auto& ports = *analysis->dossier.ports;
-        const auto* found = port_id.empty() ? (ports.empty() ? nullptr : &ports.front())
-                                            : analysis->dossier.find_port(port_id);
-        if (found == nullptr)
-            return report_error(
-                usage_error(port_id.empty() ? "no port" : in_quotes(port_id), "a port of the dossier"));
-        port = *found;
+};
+
+Result<TapSubject> tap_subject(const TapQuestion& q) {
+    TapSubject s;
+    if (std::filesystem::path(q.path).extension() == ".csv") {
+        if (!q.out.empty()) return fail_usage("a pin table and a card", "a dossier, for a card");
+        const auto table = read_pins(q.path);
+        if (!table) return fail(table.error());
+        s.port.id = "J1";
+        s.port.name = std::filesystem::path(q.path).stem().string();
+        s.port.connector = q.kind;
+        s.port.pins = table->pins;
+        return s;
     }
-    if (!analyser.empty()) {
-        const auto& all = data->analysers.analysers;
-        if (std::none_of(all.begin(), all.end(), [&](const AnalyserModel& m) { return m.id == analyser; })) {
-            std::vector<std::string> ids;
-            for (const auto& m : all) ids.push_back(m.id);
-            return report_error(usage_error(in_quotes(analyser), fmt::format("{}", fmt::join(ids, ", "))));
+    const auto a = analyse_dossier(q.path);
+    if (!a) return fail(a.error());
+    s.analysis = *a;
+    const auto& ports = *s.analysis->dossier.ports;
+    const auto* first = ports.empty() ? nullptr : &ports.front();
+    const auto* found = q.port.empty() ? first : s.analysis->dossier.find_port(q.port);
+    if (found == nullptr)
+        return fail_usage(q.port.empty() ? "no port" : in_quotes(q.port), "a port of the dossier");
+    s.port = *found;
+    return s;
+}
+
+/// What the command line says beside what the port has.
+Status take_words(const TapQuestion& q, const AnalyserLibrary& library, TapPlan& plan) {
+    if (!q.analyser.empty()) {
+        std::string ids;
+        bool known = false;
+        for (const auto& m : library.analysers) {
+            ids += (ids.empty() ? "" : ", ") + m.id;
+            known = known || m.id == q.analyser;
         }
-        port.taps.analyser = analyser;
+        if (!known) return fail_usage(in_quotes(q.analyser), ids);
+        plan.analyser = q.analyser;
     }
-    if (!shortest.empty()) {
-        const auto t = parse_time(shortest);
-        if (!t || *t <= Time{}) return report_error(usage_error(in_quotes(shortest), "a time such as 2us"));
-        port.taps.shortest.value = *t;
+    if (!q.shortest.empty()) {
+        const auto t = parse_time(q.shortest);
+        if (!t || *t <= Time{}) return fail_usage(in_quotes(q.shortest), "a time such as 2us");
+        plan.shortest.value = *t;
     }
-    if (!out.empty()) {
-        auto changed = *analysis;
-        changed.dossier = put(changed.dossier, port);
-        const auto card = tap_card(changed, port.id);
-        if (!card) return report_error(card.error());
-        const render::HeadlessGui gui;
-        if (const auto free = not_over(out, changed.dossier, path); !free) return report_error(free.error());
-        const auto written = render::write_card(*card, out, changed.dossier.about->name);
-        if (!written) return report_error(written.error());
-    }
-    const auto connector = data->connectors.find(port.connector);
-    const auto s = plan_taps(port, connector ? &*connector : nullptr, data->families, data->analysers);
+    return {};
+}
+
+Status write_tap_card(const TapSubject& s, const std::string& out, const std::string& path) {
+    auto changed = *s.analysis;
+    changed.dossier = put(changed.dossier, s.port);
+    const auto card = tap_card(changed, s.port.id);
+    if (!card) return fail(card.error());
+    const render::HeadlessGui gui;
+    if (const auto free = not_over(out, changed.dossier, path); !free) return fail(free.error());
+    const auto written = render::write_card(*card, out, changed.dossier.about->name);
+    if (!written) return fail(written.error());
+    return {};
+}
+
+Json taps_json(const TapStudy& s) {
     Json lines = Json::array(), steps = Json::array();
     for (const auto& l : s.lines) {
         Json j = {{"pin", l.pin},           {"name", l.name},
@@ -83,28 +99,46 @@ int taps(const std::string& path, const std::string& kind, const std::string& po
                   {"says", l.says}};
         if (l.way == TapWay::divider) j["top_ohm"] = l.top_ohm, j["bottom_ohm"] = l.bottom_ohm;
         lines.push_back(std::move(j));
-        if (!json) say("{:6} {:4} {:12} {:13} {}\n", word(l.verdict), l.pin, l.name, word(l.way), l.says);
     }
     for (const auto& x : s.steps) steps.push_back({{"what", x.what}, {"how", x.how}, {"seconds", x.seconds}});
-    if (json) {
-        print_json({{"analyser", s.analyser == nullptr ? "" : s.analyser->id},
-                    {"lines", lines},
-                    {"ground", s.ground_pin},
-                    {"least_rate_hz", s.least_rate_hz},
-                    {"rate_hz", s.rate_hz},
-                    {"seconds", s.seconds},
-                    {"runs", s.runs},
-                    {"steps", steps},
-                    {"before", s.before},
-                    {"doubts", s.doubts},
-                    {"verdict", word(s.verdict)}});
-    } else {
-        say("record {} at {}\n", print_number(s.seconds, Unit::second, 2),
-            print_number(s.rate_hz, Unit::hertz));
-        for (const auto& b : s.before) say("do     {}\n", b);
-        for (const auto& x : s.steps) say("then   {}: {}\n", x.what, x.how);
-        for (const auto& d : s.doubts) say("doubt  {}\n", d);
-    }
+    return {{"analyser", s.analyser == nullptr ? "" : s.analyser->id},
+            {"lines", lines},
+            {"ground", s.ground_pin},
+            {"least_rate_hz", s.least_rate_hz},
+            {"rate_hz", s.rate_hz},
+            {"seconds", s.seconds},
+            {"runs", s.runs},
+            {"steps", steps},
+            {"before", s.before},
+            {"doubts", s.doubts},
+            {"verdict", word(s.verdict)}};
+}
+
+void say_taps(const TapStudy& s) {
+    for (const auto& l : s.lines)
+        say("{:6} {:4} {:12} {:13} {}\n", word(l.verdict), l.pin, l.name, word(l.way), l.says);
+    say("record {} at {}\n", print_number(s.seconds, Unit::second, 2), print_number(s.rate_hz, Unit::hertz));
+    for (const auto& b : s.before) say("do     {}\n", b);
+    for (const auto& x : s.steps) say("then   {}: {}\n", x.what, x.how);
+    for (const auto& d : s.doubts) say("doubt  {}\n", d);
+}
+
+int taps(const TapQuestion& q, bool json) {
+    const auto data = DataLibrary::load_installed();
+    auto subject = tap_subject(q);
+    if (!subject) return report_error(subject.error());
+    if (const auto done = take_words(q, data->analysers, subject->port.taps); !done)
+        return report_error(done.error());
+    if (!q.out.empty())
+        if (const auto done = write_tap_card(*subject, q.out, q.path); !done)
+            return report_error(done.error());
+    const auto& port = subject->port;
+    const auto connector = data->connectors.find(port.connector);
+    const auto s = plan_taps(port, connector ? &*connector : nullptr, data->families, data->analysers);
+    if (json)
+        print_json(taps_json(s));
+    else
+        say_taps(s);
     return s.verdict == Verdict::stop ? bad_answer : fine;
 }
 
@@ -202,7 +236,7 @@ void add_port_tools(CLI::App& noun, Session& session) {
     v->add_option("--shortest", x->shortest, "the shortest pulse that may come, such as 2us");
     v->callback([&session, x] {
         session.run = [&session, x] {
-            return taps(x->a, x->kind, x->port, x->analyser, x->shortest, x->out, session.json);
+            return taps({x->a, x->kind, x->port, x->analyser, x->shortest, x->out}, session.json);
         };
     });
 

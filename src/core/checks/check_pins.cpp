@@ -36,6 +36,24 @@ std::optional<Driver> host_of(const Analysis& a) {
     }
 }
 
+using PinUses = std::map<std::pair<std::string, std::string>, Use>;
+
+/// As the job says; without its word the host is whom most lines of the port speak for.
+std::optional<Driver> host_of_port(const Analysis& a, const std::string& id, const PinUses& uses) {
+    if (const auto said = host_of(a)) return said;
+    const auto* port = a.dossier.find_port(id);
+    long relic = 0, bridge = 0;
+    for (const auto& [key, use] : uses) {
+        const auto* pin = port == nullptr || key.first != id ? nullptr : port->find_pin(key.second);
+        const auto owner = owner_of(use.kind, use.role);
+        if (pin == nullptr || owner == LineOwner::either) continue;
+        const auto d = pin->driver.value;
+        if (d == Driver::relic) ++(owner == LineOwner::host ? relic : bridge);
+        if (d == Driver::bridge) ++(owner == LineOwner::host ? bridge : relic);
+    }
+    return relic == bridge ? std::optional<Driver>() : relic > bridge ? Driver::relic : Driver::bridge;
+}
+
 /// Does the recorded driver contradict the line's part in the conversation? Where the job does not say who is
 /// host, either side may be, as long as the port's other lines of the same capture agree.
 bool contradicts(Driver d, LineOwner owner, std::optional<Driver> host) {
@@ -82,7 +100,7 @@ void judge_pin(const Port& port, const Pin& pin, const Use& use, std::optional<D
 }  // namespace
 
 void check_pins(const Analysis& a, Findings& out) {
-    std::map<std::pair<std::string, std::string>, Use> uses;
+    PinUses uses;
     std::set<std::string> untied_in;
     for (const auto& c : a.listen->captures) {
         for (const auto& tie : c->ref.ties)
@@ -103,26 +121,11 @@ void check_pins(const Analysis& a, Findings& out) {
                            "Say which pin each one is, so that its driver is known.",
                            {"capture", c->ref.id}});
     }
-    // Without the job's word the host is whom most lines of the port speak for.
-    const auto host_in = [&](const std::string& id) {
-        if (const auto said = host_of(a)) return said;
-        long relic = 0, bridge = 0;
-        for (const auto& [key, use] : uses) {
-            const auto* port = key.first == id ? a.dossier.find_port(key.first) : nullptr;
-            const auto* pin = port == nullptr ? nullptr : port->find_pin(key.second);
-            const auto owner = owner_of(use.kind, use.role);
-            if (pin == nullptr || owner == LineOwner::either) continue;
-            const auto d = pin->driver.value;
-            if (d == Driver::relic) ++(owner == LineOwner::host ? relic : bridge);
-            if (d == Driver::bridge) ++(owner == LineOwner::host ? bridge : relic);
-        }
-        return relic == bridge ? std::optional<Driver>() : relic > bridge ? Driver::relic : Driver::bridge;
-    };
     for (const auto& [key, use] : uses) {
         const auto* port = a.dossier.find_port(key.first);
         const auto* pin = port == nullptr ? nullptr : port->find_pin(key.second);
         if (pin != nullptr) {
-            judge_pin(*port, *pin, use, host_in(port->id), out);
+            judge_pin(*port, *pin, use, host_of_port(a, port->id, uses), out);
             continue;
         }
         out.push_back({"pin-unknown",

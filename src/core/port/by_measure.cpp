@@ -119,65 +119,76 @@ std::optional<MeasuredFace> measured_from_text(std::string_view text) {
     return any_length || (any_count && out.rows && out.contacts) ? std::optional(out) : std::nullopt;
 }
 
+namespace {
+
+using Rows = std::vector<std::vector<Place>>;
+
+double apart(const Place& a, const Place& b) {
+    return std::hypot(a.x_mm - b.x_mm, a.y_mm - b.y_mm);
+}
+
+/// The places turned back by an angle, in rows that are more than `gap` apart.
+Rows rows_along(const std::vector<Place>& places, double angle, double gap) {
+    std::vector<Place> turned;
+    turned.reserve(places.size());
+    for (const auto& q : places)
+        turned.push_back({q.x_mm * std::cos(angle) + q.y_mm * std::sin(angle),
+                          -q.x_mm * std::sin(angle) + q.y_mm * std::cos(angle)});
+    std::sort(turned.begin(), turned.end(), [](const Place& a, const Place& b) { return a.y_mm < b.y_mm; });
+    Rows rows;
+    for (const auto& q : turned)
+        if (rows.empty() || q.y_mm - rows.back().back().y_mm > gap)
+            rows.push_back({q});
+        else
+            rows.back().push_back(q);
+    for (auto& row : rows)
+        std::sort(row.begin(), row.end(), [](const Place& a, const Place& b) { return a.x_mm < b.x_mm; });
+    return rows;
+}
+
+/// Turned so that as few rows as possible hold them all, by the ways between neighbours.
+Rows fewest_rows(const std::vector<Place>& p, double least) {
+    Rows best;
+    for (std::size_t i = 0; i < p.size(); ++i)
+        for (std::size_t j = 0; j < p.size(); ++j) {
+            if (i == j || apart(p[i], p[j]) > least * 2.2) continue;
+            auto rows = rows_along(p, std::atan2(p[j].y_mm - p[i].y_mm, p[j].x_mm - p[i].x_mm), least / 3);
+            if (best.empty() || rows.size() < best.size()) best = std::move(rows);
+        }
+    return best;
+}
+
+double middle_height(const std::vector<Place>& row) {
+    double sum = 0;
+    for (const auto& q : row) sum += q.y_mm;
+    return sum / static_cast<double>(row.size());
+}
+
+}  // namespace
+
 std::optional<MeasuredFace> measure_face(std::vector<Place> p, double px_per_mm) {
     if (p.size() < 2 || !(px_per_mm > 0)) return std::nullopt;
     double least = std::numeric_limits<double>::infinity();
-    std::pair<std::size_t, std::size_t> nearest;
     for (std::size_t i = 0; i < p.size(); ++i)
-        for (std::size_t j = i + 1; j < p.size(); ++j)
-            if (const double d = std::hypot(p[i].x_mm - p[j].x_mm, p[i].y_mm - p[j].y_mm); d < least) {
-                least = d;
-                nearest = {i, j};
-            }
-    if (least <= 0) return std::nullopt;
-    // Turned so that the way from a contact to its nearest neighbour that most others share lies level.
-    std::size_t best_rows = p.size() + 1;
-    std::vector<std::vector<Place>> best;
-    for (std::size_t i = 0; i < p.size(); ++i)
-        for (std::size_t j = 0; j < p.size(); ++j) {
-            const double d = std::hypot(p[i].x_mm - p[j].x_mm, p[i].y_mm - p[j].y_mm);
-            if (i == j || d > least * 2.2) continue;
-            const double angle = std::atan2(p[j].y_mm - p[i].y_mm, p[j].x_mm - p[i].x_mm);
-            std::vector<Place> turned;
-            for (const auto& q : p)
-                turned.push_back({q.x_mm * std::cos(angle) + q.y_mm * std::sin(angle),
-                                  -q.x_mm * std::sin(angle) + q.y_mm * std::cos(angle)});
-            std::sort(turned.begin(), turned.end(),
-                      [](const Place& a, const Place& b) { return a.y_mm < b.y_mm; });
-            std::vector<std::vector<Place>> rows;
-            for (const auto& q : turned)
-                if (rows.empty() || q.y_mm - rows.back().back().y_mm > least / 3)
-                    rows.push_back({q});
-                else
-                    rows.back().push_back(q);
-            if (rows.size() >= best_rows) continue;
-            best_rows = rows.size();
-            best = std::move(rows);
-        }
+        for (std::size_t j = i + 1; j < p.size(); ++j) least = std::min(least, apart(p[i], p[j]));
+    if (!(least > 0)) return std::nullopt;
+    const auto rows = fewest_rows(p, least);
+    double sum = 0;
+    std::size_t steps = 0;
+    for (const auto& row : rows) {
+        sum += row.back().x_mm - row.front().x_mm;
+        steps += row.size() - 1;
+    }
     MeasuredFace out;
     out.contacts = static_cast<int>(p.size());
     out.uncertainty_mm = std::max(0.1, 1.5 / px_per_mm);
-    double sum = 0;
-    std::size_t steps = 0;
-    std::vector<double> heights;
-    for (auto& row : best) {
-        std::sort(row.begin(), row.end(), [](const Place& a, const Place& b) { return a.x_mm < b.x_mm; });
-        double y = 0;
-        for (const auto& q : row) y += q.y_mm;
-        heights.push_back(y / static_cast<double>(row.size()));
-        for (std::size_t i = 1; i < row.size(); ++i) {
-            sum += row[i].x_mm - row[i - 1].x_mm;
-            ++steps;
-        }
-    }
-    const bool in_rows = best.size() * 2 <= p.size() + 1 && steps > 0;
+    const bool in_rows = rows.size() * 2 <= p.size() + 1 && steps > 0;
     out.pitch_mm = (in_rows ? sum / static_cast<double>(steps) : least) / px_per_mm;
-    if (in_rows) {
-        out.rows = static_cast<int>(best.size());
-        if (best.size() > 1)
-            out.row_pitch_mm =
-                (heights.back() - heights.front()) / static_cast<double>(best.size() - 1) / px_per_mm;
-    }
+    if (!in_rows) return out;
+    out.rows = static_cast<int>(rows.size());
+    if (rows.size() > 1)
+        out.row_pitch_mm = (middle_height(rows.back()) - middle_height(rows.front())) /
+                           static_cast<double>(rows.size() - 1) / px_per_mm;
     return out;
 }
 

@@ -159,6 +159,27 @@ CableLay lay_of(const std::vector<CableWire>& wires, const CableView& view) {
     return CableLay::other;
 }
 
+namespace {
+
+/// What the far end says of a contact, where the port itself says nothing.
+void take_told(Port& port, const std::string& number, const Pin* far) {
+    if (far == nullptr || role_of(*far) == PinRole::unknown) return;
+    const auto at =
+        std::find_if(port.pins.begin(), port.pins.end(), [&](const Pin& p) { return p.number == number; });
+    if (at != port.pins.end() && role_of(*at) != PinRole::unknown) return;
+    Pin told = *far;
+    told.number = number;
+    if (told.name.value.empty()) told.name.value = far->number;
+    if (at == port.pins.end()) {
+        port.pins.push_back(std::move(told));
+        return;
+    }
+    if (!at->name.value.empty()) told.name = at->name;
+    *at = std::move(told);
+}
+
+}  // namespace
+
 Port known_through_cables(const Port& port, const Dossier& dossier, const ConnectorLibrary& library) {
     Port out = port;
     for (const auto& cable : *dossier.cables) {
@@ -167,23 +188,8 @@ Port known_through_cables(const Port& port, const Dossier& dossier, const Connec
         for (const bool first : {true, false}) {
             const auto &here = first ? view->a : view->b, &there = first ? view->b : view->a;
             if (here.port == nullptr || here.port->id != port.id || there.port == nullptr) continue;
-            for (const auto& w : cable.wires) {
-                const auto& number = first ? w.a : w.b;
-                const auto* far = there.port->find_pin(first ? w.b : w.a);
-                if (far == nullptr || role_of(*far) == PinRole::unknown) continue;
-                const auto at = std::find_if(out.pins.begin(), out.pins.end(),
-                                             [&](const Pin& p) { return p.number == number; });
-                auto* own = at == out.pins.end() ? nullptr : &*at;
-                if (own != nullptr && role_of(*own) != PinRole::unknown) continue;
-                Pin told = *far;
-                told.number = number;
-                if (told.name.value.empty()) told.name.value = far->number;
-                if (own != nullptr && !own->name.value.empty()) told.name = own->name;
-                if (own != nullptr)
-                    *own = std::move(told);
-                else
-                    out.pins.push_back(std::move(told));
-            }
+            for (const auto& w : cable.wires)
+                take_told(out, first ? w.a : w.b, there.port->find_pin(first ? w.b : w.a));
         }
     }
     return out;

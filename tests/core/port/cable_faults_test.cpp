@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Faults planted in cables and ports that are right otherwise: each must be named, and what is right must be
 // left alone. Ports, families, numbers of lines and their places are drawn at random.
+#include <fmt/format.h>
+
 #include <random>
 
 #include "core/checks/analyse.hpp"

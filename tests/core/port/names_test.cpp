@@ -1,5 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Names of one line as people write them, and connectors found by what is measured.
+#include <fmt/format.h>
+
 #include <cmath>
 #include <random>
 

@@ -2,6 +2,8 @@
 // The currents of circuits that meet at random, against a nodal solution written apart: every element a
 // smooth law of its own voltage, Newton's method on Kirchhoff's currents, dense elimination of another
 // library. The program assumes states and changes them; here are none.
+#include <fmt/format.h>
+
 #include <Eigen/Dense>
 
 #include <cmath>

@@ -1,5 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // How a port is recorded: figures by arithmetic beside each.
+#include <fmt/format.h>
+
 #include "core/port/tap_plan.hpp"
 
 #include <cmath>
