@@ -103,6 +103,22 @@ void check_neighbours(const Port& port, const Connector& c, const FamilyLibrary&
     }
 }
 
+/// What nobody can read protects nothing.
+void check_protection(const Port& port, Findings& out) {
+    for (const auto& pin : port.pins) {
+        const auto read = protection_from_text(pin.protection.value);
+        if (read) continue;
+        out.push_back({"protection-unread",
+                       Severity::doubt,
+                       Stage::port,
+                       fmt::format("pin {}/{} protection", port.id, pin.number),
+                       fmt::format("{}/{}: its protection is not understood", port.id, pin.number),
+                       fmt::format("Found {}, expected {}.", read.error().found, read.error().expected),
+                       "Write it so; until then the contact is judged as not protected.",
+                       {"pin", port.id + "/" + pin.number}});
+    }
+}
+
 void check_contacts(const Port& port, const Connector& c, Findings& out) {
     std::string strangers;
     for (const auto& pin : port.pins)
@@ -125,6 +141,7 @@ void check_supply(const Analysis& a, Findings& out) {
     for (const auto& port : *a.dossier.ports) {
         check_limits(port, out);
         check_grounds(port, out);
+        check_protection(port, out);
         if (!a.data || port.connector.empty()) continue;
         const auto connector = a.data->connectors.find(port.connector);
         if (!connector) {

@@ -10,6 +10,7 @@
 #include "core/base/table.hpp"
 #include "core/base/text.hpp"
 #include "core/dossier/pin_fields.hpp"
+#include "core/port/protection.hpp"
 
 namespace grayrelic {
 namespace {
@@ -140,6 +141,7 @@ class Reader {
                 return fault(row, i, done.error().found.empty() ? in_quotes(cell) : done.error().found,
                              done.error().expected);
         }
+        if (const auto done = check_protection(row, pin); !done) return done;
         const auto column =
             static_cast<std::size_t>(std::find(keys_.begin(), keys_.end(), "pin") - keys_.begin());
         if (pin.number.empty()) return fault(row, column, "no pin number", "the contact's number");
@@ -155,6 +157,13 @@ class Reader {
                                      options_.connector->id));
         table_.pins.push_back(std::move(pin));
         return {};
+    }
+
+    [[nodiscard]] Status check_protection(const Row& row, const Pin& pin) const {
+        const auto read = protection_from_text(pin.protection.value);
+        if (read) return {};
+        const auto at = std::find(keys_.begin(), keys_.end(), "protection") - keys_.begin();
+        return fault(row, static_cast<std::size_t>(at), read.error().found, read.error().expected);
     }
 
     /// A connector's other ways of counting ("VBUS" of 1) are taken, too.

@@ -317,13 +317,25 @@ bool grounded(const PluggedCase& c) {
            });
 }
 
+/// Figures that do not hold together are no answer: said once, as a doubt.
+void say_unsettled(const Network& n, PluggedStudy& out) {
+    if (n.solution.settled || out.touch_a.empty()) return;
+    const auto says =
+        "The currents could not be settled: too many ways hang on each other. Measure before plugging.";
+    for (const auto& f : out.faults)
+        if (f.says == says) return;
+    out.faults.push_back({PathFault::Kind::unknown, Verdict::doubt, says, {}, 0, {0}});
+}
+
 void run(const PluggedCase& c, const Levels& levels, bool tied, PluggedStudy& out) {
     Network idle(c, levels, false, tied);
     idle.solve();
+    say_unsettled(idle, out);
     Look(c, idle, tied, out).at_all();
     if (!idle.plug_supplied()) return;
     Network running(c, levels, true, tied);
     running.solve();
+    say_unsettled(running, out);
     Look(c, running, tied, out).at_all();
 }
 

@@ -41,7 +41,7 @@ class Planner {
     }
 
     void run() {
-        for (const auto* pin : in_order()) out_.lines.push_back(line(*pin));
+        for (const auto& pin : port_.pins) out_.lines.push_back(line(pin));
         channels();
         ground();
         rate();
@@ -53,12 +53,6 @@ class Planner {
     }
 
   private:
-    [[nodiscard]] std::vector<const Pin*> in_order() const {
-        std::vector<const Pin*> pins;
-        for (const auto& p : port_.pins) pins.push_back(&p);
-        return pins;
-    }
-
     TapLine line(const Pin& pin) const {
         TapLine l;
         l.pin = pin.number;
@@ -121,6 +115,8 @@ class Planner {
             l.says =
                 fmt::format("{} to {}: within the input's {} to {}.", tap_volts(l.lowest_v),
                             tap_volts(l.highest_v), tap_volts(a_.limit_low_v), tap_volts(a_.limit_high_v));
+            if (collector && !pin.pull_ohm.value)
+                l.says += " Its pull is not recorded: 10 kΩ is assumed. Measure it with the power off.";
             if (l.weak) l.says += fmt::format(" Weak ({}): keep the lead short.", tap_ohms(ohm));
             return;
         }

@@ -45,7 +45,7 @@ struct TapStep {
 
 struct TapStudy {
     const AnalyserModel* analyser = nullptr;
-    std::vector<TapLine> lines;  ///< in the connector's order
+    std::vector<TapLine> lines;  ///< in the port's order
     std::string ground_pin;      ///< empty: none is known
     std::string ground_says;
     double least_rate_hz = 0;  ///< 0: nothing is known of the shortest pulse

@@ -55,6 +55,18 @@ TEST(PortChecks, ASupplyWithoutALimit) {
     EXPECT_EQ(f->place.id, "J1/2");
 }
 
+TEST(PortChecks, AProtectionThatNobodyCanReadIsSaid) {
+    auto p = port("din-3", {"GND", "+5 V supply 5V 200mA", "S relic ttl"});
+    p.pins[1].protection.value = "diode";
+    EXPECT_EQ(find(findings(p), "protection-unread"), nullptr);
+    p.pins[1].protection.value = "dioed";
+    const auto list = findings(p);
+    const auto* f = find(list, "protection-unread");
+    ASSERT_NE(f, nullptr);
+    EXPECT_THAT(f->why, HasSubstr("\"dioed\""));
+    EXPECT_EQ(f->place.id, "J1/2");
+}
+
 TEST(PortChecks, NoGroundAndOneGroundForMany) {
     EXPECT_NE(find(findings(port("din-3", {"A relic ttl", "B relic ttl"})), "ground-missing"), nullptr);
     std::vector<std::string> lines{"GND"};

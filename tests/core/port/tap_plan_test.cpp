@@ -73,17 +73,12 @@ TEST(TapPlan, AboveTheInputADividerIsComputed) {
     EXPECT_GE(l.high_at_input_v, 2.0);
 }
 
-TEST(TapPlan, AFastLineGetsALowerDivider) {
+TEST(TapPlan, AFastLineOfUnknownStrengthNeedsABuffer) {
     auto p = tapped({"GND", "A relic 12V push-pull"});
-    // 100 ns, 15 pF: the lower resistor at most 10 ns / 15 pF = 667 Ω, of E12: 560 Ω.
+    // 100 ns, 15 pF: the lower resistor at most 10 ns / 15 pF = 667 Ω, of E12 560 Ω; the upper at least 783
+    // Ω, 820 Ω. An output of unknown strength, 1 kΩ, is no small part of 1.38 kΩ.
     p.taps.shortest.value = *parse_time("100ns");
-    const auto s = plan(p);
-    const auto& l = line(s, "2");
-    if (l.way == TapWay::divider) {
-        EXPECT_NEAR(l.bottom_ohm, 560, 1);
-    } else {
-        EXPECT_EQ(l.way, TapWay::buffer) << "an output of unknown strength can't feed that";
-    }
+    EXPECT_EQ(line(plan(p), "2").way, TapWay::buffer);
 }
 
 TEST(TapPlan, LineLevelsNeedAReceiverUnlessTheAnalyserEnduresThem) {
