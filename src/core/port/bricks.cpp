@@ -125,7 +125,9 @@ BrickCase tried(const SupplyBrick& b, const JackWants& wants, const CircuitSide&
     const bool right_volts = std::abs(b.volts) >= 0.9 * wants.least && std::abs(b.volts) <= 1.1 * wants.most;
     out.meant = right_volts && b.alternating == wants.alternating &&
                 (b.alternating || (b.volts > 0) == (wants.volts > 0));
-    if (out.verdict == Verdict::holds && wants.amperes && *wants.amperes > b.amperes * 1.001)
+    // One that the protection keeps out gives nothing, so too little is no matter.
+    const bool same_way = b.alternating || wants.alternating || (b.volts > 0) == (wants.volts > 0);
+    if (out.verdict == Verdict::holds && same_way && wants.amperes && *wants.amperes > b.amperes * 1.001)
         take_worse(out, Verdict::doubt,
                    fmt::format("It gives {}, and {} may be wanted.", print_number(b.amperes, Unit::ampere),
                                print_number(*wants.amperes, Unit::ampere)),

@@ -336,8 +336,7 @@ void WrongWaysView::show_brick() {
     text_->setText(to_q(b.says));
     remedy_->setText(
         b.unprotected == b.verdict
-            ? tr("Nothing that is recorded at this port changes that: write what protects it at the "
-                 "supply's pin, such as \"diode\" or \"p-channel\".")
+            ? tr("With or without the protection that is recorded at this port.")
             : tr("Without what protects the port it would be: %1.").arg(to_q(word(b.unprotected))));
 }
 
