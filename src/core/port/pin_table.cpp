@@ -141,7 +141,7 @@ class Reader {
                 return fault(row, i, done.error().found.empty() ? in_quotes(cell) : done.error().found,
                              done.error().expected);
         }
-        if (const auto done = check_protection(row, pin); !done) return done;
+        if (auto done = check_protection(row, pin); !done) return done;
         const auto column =
             static_cast<std::size_t>(std::find(keys_.begin(), keys_.end(), "pin") - keys_.begin());
         if (pin.number.empty()) return fault(row, column, "no pin number", "the contact's number");
