@@ -9,19 +9,25 @@
 #include <cstdio>
 #include <cstdlib>
 #include <exception>
+#include <fstream>
+#include <iostream>
 
 #include "core/base/file_system.hpp"
 #include "core/capture/vcd_reader.hpp"
 #include "core/dossier/store.hpp"
+#include "core/input/descriptor.hpp"
+#include "core/input/hex_text.hpp"
 #include "core/port/connector_library.hpp"
 #include "core/trace/netlist.hpp"
 #include "render/picture.hpp"
 #include "standin/chart_slate.hpp"
+#include "standin/counter_keypad.hpp"
 #include "standin/dial_pad.hpp"
 #include "standin/logic_stream.hpp"
 #include "standin/meter_server.hpp"
 #include "standin/page_card.hpp"
 #include "standin/spoken.hpp"
+#include "standin/usb_host.hpp"
 
 namespace {
 
@@ -108,6 +114,54 @@ int write_page_card(const std::string& folder) {
     return 0;
 }
 
+/// The keypad's capture and its whole dossier, into a folder that may be there already.
+int write_counter_keypad(const std::string& folder) {
+    const auto captures = std::filesystem::path(folder) / "captures";
+    if (auto made = disk().make_folder(folder); !made) return report(made.error());
+    if (auto made = disk().make_folder(captures); !made) return report(made.error());
+    if (auto done = write_atomically(disk(), captures / "walk.vcd", standin::record_keypad_walk({})); !done)
+        return report(done.error());
+    if (auto done = write_dossier(standin::counter_keypad_dossier(), folder); !done)
+        return report(done.error());
+    return 0;
+}
+
+struct HostArguments {
+    std::string file, profile = "keyboard", descriptor, layout = "us", poll = "8ms";
+    bool caps = false;
+};
+
+/// Reports from a file or from standard input, line by line as they come; what a host makes of each.
+int run_usb_host(const HostArguments& a) {
+    std::vector<std::uint8_t> bytes;
+    if (a.descriptor.empty()) {
+        const auto profile = parse_profile(a.profile);
+        if (!profile) return report(profile.error());
+        bytes = descriptor_of(*profile);
+    } else {
+        const auto content = disk().read(a.descriptor, 1U << 20U);
+        if (!content) return report(content.error());
+        auto read = read_bytes(*content, a.descriptor);
+        if (!read) return report(read.error());
+        bytes = std::move(*read);
+    }
+    const auto layouts = LayoutLibrary::load(disk(), {data_folder()});
+    const auto* layout = layouts.find(a.layout);
+    const auto poll = parse_time(a.poll);
+    if (layout == nullptr || !poll || *poll <= Time{}) {
+        fmt::print(stderr, "found {}, expected a layout ({}) and a poll such as 8ms\n",
+                   layout == nullptr ? a.layout : a.poll, layouts.ids());
+        return 2;
+    }
+    std::ifstream file;
+    if (!a.file.empty() && a.file != "-") {
+        file.open(a.file);
+        if (!file) return report(fail_system(a.file, "no file to read", "a dump of reports").value());
+    }
+    std::istream& in = file.is_open() ? file : std::cin;
+    return standin::listen_as_host(bytes, *layout, a.caps, *poll, in, a.file.empty() ? "-" : a.file);
+}
+
 int answer(int argc, char** argv) {
     using namespace grayrelic;
     CLI::App app{"Simulated old machines for Gray Relic: demo data, tests and practice."};
@@ -129,6 +183,21 @@ int answer(int argc, char** argv) {
         "page-card",
         "the charred page card; writes the scans, ledger and netlist of the demo into its dossier");
     card->add_option("DOSSIER", dossier, "with the card's port J1")->required();
+    std::string keypad_folder;
+    auto* keypad = app.add_subcommand(
+        "counter-keypad", "a hand walking over the counter keypad; writes its capture and its dossier");
+    keypad->add_option("DOSSIER", keypad_folder, "folder of the dossier, made where it is not there")
+        ->required();
+    HostArguments host_arguments;
+    auto* host = app.add_subcommand(
+        "usb-host", "a host that says what it understands of the reports that it is sent, line by line");
+    host->add_option("FILE", host_arguments.file,
+                     "a report a line in hexadecimal; standard input without it");
+    host->add_option("--profile", host_arguments.profile, "that the reports belong to; keyboard unless said");
+    host->add_option("--descriptor", host_arguments.descriptor, "a descriptor that they belong to instead");
+    host->add_option("--layout", host_arguments.layout, "that the host is set to; us unless said");
+    host->add_option("--poll", host_arguments.poll, "between reports without a time; 8ms unless said");
+    host->add_flag("--caps", host_arguments.caps, "caps lock is on at the beginning");
     std::string board;
     int port = 0;
     double slips = 0;
@@ -159,6 +228,8 @@ int answer(int argc, char** argv) {
         return app.exit(e) == 0 ? 0 : 2;
     }
     if (card->parsed()) return write_page_card(dossier);
+    if (keypad->parsed()) return write_counter_keypad(keypad_folder);
+    if (host->parsed()) return run_usb_host(host_arguments);
     if (logic->parsed()) return run_logic(stream, port, seed);
     if (meter->parsed()) return run_meter(board, port, slips, seed);
     auto& files = disk();

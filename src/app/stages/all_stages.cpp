@@ -2,6 +2,7 @@
 #include "app/stages/all_stages.hpp"
 
 #include "app/stages/listen/listen_page.hpp"
+#include "app/stages/map/map_page.hpp"
 #include "app/stages/plan/plan_page.hpp"
 #include "app/stages/port/port_page.hpp"
 #include "app/stages/timing/timing_page.hpp"
@@ -12,7 +13,8 @@ namespace grayrelic::app {
 
 std::vector<StageEntry> all_stages() {
     return {make_stage<PlanPage>,   make_stage<PortPage>,   make_stage<TracePage>,
-            make_stage<ListenPage>, make_stage<TimingPage>, make_stage<WirePage>};
+            make_stage<ListenPage>, make_stage<TimingPage>, make_stage<WirePage>,
+            make_stage<MapPage>};
 }
 
 }  // namespace grayrelic::app

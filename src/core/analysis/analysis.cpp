@@ -6,6 +6,7 @@
 #include <future>
 #include <mutex>
 
+#include "core/input/map_analysis.hpp"
 #include "core/listen/listen_analysis.hpp"
 #include "core/plan/plan_analysis.hpp"
 #include "core/port/port_analysis.hpp"
@@ -52,8 +53,8 @@ class Work {
 
     Result<std::shared_ptr<const Analysis>> run() {
         part_made(now_.listen->captures.empty());  // a dossier that has just been opened says what it reads
-        auto board =
-            std::async(std::launch::async, [this] { return plan() && wire() && ports() && traces(); });
+        auto board = std::async(std::launch::async,
+                                [this] { return plan() && wire() && map() && ports() && traces(); });
         const bool read = listen_.read();
         bool whole = read;
         if (read) {
@@ -143,6 +144,23 @@ class Work {
         return true;
     }
 
+    bool map() {
+        if (now_.data) {
+            const auto& d = now_.dossier;
+            auto map = now_.memory->recall_here<MapAnalysis>(
+                run_, "map", std::tuple(d.map.version(), d.captures.version(), now_.data),
+                [&] { return analyse_map(d, now_.data->layouts); });
+            const std::lock_guard lock(mutex_);
+            now_.map = std::move(map);
+        }
+        {
+            const std::lock_guard lock(mutex_);
+            ready_ = ready_ | Rests::map_analysis;
+        }
+        part_made(false);
+        return true;
+    }
+
     bool ports() {
         auto port = analyse_ports(
             now_.dossier,
@@ -224,8 +242,9 @@ class Work {
     const ShowPart& show_;
     std::mutex mutex_;  // of now_, ready_ and what is shown
     Analysis now_;
-    unsigned ready_ = ~0U & ~(Rests::port_analysis | Rests::listen_analysis | Rests::timing_analysis |
-                              Rests::trace_analysis | Rests::plan_analysis | Rests::wire_analysis);
+    unsigned ready_ =
+        ~0U & ~(Rests::port_analysis | Rests::listen_analysis | Rests::timing_analysis |
+                Rests::trace_analysis | Rests::plan_analysis | Rests::wire_analysis | Rests::map_analysis);
     MemoryRun run_;
     ListenWork listen_;
     TimingWork timing_;
@@ -299,6 +318,8 @@ Versions versions_of(const Dossier& d, const Analysis& a, unsigned rests) {
     add(Rests::plan, d.plan.version());
     add(Rests::wire, d.wire.version());
     add(Rests::wire_analysis, a.wire);
+    add(Rests::map, d.map.version());
+    add(Rests::map_analysis, a.map);
     return g;
 }
 

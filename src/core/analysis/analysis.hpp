@@ -25,6 +25,7 @@ namespace grayrelic {
 struct CaptureAnalysis;
 struct ContractFigure;
 struct ListenAnalysis;
+struct MapAnalysis;
 struct OptionAnalysis;
 struct PlanAnalysis;
 struct PortAnalysis;
@@ -54,6 +55,8 @@ enum class Rests : unsigned {
     plan = 131072,  ///< a section too
     wire = 262144,  ///< likewise
     wire_analysis = 524288,
+    map = 1048576,  ///< a section
+    map_analysis = 2097152,
 };
 constexpr unsigned operator|(Rests a, Rests b) {
     return static_cast<unsigned>(a) | static_cast<unsigned>(b);
@@ -76,6 +79,7 @@ struct Analysis {
     std::shared_ptr<const ListenAnalysis> listen;
     std::shared_ptr<const TimingAnalysis> timing;
     std::shared_ptr<const WireAnalysis> wire;               ///< null without the shipped data
+    std::shared_ptr<const MapAnalysis> map;                 ///< null without the shipped data
     std::shared_ptr<const TraceAnalysis> trace;             ///< null without the shipped data
     Findings findings;                                      ///< the worst first
     std::vector<std::shared_ptr<const Findings>> by_check;  ///< of each check, null while it was not made

@@ -98,6 +98,14 @@ std::vector<Check> of_the_new() {
          check_module_pins, static_cast<unsigned>(Rests::wire_analysis)},
         {"hard-to-solder", Stage::wire, "A package is beyond what the person has soldered.", check_solder,
          static_cast<unsigned>(Rests::wire_analysis)},
+        {"map-gap", Stage::map, "Old codes and new meanings do not cover each other.", check_map,
+         Rests::map | Rests::map_analysis},
+        {"watching-unsure", Stage::map, "A message that is watched calls a living device dead, or a dead one living.",
+         check_messages, Rests::map | Rests::map_analysis},
+        {"curve-wrong", Stage::map, "Movement can't become the old side's.", check_curves,
+         Rests::map | Rests::map_analysis},
+        {"matrix-ghosts", Stage::map, "A switch matrix shows keys that nobody pressed, or hurts its strobes.",
+         check_matrix, Rests::map | Rests::map_analysis},
         {"rests-on-assumed", Stage::timing, "A verdict rests on a number that nobody has measured.",
          check_assumed, Rests::timing | Rests::timing_analysis},
     };
@@ -140,6 +148,8 @@ Analysis only(const Analysis& a, unsigned rests) {
     if (holds(rests, Rests::supply)) seen.dossier.supply = d.supply;
     if (holds(rests, Rests::wire)) seen.dossier.wire = d.wire;
     if (holds(rests, Rests::wire_analysis)) seen.wire = a.wire;
+    if (holds(rests, Rests::map)) seen.dossier.map = d.map;
+    if (holds(rests, Rests::map_analysis)) seen.map = a.map;
     if (holds(rests, Rests::plan)) seen.dossier.plan = d.plan;
     if (holds(rests, Rests::data)) seen.data = a.data;
     if (holds(rests, Rests::person)) seen.person = a.person;

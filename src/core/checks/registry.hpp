@@ -58,6 +58,10 @@ void check_rails(const Analysis& a, Findings& out);
 void check_settings(const Analysis& a, Findings& out);
 void check_module_pins(const Analysis& a, Findings& out);
 void check_solder(const Analysis& a, Findings& out);
+void check_map(const Analysis& a, Findings& out);
+void check_messages(const Analysis& a, Findings& out);
+void check_curves(const Analysis& a, Findings& out);
+void check_matrix(const Analysis& a, Findings& out);
 void check_person(const Analysis& a, Findings& out);
 
 }  // namespace grayrelic

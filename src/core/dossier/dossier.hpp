@@ -13,6 +13,7 @@
 #include "core/base/quantity.hpp"
 #include "core/dossier/fact.hpp"
 #include "core/dossier/job.hpp"
+#include "core/dossier/map.hpp"
 #include "core/dossier/plan.hpp"
 #include "core/dossier/port.hpp"
 #include "core/dossier/section.hpp"
@@ -93,6 +94,7 @@ struct Dossier {
     Section<Supply> supply;
     Section<JobPlan> plan;
     Section<Wire> wire;
+    Section<DeviceMap> map;
     bool operator==(const Dossier&) const = default;
     [[nodiscard]] const Port* find_port(std::string_view id) const;
     [[nodiscard]] const Cable* find_cable(std::string_view id) const;

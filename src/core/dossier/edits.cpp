@@ -26,6 +26,9 @@ Dossier put(const Dossier& d, JobPlan plan) {
 Dossier put(const Dossier& d, Wire wire) {
     return edit(d, &Dossier::wire, [&](Wire& w) { w = std::move(wire); });
 }
+Dossier put(const Dossier& d, DeviceMap map) {
+    return edit(d, &Dossier::map, [&](DeviceMap& m) { m = std::move(map); });
+}
 Dossier put(const Dossier& d, ReplyQuestion reply) {
     return edit(d, &Dossier::timing, [&](Timing& t) { t.reply = std::move(reply); });
 }

@@ -102,6 +102,21 @@ struct Kept<PinNeed> {
     static void dropped(auto&, std::string_view) {}
 };
 
+template <>
+struct Kept<MapKey> : KeptInList<&Dossier::map, &DeviceMap::keys> {
+    static void dropped(DeviceMap& map, std::string_view id) {
+        for (auto& chord : map.matrix.chords) std::erase(chord, id);
+    }
+};
+template <>
+struct Kept<MapMessage> : KeptInList<&Dossier::map, &DeviceMap::messages> {};
+template <>
+struct Kept<MoveCurve> : KeptInList<&Dossier::map, &DeviceMap::curves> {
+    static void dropped(DeviceMap& map, std::string_view id) {
+        if (map.curve == id) map.curve.clear();
+    }
+};
+
 template <class T>
 concept KeptById = requires {
     Kept<T>::section;
@@ -178,6 +193,7 @@ template <KeptById T>
 [[nodiscard]] Dossier put(const Dossier& d, Supply supply);
 [[nodiscard]] Dossier put(const Dossier& d, JobPlan plan);
 [[nodiscard]] Dossier put(const Dossier& d, Wire wire);
+[[nodiscard]] Dossier put(const Dossier& d, DeviceMap map);
 /// Timing's question.
 [[nodiscard]] Dossier put(const Dossier& d, ReplyQuestion reply);
 

@@ -21,6 +21,7 @@ bool has_content(const Dossier& d, Stage stage) {
                    !t.clocks.empty() || !t.networks.empty() || !t.budgets.empty() || !t.golden.empty();
         }
         case Stage::wire: return !bridge_text(*d.wire, *d.timing).text.empty() || *d.wire != Wire{};
+        case Stage::map: return *d.map != DeviceMap{};
         default: return false;
     }
 }

@@ -14,6 +14,7 @@ std::vector<Error> DataLibrary::problems() const {
     out.insert(out.end(), jobs.problems.begin(), jobs.problems.end());
     out.insert(out.end(), supplies.problems.begin(), supplies.problems.end());
     out.insert(out.end(), analysers.problems.begin(), analysers.problems.end());
+    out.insert(out.end(), layouts.problems.begin(), layouts.problems.end());
     return out;
 }
 
@@ -30,6 +31,7 @@ std::shared_ptr<const DataLibrary> DataLibrary::load(FileSystem& files,
     out->jobs = JobKindLibrary::load(files, folders);
     out->supplies = SupplyLibrary::load(files, folders);
     out->analysers = AnalyserLibrary::load(files, folders);
+    out->layouts = LayoutLibrary::load(files, folders);
     return out;
 }
 

@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "core/electrical/family.hpp"
+#include "core/input/layout.hpp"
 #include "core/library/cautions.hpp"
 #include "core/library/job_kinds.hpp"
 #include "core/logic/part_logic.hpp"
@@ -30,6 +31,7 @@ struct DataLibrary {
     JobKindLibrary jobs;
     SupplyLibrary supplies;
     AnalyserLibrary analysers;
+    LayoutLibrary layouts;
     /// What was skipped in all of them.
     [[nodiscard]] std::vector<Error> problems() const;
     /// Later folders override earlier ones by id.

@@ -4,26 +4,13 @@
 #include <zlib.h>
 
 #include <algorithm>
-#include <array>
-#include <cctype>
-#include <map>
 #include <set>
 
-#include "core/base/text.hpp"
+#include "core/base/form.hpp"
 #include "core/wire/module_pins.hpp"
 
 namespace grayrelic {
 namespace {
-
-std::string in_c(const std::string& name) {
-    std::string out;
-    for (const char c : name)
-        out += std::isalnum(static_cast<unsigned char>(c)) != 0
-                   ? static_cast<char>(std::toupper(static_cast<unsigned char>(c)))
-                   : '_';
-    if (out.empty() || std::isdigit(static_cast<unsigned char>(out.front())) != 0) out.insert(0, "N");
-    return out;
-}
 
 /// "7" of "P7"; the name itself in quotes where it has no number.
 std::string number_of_pin(const std::string& pin) {
@@ -43,44 +30,6 @@ constexpr std::string_view c_form = R"(/* Pins of {module}. Made from the circui
 #endif
 )";
 
-using Values = std::map<std::string, std::string, std::less<>>;
-
-/// One line with its words in braces replaced; an unknown one is returned as what was found.
-Result<std::string> filled(std::string_view line, long number, const Values& values) {
-    std::string out;
-    for (std::size_t i = 0; i < line.size(); ++i) {
-        const char c = line[i];
-        const bool twice = i + 1 < line.size() && line[i + 1] == c;
-        if ((c == '{' || c == '}') && twice) {
-            out += c;
-            ++i;
-            continue;
-        }
-        if (c != '{') {
-            out += c;
-            continue;
-        }
-        const auto end = line.find('}', i);
-        const auto key =
-            line.substr(i + 1, end == std::string_view::npos ? std::string_view::npos : end - i - 1);
-        const auto at = end == std::string_view::npos ? values.end() : values.find(key);
-        if (at == values.end())
-            return fail_at("form", number,
-                           in_quotes("{" + std::string(key) + (end == std::string_view::npos ? "" : "}")),
-                           "{name}, {pin}, {number} or {use} of a signal, {module}, {count} or {checksum} of "
-                           "all, or {{ for a brace");
-        out += at->second;
-        i = end;
-    }
-    return out;
-}
-
-bool is_repeated(std::string_view line) {
-    constexpr std::array keys{"{name}", "{pin}", "{number}", "{use}"};
-    return std::any_of(keys.begin(), keys.end(),
-                       [&](const char* key) { return line.find(key) != std::string_view::npos; });
-}
-
 }  // namespace
 
 unsigned long pins_checksum(const PinStudy& study) {
@@ -95,46 +44,27 @@ unsigned long pins_checksum(const PinStudy& study) {
 }
 
 Result<std::string> pin_header(const PinStudy& study, const std::string& form) {
-    constexpr std::size_t most_form = 64 * 1024;
-    if (form.size() > most_form) return fail_at("form", 1, "more than 64 KiB", "a text of at most 64 KiB");
     std::vector<const SignalPin*> places;
     for (const auto& p : study.places)
         if (!p.pin.empty()) places.push_back(&p);
     std::sort(places.begin(), places.end(), [](const auto* a, const auto* b) { return a->name < b->name; });
-    Values values{{"module", study.part},
-                  {"count", std::to_string(places.size())},
-                  {"checksum", fmt::format("0x{:08X}", pins_checksum(study))}};
+    const FormValues all{{"module", study.part},
+                         {"count", std::to_string(places.size())},
+                         {"checksum", fmt::format("0x{:08X}", pins_checksum(study))}};
+    FormItems signals{{"name", "pin", "number", "use"}, {}};
     std::set<std::string> taken;
-    std::vector<std::string> names;
     for (const auto* p : places) {
-        auto name = in_c(p->name);
-        for (int n = 2; !taken.insert(name).second; ++n) name = fmt::format("{}_{}", in_c(p->name), n);
-        names.push_back(std::move(name));
+        auto name = c_name(p->name);
+        for (int n = 2; !taken.insert(name).second; ++n) name = fmt::format("{}_{}", c_name(p->name), n);
+        signals.values.push_back({{"name", std::move(name)},
+                                  {"pin", p->pin},
+                                  {"number", number_of_pin(p->pin)},
+                                  {"use", std::string(word(p->use))}});
     }
-    std::string_view text = form.empty() ? c_form : std::string_view(form);
-    if (text.ends_with('\n')) text.remove_suffix(1);
-    std::string out;
-    long number = 0;
-    for (const auto line : split(text, '\n')) {
-        ++number;
-        if (!is_repeated(line)) {
-            auto made = filled(line, number, values);
-            if (!made) return made;
-            out += *made + "\n";
-            continue;
-        }
-        for (std::size_t i = 0; i < places.size(); ++i) {
-            auto own = values;
-            own["name"] = names[i];
-            own["pin"] = places[i]->pin;
-            own["number"] = number_of_pin(places[i]->pin);
-            own["use"] = std::string(word(places[i]->use));
-            auto made = filled(line, number, own);
-            if (!made) return made;
-            out += *made + "\n";
-        }
-    }
-    return out;
+    return fill_form(
+        form.empty() ? c_form : std::string_view(form), all, {signals},
+        "{name}, {pin}, {number} or {use} of a signal, {module}, {count} or {checksum} of all, or {{ "
+        "for a brace");
 }
 
 }  // namespace grayrelic
