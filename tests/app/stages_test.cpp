@@ -14,7 +14,7 @@ namespace {
 class DummyPage : public TabbedPage {
   public:
     explicit DummyPage(const StageContext& context)
-        : TabbedPage(Stage::map, context.document, static_cast<unsigned>(Rests::about)) {
+        : TabbedPage(Stage::board, context.document, static_cast<unsigned>(Rests::about)) {
         add_view({"first", "First", Picture::day}, new QLabel("the first view"),
                  static_cast<unsigned>(Rests::timing), [this] { ++first; });
         add_view({"second", "Second", Picture::none}, new QLabel("the second view"),
@@ -57,10 +57,10 @@ TEST_F(OneMoreStage, HasItsPlaceItsKeyAndItsHeader) {
     EXPECT_EQ(window->pages().back(), &dummy()) << "in the stages' order";
     QTest::keyClick(window.get(), Qt::Key_6, Qt::ControlModifier);
     settle();
-    EXPECT_EQ(window->stage(), Stage::map);
-    EXPECT_EQ(window->rail().stage(Stage::map).text(), "Map");
-    EXPECT_EQ(window->rail().stage(Stage::map).line(), "dummy line");
-    EXPECT_GT(window->rail().stage(Stage::map).y(), window->rail().stage(Stage::timing).y());
+    EXPECT_EQ(window->stage(), Stage::board);
+    EXPECT_EQ(window->rail().stage(Stage::board).text(), "Board");
+    EXPECT_EQ(window->rail().stage(Stage::board).line(), "dummy line");
+    EXPECT_GT(window->rail().stage(Stage::board).y(), window->rail().stage(Stage::timing).y());
     QStringList labels;
     for (auto* l : window->findChildren<QLabel*>())
         if (l->isVisible()) labels << l->text();
@@ -72,7 +72,7 @@ TEST_F(OneMoreStage, HasItsPlaceItsKeyAndItsHeader) {
     EXPECT_EQ(QSettings().value("stage").toString(), "map");
     window->show_stage(Stage::port);
     window->restore_place();
-    EXPECT_EQ(window->stage(), Stage::map);
+    EXPECT_EQ(window->stage(), Stage::board);
 }
 
 TEST_F(OneMoreStage, IsInHelpInTheMenuAndInThePictures) {
@@ -98,14 +98,14 @@ TEST_F(OneMoreStage, GetsItsFilesAndItsFindings) {
     test::write_file(folder / "a.dummy", "x");
     drop({path("a.dummy")});
     EXPECT_EQ(dummy().taken, QStringList{path("a.dummy")});
-    EXPECT_EQ(window->stage(), Stage::map);
+    EXPECT_EQ(window->stage(), Stage::board);
     Finding f;
     f.id = "dummy-fails";
     f.severity = Severity::stop;
-    f.stage = Stage::map;
+    f.stage = Stage::board;
     f.says = "The dummy fails";
     f.place = {"thing", "it"};
-    window->findings().show_findings({f}, Stage::map, false);
+    window->findings().show_findings({f}, Stage::board, false);
     ASSERT_EQ(window->findings().cards().size(), 1);
     QTest::mouseClick(window->findings().cards()[0], Qt::LeftButton);
     EXPECT_EQ(dummy().shown, "it");
@@ -120,7 +120,7 @@ TEST_F(OneMoreStage, RestsWhileItIsNotSeen) {
         settle();
     };
     EXPECT_EQ(dummy().refreshes(), 0) << "never seen";
-    window->show_stage(Stage::map);
+    window->show_stage(Stage::board);
     settle();
     EXPECT_EQ(dummy().first, 1);
     edit_port("one");
@@ -134,10 +134,10 @@ TEST_F(OneMoreStage, RestsWhileItIsNotSeen) {
     edit_port("three");
     edit_port("four");
     EXPECT_EQ(dummy().second, 2) << "not seen";
-    window->show_stage(Stage::map);
+    window->show_stage(Stage::board);
     EXPECT_EQ(dummy().second, 3) << "once for both edits";
     window->show_stage(Stage::listen);
-    window->show_stage(Stage::map);
+    window->show_stage(Stage::board);
     EXPECT_EQ(dummy().second, 3) << "nothing has changed";
     EXPECT_EQ(dummy().page, 1) << "the page stands on the dossier's name";
 }

@@ -14,6 +14,7 @@ using test::run;
 const std::string dial_pad = test::demo,
                   card = (test::source_folder() / "demos/calder-page-card.relic").string(),
                   chart = (test::source_folder() / "demos/calder-chart-chart.relic").string(),
+                  keypad = (test::source_folder() / "demos/calder-counter-keypad.relic").string(),
                   minute = dial_pad + "/captures/minute.vcd", resting = dial_pad + "/captures/idle.vcd",
                   clocked = test::hdl + "clocked.vcd";
 
@@ -73,6 +74,15 @@ const std::vector<Verb>& verbs() {
         {"wire pins", dial_pad + " --out {}/pins.h"},
         {"wire netlist", dial_pad + " {}/netlist.ipc"},
         {"wire card", dial_pad + " {}/packages.svg"},
+        {"map matrix", "{}/keys.csv"},
+        {"map descriptor", "--profile keyboard"},
+        {"map descriptor-read", "--hex '05 01 09 06 A1 01 C0'"},
+        {"map text", "'Aa|' --layout de"},
+        {"map pointer", "{}/moves.csv --counts-per-step 4 --dead 3"},
+        {"map reports", "{}/reports.txt --layout us"},
+        {"map check", keypad},
+        {"map export", keypad + " {}/map.h"},
+        {"map compare", keypad + " {}/edited.csv"},
         {"plan", dial_pad + " --today 2026-11-29"},
         {"plan schedule", "{}/tasks.csv --today 2026-11-29 --hours-per-week 6"},
         {"plan sheet", dial_pad + " pin-9 {}/sheet.html"},
@@ -101,6 +111,11 @@ class EveryVerb : public testing::Test {
         test::write_file(
             folder / "jack.csv",
             "pin,name,driver,function,volts_max\n1,+9V,supply,supply-in,9\n2,GND,supply,ground,\n");
+        test::write_file(folder / "keys.csv",
+                         "key,row,column,diode\na,0,0,no\nb,0,1,no\nc,1,0,no\nd,1,1,no\n");
+        test::write_file(folder / "moves.csv", "counts\n5\n-3\n");
+        test::write_file(folder / "reports.txt", "00 00 04 00 00 00 00 00\n00 00 00 00 00 00 00 00\n");
+        test::write_file(folder / "edited.csv", "code,meaning\nR0 C0,key:f1\n");
         std::filesystem::create_directories(folder / "old.relic");
         test::write_file(
             folder / "old.relic/dossier.json",

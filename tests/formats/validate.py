@@ -120,6 +120,13 @@ for path in sorted(source.glob("data/analysers/*.json")):
     shipped["rates_hz"] = []
     must_not_fit(analyser, shipped, f"{path} without a rate")
 
+layout = validator("layout.schema.json")
+for path in sorted(source.glob("data/layouts/*.json")):
+    shipped = json.loads(path.read_text())
+    must_fit(layout, shipped, path)
+    shipped["keys"][0]["types"] = []
+    must_not_fit(layout, shipped, f"{path} with a key that types nothing")
+
 cautions = validator("cautions.schema.json")
 shipped = json.loads((source / "data/cautions.json").read_text())
 must_fit(cautions, shipped, "cautions.json")

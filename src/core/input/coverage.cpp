@@ -53,7 +53,7 @@ class Coverer {
         judge_characters();
         judge_held();
         if (map_.way == MapWay::old_to_new) judge_wanted();
-        judge_messages();
+        for (auto& g : message_gaps(map_)) out_.gaps.push_back(std::move(g));
         std::stable_sort(out_.gaps.begin(), out_.gaps.end(),
                          [](const MapGap& a, const MapGap& b) { return rank(a.verdict) < rank(b.verdict); });
         view();
@@ -353,19 +353,6 @@ class Coverer {
             g.keys = {spare->key->id};
             g.proposal = *missing.front();
         }
-    }
-
-    void judge_messages() {
-        for (const auto& m : map_.messages)
-            if (!m.act)
-                gap(GapKind::message_open, m.kind == MessageKind::error ? Verdict::stop : Verdict::doubt,
-                    {m.id}, fmt::format("On {} the bridge does what nobody has said.", m.name),
-                    m.kind == MessageKind::error ? "Release all keys and ask again."
-                                                 : "Say whether it is watched, told or ignored.");
-            else if (m.kind == MessageKind::error && *m.act == MessageAct::ignore)
-                gap(GapKind::message_open, Verdict::doubt, {m.id},
-                    fmt::format("{} is ignored: keys that were held then stay down at the host.", m.name),
-                    "Release all keys on it.");
     }
 
     void view() {

@@ -62,6 +62,9 @@ struct Coverage {
 
 [[nodiscard]] Coverage cover(const DeviceMap& map, const LayoutLibrary& layouts);
 
+/// Messages on which nobody said what to do, or the wrong thing; among the gaps of cover().
+[[nodiscard]] std::vector<MapGap> message_gaps(const DeviceMap& map);
+
 /// What a legend most likely means: "A", "F1", "RETURN", "↑", "7"; on a pad "FIRE" is a button. Nothing when
 /// it tells nothing.
 [[nodiscard]] std::optional<Meaning> propose_meaning(const MapKey& key, const std::vector<Profile>& profiles,

@@ -384,16 +384,6 @@ class DescriptorReader {
 
 }  // namespace
 
-bool ReportDescriptor::has_ids() const {
-    return std::any_of(reports.begin(), reports.end(), [](const auto& r) { return r.id != 0; });
-}
-
-const ReportShape* ReportDescriptor::find(ReportKind kind, int id) const {
-    const auto it = std::find_if(reports.begin(), reports.end(),
-                                 [&](const auto& r) { return r.kind == kind && r.id == id; });
-    return it == reports.end() ? nullptr : &*it;
-}
-
 ReportDescriptor read_descriptor(std::span<const std::uint8_t> bytes) {
     return DescriptorReader(bytes).run();
 }

@@ -2,6 +2,7 @@
 // A report descriptor read back (HID 1.11, 6.2.2): its items in words, and what its reports hold, bit by bit.
 #pragma once
 
+#include <algorithm>
 #include <array>
 #include <cstdint>
 #include <map>
@@ -44,8 +45,14 @@ struct ReportDescriptor {
     std::vector<ReportShape> reports;  ///< in the order in which they first appear
     std::vector<DescriptorItem> items;
     std::vector<std::string> problems;  ///< "at 12: …"
-    [[nodiscard]] bool has_ids() const;
-    [[nodiscard]] const ReportShape* find(ReportKind kind, int id) const;
+    [[nodiscard]] bool has_ids() const {
+        return std::any_of(reports.begin(), reports.end(), [](const auto& r) { return r.id != 0; });
+    }
+    [[nodiscard]] const ReportShape* find(ReportKind kind, int id) const {
+        const auto it = std::find_if(reports.begin(), reports.end(),
+                                     [&](const auto& r) { return r.kind == kind && r.id == id; });
+        return it == reports.end() ? nullptr : &*it;
+    }
 };
 
 /// Never fails: what is wrong is among the problems, and what follows is read as far as it can be. Bounds:

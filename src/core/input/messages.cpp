@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "core/base/quantity.hpp"
+#include "core/input/coverage.hpp"
 
 namespace grayrelic {
 namespace {
@@ -38,7 +39,28 @@ void judge(const MapMessage& m, MessageStudy& s) {
     }
 }
 
+MapGap open_message(const MapMessage& m, Verdict verdict, std::string says, std::string todo) {
+    return {GapKind::message_open, verdict, {m.id}, {}, std::move(says), std::move(todo), {}};
+}
+
 }  // namespace
+
+std::vector<MapGap> message_gaps(const DeviceMap& map) {
+    std::vector<MapGap> out;
+    for (const auto& m : map.messages)
+        if (!m.act)
+            out.push_back(open_message(m, m.kind == MessageKind::error ? Verdict::stop : Verdict::doubt,
+                                       fmt::format("On {} the bridge does what nobody has said.", m.name),
+                                       m.kind == MessageKind::error
+                                           ? "Release all keys and ask again."
+                                           : "Say whether it is watched, told or ignored."));
+        else if (m.kind == MessageKind::error && *m.act == MessageAct::ignore)
+            out.push_back(open_message(
+                m, Verdict::doubt,
+                fmt::format("{} is ignored: keys that were held then stay down at the host.", m.name),
+                "Release all keys on it."));
+    return out;
+}
 
 MessageStudy study_message(const MapMessage& m) {
     MessageStudy s;

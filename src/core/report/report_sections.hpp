@@ -31,5 +31,6 @@ struct ReportSection {
 [[nodiscard]] std::vector<ReportSection> timing_sections();
 [[nodiscard]] std::vector<ReportSection> wire_sections();
 [[nodiscard]] std::vector<ReportSection> rail_sections();
+[[nodiscard]] std::vector<ReportSection> map_sections();
 
 }  // namespace grayrelic
