@@ -116,6 +116,7 @@ int write_page_card(const std::string& folder) {
 
 /// The keypad's capture and its whole dossier, into a folder that may be there already.
 int write_counter_keypad(const std::string& folder) {
+    using namespace grayrelic;
     const auto captures = std::filesystem::path(folder) / "captures";
     if (auto made = disk().make_folder(folder); !made) return report(made.error());
     if (auto made = disk().make_folder(captures); !made) return report(made.error());
@@ -133,6 +134,7 @@ struct HostArguments {
 
 /// Reports from a file or from standard input, line by line as they come; what a host makes of each.
 int run_usb_host(const HostArguments& a) {
+    using namespace grayrelic;
     std::vector<std::uint8_t> bytes;
     if (a.descriptor.empty()) {
         const auto profile = parse_profile(a.profile);

@@ -21,7 +21,7 @@ const LayoutLibrary& shipped_layouts() {
     return layouts;
 }
 
-void use_descriptor(const std::string& text) {
+void use_descriptor(std::string_view text) {
     const auto bytes = read_bytes(text, "fuzz");
     if (!bytes) return;
     const auto d = read_descriptor(*bytes);
@@ -35,7 +35,7 @@ void use_descriptor(const std::string& text) {
     (void)host_view(d, zeros, {});
 }
 
-void use_matrix(const std::string& text) {
+void use_matrix(std::string_view text) {
     const auto m = read_matrix_table(text, "fuzz.csv");
     if (!m || m->keys.size() > 300) return;
     Progress progress;
@@ -45,10 +45,11 @@ void use_matrix(const std::string& text) {
     if (!read_matrix_table(write_matrix_table(*m), "again.csv")) std::abort();
 }
 
-void use_device(const std::string& text) {
+void use_device(std::string_view text) {
     auto keys = read_device_table(text, "fuzz.csv", {});
     if (!keys || keys->size() > 200) return;
-    if (read_device_table(write_device_table(*keys), "again.csv", {}) != keys) std::abort();
+    const auto again = read_device_table(write_device_table(*keys), "again.csv", {});
+    if (!again || *again != *keys) std::abort();
     Dossier d;
     DeviceMap map;
     map.keys = std::move(*keys);

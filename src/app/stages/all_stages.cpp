@@ -12,9 +12,8 @@
 namespace grayrelic::app {
 
 std::vector<StageEntry> all_stages() {
-    return {make_stage<PlanPage>,   make_stage<PortPage>,   make_stage<TracePage>,
-            make_stage<ListenPage>, make_stage<TimingPage>, make_stage<WirePage>,
-            make_stage<MapPage>};
+    return {make_stage<PlanPage>,   make_stage<PortPage>, make_stage<TracePage>, make_stage<ListenPage>,
+            make_stage<TimingPage>, make_stage<WirePage>, make_stage<MapPage>};
 }
 
 }  // namespace grayrelic::app

@@ -28,6 +28,8 @@ const char* id_of(GapKind kind) {
         case GapKind::never_held: return "never-held";
         case GapKind::no_repeat: return "not-repeated";
         case GapKind::message_open: return "message-undecided";
+        case GapKind::repeat_piles_up: return "repeat-piles-up";
+        case GapKind::level_assumed: return "held-level-assumed";
         case GapKind::unknown_want: return "wish-unknown";
     }
     return "map-gap";

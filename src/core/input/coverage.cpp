@@ -8,6 +8,7 @@
 #include <set>
 
 #include "core/base/text.hpp"
+#include "core/input/map_budgets.hpp"
 #include "core/input/reports.hpp"
 
 namespace grayrelic {
@@ -52,6 +53,8 @@ class Coverer {
         judge_profiles();
         judge_characters();
         judge_held();
+        if (auto g = level_gap(map_)) out_.gaps.push_back(std::move(*g));
+        if (auto g = repeat_gap(map_, layout_)) out_.gaps.push_back(std::move(*g));
         if (map_.way == MapWay::old_to_new) judge_wanted();
         for (auto& g : message_gaps(map_)) out_.gaps.push_back(std::move(g));
         std::stable_sort(out_.gaps.begin(), out_.gaps.end(),

@@ -31,6 +31,8 @@ enum class GapKind {
     never_held,          ///< the old side tells no release, and the meaning is one that is held
     no_repeat,           ///< a character is pressed and released at once: the host can't repeat it
     message_open,        ///< a message on which nobody said what to do
+    repeat_piles_up,     ///< the old side repeats faster than its reports go out
+    level_assumed,       ///< new to old: nobody said whether a held bit is 0 or 1
     unknown_want,        ///< a wish that is neither a meaning nor a group
 };
 
@@ -61,6 +63,14 @@ struct Coverage {
 };
 
 [[nodiscard]] Coverage cover(const DeviceMap& map, const LayoutLibrary& layouts);
+
+/// The old side's own repeat ("repeat_s" of the map's numbers): each repetition is reports again, one a poll.
+/// Nothing where they go out in time, or where one of the two is not known.
+[[nodiscard]] std::optional<MapGap> repeat_gap(const DeviceMap& map, const KeyboardLayout* layout);
+
+/// New to old: bits, and nobody said at which level they are held ("active_high" of the map's numbers, 0 or
+/// 1).
+[[nodiscard]] std::optional<MapGap> level_gap(const DeviceMap& map);
 
 /// Messages on which nobody said what to do, or the wrong thing; among the gaps of cover().
 [[nodiscard]] std::vector<MapGap> message_gaps(const DeviceMap& map);

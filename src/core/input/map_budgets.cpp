@@ -1,8 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/input/map_budgets.hpp"
 
-#include <algorithm>
+#include <fmt/format.h>
 
+#include <algorithm>
+#include <optional>
+
+#include "core/base/quantity.hpp"
+#include "core/input/coverage.hpp"
 #include "core/input/meaning.hpp"
 #include "core/input/typing.hpp"
 
@@ -49,6 +54,46 @@ std::size_t most_reports_an_event(const DeviceMap& map, const KeyboardLayout* la
     return most;
 }
 
+std::optional<MapGap> repeat_gap(const DeviceMap& map, const KeyboardLayout* layout) {
+    const auto& numbers = map.numbers;
+    const auto at =
+        std::find_if(numbers.begin(), numbers.end(), [](const auto& n) { return n.key == "repeat_s"; });
+    const double poll = map.modern.poll.value.seconds();
+    if (at == numbers.end() || at->value.value <= 0 || poll <= 0) return std::nullopt;
+    const auto reports = most_reports_an_event(map, layout);
+    const double needed = static_cast<double>(reports) * poll;
+    if (needed <= at->value.value) return std::nullopt;
+    return MapGap{
+        GapKind::repeat_piles_up,
+        Verdict::doubt,
+        {},
+        {},
+        fmt::format("The old side repeats every {}: up to {} reports a character need {}.",
+                    print_number(at->value.value, Unit::second), reports, print_number(needed, Unit::second)),
+        "Drop repetitions while reports wait, or ask the host for a shorter poll.",
+        {}};
+}
+
+namespace {
+
+/// What is injected must be seen by the relic's own scan: its period from the contract, where one is there.
+Budget press_budget_of(const Dossier& d) {
+    auto press = kept_or_new(d, "map-press", "Least injected press", BudgetKind::press);
+    std::optional<Time> longest;
+    for (const auto& i : d.timing->intervals)
+        if (i.kind == IntervalKind::period && i.max && (!longest || *i.max > *longest)) longest = i.max;
+    if (longest) set(press, "scan", longest->seconds(), EvidenceKind::deduced, "Timing: the longest period");
+    begin_with(press, "scan", 20e-3);
+    begin_with(press, "samples", 2);
+    const auto& hold = d.map->modern.hold;
+    if (hold.value > Time{}) set(press, "held", hold.value.seconds(), hold.evidence.kind, "Map: held for");
+    begin_with(press, "held", 50e-3);
+    begin_with(press, "pause", 50e-3);
+    return press;
+}
+
+}  // namespace
+
 std::vector<Budget> budgets_of_map(const Dossier& d, const KeyboardLayout* layout, const ScanNumbers& numbers,
                                    const ScanBudget& scan, bool has_matrix) {
     std::vector<Budget> out;
@@ -68,7 +113,10 @@ std::vector<Budget> budgets_of_map(const Dossier& d, const KeyboardLayout* layou
     begin_with(latency, "limit", 20e-3);
     out.push_back(std::move(latency));
     const auto reports = most_reports_an_event(*d.map, layout);
-    if (d.map->way != MapWay::old_to_new) return out;
+    if (d.map->way != MapWay::old_to_new) {
+        out.push_back(press_budget_of(d));
+        return out;
+    }
     auto queue = kept_or_new(d, "map-queue", "Reports waiting", BudgetKind::queue);
     set(queue, "drain", static_cast<double>(reports) * report_s, poll_kind,
         "Map: reports an event and the host's poll");

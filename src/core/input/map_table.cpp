@@ -80,8 +80,11 @@ std::optional<std::size_t> bit_of(const std::string& code, const std::vector<std
 
 void add_frames(MapTable& t) {
     const char rest = t.active_low ? '1' : '0', held = t.active_low ? '0' : '1';
-    const std::string idle(t.bits.size(), rest);
     if (t.bits.empty()) return;
+    // Identity, counters and positions are not the map's: nothing is said of their bits.
+    std::string idle(t.bits.size(), '-');
+    for (const auto& e : t.entries)
+        if (const auto bit = bit_of(e.code, t.bits)) idle[*bit] = rest;
     t.frames.push_back({{}, idle});
     for (const auto& e : t.entries) {
         const auto bit = bit_of(e.code, t.bits);
@@ -120,10 +123,15 @@ MapTable map_table(const DeviceMap& map, const std::vector<std::string>& bits, c
         t.bits = bits;
         const auto high = std::find_if(map.numbers.begin(), map.numbers.end(),
                                        [](const auto& n) { return n.key == "active_high"; });
-        t.active_low = high == map.numbers.end() || high->value.value == 0;
+        t.level_known = high != map.numbers.end();
+        t.active_low = !t.level_known || high->value.value == 0;
         add_frames(t);
         for (const auto& e : t.entries)
-            if (!bit_of(e.code, t.bits)) t.left_out.push_back(says(e) + ": no bit of the frame");
+            if (!bit_of(e.code, t.bits))
+                t.left_out.push_back(says(e) + (e.code.starts_with("bits ")
+                                                    ? ": several bits are a number, and have no vector"
+                                                    : ": no bit of the frame"));
+        if (!t.level_known) t.left_out.push_back("nobody said whether a held bit is 0: 0 is assumed");
         return t;
     }
     for (std::size_t i = 0; i < t.entries.size(); ++i) {
@@ -204,6 +212,8 @@ std::string map_json(const MapTable& t, const DeviceMap& map, const std::string&
                                 {"release", reports_json(v.release)}});
     if (t.way == MapWay::new_to_old) {
         j["bits"] = t.bits;
+        j["held_level"] = t.active_low ? 0 : 1;
+        j["held_level_assumed"] = !t.level_known;
         j["frames"] = Json::array();
         for (const auto& f : t.frames) j["frames"].push_back({{"held", f.held}, {"levels", f.levels}});
     }

@@ -35,7 +35,7 @@ struct MapVector {
 /// held.
 struct FrameVector {
     std::string held;    ///< a meaning; empty: nothing
-    std::string levels;  ///< "11101111": one character a bit
+    std::string levels;  ///< "1110-111": one character a bit; - where the map says nothing of it
 };
 
 struct MapTable {
@@ -45,6 +45,7 @@ struct MapTable {
     std::vector<MapVector> vectors;     ///< old to new
     std::vector<std::string> bits;      ///< new to old: names in order of arrival
     bool active_low = true;             ///< new to old: a held control's bit is 0
+    bool level_known = true;            ///< that was said and is not assumed
     std::vector<FrameVector> frames;    ///< new to old
     std::vector<std::string> left_out;  ///< entries without meaning or without a profile, in words
     std::uint32_t checksum = 0;  ///< CRC-32 (as in zlib) over the sorted lines "code|with|release|meaning\n"

@@ -3,6 +3,7 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <cmath>
 
 #include "core/base/quantity.hpp"
@@ -60,6 +61,20 @@ std::vector<MapGap> message_gaps(const DeviceMap& map) {
                 fmt::format("{} is ignored: keys that were held then stay down at the host.", m.name),
                 "Release all keys on it."));
     return out;
+}
+
+std::optional<MapGap> level_gap(const DeviceMap& map) {
+    if (map.way != MapWay::new_to_old) return std::nullopt;
+    const auto& n = map.numbers;
+    if (std::any_of(n.begin(), n.end(), [](const auto& f) { return f.key == "active_high"; }))
+        return std::nullopt;
+    MapGap g{GapKind::level_assumed, Verdict::doubt, {}, {}, {}, {}, {}};
+    for (const auto& k : map.keys)
+        if (k.code.value.starts_with("bit ")) g.keys.push_back(k.id);
+    if (g.keys.empty()) return std::nullopt;
+    g.says = "Whether the bit of a held control is 0 or 1 is assumed: 0.";
+    g.todo = "Record one press and one moment at rest, and look at its bit.";
+    return g;
 }
 
 MessageStudy study_message(const MapMessage& m) {

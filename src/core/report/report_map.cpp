@@ -69,7 +69,7 @@ bool has_matrix(const Analysis& a) {
 
 void write_matrix(const Analysis& a, std::string& out) {
     const auto& s = *a.map->matrix;
-    std::vector<Column> columns{{"Row"}};
+    std::vector<html::Column> columns{{"Row"}};
     for (const auto& c : s.model.columns) columns.push_back({c});
     Table grid(columns);
     for (std::size_t r = 0; r < s.model.rows.size(); ++r) {

@@ -12,7 +12,7 @@ namespace {
 
 const Evidence read_here{EvidenceKind::measured, "table", {}, {}};
 
-std::string refused(const std::string& text) {
+std::string keys_refused(const std::string& text) {
     return test::message(read_device_table(text, "k.csv", read_here));
 }
 
@@ -44,16 +44,18 @@ TEST(DeviceTable, KeysWithoutAPlaceAreLaidOut) {
 }
 
 TEST(DeviceTable, IsRefusedWithLineAndReason) {
-    EXPECT_EQ(refused("key,x,y\nA,0,0\nB,2,0\nC,0.5,0.5\n"),
+    EXPECT_EQ(keys_refused("key,x,y\nA,0,0\nB,2,0\nC,0.5,0.5\n"),
               "k.csv:4: found \"C\" over \"A\" of line 2, expected keys beside each other: x, y, width and "
               "height in usual key widths");
-    EXPECT_EQ(refused("id,key\na,A\na,B\n"), "k.csv:3: found \"a\" a second time, expected each id once");
-    EXPECT_EQ(refused("key,row\nA,R0\n"), "k.csv:2: found a row without a column, expected both, or neither");
-    EXPECT_THAT(refused("key,sends\nA,twice\n"), testing::HasSubstr("k.csv:2: found \"twice\""));
-    EXPECT_THAT(refused("key,meaning\nA,kye:a\n"), testing::HasSubstr("k.csv:2: found \"kye:a\""));
-    EXPECT_THAT(refused("key,width\nA,0\n"),
+    EXPECT_EQ(keys_refused("id,key\na,A\na,B\n"),
+              "k.csv:3: found \"a\" a second time, expected each id once");
+    EXPECT_EQ(keys_refused("key,row\nA,R0\n"),
+              "k.csv:2: found a row without a column, expected both, or neither");
+    EXPECT_THAT(keys_refused("key,sends\nA,twice\n"), testing::HasSubstr("k.csv:2: found \"twice\""));
+    EXPECT_THAT(keys_refused("key,meaning\nA,kye:a\n"), testing::HasSubstr("k.csv:2: found \"kye:a\""));
+    EXPECT_THAT(keys_refused("key,width\nA,0\n"),
                 testing::HasSubstr("k.csv:2: found \"0\", expected a number from 0.1 to 100"));
-    EXPECT_THAT(refused("code\n1\n"), testing::HasSubstr("k.csv:1: found no column \"key\""));
+    EXPECT_THAT(keys_refused("code\n1\n"), testing::HasSubstr("k.csv:1: found no column \"key\""));
 }
 
 TEST(WalkLine, TakesLegendCodeSizeAndMeaningInAnyOrder) {

@@ -91,16 +91,17 @@ TEST(MapHeader, FramesOfTheOldSideKeepTheirBitOrder) {
               coded("b", "BOTH", "bit both", "button:1")};
     const auto t = table_of(m, {"up", "spare", "both", "fire"});
     ASSERT_EQ(t.frames.size(), 3U);
-    EXPECT_EQ(t.frames[0].levels, "1111");
+    EXPECT_EQ(t.frames[0].levels, "1-11") << "nothing is said of the spare bit";
+    EXPECT_FALSE(t.level_known);
     EXPECT_EQ(t.frames[1].held, "button:1");
-    EXPECT_EQ(t.frames[1].levels, "1100") << "the third and the fourth bit to arrive";
-    EXPECT_EQ(t.frames[2].levels, "0111");
+    EXPECT_EQ(t.frames[1].levels, "1-00") << "the third and the fourth bit to arrive";
+    EXPECT_EQ(t.frames[2].levels, "0-11");
     EXPECT_EQ(run_header(map_c_header(t, "pad"), "pad", "cc -std=c99 -pedantic"), 0);
     auto high = m;
     high.numbers = {{"active_high", {1, {}, {}}}};
-    EXPECT_EQ(table_of(high, {"up", "spare", "both", "fire"}).frames[1].levels, "0011");
+    EXPECT_EQ(table_of(high, {"up", "spare", "both", "fire"}).frames[1].levels, "0-11");
     auto wrong = map_c_header(t, "pad");
-    wrong.replace(wrong.find("\"1100\""), 6, "\"1010\"");
+    wrong.replace(wrong.find("\"1-00\""), 6, "\"0-10\"");
     EXPECT_EQ(run_header(wrong, "pad", "cc -std=c99"), 2) << "two bits differ";
 }
 

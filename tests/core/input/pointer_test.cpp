@@ -133,7 +133,9 @@ TEST_P(AnyCurve, TheNextPositionWouldBeTooFar) {
             // The next one that is faster is too fast.
             long next = at + 1;
             while (next < c.limit && speed_of(c, next) <= speed_of(c, at)) ++next;
-            if (speed_of(c, next) > speed_of(c, at)) ASSERT_GT(speed_of(c, next), wanted);
+            if (speed_of(c, next) > speed_of(c, at)) {
+                ASSERT_GT(speed_of(c, next), wanted);
+            }
         }
     }
 }

@@ -10,25 +10,14 @@
 #include <algorithm>
 
 #include "app/paint/marks.hpp"
-#include "core/base/decimal.hpp"
 #include "core/base/quantity.hpp"
 #include "core/base/text.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/input/map_analysis.hpp"
+#include "core/input/map_budgets.hpp"
 
 namespace grayrelic::app {
 namespace {
-
-enum MessageColumn {
-    message_name,
-    message_code,
-    message_kind,
-    message_act,
-    message_every,
-    message_lost,
-    message_misses,
-    message_says
-};
 
 QPushButton* coverage_button(const QString& text, const QString& tip) {
     auto* b = new QPushButton(text);
@@ -114,6 +103,23 @@ QWidget* CoverageView::make_host() {
                       [&](ModernSide& m) { m.layout = layout_->itemData(at).toString().toStdString(); });
     });
     labelled(tr("Host's layout"), layout_, 1);
+    level_ =
+        new ChoiceBox(tr("A held bit is"),
+                      tr("The level of a bit while its control is held; for a new device at an old host"));
+    level_->addItem(tr("held: not said"), -1);
+    level_->addItem(tr("held is 0"), 0);
+    level_->addItem(tr("held is 1"), 1);
+    connect(level_, &QComboBox::activated, this, [this](int at) {
+        auto map = *document_.dossier().map;
+        std::erase_if(map.numbers, [](const NumberFact& n) { return n.key == "active_high"; });
+        const int level = level_->itemData(at).toInt();
+        if (level >= 0)
+            map.numbers.push_back(
+                {"active_high", {static_cast<double>(level), {}, {EvidenceKind::measured, {}, {}, {}}}});
+        if (map != *document_.dossier().map)
+            document_.apply(tr("level of a held bit"), put(document_.dossier(), std::move(map)));
+    });
+    host_->add_to_title(level_);
     wanted_ = new Field;
     wanted_->setAccessibleName(tr("Wanted"));
     wanted_->setPlaceholderText(tr("text, media, key:f1"));
@@ -134,52 +140,60 @@ QWidget* CoverageView::make_host() {
     };
     labelled(tr("Wanted"), wanted_, 2);
     host_->body()->addLayout(row);
-    poll_ = new FactRow(tr("Host's poll"), {});
-    poll_->commit = [this](const QString& value, const Evidence& evidence) -> std::optional<QString> {
-        const auto t = parse_time(value.toStdString());
-        if (!t || *t <= Time{} || *t > Time::s(10))
-            return tr("Found %1, expected a time such as 8 ms.").arg(value);
-        change_modern(tr("the host's poll"), [&](ModernSide& m) {
-            m.poll.value = *t;
-            m.poll.evidence = evidence;
-        });
-        return std::nullopt;
-    };
-    host_->body()->addWidget(poll_);
+    auto* times = new QHBoxLayout;
+    times->setSpacing(12);
+    poll_ = make_time(tr("Host's poll"), tr("How often the host asks"),
+                      [](DeviceMap& m, Time t, const Evidence& e) {
+                          m.modern.poll = {t, {}, e};
+                      });
+    repeat_ = make_time(tr("Old repeat"),
+                        tr("How often the old side repeats a key that is held; empty where it does not"),
+                        [](DeviceMap& m, Time t, const Evidence& e) {
+                            std::erase_if(m.numbers, [](const NumberFact& n) { return n.key == "repeat_s"; });
+                            if (t > Time{}) m.numbers.push_back({"repeat_s", {t.seconds(), {}, e}});
+                        });
+    hold_ = make_time(tr("Injected press"), tr("How long the bridge holds a press that it makes itself"),
+                      [](DeviceMap& m, Time t, const Evidence& e) {
+                          m.modern.hold = {t, {}, e};
+                      });
+    for (auto* row_of_time : {poll_, repeat_, hold_}) times->addWidget(row_of_time, 1);
+    host_->body()->addLayout(times);
+    budgets_ = coverage_button(tr("As budgets"), tr("Puts poll, reports an event and the least press into "
+                                                    "Timing as its latency, queue and press budgets"));
+    connect(budgets_, &QPushButton::clicked, this, &CoverageView::make_budgets);
+    host_->add_to_title(budgets_);
     return host_;
 }
 
-QWidget* CoverageView::make_messages() {
-    messages_sheet_ = new Sheet(tr("Messages that are no key"));
-    remove_ = coverage_button(tr("Remove"), tr("Takes the chosen message away; undo brings it back"));
-    connect(remove_, &QPushButton::clicked, this, [this] {
-        if (messages_->chosen() >= 0)
-            document_.apply(tr("remove a message"),
-                            drop<MapMessage>(document_.dossier(),
-                                             messages_->key(messages_->chosen()).toString().toStdString()));
-    });
-    messages_sheet_->add_to_title(remove_);
-    messages_ = new FactTable;
-    messages_->set_columns({{tr("Message"), 100, false, true},
-                            {tr("Code"), 70, false, true},
-                            {tr("Kind"), 76, false, true},
-                            {tr("On it the bridge"), 96, false, true},
-                            {tr("Every"), 64, true, true},
-                            {tr("Lost"), 50, true, true},
-                            {tr("Dead after"), 66, true, true},
-                            {tr("So"), 240}},
-                           tr("Messages"));
-    messages_->setToolTip(
-        tr("Typed in place. Kind: heartbeat, error, version, other. The bridge: ignore, watch, release-all, "
-           "ask-again, tell"));
-    connect(messages_, &FactTable::edited, this, &CoverageView::edit_message);
-    messages_sheet_->body()->addWidget(messages_, 1);
-    new_message_ = new Field;
-    new_message_->setPlaceholderText(tr("A message more: alive 0xFA heartbeat"));
-    new_message_->setAccessibleName(tr("A message as one line"));
-    new_message_->commit = [this](const QString& text) { return add_message(text); };
-    messages_sheet_->body()->addWidget(new_message_);
-    return messages_sheet_;
+FactRow* CoverageView::make_time(const QString& label, const QString& tip,
+                                 const std::function<void(DeviceMap&, Time, const Evidence&)>& set) {
+    auto* row = new FactRow(label, {});
+    row->setToolTip(tip);
+    row->commit = [this, label, set](const QString& value,
+                                     const Evidence& evidence) -> std::optional<QString> {
+        const bool none = value.trimmed().isEmpty();
+        const auto t = parse_time(value.toStdString());
+        if (!none && (!t || *t <= Time{} || *t > Time::s(10)))
+            return tr("Found %1, expected a time such as 8 ms.").arg(value);
+        auto map = *document_.dossier().map;
+        set(map, none ? Time{} : *t, none ? Evidence{} : evidence);
+        if (map != *document_.dossier().map) document_.apply(label, put(document_.dossier(), std::move(map)));
+        return std::nullopt;
+    };
+    return row;
+}
+
+void CoverageView::make_budgets() {
+    const auto& d = document_.dossier();
+    const auto& a = document_.analysis().map;
+    const bool matrix = a && a->matrix;
+    auto next = d;
+    for (auto& b : budgets_of_map(d, document_.data().layouts.find(d.map->modern.layout),
+                                  matrix ? a->matrix->numbers : ScanNumbers{},
+                                  matrix ? a->matrix->budget : ScanBudget{}, matrix))
+        next = put(next, std::move(b));
+    document_.apply(tr("budgets of the map"), std::move(next));
+    host_->set_about(tr("The budgets stand under Timing now, and are judged there."));
 }
 
 void CoverageView::change_modern(const QString& what, const std::function<void(ModernSide&)>& how) {
@@ -193,8 +207,20 @@ void CoverageView::refresh() {
     const auto& modern = document_.dossier().map->modern;
     profiles_->show_value(joined(modern.profiles, QStringLiteral("; ")));
     wanted_->show_value(joined(modern.wanted, QStringLiteral(", ")));
-    poll_->show_fact(modern.poll.value > Time{} ? to_q(print_exact(modern.poll.value)) : QString(),
-                     modern.poll.evidence);
+    const auto show_time = [](FactRow& row, Time t, const Evidence& e) {
+        row.show_fact(t > Time{} ? to_q(print_exact(t)) : QString(), e);
+    };
+    show_time(*poll_, modern.poll.value, modern.poll.evidence);
+    show_time(*hold_, modern.hold.value, modern.hold.evidence);
+    const auto& numbers = document_.dossier().map->numbers;
+    const auto repeat =
+        std::find_if(numbers.begin(), numbers.end(), [](const auto& n) { return n.key == "repeat_s"; });
+    show_time(*repeat_, repeat == numbers.end() ? Time{} : Time::from_seconds(repeat->value.value),
+              repeat == numbers.end() ? Evidence{} : repeat->value.evidence);
+    const auto high =
+        std::find_if(numbers.begin(), numbers.end(), [](const auto& n) { return n.key == "active_high"; });
+    level_->setVisible(document_.dossier().map->way == MapWay::new_to_old);
+    level_->setCurrentIndex(high == numbers.end() ? 0 : high->value.value == 0 ? 1 : 2);
     const QSignalBlocker block(layout_);
     layout_->clear();
     layout_->addItem(tr("not said"), QString());
@@ -243,114 +269,6 @@ void CoverageView::select(const QString& id) {
         if (messages_->key(row).toString() == id) return messages_->choose(row);
     for (int row = 0; row < gaps_->row_count(); ++row)
         if (gaps_->key(row).toString() == id || (id.isEmpty() && row == 0)) return gaps_->choose(row);
-}
-
-void CoverageView::fill_messages() {
-    std::vector<TableRow> rows;
-    const auto& a = document_.analysis().map;
-    const auto& list = document_.dossier().map->messages;
-    for (std::size_t i = 0; i < list.size(); ++i) {
-        const auto& m = list[i];
-        const auto* s = a && i < a->messages.size() && a->messages[i].id == m.id ? &a->messages[i] : nullptr;
-        TableCell name(to_q(m.name));
-        name.key = to_q(m.id);
-        name.icon = verdict_icon(s != nullptr ? s->verdict : Verdict::unknown);
-        rows.push_back({name, to_q(m.code), to_q(word(m.kind)), m.act ? to_q(word(*m.act)) : tr("?"),
-                        m.every.value > Time{} ? to_q(print(m.every.value)) : QString(),
-                        m.lost.value > 0 || m.lost.evidence.kind == EvidenceKind::measured
-                            ? to_q(print_share(m.lost.value))
-                            : QString(),
-                        QString::number(m.misses),
-                        s != nullptr ? to_q(s->says + (s->todo.empty() ? "" : " " + s->todo)) : QString()});
-    }
-    const bool none = rows.empty();
-    messages_->set_rows(std::move(rows));
-    remove_->setEnabled(!none);
-    messages_sheet_->set_about(!problem_.isEmpty() ? problem_
-                               : none ? tr("Heartbeats, errors, version strings: what the bridge does on "
-                                           "each stands here, and how soon a dead device is noticed.")
-                                      : tr("A watched message tells that the device lives: misses fall apart "
-                                           "from each other as far as nobody measured otherwise."));
-}
-
-std::optional<QString> CoverageView::add_message(const QString& text) {
-    const auto parts = text.simplified().split(QLatin1Char(' '), Qt::SkipEmptyParts);
-    if (parts.isEmpty()) return std::nullopt;
-    MapMessage m;
-    m.name = parts[0].toStdString();
-    for (int i = 1; i < parts.size(); ++i) {
-        const auto word = parts[i].toStdString();
-        if (const auto kind = named<MessageKind>(word))
-            m.kind = *kind;
-        else if (const auto act = named<MessageAct>(word))
-            m.act = *act;
-        else
-            m.code += (m.code.empty() ? "" : " ") + word;
-    }
-    m.id = free_id<MapMessage>(document_.dossier(), m.name);
-    new_message_->clear();
-    document_.apply(tr("add a message"), put(document_.dossier(), std::move(m)));
-    return std::nullopt;
-}
-
-void CoverageView::edit_message(int row, int column, const QString& text) {
-    const auto id = messages_->key(row).toString().toStdString();
-    const auto* held = document_.dossier().map->find_message(id);
-    if (held == nullptr) return;
-    auto m = *held;
-    const auto typed = text.trimmed().toStdString();
-    QString wrong;
-    switch (column) {
-        case message_name: m.name = typed.empty() ? m.name : typed; break;
-        case message_code: m.code = typed; break;
-        case message_kind:
-            if (const auto kind = named<MessageKind>(typed))
-                m.kind = *kind;
-            else
-                wrong = tr("Found %1, expected %2.").arg(text, to_q(one_of<MessageKind>()));
-            break;
-        case message_act:
-            if (const auto act = named<MessageAct>(typed))
-                m.act = *act;
-            else
-                wrong = tr("Found %1, expected %2.").arg(text, to_q(one_of<MessageAct>()));
-            break;
-        case message_every:
-            if (const auto t = parse_time(typed); t && *t > Time{}) {
-                m.every.value = *t;
-                m.every.evidence.kind = EvidenceKind::measured;
-            } else {
-                wrong = tr("Found %1, expected a time such as 250 ms.").arg(text);
-            }
-            break;
-        case message_lost: {
-            const bool share = typed.ends_with('%');
-            const auto v = decimal_number(
-                trim(share ? std::string_view(typed).substr(0, typed.size() - 1) : std::string_view(typed)),
-                '.');
-            if (v && *v >= 0 && *v / (share ? 100 : 1) <= 1) {
-                m.lost.value = *v / (share ? 100 : 1);
-                m.lost.evidence.kind = EvidenceKind::measured;
-            } else {
-                wrong = tr("Found %1, expected a share such as 0.1 %.").arg(text);
-            }
-            break;
-        }
-        case message_misses: {
-            bool good = false;
-            const int n = text.trimmed().toInt(&good);
-            if (good && n >= 1 && n <= 1000)
-                m.misses = n;
-            else
-                wrong = tr("Found %1, expected how many may be missing, 1 to 1000.").arg(text);
-            break;
-        }
-        default: break;
-    }
-    problem_ = wrong;
-    if (!wrong.isEmpty()) QApplication::beep();
-    if (!wrong.isEmpty() || m == *held) return fill_messages();
-    document_.apply(tr("message"), put(document_.dossier(), std::move(m)));
 }
 
 }  // namespace grayrelic::app

@@ -28,6 +28,8 @@ class CoverageView : public QWidget {
     [[nodiscard]] Field& new_message() { return *new_message_; }
     [[nodiscard]] ChoiceBox& layout_box() { return *layout_; }
     [[nodiscard]] QPushButton& take() { return *take_; }
+    [[nodiscard]] QPushButton& budgets() { return *budgets_; }
+    [[nodiscard]] FactRow& repeat() { return *repeat_; }
     [[nodiscard]] QString says() const { return sheet_->about(); }
 
   Q_SIGNALS:
@@ -36,6 +38,9 @@ class CoverageView : public QWidget {
   private:
     QWidget* make_host();
     QWidget* make_messages();
+    FactRow* make_time(const QString& label, const QString& tip,
+                       const std::function<void(DeviceMap&, Time, const Evidence&)>& set);
+    void make_budgets();
     void fill_gaps();
     void fill_messages();
     void take_proposal();
@@ -45,10 +50,10 @@ class CoverageView : public QWidget {
     Document& document_;
     Sheet *sheet_, *host_, *messages_sheet_;
     FactTable *gaps_, *messages_;
-    ChoiceBox* layout_;
+    ChoiceBox *layout_, *level_;
     Field *profiles_, *wanted_, *new_message_;
-    FactRow* poll_;
-    QPushButton *take_, *go_, *remove_;
+    FactRow *poll_, *repeat_, *hold_;
+    QPushButton *take_, *go_, *remove_, *budgets_;
     QString problem_;
 };
 
