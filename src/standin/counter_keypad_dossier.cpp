@@ -67,6 +67,25 @@ DeviceMap keypad_map() {
     return map;
 }
 
+/// The foil's tail: the new controller strobes the rows, and the columns come back.
+Port tail() {
+    Port port;
+    port.id = "J1";
+    port.name = "Foil tail";
+    port.connector = "header-1x15";
+    for (int i = 0; i < 15; ++i) {
+        Pin pin;
+        pin.number = std::to_string(i + 1);
+        pin.name = {i < 6 ? "R" + std::to_string(i) : "C" + std::to_string(i - 6),
+                    {},
+                    known(EvidenceKind::measured, "beeped from the tail to the keys")};
+        pin.function = {"signal", {}, pin.name.evidence};
+        pin.driver = {i < 6 ? Driver::bridge : Driver::relic, {}, pin.name.evidence};
+        port.pins.push_back(std::move(pin));
+    }
+    return port;
+}
+
 CaptureRef walk_capture() {
     CaptureRef c;
     c.id = "walk";
@@ -76,6 +95,10 @@ CaptureRef walk_capture() {
     for (int r = 0; r < 6; ++r) c.decode.roles["strobe"].push_back("R" + std::to_string(r));
     for (int s = 0; s < 9; ++s) c.decode.roles["sense"].push_back("C" + std::to_string(s));
     c.decode.settings["active"] = "low";
+    c.port = "J1";
+    for (int i = 0; i < 15; ++i)
+        c.ties.push_back(
+            {i < 6 ? "R" + std::to_string(i) : "C" + std::to_string(i - 6), std::to_string(i + 1), {}});
     for (const auto& p : presses_of({})) c.moments.push_back({p.from, p.to, p.legend, {}});
     c.sample_rate = {Hertz(1e6), {}, known(EvidenceKind::documented, "capture device")};
     c.note = "A test rig strobes R0 to R5 low; C0 to C8 are pulled up.";
@@ -98,6 +121,7 @@ Dossier counter_keypad_dossier() {
     keypad.id = "keypad";
     keypad.name = "Keypad with the dead controller";
     d = put(d, keypad);
+    d = put(d, tail());
     d = put(d, walk_capture());
     d = put(d, keypad_map());
     return edit(d, &Dossier::plan, [](JobPlan& p) { p.kind = "switch-matrix-controller"; });

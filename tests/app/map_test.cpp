@@ -1,7 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Map as a person uses it: the drawn device, assigning, coverage, reports, the matrix, movement, tables.
+#include <QMenu>
 #include <QMimeData>
 
+#include "app/stages/map/map_page.hpp"
+#include "core/input/map_analysis.hpp"
 #include "tests/app/window_fixture.hpp"
 
 namespace grayrelic::app {
@@ -68,9 +71,12 @@ TEST_F(MapStage, AMeaningIsSearchedAndDropped) {
     EXPECT_EQ(key("feed").meaning, "key:page-down");
     QMimeData data;
     data.setData(meaning_mime, "key:page-up");
-    QDropEvent drop(view.canvas().rect_of("batch").center(), Qt::CopyAction, &data, Qt::LeftButton,
-                    Qt::NoModifier);
-    QApplication::sendEvent(&view.canvas(), &drop);
+    const auto at = view.canvas().rect_of("batch").center();
+    QDragEnterEvent enter(at.toPoint(), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+    QApplication::sendEvent(&view.canvas(), &enter);
+    EXPECT_TRUE(enter.isAccepted());
+    QDropEvent dropped(at, Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+    QApplication::sendEvent(&view.canvas(), &dropped);
     settle();
     EXPECT_EQ(key("batch").meaning, "key:page-up");
 }
@@ -131,12 +137,12 @@ TEST_F(MapStage, FromAnEmptyWindowKeysAreTypedRowByRow) {
 
 TEST_F(MapStage, ATableIsDroppedAndAWrongOneIsTold) {
     test::write_file(folder / "keys.csv", "key,code,x,y,row,column\nA,0x1C,0,0,R0,C0\nB,0x32,1,0,R0,C1\n");
-    window->files().take({path("keys.csv")});
+    drop({path("keys.csv")});
     settle();
     EXPECT_EQ(page().view(), "device");
     EXPECT_EQ(dossier().map->keys.size(), 2U);
     test::write_file(folder / "bad.csv", "key,code,x,y\nA,0x1C,0,0\nB,0x32,0.5,0\n");
-    window->files().take({path("bad.csv")});
+    drop({path("bad.csv")});
     settle();
     EXPECT_THAT(page().message().toStdString(),
                 testing::HasSubstr("bad.csv:3: found \"B\" over \"A\" of line 2"));
@@ -196,16 +202,16 @@ TEST_F(MapStage, ReportsAreShownAsAHostUnderstandsThem) {
     test::write_file(
         folder / "dump.hex",
         "0: 00 00 04 00 00 00 00 00\n0.01: 00 00 04 05 00 00 00 00\n0.02: 00 00 00 05 00 00 00 00\n");
-    window->files().take({path("dump.hex")});
+    drop({path("dump.hex")});
     settle();
     EXPECT_EQ(view.reports().row_count(), 3);
     EXPECT_THAT(view.host_says().toStdString(), testing::HasSubstr("key b stays down"));
     test::write_file(folder / "other.hex", "05 01 09 04 A1 01 09 30 15 00 26 FF 00 75 08 95 01 81 02 C0");
-    window->files().take({path("other.hex")});
+    drop({path("other.hex")});
     settle();
     EXPECT_THAT(view.listing().toPlainText().toStdString(), testing::HasSubstr("0 to 255: x"));
     test::write_file(folder / "bad.hex", "05 0G");
-    window->files().take({path("bad.hex")});
+    drop({path("bad.hex")});
     settle();
     EXPECT_THAT(page().message().toStdString(), testing::HasSubstr("bad.hex:1: found \"0G\""));
 }
@@ -287,7 +293,7 @@ TEST_F(MapStage, ACurveIsMadeTriedAndDrawnOn) {
     settle();
     EXPECT_THAT(view.says().toStdString(), testing::HasSubstr("drawn here"));
     test::write_file(folder / "curve.csv", "out,speed\n8,0\n20,4\n60,31\n");
-    window->files().take({path("curve.csv")});
+    drop({path("curve.csv")});
     settle();
     EXPECT_EQ(dossier().map->curves.front().table.size(), 3U);
     EXPECT_EQ(dossier().map->curves.front().evidence.kind, EvidenceKind::measured);
@@ -305,7 +311,7 @@ TEST_F(MapStage, TablesAreWrittenAndAnEditedCopyTakenOver) {
     auto text = test::read_file(folder / "map.csv");
     text.replace(text.find("key:f1,"), 7, "key:f9,");
     test::write_file(folder / "edited.csv", text);
-    window->files().take({path("edited.csv")});
+    drop({path("edited.csv")});
     settle();
     EXPECT_EQ(page().view(), "tables");
     ASSERT_EQ(view.changes().row_count(), 1);

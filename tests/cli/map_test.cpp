@@ -11,7 +11,7 @@ using test::keys;
 using test::run;
 using test::TempFolder;
 
-const std::string keypad = (test::source_folder() / "demos/calder-counter-keypad.relic").string();
+const std::string keypad_demo = (test::source_folder() / "demos/calder-counter-keypad.relic").string();
 
 class MapVerbs : public testing::Test {
   protected:
@@ -45,7 +45,7 @@ TEST_F(MapVerbs, MatrixKeepsItsKeysAndCountsAFullGrid) {
     EXPECT_THAT(twice.err, testing::HasSubstr("t.csv:3: found \"b\" at row 0, column 0"));
     EXPECT_EQ(run("map matrix " + (folder / "k.csv").string() + " --c much").status, 2);
     EXPECT_EQ(run("map matrix " + (folder / "none.csv").string()).status, 3);
-    EXPECT_EQ(run("map matrix " + keypad + " --json").json()["keys"], 47);
+    EXPECT_EQ(run("map matrix " + keypad_demo + " --json").json()["keys"], 47);
 }
 
 TEST_F(MapVerbs, DescriptorsGoOutAndComeBack) {
@@ -105,30 +105,30 @@ TEST_F(MapVerbs, ReportsAreUnderstood) {
 }
 
 TEST_F(MapVerbs, TheDemosMapIsCheckedExportedAndCompared) {
-    const auto check = run("map check " + keypad + " --json");
+    const auto check = run("map check " + keypad_demo + " --json");
     EXPECT_EQ(check.status, 1) << "00 is carried by nothing";
     EXPECT_EQ(check.json()["codes"], 47);
     EXPECT_EQ(check.json()["codes_with_meaning"], 45);
     for (const auto* name : {"map.h", "map.json", "map.csv"}) {
         const auto out = (folder / name).string();
-        EXPECT_EQ(run("map export " + keypad + " " + out + " --json").json()["entries"], 47);
+        EXPECT_EQ(run("map export " + keypad_demo + " " + out + " --json").json()["entries"], 47);
         EXPECT_FALSE(test::read_file(out).empty());
     }
-    EXPECT_EQ(run("map export " + keypad + " " + (folder / "map.pdf").string()).status, 2);
-    EXPECT_EQ(run("map compare " + keypad + " " + (folder / "map.json").string()).status, 0);
+    EXPECT_EQ(run("map export " + keypad_demo + " " + (folder / "map.pdf").string()).status, 2);
+    EXPECT_EQ(run("map compare " + keypad_demo + " " + (folder / "map.json").string()).status, 0);
     auto text = test::read_file(folder / "map.csv");
     text.replace(text.find("key:f1,"), 7, "key:f9,");
     const auto edited = write("edited.csv", text);
-    const auto diff = run("map compare " + keypad + " " + edited + " --json");
+    const auto diff = run("map compare " + keypad_demo + " " + edited + " --json");
     EXPECT_EQ(diff.status, 1);
     ASSERT_EQ(diff.json()["changes"].size(), 1U);
     EXPECT_EQ(diff.json()["changes"][0]["after"], "key:f9");
     const auto copy = folder / "copy.relic";
-    std::filesystem::copy(keypad, copy, std::filesystem::copy_options::recursive);
+    std::filesystem::copy(keypad_demo, copy, std::filesystem::copy_options::recursive);
     EXPECT_EQ(run("map compare " + copy.string() + " " + edited + " --take").status, 0);
     EXPECT_EQ(run("map compare " + copy.string() + " " + edited).status, 0);
     const auto form = write("form.txt", "{code}: {meaning}\n{nothing}\n");
-    const auto wrong = run("map export " + keypad + " " + (folder / "own.txt").string() + " --form " + form);
+    const auto wrong = run("map export " + keypad_demo + " " + (folder / "own.txt").string() + " --form " + form);
     EXPECT_EQ(wrong.status, 3);
     EXPECT_THAT(wrong.err, testing::HasSubstr("form.txt:2: found \"{nothing}\""));
     EXPECT_FALSE(std::filesystem::exists(folder / "own.txt")) << "never half a file";

@@ -2,6 +2,7 @@
 // Supplies and grounds of a port: a limit for each supply, grounds enough, and what stands beside them. Also
 // pins whose connector has no such contact.
 #include <fmt/format.h>
+#include <algorithm>
 
 #include <cmath>
 #include <set>
@@ -35,7 +36,18 @@ void check_limits(const Port& port, Findings& out) {
     }
 }
 
-void check_grounds(const Port& port, Findings& out) {
+/// A bare matrix's lines: contacts between them only, and nothing to have a ground for.
+bool only_matrix_lines(const Port& port, const SwitchMatrix& matrix) {
+    const auto has = [&](const std::string& name) {
+        return std::find(matrix.rows.begin(), matrix.rows.end(), name) != matrix.rows.end() ||
+               std::find(matrix.columns.begin(), matrix.columns.end(), name) != matrix.columns.end();
+    };
+    return !port.pins.empty() &&
+           std::all_of(port.pins.begin(), port.pins.end(), [&](const Pin& p) { return has(p.name.value); });
+}
+
+void check_grounds(const Port& port, const SwitchMatrix& matrix, Findings& out) {
+    if (only_matrix_lines(port, matrix)) return;
     long grounds = 0, signals = 0, used = 0;
     for (const auto& pin : port.pins) {
         const auto role = role_of(pin);
@@ -140,7 +152,7 @@ void check_contacts(const Port& port, const Connector& c, Findings& out) {
 void check_supply(const Analysis& a, Findings& out) {
     for (const auto& port : *a.dossier.ports) {
         check_limits(port, out);
-        check_grounds(port, out);
+        check_grounds(port, a.dossier.map->matrix, out);
         check_protection(port, out);
         if (!a.data || port.connector.empty()) continue;
         const auto connector = a.data->connectors.find(port.connector);

@@ -32,7 +32,7 @@ std::vector<Check> of_the_old() {
          Rests::ports | Rests::captures | Rests::plan | Rests::listen_analysis},
         {"supply-without-limit", Stage::port,
          "Supplies without a limit, grounds missing or too few, risky neighbours.", check_supply,
-         Rests::ports | Rests::data},
+         Rests::ports | Rests::data | Rests::map},
         {"source-contradicts", Stage::port,
          "Another source says otherwise, or a verdict rests on an assumed fact.", check_sources,
          Rests::ports | Rests::data},

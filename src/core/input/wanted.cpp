@@ -6,6 +6,7 @@
 
 #include "core/base/text.hpp"
 #include "core/input/coverage.hpp"
+#include "core/input/reports.hpp"
 
 namespace grayrelic {
 namespace {
@@ -87,6 +88,12 @@ std::string upper(std::string_view text) {
     return out;
 }
 
+std::string lower_letter(std::string text) {
+    if (text.size() == 1 && text[0] >= 'A' && text[0] <= 'Z')
+        text[0] = static_cast<char>(text[0] - 'A' + 'a');
+    return text;
+}
+
 /// Legends as they are printed on old keys, and the usual key for each.
 const std::map<std::string, const char*>& usual_legends() {
     static const std::map<std::string, const char*> list{{"RETURN", "key:enter"},
@@ -154,8 +161,8 @@ std::optional<Meaning> on_pad(const std::string& legend, const Profile& pad) {
 
 }  // namespace
 
-std::optional<Meaning> propose_meaning(const MapKey& key, const std::vector<Profile>& profiles,
-                                       const KeyboardLayout* layout) {
+static std::optional<Meaning> legend_meaning(const MapKey& key, const std::vector<Profile>& profiles,
+                                             const KeyboardLayout* layout) {
     const auto legend = upper(key.legend);
     if (legend.empty()) return std::nullopt;
     const auto* pad = profile_of(profiles, ProfileKind::pad);
@@ -169,13 +176,23 @@ std::optional<Meaning> propose_meaning(const MapKey& key, const std::vector<Prof
     if (plain.size() != 1) return std::nullopt;
     // A key that tells its release can be a key; a character is what stands on it.
     if (layout != nullptr && key.sends != KeySends::press) {
-        std::string low = plain.front();
-        if (low.size() == 1 && low[0] >= 'A' && low[0] <= 'Z') low[0] = static_cast<char>(low[0] - 'A' + 'a');
-        const auto strokes = layout->strokes_for(low);
+        const auto strokes = layout->strokes_for(lower_letter(plain.front()));
         if (strokes.size() == 1 && !strokes.front().shift && !strokes.front().alt)
             return Meaning{MeaningKind::key, {hid::keyboard, strokes.front().key}};
     }
+    if (layout == nullptr && key.sends != KeySends::press)
+        if (const auto m = parse_meaning("key:" + lower_letter(plain.front()))) return *m;
     return meaning("text:" + plain.front());
+}
+
+std::optional<Meaning> propose_meaning(const MapKey& key, const std::vector<Profile>& profiles,
+                                       const KeyboardLayout* layout) {
+    auto m = legend_meaning(key, profiles, layout);
+    // What nothing carries is no help.
+    if (m && !profiles.empty() &&
+        std::none_of(profiles.begin(), profiles.end(), [&](const Profile& p) { return carries(p, *m); }))
+        return std::nullopt;
+    return m;
 }
 
 }  // namespace grayrelic

@@ -86,6 +86,22 @@ TEST(MapChecks, EachFaultOfTheMatrixIsNamed) {
     EXPECT_THAT(fault([](DeviceMap& m) { m.matrix.numbers.clear(); }), testing::Contains("scan-assumed"));
 }
 
+TEST(MapChecks, ABareMatrixNeedsNoGroundAndAnythingElseDoes) {
+    const auto of_port = [](const Dossier& d) {
+        static const auto data = DataLibrary::load_installed();
+        CaptureStore store;
+        Progress progress;
+        const auto a = analyse(d, test::source_folder() / "demos/calder-counter-keypad.relic", store,
+                               progress, nullptr, data)
+                           .value();
+        long n = 0;
+        for (const auto& f : a->findings) n += f.id == "ground-missing" ? 1 : 0;
+        return n;
+    };
+    EXPECT_EQ(of_port(whole()), 0);
+    EXPECT_EQ(of_port(edit<Port>(whole(), "J1", [](Port& p) { p.pins[3].name.value = "LAMP"; })), 1);
+}
+
 TEST(MapChecks, EachFaultOfTheRestIsNamed) {
     const auto fault = [](const std::function<void(DeviceMap&)>& change) {
         return map_findings(with(change));

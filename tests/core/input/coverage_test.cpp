@@ -96,7 +96,7 @@ INSTANTIATE_TEST_SUITE_P(
         Fault{"UnreadableMeaning", GapKind::unreadable_meaning, Verdict::stop,
               [](DeviceMap& m) { m.keys.push_back(key("x", "X1", "0x77", "kye:a")); }, "\"kye:a\""},
         Fault{"NoCode", GapKind::no_code, Verdict::doubt,
-              [](DeviceMap& m) { m.keys.push_back(key("help", "HELP", "", "key:help")); },
+              [](DeviceMap& m) { m.keys.push_back(key("help", "HELP", "", "key:home")); },
               "What HELP sends is not known"},
         Fault{"OneCodeTwoMeanings", GapKind::code_twice, Verdict::stop,
               [](DeviceMap& m) { m.keys.push_back(key("tab", "TAB", "0x0D", "key:tab")); },

@@ -2,7 +2,7 @@
 #include "app/stages/map/coverage_view.hpp"
 
 #include <QApplication>
-#include <QFormLayout>
+#include <QGridLayout>
 #include <QHBoxLayout>
 #include <QSignalBlocker>
 #include <QVBoxLayout>
@@ -60,11 +60,13 @@ CoverageView::CoverageView(Document& document, QWidget* parent) : QWidget(parent
     gaps_->set_columns({{tr("What"), 330}, {tr("What to do"), 250}, {tr("Proposal"), 90}}, tr("Gaps"));
     connect(gaps_, &FactTable::row_opened, this,
             [this](int row) { Q_EMIT key_wanted(gaps_->key(row).toString()); });
-    connect(gaps_, &FactTable::row_chosen, this, [this](int row) {
-        take_->setEnabled(row >= 0 && !gaps_->text(row, 2).isEmpty());
-        go_->setEnabled(row >= 0 && !gaps_->key(row).toString().isEmpty());
-    });
+    connect(gaps_, &FactTable::row_chosen, this, &CoverageView::show_gap);
     sheet_->body()->addWidget(gaps_, 1);
+    whole_ = new QLabel;
+    whole_->setWordWrap(true);
+    whole_->setTextFormat(Qt::PlainText);
+    whole_->setAccessibleName(tr("The chosen gap"));
+    sheet_->body()->addWidget(whole_);
     column->addWidget(sheet_, 3);
     column->addWidget(make_messages(), 2);
 }
@@ -140,8 +142,9 @@ QWidget* CoverageView::make_host() {
     };
     labelled(tr("Wanted"), wanted_, 2);
     host_->body()->addLayout(row);
-    auto* times = new QHBoxLayout;
-    times->setSpacing(12);
+    auto* times = new QGridLayout;
+    times->setHorizontalSpacing(12);
+    times->setVerticalSpacing(4);
     poll_ = make_time(tr("Host's poll"), tr("How often the host asks"),
                       [](DeviceMap& m, Time t, const Evidence& e) {
                           m.modern.poll = {t, {}, e};
@@ -156,7 +159,9 @@ QWidget* CoverageView::make_host() {
                       [](DeviceMap& m, Time t, const Evidence& e) {
                           m.modern.hold = {t, {}, e};
                       });
-    for (auto* row_of_time : {poll_, repeat_, hold_}) times->addWidget(row_of_time, 1);
+    times->addWidget(poll_, 0, 0);
+    times->addWidget(repeat_, 0, 1);
+    times->addWidget(hold_, 1, 0);
     host_->body()->addLayout(times);
     budgets_ = coverage_button(tr("As budgets"), tr("Puts poll, reports an event and the least press into "
                                                     "Timing as its latency, queue and press budgets"));
@@ -243,14 +248,21 @@ void CoverageView::fill_gaps() {
         }
     const bool none = rows.empty();
     gaps_->set_rows(std::move(rows));
-    take_->setEnabled(gaps_->chosen() >= 0 && !gaps_->text(gaps_->chosen(), 2).isEmpty());
-    go_->setEnabled(gaps_->chosen() >= 0 && !gaps_->key(gaps_->chosen()).toString().isEmpty());
+    if (gaps_->chosen() < 0 && !none) gaps_->choose(0);
+    show_gap(gaps_->chosen());
     if (!a) return sheet_->set_about(tr("Computing …"));
     const auto& c = a->coverage;
     auto says = tr("%1 of %2 old codes have a meaning").arg(c.codes_with_meaning).arg(c.codes);
     if (c.wanted > 0) says += tr(" · %1 of %2 wanted are reached").arg(c.reached).arg(c.wanted);
     if (none && c.codes > 0) says += tr(" · nothing is open");
     sheet_->set_about(says);
+}
+
+void CoverageView::show_gap(int row) {
+    take_->setEnabled(row >= 0 && !gaps_->text(row, 2).isEmpty());
+    go_->setEnabled(row >= 0 && !gaps_->key(row).toString().isEmpty());
+    whole_->setVisible(row >= 0);
+    whole_->setText(row < 0 ? QString() : gaps_->text(row, 0) + QLatin1Char(' ') + gaps_->text(row, 1));
 }
 
 void CoverageView::take_proposal() {

@@ -41,6 +41,7 @@ class CoverageView : public QWidget {
     FactRow* make_time(const QString& label, const QString& tip,
                        const std::function<void(DeviceMap&, Time, const Evidence&)>& set);
     void make_budgets();
+    void show_gap(int row);
     void fill_gaps();
     void fill_messages();
     void take_proposal();
@@ -49,6 +50,7 @@ class CoverageView : public QWidget {
     void change_modern(const QString& what, const std::function<void(ModernSide&)>& how);
     Document& document_;
     Sheet *sheet_, *host_, *messages_sheet_;
+    QLabel* whole_;
     FactTable *gaps_, *messages_;
     ChoiceBox *layout_, *level_;
     Field *profiles_, *wanted_, *new_message_;

@@ -145,9 +145,9 @@ void MovePlot::paintEvent(QPaintEvent*) {
     draw(with_, theme().umber, 1.5, Qt::SolidLine);
     p.setFont(text_font(11));
     double x = plot.left();
-    for (const auto& [says, ink] : {std::pair(tr("the hand"), theme().slate),
-                                    std::pair(tr("the old side, with the curve"), theme().umber),
-                                    std::pair(tr("without, dashed"), theme().ink2)}) {
+    for (const auto& [says, ink] :
+         {std::pair(tr("hand"), theme().slate), std::pair(tr("old side"), theme().umber),
+          std::pair(tr("without"), theme().ink2)}) {
         p.setPen(ink);
         p.drawText(QPointF(x, 14), says);
         x += p.fontMetrics().horizontalAdvance(says) + 16;

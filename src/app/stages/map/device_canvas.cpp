@@ -15,6 +15,7 @@
 
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
+#include "app/stages/map/small_text.hpp"
 #include "core/input/map_analysis.hpp"
 #include "core/input/meaning.hpp"
 
@@ -23,13 +24,25 @@ namespace {
 
 constexpr double gap = 0.06;  // between keys, in key widths
 
+/// Keys are narrow: the words that stand on nearly every one are shortened; the tooltip has them whole.
+QString short_words(QString text) {
+    for (const auto& [whole, cut] :
+         {std::pair("left control", "ctrl"), std::pair("left shift", "shift"), std::pair("left alt", "alt"),
+          std::pair("right alt", "alt gr"), std::pair("pad slash", "pad ÷"), std::pair("pad times", "pad ×"),
+          std::pair("pad minus", "pad −"), std::pair("pad plus", "pad +"), std::pair("pad dot", "pad ."),
+          std::pair("pad enter", "pad ↵"), std::pair("print screen", "print"), std::pair("backspace", "back"),
+          std::pair(" + ", "+")})
+        text.replace(QString::fromUtf8(whole), QString::fromUtf8(cut));
+    return text;
+}
+
 QString meaning_said(const std::string& text) {
     if (text.empty()) return {};
     const auto m = parse_meaning(text);
     if (!m) return QObject::tr("not readable");
     if (m->kind == MeaningKind::text) return to_q(m->text);
     if (m->kind == MeaningKind::nothing) return QObject::tr("nothing");
-    return to_q(say_meaning(*m));
+    return short_words(to_q(say_meaning(*m)));
 }
 
 QString code_said(const MapKey& k) {
@@ -120,12 +133,11 @@ void DeviceCanvas::paint_key(QPainter& p, const MapKey& k) const {
     const bool room = r.height() >= 44;
     const double line = room ? std::min(17.0, (r.height() - 6) / 3) : (r.height() - 4) / 2;
     const int size = std::clamp(static_cast<int>(line) - 4, 8, 13);
-    QRectF box = r.adjusted(5, 3, -5, -3);
+    QRectF box = r.adjusted(4, 2, -4, -2);
     p.setPen(t.umber);
-    p.setFont(text_font(size, true));
     const bool sign = view != nullptr && view->state != Verdict::holds;
-    draw_text(p, QRectF(box.left(), box.top(), box.width() - (sign ? 12 : 0), line),
-              Qt::AlignLeft | Qt::AlignVCenter, to_q(k.legend));
+    draw_small_text(p, QRectF(box.left(), box.top(), box.width() - (sign ? 12 : 0), line),
+                    Qt::AlignLeft | Qt::AlignVCenter, to_q(k.legend), size, true);
     if (sign) draw_verdict(p, {box.right() - 3, box.top() + line / 2}, view->state);
     if (room) {
         p.setPen(t.ink2);
@@ -135,9 +147,8 @@ void DeviceCanvas::paint_key(QPainter& p, const MapKey& k) const {
     }
     const auto meaning = meaning_said(k.meaning);
     p.setPen(t.slate);
-    p.setFont(text_font(std::max(8, size - 1)));
-    draw_text(p, QRectF(box.left(), box.bottom() - line, box.width(), line),
-              Qt::AlignRight | Qt::AlignVCenter, meaning);
+    draw_small_text(p, QRectF(box.left(), box.bottom() - line, box.width(), line),
+                    Qt::AlignRight | Qt::AlignVCenter, meaning, std::max(8, size - 1));
 }
 
 void DeviceCanvas::paintEvent(QPaintEvent*) {
@@ -158,6 +169,14 @@ bool DeviceCanvas::event(QEvent* event) {
     if (event->type() == QEvent::ShortcutOverride && pressing_) {
         event->accept();
         return true;
+    }
+    // The arrows choose a key here; the view itself is moved by the wheel and by dragging.
+    if (event->type() == QEvent::ShortcutOverride) {
+        const auto* key = static_cast<QKeyEvent*>(event);
+        if (key->modifiers() == Qt::NoModifier && key->key() >= Qt::Key_Left && key->key() <= Qt::Key_Down) {
+            event->accept();
+            return true;
+        }
     }
     // Tab is a key like the others while pressing.
     if (event->type() == QEvent::KeyPress && pressing_) {

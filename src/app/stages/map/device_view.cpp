@@ -63,10 +63,14 @@ DeviceView::DeviceView(Document& document, QWidget* parent) : QWidget(parent), d
         tr("The legend, then its code, its size and its meaning where they are known. / begins a new row, "
            "+0.5 leaves room"));
     walk_->commit = [this](const QString& text) { return add_walked(text); };
-    sheet_->body()->addWidget(walk_);
+    auto* below = new QHBoxLayout;
+    below->setSpacing(6);
+    below->addWidget(walk_, 3);
+    below->addWidget(way_, 1);
+    sheet_->body()->addLayout(below);
     row->addWidget(sheet_, 5);
     panel_ = new KeyPanel(document_);
-    panel_->setMinimumWidth(230);
+    panel_->setMinimumWidth(190);
     row->addWidget(panel_, 2);
 }
 
@@ -92,8 +96,11 @@ void DeviceView::make_head() {
             [this] { document_.apply(tr("remove a key"), drop<MapKey>(document_.dossier(), chosen_)); });
     write_ = device_button(tr("Table …"), tr("The keys as a table, to edit elsewhere and drop here again"));
     connect(write_, &QPushButton::clicked, this, &DeviceView::write_table);
-    for (QWidget* w : std::initializer_list<QWidget*>{way_, pressing_, proposals_, remove_, write_})
-        sheet_->add_to_title(w);
+    auto* tools = new QHBoxLayout;
+    tools->setSpacing(6);
+    for (auto* b : {pressing_, proposals_, remove_, write_}) tools->addWidget(b);
+    tools->addStretch(1);
+    sheet_->body()->addLayout(tools);
 }
 
 void DeviceView::begin() {
@@ -125,8 +132,7 @@ void DeviceView::refresh() {
     if (!problem_.isEmpty()) return sheet_->set_about(problem_);
     if (map.keys.empty())
         return sheet_->set_about(tr("Type its keys below, row by row, or drop a table of them here."));
-    sheet_->set_about(tr("%1 in umber what it sends, in blue what it becomes. Arrows choose, Enter searches, "
-                         "Alt and the mouse move a key.")
+    sheet_->set_about(tr("%1 umber is sent, blue is what it becomes")
                           .arg(to_q(plural(std::ssize(map.keys), "key:", "keys:"))));
 }
 

@@ -179,6 +179,7 @@ void KeyPanel::show_key(const std::string& id) {
         }
     says_->setText(says.join(QLatin1Char(' ')));
     says_->setVisible(!says.isEmpty());
+    if (search_->text().trimmed().isEmpty()) fill_found({});
     take_->setVisible(!proposal_.isEmpty());
     if (!proposal_.isEmpty()) {
         const auto m = parse_meaning(proposal_.toStdString());
@@ -186,9 +187,27 @@ void KeyPanel::show_key(const std::string& id) {
     }
 }
 
+/// What is wanted and nothing reaches, and that it may be nothing.
+std::vector<Meaning> KeyPanel::unreached() const {
+    std::vector<Meaning> out;
+    const auto& map = *document_.dossier().map;
+    std::vector<Profile> profiles;
+    if (const auto& a = document_.analysis().map) profiles = a->coverage.profiles;
+    for (const auto& wish : map.modern.wanted)
+        for (const auto& m : wanted_meanings(wish, profiles)) {
+            const auto word = print_meaning(m);
+            const bool used = std::any_of(map.keys.begin(), map.keys.end(),
+                                          [&](const auto& k) { return k.meaning == word; });
+            if (!used && out.size() < most_found && m.kind != MeaningKind::text) out.push_back(m);
+        }
+    out.emplace_back();
+    return out;
+}
+
 void KeyPanel::fill_found(const QString& typed) {
     found_->clear();
-    for (const auto& m : search_meanings(typed.toStdString(), most_found)) {
+    for (const auto& m :
+         typed.trimmed().isEmpty() ? unreached() : search_meanings(typed.toStdString(), most_found)) {
         auto* item = new QListWidgetItem(to_q(say_meaning(m)));
         item->setData(meaning_role, to_q(print_meaning(m)));
         item->setToolTip(to_q(print_meaning(m)).toHtmlEscaped());

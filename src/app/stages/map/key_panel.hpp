@@ -12,6 +12,7 @@
 #include "app/widgets/fact_row.hpp"
 #include "app/widgets/field.hpp"
 #include "app/widgets/sheet.hpp"
+#include "core/input/meaning.hpp"
 
 namespace grayrelic::app {
 
@@ -49,6 +50,7 @@ class KeyPanel : public QWidget {
     void make_search();
     bool change(const QString& what, const std::function<void(MapKey&)>& how);
     std::optional<QString> place(const QString& text);
+    [[nodiscard]] std::vector<Meaning> unreached() const;
     void fill_found(const QString& typed);
     [[nodiscard]] const MapKey* key() const;
     Document& document_;

@@ -11,12 +11,13 @@
 
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
+#include "app/stages/map/small_text.hpp"
 #include "core/input/map_analysis.hpp"
 
 namespace grayrelic::app {
 namespace {
 
-constexpr double names_left = 44, names_above = 22;
+constexpr double names_left = 32, names_above = 22;
 
 QString keys_said(const MatrixModel& m, const std::vector<std::size_t>& keys) {
     QStringList out;
@@ -130,8 +131,8 @@ void MatrixCanvas::paintEvent(QPaintEvent*) {
             p.setBrush(held ? t.selection : t.panel);
             p.drawRect(box);
             p.setPen(ghost ? t.oxide : t.ink);
-            p.setFont(text_font(12, held));
-            draw_text(p, box.adjusted(3, 1, -3, -1), Qt::AlignCenter, to_q(s->model.keys[*key].name));
+            draw_small_text(p, box.adjusted(2, 1, -2, -1), Qt::AlignCenter, to_q(s->model.keys[*key].name),
+                            13, held);
             if (ghost) draw_verdict(p, box.topRight() + QPointF(-8, 8), Verdict::stop);
             if (s->model.keys[*key].diode) {
                 // A diode: a bar at the key's left side.

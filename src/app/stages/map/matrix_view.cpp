@@ -82,8 +82,6 @@ QWidget* MatrixView::make_left() {
         tr("A capture decoded as a matrix, with a marked moment for each key that was pressed"));
     recording_->setMenu(new QMenu(recording_));
     recording_->setProperty("menu", true);
-    sheet_->add_to_title(recording_);
-    sheet_->add_to_title(chord_);
     canvas_ = new MatrixCanvas;
     connect(canvas_, &MatrixCanvas::held_changed, this, [this] {
         sheet_->set_about(canvas_->says(), true);
@@ -99,6 +97,12 @@ QWidget* MatrixView::make_left() {
         tr("The key's legend, its row and its column; a key that is not on the drawing yet is added"));
     walk_->commit = [this](const QString& text) { return add_position(text); };
     sheet_->body()->addWidget(walk_);
+    auto* tools = new QHBoxLayout;
+    tools->setSpacing(6);
+    tools->addWidget(chord_);
+    tools->addWidget(recording_);
+    tools->addStretch(1);
+    sheet_->body()->addLayout(tools);
     column->addWidget(sheet_, 3);
     worst_sheet_ = new Sheet(tr("Likeliest ghosts"));
     worst_ = new FactTable;
@@ -118,7 +122,7 @@ QWidget* MatrixView::make_right() {
     auto* column = new QVBoxLayout(holder);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(8);
-    ways_sheet_ = new Sheet(tr("Ways to live with it, ways to build it"));
+    ways_sheet_ = new Sheet(tr("Ways to live with it"));
     guard_ = new ChoiceBox(tr("What is done about ghosts"), tr("Which of the three ways is taken"));
     guard_->addItems({tr("nothing is done"), tr("firmware blocks"), tr("a diode a key")});
     connect(guard_, &QComboBox::activated, this, [this](int at) {
@@ -134,8 +138,11 @@ QWidget* MatrixView::make_right() {
         change_matrix(tr("how strobes are driven"),
                       [&](SwitchMatrix& m) { m.drive = drive_->itemData(at).toString().toStdString(); });
     });
-    ways_sheet_->add_to_title(guard_);
-    ways_sheet_->add_to_title(drive_);
+    auto* chosen = new QHBoxLayout;
+    chosen->setSpacing(6);
+    chosen->addWidget(guard_, 1);
+    chosen->addWidget(drive_, 1);
+    ways_sheet_->body()->addLayout(chosen);
     ways_ = new FactTable;
     ways_->set_columns({{tr("Way"), 130}, {tr("What it costs"), 260}}, tr("Ways"));
     ways_sheet_->body()->addWidget(ways_, 1);

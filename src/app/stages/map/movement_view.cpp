@@ -214,7 +214,7 @@ void MovementView::try_movement() {
             if (!t.problem.isEmpty()) return move_sheet_->set_about(t.problem);
             const auto end = [](const std::vector<double>& list) { return list.empty() ? 0.0 : list.back(); };
             move_sheet_->set_about(tr("%1, %2 polls: %3 steps wished, %4 moved, %5 without the curve. %6 "
-                                      "counts carried, none lost; the limit held %7 polls back.")
+                                      "counts wait, none is lost; %7 polls at the limit.")
                                        .arg(counts_name_)
                                        .arg(t.wished.size())
                                        .arg(end(t.wished), 0, 'f', 1)

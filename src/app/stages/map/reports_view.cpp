@@ -34,7 +34,7 @@ QString listing_of(const ReportDescriptor& d) {
     for (const auto& item : d.items)
         out += QStringLiteral("%1  %2 %3%4\n")
                    .arg(item.offset, 4)
-                   .arg(to_q(print_hex(item.bytes)), -12)
+                   .arg(to_q(print_hex(item.bytes)), -9)
                    .arg(QString(item.depth * 2, QLatin1Char(' ')), to_q(item.says));
     for (const auto& r : d.reports) {
         out += QObject::tr("\n%1 report%2, %3 bits\n")
@@ -175,7 +175,7 @@ void ReportsView::make_right() {
     strip_sheet_->body()->addWidget(text_);
     reports_ = new FactTable;
     reports_->set_columns(
-        {{tr("At"), 70, true}, {tr("Report"), 190, true}, {tr("The host understands"), 200}}, tr("Reports"));
+        {{tr("At"), 66, true}, {tr("Report"), 186, true}, {tr("The host understands"), 110}}, tr("Reports"));
     strip_sheet_->body()->addWidget(reports_, 1);
     host_ = new Sheet(tr("What a host understands"));
     caps_ = new QPushButton(tr("Caps lock on"));
