@@ -4,11 +4,13 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <filesystem>
 #include <memory>
 
 #include "cli/input.hpp"
 #include "cli/output.hpp"
+#include "core/base/table.hpp"
 #include "core/base/text.hpp"
 #include "core/input/ghosts.hpp"
 #include "core/input/map_analysis.hpp"
@@ -34,6 +36,23 @@ struct MatrixAnswer {
     std::vector<std::vector<std::size_t>> chords;
 };
 
+/// KEYS.csv, or what a meter joined while each key was held: key, a, b.
+Result<MatrixModel> model_of(const std::string& text, const std::string& path) {
+    const auto head = text.substr(0, text.find('\n'));
+    const auto table = read_table(head, path, "a table of keys");
+    const auto keys = table ? heading_keys(table->rows.front()) : std::vector<std::string>{};
+    const auto has = [&](const char* key) { return std::find(keys.begin(), keys.end(), key) != keys.end(); };
+    if (has("row") || !has("a") || !has("b")) return read_matrix_table(text, path);
+    const auto probes = read_probe_table(text, path);
+    if (!probes) return fail(probes.error());
+    auto found = matrix_from_probing(*probes);
+    if (!found.model)
+        return fail_at(path, 0,
+                       fmt::format("{} between lines of one side", fmt::join(found.contradicting, ", ")),
+                       "keys that each join a row with a column: probe these again");
+    return std::move(*found.model);
+}
+
 Result<MatrixAnswer> matrix_asked(const MatrixQuestion& q) {
     MatrixAnswer a;
     a.drive = q.drive;
@@ -41,7 +60,7 @@ Result<MatrixAnswer> matrix_asked(const MatrixQuestion& q) {
     if (!std::filesystem::is_directory(q.path, code)) {
         const auto text = read_input(q.path, 16U << 20U);
         if (!text) return fail(text.error());
-        auto model = read_matrix_table(*text, q.path);
+        auto model = model_of(*text, q.path);
         if (!model) return fail(model.error());
         a.model = std::move(*model);
         a.numbers = scan_numbers({});

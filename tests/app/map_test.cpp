@@ -284,14 +284,13 @@ TEST_F(MapStage, ACurveIsMadeTriedAndDrawnOn) {
     EXPECT_EQ(dossier().map->curves.front().limit, 13);
     view.set_counts({3, 3, -7, 40, 0, 0, 0}, "by hand");
     settle();
-    EXPECT_THAT(view.says().toStdString(),
-                testing::HasSubstr("by hand, 7 polls: 9.8 steps wished, 9.0 moved"));
+    EXPECT_THAT(view.says().toStdString(), testing::HasSubstr("7 polls: 9.8 steps wished, 9.0 moved"));
     auto& plot = view.plot();
     QTest::mousePress(&plot, Qt::LeftButton, Qt::NoModifier, {80, 60});
     for (int x = 82; x < 160; x += 6) QTest::mouseMove(&plot, {x, 60}, 4);
     QTest::mouseRelease(&plot, Qt::LeftButton, Qt::NoModifier, {160, 60});
     settle();
-    EXPECT_THAT(view.says().toStdString(), testing::HasSubstr("drawn here"));
+    EXPECT_EQ(view.counts_name(), "drawn here");
     test::write_file(folder / "curve.csv", "out,speed\n8,0\n20,4\n60,31\n");
     drop({path("curve.csv")});
     settle();
@@ -321,6 +320,45 @@ TEST_F(MapStage, TablesAreWrittenAndAnEditedCopyTakenOver) {
     EXPECT_EQ(view.changes().row_count(), 0);
     EXPECT_THAT(view.write_to("/nonexistent/map.h").toStdString(),
                 testing::Not(testing::HasSubstr("Written")));
+}
+
+TEST_F(MapStage, ProbedLinesBecomeRowsAndColumns) {
+    window->document().apply("bare", put(dossier(), DeviceMap{}));
+    settle();
+    test::write_file(folder / "probes.csv", "key,a,b\n7,P1,P4\n8,P5,P1\n4,P2,P4\n5,P2,P5\n0,P3,P4\n");
+    drop({path("probes.csv")});
+    settle();
+    EXPECT_EQ(page().view(), "matrix");
+    EXPECT_EQ(dossier().map->matrix.rows, (std::vector<std::string>{"P4", "P5"}))
+        << "the shorter side is strobed";
+    EXPECT_EQ(dossier().map->matrix.columns, (std::vector<std::string>{"P1", "P2", "P3"}));
+    EXPECT_EQ(key("7").row, "P4");
+    test::write_file(folder / "ring.csv", "key,a,b\nx,1,2\ny,2,3\nz,3,1\n");
+    drop({path("ring.csv")});
+    settle();
+    EXPECT_THAT(page().message().toStdString(), testing::HasSubstr("No rows and columns fit"));
+    EXPECT_EQ(dossier().map->keys.size(), 5U);
+}
+
+TEST_F(MapStage, BitsOfARecordingBecomeControlsAndShiftedCodesAreTyped) {
+    ASSERT_TRUE(window->files().open(copy_demo("calder-dial-pad")));
+    settle();
+    window->document().apply("bare", put(dossier(), DeviceMap{}));
+    settle();
+    window->show_stage(Stage::map);
+    settle();
+    auto& view = device();
+    ASSERT_TRUE(view.recording().isVisible() || !view.recording().menu()->isEmpty());
+    view.recording().menu()->actions().front()->trigger();
+    settle();
+    EXPECT_EQ(key("a").code.value, "bit a");
+    EXPECT_EQ(dossier().map->keys.back().code.value, "bits 9..0");
+    view.select("a");
+    settle();
+    enter(view.panel().shifted(), "shift 0x5C text:&");
+    ASSERT_EQ(key("a").shifted.size(), 1U);
+    enter(view.panel().shifted(), "shift");
+    EXPECT_THAT(view.panel().shifted().problem().toStdString(), testing::HasSubstr("a modifier, a code"));
 }
 
 }  // namespace

@@ -19,7 +19,7 @@ class DummyPage : public TabbedPage {
                  static_cast<unsigned>(Rests::timing), [this] { ++first; });
         add_view({"second", "Second", Picture::none}, new QLabel("the second view"),
                  static_cast<unsigned>(Rests::ports), [this] { ++second; });
-        add_view_key(this, "Map", "Do the dummy thing", {"Ctrl+J"}, [] {});
+        add_view_key(this, "Board", "Do the dummy thing", {"Ctrl+J"}, [] {});
     }
     QString sentence() const override { return "A dummy sentence"; }
     QString detail() const override { return "and its figures"; }
@@ -55,7 +55,7 @@ class OneMoreStage : public WindowTest {
 
 TEST_F(OneMoreStage, HasItsPlaceItsKeyAndItsHeader) {
     EXPECT_EQ(window->pages().back(), &dummy()) << "in the stages' order";
-    QTest::keyClick(window.get(), Qt::Key_6, Qt::ControlModifier);
+    QTest::keyClick(window.get(), Qt::Key_7, Qt::ControlModifier);
     settle();
     EXPECT_EQ(window->stage(), Stage::board);
     EXPECT_EQ(window->rail().stage(Stage::board).text(), "Board");
@@ -69,7 +69,7 @@ TEST_F(OneMoreStage, HasItsPlaceItsKeyAndItsHeader) {
     EXPECT_EQ(dummy().view(), "second");
     // Where the person left is where they begin.
     window->close();
-    EXPECT_EQ(QSettings().value("stage").toString(), "map");
+    EXPECT_EQ(QSettings().value("stage").toString(), "board");
     window->show_stage(Stage::port);
     window->restore_place();
     EXPECT_EQ(window->stage(), Stage::board);
@@ -79,12 +79,13 @@ TEST_F(OneMoreStage, IsInHelpInTheMenuAndInThePictures) {
     QStringList lines;
     for (const auto& line : window->actions().shortcuts())
         lines << line.group + ": " + line.text + ": " + line.keys;
-    for (const char* line :
-         {"&View: Map: Ctrl+6", "Map: First: Alt+1", "Map: Second: Alt+2", "Map: Do the dummy thing: Ctrl+J"})
+    for (const char* line : {"&View: Board: Ctrl+7", "Board: First: Alt+1", "Board: Second: Alt+2",
+                             "Board: Do the dummy thing: Ctrl+J"})
         EXPECT_TRUE(lines.contains(line)) << line << " in\n" << lines.join("\n").toStdString();
     EXPECT_TRUE(write_screenshots(*window, path("shots"), {}).isEmpty());
-    EXPECT_TRUE(QFileInfo::exists(path("shots/map-first-light.png")));
-    EXPECT_FALSE(QFileInfo::exists(path("shots/map-second-light.png"))) << "no picture of the documentation";
+    EXPECT_TRUE(QFileInfo::exists(path("shots/board-first-light.png")));
+    EXPECT_FALSE(QFileInfo::exists(path("shots/board-second-light.png")))
+        << "no picture of the documentation";
     const auto made = QDir(path("shots")).entryList({"*.png"});
     EXPECT_LT(made.size(), 20);
     for (const auto* page : window->pages()) {

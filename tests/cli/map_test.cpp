@@ -128,7 +128,8 @@ TEST_F(MapVerbs, TheDemosMapIsCheckedExportedAndCompared) {
     EXPECT_EQ(run("map compare " + copy.string() + " " + edited + " --take").status, 0);
     EXPECT_EQ(run("map compare " + copy.string() + " " + edited).status, 0);
     const auto form = write("form.txt", "{code}: {meaning}\n{nothing}\n");
-    const auto wrong = run("map export " + keypad_demo + " " + (folder / "own.txt").string() + " --form " + form);
+    const auto wrong =
+        run("map export " + keypad_demo + " " + (folder / "own.txt").string() + " --form " + form);
     EXPECT_EQ(wrong.status, 3);
     EXPECT_THAT(wrong.err, testing::HasSubstr("form.txt:2: found \"{nothing}\""));
     EXPECT_FALSE(std::filesystem::exists(folder / "own.txt")) << "never half a file";

@@ -184,6 +184,44 @@ std::string write_device_table(const std::vector<MapKey>& keys) {
     return out;
 }
 
+std::string print_shifted(const std::vector<ShiftedCode>& shifted) {
+    std::string out;
+    for (const auto& s : shifted) {
+        out += (out.empty() ? "" : "; ") + s.with + " " + s.code;
+        if (!s.meaning.empty()) out += " " + s.meaning;
+    }
+    return out;
+}
+
+Result<std::vector<ShiftedCode>> parse_shifted(std::string_view text) {
+    std::vector<ShiftedCode> out;
+    // A semicolon may be what is typed: "shift 0x3A text:;".
+    std::string whole(text);
+    for (auto at = whole.find("text:;"); at != std::string::npos; at = whole.find("text:;", at + 6))
+        whole[at + 5] = '\x01';
+    for (const auto part : split(whole, ';')) {
+        if (trim(part).empty()) continue;
+        ShiftedCode s;
+        for (const auto word : split(trim(part), ' ')) {
+            if (word.empty()) continue;
+            auto one = std::string(word);
+            std::replace(one.begin(), one.end(), '\x01', ';');
+            if (s.with.empty())
+                s.with = one;
+            else if (parse_meaning(one))
+                s.meaning = one;
+            else
+                s.code += (s.code.empty() ? "" : " ") + one;
+        }
+        if (s.code.empty())
+            return fail_usage(in_quotes(trim(part)), "a modifier, a code and a meaning: shift 0x5C text:&");
+        if (std::any_of(out.begin(), out.end(), [&](const auto& o) { return o.with == s.with; }))
+            return fail_usage(in_quotes(s.with) + " a second time", "each modifier once");
+        out.push_back(std::move(s));
+    }
+    return out;
+}
+
 Result<WalkLine> parse_walk_line(std::string_view text) {
     WalkLine out;
     bool first = true;

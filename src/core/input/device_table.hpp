@@ -25,6 +25,11 @@ namespace grayrelic {
 [[nodiscard]] std::vector<std::pair<std::size_t, std::size_t>> overlapping(const std::vector<MapKey>& keys,
                                                                            std::size_t most = 1);
 
+/// The codes with a modifier of the old side as one line: "shift 0x5C text:&; code 0x1F key:f1", and back.
+/// Refused: a part without modifier and code, a meaning that is none, a modifier twice.
+[[nodiscard]] std::string print_shifted(const std::vector<ShiftedCode>& shifted);
+[[nodiscard]] Result<std::vector<ShiftedCode>> parse_shifted(std::string_view text);
+
 /// "7 0x1C" or "ENTER 0x0D 2x1 key:enter": the legend, and in any order a code, a size in key widths, a
 /// meaning. Placed right of the last key of the list; "/" begins a new row below, "+2" leaves two widths
 /// free. Refused: no legend.

@@ -70,6 +70,9 @@ struct ProbedKey {
 };
 [[nodiscard]] ProbeResult matrix_from_probing(const std::vector<ProbedKey>& keys);
 
+/// A table of what a meter joined while each key was held: key, a, b. Refused with file and line.
+[[nodiscard]] Result<std::vector<ProbedKey>> read_probe_table(std::string_view text, const std::string& name);
+
 /// Of a dossier: the keys that have a row and a column known to it. `outside`: ids of those that name a line
 /// that the matrix has not.
 [[nodiscard]] MatrixModel matrix_of(const DeviceMap& map, std::vector<std::string>* outside = nullptr);

@@ -155,6 +155,27 @@ Result<MatrixModel> read_matrix_table(std::string_view text, const std::string& 
     return TableReader(*table, name).run();
 }
 
+Result<std::vector<ProbedKey>> read_probe_table(std::string_view text, const std::string& name) {
+    const auto table = read_table(text, name, "a table of probed keys", {8U << 20U, 20'000, 64});
+    if (!table) return fail(table.error());
+    const auto keys = heading_keys(table->rows.front());
+    std::vector<ProbedKey> out;
+    for (std::size_t i = 1; i < table->rows.size(); ++i) {
+        const auto& row = table->rows[i];
+        ProbedKey k{cell_below(keys, row, "key"), cell_below(keys, row, "a"), cell_below(keys, row, "b")};
+        for (const auto& [cell, what] :
+             {std::pair(&k.key, "key"), std::pair(&k.a, "a"), std::pair(&k.b, "b")})
+            if (cell->empty() || cell->size() > 64)
+                return fail_at(name, row.line, cell->empty() ? fmt::format("no {}", what) : in_quotes(*cell),
+                               "key, a and b: the legend and the two lines that it joins");
+        if (k.a == k.b)
+            return fail_at(name, row.line, fmt::format("{} joined with itself", in_quotes(k.a)), "two lines");
+        out.push_back(std::move(k));
+    }
+    if (out.empty()) return fail_at(name, 1, "no key", "a row for each key: key, a, b");
+    return out;
+}
+
 std::string write_matrix_table(const MatrixModel& model) {
     std::string out = "key,row,column,diode,x,y,width,height\n";
     for (const auto& k : model.keys) {

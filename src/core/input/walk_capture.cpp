@@ -91,4 +91,46 @@ WalkTaken take_walk(const DeviceMap& map, const std::vector<WalkPress>& presses)
     return out;
 }
 
+namespace {
+
+bool is_number(const std::string& text) {
+    return !text.empty() &&
+           std::all_of(text.begin(), text.end(), [](char c) { return c >= '0' && c <= '9'; });
+}
+
+}  // namespace
+
+DeviceMap take_bits(const DeviceMap& map, const std::vector<std::string>& bits, const Evidence& evidence) {
+    auto out = map;
+    double y = 0, x = 0;
+    for (const auto& k : out.keys) y = std::max(y, k.y + k.height);
+    const auto add = [&](const std::string& legend, const std::string& code, ControlKind kind) {
+        const bool there = std::any_of(out.keys.begin(), out.keys.end(),
+                                       [&](const auto& k) { return k.code.value == code; });
+        if (there) return;
+        MapKey key;
+        key.id = free_key_id(out.keys, legend);
+        key.legend = legend;
+        key.kind = kind;
+        key.code = {code, {}, evidence};
+        key.sends = KeySends::state;
+        key.x = x;
+        key.y = y;
+        x += 1;
+        out.keys.push_back(std::move(key));
+    };
+    for (std::size_t i = 0; i < bits.size(); ++i) {
+        if (bits[i].empty()) continue;
+        auto last = i;
+        while (is_number(bits[i]) && last + 1 < bits.size() && is_number(bits[last + 1])) ++last;
+        if (last > i)
+            add(fmt::format("{}..{}", bits[i], bits[last]), fmt::format("bits {}..{}", bits[i], bits[last]),
+                ControlKind::dial);
+        else
+            add(bits[i], "bit " + bits[i], ControlKind::button);
+        i = last;
+    }
+    return out;
+}
+
 }  // namespace grayrelic

@@ -27,4 +27,9 @@ struct WalkTaken {
 };
 [[nodiscard]] WalkTaken take_walk(const DeviceMap& map, const std::vector<WalkPress>& presses);
 
+/// Keys for the bits of a frame that no key has yet: "bit NAME", laid in a row below the others. Plain
+/// numbers, which are a position's or a counter's, become one control of their own: "bits 9..0".
+[[nodiscard]] DeviceMap take_bits(const DeviceMap& map, const std::vector<std::string>& bits,
+                                  const Evidence& evidence);
+
 }  // namespace grayrelic

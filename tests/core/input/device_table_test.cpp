@@ -78,6 +78,19 @@ TEST(WalkLine, TakesLegendCodeSizeAndMeaningInAnyOrder) {
     EXPECT_TRUE(overlapping(keys).empty());
 }
 
+TEST(ShiftedCodes, AreOneLineAndComeBack) {
+    const auto list =
+        parse_shifted("shift 0x5C text:&; code 0x1F 0x20 key:f1;ctrl 3; alt 0x3A text:;").value();
+    ASSERT_EQ(list.size(), 4U);
+    EXPECT_EQ(list[1].code, "0x1F 0x20");
+    EXPECT_EQ(list[2].meaning, "");
+    EXPECT_EQ(list[3].meaning, "text:;");
+    EXPECT_EQ(parse_shifted(print_shifted(list)).value(), list);
+    EXPECT_FALSE(parse_shifted("shift"));
+    EXPECT_FALSE(parse_shifted("shift 1; shift 2"));
+    EXPECT_TRUE(parse_shifted("").value().empty());
+}
+
 /// Everything that the section can hold.
 DeviceMap everything() {
     DeviceMap m;

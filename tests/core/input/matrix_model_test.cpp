@@ -111,6 +111,16 @@ TEST(MatrixFromProbing, AnOddRingIsNoMatrix) {
     EXPECT_TRUE(matrix_from_probing({{"a", "1", "2"}, {"b", "3", "4"}}).several);
 }
 
+TEST(ProbeTable, IsReadAndRefusedWithItsLine) {
+    EXPECT_EQ(read_probe_table("key,a,b\n7,P1,P9\n", "p.csv").value().front().b, "P9");
+    EXPECT_EQ(test::message(read_probe_table("key,a,b\n7,P1,P1\n", "p.csv")),
+              "p.csv:2: found \"P1\" joined with itself, expected two lines");
+    EXPECT_THAT(test::message(read_probe_table("key,a,b\n7,,P1\n", "p.csv")),
+                testing::HasSubstr("p.csv:2: found no a"));
+    EXPECT_THAT(test::message(read_probe_table("key,a,b\n", "p.csv")),
+                testing::HasSubstr("p.csv:1: found no key"));
+}
+
 TEST(MatrixOf, KeysOutsideAreNamed) {
     DeviceMap map;
     map.matrix.rows = {"R0"};

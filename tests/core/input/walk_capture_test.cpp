@@ -98,5 +98,16 @@ TEST(WalkCapture, AMomentInWhichNothingWasPressedClosesNothing) {
     EXPECT_TRUE(presses[0].closed.empty());
 }
 
+TEST(TakeBits, NamesBecomeControlsAndNumbersOnePosition) {
+    const auto m =
+        take_bits({}, {"a", "b", "", "9", "8", "7", "x"}, {EvidenceKind::measured, "idle", {}, {}, {}});
+    std::vector<std::string> codes;
+    for (const auto& k : m.keys) codes.push_back(k.code.value);
+    EXPECT_EQ(codes, (std::vector<std::string>{"bit a", "bit b", "bits 9..7", "bit x"}));
+    EXPECT_EQ(m.keys[2].kind, ControlKind::dial);
+    EXPECT_EQ(m.keys[0].sends, KeySends::state);
+    EXPECT_EQ(take_bits(m, {"a", "b"}, {}), m) << "each once";
+}
+
 }  // namespace
 }  // namespace grayrelic

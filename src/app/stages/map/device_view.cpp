@@ -5,6 +5,7 @@
 #include <QFileDialog>
 #include <QHBoxLayout>
 #include <QKeyEvent>
+#include <QMenu>
 #include <QVBoxLayout>
 
 #include "app/paint/marks.hpp"
@@ -14,6 +15,7 @@
 #include "core/dossier/edits.hpp"
 #include "core/input/device_table.hpp"
 #include "core/input/map_analysis.hpp"
+#include "core/input/walk_capture.hpp"
 
 namespace grayrelic::app {
 namespace {
@@ -96,9 +98,12 @@ void DeviceView::make_head() {
             [this] { document_.apply(tr("remove a key"), drop<MapKey>(document_.dossier(), chosen_)); });
     write_ = device_button(tr("Table …"), tr("The keys as a table, to edit elsewhere and drop here again"));
     connect(write_, &QPushButton::clicked, this, &DeviceView::write_table);
+    recording_ = device_button(tr("From bits"), tr("Keys for the bits that Listen has named in a recording"));
+    recording_->setMenu(new QMenu(recording_));
+    recording_->setProperty("menu", true);
     auto* tools = new QHBoxLayout;
     tools->setSpacing(6);
-    for (auto* b : {pressing_, proposals_, remove_, write_}) tools->addWidget(b);
+    for (auto* b : {pressing_, proposals_, recording_, remove_, write_}) tools->addWidget(b);
     tools->addStretch(1);
     sheet_->body()->addLayout(tools);
 }
@@ -129,11 +134,30 @@ void DeviceView::refresh() {
     if (a)
         for (const auto& g : a->coverage.gaps) open += g.kind == GapKind::no_meaning && g.proposal ? 1 : 0;
     proposals_->setEnabled(open > 0);
+    fill_recordings();
     if (!problem_.isEmpty()) return sheet_->set_about(problem_);
     if (map.keys.empty())
         return sheet_->set_about(tr("Type its keys below, row by row, or drop a table of them here."));
     sheet_->set_about(tr("%1 umber is sent, blue is what it becomes")
                           .arg(to_q(plural(std::ssize(map.keys), "key:", "keys:"))));
+}
+
+void DeviceView::fill_recordings() {
+    auto* menu = recording_->menu();
+    menu->clear();
+    for (const auto& c : *document_.dossier().captures) {
+        if (c.decode.bits.empty()) continue;
+        connect(menu->addAction(to_q(c.title.empty() ? c.id : c.title)), &QAction::triggered, this,
+                [this, id = c.id] {
+                    const auto* capture = document_.dossier().find_capture(id);
+                    if (capture == nullptr) return;
+                    auto map = take_bits(*document_.dossier().map, capture->decode.bits,
+                                         {EvidenceKind::measured, capture->title, {}, {}, {}});
+                    map.capture = id;
+                    document_.apply(tr("keys from bits"), put(document_.dossier(), std::move(map)));
+                });
+    }
+    recording_->setVisible(!menu->isEmpty());
 }
 
 std::optional<QString> DeviceView::add_walked(const QString& text) {

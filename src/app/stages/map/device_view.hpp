@@ -23,6 +23,7 @@ class DeviceView : public QWidget {
     [[nodiscard]] KeyPanel& panel() { return *panel_; }
     [[nodiscard]] Field& walk() { return *walk_; }
     [[nodiscard]] QPushButton& pressing() { return *pressing_; }
+    [[nodiscard]] QPushButton& recording() { return *recording_; }
     [[nodiscard]] QPushButton& proposals() { return *proposals_; }
     [[nodiscard]] QString about() const { return sheet_->about(); }
     /// A table of keys; a message when it can't be taken.
@@ -36,13 +37,14 @@ class DeviceView : public QWidget {
     void take_proposals();
     void next_key();
     void write_table();
+    void fill_recordings();
     Document& document_;
     Sheet* sheet_;
     DeviceCanvas* canvas_;
     KeyPanel* panel_;
     Field* walk_;
     ChoiceBox* way_;
-    QPushButton *pressing_, *proposals_, *remove_, *write_;
+    QPushButton *pressing_, *proposals_, *remove_, *write_, *recording_;
     std::string chosen_;
     QString problem_;
 };

@@ -12,6 +12,7 @@
 #include "app/stages/map/device_canvas.hpp"
 #include "core/base/decimal.hpp"
 #include "core/dossier/edits.hpp"
+#include "core/input/device_table.hpp"
 #include "core/input/map_analysis.hpp"
 
 namespace grayrelic::app {
@@ -89,6 +90,16 @@ void KeyPanel::make_facts() {
         change(tr("release code"), [&](MapKey& k) { k.release = text.trimmed().toStdString(); });
         return std::nullopt;
     };
+    field(tr("Shifted"), shifted_,
+          tr("What it sends with a modifier of the old side, and what that becomes: shift 0x5C text:&; code "
+             "0x1F key:f1"));
+    shifted_->commit = [this](const QString& text) -> std::optional<QString> {
+        auto list = parse_shifted(text.toStdString());
+        if (!list)
+            return tr("Found %1, expected %2.").arg(to_q(list.error().found), to_q(list.error().expected));
+        change(tr("shifted codes"), [&](MapKey& k) { k.shifted = std::move(*list); });
+        return std::nullopt;
+    };
     sends_ = new ChoiceBox(tr("What it sends"), tr("Whether the old side tells the release"));
     for (const auto s : all_of<KeySends>()) sends_->addItem(sends_said(s));
     connect(sends_, &QComboBox::activated, this, [this](int at) {
@@ -154,8 +165,8 @@ void KeyPanel::begin_search() {
 void KeyPanel::show_key(const std::string& id) {
     id_ = id;
     const auto* k = key();
-    for (QWidget* w : std::initializer_list<QWidget*>{legend_, code_, release_, sends_, kind_, place_,
-                                                      meaning_, search_, found_})
+    for (QWidget* w : std::initializer_list<QWidget*>{legend_, code_, release_, shifted_, sends_, kind_,
+                                                      place_, meaning_, search_, found_})
         w->setEnabled(k != nullptr);
     const MapKey none;
     const auto& shown = k != nullptr ? *k : none;
@@ -163,6 +174,7 @@ void KeyPanel::show_key(const std::string& id) {
     legend_->show_value(to_q(shown.legend));
     code_->show_fact(to_q(shown.code.value), shown.code.evidence);
     release_->show_value(to_q(shown.release));
+    shifted_->show_value(to_q(print_shifted(shown.shifted)));
     sends_->setCurrentIndex(static_cast<int>(shown.sends));
     kind_->setCurrentIndex(static_cast<int>(shown.kind));
     place_->show_value(

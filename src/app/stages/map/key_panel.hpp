@@ -35,6 +35,7 @@ class KeyPanel : public QWidget {
     void begin_search();
     [[nodiscard]] Field& legend() { return *legend_; }
     [[nodiscard]] FactRow& code() { return *code_; }
+    [[nodiscard]] Field& shifted() { return *shifted_; }
     [[nodiscard]] Field& meaning() { return *meaning_; }
     [[nodiscard]] Field& search() { return *search_; }
     [[nodiscard]] MeaningList& found() { return *found_; }
@@ -55,7 +56,7 @@ class KeyPanel : public QWidget {
     [[nodiscard]] const MapKey* key() const;
     Document& document_;
     Sheet *facts_, *search_sheet_;
-    Field *legend_, *release_, *place_, *meaning_, *search_;
+    Field *legend_, *release_, *shifted_, *place_, *meaning_, *search_;
     FactRow* code_;
     ChoiceBox *sends_, *kind_;
     QLabel* says_;

@@ -18,7 +18,7 @@ namespace {
 constexpr std::size_t most_content = 64U << 20U;
 
 /// What a table is, by its headings.
-enum class MapFile { none, keys, moves, curve, edited_map, bytes };
+enum class MapFile { none, keys, probes, moves, curve, edited_map, bytes };
 
 MapFile kind_of(const std::string& head, const QString& ending) {
     if (ending == QStringLiteral("bin") || ending == QStringLiteral("hex") || ending == QStringLiteral("txt"))
@@ -30,6 +30,7 @@ MapFile kind_of(const std::string& head, const QString& ending) {
     if (!table) return MapFile::none;
     const auto keys = heading_keys(table->rows.front());
     const auto has = [&](const char* key) { return std::find(keys.begin(), keys.end(), key) != keys.end(); };
+    if (has("key") && has("a") && has("b")) return MapFile::probes;
     if (has("counts")) return MapFile::moves;
     if (has("out") && has("speed")) return MapFile::curve;
     if (has("code") && has("meaning") && !has("x")) return MapFile::edited_map;
@@ -181,6 +182,9 @@ void MapPage::take(const QString& path) {
         case MapFile::keys:
             show_view(QStringLiteral("device"));
             return tell(device_->take_table(*content, file.fileName()));
+        case MapFile::probes:
+            show_view(QStringLiteral("matrix"));
+            return tell(matrix_->take_probes(*content, file.fileName()));
         case MapFile::moves:
         case MapFile::curve:
             show_view(QStringLiteral("movement"));

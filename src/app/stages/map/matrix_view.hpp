@@ -19,6 +19,8 @@ class MatrixView : public QWidget {
   public:
     explicit MatrixView(Document& document, QWidget* parent = nullptr);
     void refresh();
+    /// A table of what a meter joined while keys were held (key, a, b); a message.
+    [[nodiscard]] QString take_probes(const std::string& text, const QString& name);
     [[nodiscard]] MatrixCanvas& canvas() { return *canvas_; }
     [[nodiscard]] FactTable& worst() { return *worst_; }
     [[nodiscard]] FactTable& ways() { return *ways_; }

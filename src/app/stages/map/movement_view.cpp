@@ -213,16 +213,16 @@ void MovementView::try_movement() {
             move_->show_movement(t.wished, t.with, t.without);
             if (!t.problem.isEmpty()) return move_sheet_->set_about(t.problem);
             const auto end = [](const std::vector<double>& list) { return list.empty() ? 0.0 : list.back(); };
-            move_sheet_->set_about(tr("%1, %2 polls: %3 steps wished, %4 moved, %5 without the curve. %6 "
-                                      "counts wait, none is lost; %7 polls at the limit.")
-                                       .arg(counts_name_)
-                                       .arg(t.wished.size())
-                                       .arg(end(t.wished), 0, 'f', 1)
-                                       .arg(end(t.with), 0, 'f', 1)
-                                       .arg(end(t.without), 0, 'f', 1)
-                                       .arg(t.result.carried, 0, 'g', 4)
-                                       .arg(t.result.saturated),
-                                   true);
+            move_sheet_->set_title(tr("Movement: %1").arg(counts_name_));
+            move_sheet_->set_about(
+                tr("%1 polls: %2 steps wished, %3 moved, %4 without; %5 counts wait, %6 polls at the limit")
+                    .arg(t.wished.size())
+                    .arg(end(t.wished), 0, 'f', 1)
+                    .arg(end(t.with), 0, 'f', 1)
+                    .arg(end(t.without), 0, 'f', 1)
+                    .arg(t.result.carried, 0, 'g', 4)
+                    .arg(t.result.saturated),
+                true);
         });
 }
 

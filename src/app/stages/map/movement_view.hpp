@@ -33,6 +33,7 @@ class MovementView : public QWidget {
     [[nodiscard]] Field& exponent() { return *exponent_; }
     [[nodiscard]] FactTable& table() { return *table_; }
     [[nodiscard]] QString says() const { return move_sheet_->about(); }
+    [[nodiscard]] QString counts_name() const { return counts_name_; }
     void set_counts(std::vector<long> counts, const QString& name);
 
   private:
