@@ -341,8 +341,7 @@ TEST_F(MapStage, ProbedLinesBecomeRowsAndColumns) {
 }
 
 TEST_F(MapStage, BitsOfARecordingBecomeControlsAndShiftedCodesAreTyped) {
-    ASSERT_TRUE(window->files().open(copy_demo("calder-dial-pad")));
-    settle();
+    open_demo();
     window->document().apply("bare", put(dossier(), DeviceMap{}));
     settle();
     window->show_stage(Stage::map);

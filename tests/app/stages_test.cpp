@@ -39,7 +39,8 @@ class OneMoreStage : public WindowTest {
   protected:
     void SetUp() override {
         WindowTest::SetUp();
-        for (const char* demo : {"calder-page-card", "calder-chart-slate"}) (void)copy_demo(demo);
+        for (const char* demo : {"calder-page-card", "calder-chart-slate", "calder-counter-keypad"})
+            (void)copy_demo(demo);
         auto stages = all_stages();
         stages.insert(stages.begin(), make_stage<DummyPage>);  // wherever it stands in the list
         window = std::make_unique<MainWindow>(path("demo"), stages);

@@ -144,11 +144,17 @@ class Work {
         return true;
     }
 
+    /// All that Map takes from the captures: the names of the bits that its codes name.
+    static std::vector<std::string> bits_of_map(const Dossier& d) {
+        const auto* capture = d.find_capture(d.map->capture);
+        return capture == nullptr ? std::vector<std::string>{} : capture->decode.bits;
+    }
+
     bool map() {
         if (now_.data) {
             const auto& d = now_.dossier;
             auto map = now_.memory->recall_here<MapAnalysis>(
-                run_, "map", std::tuple(d.map.version(), d.captures.version(), now_.data),
+                run_, "map", std::tuple(d.map.version(), bits_of_map(d), now_.data),
                 [&] { return analyse_map(d, now_.data->layouts); });
             const std::lock_guard lock(mutex_);
             now_.map = std::move(map);

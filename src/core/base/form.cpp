@@ -63,7 +63,7 @@ Result<std::string> fill_form(std::string_view text, const FormValues& all,
         ++number;
         const auto* items = repeated(line, groups);
         for (const auto& own : items != nullptr ? items->values : once) {
-            const auto made = filled(line, number, own, all, expected);
+            auto made = filled(line, number, own, all, expected);
             if (!made) return made;
             out += *made + "\n";
             if (out.size() > most_made)

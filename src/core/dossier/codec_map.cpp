@@ -1,5 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Map's section in dossier.json.
+#include <fmt/format.h>
+
 #include <cmath>
 
 #include "core/dossier/codec_tools.hpp"

@@ -260,12 +260,12 @@ class DescriptorReader {
 
     std::string do_field(const Item& item, ReportKind kind) {
         const bool constant = (item.raw & 1U) != 0;
-        const auto says = fmt::format("{}, {}", word(kind),
-                                      constant                  ? std::string("constant")
-                                      : (item.raw & 2U) == 0    ? std::string("array")
-                                      : (item.raw & 4U) != 0    ? std::string("variable, relative")
-                                      : (item.raw & 0x40U) != 0 ? std::string("variable, with null state")
-                                                                : std::string("variable"));
+        auto says = fmt::format("{}, {}", word(kind),
+                                constant                  ? std::string("constant")
+                                : (item.raw & 2U) == 0    ? std::string("array")
+                                : (item.raw & 4U) != 0    ? std::string("variable, relative")
+                                : (item.raw & 0x40U) != 0 ? std::string("variable, with null state")
+                                                          : std::string("variable"));
         if (open_.empty()) problem(item.offset, "a report outside of any collection");
         if (!fits(item, constant)) return says;
         auto* shape = shape_of(item, kind);

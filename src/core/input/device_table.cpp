@@ -88,7 +88,8 @@ class DeviceReader {
         if (auto s = take_figure(row, "height", 0.1, 100, k.height, size); !s) return s;
         if (!x && !y) {
             k.x = static_cast<double>(unplaced_ % 10);
-            k.y = static_cast<double>(unplaced_ / 10);
+            const auto row_below = unplaced_ / 10;
+            k.y = static_cast<double>(row_below);
             ++unplaced_;
         }
         return {};

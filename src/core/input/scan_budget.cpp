@@ -36,10 +36,11 @@ ScanNumbers scan_numbers(const DeviceMap& map) {
         {"foil_ohm", &n.foil_ohm},      {"farad", &n.farad}, {"pull_ohm", &n.pull_ohm},
         {"debounce", &n.debounce},      {"volts", &n.volts}, {"driver_ohm", &n.driver_ohm},
         {"register_hz", &n.register_hz}};
-    for (const auto& [key, into] : places) {
+    for (const auto& place : places) {
+        const auto& key = place.first;
         const auto& list = map.matrix.numbers;
         const auto it = std::find_if(list.begin(), list.end(), [&](const auto& f) { return f.key == key; });
-        if (it != list.end() && it->value.value > 0) *into = it->value.value;
+        if (it != list.end() && it->value.value > 0) *place.second = it->value.value;
         if (it == list.end() || it->value.evidence.kind == EvidenceKind::assumed) n.assumed.push_back(key);
     }
     n.report_s = map.modern.poll.value.seconds();

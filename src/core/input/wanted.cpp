@@ -167,7 +167,7 @@ static std::optional<Meaning> legend_meaning(const MapKey& key, const std::vecto
     if (legend.empty()) return std::nullopt;
     const auto* pad = profile_of(profiles, ProfileKind::pad);
     if (pad != nullptr)
-        if (const auto m = on_pad(legend, *pad)) return m;
+        if (auto m = on_pad(legend, *pad)) return m;
     if (pad != nullptr && profile_of(profiles, ProfileKind::keyboard) == nullptr) return std::nullopt;
     if (const auto it = usual_legends().find(legend); it != usual_legends().end()) return meaning(it->second);
     if (legend.size() >= 2 && legend[0] == 'F')

@@ -91,7 +91,8 @@ TEST_F(AnalysisParts, AnEditMakesAnewOnlyWhatRestsOnIt) {
     // Bits only get names: what is read stays.
     capture = *demo.find_capture("minute");
     capture.decode.bits.front() = "fire";
-    EXPECT_THAT(made_by(put(demo, capture)), ElementsAre("captured minute", "listen"));
+    EXPECT_THAT(made_by(put(demo, capture)), ElementsAre("captured minute", "listen", "map"))
+        << "the map names its bits";
     run(demo);
 
     // A note or a bill of an option is no reason to simulate it again; its number is.

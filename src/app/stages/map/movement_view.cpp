@@ -221,8 +221,7 @@ void MovementView::try_movement() {
                     .arg(end(t.with), 0, 'f', 1)
                     .arg(end(t.without), 0, 'f', 1)
                     .arg(t.result.carried, 0, 'g', 4)
-                    .arg(t.result.saturated),
-                true);
+                    .arg(t.result.saturated));
         });
 }
 
