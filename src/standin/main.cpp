@@ -164,6 +164,36 @@ int run_usb_host(const HostArguments& a) {
     return standin::listen_as_host(bytes, *layout, a.caps, *poll, in, a.file.empty() ? "-" : a.file);
 }
 
+CLI::App* add_usb_host(CLI::App& app, HostArguments& host_arguments) {
+    auto* host = app.add_subcommand(
+        "usb-host", "a host that says what it understands of the reports that it is sent, line by line");
+    host->add_option("FILE", host_arguments.file,
+                     "a report a line in hexadecimal; standard input without it");
+    host->add_option("--profile", host_arguments.profile, "that the reports belong to; keyboard unless said");
+    host->add_option("--descriptor", host_arguments.descriptor, "a descriptor that they belong to instead");
+    host->add_option("--layout", host_arguments.layout, "that the host is set to; us unless said");
+    host->add_option("--poll", host_arguments.poll, "between reports without a time; 8ms unless said");
+    host->add_flag("--caps", host_arguments.caps, "caps lock is on at the beginning");
+    return host;
+}
+
+CLI::App* add_logic(CLI::App& app, LogicArguments& stream, int& port, std::uint64_t& seed) {
+    auto* logic = app.add_subcommand(
+        "logic",
+        "a capture device that never stops: a value change dump over TCP, or into a file that grows");
+    logic->add_option("--port", port, "TCP port on the loopback; 0 takes a free one and prints it")
+        ->check(CLI::Range(0, 65535));
+    logic->add_option("--file", stream.file, "write into this file instead");
+    logic->add_option("--kind", stream.kind,
+                      "what is spoken: dial-pad, or a kind of decoder such as latch-shift");
+    logic->add_option("--speed", stream.pace.speed, "recorded seconds a second")
+        ->check(CLI::Range(1e-6, 1e6));
+    logic->add_option("--seconds", stream.pace.seconds, "recorded seconds until it ends; 0 for never")
+        ->check(CLI::Range(0.0, 1e6));
+    logic->add_option("--seed", seed, "same seed, same conversation");
+    return logic;
+}
+
 int answer(int argc, char** argv) {
     using namespace grayrelic;
     CLI::App app{"Simulated old machines for Gray Relic: demo data, tests and practice."};
@@ -191,15 +221,7 @@ int answer(int argc, char** argv) {
     keypad->add_option("DOSSIER", keypad_folder, "folder of the dossier, made where it is not there")
         ->required();
     HostArguments host_arguments;
-    auto* host = app.add_subcommand(
-        "usb-host", "a host that says what it understands of the reports that it is sent, line by line");
-    host->add_option("FILE", host_arguments.file,
-                     "a report a line in hexadecimal; standard input without it");
-    host->add_option("--profile", host_arguments.profile, "that the reports belong to; keyboard unless said");
-    host->add_option("--descriptor", host_arguments.descriptor, "a descriptor that they belong to instead");
-    host->add_option("--layout", host_arguments.layout, "that the host is set to; us unless said");
-    host->add_option("--poll", host_arguments.poll, "between reports without a time; 8ms unless said");
-    host->add_flag("--caps", host_arguments.caps, "caps lock is on at the beginning");
+    auto* host = add_usb_host(app, host_arguments);
     std::string board;
     int port = 0;
     double slips = 0;
@@ -211,19 +233,7 @@ int answer(int argc, char** argv) {
     meter->add_option("--slips", slips, "share of readings that come out wrong")->check(CLI::Range(0.0, 0.5));
     meter->add_option("--seed", seed, "of the wrong readings");
     LogicArguments stream;
-    auto* logic = app.add_subcommand(
-        "logic",
-        "a capture device that never stops: a value change dump over TCP, or into a file that grows");
-    logic->add_option("--port", port, "TCP port on the loopback; 0 takes a free one and prints it")
-        ->check(CLI::Range(0, 65535));
-    logic->add_option("--file", stream.file, "write into this file instead");
-    logic->add_option("--kind", stream.kind,
-                      "what is spoken: dial-pad, or a kind of decoder such as latch-shift");
-    logic->add_option("--speed", stream.pace.speed, "recorded seconds a second")
-        ->check(CLI::Range(1e-6, 1e6));
-    logic->add_option("--seconds", stream.pace.seconds, "recorded seconds until it ends; 0 for never")
-        ->check(CLI::Range(0.0, 1e6));
-    logic->add_option("--seed", seed, "same seed, same conversation");
+    auto* logic = add_logic(app, stream, port, seed);
     try {
         app.parse(argc, argv);
     } catch (const CLI::ParseError& e) {

@@ -2,7 +2,6 @@
 #include "app/stages/map/coverage_view.hpp"
 
 #include <QApplication>
-#include <QGridLayout>
 #include <QHBoxLayout>
 #include <QSignalBlocker>
 #include <QVBoxLayout>
@@ -142,6 +141,11 @@ QWidget* CoverageView::make_host() {
     };
     labelled(tr("Wanted"), wanted_, 2);
     host_->body()->addLayout(row);
+    host_->body()->addLayout(make_times());
+    return host_;
+}
+
+QGridLayout* CoverageView::make_times() {
     auto* times = new QGridLayout;
     times->setHorizontalSpacing(12);
     times->setVerticalSpacing(4);
@@ -162,12 +166,11 @@ QWidget* CoverageView::make_host() {
     times->addWidget(poll_, 0, 0);
     times->addWidget(repeat_, 0, 1);
     times->addWidget(hold_, 1, 0);
-    host_->body()->addLayout(times);
     budgets_ = coverage_button(tr("As budgets"), tr("Puts poll, reports an event and the least press into "
                                                     "Timing as its latency, queue and press budgets"));
     connect(budgets_, &QPushButton::clicked, this, &CoverageView::make_budgets);
     host_->add_to_title(budgets_);
-    return host_;
+    return times;
 }
 
 FactRow* CoverageView::make_time(const QString& label, const QString& tip,

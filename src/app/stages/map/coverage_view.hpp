@@ -3,6 +3,7 @@
 // key.
 #pragma once
 
+#include <QGridLayout>
 #include <QPushButton>
 #include <QWidget>
 
@@ -40,6 +41,7 @@ class CoverageView : public QWidget {
     QWidget* make_messages();
     FactRow* make_time(const QString& label, const QString& tip,
                        const std::function<void(DeviceMap&, Time, const Evidence&)>& set);
+    QGridLayout* make_times();
     void make_budgets();
     void show_gap(int row);
     void fill_gaps();

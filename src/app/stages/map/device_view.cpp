@@ -168,7 +168,8 @@ std::optional<QString> DeviceView::add_walked(const QString& text) {
     if (!key.code.value.empty()) key.code.evidence.kind = EvidenceKind::assumed;
     chosen_ = key.id;
     walk_->clear();
-    document_.apply(tr("add %1").arg(to_q(key.legend)), put(document_.dossier(), std::move(key)));
+    const auto what = tr("add %1").arg(to_q(key.legend));
+    document_.apply(what, put(document_.dossier(), std::move(key)));
     return std::nullopt;
 }
 

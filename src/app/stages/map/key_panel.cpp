@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stages/map/key_panel.hpp"
 
+#include <fmt/format.h>
+
 #include <QFormLayout>
 #include <QMimeData>
 #include <QSignalBlocker>

@@ -95,9 +95,6 @@ void MatrixCanvas::paintEvent(QPaintEvent*) {
     const auto* s = study();
     if (s == nullptr) return;
     const auto view = scan_view(s->model, held_);
-    const auto in = [](const std::vector<std::size_t>& list, std::size_t k) {
-        return std::find(list.begin(), list.end(), k) != list.end();
-    };
     p.setFont(text_font(11));
     for (std::size_t r = 0; r < s->model.rows.size(); ++r) {
         const auto c = cell(r, 0);
@@ -112,33 +109,35 @@ void MatrixCanvas::paintEvent(QPaintEvent*) {
                   to_q(s->model.columns[c]));
     }
     for (std::size_t r = 0; r < s->model.rows.size(); ++r)
-        for (std::size_t c = 0; c < s->model.columns.size(); ++c) {
-            const auto box = cell(r, c).adjusted(1, 1, -1, -1);
-            const auto key = s->model.at(r, c);
-            const bool here = hasFocus() && r == row_ && c == column_;
-            if (!key) {
-                p.setPen(QPen(here ? t.slate : t.hairline, here ? 2 : 1, Qt::DotLine));
-                p.setBrush(Qt::NoBrush);
-                p.drawRect(box);
-                continue;
-            }
-            const bool held = in(held_, *key), ghost = in(view.ghosts, *key);
-            p.setPen(QPen(here    ? t.slate
-                          : ghost ? t.oxide
-                          : held  ? t.ink
-                                  : t.hairline,
-                          here || ghost || held ? 2 : 1));
-            p.setBrush(held ? t.selection : t.panel);
-            p.drawRect(box);
-            p.setPen(ghost ? t.oxide : t.ink);
-            draw_small_text(p, box.adjusted(2, 1, -2, -1), Qt::AlignCenter, to_q(s->model.keys[*key].name),
-                            13, held);
-            if (ghost) draw_verdict(p, box.topRight() + QPointF(-8, 8), Verdict::stop);
-            if (s->model.keys[*key].diode) {
-                // A diode: a bar at the key's left side.
-                p.fillRect(QRectF(box.left() + 2, box.top() + 3, 3, box.height() - 6), t.verdigris);
-            }
-        }
+        for (std::size_t c = 0; c < s->model.columns.size(); ++c) paint_cell(p, *s, view, r, c);
+}
+
+void MatrixCanvas::paint_cell(QPainter& p, const MatrixStudy& s, const ScanView& view, std::size_t r,
+                              std::size_t c) const {
+    const auto& t = theme();
+    const auto in = [](const std::vector<std::size_t>& list, std::size_t k) {
+        return std::find(list.begin(), list.end(), k) != list.end();
+    };
+    const auto box = cell(r, c).adjusted(1, 1, -1, -1);
+    const auto key = s.model.at(r, c);
+    const bool here = hasFocus() && r == row_ && c == column_;
+    if (!key) {
+        p.setPen(QPen(here ? t.slate : t.hairline, here ? 2 : 1, Qt::DotLine));
+        p.setBrush(Qt::NoBrush);
+        p.drawRect(box);
+        return;
+    }
+    const bool held = in(held_, *key), ghost = in(view.ghosts, *key);
+    const auto edge = here ? t.slate : ghost ? t.oxide : held ? t.ink : t.hairline;
+    p.setPen(QPen(edge, here || ghost || held ? 2 : 1));
+    p.setBrush(held ? t.selection : t.panel);
+    p.drawRect(box);
+    p.setPen(ghost ? t.oxide : t.ink);
+    draw_small_text(p, box.adjusted(2, 1, -2, -1), Qt::AlignCenter, to_q(s.model.keys[*key].name), 13, held);
+    if (ghost) draw_verdict(p, box.topRight() + QPointF(-8, 8), Verdict::stop);
+    // A diode: a bar at the key's left side.
+    if (s.model.keys[*key].diode)
+        p.fillRect(QRectF(box.left() + 2, box.top() + 3, 3, box.height() - 6), t.verdigris);
 }
 
 void MatrixCanvas::toggle(std::size_t row, std::size_t column) {

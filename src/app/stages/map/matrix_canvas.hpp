@@ -10,6 +10,7 @@
 namespace grayrelic {
 struct MapAnalysis;
 struct MatrixStudy;
+struct ScanView;
 }  // namespace grayrelic
 
 namespace grayrelic::app {
@@ -39,6 +40,8 @@ class MatrixCanvas : public QWidget {
 
   private:
     [[nodiscard]] const MatrixStudy* study() const;
+    void paint_cell(QPainter& p, const MatrixStudy& s, const ScanView& view, std::size_t row,
+                    std::size_t column) const;
     [[nodiscard]] bool place_at(QPointF at, std::size_t& row, std::size_t& column) const;
     void toggle(std::size_t row, std::size_t column);
     std::shared_ptr<const MapAnalysis> analysis_;

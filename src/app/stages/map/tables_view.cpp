@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stages/map/tables_view.hpp"
 
+#include <fmt/format.h>
+
 #include <QEvent>
 #include <QFileDialog>
 #include <QSignalBlocker>
