@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <cmath>
 #include <map>
+#include <optional>
 #include <set>
 
 #include "core/base/long_work.hpp"
@@ -158,31 +159,39 @@ std::size_t shared(const std::vector<std::size_t>& chord, const std::vector<std:
     }));
 }
 
-void judge_likelihood(const MatrixModel& m, const GhostOptions& options, GhostSet& set) {
-    std::size_t most = 0;
-    for (const auto& chord : options.chords) most = std::max(most, shared(chord, set.held));
-    if (most == set.held.size()) {
-        set.likelihood = 1;
-        set.why = "all of them are held together in usual work";
-        return;
-    }
-    const auto& a = m.keys[set.held[0]];
-    const auto& b = m.keys[set.held[1]];
-    const auto& c = m.keys[set.held[2]];
-    if (!a.placed || !b.placed || !c.placed) {
-        set.likelihood = most == 2 ? 0.5 : 0.1;
-        set.why =
-            most == 2 ? "two of them are held together in usual work" : "where the keys lie is not known";
-        return;
-    }
+/// How many of the held keys the nearest chord has, and how far they lie apart; nothing where that is not
+/// known.
+struct GhostView {
+    std::size_t in_chord = 0;
+    std::optional<double> span;
+};
+
+GhostView look_at(const MatrixModel& m, const GhostOptions& options, const std::vector<std::size_t>& held) {
+    GhostView v;
+    for (const auto& chord : options.chords) v.in_chord = std::max(v.in_chord, shared(chord, held));
+    const auto& a = m.keys[held[0]];
+    const auto& b = m.keys[held[1]];
+    const auto& c = m.keys[held[2]];
+    if (a.placed && b.placed && c.placed) v.span = std::max({apart(a, b), apart(b, c), apart(a, c)});
+    return v;
+}
+
+double likelihood_of(const GhostView& v) {
+    if (v.in_chord == 3) return 1;
+    if (!v.span) return v.in_chord == 2 ? 0.5 : 0.1;
     // A hand spans about five key widths: within it three keys are held without effort, and beyond two spans
     // hardly.
-    const double span = std::max({apart(a, b), apart(b, c), apart(a, c)});
-    const double near = 1 / (1 + std::exp((span - 5) / 1.5));
-    set.likelihood = most == 2 ? 0.5 + 0.4 * near : 0.4 * near;
-    set.why =
-        fmt::format("{}{} within {:.1f} key widths", most == 2 ? "two are held together in usual work; " : "",
-                    span <= 5 ? "one hand reaches them:" : "they lie", span);
+    const double near = 1 / (1 + std::exp((*v.span - 5) / 1.5));
+    return v.in_chord == 2 ? 0.5 + 0.4 * near : 0.4 * near;
+}
+
+std::string say_why(const GhostView& v) {
+    if (v.in_chord == 3) return "all of them are held together in usual work";
+    const bool two = v.in_chord == 2;
+    if (!v.span)
+        return two ? "two of them are held together in usual work" : "where the keys lie is not known";
+    return fmt::format("{}{} within {:.1f} key widths", two ? "two are held together in usual work; " : "",
+                       *v.span <= 5 ? "one hand reaches them:" : "they lie", *v.span);
 }
 
 }  // namespace
@@ -192,7 +201,7 @@ std::vector<GhostSet> rank_ghosts(const MatrixModel& model, const GhostOptions& 
     std::vector<GhostSet> out;
     each_rectangle(g, [&](std::size_t row, std::size_t column, std::size_t r, std::size_t c) {
         GhostSet set{{g.key(row, c), g.key(r, c), g.key(r, column)}, g.key(row, column), 0, {}};
-        judge_likelihood(model, options, set);
+        set.likelihood = likelihood_of(look_at(model, options, set.held));
         out.push_back(std::move(set));
     });
     const auto most = std::min(options.most, out.size());
@@ -202,6 +211,7 @@ std::vector<GhostSet> rank_ghosts(const MatrixModel& model, const GhostOptions& 
                                  std::tuple(-b.likelihood, b.held, b.faked);
                       });
     out.resize(most);
+    for (auto& set : out) set.why = say_why(look_at(model, options, set.held));
     return out;
 }
 

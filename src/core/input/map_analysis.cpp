@@ -10,7 +10,7 @@ namespace grayrelic {
 namespace {
 
 /// For an edit to be judged within moments; the command line counts further.
-constexpr std::size_t effort = 3'000'000;
+constexpr std::size_t effort = 500'000;
 
 std::optional<MatrixStudy> study_matrix(const DeviceMap& map) {
     MatrixStudy s;

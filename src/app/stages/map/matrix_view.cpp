@@ -142,7 +142,7 @@ QWidget* MatrixView::make_right() {
     chosen->addWidget(drive_, 1);
     ways_sheet_->body()->addLayout(chosen);
     ways_ = new FactTable;
-    ways_->set_columns({{tr("Way"), 130}, {tr("What it costs"), 260}}, tr("Ways"));
+    ways_->set_columns({{tr("Way"), 150}, {tr("What it costs"), 180}}, tr("Ways"));
     ways_sheet_->body()->addWidget(ways_, 1);
     column->addWidget(ways_sheet_, 3);
     numbers_sheet_ = new Sheet(tr("Scan"));
@@ -216,7 +216,8 @@ void MatrixView::fill_worst() {
         tr("%1 of %2 sets of three keys fake a fourth; %3 longer sets%4")
             .arg(count_of(s.ghosts.sets), count_of(s.guard.triples), count_of(s.ghosts.longer),
                  s.ghosts.counted_to == 0 ? QString()
-                                          : tr(", counted up to %1 keys").arg(s.ghosts.counted_to)));
+                                          : tr(", counted up to %1 keys").arg(s.ghosts.counted_to)),
+        true);
 }
 
 void MatrixView::fill_ways() {
@@ -276,12 +277,13 @@ void MatrixView::fill_numbers() {
     const auto& a = document_.analysis().map;
     const auto numbers = a && a->matrix ? a->matrix->numbers : scan_numbers(*document_.dossier().map);
     for (const auto& line : number_lines()) {
-        const bool assumed =
-            std::find(numbers.assumed.begin(), numbers.assumed.end(), line.key) != numbers.assumed.end();
+        const auto& held = document_.dossier().map->matrix.numbers;
+        const auto fact =
+            std::find_if(held.begin(), held.end(), [&](const auto& f) { return f.key == line.key; });
+        const auto known = fact == held.end() ? EvidenceKind::assumed : fact->value.evidence.kind;
         TableCell name(tr(line.label));
         name.key = QString::fromLatin1(line.key);
-        rows.push_back({name, to_q(print_number(numbers.*line.at, line.unit)),
-                        assumed ? tr("assumed") : tr("measured")});
+        rows.push_back({name, to_q(print_number(numbers.*line.at, line.unit)), to_q(word(known))});
     }
     numbers_->set_rows(std::move(rows));
     if (!problem_.isEmpty()) return numbers_sheet_->set_about(problem_, true);
