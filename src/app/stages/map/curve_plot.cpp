@@ -60,7 +60,7 @@ void CurvePlot::paintEvent(QPaintEvent*) {
     const QRectF plot = QRectF(rect()).adjusted(left_of_plot, above_plot, -right_of_plot, -below_plot);
     const double most = speed_of(curve_, curve_.limit);
     paint_frame(p, plot, 0, most, QStringLiteral("0"), QString::number(curve_.limit),
-                tr("position sent, steps a poll above it"));
+                tr("position, steps a poll"));
     const auto at = [&](long out) {
         return QPointF(
             plot.left() + plot.width() * static_cast<double>(out) / static_cast<double>(curve_.limit),
@@ -85,7 +85,7 @@ void CurvePlot::paintEvent(QPaintEvent*) {
 }
 
 MovePlot::MovePlot(QWidget* parent) : QWidget(parent) {
-    setMinimumSize(240, 130);
+    setMinimumSize(200, 130);
     setCursor(Qt::CrossCursor);
     setAccessibleName(tr("A movement, with the curve and without"));
 }
@@ -117,8 +117,7 @@ void MovePlot::paintEvent(QPaintEvent*) {
             high = std::max(high, v);
         }
     if (high - low < 1) high = low + 1;
-    paint_frame(p, plot, low, high, QStringLiteral("0"), QString::number(wished_.size()),
-                tr("polls, steps moved above them"));
+    paint_frame(p, plot, low, high, QStringLiteral("0"), QString::number(wished_.size()), tr("polls, steps"));
     const auto draw = [&](const std::vector<double>& list, const QColor& ink, double width,
                           Qt::PenStyle style) {
         QPainterPath path;

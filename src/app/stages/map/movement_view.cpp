@@ -32,11 +32,19 @@ std::vector<long> example_counts() {
 
 MovementView::MovementView(Document& document, QWidget* parent)
     : QWidget(parent), document_(document), counts_(example_counts()), counts_name_(tr("an example")) {
-    auto* row = new QHBoxLayout(this);
-    row->setContentsMargins(0, 0, 0, 0);
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(8);
+    auto* row = new QHBoxLayout;
     row->setSpacing(8);
     row->addWidget(make_curve(), 4);
     row->addWidget(make_movement(), 5);
+    auto* above = new QHBoxLayout;
+    above->setSpacing(6);
+    above->addWidget(chooser_, 1);
+    above->addWidget(chosen_);
+    column->addLayout(above);
+    column->addLayout(row, 1);
 }
 
 QWidget* MovementView::make_curve() {
@@ -51,7 +59,6 @@ QWidget* MovementView::make_curve() {
     });
     removes_items<MoveCurve>(*chooser_, document_);
     connect(chooser_, &ItemChooser::chosen_changed, this, &MovementView::select);
-    curve_sheet_->body()->addWidget(chooser_);
     auto* form = new QFormLayout;
     form->setContentsMargins(0, 0, 0, 0);
     form->setSpacing(4);
@@ -120,7 +127,6 @@ QWidget* MovementView::make_movement() {
         document_.apply(tr("use a curve"),
                         edit(document_.dossier(), &Dossier::map, [&](DeviceMap& m) { m.curve = id_; }));
     });
-    move_sheet_->add_to_title(chosen_);
     move_ = new MovePlot;
     connect(move_, &MovePlot::drawn, this,
             [this](const std::vector<long>& counts) { set_counts(counts, tr("drawn here")); });
