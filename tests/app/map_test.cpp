@@ -181,6 +181,10 @@ TEST_F(MapStage, AMessageIsWatched) {
                 testing::HasSubstr("how often it comes is not known"));
     view.messages().type(0, 4, "250 ms");
     settle();
+    EXPECT_EQ(dossier().map->messages.front().every.evidence.kind, EvidenceKind::assumed);
+    view.messages().type(0, 4, "250 ms measured");
+    settle();
+    EXPECT_EQ(dossier().map->messages.front().every.evidence.kind, EvidenceKind::measured);
     view.messages().type(0, 5, "1 %");
     settle();
     EXPECT_THAT(view.messages().text(0, 7).toStdString(),
@@ -265,6 +269,15 @@ TEST_F(MapStage, TheMatrixIsTakenFromTheWalkAndBudgetsGoToTiming) {
     view.numbers().type(0, 1, "120");
     settle();
     EXPECT_EQ(window->document().analysis().map->matrix->numbers.foil_ohm, 120);
+    EXPECT_EQ(dossier().map->matrix.numbers.back().value.evidence.kind, EvidenceKind::measured)
+        << "it stays as it was";
+    view.numbers().type(2, 1, "150 pF");
+    settle();
+    EXPECT_EQ(dossier().map->matrix.numbers.back().value.evidence.kind, EvidenceKind::assumed)
+        << "typed is not measured";
+    view.numbers().type(2, 2, "measured");
+    settle();
+    EXPECT_EQ(dossier().map->matrix.numbers.back().value.evidence.kind, EvidenceKind::measured);
     view.numbers().type(0, 1, "much");
     settle();
     EXPECT_EQ(window->document().analysis().map->matrix->numbers.foil_ohm, 120);
@@ -295,7 +308,8 @@ TEST_F(MapStage, ACurveIsMadeTriedAndDrawnOn) {
     drop({path("curve.csv")});
     settle();
     EXPECT_EQ(dossier().map->curves.front().table.size(), 3U);
-    EXPECT_EQ(dossier().map->curves.front().evidence.kind, EvidenceKind::measured);
+    EXPECT_EQ(dossier().map->curves.front().evidence.kind, EvidenceKind::documented)
+        << "a file is no measurement";
 }
 
 TEST_F(MapStage, TablesAreWrittenAndAnEditedCopyTakenOver) {

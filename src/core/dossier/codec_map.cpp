@@ -12,16 +12,9 @@ namespace {
 constexpr std::size_t most_keys = 4096, most_messages = 4096, most_curves = 256, most_curve_points = 4096,
                       most_lines = 256, most_chords = 4096;
 
-double map_figure(const JsonNode& n, double least, double most) {
-    const double v = n.number();
-    if (!(v >= least && v <= most))
-        n.fault(n.shown(), fmt::format("a number from {} to {} for {}", least, most, print_path(n.path())));
-    return v;
-}
-
 double map_figure_or(JsonNode& n, const char* key, double otherwise, double least, double most) {
     const auto child = n.member(key);
-    return child ? map_figure(*child, least, most) : otherwise;
+    return child ? figure_in(*child, least, most) : otherwise;
 }
 
 template <class T>
@@ -37,22 +30,6 @@ std::vector<std::string> read_lines(JsonNode& n, const char* key) {
     if (lines.size() > most_lines)
         n.fault(fmt::format("{} {}", lines.size(), key), fmt::format("at most {}", most_lines));
     return lines;
-}
-
-NumberFact read_map_number(JsonNode& n) {
-    NumberFact f;
-    f.key = read_id(n, "key");
-    f.value.value = map_figure(n.required("value"), -1e15, 1e15);
-    if (const auto pm = n.member("plus_minus")) f.value.uncertainty = map_figure(*pm, 0, 1e15);
-    f.value.evidence = read_evidence(n);
-    return f;
-}
-
-Json map_number_json(const NumberFact& f) {
-    Json j = {{"key", f.key}, {"value", f.value.value}};
-    if (f.value.uncertainty) j["plus_minus"] = *f.value.uncertainty;
-    add_evidence(j, f.value.evidence);
-    return j;
 }
 
 ShiftedCode read_shifted(JsonNode& n) {
@@ -119,7 +96,7 @@ MapMessage read_message(JsonNode& n) {
     m.kind = read_word_or(n, "kind", MessageKind::other);
     if (const auto act = n.member("act")) m.act = read_word<MessageAct>(*act);
     m.every = read_fact<Time>(n, "every", read_time);
-    m.lost = read_fact<double>(n, "lost", [](const JsonNode& v) { return map_figure(v, 0, 1); });
+    m.lost = read_fact<double>(n, "lost", [](const JsonNode& v) { return figure_in(v, 0, 1); });
     m.misses = static_cast<int>(map_figure_or(n, "misses", 3, 1, 1000));
     m.note = n.text_or("note");
     return m;
@@ -172,7 +149,7 @@ SwitchMatrix read_matrix(JsonNode& n) {
     SwitchMatrix m;
     m.rows = read_lines(n, "rows");
     m.columns = read_lines(n, "columns");
-    m.numbers = read_list<NumberFact>(n, "numbers", read_map_number, &NumberFact::key);
+    m.numbers = read_list<NumberFact>(n, "numbers", read_number_fact, &NumberFact::key);
     m.chords = read_chords(n);
     m.guard = read_word_or(n, "guard", GhostGuard::nothing);
     if (const auto drive = n.member("drive")) {
@@ -187,7 +164,7 @@ Json matrix_json(const SwitchMatrix& m) {
     Json j = Json::object();
     if (!m.rows.empty()) j["rows"] = m.rows;
     if (!m.columns.empty()) j["columns"] = m.columns;
-    if (!m.numbers.empty()) j["numbers"] = list_of(m.numbers, map_number_json);
+    if (!m.numbers.empty()) j["numbers"] = list_of(m.numbers, number_json);
     if (!m.chords.empty()) j["chords"] = m.chords;
     if (m.guard != GhostGuard::nothing) j["guard"] = word(m.guard);
     add_text(j, "drive", m.drive);
@@ -196,8 +173,8 @@ Json matrix_json(const SwitchMatrix& m) {
 
 CurvePoint read_curve_point(JsonNode& n) {
     CurvePoint p;
-    p.out = map_figure(n.required("out"), -1e9, 1e9);
-    p.speed = map_figure(n.required("speed"), -1e9, 1e9);
+    p.out = figure_in(n.required("out"), -1e9, 1e9);
+    p.speed = figure_in(n.required("speed"), -1e9, 1e9);
     return p;
 }
 
@@ -242,7 +219,7 @@ DeviceMap read_device_map(JsonNode& n) {
     m.curves = read_up_to<MoveCurve>(n, "curves", most_curves, read_curve, &MoveCurve::id);
     m.curve = n.text_or("curve");
     m.capture = n.text_or("capture");
-    m.numbers = read_list<NumberFact>(n, "numbers", read_map_number, &NumberFact::key);
+    m.numbers = read_list<NumberFact>(n, "numbers", read_number_fact, &NumberFact::key);
     m.form = n.text_or("form");
     return m;
 }
@@ -256,7 +233,7 @@ Json device_map_json(const DeviceMap& m) {
     if (!m.curves.empty()) j["curves"] = list_of(m.curves, curve_json);
     add_text(j, "curve", m.curve);
     add_text(j, "capture", m.capture);
-    if (!m.numbers.empty()) j["numbers"] = list_of(m.numbers, map_number_json);
+    if (!m.numbers.empty()) j["numbers"] = list_of(m.numbers, number_json);
     add_text(j, "form", m.form);
     return j;
 }

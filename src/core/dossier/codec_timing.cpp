@@ -67,17 +67,6 @@ OptionParameter read_parameter(JsonNode& n) {
     return p;
 }
 
-NumberFact read_number_fact(JsonNode& n) {
-    NumberFact f;
-    f.key = read_id(n, "key");
-    const auto value = n.required("value");
-    f.value.value = value.number();
-    if (!(std::abs(f.value.value) <= 1e18)) value.fault(value.shown(), "a number of usual size");
-    if (const auto pm = n.member("plus_minus")) f.value.uncertainty = pm->number();
-    f.value.evidence = read_evidence(n);
-    return f;
-}
-
 MeasuredDelay read_measured(JsonNode& n) {
     MeasuredDelay m;
     m.capture = n.required("capture").text();
@@ -235,13 +224,6 @@ Json interval_json(const ContractInterval& i) {
     if (i.typ) j["typ"] = time(*i.typ);
     if (i.max) j["max"] = time(*i.max);
     add_evidence(j, i.evidence);
-    return j;
-}
-
-Json number_json(const NumberFact& f) {
-    Json j = {{"key", f.key}, {"value", f.value.value}};
-    if (f.value.uncertainty) j["plus_minus"] = *f.value.uncertainty;
-    add_evidence(j, f.value.evidence);
     return j;
 }
 

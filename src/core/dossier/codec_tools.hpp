@@ -2,6 +2,8 @@
 // What the codecs of a dossier's sections share, to read and to write. For those codecs only.
 #pragma once
 
+#include <fmt/format.h>
+
 #include <cmath>
 #include <filesystem>
 #include <functional>
@@ -215,6 +217,33 @@ inline void add_fact(Json& object, const char* key, const Fact<std::string>& fac
 template <Unit U>
 void add_fact(Json& object, const char* key, const Fact<std::optional<Quantity<U>>>& fact) {
     add_fact(object, key, fact, fact.value ? Json(ascii(print_exact(fact.value->value(), U))) : Json());
+}
+
+/// A number with its evidence; figures from `least` to `most`.
+inline double figure_in(const JsonNode& node, double least, double most) {
+    const double v = node.number();
+    if (!(v >= least && v <= most))
+        node.fault(node.shown(),
+                   fmt::format("a number from {} to {} for {}", least, most, print_path(node.path())));
+    return v;
+}
+
+inline NumberFact read_number_fact(JsonNode& node) {
+    constexpr double most_number = 1e18;
+    NumberFact f;
+    f.key = read_id(node, "key");
+    f.value.value = figure_in(node.required("value"), -most_number, most_number);
+    if (const auto pm = node.member("plus_minus"))
+        f.value.uncertainty = figure_in(*pm, -most_number, most_number);
+    f.value.evidence = read_evidence(node);
+    return f;
+}
+
+inline Json number_json(const NumberFact& f) {
+    Json j = {{"key", f.key}, {"value", f.value.value}};
+    if (f.value.uncertainty) j["plus_minus"] = *f.value.uncertainty;
+    add_evidence(j, f.value.evidence);
+    return j;
 }
 
 /// A record as an object, with the members of newer versions that it carries.

@@ -15,28 +15,12 @@ double wire_figure(const JsonNode& n) {
     return v;
 }
 
-NumberFact read_wire_number(JsonNode& n) {
-    NumberFact f;
-    f.key = read_id(n, "key");
-    f.value.value = wire_figure(n.required("value"));
-    if (const auto pm = n.member("plus_minus")) f.value.uncertainty = wire_figure(*pm);
-    f.value.evidence = read_evidence(n);
-    return f;
-}
-
-Json wire_number_json(const NumberFact& f) {
-    Json j = {{"key", f.key}, {"value", f.value.value}};
-    if (f.value.uncertainty) j["plus_minus"] = *f.value.uncertainty;
-    add_evidence(j, f.value.evidence);
-    return j;
-}
-
 WireValue read_wire_value(JsonNode& n) {
     WireValue v;
     v.id = read_id(n, "id");
     v.name = n.text_or("name", v.id);
     v.kind = read_id(n, "kind");
-    v.numbers = read_list<NumberFact>(n, "numbers", read_wire_number, &NumberFact::key);
+    v.numbers = read_list<NumberFact>(n, "numbers", read_number_fact, &NumberFact::key);
     if (auto parts = n.member("parts")) {
         parts->require_object();
         for (const auto& key : parts->keys()) v.parts[key] = parts->required(key).text(64);
@@ -51,7 +35,7 @@ WireValue read_wire_value(JsonNode& n) {
 
 Json wire_value_json(const WireValue& v) {
     Json j = {{"id", v.id}, {"name", v.name}, {"kind", v.kind}};
-    if (!v.numbers.empty()) j["numbers"] = list_of(v.numbers, wire_number_json);
+    if (!v.numbers.empty()) j["numbers"] = list_of(v.numbers, number_json);
     for (const auto& [key, ref] : v.parts) j["parts"][key] = ref;
     if (v.least) j["least"] = *v.least;
     if (v.most) j["most"] = *v.most;

@@ -115,7 +115,7 @@ class DeviceReader {
         k.id = cell(row, "id");
         if (k.legend.size() > 200 || k.id.size() > 200)
             return fail_at(name_, row.line, "a legend of more than 200 bytes", "a short legend");
-        if (k.id.empty()) k.id = free_key_id(keys_, k.legend);
+        if (k.id.empty()) k.id = free_id(k.legend);
         if (!ids_.insert(k.id).second)
             return fail_at(name_, row.line, in_quotes(k.id) + " a second time", "each id once");
         if (auto s = take_word(row, "kind", k.kind); !s) return s;
@@ -138,9 +138,22 @@ class DeviceReader {
         return {};
     }
 
+    /// As free_key_id, but thousands of keys may have one legend.
+    std::string free_id(const std::string& legend) {
+        const auto wish = free_key_id({}, legend);
+        auto& n = next_[wish];
+        std::string id;
+        do {
+            ++n;
+            id = n == 1 ? wish : fmt::format("{}-{}", wish, n);
+        } while (ids_.count(id) != 0);
+        return id;
+    }
+
     const Table& table_;
     const std::string name_;
     const Evidence evidence_;
+    std::map<std::string, int> next_;  // last number of each wish
     std::vector<std::string> columns_;
     std::vector<MapKey> keys_;
     std::vector<long> lines_;

@@ -14,6 +14,9 @@
 namespace grayrelic {
 namespace {
 
+constexpr std::size_t most_looked_at = 2'000'000;  // rectangles, for ranking
+constexpr std::size_t most_guarded_chords = 64, most_guarded_keys = 128;
+
 /// Which positions hold a key, and which of them have a diode in every contact.
 class Grid {
   public:
@@ -59,7 +62,8 @@ class Grid {
     std::vector<std::vector<std::size_t>> columns_of_, rows_of_;
 };
 
-/// Calls with row, column of the faked key, and the other row and column of the rectangle.
+/// Calls with row, column of the faked key, and the other row and column of the rectangle, until it gives
+/// false.
 template <class Use>
 void each_rectangle(const Grid& g, Use use) {
     for (std::size_t row = 0; row < g.rows(); ++row)
@@ -67,8 +71,25 @@ void each_rectangle(const Grid& g, Use use) {
             for (const auto c : g.columns_of(row)) {
                 if (c == column) continue;
                 for (const auto r : g.rows_of(c))
-                    if (r != row && g.bare(r, c) && g.holds(r, column)) use(row, column, r, c);
+                    if (r != row && g.bare(r, c) && g.holds(r, column) && !use(row, column, r, c)) return;
             }
+}
+
+/// Their number, by pairs of rows and the columns that both have: what each_rectangle would count.
+std::size_t rectangles(const Grid& g) {
+    std::size_t out = 0;
+    for (std::size_t row = 0; row < g.rows(); ++row)
+        for (std::size_t r = 0; r < g.rows(); ++r) {
+            if (r == row) continue;
+            std::size_t common = 0, bare = 0;
+            for (const auto c : g.columns_of(row))
+                if (g.holds(r, c)) {
+                    ++common;
+                    if (g.bare(r, c)) ++bare;
+                }
+            if (common > 1) out += bare * (common - 1);
+        }
+    return out;
 }
 
 /// Paths of a fixed number of keys from a row to a column past all positions but the faked one.
@@ -131,7 +152,7 @@ Result<GhostCount> count_ghosts(const MatrixModel& model, Progress& progress, st
     long_work("counting ghosts");
     const Grid g(model);
     GhostCount out;
-    each_rectangle(g, [&](auto...) { ++out.sets; });
+    out.sets = rectangles(g);
     const auto most = 2 * std::min(g.rows(), g.columns());
     for (std::size_t keys = 5; keys < most; keys += 2) {
         const auto n = LongerPaths(g, effort, progress).count(keys);
@@ -198,21 +219,28 @@ std::string say_why(const GhostView& v) {
 
 std::vector<GhostSet> rank_ghosts(const MatrixModel& model, const GhostOptions& options) {
     const Grid g(model);
-    std::vector<GhostSet> out;
+    const auto better = [](const GhostSet& a, const GhostSet& b) {
+        return std::tuple(-a.likelihood, a.held, a.faked) < std::tuple(-b.likelihood, b.held, b.faked);
+    };
+    // Only the best are kept: a large bare matrix has more sets than there is memory.
+    std::vector<GhostSet> best;
+    std::size_t looked_at = 0;
     each_rectangle(g, [&](std::size_t row, std::size_t column, std::size_t r, std::size_t c) {
+        if (options.most == 0 || ++looked_at > most_looked_at) return false;
         GhostSet set{{g.key(row, c), g.key(r, c), g.key(r, column)}, g.key(row, column), 0, {}};
         set.likelihood = likelihood_of(look_at(model, options, set.held));
-        out.push_back(std::move(set));
+        if (best.size() == options.most) {
+            if (!better(set, best.front())) return true;
+            std::pop_heap(best.begin(), best.end(), better);
+            best.pop_back();
+        }
+        best.push_back(std::move(set));
+        std::push_heap(best.begin(), best.end(), better);
+        return true;
     });
-    const auto most = std::min(options.most, out.size());
-    std::partial_sort(out.begin(), out.begin() + static_cast<std::ptrdiff_t>(most), out.end(),
-                      [](const GhostSet& a, const GhostSet& b) {
-                          return std::tuple(-a.likelihood, a.held, a.faked) <
-                                 std::tuple(-b.likelihood, b.held, b.faked);
-                      });
-    out.resize(most);
-    for (auto& set : out) set.why = say_why(look_at(model, options, set.held));
-    return out;
+    std::sort_heap(best.begin(), best.end(), better);
+    for (auto& set : best) set.why = say_why(look_at(model, options, set.held));
+    return best;
 }
 
 namespace {
@@ -279,6 +307,7 @@ std::vector<std::size_t> diodes_for(MatrixModel m, const std::vector<std::vector
     };
     std::set<std::size_t> concerned;
     for (const auto& chord : chords) concerned.insert(chord.begin(), chord.end());
+    if (chords.size() > most_guarded_chords || concerned.size() > most_guarded_keys) return out;
     for (auto left = ghosts(); left > 0;) {
         std::size_t best = Grid::none, fewest = left + 1;
         for (const auto k : concerned) {

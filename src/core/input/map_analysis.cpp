@@ -2,6 +2,7 @@
 #include "core/input/map_analysis.hpp"
 
 #include <algorithm>
+#include <map>
 
 #include "core/base/text.hpp"
 #include "core/input/pointer.hpp"
@@ -18,11 +19,12 @@ std::optional<MatrixStudy> study_matrix(const DeviceMap& map) {
     if (s.model.keys.empty() && s.model.rows.empty()) return std::nullopt;
     Progress progress;
     if (auto count = count_ghosts(s.model, progress, effort)) s.ghosts = std::move(*count);
+    std::map<std::string_view, std::size_t> place;
+    for (std::size_t i = 0; i < s.model.keys.size(); ++i) place.emplace(s.model.keys[i].id, i);
     for (const auto& chord : map.matrix.chords) {
         auto& keys = s.chords.emplace_back();
         for (const auto& id : chord)
-            for (std::size_t i = 0; i < s.model.keys.size(); ++i)
-                if (s.model.keys[i].id == id) keys.push_back(i);
+            if (const auto at = place.find(id); at != place.end()) keys.push_back(at->second);
     }
     s.worst = rank_ghosts(s.model, {s.chords, 20});
     s.guard = guard_costs(s.model, s.chords, s.ghosts);

@@ -43,6 +43,14 @@ TEST(DeviceTable, KeysWithoutAPlaceAreLaidOut) {
     EXPECT_EQ(keys[24].y, 2);
 }
 
+TEST(DeviceTable, ThousandsOfKeysMayHaveOneLegend) {
+    std::string text = "key\n";
+    for (int i = 0; i < 4096; ++i) text += "A\n";
+    const auto keys = read_device_table(text, "k.csv", read_here).value();
+    EXPECT_EQ(keys.back().id, "a-4096");
+    EXPECT_EQ(keys_refused(text + "A\n"), "k.csv:4098: found too many keys, expected at most 4096 keys");
+}
+
 TEST(DeviceTable, IsRefusedWithLineAndReason) {
     EXPECT_EQ(keys_refused("key,x,y\nA,0,0\nB,2,0\nC,0.5,0.5\n"),
               "k.csv:4: found \"C\" over \"A\" of line 2, expected keys beside each other: x, y, width and "

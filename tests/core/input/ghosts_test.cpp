@@ -137,6 +137,13 @@ TEST(Ghosts, WhatIsNotCountedIsSaid) {
     EXPECT_LT(count.counted_to, 15U);
 }
 
+TEST(Ghosts, ALargeBareMatrixIsCountedAndRankedInLittleMemory) {
+    // 130 × 130: 4 · C(130, 2)² = 281,232,900 sets of three; listed they would take tens of gigabytes.
+    const auto m = full(130, 130);
+    EXPECT_EQ(counted(m, 1000).sets, 281'232'900U);
+    EXPECT_EQ(rank_ghosts(m, {{}, 10}).size(), 10U);
+}
+
 TEST(Ghosts, AChordThatIsNamedRanksFirst) {
     auto m = full(4, 4);
     for (auto& k : m.keys) {

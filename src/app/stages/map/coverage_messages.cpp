@@ -13,6 +13,19 @@
 namespace grayrelic::app {
 namespace {
 
+/// "250 ms measured": a value, and how it is known where that is said; else as it was, and assumed at first.
+std::string value_with_kind(const std::string& typed, Evidence& evidence) {
+    const auto blank = typed.rfind(' ');
+    const auto kind =
+        blank == std::string::npos ? std::nullopt : named<EvidenceKind>(typed.substr(blank + 1));
+    if (kind) evidence.kind = *kind;
+    return kind ? typed.substr(0, blank) : typed;
+}
+
+QString with_kind(const QString& value, const Evidence& evidence) {
+    return evidence.kind == EvidenceKind::assumed ? QObject::tr("%1 assumed").arg(value) : value;
+}
+
 enum MessageColumn {
     message_name,
     message_code,
@@ -71,13 +84,14 @@ void CoverageView::fill_messages() {
         TableCell name(to_q(m.name));
         name.key = to_q(m.id);
         name.icon = verdict_icon(s != nullptr ? s->verdict : Verdict::unknown);
-        rows.push_back({name, to_q(m.code), to_q(word(m.kind)), m.act ? to_q(word(*m.act)) : tr("?"),
-                        m.every.value > Time{} ? to_q(print(m.every.value)) : QString(),
-                        m.lost.value > 0 || m.lost.evidence.kind == EvidenceKind::measured
-                            ? to_q(print_share(m.lost.value))
-                            : QString(),
-                        QString::number(m.misses),
-                        s != nullptr ? to_q(s->says + (s->todo.empty() ? "" : " " + s->todo)) : QString()});
+        rows.push_back(
+            {name, to_q(m.code), to_q(word(m.kind)), m.act ? to_q(word(*m.act)) : tr("?"),
+             m.every.value > Time{} ? with_kind(to_q(print(m.every.value)), m.every.evidence) : QString(),
+             m.lost.value > 0 || m.lost.evidence.kind == EvidenceKind::measured
+                 ? with_kind(to_q(print_share(m.lost.value)), m.lost.evidence)
+                 : QString(),
+             QString::number(m.misses),
+             s != nullptr ? to_q(s->says + (s->todo.empty() ? "" : " " + s->todo)) : QString()});
     }
     const bool none = rows.empty();
     messages_->set_rows(std::move(rows));
@@ -132,21 +146,19 @@ void CoverageView::edit_message(int row, int column, const QString& text) {
                 wrong = tr("Found %1, expected %2.").arg(text, to_q(one_of<MessageAct>()));
             break;
         case message_every:
-            if (const auto t = parse_time(typed); t && *t > Time{}) {
+            if (const auto t = parse_time(value_with_kind(typed, m.every.evidence)); t && *t > Time{}) {
                 m.every.value = *t;
-                m.every.evidence.kind = EvidenceKind::measured;
             } else {
                 wrong = tr("Found %1, expected a time such as 250 ms.").arg(text);
             }
             break;
         case message_lost: {
-            const bool share = typed.ends_with('%');
+            const auto figure = value_with_kind(typed, m.lost.evidence);
+            const bool share = figure.ends_with('%');
             const auto v = decimal_number(
-                trim(share ? std::string_view(typed).substr(0, typed.size() - 1) : std::string_view(typed)),
-                '.');
+                trim(std::string_view(figure).substr(0, figure.size() - (share ? 1 : 0))), '.');
             if (v && *v >= 0 && *v / (share ? 100 : 1) <= 1) {
                 m.lost.value = *v / (share ? 100 : 1);
-                m.lost.evidence.kind = EvidenceKind::measured;
             } else {
                 wrong = tr("Found %1, expected a share such as 0.1 %.").arg(text);
             }

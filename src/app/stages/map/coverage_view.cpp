@@ -9,6 +9,7 @@
 #include <algorithm>
 
 #include "app/paint/marks.hpp"
+#include "app/widgets/compact_button.hpp"
 #include "core/base/quantity.hpp"
 #include "core/base/text.hpp"
 #include "core/dossier/edits.hpp"
@@ -17,13 +18,6 @@
 
 namespace grayrelic::app {
 namespace {
-
-QPushButton* coverage_button(const QString& text, const QString& tip) {
-    auto* b = new QPushButton(text);
-    b->setProperty("compact", true);
-    b->setToolTip(tip);
-    return b;
-}
 
 QStringList words_of_list(const QString& text, QChar between) {
     QStringList out;
@@ -46,10 +40,9 @@ CoverageView::CoverageView(Document& document, QWidget* parent) : QWidget(parent
     column->setSpacing(8);
     column->addWidget(make_host());
     sheet_ = new Sheet(tr("What is open between the two sides"));
-    take_ =
-        coverage_button(tr("Take the proposal"), tr("Gives the key what is proposed; undo takes it back"));
+    take_ = compact_button(tr("Take the proposal"), tr("Gives the key what is proposed; undo takes it back"));
     connect(take_, &QPushButton::clicked, this, &CoverageView::take_proposal);
-    go_ = coverage_button(tr("Show the key"), tr("On the drawn device"));
+    go_ = compact_button(tr("Show the key"), tr("On the drawn device"));
     connect(go_, &QPushButton::clicked, this, [this] {
         if (gaps_->chosen() >= 0) Q_EMIT key_wanted(gaps_->key(gaps_->chosen()).toString());
     });
@@ -115,8 +108,10 @@ QWidget* CoverageView::make_host() {
         std::erase_if(map.numbers, [](const NumberFact& n) { return n.key == "active_high"; });
         const int level = level_->itemData(at).toInt();
         if (level >= 0)
-            map.numbers.push_back(
-                {"active_high", {static_cast<double>(level), {}, {EvidenceKind::measured, {}, {}, {}}}});
+            map.numbers.push_back({"active_high",
+                                   {static_cast<double>(level),
+                                    {},
+                                    {EvidenceKind::documented, "said under Coverage", {}, {}, {}}}});
         if (map != *document_.dossier().map)
             document_.apply(tr("level of a held bit"), put(document_.dossier(), std::move(map)));
     });
@@ -166,8 +161,8 @@ QGridLayout* CoverageView::make_times() {
     times->addWidget(poll_, 0, 0);
     times->addWidget(repeat_, 0, 1);
     times->addWidget(hold_, 1, 0);
-    budgets_ = coverage_button(tr("As budgets"), tr("Puts poll, reports an event and the least press into "
-                                                    "Timing as its latency, queue and press budgets"));
+    budgets_ = compact_button(tr("As budgets"), tr("Puts poll, reports an event and the least press into "
+                                                   "Timing as its latency, queue and press budgets"));
     connect(budgets_, &QPushButton::clicked, this, &CoverageView::make_budgets);
     host_->add_to_title(budgets_);
     return times;

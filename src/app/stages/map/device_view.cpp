@@ -10,6 +10,7 @@
 
 #include "app/paint/marks.hpp"
 #include "app/stages/map/modern_keys.hpp"
+#include "app/widgets/compact_button.hpp"
 #include "core/base/file_system.hpp"
 #include "core/base/text.hpp"
 #include "core/dossier/edits.hpp"
@@ -18,17 +19,6 @@
 #include "core/input/walk_capture.hpp"
 
 namespace grayrelic::app {
-namespace {
-
-QPushButton* device_button(const QString& text, const QString& tip) {
-    auto* b = new QPushButton(text);
-    b->setProperty("compact", true);
-    b->setToolTip(tip);
-    return b;
-}
-
-}  // namespace
-
 DeviceView::DeviceView(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
     ask_out = [this] {
         return QFileDialog::getSaveFileName(this, tr("Write the keys"), QStringLiteral("keys.csv"),
@@ -85,20 +75,21 @@ void DeviceView::make_head() {
                         edit(document_.dossier(), &Dossier::map,
                              [&](DeviceMap& m) { m.way = all_of<MapWay>()[static_cast<std::size_t>(at)]; }));
     });
-    pressing_ = device_button(tr("By pressing"), tr("While on: press a key of your own keyboard, and the "
-                                                    "chosen key becomes it; then the next one is chosen"));
+    pressing_ = compact_button(tr("By pressing"), tr("While on: press a key of your own keyboard, and the "
+                                                     "chosen key becomes it; then the next one is chosen"));
     pressing_->setCheckable(true);
     connect(pressing_, &QPushButton::toggled, this, [this](bool on) { canvas_->set_pressing(on); });
-    proposals_ = device_button(
+    proposals_ = compact_button(
         tr("By legends"),
         tr("Gives every key without meaning what its legend says; undo takes all of them back"));
     connect(proposals_, &QPushButton::clicked, this, &DeviceView::take_proposals);
-    remove_ = device_button(tr("Remove"), tr("Takes the chosen key away; undo brings it back"));
+    remove_ = compact_button(tr("Remove"), tr("Takes the chosen key away; undo brings it back"));
     connect(remove_, &QPushButton::clicked, this,
             [this] { document_.apply(tr("remove a key"), drop<MapKey>(document_.dossier(), chosen_)); });
-    write_ = device_button(tr("Table …"), tr("The keys as a table, to edit elsewhere and drop here again"));
+    write_ = compact_button(tr("Table …"), tr("The keys as a table, to edit elsewhere and drop here again"));
     connect(write_, &QPushButton::clicked, this, &DeviceView::write_table);
-    recording_ = device_button(tr("From bits"), tr("Keys for the bits that Listen has named in a recording"));
+    recording_ =
+        compact_button(tr("From bits"), tr("Keys for the bits that Listen has named in a recording"));
     recording_->setMenu(new QMenu(recording_));
     recording_->setProperty("menu", true);
     auto* tools = new QHBoxLayout;

@@ -20,9 +20,17 @@ constexpr std::size_t most_content = 64U << 20U;
 /// What a table is, by its headings.
 enum class MapFile { none, keys, probes, moves, curve, edited_map, bytes };
 
+/// A descriptor begins with a usage page; records of a memory's image with a colon, and are not for here.
+bool begins_as_descriptor(const std::string& head) {
+    return head.size() > 4 && (static_cast<unsigned char>(head[0]) & 0xFCU) == 0x04U &&
+           head.find('\xA1') != std::string::npos;
+}
+
 MapFile kind_of(const std::string& head, const QString& ending) {
-    if (ending == QStringLiteral("bin") || ending == QStringLiteral("hex") || ending == QStringLiteral("txt"))
-        return MapFile::bytes;
+    if (ending == QStringLiteral("bin")) return begins_as_descriptor(head) ? MapFile::bytes : MapFile::none;
+    if (ending == QStringLiteral("hex"))
+        return head.starts_with(':') || head.find("\n:") != std::string::npos ? MapFile::none
+                                                                              : MapFile::bytes;
     if (ending == QStringLiteral("json"))
         return head.find("\"entries\"") != std::string::npos ? MapFile::edited_map : MapFile::none;
     const auto line = head.substr(0, head.find('\n'));
@@ -47,7 +55,8 @@ std::string head_of(const QString& path) {
 
 MapPage::MapPage(const StageContext& context)
     : TabbedPage(Stage::map, context.document, Rests::map | Rests::map_analysis),
-      document_(context.document) {
+      document_(context.document),
+      files_(context.files) {
     const unsigned all = Rests::map | Rests::map_analysis | Rests::data | Rests::about;
     constexpr int scrolls_under = 520;
     device_ = new DeviceView(document_);
@@ -84,32 +93,31 @@ MapPage::MapPage(const StageContext& context)
         true);
     auto* begin = new QPushButton(tr("Begin with the keys"));
     connect(begin, &QPushButton::clicked, this, [this] {
-        started_ = true;
-        refresh_page();
+        start();
         show_view(QStringLiteral("device"));
         device_->begin();
     });
     empty_->body()->addWidget(begin, 0, Qt::AlignLeft);
     auto* curve = new QPushButton(tr("Begin with a movement"));
     connect(curve, &QPushButton::clicked, this, [this] {
-        started_ = true;
-        refresh_page();
+        start();
         show_view(QStringLiteral("movement"));
     });
     empty_->body()->addWidget(curve, 0, Qt::AlignLeft);
     empty_->body()->addWidget(make_example_button(), 0, Qt::AlignLeft);
     empty_->body()->addStretch(1);
     set_empty(empty_);
-    connect(&document_, &Document::changed, this, [this, identity = std::shared_ptr<const void>()]() mutable {
-        if (identity == document_.identity()) return;
-        identity = document_.identity();
-        started_ = false;
-    });
     refresh_page();
 }
 
 void MapPage::refresh_page() {
-    show_empty(!has_content() && !(started_ && document_.is_open()));
+    show_empty(!has_content() && started_ != document_.identity());
+}
+
+void MapPage::start() {
+    if (!document_.is_open()) files_.make_new();
+    if (document_.is_open()) started_ = document_.identity();
+    refresh_page();
 }
 
 QString MapPage::sentence() const {
@@ -167,8 +175,7 @@ QList<FileKind> MapPage::file_kinds() const {
 
 Claim MapPage::claim(const QFileInfo& file) const {
     const auto ending = file.suffix().toLower();
-    if (ending == QStringLiteral("hex") || ending == QStringLiteral("bin")) return Claim::by_ending;
-    if (ending != QStringLiteral("csv") && ending != QStringLiteral("json")) return Claim::none;
+    if (!file_kinds().front().endings.contains(ending)) return Claim::none;
     return kind_of(head_of(file.filePath()), ending) == MapFile::none ? Claim::none : Claim::by_content;
 }
 
@@ -176,8 +183,7 @@ void MapPage::take(const QString& path) {
     const QFileInfo file(path);
     const auto content = disk().read(path.toStdString(), most_content);
     if (!content) return tell(to_q(content.error().message()));
-    started_ = true;
-    refresh_page();
+    start();
     switch (kind_of(content->substr(0, 4096), file.suffix().toLower())) {
         case MapFile::keys:
             show_view(QStringLiteral("device"));

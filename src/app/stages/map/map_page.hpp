@@ -37,9 +37,11 @@ class MapPage : public TabbedPage {
 
   private:
     void show_key(const QString& id);
+    void start();
     Document& document_;
+    FileFlow& files_;
     Sheet* empty_;
-    bool started_ = false;  ///< the person began without a key yet
+    std::shared_ptr<const void> started_;  ///< the dossier in which the person began without a key yet
     DeviceView* device_;
     CoverageView* coverage_;
     ReportsView* reports_;

@@ -41,6 +41,9 @@ void MatrixCanvas::show_matrix(std::shared_ptr<const MapAnalysis> analysis) {
     analysis_ = std::move(analysis);
     const auto* s = study();
     const auto keys = s != nullptr ? s->model.keys.size() : 0;
+    at_.clear();
+    for (std::size_t i = 0; i < keys; ++i)
+        at_.emplace(std::pair(s->model.keys[i].row, s->model.keys[i].column), i);
     std::erase_if(held_, [&](auto k) { return k >= keys; });
     update();
 }
@@ -58,6 +61,11 @@ QRectF MatrixCanvas::cell(std::size_t row, std::size_t column) const {
         std::min(96.0, (width() - names_left - 4) / static_cast<double>(s->model.columns.size()));
     const double h = std::min(52.0, (height() - names_above - 4) / static_cast<double>(s->model.rows.size()));
     return {names_left + w * static_cast<double>(column), names_above + h * static_cast<double>(row), w, h};
+}
+
+std::optional<std::size_t> MatrixCanvas::key_at(std::size_t row, std::size_t column) const {
+    const auto it = at_.find({row, column});
+    return it == at_.end() ? std::nullopt : std::optional(it->second);
 }
 
 bool MatrixCanvas::place_at(QPointF at, std::size_t& row, std::size_t& column) const {
@@ -119,7 +127,7 @@ void MatrixCanvas::paint_cell(QPainter& p, const MatrixStudy& s, const ScanView&
         return std::find(list.begin(), list.end(), k) != list.end();
     };
     const auto box = cell(r, c).adjusted(1, 1, -1, -1);
-    const auto key = s.model.at(r, c);
+    const auto key = key_at(r, c);
     const bool here = hasFocus() && r == row_ && c == column_;
     if (!key) {
         p.setPen(QPen(here ? t.slate : t.hairline, here ? 2 : 1, Qt::DotLine));
@@ -141,8 +149,7 @@ void MatrixCanvas::paint_cell(QPainter& p, const MatrixStudy& s, const ScanView&
 }
 
 void MatrixCanvas::toggle(std::size_t row, std::size_t column) {
-    const auto* s = study();
-    const auto key = s != nullptr ? s->model.at(row, column) : std::nullopt;
+    const auto key = key_at(row, column);
     if (!key) return;
     auto held = held_;
     if (std::erase(held, *key) == 0) held.push_back(*key);
@@ -157,7 +164,7 @@ void MatrixCanvas::mousePressEvent(QMouseEvent* event) {
 void MatrixCanvas::mouseDoubleClickEvent(QMouseEvent* event) {
     const auto* s = study();
     if (s == nullptr || !place_at(event->position(), row_, column_)) return;
-    if (const auto key = s->model.at(row_, column_)) Q_EMIT key_opened(to_q(s->model.keys[*key].id));
+    if (const auto key = key_at(row_, column_)) Q_EMIT key_opened(to_q(s->model.keys[*key].id));
 }
 
 void MatrixCanvas::keyPressEvent(QKeyEvent* event) {
@@ -186,7 +193,7 @@ bool MatrixCanvas::event(QEvent* event) {
         QToolTip::hideText();
         return true;
     }
-    const auto key = s->model.at(r, c);
+    const auto key = key_at(r, c);
     const auto place = to_q(s->model.rows[r] + " × " + s->model.columns[c]).toHtmlEscaped();
     QToolTip::showText(
         help->globalPos(),

@@ -4,7 +4,9 @@
 
 #include <QWidget>
 
+#include <map>
 #include <memory>
+#include <optional>
 #include <vector>
 
 namespace grayrelic {
@@ -42,9 +44,11 @@ class MatrixCanvas : public QWidget {
     [[nodiscard]] const MatrixStudy* study() const;
     void paint_cell(QPainter& p, const MatrixStudy& s, const ScanView& view, std::size_t row,
                     std::size_t column) const;
+    [[nodiscard]] std::optional<std::size_t> key_at(std::size_t row, std::size_t column) const;
     [[nodiscard]] bool place_at(QPointF at, std::size_t& row, std::size_t& column) const;
     void toggle(std::size_t row, std::size_t column);
     std::shared_ptr<const MapAnalysis> analysis_;
+    std::map<std::pair<std::size_t, std::size_t>, std::size_t> at_;  ///< the first key at a position
     std::vector<std::size_t> held_;
     std::size_t row_ = 0, column_ = 0;  ///< where the keyboard stands
 };

@@ -11,6 +11,7 @@
 #include <array>
 
 #include "app/paint/marks.hpp"
+#include "app/widgets/compact_button.hpp"
 #include "core/base/quantity.hpp"
 #include "core/base/text.hpp"
 #include "core/dossier/edits.hpp"
@@ -44,13 +45,6 @@ const std::array<NumberLine, 7>& number_lines() {
     return list;
 }
 
-QPushButton* matrix_button(const QString& text, const QString& tip) {
-    auto* b = new QPushButton(text);
-    b->setProperty("compact", true);
-    b->setToolTip(tip);
-    return b;
-}
-
 QString count_of(std::size_t n) {
     return to_q(print_count(static_cast<long long>(n)));
 }
@@ -71,11 +65,11 @@ QWidget* MatrixView::make_left() {
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(8);
     sheet_ = new Sheet(tr("Rows and columns"));
-    chord_ = matrix_button(
+    chord_ = compact_button(
         tr("Held together"),
         tr("The keys that are held now are held together in usual work: kept, and judged as a chord"));
     connect(chord_, &QPushButton::clicked, this, &MatrixView::name_chord);
-    recording_ = matrix_button(
+    recording_ = compact_button(
         tr("From a recording"),
         tr("A capture decoded as a matrix, with a marked moment for each key that was pressed"));
     recording_->setMenu(new QMenu(recording_));
@@ -146,17 +140,17 @@ QWidget* MatrixView::make_right() {
     ways_sheet_->body()->addWidget(ways_, 1);
     column->addWidget(ways_sheet_, 3);
     numbers_sheet_ = new Sheet(tr("Scan"));
-    budgets_ = matrix_button(
+    budgets_ = compact_button(
         tr("As budgets"),
         tr("Puts scan, debounce and the host's poll into Timing as its latency and queue budgets"));
     connect(budgets_, &QPushButton::clicked, this, &MatrixView::make_budgets);
     numbers_sheet_->add_to_title(budgets_);
     numbers_ = new FactTable;
-    numbers_->set_columns({{tr("Number"), 160}, {tr("Value"), 76, true, true}, {tr("Evidence"), 80}},
-                          tr("Numbers of the scan"));
-    numbers_->setToolTip(tr("Typed in place; what is typed counts as measured"));
-    connect(numbers_, &FactTable::edited, this,
-            [this](int row, int, const QString& text) { edit_number(row, text); });
+    numbers_->set_columns(
+        {{tr("Number"), 160}, {tr("Value"), 76, true, true}, {tr("Evidence"), 80, false, true}},
+        tr("Numbers of the scan"));
+    numbers_->setToolTip(tr("Typed in place, the evidence too: measured, documented, deduced, assumed"));
+    connect(numbers_, &FactTable::edited, this, &MatrixView::edit_number);
     numbers_sheet_->body()->addWidget(numbers_, 1);
     column->addWidget(numbers_sheet_, 2);
     return holder;
@@ -210,7 +204,7 @@ void MatrixView::fill_worst() {
             rows.push_back({what, to_q(a->matrix->model.keys[g.faked].name), to_q(g.why)});
         }
     worst_->set_rows(std::move(rows));
-    if (!a || !a->matrix) return worst_sheet_->set_about({});
+    if (!a || !a->matrix) return worst_sheet_->set_about(tr("Ghosts are counted once positions are known."));
     const auto& s = *a->matrix;
     worst_sheet_->set_about(
         tr("%1 of %2 sets of three keys fake a fourth; %3 longer sets%4")
@@ -296,18 +290,32 @@ void MatrixView::fill_numbers() {
         true);
 }
 
-void MatrixView::edit_number(int row, const QString& text) {
+void MatrixView::edit_number(int row, int column, const QString& text) {
     const auto& line = number_lines()[static_cast<std::size_t>(row)];
-    const auto v = parse_number(text.trimmed().toStdString(), line.unit);
+    const auto& held = document_.dossier().map->matrix.numbers;
+    const auto at = std::find_if(held.begin(), held.end(), [&](const auto& f) { return f.key == line.key; });
+    // A number that nobody has entered is the usual one, assumed.
+    NumberFact fact = at != held.end() ? *at : NumberFact{line.key, {ScanNumbers{}.*line.at, {}, {}}};
+    const auto typed = text.trimmed().toStdString();
     problem_.clear();
-    if (!v || !(*v > 0)) {
-        QApplication::beep();
+    if (column == 2) {
+        if (const auto kind = named<EvidenceKind>(typed))
+            fact.value.evidence.kind = *kind;
+        else
+            problem_ = tr("Found %1, expected %2.").arg(text, to_q(one_of<EvidenceKind>()));
+    } else if (const auto v = parse_number(typed, line.unit); v && *v > 0) {
+        fact.value.value = *v;
+        fact.value.uncertainty.reset();
+    } else {
         problem_ = tr("Found %1, expected a number above 0 for: %2.").arg(text, tr(line.label));
+    }
+    if (!problem_.isEmpty()) {
+        QApplication::beep();
         return fill_numbers();
     }
     change_matrix(tr(line.label), [&](SwitchMatrix& m) {
         std::erase_if(m.numbers, [&](const NumberFact& f) { return f.key == line.key; });
-        m.numbers.push_back({line.key, {*v, {}, {EvidenceKind::measured, {}, {}, {}}}});
+        m.numbers.push_back(fact);
     });
     fill_numbers();
 }

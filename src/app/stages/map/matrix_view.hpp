@@ -40,7 +40,7 @@ class MatrixView : public QWidget {
     void fill_worst();
     void fill_ways();
     void fill_numbers();
-    void edit_number(int row, const QString& text);
+    void edit_number(int row, int column, const QString& text);
     void name_chord();
     void make_budgets();
     void fill_walks();

@@ -10,6 +10,7 @@
 #include <cmath>
 
 #include "app/paint/marks.hpp"
+#include "app/shell/busy_dialog.hpp"
 #include "app/shell/item_edits.hpp"
 #include "core/base/decimal.hpp"
 #include "core/base/text.hpp"
@@ -297,11 +298,14 @@ QString MovementView::take_file(const std::string& content, const QString& name)
         if (curve() == nullptr) add_curve();
         static_cast<void>(change(tr("measured curve from %1").arg(name), [&](MoveCurve& c) {
             c.table = *table;
-            c.evidence = {EvidenceKind::measured, name.toStdString(), {}, {}, {}};
+            c.evidence = {EvidenceKind::documented, name.toStdString(), {}, {}, {}};
         }));
         return tr("%1 points from %2.").arg(table->size()).arg(name);
     }
-    auto counts = read_moves(content, name.toStdString());
+    Result<std::vector<long>> counts;
+    const auto ran = run_with_progress(this, tr("Reading a movement"),
+                                       [&](Progress&) { counts = read_moves(content, name.toStdString()); });
+    if (!ran) return to_q(ran.error().message());
     if (!counts) return to_q(counts.error().message());
     const auto n = counts->size();
     set_counts(std::move(*counts), name);

@@ -125,7 +125,7 @@ ReportsView::ReportsView(Document& document, QWidget* parent) : QWidget(parent),
     row->setSpacing(8);
     make_left();
     make_right();
-    row->addWidget(descriptor_, 4);
+    row->addWidget(descriptor_, 3);
     auto* column = new QVBoxLayout;
     column->setSpacing(8);
     column->addWidget(strip_sheet_, 3);
@@ -175,7 +175,7 @@ void ReportsView::make_right() {
     strip_sheet_->body()->addWidget(text_);
     reports_ = new FactTable;
     reports_->set_columns(
-        {{tr("At"), 66, true}, {tr("Report"), 186, true}, {tr("The host understands"), 110}}, tr("Reports"));
+        {{tr("At"), 76, true}, {tr("Report"), 216, true}, {tr("The host understands"), 120}}, tr("Reports"));
     strip_sheet_->body()->addWidget(reports_, 1);
     host_ = new Sheet(tr("What a host understands"));
     caps_ = new QPushButton(tr("Caps lock on"));
@@ -307,13 +307,12 @@ void ReportsView::show_reports() {
 }
 
 QString ReportsView::take_file(const std::string& content, const QString& name) {
-    // A descriptor begins with a usage page and has a collection; anything else is a dump of reports.
+    // A descriptor begins with a usage page and has reports; anything else is a dump of reports.
     auto bytes = read_bytes(content, name.toStdString(), 1U << 20U);
     if (!bytes) return to_q(bytes.error().message());
     const auto d = read_descriptor(*bytes);
     const bool descriptor =
-        !d.reports.empty() && std::any_of(d.items.begin(), d.items.end(),
-                                          [](const auto& i) { return (i.bytes.front() & 0xFCU) == 0xA0U; });
+        !d.reports.empty() && d.problems.size() < 4 && (d.items.front().bytes.front() & 0xFCU) == 0x04U;
     if (descriptor) {
         own_descriptor_ = *bytes;
         own_name_ = name;

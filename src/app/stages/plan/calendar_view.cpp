@@ -9,6 +9,7 @@
 #include <algorithm>
 
 #include "app/paint/marks.hpp"
+#include "app/widgets/compact_button.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/plan/task_text.hpp"
 
@@ -17,13 +18,6 @@ namespace {
 
 QString figure(double v) {
     return v > 0 ? QString::number(v, 'g', 6) : QString();
-}
-
-QPushButton* task_button(const QString& text, const QString& tip) {
-    auto* b = new QPushButton(text);
-    b->setProperty("compact", true);
-    b->setToolTip(tip);
-    return b;
 }
 
 QString joined_names(const std::vector<std::string>& names) {
@@ -58,15 +52,15 @@ CalendarView::CalendarView(Document& document, JobOutlook& outlook, JobSchedule&
 
 QWidget* CalendarView::make_tasks() {
     tasks_sheet_ = new Sheet(tr("Tasks"));
-    propose_ =
-        task_button(tr("Propose anew"), tr("Back to the tasks of the kind of job; undo brings these back"));
+    propose_ = compact_button(tr("Propose anew"),
+                              tr("Back to the tasks of the kind of job; undo brings these back"));
     connect(propose_, &QPushButton::clicked, this, [this] {
         auto plan = *document_.dossier().plan;
         plan.tasks.clear();
         document_.apply(tr("tasks as proposed"), put(document_.dossier(), std::move(plan)));
     });
-    done_ = task_button(tr("Done today"),
-                        tr("The chosen tasks are done; only what is left of their waits counts"));
+    done_ = compact_button(tr("Done today"),
+                           tr("The chosen tasks are done; only what is left of their waits counts"));
     connect(done_, &QPushButton::clicked, this, [this] {
         const auto rows = tasks_->chosen_rows();
         change(tr("a task done"), [&](std::vector<PlanTask>& tasks) -> std::optional<QString> {
@@ -75,7 +69,7 @@ QWidget* CalendarView::make_tasks() {
         });
     });
     remove_ =
-        task_button(tr("Remove"), tr("What comes after a removed task comes after what that came after"));
+        compact_button(tr("Remove"), tr("What comes after a removed task comes after what that came after"));
     connect(remove_, &QPushButton::clicked, this, [this] {
         auto rows = tasks_->chosen_rows();
         std::sort(rows.begin(), rows.end(), std::greater<>());
@@ -84,7 +78,7 @@ QWidget* CalendarView::make_tasks() {
             return std::nullopt;
         });
     });
-    auto* table = task_button(tr("Table"), tr("Tasks as CSV, in and out"));
+    auto* table = compact_button(tr("Table"), tr("Tasks as CSV, in and out"));
     auto* menu = new QMenu(table);
     connect(menu->addAction(tr("Read tasks…")), &QAction::triggered, this, &CalendarView::table_in_wanted);
     connect(menu->addAction(tr("Write tasks…")), &QAction::triggered, this, &CalendarView::table_out_wanted);

@@ -6,18 +6,12 @@
 #include <QVBoxLayout>
 
 #include "app/paint/marks.hpp"
+#include "app/widgets/compact_button.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/dossier/stage_content.hpp"
 
 namespace grayrelic::app {
 namespace {
-
-QPushButton* compact_button(const QString& text, const QString& tip) {
-    auto* b = new QPushButton(text);
-    b->setProperty("compact", true);
-    b->setToolTip(tip);
-    return b;
-}
 
 Field* small_field(const QString& name, const QString& tip, int width) {
     auto* f = new Field;

@@ -8,21 +8,11 @@
 #include <QVBoxLayout>
 
 #include "app/paint/marks.hpp"
+#include "app/widgets/compact_button.hpp"
 #include "core/base/text.hpp"
 #include "core/dossier/edits.hpp"
 
 namespace grayrelic::app {
-namespace {
-
-QPushButton* small_button(const QString& text, const QString& tip) {
-    auto* b = new QPushButton(text);
-    b->setProperty("compact", true);
-    b->setToolTip(tip);
-    return b;
-}
-
-}  // namespace
-
 SupplyView::SupplyView(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
     today = [] { return QDate::currentDate(); };
     ask_files = [this] {
@@ -41,16 +31,17 @@ SupplyView::SupplyView(Document& document, QWidget* parent) : QWidget(parent), d
 
 QWidget* SupplyView::make_parts() {
     parts_sheet_ = new Sheet(tr("What the way to build needs"));
-    words_ = small_button(tr("Take over the bill"),
-                          tr("Enters the parts that the chosen option's bill lists in words"));
+    words_ = compact_button(tr("Take over the bill"),
+                            tr("Enters the parts that the chosen option's bill lists in words"));
     connect(words_, &QPushButton::clicked, this, [this] {
         const auto* option = document_.dossier().timing->find_option(document_.dossier().timing->chosen);
         if (option != nullptr) (void)enter(to_q(option->bill.parts));
     });
-    old_drawer_ = small_button(tr("Move to your drawer"),
-                               tr("This dossier lists packages of its own; your drawer serves all dossiers"));
+    old_drawer_ =
+        compact_button(tr("Move to your drawer"),
+                       tr("This dossier lists packages of its own; your drawer serves all dossiers"));
     connect(old_drawer_, &QPushButton::clicked, this, &SupplyView::take_old_drawer);
-    auto* table = small_button(tr("Table"), tr("Parts and drawer as CSV, in and out"));
+    auto* table = compact_button(tr("Table"), tr("Parts and drawer as CSV, in and out"));
     auto* menu = new QMenu(table);
     connect(menu->addAction(tr("Read parts or a drawer…")), &QAction::triggered, this,
             &SupplyView::table_in_wanted);
@@ -88,7 +79,7 @@ QWidget* SupplyView::make_card() {
     card_sheet_ = new Sheet(tr("Part"));
     card_sheet_->setMinimumWidth(216);
     card_sheet_->setMaximumWidth(268);
-    remove_ = small_button(tr("Remove"), tr("Undo brings it back"));
+    remove_ = compact_button(tr("Remove"), tr("Undo brings it back"));
     connect(remove_, &QPushButton::clicked, this, &SupplyView::remove_picked);
     card_sheet_->add_to_title(remove_);
     cards_ = new QStackedWidget;
@@ -150,10 +141,10 @@ QWidget* SupplyView::make_card() {
 
 QWidget* SupplyView::make_orders() {
     orders_sheet_ = new Sheet(tr("Orders"));
-    order_ = small_button(tr("Ordered today"),
-                          tr("Enters what is to be ordered as ordered today, one order a supplier"));
-    arrived_ = small_button(tr("Arrived today"), tr("The picked order is here"));
-    sent_ = small_button(tr("Files sent…"), tr("Keeps the SHA-256 of what was sent with the picked order"));
+    order_ = compact_button(tr("Ordered today"),
+                            tr("Enters what is to be ordered as ordered today, one order a supplier"));
+    arrived_ = compact_button(tr("Arrived today"), tr("The picked order is here"));
+    sent_ = compact_button(tr("Files sent…"), tr("Keeps the SHA-256 of what was sent with the picked order"));
     connect(order_, &QPushButton::clicked, this, &SupplyView::order_missing);
     connect(arrived_, &QPushButton::clicked, this, &SupplyView::arrived_today);
     connect(sent_, &QPushButton::clicked, this, [this] { add_files(ask_files()); });

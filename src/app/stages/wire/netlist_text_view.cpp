@@ -9,6 +9,7 @@
 
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
+#include "app/widgets/compact_button.hpp"
 #include "core/base/file_system.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/parts/own_part.hpp"
@@ -21,13 +22,6 @@ namespace grayrelic::app {
 namespace {
 
 constexpr int typing_pause = 350;  // ms after the last key, before the text becomes an edit
-
-QPushButton* title_button(const QString& text, const QString& tip) {
-    auto* b = new QPushButton(text);
-    b->setProperty("compact", true);
-    b->setToolTip(tip);
-    return b;
-}
 
 }  // namespace
 
@@ -46,8 +40,8 @@ NetlistTextView::NetlistTextView(Document& document, QWidget* parent) : QWidget(
     row->addWidget(make_side(0, tr("All options share")), 1);
     row->addWidget(make_side(1, tr("The chosen option")), 1);
     column->addLayout(row, 1);
-    begin_ = title_button(tr("Begin from the ports"),
-                          tr("Joins each contact to a net of its name, supplies and grounds among them"));
+    begin_ = compact_button(tr("Begin from the ports"),
+                            tr("Joins each contact to a net of its name, supplies and grounds among them"));
     connect(begin_, &QPushButton::clicked, this, &NetlistTextView::begin);
     sides_[0].sheet->add_to_title(begin_);
     pause_.setSingleShot(true);
@@ -57,12 +51,12 @@ NetlistTextView::NetlistTextView(Document& document, QWidget* parent) : QWidget(
 
 QWidget* NetlistTextView::make_entry() {
     entry_sheet_ = new Sheet(tr("Add, exchange, take out"));
-    out_ = title_button(tr("Write netlist …"), tr("As a table, or as a test netlist by IPC-D-356A"));
+    out_ = compact_button(tr("Write netlist …"), tr("As a table, or as a test netlist by IPC-D-356A"));
     connect(out_, &QPushButton::clicked, this, [this] {
         const auto path = ask_file();
         if (!path.isEmpty()) entry_sheet_->set_about(write_to(path));
     });
-    trace_ = title_button(
+    trace_ = compact_button(
         tr("Hold a board against it"),
         tr("Gives this netlist to Trace, in place of an earlier one, so that a breadboard's readings are "
            "held against it"));

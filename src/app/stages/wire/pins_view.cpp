@@ -10,6 +10,7 @@
 
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
+#include "app/widgets/compact_button.hpp"
 #include "core/base/file_system.hpp"
 #include "core/base/text.hpp"
 #include "core/dossier/edits.hpp"
@@ -21,13 +22,6 @@ namespace {
 
 constexpr int form_typing_pause = 350;  // ms
 constexpr int signal_column = 0, use_column = 1, pin_column = 2;
-
-QPushButton* pins_button(const QString& text, const QString& tip) {
-    auto* b = new QPushButton(text);
-    b->setProperty("compact", true);
-    b->setToolTip(tip);
-    return b;
-}
 
 }  // namespace
 
@@ -57,7 +51,7 @@ QWidget* PinsView::make_pins() {
         document_.apply(tr("choose the module"),
                         edit(document_.dossier(), &Dossier::wire, [&](Wire& w) { w.pins.part = part; }));
     });
-    remove_ = pins_button(tr("Remove"), tr("Takes the chosen signal away; what the circuit wires stays"));
+    remove_ = compact_button(tr("Remove"), tr("Takes the chosen signal away; what the circuit wires stays"));
     connect(remove_, &QPushButton::clicked, this, [this] {
         document_.apply(tr("remove a signal"), drop<PinNeed>(document_.dossier(), selected_));
     });
@@ -100,15 +94,15 @@ QWidget* PinsView::make_right() {
     advice_sheet_->body()->addWidget(advice_, 1);
     column->addWidget(advice_sheet_, 4);
     header_sheet_ = new Sheet(tr("For the firmware"));
-    form_ = pins_button(tr("Own form"),
-                        tr("The text from which it is made: {name} {pin} {number} {use} of each "
-                           "signal,\n{module} {count} {checksum} of all; {{ is a brace. Empty: C"));
+    form_ = compact_button(tr("Own form"),
+                           tr("The text from which it is made: {name} {pin} {number} {use} of each "
+                              "signal,\n{module} {count} {checksum} of all; {{ is a brace. Empty: C"));
     form_->setCheckable(true);
     connect(form_, &QPushButton::toggled, this, [this](bool on) {
         if (!on) commit_form();
         fill_header();
     });
-    write_ = pins_button(
+    write_ = compact_button(
         tr("Write …"),
         tr("The list of pins as a file; its checksum tells firmware that was built for other pins"));
     connect(write_, &QPushButton::clicked, this, [this] {

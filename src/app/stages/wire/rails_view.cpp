@@ -11,6 +11,7 @@
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
 #include "app/stages/wire/rails_rows.hpp"
+#include "app/widgets/compact_button.hpp"
 #include "core/base/file_system.hpp"
 #include "core/base/text.hpp"
 #include "core/dossier/edits.hpp"
@@ -23,13 +24,6 @@ namespace grayrelic::app {
 namespace {
 
 constexpr int rails_typing_pause = 350;  // ms
-
-QPushButton* rails_button(const QString& text, const QString& tip) {
-    auto* b = new QPushButton(text);
-    b->setProperty("compact", true);
-    b->setToolTip(tip);
-    return b;
-}
 
 /// What one came to see: where it is worst; else what the old side has to carry alone.
 std::string worst_mode(const RailStudy& s) {
@@ -134,16 +128,16 @@ QWidget* RailsView::make_figures() {
 
 QWidget* RailsView::make_text() {
     text_sheet_ = new Sheet(tr("In your words"));
-    begin_ = rails_button(tr("From the ports"), tr("Enters the ports' supplies as sources"));
+    begin_ = compact_button(tr("From the ports"), tr("Enters the ports' supplies as sources"));
     connect(begin_, &QPushButton::clicked, this, &RailsView::begin);
     read_ =
-        rails_button(tr("Read …"), tr("Takes a file of rails in place of this text; undo brings it back"));
+        compact_button(tr("Read …"), tr("Takes a file of rails in place of this text; undo brings it back"));
     connect(read_, &QPushButton::clicked, this, [this] {
         const auto path = ask_file();
         if (path.isEmpty()) return;
         if (const auto wrong = read_file(path)) text_sheet_->set_about(*wrong);
     });
-    write_ = rails_button(tr("Write …"), tr("This text as a file of rails"));
+    write_ = compact_button(tr("Write …"), tr("This text as a file of rails"));
     connect(write_, &QPushButton::clicked, this, [this] {
         const auto path = ask_save();
         if (path.isEmpty()) return;

@@ -8,6 +8,7 @@
 
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
+#include "app/widgets/compact_button.hpp"
 #include "core/base/quantity.hpp"
 #include "core/base/text.hpp"
 #include "core/dossier/edits.hpp"
@@ -33,13 +34,6 @@ QString setting_volts(const std::optional<double>& v) {
     return v ? to_q(print_number(*v, Unit::volt)) : QString();
 }
 
-QPushButton* setting_button(const QString& text, const QString& tip) {
-    auto* b = new QPushButton(text);
-    b->setProperty("compact", true);
-    b->setToolTip(tip);
-    return b;
-}
-
 }  // namespace
 
 SettingsView::SettingsView(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
@@ -52,13 +46,13 @@ SettingsView::SettingsView(Document& document, QWidget* parent) : QWidget(parent
 
 QWidget* SettingsView::make_list() {
     list_sheet_ = new Sheet(tr("What a hand sets"));
-    add_ = setting_button(tr("Add"), tr("A trimmer, a jumper, a selector, or a setting on the relic"));
+    add_ = compact_button(tr("Add"), tr("A trimmer, a jumper, a selector, or a setting on the relic"));
     auto* menu = new QMenu(add_);
     for (const auto kind : all_of<SettingKind>())
         connect(menu->addAction(to_q(label(kind))), &QAction::triggered, this, [this, kind] { add(kind); });
     add_->setMenu(menu);
     add_->setProperty("menu", true);
-    remove_ = setting_button(tr("Remove"), tr("Takes the chosen setting away; undo brings it back"));
+    remove_ = compact_button(tr("Remove"), tr("Takes the chosen setting away; undo brings it back"));
     connect(remove_, &QPushButton::clicked, this, [this] {
         document_.apply(tr("remove a setting"), drop<WireSetting>(document_.dossier(), selected_));
     });

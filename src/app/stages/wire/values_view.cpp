@@ -9,6 +9,7 @@
 
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
+#include "app/widgets/compact_button.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/report/wire_figure.hpp"
 
@@ -17,13 +18,6 @@ namespace {
 
 constexpr int value_column = 1, part_column = 2, evidence_column = 3, source_column = 4;
 constexpr std::string_view least_key = " least", most_key = " most", series_key = " series";
-
-QPushButton* compact_button(const QString& text, const QString& tip) {
-    auto* b = new QPushButton(text);
-    b->setProperty("compact", true);
-    b->setToolTip(tip);
-    return b;
-}
 
 /// How a figure is printed, of a kind's main one.
 ValueMeasure main_measure(const ValueStudy& v) {
