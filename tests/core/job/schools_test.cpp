@@ -3,6 +3,7 @@
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
 
+#include "core/dossier/edits.hpp"
 #include "core/job/schools.hpp"
 #include "core/timing/reply.hpp"
 #include "core/timing/reply_option.hpp"

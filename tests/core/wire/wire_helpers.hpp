@@ -2,6 +2,7 @@
 // Circuits for tests: a relic's port J1 and what a text puts between.
 #pragma once
 
+#include "core/dossier/edits.hpp"
 #include "core/library/data_library.hpp"
 #include "core/wire/wire_analysis.hpp"
 #include "tests/core/helpers.hpp"

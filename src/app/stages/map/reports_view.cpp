@@ -146,8 +146,11 @@ void ReportsView::make_left() {
     copy_->setToolTip(tr("The descriptor in hexadecimal"));
     connect(copy_, &QPushButton::clicked, this,
             [this] { QApplication::clipboard()->setText(copy_->property("bytes").toString()); });
-    descriptor_->add_to_title(profile_);
-    descriptor_->add_to_title(copy_);
+    auto* tools = new QHBoxLayout;
+    tools->setSpacing(6);
+    tools->addWidget(profile_, 1);
+    tools->addWidget(copy_);
+    descriptor_->body()->addLayout(tools);
     listing_ = new QPlainTextEdit;
     listing_->setReadOnly(true);
     listing_->setFont(figure_font(12));
@@ -175,7 +178,7 @@ void ReportsView::make_right() {
     strip_sheet_->body()->addWidget(text_);
     reports_ = new FactTable;
     reports_->set_columns(
-        {{tr("At"), 76, true}, {tr("Report"), 216, true}, {tr("The host understands"), 120}}, tr("Reports"));
+        {{tr("At"), 84, true}, {tr("Report"), 226, true}, {tr("The host understands"), 110}}, tr("Reports"));
     strip_sheet_->body()->addWidget(reports_, 1);
     host_ = new Sheet(tr("What a host understands"));
     caps_ = new QPushButton(tr("Caps lock on"));
