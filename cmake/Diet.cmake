@@ -25,9 +25,15 @@ function(gray_relic_headers target)
     endif()
 endfunction()
 
-# gray_relic_cold(TARGET...): what waits for a person or a disk is not worth -O3, which takes a tenth more to compile.
-function(gray_relic_cold)
+# gray_relic_warm(TARGET...): what a person waits for but does not loop over is not worth -O3, which takes a sixth more to
+# compile than -O2. gray_relic_cold(TARGET...): what runs once or waits for a disk gets -O1, which takes half of -O3's time.
+function(gray_relic_warm)
     foreach(target IN LISTS ARGN)
         target_compile_options(${target} PRIVATE $<$<CONFIG:Release>:-O2>)
+    endforeach()
+endfunction()
+function(gray_relic_cold)
+    foreach(target IN LISTS ARGN)
+        target_compile_options(${target} PRIVATE $<$<CONFIG:Release>:-O1>)
     endforeach()
 endfunction()

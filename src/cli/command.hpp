@@ -37,6 +37,7 @@ void add_wire_rails(CLI::App& noun, Session& session);
 /// link, value
 void add_wire_values(CLI::App& noun, Session& session);
 void add_map_commands(CLI::App& app, Session& session);
+void add_board_commands(CLI::App& app, Session& session);
 void add_dossier_commands(CLI::App& app, Session& session);
 
 }  // namespace grayrelic::cli

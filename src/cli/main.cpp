@@ -40,6 +40,7 @@ int answer(int argc, char** argv) {
     add_plan_commands(app, session);
     add_wire_commands(app, session);
     add_map_commands(app, session);
+    add_board_commands(app, session);
     add_dossier_commands(app, session);
     try {
         app.parse(argc, argv);

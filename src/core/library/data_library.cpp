@@ -15,6 +15,7 @@ std::vector<Error> DataLibrary::problems() const {
     out.insert(out.end(), supplies.problems.begin(), supplies.problems.end());
     out.insert(out.end(), analysers.problems.begin(), analysers.problems.end());
     out.insert(out.end(), layouts.problems.begin(), layouts.problems.end());
+    out.insert(out.end(), processes.problems.begin(), processes.problems.end());
     return out;
 }
 
@@ -32,6 +33,7 @@ std::shared_ptr<const DataLibrary> DataLibrary::load(FileSystem& files,
     out->supplies = SupplyLibrary::load(files, folders);
     out->analysers = AnalyserLibrary::load(files, folders);
     out->layouts = LayoutLibrary::load(files, folders);
+    out->processes = BoardProcessLibrary::load(files, folders);
     return out;
 }
 

@@ -6,6 +6,7 @@
 #include <memory>
 #include <vector>
 
+#include "core/board/process.hpp"
 #include "core/electrical/family.hpp"
 #include "core/input/layout.hpp"
 #include "core/library/cautions.hpp"
@@ -32,6 +33,7 @@ struct DataLibrary {
     SupplyLibrary supplies;
     AnalyserLibrary analysers;
     LayoutLibrary layouts;
+    BoardProcessLibrary processes;
     /// What was skipped in all of them.
     [[nodiscard]] std::vector<Error> problems() const;
     /// Later folders override earlier ones by id.

@@ -1,0 +1,42 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Which edges of many pieces lie near a place (a packed R-tree of Boost.Geometry).
+#pragma once
+
+#include <functional>
+#include <memory>
+#include <optional>
+
+#include "core/board/shape.hpp"
+
+namespace grayrelic {
+
+struct PieceEdge {
+    std::uint32_t piece = 0;
+    std::uint32_t ring = 0;    ///< 0: the outer one; then the holes
+    std::uint32_t number = 0;  ///< within the ring: from this corner to the next
+    BoardPoint a, b;
+};
+
+class EdgeIndex {
+  public:
+    /// Refers to the pieces, which must outlive it.
+    explicit EdgeIndex(const BoardPieces& pieces);
+    ~EdgeIndex();
+    EdgeIndex(EdgeIndex&&) noexcept;
+    EdgeIndex& operator=(EdgeIndex&&) noexcept;
+
+    /// Edges whose box meets this one; the visitor returns false to stop.
+    void near(const Extent& box, const std::function<bool(const PieceEdge&)>& visit) const;
+    /// The piece that covers the place, on its edge too.
+    [[nodiscard]] std::optional<std::uint32_t> piece_at(BoardPoint p) const;
+    /// All pieces with copper within this distance of the way; sorted.
+    [[nodiscard]] std::vector<std::uint32_t> pieces_near(const std::vector<BoardPoint>& way,
+                                                         double within) const;
+
+  private:
+    struct Tree;
+    const BoardPieces* pieces_;
+    std::unique_ptr<Tree> tree_;
+};
+
+}  // namespace grayrelic

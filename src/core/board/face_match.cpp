@@ -1,0 +1,259 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/board/face_match.hpp"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+
+#include "core/base/text.hpp"
+
+namespace grayrelic {
+namespace {
+
+/// Contacts stand within this of where they should, or they do not fit: a pin's play in its hole.
+constexpr double fits_mm = 0.2;
+/// Another pitch is one that differs by more than this share, and fits far better than the data's own.
+constexpr double same_pitch = 0.008;
+
+struct XY {
+    double x = 0, y = 0;
+};
+
+XY turned_by(XY p, int quarter) {
+    switch (quarter & 3) {
+        case 1: return {-p.y, p.x};
+        case 2: return {-p.x, -p.y};
+        case 3: return {p.y, -p.x};
+        default: return p;
+    }
+}
+
+struct Fit {
+    int quarter = 0;
+    bool mirrored = false;
+    double rigid = 1e300;   ///< farthest off, unscaled
+    double scaled = 1e300;  ///< farthest off, with the best scale
+    double scale = 1;
+};
+
+XY middle_of(const std::vector<XY>& places) {
+    XY m;
+    for (const auto& p : places) m = {m.x + p.x, m.y + p.y};
+    const auto n = static_cast<double>(places.size());
+    return {m.x / n, m.y / n};
+}
+
+Fit fit(const std::vector<XY>& board, const std::vector<XY>& data, int quarter, bool mirrored) {
+    Fit out;
+    out.quarter = quarter;
+    out.mirrored = mirrored;
+    const auto mb = middle_of(board);
+    std::vector<XY> turned;
+    for (auto p : data) {
+        if (mirrored) p.x = -p.x;
+        turned.push_back(turned_by(p, quarter));
+    }
+    const auto md = middle_of(turned);
+    double dot = 0, square = 0;
+    for (std::size_t i = 0; i < board.size(); ++i) {
+        const XY b{board[i].x - mb.x, board[i].y - mb.y}, d{turned[i].x - md.x, turned[i].y - md.y};
+        dot += b.x * d.x + b.y * d.y;
+        square += d.x * d.x + d.y * d.y;
+    }
+    out.scale = square > 0 ? dot / square : 1;
+    out.rigid = out.scaled = 0;
+    for (std::size_t i = 0; i < board.size(); ++i) {
+        const XY b{board[i].x - mb.x, board[i].y - mb.y}, d{turned[i].x - md.x, turned[i].y - md.y};
+        out.rigid = std::max(out.rigid, std::hypot(b.x - d.x, b.y - d.y));
+        out.scaled = std::max(out.scaled, std::hypot(b.x - out.scale * d.x, b.y - out.scale * d.y));
+    }
+    return out;
+}
+
+/// The best of the four turns.
+Fit best_of(const std::vector<XY>& board, const std::vector<XY>& data, bool mirrored, bool scaled) {
+    Fit best;
+    for (int q = 0; q < 4; ++q) {
+        const auto f = fit(board, data, q, mirrored);
+        const double now = scaled ? (f.scale > 0 ? f.scaled : 1e300) : f.rigid;
+        const double was = scaled ? best.scaled : best.rigid;
+        if (now < was - 1e-9) best = f;
+    }
+    return best;
+}
+
+std::string plain_number(std::string_view number) {
+    // "01" and "1", "a1" and "A1" are one contact.
+    std::string out;
+    for (const char c : trim(number)) out += static_cast<char>(c >= 'a' && c <= 'z' ? c - 32 : c);
+    const auto first = out.find_first_not_of('0');
+    if (first != std::string::npos && first > 0 && out.find_first_not_of("0123456789") == std::string::npos)
+        out = out.substr(first);
+    return out;
+}
+
+}  // namespace
+
+FaceMatch match_places(const std::vector<NumberedPlace>& board, const std::vector<NumberedPlace>& data) {
+    FaceMatch out;
+    std::map<std::string, XY> at;
+    std::map<std::string, std::string> spelled;
+    for (const auto& p : data) {
+        at.emplace(plain_number(p.number), XY{p.x_mm, p.y_mm});
+        spelled.emplace(plain_number(p.number), p.number);
+    }
+    // A contact of several pads stands in their middle.
+    std::map<std::string, std::vector<XY>> pads;
+    for (const auto& p : board) pads[plain_number(p.number)].push_back({p.x_mm, p.y_mm});
+    std::vector<XY> have, want;
+    for (const auto& [number, places] : pads) {
+        const auto it = at.find(number);
+        if (it == at.end()) {
+            out.extra.push_back(number);
+            continue;
+        }
+        have.push_back(middle_of(places));
+        want.push_back(it->second);
+    }
+    for (const auto& [number, name] : spelled)
+        if (pads.count(number) == 0) out.missing.push_back(name);
+    out.matched = have.size();
+    double reach = 0;
+    if (!want.empty()) {
+        const auto m = middle_of(want);
+        for (const auto& p : want) reach = std::max(reach, std::hypot(p.x - m.x, p.y - m.y));
+    }
+    if (have.size() < 2 || reach < 0.1) {
+        out.verdict = have.empty() && !pads.empty() ? Verdict::stop : Verdict::unknown;
+        out.is = FaceIs::no_match;
+        out.why = have.empty() ? "no contact of the board has a number that the data know"
+                               : "one place alone tells neither turn nor side: compare more contacts";
+        return out;
+    }
+    const auto plain = best_of(have, want, false, false), mirror = best_of(have, want, true, false);
+    const auto plain_scaled = best_of(have, want, false, true),
+               mirror_scaled = best_of(have, want, true, true);
+    const auto other_pitch = [&](const Fit& scaled, const Fit& rigid) {
+        return std::abs(scaled.scale - 1) > same_pitch && scaled.scale > 0.2 && scaled.scale < 5 &&
+               scaled.scaled <= std::min(fits_mm, rigid.rigid / 3) + 1e-9;
+    };
+    const bool plain_fits = plain.rigid <= fits_mm && !other_pitch(plain_scaled, plain);
+    const bool mirror_fits = mirror.rigid <= fits_mm && !other_pitch(mirror_scaled, mirror);
+    const auto take = [&](Verdict v, FaceIs is, const Fit& f, double residual) {
+        out.verdict = v;
+        out.is = is;
+        out.rotation_deg = f.quarter * 90;
+        out.residual_mm = residual;
+    };
+    if (plain_fits && mirror_fits) {
+        take(Verdict::unknown, FaceIs::as_drawn, plain, plain.rigid);
+        out.why = fmt::format(
+            "{} contacts in one line look the same mirrored: that it is not, a contact beside the line would "
+            "tell",
+            out.matched);
+    } else if (plain_fits) {
+        take(Verdict::holds, FaceIs::as_drawn, plain, plain.rigid);
+        out.why = fmt::format(
+            "{} contacts stand where they should, within {:.2f} mm{}", out.matched, plain.rigid,
+            plain.quarter != 0 ? fmt::format(", turned by {}°", plain.quarter * 90) : std::string());
+    } else if (mirror_fits) {
+        take(Verdict::stop, FaceIs::mirrored, mirror, mirror.rigid);
+        out.why = fmt::format(
+            "mirrored: {} contacts fit within {:.2f} mm only as a mirror image; as drawn the farthest is "
+            "{:.2f} mm off",
+            out.matched, mirror.rigid, plain.rigid);
+    } else if (other_pitch(plain_scaled, plain) || other_pitch(mirror_scaled, mirror)) {
+        const bool as_is = other_pitch(plain_scaled, plain);
+        const auto& f = as_is ? plain_scaled : mirror_scaled;
+        take(Verdict::stop, FaceIs::other_pitch, f, f.scaled);
+        out.scale = f.scale;
+        out.why = fmt::format("another pitch: {:.3f} times that of the data{}", f.scale,
+                              as_is ? "" : ", and mirrored");
+    } else {
+        take(Verdict::stop, FaceIs::no_match, plain.rigid <= mirror.rigid ? plain : mirror,
+             std::min(plain.rigid, mirror.rigid));
+        out.why = fmt::format("no match: as drawn the farthest contact is {:.2f} mm off, mirrored {:.2f} mm",
+                              plain.rigid, mirror.rigid);
+    }
+    // A number that the data do not have is a doubt in what else holds; pads with other names hold the part's
+    // body.
+    const auto numbered = std::count_if(out.extra.begin(), out.extra.end(), [](const std::string& name) {
+        return !name.empty() && name.find_first_not_of("0123456789") == std::string::npos && name != "0";
+    });
+    if (out.verdict == Verdict::holds && numbered > 0) {
+        out.verdict = Verdict::doubt;
+        out.why +=
+            fmt::format("; the board has {} that the data do not", plural(numbered, "contact", "contacts"));
+    } else if (!out.missing.empty() && out.verdict == Verdict::holds) {
+        out.why += fmt::format("; {} of the data the board does not have",
+                               plural(static_cast<long long>(out.missing.size()), "contact", "contacts"));
+    }
+    return out;
+}
+
+namespace {
+
+struct Seen {
+    std::vector<NumberedPlace> places;
+    PadSide side = PadSide::top;
+};
+
+/// The part's contacts as they are seen when looking at its side of the board.
+Result<Seen> seen_pads(const BoardPads& pads, const FaceQuestion& q) {
+    Seen out;
+    bool top = false, bottom = false, any = false;
+    for (const auto& p : pads)
+        if (p.ref == q.ref) {
+            any = true;
+            top = top || p.side != PadSide::bottom;
+            bottom = bottom || p.side != PadSide::top;
+        }
+    if (!any) return fail_usage("the part " + in_quotes(q.ref), "one that the pads name");
+    out.side = q.side && *q.side != PadSide::both ? *q.side : top ? PadSide::top : PadSide::bottom;
+    for (const auto& p : pads)
+        if (p.ref == q.ref)
+            out.places.push_back(
+                {p.pin, out.side == PadSide::bottom ? -to_mm(p.at.x) : to_mm(p.at.x), to_mm(p.at.y)});
+    return out;
+}
+
+}  // namespace
+
+Result<FaceMatch> match_face(const BoardPads& pads, const Connector& connector, const FaceQuestion& q) {
+    const auto seen = seen_pads(pads, q);
+    if (!seen) return fail(seen.error());
+    if (!q.numbering.empty() && connector.numbering(q.numbering).id != q.numbering)
+        return fail_usage("the numbering " + in_quotes(q.numbering), "one of " + connector.id);
+    const auto& numbers = connector.numbering(q.numbering).numbers;
+    std::vector<NumberedPlace> data;
+    const auto view = q.gender == FaceGender::plug ? Viewpoint::into_plug : Viewpoint::into_socket;
+    for (std::size_t i = 0; i < connector.contacts.size(); ++i) {
+        if (connector.contacts[i].ring) continue;  // all around the middle: nowhere in particular
+        const auto at = place_of(connector.contacts[i], view);
+        data.push_back({i < numbers.size() ? numbers[i] : connector.contacts[i].number, at.x_mm, at.y_mm});
+    }
+    return match_places(seen->places, data);
+}
+
+Result<FaceMatch> match_footprint(const BoardPads& pads, const Package& package, const FaceQuestion& q) {
+    const auto seen = seen_pads(pads, q);
+    if (!seen) return fail(seen.error());
+    std::vector<NumberedPlace> data;
+    for (const auto& p : pads_of(package)) data.push_back({p.number, p.x, -p.y});
+    return match_places(seen->places, data);
+}
+
+Result<FaceMatch> match_mates(const BoardPads& one, const FaceQuestion& of_one, const BoardPads& other,
+                              const FaceQuestion& of_other) {
+    const auto a = seen_pads(one, of_one);
+    if (!a) return fail(a.error());
+    const auto b = seen_pads(other, of_other);
+    if (!b) return fail(b.error());
+    auto facing = b->places;
+    for (auto& p : facing) p.x_mm = -p.x_mm;
+    return match_places(a->places, facing);
+}
+
+}  // namespace grayrelic

@@ -1,0 +1,160 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What the objects of a layer cover, and what is left of them in order.
+#include <algorithm>
+#include <cmath>
+
+#include "core/base/long_work.hpp"
+#include "core/base/text.hpp"
+#include "core/base/unions.hpp"
+#include "core/board/gerber_words.hpp"
+
+namespace grayrelic {
+namespace {
+
+Ring placed(const Ring& ring, BoardPoint at, const ApertureTurn& turn) {
+    Ring out;
+    out.reserve(ring.size());
+    for (const auto p : ring) out.push_back(turned(p, turn) + at);
+    // A mirror image turns the other way; holes stay holes.
+    if (turn.mirror_x != turn.mirror_y) std::reverse(out.begin(), out.end());
+    return out;
+}
+
+Extent rough(const GerberLayer& layer, const GerberObject& o) {
+    if (o.kind == GerberObject::Kind::region) return {o.from.x, o.from.y, o.to.x, o.to.y};
+    const auto& a = layer.apertures[o.aperture];
+    const auto& turn = layer.turns[o.turn];
+    const auto e = extent_of(a.rings);
+    // However it is turned, an aperture stays within the circle of its farthest corner.
+    double far = 0;
+    for (const auto p : {BoardPoint{e.left, e.bottom}, BoardPoint{e.right, e.top}, BoardPoint{e.left, e.top},
+                         BoardPoint{e.right, e.bottom}})
+        if (!e.empty()) far = std::max(far, distance(p, {}));
+    const auto reach = static_cast<Nm>(std::ceil(far * turn.scale)) + 1;
+    Extent out;
+    out.add(o.to);
+    if (o.kind != GerberObject::Kind::flash) out.add(o.from);
+    if (o.kind == GerberObject::Kind::arc) {
+        const auto r =
+            static_cast<Nm>(std::ceil(std::max(distance(o.from, o.middle), distance(o.to, o.middle))));
+        out.add(o.middle + BoardPoint{r, r});
+        out.add(o.middle - BoardPoint{r, r});
+    }
+    return out.grown(reach);
+}
+
+}  // namespace
+
+Rings GerberLayer::shape(const GerberObject& o) const {
+    if (o.kind == GerberObject::Kind::region) return regions[o.region];
+    const auto& a = apertures[o.aperture];
+    const auto& turn = turns[o.turn];
+    Rings out;
+    if (o.kind == GerberObject::Kind::flash) {
+        for (const auto& r : a.rings) out.push_back(placed(r, o.to, turn));
+        return out;
+    }
+    std::vector<BoardPoint> way{o.from};
+    if (o.kind == GerberObject::Kind::arc) {
+        const auto points = arc_points(o.from, o.to, o.middle, o.clockwise);
+        way.insert(way.end(), points.begin(), points.end());
+    } else {
+        way.push_back(o.to);
+    }
+    if (a.rings.empty()) return out;
+    const bool round = a.form == Aperture::Form::circle;
+    const auto pen = round ? Ring{} : placed(a.rings.front(), {}, turn);
+    for (std::size_t i = 0; i + 1 < way.size(); ++i) {
+        if (round) {
+            out.push_back(stroke_ring(way[i], way[i + 1], a.width / 2 * turn.scale));
+        } else {
+            Ring both;
+            for (const auto end : {way[i], way[i + 1]})
+                for (const auto p : pen) both.push_back(p + end);
+            out.push_back(convex_hull(std::move(both)));
+        }
+    }
+    if (out.size() > 1) out = joined(out);
+    return out;
+}
+
+Extent GerberLayer::extent() const {
+    Extent out;
+    for (const auto& o : objects)
+        if (o.dark) out.add(rough(*this, o));
+    return out;
+}
+
+bool looks_like_gerber(std::string_view text) {
+    const auto head = text.substr(0, 4096);
+    return head.find("%FS") != std::string_view::npos || head.find("%MO") != std::string_view::npos ||
+           head.find("%AD") != std::string_view::npos || head.find("%TF") != std::string_view::npos;
+}
+
+Result<BoardPieces> layer_pieces(const GerberLayer& layer, Progress& progress) {
+    long_work("layer_pieces");
+    const auto n = layer.objects.size();
+    std::vector<Extent> extents(n);
+    for (std::size_t i = 0; i < n; ++i) extents[i] = rough(layer, layer.objects[i]);
+    // What can touch is dealt with together: objects sorted by their left side, joined while their boxes
+    // meet.
+    std::vector<std::size_t> order(n);
+    for (std::size_t i = 0; i < n; ++i) order[i] = i;
+    std::sort(order.begin(), order.end(), [&](auto a, auto b) { return extents[a].left < extents[b].left; });
+    Unions groups(n);
+    std::vector<std::size_t> open;
+    for (const auto i : order) {
+        std::size_t kept = 0;
+        for (const auto other : open) {
+            if (extents[other].right < extents[i].left) continue;
+            open[kept++] = other;
+            if (extents[other].meets(extents[i])) groups.unite(static_cast<int>(other), static_cast<int>(i));
+        }
+        open.resize(kept);
+        open.push_back(i);
+        if (progress.cancelled()) return fail_cancelled();
+    }
+    std::vector<std::pair<int, std::size_t>> by_group(n);
+    for (std::size_t i = 0; i < n; ++i) by_group[i] = {groups.find(static_cast<int>(i)), i};
+    std::sort(by_group.begin(), by_group.end());
+    BoardPieces out;
+    for (std::size_t i = 0; i < n;) {
+        std::size_t end = i;
+        while (end < n && by_group[end].first == by_group[i].first) ++end;
+        Rings area, run;
+        BoardPieces pieces;
+        bool run_dark = true, plain = true;
+        const auto finish = [&] {
+            if (run.empty()) return;
+            if (run_dark) {
+                area.insert(area.end(), std::make_move_iterator(run.begin()),
+                            std::make_move_iterator(run.end()));
+                plain = false;
+            } else if (!area.empty()) {
+                pieces = without(area, run);
+                area = rings_of(pieces);
+                plain = true;
+            }
+            run.clear();
+        };
+        for (; i < end; ++i) {
+            const auto& o = layer.objects[by_group[i].second];
+            if (o.dark != run_dark) {
+                finish();
+                run_dark = o.dark;
+                if (progress.cancelled()) return fail_cancelled();
+            }
+            auto shape = layer.shape(o);
+            run.insert(run.end(), std::make_move_iterator(shape.begin()),
+                       std::make_move_iterator(shape.end()));
+        }
+        finish();
+        if (!plain) pieces = united(area);
+        out.insert(out.end(), std::make_move_iterator(pieces.begin()), std::make_move_iterator(pieces.end()));
+        progress.report(static_cast<double>(end) / static_cast<double>(n));
+        if (progress.cancelled()) return fail_cancelled();
+    }
+    return out;
+}
+
+}  // namespace grayrelic
