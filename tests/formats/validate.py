@@ -113,6 +113,13 @@ for path in sorted(source.glob("data/supplies/*.json")):
     shipped["volts"] = 0
     must_not_fit(supply, shipped, f"{path} without volts")
 
+process = validator("process.schema.json")
+for path in sorted(source.glob("data/processes/*.json")):
+    shipped = json.loads(path.read_text())
+    must_fit(process, shipped, path)
+    shipped["where"] = "elsewhere"
+    must_not_fit(process, shipped, f"{path} made elsewhere")
+
 analyser = validator("analyser.schema.json")
 for path in sorted(source.glob("data/analysers/*.json")):
     shipped = json.loads(path.read_text())

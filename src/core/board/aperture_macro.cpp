@@ -103,7 +103,7 @@ struct Turn {
             s = std::sin(deg * std::numbers::pi / 180);
         }
     }
-    [[nodiscard]] BoardPoint operator()(double x, double y) const {
+    [[nodiscard]] BoardXY operator()(double x, double y) const {
         return {static_cast<Nm>(std::llround(x * c - y * s)), static_cast<Nm>(std::llround(x * s + y * c))};
     }
 };
@@ -221,7 +221,7 @@ class Painter {
         }
         return corners(m[1], m[6], places);
     }
-    static Rings ring_between(BoardPoint at, double outer, double inner) {
+    static Rings ring_between(BoardXY at, double outer, double inner) {
         Rings rings{circle_ring(at, outer)};
         if (inner > 0) {
             auto hole = circle_ring(at, inner);

@@ -42,20 +42,17 @@ bool looks_like_netlist(std::string_view text) {
 
 /// Of the ways digits can be cut, the one with which the holes lie where the board's pads are.
 std::optional<DrillOptions::Digits> fitting_digits(std::string_view text, const BoardFile& file,
-                                                   const std::vector<BoardPoint>& pads,
-                                                   const Extent& around) {
+                                                   const std::vector<BoardXY>& pads, const Extent& around) {
     struct Way {
         DrillOptions::Digits digits;
         double share = 0;
     };
-    std::set<BoardPoint> known;
+    std::set<BoardXY> known;
     // Places within 0.1 mm count as one.
-    const auto cell = [](BoardPoint p) {
-        return BoardPoint{(p.x + 50'000) / 100'000, (p.y + 50'000) / 100'000};
-    };
+    const auto cell = [](BoardXY p) { return BoardXY{(p.x + 50'000) / 100'000, (p.y + 50'000) / 100'000}; };
     for (const auto p : pads)
         for (Nm dx = -1; dx <= 1; ++dx)
-            for (Nm dy = -1; dy <= 1; ++dy) known.insert(cell(p) + BoardPoint{dx, dy});
+            for (Nm dy = -1; dy <= 1; ++dy) known.insert(cell(p) + BoardXY{dx, dy});
     std::vector<Way> ways;
     for (const bool leading : {false, true})
         for (const auto& [whole, decimals] :
@@ -210,8 +207,8 @@ class Folder {
                                "a positive one: what is drawn here is what is missing, and is not judged"));
     }
 
-    [[nodiscard]] std::vector<BoardPoint> pads() const {
-        std::vector<BoardPoint> out;
+    [[nodiscard]] std::vector<BoardXY> pads() const {
+        std::vector<BoardXY> out;
         for (const auto& f : out_.files)
             if (f.layer && (is_copper(f.role) || f.role == FileRole::unknown))
                 for (const auto& o : f.layer->objects)

@@ -23,24 +23,24 @@ BoardJudge::BoardJudge(const BoardFiles& board, const BoardCopper& copper, const
                        const BoardProcess& process, Progress& progress)
     : board_(board), copper_(copper), outline_(outline), process_(process), progress_(progress) {
     for (const auto* f : board.coppers()) {
-        std::multimap<BoardPoint, std::size_t> by_cell;
+        std::multimap<BoardXY, std::size_t> by_cell;
         for (std::size_t i = 0; i < f->layer->objects.size(); ++i) {
             const auto& o = f->layer->objects[i];
             if (o.kind != GerberObject::Kind::flash || !o.dark) continue;
             const auto c = cell(o.to);
             for (Nm dx = -1; dx <= 1; ++dx)
-                for (Nm dy = -1; dy <= 1; ++dy) by_cell.emplace(c + BoardPoint{dx, dy}, i);
+                for (Nm dy = -1; dy <= 1; ++dy) by_cell.emplace(c + BoardXY{dx, dy}, i);
         }
         flashes_.push_back(std::move(by_cell));
     }
 }
 
-BoardPoint BoardJudge::cell(BoardPoint p) {
+BoardXY BoardJudge::cell(BoardXY p) {
     const auto down = [](Nm v) { return v >= 0 ? v / cell_nm : -((-v + cell_nm - 1) / cell_nm); };
     return {down(p.x), down(p.y)};
 }
 
-void BoardJudge::add(BoardRule rule, double nm, double limit_nm, BoardPoint at, const std::string& file,
+void BoardJudge::add(BoardRule rule, double nm, double limit_nm, BoardXY at, const std::string& file,
                      std::string what) {
     if (out_.violations.size() >= most_violations) return;
     out_.violations.push_back({rule, nm / 1e6, limit_nm / 1e6, at, file, std::move(what)});
@@ -75,7 +75,7 @@ void BoardJudge::edges() {
             // Copper beside the board is cut away with what is left of the sheet.
             const auto& p = copper_.layers[l].pieces[piece];
             if (std::any_of(p.outer.begin(), p.outer.end(),
-                            [&](BoardPoint s) { return in_ring(outline_.outer, s); }))
+                            [&](BoardXY s) { return in_ring(outline_.outer, s); }))
                 both.push_back(p);
         }
         const auto coppers = static_cast<std::uint32_t>(both.size());
@@ -160,7 +160,7 @@ void BoardJudge::silk() {
             for (const auto& r : common) {
                 // Only where a pad lies bare below.
                 const bool bare =
-                    layer == copper_.layers.size() || std::any_of(r.begin(), r.end(), [&](BoardPoint p) {
+                    layer == copper_.layers.size() || std::any_of(r.begin(), r.end(), [&](BoardXY p) {
                         return copper_.index[layer].piece_at(p).has_value();
                     });
                 if (!bare) continue;
@@ -193,15 +193,25 @@ void BoardJudge::necks() {
                         }
         for (const auto piece : pours) {
             if (progress_.cancelled()) return;
-            const auto narrow =
-                grown(rings_of({copper_.layers[l].pieces[piece]}), -(limit / 2 - rule_grace_nm));
+            // What does not come back when the pour is made narrower and wide again, and lay between what is
+            // left of it.
+            const auto rings = rings_of({copper_.layers[l].pieces[piece]});
+            const double half = limit / 2 - rule_grace_nm;
+            const auto narrow = grown(rings, -half);
             if (narrow.size() < 2) continue;
             const EdgeIndex index(narrow);
-            for (const auto& c : close_places(
-                     narrow, index, 3 * limit, [](auto, auto) { return true; }, progress_)) {
-                const double across = 2 * to_edge_near(l, piece, {c.at}, limit);
+            for (const auto& lost : without(rings, rings_of(grown(rings_of(narrow), half + 1'000)))) {
+                auto around = lost.outer;
+                around.push_back(lost.outer.front());
+                if (index.pieces_near(around, half + 20'000).size() < 2) continue;
+                BoardXY at{(lost.extent.left + lost.extent.right) / 2,
+                           (lost.extent.bottom + lost.extent.top) / 2};
+                if (!lost.contains(at))
+                    at = {(lost.outer[0].x + lost.outer[lost.outer.size() / 2].x) / 2,
+                          (lost.outer[0].y + lost.outer[lost.outer.size() / 2].y) / 2};
+                const double across = 2 * to_edge_near(l, piece, {at}, limit, 0);
                 if (across > 0 && across < limit - rule_grace_nm)
-                    add(BoardRule::neck, across, limit, c.at, files[l]->name,
+                    add(BoardRule::neck, across, limit, at, files[l]->name,
                         fmt::format("a neck of a pour, {:.2f} mm across", across / 1e6));
             }
         }

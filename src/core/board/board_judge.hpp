@@ -26,12 +26,12 @@ class BoardJudge {
     void size();
     void necks();
     void sum_up();
-    void add(BoardRule rule, double nm, double limit_nm, BoardPoint at, const std::string& file,
+    void add(BoardRule rule, double nm, double limit_nm, BoardXY at, const std::string& file,
              std::string what);
-    [[nodiscard]] static BoardPoint cell(BoardPoint p);
-    [[nodiscard]] static double to_edge(const Rings& rings, const std::vector<BoardPoint>& way);
-    [[nodiscard]] double to_edge_near(std::size_t layer, std::uint32_t piece,
-                                      const std::vector<BoardPoint>& way, double reach) const;
+    [[nodiscard]] static BoardXY cell(BoardXY p);
+    [[nodiscard]] static double to_edge(const Rings& rings, const std::vector<BoardXY>& way);
+    [[nodiscard]] double to_edge_near(std::size_t layer, std::uint32_t piece, const std::vector<BoardXY>& way,
+                                      double reach, double radius) const;
     /// The pieces of another layer, mask or print; empty where it is absent.
     [[nodiscard]] BoardPieces pieces_of(FileRole role);
 
@@ -41,7 +41,7 @@ class BoardJudge {
     const BoardProcess& process_;
     Progress& progress_;
     RuleReport out_;
-    std::vector<std::multimap<BoardPoint, std::size_t>>
+    std::vector<std::multimap<BoardXY, std::size_t>>
         flashes_;  ///< of each copper layer: by cell, also of the cells around
     int through_ = 0;
 };

@@ -70,7 +70,7 @@ Result<BoardPads> read_pads(std::string_view text, const std::string& name) {
 
 BoardPads pads_of_attributes(const BoardFiles& board) {
     BoardPads out;
-    std::map<std::pair<std::string, BoardPoint>, std::size_t> known;
+    std::map<std::pair<std::string, BoardXY>, std::size_t> known;
     for (const auto* f : board.coppers()) {
         if (f->role == FileRole::copper_inner) continue;
         const auto side = f->role == FileRole::copper_top ? PadSide::top : PadSide::bottom;
@@ -95,7 +95,7 @@ BoardPads pads_of_netlist(const BoardFiles& board) {
     std::map<std::string, std::string> net_of;
     for (const auto& n : file->netlist->nets)
         for (const auto& p : n.points) net_of[p] = n.name;
-    std::set<std::pair<std::string, BoardPoint>> seen;
+    std::set<std::pair<std::string, BoardXY>> seen;
     for (const auto& place : file->netlist->places) {
         BoardPad p;
         const auto dot = place.point.rfind('.');

@@ -18,7 +18,7 @@ inline constexpr std::array words_of<PadSide>{"top", "bottom", "both"};
 
 struct BoardPad {
     std::string ref, pin;
-    BoardPoint at;
+    BoardXY at;
     PadSide side = PadSide::both;
     std::string net{};  ///< what its source calls its net; may be empty
     std::string file{};
@@ -42,8 +42,8 @@ struct NamedNets {
 
 struct CopperNets {
     std::vector<std::vector<std::string>>
-        nets;                        ///< points that are joined, in the order of the pads; alone ones too
-    std::vector<BoardPoint> places;  ///< of each net's first point
+        nets;                     ///< points that are joined, in the order of the pads; alone ones too
+    std::vector<BoardXY> places;  ///< of each net's first point
     std::vector<std::string> off_copper;  ///< points at whose place there is no copper
     struct Joined {
         std::string a, b;

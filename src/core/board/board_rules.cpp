@@ -21,8 +21,8 @@ double nm_of(double mm) {
 
 /// A drawn line that is as narrow as its pen for some of its way, with copper on neither side.
 bool stands_free(const GerberLayer& layer, const GerberObject& o, const EdgeIndex& index, double width,
-                 BoardPoint& where) {
-    std::vector<BoardPoint> way{o.from};
+                 BoardXY& where) {
+    std::vector<BoardXY> way{o.from};
     if (o.kind == GerberObject::Kind::arc) {
         const auto points = arc_points(o.from, o.to, o.middle, o.clockwise);
         way.insert(way.end(), points.begin(), points.end());
@@ -43,8 +43,8 @@ bool stands_free(const GerberLayer& layer, const GerberObject& o, const EdgeInde
             const double x = static_cast<double>(way[i].x) + t * dx,
                          y = static_cast<double>(way[i].y) + t * dy;
             const auto spot = [&](double side) {
-                return BoardPoint{static_cast<Nm>(std::llround(x - side * off * dy / length)),
-                                  static_cast<Nm>(std::llround(y + side * off * dx / length))};
+                return BoardXY{static_cast<Nm>(std::llround(x - side * off * dy / length)),
+                               static_cast<Nm>(std::llround(y + side * off * dx / length))};
             };
             if (index.piece_at(spot(1)) || index.piece_at(spot(-1)) || !index.piece_at(spot(0))) continue;
             // As near to its middle as it is free.
@@ -70,16 +70,16 @@ void BoardJudge::tracks() {
         struct Thin {
             const GerberObject* object;
             double width, length;
-            BoardPoint at;
+            BoardXY at;
         };
         std::vector<Thin> thin;
-        std::map<std::pair<BoardPoint, long>, std::size_t> ends;
+        std::map<std::pair<BoardXY, long>, std::size_t> ends;
         std::vector<std::pair<std::size_t, std::size_t>> touching;
         for (const auto& o : layer.objects) {
             if (!o.dark || (o.kind != GerberObject::Kind::line && o.kind != GerberObject::Kind::arc))
                 continue;
             const double width = layer.apertures[o.aperture].least() * layer.turns[o.turn].scale;
-            BoardPoint at;
+            BoardXY at;
             if (width <= 0 || width >= limit - rule_grace_nm ||
                 !stands_free(layer, o, copper_.index[l], width, at))
                 continue;
@@ -120,7 +120,7 @@ void BoardJudge::gaps() {
 
 /// From a hole's middle to the nearest edge of this copper, below 0 where the middle is outside; rings about
 /// the middle are the hole drawn in the pad and are passed over.
-double BoardJudge::to_edge(const Rings& rings, const std::vector<BoardPoint>& way) {
+double BoardJudge::to_edge(const Rings& rings, const std::vector<BoardXY>& way) {
     double least = 1e300;
     bool inside = false;
     for (const auto& ring : rings) {
@@ -136,16 +136,26 @@ double BoardJudge::to_edge(const Rings& rings, const std::vector<BoardPoint>& wa
     return inside ? least : -least;
 }
 
-/// The same in an index, looking no farther than `reach`.
-double BoardJudge::to_edge_near(std::size_t layer, std::uint32_t piece, const std::vector<BoardPoint>& way,
-                                double reach) const {
+/// The same in an index, looking no farther than `reach`. What is left open within the hole itself, where a
+/// track crosses a pad that is drawn as a ring, is passed over, too.
+double BoardJudge::to_edge_near(std::size_t layer, std::uint32_t piece, const std::vector<BoardXY>& way,
+                                double reach, double radius) const {
     const auto& p = copper_.layers[layer].pieces[piece];
-    std::vector<bool> about(p.holes.size() + 1, false);
-    for (std::size_t h = 0; h < p.holes.size(); ++h)
-        about[h + 1] = extent_of(p.holes[h]).holds(way.front()) && in_ring(p.holes[h], way.front());
-    const bool inside = in_ring(p.outer, way.front());
     Extent box;
     for (const auto s : way) box.add(s);
+    const auto drilled = box.grown(static_cast<Nm>(radius) + 5'000);
+    const auto within = [&](BoardXY s) {
+        for (std::size_t k = 0; k < way.size(); ++k)
+            if (distance(s, way[k], way[std::min(k + 1, way.size() - 1)]) <= radius + 5'000) return true;
+        return false;
+    };
+    std::vector<bool> about(p.holes.size() + 1, false);
+    for (std::size_t h = 0; h < p.holes.size(); ++h) {
+        const auto e = extent_of(p.holes[h]);
+        about[h + 1] = (e.holds(way.front()) && in_ring(p.holes[h], way.front())) ||
+                       (e.meets(drilled) && std::all_of(p.holes[h].begin(), p.holes[h].end(), within));
+    }
+    const bool inside = in_ring(p.outer, way.front());
     double least = reach;
     copper_.index[layer].near(box.grown(static_cast<Nm>(std::ceil(reach))), [&](const PieceEdge& e) {
         if (e.piece != piece || about[e.ring]) return true;
@@ -168,7 +178,7 @@ void BoardJudge::rings() {
         for (std::size_t l = 0; l < copper_.layers.size(); ++l) {
             if (h.hole.plated) {
                 for (const auto piece : copper_.index[l].pieces_near(h.hole.way, radius)) {
-                    const double ring = to_edge_near(l, piece, h.hole.way, reach) - radius;
+                    const double ring = to_edge_near(l, piece, h.hole.way, reach, radius) - radius;
                     if (ring < least) {
                         least = ring;
                         file = files[l]->name;

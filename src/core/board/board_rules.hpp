@@ -20,7 +20,7 @@ inline constexpr std::array words_of<BoardRule>{"track", "gap",         "ring", 
 struct RuleViolation {
     BoardRule rule = BoardRule::track;
     double mm = 0, limit_mm = 0;
-    BoardPoint at;
+    BoardXY at;
     std::string file;
     std::string what;  ///< a sentence for people: what is too small, between what
     /// Does it decide whether the board can be made? A neck of a pour does not.
@@ -47,7 +47,7 @@ inline constexpr double rule_grace_nm = 3500;
 struct NearPlace {
     std::uint32_t a = 0, b = 0;
     double distance = 0;
-    BoardPoint at;
+    BoardXY at;
 };
 [[nodiscard]] std::vector<NearPlace> close_places(
     const BoardPieces& pieces, const EdgeIndex& index, double limit,

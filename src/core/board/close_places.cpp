@@ -13,16 +13,15 @@ constexpr std::size_t most_hits = 400'000;
 
 struct Hit {
     double distance = 0;
-    BoardPoint at, from, to;  ///< the stretch of the one edge that is too near
+    BoardXY at, from, to;  ///< the stretch of the one edge that is too near
 };
 
 /// The part of the edge a-b that is nearer than `limit` to c-d: where it is, is one stretch, for the distance
 /// from a line's points to a stretch has one least place.
-std::pair<BoardPoint, BoardPoint> near_part(BoardPoint a, BoardPoint b, BoardPoint c, BoardPoint d,
-                                            double limit) {
+std::pair<BoardXY, BoardXY> near_part(BoardXY a, BoardXY b, BoardXY c, BoardXY d, double limit) {
     const auto at = [&](double t) {
-        return BoardPoint{a.x + static_cast<Nm>(std::llround(t * static_cast<double>(b.x - a.x))),
-                          a.y + static_cast<Nm>(std::llround(t * static_cast<double>(b.y - a.y)))};
+        return BoardXY{a.x + static_cast<Nm>(std::llround(t * static_cast<double>(b.x - a.x))),
+                       a.y + static_cast<Nm>(std::llround(t * static_cast<double>(b.y - a.y)))};
     };
     const auto far = [&](double t) { return distance(at(t), c, d); };
     double low = 0, high = 1;
@@ -91,16 +90,19 @@ std::vector<NearPlace> close_places(const BoardPieces& pieces, const EdgeIndex& 
                     sets.unite(static_cast<int>(o), static_cast<int>(i));
             open.push_back(i);
         }
-        std::map<int, NearPlace> best;
+        std::map<int, std::size_t> best;
         for (std::size_t i = 0; i < list.size(); ++i) {
-            const auto [it, fresh] =
-                best.emplace(sets.find(static_cast<int>(i)),
-                             NearPlace{pair.first, pair.second, list[i].distance, list[i].at});
-            // Of a long run the longest stretch of the least distance says where.
-            if (!fresh && list[i].distance < it->second.distance - 1)
-                it->second = {pair.first, pair.second, list[i].distance, list[i].at};
+            const auto [it, fresh] = best.emplace(sets.find(static_cast<int>(i)), i);
+            if (fresh) continue;
+            // Of a long run at one distance its longest stretch says where.
+            const auto& was = list[it->second];
+            const bool alike = std::abs(list[i].distance - was.distance) <= 1'000;
+            if (alike ? distance(list[i].from, list[i].to) > distance(was.from, was.to)
+                      : list[i].distance < was.distance)
+                it->second = i;
         }
-        for (const auto& [root, c] : best) out.push_back(c);
+        for (const auto& [root, i] : best)
+            out.push_back({pair.first, pair.second, list[i].distance, list[i].at});
     }
     return out;
 }

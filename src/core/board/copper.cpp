@@ -38,7 +38,7 @@ void cut_by(BoardPieces& pieces, const std::vector<BoardHole>& holes) {
 
 }  // namespace
 
-int BoardCopper::net_of_hole_at(BoardPoint p) const {
+int BoardCopper::net_of_hole_at(BoardXY p) const {
     for (const auto& h : holes) {
         if (h.net < 0) continue;
         for (std::size_t i = 0; i < h.hole.way.size(); ++i)
@@ -49,7 +49,7 @@ int BoardCopper::net_of_hole_at(BoardPoint p) const {
     return -1;
 }
 
-int BoardCopper::net_at(BoardPoint p, std::size_t layer) const {
+int BoardCopper::net_at(BoardXY p, std::size_t layer) const {
     if (const auto piece = index[layer].piece_at(p)) return layers[layer].net[*piece];
     return net_of_hole_at(p);
 }

@@ -33,8 +33,8 @@ class BoardCopper {
     int nets = 0;
     std::vector<EdgeIndex> index{};  ///< of each layer
     /// The net below a place on a layer: its copper, else the plated hole there; -1 for none.
-    [[nodiscard]] int net_at(BoardPoint p, std::size_t layer) const;
-    [[nodiscard]] int net_of_hole_at(BoardPoint p) const;
+    [[nodiscard]] int net_at(BoardXY p, std::size_t layer) const;
+    [[nodiscard]] int net_of_hole_at(BoardXY p) const;
 };
 
 [[nodiscard]] Result<std::shared_ptr<const BoardCopper>> copper_of(const BoardFiles& board,

@@ -24,13 +24,13 @@ struct DrillTool {
 
 /// A hole, or a slot along a way of more than one spot.
 struct DrillHole {
-    std::vector<BoardPoint> way;  ///< at least one
-    double diameter = 0;          ///< nanometres
+    std::vector<BoardXY> way;  ///< at least one
+    double diameter = 0;       ///< nanometres
     bool plated = true;
     std::uint32_t tool = 0;  ///< into tools
     long line = 0;
     [[nodiscard]] bool slot() const { return way.size() > 1; }
-    [[nodiscard]] BoardPoint middle() const;
+    [[nodiscard]] BoardXY middle() const;
     /// What is taken away.
     [[nodiscard]] Rings rings() const;
 };

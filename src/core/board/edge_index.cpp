@@ -58,14 +58,14 @@ void EdgeIndex::near(const Extent& box, const std::function<bool(const PieceEdge
         if (!visit(tree_->edges[it->second])) return;
 }
 
-std::optional<std::uint32_t> EdgeIndex::piece_at(BoardPoint p) const {
+std::optional<std::uint32_t> EdgeIndex::piece_at(BoardXY p) const {
     for (auto it = tree_->by_piece.qbegin(bg::index::intersects(box_of({p.x, p.y, p.x, p.y})));
          it != tree_->by_piece.qend(); ++it)
         if ((*pieces_)[it->second].contains(p)) return it->second;
     return std::nullopt;
 }
 
-std::vector<std::uint32_t> EdgeIndex::pieces_near(const std::vector<BoardPoint>& way, double within) const {
+std::vector<std::uint32_t> EdgeIndex::pieces_near(const std::vector<BoardXY>& way, double within) const {
     std::vector<std::uint32_t> out;
     for (const auto p : way)
         if (const auto piece = piece_at(p)) out.push_back(*piece);

@@ -14,7 +14,7 @@ struct PieceEdge {
     std::uint32_t piece = 0;
     std::uint32_t ring = 0;    ///< 0: the outer one; then the holes
     std::uint32_t number = 0;  ///< within the ring: from this corner to the next
-    BoardPoint a, b;
+    BoardXY a, b;
 };
 
 class EdgeIndex {
@@ -28,9 +28,9 @@ class EdgeIndex {
     /// Edges whose box meets this one; the visitor returns false to stop.
     void near(const Extent& box, const std::function<bool(const PieceEdge&)>& visit) const;
     /// The piece that covers the place, on its edge too.
-    [[nodiscard]] std::optional<std::uint32_t> piece_at(BoardPoint p) const;
+    [[nodiscard]] std::optional<std::uint32_t> piece_at(BoardXY p) const;
     /// All pieces with copper within this distance of the way; sorted.
-    [[nodiscard]] std::vector<std::uint32_t> pieces_near(const std::vector<BoardPoint>& way,
+    [[nodiscard]] std::vector<std::uint32_t> pieces_near(const std::vector<BoardXY>& way,
                                                          double within) const;
 
   private:

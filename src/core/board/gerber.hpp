@@ -52,9 +52,9 @@ struct GerberObject {
     std::uint32_t aperture = 0;  ///< into apertures; of a region nothing
     std::uint32_t marks = 0;     ///< into marks
     long line = 0;
-    BoardPoint from{}, to{}, middle{};  ///< a flash stands at `to`
-    std::uint32_t turn = 0;             ///< into turns: mirrored, turned, scaled
-    std::uint32_t region = 0;           ///< into regions
+    BoardXY from{}, to{}, middle{};  ///< a flash stands at `to`
+    std::uint32_t turn = 0;          ///< into turns: mirrored, turned, scaled
+    std::uint32_t region = 0;        ///< into regions
 };
 
 /// What LM, LR and LS do to an aperture.

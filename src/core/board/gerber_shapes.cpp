@@ -11,7 +11,7 @@
 namespace grayrelic {
 namespace {
 
-Ring placed(const Ring& ring, BoardPoint at, const ApertureTurn& turn) {
+Ring placed(const Ring& ring, BoardXY at, const ApertureTurn& turn) {
     Ring out;
     out.reserve(ring.size());
     for (const auto p : ring) out.push_back(turned(p, turn) + at);
@@ -27,8 +27,8 @@ Extent rough(const GerberLayer& layer, const GerberObject& o) {
     const auto e = extent_of(a.rings);
     // However it is turned, an aperture stays within the circle of its farthest corner.
     double far = 0;
-    for (const auto p : {BoardPoint{e.left, e.bottom}, BoardPoint{e.right, e.top}, BoardPoint{e.left, e.top},
-                         BoardPoint{e.right, e.bottom}})
+    for (const auto p : {BoardXY{e.left, e.bottom}, BoardXY{e.right, e.top}, BoardXY{e.left, e.top},
+                         BoardXY{e.right, e.bottom}})
         if (!e.empty()) far = std::max(far, distance(p, {}));
     const auto reach = static_cast<Nm>(std::ceil(far * turn.scale)) + 1;
     Extent out;
@@ -37,8 +37,8 @@ Extent rough(const GerberLayer& layer, const GerberObject& o) {
     if (o.kind == GerberObject::Kind::arc) {
         const auto r =
             static_cast<Nm>(std::ceil(std::max(distance(o.from, o.middle), distance(o.to, o.middle))));
-        out.add(o.middle + BoardPoint{r, r});
-        out.add(o.middle - BoardPoint{r, r});
+        out.add(o.middle + BoardXY{r, r});
+        out.add(o.middle - BoardXY{r, r});
     }
     return out.grown(reach);
 }
@@ -54,7 +54,7 @@ Rings GerberLayer::shape(const GerberObject& o) const {
         for (const auto& r : a.rings) out.push_back(placed(r, o.to, turn));
         return out;
     }
-    std::vector<BoardPoint> way{o.from};
+    std::vector<BoardXY> way{o.from};
     if (o.kind == GerberObject::Kind::arc) {
         const auto points = arc_points(o.from, o.to, o.middle, o.clockwise);
         way.insert(way.end(), points.begin(), points.end());

@@ -103,7 +103,7 @@ std::string gerber_text(std::string_view text) {
     return out;
 }
 
-BoardPoint turned(BoardPoint p, const ApertureTurn& t) {
+BoardXY turned(BoardXY p, const ApertureTurn& t) {
     if (t == ApertureTurn{}) return p;
     const double x = static_cast<double>(t.mirror_x ? -p.x : p.x) * t.scale;
     const double y = static_cast<double>(t.mirror_y ? -p.y : p.y) * t.scale;
@@ -156,7 +156,7 @@ Result<Aperture> standard_aperture(std::string_view form, const std::vector<doub
     if (a.hole < 0) return bad("a hole of 0 or more");
     const double w = a.width / 2, h = a.height / 2;
     const auto spot = [](double x, double y) {
-        return BoardPoint{static_cast<Nm>(std::llround(x)), static_cast<Nm>(std::llround(y))};
+        return BoardXY{static_cast<Nm>(std::llround(x)), static_cast<Nm>(std::llround(y))};
     };
     if (w <= 0 || h <= 0) return a;
     if (a.form == Aperture::Form::circle) {

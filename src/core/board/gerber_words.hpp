@@ -37,7 +37,7 @@ class GerberWords {
 /// Text of an attribute with its \uXXXX as UTF-8.
 [[nodiscard]] std::string gerber_text(std::string_view text);
 /// A place mirrored, turned and scaled about the origin as an aperture is.
-[[nodiscard]] BoardPoint turned(BoardPoint p, const ApertureTurn& turn);
+[[nodiscard]] BoardXY turned(BoardXY p, const ApertureTurn& turn);
 /// The standard aperture of this letter (C, R, O, P) with its sizes; `unit` in nanometres.
 [[nodiscard]] Result<Aperture> standard_aperture(std::string_view form, const std::vector<double>& values,
                                                  double unit, const std::string& file, long line);

@@ -12,22 +12,22 @@ namespace {
 constexpr double joined_within = 50'000;  // nanometres
 
 struct Way {
-    std::vector<BoardPoint> spots;
+    std::vector<BoardXY> spots;
     bool used = false;
 };
 
 /// Ends of ways by place, in cells as wide as what counts as joined.
 class Ends {
   public:
-    void add(BoardPoint p, std::size_t way) { cells_[cell(p)].emplace_back(p, way); }
+    void add(BoardXY p, std::size_t way) { cells_[cell(p)].emplace_back(p, way); }
     /// The nearest end of another way that is not used yet.
-    [[nodiscard]] std::optional<std::size_t> near(BoardPoint p, const std::vector<Way>& ways) const {
+    [[nodiscard]] std::optional<std::size_t> near(BoardXY p, const std::vector<Way>& ways) const {
         std::optional<std::size_t> best;
         double least = joined_within;
         const auto c = cell(p);
         for (Nm dx = -1; dx <= 1; ++dx)
             for (Nm dy = -1; dy <= 1; ++dy) {
-                const auto it = cells_.find(c + BoardPoint{dx, dy});
+                const auto it = cells_.find(c + BoardXY{dx, dy});
                 if (it == cells_.end()) continue;
                 for (const auto& [at, way] : it->second)
                     if (!ways[way].used && distance(at, p) <= least) {
@@ -39,13 +39,13 @@ class Ends {
     }
 
   private:
-    static BoardPoint cell(BoardPoint p) {
+    static BoardXY cell(BoardXY p) {
         const auto down = [](Nm v) {
             return static_cast<Nm>(std::floor(static_cast<double>(v) / joined_within));
         };
         return {down(p.x), down(p.y)};
     }
-    std::map<BoardPoint, std::vector<std::pair<BoardPoint, std::size_t>>> cells_;
+    std::map<BoardXY, std::vector<std::pair<BoardXY, std::size_t>>> cells_;
 };
 
 }  // namespace
@@ -86,7 +86,7 @@ BoardOutline outline_of(const GerberLayer& layer) {
     for (auto& first : ways) {
         if (first.used) continue;
         first.used = true;
-        std::vector<BoardPoint> chain = first.spots;
+        std::vector<BoardXY> chain = first.spots;
         for (int pass = 0; pass < 2; ++pass) {
             while (distance(chain.front(), chain.back()) > joined_within || chain.size() < 3) {
                 const auto next = ends.near(chain.back(), ways);

@@ -13,7 +13,7 @@ struct BoardOutline {
     Ring outer;     ///< counter-clockwise; empty where nothing closes
     Rings cutouts;  ///< closed ways within it, clockwise
     Rings apart;    ///< closed ways outside of it: other boards on the same sheet, frames of drawings
-    std::vector<BoardPoint> gaps;  ///< where ways end without going on
+    std::vector<BoardXY> gaps;  ///< where ways end without going on
     [[nodiscard]] bool known() const { return !outer.empty(); }
     [[nodiscard]] Rings rings() const;
 };

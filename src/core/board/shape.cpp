@@ -53,7 +53,7 @@ BoardPieces pieces_of(const lib::PolyTree& tree) {
     return out;
 }
 
-BoardPoint rounded(double x, double y) {
+BoardXY rounded(double x, double y) {
     return {static_cast<Nm>(std::llround(x)), static_cast<Nm>(std::llround(y))};
 }
 
@@ -63,11 +63,11 @@ Nm from_mm(double mm) {
     return static_cast<Nm>(std::llround(mm * 1e6));
 }
 
-double distance(BoardPoint a, BoardPoint b) {
+double distance(BoardXY a, BoardXY b) {
     return std::hypot(static_cast<double>(a.x - b.x), static_cast<double>(a.y - b.y));
 }
 
-void Extent::add(BoardPoint p) {
+void Extent::add(BoardXY p) {
     if (empty()) {
         *this = {p.x, p.y, p.x, p.y};
         return;
@@ -80,8 +80,8 @@ void Extent::add(BoardPoint p) {
 
 void Extent::add(const Extent& o) {
     if (o.empty()) return;
-    add(BoardPoint{o.left, o.bottom});
-    add(BoardPoint{o.right, o.top});
+    add(BoardXY{o.left, o.bottom});
+    add(BoardXY{o.right, o.top});
 }
 
 Extent extent_of(const Ring& ring) {
@@ -115,7 +115,7 @@ double signed_area(const Rings& rings) {
     return sum;
 }
 
-bool in_ring(const Ring& ring, BoardPoint p) {
+bool in_ring(const Ring& ring, BoardXY p) {
     // Crossings of a ray to the right; on the edge counts as inside.
     bool inside = false;
     for (std::size_t i = 0, j = ring.size() - 1; i < ring.size(); j = i++) {
@@ -134,7 +134,7 @@ bool in_ring(const Ring& ring, BoardPoint p) {
     return inside;
 }
 
-bool Piece::contains(BoardPoint p) const {
+bool Piece::contains(BoardXY p) const {
     if (!extent.holds(p) || !in_ring(outer, p)) return false;
     return std::none_of(holes.begin(), holes.end(), [&](const Ring& h) {
         if (!in_ring(h, p)) return false;
@@ -164,7 +164,7 @@ int circle_steps(double radius) {
     return std::clamp(n, 16, 2048);
 }
 
-Ring circle_ring(BoardPoint middle, double radius) {
+Ring circle_ring(BoardXY middle, double radius) {
     const int n = circle_steps(radius);
     const double step = 2 * std::numbers::pi / n;
     const double r = radius * std::sqrt(step / std::sin(step));  // so that its area is the circle's
@@ -176,7 +176,7 @@ Ring circle_ring(BoardPoint middle, double radius) {
     return out;
 }
 
-Ring stroke_ring(BoardPoint a, BoardPoint b, double radius) {
+Ring stroke_ring(BoardXY a, BoardXY b, double radius) {
     if (a == b) return circle_ring(a, radius);
     const int half = circle_steps(radius) / 2;
     const double step = std::numbers::pi / half;
@@ -198,7 +198,7 @@ Ring convex_hull(Ring points) {
     std::sort(points.begin(), points.end());
     points.erase(std::unique(points.begin(), points.end()), points.end());
     if (points.size() < 3) return points;
-    const auto turn = [](BoardPoint a, BoardPoint b, BoardPoint c) {
+    const auto turn = [](BoardXY a, BoardXY b, BoardXY c) {
         return static_cast<double>(b.x - a.x) * static_cast<double>(c.y - a.y) -
                static_cast<double>(b.y - a.y) * static_cast<double>(c.x - a.x);
     };
@@ -215,7 +215,7 @@ Ring convex_hull(Ring points) {
     return out;
 }
 
-std::vector<BoardPoint> arc_points(BoardPoint from, BoardPoint to, BoardPoint middle, bool clockwise) {
+std::vector<BoardXY> arc_points(BoardXY from, BoardXY to, BoardXY middle, bool clockwise) {
     const auto fx = static_cast<double>(from.x - middle.x), fy = static_cast<double>(from.y - middle.y);
     const auto tx = static_cast<double>(to.x - middle.x), ty = static_cast<double>(to.y - middle.y);
     const double r0 = std::hypot(fx, fy), r1 = std::hypot(tx, ty);
@@ -230,7 +230,7 @@ std::vector<BoardPoint> arc_points(BoardPoint from, BoardPoint to, BoardPoint mi
         sweep += whole;
     const int n =
         std::max(1, static_cast<int>(std::ceil(std::abs(sweep) / whole * circle_steps(std::max(r0, r1)))));
-    std::vector<BoardPoint> out;
+    std::vector<BoardXY> out;
     out.reserve(static_cast<std::size_t>(n));
     for (int i = 1; i < n; ++i) {
         const double share = static_cast<double>(i) / n, r = r0 + (r1 - r0) * share,
@@ -289,7 +289,7 @@ BoardPieces grown(const Rings& rings, double by) {
     return pieces_of(tree);
 }
 
-double distance(BoardPoint p, BoardPoint a, BoardPoint b) {
+double distance(BoardXY p, BoardXY a, BoardXY b) {
     const auto ux = static_cast<double>(b.x - a.x), uy = static_cast<double>(b.y - a.y);
     const auto px = static_cast<double>(p.x - a.x), py = static_cast<double>(p.y - a.y);
     const double long2 = ux * ux + uy * uy;
@@ -297,8 +297,8 @@ double distance(BoardPoint p, BoardPoint a, BoardPoint b) {
     return std::hypot(px - t * ux, py - t * uy);
 }
 
-Approach approach(BoardPoint a, BoardPoint b, BoardPoint c, BoardPoint d) {
-    const auto cross = [](BoardPoint o, BoardPoint p, BoardPoint q) {
+Approach approach(BoardXY a, BoardXY b, BoardXY c, BoardXY d) {
+    const auto cross = [](BoardXY o, BoardXY p, BoardXY q) {
         return static_cast<double>(p.x - o.x) * static_cast<double>(q.y - o.y) -
                static_cast<double>(p.y - o.y) * static_cast<double>(q.x - o.x);
     };
@@ -312,7 +312,7 @@ Approach approach(BoardPoint a, BoardPoint b, BoardPoint c, BoardPoint d) {
     struct Near {
         double d, x, y;
     };
-    const auto foot = [](BoardPoint p, BoardPoint s, BoardPoint e) {
+    const auto foot = [](BoardXY p, BoardXY s, BoardXY e) {
         const auto ux = static_cast<double>(e.x - s.x), uy = static_cast<double>(e.y - s.y);
         const auto px = static_cast<double>(p.x - s.x), py = static_cast<double>(p.y - s.y);
         const double long2 = ux * ux + uy * uy;

@@ -20,14 +20,14 @@ using Nm = std::int64_t;
 }
 [[nodiscard]] Nm from_mm(double mm);
 
-struct BoardPoint {
+struct BoardXY {
     Nm x = 0, y = 0;
-    bool operator==(const BoardPoint&) const = default;
-    auto operator<=>(const BoardPoint&) const = default;
-    friend BoardPoint operator+(BoardPoint a, BoardPoint b) { return {a.x + b.x, a.y + b.y}; }
-    friend BoardPoint operator-(BoardPoint a, BoardPoint b) { return {a.x - b.x, a.y - b.y}; }
+    bool operator==(const BoardXY&) const = default;
+    auto operator<=>(const BoardXY&) const = default;
+    friend BoardXY operator+(BoardXY a, BoardXY b) { return {a.x + b.x, a.y + b.y}; }
+    friend BoardXY operator-(BoardXY a, BoardXY b) { return {a.x - b.x, a.y - b.y}; }
 };
-[[nodiscard]] double distance(BoardPoint a, BoardPoint b);  ///< nanometres
+[[nodiscard]] double distance(BoardXY a, BoardXY b);  ///< nanometres
 
 /// Empty while left is right of right.
 struct Extent {
@@ -35,7 +35,7 @@ struct Extent {
     [[nodiscard]] bool empty() const { return left > right; }
     [[nodiscard]] Nm width() const { return empty() ? 0 : right - left; }
     [[nodiscard]] Nm height() const { return empty() ? 0 : top - bottom; }
-    [[nodiscard]] bool holds(BoardPoint p) const {
+    [[nodiscard]] bool holds(BoardXY p) const {
         return p.x >= left && p.x <= right && p.y >= bottom && p.y <= top;
     }
     [[nodiscard]] bool meets(const Extent& o) const {
@@ -43,11 +43,11 @@ struct Extent {
                o.bottom <= top;
     }
     [[nodiscard]] Extent grown(Nm by) const { return {left - by, bottom - by, right + by, top + by}; }
-    void add(BoardPoint p);
+    void add(BoardXY p);
     void add(const Extent& o);
 };
 
-using Ring = std::vector<BoardPoint>;
+using Ring = std::vector<BoardXY>;
 using Rings = std::vector<Ring>;
 [[nodiscard]] Extent extent_of(const Ring& ring);
 [[nodiscard]] Extent extent_of(const Rings& rings);
@@ -55,14 +55,14 @@ using Rings = std::vector<Ring>;
 [[nodiscard]] double signed_area(const Ring& ring);
 [[nodiscard]] double signed_area(const Rings& rings);
 /// Inside or on the edge.
-[[nodiscard]] bool in_ring(const Ring& ring, BoardPoint p);
+[[nodiscard]] bool in_ring(const Ring& ring, BoardXY p);
 
 /// One connected shape: an outer ring and the rings of its holes.
 struct Piece {
     Ring outer;
     Rings holes;
     Extent extent;
-    [[nodiscard]] bool contains(BoardPoint p) const;
+    [[nodiscard]] bool contains(BoardXY p) const;
     [[nodiscard]] double area() const;  ///< square nanometres
 };
 using BoardPieces = std::vector<Piece>;
@@ -73,13 +73,12 @@ inline constexpr double arc_error = 2500;
 /// How many straight pieces a whole circle of this radius has: at least 16, a multiple of 4.
 [[nodiscard]] int circle_steps(double radius);
 /// With as many sides as the error allows, of the circle's area.
-[[nodiscard]] Ring circle_ring(BoardPoint middle, double radius);
+[[nodiscard]] Ring circle_ring(BoardXY middle, double radius);
 /// What a round pen leaves on its way from a to b.
-[[nodiscard]] Ring stroke_ring(BoardPoint a, BoardPoint b, double radius);
+[[nodiscard]] Ring stroke_ring(BoardXY a, BoardXY b, double radius);
 [[nodiscard]] Ring convex_hull(Ring points);
 /// Points on an arc, from `from` (left out) to `to` (as given). A whole circle where they are the same spot.
-[[nodiscard]] std::vector<BoardPoint> arc_points(BoardPoint from, BoardPoint to, BoardPoint middle,
-                                                 bool clockwise);
+[[nodiscard]] std::vector<BoardXY> arc_points(BoardXY from, BoardXY to, BoardXY middle, bool clockwise);
 /// Outer rings counter-clockwise.
 [[nodiscard]] Ring turned_left(Ring ring);
 
@@ -92,12 +91,11 @@ inline constexpr double arc_error = 2500;
 [[nodiscard]] BoardPieces grown(const Rings& rings, double by);
 
 /// From a spot to a stretch, and between two stretches; zero where they cross.
-[[nodiscard]] double distance(BoardPoint p, BoardPoint a, BoardPoint b);
+[[nodiscard]] double distance(BoardXY p, BoardXY a, BoardXY b);
 struct Approach {
     double distance = 0;  ///< nanometres
-    BoardPoint
-        at;  ///< half way between the two nearest spots; in the middle of the run where they are parallel
+    BoardXY at;  ///< half way between the two nearest spots; in the middle of the run where they are parallel
 };
-[[nodiscard]] Approach approach(BoardPoint a, BoardPoint b, BoardPoint c, BoardPoint d);
+[[nodiscard]] Approach approach(BoardXY a, BoardXY b, BoardXY c, BoardXY d);
 
 }  // namespace grayrelic
