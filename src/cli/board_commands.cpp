@@ -196,6 +196,7 @@ int face(const FaceArguments& a, bool json) {
     if (!board) return report_error(board.error());
     const auto pads = pads_at(a.pads, *board);
     if (!pads) return report_error(pads.error());
+    q.board = extent_of(outline_of(*board).outer);
     const auto match = match_face(*pads, *connector, q);
     if (!match) return report_error(match.error());
     if (json)

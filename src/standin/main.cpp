@@ -13,6 +13,7 @@
 #include <iostream>
 
 #include "core/base/file_system.hpp"
+#include "core/board/zip_folder.hpp"
 #include "core/capture/vcd_reader.hpp"
 #include "core/dossier/store.hpp"
 #include "core/input/descriptor.hpp"
@@ -23,6 +24,7 @@
 #include "standin/chart_slate.hpp"
 #include "standin/counter_keypad.hpp"
 #include "standin/dial_pad.hpp"
+#include "standin/fab_dossier.hpp"
 #include "standin/logic_stream.hpp"
 #include "standin/meter_server.hpp"
 #include "standin/page_card.hpp"
@@ -127,6 +129,25 @@ int write_counter_keypad(const std::string& folder) {
     return 0;
 }
 
+int write_board_files(const std::string& folder, const std::string& out, bool faults) {
+    using namespace grayrelic;
+    const auto dossier = load_dossier(folder);
+    if (!dossier) return report(dossier.error());
+    const auto data = DataLibrary::load_installed();
+    const auto plan = standin::fab_plan_of(*dossier, *data, faults);
+    if (!plan) return report(plan.error());
+    PackedFolder files;
+    for (const auto& [name, text] : standin::make_fabrication(*plan)) files.files.push_back({name, text});
+    if (files.files.empty()) {
+        fmt::print(stderr, "{}: found no way to route the board, expected a simpler one\n", folder);
+        return 3;
+    }
+    const auto packed = pack(files);
+    if (!packed) return report(packed.error());
+    if (auto done = write_atomically(disk(), out, *packed); !done) return report(done.error());
+    return 0;
+}
+
 struct HostArguments {
     std::string file, profile = "keyboard", descriptor, layout = "us", poll = "8ms";
     bool caps = false;
@@ -216,6 +237,14 @@ int answer(int argc, char** argv) {
         "the charred page card; writes the scans, ledger and netlist of the demo into its dossier");
     card->add_option("DOSSIER", dossier, "with the card's port J1")->required();
     std::string keypad_folder;
+    std::string fab_dossier, fab_out;
+    bool fab_faults = false;
+    auto* fab = app.add_subcommand(
+        "board-files",
+        "plays a layout program: fabrication files of a dossier's circuit, or of its traced parts");
+    fab->add_option("DOSSIER", fab_dossier, "whose board it is")->required();
+    fab->add_option("OUT", fab_out, "the zip to write")->required();
+    fab->add_flag("--faults", fab_faults, "a connector mirrored, a net open, a track too thin");
     auto* keypad = app.add_subcommand(
         "counter-keypad", "a hand walking over the counter keypad; writes its capture and its dossier");
     keypad->add_option("DOSSIER", keypad_folder, "folder of the dossier, made where it is not there")
@@ -240,6 +269,7 @@ int answer(int argc, char** argv) {
         return app.exit(e) == 0 ? 0 : 2;
     }
     if (card->parsed()) return write_page_card(dossier);
+    if (fab->parsed()) return write_board_files(fab_dossier, fab_out, fab_faults);
     if (keypad->parsed()) return write_counter_keypad(keypad_folder);
     if (host->parsed()) return run_usb_host(host_arguments);
     if (logic->parsed()) return run_logic(stream, port, seed);

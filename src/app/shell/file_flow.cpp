@@ -338,7 +338,11 @@ bool FileFlow::write_report_to(const QString& path) {
 void FileFlow::drop(const QStringList& paths) {
     for (const auto& path : paths) {
         const QFileInfo info(path);
-        if (info.isDir() || info.fileName() == QLatin1String(dossier_file))
+        // A folder that is no dossier may be somebody's fabrication files.
+        const bool dossier =
+            info.fileName() == QLatin1String(dossier_file) || info.suffix() == QStringLiteral("relic") ||
+            QFileInfo(info.filePath() + QLatin1Char('/') + QLatin1String(dossier_file)).exists();
+        if (dossier)
             (void)open(path);
         else
             Q_EMIT file_given(info.absoluteFilePath());

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stages/all_stages.hpp"
 
+#include "app/stages/board/board_page.hpp"
 #include "app/stages/listen/listen_page.hpp"
 #include "app/stages/map/map_page.hpp"
 #include "app/stages/plan/plan_page.hpp"
@@ -13,7 +14,7 @@ namespace grayrelic::app {
 
 std::vector<StageEntry> all_stages() {
     return {make_stage<PlanPage>,   make_stage<PortPage>, make_stage<TracePage>, make_stage<ListenPage>,
-            make_stage<TimingPage>, make_stage<WirePage>, make_stage<MapPage>};
+            make_stage<TimingPage>, make_stage<WirePage>, make_stage<MapPage>,   make_stage<BoardPage>};
 }
 
 }  // namespace grayrelic::app

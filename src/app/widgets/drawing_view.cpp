@@ -29,6 +29,7 @@ QColor colour(Ink ink) {
         case Ink::stop: return theme().oxide;
         case Ink::doubt: return theme().brass;
         case Ink::holds: return theme().verdigris;
+        case Ink::sheet: return theme().sheet;
     }
     return theme().ink;
 }
@@ -121,6 +122,19 @@ void DrawingView::paintEvent(QPaintEvent*) {
     QPainter p(this);
     p.setRenderHint(QPainter::Antialiasing);
     p.setBrush(Qt::NoBrush);
+    for (const auto& a : drawing_.areas) {
+        QPainterPath area;
+        area.setFillRule(Qt::OddEvenFill);
+        for (const auto& ring : a.rings) {
+            QPolygonF polygon;
+            for (const auto& [x, y] : ring) polygon << QPointF(x, y);
+            area.addPolygon(polygon);
+            area.closeSubpath();
+        }
+        auto ink = colour(a.ink);
+        ink.setAlphaF(static_cast<float>(a.strength));
+        p.fillPath(area, ink);
+    }
     for (const auto& b : drawing_.bands) {
         QPen pen(colour(b.ink), b.width, b.dashed ? Qt::DashLine : Qt::SolidLine);
         pen.setCapStyle(Qt::FlatCap);
@@ -133,6 +147,11 @@ void DrawingView::paintEvent(QPaintEvent*) {
     for (const auto& l : drawing_.lines) {
         p.setPen(QPen(colour(l.ink), l.width, l.dashed ? Qt::DashLine : Qt::SolidLine));
         p.drawLine(QPointF(l.x1, l.y1), QPointF(l.x2, l.y2));
+    }
+    for (const auto& c : drawing_.circles) {
+        p.setPen(c.filled ? QPen(Qt::NoPen) : QPen(colour(c.ink), c.width));
+        p.setBrush(c.filled ? QBrush(colour(c.ink)) : QBrush(Qt::NoBrush));
+        p.drawEllipse(QPointF(c.x, c.y), c.r, c.r);
     }
     for (const auto& b : drawing_.boxes) {
         p.setPen(QPen(colour(b.ink), 1));

@@ -6,12 +6,14 @@
 #include <future>
 #include <mutex>
 
+#include "core/board/board_analysis.hpp"
 #include "core/input/map_analysis.hpp"
 #include "core/listen/listen_analysis.hpp"
 #include "core/plan/plan_analysis.hpp"
 #include "core/port/port_analysis.hpp"
 #include "core/timing/timing_analysis.hpp"
 #include "core/trace/trace_analysis.hpp"
+#include "core/wire/begin.hpp"
 #include "core/wire/wire_analysis.hpp"
 
 namespace grayrelic {
@@ -19,7 +21,7 @@ namespace {
 
 /// Between two versions that are shown; a capture that has just been read does not wait.
 constexpr auto show_every = std::chrono::milliseconds(200);
-constexpr double trace_weight = 2;
+constexpr double trace_weight = 2, board_weight = 4;
 
 /// A part of the library that keeps the whole alive.
 template <class T>
@@ -38,7 +40,8 @@ class Work {
           show_(show),
           now_(start(dossier, before, std::move(data), std::move(person))),
           run_(progress, ListenWork::weight(dossier) + TimingWork::weight(dossier) + trace_weight +
-                             static_cast<double>(dossier.ports->size())),
+                             static_cast<double>(dossier.ports->size()) +
+                             board_weight * static_cast<double>(dossier.boards->size())),
           listen_(
               dossier, folder,
               [&store](const CaptureRef& ref, const std::filesystem::path& file, Progress& p) {
@@ -53,8 +56,9 @@ class Work {
 
     Result<std::shared_ptr<const Analysis>> run() {
         part_made(now_.listen->captures.empty());  // a dossier that has just been opened says what it reads
-        auto board = std::async(std::launch::async,
-                                [this] { return plan() && wire() && map() && ports() && traces(); });
+        auto board = std::async(std::launch::async, [this] {
+            return plan() && wire() && map() && ports() && traces() && boards();
+        });
         const bool read = listen_.read();
         bool whole = read;
         if (read) {
@@ -215,6 +219,37 @@ class Work {
         return true;
     }
 
+    /// What Board takes from the circuit: its nets, and the packages of its parts.
+    BoardData board_data() const {
+        BoardData out{part_of(now_.data, &DataLibrary::connectors),
+                      part_of(now_.data, &DataLibrary::packages),
+                      part_of(now_.data, &DataLibrary::processes),
+                      {},
+                      {}};
+        if (!now_.wire || now_.wire->circuit.empty()) return out;
+        out.wire_nets = board_netlist(now_.wire->circuit);
+        for (const auto& p : now_.wire->circuit.network.all)
+            if (const auto& package = p.package.empty() && p.type != nullptr ? p.type->package : p.package;
+                !package.empty())
+                out.packages_of.emplace(p.ref, package);
+        return out;
+    }
+
+    bool boards() {
+        if (now_.data) {
+            auto board = analyse_boards(now_.dossier, folder_, board_data(), *now_.memory, run_);
+            if (!board) return false;
+            const std::lock_guard lock(mutex_);
+            now_.board = std::move(board);
+        }
+        {
+            const std::lock_guard lock(mutex_);
+            ready_ = ready_ | Rests::board_analysis;
+        }
+        part_made(false);
+        return true;
+    }
+
     /// With the lock held: what the lanes have made so far.
     void gather() {
         now_.listen = listen_.now();
@@ -224,6 +259,8 @@ class Work {
             if (!c->under_way.empty()) now_.under_way.push_back(c->under_way + ": " + c->ref.title);
         for (const auto& t : now_.timing->under_way) now_.under_way.push_back(t);
         if (!holds(ready_, Rests::trace_analysis)) now_.under_way.emplace_back("the board");
+        if (!holds(ready_, Rests::board_analysis) && !now_.dossier.boards->empty())
+            now_.under_way.emplace_back("the fabrication files");
         const auto done = [&](bool is, Rests what) {
             ready_ = is ? ready_ | what : ready_ & ~static_cast<unsigned>(what);
         };
@@ -248,9 +285,9 @@ class Work {
     const ShowPart& show_;
     std::mutex mutex_;  // of now_, ready_ and what is shown
     Analysis now_;
-    unsigned ready_ =
-        ~0U & ~(Rests::port_analysis | Rests::listen_analysis | Rests::timing_analysis |
-                Rests::trace_analysis | Rests::plan_analysis | Rests::wire_analysis | Rests::map_analysis);
+    unsigned ready_ = ~0U & ~(Rests::port_analysis | Rests::listen_analysis | Rests::timing_analysis |
+                              Rests::trace_analysis | Rests::plan_analysis | Rests::wire_analysis |
+                              Rests::map_analysis | Rests::board_analysis);
     MemoryRun run_;
     ListenWork listen_;
     TimingWork timing_;
@@ -326,6 +363,8 @@ Versions versions_of(const Dossier& d, const Analysis& a, unsigned rests) {
     add(Rests::wire_analysis, a.wire);
     add(Rests::map, d.map.version());
     add(Rests::map_analysis, a.map);
+    add(Rests::boards, d.boards.version());
+    add(Rests::board_analysis, a.board);
     return g;
 }
 

@@ -22,6 +22,7 @@
 
 namespace grayrelic {
 
+struct BoardAnalysis;
 struct CaptureAnalysis;
 struct ContractFigure;
 struct ListenAnalysis;
@@ -57,6 +58,8 @@ enum class Rests : unsigned {
     wire_analysis = 524288,
     map = 1048576,  ///< a section
     map_analysis = 2097152,
+    boards = 4194304,  ///< a section
+    board_analysis = 8388608,
 };
 constexpr unsigned operator|(Rests a, Rests b) {
     return static_cast<unsigned>(a) | static_cast<unsigned>(b);
@@ -81,6 +84,7 @@ struct Analysis {
     std::shared_ptr<const WireAnalysis> wire;               ///< null without the shipped data
     std::shared_ptr<const MapAnalysis> map;                 ///< null without the shipped data
     std::shared_ptr<const TraceAnalysis> trace;             ///< null without the shipped data
+    std::shared_ptr<const BoardAnalysis> board;             ///< likewise
     Findings findings;                                      ///< the worst first
     std::vector<std::shared_ptr<const Findings>> by_check;  ///< of each check, null while it was not made
     std::vector<std::string> under_way;                     ///< what is still missing, for a person

@@ -219,6 +219,35 @@ Result<Seen> seen_pads(const BoardPads& pads, const FaceQuestion& q) {
     return out;
 }
 
+/// Fingers of a card seen end on, the front up: along the edge, and above or below by `half_row`. Nothing
+/// where the outline does not tell which way the edge points.
+std::optional<std::vector<NumberedPlace>> seen_end_on(const BoardPads& pads, const FaceQuestion& q,
+                                                      double half_row) {
+    Extent e;
+    for (const auto& p : pads)
+        if (p.ref == q.ref) e.add(p.at);
+    if (e.empty() || q.board.empty()) return std::nullopt;
+    const BoardXY m{(e.left + e.right) / 2, (e.bottom + e.top) / 2};
+    const bool across = e.width() >= e.height();
+    // Towards the nearer of the two edges that it runs along.
+    const Nm low = across ? m.y - q.board.bottom : m.x - q.board.left,
+             high = across ? q.board.top - m.y : q.board.right - m.x;
+    if (low == high) return std::nullopt;
+    const bool towards_high = high < low;
+    std::vector<NumberedPlace> out;
+    for (const auto& p : pads) {
+        if (p.ref != q.ref) continue;
+        // Looking at the edge from outside with the front up, what is to the right?
+        const double u = across ? (towards_high ? -to_mm(p.at.x) : to_mm(p.at.x))
+                                : (towards_high ? to_mm(p.at.y) : -to_mm(p.at.y));
+        out.push_back({p.pin, u,
+                       p.side == PadSide::top      ? half_row
+                       : p.side == PadSide::bottom ? -half_row
+                                                   : 0});
+    }
+    return out;
+}
+
 }  // namespace
 
 Result<FaceMatch> match_face(const BoardPads& pads, const Connector& connector, const FaceQuestion& q) {
@@ -234,7 +263,16 @@ Result<FaceMatch> match_face(const BoardPads& pads, const Connector& connector, 
         const auto at = place_of(connector.contacts[i], view);
         data.push_back({i < numbers.size() ? numbers[i] : connector.contacts[i].number, at.x_mm, at.y_mm});
     }
-    return match_places(seen->places, data);
+    const bool fingers = connector.id.starts_with("edge-") && q.gender == FaceGender::plug &&
+                         std::any_of(pads.begin(), pads.end(), [&](const BoardPad& p) {
+                             return p.ref == q.ref && p.side != PadSide::both;
+                         });
+    if (!fingers) return match_places(seen->places, data);
+    if (const auto places = seen_end_on(pads, q, connector.row_pitch_mm() / 2))
+        return match_places(*places, data);
+    FaceMatch untold;
+    untold.why = "which way the card's edge points is not known: the outline would tell";
+    return untold;
 }
 
 Result<FaceMatch> match_footprint(const BoardPads& pads, const Package& package, const FaceQuestion& q) {

@@ -54,6 +54,8 @@ struct FaceQuestion {
         side{};  ///< the side it stands on; else that of its pads, the top where they are on both
     FaceGender gender = FaceGender::socket;
     std::string numbering{};  ///< Numbering::id; else the first
+    /// The board's, from its outline: tells which way a card's edge points. Empty: not known.
+    Extent board{};
 };
 /// The connector's pads against its data: the face as it is seen when looking at the side of the board with
 /// the connector standing on it. Fails where the board has no such part.

@@ -138,6 +138,46 @@ Result<PackedFolder> read_zip(std::string_view bytes, const std::string& name, P
     return out;
 }
 
+Result<std::string> pack(const PackedFolder& folder) {
+    zip_error_t error;
+    zip_error_init(&error);
+    auto* source = zip_source_buffer_create(nullptr, 0, 0, &error);
+    if (source == nullptr) return fail_system({}, message_of(&error), "room for an archive");
+    zip_source_keep(source);
+    const std::unique_ptr<zip_source_t, decltype(&zip_source_free)> kept(source, zip_source_free);
+    zip_t* archive = zip_open_from_source(source, ZIP_TRUNCATE, &error);
+    if (archive == nullptr) return fail_system({}, message_of(&error), "an archive");
+    zip_error_fini(&error);
+    for (const auto& file : folder.files) {
+        auto* entry = zip_source_buffer(archive, file.text.data(), file.text.size(), 0);
+        const auto index =
+            entry == nullptr ? -1 : zip_file_add(archive, file.name.c_str(), entry, ZIP_FL_ENC_UTF_8);
+        if (index < 0) {
+            if (entry != nullptr) zip_source_free(entry);
+            const std::string why = zip_strerror(archive);
+            zip_discard(archive);
+            return fail_system(file.name, why, "a file that can be packed");
+        }
+        // No time of day: the same files give the same bytes.
+        zip_file_set_mtime(archive, static_cast<zip_uint64_t>(index), 315'619'200, 0);
+    }
+    if (zip_close(archive) != 0) {
+        const std::string why = zip_strerror(archive);
+        zip_discard(archive);
+        return fail_system({}, why, "an archive");
+    }
+    zip_stat_t stat;
+    zip_stat_init(&stat);
+    if (zip_source_stat(source, &stat) != 0 || zip_source_open(source) != 0)
+        return fail_system({}, "an archive that can't be read back", "one");
+    std::string out(static_cast<std::size_t>(stat.size), '\0');
+    const auto n = zip_source_read(source, out.data(), out.size());
+    zip_source_close(source);
+    if (n != static_cast<zip_int64_t>(out.size()))
+        return fail_system({}, "an archive that was not written whole", "all of it");
+    return out;
+}
+
 Result<PackedFolder> read_packed(const std::filesystem::path& path, Progress& progress,
                                  const PackedLimits& limits) {
     namespace fs = std::filesystem;

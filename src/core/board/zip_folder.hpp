@@ -36,6 +36,8 @@ struct PackedLimits {
 /// Of an archive's bytes. `name` is for messages.
 [[nodiscard]] Result<PackedFolder> read_zip(std::string_view bytes, const std::string& name,
                                             Progress& progress, const PackedLimits& limits = {});
+/// The files as a zip archive, alike for alike files: for a folder that is taken into a dossier.
+[[nodiscard]] Result<std::string> pack(const PackedFolder& folder);
 /// Why an entry's name must not be followed: absolute, with .. or a drive, or with control characters; empty
 /// for fine.
 [[nodiscard]] std::string outside_problem(std::string_view name);

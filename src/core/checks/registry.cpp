@@ -107,6 +107,15 @@ std::vector<Check> of_the_new() {
          Rests::map | Rests::map_analysis},
         {"matrix-ghosts", Stage::map, "A switch matrix shows keys that nobody pressed, or hurts its strobes.",
          check_matrix, Rests::map | Rests::map_analysis},
+        {"board-differs", Stage::board,
+         "Fabrication files can't be read, or their copper joins something else than is wanted.", check_board,
+         static_cast<unsigned>(Rests::board_analysis)},
+        {"face-mirrored", Stage::board,
+         "A connector or part on the board is mirrored, of another pitch, or another.", check_board_faces,
+         static_cast<unsigned>(Rests::board_analysis)},
+        {"board-rule", Stage::board,
+         "The board asks for more than its way of making can do, or noisy nets run beside delicate ones.",
+         check_board_rules, static_cast<unsigned>(Rests::board_analysis)},
         {"rests-on-assumed", Stage::timing, "A verdict rests on a number that nobody has measured.",
          check_assumed, Rests::timing | Rests::timing_analysis},
     };
@@ -151,6 +160,8 @@ Analysis only(const Analysis& a, unsigned rests) {
     if (holds(rests, Rests::wire_analysis)) seen.wire = a.wire;
     if (holds(rests, Rests::map)) seen.dossier.map = d.map;
     if (holds(rests, Rests::map_analysis)) seen.map = a.map;
+    if (holds(rests, Rests::boards)) seen.dossier.boards = d.boards;
+    if (holds(rests, Rests::board_analysis)) seen.board = a.board;
     if (holds(rests, Rests::plan)) seen.dossier.plan = d.plan;
     if (holds(rests, Rests::data)) seen.data = a.data;
     if (holds(rests, Rests::person)) seen.person = a.person;

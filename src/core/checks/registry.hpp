@@ -62,6 +62,9 @@ void check_map(const Analysis& a, Findings& out);
 void check_messages(const Analysis& a, Findings& out);
 void check_curves(const Analysis& a, Findings& out);
 void check_matrix(const Analysis& a, Findings& out);
+void check_board(const Analysis& a, Findings& out);
+void check_board_faces(const Analysis& a, Findings& out);
+void check_board_rules(const Analysis& a, Findings& out);
 void check_person(const Analysis& a, Findings& out);
 
 }  // namespace grayrelic

@@ -11,6 +11,7 @@
 #include <vector>
 
 #include "core/base/quantity.hpp"
+#include "core/dossier/fabrication.hpp"
 #include "core/dossier/fact.hpp"
 #include "core/dossier/job.hpp"
 #include "core/dossier/map.hpp"
@@ -95,6 +96,7 @@ struct Dossier {
     Section<JobPlan> plan;
     Section<Wire> wire;
     Section<DeviceMap> map;
+    Section<std::vector<Fabrication>> boards;
     bool operator==(const Dossier&) const = default;
     [[nodiscard]] const Port* find_port(std::string_view id) const;
     [[nodiscard]] const Cable* find_cable(std::string_view id) const;

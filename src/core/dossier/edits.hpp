@@ -117,6 +117,9 @@ struct Kept<MoveCurve> : KeptInList<&Dossier::map, &DeviceMap::curves> {
     }
 };
 
+template <>
+struct Kept<Fabrication> : KeptInSection<&Dossier::boards> {};
+
 template <class T>
 concept KeptById = requires {
     Kept<T>::section;

@@ -113,6 +113,11 @@ Result<fs::path> scan_path(const Scan& scan, const fs::path& folder) {
     return place_of_file(scan.outside, scan.file, folder, "the scan " + in_quotes(scan.title));
 }
 
+Result<fs::path> board_path(const Fabrication& board, const fs::path& folder) {
+    return place_of_file(board.outside, board.file, folder,
+                         "the fabrication files " + in_quotes(board.title));
+}
+
 Result<Dossier> bring_files_in(const Dossier& dossier, const fs::path& folder, const fs::path& old_folder,
                                FileSystem& files, Progress& progress) {
     std::error_code ignored;

@@ -48,6 +48,9 @@ inline constexpr std::size_t most_dossier_bytes = 64U << 20U;
 /// Where a scan's bytes are; fails as capture_path does.
 [[nodiscard]] Result<std::filesystem::path> scan_path(const Scan& scan, const std::filesystem::path& folder);
 /// Where a capture's bytes are. Fails when the file is missing or a link leads out of the folder.
+/// Where a zip or folder of fabrication files is; fails as capture_path does.
+[[nodiscard]] Result<std::filesystem::path> board_path(const Fabrication& board,
+                                                       const std::filesystem::path& folder);
 [[nodiscard]] Result<std::filesystem::path> capture_path(const CaptureRef& capture,
                                                          const std::filesystem::path& folder);
 

@@ -17,6 +17,7 @@ std::string_view colour(Ink ink) {
         case Ink::stop: return paper::oxide;
         case Ink::doubt: return paper::brass;
         case Ink::holds: return paper::verdigris;
+        case Ink::sheet: return paper::sheet;
     }
     return paper::ink;
 }
@@ -41,10 +42,14 @@ Ink ink_of(Driver driver) {
 Svg drawing_figure(const Drawing& d, std::string_view title) {
     Svg svg(d.width, d.height, title);
     svg.rect(0, 0, d.width, d.height, paper::sheet);
+    for (const auto& a : d.areas) svg.area(a.rings, colour(a.ink), a.strength);
     for (const auto& b : d.bands)
         svg.curve({b.x1, b.y1}, {b.x2, b.y2}, colour(b.ink), b.width, b.dashed ? "3 3" : "");
     for (const auto& l : d.lines)
         svg.line(l.x1, l.y1, l.x2, l.y2, colour(l.ink), l.width, l.dashed ? "3 3" : "");
+    for (const auto& c : d.circles)
+        svg.circle(c.x, c.y, c.r, c.filled ? colour(c.ink) : "none",
+                   c.filled ? std::string_view() : colour(c.ink), c.width);
     for (const auto& b : d.boxes) svg.rect(b.x, b.y, b.w, b.h, paper::sheet, colour(b.ink), 2.0);
     for (const auto& a : d.arrows) {
         const double s = a.right ? -1.0 : 1.0;

@@ -4,6 +4,7 @@
 #pragma once
 
 #include <string>
+#include <utility>
 #include <vector>
 
 #include "core/base/verdict.hpp"
@@ -12,7 +13,7 @@
 
 namespace grayrelic {
 
-enum class Ink { ink, ink2, hairline, relic, bridge, both, stop, doubt, holds };
+enum class Ink { ink, ink2, hairline, relic, bridge, both, stop, doubt, holds, sheet };
 
 struct Drawing {
     struct Line {
@@ -49,6 +50,17 @@ struct Drawing {
         Ink ink = Ink::ink;
         bool dashed = false;
     };
+    struct Area {  ///< rings filled by the even-odd rule: holes stay open
+        std::vector<std::vector<std::pair<double, double>>> rings;
+        Ink ink = Ink::ink;
+        double strength = 1.0;  ///< 0 to 1: how much of the sheet it covers
+    };
+    struct Circle {
+        double x, y, r;
+        Ink ink = Ink::ink;
+        bool filled = false;
+        double width = 1.0;
+    };
     struct Place {  ///< what stands where, for the mouse
         std::string id;
         double x, y, w, h;
@@ -60,7 +72,9 @@ struct Drawing {
     std::vector<Box> boxes;  ///< filled, over the lines and under the texts
     std::vector<Place> places;
     std::vector<Mark> marks{};
-    std::vector<Band> bands{};  ///< under all else
+    std::vector<Band> bands{};      ///< under all else but areas
+    std::vector<Area> areas{};      ///< under all else, in their order
+    std::vector<Circle> circles{};  ///< over the lines
 };
 
 [[nodiscard]] Ink ink_of(Driver driver);

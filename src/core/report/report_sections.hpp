@@ -32,5 +32,6 @@ struct ReportSection {
 [[nodiscard]] std::vector<ReportSection> wire_sections();
 [[nodiscard]] std::vector<ReportSection> rail_sections();
 [[nodiscard]] std::vector<ReportSection> map_sections();
+[[nodiscard]] std::vector<ReportSection> board_sections();
 
 }  // namespace grayrelic

@@ -79,6 +79,22 @@ void Svg::polygon(const std::vector<std::pair<double, double>>& points, std::str
     body_ += "/>\n";
 }
 
+void Svg::area(const std::vector<std::vector<std::pair<double, double>>>& rings, std::string_view fill,
+               double strength) {
+    std::string way;
+    for (const auto& ring : rings) {
+        bool first = true;
+        for (const auto& [x, y] : ring) {
+            way += fmt::format("{}{} {}", first ? 'M' : 'L', n(x), n(y));
+            first = false;
+        }
+        if (!ring.empty()) way += 'Z';
+    }
+    body_ += fmt::format("<path d=\"{}\" fill=\"{}\" fill-rule=\"evenodd\"", way, fill);
+    if (strength < 1) body_ += fmt::format(" fill-opacity=\"{}\"", n(strength));
+    body_ += "/>\n";
+}
+
 void Svg::place(double x, double y, const Svg& picture) {
     // As a group, not as a nested picture: many readers draw those wrongly or not at all.
     const auto inner = std::string_view(picture.body_).substr(picture.body_.find(">\n") + 2);

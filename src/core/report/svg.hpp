@@ -41,6 +41,9 @@ class Svg {
                double width, std::string_view dash = {});
     void polygon(const std::vector<std::pair<double, double>>& points, std::string_view fill,
                  std::string_view stroke = {});
+    /// Rings filled by the even-odd rule; `strength` from 0 to 1.
+    void area(const std::vector<std::vector<std::pair<double, double>>>& rings, std::string_view fill,
+              double strength = 1.0);
     /// Another picture, with its own size, at a place of this one.
     void place(double x, double y, const Svg& picture);
     void text(double x, double y, std::string_view text, std::string_view colour = paper::ink,

@@ -272,4 +272,43 @@ std::vector<Net> netlist_of(const Circuit& c) {
     return out;
 }
 
+namespace {
+
+/// The net on which a part's supply pin lies; nothing where it is not plain.
+std::optional<std::size_t> supply_net_of(const Circuit& c, std::size_t part) {
+    const auto& type = *c.network.all[part].type;
+    for (std::size_t n = 0; n < c.nets.size(); ++n)
+        for (const auto& [p, pin] : c.nets[n].pins) {
+            if (p != part) continue;
+            const auto* known = type.find_name(pin) != nullptr ? type.find_name(pin) : type.find_pin(pin);
+            if (known != nullptr && known->kind == PinKind::supply) return n;
+        }
+    return std::nullopt;
+}
+
+}  // namespace
+
+std::vector<Net> board_netlist(const Circuit& c) {
+    std::optional<std::size_t> ground;
+    for (std::size_t n = 0; n < c.nets.size(); ++n)
+        if (c.nets[n].supply && c.nets[n].supply->ground && c.nets[n].name != "0") {
+            if (ground) return netlist_of(c);  // several grounds: nobody said which
+            ground = n;
+        }
+    auto moved = c;
+    for (auto& net : moved.nets) {
+        if (net.name != "0" && net.name != "1") continue;
+        std::vector<std::pair<std::size_t, std::string>> stay;
+        for (const auto& pin : net.pins) {
+            const auto to = net.name == "0" ? ground : supply_net_of(c, pin.first);
+            if (to)
+                moved.nets[*to].pins.push_back(pin);
+            else
+                stay.push_back(pin);
+        }
+        net.pins = std::move(stay);
+    }
+    return netlist_of(moved);
+}
+
 }  // namespace grayrelic

@@ -36,6 +36,10 @@ namespace grayrelic {
 /// Nets with their points, "U2.QH" as "U2.9": by the numbers of the pins. Contacts of ports are points too.
 [[nodiscard]] std::vector<Net> netlist_of(const Circuit& circuit);
 
+/// The same as a board has them: what stands on a fixed 0 lies on the ground, on a fixed 1 on the part's own
+/// supply, as far as it is plain which that is; else it stays a net of its own.
+[[nodiscard]] std::vector<Net> board_netlist(const Circuit& circuit);
+
 /// The letter that refs of a part begin with: R, C, D, Q, U, J, M.
 [[nodiscard]] std::string_view ref_letter(const PartType& type);
 

@@ -27,7 +27,7 @@ TEST(Stages, TheNineStandBetweenPlanAndPractice) {
 TEST(Stages, EveryCheckIsOfOneThatIsJudged) {
     const auto judged = judged_stages();
     EXPECT_THAT(judged, testing::ElementsAre(Stage::plan, Stage::port, Stage::trace, Stage::listen,
-                                             Stage::timing, Stage::wire, Stage::map));
+                                             Stage::timing, Stage::wire, Stage::map, Stage::board));
 }
 
 TEST(LongWork, IsNotedOnMarkedThreadsOnly) {

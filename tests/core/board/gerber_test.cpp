@@ -23,9 +23,9 @@ Result<GerberLayer> read_text(const std::string& text) {
 double area_mm2(const GerberLayer& layer) {
     Progress progress;
     const auto pieces = layer_pieces(layer, progress);
-    double sum = 0;
-    for (const auto& p : *pieces) sum += p.area();
-    return sum * 1e-12;
+    double total = 0;
+    for (const auto& p : *pieces) total += p.area();
+    return total * 1e-12;
 }
 
 struct AreaCase {

@@ -1,0 +1,256 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/stages/board/board_page.hpp"
+
+#include <QDir>
+#include <QFile>
+#include <QFileDialog>
+#include <QSignalBlocker>
+#include <QStandardPaths>
+
+#include <algorithm>
+
+#include "app/paint/marks.hpp"
+#include "app/shell/busy_dialog.hpp"
+#include "app/widgets/compact_button.hpp"
+#include "core/base/file_system.hpp"
+#include "core/base/table.hpp"
+#include "core/base/text.hpp"
+#include "core/dossier/edits.hpp"
+#include "core/dossier/stage_content.hpp"
+
+namespace grayrelic::app {
+namespace {
+
+constexpr std::size_t most_pads_text = 32U << 20U;
+
+std::string head_of_file_at(const QString& path) {
+    QFile file(path);
+    return file.open(QIODevice::ReadOnly) ? file.read(4096).toStdString() : std::string();
+}
+
+bool is_table_of_pads(const std::string& head) {
+    const auto table = read_table(head.substr(0, head.find('\n')), "head", "a table");
+    if (!table) return false;
+    const auto keys = heading_keys(table->rows.front());
+    const auto has = [&](const char* key) { return std::find(keys.begin(), keys.end(), key) != keys.end(); };
+    return has("ref") && has("pin") && has("x_mm") && has("y_mm");
+}
+
+bool is_layer(const QString& path) {
+    const auto head = head_of_file_at(path);
+    return looks_like_gerber(head) || looks_like_drill(head);
+}
+
+}  // namespace
+
+BoardPage::BoardPage(const StageContext& context)
+    : TabbedPage(Stage::board, context.document, Rests::boards | Rests::board_analysis),
+      document_(context.document),
+      files_(context.files) {
+    const unsigned all = Rests::boards | Rests::board_analysis | Rests::ports | Rests::trace | Rests::data;
+    constexpr int scrolls_under = 440;
+    files_view_ = new FabFilesView(document_);
+    against_view_ = new FabAgainstView(document_);
+    making_view_ = new FabMakingView(document_);
+    const auto card = QStringLiteral("calder-page-card"), pad = QStringLiteral("calder-dial-pad");
+    add_view(
+        {QStringLiteral("files"), tr("Files")}, files_view_, all,
+        [this] { files_view_->show_board(chosen()); }, scrolls_under);
+    add_view(
+        {QStringLiteral("against"), tr("Held against"), Picture::day, card}, against_view_, all,
+        [this] { against_view_->show_board(chosen()); }, scrolls_under);
+    add_view(
+        {QStringLiteral("making"), tr("Making"), Picture::night, pad}, making_view_, all,
+        [this] { making_view_->show_board(chosen()); }, scrolls_under);
+    boards_ = new ChoiceBox(tr("Which set of files"), tr("Which set of fabrication files"));
+    connect(boards_, &QComboBox::activated, this, [this] { show_chosen(); });
+    add_beside_tabs(boards_);
+    auto* more = compact_button(tr("Bring files"), tr("A folder or a zip of fabrication files"));
+    add_beside_tabs(more);
+    auto* drop = compact_button(tr("Take out"), tr("Takes this set out of the dossier; undo brings it back"));
+    add_beside_tabs(drop);
+    connect(more, &QPushButton::clicked, this, [this] { bring(ask_folder()); });
+    connect(drop, &QPushButton::clicked, this, [this] {
+        document_.apply(tr("take out the board's files"),
+                        grayrelic::drop<Fabrication>(document_.dossier(), chosen()));
+    });
+    ask_folder = [this] {
+        return QFileDialog::getExistingDirectory(this, tr("A folder of fabrication files"));
+    };
+    ask_zip = [this] {
+        return QFileDialog::getOpenFileName(this, tr("A zip of fabrication files"), {},
+                                            tr("Zip archives (*.zip)"));
+    };
+    empty_ = new Sheet(tr("No fabrication files yet"));
+    empty_->set_about(
+        tr("Bring the files that your layout program writes for the board house: a folder or a zip with "
+           "Gerber layers and drill files. They are held "
+           "against the ports, the circuit and what a way of making can do, before anything is ordered."),
+        true);
+    auto* folder = new QPushButton(tr("Bring a folder"));
+    connect(folder, &QPushButton::clicked, this, [this] { bring(ask_folder()); });
+    empty_->body()->addWidget(folder, 0, Qt::AlignLeft);
+    auto* zip = new QPushButton(tr("Bring a zip"));
+    connect(zip, &QPushButton::clicked, this, [this] { bring(ask_zip()); });
+    empty_->body()->addWidget(zip, 0, Qt::AlignLeft);
+    empty_->body()->addWidget(make_example_button(), 0, Qt::AlignLeft);
+    empty_->body()->addStretch(1);
+    set_empty(empty_);
+    refresh_page();
+}
+
+std::string BoardPage::chosen() const {
+    return boards_->currentData().toString().toStdString();
+}
+
+void BoardPage::refresh_page() {
+    const QSignalBlocker rest(boards_);
+    const auto before = boards_->currentData();
+    boards_->clear();
+    for (const auto& f : *document_.dossier().boards)
+        boards_->addItem(to_q(f.title.empty() ? f.id : f.title), to_q(f.id));
+    boards_->setCurrentIndex(std::max(0, boards_->findData(before)));
+    boards_->setVisible(boards_->count() > 1);
+    show_empty(!has_content());
+}
+
+void BoardPage::show_chosen() {
+    files_view_->show_board(chosen());
+    against_view_->show_board(chosen());
+    making_view_->show_board(chosen());
+}
+
+QString BoardPage::sentence() const {
+    return has_content() ? tr("Is this the board I meant, and can it be made?") : tr("Board");
+}
+
+QString BoardPage::detail() const {
+    const auto& a = document_.analysis().board;
+    if (!has_content() || !a) return {};
+    const auto* b = a->find(chosen());
+    if (b == nullptr || b->read->problem) return {};
+    return tr("%1 × %2 mm").arg(b->read->size.width_mm, 0, 'f', 1).arg(b->read->size.height_mm, 0, 'f', 1);
+}
+
+QString BoardPage::rail_line() const {
+    const auto& a = document_.analysis().board;
+    if (document_.dossier().boards->empty()) return tr("no files yet");
+    if (!a || a->boards.empty()) return tr("reading …");
+    const auto& b = *a->boards.front();
+    if (b.read->problem) return tr("can't be read");
+    if (b.nets.compared) return tr("%1 of %2 nets as meant").arg(b.nets.same).arg(b.nets.named);
+    return tr("%1 × %2 mm").arg(b.read->size.width_mm, 0, 'f', 0).arg(b.read->size.height_mm, 0, 'f', 0);
+}
+
+bool BoardPage::has_content() const {
+    return grayrelic::has_content(document_.dossier(), Stage::board);
+}
+
+void BoardPage::show_place(const FindingPlace& place) {
+    const auto id = to_q(place.id);
+    const auto board = id.section(QLatin1Char('/'), 0, 0), thing = id.section(QLatin1Char('/'), 1);
+    boards_->setCurrentIndex(std::max(0, boards_->findData(board)));
+    show_chosen();
+    if (thing.startsWith(QStringLiteral("rule:"))) {
+        show_view(QStringLiteral("making"));
+        return making_view_->select_rule(thing.mid(5));
+    }
+    if (thing == QStringLiteral("process") || thing.startsWith(QStringLiteral("apart:")))
+        return show_view(QStringLiteral("making"));
+    if (thing.isEmpty()) return show_view(QStringLiteral("files"));
+    show_view(QStringLiteral("against"));
+    against_view_->select(thing);
+}
+
+QList<FileKind> BoardPage::file_kinds() const {
+    return {{tr("Fabrication files, tables of pads"),
+             {QStringLiteral("zip"), QStringLiteral("csv"), QStringLiteral("gbr"), QStringLiteral("drl")}}};
+}
+
+Claim BoardPage::claim(const QFileInfo& file) const {
+    if (file.isDir()) {
+        constexpr int most_looked_at = 200;
+        int looked = 0;
+        for (const auto& inside : QDir(file.filePath()).entryInfoList(QDir::Files | QDir::NoDotAndDotDot))
+            if (++looked > most_looked_at)
+                break;
+            else if (is_layer(inside.filePath()))
+                return Claim::by_content;
+        return Claim::none;
+    }
+    const auto ending = file.suffix().toLower();
+    if (ending == QStringLiteral("zip"))
+        return head_of_file_at(file.filePath()).starts_with("PK") ? Claim::by_content : Claim::none;
+    if (ending == QStringLiteral("csv"))
+        return is_table_of_pads(head_of_file_at(file.filePath())) ? Claim::by_content : Claim::none;
+    return is_layer(file.filePath()) ? Claim::by_content : Claim::none;
+}
+
+void BoardPage::take(const QString& path) {
+    const QFileInfo file(path);
+    if (file.suffix().toLower() == QStringLiteral("csv")) return take_pads(path);
+    // One layer alone: its folder has the others.
+    if (!file.isDir() && file.suffix().toLower() != QStringLiteral("zip")) return bring(file.absolutePath());
+    bring(path);
+}
+
+/// A folder is packed, so that the dossier holds one file; nothing of it is changed.
+void BoardPage::bring(const QString& path) {
+    if (path.isEmpty()) return;
+    const QFileInfo info(path);
+    QString zip = info.absoluteFilePath();
+    if (info.isDir()) {
+        Status packed;
+        const auto folder =
+            QStandardPaths::writableLocation(QStandardPaths::CacheLocation) + QStringLiteral("/boards");
+        zip = folder + QLatin1Char('/') + info.fileName() + QStringLiteral(".zip");
+        const auto ran =
+            run_with_progress(this, tr("Packing the fabrication files"), [&](Progress& progress) {
+                const auto files = read_packed(path.toStdString(), progress);
+                if (!files) return void(packed = fail(files.error()));
+                if (files->files.empty())
+                    return void(packed = fail_system(path.toStdString(), "no file", "fabrication files"));
+                const auto bytes = pack(*files);
+                if (!bytes) return void(packed = fail(bytes.error()));
+                QDir().mkpath(folder);
+                packed = write_atomically(disk(), zip.toStdString(), *bytes);
+            });
+        if (!ran) packed = ran;
+        if (!packed)
+            return packed.error().kind == Error::Kind::cancelled ? void()
+                                                                 : tell(to_q(packed.error().message()));
+    }
+    if (!document_.is_open()) files_.make_new();
+    if (!document_.is_open()) return;
+    const auto& d = document_.dossier();
+    Fabrication f;
+    f.id = free_id<Fabrication>(d, info.completeBaseName().toStdString());
+    f.title = info.completeBaseName().toStdString();
+    f.outside = zip.toStdString();
+    const auto id = to_q(f.id);
+    document_.apply(tr("bring the fabrication files %1").arg(info.fileName()), put(d, std::move(f)));
+    boards_->setCurrentIndex(std::max(0, boards_->findData(id)));
+    show_view(QStringLiteral("files"));
+    show_chosen();
+}
+
+void BoardPage::take_pads(const QString& path) {
+    if (!has_content())
+        return tell(tr("Bring the fabrication files first; the table of pads belongs to them."));
+    const auto text = disk().read(path.toStdString(), most_pads_text);
+    if (!text) return tell(to_q(text.error().message()));
+    const auto pads = read_pads(*text, QFileInfo(path).fileName().toStdString());
+    if (!pads) return tell(to_q(pads.error().message()));
+    std::vector<FabPad> list;
+    for (const auto& p : *pads)
+        list.push_back({p.ref, p.pin, to_mm(p.at.x), to_mm(p.at.y),
+                        p.side == PadSide::both  ? StandsOn::pads
+                        : p.side == PadSide::top ? StandsOn::top
+                                                 : StandsOn::bottom});
+    document_.apply(tr("pads from %1").arg(QFileInfo(path).fileName()),
+                    edit<Fabrication>(document_.dossier(), chosen(), [&](Fabrication& f) { f.pads = list; }));
+    show_view(QStringLiteral("against"));
+    tell({});
+}
+
+}  // namespace grayrelic::app

@@ -1,0 +1,35 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The sheet with the board on it, which every view of Board has at its left: which side, what lies under the
+// pointer.
+#pragma once
+
+#include <QButtonGroup>
+#include <QPushButton>
+
+#include "app/shell/document.hpp"
+#include "app/stages/board/fab_canvas.hpp"
+#include "app/widgets/sheet.hpp"
+
+namespace grayrelic::app {
+
+class FabPane : public Sheet {
+    Q_OBJECT
+  public:
+    explicit FabPane(Document& document, QWidget* parent = nullptr);
+    /// The set of files of that id, as it is now.
+    void show_board(const std::string& id);
+    void show_side(bool back);
+    [[nodiscard]] FabCanvas& canvas() { return *canvas_; }
+    [[nodiscard]] const std::shared_ptr<const FabricationAnalysis>& board() const { return board_; }
+    [[nodiscard]] QPushButton& front() { return *front_; }
+    [[nodiscard]] QPushButton& back() { return *back_; }
+
+  private:
+    void say_resting();
+    Document& document_;
+    FabCanvas* canvas_;
+    QPushButton *front_, *back_;
+    std::shared_ptr<const FabricationAnalysis> board_;
+};
+
+}  // namespace grayrelic::app
