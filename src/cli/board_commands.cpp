@@ -67,9 +67,18 @@ int read(const std::string& path, bool json) {
         Json files = Json::array(), list = Json::array(), problems = Json::array();
         for (const auto& f : board->files) {
             auto role = std::string(word(f.role));
+            // What is no layer has none of the roles; `kind` says what it is.
+            const auto kind = f.role == FileRole::netlist ? "netlist"
+                              : f.role == FileRole::text  ? "other"
+                              : f.drill                   ? "drill"
+                                                          : "layer";
+            if (f.role == FileRole::netlist || f.role == FileRole::text) role = word(FileRole::unknown);
             if (f.role == FileRole::copper_inner && f.inner > 0) role += fmt::format("-{}", f.inner);
-            files.push_back(
-                {{"file", f.name}, {"role", role}, {"objects", f.objects()}, {"from", word(f.from)}});
+            files.push_back({{"file", f.name},
+                             {"role", role},
+                             {"objects", f.objects()},
+                             {"from", word(f.from)},
+                             {"kind", kind}});
         }
         for (const auto& [key, count] : holes)
             list.push_back({{"mm", static_cast<double>(key.first) / 1e4},

@@ -188,8 +188,10 @@ Result<FabPlan> fab_plan_of(const Dossier& d, const DataLibrary& data, bool faul
         const auto b = box_of(part);
         // Of a card's edge the sides are exchanged: numbers where the letters belong.
         for (auto& p : part.pads)
-            if (p.hole > 0) p.x = b.left + b.right - p.x;
-            else std::swap(p.top, p.bottom);
+            if (p.hole > 0)
+                p.x = b.left + b.right - p.x;
+            else
+                std::swap(p.top, p.bottom);
         break;
     }
     std::vector<const MadeNet*> plain;

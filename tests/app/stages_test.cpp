@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // One more stage, added to the one list and to nothing else: all that must cover every stage covers it.
 #include <QLabel>
+#include <QRegularExpression>
 #include <QVBoxLayout>
 
 #include "app/shell/help_dialog.hpp"
@@ -90,7 +91,7 @@ TEST_F(OneMoreStage, IsInHelpInTheMenuAndInThePictures) {
     const auto made = QDir(path("shots")).entryList({"*.png"});
     EXPECT_LT(made.size(), 20);
     for (const auto* page : window->pages()) {
-        const auto of_stage = made.filter(to_q(word(page->stage())) + "-");
+        const auto of_stage = made.filter(QRegularExpression("^" + to_q(word(page->stage())) + "-"));
         EXPECT_GE(of_stage.size(), 1) << word(page->stage());
         EXPECT_LE(of_stage.size(), 2) << of_stage.join(" ").toStdString();
     }

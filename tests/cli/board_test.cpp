@@ -1,5 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // gray-relic-cli board …: keys, statuses, places.
+#include <fmt/format.h>
+
 #include "tests/cli/run.hpp"
 #include "tests/unseen/fab_boards.hpp"
 
@@ -14,16 +16,16 @@ using testing::HasSubstr;
 class BoardVerbs : public testing::Test {
   protected:
     void make(std::uint64_t seed, bool faults) {
-        unseen::FabWish wish;
+        ::unseen::FabWish wish;
         wish.faults = faults;
-        board = unseen::fab_board(seed, wish);
+        board = ::unseen::fab_board(seed, wish);
         std::filesystem::create_directory(folder / "fab");
         for (const auto& [name, text] : board.files) test::write_file(folder / "fab" / name, text);
         test::write_file(folder / "pads.csv", board.pads_csv);
         test::write_file(folder / "nets.csv", board.nets_csv);
     }
     [[nodiscard]] std::string at(const char* name) const { return (folder / name).string(); }
-    unseen::FabBoard board;
+    ::unseen::FabBoard board;
     TempFolder folder;
 };
 

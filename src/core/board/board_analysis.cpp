@@ -82,17 +82,6 @@ void name_nets(FabricationAnalysis& a, const std::vector<Net>& wanted) {
     }
 }
 
-std::vector<NumberedPlace> contacts_seen(const Connector& c, const std::string& numbering, Half half) {
-    std::vector<NumberedPlace> out;
-    const auto& numbers = c.numbering(numbering).numbers;
-    for (std::size_t i = 0; i < c.contacts.size(); ++i) {
-        const auto at =
-            place_of(c.contacts[i], half == Half::plug ? Viewpoint::into_plug : Viewpoint::into_socket);
-        out.push_back({i < numbers.size() ? numbers[i] : c.contacts[i].number, at.x_mm, at.y_mm});
-    }
-    return out;
-}
-
 BoardFace judge_face(const Dossier& d, const FabConnector& c, const BoardPads& pads,
                      const BoardOutline& outline, const BoardData& data) {
     BoardFace f;
@@ -130,12 +119,6 @@ BoardFace judge_face(const Dossier& d, const FabConnector& c, const BoardPads& p
         return f;
     }
     f.match = *match;
-    f.wanted = contacts_seen(*connector, q.numbering, c.half);
-    bool top = false;
-    for (const auto& p : pads) top = top || (p.ref == c.ref && p.side != PadSide::bottom);
-    const bool below = q.side ? *q.side == PadSide::bottom : !top;
-    for (const auto& p : pads)
-        if (p.ref == c.ref) f.seen.push_back({p.pin, below ? -to_mm(p.at.x) : to_mm(p.at.x), to_mm(p.at.y)});
     return f;
 }
 

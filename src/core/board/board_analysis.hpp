@@ -41,8 +41,6 @@ struct BoardFace {
     bool supply = false;    ///< a contact of the port carries a supply
     std::string problem;    ///< why it was not compared: an unknown connector, no pads of that name
     FaceMatch match;
-    std::vector<NumberedPlace> seen,
-        wanted;  ///< contacts as looked at from its side: the board's, the data's
 };
 
 struct BoardFootprint {

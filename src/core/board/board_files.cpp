@@ -9,6 +9,7 @@
 
 #include "core/base/long_work.hpp"
 #include "core/base/text.hpp"
+#include "core/board/drill_fit.hpp"
 #include "core/board/outline.hpp"
 
 namespace grayrelic {
@@ -38,42 +39,6 @@ bool looks_like_netlist(std::string_view text) {
             ++other;
     }
     return records > 0 && other <= records / 10;
-}
-
-/// Of the ways digits can be cut, the one with which the holes lie where the board's pads are.
-std::optional<DrillOptions::Digits> fitting_digits(std::string_view text, const BoardFile& file,
-                                                   const std::vector<BoardXY>& pads, const Extent& around) {
-    struct Way {
-        DrillOptions::Digits digits;
-        double share = 0;
-    };
-    std::set<BoardXY> known;
-    // Places within 0.1 mm count as one.
-    const auto cell = [](BoardXY p) { return BoardXY{(p.x + 50'000) / 100'000, (p.y + 50'000) / 100'000}; };
-    for (const auto p : pads)
-        for (Nm dx = -1; dx <= 1; ++dx)
-            for (Nm dy = -1; dy <= 1; ++dy) known.insert(cell(p) + BoardXY{dx, dy});
-    std::vector<Way> ways;
-    for (const bool leading : {false, true})
-        for (const auto& [whole, decimals] :
-             {std::pair(2, 4), {3, 3}, {4, 2}, {2, 3}, {3, 2}, {4, 4}, {3, 4}, {2, 5}, {4, 3}, {3, 5}}) {
-            DrillOptions options;
-            options.digits = DrillOptions::Digits{whole, decimals, leading};
-            const auto read = read_drill(text, file.name, options);
-            if (!read || read->holes.empty()) continue;
-            std::size_t on = 0, within = 0;
-            for (const auto& h : read->holes) {
-                within += around.holds(h.middle()) ? 1 : 0;
-                on += known.count(cell(h.middle()));
-            }
-            if (within < read->holes.size()) continue;
-            ways.push_back(
-                {*options.digits, static_cast<double>(on) / static_cast<double>(read->holes.size())});
-        }
-    if (ways.empty()) return std::nullopt;
-    std::stable_sort(ways.begin(), ways.end(), [](const Way& a, const Way& b) { return a.share > b.share; });
-    if (ways.front().share < 0.5) return std::nullopt;
-    return ways.front().digits;
 }
 
 class Folder {
@@ -125,8 +90,13 @@ class Folder {
             if (!layer) return refuse(f, layer.error());
             for (const auto& n : layer->notes) problem(note_error(packed.name, n.line, n.text));
             if (f.from == RoleFrom::nothing) role_of_layer(f, *layer);
-            f.layer = std::make_shared<const GerberLayer>(std::move(*layer));
-            check_polarity(f);
+            if (f.role == FileRole::drill_plated || f.role == FileRole::drill_plain) {
+                f.drill = std::make_shared<const DrillFile>(
+                    holes_of_layer(*layer, f.role == FileRole::drill_plated));
+            } else {
+                f.layer = std::make_shared<const GerberLayer>(std::move(*layer));
+                check_polarity(f);
+            }
         } else if (looks_like_netlist(packed.text)) {
             auto list = read_netlist(packed.text, packed.name);
             if (!list) return refuse(f, list.error());
@@ -230,8 +200,13 @@ class Folder {
             if (!f.drill || !f.drill->format_guessed) continue;
             const auto packed = std::find_if(folder_.files.begin(), folder_.files.end(),
                                              [&](const auto& p) { return p.name == f.name; });
-            const auto fitting =
-                places.empty() || box.empty() ? std::nullopt : fitting_digits(packed->text, f, places, box);
+            const HoleFit fit(places, box);
+            // What the format means where nothing is said is right where the holes lie on pads.
+            const auto now = places.empty() || box.empty() ? std::nullopt : fit.share(*f.drill);
+            if (now && *now >= 0.9) continue;
+            const auto fitting = places.empty() || box.empty()
+                                     ? std::nullopt
+                                     : fitting_digits(packed->text, f.name, *f.drill, fit);
             DrillOptions options;
             options.digits = fitting;
             auto again = read_drill(packed->text, f.name, options);

@@ -44,6 +44,7 @@ Result<DrillFile> DrillReader::read(std::string_view text) {
     if (!late_) return fail(late_.error());
     if (!began_ && out_.tools.empty()) return fault("no tool and no M48", "a drill file");
     if (!ended_) return fault("the end of the file without M30", "M30 as the last command: the file is cut");
+    out_.leading_kept = zeros_;
     if (out_.format_guessed) said_format();
     for (auto& h : out_.holes) h.plated = plated_of(h.tool);
     return std::move(out_);

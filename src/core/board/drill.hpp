@@ -43,6 +43,7 @@ struct DrillFile {
     bool inch = false;
     /// Digits were cut without the file saying which: they are taken as `format`, which is a guess.
     bool format_guessed = false;
+    std::optional<bool> leading_kept;  ///< LZ or TZ, where the head says it
     std::string format;
     std::vector<FileNote> notes;
 };

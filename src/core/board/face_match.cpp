@@ -98,6 +98,8 @@ std::string plain_number(std::string_view number) {
 
 FaceMatch match_places(const std::vector<NumberedPlace>& board, const std::vector<NumberedPlace>& data) {
     FaceMatch out;
+    out.seen = board;
+    out.wanted = data;
     std::map<std::string, XY> at;
     std::map<std::string, std::string> spelled;
     for (const auto& p : data) {
@@ -280,7 +282,14 @@ Result<FaceMatch> match_footprint(const BoardPads& pads, const Package& package,
     if (!seen) return fail(seen.error());
     std::vector<NumberedPlace> data;
     for (const auto& p : pads_of(package)) data.push_back({p.number, p.x, -p.y});
-    return match_places(seen->places, data);
+    auto match = match_places(seen->places, data);
+    // A part whose contacts stand in a line is turned where it would be mirrored.
+    if (match.verdict == Verdict::unknown && match.is == FaceIs::as_drawn && match.missing.empty()) {
+        match.verdict = Verdict::holds;
+        match.why = fmt::format("{} contacts in a line stand where they should, within {:.2f} mm",
+                                match.matched, match.residual_mm);
+    }
+    return match;
 }
 
 Result<FaceMatch> match_mates(const BoardPads& one, const FaceQuestion& of_one, const BoardPads& other,

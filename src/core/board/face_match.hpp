@@ -37,7 +37,8 @@ struct FaceMatch {
     std::size_t matched = 0;           ///< contacts that both have
     std::vector<std::string> missing;  ///< of the data, that the board lacks
     std::vector<std::string> extra;    ///< of the board, that the data lack
-    std::string why;                   ///< a sentence with numbers
+    std::vector<NumberedPlace> seen{}, wanted{};  ///< what was compared: the board's, the data's
+    std::string why;                              ///< a sentence with numbers
 };
 
 /// Holds `board` against `data`, both as seen from the same side. Contacts match by their numbers.

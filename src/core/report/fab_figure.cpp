@@ -136,35 +136,39 @@ Drawing draw_board(const FabricationAnalysis& b, const std::vector<Driver>& driv
 Drawing draw_face_match(const BoardFace& f, double width) {
     Drawing out;
     out.width = width;
-    if (f.seen.empty() || f.wanted.empty()) return out;
+    if (f.match.seen.empty() || f.match.wanted.empty()) return out;
     // The data turned as the fit has it, unmirrored, both about their middles; of a mirrored one the turn
     // that lies best.
     std::map<std::string, std::pair<double, double>> wanted;
-    const auto mb = middle_of(f.seen);
+    const auto mb = middle_of(f.match.seen);
     std::vector<NumberedPlace> common;
-    for (const auto& w : f.wanted)
-        if (std::any_of(f.seen.begin(), f.seen.end(), [&](const auto& s) { return s.number == w.number; }))
+    for (const auto& w : f.match.wanted)
+        if (std::any_of(f.match.seen.begin(), f.match.seen.end(),
+                        [&](const auto& s) { return s.number == w.number; }))
             common.push_back(w);
-    const auto mw = middle_of(common.empty() ? f.wanted : common);
+    const auto mw = middle_of(common.empty() ? f.match.wanted : common);
     double reach = 1;
-    for (const auto& w : f.wanted) {
+    for (const auto& w : f.match.wanted) {
         const auto q = quarter_turned(w.x_mm - mw.first, w.y_mm - mw.second, f.match.rotation_deg / 90);
         wanted[w.number] = q;
         reach = std::max({reach, std::abs(q.first), std::abs(q.second)});
     }
-    for (const auto& s : f.seen)
+    for (const auto& s : f.match.seen)
         reach = std::max({reach, std::abs(s.x_mm - mb.first), std::abs(s.y_mm - mb.second)});
     double high = 1;
     for (const auto& [number, q] : wanted) high = std::max(high, std::abs(q.second));
-    for (const auto& s : f.seen) high = std::max(high, std::abs(s.y_mm - mb.second));
+    for (const auto& s : f.match.seen) high = std::max(high, std::abs(s.y_mm - mb.second));
     const double scale = std::min((width / 2 - 30) / reach, 26.0);
     const double top = 26;
     out.height = top + 2 * high * scale + 56;
     const double cx = width / 2, cy = top + 10 + high * scale;
     const double radius = std::clamp(0.45 * scale, 6.0, 10.0);
-    out.texts.push_back(
-        {0, 14, f.ref + " as seen from its side of the board", Ink::ink, Drawing::Anchor::start, 12, true});
-    for (const auto& s : f.seen) {
+    out.texts.push_back({0, 14,
+                         f.ref + (f.connector.starts_with("edge-") && f.half == Half::plug
+                                      ? " as seen end on, the front up"
+                                      : " as seen from its side of the board"),
+                         Ink::ink, Drawing::Anchor::start, 12, true});
+    for (const auto& s : f.match.seen) {
         const double x = cx + (s.x_mm - mb.first) * scale, y = cy - (s.y_mm - mb.second) * scale;
         const auto it = wanted.find(s.number);
         const bool off = it != wanted.end() && std::hypot(s.x_mm - mb.first - it->second.first,
@@ -174,7 +178,8 @@ Drawing draw_face_match(const BoardFace& f, double width) {
             out.lines.push_back(
                 {x, y, cx + it->second.first * scale, cy - it->second.second * scale, Ink::stop, 1.2, true});
         out.circles.push_back({x, y, radius, ink, true});
-        out.texts.push_back({x, y + 4, s.number, Ink::sheet, Drawing::Anchor::middle, 11, true, true});
+        out.texts.push_back({x, y + (radius < 8 ? 3.2 : 4), s.number, Ink::sheet, Drawing::Anchor::middle,
+                             radius < 8 ? 9 : 11, true, true});
     }
     for (const auto& [number, q] : wanted)
         out.circles.push_back(

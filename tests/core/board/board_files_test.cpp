@@ -210,6 +210,29 @@ TEST(BoardFiles, DigitsThatAreCutAreHeldAgainstThePads) {
     EXPECT_THAT(board.problems, Contains(testing::Property(&Error::message, HasSubstr("4.2"))));
 }
 
+TEST(BoardFiles, HolesMayStandInALayer) {
+    PackedFolder folder;
+    folder.files = {{"d.gbr", "%TF.FileFunction,NonPlated,1,2,NPTH,Drill*%\n" + layer_head +
+                                  "X1000Y2000D03*\nX5000Y5000D02*\nX8000D01*\nM02*\n"}};
+    Progress progress;
+    const auto board = board_of(folder, "b", progress);
+    ASSERT_EQ(board.drills().size(), 1U);
+    const auto& holes = board.drills()[0]->drill->holes;
+    ASSERT_THAT(holes, SizeIs(2));
+    EXPECT_FALSE(holes[0].plated);
+    EXPECT_EQ(holes[0].middle(), (BoardXY{from_mm(1), from_mm(2)}));
+    EXPECT_TRUE(holes[1].slot());
+    EXPECT_DOUBLE_EQ(holes[1].diameter, 1e6);
+}
+
+TEST(BoardFiles, WhatTheFormatMeansIsNotAGuessWhereTheHolesLieOnPads) {
+    PackedFolder folder;
+    folder.files = {{"holes.drl", "M48\nMETRIC,TZ\nT1C0.8\n%\nT1\nX12500Y3250\nX40000Y20000\nM30\n"},
+                    {"top.gbr", layer_head + "X12500Y3250D03*\nX40000Y20000D03*\nM02*\n"}};
+    Progress progress;
+    EXPECT_THAT(board_of(folder, "b", progress).problems, IsEmpty());
+}
+
 TEST(BoardFiles, AFileThatCannotBeReadIsNamedAndTheOthersAreRead) {
     PackedFolder folder;
     folder.files = {{"copper-bottom.gbr", layer_head + "X0Y0D03*\n"},

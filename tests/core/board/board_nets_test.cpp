@@ -32,7 +32,7 @@ TEST(BoardNets, TwoHundredUnrehearsedBoards) {
     int wrong_nets = 0, wrong_counts = 0, wrong_size = 0, wrong_holes = 0, with_faults = 0;
     std::string first;
     for (std::uint64_t seed = 1; seed <= 200; ++seed) {
-        const auto made = unseen::fab_board(seed);
+        const auto made = ::unseen::fab_board(seed);
         const auto board = files_of(made.files);
         ASSERT_THAT(board.refused, IsEmpty()) << made.story << ": " << board.refused.front().message();
         const auto pads = read_pads(made.pads_csv, "pads.csv");

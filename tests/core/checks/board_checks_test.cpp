@@ -40,9 +40,9 @@ std::multiset<std::string> board_findings(const Analysis& a, Severity least = Se
 class BoardChecks : public testing::Test {
   protected:
     void SetUp() override {
-        unseen::FabWish wish;
+        ::unseen::FabWish wish;
         wish.faults = false;
-        made = unseen::fab_board(8, wish);
+        made = ::unseen::fab_board(8, wish);
         PackedFolder packed;
         for (const auto& [name, text] : made.files) packed.files.push_back({name, text});
         test::write_file(folder / "b.zip", *pack(packed));
@@ -62,7 +62,7 @@ class BoardChecks : public testing::Test {
         return edit<Fabrication>(dossier, "main", change);
     }
     test::TempFolder folder;
-    unseen::FabBoard made;
+    ::unseen::FabBoard made;
     Dossier dossier;
 };
 

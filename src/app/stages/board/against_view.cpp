@@ -5,6 +5,7 @@
 #include <QSignalBlocker>
 
 #include <algorithm>
+#include <map>
 #include <set>
 
 #include "app/paint/marks.hpp"
@@ -14,7 +15,7 @@
 namespace grayrelic::app {
 namespace {
 
-constexpr int against_width = 430;
+constexpr int against_width = 390;
 
 QString joined_points(const std::vector<std::string>& points) {
     QStringList out;
@@ -34,14 +35,14 @@ FabAgainstView::FabAgainstView(Document& document, QWidget* parent) : QWidget(pa
     right->setSpacing(8);
     right->addWidget(make_nets(), 2);
     right->addWidget(make_faces(), 3);
-    row->addLayout(right);
+    row->addLayout(right, 1);
 }
 
 QWidget* FabAgainstView::make_nets() {
     nets_sheet_ = new Sheet(tr("Nets"));
-    nets_sheet_->setFixedWidth(against_width);
+    nets_sheet_->setMaximumWidth(against_width);
     against_ = new ChoiceBox(tr("Held against"), tr("What the copper is held against"));
-    against_->setMinimumWidth(150);
+    against_->setMinimumWidth(110);
     connect(against_, &QComboBox::activated, this, [this](int at) {
         document_.apply(tr("held against"), edit<Fabrication>(document_.dossier(), id_, [&](Fabrication& f) {
                             f.against = against_->itemData(at).toString().toStdString();
@@ -57,7 +58,7 @@ QWidget* FabAgainstView::make_nets() {
 
 QWidget* FabAgainstView::make_faces() {
     faces_sheet_ = new Sheet(tr("Faces"));
-    faces_sheet_->setFixedWidth(against_width);
+    faces_sheet_->setMaximumWidth(against_width);
     faces_ = new FactTable;
     faces_->set_columns({{tr("Part"), 60}, {tr("As"), 150}, {tr("Is"), 110}, {tr("Off by"), 66, true}},
                         tr("Faces"));
@@ -121,7 +122,7 @@ void FabAgainstView::fill_against() {
 }
 
 void FabAgainstView::fill_nets() {
-    std::vector<TableRow> rows;
+    std::vector<TableRow> rows, lonely;
     QString about = tr("reading …");
     if (const auto& b = pane_->board()) {
         const auto add = [&](Verdict v, const QString& net, const QString& is, const QString& where,
@@ -150,18 +151,30 @@ void FabAgainstView::fill_nets() {
             add(Verdict::doubt, to_q(p), tr("no copper"), {}, QStringLiteral("bare"));
         for (const auto& p : n.missing)
             add(Verdict::doubt, to_q(p), tr("no pad"), {}, QStringLiteral("missing"));
+        // Points of which something was said above.
+        std::set<std::string> odd(n.extra.begin(), n.extra.end());
+        for (const auto& j : n.joined) odd.insert(j.points.begin(), j.points.end());
+        for (const auto& x : n.split)
+            for (const auto& piece : x.pieces) odd.insert(piece.begin(), piece.end());
+        std::map<std::string, BoardXY> places;
+        for (const auto& pad : b->pads) places.emplace(pad.point(), pad.at);
         for (std::size_t i = 0; i < n.nets.size(); ++i) {
             if (n.nets[i].empty()) continue;
             QString name;
-            for (const auto& pad : b->pads)
-                if (pad.point() == n.nets[i].front())
-                    for (std::size_t l = 0;
-                         b->read->copper && l < b->read->copper->layers.size() && name.isEmpty(); ++l)
-                        name = to_q(b->net_at(pad.at, l));
+            if (const auto at = places.find(n.nets[i].front()); at != places.end() && b->read->copper)
+                for (std::size_t l = 0; l < b->read->copper->layers.size() && name.isEmpty(); ++l)
+                    name = to_q(b->net_at(at->second, l));
             TableCell cell(name);
             cell.key = QStringLiteral("net:") + to_q(n.nets[i].front());
-            rows.push_back({cell, tr("copper"), joined_points(n.nets[i])});
+            const bool meant =
+                n.compared && std::none_of(n.nets[i].begin(), n.nets[i].end(),
+                                           [&](const std::string& p) { return odd.count(p) != 0; });
+            if (meant) cell.icon = verdict_icon(Verdict::holds);
+            // What nobody named and nothing joins stands last.
+            (n.nets[i].size() > 1 || meant ? rows : lonely)
+                .push_back({cell, meant ? tr("as meant") : tr("copper"), joined_points(n.nets[i])});
         }
+        rows.insert(rows.end(), lonely.begin(), lonely.end());
         about = b->read->problem     ? to_q(b->read->problem->message())
                 : b->pads.empty()    ? tr("No pad has a name: drop a table ref,pin,x_mm,y_mm,side")
                 : b->against.empty() ? tr("Held against nothing yet; pads from %1").arg(to_q(b->pads_from))

@@ -52,7 +52,7 @@ BoardPage::BoardPage(const StageContext& context)
     files_view_ = new FabFilesView(document_);
     against_view_ = new FabAgainstView(document_);
     making_view_ = new FabMakingView(document_);
-    const auto card = QStringLiteral("calder-page-card"), pad = QStringLiteral("calder-dial-pad");
+    const auto card = QStringLiteral("calder-page-card");
     add_view(
         {QStringLiteral("files"), tr("Files")}, files_view_, all,
         [this] { files_view_->show_board(chosen()); }, scrolls_under);
@@ -60,7 +60,7 @@ BoardPage::BoardPage(const StageContext& context)
         {QStringLiteral("against"), tr("Held against"), Picture::day, card}, against_view_, all,
         [this] { against_view_->show_board(chosen()); }, scrolls_under);
     add_view(
-        {QStringLiteral("making"), tr("Making"), Picture::night, pad}, making_view_, all,
+        {QStringLiteral("making"), tr("Making"), Picture::night, card}, making_view_, all,
         [this] { making_view_->show_board(chosen()); }, scrolls_under);
     boards_ = new ChoiceBox(tr("Which set of files"), tr("Which set of fabrication files"));
     connect(boards_, &QComboBox::activated, this, [this] { show_chosen(); });

@@ -13,7 +13,7 @@
 namespace grayrelic::app {
 namespace {
 
-constexpr double margin = 24, least_drag = 4;
+constexpr double margin_share = 0.05, least_drag = 4;
 
 }  // namespace
 
@@ -92,7 +92,7 @@ void FabCanvas::look_at(BoardXY at) {
 void FabCanvas::fit() {
     if (!view_.board) return;
     const auto all = plane_of(*view_.board, view_.back);
-    if (!all.isEmpty()) plane_.fit(all, QSizeF(size()), margin);
+    if (!all.isEmpty()) plane_.fit(all, QSizeF(size()), margin_share * std::max(all.width(), all.height()));
     fitted_ = true;
     moved();
 }

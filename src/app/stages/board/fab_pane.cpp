@@ -9,8 +9,7 @@
 
 namespace grayrelic::app {
 
-FabPane::FabPane(Document& document, QWidget* parent)
-    : Sheet(tr("As it lies on the table"), parent), document_(document) {
+FabPane::FabPane(Document& document, QWidget* parent) : Sheet(tr("The board"), parent), document_(document) {
     front_ = compact_button(tr("Front"), tr("The front, as one looks at it"));
     back_ = compact_button(tr("Back"), tr("The back, as one looks at it: the mirror image of the files"));
     auto* group = new QButtonGroup(this);

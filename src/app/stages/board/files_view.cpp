@@ -15,7 +15,7 @@
 namespace grayrelic::app {
 namespace {
 
-constexpr int right_width = 430;
+constexpr int right_width = 390;
 
 QString role_label(FileRole role) {
     switch (role) {
@@ -60,7 +60,7 @@ FabFilesView::FabFilesView(Document& document, QWidget* parent) : QWidget(parent
     auto* right = new QVBoxLayout;
     right->setSpacing(8);
     files_sheet_ = new Sheet(tr("Files"));
-    files_sheet_->setFixedWidth(right_width);
+    files_sheet_->setMaximumWidth(right_width);
     role_ = new ChoiceBox(tr("Role of the chosen file"), tr("What the chosen file is taken for"));
     for (const auto r : all_of<FileRole>())
         if (r != FileRole::netlist) role_->addItem(role_label(r), to_q(word(r)));
@@ -74,14 +74,14 @@ FabFilesView::FabFilesView(Document& document, QWidget* parent) : QWidget(parent
     files_sheet_->body()->addWidget(files_, 1);
     right->addWidget(files_sheet_, 3);
     holes_sheet_ = new Sheet(tr("Holes"));
-    holes_sheet_->setFixedWidth(right_width);
+    holes_sheet_->setMaximumWidth(right_width);
     holes_ = new FactTable;
     holes_->set_columns(
         {{tr("Diameter"), 90, true}, {tr("Holes"), 70, true}, {tr("Slots"), 70, true}, {tr("Wall"), 110}},
         tr("Holes"));
     holes_sheet_->body()->addWidget(holes_, 1);
     right->addWidget(holes_sheet_, 2);
-    row->addLayout(right);
+    row->addLayout(right, 1);
 }
 
 void FabFilesView::show_board(const std::string& id) {

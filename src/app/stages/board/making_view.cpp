@@ -12,7 +12,7 @@
 namespace grayrelic::app {
 namespace {
 
-constexpr int making_width = 430;
+constexpr int making_width = 390;
 
 QString rule_label(BoardRule rule) {
     switch (rule) {
@@ -53,9 +53,9 @@ FabMakingView::FabMakingView(Document& document, QWidget* parent) : QWidget(pare
     auto* right = new QVBoxLayout;
     right->setSpacing(8);
     rules_ = new Sheet(tr("Can it be made?"));
-    rules_->setFixedWidth(making_width);
+    rules_->setMaximumWidth(making_width);
     process_ = new ChoiceBox(tr("Way of making"), tr("Who makes the board; your own ways are data files"));
-    process_->setMinimumWidth(200);
+    process_->setMinimumWidth(120);
     connect(process_, &QComboBox::activated, this, [this](int at) {
         document_.apply(tr("way of making"), edit<Fabrication>(document_.dossier(), id_, [&](Fabrication& f) {
                             f.process = process_->itemData(at).toString().toStdString();
@@ -65,8 +65,8 @@ FabMakingView::FabMakingView(Document& document, QWidget* parent) : QWidget(pare
     cautions_ = new CautionLine;
     rules_->body()->addWidget(cautions_);
     places_ = new FactTable;
-    places_->set_columns(
-        {{tr("Rule"), 100}, {tr("Is"), 66, true}, {tr("Least"), 62, true}, {tr("What"), 170}}, tr("Places"));
+    places_->set_columns({{tr("Rule"), 84}, {tr("Is"), 84, true}, {tr("Least"), 74, true}, {tr("What"), 130}},
+                         tr("Places"));
     connect(places_, &FactTable::row_chosen, this, &FabMakingView::show_place);
     rules_->body()->addWidget(places_, 1);
     to_do_ = new QLabel;
@@ -76,7 +76,7 @@ FabMakingView::FabMakingView(Document& document, QWidget* parent) : QWidget(pare
     rules_->body()->addWidget(to_do_);
     right->addWidget(rules_, 3);
     apart_ = new Sheet(tr("Nets that keep apart"));
-    apart_->setFixedWidth(making_width);
+    apart_->setMaximumWidth(making_width);
     kind_ = new ChoiceBox(tr("Kind of the chosen net"),
                           tr("Switching, clock and supply keep away from picture and sound"));
     for (const auto k : all_of<NetKind>()) kind_->addItem(kind_label(k), to_q(word(k)));
@@ -103,7 +103,7 @@ FabMakingView::FabMakingView(Document& document, QWidget* parent) : QWidget(pare
     });
     apart_->body()->addWidget(nets_, 1);
     right->addWidget(apart_, 2);
-    row->addLayout(right);
+    row->addLayout(right, 1);
     connect(&pane_->canvas(), &FabCanvas::mark_picked, this, [this](const QString& key) {
         for (int i = 0; i < places_->row_count(); ++i)
             if (places_->key(i).toString() == key) places_->choose(i);
@@ -161,7 +161,7 @@ void FabMakingView::fill_places() {
             marks.push_back({v.at, verdict, key});
         }
         about = b->rules->violations.empty()
-                    ? tr("Nothing that %1 can't do").arg(to_q(b->process->name))
+                    ? tr("%1: can be made as it is").arg(to_q(b->process->name))
                     : tr("%1 %2").arg(rows.size()).arg(rows.size() == 1 ? tr("place") : tr("places"));
         QStringList list;
         for (const auto& t : b->rules->to_do) list << to_q(t);
