@@ -14,6 +14,7 @@ namespace grayrelic {
 namespace {
 
 constexpr int deepest = 64;
+constexpr std::size_t most_corners = 100'000, most_taken_away = 200, most_steps = 5'000;
 constexpr int most_variable = 10'000;
 constexpr double largest = 1e5;  // of a modifier, in the unit of the file
 
@@ -153,9 +154,15 @@ class Painter {
     }
     Status add(double exposure, Rings rings) {
         if (exposure != 0 && exposure != 1) return fault(fmt::format("exposure {}", exposure), "0 or 1");
+        for (const auto& r : rings) corners_ += r.size();
+        if (corners_ > most_corners)
+            return fault("a macro of too many corners", fmt::format("at most {}", most_corners));
         if (exposure == 1) {
             for (auto& r : rings) pending_.push_back(std::move(r));
         } else {
+            if (++taken_away_ > most_taken_away)
+                return fault("a macro that takes away too often",
+                             fmt::format("at most {} times", most_taken_away));
             flush();
             done_ = rings_of(without(done_, rings));
         }
@@ -270,6 +277,7 @@ class Painter {
     const std::string& file_;
     long line_;
     Rings done_, pending_;
+    std::size_t corners_ = 0, taken_away_ = 0;
 };
 
 }  // namespace
@@ -312,6 +320,8 @@ Result<ApertureMacro> read_macro(const std::vector<std::pair<std::string, long>>
             // A comma at the end is met in the field.
             if (step.modifiers.size() > 1 && step.modifiers.back().empty()) step.modifiers.pop_back();
         }
+        if (out.steps.size() >= most_steps)
+            return fail_at(file, line, "a macro of many steps", fmt::format("at most {}", most_steps));
         out.steps.push_back(std::move(step));
     }
     return out;

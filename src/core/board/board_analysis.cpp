@@ -250,7 +250,7 @@ Result<ReadBoard> read_whole_board(const std::filesystem::path& path, const Role
 
 std::shared_ptr<const BoardAnalysis> analyse_boards(const Dossier& d, const std::filesystem::path& folder,
                                                     const BoardData& data, Memory& memory, MemoryRun& run) {
-    auto out = std::make_shared<BoardAnalysis>();
+    BoardAnalysis out;
     for (const auto& board : *d.boards) {
         const auto path = board_path(board, folder);
         std::shared_ptr<const ReadBoard> read;
@@ -299,9 +299,10 @@ std::shared_ptr<const BoardAnalysis> analyse_boards(const Dossier& d, const std:
                 judge_apart(a, board);
                 return a;
             });
-        out->boards.push_back(made);
+        out.boards.push_back(made);
     }
-    return out;
+    // The same boards are the same analysis, so that nothing is judged anew.
+    return memory.recall_here<BoardAnalysis>(run, "boards", out.boards, [&] { return out; });
 }
 
 }  // namespace grayrelic

@@ -51,6 +51,7 @@ BoardPieces BoardJudge::pieces_of(FileRole role) {
     if (f == nullptr || !f->layer) return {};
     Progress apart;
     auto pieces = layer_pieces(*f->layer, apart);
+    if (!pieces) out_.not_looked_at.push_back(f->name + ": " + pieces.error().message());
     return pieces ? std::move(*pieces) : BoardPieces{};
 }
 

@@ -149,16 +149,23 @@ double BoardJudge::to_edge_near(std::size_t layer, std::uint32_t piece, const st
             if (distance(s, way[k], way[std::min(k + 1, way.size() - 1)]) <= radius + 5'000) return true;
         return false;
     };
-    std::vector<bool> about(p.holes.size() + 1, false);
-    for (std::size_t h = 0; h < p.holes.size(); ++h) {
-        const auto e = extent_of(p.holes[h]);
-        about[h + 1] = (e.holds(way.front()) && in_ring(p.holes[h], way.front())) ||
-                       (e.meets(drilled) && std::all_of(p.holes[h].begin(), p.holes[h].end(), within));
-    }
+    // Rings that are met, and whether they lie within or about the hole.
+    std::map<std::uint32_t, bool> met;
+    const auto about = [&](std::uint32_t ring) {
+        if (ring == 0) return false;
+        const auto [it, fresh] = met.emplace(ring, false);
+        if (fresh) {
+            const auto& hole = p.holes[ring - 1];
+            const auto e = extent_of(hole);
+            it->second = (e.holds(way.front()) && in_ring(hole, way.front())) ||
+                         (e.meets(drilled) && std::all_of(hole.begin(), hole.end(), within));
+        }
+        return it->second;
+    };
     const bool inside = in_ring(p.outer, way.front());
     double least = reach;
     copper_.index[layer].near(box.grown(static_cast<Nm>(std::ceil(reach))), [&](const PieceEdge& e) {
-        if (e.piece != piece || about[e.ring]) return true;
+        if (e.piece != piece || about(e.ring)) return true;
         for (std::size_t k = 0; k < way.size(); ++k)
             least =
                 std::min(least, approach(way[k], way[std::min(k + 1, way.size() - 1)], e.a, e.b).distance);

@@ -63,7 +63,11 @@ Result<std::shared_ptr<const BoardCopper>> copper_of(const BoardFiles& board, Pr
     for (const auto* f : files) {
         Progress apart;
         auto pieces = layer_pieces(*f->layer, apart);
-        if (!pieces) return fail(pieces.error());
+        if (!pieces) {
+            auto error = pieces.error();
+            if (error.file.empty()) error.file = f->name;
+            return fail(error);
+        }
         CopperLayer layer{f->name, f->role, std::move(*pieces), {}};
         cut_by(layer.pieces, out->holes);
         out->layers.push_back(std::move(layer));

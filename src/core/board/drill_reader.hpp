@@ -12,7 +12,7 @@
 
 namespace grayrelic {
 
-inline constexpr std::size_t most_drill_points = 4'000'000;
+inline constexpr std::size_t most_drill_points = 2'000'000, most_slot_points = 20'000;
 
 class DrillReader {
   public:

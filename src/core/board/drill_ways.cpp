@@ -137,7 +137,8 @@ Status DrillReader::rout(const Order& order, BoardXY from, BoardXY to) {
         const auto points = arc_points(from, to, middle, motion_ == 2);
         way_.insert(way_.end(), points.begin(), points.end());
     }
-    if (way_.size() > most_drill_points) return fault("a slot of too many points", "at most 4 million");
+    if (way_.size() > most_slot_points)
+        return fault("a slot of too many points", fmt::format("at most {}", most_slot_points));
     return {};
 }
 

@@ -65,6 +65,33 @@ std::optional<std::uint32_t> EdgeIndex::piece_at(BoardXY p) const {
     return std::nullopt;
 }
 
+std::optional<std::size_t> crossings_of(const Ring& ring, std::size_t most) {
+    constexpr std::size_t most_visits = 20'000'000;
+    const BoardPieces one{{ring, {}, extent_of(ring)}};
+    const EdgeIndex index(one);
+    const auto side = [](BoardXY a, BoardXY b, BoardXY p) {
+        const double cross = static_cast<double>(b.x - a.x) * static_cast<double>(p.y - a.y) -
+                             static_cast<double>(b.y - a.y) * static_cast<double>(p.x - a.x);
+        return cross > 0 ? 1 : cross < 0 ? -1 : 0;
+    };
+    std::size_t found = 0, visits = 0;
+    for (std::size_t i = 0; i < ring.size(); ++i) {
+        const auto a = ring[i], b = ring[(i + 1) % ring.size()];
+        Extent box;
+        box.add(a);
+        box.add(b);
+        index.near(box, [&](const PieceEdge& e) {
+            if (++visits > most_visits) return false;
+            if (e.number > i && side(a, b, e.a) * side(a, b, e.b) < 0 &&
+                side(e.a, e.b, a) * side(e.a, e.b, b) < 0)
+                ++found;
+            return found <= most;
+        });
+        if (found > most || visits > most_visits) return std::nullopt;
+    }
+    return found;
+}
+
 std::vector<std::uint32_t> EdgeIndex::pieces_near(const std::vector<BoardXY>& way, double within) const {
     std::vector<std::uint32_t> out;
     for (const auto p : way)

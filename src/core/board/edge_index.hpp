@@ -39,4 +39,8 @@ class EdgeIndex {
     std::unique_ptr<Tree> tree_;
 };
 
+/// How often a ring crosses itself; nothing where it is more than `most`, or where finding out takes too
+/// long.
+[[nodiscard]] std::optional<std::size_t> crossings_of(const Ring& ring, std::size_t most);
+
 }  // namespace grayrelic

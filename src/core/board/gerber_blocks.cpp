@@ -11,11 +11,12 @@
 
 #include "core/base/decimal.hpp"
 #include "core/base/text.hpp"
+#include "core/board/edge_index.hpp"
 
 namespace grayrelic {
 namespace {
 
-constexpr std::size_t deepest_block = 8, most_gerber_notes = 200;
+constexpr std::size_t deepest_block = 8, most_gerber_notes = 200, most_crossings = 2'000;
 constexpr Nm plot_reach = 2'000'000'000;
 
 }  // namespace
@@ -211,19 +212,19 @@ Status GerberReader::end_region() {
     }
     Rings rings;
     for (auto& c : contours_) {
-        const double plain = std::abs(signed_area(c));
         auto ring = turned_left(std::move(c));
         // A contour that crosses itself has parts that turn the other way: filled all the same, and said.
-        if (ring.size() <= 20'000) {
+        const auto crossings = crossings_of(ring, most_crossings);
+        if (!crossings)
+            return fault("a region whose contour crosses itself over and over",
+                         "contours that do not cross themselves");
+        if (*crossings > 0) {
+            note(
+                "a region whose contour crosses itself: the format forbids it; all that it encloses is taken "
+                "as filled");
             const auto filled = joined({ring});
-            const double area = signed_area(filled);
-            if (std::abs(area - plain) > 1e-6 * std::max(area, plain) + 1e6) {
-                note(
-                    "a region whose contour crosses itself: the format forbids it; all that it encloses "
-                    "is taken as filled");
-                rings.insert(rings.end(), filled.begin(), filled.end());
-                continue;
-            }
+            rings.insert(rings.end(), filled.begin(), filled.end());
+            continue;
         }
         rings.push_back(std::move(ring));
     }

@@ -115,7 +115,7 @@ class GerberReader {
     BoardXY here_;
     ApertureTurn turn_;
     std::uint32_t marks_ = 0, region_marks_ = 0;
-    std::size_t region_points_ = 0;
+    std::size_t region_points_ = 0, aperture_corners_ = 0;
     Ring contour_;
     Rings contours_;
     std::map<int, std::uint32_t> known_;

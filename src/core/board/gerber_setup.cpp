@@ -16,7 +16,7 @@ namespace grayrelic {
 namespace {
 
 constexpr double nm_of_inch = 25.4e6, nm_of_mm = 1e6;
-constexpr std::size_t most_apertures = 20'000;
+constexpr std::size_t most_apertures = 20'000, most_aperture_corners = 2'000'000;
 constexpr Nm widest_aperture = 2'000'000'000;
 
 }  // namespace
@@ -161,6 +161,10 @@ Status GerberReader::take_aperture(std::string_view rest) {
         std::max(a.width, a.height) > widest_mm * 1e6)
         return fault(fmt::format("an aperture of {:.0f} mm", std::max(to_mm(e.width()), a.width / 1e6)),
                      fmt::format("at most {:.0f} mm", widest_mm));
+    for (const auto& ring : a.rings) aperture_corners_ += ring.size();
+    if (aperture_corners_ > most_aperture_corners)
+        return fault("apertures of too many corners",
+                     fmt::format("at most {} in all", most_aperture_corners));
     known_[code] = static_cast<std::uint32_t>(out_.apertures.size());
     out_.apertures.push_back(std::move(a));
     return {};

@@ -1,5 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What the objects of a layer cover, and what is left of them in order.
+#include <fmt/format.h>
+
 #include <algorithm>
 #include <cmath>
 
@@ -10,6 +12,8 @@
 
 namespace grayrelic {
 namespace {
+
+constexpr std::size_t most_looked = 2'000'000'000, most_meeting = 10'000'000, most_shape_corners = 8'000'000;
 
 Ring placed(const Ring& ring, BoardXY at, const ApertureTurn& turn) {
     Ring out;
@@ -103,21 +107,30 @@ Result<BoardPieces> layer_pieces(const GerberLayer& layer, Progress& progress) {
     std::sort(order.begin(), order.end(), [&](auto a, auto b) { return extents[a].left < extents[b].left; });
     Unions groups(n);
     std::vector<std::size_t> open;
+    std::size_t looked = 0, meeting = 0;
     for (const auto i : order) {
         std::size_t kept = 0;
+        looked += open.size();
         for (const auto other : open) {
             if (extents[other].right < extents[i].left) continue;
             open[kept++] = other;
-            if (extents[other].meets(extents[i])) groups.unite(static_cast<int>(other), static_cast<int>(i));
+            if (!extents[other].meets(extents[i])) continue;
+            groups.unite(static_cast<int>(other), static_cast<int>(i));
+            ++meeting;
         }
         open.resize(kept);
         open.push_back(i);
+        // A drawing of a board has neighbours; one where everything lies over everything is none.
+        if (looked > most_looked || meeting > most_meeting)
+            return fail_at({}, layer.objects[i].line, "too many objects that lie over each other",
+                           "a layer of a board");
         if (progress.cancelled()) return fail_cancelled();
     }
     std::vector<std::pair<int, std::size_t>> by_group(n);
     for (std::size_t i = 0; i < n; ++i) by_group[i] = {groups.find(static_cast<int>(i)), i};
     std::sort(by_group.begin(), by_group.end());
     BoardPieces out;
+    std::size_t corners = 0;
     for (std::size_t i = 0; i < n;) {
         std::size_t end = i;
         while (end < n && by_group[end].first == by_group[i].first) ++end;
@@ -145,6 +158,10 @@ Result<BoardPieces> layer_pieces(const GerberLayer& layer, Progress& progress) {
                 if (progress.cancelled()) return fail_cancelled();
             }
             auto shape = layer.shape(o);
+            for (const auto& ring : shape) corners += ring.size();
+            if (corners > most_shape_corners)
+                return fail_at({}, o.line, "a layer of too many corners",
+                               fmt::format("at most {}", most_shape_corners));
             run.insert(run.end(), std::make_move_iterator(shape.begin()),
                        std::make_move_iterator(shape.end()));
         }

@@ -210,6 +210,28 @@ INSTANTIATE_TEST_SUITE_P(
         Refusal{"Empty", "  \n", 1, "empty"}),
     [](const auto& one) { return one.param.name; });
 
+TEST(Gerber, WhatWouldTakeForEverIsRefused) {
+    std::uint32_t state = 1;
+    const auto next = [&] { return (state = state * 1664525 + 1013904223) >> 12; };
+    const auto xy = [&] {
+        return "X" + std::to_string(next() % 100'000'000) + "Y" + std::to_string(next() % 100'000'000);
+    };
+    std::string scribble = head + "G36*\n" + xy() + "D02*\nG01*\n";
+    for (int i = 0; i < 3000; ++i) scribble += xy() + "D01*\n";
+    const auto region = read_text(scribble + "G37*\nM02*\n");
+    ASSERT_FALSE(region);
+    EXPECT_THAT(region.error().message(), HasSubstr("over and over"));
+    // Ten thousand long lines across each other: fifty million pairs.
+    std::string hatch = head + "%ADD10C,0.1*%\nD10*\n";
+    for (int i = 0; i < 10'000; ++i) hatch += xy() + "D02*\n" + xy() + "D01*\n";
+    const auto lines = read_text(hatch + "M02*\n");
+    ASSERT_TRUE(lines);
+    Progress progress;
+    const auto pieces = layer_pieces(*lines, progress);
+    ASSERT_FALSE(pieces);
+    EXPECT_THAT(pieces.error().message(), HasSubstr("over each other"));
+}
+
 TEST(Macro, Expressions) {
     // By hand: products before sums, brackets, signs, unset variables are 0.
     for (const auto& [text, value] : {std::pair("1+2x3", 7.0),

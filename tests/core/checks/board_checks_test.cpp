@@ -114,7 +114,8 @@ TEST_F(BoardChecks, ItAllComesBackFromItsFile) {
         f.apart_mm = 2.5;
         f.note = "n";
     });
-    const auto again = dossier_from_json(dossier_to_json(d), "d.json");
+    const auto named = edit(d, &Dossier::about, [](About& a) { a.name = "Boards"; });
+    const auto again = dossier_from_json(dossier_to_json(named), "d.json");
     ASSERT_TRUE(again) << again.error().message();
     EXPECT_EQ(*again->boards, *d.boards);
 }
@@ -153,7 +154,9 @@ TEST(BoardDemos, TheirFilesAreMadeAgainAlike) {
         ASSERT_TRUE(plan) << plan.error().message();
         std::map<std::string, std::string> committed;
         Progress progress;
-        for (auto& f : read_packed(folder / zip, progress)->files) committed[f.name] = f.text;
+        const auto packed = read_packed(folder / zip, progress);
+        ASSERT_TRUE(packed) << packed.error().message();
+        for (const auto& f : packed->files) committed[f.name] = f.text;
         EXPECT_EQ(standin::make_fabrication(*plan), committed) << name;
     }
 }
