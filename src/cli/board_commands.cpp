@@ -49,71 +49,78 @@ Result<BoardPads> pads_at(const std::string& path, const BoardFiles& board) {
     return read_pads(*text, path);
 }
 
+struct HoleCount {
+    std::size_t holes = 0, slots = 0;
+};
+using HoleCounts =
+    std::map<std::pair<long, bool>, HoleCount>;  ///< by diameter in units of 0.1 µm, and plating
+
+HoleCounts count_holes(const BoardFiles& board) {
+    HoleCounts out;
+    for (const auto* f : board.drills())
+        for (const auto& h : f->drill->holes) {
+            auto& c = out[{std::lround(h.diameter / 100), h.plated}];
+            ++(h.slot() ? c.slots : c.holes);
+        }
+    return out;
+}
+
+Json file_json(const BoardFile& f) {
+    auto role = std::string(word(f.role));
+    // What is no layer has none of the roles; `kind` says what it is.
+    const auto* kind = f.role == FileRole::netlist ? "netlist"
+                       : f.role == FileRole::text  ? "other"
+                       : f.drill                   ? "drill"
+                                                   : "layer";
+    if (f.role == FileRole::netlist || f.role == FileRole::text) role = word(FileRole::unknown);
+    if (f.role == FileRole::copper_inner && f.inner > 0) role += fmt::format("-{}", f.inner);
+    return {
+        {"file", f.name}, {"role", role}, {"objects", f.objects()}, {"from", word(f.from)}, {"kind", kind}};
+}
+
+void print_board(const BoardFiles& board, const BoardSize& size, const HoleCounts& holes) {
+    say("{:.2f} x {:.2f} mm{}\n", size.width_mm, size.height_mm,
+        size.from_outline ? "" : ", from the copper: there is no outline");
+    std::vector<std::vector<std::string>> rows{{"file", "role", "known by", "objects"}};
+    for (const auto& f : board.files)
+        rows.push_back({printable(f.name), std::string(word(f.role)), std::string(word(f.from)),
+                        fmt::format("{}", f.objects())});
+    print_table(rows);
+    for (const auto& [key, count] : holes)
+        say("{:.2f} mm {}: {}{}\n", static_cast<double>(key.first) / 1e4,
+            key.second ? "plated" : "not plated",
+            plural(static_cast<long long>(count.holes), "hole", "holes"),
+            count.slots > 0 ? ", " + plural(static_cast<long long>(count.slots), "slot", "slots") : "");
+    for (const auto& p : board.problems) say("{}\n", p.message());
+}
+
 int read(const std::string& path, bool json) {
     const auto board = board_at(path);
     if (!board) return report_error(board.error());
     const auto outline = outline_of(*board);
     const auto size = board_size(*board, outline);
-    struct Count {
-        std::size_t holes = 0, slots = 0;
-    };
-    std::map<std::pair<long, bool>, Count> holes;
-    for (const auto* f : board->drills())
-        for (const auto& h : f->drill->holes) {
-            auto& c = holes[{std::lround(h.diameter / 100), h.plated}];
-            ++(h.slot() ? c.slots : c.holes);
-        }
-    if (json) {
-        Json files = Json::array(), list = Json::array(), problems = Json::array();
-        for (const auto& f : board->files) {
-            auto role = std::string(word(f.role));
-            // What is no layer has none of the roles; `kind` says what it is.
-            const auto kind = f.role == FileRole::netlist ? "netlist"
-                              : f.role == FileRole::text  ? "other"
-                              : f.drill                   ? "drill"
-                                                          : "layer";
-            if (f.role == FileRole::netlist || f.role == FileRole::text) role = word(FileRole::unknown);
-            if (f.role == FileRole::copper_inner && f.inner > 0) role += fmt::format("-{}", f.inner);
-            files.push_back({{"file", f.name},
-                             {"role", role},
-                             {"objects", f.objects()},
-                             {"from", word(f.from)},
-                             {"kind", kind}});
-        }
-        for (const auto& [key, count] : holes)
-            list.push_back({{"mm", static_cast<double>(key.first) / 1e4},
-                            {"count", count.holes + count.slots},
-                            {"plated", key.second},
-                            {"slots", count.slots}});
-        for (const auto& p : board->problems) problems.push_back(p.message());
-        print_json({{"size_mm", Json::array({size.width_mm, size.height_mm})},
-                    {"files", files},
-                    {"holes", list},
-                    {"problems", problems},
-                    {"outline", outline.known()                             ? "closed"
-                                : board->find(FileRole::outline) != nullptr ? "open"
-                                                                            : "none"}});
-    } else {
-        say("{:.2f} x {:.2f} mm{}\n", size.width_mm, size.height_mm,
-            size.from_outline ? "" : ", from the copper: there is no outline");
-        std::vector<std::vector<std::string>> rows{{"file", "role", "known by", "objects"}};
-        for (const auto& f : board->files)
-            rows.push_back({printable(f.name), std::string(word(f.role)), std::string(word(f.from)),
-                            fmt::format("{}", f.objects())});
-        print_table(rows);
-        for (const auto& [key, count] : holes)
-            say("{:.2f} mm {}: {}{}\n", static_cast<double>(key.first) / 1e4,
-                key.second ? "plated" : "not plated",
-                plural(static_cast<long long>(count.holes), "hole", "holes"),
-                count.slots > 0 ? ", " + plural(static_cast<long long>(count.slots), "slot", "slots") : "");
-        for (const auto& p : board->problems) say("{}\n", p.message());
+    const auto holes = count_holes(*board);
+    if (!json) {
+        print_board(*board, size, holes);
+        return board->refused.empty() ? fine : unreadable;
     }
-    if (!board->refused.empty()) {
-        if (json)
-            for (const auto& p : board->refused) say(stderr, "{}\n", p.message());
-        return unreadable;
-    }
-    return fine;
+    Json files = Json::array(), list = Json::array(), problems = Json::array();
+    for (const auto& f : board->files) files.push_back(file_json(f));
+    for (const auto& [key, count] : holes)
+        list.push_back({{"mm", static_cast<double>(key.first) / 1e4},
+                        {"count", count.holes + count.slots},
+                        {"plated", key.second},
+                        {"slots", count.slots}});
+    for (const auto& p : board->problems) problems.push_back(p.message());
+    print_json({{"size_mm", Json::array({size.width_mm, size.height_mm})},
+                {"files", files},
+                {"holes", list},
+                {"problems", problems},
+                {"outline", outline.known()                             ? "closed"
+                            : board->find(FileRole::outline) != nullptr ? "open"
+                                                                        : "none"}});
+    for (const auto& p : board->refused) say(stderr, "{}\n", p.message());
+    return board->refused.empty() ? fine : unreadable;
 }
 
 Json points_json(const std::vector<std::vector<std::string>>& lists) {

@@ -7,6 +7,7 @@
 #include <cmath>
 #include <deque>
 #include <numeric>
+#include <optional>
 #include <random>
 
 namespace grayrelic::standin {
@@ -29,39 +30,27 @@ struct Leg {
 /// Cells of two layers, each free, closed, or some net's.
 class Grid {
   public:
-    Grid(const FabPlan& plan, const std::vector<Placed>& pads) : plan_(plan) {
+    Grid(const FabPlan& plan, const std::vector<Placed>& pads) {
         // Cells lie on the pads, so that one lies half way between two pins.
         left_ = std::fmod(pads.front().pad.x, pitch);
         low_ = std::fmod(pads.front().pad.y, pitch);
         columns_ = static_cast<int>(plan.width / pitch);
         rows_ = static_cast<int>(plan.height / pitch);
-        own_.assign(static_cast<std::size_t>(2 * columns_ * rows_), free_cell);
+        own_.assign(2 * static_cast<std::size_t>(columns_) * static_cast<std::size_t>(rows_), free_cell);
+        const double room = clearance + plan.track / 2;
         for (int layer = 0; layer < 2; ++layer)
             for (int y = 0; y < rows_; ++y)
                 for (int x = 0; x < columns_; ++x) {
-                    if (x_of(x) < edge_room || y_of(y) < edge_room || x_of(x) > plan.width - edge_room ||
-                        y_of(y) > plan.height - edge_room)
-                        own(layer, x, y) = closed_cell;
-                    for (const auto& p : pads) {
-                        if (!(layer == 0 ? p.pad.top : p.pad.bottom)) continue;
-                        const double room = clearance + plan.track / 2;
-                        const double dx = std::max(0.0, std::abs(x_of(x) - p.pad.x) - p.pad.width / 2),
-                                     dy = std::max(0.0, std::abs(y_of(y) - p.pad.y) - p.pad.height / 2);
-                        if (std::hypot(dx, dy) >= room) continue;
-                        auto& cell = own(layer, x, y);
-                        const int net = p.net >= 0 ? p.net : closed_cell;
-                        if (cell == free_cell)
-                            cell = net;
-                        else if (cell != net)
-                            cell = closed_cell;
-                    }
+                    const bool at_edge = x_of(x) < edge_room || y_of(y) < edge_room ||
+                                         x_of(x) > plan.width - edge_room ||
+                                         y_of(y) > plan.height - edge_room;
+                    if (at_edge) own(layer, x, y) = closed_cell;
+                    for (const auto& p : pads) keep_off(p, layer, x, y, room);
                 }
     }
     [[nodiscard]] double x_of(int x) const { return left_ + x * pitch; }
     [[nodiscard]] double y_of(int y) const { return low_ + y * pitch; }
-    int& own(int layer, int x, int y) {
-        return own_[static_cast<std::size_t>((layer * rows_ + y) * columns_ + x)];
-    }
+    int& own(int layer, int x, int y) { return own_[index(cell(layer, x, y))]; }
 
     /// Cells whose middle lies well within the pad.
     std::vector<int> cells_of(const MadePad& pad) {
@@ -73,7 +62,7 @@ class Grid {
                     const double dx = std::abs(x_of(x) - pad.x), dy = std::abs(y_of(y) - pad.y);
                     const bool inside = pad.hole > 0 ? std::hypot(dx, dy) < pad.width / 2 - 0.1
                                                      : dx < pad.width / 2 - 0.1 && dy < pad.height / 2 - 0.1;
-                    if (inside) out.push_back((layer * rows_ + y) * columns_ + x);
+                    if (inside) out.push_back(cell(layer, x, y));
                 }
         }
         return out;
@@ -81,46 +70,21 @@ class Grid {
 
     /// The shortest way from one of these cells to one of those; empty for none. Vias count as eight steps.
     std::vector<int> way(const std::vector<int>& from, const std::vector<int>& to, int net) {
-        const auto n = own_.size();
-        std::vector<int> cost(n, -1), came(n, -1);
-        std::vector<char> goal(n, 0);
-        for (const int t : to) goal[static_cast<std::size_t>(t)] = 1;
-        std::vector<std::deque<int>> wave(1);
+        Search search{std::vector<int>(own_.size(), -1), std::vector<int>(own_.size(), -1), {}};
+        std::vector<char> goal(own_.size(), 0);
+        for (const int t : to) goal[index(t)] = 1;
+        search.wave.resize(1);
         for (const int f : from) {
-            cost[static_cast<std::size_t>(f)] = 0;
-            wave[0].push_back(f);
+            search.cost[index(f)] = 0;
+            search.wave[0].push_back(f);
         }
-        for (std::size_t step = 0; step < wave.size(); ++step)
-            while (!wave[step].empty()) {
-                const int at = wave[step].front();
-                wave[step].pop_front();
-                if (cost[static_cast<std::size_t>(at)] != static_cast<int>(step)) continue;
-                if (goal[static_cast<std::size_t>(at)] != 0) {
-                    std::vector<int> out;
-                    for (int c = at; c >= 0; c = came[static_cast<std::size_t>(c)]) out.push_back(c);
-                    return out;
-                }
-                const int layer = at / (rows_ * columns_), y = at / columns_ % rows_, x = at % columns_;
-                const auto go = [&](int l, int nx, int ny, int price) {
-                    if (nx < 0 || ny < 0 || nx >= columns_ || ny >= rows_) return;
-                    const int next = (l * rows_ + ny) * columns_ + nx;
-                    const int owner = own(l, nx, ny);
-                    if (owner != free_cell && owner != net) return;
-                    const int sum = static_cast<int>(step) + price;
-                    auto& known = cost[static_cast<std::size_t>(next)];
-                    if (known >= 0 && known <= sum) return;
-                    known = sum;
-                    came[static_cast<std::size_t>(next)] = at;
-                    if (wave.size() <= static_cast<std::size_t>(sum))
-                        wave.resize(static_cast<std::size_t>(sum) + 1);
-                    wave[static_cast<std::size_t>(sum)].push_back(next);
-                };
-                // The front likes to go across, the back up and down.
-                go(layer, x + 1, y, layer == 0 ? 2 : 3);
-                go(layer, x - 1, y, layer == 0 ? 2 : 3);
-                go(layer, x, y + 1, layer == 0 ? 3 : 2);
-                go(layer, x, y - 1, layer == 0 ? 3 : 2);
-                if (via_fits(x, y, net)) go(1 - layer, x, y, 16);
+        for (std::size_t step = 0; step < search.wave.size(); ++step)
+            while (!search.wave[step].empty()) {
+                const int at = search.wave[step].front();
+                search.wave[step].pop_front();
+                if (search.cost[index(at)] != static_cast<int>(step)) continue;
+                if (goal[index(at)] != 0) return search.back_from(at);
+                spread(search, at, static_cast<int>(step), net);
             }
         return {};
     }
@@ -167,7 +131,51 @@ class Grid {
     }
 
   private:
-    const FabPlan& plan_;
+    struct Search {
+        std::vector<int> cost, came;
+        std::vector<std::deque<int>> wave;
+        [[nodiscard]] std::vector<int> back_from(int at) const {
+            std::vector<int> out;
+            for (int c = at; c >= 0; c = came[index(c)]) out.push_back(c);
+            return out;
+        }
+    };
+    static std::size_t index(int cell) { return static_cast<std::size_t>(cell); }
+    [[nodiscard]] int cell(int layer, int x, int y) const { return (layer * rows_ + y) * columns_ + x; }
+    /// A cell too near a pad is its net's, and nobody's where two are too near.
+    void keep_off(const Placed& p, int layer, int x, int y, double room) {
+        if (!(layer == 0 ? p.pad.top : p.pad.bottom)) return;
+        const double dx = std::max(0.0, std::abs(x_of(x) - p.pad.x) - p.pad.width / 2),
+                     dy = std::max(0.0, std::abs(y_of(y) - p.pad.y) - p.pad.height / 2);
+        if (std::hypot(dx, dy) >= room) return;
+        auto& owner = own(layer, x, y);
+        const int net = p.net >= 0 ? p.net : closed_cell;
+        if (owner == free_cell)
+            owner = net;
+        else if (owner != net)
+            owner = closed_cell;
+    }
+    void spread(Search& search, int at, int step, int net) {
+        const int layer = at / (rows_ * columns_), y = at / columns_ % rows_, x = at % columns_;
+        const auto go = [&](int l, int nx, int ny, int price) {
+            if (nx < 0 || ny < 0 || nx >= columns_ || ny >= rows_) return;
+            const int next = cell(l, nx, ny), owner = own(l, nx, ny);
+            if (owner != free_cell && owner != net) return;
+            const int sum = step + price;
+            auto& known = search.cost[index(next)];
+            if (known >= 0 && known <= sum) return;
+            known = sum;
+            search.came[index(next)] = at;
+            if (search.wave.size() <= index(sum)) search.wave.resize(index(sum) + 1);
+            search.wave[index(sum)].push_back(next);
+        };
+        // The front likes to go across, the back up and down.
+        go(layer, x + 1, y, layer == 0 ? 2 : 3);
+        go(layer, x - 1, y, layer == 0 ? 2 : 3);
+        go(layer, x, y + 1, layer == 0 ? 3 : 2);
+        go(layer, x, y - 1, layer == 0 ? 3 : 2);
+        if (via_fits(x, y, net)) go(1 - layer, x, y, 16);
+    }
     int columns_ = 0, rows_ = 0;
     double left_ = 0, low_ = 0;
     std::vector<int> own_;
@@ -266,92 +274,120 @@ std::string drill_file(const char* function,
     return out + "T0\nM30\n";
 }
 
-}  // namespace
+using Holes = std::map<long, std::vector<std::pair<double, double>>>;  ///< by diameter in micrometres
 
-std::map<std::string, std::string> make_fabrication(const FabPlan& plan) {
+std::vector<Placed> placed_pads(const FabPlan& plan, const std::map<std::string, int>& net_of) {
     std::vector<Placed> pads;
-    std::map<std::string, int> net_of;
-    for (std::size_t n = 0; n < plan.nets.size(); ++n)
-        for (const auto& p : plan.nets[n].points) net_of[p] = static_cast<int>(n);
     for (const auto& part : plan.parts)
         for (const auto& pad : part.pads) {
             Placed p{pad, part.ref + "." + pad.pin, -1};
             if (const auto it = net_of.find(p.point); it != net_of.end()) p.net = it->second;
             pads.push_back(std::move(p));
         }
+    return pads;
+}
+
+/// Nets of few points first; what finds no way goes first the next time. Nothing when none of the tries was
+/// whole.
+std::optional<Routed> route_all(const FabPlan& plan, const std::vector<Placed>& pads) {
     std::vector<int> order(plan.nets.size());
     std::iota(order.begin(), order.end(), 0);
     std::stable_sort(order.begin(), order.end(), [&](int a, int b) {
         return plan.nets[static_cast<std::size_t>(a)].points.size() <
                plan.nets[static_cast<std::size_t>(b)].points.size();
     });
-    // What finds no way goes first the next time.
     std::mt19937 chance(1986);
-    Routed routed;
-    int stuck = 0;
-    for (int i = 0; i < tries && stuck >= 0; ++i) {
-        routed = {};
-        stuck = route(plan, pads, order, routed);
-        if (stuck < 0) break;
+    for (int i = 0; i < tries; ++i) {
+        Routed routed;
+        const int stuck = route(plan, pads, order, routed);
+        if (stuck < 0) return routed;
         const auto at = std::find(order.begin(), order.end(), stuck);
         std::rotate(order.begin(), at, at + 1);
         if (i % 10 == 9) std::swap(order[chance() % order.size()], order[chance() % order.size()]);
     }
-    if (stuck >= 0) return {};
-    Sheet top("Copper,L1,Top", "Positive"), bottom("Copper,L2,Bot", "Positive"),
-        mask_top("Soldermask,Top", "Negative"), mask_bottom("Soldermask,Bot", "Negative"),
-        print("Legend,Top", "Positive"), edge("Profile,NP", "Positive");
-    std::map<long, std::vector<std::pair<double, double>>> plated, plain;
-    for (const auto& part : plan.parts) {
+    return std::nullopt;
+}
+
+struct Sheets {
+    Sheet top{"Copper,L1,Top", "Positive"}, bottom{"Copper,L2,Bot", "Positive"},
+        mask_top{"Soldermask,Top", "Negative"}, mask_bottom{"Soldermask,Bot", "Negative"},
+        print{"Legend,Top", "Positive"}, edge{"Profile,NP", "Positive"};
+    Holes plated{};
+
+    void put(const MadePart& part, const MadePad& pad, const std::string& net) {
+        // Pin 1 is square.
+        const bool round = pad.hole > 0 && pad.pin != "1";
+        for (const bool front : {true, false}) {
+            if (!(front ? pad.top : pad.bottom)) continue;
+            auto& copper = front ? top : bottom;
+            copper.say("TO.P," + part.ref + "," + pad.pin);
+            if (!net.empty()) copper.say("TO.N," + net);
+            copper.flash(pad.x, pad.y, pad.width, pad.height, round,
+                         pad.hole > 0 ? "ComponentPad" : "ConnectorPad");
+            copper.say("TD");
+            (front ? mask_top : mask_bottom)
+                .flash(pad.x, pad.y, pad.width + 0.1, pad.height + 0.1, round, "");
+        }
+        if (pad.hole > 0) plated[std::lround(pad.hole * 1000)].emplace_back(pad.x, pad.y);
+    }
+    static void frame(Sheet& on, double left, double low, double right, double high, double width,
+                      const std::string& function) {
+        on.line(left, low, right, low, width, function);
+        on.line(right, low, right, high, width, function);
+        on.line(right, high, left, high, width, function);
+        on.line(left, high, left, low, width, function);
+    }
+    /// A box about the part's pads; none about fingers.
+    void print_box(const MadePart& part) {
+        if (part.pads.front().hole <= 0) return;
         double left = 1e9, right = -1e9, low = 1e9, high = -1e9;
         for (const auto& pad : part.pads) {
             left = std::min(left, pad.x - pad.width / 2 - 0.4);
             right = std::max(right, pad.x + pad.width / 2 + 0.4);
             low = std::min(low, pad.y - pad.height / 2 - 0.4);
             high = std::max(high, pad.y + pad.height / 2 + 0.4);
-            for (auto* sheet : {&top, &bottom}) {
-                if (!(sheet == &top ? pad.top : pad.bottom)) continue;
-                const auto it = net_of.find(part.ref + "." + pad.pin);
-                sheet->say(fmt::format("TO.P,{},{}", part.ref, pad.pin));
-                if (it != net_of.end())
-                    sheet->say("TO.N," + plan.nets[static_cast<std::size_t>(it->second)].name);
-                // Pin 1 is square.
-                sheet->flash(pad.x, pad.y, pad.width, pad.height, pad.hole > 0 && pad.pin != "1",
-                             pad.hole > 0 ? "ComponentPad" : "ConnectorPad");
-                sheet->say("TD");
-                (sheet == &top ? mask_top : mask_bottom)
-                    .flash(pad.x, pad.y, pad.width + 0.1, pad.height + 0.1, pad.hole > 0 && pad.pin != "1",
-                           "");
-            }
-            if (pad.hole > 0) plated[std::lround(pad.hole * 1000)].emplace_back(pad.x, pad.y);
         }
-        if (part.pads.front().hole <= 0) continue;
-        print.line(left, low, right, low, 0.15, "");
-        print.line(right, low, right, high, 0.15, "");
-        print.line(right, high, left, high, 0.15, "");
-        print.line(left, high, left, low, 0.15, "");
+        frame(print, left, low, right, high, 0.15, "");
     }
-    for (const auto& leg : routed.legs) {
-        const bool thin = plan.nets[static_cast<std::size_t>(leg.net)].name == plan.thin_net;
-        (leg.layer == 0 ? top : bottom)
-            .line(leg.x1, leg.y1, leg.x2, leg.y2, thin ? 0.1 : plan.track, "Conductor");
+};
+
+}  // namespace
+
+std::map<std::string, std::string> make_fabrication(const FabPlan& plan) {
+    std::map<std::string, int> net_of;
+    for (std::size_t n = 0; n < plan.nets.size(); ++n)
+        for (const auto& p : plan.nets[n].points) net_of[p] = static_cast<int>(n);
+    const auto pads = placed_pads(plan, net_of);
+    const auto routed = route_all(plan, pads);
+    if (!routed) return {};
+    const auto name_of = [&](int net) {
+        return net < 0 ? std::string() : plan.nets[static_cast<std::size_t>(net)].name;
+    };
+    Sheets sheets;
+    for (const auto& part : plan.parts) {
+        for (const auto& pad : part.pads) {
+            const auto it = net_of.find(part.ref + "." + pad.pin);
+            sheets.put(part, pad, name_of(it == net_of.end() ? -1 : it->second));
+        }
+        sheets.print_box(part);
     }
-    for (const auto& [x, y, net] : routed.vias) {
-        top.flash(x, y, via_pad, via_pad, true, "ViaPad");
-        bottom.flash(x, y, via_pad, via_pad, true, "ViaPad");
-        plated[std::lround(via_hole * 1000)].emplace_back(x, y);
+    for (const auto& leg : routed->legs)
+        (leg.layer == 0 ? sheets.top : sheets.bottom)
+            .line(leg.x1, leg.y1, leg.x2, leg.y2, name_of(leg.net) == plan.thin_net ? 0.1 : plan.track,
+                  "Conductor");
+    for (const auto& [x, y, net] : routed->vias) {
+        sheets.top.flash(x, y, via_pad, via_pad, true, "ViaPad");
+        sheets.bottom.flash(x, y, via_pad, via_pad, true, "ViaPad");
+        sheets.plated[std::lround(via_hole * 1000)].emplace_back(x, y);
     }
-    edge.line(0, 0, plan.width, 0, 0.1, "Profile");
-    edge.line(plan.width, 0, plan.width, plan.height, 0.1, "Profile");
-    edge.line(plan.width, plan.height, 0, plan.height, 0.1, "Profile");
-    edge.line(0, plan.height, 0, 0, 0.1, "Profile");
-    return {{"copper-top.gbr", top.done()},
-            {"copper-bottom.gbr", bottom.done()},
-            {"mask-top.gbr", mask_top.done()},
-            {"mask-bottom.gbr", mask_bottom.done()},
-            {"print-top.gbr", print.done()},
-            {"outline.gbr", edge.done()},
-            {"holes-plated.drl", drill_file("Plated,1,2,PTH", plated)}};
+    Sheets::frame(sheets.edge, 0, 0, plan.width, plan.height, 0.1, "Profile");
+    return {{"copper-top.gbr", sheets.top.done()},
+            {"copper-bottom.gbr", sheets.bottom.done()},
+            {"mask-top.gbr", sheets.mask_top.done()},
+            {"mask-bottom.gbr", sheets.mask_bottom.done()},
+            {"print-top.gbr", sheets.print.done()},
+            {"outline.gbr", sheets.edge.done()},
+            {"holes-plated.drl", drill_file("Plated,1,2,PTH", sheets.plated)}};
 }
 
 }  // namespace grayrelic::standin

@@ -129,22 +129,37 @@ int write_counter_keypad(const std::string& folder) {
     return 0;
 }
 
-int write_board_files(const std::string& folder, const std::string& out, bool faults) {
+struct FabArguments {
+    std::string dossier, out;
+    bool faults = false;
+};
+
+CLI::App* add_board_files(CLI::App& app, FabArguments& a) {
+    auto* fab = app.add_subcommand(
+        "board-files",
+        "plays a layout program: fabrication files of a dossier's circuit, or of its traced parts");
+    fab->add_option("DOSSIER", a.dossier, "whose board it is")->required();
+    fab->add_option("OUT", a.out, "the zip to write")->required();
+    fab->add_flag("--faults", a.faults, "a connector mirrored, a net open, a track too thin");
+    return fab;
+}
+
+int write_board_files(const FabArguments& a) {
     using namespace grayrelic;
-    const auto dossier = load_dossier(folder);
+    const auto dossier = load_dossier(a.dossier);
     if (!dossier) return report(dossier.error());
     const auto data = DataLibrary::load_installed();
-    const auto plan = standin::fab_plan_of(*dossier, *data, faults);
+    const auto plan = standin::fab_plan_of(*dossier, *data, a.faults);
     if (!plan) return report(plan.error());
     PackedFolder files;
     for (const auto& [name, text] : standin::make_fabrication(*plan)) files.files.push_back({name, text});
     if (files.files.empty()) {
-        fmt::print(stderr, "{}: found no way to route the board, expected a simpler one\n", folder);
+        fmt::print(stderr, "{}: found no way to route the board, expected a simpler one\n", a.dossier);
         return 3;
     }
     const auto packed = pack(files);
     if (!packed) return report(packed.error());
-    if (auto done = write_atomically(disk(), out, *packed); !done) return report(done.error());
+    if (auto done = write_atomically(disk(), a.out, *packed); !done) return report(done.error());
     return 0;
 }
 
@@ -237,14 +252,8 @@ int answer(int argc, char** argv) {
         "the charred page card; writes the scans, ledger and netlist of the demo into its dossier");
     card->add_option("DOSSIER", dossier, "with the card's port J1")->required();
     std::string keypad_folder;
-    std::string fab_dossier, fab_out;
-    bool fab_faults = false;
-    auto* fab = app.add_subcommand(
-        "board-files",
-        "plays a layout program: fabrication files of a dossier's circuit, or of its traced parts");
-    fab->add_option("DOSSIER", fab_dossier, "whose board it is")->required();
-    fab->add_option("OUT", fab_out, "the zip to write")->required();
-    fab->add_flag("--faults", fab_faults, "a connector mirrored, a net open, a track too thin");
+    FabArguments fab_arguments;
+    auto* fab = add_board_files(app, fab_arguments);
     auto* keypad = app.add_subcommand(
         "counter-keypad", "a hand walking over the counter keypad; writes its capture and its dossier");
     keypad->add_option("DOSSIER", keypad_folder, "folder of the dossier, made where it is not there")
@@ -269,7 +278,7 @@ int answer(int argc, char** argv) {
         return app.exit(e) == 0 ? 0 : 2;
     }
     if (card->parsed()) return write_page_card(dossier);
-    if (fab->parsed()) return write_board_files(fab_dossier, fab_out, fab_faults);
+    if (fab->parsed()) return write_board_files(fab_arguments);
     if (keypad->parsed()) return write_counter_keypad(keypad_folder);
     if (host->parsed()) return run_usb_host(host_arguments);
     if (logic->parsed()) return run_logic(stream, port, seed);

@@ -19,6 +19,7 @@ class BoardJudge {
     void gaps();
     void rings();
     void holes();
+    void walls();
     void edges();
     void hole_edges();
     void mask_slivers();

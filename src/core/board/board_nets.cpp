@@ -89,6 +89,110 @@ CopperNets nets_of(const BoardCopper& copper, const BoardPads& pads) {
     return compare_nets(copper, pads, {});
 }
 
+namespace {
+
+using NetNames = std::map<std::string, std::size_t>;
+
+struct Comparing {
+    const Groups& groups;
+    const std::vector<Net>& wanted;
+    CopperNets& out;
+    NetNames net_of{};
+    std::map<std::pair<std::size_t, std::size_t>, std::vector<std::string>> joined{};
+    [[nodiscard]] std::string name(std::size_t n) const {
+        return wanted[n].name.empty() ? wanted[n].points.front() : wanted[n].name;
+    }
+    [[nodiscard]] int group_of(const std::string& point) const {
+        const auto it = groups.of.find(point);
+        return it == groups.of.end() ? -1 : it->second;
+    }
+};
+
+/// Which nets of the list meet in each piece of copper.
+void find_joined(Comparing& c) {
+    for (const auto& points : c.out.nets) {
+        std::map<std::size_t, std::vector<std::string>> here;
+        for (const auto& p : points)
+            if (const auto it = c.net_of.find(p); it != c.net_of.end()) here[it->second].push_back(p);
+        for (auto a = here.begin(); a != here.end(); ++a)
+            for (auto b = std::next(a); b != here.end(); ++b) {
+                auto& both = c.joined[{a->first, b->first}];
+                both.insert(both.end(), a->second.begin(), a->second.end());
+                both.insert(both.end(), b->second.begin(), b->second.end());
+            }
+    }
+    for (auto& [pair, points] : c.joined)
+        c.out.joined.push_back({c.name(pair.first), c.name(pair.second), points});
+}
+
+/// Is this net of the list in one piece, in several, or just as wanted?
+void judge_net(Comparing& c, std::size_t n) {
+    const auto& net = c.wanted[n];
+    std::vector<std::pair<int, std::vector<std::string>>> pieces;
+    bool complete = true;
+    for (const auto& p : net.points) {
+        const int group = c.group_of(p);
+        if (group < 0) {
+            c.out.missing.push_back(p);
+            complete = false;
+            continue;
+        }
+        const auto known =
+            std::find_if(pieces.begin(), pieces.end(), [&](const auto& q) { return q.first == group; });
+        if (known == pieces.end())
+            pieces.push_back({group, {p}});
+        else
+            known->second.push_back(p);
+    }
+    if (pieces.size() > 1) {
+        CopperNets::Split split{c.name(n), {}};
+        for (auto& [group, points] : pieces) split.pieces.push_back(points);
+        c.out.split.push_back(std::move(split));
+        return;
+    }
+    if (!complete || pieces.empty()) return;
+    const std::set<std::string> distinct(net.points.begin(), net.points.end());
+    if (distinct.size() == c.out.nets[static_cast<std::size_t>(pieces.front().first)].size()) ++c.out.same;
+}
+
+/// The piece of copper that most of a net's points lie on; -1 where two have as many.
+int home_of(const Comparing& c, std::size_t n) {
+    std::map<int, int> votes;
+    for (const auto& p : c.wanted[n].points)
+        if (const int group = c.group_of(p); group >= 0) ++votes[group];
+    int best = -1, most = 0, second = 0;
+    for (const auto& [group, count] : votes) {
+        if (count > most) {
+            second = most;
+            most = count;
+            best = group;
+        } else {
+            second = std::max(second, count);
+        }
+    }
+    return most > second ? best : -1;
+}
+
+/// A's point lies alone among b's, and one of b's alone among a's.
+void find_exchanged(Comparing& c) {
+    const auto at_home_of = [&](std::size_t net, int home) {
+        std::vector<std::string> out;
+        for (const auto& p : c.wanted[net].points)
+            if (c.group_of(p) == home) out.push_back(p);
+        return out;
+    };
+    for (const auto& [pair, points] : c.joined) {
+        const int home_a = home_of(c, pair.first), home_b = home_of(c, pair.second);
+        if (home_a < 0 || home_b < 0 || home_a == home_b) continue;
+        const auto from_a = at_home_of(pair.first, home_b), from_b = at_home_of(pair.second, home_a);
+        if (from_a.size() == 1 && from_b.size() == 1)
+            c.out.exchanged.push_back(
+                {from_a.front(), c.name(pair.first), from_b.front(), c.name(pair.second)});
+    }
+}
+
+}  // namespace
+
 CopperNets compare_nets(const BoardCopper& copper, const BoardPads& pads, const std::vector<Net>& wanted) {
     long_work("compare_nets");
     CopperNets out;
@@ -99,94 +203,24 @@ CopperNets compare_nets(const BoardCopper& copper, const BoardPads& pads, const 
     for (const auto& pad : pads) {
         const auto point = pad.point();
         if (!listed.insert(point).second) continue;
-        auto& net = out.nets[static_cast<std::size_t>(groups.of.at(point))];
-        if (net.empty()) out.places[static_cast<std::size_t>(groups.of.at(point))] = pad.at;
-        net.push_back(point);
+        const auto group = static_cast<std::size_t>(groups.of.at(point));
+        if (out.nets[group].empty()) out.places[group] = pad.at;
+        out.nets[group].push_back(point);
     }
     if (wanted.empty()) return out;
     out.compared = true;
-    std::map<std::string, std::size_t> net_of;
+    Comparing c{groups, wanted, out};
     for (std::size_t n = 0; n < wanted.size(); ++n)
-        for (const auto& p : wanted[n].points) net_of.emplace(p, n);
+        for (const auto& p : wanted[n].points) c.net_of.emplace(p, n);
     for (const auto& point : listed)
-        if (net_of.count(point) == 0) out.extra.push_back(point);
-    // Which nets of the list meet in each group of copper.
-    std::vector<std::map<std::size_t, std::vector<std::string>>> meet(out.nets.size());
-    for (std::size_t g = 0; g < out.nets.size(); ++g)
-        for (const auto& p : out.nets[g])
-            if (const auto it = net_of.find(p); it != net_of.end()) meet[g][it->second].push_back(p);
-    const auto name = [&](std::size_t n) {
-        return wanted[n].name.empty() ? wanted[n].points.front() : wanted[n].name;
-    };
-    std::map<std::pair<std::size_t, std::size_t>, std::vector<std::string>> joined;
-    for (const auto& here : meet)
-        for (auto a = here.begin(); a != here.end(); ++a)
-            for (auto b = std::next(a); b != here.end(); ++b) {
-                auto& points = joined[{a->first, b->first}];
-                points.insert(points.end(), a->second.begin(), a->second.end());
-                points.insert(points.end(), b->second.begin(), b->second.end());
-            }
-    for (auto& [pair, points] : joined) out.joined.push_back({name(pair.first), name(pair.second), points});
+        if (c.net_of.count(point) == 0) out.extra.push_back(point);
+    find_joined(c);
     for (std::size_t n = 0; n < wanted.size(); ++n) {
-        const auto& net = wanted[n];
-        if (net.points.empty()) continue;
+        if (wanted[n].points.empty()) continue;
         ++out.named;
-        std::vector<std::pair<int, std::vector<std::string>>> pieces;
-        bool complete = true;
-        for (const auto& p : net.points) {
-            const auto it = groups.of.find(p);
-            if (it == groups.of.end()) {
-                out.missing.push_back(p);
-                complete = false;
-                continue;
-            }
-            const auto known = std::find_if(pieces.begin(), pieces.end(),
-                                            [&](const auto& q) { return q.first == it->second; });
-            if (known == pieces.end())
-                pieces.push_back({it->second, {p}});
-            else
-                known->second.push_back(p);
-        }
-        if (pieces.size() > 1) {
-            CopperNets::Split s{name(n), {}};
-            for (auto& [group, points] : pieces) s.pieces.push_back(points);
-            out.split.push_back(std::move(s));
-        } else if (complete && pieces.size() == 1) {
-            const std::set<std::string> distinct(net.points.begin(), net.points.end());
-            if (distinct.size() == out.nets[static_cast<std::size_t>(pieces.front().first)].size())
-                ++out.same;
-        }
+        judge_net(c, n);
     }
-    // Exchanged: a's point lies alone among b's, and one of b's alone among a's.
-    const auto home = [&](std::size_t n) {
-        std::map<int, int> votes;
-        for (const auto& p : wanted[n].points)
-            if (const auto it = groups.of.find(p); it != groups.of.end()) ++votes[it->second];
-        int best = -1, most = 0, second = 0;
-        for (const auto& [g, v] : votes)
-            if (v > most) {
-                second = most;
-                most = v;
-                best = g;
-            } else {
-                second = std::max(second, v);
-            }
-        return most > second ? best : -1;
-    };
-    for (const auto& [pair, points] : joined) {
-        const auto [a, b] = pair;
-        const int home_a = home(a), home_b = home(b);
-        if (home_a < 0 || home_b < 0 || home_a == home_b) continue;
-        std::vector<std::string> from_a, from_b;
-        for (const auto& p : wanted[a].points)
-            if (const auto it = groups.of.find(p); it != groups.of.end() && it->second == home_b)
-                from_a.push_back(p);
-        for (const auto& p : wanted[b].points)
-            if (const auto it = groups.of.find(p); it != groups.of.end() && it->second == home_a)
-                from_b.push_back(p);
-        if (from_a.size() == 1 && from_b.size() == 1)
-            out.exchanged.push_back({from_a.front(), name(a), from_b.front(), name(b)});
-    }
+    find_exchanged(c);
     return out;
 }
 

@@ -60,6 +60,18 @@ bool stands_free(const GerberLayer& layer, const GerberObject& o, const EdgeInde
     return free;
 }
 
+/// The nearest two spots of two ways.
+Approach between(const std::vector<BoardXY>& one, const std::vector<BoardXY>& other) {
+    Approach near{1e300, {}};
+    for (std::size_t a = 0; a < one.size(); ++a)
+        for (std::size_t b = 0; b < other.size(); ++b) {
+            const auto now = approach(one[a], one[std::min(a + 1, one.size() - 1)], other[b],
+                                      other[std::min(b + 1, other.size() - 1)]);
+            if (now.distance < near.distance) near = now;
+        }
+    return near;
+}
+
 }  // namespace
 
 void BoardJudge::tracks() {
@@ -226,7 +238,11 @@ void BoardJudge::holes() {
                 "a hole that joins the sides by its plating, which this way of making does not give");
         }
     }
-    // Walls between holes: sorted from left to right.
+    walls();
+}
+
+/// Walls between holes, from left to right.
+void BoardJudge::walls() {
     std::vector<std::size_t> order(copper_.holes.size());
     double widest = 0;
     std::vector<Extent> boxes(order.size());
@@ -248,14 +264,7 @@ void BoardJudge::holes() {
             if (!boxes[o].grown(static_cast<Nm>(widest + limit)).meets(boxes[i])) continue;
             if (one.hole.way == other.hole.way && one.hole.diameter == other.hole.diameter)
                 continue;  // the same, listed twice
-            Approach near{1e300, {}};
-            for (std::size_t a = 0; a < one.hole.way.size(); ++a)
-                for (std::size_t b = 0; b < other.hole.way.size(); ++b) {
-                    const auto now = approach(
-                        one.hole.way[a], one.hole.way[std::min(a + 1, one.hole.way.size() - 1)],
-                        other.hole.way[b], other.hole.way[std::min(b + 1, other.hole.way.size() - 1)]);
-                    if (now.distance < near.distance) near = now;
-                }
+            const auto near = between(one.hole.way, other.hole.way);
             const double wall = near.distance - one.hole.diameter / 2 - other.hole.diameter / 2;
             if (wall < limit - rule_grace_nm)
                 add(BoardRule::hole_gap, wall, limit, near.at, one.file,

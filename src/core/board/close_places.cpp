@@ -44,65 +44,99 @@ std::pair<BoardXY, BoardXY> near_part(BoardXY a, BoardXY b, BoardXY c, BoardXY d
 
 }  // namespace
 
+namespace {
+
+using Hits = std::map<std::pair<std::uint32_t, std::uint32_t>, std::vector<Hit>>;
+
+/// Stretches of edges that lie nearer to another piece than allowed, by pair of pieces.
+class Search {
+  public:
+    Search(const EdgeIndex& index, double limit,
+           const std::function<bool(std::uint32_t, std::uint32_t)>& apart)
+        : index_(index),
+          apart_(apart),
+          below_(limit - rule_grace_nm),
+          reach_(static_cast<Nm>(std::ceil(limit))) {}
+    void look_at(std::uint32_t piece, const Ring& ring) {
+        for (std::size_t i = 0; i < ring.size() && hits_ < most_hits; ++i)
+            look_at(piece, ring[i], ring[(i + 1) % ring.size()]);
+    }
+    [[nodiscard]] bool full() const { return hits_ >= most_hits; }
+    Hits found;
+
+  private:
+    void look_at(std::uint32_t piece, BoardXY a, BoardXY b) {
+        Extent box;
+        box.add(a);
+        box.add(b);
+        index_.near(box.grown(reach_), [&](const PieceEdge& e) {
+            if (e.piece <= piece) return true;
+            const auto near = approach(a, b, e.a, e.b);
+            if (near.distance >= below_ || !apart_(piece, e.piece)) return true;
+            const auto part = near_part(a, b, e.a, e.b, below_);
+            found[{piece, e.piece}].push_back({near.distance, near.at, part.first, part.second});
+            return ++hits_ < most_hits;
+        });
+    }
+    const EdgeIndex& index_;
+    const std::function<bool(std::uint32_t, std::uint32_t)>& apart_;
+    double below_;
+    Nm reach_;
+    std::size_t hits_ = 0;
+};
+
+/// Stretches that lie beside each other are one place.
+Unions places_of(std::vector<Hit>& list, double limit) {
+    const auto reach = static_cast<Nm>(std::ceil(limit));
+    std::sort(list.begin(), list.end(), [](const Hit& x, const Hit& y) {
+        return std::min(x.from.x, x.to.x) < std::min(y.from.x, y.to.x);
+    });
+    Unions sets(list.size());
+    std::vector<std::size_t> open;
+    for (std::size_t i = 0; i < list.size(); ++i) {
+        const auto left = std::min(list[i].from.x, list[i].to.x);
+        std::erase_if(open,
+                      [&](std::size_t o) { return std::max(list[o].from.x, list[o].to.x) + reach < left; });
+        for (const auto o : open)
+            if (!sets.same(static_cast<int>(o), static_cast<int>(i)) &&
+                approach(list[o].from, list[o].to, list[i].from, list[i].to).distance <= limit)
+                sets.unite(static_cast<int>(o), static_cast<int>(i));
+        open.push_back(i);
+    }
+    return sets;
+}
+
+/// Of a long run at one distance its longest stretch says where.
+bool tells_better(const Hit& now, const Hit& was) {
+    if (std::abs(now.distance - was.distance) > 1'000) return now.distance < was.distance;
+    return distance(now.from, now.to) > distance(was.from, was.to);
+}
+
+}  // namespace
+
 std::vector<NearPlace> close_places(const BoardPieces& pieces, const EdgeIndex& index, double limit,
                                     const std::function<bool(std::uint32_t, std::uint32_t)>& apart,
                                     Progress& progress) {
-    std::map<std::pair<std::uint32_t, std::uint32_t>, std::vector<Hit>> found;
-    std::size_t hits = 0;
-    const double below = limit - rule_grace_nm;
-    if (below <= 0) return {};
-    const auto reach = static_cast<Nm>(std::ceil(limit));
-    for (std::uint32_t p = 0; p < pieces.size() && hits < most_hits; ++p) {
+    if (limit <= rule_grace_nm) return {};
+    Search search(index, limit, apart);
+    for (std::uint32_t p = 0; p < pieces.size() && !search.full(); ++p) {
         if (progress.cancelled()) return {};
-        for (std::uint32_t r = 0; r <= pieces[p].holes.size(); ++r) {
-            const auto& ring = r == 0 ? pieces[p].outer : pieces[p].holes[r - 1];
-            for (std::size_t i = 0; i < ring.size(); ++i) {
-                const auto a = ring[i], b = ring[(i + 1) % ring.size()];
-                Extent box;
-                box.add(a);
-                box.add(b);
-                index.near(box.grown(reach), [&](const PieceEdge& e) {
-                    if (e.piece <= p) return true;
-                    const auto near = approach(a, b, e.a, e.b);
-                    if (near.distance >= below || !apart(p, e.piece)) return true;
-                    const auto [from, to] = near_part(a, b, e.a, e.b, below);
-                    found[{p, e.piece}].push_back({near.distance, near.at, from, to});
-                    return ++hits < most_hits;
-                });
-            }
-        }
+        search.look_at(p, pieces[p].outer);
+        for (const auto& hole : pieces[p].holes) search.look_at(p, hole);
     }
     std::vector<NearPlace> out;
-    for (auto& [pair, list] : found) {
-        // Stretches that lie beside each other are one place.
-        std::sort(list.begin(), list.end(), [](const Hit& x, const Hit& y) {
-            return std::min(x.from.x, x.to.x) < std::min(y.from.x, y.to.x);
-        });
-        Unions sets(list.size());
-        std::vector<std::size_t> open;
-        for (std::size_t i = 0; i < list.size(); ++i) {
-            const auto left = std::min(list[i].from.x, list[i].to.x);
-            std::erase_if(
-                open, [&](std::size_t o) { return std::max(list[o].from.x, list[o].to.x) + reach < left; });
-            for (const auto o : open)
-                if (!sets.same(static_cast<int>(o), static_cast<int>(i)) &&
-                    approach(list[o].from, list[o].to, list[i].from, list[i].to).distance <= limit)
-                    sets.unite(static_cast<int>(o), static_cast<int>(i));
-            open.push_back(i);
-        }
+    for (auto& found : search.found) {
+        auto& list = found.second;
+        auto sets = places_of(list, limit);
         std::map<int, std::size_t> best;
         for (std::size_t i = 0; i < list.size(); ++i) {
             const auto [it, fresh] = best.emplace(sets.find(static_cast<int>(i)), i);
-            if (fresh) continue;
-            // Of a long run at one distance its longest stretch says where.
-            const auto& was = list[it->second];
-            const bool alike = std::abs(list[i].distance - was.distance) <= 1'000;
-            if (alike ? distance(list[i].from, list[i].to) > distance(was.from, was.to)
-                      : list[i].distance < was.distance)
-                it->second = i;
+            if (!fresh && tells_better(list[i], list[it->second])) it->second = i;
         }
-        for (const auto& [root, i] : best)
-            out.push_back({pair.first, pair.second, list[i].distance, list[i].at});
+        for (const auto& place : best) {
+            const auto& hit = list[place.second];
+            out.push_back({found.first.first, found.first.second, hit.distance, hit.at});
+        }
     }
     return out;
 }

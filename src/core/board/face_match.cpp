@@ -94,12 +94,14 @@ std::string plain_number(std::string_view number) {
     return out;
 }
 
-}  // namespace
+/// Contacts by number that both have; what only one has goes into the match.
+struct Common {
+    std::vector<XY> have, want;
+    bool any_pads = false;
+};
 
-FaceMatch match_places(const std::vector<NumberedPlace>& board, const std::vector<NumberedPlace>& data) {
-    FaceMatch out;
-    out.seen = board;
-    out.wanted = data;
+Common common_contacts(const std::vector<NumberedPlace>& board, const std::vector<NumberedPlace>& data,
+                       FaceMatch& out) {
     std::map<std::string, XY> at;
     std::map<std::string, std::string> spelled;
     for (const auto& p : data) {
@@ -109,76 +111,64 @@ FaceMatch match_places(const std::vector<NumberedPlace>& board, const std::vecto
     // A contact of several pads stands in their middle.
     std::map<std::string, std::vector<XY>> pads;
     for (const auto& p : board) pads[plain_number(p.number)].push_back({p.x_mm, p.y_mm});
-    std::vector<XY> have, want;
+    Common c;
+    c.any_pads = !pads.empty();
     for (const auto& [number, places] : pads) {
         const auto it = at.find(number);
         if (it == at.end()) {
             out.extra.push_back(number);
             continue;
         }
-        have.push_back(middle_of(places));
-        want.push_back(it->second);
+        c.have.push_back(middle_of(places));
+        c.want.push_back(it->second);
     }
     for (const auto& [number, name] : spelled)
         if (pads.count(number) == 0) out.missing.push_back(name);
-    out.matched = have.size();
+    out.matched = c.have.size();
+    return c;
+}
+
+/// How far the farthest lies from the middle.
+double reach_of(const std::vector<XY>& places) {
+    if (places.empty()) return 0;
+    const auto m = middle_of(places);
     double reach = 0;
-    if (!want.empty()) {
-        const auto m = middle_of(want);
-        for (const auto& p : want) reach = std::max(reach, std::hypot(p.x - m.x, p.y - m.y));
-    }
-    if (have.size() < 2 || reach < 0.1) {
-        out.verdict = have.empty() && !pads.empty() ? Verdict::stop : Verdict::unknown;
-        out.is = FaceIs::no_match;
-        out.why = have.empty() ? "no contact of the board has a number that the data know"
-                               : "one place alone tells neither turn nor side: compare more contacts";
-        return out;
-    }
-    const auto plain = best_of(have, want, false, false), mirror = best_of(have, want, true, false);
-    const auto plain_scaled = best_of(have, want, false, true),
-               mirror_scaled = best_of(have, want, true, true);
-    const auto other_pitch = [&](const Fit& scaled, const Fit& rigid) {
-        return std::abs(scaled.scale - 1) > same_pitch && scaled.scale > 0.2 && scaled.scale < 5 &&
-               scaled.scaled <= std::min(fits_mm, rigid.rigid / 3) + 1e-9;
-    };
-    const bool plain_fits = plain.rigid <= fits_mm && !other_pitch(plain_scaled, plain);
-    const bool mirror_fits = mirror.rigid <= fits_mm && !other_pitch(mirror_scaled, mirror);
-    const auto take = [&](Verdict v, FaceIs is, const Fit& f, double residual) {
-        out.verdict = v;
-        out.is = is;
-        out.rotation_deg = f.quarter * 90;
-        out.residual_mm = residual;
-    };
-    if (plain_fits && mirror_fits) {
-        take(Verdict::unknown, FaceIs::as_drawn, plain, plain.rigid);
-        out.why = fmt::format(
-            "{} contacts in one line look the same mirrored: that it is not, a contact beside the line would "
-            "tell",
-            out.matched);
-    } else if (plain_fits) {
-        take(Verdict::holds, FaceIs::as_drawn, plain, plain.rigid);
-        out.why = fmt::format(
-            "{} contacts stand where they should, within {:.2f} mm{}", out.matched, plain.rigid,
-            plain.quarter != 0 ? fmt::format(", turned by {}°", plain.quarter * 90) : std::string());
-    } else if (mirror_fits) {
-        take(Verdict::stop, FaceIs::mirrored, mirror, mirror.rigid);
-        out.why = fmt::format(
-            "mirrored: {} contacts fit within {:.2f} mm only as a mirror image; as drawn the farthest is "
-            "{:.2f} mm off",
-            out.matched, mirror.rigid, plain.rigid);
-    } else if (other_pitch(plain_scaled, plain) || other_pitch(mirror_scaled, mirror)) {
-        const bool as_is = other_pitch(plain_scaled, plain);
+    for (const auto& p : places) reach = std::max(reach, std::hypot(p.x - m.x, p.y - m.y));
+    return reach;
+}
+
+bool is_other_pitch(const Fit& scaled, const Fit& rigid) {
+    return std::abs(scaled.scale - 1) > same_pitch && scaled.scale > 0.2 && scaled.scale < 5 &&
+           scaled.scaled <= std::min(fits_mm, rigid.rigid / 3) + 1e-9;
+}
+
+void take(FaceMatch& out, Verdict v, FaceIs is, const Fit& f, double residual) {
+    out.verdict = v;
+    out.is = is;
+    out.rotation_deg = f.quarter * 90;
+    out.residual_mm = residual;
+}
+
+/// Neither as drawn nor mirrored.
+void judge_misfit(FaceMatch& out, const Fit& plain, const Fit& plain_scaled, const Fit& mirror,
+                  const Fit& mirror_scaled) {
+    const bool as_is = is_other_pitch(plain_scaled, plain);
+    if (as_is || is_other_pitch(mirror_scaled, mirror)) {
         const auto& f = as_is ? plain_scaled : mirror_scaled;
-        take(Verdict::stop, FaceIs::other_pitch, f, f.scaled);
+        take(out, Verdict::stop, FaceIs::other_pitch, f, f.scaled);
         out.scale = f.scale;
         out.why = fmt::format("another pitch: {:.3f} times that of the data{}", f.scale,
                               as_is ? "" : ", and mirrored");
-    } else {
-        take(Verdict::stop, FaceIs::no_match, plain.rigid <= mirror.rigid ? plain : mirror,
-             std::min(plain.rigid, mirror.rigid));
-        out.why = fmt::format("no match: as drawn the farthest contact is {:.2f} mm off, mirrored {:.2f} mm",
-                              plain.rigid, mirror.rigid);
+        return;
     }
+    take(out, Verdict::stop, FaceIs::no_match, plain.rigid <= mirror.rigid ? plain : mirror,
+         std::min(plain.rigid, mirror.rigid));
+    out.why = fmt::format("no match: as drawn the farthest contact is {:.2f} mm off, mirrored {:.2f} mm",
+                          plain.rigid, mirror.rigid);
+}
+
+/// Contacts that only one side has.
+void judge_others(FaceMatch& out) {
     // A number that the data do not have is a doubt in what else holds; pads with other names hold the part's
     // body.
     const auto numbered = std::count_if(out.extra.begin(), out.extra.end(), [](const std::string& name) {
@@ -192,6 +182,48 @@ FaceMatch match_places(const std::vector<NumberedPlace>& board, const std::vecto
         out.why += fmt::format("; {} of the data the board does not have",
                                plural(static_cast<long long>(out.missing.size()), "contact", "contacts"));
     }
+}
+
+}  // namespace
+
+FaceMatch match_places(const std::vector<NumberedPlace>& board, const std::vector<NumberedPlace>& data) {
+    FaceMatch out;
+    out.seen = board;
+    out.wanted = data;
+    const auto c = common_contacts(board, data, out);
+    if (c.have.size() < 2 || reach_of(c.want) < 0.1) {
+        out.verdict = c.have.empty() && c.any_pads ? Verdict::stop : Verdict::unknown;
+        out.is = FaceIs::no_match;
+        out.why = c.have.empty() ? "no contact of the board has a number that the data know"
+                                 : "one place alone tells neither turn nor side: compare more contacts";
+        return out;
+    }
+    const auto plain = best_of(c.have, c.want, false, false), mirror = best_of(c.have, c.want, true, false);
+    const auto plain_scaled = best_of(c.have, c.want, false, true),
+               mirror_scaled = best_of(c.have, c.want, true, true);
+    const bool plain_fits = plain.rigid <= fits_mm && !is_other_pitch(plain_scaled, plain);
+    const bool mirror_fits = mirror.rigid <= fits_mm && !is_other_pitch(mirror_scaled, mirror);
+    if (plain_fits && mirror_fits) {
+        take(out, Verdict::unknown, FaceIs::as_drawn, plain, plain.rigid);
+        out.why = fmt::format(
+            "{} contacts in one line look the same mirrored: that it is not, a contact beside the line would "
+            "tell",
+            out.matched);
+    } else if (plain_fits) {
+        take(out, Verdict::holds, FaceIs::as_drawn, plain, plain.rigid);
+        out.why = fmt::format(
+            "{} contacts stand where they should, within {:.2f} mm{}", out.matched, plain.rigid,
+            plain.quarter != 0 ? fmt::format(", turned by {}°", plain.quarter * 90) : std::string());
+    } else if (mirror_fits) {
+        take(out, Verdict::stop, FaceIs::mirrored, mirror, mirror.rigid);
+        out.why = fmt::format(
+            "mirrored: {} contacts fit within {:.2f} mm only as a mirror image; as drawn the farthest is "
+            "{:.2f} mm off",
+            out.matched, mirror.rigid, plain.rigid);
+    } else {
+        judge_misfit(out, plain, plain_scaled, mirror, mirror_scaled);
+    }
+    judge_others(out);
     return out;
 }
 

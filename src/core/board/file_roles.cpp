@@ -109,6 +109,53 @@ FileRole role_of_ending(const std::string& ending, int& inner) {
     return FileRole::unknown;
 }
 
+FileRole role_of_drill_name(const std::string& flat) {
+    for (const std::string_view plain :
+         {"npth", "non-plated", "nonplated", "non_plated", "unplated", "non plated", "notplated"})
+        if (flat.find(plain) != std::string::npos) return FileRole::drill_plain;
+    return FileRole::drill_plated;
+}
+
+/// What the words of a name say, each word for itself.
+struct Said {
+    std::set<Matter> matters;
+    std::set<Side> sides;
+    int number = 0;  ///< behind "in", "inner", "layer"
+};
+
+Said said_by(const std::vector<std::string>& words) {
+    Said said;
+    for (std::size_t i = 0; i < words.size(); ++i) {
+        const auto& w = words[i];
+        if (const auto m = matter_of(w); m != Matter::none) said.matters.insert(m);
+        if (const auto side = side_of(w); side != Side::none) said.sides.insert(side);
+        const bool counts = w == "in" || w == "inner" || w == "layer" || w == "l";
+        if (!counts || i + 1 >= words.size() || words[i + 1].size() > 2 ||
+            std::isdigit(static_cast<unsigned char>(words[i + 1][0])) == 0)
+            continue;
+        std::from_chars(words[i + 1].data(), words[i + 1].data() + words[i + 1].size(), said.number);
+        if (w == "in" || w == "inner") said.matters.insert(Matter::inner);
+    }
+    return said;
+}
+
+/// Where words say two things, which of them counts.
+void settle(Said& said, const std::vector<std::string>& words) {
+    // "solder mask", "solder paste": "solder" alone is an old word for the bottom.
+    const bool solder = std::find(words.begin(), words.end(), "solder") != words.end();
+    if (solder && said.sides.empty()) said.sides.insert(Side::bottom);
+    if (said.matters.count(Matter::inner) != 0) said.matters.erase(Matter::copper);
+    // "edge cuts", "board outline": of the outline any of them; "solder paste mask" is paste.
+    if (said.matters.count(Matter::paste) != 0) said.matters.erase(Matter::mask);
+    if (said.matters.count(Matter::outline) != 0 && said.matters.size() > 1)
+        said.matters.erase(Matter::outline);
+    if (said.sides.size() < 2) return;
+    // Single letters count as sides only where no word does.
+    said.sides.clear();
+    for (const auto& w : words)
+        if (const auto side = side_of(w); w.size() > 1 && side != Side::none) said.sides.insert(side);
+}
+
 }  // namespace
 
 FileRole role_of_function(std::string_view function, int& inner) {
@@ -141,60 +188,24 @@ FileRole role_of_function(std::string_view function, int& inner) {
 
 FileRole role_of_name(std::string_view name, bool drill, int& inner) {
     const auto slash = name.find_last_of('/');
-    auto base = slash == std::string_view::npos ? name : name.substr(slash + 1);
+    const auto base = slash == std::string_view::npos ? name : name.substr(slash + 1);
+    if (drill) return role_of_drill_name(lower(base));
     const auto dot = base.find_last_of('.');
     const auto ending = dot == std::string_view::npos ? std::string() : lower(base.substr(dot + 1));
-    const auto stem = dot == std::string_view::npos ? base : base.substr(0, dot);
-    const auto words = words_in(stem);
-    if (drill) {
-        const auto flat = lower(base);
-        const auto says = [&](std::string_view w) { return flat.find(w) != std::string::npos; };
-        const bool plain = says("npth") || says("non-plated") || says("nonplated") || says("non_plated") ||
-                           says("unplated") || says("non plated") || says("notplated");
-        return plain ? FileRole::drill_plain : FileRole::drill_plated;
-    }
-    std::set<Matter> matters;
-    std::set<Side> sides;
-    int number = 0;
-    for (std::size_t i = 0; i < words.size(); ++i) {
-        const auto& w = words[i];
-        if (const auto m = matter_of(w); m != Matter::none) matters.insert(m);
-        if (const auto s = side_of(w); s != Side::none) sides.insert(s);
-        if ((w == "in" || w == "inner" || w == "layer" || w == "l") && i + 1 < words.size() &&
-            std::isdigit(static_cast<unsigned char>(words[i + 1][0])) != 0 && words[i + 1].size() <= 2) {
-            std::from_chars(words[i + 1].data(), words[i + 1].data() + words[i + 1].size(), number);
-            if (w == "in" || w == "inner") matters.insert(Matter::inner);
-        }
-    }
-    // "solder mask", "solder paste": "solder" alone is an old word for the bottom.
-    const bool solder = std::find(words.begin(), words.end(), "solder") != words.end();
-    if (solder && sides.empty()) sides.insert(Side::bottom);
-    if (matters.count(Matter::inner) != 0) {
-        matters.erase(Matter::copper);
-        inner = number;
-    }
-    // "edge cuts", "board outline": of the outline any of them; "solder paste mask" is paste.
-    if (matters.count(Matter::paste) != 0) matters.erase(Matter::mask);
-    if (matters.count(Matter::outline) != 0 && matters.size() > 1) matters.erase(Matter::outline);
-    // Single letters and "t", "b" count as sides only where no word does.
-    if (sides.size() > 1) {
-        std::set<Side> whole;
-        for (const auto& w : words)
-            if (w.size() > 1)
-                if (const auto s = side_of(w); s != Side::none) whole.insert(s);
-        sides = whole;
-    }
-    if (matters.size() == 1) {
-        const auto role = role_with(*matters.begin(), sides.size() == 1 ? *sides.begin() : Side::none);
-        if (role != FileRole::unknown) return role;
-    }
+    const auto words = words_in(dot == std::string_view::npos ? base : base.substr(0, dot));
+    auto said = said_by(words);
+    settle(said, words);
+    if (said.matters.count(Matter::inner) != 0) inner = said.number;
+    const auto side = said.sides.size() == 1 ? *said.sides.begin() : Side::none;
+    if (said.matters.size() == 1)
+        if (const auto role = role_with(*said.matters.begin(), side); role != FileRole::unknown) return role;
     if (const auto role = role_of_ending(ending, inner); role != FileRole::unknown) return role;
     // A side alone means copper: "top.gbr".
-    if (matters.empty() && sides.size() == 1 &&
-        std::any_of(words.begin(), words.end(),
-                    [](const std::string& w) { return w.size() > 2 && side_of(w) != Side::none; }))
-        return *sides.begin() == Side::top ? FileRole::copper_top : FileRole::copper_bottom;
-    return FileRole::unknown;
+    const bool whole_word = std::any_of(words.begin(), words.end(), [](const std::string& w) {
+        return w.size() > 2 && side_of(w) != Side::none;
+    });
+    if (!said.matters.empty() || side == Side::none || !whole_word) return FileRole::unknown;
+    return side == Side::top ? FileRole::copper_top : FileRole::copper_bottom;
 }
 
 }  // namespace grayrelic

@@ -35,20 +35,45 @@ Result<GerberLayer> GerberReader::read(std::string_view text) {
     return std::move(out_);
 }
 
-Status GerberReader::data(std::string_view block) {
-    if (block.empty()) return {};
-    if (block.starts_with("G04") || block.starts_with("G4 ")) {
-        // Attributes in remarks, for readers of older files.
-        const auto mark = block.find("#@!");
-        if (mark == std::string_view::npos) return {};
-        const auto text = trim(block.substr(mark + 3));
-        const auto code = text.substr(0, 2);
-        if ((code == "TF" || code == "TA" || code == "TO" || code == "TD") && text.size() > 2)
-            return take_attribute(code, text.substr(2));
+/// Attributes in remarks, for readers of older files.
+Status GerberReader::remark(std::string_view block) {
+    const auto mark = block.find("#@!");
+    if (mark == std::string_view::npos) return {};
+    const auto text = trim(block.substr(mark + 3));
+    const auto code = text.substr(0, 2);
+    if ((code == "TF" || code == "TA" || code == "TO" || code == "TD") && text.size() > 2)
+        return take_attribute(code, text.substr(2));
+    return {};
+}
+
+Status GerberReader::take_word(Block& b, char letter, std::string_view digits) {
+    if (letter == 'X' || letter == 'Y' || letter == 'I' || letter == 'J') {
+        const auto v = coordinate(digits);
+        if (!v) return fail(v.error());
+        (letter == 'X' ? b.x : letter == 'Y' ? b.y : letter == 'I' ? b.i : b.j) = *v;
         return {};
     }
-    std::optional<double> x, y, i, j;
-    std::optional<int> d;
+    int code = -1;
+    const auto made = std::from_chars(digits.data(), digits.data() + digits.size(), code);
+    if (made.ec != std::errc() || made.ptr != digits.data() + digits.size() || code < 0)
+        return fault("the word " + in_quotes(std::string(1, letter) + std::string(digits)),
+                     "G, D, M, X, Y, I or J with a number");
+    switch (letter) {
+        case 'G': return take_g(code);
+        case 'D': b.d = code; return {};
+        case 'N': return {};
+        case 'M':
+            if (code > 2) return fault(fmt::format("M{:02}", code), "M02");
+            ended_ = ended_ || code != 1;
+            return {};
+        default: break;
+    }
+    return fault("the word " + in_quotes(std::string(1, letter)), "G, D, M, X, Y, I or J");
+}
+
+Status GerberReader::data(std::string_view block) {
+    if (block.starts_with("G04") || block.starts_with("G4 ")) return remark(block);
+    Block b;
     while (!block.empty()) {
         const char letter = block[0];
         if (letter == ' ' || letter == '\t') {
@@ -58,46 +83,25 @@ Status GerberReader::data(std::string_view block) {
         const auto end = std::min(block.size(), block.find_first_not_of("+-.0123456789", 1));
         const auto digits = block.substr(1, end - 1);
         block.remove_prefix(end);
-        if (letter == 'X' || letter == 'Y' || letter == 'I' || letter == 'J') {
-            const auto v = coordinate(digits);
-            if (!v) return fail(v.error());
-            (letter == 'X' ? x : letter == 'Y' ? y : letter == 'I' ? i : j) = *v;
-            continue;
-        }
-        int code = -1;
-        const auto made = std::from_chars(digits.data(), digits.data() + digits.size(), code);
-        if (made.ec != std::errc() || made.ptr != digits.data() + digits.size() || code < 0)
-            return fault("the word " + in_quotes(std::string(1, letter) + std::string(digits)),
-                         "G, D, M, X, Y, I or J with a number");
-        if (letter == 'G') {
-            if (auto done = take_g(code); !done) return done;
-        } else if (letter == 'D') {
-            d = code;
-        } else if (letter == 'M') {
-            if (code == 0 || code == 2)
-                ended_ = true;
-            else if (code != 1)
-                return fault(fmt::format("M{:02}", code), "M02");
-        } else if (letter != 'N') {
-            return fault("the word " + in_quotes(std::string(1, letter)), "G, D, M, X, Y, I or J");
-        }
+        if (auto taken = take_word(b, letter, digits); !taken) return taken;
     }
-    if (d && *d >= 10) {
-        const auto it = known_.find(*d);
-        if (it == known_.end()) return fault(fmt::format("aperture D{}", *d), "one that was defined before");
+    if (b.d && *b.d >= 10) {
+        const auto it = known_.find(*b.d);
+        if (it == known_.end())
+            return fault(fmt::format("aperture D{}", *b.d), "one that was defined before");
         aperture_ = it->second;
-        d.reset();
-        if (!x && !y) return {};
+        b.d.reset();
+        if (!b.x && !b.y) return {};
     }
-    if (!d && !x && !y && !i && !j) return {};
-    if (!d) {
+    if (!b.d && !b.x && !b.y && !b.i && !b.j) return {};
+    if (!b.d) {
         if (!last_d_) return fault("a place without D01, D02 or D03", "one of them");
-        d = *last_d_;
-        if (*d != 2)
+        b.d = *last_d_;
+        if (*b.d != 2)
             note("coordinates without an operation: the last one is taken again, as old files mean it");
     }
-    last_d_ = *d;
-    return operate(*d, x, y, i, j);
+    last_d_ = *b.d;
+    return operate(*b.d, b.x, b.y, b.i, b.j);
 }
 
 Result<double> GerberReader::coordinate(std::string_view text) {

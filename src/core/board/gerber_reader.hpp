@@ -80,7 +80,14 @@ class GerberReader {
 
     // ---- data blocks
 
+    /// The words of one block.
+    struct Block {
+        std::optional<double> x, y, i, j;
+        std::optional<int> d;
+    };
     Status data(std::string_view block);
+    Status remark(std::string_view block);
+    Status take_word(Block& b, char letter, std::string_view digits);
 
     Result<double> coordinate(std::string_view text);
 

@@ -95,15 +95,19 @@ bool looks_like_gerber(std::string_view text) {
            head.find("%AD") != std::string_view::npos || head.find("%TF") != std::string_view::npos;
 }
 
-Result<BoardPieces> layer_pieces(const GerberLayer& layer, Progress& progress) {
-    long_work("layer_pieces");
+namespace {
+
+using Grouped = std::vector<std::pair<int, std::size_t>>;  ///< group and object, sorted
+
+/// What can touch is dealt with together: objects from left to right, joined while their boxes meet.
+Result<Grouped> grouped(const GerberLayer& layer, Progress& progress) {
     const auto n = layer.objects.size();
     std::vector<Extent> extents(n);
-    for (std::size_t i = 0; i < n; ++i) extents[i] = rough(layer, layer.objects[i]);
-    // What can touch is dealt with together: objects sorted by their left side, joined while their boxes
-    // meet.
     std::vector<std::size_t> order(n);
-    for (std::size_t i = 0; i < n; ++i) order[i] = i;
+    for (std::size_t i = 0; i < n; ++i) {
+        extents[i] = rough(layer, layer.objects[i]);
+        order[i] = i;
+    }
     std::sort(order.begin(), order.end(), [&](auto a, auto b) { return extents[a].left < extents[b].left; });
     Unions groups(n);
     std::vector<std::size_t> open;
@@ -126,50 +130,71 @@ Result<BoardPieces> layer_pieces(const GerberLayer& layer, Progress& progress) {
                            "a layer of a board");
         if (progress.cancelled()) return fail_cancelled();
     }
-    std::vector<std::pair<int, std::size_t>> by_group(n);
-    for (std::size_t i = 0; i < n; ++i) by_group[i] = {groups.find(static_cast<int>(i)), i};
-    std::sort(by_group.begin(), by_group.end());
+    Grouped out(n);
+    for (std::size_t i = 0; i < n; ++i) out[i] = {groups.find(static_cast<int>(i)), i};
+    std::sort(out.begin(), out.end());
+    return out;
+}
+
+/// Objects one after the other: dark ones add, clear ones take away from those before.
+class Film {
+  public:
+    void add(Rings shape, bool dark) {
+        if (dark != run_dark_) {
+            finish();
+            run_dark_ = dark;
+        }
+        run_.insert(run_.end(), std::make_move_iterator(shape.begin()), std::make_move_iterator(shape.end()));
+    }
+    BoardPieces pieces() {
+        finish();
+        return joined_ ? std::move(pieces_) : united(area_);
+    }
+
+  private:
+    void finish() {
+        if (run_.empty()) return;
+        if (run_dark_) {
+            area_.insert(area_.end(), std::make_move_iterator(run_.begin()),
+                         std::make_move_iterator(run_.end()));
+            joined_ = false;
+        } else if (!area_.empty()) {
+            pieces_ = without(area_, run_);
+            area_ = rings_of(pieces_);
+            joined_ = true;
+        }
+        run_.clear();
+    }
+    Rings area_, run_;
+    BoardPieces pieces_;
+    bool run_dark_ = true, joined_ = true;
+};
+
+}  // namespace
+
+Result<BoardPieces> layer_pieces(const GerberLayer& layer, Progress& progress) {
+    long_work("layer_pieces");
+    const auto by_group = grouped(layer, progress);
+    if (!by_group) return fail(by_group.error());
+    const auto n = by_group->size();
     BoardPieces out;
     std::size_t corners = 0;
     for (std::size_t i = 0; i < n;) {
-        std::size_t end = i;
-        while (end < n && by_group[end].first == by_group[i].first) ++end;
-        Rings area, run;
-        BoardPieces pieces;
-        bool run_dark = true, plain = true;
-        const auto finish = [&] {
-            if (run.empty()) return;
-            if (run_dark) {
-                area.insert(area.end(), std::make_move_iterator(run.begin()),
-                            std::make_move_iterator(run.end()));
-                plain = false;
-            } else if (!area.empty()) {
-                pieces = without(area, run);
-                area = rings_of(pieces);
-                plain = true;
-            }
-            run.clear();
-        };
-        for (; i < end; ++i) {
-            const auto& o = layer.objects[by_group[i].second];
-            if (o.dark != run_dark) {
-                finish();
-                run_dark = o.dark;
-                if (progress.cancelled()) return fail_cancelled();
-            }
+        const int group = (*by_group)[i].first;
+        Film film;
+        for (; i < n && (*by_group)[i].first == group; ++i) {
+            const auto& o = layer.objects[(*by_group)[i].second];
             auto shape = layer.shape(o);
             for (const auto& ring : shape) corners += ring.size();
             if (corners > most_shape_corners)
                 return fail_at({}, o.line, "a layer of too many corners",
                                fmt::format("at most {}", most_shape_corners));
-            run.insert(run.end(), std::make_move_iterator(shape.begin()),
-                       std::make_move_iterator(shape.end()));
+            film.add(std::move(shape), o.dark);
+            if (progress.cancelled()) return fail_cancelled();
         }
-        finish();
-        if (!plain) pieces = united(area);
+        auto pieces = film.pieces();
         out.insert(out.end(), std::make_move_iterator(pieces.begin()), std::make_move_iterator(pieces.end()));
-        progress.report(static_cast<double>(end) / static_cast<double>(n));
-        if (progress.cancelled()) return fail_cancelled();
+        progress.report(static_cast<double>(i) / static_cast<double>(n));
     }
     return out;
 }

@@ -56,28 +56,87 @@ Rings BoardOutline::rings() const {
     return out;
 }
 
+namespace {
+
+/// Lines and arcs as ways, and what is closed by itself.
+void gather(const GerberLayer& layer, std::vector<Way>& ways, Rings& closed) {
+    for (const auto& o : layer.objects) {
+        if (!o.dark || o.kind == GerberObject::Kind::flash) continue;
+        if (o.kind == GerberObject::Kind::region) {
+            for (const auto& ring : layer.regions[o.region]) closed.push_back(turned_left(ring));
+            continue;
+        }
+        Way w{{o.from}, false};
+        if (o.kind == GerberObject::Kind::line) {
+            if (o.from == o.to) continue;
+            w.spots.push_back(o.to);
+        } else {
+            const auto points = arc_points(o.from, o.to, o.middle, o.clockwise);
+            w.spots.insert(w.spots.end(), points.begin(), points.end());
+        }
+        if (o.from == o.to) {
+            w.spots.pop_back();
+            closed.push_back(turned_left(std::move(w.spots)));
+        } else {
+            ways.push_back(std::move(w));
+        }
+    }
+}
+
+/// From one way on to the next at both ends, until it closes or ends.
+std::vector<BoardXY> chained(std::vector<Way>& ways, Way& first, const Ends& ends) {
+    first.used = true;
+    auto chain = first.spots;
+    for (int pass = 0; pass < 2; ++pass) {
+        while (distance(chain.front(), chain.back()) > joined_within || chain.size() < 3) {
+            const auto next = ends.near(chain.back(), ways);
+            if (!next) break;
+            auto& w = ways[*next];
+            w.used = true;
+            if (distance(w.spots.back(), chain.back()) < distance(w.spots.front(), chain.back()))
+                std::reverse(w.spots.begin(), w.spots.end());
+            chain.insert(chain.end(), w.spots.begin() + 1, w.spots.end());
+        }
+        std::reverse(chain.begin(), chain.end());
+    }
+    return chain;
+}
+
+/// A line drawn twice is one edge.
+bool same_edge(const Ring& one, const Ring& other) {
+    const auto a = extent_of(one), b = extent_of(other);
+    return std::abs(std::abs(signed_area(other)) - signed_area(one)) <= 1e-3 * signed_area(one) &&
+           std::abs(to_mm(b.left - a.left)) < 0.1 && std::abs(to_mm(b.bottom - a.bottom)) < 0.1;
+}
+
+/// The largest ring is the board; the others lie within it or apart.
+void sort_rings(Rings& closed, BoardOutline& out) {
+    std::stable_sort(closed.begin(), closed.end(),
+                     [](const Ring& a, const Ring& b) { return signed_area(a) > signed_area(b); });
+    for (auto& ring : closed) {
+        if (ring.size() < 3) continue;
+        if (out.outer.empty()) {
+            out.outer = std::move(ring);
+            continue;
+        }
+        const auto same = [&](const Ring& other) { return same_edge(ring, other); };
+        if (same(out.outer) || std::any_of(out.cutouts.begin(), out.cutouts.end(), same)) continue;
+        if (in_ring(out.outer, ring.front())) {
+            std::reverse(ring.begin(), ring.end());
+            out.cutouts.push_back(std::move(ring));
+        } else {
+            out.apart.push_back(std::move(ring));
+        }
+    }
+}
+
+}  // namespace
+
 BoardOutline outline_of(const GerberLayer& layer) {
     BoardOutline out;
     std::vector<Way> ways;
     Rings closed;
-    for (const auto& o : layer.objects) {
-        if (!o.dark) continue;
-        if (o.kind == GerberObject::Kind::region) {
-            for (const auto& ring : layer.regions[o.region]) closed.push_back(turned_left(ring));
-        } else if (o.kind == GerberObject::Kind::line) {
-            if (!(o.from == o.to)) ways.push_back({{o.from, o.to}, false});
-        } else if (o.kind == GerberObject::Kind::arc) {
-            Way w{{o.from}, false};
-            const auto points = arc_points(o.from, o.to, o.middle, o.clockwise);
-            w.spots.insert(w.spots.end(), points.begin(), points.end());
-            if (o.from == o.to) {
-                w.spots.pop_back();
-                closed.push_back(turned_left(std::move(w.spots)));
-            } else {
-                ways.push_back(std::move(w));
-            }
-        }
-    }
+    gather(layer, ways, closed);
     Ends ends;
     for (std::size_t i = 0; i < ways.size(); ++i) {
         ends.add(ways[i].spots.front(), i);
@@ -85,20 +144,7 @@ BoardOutline outline_of(const GerberLayer& layer) {
     }
     for (auto& first : ways) {
         if (first.used) continue;
-        first.used = true;
-        std::vector<BoardXY> chain = first.spots;
-        for (int pass = 0; pass < 2; ++pass) {
-            while (distance(chain.front(), chain.back()) > joined_within || chain.size() < 3) {
-                const auto next = ends.near(chain.back(), ways);
-                if (!next) break;
-                auto& w = ways[*next];
-                w.used = true;
-                if (distance(w.spots.back(), chain.back()) < distance(w.spots.front(), chain.back()))
-                    std::reverse(w.spots.begin(), w.spots.end());
-                chain.insert(chain.end(), w.spots.begin() + 1, w.spots.end());
-            }
-            std::reverse(chain.begin(), chain.end());
-        }
+        auto chain = chained(ways, first, ends);
         if (chain.size() >= 4 && distance(chain.front(), chain.back()) <= joined_within) {
             chain.pop_back();
             closed.push_back(turned_left(std::move(chain)));
@@ -107,28 +153,7 @@ BoardOutline outline_of(const GerberLayer& layer) {
             out.gaps.push_back(chain.back());
         }
     }
-    std::stable_sort(closed.begin(), closed.end(),
-                     [](const Ring& a, const Ring& b) { return signed_area(a) > signed_area(b); });
-    for (auto& ring : closed) {
-        if (ring.size() < 3) continue;
-        // A line drawn twice is one edge.
-        const auto same = [&](const Ring& other) {
-            return std::abs(std::abs(signed_area(other)) - signed_area(ring)) <= 1e-3 * signed_area(ring) &&
-                   std::abs(to_mm(extent_of(other).left - extent_of(ring).left)) < 0.1 &&
-                   std::abs(to_mm(extent_of(other).bottom - extent_of(ring).bottom)) < 0.1;
-        };
-        if (!out.outer.empty() &&
-            (same(out.outer) || std::any_of(out.cutouts.begin(), out.cutouts.end(), same)))
-            continue;
-        if (out.outer.empty()) {
-            out.outer = std::move(ring);
-        } else if (in_ring(out.outer, ring.front())) {
-            std::reverse(ring.begin(), ring.end());
-            out.cutouts.push_back(std::move(ring));
-        } else {
-            out.apart.push_back(std::move(ring));
-        }
-    }
+    sort_rings(closed, out);
     return out;
 }
 

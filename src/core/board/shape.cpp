@@ -182,7 +182,7 @@ Ring stroke_ring(BoardXY a, BoardXY b, double radius) {
     const double step = std::numbers::pi / half;
     const double along = std::atan2(static_cast<double>(b.y - a.y), static_cast<double>(b.x - a.x));
     Ring out;
-    out.reserve(static_cast<std::size_t>(2 * half + 2));
+    out.reserve(2 * static_cast<std::size_t>(half) + 2);
     for (const int end : {0, 1}) {
         const auto m = end == 0 ? b : a;
         const double begin = along - std::numbers::pi / 2 + end * std::numbers::pi;

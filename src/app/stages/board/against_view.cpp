@@ -23,6 +23,103 @@ QString joined_points(const std::vector<std::string>& points) {
     return out.join(QLatin1Char(' '));
 }
 
+TableRow net_row(Verdict v, const QString& net, const QString& is, const QString& where, const QString& key) {
+    TableCell name(net);
+    name.icon = verdict_icon(v);
+    name.key = key;
+    return {name, is, where};
+}
+
+/// What came out otherwise than wanted.
+void add_faults(const CopperNets& n, std::vector<TableRow>& rows) {
+    const auto tr = [](const char* text) { return FabAgainstView::tr(text); };
+    for (const auto& x : n.exchanged)
+        rows.push_back(net_row(Verdict::stop, to_q(x.net_a) + QStringLiteral(", ") + to_q(x.net_b),
+                               tr("exchanged"), to_q(x.point_a) + QStringLiteral(" ") + to_q(x.point_b),
+                               QStringLiteral("exchanged:") + to_q(x.point_a)));
+    for (const auto& j : n.joined)
+        rows.push_back(net_row(Verdict::stop, to_q(j.a) + QStringLiteral(", ") + to_q(j.b), tr("joined"),
+                               joined_points(j.points),
+                               QStringLiteral("joined:") + to_q(j.a) + QLatin1Char('+') + to_q(j.b)));
+    for (const auto& s : n.split) {
+        QStringList pieces;
+        for (const auto& p : s.pieces) pieces << joined_points(p);
+        rows.push_back(net_row(Verdict::stop, to_q(s.net), tr("open"), pieces.join(QStringLiteral(" | ")),
+                               QStringLiteral("open:") + to_q(s.net)));
+    }
+    for (const auto& p : n.off_copper)
+        rows.push_back(net_row(Verdict::doubt, to_q(p), tr("no copper"), {}, QStringLiteral("bare")));
+    for (const auto& p : n.missing)
+        rows.push_back(net_row(Verdict::doubt, to_q(p), tr("no pad"), {}, QStringLiteral("missing")));
+}
+
+/// Points of which something is said among the faults.
+std::set<std::string> odd_points(const CopperNets& n) {
+    std::set<std::string> odd(n.extra.begin(), n.extra.end());
+    for (const auto& j : n.joined) odd.insert(j.points.begin(), j.points.end());
+    for (const auto& x : n.split)
+        for (const auto& piece : x.pieces) odd.insert(piece.begin(), piece.end());
+    return odd;
+}
+
+/// All nets of the copper; what nobody named and nothing joins stands last.
+void add_nets(const FabricationAnalysis& b, std::vector<TableRow>& rows) {
+    const auto odd = odd_points(b.nets);
+    std::map<std::string, BoardXY> places;
+    for (const auto& pad : b.pads) places.emplace(pad.point(), pad.at);
+    std::vector<TableRow> lonely;
+    for (const auto& net : b.nets.nets) {
+        if (net.empty() || !b.read->copper) continue;
+        QString name;
+        for (std::size_t l = 0; l < b.read->copper->layers.size() && name.isEmpty(); ++l)
+            name = to_q(b.net_at(places.at(net.front()), l));
+        const bool meant = b.nets.compared && std::none_of(net.begin(), net.end(), [&](const std::string& p) {
+                               return odd.count(p) != 0;
+                           });
+        TableCell cell(name);
+        cell.key = QStringLiteral("net:") + to_q(net.front());
+        if (meant) cell.icon = verdict_icon(Verdict::holds);
+        (net.size() > 1 || meant ? rows : lonely)
+            .push_back({cell, meant ? FabAgainstView::tr("as meant") : FabAgainstView::tr("copper"),
+                        joined_points(net)});
+    }
+    rows.insert(rows.end(), lonely.begin(), lonely.end());
+}
+
+QString face_label(const FaceMatch& m) {
+    switch (m.is) {
+        case FaceIs::as_drawn:
+            return m.verdict == Verdict::unknown ? FabAgainstView::tr("as drawn, or mirrored")
+                                                 : FabAgainstView::tr("as drawn");
+        case FaceIs::mirrored: return FabAgainstView::tr("mirrored");
+        case FaceIs::other_pitch: return FabAgainstView::tr("other pitch");
+        case FaceIs::no_match: break;
+    }
+    return m.verdict == Verdict::unknown ? FabAgainstView::tr("can't be told")
+                                         : FabAgainstView::tr("no match");
+}
+
+TableRow face_row(const QString& key, const std::string& ref, const QString& as, const FaceMatch& match,
+                  const std::string& problem) {
+    TableCell cell(to_q(ref));
+    cell.key = key;
+    cell.icon = verdict_icon(problem.empty() ? match.verdict : Verdict::unknown);
+    TableCell state(problem.empty() ? face_label(match) : to_q(problem));
+    state.tip = problem.empty() ? to_q(match.why) : to_q(problem);
+    return {cell, as, state,
+            problem.empty() ? FabAgainstView::tr("%1 mm").arg(match.residual_mm, 0, 'f', 2) : QString()};
+}
+
+/// Connectors that nobody has said anything of: a port can be given to each.
+std::set<std::string> unsaid_connectors(const FabricationAnalysis& b) {
+    std::set<std::string> out;
+    for (const auto& p : b.pads)
+        if (p.ref.starts_with('J')) out.insert(p.ref);
+    for (const auto& f : b.faces) out.erase(f.ref);
+    for (const auto& f : b.footprints) out.erase(f.ref);
+    return out;
+}
+
 }  // namespace
 
 FabAgainstView::FabAgainstView(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
@@ -75,7 +172,10 @@ QWidget* FabAgainstView::make_faces() {
     side_->addItem(tr("as its pads"), to_q(word(StandsOn::pads)));
     side_->addItem(tr("front"), to_q(word(StandsOn::top)));
     side_->addItem(tr("back"), to_q(word(StandsOn::bottom)));
-    for (auto* box : {port_, half_, side_}) edits->addWidget(box, 1);
+    for (auto* box : {port_, half_, side_}) {
+        box->setMinimumContentsLength(5);
+        edits->addWidget(box, 1);
+    }
     faces_sheet_->body()->addLayout(edits);
     connect(port_, &QComboBox::activated, this, [this](int at) {
         const auto port = port_->itemData(at).toString().toStdString();
@@ -92,6 +192,7 @@ QWidget* FabAgainstView::make_faces() {
                          [&](FabConnector& c) { c.side = side.value_or(StandsOn::pads); });
     });
     picture_ = new DrawingView(tr("The face held against its data"));
+    picture_->least_width = 220;
     faces_sheet_->body()->addWidget(picture_, 1);
     return faces_sheet_;
 }
@@ -122,65 +223,17 @@ void FabAgainstView::fill_against() {
 }
 
 void FabAgainstView::fill_nets() {
-    std::vector<TableRow> rows, lonely;
+    std::vector<TableRow> rows;
     QString about = tr("reading …");
     if (const auto& b = pane_->board()) {
-        const auto add = [&](Verdict v, const QString& net, const QString& is, const QString& where,
-                             const QString& key) {
-            TableCell name(net);
-            name.icon = verdict_icon(v);
-            name.key = key;
-            rows.push_back({name, is, where});
-        };
-        const auto& n = b->nets;
-        for (const auto& x : n.exchanged)
-            add(Verdict::stop, to_q(x.net_a) + QStringLiteral(", ") + to_q(x.net_b), tr("exchanged"),
-                to_q(x.point_a) + QStringLiteral(" ") + to_q(x.point_b),
-                QStringLiteral("exchanged:") + to_q(x.point_a));
-        for (const auto& j : n.joined)
-            add(Verdict::stop, to_q(j.a) + QStringLiteral(", ") + to_q(j.b), tr("joined"),
-                joined_points(j.points),
-                QStringLiteral("joined:") + to_q(j.a) + QLatin1Char('+') + to_q(j.b));
-        for (const auto& s : n.split) {
-            QStringList pieces;
-            for (const auto& p : s.pieces) pieces << joined_points(p);
-            add(Verdict::stop, to_q(s.net), tr("open"), pieces.join(QStringLiteral(" | ")),
-                QStringLiteral("open:") + to_q(s.net));
-        }
-        for (const auto& p : n.off_copper)
-            add(Verdict::doubt, to_q(p), tr("no copper"), {}, QStringLiteral("bare"));
-        for (const auto& p : n.missing)
-            add(Verdict::doubt, to_q(p), tr("no pad"), {}, QStringLiteral("missing"));
-        // Points of which something was said above.
-        std::set<std::string> odd(n.extra.begin(), n.extra.end());
-        for (const auto& j : n.joined) odd.insert(j.points.begin(), j.points.end());
-        for (const auto& x : n.split)
-            for (const auto& piece : x.pieces) odd.insert(piece.begin(), piece.end());
-        std::map<std::string, BoardXY> places;
-        for (const auto& pad : b->pads) places.emplace(pad.point(), pad.at);
-        for (std::size_t i = 0; i < n.nets.size(); ++i) {
-            if (n.nets[i].empty()) continue;
-            QString name;
-            if (const auto at = places.find(n.nets[i].front()); at != places.end() && b->read->copper)
-                for (std::size_t l = 0; l < b->read->copper->layers.size() && name.isEmpty(); ++l)
-                    name = to_q(b->net_at(at->second, l));
-            TableCell cell(name);
-            cell.key = QStringLiteral("net:") + to_q(n.nets[i].front());
-            const bool meant =
-                n.compared && std::none_of(n.nets[i].begin(), n.nets[i].end(),
-                                           [&](const std::string& p) { return odd.count(p) != 0; });
-            if (meant) cell.icon = verdict_icon(Verdict::holds);
-            // What nobody named and nothing joins stands last.
-            (n.nets[i].size() > 1 || meant ? rows : lonely)
-                .push_back({cell, meant ? tr("as meant") : tr("copper"), joined_points(n.nets[i])});
-        }
-        rows.insert(rows.end(), lonely.begin(), lonely.end());
+        add_faults(b->nets, rows);
+        add_nets(*b, rows);
         about = b->read->problem     ? to_q(b->read->problem->message())
                 : b->pads.empty()    ? tr("No pad has a name: drop a table ref,pin,x_mm,y_mm,side")
                 : b->against.empty() ? tr("Held against nothing yet; pads from %1").arg(to_q(b->pads_from))
                                      : tr("%1 of %2 as %3 has them; pads from %4")
-                                           .arg(n.same)
-                                           .arg(n.named)
+                                           .arg(b->nets.same)
+                                           .arg(b->nets.named)
                                            .arg(to_q(b->against), to_q(b->pads_from));
     }
     nets_->set_rows(std::move(rows));
@@ -191,41 +244,15 @@ void FabAgainstView::fill_faces() {
     std::vector<TableRow> rows;
     QString about = tr("reading …");
     if (const auto& b = pane_->board()) {
-        const auto is = [](const FaceMatch& m) {
-            switch (m.is) {
-                case FaceIs::as_drawn:
-                    return m.verdict == Verdict::unknown ? tr("as drawn, or mirrored") : tr("as drawn");
-                case FaceIs::mirrored: return tr("mirrored");
-                case FaceIs::other_pitch: return tr("other pitch");
-                case FaceIs::no_match: break;
-            }
-            return m.verdict == Verdict::unknown ? tr("can't be told") : tr("no match");
-        };
-        for (const auto& f : b->faces) {
-            TableCell ref(to_q(f.ref));
-            ref.key = QStringLiteral("face:") + to_q(f.ref);
-            ref.icon = verdict_icon(f.problem.empty() ? f.match.verdict : Verdict::unknown);
-            TableCell state(f.problem.empty() ? is(f.match) : to_q(f.problem));
-            state.tip = f.problem.empty() ? to_q(f.match.why) : to_q(f.problem);
-            rows.push_back({ref, to_q(f.connector) + (f.half == Half::plug ? tr(", plug") : tr(", socket")),
-                            state,
-                            f.problem.empty() ? tr("%1 mm").arg(f.match.residual_mm, 0, 'f', 2) : QString()});
-        }
-        for (const auto& f : b->footprints) {
-            TableCell ref(to_q(f.ref));
-            ref.key = QStringLiteral("footprint:") + to_q(f.ref);
-            ref.icon = verdict_icon(f.match.verdict);
-            TableCell state(is(f.match));
-            state.tip = to_q(f.match.why);
-            rows.push_back({ref, to_q(f.package), state, tr("%1 mm").arg(f.match.residual_mm, 0, 'f', 2)});
-        }
-        std::set<std::string> known, parts;
-        for (const auto& f : b->faces) known.insert(f.ref);
-        for (const auto& f : b->footprints) known.insert(f.ref);
-        for (const auto& p : b->pads) parts.insert(p.ref);
-        // Parts that nobody has said anything of: a port can be given to each.
-        for (const auto& ref : parts) {
-            if (known.count(ref) != 0 || ref.empty() || ref[0] != 'J') continue;
+        for (const auto& f : b->faces)
+            rows.push_back(
+                face_row(QStringLiteral("face:") + to_q(f.ref), f.ref,
+                         to_q(f.connector) + (f.half == Half::plug ? tr(", plug") : tr(", socket")), f.match,
+                         f.problem));
+        for (const auto& f : b->footprints)
+            rows.push_back(
+                face_row(QStringLiteral("footprint:") + to_q(f.ref), f.ref, to_q(f.package), f.match, {}));
+        for (const auto& ref : unsaid_connectors(*b)) {
             TableCell cell(to_q(ref));
             cell.key = QStringLiteral("face:") + to_q(ref);
             cell.icon = verdict_icon(Verdict::unknown);

@@ -38,7 +38,7 @@ class FabCanvas : public QWidget {
     [[nodiscard]] QString said_of(QPointF at) const;
     [[nodiscard]] bool painted() const { return !picture_.isNull() && of_picture_ == view_; }
     [[nodiscard]] QSize sizeHint() const override { return {560, 420}; }
-    [[nodiscard]] QSize minimumSizeHint() const override { return {260, 200}; }
+    [[nodiscard]] QSize minimumSizeHint() const override { return {180, 160}; }
 
   Q_SIGNALS:
     void pointed(const QString& says);

@@ -72,6 +72,7 @@ FabFilesView::FabFilesView(Document& document, QWidget* parent) : QWidget(parent
         tr("Fabrication files"));
     connect(files_, &FactTable::row_chosen, this, &FabFilesView::show_role);
     files_sheet_->body()->addWidget(files_, 1);
+    setTabOrder(files_, role_);  // there is nothing to say of it before a file is chosen
     right->addWidget(files_sheet_, 3);
     holes_sheet_ = new Sheet(tr("Holes"));
     holes_sheet_->setMaximumWidth(right_width);

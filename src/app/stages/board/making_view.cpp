@@ -42,6 +42,25 @@ QString kind_label(NetKind kind) {
     return {};
 }
 
+TableRow kind_row(const FabricationAnalysis& b, const std::string& net, NetKind kind, bool said) {
+    QStringList near;
+    double least = 1e9;
+    for (const auto& p : b.apart) {
+        if (p.noisy != net && p.delicate != net) continue;
+        const auto other = to_q(p.noisy == net ? p.delicate : p.noisy);
+        if (!near.contains(other)) near << other;
+        least = std::min(least, p.mm);
+    }
+    TableCell name(to_q(net));
+    name.key = to_q(net);
+    if (!near.isEmpty()) name.icon = verdict_icon(Verdict::doubt);
+    return {
+        name,
+        kind_label(kind) + (said || kind == NetKind::plain ? QString() : FabMakingView::tr(" (by its name)")),
+        near.join(QStringLiteral(", ")),
+        near.isEmpty() ? QString() : FabMakingView::tr("%1 mm").arg(least, 0, 'f', 2)};
+}
+
 }  // namespace
 
 FabMakingView::FabMakingView(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
@@ -102,6 +121,7 @@ FabMakingView::FabMakingView(Document& document, QWidget* parent) : QWidget(pare
             if (p.noisy == net || p.delicate == net) return pane_->canvas().look_at(p.at);
     });
     apart_->body()->addWidget(nets_, 1);
+    setTabOrder(nets_, kind_);  // likewise: a net is chosen first
     right->addWidget(apart_, 2);
     row->addLayout(right, 1);
     connect(&pane_->canvas(), &FabCanvas::mark_picked, this, [this](const QString& key) {
@@ -184,24 +204,8 @@ void FabMakingView::fill_nets() {
         const Fabrication* f = nullptr;
         for (const auto& each : *document_.dossier().boards)
             if (each.id == id_) f = &each;
-        for (const auto& [net, kind] : b->kinds) {
-            QStringList near;
-            double least = 1e9;
-            for (const auto& p : b->apart)
-                if (p.noisy == net || p.delicate == net) {
-                    const auto other = to_q(p.noisy == net ? p.delicate : p.noisy);
-                    if (!near.contains(other)) near << other;
-                    least = std::min(least, p.mm);
-                }
-            const bool said = f != nullptr && f->kinds.count(net) > 0;
-            TableCell name(to_q(net));
-            name.key = to_q(net);
-            if (!near.isEmpty()) name.icon = verdict_icon(Verdict::doubt);
-            rows.push_back(
-                {name, kind_label(kind) + (said || kind == NetKind::plain ? QString() : tr(" (by its name)")),
-                 near.join(QStringLiteral(", ")),
-                 near.isEmpty() ? QString() : tr("%1 mm").arg(least, 0, 'f', 2)});
-        }
+        for (const auto& [net, kind] : b->kinds)
+            rows.push_back(kind_row(*b, net, kind, f != nullptr && f->kinds.count(net) > 0));
         about = rows.empty() ? tr("No pad tells what a net is called")
                 : b->apart.empty()
                     ? tr("No noisy net within %1 mm of a delicate one").arg(f != nullptr ? f->apart_mm : 1.0)
