@@ -42,8 +42,8 @@ Box box_of(const MadePart& part) {
 /// In rows from the top, the large ones first, as a person would lay them out before thinking.
 void put_in_rows(FabPlan& plan) {
     std::stable_sort(plan.parts.begin(), plan.parts.end(), [](const MadePart& a, const MadePart& b) {
-        const auto x = box_of(a), y = box_of(b);
-        return x.high - x.low > y.high - y.low;
+        const auto one = box_of(a), other = box_of(b);
+        return one.high - one.low > other.high - other.low;
     });
     double x = board_margin, y = -board_margin, deepest = 0;
     plan.width = 0;
