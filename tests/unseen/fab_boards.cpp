@@ -133,8 +133,6 @@ FabBoard fab_board(std::uint64_t seed, const FabWish& wish) {
     const auto layer = [&](const char* function) {
         return Plotter(chance, inch, pick(2) == 0 ? function : "");
     };
-    const bool named = true;
-    static_cast<void>(named);
     Plotter top = layer("Copper,L1,Top"), bottom = layer("Copper,L2,Bot"), edge = layer("Profile,NP");
     Plotter& along = tracks_on_top ? top : bottom;   // the lanes
     Plotter& across = tracks_on_top ? bottom : top;  // the columns
@@ -181,7 +179,6 @@ FabBoard fab_board(std::uint64_t seed, const FabWish& wish) {
             along.track(s.a, s.b, thin);
     }
     std::vector<std::pair<P, double>> drilled;
-    std::vector<std::tuple<P, P, double>> slots;
     const double drill = 0.8, via_drill = 0.3;
     for (const auto& c : list) {
         top.flash(c.at, top.pad(pad));
@@ -209,7 +206,7 @@ FabBoard fab_board(std::uint64_t seed, const FabWish& wish) {
     out.files["copper-top.gbr"] = top.done();
     out.files["copper-bottom.gbr"] = bottom.done();
     out.files["board-outline.gbr"] = edge.done();
-    out.files["holes-plated.drl"] = drill_text(chance, drilled, slots, 1, drill_inch);
+    out.files["holes-plated.drl"] = drill_text(chance, drilled, {}, 1, drill_inch);
     out.files["holes-npth.drl"] = drill_text(chance, mounting, mounting_slots, 0, drill_inch);
     out.holes[{drill, true}] = list.size();
     out.holes[{via_drill, true}] = static_cast<std::size_t>(

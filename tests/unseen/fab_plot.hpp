@@ -54,8 +54,7 @@ class Plotter {
         }
         line(xy(b) + "D01*");
     }
-    /// The same as two half circles about its middle and straight ends: a bow that stays within `bow` of the
-    /// line.
+    /// A rectangle as a region.
     void box(P low, P high) {
         line("G36*");
         line(xy(low) + "D02*");

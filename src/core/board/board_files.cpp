@@ -85,8 +85,7 @@ class Folder {
             if (f.from == RoleFrom::nothing) role_of_drill(f, *drill);
             f.drill = std::make_shared<const DrillFile>(std::move(*drill));
         } else if (looks_like_gerber(packed.text)) {
-            Progress apart;
-            auto layer = read_gerber(packed.text, packed.name, apart);
+            auto layer = read_gerber(packed.text, packed.name, progress_);
             if (!layer) return refuse(f, layer.error());
             for (const auto& n : layer->notes) problem(note_error(packed.name, n.line, n.text));
             if (f.from == RoleFrom::nothing) role_of_layer(f, *layer);

@@ -49,8 +49,7 @@ void BoardJudge::add(BoardRule rule, double nm, double limit_nm, BoardXY at, con
 BoardPieces BoardJudge::pieces_of(FileRole role) {
     const auto* f = board_.find(role);
     if (f == nullptr || !f->layer) return {};
-    Progress apart;
-    auto pieces = layer_pieces(*f->layer, apart);
+    auto pieces = layer_pieces(*f->layer, progress_);
     if (!pieces) out_.not_looked_at.push_back(f->name + ": " + pieces.error().message());
     return pieces ? std::move(*pieces) : BoardPieces{};
 }

@@ -5,6 +5,7 @@
 #include <set>
 
 #include "core/base/long_work.hpp"
+#include "core/base/unions.hpp"
 #include "core/board/board_pads.hpp"
 
 namespace grayrelic {
@@ -52,14 +53,7 @@ struct Groups {
 
 /// A part's contact of several pads, or a pad on both sides, joins what it lies on: the lead does.
 Groups groups_of(const BoardCopper& copper, const BoardPads& pads, CopperNets& out) {
-    std::vector<int> parent(static_cast<std::size_t>(copper.nets) + pads.size());
-    for (std::size_t i = 0; i < parent.size(); ++i) parent[i] = static_cast<int>(i);
-    const auto find = [&](int x) {
-        while (parent[static_cast<std::size_t>(x)] != x)
-            x = parent[static_cast<std::size_t>(x)] =
-                parent[static_cast<std::size_t>(parent[static_cast<std::size_t>(x)])];
-        return x;
-    };
+    Unions sets(static_cast<std::size_t>(copper.nets) + pads.size());
     Groups g;
     std::map<std::string, int> first;
     for (std::size_t i = 0; i < pads.size(); ++i) {
@@ -71,11 +65,11 @@ Groups groups_of(const BoardCopper& copper, const BoardPads& pads, CopperNets& o
         }
         // Both sides without a hole between are two coppers: a lead goes through only where a hole is.
         const auto [it, fresh] = first.emplace(point, below.front());
-        if (!fresh) parent[static_cast<std::size_t>(find(below.front()))] = find(it->second);
+        if (!fresh) sets.unite(below.front(), it->second);
     }
     std::map<int, int> number;
     for (const auto& pad : pads) {
-        const auto root = find(first[pad.point()]);
+        const auto root = sets.find(first[pad.point()]);
         const auto [it, fresh] = number.emplace(root, g.count);
         if (fresh) ++g.count;
         g.of[pad.point()] = it->second;

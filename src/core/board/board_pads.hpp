@@ -35,11 +35,6 @@ using BoardPads = std::vector<BoardPad>;
 /// From the records of a test netlist in the folder, with their nets. Its places have no side: both.
 [[nodiscard]] BoardPads pads_of_netlist(const BoardFiles& board);
 
-/// Nets of a table with the columns net and point.
-struct NamedNets {
-    std::vector<Net> nets;
-};
-
 struct CopperNets {
     std::vector<std::vector<std::string>>
         nets;                     ///< points that are joined, in the order of the pads; alone ones too

@@ -20,8 +20,7 @@ double nm_of(double mm) {
 }
 
 /// A drawn line that is as narrow as its pen for some of its way, with copper on neither side.
-bool stands_free(const GerberLayer& layer, const GerberObject& o, const EdgeIndex& index, double width,
-                 BoardXY& where) {
+bool stands_free(const GerberObject& o, const EdgeIndex& index, double width, BoardXY& where) {
     std::vector<BoardXY> way{o.from};
     if (o.kind == GerberObject::Kind::arc) {
         const auto points = arc_points(o.from, o.to, o.middle, o.clockwise);
@@ -29,7 +28,6 @@ bool stands_free(const GerberLayer& layer, const GerberObject& o, const EdgeInde
     } else {
         way.push_back(o.to);
     }
-    static_cast<void>(layer);
     const double off = width / 2 + 10'000;
     bool free = false;
     double best = 2;
@@ -92,8 +90,7 @@ void BoardJudge::tracks() {
                 continue;
             const double width = layer.apertures[o.aperture].least() * layer.turns[o.turn].scale;
             BoardXY at;
-            if (width <= 0 || width >= limit - rule_grace_nm ||
-                !stands_free(layer, o, copper_.index[l], width, at))
+            if (width <= 0 || width >= limit - rule_grace_nm || !stands_free(o, copper_.index[l], width, at))
                 continue;
             for (const auto end : {o.from, o.to}) {
                 const auto [it, fresh] = ends.emplace(std::pair(end, std::lround(width)), thin.size());

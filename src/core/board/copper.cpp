@@ -61,8 +61,7 @@ Result<std::shared_ptr<const BoardCopper>> copper_of(const BoardFiles& board, Pr
         for (const auto& h : f->drill->holes) out->holes.push_back({h, f->name});
     const auto files = board.coppers();
     for (const auto* f : files) {
-        Progress apart;
-        auto pieces = layer_pieces(*f->layer, apart);
+        auto pieces = layer_pieces(*f->layer, progress);
         if (!pieces) {
             auto error = pieces.error();
             if (error.file.empty()) error.file = f->name;

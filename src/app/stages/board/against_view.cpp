@@ -245,10 +245,11 @@ void FabAgainstView::fill_faces() {
     QString about = tr("reading …");
     if (const auto& b = pane_->board()) {
         for (const auto& f : b->faces)
-            rows.push_back(
-                face_row(QStringLiteral("face:") + to_q(f.ref), f.ref,
-                         to_q(f.connector) + (f.half == Half::plug ? tr(", plug") : tr(", socket")), f.match,
-                         f.problem));
+            rows.push_back(face_row(QStringLiteral("face:") + to_q(f.ref), f.ref,
+                                    to_q(f.connector) +
+                                        (f.half == Half::plug ? tr(", plug") : tr(", socket")) +
+                                        (f.presumed ? tr(" (presumed)") : QString()),
+                                    f.match, f.problem));
         for (const auto& f : b->footprints)
             rows.push_back(
                 face_row(QStringLiteral("footprint:") + to_q(f.ref), f.ref, to_q(f.package), f.match, {}));

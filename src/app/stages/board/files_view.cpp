@@ -148,6 +148,7 @@ void FabFilesView::show_role() {
     const QSignalBlocker rest(role_);
     const int row = files_->chosen();
     role_->setEnabled(row >= 0);
+    role_->setCurrentIndex(-1);
     if (row < 0 || !pane_->board()) return;
     const auto name = files_->key(row).toString().toStdString();
     for (const auto& f : pane_->board()->read->files.files)

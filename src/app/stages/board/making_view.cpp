@@ -183,6 +183,7 @@ void FabMakingView::fill_places() {
         about = b->rules->violations.empty()
                     ? tr("%1: can be made as it is").arg(to_q(b->process->name))
                     : tr("%1 %2").arg(rows.size()).arg(rows.size() == 1 ? tr("place") : tr("places"));
+        about += tr("; limits: %1").arg(to_q(b->process->source));
         QStringList list;
         for (const auto& t : b->rules->to_do) list << to_q(t);
         for (const auto& t : b->rules->not_looked_at) list << to_q(t);
@@ -206,9 +207,16 @@ void FabMakingView::fill_nets() {
             if (each.id == id_) f = &each;
         for (const auto& [net, kind] : b->kinds)
             rows.push_back(kind_row(*b, net, kind, f != nullptr && f->kinds.count(net) > 0));
-        about = rows.empty() ? tr("No pad tells what a net is called")
+        // Nothing is found where nobody said what to look for.
+        bool noisy = false, delicate = false;
+        for (const auto& [net, kind] : b->kinds) {
+            noisy = noisy || is_noisy(kind);
+            delicate = delicate || is_delicate(kind);
+        }
+        about = rows.empty()          ? tr("No pad tells what a net is called")
+                : !noisy || !delicate ? tr("Not judged: say which nets are noisy, and which picture or sound")
                 : b->apart.empty()
-                    ? tr("No noisy net within %1 mm of a delicate one").arg(f != nullptr ? f->apart_mm : 1.0)
+                    ? tr("None of those named comes within %1 mm").arg(f != nullptr ? f->apart_mm : 1.0)
                     : tr("Too near: %1").arg(b->apart.size());
     }
     nets_->set_rows(std::move(rows));
