@@ -102,7 +102,16 @@ int main(int argc, char** argv) {
     if (parser.isSet(demo) || (picturing && files.isEmpty())) {
         if (!window.files().open_example(window.demo_path())) return 3;
     }
-    if (picturing) window.files().drop(files);
+    if (picturing) {
+        // Nobody is there to close a message.
+        for (const auto& file : files)
+            if (!QFileInfo::exists(file)) {
+                std::fprintf(stderr, "%s: found nothing, expected a dossier or a capture\n",
+                             qPrintable(file));
+                return 3;
+            }
+        window.files().drop(files);
+    }
     if (picturing) {
         const auto parts = parser.value(size).split(QLatin1Char('x'));
         const QSize pixels(parts.value(0).toInt(), parts.value(1).toInt());

@@ -274,6 +274,8 @@ int rules(const std::string& path, const std::string& process_id, bool json) {
 
 }  // namespace
 
+void add_board_parts_commands(CLI::App& board, Session& session);
+
 void add_board_commands(CLI::App& app, Session& session) {
     auto* board = app.add_subcommand(
         "board", "fabrication files: what they are, what they join, whether they fit and can be made");
@@ -318,6 +320,8 @@ void add_board_commands(CLI::App& app, Session& session) {
             return face(a->face, session.json);
         };
     });
+
+    add_board_parts_commands(*board, session);
 
     auto* rules_verb = board->add_subcommand("rules", "against what a process can make");
     with_path(rules_verb);

@@ -13,6 +13,7 @@
 #include <map>
 #include <vector>
 
+#include "core/base/palette.hpp"
 #include "render/text_figures.hpp"
 
 namespace grayrelic::render {
@@ -23,10 +24,10 @@ constexpr double page_width = 595, page_height = 842, margin = 48, foot = 28;
 constexpr double text_width = page_width - 2 * margin, text_height = page_height - 2 * margin - foot;
 
 constexpr const char* style = R"(
-body{color:#22262A}h1{font-size:20pt}h2{font-size:14pt}h3{font-size:10pt}p{font-size:9pt}
-td,th{font-size:8pt;padding:2px 4px 2px 0}th{color:#5B6066;font-weight:normal}
-.sub{color:#5B6066}i{color:#5B6066}pre{font-family:"Relic Figures";font-size:7pt}
-p.caution{color:#A3281E}td.n,th.n{font-family:"Relic Figures"}a{color:#22262A;text-decoration:none}
+body{color:@ink}h1{font-size:20pt}h2{font-size:14pt}h3{font-size:10pt}p{font-size:9pt}
+td,th{font-size:8pt;padding:2px 4px 2px 0}th{color:@ink2;font-weight:normal}
+.sub{color:@ink2}i{color:@ink2}pre{font-family:"Relic Figures";font-size:7pt}
+p.caution{color:@oxide}td.n,th.n{font-family:"Relic Figures"}a{color:@ink;text-decoration:none}
 )";
 
 /// On which page each anchor stands, from 1.
@@ -122,7 +123,7 @@ Result<std::string> report_pdf(const std::string& html, const std::string& title
     document.setUndoRedoEnabled(false);
     document.documentLayout()->registerHandler(QTextFormat::ImageObject, &figures);
     document.setDefaultFont(QFont(QStringLiteral("Relic Text"), 9));
-    document.setDefaultStyleSheet(QString::fromUtf8(style));
+    document.setDefaultStyleSheet(QString::fromStdString(in_colours(style)));
     document.setDocumentMargin(0);
     document.setPageSize(QSizeF(text_width, text_height));
     // Twice: the first time tells the pages, and the numbers take no more lines.
@@ -159,7 +160,7 @@ Result<std::string> report_pdf(const std::string& html, const std::string& title
         QFont small(QStringLiteral("Relic Text"));
         small.setPixelSize(8);  // the painter's scale makes points of them
         painter.setFont(small);
-        painter.setPen(QColor(QStringLiteral("#5B6066")));
+        painter.setPen(QColor(QString::fromUtf8(paper::ink2.data(), static_cast<qsizetype>(paper::ink2.size()))));
         const QRectF line(0, text_height + foot / 2, text_width, foot / 2);
         painter.drawText(line, Qt::AlignLeft | Qt::AlignVCenter, QString::fromStdString(title));
         painter.drawText(line, Qt::AlignRight | Qt::AlignVCenter,

@@ -205,6 +205,83 @@ TEST_F(BoardStage, PointingTellsWhatLiesThereAndTheBackIsAMirrorImage) {
     EXPECT_TRUE(wait_until([&] { return canvas.painted(); }));
 }
 
+/// IEC 60807: nine contacts, 2.77 apart, rows 2.84 apart, as one looks into the socket; or as a mirror image.
+std::string nine_flashes(bool mirrored) {
+    std::string out = "%FSLAX33Y33*%\n%MOMM*%\n%ADD10C,1.5*%\nD10*\n";
+    for (int n = 1; n <= 9; ++n) {
+        const double x = n <= 5 ? (3 - n) * 2.77 : (7.5 - n) * 2.77;
+        out += fmt::format("X{}Y{}D03*\n", std::lround((20 + (mirrored ? -x : x)) * 1000),
+                           std::lround((15 + (n <= 5 ? 1.42 : -1.42)) * 1000));
+    }
+    return out + "X40000Y30000D03*\nX0Y0D03*\nM02*\n";
+}
+
+TEST_F(BoardStage, APadThatIsPointedAtNamesItsConnector) {
+    std::filesystem::create_directories(folder / "nine");
+    test::write_file(folder / "nine/copper-top.gbr", nine_flashes(false));
+    window->files().drop({path("nine")});
+    settle();
+    page().show_view("against");
+    settle();
+    auto& pane = page().against_view().pane();
+    EXPECT_FALSE(pane.naming()->isEnabled());
+    const BoardXY one{from_mm(20 + 2 * 2.77), from_mm(15 + 1.42)};
+    QTest::mouseClick(&pane.canvas(), Qt::LeftButton, Qt::NoModifier, pane.canvas().to_widget(one).toPoint());
+    ASSERT_TRUE(pane.naming()->isEnabled());
+    const auto type = [&](const char* text) {
+        pane.naming()->setFocus();
+        pane.naming()->selectAll();
+        QTest::keyClicks(pane.naming(), text);
+        QTest::keyClick(pane.naming(), Qt::Key_Return);
+        settle();
+    };
+    type("J1");
+    EXPECT_THAT(pane.naming()->problem().toStdString(), testing::HasSubstr("a part and its contact"));
+    type("J1.1 no-such");
+    EXPECT_FALSE(pane.naming()->problem().isEmpty());
+    type("J1.1 dsub-9");
+    ASSERT_EQ(dossier().boards->front().pads.size(), 9U);
+    EXPECT_EQ(dossier().boards->front().connectors.front().connector, "dsub-9");
+    ASSERT_TRUE(row_with(page().against_view().faces(), 0, "J1"));
+    EXPECT_EQ(page().against_view().faces().text(page().against_view().faces().chosen(), 2), "as drawn");
+    trigger("edit.undo");
+    settle();
+    EXPECT_TRUE(dossier().boards->front().pads.empty());
+}
+
+TEST_F(BoardStage, BoardsThatArePushedTogetherAreHeldAgainstEachOther) {
+    for (const char* name : {"lower", "upper"}) {
+        std::filesystem::create_directories(folder / name);
+        test::write_file(folder / name / "copper-top.gbr", nine_flashes(false));
+        // Both have contact 1 at the same place of the files: face to face they are mirror images.
+        std::string pads = "ref,pin,x_mm,y_mm,side\n";
+        for (int n = 1; n <= 9; ++n)
+            pads += fmt::format("J1,{},{},{},top\n", n, 20 + (n <= 5 ? (3 - n) * 2.77 : (7.5 - n) * 2.77),
+                                15 + (n <= 5 ? 1.42 : -1.42));
+        test::write_file(folder / "pads.csv", pads);
+        window->files().drop({path(name)});
+        settle();
+        window->files().drop({path("pads.csv")});
+        settle();
+    }
+    auto& view = page().against_view();
+    ASSERT_TRUE(row_with(view.faces(), 0, "J1"));
+    ASSERT_TRUE(view.mates().isVisibleTo(&view));
+    view.mates().setCurrentIndex(view.mates().findData("lower/J1"));
+    Q_EMIT view.mates().activated(view.mates().currentIndex());
+    settle();
+    EXPECT_EQ(dossier().boards->back().connectors.front().mates, "lower/J1");
+    const auto& mates = window->document().analysis().board->mates;
+    ASSERT_EQ(mates.size(), 1U);
+    EXPECT_EQ(mates[0].face.match.is, FaceIs::mirrored);
+    ASSERT_TRUE(row_with(view.faces(), 1, "into lower/J1"));
+    EXPECT_EQ(view.faces().text(view.faces().chosen(), 2), "mirrored");
+    bool said = false;
+    for (const auto& f : window->document().analysis().findings)
+        said = said || f.says == "J1 and lower/J1 are mirrored to each other";
+    EXPECT_TRUE(said);
+}
+
 TEST_F(BoardStage, BrokenFilesAreSaid) {
     write_board(5, false);
     test::write_file(folder / "fab/copper-top.gbr", "%FSLAX33Y33*%\n%MOMM*%\nX1");

@@ -129,5 +129,46 @@ TEST_F(BoardVerbs, RulesOfAProcess) {
     EXPECT_THAT(unknown.err, HasSubstr("home-photo"));
 }
 
+/// A package of eight pins, 2.54 apart, rows 7.62 (the dimensions that everybody drills): pin 1 upper left.
+std::string eight_holes(double x, double y) {
+    std::string out = "M48\nMETRIC\nT1C0.8\n%\nT1\n";
+    for (int n = 1; n <= 8; ++n)
+        out += fmt::format("X{:.3f}Y{:.3f}\n", x + (n <= 4 ? -3.81 : 3.81),
+                           y + (n <= 4 ? (2.5 - n) : (n - 6.5)) * 2.54);
+    return out + "X50.000Y50.000\nM30\n";
+}
+
+TEST_F(BoardVerbs, PartsAreFoundByTheirPadsAndPlacedByATable) {
+    std::filesystem::create_directory(folder / "fab");
+    test::write_file(folder / "fab/copper-top.gbr",
+                     "%FSLAX33Y33*%\n%MOMM*%\n%ADD10C,1*%\nD10*\nX50000Y50000D03*\nM02*\n");
+    test::write_file(folder / "fab/holes.drl", eight_holes(20, 15));
+    const auto find = "board find " + at("fab") + " --package dip-8 --json --ref U1 --side top";
+    const auto two = run(find);
+    EXPECT_EQ(two.status, 0) << two.err;
+    ASSERT_EQ(two.json()["ways"].size(), 2U) << "it may stand either way round";
+    EXPECT_EQ(keys(two.json()["ways"][0]),
+              (std::vector<std::string>{"pads", "residual_mm", "side", "turn_deg", "x_mm", "y_mm"}));
+    const auto one = run(find + " --at 1=16.19,18.81");
+    ASSERT_EQ(one.json()["ways"].size(), 1U);
+    EXPECT_NEAR(one.json()["ways"][0]["x_mm"].get<double>(), 20, 0.01);
+    EXPECT_EQ(run("board find " + at("fab") + " --package dip-16").status, 1);
+    EXPECT_EQ(run("board find " + at("fab")).status, 2);
+    EXPECT_EQ(run(find + " --at here").status, 2);
+    test::write_file(folder / "parts.csv",
+                     "ref,mid x,mid y,rotation,layer,package\nU1,20.1mm,15mm,180,top,dip-8\nR1,1,1,0,top,\n");
+    const auto placed = run("board place " + at("fab") + " --placements " + at("parts.csv") + " --out " +
+                            at("pads.csv") + " --json");
+    EXPECT_EQ(placed.status, 1) << "of R1 nothing is known";
+    EXPECT_EQ(placed.json()["parts"][0]["pads"].size(), 8U);
+    EXPECT_THAT(placed.json()["parts"][1]["problem"].get<std::string>(), HasSubstr("package is not known"));
+    // Turned by half, pin 1 lies where pin 5 lay.
+    EXPECT_THAT(test::read_file(folder / "pads.csv"), HasSubstr("U1,1,23.8100,11.1900,both"));
+    test::write_file(folder / "parts.csv", "ref,x\n");
+    const auto broken = run("board place " + at("fab") + " --placements " + at("parts.csv"));
+    EXPECT_EQ(broken.status, 3);
+    EXPECT_THAT(broken.err, HasSubstr("parts.csv:1: found a heading without y"));
+}
+
 }  // namespace
 }  // namespace grayrelic

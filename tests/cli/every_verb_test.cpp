@@ -87,6 +87,8 @@ const std::vector<Verb>& verbs() {
         {"board nets", "{}/fab --pads {}/pads.csv --against {}/nets.csv"},
         {"board face", "{}/fab --pads {}/pads.csv --ref J1 --connector header-2x1"},
         {"board rules", "{}/fab --process home-photo"},
+        {"board find", "{}/fab --connector header-2x1"},
+        {"board place", "{}/fab --placements {}/parts.csv --package U1=dip-8"},
         {"plan", dial_pad + " --today 2026-11-29"},
         {"plan schedule", "{}/tasks.csv --today 2026-11-29 --hours-per-week 6"},
         {"plan sheet", dial_pad + " pin-9 {}/sheet.html"},
@@ -120,6 +122,7 @@ class EveryVerb : public testing::Test {
         test::write_file(folder / "moves.csv", "counts\n5\n-3\n");
         test::write_file(folder / "reports.txt", "00 00 04 00 00 00 00 00\n00 00 00 00 00 00 00 00\n");
         test::write_file(folder / "edited.csv", "code,meaning\nR0 C0,key:f1\n");
+        test::write_file(folder / "parts.csv", "ref,x,y,turn,side\nU1,10,10,0,top\n");
         std::filesystem::create_directories(folder / "fab");
         test::write_file(folder / "fab/copper-top.gbr",
                          "%FSLAX33Y33*%\n%MOMM*%\n%ADD10C,1.5*%\nD10*\nX0Y0D03*\nX2540Y0D03*\nX0Y0D02*"

@@ -5,6 +5,7 @@
 #include <QPalette>
 #include <QStyleFactory>
 
+#include "core/base/palette.hpp"
 #include "render/fonts.hpp"
 
 static void take_in_signs() {
@@ -14,46 +15,29 @@ static void take_in_signs() {
 namespace grayrelic::app {
 namespace {
 
-Theme casework() {
-    Theme t;
-    t.bench = QColor(0xDA, 0xD7, 0xCF);
-    t.rail = QColor(0xCF, 0xCB, 0xC1);
-    t.panel = QColor(0xEC, 0xEA, 0xE4);
-    t.sheet = QColor(0xFA, 0xF9, 0xF5);
-    t.ink = QColor(0x22, 0x26, 0x2A);
-    // A touch darker than on paper: 4.5:1 also on the rail.
-    t.ink2 = QColor(0x50, 0x55, 0x5B);
-    t.hairline = QColor(0xC2, 0xBD, 0xB2);
-    t.umber = QColor(0x7A, 0x4B, 0x2A);
-    t.slate = QColor(0x24, 0x55, 0x7E);
-    t.verdigris = QColor(0x2E, 0x6B, 0x57);
-    t.brass = QColor(0xA0, 0x6F, 0x0E);
-    t.oxide = QColor(0xA3, 0x28, 0x1E);
-    t.selection = QColor(0xE9, 0xDF, 0xC8);
-    return t;
+QColor colour(std::string_view hex) {
+    return {QLatin1String(hex.data(), static_cast<qsizetype>(hex.size()))};
 }
 
-Theme night_bench() {
-    Theme t;
-    t.dark = true;
-    t.bench = QColor(0x1C, 0x1E, 0x20);
-    t.rail = QColor(0x23, 0x26, 0x29);
-    t.panel = QColor(0x28, 0x2B, 0x2E);
-    t.sheet = QColor(0x15, 0x17, 0x1A);
-    t.ink = QColor(0xE9, 0xE5, 0xDB);
-    t.ink2 = QColor(0xA3, 0xA6, 0x9F);
-    t.hairline = QColor(0x3A, 0x3E, 0x42);
-    t.umber = QColor(0xD3, 0x9B, 0x6C);
-    t.slate = QColor(0x7F, 0xB2, 0xDA);
-    t.verdigris = QColor(0x6F, 0xBF, 0x9F);
-    t.brass = QColor(0xE0, 0xB0, 0x4A);
-    t.oxide = QColor(0xF0, 0x7A, 0x66);
-    t.selection = QColor(0x3B, 0x35, 0x24);
-    return t;
+Theme theme_of(const Palette& p, bool dark) {
+    return {dark,
+            colour(p.bench),
+            colour(p.rail),
+            colour(p.panel),
+            colour(p.sheet),
+            colour(p.ink),
+            colour(p.ink2),
+            colour(p.hairline),
+            colour(p.umber),
+            colour(p.slate),
+            colour(p.verdigris),
+            colour(p.brass),
+            colour(p.oxide),
+            colour(p.selection)};
 }
 
 Theme& current() {
-    static Theme t = casework();
+    static Theme t = theme_of(casework, false);
     return t;
 }
 
@@ -141,7 +125,7 @@ void apply_theme(QApplication& application, bool dark) {
         QApplication::setStyle(QStyleFactory::create(QStringLiteral("Fusion")));
         loaded = true;
     }
-    current() = dark ? night_bench() : casework();
+    current() = dark ? theme_of(night_bench, true) : theme_of(casework, false);
     const auto& t = current();
     QPalette p;
     p.setColor(QPalette::Window, t.bench);

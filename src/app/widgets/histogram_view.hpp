@@ -8,7 +8,7 @@
 #include <optional>
 
 #include "core/dossier/dossier.hpp"
-#include "core/signal/measure.hpp"
+#include "core/report/histogram_figure.hpp"
 
 namespace grayrelic::app {
 
@@ -16,17 +16,14 @@ class HistogramView : public QWidget {
     Q_OBJECT
   public:
     explicit HistogramView(QWidget* parent = nullptr);
-    struct Marker {
-        double at_s;
-        QString text;
-    };
+    using Marker = HistogramMark;
     /// Values in seconds. `finest` is the least bar width that means something (the sampling).
     void show_values(std::vector<double> values, Driver driver, std::optional<Marker> deadline,
                      double finest);
     void show_values(Spread values, Driver driver, std::optional<Marker> deadline, double finest);
     void clear(const QString& why);
     void clear_selection();
-    [[nodiscard]] const Histogram& histogram() const { return histogram_; }
+    [[nodiscard]] const Histogram& histogram() const { return chart_.histogram; }
     [[nodiscard]] QRectF bar_rect(std::size_t bar) const;
     [[nodiscard]] QSize sizeHint() const override { return {420, 190}; }
     [[nodiscard]] QSize minimumSizeHint() const override { return {200, 90}; }
@@ -47,15 +44,11 @@ class HistogramView : public QWidget {
     void rebuild();
     void select(int from, int to);
     [[nodiscard]] int bar_at(double x) const;
-    [[nodiscard]] double x_of(double seconds) const;
-    [[nodiscard]] QRectF plot() const;
     Spread values_;
-    Histogram histogram_;
+    HistogramChart chart_;
     Driver driver_ = Driver::unknown;
     std::optional<Marker> deadline_;
     double finest_ = 0.0;
-    double low_ = 0.0;
-    double high_ = 1.0;
     QString empty_;
     int anchor_ = -1;
     int last_ = -1;

@@ -3,6 +3,8 @@
 
 #include <fmt/format.h>
 
+#include <cstdint>
+
 #include "core/base/quantity.hpp"
 
 namespace grayrelic {
@@ -130,6 +132,21 @@ std::string shortened(std::string_view text, std::size_t most) {
 
 std::string plural(long long n, std::string_view one, std::string_view many) {
     return fmt::format("{} {}", print_count(n), n == 1 ? one : many);
+}
+
+std::string to_base64(std::string_view bytes) {
+    constexpr std::string_view signs = "ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/";
+    std::string out;
+    out.reserve((bytes.size() + 2) / 3 * 4);
+    for (std::size_t i = 0; i < bytes.size(); i += 3) {
+        const auto part = bytes.substr(i, 3);
+        std::uint32_t three = 0;
+        for (std::size_t k = 0; k < 3; ++k)
+            three = three << 8 | (k < part.size() ? static_cast<unsigned char>(part[k]) : 0U);
+        for (std::size_t k = 0; k < 4; ++k)
+            out += k <= part.size() ? signs[three >> (18 - 6 * k) & 63U] : '=';
+    }
+    return out;
 }
 
 }  // namespace grayrelic

@@ -24,4 +24,7 @@ namespace grayrelic {
 /// "1 poll", "3 polls".
 [[nodiscard]] std::string plural(long long n, std::string_view one, std::string_view many);
 
+/// RFC 4648, with padding.
+[[nodiscard]] std::string to_base64(std::string_view bytes);
+
 }  // namespace grayrelic

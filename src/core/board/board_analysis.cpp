@@ -8,6 +8,7 @@
 
 #include "core/base/long_work.hpp"
 #include "core/base/text.hpp"
+#include "core/board/board_parts.hpp"
 #include "core/dossier/store.hpp"
 
 namespace grayrelic {
@@ -126,15 +127,12 @@ void judge_faces(FabricationAnalysis& a, const Dossier& d, const Fabrication& bo
     std::set<std::string> refs;
     for (const auto& p : a.pads) refs.insert(p.ref);
     for (const auto& c : board.connectors) a.faces.push_back(judge_face(d, c, a.pads, a.read->outline, data));
-    // A part that is called as a port: the new side's own, or what meets the old one's, with the other half.
     for (const auto& port : *d.ports) {
         if (port.connector.empty() || refs.count(port.id) == 0 || board.find_connector(port.id) != nullptr)
             continue;
         FabConnector c;
         c.ref = c.port = port.id;
-        c.half = port.side == Side::modern   ? port.half
-                 : port.half == Half::socket ? Half::plug
-                                             : Half::socket;
+        c.half = half_on_board(port);
         auto face = judge_face(d, c, a.pads, a.read->outline, data);
         face.presumed = true;
         a.faces.push_back(std::move(face));
@@ -182,6 +180,46 @@ void judge_apart(FabricationAnalysis& a, const Fabrication& board) {
 
 }  // namespace
 
+namespace {
+
+void judge_mates(const std::vector<Fabrication>& boards, BoardAnalysis& out) {
+    for (const auto& board : boards)
+        for (const auto& c : board.connectors) {
+            if (c.mates.empty()) continue;
+            BoardMate m{board.id, {}};
+            m.face.ref = c.ref;
+            m.face.connector = c.mates;
+            m.face.half = c.half;
+            const auto slash = c.mates.rfind('/');
+            const auto other_id = c.mates.substr(0, slash);
+            const auto other_ref = slash == std::string::npos ? std::string() : c.mates.substr(slash + 1);
+            const auto* own = out.find(board.id);
+            const auto* other = out.find(other_id);
+            const auto named = std::find_if(boards.begin(), boards.end(),
+                                            [&](const Fabrication& f) { return f.id == other_id; });
+            if (other == nullptr || named == boards.end()) {
+                m.face.problem = "the board " + other_id + " is not in the dossier";
+            } else {
+                FaceQuestion one{c.ref}, two{other_ref};
+                const auto side = [](StandsOn s) {
+                    return s == StandsOn::pads
+                               ? std::nullopt
+                               : std::optional(s == StandsOn::top ? PadSide::top : PadSide::bottom);
+                };
+                one.side = side(c.side);
+                if (const auto* far = named->find_connector(other_ref)) two.side = side(far->side);
+                const auto match = match_mates(own->pads, one, other->pads, two);
+                if (match)
+                    m.face.match = *match;
+                else
+                    m.face.problem = match.error().message();
+            }
+            out.mates.push_back(std::move(m));
+        }
+}
+
+}  // namespace
+
 NetKind kind_told(std::string_view name) {
     std::string text;
     for (const char c : name) text += static_cast<char>(c >= 'a' && c <= 'z' ? c - 32 : c);
@@ -194,18 +232,6 @@ NetKind kind_told(std::string_view name) {
     if (has({"AUDIO", "SOUND", "SPEAKER"})) return NetKind::sound;
     if (has({"CLK", "CLOCK"})) return NetKind::clock;
     return NetKind::plain;
-}
-
-BoardPads pads_of_dossier(const Fabrication& board) {
-    BoardPads out;
-    for (const auto& p : board.pads)
-        out.push_back({p.ref,
-                       p.pin,
-                       {from_mm(p.x_mm), from_mm(p.y_mm)},
-                       p.side == StandsOn::pads  ? PadSide::both
-                       : p.side == StandsOn::top ? PadSide::top
-                                                 : PadSide::bottom});
-    return out;
 }
 
 std::string FabricationAnalysis::net_at(BoardXY at, std::size_t layer) const {
@@ -238,6 +264,7 @@ Result<ReadBoard> read_whole_board(const std::filesystem::path& path, const Role
     const auto copper = copper_of(out.files, progress);
     if (!copper) return fail(copper.error());
     out.copper = *copper;
+    out.lands = lands_of(out.files);
     out.pads = pads_of_attributes(out.files);
     if (!out.pads.empty()) {
         out.pads_from = "the layers' attributes";
@@ -289,8 +316,8 @@ std::shared_ptr<const BoardAnalysis> analyse_boards(const Dossier& d, const std:
                 a.read = read;
                 a.process = process;
                 a.rules = rules;
-                a.pads = board.pads.empty() ? read->pads : pads_of_dossier(board);
-                a.pads_from = board.pads.empty() ? read->pads_from : "the dossier's table";
+                gather_pads(a, board);
+                a.patterns = patterns_of(d, board, data);
                 if (!read->copper) return a;
                 const auto wanted = nets_wanted(d, board, data, a.against);
                 a.nets = compare_nets(*read->copper, a.pads, a.pads.empty() ? std::vector<Net>{} : wanted);
@@ -301,6 +328,7 @@ std::shared_ptr<const BoardAnalysis> analyse_boards(const Dossier& d, const std:
             });
         out.boards.push_back(made);
     }
+    judge_mates(*d.boards, out);
     // The same boards are the same analysis, so that nothing is judged anew.
     return memory.recall_here<BoardAnalysis>(run, "boards", out.boards, [&] { return out; });
 }

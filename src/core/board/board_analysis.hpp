@@ -14,6 +14,7 @@
 #include "core/board/board_pads.hpp"
 #include "core/board/board_rules.hpp"
 #include "core/board/face_match.hpp"
+#include "core/board/pad_patterns.hpp"
 #include "core/dossier/dossier.hpp"
 #include "core/port/connector_library.hpp"
 
@@ -27,7 +28,8 @@ struct ReadBoard {
     BoardSize size;
     std::shared_ptr<const BoardCopper> copper;  ///< null where nothing could be read
     BoardPads pads;                             ///< of the attributes, else of the test netlist
-    std::string pads_from;  ///< "the layers' attributes", "the test netlist"; empty for none
+    std::string pads_from;    ///< "the layers' attributes", "the test netlist"; empty for none
+    std::vector<Land> lands;  ///< what contacts can be soldered to
 };
 [[nodiscard]] Result<ReadBoard> read_whole_board(const std::filesystem::path& path,
                                                  const RoleCorrections& roles, Progress& progress);
@@ -67,6 +69,7 @@ struct FabricationAnalysis {
     std::vector<std::string> net_names;  ///< of each copper net; empty where no pad tells
     std::vector<BoardFace> faces;
     std::vector<BoardFootprint> footprints;
+    std::map<std::string, PadPattern> patterns;   ///< of each part whose package or connector is known
     std::shared_ptr<const BoardProcess> process;  ///< of the library; null: none chosen
     std::shared_ptr<const RuleReport> rules;
     std::vector<ApartPlace> apart;
@@ -75,8 +78,15 @@ struct FabricationAnalysis {
     [[nodiscard]] std::string net_at(BoardXY at, std::size_t layer) const;
 };
 
+/// A connector of one board held against that of another which it is pushed into.
+struct BoardMate {
+    std::string board;  ///< Fabrication::id
+    BoardFace face;     ///< its `connector` names the other: "main/J2"
+};
+
 struct BoardAnalysis {
     std::vector<std::shared_ptr<const FabricationAnalysis>> boards;
+    std::vector<BoardMate> mates{};
     [[nodiscard]] const FabricationAnalysis* find(std::string_view id) const;
 };
 
@@ -98,5 +108,17 @@ struct BoardData {
 [[nodiscard]] NetKind kind_told(std::string_view name);
 /// The pads of a dossier's table, as the readers have them.
 [[nodiscard]] BoardPads pads_of_dossier(const Fabrication& board);
+/// The other way round.
+[[nodiscard]] FabPad fab_pad_of(const BoardPad& pad);
+
+/// What follows from saying that a contact lies about there: all contacts of its part, where they fit in one
+/// way only. `pattern` may be null. `known`: pads of the part that a person pointed at before.
+struct PointedPads {
+    BoardPads pads;    ///< of the part, to replace what the dossier has of it
+    std::string says;  ///< what was found, or what else would tell
+    bool all = false;
+};
+[[nodiscard]] PointedPads pads_from_pointing(const std::vector<Land>& lands, const PadPattern* pattern,
+                                             const BoardPad& pointed, const BoardPads& known);
 
 }  // namespace grayrelic

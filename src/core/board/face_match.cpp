@@ -284,19 +284,25 @@ std::optional<std::vector<NumberedPlace>> seen_end_on(const BoardPads& pads, con
 
 }  // namespace
 
+std::vector<NumberedPlace> face_places(const Connector& connector, FaceGender gender,
+                                       std::string_view numbering) {
+    const auto& numbers = connector.numbering(numbering).numbers;
+    const auto view = gender == FaceGender::plug ? Viewpoint::into_plug : Viewpoint::into_socket;
+    std::vector<NumberedPlace> out;
+    for (std::size_t i = 0; i < connector.contacts.size(); ++i) {
+        if (connector.contacts[i].ring) continue;
+        const auto at = place_of(connector.contacts[i], view);
+        out.push_back({i < numbers.size() ? numbers[i] : connector.contacts[i].number, at.x_mm, at.y_mm});
+    }
+    return out;
+}
+
 Result<FaceMatch> match_face(const BoardPads& pads, const Connector& connector, const FaceQuestion& q) {
     const auto seen = seen_pads(pads, q);
     if (!seen) return fail(seen.error());
     if (!q.numbering.empty() && connector.numbering(q.numbering).id != q.numbering)
         return fail_usage("the numbering " + in_quotes(q.numbering), "one of " + connector.id);
-    const auto& numbers = connector.numbering(q.numbering).numbers;
-    std::vector<NumberedPlace> data;
-    const auto view = q.gender == FaceGender::plug ? Viewpoint::into_plug : Viewpoint::into_socket;
-    for (std::size_t i = 0; i < connector.contacts.size(); ++i) {
-        if (connector.contacts[i].ring) continue;  // all around the middle: nowhere in particular
-        const auto at = place_of(connector.contacts[i], view);
-        data.push_back({i < numbers.size() ? numbers[i] : connector.contacts[i].number, at.x_mm, at.y_mm});
-    }
+    const auto data = face_places(connector, q.gender, q.numbering);
     const bool fingers = connector.id.starts_with("edge-") && q.gender == FaceGender::plug &&
                          std::any_of(pads.begin(), pads.end(), [&](const BoardPad& p) {
                              return p.ref == q.ref && p.side != PadSide::both;

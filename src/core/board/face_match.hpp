@@ -58,6 +58,10 @@ struct FaceQuestion {
     /// The board's, from its outline: tells which way a card's edge points. Empty: not known.
     Extent board{};
 };
+/// A connector's contacts as they are seen when looking at the side of the board that it stands on; a contact
+/// that runs all around the middle is left out. An unknown numbering is the first.
+[[nodiscard]] std::vector<NumberedPlace> face_places(const Connector& connector, FaceGender gender,
+                                                     std::string_view numbering = {});
 /// The connector's pads against its data: the face as it is seen when looking at the side of the board with
 /// the connector standing on it. Fails where the board has no such part.
 [[nodiscard]] Result<FaceMatch> match_face(const BoardPads& pads, const Connector& connector,

@@ -180,6 +180,33 @@ void judge_faces(const FabricationAnalysis& b, Findings& out) {
     }
 }
 
+void judge_mates(const BoardAnalysis& a, Findings& out) {
+    for (const auto& m : a.mates) {
+        const auto* b = a.find(m.board);
+        if (b == nullptr) continue;
+        const auto thing = "mate:" + m.face.ref;
+        const auto& match = m.face.match;
+        if (!m.face.problem.empty())
+            out.push_back(finding("face-unknown", Severity::note, *b, thing,
+                                  m.face.ref + " is held against no other board", m.face.problem + ".",
+                                  "Say which connector of which board it is pushed into."));
+        else if (match.verdict == Verdict::stop)
+            out.push_back(
+                finding("face-mirrored", Severity::stop, *b, thing,
+                        fmt::format("{} and {} {}", m.face.ref, m.face.connector,
+                                    match.is == FaceIs::mirrored ? "are mirrored to each other"
+                                                                 : "do not fit together"),
+                        "Pushed together, " + match.why + ".",
+                        "Number one of them the other way round, or fit it on the other side of its board."));
+        else if (match.verdict != Verdict::holds)
+            out.push_back(finding("face-unsure", Severity::note, *b, thing,
+                                  fmt::format("{} on {} can't be told apart from its mirror image",
+                                              m.face.ref, m.face.connector),
+                                  "Pushed together, " + match.why + ".",
+                                  "Print both faces 1:1 and lay one on the other."));
+    }
+}
+
 void judge_rules(const FabricationAnalysis& b, Findings& out) {
     if (!b.read->copper) return;
     if (!b.process) {
@@ -245,6 +272,7 @@ void check_board(const Analysis& a, Findings& out) {
 void check_board_faces(const Analysis& a, Findings& out) {
     if (!a.board) return;
     for (const auto& b : a.board->boards) judge_faces(*b, out);
+    judge_mates(*a.board, out);
 }
 
 void check_board_rules(const Analysis& a, Findings& out) {

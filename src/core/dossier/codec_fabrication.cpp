@@ -25,6 +25,7 @@ FabConnector read_fab_connector(JsonNode& n) {
     c.numbering = n.text_or("numbering");
     c.side = read_word_or(n, "side", StandsOn::pads);
     c.half = read_word_or(n, "half", Half::socket);
+    c.mates = n.text_or("mates");
     return c;
 }
 
@@ -35,6 +36,7 @@ Json fab_connector_json(const FabConnector& c) {
     add_text(j, "numbering", c.numbering);
     if (c.side != StandsOn::pads) j["side"] = word(c.side);
     if (c.half != Half::socket) j["half"] = word(c.half);
+    add_text(j, "mates", c.mates);
     return j;
 }
 

@@ -27,6 +27,7 @@ struct FabConnector {
     std::string numbering;  ///< Numbering::id; empty: the port's, else the connector's first
     StandsOn side = StandsOn::pads;
     Half half = Half::socket;  ///< which half stands on the board
+    std::string mates{};  ///< the connector of another board that it is pushed into: "main/J2", by Fabrication::id
     std::string extra{};
     bool operator==(const FabConnector&) const = default;
 };

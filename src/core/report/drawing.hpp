@@ -1,8 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A drawing as plain lines and texts, so that the window and the SVG writer show the same thing in their own
-// colours.
+// A drawing as a list of what is to be seen, so that window, SVG, PDF and report show the same thing in their
+// own colours.
 #pragma once
 
+#include <optional>
 #include <string>
 #include <utility>
 #include <vector>
@@ -13,7 +14,7 @@
 
 namespace grayrelic {
 
-enum class Ink { ink, ink2, hairline, relic, bridge, both, stop, doubt, holds, sheet };
+enum class Ink { ink, ink2, hairline, relic, bridge, both, stop, doubt, holds, sheet, shade };
 
 struct Drawing {
     struct Line {
@@ -30,6 +31,7 @@ struct Drawing {
         Anchor anchor = Anchor::start;
         int size = 12;
         bool bold = false, figure = false, italic = false;
+        bool backed = false;  ///< on a patch of the sheet, where it stands over something
     };
     struct Arrow {  ///< a head at (x, y) that points to the left or right
         double x, y;
@@ -53,13 +55,35 @@ struct Drawing {
     struct Area {  ///< rings filled by the even-odd rule: holes stay open
         std::vector<std::vector<std::pair<double, double>>> rings;
         Ink ink = Ink::ink;
-        double strength = 1.0;  ///< 0 to 1: how much of the sheet it covers
+        double strength = 1.0;  ///< 0 to 1: how much of the sheet it covers; 0: only its edge is drawn
+        std::optional<Ink> edge{};
+        double edge_width = 1.5;
+        bool edge_dashed = false;
     };
     struct Circle {
         double x, y, r;
         Ink ink = Ink::ink;
         bool filled = false;
         double width = 1.0;
+    };
+    struct Stroke {  ///< a line through many points
+        std::vector<std::pair<double, double>> points;
+        Ink ink = Ink::ink;
+        double width = 1.5;
+        bool dashed = false;
+    };
+    struct Rect {
+        double x = 0, y = 0, w = 0, h = 0;
+        bool operator==(const Rect&) const = default;
+    };
+    struct Fill {  ///< rectangles as one shape: where they overlap they cover once
+        std::vector<Rect> rects;
+        Ink ink = Ink::ink;
+        double strength = 1.0;
+    };
+    struct Image {
+        Rect at;
+        std::string png;  ///< the bytes of the file
     };
     struct Place {  ///< what stands where, for the mouse
         std::string id;
@@ -75,11 +99,21 @@ struct Drawing {
     std::vector<Band> bands{};      ///< under all else but areas
     std::vector<Area> areas{};      ///< under all else, in their order
     std::vector<Circle> circles{};  ///< over the lines
+    std::vector<Image> images{};    ///< under all else
+    std::vector<Fill> fills{};      ///< over the areas
+    std::vector<Stroke> strokes{};  ///< over the lines, under the circles
 };
 
+/// About how wide a text is; exactly for figures, whose letters are all alike.
+[[nodiscard]] double text_width(std::string_view text, int size = 12, bool figure = false);
+/// A circle as a ring of corners, for areas and strokes.
+[[nodiscard]] std::vector<std::pair<double, double>> ring_of_circle(double x, double y, double r);
+/// A box with round corners.
+[[nodiscard]] std::vector<std::pair<double, double>> ring_of_box(const Drawing::Rect& box, double corner);
+
 [[nodiscard]] Ink ink_of(Driver driver);
-/// In the light theme's colours; to be placed on a page, or as a file of its own.
-[[nodiscard]] Svg drawing_figure(const Drawing& drawing, std::string_view title);
+/// In the day's colours; to be placed on a page, or as a file of its own. `on_sheet`: on the sheet's colour.
+[[nodiscard]] Svg drawing_figure(const Drawing& drawing, std::string_view title, bool on_sheet = true);
 [[nodiscard]] std::string drawing_svg(const Drawing& drawing, std::string_view title);
 
 }  // namespace grayrelic

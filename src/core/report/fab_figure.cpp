@@ -14,7 +14,7 @@ Ink ink_of_net(Driver d) {
     return d == Driver::relic ? Ink::relic : d == Driver::bridge ? Ink::bridge : Ink::ink2;
 }
 
-struct Frame {
+struct BoardFrame {
     Extent seen;
     double scale = 1, margin = 16;  // picture units to the nanometre
     bool back = false;
@@ -25,7 +25,7 @@ struct Frame {
 };
 
 /// A piece with corners left out that are nearer than a fifth of a unit.
-std::vector<std::vector<std::pair<double, double>>> rings_at(const Piece& piece, const Frame& at) {
+std::vector<std::vector<std::pair<double, double>>> rings_at(const Piece& piece, const BoardFrame& at) {
     std::vector<std::vector<std::pair<double, double>>> out;
     const auto add = [&](const Ring& ring) {
         std::vector<std::pair<double, double>> points;
@@ -86,7 +86,7 @@ std::vector<Driver> drivers_of_nets(const FabricationAnalysis& b, const Dossier&
 Drawing draw_board(const FabricationAnalysis& b, const std::vector<Driver>& drivers, bool back,
                    double width) {
     Drawing out;
-    Frame at;
+    BoardFrame at;
     at.back = back;
     const auto& read = *b.read;
     if (read.outline.known()) at.seen = extent_of(read.outline.outer);

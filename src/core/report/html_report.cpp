@@ -4,6 +4,7 @@
 #include <fmt/format.h>
 
 #include "core/base/long_work.hpp"
+#include "core/base/palette.hpp"
 #include "core/base/text.hpp"
 #include "core/report/html.hpp"
 #include "core/report/report_sections.hpp"
@@ -14,15 +15,15 @@ namespace {
 using namespace html;
 
 constexpr std::string_view style = R"(
-body{background:#FAF9F5;color:#22262A;font:15px/1.5 B612,sans-serif;max-width:860px;margin:2em auto;padding:0 1em}
-h1{font-size:26px;margin-bottom:0}h2{font-size:19px;border-top:1px solid #C2BDB2;padding-top:.8em;margin-top:2em}
-h3{font-size:15px;margin-bottom:.3em}p.sub,td.sub,.sub{color:#5B6066}
-table{border-collapse:collapse;width:100%;font-size:13px}th{text-align:left;color:#5B6066;font-weight:normal}
-td,th{border-bottom:1px solid #C2BDB2;padding:4px 8px 4px 0;vertical-align:top}
-td.n,th.n{text-align:right;font-family:"B612 Mono",monospace;white-space:nowrap}i{color:#5B6066}
+body{background:@sheet;color:@ink;font:15px/1.5 B612,sans-serif;max-width:860px;margin:2em auto;padding:0 1em}
+h1{font-size:26px;margin-bottom:0}h2{font-size:19px;border-top:1px solid @hairline;padding-top:.8em;margin-top:2em}
+h3{font-size:15px;margin-bottom:.3em}p.sub,td.sub,.sub{color:@ink2}
+table{border-collapse:collapse;width:100%;font-size:13px}th{text-align:left;color:@ink2;font-weight:normal}
+td,th{border-bottom:1px solid @hairline;padding:4px 8px 4px 0;vertical-align:top}
+td.n,th.n{text-align:right;font-family:"B612 Mono",monospace;white-space:nowrap}i{color:@ink2}
 .mark{display:inline-block;vertical-align:baseline;margin-right:6px}svg{max-width:100%;height:auto}
-nav{columns:2;font-size:13px}nav a{color:#22262A}nav p{margin:.1em 0}pre{font:12px "B612 Mono",monospace;white-space:pre-wrap}
-p.caution{border-left:4px solid #A3281E;padding-left:10px}
+nav{columns:2;font-size:13px}nav a{color:@ink}nav p{margin:.1em 0}pre{font:12px "B612 Mono",monospace;white-space:pre-wrap}
+p.caution{border-left:4px solid @oxide;padding-left:10px}
 @media print{body{margin:0}h2{break-after:avoid}table,svg{break-inside:avoid}}
 )";
 
@@ -83,7 +84,7 @@ Result<std::string> html_report(const Analysis& a, Progress& progress) {
         "content=\"width=device-width\">\n"
         "<title>{}</title>\n<style>{}</style>\n</head>\n<body>\n<h1>{}</h1>\n<p class=\"sub\">Revision "
         "{}</p>\n",
-        e(about.name), style, e(about.name), about.revision);
+        e(about.name), in_colours(style), e(about.name), about.revision);
     if (!about.purpose.empty()) out += paragraph(e(about.purpose));
     out += contents(headings);
     out += heading("findings", "Findings");

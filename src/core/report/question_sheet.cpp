@@ -6,14 +6,15 @@
 #include <algorithm>
 #include <set>
 
+#include "core/base/palette.hpp"
 #include "core/base/text.hpp"
 #include "core/dossier/pin_fields.hpp"
 #include "core/dossier/reading_text.hpp"
 #include "core/listen/listen_analysis.hpp"
 #include "core/report/capture_figure.hpp"
 #include "core/report/connector_figure.hpp"
-#include "core/report/figures.hpp"
 #include "core/report/html.hpp"
+#include "core/report/worst_figure.hpp"
 #include "core/trace/trace_analysis.hpp"
 
 namespace grayrelic {
@@ -22,12 +23,12 @@ namespace {
 using namespace html;
 
 constexpr std::string_view sheet_style = R"(
-body{background:#FAF9F5;color:#22262A;font:15px/1.5 B612,sans-serif;max-width:760px;margin:2em auto;padding:0 1em}
-h1{font-size:22px;margin-bottom:.2em}h3{font-size:15px;margin-bottom:.3em}.sub{color:#5B6066}
-table{border-collapse:collapse;width:100%;font-size:13px}th{text-align:left;color:#5B6066;font-weight:normal}
-td,th{border-bottom:1px solid #C2BDB2;padding:4px 8px 4px 0;vertical-align:top}
-td.n,th.n{text-align:right;font-family:"B612 Mono",monospace;white-space:nowrap}i{color:#5B6066}
-svg{max-width:100%;height:auto}p.answer{border-left:4px solid #5B6066;padding-left:10px}
+body{background:@sheet;color:@ink;font:15px/1.5 B612,sans-serif;max-width:760px;margin:2em auto;padding:0 1em}
+h1{font-size:22px;margin-bottom:.2em}h3{font-size:15px;margin-bottom:.3em}.sub{color:@ink2}
+table{border-collapse:collapse;width:100%;font-size:13px}th{text-align:left;color:@ink2;font-weight:normal}
+td,th{border-bottom:1px solid @hairline;padding:4px 8px 4px 0;vertical-align:top}
+td.n,th.n{text-align:right;font-family:"B612 Mono",monospace;white-space:nowrap}i{color:@ink2}
+svg{max-width:100%;height:auto}p.answer{border-left:4px solid @ink2;padding-left:10px}
 )";
 
 /// Only the last part of what looks like a path of this machine.
@@ -69,7 +70,7 @@ class Sheet {
         out_ = fmt::format(
             "<!DOCTYPE html>\n<html lang=\"en\">\n<head>\n<meta charset=\"utf-8\">\n"
             "<title>{}</title>\n<style>{}</style>\n</head>\n<body>\n",
-            e(q.title), sheet_style);
+            e(q.title), in_colours(sheet_style));
         out_ +=
             fmt::format("<h1>{}</h1>\n<p class=\"sub\">{}{}{}, {}</p>\n", public_text(q.title),
                         public_text(about.relic), about.relic.empty() || about.modern.empty() ? "" : " and ",

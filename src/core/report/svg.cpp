@@ -67,9 +67,29 @@ void Svg::curve(std::pair<double, double> from, std::pair<double, double> to, st
     body_ += "/>\n";
 }
 
-void Svg::path(const std::vector<std::pair<double, double>>& points, std::string_view colour, double width) {
-    body_ += fmt::format("<polyline points=\"{}\" fill=\"none\" stroke=\"{}\" stroke-width=\"{}\"/>\n",
+void Svg::path(const std::vector<std::pair<double, double>>& points, std::string_view colour, double width,
+               std::string_view dash) {
+    body_ += fmt::format("<polyline points=\"{}\" fill=\"none\" stroke=\"{}\" stroke-width=\"{}\"",
                          points_of(points), colour, n(width));
+    if (!dash.empty()) body_ += fmt::format(" stroke-dasharray=\"{}\"", dash);
+    body_ += "/>\n";
+}
+
+std::string Svg::rect_way(double x, double y, double w, double h) {
+    return fmt::format("M{} {}h{}v{}h{}z", n(x), n(y), n(w), n(h), n(-w));
+}
+
+void Svg::fill_way(std::string_view way, std::string_view colour, double strength) {
+    if (way.empty()) return;
+    body_ += fmt::format("<path d=\"{}\" fill=\"{}\"", way, colour);
+    if (strength < 1) body_ += fmt::format(" fill-opacity=\"{}\"", n(strength));
+    body_ += "/>\n";
+}
+
+void Svg::image(double x, double y, double w, double h, std::string_view png) {
+    body_ += fmt::format(
+        "<image x=\"{}\" y=\"{}\" width=\"{}\" height=\"{}\" href=\"data:image/png;base64,{}\"/>\n", n(x),
+        n(y), n(w), n(h), to_base64(png));
 }
 
 void Svg::polygon(const std::vector<std::pair<double, double>>& points, std::string_view fill,

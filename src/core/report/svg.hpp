@@ -8,20 +8,9 @@
 #include <utility>
 #include <vector>
 
-namespace grayrelic {
+#include "core/base/palette.hpp"
 
-/// The light theme's colours (docs: the look). Colour means who drives; verdicts have a shape too.
-namespace paper {
-inline constexpr std::string_view sheet = "#FAF9F5";
-inline constexpr std::string_view ink = "#22262A";
-inline constexpr std::string_view ink2 = "#5B6066";
-inline constexpr std::string_view hairline = "#C2BDB2";
-inline constexpr std::string_view umber = "#7A4B2A";
-inline constexpr std::string_view slate = "#24557E";
-inline constexpr std::string_view verdigris = "#2E6B57";
-inline constexpr std::string_view brass = "#A06F0E";
-inline constexpr std::string_view oxide = "#A3281E";
-}  // namespace paper
+namespace grayrelic {
 
 class Svg {
   public:
@@ -35,7 +24,7 @@ class Svg {
     void circle(double x, double y, double r, std::string_view fill, std::string_view stroke = {},
                 double stroke_width = 1.0);
     void path(const std::vector<std::pair<double, double>>& points, std::string_view colour,
-              double width = 1.5);
+              double width = 1.5, std::string_view dash = {});
     /// From one point to another, leaving and arriving level.
     void curve(std::pair<double, double> from, std::pair<double, double> to, std::string_view colour,
                double width, std::string_view dash = {});
@@ -44,6 +33,15 @@ class Svg {
     /// Rings filled by the even-odd rule; `strength` from 0 to 1.
     void area(const std::vector<std::vector<std::pair<double, double>>>& rings, std::string_view fill,
               double strength = 1.0);
+    /// Things with x, y, w and h as one shape.
+    template <class Rects>
+    void fill(const Rects& rects, std::string_view colour, double strength = 1.0) {
+        std::string way;
+        for (const auto& r : rects) way += rect_way(r.x, r.y, r.w, r.h);
+        fill_way(way, colour, strength);
+    }
+    /// The bytes of a PNG file.
+    void image(double x, double y, double w, double h, std::string_view png);
     /// Another picture, with its own size, at a place of this one.
     void place(double x, double y, const Svg& picture);
     void text(double x, double y, std::string_view text, std::string_view colour = paper::ink,
@@ -53,6 +51,8 @@ class Svg {
     [[nodiscard]] std::string finish() const;
 
   private:
+    [[nodiscard]] static std::string rect_way(double x, double y, double w, double h);
+    void fill_way(std::string_view way, std::string_view colour, double strength);
     double width_ = 0.0, height_ = 0.0;
     std::string body_;
 };

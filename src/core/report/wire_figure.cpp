@@ -18,15 +18,9 @@ using Flow = RibbonRow::Flow;
 constexpr double number_x = 26, name_x = 36, ribbon_x = 128, gauge_w = 92, figure_w = 58, mark_w = 22,
                  end_w = 92;
 
-double text_width(const std::string& t, double per_letter = 6.6) {
-    // Bytes that go on with a character count nothing.
-    return per_letter *
-           static_cast<double>(std::count_if(t.begin(), t.end(), [](char c) { return (c & 0xC0) != 0x80; }));
-}
-
 std::string cut_to(const std::string& text, double width) {
     if (text_width(text) <= width) return text;
-    return shortened(text, static_cast<std::size_t>(std::max(4.0, width / 6.6)) - 1);
+    return shortened(text, static_cast<std::size_t>(std::max(4.0, width / text_width("a"))) - 1);
 }
 
 class RibbonArtist {

@@ -15,6 +15,10 @@ namespace {
 
 constexpr double margin = CardPages::margin;
 
+Svg face(const Port& port, const Connector& connector, Viewpoint seen, double width) {
+    return drawing_figure(face_drawing(port, connector, seen, {width, 200, true}), connector.name, false);
+}
+
 class CardWriter {
   public:
     CardWriter(const Analysis& a, Paper paper) : a_(a), pages_(a, paper) {}
@@ -27,7 +31,7 @@ class CardWriter {
             const Port blank;
             const Port& port = s.port != nullptr ? *s.port : blank;
             const auto seen = soldering_view(s.half);
-            pages_.page().place(x, pages_.y() + 16, face_figure(port, s.connector, seen, {half, 200, true}));
+            pages_.page().place(x, pages_.y() + 16, face(port, s.connector, seen, half));
             pages_.page().text(x + 2, pages_.y() + 8, end_title(s, end), paper::ink, Svg::Anchor::start, 11,
                                true);
         };
@@ -55,9 +59,8 @@ class CardWriter {
                      fmt::format("{} · {}", a_.dossier.about->name, connector.name));
         const double half = (pages_.width() - 2 * margin - 12) / 2;
         const auto seen = viewpoint_named(port.viewpoint);
-        pages_.page().place(margin, pages_.y(), face_figure(port, connector, seen, {half, 200, true}));
-        pages_.page().place(margin + half + 12, pages_.y(),
-                            face_figure(port, connector, counterpart(seen), {half, 200, true}));
+        pages_.page().place(margin, pages_.y(), face(port, connector, seen, half));
+        pages_.page().place(margin + half + 12, pages_.y(), face(port, connector, counterpart(seen), half));
         pages_.advance(214);
         pages_.columns({{margin, "done", 4},
                         {margin + 40, "pin", 5},

@@ -6,6 +6,7 @@
 #include <map>
 #include <set>
 
+#include "core/base/palette.hpp"
 #include "core/base/unions.hpp"
 #include "core/trace/nets.hpp"
 #include "core/trace/scan.hpp"
@@ -243,20 +244,21 @@ std::string scan_svg(const ScannedBoard& scan) {
         "millimetres</title>\n",
         x1 - x0 + 4, y1 - y0 + 4, x0 - 2, y0 - 2);
     if (!scan.outline.empty()) {
-        out += "<polygon id=\"outline\" fill=\"none\" stroke=\"#22262A\" stroke-width=\"0.1\" points=\"";
+        out += in_colours(
+            "<polygon id=\"outline\" fill=\"none\" stroke=\"@ink\" stroke-width=\"0.1\" points=\"");
         for (const auto& [x, y] : scan.outline) out += fmt::format("{:.3f},{:.3f} ", x, y);
         out += "\"/>\n";
     }
     for (const auto side : {BoardSide::front, BoardSide::back}) {
         out += fmt::format("<g id=\"pads-{}\" fill=\"none\" stroke=\"{}\" stroke-width=\"0.08\">\n",
-                           word(side), side == BoardSide::front ? "#7A4B2A" : "#5B6066");
+                           word(side), side == BoardSide::front ? paper::umber : paper::ink2);
         for (const auto& p : scan.pads)
             if (p.side == side)
                 out += fmt::format("<ellipse cx=\"{:.3f}\" cy=\"{:.3f}\" rx=\"{:.3f}\" ry=\"{:.3f}\"/>\n",
                                    p.x_mm, p.y_mm, p.width_mm / 2, p.height_mm / 2);
         out += "</g>\n";
     }
-    out += "<g id=\"holes\" fill=\"#22262A\">\n";
+    out += in_colours("<g id=\"holes\" fill=\"@ink\">\n");
     for (const auto& h : scan.holes)
         out += fmt::format("<circle cx=\"{:.3f}\" cy=\"{:.3f}\" r=\"{:.3f}\"/>\n", h.x_mm, h.y_mm,
                            h.diameter_mm / 2);

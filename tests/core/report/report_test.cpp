@@ -6,7 +6,9 @@
 #include "core/dossier/edits.hpp"
 #include "core/dossier/store.hpp"
 #include "core/report/figures.hpp"
+#include "core/report/histogram_figure.hpp"
 #include "core/report/svg.hpp"
+#include "core/report/worst_figure.hpp"
 #include "core/timing/timing_analysis.hpp"
 #include "tests/core/helpers.hpp"
 
@@ -118,19 +120,21 @@ TEST(Figures, HistogramMarksWhatIsLate) {
     EXPECT_THAT(histogram_figure("t", Spread{}, std::nullopt, Driver::relic), HasSubstr("nothing measured"));
 }
 
-TEST(Figures, TheWorstMomentShowsTriggerLookAndReply) {
+TEST(Figures, TheWorstReplyShowsTriggerLookAndReply) {
     const auto a = analysis_of(demo());
     const auto* late = a->find_option("interrupt-firmware");
-    const auto m = worst_moment(*a, *late);
-    ASSERT_TRUE(m);
-    EXPECT_GT(*m->reply, m->deadline);
-    EXPECT_LT(m->window.from, m->trigger);
-    EXPECT_GT(m->window.to, *m->reply);
+    const auto m = worst_reply(*a, *late);
+    ASSERT_EQ(m.rows.size(), 3U);
+    EXPECT_EQ(m.rows[1].about, "original");
+    EXPECT_GT(*m.reply, m.deadline);
+    EXPECT_LT(m.window.from, m.trigger);
+    EXPECT_GT(m.window.to, *m.reply);
     // it is one that changes the line
     const auto line = *a->find_capture("minute")->capture->find_digital("REPLY");
-    EXPECT_NE(line->level_before(m->trigger), line->level_before(m->deadline));
+    EXPECT_NE(line->level_before(m.trigger), line->level_before(m.deadline));
     EXPECT_THAT(worst_case_figure(*a, *late), HasSubstr(", late"));
-    EXPECT_FALSE(worst_moment(*a, OptionAnalysis{}));
+    EXPECT_TRUE(worst_reply(*a, OptionAnalysis{}).rows.empty());
+    EXPECT_THAT(drawing_svg(worst_drawing({}, 300, 100), "t"), HasSubstr("No reply to show"));
 }
 
 TEST(Svg, NumbersAreShortAndTextIsEscaped) {

@@ -127,6 +127,7 @@ FabAgainstView::FabAgainstView(Document& document, QWidget* parent) : QWidget(pa
     row->setContentsMargins(0, 0, 0, 0);
     row->setSpacing(8);
     pane_ = new FabPane(document_);
+    pane_->allow_naming();
     row->addWidget(pane_, 1);
     auto* right = new QVBoxLayout;
     right->setSpacing(8);
@@ -191,6 +192,12 @@ QWidget* FabAgainstView::make_faces() {
         change_connector(tr("the side it stands on"),
                          [&](FabConnector& c) { c.side = side.value_or(StandsOn::pads); });
     });
+    mates_ = new ChoiceBox(tr("Pushed into"), tr("The connector of another board that it is pushed into"));
+    faces_sheet_->body()->addWidget(mates_);
+    connect(mates_, &QComboBox::activated, this, [this](int at) {
+        const auto other = mates_->itemData(at).toString().toStdString();
+        change_connector(tr("what it is pushed into"), [&](FabConnector& c) { c.mates = other; });
+    });
     picture_ = new DrawingView(tr("The face held against its data"));
     picture_->least_width = 220;
     faces_sheet_->body()->addWidget(picture_, 1);
@@ -250,6 +257,11 @@ void FabAgainstView::fill_faces() {
                                         (f.half == Half::plug ? tr(", plug") : tr(", socket")) +
                                         (f.presumed ? tr(" (presumed)") : QString()),
                                     f.match, f.problem));
+        for (const auto& m : document_.analysis().board->mates)
+            if (m.board == id_)
+                rows.push_back(face_row(QStringLiteral("mate:") + to_q(m.face.ref), m.face.ref,
+                                        tr("into %1").arg(to_q(m.face.connector)), m.face.match,
+                                        m.face.problem));
         for (const auto& f : b->footprints)
             rows.push_back(
                 face_row(QStringLiteral("footprint:") + to_q(f.ref), f.ref, to_q(f.package), f.match, {}));
@@ -273,14 +285,17 @@ const BoardFace* FabAgainstView::chosen_face() const {
     const auto key = faces_->key(faces_->chosen()).toString().toStdString();
     for (const auto& f : pane_->board()->faces)
         if ("face:" + f.ref == key) return &f;
+    for (const auto& m : document_.analysis().board->mates)
+        if (m.board == id_ && "mate:" + m.face.ref == key) return &m.face;
     return nullptr;
 }
 
 void FabAgainstView::show_face(int row) {
     const QSignalBlocker quiet_port(port_), quiet_half(half_), quiet_side(side_);
     const auto key = row < 0 ? QString() : faces_->key(row).toString();
-    const bool face = key.startsWith(QStringLiteral("face:"));
-    for (auto* box : {port_, half_, side_}) box->setEnabled(face);
+    const bool face = key.startsWith(QStringLiteral("face:")) || key.startsWith(QStringLiteral("mate:"));
+    for (auto* box : {port_, half_, side_, mates_}) box->setEnabled(face);
+    fill_mates();
     port_->clear();
     port_->addItem(tr("meets no port"), QString());
     for (const auto& p : *document_.dossier().ports)
@@ -305,6 +320,29 @@ void FabAgainstView::show_face(int row) {
     picture_->show_drawing(picture_->redraw(picture_->width()));
     if (chosen != nullptr)
         faces_sheet_->set_about(chosen->problem.empty() ? to_q(chosen->match.why) : to_q(chosen->problem));
+}
+
+/// The connectors of the other boards; out of sight where there is no other.
+void FabAgainstView::fill_mates() {
+    const QSignalBlocker quiet(mates_);
+    mates_->clear();
+    mates_->addItem(tr("pushed into no other board"), QString());
+    mates_->setVisible(document_.dossier().boards->size() > 1);
+    if (const auto& all = document_.analysis().board)
+        for (const auto& b : all->boards) {
+            if (b->id == id_) continue;
+            std::set<std::string> refs;
+            for (const auto& p : b->pads)
+                if (p.ref.starts_with('J')) refs.insert(p.ref);
+            for (const auto& f : b->faces) refs.insert(f.ref);
+            for (const auto& ref : refs)
+                mates_->addItem(tr("pushed into %1 of %2").arg(to_q(ref), to_q(b->id)),
+                                to_q(b->id) + QLatin1Char('/') + to_q(ref));
+        }
+    const auto* f = fabrication();
+    if (faces_->chosen() < 0 || f == nullptr) return;
+    if (const auto* said = f->find_connector(faces_->key(faces_->chosen()).toString().mid(5).toStdString()))
+        mates_->setCurrentIndex(std::max(0, mates_->findData(to_q(said->mates))));
 }
 
 void FabAgainstView::change_connector(const QString& what, const std::function<void(FabConnector&)>& how) {

@@ -26,6 +26,7 @@ class FabAgainstView : public QWidget {
     [[nodiscard]] ChoiceBox& port() { return *port_; }
     [[nodiscard]] ChoiceBox& half() { return *half_; }
     [[nodiscard]] ChoiceBox& side() { return *side_; }
+    [[nodiscard]] ChoiceBox& mates() { return *mates_; }
     [[nodiscard]] DrawingView& picture() { return *picture_; }
     [[nodiscard]] QString says() const { return nets_sheet_->about(); }
     [[nodiscard]] QString face_says() const { return faces_sheet_->about(); }
@@ -36,6 +37,7 @@ class FabAgainstView : public QWidget {
     void fill_against();
     void fill_nets();
     void fill_faces();
+    void fill_mates();
     void show_net(int row);
     void show_face(int row);
     void change_connector(const QString& what, const std::function<void(FabConnector&)>& how);
@@ -45,7 +47,7 @@ class FabAgainstView : public QWidget {
     std::string id_;
     FabPane* pane_;
     Sheet *nets_sheet_, *faces_sheet_;
-    ChoiceBox *against_, *port_, *half_, *side_;
+    ChoiceBox *against_, *port_, *half_, *side_, *mates_;
     FactTable *nets_, *faces_;
     DrawingView* picture_;
 };

@@ -8,6 +8,7 @@
 #include <QStandardPaths>
 
 #include <algorithm>
+#include <set>
 
 #include "app/paint/marks.hpp"
 #include "app/shell/busy_dialog.hpp"
@@ -182,7 +183,10 @@ Claim BoardPage::claim(const QFileInfo& file) const {
     if (ending == QStringLiteral("zip"))
         return head_of_file_at(file.filePath()).starts_with("PK") ? Claim::by_content : Claim::none;
     if (ending == QStringLiteral("csv"))
-        return is_table_of_pads(head_of_file_at(file.filePath())) ? Claim::by_content : Claim::none;
+        return is_table_of_pads(head_of_file_at(file.filePath())) ||
+                       looks_like_placements(head_of_file_at(file.filePath()))
+                   ? Claim::by_content
+                   : Claim::none;
     return is_layer(file.filePath()) ? Claim::by_content : Claim::none;
 }
 
@@ -239,18 +243,54 @@ void BoardPage::take_pads(const QString& path) {
         return tell(tr("Bring the fabrication files first; the table of pads belongs to them."));
     const auto text = disk().read(path.toStdString(), most_pads_text);
     if (!text) return tell(to_q(text.error().message()));
+    if (looks_like_placements(*text)) return take_placements(path, *text);
     const auto pads = read_pads(*text, QFileInfo(path).fileName().toStdString());
     if (!pads) return tell(to_q(pads.error().message()));
     std::vector<FabPad> list;
-    for (const auto& p : *pads)
-        list.push_back({p.ref, p.pin, to_mm(p.at.x), to_mm(p.at.y),
-                        p.side == PadSide::both  ? StandsOn::pads
-                        : p.side == PadSide::top ? StandsOn::top
-                                                 : StandsOn::bottom});
+    for (const auto& p : *pads) list.push_back(fab_pad_of(p));
     document_.apply(tr("pads from %1").arg(QFileInfo(path).fileName()),
                     edit<Fabrication>(document_.dossier(), chosen(), [&](Fabrication& f) { f.pads = list; }));
     show_view(QStringLiteral("against"));
     tell({});
+}
+
+/// Where the table puts parts, and their packages are known, their pads are looked for.
+void BoardPage::take_placements(const QString& path, const std::string& text) {
+    const auto name = QFileInfo(path).fileName();
+    const auto placements = read_placements(text, name.toStdString());
+    if (!placements) return tell(to_q(placements.error().message()));
+    const auto* board = document_.analysis().board ? document_.analysis().board->find(chosen()) : nullptr;
+    if (board == nullptr || !board->read->copper)
+        return tell(tr("The fabrication files are not read yet; bring the table again in a moment."));
+    std::vector<PlacedPart> parts;
+    const auto read = board->read;
+    const auto ran = run_with_progress(this, tr("Finding the parts' pads"), [&](Progress&) {
+        parts = place_parts(read->lands, *placements, board->patterns);
+    });
+    if (!ran) return;
+    std::vector<FabPad> pads;
+    std::set<std::string> found;
+    QStringList problems;
+    for (const auto& p : parts) {
+        for (const auto& pad : p.pads) pads.push_back(fab_pad_of(pad));
+        if (!p.pads.empty()) found.insert(p.placement.ref);
+        if (!p.problem.empty()) problems << to_q(p.placement.ref) + QStringLiteral(": ") + to_q(p.problem);
+    }
+    if (!pads.empty())
+        document_.apply(tr("parts from %1").arg(name),
+                        edit<Fabrication>(document_.dossier(), chosen(), [&](Fabrication& f) {
+                            std::erase_if(f.pads, [&](const FabPad& p) { return found.count(p.ref) != 0; });
+                            f.pads.insert(f.pads.end(), pads.begin(), pads.end());
+                        }));
+    show_view(QStringLiteral("against"));
+    constexpr int most_said = 12;
+    const auto more = problems.size() - most_said;
+    if (more > 0) problems = problems.mid(0, most_said) << tr("and %1 more").arg(more);
+    tell(problems.isEmpty() ? QString()
+                            : tr("%1 of %2 parts placed.\n%3")
+                                  .arg(found.size())
+                                  .arg(parts.size())
+                                  .arg(problems.join(QLatin1Char('\n'))));
 }
 
 }  // namespace grayrelic::app

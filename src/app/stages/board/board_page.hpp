@@ -35,6 +35,7 @@ class BoardPage : public TabbedPage {
   private:
     void bring(const QString& path);
     void take_pads(const QString& path);
+    void take_placements(const QString& path, const std::string& text);
     void show_chosen();
     [[nodiscard]] std::string chosen() const;
     Document& document_;

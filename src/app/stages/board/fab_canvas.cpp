@@ -247,6 +247,7 @@ void FabCanvas::mouseReleaseEvent(QMouseEvent* event) {
             return;
         }
     if (!view_.board->read->copper) return;
+    Q_EMIT place_picked(to_board(event->position()));
     const auto l = near_layer();
     const int net = l < view_.board->read->copper->layers.size()
                         ? view_.board->read->copper->net_at(to_board(event->position()), l)

@@ -45,6 +45,7 @@ class FabCanvas : public QWidget {
     void measured(double dx_mm, double dy_mm);
     void mark_picked(const QString& key);
     void net_picked(int net);
+    void place_picked(grayrelic::BoardXY at);
 
   protected:
     void paintEvent(QPaintEvent* event) override;

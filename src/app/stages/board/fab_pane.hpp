@@ -8,6 +8,7 @@
 
 #include "app/shell/document.hpp"
 #include "app/stages/board/fab_canvas.hpp"
+#include "app/widgets/field.hpp"
 #include "app/widgets/sheet.hpp"
 
 namespace grayrelic::app {
@@ -19,6 +20,9 @@ class FabPane : public Sheet {
     /// The set of files of that id, as it is now.
     void show_board(const std::string& id);
     void show_side(bool back);
+    /// A line below the board that names the pad which was clicked last, and with it its part's.
+    void allow_naming();
+    [[nodiscard]] Field* naming() { return naming_; }
     [[nodiscard]] FabCanvas& canvas() { return *canvas_; }
     [[nodiscard]] const std::shared_ptr<const FabricationAnalysis>& board() const { return board_; }
     [[nodiscard]] QPushButton& front() { return *front_; }
@@ -26,9 +30,13 @@ class FabPane : public Sheet {
 
   private:
     void say_resting();
+    [[nodiscard]] std::optional<QString> name_pad(const QString& text);
     Document& document_;
     FabCanvas* canvas_;
     QPushButton *front_, *back_;
+    QLabel* naming_title_ = nullptr;
+    Field* naming_ = nullptr;
+    std::optional<BoardXY> picked_;
     std::shared_ptr<const FabricationAnalysis> board_;
 };
 

@@ -290,7 +290,7 @@ void DelaySheet::show_delay(const Delays& measured, const EdgeName& from, const 
         if (reply.look.evidence.kind == EvidenceKind::assumed) about_bars_ += tr(", assumed");
         // Far to the right of the bars it would squeeze them; then the words above must do.
         if (s.n > 0 && least.seconds() < 3.0 * s.max)
-            look = HistogramView::Marker{least.seconds(), tr("host looks")};
+            look = HistogramView::Marker{least.seconds(), tr("host looks").toStdString()};
     }
     say_about();
     Driver driver = Driver::unknown;

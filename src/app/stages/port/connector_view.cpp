@@ -8,18 +8,12 @@
 
 #include <cmath>
 
+#include "app/paint/drawing_paint.hpp"
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
 #include "app/widgets/view_keys.hpp"
 
 namespace grayrelic::app {
-namespace {
-
-/// Contacts closer than this, in pixels, stand without their names; the list has them.
-constexpr double room_for_names = 44.0;
-
-}  // namespace
-
 ConnectorView::ConnectorView(QWidget* parent) : QWidget(parent) {
     setFocusPolicy(Qt::StrongFocus);
     setAccessibleName(tr("Connector"));
@@ -54,14 +48,23 @@ void ConnectorView::select(const QString& number) {
     update();
 }
 
+FaceStyle ConnectorView::style() const {
+    return {static_cast<double>(width()),
+            static_cast<double>(height()),
+            true,
+            false,
+            selected_.toStdString(),
+            hasFocus()};
+}
+
 FaceFit ConnectorView::fit() const {
-    return fit_face(*connector_, viewpoint_, QRectF(rect()).adjusted(22, 12, -22, -24));
+    return fit_face(*connector_, viewpoint_, face_area(style()));
 }
 
 QPointF ConnectorView::place(const QString& number) const {
     if (connector_)
         for (std::size_t i = 0; i < numbers_.size(); ++i)
-            if (numbers_[i] == number) return fit().at(i);
+            if (numbers_[i] == number) return to_q(fit().at(i));
     return {};
 }
 
@@ -73,68 +76,14 @@ void ConnectorView::paintEvent(QPaintEvent*) {
         p.drawText(rect().adjusted(12, 12, -12, -12), Qt::AlignCenter | Qt::TextWordWrap, problem_);
         return;
     }
-    const auto face = fit();
-    draw_outlines(p, face);
-    const bool named = face.pitch() >= room_for_names * 0.7;
-    for (std::size_t i = 0; i < numbers_.size(); ++i) {
-        const auto* pin = port_.find_pin(numbers_[i].toStdString());
-        const auto at = face.at(i);
-        const double radius = face.radius(i);
-        const auto colour = pin == nullptr ? theme().hairline : theme().driver(pin->driver.value);
-        const bool known = pin != nullptr && !pin->name.value.empty();
-        if (selected_ == numbers_[i]) {
-            p.setPen(QPen(theme().ink, hasFocus() ? 2.5 : 1.5));
-            p.setBrush(theme().selection);
-            p.drawEllipse(at, radius + 4, radius + 4);
-        }
-        p.setPen(QPen(colour, 2));
-        p.setBrush(known ? QBrush(colour) : QBrush(theme().sheet));
-        p.drawEllipse(at, radius, radius);
-        if (radius >= 7.0) {
-            p.setPen(known ? theme().sheet : theme().ink2);
-            p.setFont(figure_font(radius >= 10 ? 11 : 9, true));
-            p.drawText(QRectF(at.x() - radius, at.y() - radius, 2 * radius, 2 * radius), Qt::AlignCenter,
-                       numbers_[i]);
-        }
-        if (pin == nullptr || !named) continue;
-        p.setPen(known ? theme().ink : theme().ink2);
-        p.setFont(text_font(11, false, !known));
-        if (known)
-            p.drawText(QRectF(at.x() - 60 + shift_of(i, face), at.y() + radius + 3, 120, 15), Qt::AlignCenter,
-                       to_q(pin->name.value));
-    }
-    draw_first_mark(p, face, connector_->first_contact(port_.numbering));
-    if (!named && !selected_.isEmpty()) {
-        const auto* pin = port_.find_pin(selected_.toStdString());
-        p.setPen(theme().ink);
-        p.setFont(text_font(12));
-        p.drawText(QRectF(0, height() - 20, width(), 18), Qt::AlignCenter,
-                   tr("%1 %2").arg(selected_, pin == nullptr ? tr("not recorded") : to_q(pin->name.value)));
-    }
-}
-
-double ConnectorView::shift_of(std::size_t i, const FaceFit& face) const {
-    // Names that would touch give way to the sides, each by half.
-    const QFontMetricsF metrics(text_font(11));
-    const auto name_of = [&](std::size_t k) {
-        const auto* pin = port_.find_pin(numbers_[k].toStdString());
-        return pin == nullptr ? QString() : to_q(pin->name.value);
-    };
-    double shift = 0;
-    const double own = metrics.horizontalAdvance(name_of(i));
-    for (std::size_t k = 0; k < numbers_.size(); ++k) {
-        if (k == i || name_of(k).isEmpty()) continue;
-        const auto d = face.at(i) - face.at(k);
-        const double overlap = (own + metrics.horizontalAdvance(name_of(k))) / 2 + 6 - std::abs(d.x());
-        if (std::abs(d.y()) < face.radius(i) && overlap > 0) shift += d.x() < 0 ? -overlap / 2 : overlap / 2;
-    }
-    return shift;
+    paint_drawing(p, face_drawing(port_, *connector_, viewpoint_, style()));
 }
 
 void ConnectorView::mousePressEvent(QMouseEvent* e) {
     if (!connector_) return;
     if (entry_->isVisible()) finish_entry(0);
-    if (const auto hit = fit().contact_at(e->position())) Q_EMIT picked(numbers_[*hit]);
+    if (const auto hit = fit().contact_at(e->position().x(), e->position().y()))
+        Q_EMIT picked(numbers_[*hit]);
 }
 
 void ConnectorView::keyPressEvent(QKeyEvent* e) {
@@ -220,7 +169,7 @@ void ConnectorView::walk(double dx, double dy) {
     std::optional<std::size_t> best;
     double least = 1e9;
     for (std::size_t i = 0; i < numbers_.size(); ++i) {
-        const auto d = face.at(i) - from;
+        const auto d = to_q(face.at(i)) - from;
         const double along = d.x() * dx + d.y() * dy;
         const double across = std::abs(d.x() * dy) + std::abs(d.y() * dx);
         if (along < 2.0) continue;

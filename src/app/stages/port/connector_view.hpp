@@ -9,8 +9,8 @@
 #include <functional>
 #include <optional>
 
-#include "app/paint/face.hpp"
 #include "core/dossier/dossier.hpp"
+#include "core/report/connector_figure.hpp"
 
 namespace grayrelic::app {
 
@@ -45,8 +45,7 @@ class ConnectorView : public QWidget {
     void finish_entry(int step);
     void step(int by);
     [[nodiscard]] FaceFit fit() const;
-    [[nodiscard]] const QString& number_of(std::size_t contact) const { return numbers_[contact]; }
-    [[nodiscard]] double shift_of(std::size_t contact, const FaceFit& face) const;
+    [[nodiscard]] FaceStyle style() const;
     void walk(double dx, double dy);
     Port port_;
     std::optional<Connector> connector_;

@@ -11,6 +11,7 @@
 
 #include <cmath>
 
+#include "app/paint/drawing_paint.hpp"
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
 #include "core/dossier/edits.hpp"
@@ -59,12 +60,11 @@ class WrongWaysView::Overlay : public QWidget {
         if (view_.socket_ && !view_.bricks_.empty()) return paint_brick();
         if (!view_.socket_ || shown < 0 || shown >= static_cast<int>(view_.cases_.size())) return;
         const auto& c = view_.cases_[static_cast<std::size_t>(shown)];
-        QPainter p(this);
-        const auto face =
-            fit_face(*view_.socket_, Viewpoint::into_socket, QRectF(rect()).adjusted(40, 30, -40, -30));
-        draw_outlines(p, face);
+        Drawing d;
+        const auto face = fit_face(*view_.socket_, Viewpoint::into_socket,
+                                   to_rect(QRectF(rect()).adjusted(40, 30, -40, -30)));
+        add_outlines(d, face);
         // The plug's outlines and contacts at the places they come to.
-        auto ghost = theme().slate;
         auto lifted = *view_.plug_;
         for (auto& o : lifted.outlines) {
             o.middle = moved(o.middle, c.motion);
@@ -77,35 +77,36 @@ class WrongWaysView::Overlay : public QWidget {
         }
         FaceFit over = face;
         over.connector = &lifted;
-        draw_outlines(p, over, &ghost);
+        add_outlines(d, over, Ink::bridge);
         const auto& numbers = view_.socket_->numbering(view_.socket_port_.numbering).numbers;
         for (std::size_t i = 0; i < view_.socket_->contacts.size(); ++i) {
             const auto* pin = view_.socket_port_.find_pin(numbers[i]);
-            p.setPen(QPen(pin == nullptr ? theme().hairline : theme().driver(pin->driver.value), 2));
-            p.setBrush(theme().sheet);
-            p.drawEllipse(face.at(i), face.radius(i), face.radius(i));
-            if (face.radius(i) < 7) continue;
-            p.setPen(theme().ink2);
-            p.setFont(figure_font(9));
-            p.drawText(QRectF(face.at(i).x() - 20, face.at(i).y() - face.radius(i) - 14, 40, 12),
-                       Qt::AlignCenter, to_q(numbers[i]));
+            const auto [x, y] = face.at(i);
+            const double r = face.radius(i);
+            d.circles.push_back({x, y, r, Ink::sheet, true});
+            d.circles.push_back(
+                {x, y, r, pin == nullptr ? Ink::hairline : driver_ink(pin->driver.value), false, 2});
+            if (r >= 7)
+                d.texts.push_back(
+                    {x, y - r - 4, numbers[i], Ink::ink2, Drawing::Anchor::middle, 9, false, true});
         }
         for (std::size_t i = 0; i < lifted.contacts.size(); ++i) {
             const auto* pin =
                 view_.plug_port_.find_pin(view_.plug_->numbering(view_.plug_port_.numbering).numbers[i]);
-            p.setPen(QPen(ghost, 1));
-            p.setBrush(pin == nullptr || pin->name.value.empty() ? QBrush(Qt::NoBrush)
-                                                                 : QBrush(theme().driver(pin->driver.value)));
+            const auto [x, y] = over.at(i);
             const double r = face.radius(std::min(i, view_.socket_->contacts.size() - 1)) * 0.55;
-            p.drawEllipse(over.at(i), r, r);
+            if (pin != nullptr && !pin->name.value.empty())
+                d.circles.push_back({x, y, r, driver_ink(pin->driver.value), true});
+            d.circles.push_back({x, y, r, Ink::bridge, false, 1});
         }
         for (const auto& x : c.collisions)
             if (x.verdict != Verdict::holds) {
-                p.setPen(Qt::NoPen);
-                p.setBrush(theme().sheet);
-                p.drawEllipse(face.at(x.socket_contact), 7, 7);
-                draw_verdict(p, face.at(x.socket_contact), x.verdict);
+                const auto at = face.at(x.socket_contact);
+                d.circles.push_back({at.x, at.y, 7, Ink::sheet, true});
+                d.marks.push_back({at.x, at.y, x.verdict});
             }
+        QPainter p(this);
+        paint_drawing(p, d);
     }
 
   private:
@@ -114,33 +115,32 @@ class WrongWaysView::Overlay : public QWidget {
         const auto row = view_.list_->currentRow();
         if (row < 0 || row >= static_cast<int>(view_.bricks_.size())) return;
         const auto& b = view_.bricks_[static_cast<std::size_t>(row)];
-        QPainter p(this);
-        const auto face =
-            fit_face(*view_.socket_, Viewpoint::into_socket, QRectF(rect()).adjusted(40, 30, -220, -30));
-        draw_outlines(p, face);
+        Drawing d;
+        const auto face = fit_face(*view_.socket_, Viewpoint::into_socket,
+                                   to_rect(QRectF(rect()).adjusted(40, 30, -220, -30)));
+        add_outlines(d, face);
         const auto& numbers = view_.socket_->numbering(view_.socket_port_.numbering).numbers;
         for (std::size_t i = 0; i < std::min<std::size_t>(2, view_.socket_->contacts.size()); ++i) {
             const auto* pin = view_.socket_port_.find_pin(numbers[i]);
-            p.setPen(QPen(pin == nullptr ? theme().hairline : theme().driver(pin->driver.value), 2));
-            p.setBrush(i == 0 ? QBrush(theme().sheet) : QBrush(Qt::NoBrush));
-            const double r =
-                i == 0 ? face.radius(0)
-                       : std::hypot(face.at(1).x() - face.at(0).x(), face.at(1).y() - face.at(0).y());
-            p.drawEllipse(face.at(0), r, r);
+            const auto ink = pin == nullptr ? Ink::hairline : driver_ink(pin->driver.value);
+            const auto middle = face.at(0), from = face.at(i);
+            const double r = i == 0 ? face.radius(0) : std::hypot(from.x - middle.x, from.y - middle.y);
+            if (i == 0) d.circles.push_back({middle.x, middle.y, r, Ink::sheet, true});
+            d.circles.push_back({middle.x, middle.y, r, ink, false, 2});
             const bool plus = (i == 0) == (b.brick.volts > 0);
             const auto gives = b.brick.alternating ? QStringLiteral("~")
                                : plus              ? QStringLiteral("+")
                                                    : QStringLiteral("\u2212");
-            const QPointF from = face.at(i),
-                          to(rect().right() - 200, rect().center().y() + (i == 0 ? -28 : 28));
-            p.setPen(QPen(theme().slate, 1));
-            p.drawLine(from, to);
-            p.setPen(theme().ink);
-            p.setFont(text_font(13, true));
-            p.drawText(QRectF(to.x() + 4, to.y() - 12, 196, 24), Qt::AlignLeft | Qt::AlignVCenter,
-                       WrongWaysView::tr("%1 meets %2")
-                           .arg(gives, pin == nullptr ? to_q(numbers[i]) : to_q(pin->name.value)));
+            const QPointF to(rect().right() - 200, rect().center().y() + (i == 0 ? -28 : 28));
+            d.lines.push_back({from.x, from.y, to.x(), to.y(), Ink::bridge});
+            d.texts.push_back({to.x() + 4, to.y() + 4,
+                               WrongWaysView::tr("%1 meets %2")
+                                   .arg(gives, pin == nullptr ? to_q(numbers[i]) : to_q(pin->name.value))
+                                   .toStdString(),
+                               Ink::ink, Drawing::Anchor::start, 13, true});
         }
+        QPainter p(this);
+        paint_drawing(p, d);
     }
 
     WrongWaysView& view_;

@@ -9,13 +9,13 @@
 #include <QMenu>
 #include <QWidget>
 
-#include "app/paint/face.hpp"
 #include "app/shell/document.hpp"
 #include "app/shell/latest.hpp"
 #include "app/widgets/caution_box.hpp"
 #include "app/widgets/sheet.hpp"
 #include "core/port/bricks.hpp"
 #include "core/port/misinsert.hpp"
+#include "core/report/connector_figure.hpp"
 
 namespace grayrelic::app {
 

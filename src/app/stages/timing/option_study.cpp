@@ -114,7 +114,7 @@ void OptionStudy::fill_margin(const OptionAnalysis* o) {
     if (o == nullptr || !o->summary || !document_.analysis().timing->tasks)
         return histogram_->clear(o == nullptr ? tr("Choose an option above.") : to_q(o->problem));
     histogram_->show_values(o->summary->after_look, Driver::bridge,
-                            HistogramView::Marker{0.0, tr("host looks")}, 0.0);
+                            HistogramView::Marker{0.0, tr("host looks").toStdString()}, 0.0);
 }
 
 void OptionStudy::fill_limits(const OptionAnalysis& o) {

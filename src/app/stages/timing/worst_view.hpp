@@ -7,7 +7,7 @@
 
 #include "app/shell/latest.hpp"
 #include "core/analysis/analysis.hpp"
-#include "core/timing/timing_analysis.hpp"
+#include "core/report/worst_figure.hpp"
 
 namespace grayrelic::app {
 
@@ -25,22 +25,8 @@ class WorstView : public QWidget {
     void paintEvent(QPaintEvent* event) override;
 
   private:
-    struct Row {
-        QString name;
-        QString about;
-        Driver driver;
-        std::shared_ptr<const DigitalWaveform> waveform;
-    };
-    struct Shown {
-        std::vector<Row> rows;
-        Span window;
-        Time trigger, deadline;
-        std::optional<Time> reply;
-    };
-    /// Goes through every reply, so it is done beside the window.
-    [[nodiscard]] static Shown look(const Analysis& analysis, const OptionAnalysis& option);
-    Shown shown_;
-    Latest<Shown> looking_{this};
+    WorstReply shown_;
+    Latest<WorstReply> looking_{this};  ///< goes through every reply, so it is done beside the window
     bool soon_ = false;
 };
 

@@ -17,6 +17,7 @@
 #include "app/widgets/view_keys.hpp"
 #include "render/pdf.hpp"
 
+#include "core/base/palette.hpp"
 #include "core/trace/trace_analysis.hpp"
 
 namespace grayrelic::app {
@@ -45,19 +46,10 @@ void PaperView::show_svg(const std::string& svg) {
 
 /// The sheet's own colours are those of the day; at night they are the theme's.
 void PaperView::load() {
-    auto text = svg_;
-    if (theme().dark)
-        for (const auto& [day, night] : {std::pair<std::string_view, QColor>{paper::sheet, theme().sheet},
-                                         {paper::ink, theme().ink},
-                                         {paper::ink2, theme().ink2},
-                                         {paper::hairline, theme().hairline},
-                                         {paper::umber, theme().umber},
-                                         {paper::slate, theme().slate},
-                                         {paper::oxide, theme().oxide},
-                                         {paper::brass, theme().brass},
-                                         {paper::verdigris, theme().verdigris}})
-            text.replace(QByteArray(day.data(), static_cast<qsizetype>(day.size())),
-                         night.name().toUpper().toLatin1());
+    const auto text =
+        theme().dark
+            ? QByteArray::fromStdString(at_night({svg_.data(), static_cast<std::size_t>(svg_.size())}))
+            : svg_;
     renderer_.load(text);
     update();
 }
