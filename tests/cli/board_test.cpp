@@ -2,6 +2,9 @@
 // gray-relic-cli board …: keys, statuses, places.
 #include <fmt/format.h>
 
+#include <cmath>
+#include <set>
+
 #include "tests/cli/run.hpp"
 #include "tests/unseen/fab_boards.hpp"
 
@@ -168,6 +171,74 @@ TEST_F(BoardVerbs, PartsAreFoundByTheirPadsAndPlacedByATable) {
     const auto broken = run("board place " + at("fab") + " --placements " + at("parts.csv"));
     EXPECT_EQ(broken.status, 3);
     EXPECT_THAT(broken.err, HasSubstr("parts.csv:1: found a heading without y"));
+}
+
+TEST_F(BoardVerbs, FitAndOrderAnswerAsTheyAreWritten) {
+    // 12.4 −1.6 −8.5 −0.2 = 2.1; least 12.3 −1.7 −9.0 −0.2 = 1.4; most 12.6 −1.5 −8.3 −0.2 = 2.6
+    test::write_file(folder / "s.csv",
+                     "what,mm,plus,minus,sign\nlid,12.4,0.2,0.1,+\nboard,1.6,0.1,0.1,-\nmodule,8.5,0.5,0.2,-"
+                     "\njoint,0.2,0,0,-\n");
+    const auto fit = run("board fit " + at("s.csv") + " --json");
+    EXPECT_EQ(fit.status, 0) << fit.err;
+    EXPECT_EQ(keys(fit.json()), (std::vector<std::string>{"nominal_mm", "rss_max_mm", "rss_min_mm", "verdict",
+                                                          "worst_max_mm", "worst_min_mm"}));
+    EXPECT_DOUBLE_EQ(fit.json()["nominal_mm"].get<double>(), 2.1);
+    EXPECT_DOUBLE_EQ(fit.json()["worst_min_mm"].get<double>(), 1.4);
+    EXPECT_EQ(fit.json()["verdict"], "holds");
+    test::write_file(folder / "s.csv", "what,mm,plus,minus,sign\nlid,9,0,0,+\nmodule,9,0,0,-\n");
+    EXPECT_EQ(run("board fit " + at("s.csv")).status, 1);
+    test::write_file(folder / "s.csv", "what,mm,plus,minus,sign\nlid,9,0,-1,+\n");
+    EXPECT_EQ(run("board fit " + at("s.csv")).status, 3);
+    EXPECT_EQ(run("board fit " + at("none.csv")).status, 3);
+
+    test::write_file(folder / "t.csv", "quantity,price,shipping\n3,6,4\n5,9,4\n10,14,4\n");
+    const auto order = run("board order " + at("t.csv") + " --want 3 --yield 0.8 --respin 0.25 --json");
+    EXPECT_EQ(order.status, 0) << order.err;
+    EXPECT_EQ(order.json()["best"]["quantity"], 5);
+    EXPECT_NEAR(order.json()["best"]["cost"].get<double>(), 16.25, 1e-9);  // 13 × 1.25
+    EXPECT_NEAR(order.json()["best"]["per_working"].get<double>(), 4.0625, 1e-9);
+    EXPECT_EQ(order.json()["rows"].size(), 3U);
+    EXPECT_EQ(
+        keys(order.json()["rows"][0]),
+        (std::vector<std::string>{"chance_of_want", "cost", "expected_working", "per_working", "quantity"}));
+    const auto none = run("board order " + at("t.csv") + " --want 40 --yield 0.8 --json");
+    EXPECT_EQ(none.status, 1);
+    EXPECT_TRUE(none.json()["best"].is_null());
+    for (const char* wrong : {" --want 0 --yield 0.8", " --want 2 --yield 0", " --want 2 --yield 1.2",
+                              " --want 2", " --want 2 --yield 0.8 --respin 2"})
+        EXPECT_EQ(run("board order " + at("t.csv") + wrong).status, 2) << wrong;
+}
+
+/// The page's own figures, read from the file: a hole of the board lies as far from another as the board has
+/// it.
+TEST_F(BoardVerbs, TheTemplateIsTrueToScale) {
+    std::filesystem::create_directory(folder / "fab");
+    test::write_file(
+        folder / "fab/copper-top.gbr",
+        "%FSLAX33Y33*%\n%MOMM*%\n%ADD10C,1*%\nD10*\nX0Y0D03*\nX50000Y0D03*\nX50000Y30000D03*\nM02*\n");
+    test::write_file(folder / "fab/holes.drl",
+                     "M48\nMETRIC\nT1C0.8\n%\nT1\nX0.0Y0.0\nX50.0Y0.0\nX50.0Y30.0\nM30\n");
+    const auto made = run("board template " + at("fab") + " " + at("t.svg") + " --json");
+    EXPECT_EQ(made.status, 0) << made.err;
+    const auto svg = test::read_file(folder / "t.svg");
+    // The sheet: 210 mm are so many of its units.
+    const auto number_after = [&](const std::string& text, std::size_t from) {
+        return std::stod(svg.substr(svg.find(text, from) + text.size()));
+    };
+    const auto view = svg.find("viewBox=\"0 0 ");
+    const double unit = 210.0 / number_after("viewBox=\"0 0 ", view);
+    EXPECT_THAT(svg, HasSubstr("width=\"210mm\""));
+    std::vector<std::pair<double, double>> circles;
+    for (auto c = svg.find("<circle"); c != std::string::npos; c = svg.find("<circle", c + 1))
+        circles.emplace_back(number_after("cx=\"", c) * unit, number_after("cy=\"", c) * unit);
+    ASSERT_GE(circles.size(), 3U);
+    std::set<long> apart;
+    for (const auto& a : circles)
+        for (const auto& b : circles)
+            apart.insert(std::lround(std::hypot(a.first - b.first, a.second - b.second) * 20));
+    // 50, 30 and the diagonal of 50 and 30 (58.31), within a twentieth
+    EXPECT_EQ(apart, (std::set<long>{0, 600, 1000, 1166}));
+    EXPECT_EQ(run("board template " + at("fab") + " " + at("t.svg") + " --side left").status, 2);
 }
 
 }  // namespace

@@ -88,6 +88,9 @@ const std::vector<Verb>& verbs() {
         {"board face", "{}/fab --pads {}/pads.csv --ref J1 --connector header-2x1"},
         {"board rules", "{}/fab --process home-photo"},
         {"board find", "{}/fab --connector header-2x1"},
+        {"board template", "{}/fab {}/template.svg"},
+        {"board fit", "{}/stack.csv"},
+        {"board order", "{}/tiers.csv --want 2 --yield 0.9"},
         {"board place", "{}/fab --placements {}/parts.csv --package U1=dip-8"},
         {"plan", dial_pad + " --today 2026-11-29"},
         {"plan schedule", "{}/tasks.csv --today 2026-11-29 --hours-per-week 6"},
@@ -122,6 +125,9 @@ class EveryVerb : public testing::Test {
         test::write_file(folder / "moves.csv", "counts\n5\n-3\n");
         test::write_file(folder / "reports.txt", "00 00 04 00 00 00 00 00\n00 00 00 00 00 00 00 00\n");
         test::write_file(folder / "edited.csv", "code,meaning\nR0 C0,key:f1\n");
+        test::write_file(folder / "stack.csv",
+                         "what,mm,plus,minus,sign\nlid,12,0.3,0.3,+\nmodule,9,0.5,0.5,-\n");
+        test::write_file(folder / "tiers.csv", "quantity,price,shipping\n5,10,4\n");
         test::write_file(folder / "parts.csv", "ref,x,y,turn,side\nU1,10,10,0,top\n");
         std::filesystem::create_directories(folder / "fab");
         test::write_file(folder / "fab/copper-top.gbr",

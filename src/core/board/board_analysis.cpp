@@ -281,7 +281,13 @@ std::shared_ptr<const BoardAnalysis> analyse_boards(const Dossier& d, const std:
     for (const auto& board : *d.boards) {
         const auto path = board_path(board, folder);
         std::shared_ptr<const ReadBoard> read;
-        if (path) {
+        if (board.file.empty() && board.outside.empty()) {
+            read = memory.recall_here<ReadBoard>(run, "board " + board.id, std::tuple(0), [] {
+                ReadBoard none;
+                none.no_files = true;
+                return none;
+            });
+        } else if (path) {
             const auto roles = roles_of(board);
             read = memory.recall<ReadBoard>(run, "board " + board.id,
                                             std::tuple(path->string(), stamp_of(*path), roles), read_weight,

@@ -23,6 +23,7 @@ namespace grayrelic {
 /// What follows from the files alone.
 struct ReadBoard {
     std::optional<Error> problem;  ///< why nothing could be read
+    bool no_files = false;         ///< the board has none yet
     BoardFiles files;
     BoardOutline outline;
     BoardSize size;

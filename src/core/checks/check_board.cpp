@@ -37,6 +37,7 @@ Finding finding(const char* id, Severity severity, const FabricationAnalysis& b,
 }
 
 void judge_reading(const FabricationAnalysis& b, Findings& out) {
+    if (b.read->no_files) return;
     if (b.read->problem) {
         out.push_back(finding("board-unreadable", Severity::doubt, b, "",
                               "The fabrication files can't be read", b.read->problem->message() + ".",

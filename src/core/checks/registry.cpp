@@ -116,6 +116,9 @@ std::vector<Check> of_the_new() {
         {"board-rule", Stage::board,
          "The board asks for more than its way of making can do, or noisy nets run beside delicate ones.",
          check_board_rules, static_cast<unsigned>(Rests::board_analysis)},
+        {"does-not-fit", Stage::board,
+         "Something does not fit where it goes, or no tier gives enough boards.", check_fit,
+         Rests::boards | Rests::dimensions | Rests::supply | Rests::board_analysis | Rests::wire_analysis},
         {"rests-on-assumed", Stage::timing, "A verdict rests on a number that nobody has measured.",
          check_assumed, Rests::timing | Rests::timing_analysis},
     };

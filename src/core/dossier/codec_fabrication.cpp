@@ -2,6 +2,7 @@
 // Board's section in dossier.json.
 #include <fmt/format.h>
 
+#include "core/dossier/codec_fit.hpp"
 #include "core/dossier/codec_tools.hpp"
 
 namespace grayrelic::dossier_codec {
@@ -91,6 +92,7 @@ Fabrication read_fabrication(JsonNode& n) {
         f.kinds.emplace(k.name, *named<NetKind>(k.word));
     if (const auto apart = n.member("apart_mm")) f.apart_mm = figure_in(*apart, 0.01, 100);
     f.note = n.text_or("note");
+    read_fits(n, f);
     return f;
 }
 
@@ -109,6 +111,7 @@ Json fabrication_json(const Fabrication& f) {
     if (!kinds.empty()) j["kinds"] = kinds;
     if (f.apart_mm != 1.0) j["apart_mm"] = f.apart_mm;
     add_text(j, "note", f.note);
+    add_fits(j, f);
     return j;
 }
 

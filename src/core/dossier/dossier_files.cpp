@@ -38,7 +38,8 @@ Dossier visit_files(const Dossier& dossier, const std::function<void(const Dossi
     keep_if_changed(out.trace, std::move(trace));
     auto boards = *dossier.boards;
     for (auto& board : boards)
-        visit({"board:" + board.id, "boards/" + board.id + ".outside", "boards",
+        if (!board.file.empty() || !board.outside.empty())
+            visit({"board:" + board.id, "boards/" + board.id + ".outside", "boards",
                "the fabrication files " + in_quotes(board.title), board.file, board.outside});
     keep_if_changed(out.boards, std::move(boards));
     return out;

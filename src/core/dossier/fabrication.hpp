@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What a dossier holds for Board: sets of fabrication files, what they are to be held against, and what a
-// person said of them that the files do not.
+// What a dossier holds for Board: the job's boards with their fabrication files, where there are some already, what
+// they are to be held against and to fit into, and what a person said of them that the files do not.
 //
 // `extra` members hold fields of newer versions, as in dossier.hpp.
 #pragma once
@@ -10,6 +10,7 @@
 #include <vector>
 
 #include "core/base/words.hpp"
+#include "core/dossier/fit.hpp"
 #include "core/dossier/port.hpp"
 
 namespace grayrelic {
@@ -66,6 +67,9 @@ struct Fabrication {
     double apart_mm = 1.0;                 ///< least between noisy and delicate nets
     std::string note;
     std::string extra;
+    std::vector<FitCase> fits{};
+    std::vector<FitZone> zones{};
+    OrderAsk order{};
     bool operator==(const Fabrication&) const = default;
     [[nodiscard]] const FabConnector* find_connector(std::string_view ref) const {
         for (const auto& c : connectors)

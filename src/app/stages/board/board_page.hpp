@@ -6,7 +6,9 @@
 #include "app/shell/tabbed_page.hpp"
 #include "app/stages/board/against_view.hpp"
 #include "app/stages/board/files_view.hpp"
+#include "app/stages/board/fit_view.hpp"
 #include "app/stages/board/making_view.hpp"
+#include "app/stages/board/order_view.hpp"
 
 namespace grayrelic::app {
 
@@ -25,6 +27,10 @@ class BoardPage : public TabbedPage {
     [[nodiscard]] FabFilesView& files_view() { return *files_view_; }
     [[nodiscard]] FabAgainstView& against_view() { return *against_view_; }
     [[nodiscard]] FabMakingView& making_view() { return *making_view_; }
+    [[nodiscard]] FitView& fit_view() { return *fit_view_; }
+    [[nodiscard]] OrderView& order_view() { return *order_view_; }
+    /// Where a template is written; replaced by tests.
+    std::function<QString()> ask_template;
     [[nodiscard]] ChoiceBox& boards() { return *boards_; }
     /// Where a folder is looked for; replaced by tests.
     std::function<QString()> ask_folder, ask_zip;
@@ -36,7 +42,10 @@ class BoardPage : public TabbedPage {
     void bring(const QString& path);
     void take_pads(const QString& path);
     void take_placements(const QString& path, const std::string& text);
+    void make_empty();
     void show_chosen();
+    void write_template();
+    [[nodiscard]] std::string need_board();
     [[nodiscard]] std::string chosen() const;
     Document& document_;
     FileFlow& files_;
@@ -45,6 +54,8 @@ class BoardPage : public TabbedPage {
     FabFilesView* files_view_;
     FabAgainstView* against_view_;
     FabMakingView* making_view_;
+    FitView* fit_view_;
+    OrderView* order_view_;
 };
 
 }  // namespace grayrelic::app

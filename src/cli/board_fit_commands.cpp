@@ -1,0 +1,144 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// gray-relic-cli board fit, order: does it fit, how many to order
+#include <fmt/format.h>
+
+#include <memory>
+
+#include "cli/command.hpp"
+#include "cli/output.hpp"
+#include "core/base/file_system.hpp"
+#include "core/base/text.hpp"
+#include "core/fit/stack.hpp"
+#include "core/json/json.hpp"
+#include "core/plan/board_order.hpp"
+#include "core/report/paper_template.hpp"
+#include "render/pdf.hpp"
+
+namespace grayrelic::cli {
+namespace {
+
+constexpr std::size_t most_list_bytes = 4U << 20U;
+
+struct FitArguments {
+    std::string stack, tiers, board, out, side, paper;
+    int want = 0;
+    double yield = 0, respin = 0;
+};
+
+int fit(const FitArguments& a, bool json) {
+    const auto text = disk().read(a.stack, most_list_bytes);
+    if (!text) return report_error(text.error());
+    const auto items = read_stack(*text, a.stack);
+    if (!items) return report_error(items.error());
+    const auto room = room_of(*items);
+    if (json)
+        print_json({{"nominal_mm", room.nominal_mm},
+                    {"worst_min_mm", room.worst_min_mm},
+                    {"worst_max_mm", room.worst_max_mm},
+                    {"rss_min_mm", room.rss_min_mm},
+                    {"rss_max_mm", room.rss_max_mm},
+                    {"verdict", word(room.verdict)}});
+    else
+        say("{}: {:.2f} mm left, {:.2f} to {:.2f} in the worst case, {:.2f} to {:.2f} by root-sum-square\n",
+            word(room.verdict), room.nominal_mm, room.worst_min_mm, room.worst_max_mm, room.rss_min_mm,
+            room.rss_max_mm);
+    return room.verdict == Verdict::stop ? bad_answer : fine;
+}
+
+Json row_json(const OrderRow& r) {
+    return {{"quantity", r.quantity},
+            {"cost", r.cost},
+            {"expected_working", r.expected_working},
+            {"chance_of_want", r.chance_of_want},
+            {"per_working", r.per_working}};
+}
+
+int order(const FitArguments& a, bool json) {
+    if (a.want < 1) return report_error(usage_error(fmt::format("--want {}", a.want), "1 or more boards"));
+    if (!(a.yield > 0 && a.yield <= 1))
+        return report_error(usage_error(fmt::format("--yield {:g}", a.yield), "a share above 0, at most 1"));
+    if (!(a.respin >= 0 && a.respin <= 1))
+        return report_error(usage_error(fmt::format("--respin {:g}", a.respin), "a chance from 0 to 1"));
+    const auto text = disk().read(a.tiers, most_list_bytes);
+    if (!text) return report_error(text.error());
+    const auto tiers = read_tiers(*text, a.tiers);
+    if (!tiers) return report_error(tiers.error());
+    const auto found = order_boards(*tiers, a.want, a.yield, a.respin);
+    if (json) {
+        Json rows = Json::array();
+        for (const auto& r : found.rows) rows.push_back(row_json(r));
+        Json best = nullptr;
+        if (found.best) {
+            const auto& r = found.rows[*found.best];
+            best = {{"quantity", r.quantity}, {"cost", r.cost}, {"per_working", r.per_working}};
+        }
+        print_json({{"best", best}, {"rows", rows}});
+    } else {
+        std::vector<std::vector<std::string>> table{{"boards", "cost", "working", "chance", "a working one"}};
+        for (const auto& r : found.rows)
+            table.push_back({fmt::format("{}", r.quantity), fmt::format("{:.2f}", r.cost),
+                             fmt::format("{:.1f}", r.expected_working),
+                             fmt::format("{:.0f} %", 100 * r.chance_of_want),
+                             fmt::format("{:.2f}", r.per_working)});
+        print_table(table);
+        if (found.best)
+            say("order {}\n", found.rows[*found.best].quantity);
+        else
+            say("no tier gives {} working ones with a chance of 90 %\n", a.want);
+    }
+    return found.best ? fine : bad_answer;
+}
+
+int paper(const FitArguments& a, bool json) {
+    TemplateWish wish;
+    if (!a.side.empty() && a.side != "top" && a.side != "bottom")
+        return report_error(usage_error("the side " + in_quotes(a.side), "top or bottom"));
+    if (!a.paper.empty() && a.paper != "a4" && a.paper != "letter")
+        return report_error(usage_error("the paper " + in_quotes(a.paper), "a4 or letter"));
+    wish.back = a.side == "bottom";
+    if (a.paper == "letter") wish.paper = Paper::letter;
+    wish.title = std::filesystem::path(a.board).filename().string();
+    Progress progress;
+    const auto read = read_whole_board(a.board, {}, progress);
+    if (!read) return report_error(read.error());
+    const auto ending = std::filesystem::path(a.out).extension();
+    if (ending != ".pdf" && ending != ".svg" && ending != ".png")
+        return report_error(usage_error(in_quotes(a.out), "a file that ends in .pdf, .svg or .png"));
+    const auto card = paper_template(*read, wish);
+    if (!card) return report_error(card.error());
+    const render::HeadlessGui gui;
+    if (const auto done = render::write_card(*card, a.out, wish.title); !done)
+        return report_error(done.error());
+    if (json)
+        print_json(
+            {{"pages", card->pages.size()}, {"width_mm", card->width_mm}, {"height_mm", card->height_mm}});
+    else
+        say("{}: print it at 100 %\n", printable(a.out));
+    return fine;
+}
+
+}  // namespace
+
+void add_board_fit_commands(CLI::App& board, Session& session) {
+    auto a = std::make_shared<FitArguments>();
+    auto* fit_verb = board.add_subcommand("fit", "heights with tolerances: what room is left");
+    fit_verb->add_option("stack", a->stack, "what,mm,plus,minus,sign: + gives room, - takes it")->required();
+    fit_verb->callback([&session, a] { session.run = [&session, a] { return fit(*a, session.json); }; });
+
+    auto* order_verb = board.add_subcommand("order", "how many boards to order, of the tiers of a house");
+    order_verb->add_option("tiers", a->tiers, "quantity,price,shipping: the price is for all of them")
+        ->required();
+    order_verb->add_option("--want", a->want, "working boards that are wanted")->required();
+    order_verb->add_option("--yield", a->yield, "share of boards that will work, 0 to 1")->required();
+    order_verb->add_option("--respin", a->respin, "chance that all of it is ordered again, 0 to 1");
+    order_verb->callback([&session, a] { session.run = [&session, a] { return order(*a, session.json); }; });
+
+    auto* paper_verb = board.add_subcommand("template", "a side of the board at true size, to print");
+    paper_verb->add_option("board", a->board, "a folder or a zip of fabrication files")->required();
+    paper_verb->add_option("out", a->out, "a .pdf, .svg or .png")->required();
+    paper_verb->add_option("--side", a->side, "top or bottom");
+    paper_verb->add_option("--paper", a->paper, "a4 or letter");
+    paper_verb->callback([&session, a] { session.run = [&session, a] { return paper(*a, session.json); }; });
+}
+
+}  // namespace grayrelic::cli

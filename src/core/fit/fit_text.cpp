@@ -1,0 +1,75 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/fit/fit_text.hpp"
+
+#include <cmath>
+
+#include "core/base/decimal.hpp"
+#include "core/base/text.hpp"
+#include "core/dossier/dimension_text.hpp"
+
+namespace grayrelic {
+
+Result<FitEntry> parse_fit_line(std::string_view text) {
+    FitEntry e;
+    auto rest = trim(text);
+    const auto expected = "such as: + lid to board 12.4 ± 0.1 measured";
+    bool said = false;
+    for (const auto& [sign, role] : {std::pair<std::string_view, FitRole>{"+", FitRole::gives},
+                                     {"-", FitRole::takes},
+                                     {"−", FitRole::takes},
+                                     {"travel ", FitRole::travel},
+                                     {"actuates ", FitRole::actuates},
+                                     {"endures ", FitRole::endures},
+                                     {"bend ", FitRole::bend}})
+        if (rest.starts_with(sign) && !rest.starts_with("+-") && !rest.starts_with("+/-")) {
+            e.role = role;
+            // Of the words the name is one of them; a sign is no part of it.
+            if (sign.size() <= 3) rest = trim(rest.substr(sign.size()));
+            said = true;
+            break;
+        }
+    if (!said)
+        return fail_usage(in_quotes(text),
+                          std::string("+ for what gives room, - for what takes it, ") + expected);
+    auto evidence = EvidenceKind::assumed;
+    std::string source;
+    for (const auto kind : all_of<EvidenceKind>()) {
+        const auto at = rest.rfind(std::string(" ") + std::string(word(kind)));
+        if (at == std::string_view::npos) continue;
+        evidence = kind;
+        source = trim(rest.substr(at + 1 + word(kind).size()));
+        rest = trim(rest.substr(0, at));
+        break;
+    }
+    auto dimension = parse_dimension(rest);
+    if (!dimension) return fail_usage(in_quotes(text), expected);
+    e.dimension = std::move(*dimension);
+    e.dimension.mm.evidence.kind = evidence;
+    e.dimension.mm.evidence.source = source;
+    return e;
+}
+
+Result<OrderTier> parse_tier(std::string_view text) {
+    std::vector<double> numbers;
+    std::string plain(text);
+    for (auto& c : plain)
+        if (c == ':' || c == '+' || c == '\t' || c == ';') c = ' ';
+    for (const auto part : split(plain, ' ')) {
+        if (trim(part).empty()) continue;
+        const auto point = decimal_number(trim(part), '.');
+        const auto value = point ? point : decimal_number(trim(part), ',');
+        if (!value || !(*value >= 0) || *value > 1e9)
+            return fail_usage(in_quotes(part), "boards, price and shipping, such as 5 10.80 4.20");
+        numbers.push_back(*value);
+    }
+    if (numbers.size() < 2 || numbers.size() > 3 || numbers[0] < 1 || numbers[0] > 1e6 ||
+        numbers[0] != std::floor(numbers[0]))
+        return fail_usage(in_quotes(text), "boards, price and shipping, such as 5 10.80 4.20");
+    OrderTier t;
+    t.quantity = static_cast<int>(numbers[0]);
+    t.price = numbers[1];
+    if (numbers.size() == 3) t.shipping = numbers[2];
+    return t;
+}
+
+}  // namespace grayrelic
