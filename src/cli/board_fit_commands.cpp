@@ -6,8 +6,10 @@
 
 #include "cli/command.hpp"
 #include "cli/output.hpp"
+#include "core/base/decimal.hpp"
 #include "core/base/file_system.hpp"
 #include "core/base/text.hpp"
+#include "core/fit/outline_file.hpp"
 #include "core/fit/stack.hpp"
 #include "core/json/json.hpp"
 #include "core/plan/board_order.hpp"
@@ -20,7 +22,7 @@ namespace {
 constexpr std::size_t most_list_bytes = 4U << 20U;
 
 struct FitArguments {
-    std::string stack, tiers, board, out, side, paper;
+    std::string stack, tiers, board, out, side, paper, room, turn, at;
     int want = 0;
     double yield = 0, respin = 0;
 };
@@ -89,6 +91,55 @@ int order(const FitArguments& a, bool json) {
     return found.best ? fine : bad_answer;
 }
 
+int inside(const FitArguments& a, bool json) {
+    InsideQuestion q;
+    if (!a.turn.empty()) {
+        const auto turn = decimal_number(a.turn, '.');
+        if (!turn || (*turn != 0 && *turn != 90 && *turn != 180 && *turn != 270))
+            return report_error(usage_error("--turn " + a.turn, "0, 90, 180 or 270"));
+        q.turn_deg = static_cast<int>(*turn);
+    }
+    if (!a.at.empty()) {
+        const auto comma = a.at.find(',');
+        const auto x = decimal_number(std::string_view(a.at).substr(0, comma), '.');
+        const auto y = comma == std::string::npos
+                           ? std::nullopt
+                           : decimal_number(std::string_view(a.at).substr(comma + 1), '.');
+        if (!x || !y || std::abs(*x) > widest_mm || std::abs(*y) > widest_mm)
+            return report_error(usage_error("--at " + a.at, "millimetres such as 2.5,3"));
+        q.shift = BoardXY{from_mm(*x), from_mm(*y)};
+    }
+    const auto text = disk().read(a.room, most_list_bytes * 8);
+    if (!text) return report_error(text.error());
+    const auto room = read_outline(*text, a.room);
+    if (!room) return report_error(room.error());
+    for (const auto& r : room->remarks) say(stderr, "{}: {}\n", printable(a.room), r);
+    Progress progress;
+    const auto board = read_board(a.board, progress);
+    if (!board) return report_error(board.error());
+    const auto edge = outline_of(*board);
+    if (!edge.known())
+        return report_error(
+            fail_at(a.board, 0, "no outline that closes", "the board's edge as closed lines").value());
+    const auto answer = lies_inside(edge.outer, room->outline, q);
+    const auto verdict = answer.inside ? Verdict::holds : Verdict::stop;
+    const auto size = extent_of(room->outline.outer);
+    if (json)
+        print_json({{"inside", answer.inside},
+                    {"least_mm", answer.least_mm},
+                    {"x_mm", to_mm(answer.at.x)},
+                    {"y_mm", to_mm(answer.at.y)},
+                    {"turn_deg", answer.turn_deg},
+                    {"room_mm", Json::array({to_mm(size.width()), to_mm(size.height())})},
+                    {"cutouts", room->outline.cutouts.size()},
+                    {"verdict", word(verdict)}});
+    else
+        say("{}: {} {:.2f} mm at {:.2f}, {:.2f}, turned by {} deg\n", word(verdict),
+            answer.inside ? "inside, at the least" : "stands out by", std::abs(answer.least_mm),
+            to_mm(answer.at.x), to_mm(answer.at.y), answer.turn_deg);
+    return answer.inside ? fine : bad_answer;
+}
+
 int paper(const FitArguments& a, bool json) {
     TemplateWish wish;
     if (!a.side.empty() && a.side != "top" && a.side != "bottom")
@@ -132,6 +183,15 @@ void add_board_fit_commands(CLI::App& board, Session& session) {
     order_verb->add_option("--yield", a->yield, "share of boards that will work, 0 to 1")->required();
     order_verb->add_option("--respin", a->respin, "chance that all of it is ordered again, 0 to 1");
     order_verb->callback([&session, a] { session.run = [&session, a] { return order(*a, session.json); }; });
+
+    auto* inside_verb = board.add_subcommand("inside", "a board's edge laid into a case's: does it go in?");
+    inside_verb->add_option("board", a->board, "a folder or a zip of fabrication files")->required();
+    inside_verb->add_option("room", a->room, "the case's inside, or a panel, as .svg or .dxf")->required();
+    inside_verb->add_option("--turn", a->turn, "0, 90, 180 or 270; else the one that leaves most");
+    inside_verb->add_option("--at", a->at,
+                            "where the board's origin lies in the case's; else middle on middle");
+    inside_verb->callback(
+        [&session, a] { session.run = [&session, a] { return inside(*a, session.json); }; });
 
     auto* paper_verb = board.add_subcommand("template", "a side of the board at true size, to print");
     paper_verb->add_option("board", a->board, "a folder or a zip of fabrication files")->required();

@@ -89,9 +89,10 @@ const std::vector<Verb>& verbs() {
         {"board rules", "{}/fab --process home-photo"},
         {"board find", "{}/fab --connector header-2x1"},
         {"board template", "{}/fab {}/template.svg"},
+        {"board inside", "{}/edged {}/room.svg"},
         {"board fit", "{}/stack.csv"},
         {"board order", "{}/tiers.csv --want 2 --yield 0.9"},
-        {"board place", "{}/fab --placements {}/parts.csv --package U1=dip-8"},
+        {"board place", "{}/fab --placements {}/placed.csv --package U1=dip-8"},
         {"plan", dial_pad + " --today 2026-11-29"},
         {"plan schedule", "{}/tasks.csv --today 2026-11-29 --hours-per-week 6"},
         {"plan sheet", dial_pad + " pin-9 {}/sheet.html"},
@@ -127,8 +128,17 @@ class EveryVerb : public testing::Test {
         test::write_file(folder / "edited.csv", "code,meaning\nR0 C0,key:f1\n");
         test::write_file(folder / "stack.csv",
                          "what,mm,plus,minus,sign\nlid,12,0.3,0.3,+\nmodule,9,0.5,0.5,-\n");
+        std::filesystem::create_directories(folder / "edged");
+        test::write_file(folder / "edged/outline.gbr",
+                         "%TF.FileFunction,Profile,NP*%\n%FSLAX33Y33*%\n%MOMM*%\n%ADD10C,0.1*%\nD10*"
+                         "\nX0Y0D02*\nX20000D01*\n"
+                         "Y10000D01*\nX0D01*\nY0D01*\nM02*\n");
+        test::write_file(
+            folder / "room.svg",
+            "<svg width=\"30mm\" height=\"20mm\" viewBox=\"0 0 30 20\"><rect x=\"1\" y=\"1\" width=\"28\" "
+            "height=\"18\"/></svg>");
         test::write_file(folder / "tiers.csv", "quantity,price,shipping\n5,10,4\n");
-        test::write_file(folder / "parts.csv", "ref,x,y,turn,side\nU1,10,10,0,top\n");
+        test::write_file(folder / "placed.csv", "ref,x,y,turn,side\nU1,10,10,0,top\n");
         std::filesystem::create_directories(folder / "fab");
         test::write_file(folder / "fab/copper-top.gbr",
                          "%FSLAX33Y33*%\n%MOMM*%\n%ADD10C,1.5*%\nD10*\nX0Y0D03*\nX2540Y0D03*\nX0Y0D02*"

@@ -55,6 +55,10 @@ std::vector<StackItem> stack_of(const std::vector<FitLine>& lines) {
     return out;
 }
 
+std::string figure(double mm) {
+    return fmt::format("{}{:.2f}", mm < 0 ? "−" : "", std::abs(mm));
+}
+
 void judge_button(FitResult& r) {
     ButtonTravel b;
     b.gap = r.room;
@@ -79,17 +83,17 @@ void judge_button(FitResult& r) {
         std::min({std::pair<double, std::string>{r.button.preload_mm, "gap at rest"},
                   {r.button.spare_mm, "travel beyond the switch's closing"},
                   {r.button.crush_mm, "travel left before the switch is crushed"}});
-    r.says = fmt::format("{}: at the least {:.2f} mm {}",
+    r.says = fmt::format("{}: at the least {} mm {}",
                          r.verdict == Verdict::holds ? "never pressed at rest, always closed at the stop"
                                                      : "not in every case",
-                         worst.first, worst.second);
+                         figure(worst.first), worst.second);
 }
 
 void judge_cable(FitResult& r) {
     const auto* there = line_with(r.lines, FitRole::bend);
     const auto* least = line_with(r.lines, FitRole::endures);
-    r.says = fmt::format("{:.1f} mm of cable are left, {:.1f} in the worst case", r.room.nominal_mm,
-                         r.room.worst_min_mm);
+    r.says = fmt::format("{} mm of cable are left, {} in the worst case", figure(r.room.nominal_mm),
+                         figure(r.room.worst_min_mm));
     if ((there == nullptr) != (least == nullptr))
         r.missing.emplace_back(there == nullptr ? "the radius that is there for the bend"
                                                 : "the least radius that the cable may be bent to");
@@ -128,10 +132,10 @@ FitResult fit_of(const FitCase& fit, const std::vector<Dimension>& dimensions) {
     else if (fit.kind == FitKind::cable)
         judge_cable(r);
     else
-        r.says = fmt::format(
-            "{:.2f} mm are left, {:.2f} to {:.2f} in the worst case, {:.2f} to {:.2f} by root-sum-square",
-            r.room.nominal_mm, r.room.worst_min_mm, r.room.worst_max_mm, r.room.rss_min_mm,
-            r.room.rss_max_mm);
+        r.says =
+            fmt::format("{} mm are left, {} to {} in the worst case, {} to {} by root-sum-square",
+                        figure(r.room.nominal_mm), figure(r.room.worst_min_mm), figure(r.room.worst_max_mm),
+                        figure(r.room.rss_min_mm), figure(r.room.rss_max_mm));
     if (!r.missing.empty()) {
         r.verdict = Verdict::unknown;
         r.says = fmt::format("can't be told: {} {} missing", fmt::join(r.missing, ", "),
@@ -214,7 +218,7 @@ BoardYield board_yield(const std::vector<SolderAdvice>& solder, const PackageLib
 }
 
 OrderAdvice order_advice(const OrderAsk& ask, int boards, const std::optional<BoardYield>& yield,
-                         std::optional<double> respin) {
+                         std::optional<double> respin, int questions) {
     OrderAdvice a;
     a.want = ask.want > 0 ? ask.want : std::max(1, boards);
     if (ask.yield) {
@@ -233,9 +237,10 @@ OrderAdvice order_advice(const OrderAsk& ask, int boards, const std::optional<Bo
         a.respin_from = "said";
     } else if (respin) {
         a.respin = *respin;
-        a.respin_from = "from Plan's open questions";
+        a.respin_from =
+            "that one of Plan's " + plural(questions, "open question", "open questions") + " costs a board";
     } else {
-        a.respin_from = "no open question costs a board";
+        a.respin_from = "as no open question costs a board";
     }
     std::vector<BoardTier> tiers;
     for (const auto& t : ask.tiers) tiers.push_back({t.quantity, t.price, t.shipping});

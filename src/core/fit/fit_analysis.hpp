@@ -74,8 +74,9 @@ struct OrderAdvice {
     BoardOrder order;
     std::string says;
 };
-/// `respin`: the chance that Plan's open questions cost a board; nothing: not known.
+/// `respin`: the chance that at least one of Plan's open `questions` costs a board; nothing: none can.
 [[nodiscard]] OrderAdvice order_advice(const OrderAsk& ask, int boards,
-                                       const std::optional<BoardYield>& yield, std::optional<double> respin);
+                                       const std::optional<BoardYield>& yield, std::optional<double> respin,
+                                       int questions = 0);
 
 }  // namespace grayrelic

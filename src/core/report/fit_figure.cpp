@@ -11,7 +11,7 @@
 namespace grayrelic {
 namespace {
 
-constexpr double column_width = 84, top = 26, foot = 30;
+constexpr double top = 26, foot = 30, between = 28, aside = 8;
 
 class FitArtist {
   public:
@@ -30,12 +30,12 @@ class FitArtist {
     }
 
     Drawing make() {
-        const double left = d_.width / 2 - column_width - 14, right = d_.width / 2 + 14;
-        d_.lines.push_back({left - 12, base_, right + column_width + 12, base_, Ink::ink, 1.5});
+        place_columns();
+        const double left = left_, right = left_ + column_ + between;
+        d_.lines.push_back({left - 12, base_, right + column_ + 12, base_, Ink::ink, 1.5});
+        d_.texts.push_back({left + column_ / 2, 14, "gives", Ink::relic, Drawing::Anchor::middle, 12, true});
         d_.texts.push_back(
-            {left + column_width / 2, 14, "gives", Ink::relic, Drawing::Anchor::middle, 12, true});
-        d_.texts.push_back(
-            {right + column_width / 2, 14, "takes", Ink::bridge, Drawing::Anchor::middle, 12, true});
+            {right + column_ / 2, 14, "takes", Ink::bridge, Drawing::Anchor::middle, 12, true});
         const double room = column(FitRole::gives, left, Ink::relic, true);
         const double taken = column(FitRole::takes, right, Ink::bridge, false);
         gap(room, taken, left, right);
@@ -44,6 +44,22 @@ class FitArtist {
     }
 
   private:
+    /// Names stand beside the columns, which give way to them.
+    void place_columns() {
+        double names[2] = {};
+        for (const auto& l : f_.lines)
+            if (l.mm && (l.role == FitRole::gives || l.role == FitRole::takes)) {
+                auto& most = names[l.role == FitRole::gives ? 0 : 1];
+                most = std::max(most, text_width(l.what, 11) + aside + 4);
+            }
+        const double room = d_.width - between;
+        column_ = std::clamp((room - names[0] - names[1]) / 2, 66.0, 120.0);
+        const double rest = room - 2 * column_, wanted = std::max(1.0, names[0] + names[1]);
+        const double share = std::min(1.0, rest / wanted);
+        name_room_[0] = names[0] * share;
+        name_room_[1] = names[1] * share;
+        left_ = name_room_[0] + std::max(0.0, rest - name_room_[0] - name_room_[1]) / 2;
+    }
     /// Gives the height it comes to.
     double column(FitRole role, double x, Ink ink, bool names_left) {
         double up = 0;
@@ -52,7 +68,7 @@ class FitArtist {
             if (l.role != role || !l.mm) continue;
             const double h = *l.mm * scale_, y = base_ - up * scale_ - h;
             const bool assumed = l.evidence.kind == EvidenceKind::assumed;
-            d_.areas.push_back({{{{x, y}, {x + column_width, y}, {x + column_width, y + h}, {x, y + h}}},
+            d_.areas.push_back({{{{x, y}, {x + column_, y}, {x + column_, y + h}, {x, y + h}}},
                                 ink,
                                 assumed ? 0.12 : 0.25,
                                 ink,
@@ -61,22 +77,22 @@ class FitArtist {
             const double tolerance = (l.plus + l.minus) * scale_;
             if (tolerance >= 1)
                 d_.areas.push_back({{{{x, y - l.plus * scale_},
-                                      {x + column_width, y - l.plus * scale_},
-                                      {x + column_width, y + l.minus * scale_},
+                                      {x + column_, y - l.plus * scale_},
+                                      {x + column_, y + l.minus * scale_},
                                       {x, y + l.minus * scale_}}},
                                     ink,
                                     0.3});
-            d_.places.push_back({fmt::format("{}", i), x, y, column_width, std::max(h, 8.0)});
+            d_.places.push_back({fmt::format("{}", i), x, y, column_, std::max(h, 8.0)});
             const double middle = y + h / 2 + 4;
-            const double room = x - 20;
+            const double room = name_room_[names_left ? 0 : 1] - aside;
             const auto most = static_cast<std::size_t>(std::max(6.0, room / text_width("a", 11)));
             if (h >= 12 || f_.lines.size() < 6)
                 d_.texts.push_back(
-                    {names_left ? x - 8 : x + column_width + 8, middle, shortened(l.what, most), Ink::ink,
+                    {names_left ? x - aside : x + column_ + aside, middle, shortened(l.what, most), Ink::ink,
                      names_left ? Drawing::Anchor::end : Drawing::Anchor::start, 11, false, false, assumed});
             if (h >= 14)
-                d_.texts.push_back({x + column_width / 2, middle, figure(l), Ink::ink,
-                                    Drawing::Anchor::middle, 11, false, true, assumed});
+                d_.texts.push_back({x + column_ / 2, middle, figure(l), Ink::ink, Drawing::Anchor::middle, 11,
+                                    false, true, assumed});
             up += *l.mm;
         }
         return up;
@@ -95,7 +111,7 @@ class FitArtist {
         const double y_room = base_ - room * scale_, y_taken = base_ - taken * scale_;
         const double middle = d_.width / 2;
         for (const double y : {y_room, y_taken})
-            d_.lines.push_back({left, y, right + column_width, y, ink, 1, true});
+            d_.lines.push_back({left, y, right + column_, y, ink, 1, true});
         d_.lines.push_back({middle, y_room, middle, y_taken, ink, 3});
         d_.texts.push_back({middle, std::min(y_room, y_taken) - 5,
                             fmt::format("{}{:.2f} mm", room < taken ? "−" : "", std::abs(room - taken)), ink,
@@ -111,7 +127,8 @@ class FitArtist {
 
     const FitResult& f_;
     Drawing d_;
-    double tallest_ = 1, scale_ = 1, base_ = 0;
+    double tallest_ = 1, scale_ = 1, base_ = 0, left_ = 0, column_ = 84;
+    double name_room_[2] = {};
 };
 
 }  // namespace

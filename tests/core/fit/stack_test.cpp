@@ -245,7 +245,9 @@ TEST(BoardOrders, ChancesAreThoseOfCounting) {
             if (p >= 0.9 && (!least || cost < *least)) least = cost;
         }
         ASSERT_EQ(r.best.has_value(), least.has_value()) << seed;
-        if (least) EXPECT_NEAR(r.rows[*r.best].cost, *least, 1e-9);
+        if (least) {
+            EXPECT_NEAR(r.rows[*r.best].cost, *least, 1e-9);
+        }
     }
 }
 

@@ -7,7 +7,7 @@
 
 #include "core/base/palette.hpp"
 #include "core/base/text.hpp"
-#include "core/port/connector_library.hpp"
+#include "core/library/data_library.hpp"
 #include "core/report/connector_figure.hpp"
 #include "core/report/histogram_figure.hpp"
 #include "core/report/wave_figure.hpp"
@@ -113,8 +113,8 @@ TEST(HistogramCharts, BarsStandOnTheAxisWhereTheirValuesLie) {
 }
 
 TEST(Faces, EachContactCanBeClickedAndStandsWhereItIsSeen) {
-    const auto connectors = ConnectorLibrary::load(disk(), {test::source_folder() / "data/connectors"});
-    const auto nine = connectors.find("dsub-9");
+    const auto data = DataLibrary::load(disk(), {test::source_folder() / "data"});
+    const auto nine = data->connectors.find("dsub-9");
     ASSERT_TRUE(nine);
     Port port;
     port.id = "J1";

@@ -33,7 +33,7 @@ QString role_label(FitRole role) {
 }
 
 QString figure(double mm) {
-    return FitView::tr("%1 mm").arg(QString::number(mm, 'f', 2).replace(QLatin1Char('-'), QChar(0x2212)));
+    return QString::number(mm, 'f', 2).replace(QLatin1Char('-'), QChar(0x2212));
 }
 
 QString tolerance(const FitLine& l) {
@@ -76,10 +76,10 @@ QWidget* FitView::make_fits() {
                         }));
     });
     fits_ = new FactTable;
-    fits_->set_columns({{tr("Fit"), 150, false, true},
-                        {tr("Left"), 84, true},
-                        {tr("Worst case"), 84, true},
-                        {tr("By squares"), 84, true}},
+    fits_->set_columns({{tr("Fit"), 200, false, true},
+                        {tr("Left"), 62, true},
+                        {tr("At worst"), 66, true},
+                        {tr("By root"), 62, true}},
                        tr("Fits"));
     connect(fits_, &FactTable::row_chosen, this, [this](int at) {
         if (at < 0) return;
@@ -117,12 +117,12 @@ QWidget* FitView::make_lines() {
     lines_sheet_->add_to_title(less);
     connect(less, &QPushButton::clicked, this, &FitView::remove_line);
     lines_ = new FactTable;
-    lines_->set_columns({{tr("What"), 130},
-                         {tr("Does"), 60},
+    lines_->set_columns({{tr("What"), 140},
+                         {tr("Does"), 50},
                          {tr("mm"), 56, true, true},
                          {tr("±"), 56, true, true},
-                         {tr("Known"), 74, false, true},
-                         {tr("Stop at"), 70, true}},
+                         {tr("Known"), 92, false, true},
+                         {tr("Stop at"), 62, true}},
                         tr("Lines of the fit"));
     connect(lines_, &FactTable::edited, this, &FitView::change_line);
     lines_sheet_->body()->addWidget(lines_, 1);
@@ -191,7 +191,8 @@ void FitView::fill_fits() {
                 rows.push_back({name, left, left, left});
             }
         if (chosen() == nullptr) fit_ = f->fits.empty() ? std::string() : f->fits.front().id;
-        if (!rows.empty()) about = tr("what is left, at nominal and at the least");
+        if (!rows.empty())
+            about = tr("Millimetres left: at nominal, in the worst case, and by root-sum-square");
     }
     fits_->set_rows(std::move(rows));
     fits_sheet_->set_about(about);
@@ -228,7 +229,7 @@ void FitView::fill_lines() {
     const auto shown = r == nullptr ? FitResult{} : *r;
     const auto* sheet = section_sheet_;
     section_->redraw = [shown, sheet](double width) {
-        return draw_fit(shown, width, std::max(220.0, sheet->height() - 110.0));
+        return draw_fit(shown, width, std::max(220.0, sheet->height() - 84.0));
     };
     section_->show_drawing(section_->redraw(section_->width()));
 }

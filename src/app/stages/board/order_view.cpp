@@ -34,19 +34,24 @@ QString money(double amount) {
 }
 
 QString percent(double share) {
-    return OrderView::tr("%1 %").arg(100 * share, 0, 'f', share > 0.995 && share < 1 ? 1 : 0);
+    return OrderView::tr("%1\u00a0%").arg(100 * share, 0, 'f', share > 0.995 && share < 1 ? 1 : 0);
 }
 
+struct Again {
+    std::optional<double> chance;
+    int questions = 0;
+};
 /// The chance that at least one of Plan's open questions has the board made again; nothing where none can.
-std::optional<double> respin_of(const Analysis& a) {
+Again again_of(const Analysis& a) {
     double none = 1;
-    bool any = false;
+    Again out;
     for (const auto& q : gather_questions(a).open)
         if (q.at_stake != AtStake::little) {
             none *= 1 - q.chance;
-            any = true;
+            ++out.questions;
         }
-    return any ? std::optional(1 - none) : std::nullopt;
+    if (out.questions > 0) out.chance = 1 - none;
+    return out;
 }
 
 }  // namespace
@@ -55,8 +60,8 @@ OrderView::OrderView(Document& document, QWidget* parent) : QWidget(parent), doc
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(0, 0, 0, 0);
     row->setSpacing(8);
-    row->addWidget(make_tiers(), 3);
-    row->addWidget(make_parts(), 2);
+    row->addWidget(make_tiers(), 4);
+    row->addWidget(make_parts(), 3);
     today = [] { return QDate::currentDate().toString(Qt::ISODate); };
 }
 
@@ -97,13 +102,13 @@ QWidget* OrderView::make_tiers() {
     respin_->commit = [this](const QString& text) { return take_share(text, &OrderAsk::respin, true); };
     sheet_->body()->addLayout(asks);
     tiers_ = new FactTable;
-    tiers_->set_columns({{tr("Boards"), 60, true},
-                         {tr("Price"), 70, true},
-                         {tr("Shipping"), 70, true},
+    tiers_->set_columns({{tr("Boards"), 66, true},
+                         {tr("Price"), 84, true},
+                         {tr("Shipping"), 78, true},
                          {tr("Cost"), 80, true},
                          {tr("Working"), 70, true},
                          {tr("Enough"), 70, true},
-                         {tr("Each working"), 90, true}},
+                         {tr("Each"), 70, true}},
                         tr("Tiers"));
     sheet_->body()->addWidget(tiers_, 1);
     auto* foot = new QHBoxLayout;
@@ -130,7 +135,7 @@ QWidget* OrderView::make_parts() {
     parts_sheet_ = new Sheet(tr("Can I solder it?"));
     parts_ = new FactTable;
     parts_->set_columns(
-        {{tr("Part"), 110}, {tr("Package"), 80}, {tr("Joints"), 52, true}, {tr("Comes out"), 70, true}},
+        {{tr("Part"), 150}, {tr("Package"), 110}, {tr("Joints"), 54, true}, {tr("Well"), 54, true}},
         tr("Soldering"));
     parts_sheet_->body()->addWidget(parts_, 1);
     return parts_sheet_;
@@ -154,8 +159,8 @@ void OrderView::fill() {
     const auto ask = f == nullptr ? OrderAsk{} : f->order;
     std::optional<BoardYield> yield;
     if (a.wire && a.data) yield = board_yield(a.wire->solder, a.data->packages);
-    advice_ = order_advice(ask, document_.dossier().supply->boards, yield,
-                           ask.respin ? std::nullopt : respin_of(a));
+    const auto again = ask.respin ? Again{} : again_of(a);
+    advice_ = order_advice(ask, document_.dossier().supply->boards, yield, again.chance, again.questions);
     want_->show_value(ask.want > 0 ? QString::number(ask.want) : QString());
     want_->setPlaceholderText(QString::number(advice_.want));
     yield_->show_value(ask.yield ? percent(*ask.yield) : QString());
