@@ -160,7 +160,8 @@ Result<std::string> report_pdf(const std::string& html, const std::string& title
         QFont small(QStringLiteral("Relic Text"));
         small.setPixelSize(8);  // the painter's scale makes points of them
         painter.setFont(small);
-        painter.setPen(QColor(QString::fromUtf8(paper::ink2.data(), static_cast<qsizetype>(paper::ink2.size()))));
+        painter.setPen(
+            QColor(QString::fromUtf8(paper::ink2.data(), static_cast<qsizetype>(paper::ink2.size()))));
         const QRectF line(0, text_height + foot / 2, text_width, foot / 2);
         painter.drawText(line, Qt::AlignLeft | Qt::AlignVCenter, QString::fromStdString(title));
         painter.drawText(line, Qt::AlignRight | Qt::AlignVCenter,

@@ -74,8 +74,8 @@ TEST_F(Shell, FindingsAreThoseOfTheStageOrAll) {
     EXPECT_EQ(window->findings().cards().size(), 4);
     EXPECT_EQ(window->findings().summary(), "this stage · 2 doubts · 2 notes");
     QTest::keyClick(window.get(), Qt::Key_F7);
-    EXPECT_EQ(window->findings().cards().size(), 11);
-    EXPECT_EQ(window->findings().summary(), "all stages · 6 doubts · 5 notes");
+    EXPECT_EQ(window->findings().cards().size(), 13);
+    EXPECT_EQ(window->findings().summary(), "all stages · 8 doubts · 5 notes");
 }
 
 TEST_F(Shell, F8WalksTheFindingsAndOpensTheirPlaces) {

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What a fit and an order are read from: drawings of outlines, stacks, tiers, placements, lines as they are typed.
+// What a fit and an order are read from: drawings of outlines, stacks, tiers, placements, lines as they are
+// typed.
 #include "core/board/pad_patterns.hpp"
 #include "core/fit/fit_text.hpp"
 #include "core/fit/outline_file.hpp"
@@ -33,6 +34,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
         (void)place_parts(lands, *table, patterns);
     }
     (void)parse_fit_line(text);
+    (void)parse_zone(text);
     (void)parse_tier(text);
     return 0;
 }

@@ -7,6 +7,7 @@
 #include "core/base/text.hpp"
 #include "core/checks/registry.hpp"
 #include "core/fit/fit_analysis.hpp"
+#include "core/fit/reach.hpp"
 #include "core/library/data_library.hpp"
 #include "core/wire/wire_analysis.hpp"
 
@@ -67,12 +68,41 @@ void judge_fit(const Fabrication& b, const FitResult& r, Findings& out) {
     }
 }
 
-void judge_zones(const Analysis& a, const Fabrication& b, Findings& out) {
-    if (b.zones.empty() || !a.board || !a.data) return;
-    std::map<std::string, std::string> packages;
+std::map<std::string, std::string> packages_in(const Analysis& a) {
+    std::map<std::string, std::string> out;
     if (a.wire)
         for (const auto& s : a.wire->solder)
-            for (const auto& ref : s.refs) packages[ref] = s.package;
+            for (const auto& ref : s.refs) out[ref] = s.package;
+    return out;
+}
+
+/// Joints that have to be made before another part is fitted.
+void judge_reach(const Analysis& a, const Fabrication& b, Findings& out) {
+    const auto* board = a.board ? a.board->find(b.id) : nullptr;
+    if (board == nullptr || !a.data || board->pads.empty()) return;
+    std::vector<std::string> behind;
+    for (const auto& c : b.connectors)
+        if (c.side == StandsOn::bottom) behind.push_back(c.ref);
+    const auto bodies = bodies_of(board->pads, packages_in(a), a.data->packages, behind);
+    std::map<std::string, std::vector<std::string>> below;
+    for (const auto& c : covered_joints(board->pads, bodies)) below[c.by].push_back(c.ref + "." + c.pin);
+    for (const auto& [by, joints] : below) {
+        std::string few;
+        for (std::size_t i = 0; i < std::min<std::size_t>(joints.size(), 4); ++i)
+            few += (i == 0 ? "" : " ") + joints[i];
+        if (joints.size() > 4) few += fmt::format(" and {} more", joints.size() - 4);
+        out.push_back(fit_finding(
+            "joints-covered", Severity::note, b, "zone:covered/" + by,
+            fmt::format("{} under {}",
+                        plural(static_cast<long long>(joints.size()), "joint lies", "joints lie"), by),
+            fmt::format("{}: nobody reaches them once {} is fitted.", few, by),
+            "Solder and check them before."));
+    }
+}
+
+void judge_zones(const Analysis& a, const Fabrication& b, Findings& out) {
+    if (b.zones.empty() || !a.board || !a.data) return;
+    const auto packages = packages_in(a);
     for (const auto& p :
          zone_parts(b, a.board->find(b.id), *a.dossier.dimensions, packages, a.data->packages)) {
         const auto thing = "zone:" + p.zone + "/" + p.ref;
@@ -102,6 +132,7 @@ void check_fit(const Analysis& a, Findings& out) {
     for (const auto& b : *a.dossier.boards) {
         for (const auto& fit : b.fits) judge_fit(b, fit_of(fit, *a.dossier.dimensions), out);
         judge_zones(a, b, out);
+        judge_reach(a, b, out);
         if (b.order.tiers.empty()) continue;
         std::optional<BoardYield> yield;
         if (a.wire && a.data) yield = board_yield(a.wire->solder, a.data->packages);

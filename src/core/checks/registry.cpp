@@ -22,7 +22,7 @@ std::vector<Check> of_the_old() {
          check_units,
          Rests::units | Rests::readings | Rests::captures | Rests::trace | Rests::trace_analysis},
         {"dimension-assumed", Stage::plan, "Something is decided by a dimension that nobody has measured.",
-         check_dimensions, static_cast<unsigned>(Rests::dimensions)},
+         check_dimensions, Rests::dimensions | Rests::boards},
         {"plan-broken", Stage::plan, "The plan names what is not there, or its tasks can't be done.",
          check_plan, Rests::plan | Rests::data | Rests::ports | Rests::dimensions | Rests::timing},
         {"drawer-unreadable", Stage::plan, "The drawer's or the bench's file can't be read.", check_person,

@@ -40,7 +40,7 @@ Dossier visit_files(const Dossier& dossier, const std::function<void(const Dossi
     for (auto& board : boards)
         if (!board.file.empty() || !board.outside.empty())
             visit({"board:" + board.id, "boards/" + board.id + ".outside", "boards",
-               "the fabrication files " + in_quotes(board.title), board.file, board.outside});
+                   "the fabrication files " + in_quotes(board.title), board.file, board.outside});
     keep_if_changed(out.boards, std::move(boards));
     return out;
 }

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What a dossier holds for Board: the job's boards with their fabrication files, where there are some already, what
-// they are to be held against and to fit into, and what a person said of them that the files do not.
+// What a dossier holds for Board: the job's boards with their fabrication files, where there are some
+// already, what they are to be held against and to fit into, and what a person said of them that the files do
+// not.
 //
 // `extra` members hold fields of newer versions, as in dossier.hpp.
 #pragma once
@@ -28,7 +29,8 @@ struct FabConnector {
     std::string numbering;  ///< Numbering::id; empty: the port's, else the connector's first
     StandsOn side = StandsOn::pads;
     Half half = Half::socket;  ///< which half stands on the board
-    std::string mates{};  ///< the connector of another board that it is pushed into: "main/J2", by Fabrication::id
+    std::string
+        mates{};  ///< the connector of another board that it is pushed into: "main/J2", by Fabrication::id
     std::string extra{};
     bool operator==(const FabConnector&) const = default;
 };

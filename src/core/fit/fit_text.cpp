@@ -49,6 +49,40 @@ Result<FitEntry> parse_fit_line(std::string_view text) {
     return e;
 }
 
+Result<FitZone> parse_zone(std::string_view text) {
+    const auto bad = [&] {
+        return fail_usage(in_quotes(text),
+                          "such as: zone slider 10 20 30 15 5.5, a name, its corner, width, height and the "
+                          "room over the board in millimetres");
+    };
+    auto rest = trim(text);
+    if (!rest.starts_with("zone ")) return bad();
+    rest = trim(rest.substr(5));
+    FitZone z;
+    if (rest.starts_with("back ")) {
+        z.back = true;
+        rest = trim(rest.substr(5));
+    }
+    double numbers[5] = {};
+    for (int i = 4; i >= 0; --i) {
+        const auto space = rest.rfind(' ');
+        if (space == std::string_view::npos) return bad();
+        const auto point = decimal_number(rest.substr(space + 1), '.');
+        const auto v = point ? point : decimal_number(rest.substr(space + 1), ',');
+        if (!v || std::abs(*v) > 2000 || (i >= 2 && *v < 0)) return bad();
+        numbers[i] = *v;
+        rest = trim(rest.substr(0, space));
+    }
+    if (rest.empty()) return bad();
+    z.name = rest;
+    z.x_mm = numbers[0];
+    z.y_mm = numbers[1];
+    z.width_mm = numbers[2];
+    z.height_mm = numbers[3];
+    z.most = numbers[4];
+    return z;
+}
+
 Result<OrderTier> parse_tier(std::string_view text) {
     std::vector<double> numbers;
     std::string plain(text);

@@ -3,9 +3,12 @@
 #include <fmt/format.h>
 
 #include "core/base/text.hpp"
+#include "core/library/data_library.hpp"
 #include "core/report/fab_figure.hpp"
+#include "core/report/fit_figure.hpp"
 #include "core/report/html.hpp"
 #include "core/report/report_sections.hpp"
+#include "core/wire/wire_analysis.hpp"
 
 namespace grayrelic {
 namespace {
@@ -24,6 +27,7 @@ std::string title_of(const Analysis& a, const FabricationAnalysis& b) {
 
 void write_boards(const Analysis& a, std::string& out) {
     for (const auto& b : a.board->boards) {
+        if (b->read->no_files) continue;
         out += paragraph(e(fmt::format(
             "{}: {:.2f} × {:.2f} mm{}.", title_of(a, *b), b->read->size.width_mm, b->read->size.height_mm,
             b->read->size.from_outline ? "" : ", from the copper, as no outline closes")));
@@ -97,12 +101,55 @@ void write_rules(const Analysis& a, std::string& out) {
     }
 }
 
+bool has_fits(const Analysis& a) {
+    for (const auto& b : *a.dossier.boards)
+        if (!b.fits.empty() || !b.order.tiers.empty()) return true;
+    return false;
+}
+
+void write_order(const Analysis& a, const Fabrication& b, std::string& out) {
+    std::optional<BoardYield> yield;
+    if (a.wire && a.data) yield = board_yield(a.wire->solder, a.data->packages);
+    const auto advice = order_advice(b.order, a.dossier.supply->boards, yield, b.order.respin);
+    out += paragraph(
+        e(fmt::format("{}; yield {:.0f} %, {}.", advice.says, 100 * advice.yield, advice.yield_from)));
+    Table t(
+        {{"Boards", true}, {"Price", true}, {"Shipping", true}, {"Enough", true}, {"A working one", true}});
+    for (std::size_t i = 0; i < advice.order.rows.size(); ++i) {
+        const auto& r = advice.order.rows[i];
+        t.row({fmt::format("{}", r.quantity), fmt::format("{:.2f}", b.order.tiers[i].price),
+               fmt::format("{:.2f}", b.order.tiers[i].shipping),
+               fmt::format("{:.0f} %", 100 * r.chance_of_want), fmt::format("{:.2f}", r.per_working)});
+    }
+    out += t.html();
+}
+
+void write_fits(const Analysis& a, std::string& out) {
+    for (const auto& b : *a.dossier.boards) {
+        for (const auto& fit : b.fits) {
+            const auto r = fit_of(fit, *a.dossier.dimensions);
+            out += h3(r.name) + paragraph(mark(r.verdict) + e(r.says + "."));
+            if (r.verdict != Verdict::unknown && r.kind != FitKind::button)
+                out += drawing_svg(draw_fit(r, 520, 300), r.name);
+            Table t({{"What"}, {"Does"}, {"mm", true}, {"More", true}, {"Less", true}, {"Evidence"}});
+            for (const auto& l : r.lines)
+                t.row({e(l.what), e(std::string(word(l.role))), l.mm ? fmt::format("{:g}", *l.mm) : "",
+                       l.plus > 0 ? fmt::format("{:g}", l.plus) : "",
+                       l.minus > 0 ? fmt::format("{:g}", l.minus) : "",
+                       l.mm ? evidence(l.evidence) : e(l.problem)});
+            out += t.html();
+        }
+        if (!b.order.tiers.empty()) write_order(a, b, out);
+    }
+}
+
 }  // namespace
 
 std::vector<ReportSection> board_sections() {
     return {{Stage::board, "board-files", "Fabrication files", has_boards, write_boards},
             {Stage::board, "board-nets", "Nets and faces", has_compared, write_compared},
-            {Stage::board, "board-rules", "Rules", has_rules, write_rules}};
+            {Stage::board, "board-rules", "Rules", has_rules, write_rules},
+            {Stage::board, "board-fit", "Fit and order", has_fits, write_fits}};
 }
 
 }  // namespace grayrelic

@@ -70,14 +70,14 @@ WaveShape wave_shape(const DigitalWaveform& waveform, Span window, int width, in
     return out;
 }
 
-void add_wave(Drawing& d, const DigitalWaveform& waveform, Span window, const Drawing::Rect& box, Ink ink) {
-    const auto shape = wave_shape(waveform, window, static_cast<int>(box.w), static_cast<int>(box.h));
+void add_wave(Drawing& d, const DigitalWaveform& waveform, Span window, const Drawing::Rect& frame, Ink ink) {
+    const auto shape = wave_shape(waveform, window, static_cast<int>(frame.w), static_cast<int>(frame.h));
     const auto add = [&](const std::vector<WaveRect>& from, Ink colour, double strength) {
         if (from.empty()) return;
         Drawing::Fill fill{{}, colour, strength};
         for (const auto& r : from)
             fill.rects.push_back(
-                {box.x + r.x, box.y + r.y, static_cast<double>(r.w), static_cast<double>(r.h)});
+                {frame.x + r.x, frame.y + r.y, static_cast<double>(r.w), static_cast<double>(r.h)});
         d.fills.push_back(std::move(fill));
     };
     add(shape.unknown, Ink::hairline, 1.0);

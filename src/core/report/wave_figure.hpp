@@ -21,7 +21,7 @@ struct WaveShape {
 /// Level high lies at 0, level low at `height`; both reach a dot beyond.
 [[nodiscard]] WaveShape wave_shape(const DigitalWaveform& waveform, Span window, int width, int height);
 /// The same on a drawing, its corner at whole (x, y); unknown stretches in a shade.
-void add_wave(Drawing& drawing, const DigitalWaveform& waveform, Span window, const Drawing::Rect& box,
+void add_wave(Drawing& drawing, const DigitalWaveform& waveform, Span window, const Drawing::Rect& frame,
               Ink ink);
 
 /// Marks and texts of an axis of time from (x, y) on to the right, `width` long; times in seconds at its

@@ -72,7 +72,7 @@ TEST_P(Extremes, WhatTheReaderTakesCanBeSavedAndIsTheSameAgain) {
     leaves(nlohmann::json::json_pointer(), original, places);
     Random random(20261128);
     int taken = 0, refused = 0;
-    for (int i = 0; i < 600; ++i) {
+    for (int i = 0; i < 300; ++i) {
         auto changed = original;
         const auto& at = places[random.below(places.size())];
         changed[at] = extreme(random);
@@ -89,8 +89,8 @@ TEST_P(Extremes, WhatTheReaderTakesCanBeSavedAndIsTheSameAgain) {
         ASSERT_TRUE(again) << at << message(again);
         EXPECT_EQ(*again, *d) << at << " " << changed[at].dump().substr(0, 60);
     }
-    EXPECT_GT(taken, 120) << "most texts take anything";
-    EXPECT_GT(refused, 120) << "most numbers do not";
+    EXPECT_GT(taken, 60) << "most texts take anything";
+    EXPECT_GT(refused, 60) << "most numbers do not";
 }
 INSTANTIATE_TEST_SUITE_P(Demos, Extremes,
                          testing::Values("calder-dial-pad", "calder-page-card", "calder-chart-slate"));

@@ -199,6 +199,15 @@ TEST(FitLines, AreTypedInOneLine) {
         EXPECT_FALSE(parse_tier(bad)) << bad;
 }
 
+TEST(FitLines, ZonesToo) {
+    const auto z = parse_zone("zone back slider's rail 10 -2,5 30 15 5.5");
+    ASSERT_TRUE(z) << z.error().message();
+    EXPECT_EQ(*z, (FitZone{"slider's rail", 10, -2.5, 30, 15, true, {}, 5.5, {}}));
+    for (const char* bad :
+         {"zone", "zone a 1 2 3 4", "zone 1 2 3 4 5", "zone a 1 2 -3 4 5", "zone a 1 2 3 4 x", "a 1 2 3 4 5"})
+        EXPECT_FALSE(parse_zone(bad)) << bad;
+}
+
 /// All outcomes of n boards, one by one.
 double chance_by_counting(int n, int want, double yield) {
     double sum = 0;

@@ -69,12 +69,7 @@ QWidget* FitView::make_fits() {
     fits_sheet_->add_to_title(more);
     fits_sheet_->add_to_title(less);
     connect(more, &QPushButton::clicked, this, &FitView::add_fit);
-    connect(less, &QPushButton::clicked, this, [this] {
-        if (fit_.empty()) return;
-        document_.apply(tr("remove a fit"), edit<Fabrication>(document_.dossier(), id_, [&](Fabrication& f) {
-                            std::erase_if(f.fits, [&](const FitCase& c) { return c.id == fit_; });
-                        }));
-    });
+    connect(less, &QPushButton::clicked, this, &FitView::remove_chosen);
     fits_ = new FactTable;
     fits_->set_columns({{tr("Fit"), 200, false, true},
                         {tr("Left"), 62, true},
@@ -134,7 +129,9 @@ QWidget* FitView::make_lines() {
            "cable bend and "
            "endures. Then its name, millimetres, ± tolerance, and how it is known (assumed unless said). It "
            "becomes a "
-           "dimension of Plan; the name of one that is there already is enough: + lid to board"));
+           "dimension of Plan; the name of one that is there already is enough: + lid to board. Room over a "
+           "part of the board: "
+           "zone slider 10 20 30 15 5.5"));
     entry_->commit = [this](const QString& text) { return add_line(text.trimmed()); };
     lines_sheet_->body()->addWidget(entry_);
     return lines_sheet_;
@@ -250,6 +247,7 @@ void FitView::add_fit() {
 
 std::optional<QString> FitView::add_line(const QString& text) {
     if (text.isEmpty()) return std::nullopt;
+    if (text.startsWith(QStringLiteral("zone "))) return add_zone(text);
     if (chosen() == nullptr) add_fit();
     if (chosen() == nullptr) return tr("there is no dossier open");
     auto d = document_.dossier();
@@ -286,6 +284,34 @@ std::optional<QString> FitView::add_line(const QString& text) {
                     }));
     entry_->show_value({});
     return std::nullopt;
+}
+
+std::optional<QString> FitView::add_zone(const QString& text) {
+    const auto zone = parse_zone(text.toStdString());
+    if (!zone) return to_q(zone.error().message());
+    if (board() == nullptr && need_board) id_ = need_board();
+    if (board() == nullptr) return tr("there is no dossier open");
+    document_.apply(tr("room over the board"),
+                    edit<Fabrication>(document_.dossier(), id_, [&](Fabrication& f) {
+                        std::erase_if(f.zones, [&](const FitZone& z) { return z.name == zone->name; });
+                        f.zones.push_back(*zone);
+                    }));
+    entry_->show_value({});
+    return std::nullopt;
+}
+
+void FitView::remove_chosen() {
+    const auto key = fits_->chosen() < 0 ? QString() : fits_->key(fits_->chosen()).toString();
+    const auto zone = key.startsWith(QStringLiteral("zone:"))
+                          ? key.mid(5).section(QLatin1Char('/'), 0, 0).toStdString()
+                          : std::string();
+    if (key.isEmpty()) return;
+    document_.apply(tr("remove a fit"), edit<Fabrication>(document_.dossier(), id_, [&](Fabrication& f) {
+                        if (zone.empty())
+                            std::erase_if(f.fits, [&](const FitCase& c) { return c.id == fit_; });
+                        else
+                            std::erase_if(f.zones, [&](const FitZone& z) { return z.name == zone; });
+                    }));
 }
 
 void FitView::remove_line() {

@@ -37,6 +37,8 @@ class FitView : public QWidget {
     void fill_lines();
     void add_fit();
     void remove_line();
+    void remove_chosen();
+    [[nodiscard]] std::optional<QString> add_zone(const QString& text);
     [[nodiscard]] std::optional<QString> add_line(const QString& text);
     void change_line(int row, int column, const QString& text);
     void change_fit(const QString& what, const std::function<void(FitCase&)>& how);

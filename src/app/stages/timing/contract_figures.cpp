@@ -89,7 +89,8 @@ void ContractEditor::fill_facts() {
     const auto limits = limits_of(*f);
     histogram_->show_values(
         f->lengths, Driver::relic,
-        limits.most ? std::optional(HistogramView::Marker{limits.most->seconds(), tr("most").toStdString()}) : std::nullopt,
+        limits.most ? std::optional(HistogramView::Marker{limits.most->seconds(), tr("most").toStdString()})
+                    : std::nullopt,
         f->sampling.seconds());
 }
 
