@@ -180,9 +180,10 @@ class PatternSearch {
                                                                to_mm(land.at.y) - y - t.places[i].y_mm));
             p.pads.push_back({q_.ref, t.places[i].number, land.at, land.hole ? PadSide::both : side});
         }
-        for (const auto& [pin, place] : q_.known)
+        for (const auto& contact : q_.known)
             if (std::none_of(p.pads.begin(), p.pads.end(), [&](const BoardPad& pad) {
-                    return pad.pin == pin && distance(pad.at, place, place) <= q_.tolerance_mm * 2e6;
+                    return pad.pin == contact.first &&
+                           distance(pad.at, contact.second, contact.second) <= q_.tolerance_mm * 2e6;
                 }))
                 return;
         for (const auto& other : found_)

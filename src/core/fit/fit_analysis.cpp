@@ -149,52 +149,68 @@ FitResult fit_of(const FitCase& fit, const std::vector<Dimension>& dimensions) {
     return r;
 }
 
+namespace {
+
+struct Stands {
+    Extent box;
+    bool front = false, back = false;
+};
+
+std::map<std::string, Stands> standing_parts(const BoardPads& pads) {
+    std::map<std::string, Stands> out;
+    for (const auto& p : pads) {
+        auto& s = out[p.ref];
+        s.box.add(p.at);
+        s.front = s.front || p.side != PadSide::bottom;
+        s.back = s.back || p.side == PadSide::bottom;
+    }
+    return out;
+}
+
+/// As little as there can be.
+std::optional<double> room_over(const FitZone& z, const std::vector<Dimension>& dimensions) {
+    if (z.dimension.empty()) return z.most;
+    for (const auto& d : dimensions)
+        if (d.id == z.dimension && d.mm.value) return *d.mm.value - d.mm.uncertainty.value_or(0);
+    return z.most;
+}
+
+Verdict judged(std::optional<double> height, std::optional<double> most) {
+    constexpr double spare = 0.5;
+    if (!height || !most) return Verdict::unknown;
+    return *height > *most ? Verdict::stop : *height > *most - spare ? Verdict::doubt : Verdict::holds;
+}
+
+/// A part with pads on both sides stands on the front, unless its connector is said to stand behind.
+bool stands_behind(const Fabrication& board, const std::string& ref, const Stands& s) {
+    const auto* said = board.find_connector(ref);
+    return said != nullptr && said->side != StandsOn::pads ? said->side == StandsOn::bottom
+                                                           : s.back && !s.front;
+}
+
+}  // namespace
+
 std::vector<ZonePart> zone_parts(const Fabrication& board, const FabricationAnalysis* analysis,
                                  const std::vector<Dimension>& dimensions,
                                  const std::map<std::string, std::string>& packages_of,
                                  const PackageLibrary& packages) {
     std::vector<ZonePart> out;
     if (analysis == nullptr) return out;
-    struct Stands {
-        Extent box;
-        bool front = false, back = false;
-    };
-    std::map<std::string, Stands> parts;
-    for (const auto& p : analysis->pads) {
-        auto& s = parts[p.ref];
-        s.box.add(p.at);
-        s.front = s.front || p.side != PadSide::bottom;
-        s.back = s.back || p.side == PadSide::bottom;
-    }
+    const auto parts = standing_parts(analysis->pads);
     for (const auto& z : board.zones) {
         const Extent over{from_mm(z.x_mm), from_mm(z.y_mm), from_mm(z.x_mm + z.width_mm),
                           from_mm(z.y_mm + z.height_mm)};
-        std::optional<double> most = z.most;
-        for (const auto& d : dimensions)
-            if (!z.dimension.empty() && d.id == z.dimension) {
-                most = d.mm.value;
-                if (most && d.mm.uncertainty) *most -= *d.mm.uncertainty;
-            }
+        const auto most = room_over(z, dimensions);
         for (const auto& [ref, s] : parts) {
-            // A part with pads on both sides stands on the front, unless its connector is said to stand
-            // behind.
-            const auto* said = board.find_connector(ref);
-            const bool back = said != nullptr && said->side != StandsOn::pads ? said->side == StandsOn::bottom
-                                                                              : s.back && !s.front;
-            if (back != z.back) continue;
+            if (stands_behind(board, ref, s) != z.back) continue;
             const auto it = packages_of.find(ref);
             const auto package = it == packages_of.end() ? std::nullopt : packages.find(it->second);
-            Extent body = s.box;
-            if (package)
-                body =
-                    body.grown(from_mm(std::max(package->shape->pad_length, package->shape->pad_width) / 2));
-            if (!body.meets(over)) continue;
+            const double pad =
+                package ? std::max(package->shape->pad_length, package->shape->pad_width) / 2 : 0.0;
+            if (!s.box.grown(from_mm(pad)).meets(over)) continue;
             ZonePart p{z.name, ref, it == packages_of.end() ? std::string() : it->second, most, {}, {}};
             if (package) p.height_mm = package->shape->height;
-            if (p.most_mm && p.height_mm)
-                p.verdict = *p.height_mm > *p.most_mm         ? Verdict::stop
-                            : *p.height_mm > *p.most_mm - 0.5 ? Verdict::doubt
-                                                              : Verdict::holds;
+            p.verdict = judged(p.height_mm, p.most_mm);
             out.push_back(std::move(p));
         }
     }

@@ -6,6 +6,7 @@
 #include <charconv>
 #include <cmath>
 #include <numbers>
+#include <utility>
 
 namespace grayrelic {
 namespace {
@@ -37,12 +38,10 @@ class PathReader {
             if ((c >= 'A' && c <= 'Z') || (c >= 'a' && c <= 'z')) {
                 command = c;
                 rest_.remove_prefix(1);
-            } else if (command == 0) {
+            } else if (command == 0 || command == 'Z' || command == 'z') {
                 return refused();
             } else if (command == 'M' || command == 'm') {
                 command = command == 'M' ? 'L' : 'l';  // more pairs are lines
-            } else if (command == 'Z' || command == 'z') {
-                return refused();
             }
             if (!step(command)) return refused();
             if (points_ > most_way_points) {
@@ -151,18 +150,10 @@ class PathReader {
     bool step(char command) {
         const bool relative = command >= 'a';
         const char kind = static_cast<char>(relative ? command - 32 : command);
-        const P before = handle_;
-        const char last = last_;
-        handle_ = now_;
-        last_ = kind;
+        const P before = std::exchange(handle_, now_);
+        const char last = std::exchange(last_, kind);
         switch (kind) {
-            case 'M': {
-                finish(false);
-                const auto p = point(relative);
-                if (!p) return false;
-                now_ = begin_ = handle_ = *p;
-                return true;
-            }
+            case 'M': return move(relative);
             case 'Z':
                 finish(true);
                 now_ = handle_ = begin_;
@@ -174,44 +165,53 @@ class PathReader {
                 return p.has_value();
             }
             case 'H':
-            case 'V': {
-                const auto v = number();
-                if (!v) return false;
-                const bool across = kind == 'H';
-                const double at = relative ? (across ? now_.x : now_.y) + *v : *v;
-                to(across ? P{at, now_.y} : P{now_.x, at});
-                handle_ = now_;
-                return true;
-            }
+            case 'V': return straight(kind == 'H', relative);
             case 'C':
-            case 'S': {
-                const auto first = kind == 'C'
-                                       ? point(relative)
-                                       : std::optional(last == 'C' || last == 'S' ? 2 * now_ - before : now_);
-                const auto second = first ? point(relative) : std::nullopt,
-                           end = second ? point(relative) : std::nullopt;
-                if (end) cubic(*first, *second, *end);
-                return end.has_value();
-            }
+            case 'S':
+                return cubics(kind == 'C', last == 'C' || last == 'S' ? 2 * now_ - before : now_, relative);
             case 'Q':
-            case 'T': {
-                const auto middle =
-                    kind == 'Q' ? point(relative)
-                                : std::optional(last == 'Q' || last == 'T' ? 2 * now_ - before : now_);
-                const auto end = middle ? point(relative) : std::nullopt;
-                if (end) quadratic(*middle, *end);
-                return end.has_value();
-            }
-            case 'A': {
-                const auto rx = number(), ry = rx ? number() : rx, tilt = ry ? number() : ry;
-                const auto large = tilt ? flag() : std::nullopt, sweep = large ? flag() : std::nullopt;
-                const auto end = sweep ? point(relative) : std::nullopt;
-                if (end) arc(*rx, *ry, *tilt, *large, *sweep, *end);
-                handle_ = now_;
-                return end.has_value();
-            }
+            case 'T':
+                return quadratics(kind == 'Q', last == 'Q' || last == 'T' ? 2 * now_ - before : now_,
+                                  relative);
+            case 'A': return arcs(relative);
             default: return false;
         }
+    }
+    bool move(bool relative) {
+        finish(false);
+        const auto p = point(relative);
+        if (p) now_ = begin_ = handle_ = *p;
+        return p.has_value();
+    }
+    bool straight(bool across, bool relative) {
+        const auto v = number();
+        if (!v) return false;
+        const double at = relative ? (across ? now_.x : now_.y) + *v : *v;
+        to(across ? P{at, now_.y} : P{now_.x, at});
+        handle_ = now_;
+        return true;
+    }
+    /// `mirrored` is the first handle where the command gives none.
+    bool cubics(bool whole, P mirrored, bool relative) {
+        const auto first = whole ? point(relative) : std::optional(mirrored);
+        const auto second = first ? point(relative) : std::nullopt;
+        const auto end = second ? point(relative) : std::nullopt;
+        if (end) cubic(*first, *second, *end);
+        return end.has_value();
+    }
+    bool quadratics(bool whole, P mirrored, bool relative) {
+        const auto middle = whole ? point(relative) : std::optional(mirrored);
+        const auto end = middle ? point(relative) : std::nullopt;
+        if (end) quadratic(*middle, *end);
+        return end.has_value();
+    }
+    bool arcs(bool relative) {
+        const auto rx = number(), ry = rx ? number() : rx, tilt = ry ? number() : ry;
+        const auto large = tilt ? flag() : std::nullopt, sweep = large ? flag() : std::nullopt;
+        const auto end = sweep ? point(relative) : std::nullopt;
+        if (end) arc(*rx, *ry, *tilt, *large, *sweep, *end);
+        handle_ = now_;
+        return end.has_value();
     }
 
     std::string_view rest_, token_;  ///< the latter: where the command or its figures begin

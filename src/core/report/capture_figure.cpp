@@ -27,10 +27,10 @@ double x_of(Span window, Time t) {
 
 void add_real(Drawing& d, const RealWaveform& waveform, Span window, double base) {
     if (waveform.values.empty()) return;
-    const auto [low, high] = std::minmax_element(waveform.values.begin(), waveform.values.end());
-    const double span = *high > *low ? *high - *low : 1.0;
+    const auto ends = std::minmax_element(waveform.values.begin(), waveform.values.end());
+    const double low = *ends.first, span = *ends.second > low ? *ends.second - low : 1.0;
     Drawing::Stroke line{{}, Ink::ink, 1.2};
-    const auto y = [&](double v) { return base - (v - *low) / span * level_height; };
+    const auto y = [&](double v) { return base - (v - low) / span * level_height; };
     const auto n = waveform.times.size();
     const auto stride = std::max<std::size_t>(1, n / 4000);
     for (std::size_t i = 0; i < n; i += stride) {

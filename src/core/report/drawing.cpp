@@ -77,9 +77,9 @@ std::vector<std::pair<double, double>> ring_of_box(const Drawing::Rect& b, doubl
     return out;
 }
 
-Svg drawing_figure(const Drawing& d, std::string_view title, bool on_sheet) {
-    Svg svg(d.width, d.height, title);
-    if (on_sheet) svg.rect(0, 0, d.width, d.height, paper::sheet);
+namespace {
+
+void add_areas(Svg& svg, const Drawing& d) {
     for (const auto& i : d.images) svg.image(i.at.x, i.at.y, i.at.w, i.at.h, i.png);
     for (const auto& a : d.areas) {
         if (a.strength > 0) svg.area(a.rings, colour(a.ink), a.strength);
@@ -91,6 +91,9 @@ Svg drawing_figure(const Drawing& d, std::string_view title, bool on_sheet) {
         }
     }
     for (const auto& f : d.fills) svg.fill(f.rects, colour(f.ink), f.strength);
+}
+
+void add_lines(Svg& svg, const Drawing& d) {
     for (const auto& b : d.bands)
         svg.curve({b.x1, b.y1}, {b.x2, b.y2}, colour(b.ink), b.width, b.dashed ? "3 3" : "");
     for (const auto& l : d.lines)
@@ -99,12 +102,18 @@ Svg drawing_figure(const Drawing& d, std::string_view title, bool on_sheet) {
     for (const auto& c : d.circles)
         svg.circle(c.x, c.y, c.r, c.filled ? colour(c.ink) : "none",
                    c.filled ? std::string_view() : colour(c.ink), c.width);
+}
+
+void add_signs(Svg& svg, const Drawing& d) {
     for (const auto& b : d.boxes) svg.rect(b.x, b.y, b.w, b.h, paper::sheet, colour(b.ink), 2.0);
     for (const auto& a : d.arrows) {
         const double s = a.right ? -1.0 : 1.0;
         svg.polygon({{a.x, a.y}, {a.x + 6 * s, a.y - 2.6}, {a.x + 6 * s, a.y + 2.6}}, colour(a.ink));
     }
     for (const auto& m : d.marks) mark(svg, m);
+}
+
+void add_texts(Svg& svg, const Drawing& d) {
     for (const auto& t : d.texts) {
         if (t.backed) {
             const double w = text_width(t.text, t.size, t.figure);
@@ -119,6 +128,17 @@ Svg drawing_figure(const Drawing& d, std::string_view title, bool on_sheet) {
                                                        : Svg::Anchor::end,
                  t.size, t.bold);
     }
+}
+
+}  // namespace
+
+Svg drawing_figure(const Drawing& d, std::string_view title, bool on_sheet) {
+    Svg svg(d.width, d.height, title);
+    if (on_sheet) svg.rect(0, 0, d.width, d.height, paper::sheet);
+    add_areas(svg, d);
+    add_lines(svg, d);
+    add_signs(svg, d);
+    add_texts(svg, d);
     return svg;
 }
 

@@ -11,12 +11,12 @@
 namespace grayrelic {
 namespace {
 
-constexpr double top = 26, foot = 30, between = 28, aside = 8;
+constexpr double top = 44, foot = 30, between = 28, aside = 8;
 
 class FitArtist {
   public:
     FitArtist(const FitResult& fit, double width, double height) : f_(fit) {
-        d_.width = std::max(width, 360.0);
+        d_.width = std::max(width, 240.0);
         d_.height = std::max(height, 200.0);
         double gives = 0, takes = 0;
         for (const auto& l : f_.lines)
@@ -53,7 +53,7 @@ class FitArtist {
                 most = std::max(most, text_width(l.what, 11) + aside + 4);
             }
         const double room = d_.width - between;
-        column_ = std::clamp((room - names[0] - names[1]) / 2, 66.0, 120.0);
+        column_ = std::clamp((room - names[0] - names[1]) / 2, 62.0, 120.0);
         const double rest = room - 2 * column_, wanted = std::max(1.0, names[0] + names[1]);
         const double share = std::min(1.0, rest / wanted);
         name_room_[0] = names[0] * share;

@@ -206,7 +206,7 @@ TEST(FitFigures, LongNamesAreCutAndStayOnTheSheet) {
     const std::string longest(70, 'w');
     c.items = {height(longest.c_str(), FitRole::gives, 20, 0.5),
                height(longest.c_str(), FitRole::takes, 18, 0.5)};
-    for (const double width : {360.0, 500.0, 900.0})
+    for (const double width : {240.0, 360.0, 500.0, 900.0})
         for (const auto& t : draw_fit(fit_of(c, {}), width, 300).texts) {
             const double w = text_width(t.text, t.size, t.figure);
             const double x = t.anchor == Drawing::Anchor::end      ? t.x - w

@@ -50,7 +50,7 @@ FitView::FitView(Document& document, QWidget* parent) : QWidget(parent), documen
     row->setSpacing(8);
     section_sheet_ = new Sheet(tr("Section"));
     section_ = new DrawingView(tr("A section through what has to fit"));
-    section_->least_width = 300;
+    section_->least_width = 220;
     section_sheet_->body()->addWidget(section_, 1);
     row->addWidget(section_sheet_, 1);
     auto* right = new QVBoxLayout;
@@ -107,10 +107,14 @@ QWidget* FitView::make_lines() {
         const auto kind = named<FitKind>(kind_->itemData(at).toString().toStdString());
         change_fit(tr("kind of a fit"), [&](FitCase& c) { c.kind = kind.value_or(FitKind::room); });
     });
+    kind_->setMinimumWidth(70);
+    kind_->setMinimumContentsLength(5);
     lines_sheet_->add_to_title(kind_);
     auto* less = compact_button(tr("Remove"), tr("Takes the chosen line away; its dimension stays in Plan"));
     lines_sheet_->add_to_title(less);
     connect(less, &QPushButton::clicked, this, &FitView::remove_line);
+    cautions_ = new CautionLine;
+    lines_sheet_->body()->addWidget(cautions_);
     lines_ = new FactTable;
     lines_->set_columns({{tr("What"), 140},
                          {tr("Does"), 50},
@@ -160,6 +164,11 @@ void FitView::fill_fits() {
     results_.clear();
     std::vector<TableRow> rows;
     QString about = tr("Nothing yet: add a module below the lid, a button, a cable");
+    std::vector<const Caution*> cautions;
+    if (const auto& data = document_.analysis().data; data && board() != nullptr && !board()->fits.empty())
+        for (const auto& c : data->cautions.cautions)
+            if (c.id == "dust" || c.id == "glue-and-inserts") cautions.push_back(&c);
+    cautions_->show_cautions(cautions);
     if (const auto* f = board()) {
         for (const auto& c : f->fits) results_.push_back(fit_of(c, *document_.dossier().dimensions));
         for (const auto& r : results_) {

@@ -5,6 +5,7 @@
 #include <QWidget>
 
 #include "app/shell/document.hpp"
+#include "app/widgets/caution_box.hpp"
 #include "app/widgets/choice_box.hpp"
 #include "app/widgets/drawing_view.hpp"
 #include "app/widgets/fact_table.hpp"
@@ -52,6 +53,7 @@ class FitView : public QWidget {
     FactTable *fits_, *lines_;
     Field* entry_;
     ChoiceBox* kind_;
+    CautionLine* cautions_;
 };
 
 }  // namespace grayrelic::app
