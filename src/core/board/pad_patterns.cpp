@@ -225,6 +225,7 @@ std::vector<Land> lands_of(const BoardFiles& board) {
         if (l.hole || holes.count({cell(l.at.x), cell(l.at.y)}) == 0)
             once.emplace(std::tuple(cell(l.at.x), cell(l.at.y), static_cast<int>(l.side)), l);
     std::vector<Land> out;
+    out.reserve(once.size());
     for (const auto& [key, land] : once) out.push_back(land);
     return out;
 }

@@ -246,6 +246,7 @@ OrderAdvice order_advice(const OrderAsk& ask, int boards, const std::optional<Bo
                        : yield->without_record > 0           ? "from your record, and as beginners manage"
                                                              : "from your record";
     } else {
+        a.yield_known = false;
         a.yield_from = "nobody knows: taken as certain";
     }
     if (ask.respin) {
@@ -264,10 +265,10 @@ OrderAdvice order_advice(const OrderAsk& ask, int boards, const std::optional<Bo
     if (tiers.empty())
         a.says = "no tier is entered yet";
     else if (a.order.best)
-        a.says = fmt::format("order {}: {} working with a chance of {:.0f} %, {:.2f} for each working one",
-                             a.order.rows[*a.order.best].quantity, a.want,
-                             100 * a.order.rows[*a.order.best].chance_of_want,
-                             a.order.rows[*a.order.best].per_working);
+        a.says = fmt::format(
+            "{}order {}: {} working with a chance of {:.0f} %, {:.2f} for each working one",
+            a.yield_known ? "" : "if every board works, ", a.order.rows[*a.order.best].quantity, a.want,
+            100 * a.order.rows[*a.order.best].chance_of_want, a.order.rows[*a.order.best].per_working);
     else
         a.says = fmt::format("no tier gives {} working with a chance of 90 %: the largest gives {:.0f} %",
                              a.want, 100 * a.order.rows.back().chance_of_want);

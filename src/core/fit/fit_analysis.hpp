@@ -70,6 +70,7 @@ struct BoardYield {
 struct OrderAdvice {
     int want = 0;
     double yield = 1, respin = 0;
+    bool yield_known = true;              ///< else every board is taken to work, which is the best case
     std::string yield_from, respin_from;  ///< words: "from the person's record", "said"
     BoardOrder order;
     std::string says;

@@ -104,8 +104,7 @@ class PathReader {
         const P a = now_;
         const P first = a - 2 * b + c, second = b - 2 * c + d;
         const double bend = std::max(std::hypot(first.x, first.y), std::hypot(second.x, second.y)) * mm_;
-        const int n =
-            static_cast<int>(std::clamp(std::ceil(std::sqrt(6 * bend / (8 * chord_error_mm))), 1.0, 2000.0));
+        const int n = chords_between(std::sqrt(6 * bend / (8 * chord_error_mm)), 1, 2000);
         for (int i = 1; i <= n; ++i) {
             const double t = static_cast<double>(i) / n, u = 1 - t;
             to(u * u * u * a + 3 * u * u * t * b + 3 * u * t * t * c + t * t * t * d);

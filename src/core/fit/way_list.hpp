@@ -25,12 +25,16 @@ struct WayList {
 inline constexpr std::size_t most_way_points = 400'000;
 inline constexpr double chord_error_mm = 0.005;
 
+/// Rounded up, between the two; the least for what is no number.
+[[nodiscard]] inline int chords_between(double wanted, int least, int most) {
+    const double n = std::ceil(wanted);
+    return n >= most ? most : n >= least ? static_cast<int>(n) : least;
+}
+
 /// How many chords an arc of this radius and angle takes.
 [[nodiscard]] inline int arc_chords(double radius_mm, double angle) {
     if (!(radius_mm > chord_error_mm)) return 4;
-    const double step = 2 * std::acos(1 - chord_error_mm / radius_mm);
-    const double n = std::ceil(std::abs(angle) / step);
-    return static_cast<int>(std::min(std::max(n, 4.0), 4000.0));
+    return chords_between(std::abs(angle) / (2 * std::acos(1 - chord_error_mm / radius_mm)), 4, 4000);
 }
 
 }  // namespace grayrelic

@@ -54,10 +54,11 @@ class FitArtist {
             }
         const double room = d_.width - between;
         column_ = std::clamp((room - names[0] - names[1]) / 2, 62.0, 120.0);
-        const double rest = room - 2 * column_, wanted = std::max(1.0, names[0] + names[1]);
-        const double share = std::min(1.0, rest / wanted);
-        name_room_[0] = names[0] * share;
-        name_room_[1] = names[1] * share;
+        const double rest = room - 2 * column_;
+        // The shorter names have what they need, the longer ones what is left.
+        const double first = std::min(names[0], rest / 2);
+        name_room_[1] = std::min(names[1], rest - first);
+        name_room_[0] = std::min(names[0], rest - name_room_[1]);
         left_ = name_room_[0] + std::max(0.0, rest - name_room_[0] - name_room_[1]) / 2;
     }
     /// Gives the height it comes to.
@@ -85,11 +86,12 @@ class FitArtist {
             d_.places.push_back({fmt::format("{}", i), x, y, column_, std::max(h, 8.0)});
             const double middle = y + h / 2 + 4;
             const double room = name_room_[names_left ? 0 : 1] - aside;
-            const auto most = static_cast<std::size_t>(std::max(6.0, room / text_width("a", 11)));
-            if (h >= 12 || f_.lines.size() < 6)
-                d_.texts.push_back(
-                    {names_left ? x - aside : x + column_ + aside, middle, shortened(l.what, most), Ink::ink,
-                     names_left ? Drawing::Anchor::end : Drawing::Anchor::start, 11, false, false, assumed});
+            const auto most = static_cast<std::size_t>(std::max(0.0, room / text_width("a", 11)));
+            if (most >= 4 && (h >= 12 || f_.lines.size() < 6))
+                d_.texts.push_back({names_left ? x - aside : x + column_ + aside, middle,
+                                    shortened(l.what, most - 1), Ink::ink,
+                                    names_left ? Drawing::Anchor::end : Drawing::Anchor::start, 11, false,
+                                    false, assumed});
             if (h >= 14)
                 d_.texts.push_back({x + column_ / 2, middle, figure(l), Ink::ink, Drawing::Anchor::middle, 11,
                                     false, true, assumed});

@@ -134,7 +134,9 @@ std::shared_ptr<const Analysis> demo(const char* name) {
 
 TEST(BoardDemos, TheDialPadsAdapterHolds) {
     const auto a = demo("calder-dial-pad.relic");
-    EXPECT_THAT(board_findings(*a, Severity::doubt), testing::IsEmpty());
+    // Its files hold; of its case a height is assumed that decides.
+    EXPECT_EQ(board_findings(*a, Severity::doubt),
+              (std::multiset<std::string>{"fit-assumed", "fits-barely"}));
     const auto& b = *a->board->boards.front();
     EXPECT_EQ(b.nets.same, b.nets.named);
     ASSERT_FALSE(b.faces.empty());

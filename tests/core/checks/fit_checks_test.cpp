@@ -53,6 +53,13 @@ Fabrication board_with(std::vector<FitItem> items) {
     return f;
 }
 
+Dossier named_dossier() {
+    const Dossier d;
+    auto about = *d.about;
+    about.name = "named";
+    return put(d, about);
+}
+
 TEST(FitChecks, ABoardWithoutFilesIsJudgedByItsHeights) {
     const auto lid = height("lid", FitRole::gives, 12, 0.3);
     const auto finds = [&](const FitItem& module) {
@@ -150,7 +157,7 @@ TEST(FitsInADossier, AreWrittenAndReadAgain) {
     f.connectors.push_back({});
     f.connectors[0].ref = "J1";
     f.connectors[0].mates = "upper/J2";
-    const auto d = put(Dossier{}, f);
+    const auto d = put(named_dossier(), f);
     const auto again = dossier_from_json(dossier_to_json(d), "d.json");
     ASSERT_TRUE(again) << again.error().message();
     EXPECT_EQ(*again->boards, *d.boards);
@@ -159,11 +166,12 @@ TEST(FitsInADossier, AreWrittenAndReadAgain) {
 TEST(FitsInADossier, BadOnesSayWhere) {
     const auto with = [](const std::string& members) {
         const auto text =
-            dossier_to_json(put(Dossier{}, board_with({height("lid", FitRole::gives, 12, 0.3)})));
+            dossier_to_json(put(named_dossier(), board_with({height("lid", FitRole::gives, 12, 0.3)})));
         const auto at = text.find("\"fits\"");
         return dossier_from_json(text.substr(0, at) + members + ",\n" + text.substr(at), "d.json");
     };
-    ASSERT_TRUE(with("\"note\": \"n\""));
+    const auto fine = with("\"note\": \"n\"");
+    ASSERT_TRUE(fine) << fine.error().message();
     for (const auto& [members, want] : std::vector<std::pair<std::string, std::string>>{
              {"\"order\": {\"tiers\": [{\"quantity\": 10, \"price\": 1}, {\"quantity\": 5, \"price\": 1}]}",
               "rising quantities"},

@@ -164,11 +164,7 @@ void FitView::fill_fits() {
     results_.clear();
     std::vector<TableRow> rows;
     QString about = tr("Nothing yet: add a module below the lid, a button, a cable");
-    std::vector<const Caution*> cautions;
-    if (const auto& data = document_.analysis().data; data && board() != nullptr && !board()->fits.empty())
-        for (const auto& c : data->cautions.cautions)
-            if (c.id == "dust" || c.id == "glue-and-inserts") cautions.push_back(&c);
-    cautions_->show_cautions(cautions);
+    show_cautions();
     if (const auto* f = board()) {
         for (const auto& c : f->fits) results_.push_back(fit_of(c, *document_.dossier().dimensions));
         for (const auto& r : results_) {
@@ -206,6 +202,15 @@ void FitView::fill_fits() {
         if (fits_->key(i).toString() == QStringLiteral("fit:") + to_q(fit_) && fits_->chosen() != i)
             fits_->choose(i);
     fill_lines();
+}
+
+/// Cases are cut and drilled.
+void FitView::show_cautions() {
+    std::vector<const Caution*> cautions;
+    if (const auto& data = document_.analysis().data; data && board() != nullptr && !board()->fits.empty())
+        for (const auto& c : data->cautions.cautions)
+            if (c.id == "dust" || c.id == "glue-and-inserts") cautions.push_back(&c);
+    cautions_->show_cautions(cautions);
 }
 
 void FitView::fill_lines() {

@@ -36,6 +36,7 @@ class FitView : public QWidget {
     QWidget* make_lines();
     void fill_fits();
     void fill_lines();
+    void show_cautions();
     void add_fit();
     void remove_line();
     void remove_chosen();

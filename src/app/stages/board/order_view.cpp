@@ -174,7 +174,9 @@ void OrderView::fill() {
         boards.key = r.quantity;
         boards.sort = r.quantity;
         boards.bold = advice_.order.best == i;
-        boards.icon = verdict_icon(r.chance_of_want >= 0.9 ? Verdict::holds : Verdict::doubt);
+        boards.icon = verdict_icon(!advice_.yield_known      ? Verdict::unknown
+                                   : r.chance_of_want >= 0.9 ? Verdict::holds
+                                                             : Verdict::doubt);
         rows.push_back({boards, money(ask.tiers[i].price), money(ask.tiers[i].shipping), money(r.cost),
                         QString::number(r.expected_working, 'f', 1), percent(r.chance_of_want),
                         money(r.per_working)});
