@@ -53,7 +53,7 @@ class FitArtist {
                 most = std::max(most, text_width(l.what, 11) + aside + 4);
             }
         const double room = d_.width - between;
-        column_ = std::clamp((room - names[0] - names[1]) / 2, 62.0, 120.0);
+        column_ = std::clamp((room - names[0] - names[1]) / 2, 72.0, 120.0);
         const double rest = room - 2 * column_;
         // The shorter names have what they need, the longer ones what is left.
         const double first = std::min(names[0], rest / 2);
