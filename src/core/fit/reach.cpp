@@ -60,8 +60,8 @@ std::vector<CoveredJoint> covered_joints(const BoardPads& pads, const std::vecto
         const bool joint_behind = p.side == PadSide::both ? !behind : p.side == PadSide::bottom;
         for (const auto& b : bodies) {
             if (b.ref == p.ref || b.back != joint_behind) continue;
-            const auto box = b.box.grown(from_mm(iron_mm));
-            if (p.at.x < box.left || p.at.x > box.right || p.at.y < box.bottom || p.at.y > box.top) continue;
+            const auto over = b.box.grown(from_mm(iron_mm));
+            if (!over.holds(p.at)) continue;
             if (said.emplace(p.point(), b.ref).second) out.push_back({p.ref, p.pin, b.ref, p.at});
         }
     }
