@@ -103,6 +103,14 @@ void judge_reach(const Analysis& a, const Fabrication& b, Findings& out) {
 void judge_zones(const Analysis& a, const Fabrication& b, Findings& out) {
     if (b.zones.empty() || !a.board || !a.data) return;
     const auto packages = packages_in(a);
+    const auto* board = a.board->find(b.id);
+    if (board == nullptr || board->pads.empty()) {
+        out.push_back(fit_finding(
+            "fit-unknown", Severity::note, b, "zone:" + b.zones.front().name,
+            "Nobody knows what stands below " + b.zones.front().name, "No pad of the board has a name.",
+            "Bring files with attributes, a table of pads or of placements, or name pads by clicking."));
+        return;
+    }
     for (const auto& p :
          zone_parts(b, a.board->find(b.id), *a.dossier.dimensions, packages, a.data->packages)) {
         const auto thing = "zone:" + p.zone + "/" + p.ref;

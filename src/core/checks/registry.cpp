@@ -118,7 +118,8 @@ std::vector<Check> of_the_new() {
          check_board_rules, static_cast<unsigned>(Rests::board_analysis)},
         {"does-not-fit", Stage::board,
          "Something does not fit where it goes, or no tier gives enough boards.", check_fit,
-         Rests::boards | Rests::dimensions | Rests::supply | Rests::board_analysis | Rests::wire_analysis},
+         Rests::boards | Rests::dimensions | Rests::supply | Rests::board_analysis | Rests::wire_analysis |
+             Rests::data},
         {"rests-on-assumed", Stage::timing, "A verdict rests on a number that nobody has measured.",
          check_assumed, Rests::timing | Rests::timing_analysis},
     };

@@ -10,14 +10,6 @@ namespace {
 
 constexpr std::size_t most_boards = 64, most_pads = 50'000, most_named = 5'000;
 
-template <class T>
-std::vector<T> read_bounded(JsonNode& n, const char* key, std::size_t most, T (*read_members)(JsonNode&),
-                            std::string T::*unique = nullptr) {
-    auto list = read_list<T>(n, key, read_members, unique);
-    if (list.size() > most) n.fault(fmt::format("{} {}", list.size(), key), fmt::format("at most {}", most));
-    return list;
-}
-
 FabConnector read_fab_connector(JsonNode& n) {
     FabConnector c;
     c.ref = read_id(n, "ref");

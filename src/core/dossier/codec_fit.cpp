@@ -36,20 +36,12 @@ Json fit_item_json(const FitItem& i) {
     return j;
 }
 
-template <class T>
-std::vector<T> read_at_most(JsonNode& n, const char* key, std::size_t most, T (*read_members)(JsonNode&),
-                            std::string T::*unique = nullptr) {
-    auto list = read_list<T>(n, key, read_members, unique);
-    if (list.size() > most) n.fault(fmt::format("{} {}", list.size(), key), fmt::format("at most {}", most));
-    return list;
-}
-
 FitCase read_fit_case(JsonNode& n) {
     FitCase c;
     c.id = read_id(n, "id");
     c.name = n.text_or("name");
     c.kind = read_word_or(n, "kind", FitKind::room);
-    c.items = read_at_most<FitItem>(n, "items", most_items, read_fit_item);
+    c.items = read_bounded<FitItem>(n, "items", most_items, read_fit_item);
     return c;
 }
 
@@ -105,7 +97,7 @@ OrderAsk read_ask(JsonNode& n) {
     if (const auto want = n.member("want")) a.want = static_cast<int>(want->whole(0, most_quantity));
     if (const auto yield = n.member("yield")) a.yield = figure_in(*yield, 1e-6, 1);
     if (const auto respin = n.member("respin")) a.respin = figure_in(*respin, 0, 1);
-    a.tiers = read_at_most<OrderTier>(n, "tiers", most_tiers, read_tier);
+    a.tiers = read_bounded<OrderTier>(n, "tiers", most_tiers, read_tier);
     for (std::size_t i = 1; i < a.tiers.size(); ++i)
         if (a.tiers[i].quantity <= a.tiers[i - 1].quantity)
             n.fault(fmt::format("{} boards after {}", a.tiers[i].quantity, a.tiers[i - 1].quantity),
@@ -125,8 +117,8 @@ Json ask_json(const OrderAsk& a) {
 }  // namespace
 
 void read_fits(JsonNode& n, Fabrication& f) {
-    f.fits = read_at_most<FitCase>(n, "fits", most_fits, read_fit_case, &FitCase::id);
-    f.zones = read_at_most<FitZone>(n, "zones", most_zones, read_zone, &FitZone::name);
+    f.fits = read_bounded<FitCase>(n, "fits", most_fits, read_fit_case, &FitCase::id);
+    f.zones = read_bounded<FitZone>(n, "zones", most_zones, read_zone, &FitZone::name);
     if (auto order = n.member("order")) f.order = read_record<OrderAsk>(*order, read_ask);
 }
 

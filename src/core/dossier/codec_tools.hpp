@@ -264,4 +264,13 @@ Json list_of(const std::vector<T>& list, Write write) {
     return out;
 }
 
+/// A list of which there are at most so many.
+template <class T>
+std::vector<T> read_bounded(JsonNode& n, const char* key, std::size_t most, T (*read_members)(JsonNode&),
+                            std::string T::*unique = nullptr) {
+    auto list = read_list<T>(n, key, read_members, unique);
+    if (list.size() > most) n.fault(fmt::format("{} {}", list.size(), key), fmt::format("at most {}", most));
+    return list;
+}
+
 }  // namespace grayrelic::dossier_codec

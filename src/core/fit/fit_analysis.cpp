@@ -8,6 +8,7 @@
 #include <set>
 
 #include "core/base/text.hpp"
+#include "core/fit/reach.hpp"
 
 namespace grayrelic {
 namespace {
@@ -151,22 +152,6 @@ FitResult fit_of(const FitCase& fit, const std::vector<Dimension>& dimensions) {
 
 namespace {
 
-struct Stands {
-    Extent box;
-    bool front = false, back = false;
-};
-
-std::map<std::string, Stands> standing_parts(const BoardPads& pads) {
-    std::map<std::string, Stands> out;
-    for (const auto& p : pads) {
-        auto& s = out[p.ref];
-        s.box.add(p.at);
-        s.front = s.front || p.side != PadSide::bottom;
-        s.back = s.back || p.side == PadSide::bottom;
-    }
-    return out;
-}
-
 /// As little as there can be.
 std::optional<double> room_over(const FitZone& z, const std::vector<Dimension>& dimensions) {
     if (z.dimension.empty()) return z.most;
@@ -182,10 +167,9 @@ Verdict judged(std::optional<double> height, std::optional<double> most) {
 }
 
 /// A part with pads on both sides stands on the front, unless its connector is said to stand behind.
-bool stands_behind(const Fabrication& board, const std::string& ref, const Stands& s) {
+bool stands_behind(const Fabrication& board, const std::string& ref, const StandingPart& s) {
     const auto* said = board.find_connector(ref);
-    return said != nullptr && said->side != StandsOn::pads ? said->side == StandsOn::bottom
-                                                           : s.back && !s.front;
+    return said != nullptr && said->side != StandsOn::pads ? said->side == StandsOn::bottom : s.behind();
 }
 
 }  // namespace
@@ -248,6 +232,14 @@ OrderAdvice order_advice(const OrderAsk& ask, int boards, const std::optional<Bo
     } else {
         a.yield_known = false;
         a.yield_from = "nobody knows: taken as certain";
+    }
+    if (!ask.yield && yield && !yield->unknown.empty()) {
+        const int unknown = static_cast<int>(yield->unknown.size());
+        a.yield_known = a.yield_known && unknown < yield->parts;
+        a.yield_from += "; " +
+                        plural(unknown, "part whose package nobody described counts",
+                               "parts whose packages nobody described count") +
+                        " as certain";
     }
     if (ask.respin) {
         a.respin = *ask.respin;

@@ -7,21 +7,21 @@
 
 namespace grayrelic {
 
-std::vector<PartBody> bodies_of(const BoardPads& pads, const std::map<std::string, std::string>& packages_of,
-                                const PackageLibrary& packages, const std::vector<std::string>& on_back) {
-    struct Stands {
-        Extent box;
-        bool front = false, back = false;
-    };
-    std::map<std::string, Stands> parts;
+std::map<std::string, StandingPart> standing_parts(const BoardPads& pads) {
+    std::map<std::string, StandingPart> out;
     for (const auto& p : pads) {
-        auto& s = parts[p.ref];
+        auto& s = out[p.ref];
         s.box.add(p.at);
         s.front = s.front || p.side != PadSide::bottom;
         s.back = s.back || p.side == PadSide::bottom;
     }
+    return out;
+}
+
+std::vector<PartBody> bodies_of(const BoardPads& pads, const std::map<std::string, std::string>& packages_of,
+                                const PackageLibrary& packages, const std::vector<std::string>& on_back) {
     std::vector<PartBody> out;
-    for (const auto& [ref, s] : parts) {
+    for (const auto& [ref, s] : standing_parts(pads)) {
         const auto it = packages_of.find(ref);
         const auto package = it == packages_of.end() ? std::nullopt : packages.find(it->second);
         if (!package) continue;
@@ -41,7 +41,7 @@ std::vector<PartBody> bodies_of(const BoardPads& pads, const std::map<std::strin
         b.ref = ref;
         b.box = {m.x - from_mm(across / 2), m.y - from_mm(up / 2), m.x + from_mm(across / 2),
                  m.y + from_mm(up / 2)};
-        b.back = std::find(on_back.begin(), on_back.end(), ref) != on_back.end() || (s.back && !s.front);
+        b.back = std::find(on_back.begin(), on_back.end(), ref) != on_back.end() || s.behind();
         b.height_mm = package->shape->height;
         out.push_back(std::move(b));
     }

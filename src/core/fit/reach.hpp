@@ -11,6 +11,15 @@
 
 namespace grayrelic {
 
+/// Where a part's contacts lie, and on which sides.
+struct StandingPart {
+    Extent box;
+    bool front = false, back = false;
+    /// With pads on both sides it is taken to stand on the front.
+    [[nodiscard]] bool behind() const { return back && !front; }
+};
+[[nodiscard]] std::map<std::string, StandingPart> standing_parts(const BoardPads& pads);
+
 /// A part's body over the board, as its package has it.
 struct PartBody {
     std::string ref;

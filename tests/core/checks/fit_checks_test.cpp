@@ -91,6 +91,13 @@ TEST(FitChecks, TiersThatNeverGiveEnoughAreSaid) {
     EXPECT_TRUE(fit_findings(put(Dossier{}, f)).empty());
 }
 
+TEST(FitZones, WithoutNamedPadsNothingIsSaidToFit) {
+    Fabrication f;
+    f.id = "main";
+    f.zones = {{"the slider", 0, 0, 20, 20, false, {}, 5.0, {}}};
+    EXPECT_THAT(fit_findings(put(Dossier{}, f)), testing::ElementsAre("note fit-unknown"));
+}
+
 TEST(FitZones, PartsAreHeldAgainstTheRoomAboveThem) {
     Fabrication f;
     f.id = "main";

@@ -289,6 +289,14 @@ TEST(OrderAdvices, SayWhereTheirFiguresComeFrom) {
     EXPECT_DOUBLE_EQ(a.order.rows[0].cost, 21);  // 14 × 1.5
     record.without_record = 3;
     EXPECT_EQ(order_advice(ask, 2, record, {}).yield_from, "as beginners manage");
+    record.unknown = {"L1"};
+    a = order_advice(ask, 2, record, {});
+    EXPECT_TRUE(a.yield_known);
+    EXPECT_THAT(a.yield_from, HasSubstr("1 part whose package nobody described counts as certain"));
+    record.unknown = {"L1", "L2", "L3"};
+    a = order_advice(ask, 2, record, {});
+    EXPECT_FALSE(a.yield_known);
+    EXPECT_THAT(a.says, HasSubstr("if every board works, order 5"));
     ask.want = 4;
     ask.yield = 0.5;
     ask.respin = 0.0;
