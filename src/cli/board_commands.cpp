@@ -323,6 +323,7 @@ void add_board_commands(CLI::App& app, Session& session) {
 
     add_board_parts_commands(*board, session);
     add_board_fit_commands(*board, session);
+    add_board_stack_commands(*board, session);
 
     auto* rules_verb = board->add_subcommand("rules", "against what a process can make");
     with_path(rules_verb);

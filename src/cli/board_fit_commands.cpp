@@ -9,7 +9,7 @@
 #include "core/base/decimal.hpp"
 #include "core/base/file_system.hpp"
 #include "core/base/text.hpp"
-#include "core/fit/outline_file.hpp"
+#include "core/board/outline_file.hpp"
 #include "core/fit/stack.hpp"
 #include "core/json/json.hpp"
 #include "core/plan/board_order.hpp"
@@ -22,7 +22,7 @@ namespace {
 constexpr std::size_t most_list_bytes = 4U << 20U;
 
 struct FitArguments {
-    std::string stack, tiers, board, out, side, paper, room, turn, at;
+    std::string stack, tiers, board, out, side, paper, room, turn, at, size;
     int want = 0;
     double yield = 0, respin = 0;
 };
@@ -65,7 +65,21 @@ int order(const FitArguments& a, bool json) {
     if (!text) return report_error(text.error());
     const auto tiers = read_tiers(*text, a.tiers);
     if (!tiers) return report_error(tiers.error());
-    const auto found = order_boards(*tiers, a.want, a.yield, a.respin);
+    auto fitting = *tiers;
+    if (!a.size.empty()) {
+        const auto by = a.size.find('x');
+        const auto w = decimal_number(std::string_view(a.size).substr(0, by), '.');
+        const auto h = by == std::string::npos ? std::nullopt
+                                               : decimal_number(std::string_view(a.size).substr(by + 1), '.');
+        if (!w || !h || *w <= 0 || *h <= 0)
+            return report_error(usage_error("--size " + a.size, "millimetres such as 80x60"));
+        const auto takes = [](double size, double most) { return most <= 0 || size <= most; };
+        std::erase_if(fitting, [&](const BoardTier& t) {
+            return !(takes(*w, t.width_mm) && takes(*h, t.height_mm)) &&
+                   !(takes(*h, t.width_mm) && takes(*w, t.height_mm));
+        });
+    }
+    const auto found = order_boards(fitting, a.want, a.yield, a.respin);
     if (json) {
         Json rows = Json::array();
         for (const auto& r : found.rows) rows.push_back(row_json(r));
@@ -182,6 +196,8 @@ void add_board_fit_commands(CLI::App& board, Session& session) {
     order_verb->add_option("--want", a->want, "working boards that are wanted")->required();
     order_verb->add_option("--yield", a->yield, "share of boards that will work, 0 to 1")->required();
     order_verb->add_option("--respin", a->respin, "chance that all of it is ordered again, 0 to 1");
+    order_verb->add_option("--size", a->size,
+                           "the board's, such as 80x60: tiers for smaller ones are left out");
     order_verb->callback([&session, a] { session.run = [&session, a] { return order(*a, session.json); }; });
 
     auto* inside_verb = board.add_subcommand("inside", "a board's edge laid into a case's: does it go in?");

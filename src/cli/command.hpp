@@ -39,6 +39,7 @@ void add_wire_values(CLI::App& noun, Session& session);
 void add_map_commands(CLI::App& app, Session& session);
 void add_board_commands(CLI::App& app, Session& session);
 void add_board_fit_commands(CLI::App& board, Session& session);
+void add_board_stack_commands(CLI::App& board, Session& session);
 void add_board_parts_commands(CLI::App& board, Session& session);
 void add_dossier_commands(CLI::App& app, Session& session);
 

@@ -73,7 +73,8 @@ void put_in_rows(FabPlan& plan) {
         for (auto& p : part.pads) p.y += plan.height;
 }
 
-Result<FabPlan> plan_of_circuit(const Dossier& d, const DataLibrary& data, const Circuit& circuit) {
+Result<FabPlan> plan_of_circuit(const Dossier& d, const DataLibrary& data, const Circuit& circuit,
+                                const Fabrication* board) {
     FabPlan plan;
     for (const auto& n : board_netlist(circuit)) plan.nets.push_back({n.name, n.points});
     for (const auto& part : circuit.network.all) {
@@ -105,13 +106,15 @@ Result<FabPlan> plan_of_circuit(const Dossier& d, const DataLibrary& data, const
         if (!connector) return fail(connector.error());
         const bool own = port.side == Side::modern;
         const bool plug = own ? port.half == Half::plug : port.half == Half::socket;
+        const auto* said = board == nullptr ? nullptr : board->find_connector(port.id);
+        const double hand = said != nullptr && said->side == StandsOn::bottom ? -1 : 1;
         MadePart made{port.id, {}};
         const auto& numbers = connector->numbering(port.numbering).numbers;
         for (std::size_t i = 0; i < connector->contacts.size(); ++i) {
             const auto at =
                 place_of(connector->contacts[i], plug ? Viewpoint::into_plug : Viewpoint::into_socket);
-            made.pads.push_back(
-                hole_pad(numbers[i], at.x_mm, at.y_mm, std::min(1.6, connector->pitch_mm() * 0.65), 0.8));
+            made.pads.push_back(hole_pad(numbers[i], hand * at.x_mm, at.y_mm,
+                                         std::min(1.6, connector->pitch_mm() * 0.65), 0.8));
         }
         plan.parts.push_back(std::move(made));
     }
@@ -179,9 +182,22 @@ Result<FabPlan> plan_of_trace(const Dossier& d, const DataLibrary& data) {
 
 }  // namespace
 
-Result<FabPlan> fab_plan_of(const Dossier& d, const DataLibrary& data, bool faults) {
-    const auto circuit = build_circuit(d, bridge_text(*d.wire, *d.timing), {&data.logic, &data.families});
-    auto plan = circuit.empty() ? plan_of_trace(d, data) : plan_of_circuit(d, data, circuit);
+Result<FabPlan> fab_plan_of(const Dossier& d, const DataLibrary& data, bool faults,
+                            const std::string& board) {
+    auto text = bridge_text(*d.wire, *d.timing);
+    const Fabrication* fab = nullptr;
+    for (const auto& b : *d.boards)
+        if (b.id == board) {
+            fab = &b;
+            if (const auto* own = d.timing->find_network(b.against)) {
+                text = {};
+                text.common_id = own->id;
+                text.text = own->text;
+                text.common_lines = 1'000'000;
+            }
+        }
+    const auto circuit = build_circuit(d, text, {&data.logic, &data.families});
+    auto plan = circuit.empty() ? plan_of_trace(d, data) : plan_of_circuit(d, data, circuit, fab);
     if (!plan || !faults) return plan;
     for (auto& part : plan->parts) {
         if (part.ref.empty() || part.ref[0] != 'J') continue;

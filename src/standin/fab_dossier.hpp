@@ -11,6 +11,8 @@ namespace grayrelic::standin {
 
 /// With `faults` the first connector is mirrored, a net is open and another one too thin: a board that should
 /// not be ordered.
-[[nodiscard]] Result<FabPlan> fab_plan_of(const Dossier& dossier, const DataLibrary& data, bool faults);
+/// `board`: of this one of the dossier's, by the circuit that it is held against; else the dossier's own.
+[[nodiscard]] Result<FabPlan> fab_plan_of(const Dossier& dossier, const DataLibrary& data, bool faults,
+                                          const std::string& board = {});
 
 }  // namespace grayrelic::standin

@@ -15,6 +15,7 @@
 #include "core/base/file_system.hpp"
 #include "core/board/zip_folder.hpp"
 #include "core/capture/vcd_reader.hpp"
+#include "core/dossier/edits.hpp"
 #include "core/dossier/store.hpp"
 #include "core/input/descriptor.hpp"
 #include "core/input/hex_text.hpp"
@@ -28,6 +29,7 @@
 #include "standin/logic_stream.hpp"
 #include "standin/meter_server.hpp"
 #include "standin/page_card.hpp"
+#include "standin/sound_tile.hpp"
 #include "standin/spoken.hpp"
 #include "standin/usb_host.hpp"
 
@@ -126,6 +128,39 @@ int write_counter_keypad(const std::string& folder) {
         return report(done.error());
     if (auto done = write_dossier(standin::counter_keypad_dossier(), folder); !done)
         return report(done.error());
+    return 0;
+}
+
+/// Two boards laid out from their circuits, the upper one placed so that the headers meet.
+int write_sound_tile(const std::string& folder) {
+    using namespace grayrelic;
+    auto d = standin::sound_tile_dossier();
+    const auto data = DataLibrary::load_installed();
+    const auto boards = std::filesystem::path(folder) / "boards";
+    if (auto made = disk().make_folder(folder); !made) return report(made.error());
+    if (auto made = disk().make_folder(boards); !made) return report(made.error());
+    double x = 0, y = 0;
+    for (const std::string id : {"tile", "ladder"}) {
+        const auto plan = standin::fab_plan_of(d, *data, false, id);
+        if (!plan) return report(plan.error());
+        for (const auto& part : plan->parts)
+            if (part.ref == (id == "tile" ? "J2" : "J1")) {
+                x = part.pads.front().x - x;
+                y = part.pads.front().y - y;
+            }
+        PackedFolder files;
+        for (const auto& [name, text] : standin::make_fabrication(*plan)) files.files.push_back({name, text});
+        const auto packed = pack(files);
+        if (!packed || files.files.empty()) {
+            fmt::print(stderr, "{}: found no way to route {}, expected a simpler board\n", folder, id);
+            return 3;
+        }
+        if (auto done = write_atomically(disk(), boards / (id + ".zip"), *packed); !done)
+            return report(done.error());
+        d = edit<Fabrication>(d, id, [&](Fabrication& f) { f.file = "boards/" + id + ".zip"; });
+    }
+    d = standin::with_levels_placed(d, -x, -y);
+    if (auto done = write_dossier(d, folder); !done) return report(done.error());
     return 0;
 }
 
@@ -254,6 +289,10 @@ int answer(int argc, char** argv) {
     std::string keypad_folder;
     FabArguments fab_arguments;
     auto* fab = add_board_files(app, fab_arguments);
+    std::string tile_folder;
+    auto* tile = app.add_subcommand(
+        "sound-tile", "the sound tile's dossier with both of its boards, laid out from their circuits");
+    tile->add_option("FOLDER", tile_folder, "the dossier's folder")->required();
     auto* keypad = app.add_subcommand(
         "counter-keypad", "a hand walking over the counter keypad; writes its capture and its dossier");
     keypad->add_option("DOSSIER", keypad_folder, "folder of the dossier, made where it is not there")
@@ -279,6 +318,7 @@ int answer(int argc, char** argv) {
     }
     if (card->parsed()) return write_page_card(dossier);
     if (fab->parsed()) return write_board_files(fab_arguments);
+    if (tile->parsed()) return write_sound_tile(tile_folder);
     if (keypad->parsed()) return write_counter_keypad(keypad_folder);
     if (host->parsed()) return run_usb_host(host_arguments);
     if (logic->parsed()) return run_logic(stream, port, seed);

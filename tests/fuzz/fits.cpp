@@ -3,7 +3,7 @@
 // typed.
 #include "core/board/pad_patterns.hpp"
 #include "core/fit/fit_text.hpp"
-#include "core/fit/outline_file.hpp"
+#include "core/board/outline_file.hpp"
 #include "core/fit/stack.hpp"
 #include "core/plan/board_order.hpp"
 #include "tests/fuzz/fuzz.hpp"

@@ -13,7 +13,7 @@
 #include "core/port/port_analysis.hpp"
 #include "core/timing/timing_analysis.hpp"
 #include "core/trace/trace_analysis.hpp"
-#include "core/wire/begin.hpp"
+#include "core/wire/board_circuits.hpp"
 #include "core/wire/wire_analysis.hpp"
 
 namespace grayrelic {
@@ -219,19 +219,23 @@ class Work {
         return true;
     }
 
-    /// What Board takes from the circuit: its nets, and the packages of its parts.
-    BoardData board_data() const {
+    /// What Board takes from elsewhere: the circuits of its boards.
+    BoardData board_data() {
         BoardData out{part_of(now_.data, &DataLibrary::connectors),
                       part_of(now_.data, &DataLibrary::packages),
                       part_of(now_.data, &DataLibrary::processes),
-                      {},
                       {}};
-        if (!now_.wire || now_.wire->circuit.empty()) return out;
-        out.wire_nets = board_netlist(now_.wire->circuit);
-        for (const auto& p : now_.wire->circuit.network.all)
-            if (const auto& package = p.package.empty() && p.type != nullptr ? p.type->package : p.package;
-                !package.empty())
-                out.packages_of.emplace(p.ref, package);
+        const auto& d = now_.dossier;
+        const auto made = now_.memory->recall_here<BoardCircuits>(
+            run_, "board circuits",
+            std::tuple(now_.wire, d.boards.version(), d.trace.version(), d.timing.version(),
+                       d.ports.version(), d.cables.version(), now_.data),
+            [&] {
+                const auto wire =
+                    now_.wire ? std::shared_ptr<const Circuit>(now_.wire, &now_.wire->circuit) : nullptr;
+                return board_circuits(d, wire, now_.data->parts, {&now_.data->logic, &now_.data->families});
+            });
+        out.circuits = *made;
         return out;
     }
 
@@ -364,6 +368,7 @@ Versions versions_of(const Dossier& d, const Analysis& a, unsigned rests) {
     add(Rests::map, d.map.version());
     add(Rests::map_analysis, a.map);
     add(Rests::boards, d.boards.version());
+    add(Rests::stacks, d.stacks.version());
     add(Rests::board_analysis, a.board);
     return g;
 }

@@ -60,6 +60,7 @@ enum class Rests : unsigned {
     map_analysis = 2097152,
     boards = 4194304,  ///< a section
     board_analysis = 8388608,
+    stacks = 16777216,  ///< a section
 };
 constexpr unsigned operator|(Rests a, Rests b) {
     return static_cast<unsigned>(a) | static_cast<unsigned>(b);

@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <set>
 
+#include "core/base/file_system.hpp"
 #include "core/base/long_work.hpp"
 #include "core/base/text.hpp"
 #include "core/board/board_parts.hpp"
@@ -38,18 +39,76 @@ RoleCorrections roles_of(const Fabrication& f) {
     return out;
 }
 
-std::vector<Net> nets_wanted(const Dossier& d, const Fabrication& f, const BoardData& data,
-                             std::string& against) {
-    if (f.against.empty() || f.against == "wire") {
-        if (!data.wire_nets.empty()) against = "Wire";
-        return data.wire_nets;
+struct ReadOutline {
+    std::optional<Error> problem;
+    std::shared_ptr<const OutlineDrawing> drawing;
+};
+
+ReadOutline outline_at(const std::filesystem::path& path) {
+    ReadOutline out;
+    const auto text = disk().read(path, most_outline_bytes);
+    if (!text) {
+        out.problem = text.error();
+        return out;
     }
-    for (const auto& n : d.trace->netlists)
-        if (n.id == f.against) {
-            against = n.name.empty() ? n.id : n.name;
-            return n.nets;
+    auto drawing = read_outline(*text, path.filename().string());
+    if (drawing)
+        out.drawing = std::make_shared<const OutlineDrawing>(std::move(*drawing));
+    else
+        out.problem = drawing.error();
+    return out;
+}
+
+/// False when interrupted.
+bool judge_cases(const Fabrication& board, const ReadBoard& read, const std::filesystem::path& folder,
+                 Memory& memory, MemoryRun& run, std::vector<BoardCase>& into) {
+    for (const auto& o : board.outlines) {
+        BoardCase c{o.id, o.title.empty() ? o.id : o.title, nullptr, {}, false, {}};
+        if (const auto path = outline_path(o, folder)) {
+            const auto drawn = memory.recall<ReadOutline>(
+                run, "outline " + board.id + "/" + o.id, std::tuple(path->string(), stamp_of(*path)),
+                read_weight, [path = *path](Progress&) -> Result<ReadOutline> { return outline_at(path); });
+            if (!drawn) return false;
+            c.drawing = drawn->drawing;
+            if (drawn->problem) c.problem = drawn->problem->message();
+        } else {
+            c.problem = path.error().message();
         }
-    return {};
+        if (c.drawing && read.outline.known()) {
+            InsideQuestion q;
+            q.turn_deg = o.turn_deg;
+            if (o.x_mm && o.y_mm) q.shift = BoardXY{from_mm(*o.x_mm), from_mm(*o.y_mm)};
+            c.answer = lies_inside(read.outline.outer, c.drawing->outline, q);
+            c.judged = true;
+        } else if (c.drawing) {
+            c.problem = "the board's own edge is not known";
+        }
+        into.push_back(std::move(c));
+    }
+    return true;
+}
+
+std::vector<std::shared_ptr<const OutlineDrawing>> drawings_of(const std::vector<BoardCase>& cases) {
+    std::vector<std::shared_ptr<const OutlineDrawing>> out;
+    for (const auto& c : cases) out.push_back(c.drawing);
+    return out;
+}
+
+/// As a way of making that can do what is below no extra's limit.
+BoardProcess extra_limits(const OrderAsk& ask) {
+    BoardProcess p;
+    for (const auto& x : ask.extras) {
+        const auto rule = named<BoardRule>(x.rule);
+        if (!rule) continue;
+        auto* limit = *rule == BoardRule::track      ? &p.track_mm
+                      : *rule == BoardRule::gap      ? &p.gap_mm
+                      : *rule == BoardRule::ring     ? &p.ring_mm
+                      : *rule == BoardRule::hole     ? &p.hole_mm
+                      : *rule == BoardRule::hole_gap ? &p.hole_gap_mm
+                                                     : nullptr;
+        if (limit != nullptr) *limit = std::max(*limit, x.below_mm);
+    }
+    return p;
 }
 
 /// What each copper net is called: by most of its points in the netlist, else by what its pads say.
@@ -137,7 +196,7 @@ void judge_faces(FabricationAnalysis& a, const Dossier& d, const Fabrication& bo
         face.presumed = true;
         a.faces.push_back(std::move(face));
     }
-    for (const auto& [ref, name] : data.packages_of) {
+    for (const auto& [ref, name] : a.circuit->packages_of) {
         if (refs.count(ref) == 0) continue;
         const auto package = data.packages->find(name);
         if (!package) continue;
@@ -275,6 +334,12 @@ Result<ReadBoard> read_whole_board(const std::filesystem::path& path, const Role
     return out;
 }
 
+std::shared_ptr<const BoardCircuit> BoardData::circuit_of(const Fabrication& board) const {
+    static const auto none = std::make_shared<const BoardCircuit>();
+    const auto it = circuits.find(board.against == "wire" ? std::string() : board.against);
+    return it == circuits.end() ? none : it->second;
+}
+
 std::shared_ptr<const BoardAnalysis> analyse_boards(const Dossier& d, const std::filesystem::path& folder,
                                                     const BoardData& data, Memory& memory, MemoryRun& run) {
     BoardAnalysis out;
@@ -312,20 +377,35 @@ std::shared_ptr<const BoardAnalysis> analyse_boards(const Dossier& d, const std:
                 });
             if (!rules) return nullptr;
         }
+        std::shared_ptr<const RuleReport> charged;
+        if (const auto limits = extra_limits(board.order); read->copper && limits != BoardProcess{}) {
+            charged = memory.recall<RuleReport>(run, "extras " + board.id, std::tuple(read, limits),
+                                                rules_weight, [read, limits](Progress& progress) {
+                                                    return judge_board(read->files, *read->copper,
+                                                                       read->outline, limits, progress);
+                                                });
+            if (!charged) return nullptr;
+        }
+        std::vector<BoardCase> cases;
+        if (!judge_cases(board, *read, folder, memory, run, cases)) return nullptr;
         const auto made = memory.recall_here<FabricationAnalysis>(
             run, "fabrication " + board.id,
             std::tuple(read, rules, board, d.ports.version(), d.trace.version(), data.connectors,
-                       data.packages, data.wire_nets, data.packages_of),
+                       data.packages, data.circuit_of(board), charged, drawings_of(cases)),
             [&] {
                 FabricationAnalysis a;
                 a.id = board.id;
                 a.read = read;
                 a.process = process;
                 a.rules = rules;
+                a.charged = charged;
+                a.cases = cases;
+                a.circuit = data.circuit_of(board);
                 gather_pads(a, board);
                 a.patterns = patterns_of(d, board, data);
                 if (!read->copper) return a;
-                const auto wanted = nets_wanted(d, board, data, a.against);
+                const auto& wanted = a.circuit->nets;
+                if (!wanted.empty()) a.against = a.circuit->name;
                 a.nets = compare_nets(*read->copper, a.pads, a.pads.empty() ? std::vector<Net>{} : wanted);
                 name_nets(a, wanted);
                 judge_faces(a, d, board, data);

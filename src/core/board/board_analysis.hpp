@@ -11,9 +11,11 @@
 #include <vector>
 
 #include "core/base/memory.hpp"
+#include "core/board/board_circuit.hpp"
 #include "core/board/board_pads.hpp"
 #include "core/board/board_rules.hpp"
 #include "core/board/face_match.hpp"
+#include "core/board/outline_file.hpp"
 #include "core/board/pad_patterns.hpp"
 #include "core/dossier/dossier.hpp"
 #include "core/port/connector_library.hpp"
@@ -60,6 +62,15 @@ struct ApartPlace {
     std::string file;
 };
 
+/// A case or panel that the board has to lie in.
+struct BoardCase {
+    std::string id, title;
+    std::shared_ptr<const OutlineDrawing> drawing;  ///< null where it could not be read
+    std::string problem;                            ///< why not, or why nothing can be said
+    bool judged = false;
+    InsideAnswer answer;
+};
+
 struct FabricationAnalysis {
     std::string id;
     std::shared_ptr<const ReadBoard> read;  ///< never null
@@ -74,7 +85,11 @@ struct FabricationAnalysis {
     std::shared_ptr<const BoardProcess> process;  ///< of the library; null: none chosen
     std::shared_ptr<const RuleReport> rules;
     std::vector<ApartPlace> apart;
-    std::map<std::string, NetKind> kinds;  ///< of the nets: said, else told from their names
+    std::map<std::string, NetKind> kinds;         ///< of the nets: said, else told from their names
+    std::shared_ptr<const BoardCircuit> circuit;  ///< what it is held against; never null, may be empty
+    /// What the files ask for beyond the limits above which extras are charged; null: nothing was looked at.
+    std::shared_ptr<const RuleReport> charged;
+    std::vector<BoardCase> cases;
     /// The net below a place of a copper layer: its name, "net 7" where it has none, empty off the copper.
     [[nodiscard]] std::string net_at(BoardXY at, std::size_t layer) const;
 };
@@ -95,8 +110,9 @@ struct BoardData {
     std::shared_ptr<const ConnectorLibrary> connectors;
     std::shared_ptr<const PackageLibrary> packages;
     std::shared_ptr<const BoardProcessLibrary> processes;
-    std::vector<Net> wire_nets;                      ///< of the dossier's circuit; empty without one
-    std::map<std::string, std::string> packages_of;  ///< part to package
+    /// By Fabrication::against, "" for Wire's; one that is missing is not known.
+    std::map<std::string, std::shared_ptr<const BoardCircuit>> circuits;
+    [[nodiscard]] std::shared_ptr<const BoardCircuit> circuit_of(const Fabrication& board) const;
 };
 
 /// Null when interrupted.

@@ -27,7 +27,7 @@ void gather_pads(FabricationAnalysis& a, const Fabrication& board) {
 std::map<std::string, PadPattern> patterns_of(const Dossier& d, const Fabrication& board,
                                               const BoardData& data) {
     std::map<std::string, PadPattern> out;
-    for (const auto& [ref, name] : data.packages_of)
+    for (const auto& [ref, name] : data.circuit_of(board)->packages_of)
         if (const auto package = data.packages->find(name)) out.emplace(ref, pattern_of(*package));
     const auto add = [&](const std::string& ref, const std::string& kind, Half half,
                          const std::string& numbering) {

@@ -44,6 +44,7 @@ BoardProcess read_process(JsonNode& n) {
         n.required("copper_layers").fault(n.required("copper_layers").shown(), "1 to 64 layers");
     p.copper_layers = static_cast<int>(layers);
     p.plated = n.flag("plated");
+    p.mask = n.member("mask") ? n.flag("mask") : p.where == MadeWhere::house;
     return p;
 }
 

@@ -33,6 +33,8 @@ struct BoardProcess {
     std::optional<double> width_mm{}, height_mm{};  ///< most, either way round
     int copper_layers = 2;
     bool plated = true;  ///< holes can be plated
+    bool mask = true;    ///< a mask keeps solder off between pads
+    bool operator==(const BoardProcess&) const = default;
 };
 [[nodiscard]] Result<BoardProcess> process_from_json(std::string_view text, const std::string& file);
 

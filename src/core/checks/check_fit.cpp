@@ -1,15 +1,16 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What does not fit where it goes, and boards of which no tier gives enough.
 #include <fmt/format.h>
+#include <fmt/ranges.h>
 
 #include <algorithm>
 
 #include "core/base/text.hpp"
 #include "core/checks/registry.hpp"
 #include "core/fit/fit_analysis.hpp"
+#include "core/fit/order_advice.hpp"
 #include "core/fit/reach.hpp"
 #include "core/library/data_library.hpp"
-#include "core/wire/wire_analysis.hpp"
 
 namespace grayrelic {
 namespace {
@@ -68,12 +69,8 @@ void judge_fit(const Fabrication& b, const FitResult& r, Findings& out) {
     }
 }
 
-std::map<std::string, std::string> packages_in(const Analysis& a) {
-    std::map<std::string, std::string> out;
-    if (a.wire)
-        for (const auto& s : a.wire->solder)
-            for (const auto& ref : s.refs) out[ref] = s.package;
-    return out;
+const std::map<std::string, std::string>& packages_in(const FabricationAnalysis& board) {
+    return board.circuit->packages_of;
 }
 
 /// Joints that have to be made before another part is fitted.
@@ -83,7 +80,7 @@ void judge_reach(const Analysis& a, const Fabrication& b, Findings& out) {
     std::vector<std::string> behind;
     for (const auto& c : b.connectors)
         if (c.side == StandsOn::bottom) behind.push_back(c.ref);
-    const auto bodies = bodies_of(board->pads, packages_in(a), a.data->packages, behind);
+    const auto bodies = bodies_of(board->pads, packages_in(*board), a.data->packages, behind);
     std::map<std::string, std::vector<std::string>> below;
     for (const auto& c : covered_joints(board->pads, bodies)) below[c.by].push_back(c.ref + "." + c.pin);
     for (const auto& [by, joints] : below) {
@@ -102,7 +99,6 @@ void judge_reach(const Analysis& a, const Fabrication& b, Findings& out) {
 
 void judge_zones(const Analysis& a, const Fabrication& b, Findings& out) {
     if (b.zones.empty() || !a.board || !a.data) return;
-    const auto packages = packages_in(a);
     const auto* board = a.board->find(b.id);
     if (board == nullptr || board->pads.empty()) {
         out.push_back(fit_finding(
@@ -111,8 +107,7 @@ void judge_zones(const Analysis& a, const Fabrication& b, Findings& out) {
             "Bring files with attributes, a table of pads or of placements, or name pads by clicking."));
         return;
     }
-    for (const auto& p :
-         zone_parts(b, a.board->find(b.id), *a.dossier.dimensions, packages, a.data->packages)) {
+    for (const auto& p : zone_parts(b, board, *a.dossier.dimensions, packages_in(*board), a.data->packages)) {
         const auto thing = "zone:" + p.zone + "/" + p.ref;
         if (p.verdict == Verdict::stop || p.verdict == Verdict::doubt)
             out.push_back(fit_finding(
@@ -134,17 +129,72 @@ void judge_zones(const Analysis& a, const Fabrication& b, Findings& out) {
     }
 }
 
+/// Cases and panels that the board has to lie in.
+void judge_cases(const Fabrication& b, const FabricationAnalysis& board, Findings& out) {
+    for (const auto& c : board.cases) {
+        const auto thing = "case:" + c.id;
+        if (!c.judged)
+            out.push_back(
+                fit_finding("fit-unknown", Severity::note, b, thing,
+                            "Nobody knows whether the board lies inside " + c.title, c.problem + ".",
+                            "Bring the outline again as SVG or DXF, and the board's files with an edge."));
+        else if (!c.answer.inside)
+            out.push_back(fit_finding(
+                "does-not-fit", Severity::stop, b, thing, "The board does not lie inside " + c.title,
+                fmt::format(
+                    "Turned by {}\u00b0 it stands out by {:.2f} mm, at {:.2f}, {:.2f} mm of the drawing.",
+                    c.answer.turn_deg, std::max(0.0, -c.answer.least_mm), to_mm(c.answer.at.x),
+                    to_mm(c.answer.at.y)),
+                "Change the board's edge, or say where it lies in the case."));
+        else if (c.answer.least_mm < 0.2)
+            out.push_back(fit_finding(
+                "fits-barely", Severity::doubt, b, thing, "The board has little room inside " + c.title,
+                fmt::format("At the least {:.2f} mm are left; boards and cases are each "
+                            "0.1 to 0.2 mm off.",
+                            c.answer.least_mm),
+                "Give it 0.2 mm or more on every side."));
+    }
+}
+
+void judge_soldering(const Analysis& a, const Fabrication& b, Findings& out) {
+    const auto study = solder_study_of(a, b);
+    if (!study) return;
+    std::map<SolderTrouble, std::vector<const SolderTroubleAt*>> by;
+    for (const auto& t : study->troubles)
+        if (t.verdict == Verdict::stop || t.verdict == Verdict::doubt) by[t.kind].push_back(&t);
+    for (const auto& [kind, list] : by) {
+        const auto& first = *list.front();
+        const auto more = list.size() > 1 ? fmt::format("; {} more {} so", list.size() - 1,
+                                                        list.size() == 2 ? "part is" : "parts are")
+                                          : std::string();
+        out.push_back(fit_finding("hard-to-solder",
+                                  first.verdict == Verdict::stop ? Severity::stop : Severity::doubt, b,
+                                  "solder:" + std::string(word(kind)), first.says + more,
+                                  first.pins.empty() ? "The package and the way of making say so."
+                                                     : fmt::format("Pins {}.", fmt::join(first.pins, ", ")),
+                                  first.todo));
+    }
+    if (study->wires > 0)
+        out.push_back(fit_finding(
+            "hard-to-solder", Severity::note, b, "solder:wires",
+            plural(study->wires, "hole leads", "holes lead") + " from side to side without a part",
+            "The way of making does not plate holes.",
+            "Put a wire through each and solder it on both sides."));
+}
+
 }  // namespace
 
 void check_fit(const Analysis& a, Findings& out) {
     for (const auto& b : *a.dossier.boards) {
-        for (const auto& fit : b.fits) judge_fit(b, fit_of(fit, *a.dossier.dimensions), out);
+        const auto* board = a.board ? a.board->find(b.id) : nullptr;
+        const auto places = places_in(board);
+        for (const auto& fit : b.fits) judge_fit(b, fit_of(fit, *a.dossier.dimensions, places), out);
         judge_zones(a, b, out);
         judge_reach(a, b, out);
+        if (board != nullptr) judge_cases(b, *board, out);
+        judge_soldering(a, b, out);
         if (b.order.tiers.empty()) continue;
-        std::optional<BoardYield> yield;
-        if (a.wire && a.data) yield = board_yield(a.wire->solder, a.data->packages);
-        const auto advice = order_advice(b.order, a.dossier.supply->boards, yield, std::nullopt);
+        const auto advice = order_advice(order_question(a, b));
         if (!advice.order.best)
             out.push_back(fit_finding("order-too-few", Severity::doubt, b, "order",
                                       "No tier gives enough boards", advice.says + ".",

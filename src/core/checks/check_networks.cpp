@@ -2,6 +2,8 @@
 // Networks of parts: what is wrong in their net lists, and what their replay of the capture shows.
 #include <fmt/format.h>
 
+#include <algorithm>
+
 #include "core/base/quantity.hpp"
 #include "core/checks/registry.hpp"
 #include "core/timing/timing_analysis.hpp"
@@ -55,6 +57,12 @@ void replay(const Analysis& a, const OptionAnalysis& o, Findings& out) {
             "Break the loop with storage.", std::nullopt);
 }
 
+/// A board's own circuit need not compute anything.
+bool is_boards(const Analysis& a, const std::string& id) {
+    return std::any_of(a.dossier.boards->begin(), a.dossier.boards->end(),
+                       [&](const Fabrication& b) { return b.against == id; });
+}
+
 }  // namespace
 
 void check_networks(const Analysis& a, Findings& out) {
@@ -66,7 +74,8 @@ void check_networks(const Analysis& a, Findings& out) {
             if (first == nullptr || (p.fatal && !first->fatal)) first = &p;
         }
         // What all options share is no network that computes: Wire judges it.
-        if (first == nullptr || n->source.id == a.dossier.wire->network) continue;
+        if (first == nullptr || n->source.id == a.dossier.wire->network || is_boards(a, n->source.id))
+            continue;
         out.push_back({"network-wrong",
                        fatal > 0 ? Severity::doubt : Severity::note,
                        Stage::timing,

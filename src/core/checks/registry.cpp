@@ -71,7 +71,7 @@ std::vector<Check> of_the_new() {
          "An option's reply comes after the host has looked, or only just before.", check_reply_late,
          Rests::timing | Rests::timing_analysis},
         {"network-wrong", Stage::timing, "A network of parts can't be computed, or its inputs are left open.",
-         check_networks, Rests::timing_analysis | Rests::wire},
+         check_networks, Rests::timing_analysis | Rests::wire | Rests::boards},
         {"contract-broken", Stage::timing,
          "A capture holds what the contract does not allow, or a guard band leaves no room.", check_contract,
          Rests::timing | Rests::timing_analysis | Rests::listen_analysis},
@@ -119,7 +119,11 @@ std::vector<Check> of_the_new() {
         {"does-not-fit", Stage::board,
          "Something does not fit where it goes, or no tier gives enough boards.", check_fit,
          Rests::boards | Rests::dimensions | Rests::supply | Rests::board_analysis | Rests::wire_analysis |
-             Rests::data},
+             Rests::data | Rests::person},
+        {"boards-meet", Stage::board,
+         "Boards over one another meet, cover each other's joints, or drive against each other.",
+         check_stacks,
+         Rests::boards | Rests::stacks | Rests::dimensions | Rests::board_analysis | Rests::data},
         {"rests-on-assumed", Stage::timing, "A verdict rests on a number that nobody has measured.",
          check_assumed, Rests::timing | Rests::timing_analysis},
     };
@@ -165,6 +169,7 @@ Analysis only(const Analysis& a, unsigned rests) {
     if (holds(rests, Rests::map)) seen.dossier.map = d.map;
     if (holds(rests, Rests::map_analysis)) seen.map = a.map;
     if (holds(rests, Rests::boards)) seen.dossier.boards = d.boards;
+    if (holds(rests, Rests::stacks)) seen.dossier.stacks = d.stacks;
     if (holds(rests, Rests::board_analysis)) seen.board = a.board;
     if (holds(rests, Rests::plan)) seen.dossier.plan = d.plan;
     if (holds(rests, Rests::data)) seen.data = a.data;

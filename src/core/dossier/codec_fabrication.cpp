@@ -84,7 +84,9 @@ Fabrication read_fabrication(JsonNode& n) {
         f.kinds.emplace(k.name, *named<NetKind>(k.word));
     if (const auto apart = n.member("apart_mm")) f.apart_mm = figure_in(*apart, 0.01, 100);
     f.note = n.text_or("note");
+    if (const auto thick = n.member("thick_mm")) f.thick_mm = figure_in(*thick, 0.05, 20);
     read_fits(n, f);
+    read_variants(n, f);
     return f;
 }
 
@@ -103,7 +105,9 @@ Json fabrication_json(const Fabrication& f) {
     if (!kinds.empty()) j["kinds"] = kinds;
     if (f.apart_mm != 1.0) j["apart_mm"] = f.apart_mm;
     add_text(j, "note", f.note);
+    if (f.thick_mm != 1.6) j["thick_mm"] = f.thick_mm;
     add_fits(j, f);
+    add_variants(j, f);
     return j;
 }
 

@@ -19,6 +19,7 @@ FitItem read_fit_item(JsonNode& n) {
     i.what = n.text_or("what");
     i.role = read_word_or(n, "role", FitRole::takes);
     i.dimension = n.text_or("dimension");
+    i.place = n.text_or("place");
     i.mm = read_fact<std::optional<double>>(n, "mm", read_millimetres);
     if (const auto plus = n.member("plus")) i.plus = figure_in(*plus, 0, most_mm);
     if (const auto minus = n.member("minus")) i.minus = figure_in(*minus, 0, most_mm);
@@ -30,6 +31,7 @@ Json fit_item_json(const FitItem& i) {
     add_text(j, "what", i.what);
     if (i.role != FitRole::takes) j["role"] = word(i.role);
     add_text(j, "dimension", i.dimension);
+    add_text(j, "place", i.place);
     add_fact(j, "mm", i.mm, i.mm.value ? Json(*i.mm.value) : Json());
     if (i.plus != 0) j["plus"] = i.plus;
     if (i.minus != 0) j["minus"] = i.minus;
@@ -83,12 +85,74 @@ OrderTier read_tier(JsonNode& n) {
     t.quantity = static_cast<int>(n.required("quantity").whole(1, most_quantity));
     t.price = figure_in(n.required("price"), 0, most_money);
     if (const auto shipping = n.member("shipping")) t.shipping = figure_in(*shipping, 0, most_money);
+    if (const auto width = n.member("width_mm")) t.width_mm = figure_in(*width, 0, most_mm);
+    if (const auto height = n.member("height_mm")) t.height_mm = figure_in(*height, 0, most_mm);
     return t;
 }
 
 Json tier_json(const OrderTier& t) {
     Json j = {{"quantity", t.quantity}, {"price", t.price}};
     if (t.shipping != 0) j["shipping"] = t.shipping;
+    if (t.width_mm != 0) j["width_mm"] = t.width_mm;
+    if (t.height_mm != 0) j["height_mm"] = t.height_mm;
+    return j;
+}
+
+OrderExtra read_extra(JsonNode& n) {
+    OrderExtra x;
+    x.what = read_id(n, "what");
+    if (const auto price = n.member("price")) x.price = figure_in(*price, 0, most_money);
+    if (const auto each = n.member("each")) x.each = figure_in(*each, 0, most_money);
+    x.rule = n.text_or("rule");
+    if (const auto below = n.member("below_mm")) x.below_mm = figure_in(*below, 0, most_mm);
+    return x;
+}
+
+Json extra_json(const OrderExtra& x) {
+    Json j = {{"what", x.what}};
+    if (x.price != 0) j["price"] = x.price;
+    if (x.each != 0) j["each"] = x.each;
+    add_text(j, "rule", x.rule);
+    if (x.below_mm != 0) j["below_mm"] = x.below_mm;
+    return j;
+}
+
+ObsoleteStock read_obsolete(JsonNode& n) {
+    ObsoleteStock s;
+    s.what = read_id(n, "what");
+    if (const auto count = n.member("count")) s.count = static_cast<int>(count->whole(1, most_quantity));
+    if (const auto each = n.member("each")) s.each = figure_in(*each, 0, most_money);
+    return s;
+}
+
+Json obsolete_json(const ObsoleteStock& s) {
+    Json j = {{"what", s.what}};
+    if (s.count != 1) j["count"] = s.count;
+    if (s.each != 0) j["each"] = s.each;
+    return j;
+}
+
+FitOutline read_fit_outline(JsonNode& n) {
+    FitOutline o;
+    o.id = read_id(n, "id");
+    o.title = n.text_or("title");
+    o.file = n.text_or("file");
+    if (const auto x = n.member("x_mm")) o.x_mm = figure_in(*x, -2000, 2000);
+    if (const auto y = n.member("y_mm")) o.y_mm = figure_in(*y, -2000, 2000);
+    if (const auto turn = n.member("turn_deg")) {
+        o.turn_deg = static_cast<int>(turn->whole(0, 270));
+        if (*o.turn_deg % 90 != 0) turn->fault(turn->shown(), "0, 90, 180 or 270");
+    }
+    return o;
+}
+
+Json fit_outline_json(const FitOutline& o) {
+    Json j = {{"id", o.id}};
+    add_text(j, "title", o.title);
+    add_text(j, "file", o.file);
+    if (o.x_mm) j["x_mm"] = *o.x_mm;
+    if (o.y_mm) j["y_mm"] = *o.y_mm;
+    if (o.turn_deg) j["turn_deg"] = *o.turn_deg;
     return j;
 }
 
@@ -99,9 +163,14 @@ OrderAsk read_ask(JsonNode& n) {
     if (const auto respin = n.member("respin")) a.respin = figure_in(*respin, 0, 1);
     a.tiers = read_bounded<OrderTier>(n, "tiers", most_tiers, read_tier);
     for (std::size_t i = 1; i < a.tiers.size(); ++i)
-        if (a.tiers[i].quantity <= a.tiers[i - 1].quantity)
+        if (a.tiers[i].quantity < a.tiers[i - 1].quantity ||
+            (a.tiers[i].quantity == a.tiers[i - 1].quantity &&
+             a.tiers[i].width_mm == a.tiers[i - 1].width_mm &&
+             a.tiers[i].height_mm == a.tiers[i - 1].height_mm))
             n.fault(fmt::format("{} boards after {}", a.tiers[i].quantity, a.tiers[i - 1].quantity),
                     "tiers with rising quantities");
+    a.extras = read_bounded<OrderExtra>(n, "extras", most_tiers, read_extra, &OrderExtra::what);
+    a.obsolete = read_bounded<ObsoleteStock>(n, "obsolete", most_tiers, read_obsolete);
     return a;
 }
 
@@ -111,6 +180,8 @@ Json ask_json(const OrderAsk& a) {
     if (a.yield) j["yield"] = *a.yield;
     if (a.respin) j["respin"] = *a.respin;
     if (!a.tiers.empty()) j["tiers"] = list_of(a.tiers, tier_json);
+    if (!a.extras.empty()) j["extras"] = list_of(a.extras, extra_json);
+    if (!a.obsolete.empty()) j["obsolete"] = list_of(a.obsolete, obsolete_json);
     return j;
 }
 
@@ -119,12 +190,14 @@ Json ask_json(const OrderAsk& a) {
 void read_fits(JsonNode& n, Fabrication& f) {
     f.fits = read_bounded<FitCase>(n, "fits", most_fits, read_fit_case, &FitCase::id);
     f.zones = read_bounded<FitZone>(n, "zones", most_zones, read_zone, &FitZone::name);
+    f.outlines = read_bounded<FitOutline>(n, "outlines", most_zones, read_fit_outline, &FitOutline::id);
     if (auto order = n.member("order")) f.order = read_record<OrderAsk>(*order, read_ask);
 }
 
 void add_fits(Json& j, const Fabrication& f) {
     if (!f.fits.empty()) j["fits"] = list_of(f.fits, fit_case_json);
     if (!f.zones.empty()) j["zones"] = list_of(f.zones, zone_json);
+    if (!f.outlines.empty()) j["outlines"] = list_of(f.outlines, fit_outline_json);
     if (!(f.order == OrderAsk{})) j["order"] = record(f.order, ask_json);
 }
 

@@ -10,5 +10,7 @@ namespace grayrelic::dossier_codec {
 /// Members fits, zones and order of a board.
 void read_fits(JsonNode& node, Fabrication& into);
 void add_fits(Json& object, const Fabrication& board);
+void read_variants(JsonNode& node, Fabrication& into);
+void add_variants(Json& object, const Fabrication& board);
 
 }  // namespace grayrelic::dossier_codec

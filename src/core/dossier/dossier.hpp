@@ -97,6 +97,7 @@ struct Dossier {
     Section<Wire> wire;
     Section<DeviceMap> map;
     Section<std::vector<Fabrication>> boards;
+    Section<std::vector<BoardStack>> stacks{};
     bool operator==(const Dossier&) const = default;
     [[nodiscard]] const Port* find_port(std::string_view id) const;
     [[nodiscard]] const Cable* find_cable(std::string_view id) const;

@@ -37,10 +37,14 @@ Dossier visit_files(const Dossier& dossier, const std::function<void(const Dossi
                "the scan " + in_quotes(scan.title), scan.file, scan.outside});
     keep_if_changed(out.trace, std::move(trace));
     auto boards = *dossier.boards;
-    for (auto& board : boards)
+    for (auto& board : boards) {
         if (!board.file.empty() || !board.outside.empty())
             visit({"board:" + board.id, "boards/" + board.id + ".outside", "boards",
                    "the fabrication files " + in_quotes(board.title), board.file, board.outside});
+        for (auto& outline : board.outlines)
+            visit({"outline:" + board.id + "/" + outline.id, "outlines/" + outline.id + ".outside",
+                   "outlines", "the outline " + in_quotes(outline.title), outline.file, outline.outside});
+    }
     keep_if_changed(out.boards, std::move(boards));
     return out;
 }

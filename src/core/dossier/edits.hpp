@@ -119,6 +119,8 @@ struct Kept<MoveCurve> : KeptInList<&Dossier::map, &DeviceMap::curves> {
 
 template <>
 struct Kept<Fabrication> : KeptInSection<&Dossier::boards> {};
+template <>
+struct Kept<BoardStack> : KeptInSection<&Dossier::stacks> {};
 
 template <class T>
 concept KeptById = requires {

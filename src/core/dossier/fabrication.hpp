@@ -11,6 +11,7 @@
 #include <vector>
 
 #include "core/base/words.hpp"
+#include "core/dossier/board_stack.hpp"
 #include "core/dossier/fit.hpp"
 #include "core/dossier/port.hpp"
 
@@ -72,6 +73,9 @@ struct Fabrication {
     std::vector<FitCase> fits{};
     std::vector<FitZone> zones{};
     OrderAsk order{};
+    std::vector<BoardVariant> variants{};
+    double thick_mm = 1.6;               ///< of the bare board
+    std::vector<FitOutline> outlines{};  ///< of cases and panels that it has to go into
     bool operator==(const Fabrication&) const = default;
     [[nodiscard]] const FabConnector* find_connector(std::string_view ref) const {
         for (const auto& c : connectors)

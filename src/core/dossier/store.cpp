@@ -118,6 +118,10 @@ Result<fs::path> board_path(const Fabrication& board, const fs::path& folder) {
                          "the fabrication files " + in_quotes(board.title));
 }
 
+Result<fs::path> outline_path(const FitOutline& outline, const fs::path& folder) {
+    return place_of_file(outline.outside, outline.file, folder, "the outline " + in_quotes(outline.title));
+}
+
 Result<Dossier> bring_files_in(const Dossier& dossier, const fs::path& folder, const fs::path& old_folder,
                                FileSystem& files, Progress& progress) {
     std::error_code ignored;

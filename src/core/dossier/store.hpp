@@ -51,6 +51,8 @@ inline constexpr std::size_t most_dossier_bytes = 64U << 20U;
 /// Where a zip or folder of fabrication files is; fails as capture_path does.
 [[nodiscard]] Result<std::filesystem::path> board_path(const Fabrication& board,
                                                        const std::filesystem::path& folder);
+[[nodiscard]] Result<std::filesystem::path> outline_path(const FitOutline& outline,
+                                                         const std::filesystem::path& folder);
 [[nodiscard]] Result<std::filesystem::path> capture_path(const CaptureRef& capture,
                                                          const std::filesystem::path& folder);
 

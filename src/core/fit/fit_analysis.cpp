@@ -7,18 +7,26 @@
 #include <cmath>
 #include <set>
 
-#include "core/base/text.hpp"
 #include "core/fit/reach.hpp"
 
 namespace grayrelic {
 namespace {
 
-FitLine line_of(const FitItem& i, const std::vector<Dimension>& dimensions) {
+FitLine line_of(const FitItem& i, const std::vector<Dimension>& dimensions, const PlaceOf& places) {
     FitLine l;
     l.what = i.what;
     l.role = i.role;
     l.plus = i.plus;
     l.minus = i.minus;
+    if (!i.place.empty()) {
+        l.from_files = true;
+        l.what = l.what.empty() ? i.place : l.what;
+        l.mm = places ? places(i.place) : std::nullopt;
+        l.evidence.kind = EvidenceKind::documented;
+        l.evidence.source = "the fabrication files";
+        if (!l.mm) l.problem = "the files do not have " + i.place;
+        return l;
+    }
     if (i.dimension.empty()) {
         l.mm = i.mm.value;
         l.evidence = i.mm.evidence;
@@ -90,6 +98,31 @@ void judge_button(FitResult& r) {
                          figure(worst.first), worst.second);
 }
 
+/// A body behind an opening: how far it may stand off the opening's middle, on the side where less is left.
+void judge_opening(FitResult& r) {
+    double off = 0, tolerance = 0;
+    bool stands = false, opens = false;
+    for (const auto& l : r.lines) {
+        if (l.role != FitRole::stands && l.role != FitRole::opens) continue;
+        (l.role == FitRole::stands ? stands : opens) = true;
+        if (!l.mm) continue;
+        off += l.role == FitRole::stands ? *l.mm : -*l.mm;
+        tolerance += std::max(l.plus, l.minus);
+    }
+    if (!stands) r.missing.emplace_back("where the connector stands");
+    if (!opens) r.missing.emplace_back("where the opening's middle lies");
+    if (!r.missing.empty()) return;
+    const double play = r.room.nominal_mm / 2 - std::abs(off);
+    const double worst = r.room.worst_min_mm / 2 - std::abs(off) - tolerance;
+    r.button.preload_mm = play;
+    r.tightest_mm = worst;
+    r.verdict = play <= 0 ? Verdict::stop : worst <= 0 ? Verdict::doubt : Verdict::holds;
+    r.says = fmt::format(
+        "the connector stands {} mm off the opening's middle; {} mm of play are left on the "
+        "nearer side, {} in the worst case",
+        figure(std::abs(off)), figure(play), figure(worst));
+}
+
 void judge_cable(FitResult& r) {
     const auto* there = line_with(r.lines, FitRole::bend);
     const auto* least = line_with(r.lines, FitRole::endures);
@@ -110,12 +143,32 @@ void judge_cable(FitResult& r) {
 
 }  // namespace
 
-FitResult fit_of(const FitCase& fit, const std::vector<Dimension>& dimensions) {
+PlaceOf places_in(const FabricationAnalysis* board) {
+    if (board == nullptr || !board->read) return nullptr;
+    return [board](const std::string& name) -> std::optional<double> {
+        const auto dot = name.rfind('.');
+        if (dot == std::string::npos || dot + 2 != name.size()) return std::nullopt;
+        const bool x = name.back() == 'x';
+        if (!x && name.back() != 'y') return std::nullopt;
+        const auto ref = name.substr(0, dot);
+        const auto& outline = board->read->outline;
+        if (!outline.known()) return std::nullopt;
+        const auto edge = extent_of(outline.outer);
+        if (ref == "board") return to_mm(x ? edge.width() : edge.height());
+        const auto parts = standing_parts(board->pads);
+        const auto it = parts.find(ref);
+        if (it == parts.end()) return std::nullopt;
+        const auto& b = it->second.box;
+        return x ? to_mm((b.left + b.right) / 2 - edge.left) : to_mm((b.bottom + b.top) / 2 - edge.bottom);
+    };
+}
+
+FitResult fit_of(const FitCase& fit, const std::vector<Dimension>& dimensions, const PlaceOf& places) {
     FitResult r;
     r.id = fit.id;
     r.name = fit.name.empty() ? fit.id : fit.name;
     r.kind = fit.kind;
-    for (const auto& i : fit.items) r.lines.push_back(line_of(i, dimensions));
+    for (const auto& i : fit.items) r.lines.push_back(line_of(i, dimensions, places));
     for (const auto& l : r.lines) {
         if (!l.mm)
             r.missing.push_back(l.what.empty() ? "a line without a name" : l.what);
@@ -132,6 +185,8 @@ FitResult fit_of(const FitCase& fit, const std::vector<Dimension>& dimensions) {
         judge_button(r);
     else if (fit.kind == FitKind::cable)
         judge_cable(r);
+    else if (fit.kind == FitKind::opening)
+        judge_opening(r);
     else
         r.says =
             fmt::format("{} mm are left, {} to {} in the worst case, {} to {} by root-sum-square",
@@ -143,7 +198,7 @@ FitResult fit_of(const FitCase& fit, const std::vector<Dimension>& dimensions) {
                              r.missing.size() == 1 ? "is" : "are");
         return r;
     }
-    if (fit.kind != FitKind::button)
+    if (fit.kind == FitKind::room || fit.kind == FitKind::cable)
         for (auto& l : r.lines)
             if (l.mm && (l.role == FitRole::gives || l.role == FitRole::takes))
                 l.turns_at = l.role == FitRole::gives ? *l.mm - r.room.nominal_mm : *l.mm + r.room.nominal_mm;
@@ -199,72 +254,6 @@ std::vector<ZonePart> zone_parts(const Fabrication& board, const FabricationAnal
         }
     }
     return out;
-}
-
-BoardYield board_yield(const std::vector<SolderAdvice>& solder, const PackageLibrary& packages) {
-    BoardYield y;
-    for (const auto& s : solder) {
-        const int count = static_cast<int>(s.refs.size());
-        y.parts += count;
-        if (const auto p = packages.find(s.package)) y.joints += count * static_cast<int>(pads_of(*p).size());
-        if (!s.known) {
-            y.unknown.insert(y.unknown.end(), s.refs.begin(), s.refs.end());
-            continue;
-        }
-        y.chance *= std::pow(s.chance, count);
-        if (!s.own_record) y.without_record += count;
-    }
-    return y;
-}
-
-OrderAdvice order_advice(const OrderAsk& ask, int boards, const std::optional<BoardYield>& yield,
-                         std::optional<double> respin, int questions) {
-    OrderAdvice a;
-    a.want = ask.want > 0 ? ask.want : std::max(1, boards);
-    if (ask.yield) {
-        a.yield = *ask.yield;
-        a.yield_from = "said";
-    } else if (yield && yield->parts > 0) {
-        a.yield = std::max(yield->chance, 1e-6);
-        a.yield_from = yield->without_record == yield->parts ? "as beginners manage"
-                       : yield->without_record > 0           ? "from your record, and as beginners manage"
-                                                             : "from your record";
-    } else {
-        a.yield_known = false;
-        a.yield_from = "nobody knows: taken as certain";
-    }
-    if (!ask.yield && yield && !yield->unknown.empty()) {
-        const int unknown = static_cast<int>(yield->unknown.size());
-        a.yield_known = a.yield_known && unknown < yield->parts;
-        a.yield_from += "; " +
-                        plural(unknown, "part whose package nobody described counts",
-                               "parts whose packages nobody described count") +
-                        " as certain";
-    }
-    if (ask.respin) {
-        a.respin = *ask.respin;
-        a.respin_from = "said";
-    } else if (respin) {
-        a.respin = *respin;
-        a.respin_from =
-            "that one of Plan's " + plural(questions, "open question", "open questions") + " costs a board";
-    } else {
-        a.respin_from = "as no open question costs a board";
-    }
-    std::vector<BoardTier> tiers;
-    for (const auto& t : ask.tiers) tiers.push_back({t.quantity, t.price, t.shipping});
-    a.order = order_boards(tiers, a.want, a.yield, a.respin);
-    if (tiers.empty())
-        a.says = "no tier is entered yet";
-    else if (a.order.best)
-        a.says = fmt::format(
-            "{}order {}: {} working with a chance of {:.0f} %, {:.2f} for each working one",
-            a.yield_known ? "" : "if every board works, ", a.order.rows[*a.order.best].quantity, a.want,
-            100 * a.order.rows[*a.order.best].chance_of_want, a.order.rows[*a.order.best].per_working);
-    else
-        a.says = fmt::format("no tier gives {} working with a chance of 90 %: the largest gives {:.0f} %",
-                             a.want, 100 * a.order.rows.back().chance_of_want);
-    return a;
 }
 
 }  // namespace grayrelic

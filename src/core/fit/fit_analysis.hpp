@@ -1,8 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Whether a board fits where it goes, and what it costs: the dossier's stacks with the dimensions that they
-// name, parts below the lid, tiers of the house. Cheap: sums over what is known already.
+// name, parts below the lid. Cheap: sums over what is known
+// already.
 #pragma once
 
+#include <functional>
 #include <map>
 #include <optional>
 #include <string>
@@ -12,8 +14,6 @@
 #include "core/dossier/dossier.hpp"
 #include "core/fit/stack.hpp"
 #include "core/parts/package.hpp"
-#include "core/plan/board_order.hpp"
-#include "core/wire/solder.hpp"
 
 namespace grayrelic {
 
@@ -25,6 +25,7 @@ struct FitLine {
     double plus = 0, minus = 0;
     Evidence evidence;
     bool from_dimension = false;
+    bool from_files = false;
     std::string problem;  ///< the dimension is not in the dossier, or has no value
     /// The value at which the verdict turns to Stop, all others as they are; nothing where it has no value or
     /// the fit is not a sum.
@@ -36,14 +37,19 @@ struct FitResult {
     FitKind kind = FitKind::room;
     std::vector<FitLine> lines;
     StackRoom room;          ///< of a button the gap at rest
-    ButtonRoom button;       ///< of a button
+    ButtonRoom button;       ///< of a button; of an opening the play to the nearer side
     double tightest_mm = 0;  ///< of a cable: what is left of the bend's radius, at the least
     Verdict verdict = Verdict::unknown;
     std::vector<std::string> missing;  ///< figures that nobody has: what is to be measured
     std::vector<std::string> assumed;  ///< lines that nobody measured
     std::string says;                  ///< a sentence with the figure that decides
 };
-[[nodiscard]] FitResult fit_of(const FitCase& fit, const std::vector<Dimension>& dimensions);
+/// A figure of the files: "J1.x", "J1.y" (the middle of its contacts, from the left and the lower edge),
+/// "board.x", "board.y" (its size); nothing where the files do not have it.
+using PlaceOf = std::function<std::optional<double>(const std::string&)>;
+[[nodiscard]] PlaceOf places_in(const FabricationAnalysis* board);
+[[nodiscard]] FitResult fit_of(const FitCase& fit, const std::vector<Dimension>& dimensions,
+                               const PlaceOf& places = nullptr);
 
 /// A part that stands below something.
 struct ZonePart {
@@ -57,27 +63,5 @@ struct ZonePart {
                                                const std::vector<Dimension>& dimensions,
                                                const std::map<std::string, std::string>& packages_of,
                                                const PackageLibrary& packages);
-
-/// How likely a board comes out of the person's hands working: every part of it has to be soldered well.
-struct BoardYield {
-    double chance = 1;
-    int parts = 0, joints = 0;
-    int without_record = 0;            ///< parts of kinds that the person has not soldered yet
-    std::vector<std::string> unknown;  ///< parts whose package is not described; counted as certain
-};
-[[nodiscard]] BoardYield board_yield(const std::vector<SolderAdvice>& solder, const PackageLibrary& packages);
-
-struct OrderAdvice {
-    int want = 0;
-    double yield = 1, respin = 0;
-    bool yield_known = true;              ///< else every board is taken to work, which is the best case
-    std::string yield_from, respin_from;  ///< words: "from the person's record", "said"
-    BoardOrder order;
-    std::string says;
-};
-/// `respin`: the chance that at least one of Plan's open `questions` costs a board; nothing: none can.
-[[nodiscard]] OrderAdvice order_advice(const OrderAsk& ask, int boards,
-                                       const std::optional<BoardYield>& yield, std::optional<double> respin,
-                                       int questions = 0);
 
 }  // namespace grayrelic

@@ -20,7 +20,9 @@ Result<FitEntry> parse_fit_line(std::string_view text) {
                                      {"travel ", FitRole::travel},
                                      {"actuates ", FitRole::actuates},
                                      {"endures ", FitRole::endures},
-                                     {"bend ", FitRole::bend}})
+                                     {"bend ", FitRole::bend},
+                                     {"stands ", FitRole::stands},
+                                     {"opens ", FitRole::opens}})
         if (rest.starts_with(sign) && !rest.starts_with("+-") && !rest.starts_with("+/-")) {
             e.role = role;
             // Of the words the name is one of them; a sign is no part of it.
@@ -47,6 +49,25 @@ Result<FitEntry> parse_fit_line(std::string_view text) {
     e.dimension.mm.evidence.kind = evidence;
     e.dimension.mm.evidence.source = source;
     return e;
+}
+
+std::optional<FitItem> parse_place_line(std::string_view text) {
+    auto rest = trim(text);
+    FitItem item;
+    bool said = false;
+    for (const auto& [sign, role] : {std::pair<std::string_view, FitRole>{"+", FitRole::gives},
+                                     {"-", FitRole::takes},
+                                     {"stands ", FitRole::stands}})
+        if (rest.starts_with(sign)) {
+            item.role = role;
+            rest = trim(rest.substr(sign.size()));
+            said = true;
+            break;
+        }
+    if (!said || rest.find(' ') != std::string_view::npos || rest.size() < 3) return std::nullopt;
+    if (!rest.ends_with(".x") && !rest.ends_with(".y")) return std::nullopt;
+    item.place = rest;
+    return item;
 }
 
 Result<FitZone> parse_zone(std::string_view text) {
@@ -81,29 +102,6 @@ Result<FitZone> parse_zone(std::string_view text) {
     z.height_mm = numbers[3];
     z.most = numbers[4];
     return z;
-}
-
-Result<OrderTier> parse_tier(std::string_view text) {
-    std::vector<double> numbers;
-    std::string plain(text);
-    for (auto& c : plain)
-        if (c == ':' || c == '+' || c == '\t' || c == ';') c = ' ';
-    for (const auto part : split(plain, ' ')) {
-        if (trim(part).empty()) continue;
-        const auto point = decimal_number(trim(part), '.');
-        const auto value = point ? point : decimal_number(trim(part), ',');
-        if (!value || !(*value >= 0) || *value > 1e9)
-            return fail_usage(in_quotes(part), "boards, price and shipping, such as 5 10.80 4.20");
-        numbers.push_back(*value);
-    }
-    if (numbers.size() < 2 || numbers.size() > 3 || numbers[0] < 1 || numbers[0] > 1e6 ||
-        numbers[0] != std::floor(numbers[0]))
-        return fail_usage(in_quotes(text), "boards, price and shipping, such as 5 10.80 4.20");
-    OrderTier t;
-    t.quantity = static_cast<int>(numbers[0]);
-    t.price = numbers[1];
-    if (numbers.size() == 3) t.shipping = numbers[2];
-    return t;
 }
 
 }  // namespace grayrelic

@@ -14,7 +14,7 @@
 namespace grayrelic {
 namespace {
 
-constexpr double most_boards = 1'000'000, most_money = 1e9;
+constexpr double most_mm = 100'000, most_boards = 1'000'000, most_money = 1e9;
 constexpr std::size_t most_tiers = 1000;
 
 }  // namespace
@@ -55,7 +55,20 @@ Result<std::vector<BoardTier>> read_tiers(std::string_view text, const std::stri
                                "an amount of money, 0 or more");
             *into = *money;
         }
-        if (!out.empty() && t.quantity <= out.back().quantity)
+        for (const auto& [key, into] :
+             {std::pair<std::string_view, double*>{"width_mm", &t.width_mm}, {"height_mm", &t.height_mm}}) {
+            if (cell_below(keys, row, key).empty()) continue;
+            const auto mm = number(key);
+            if (!mm || !(*mm >= 0) || *mm > most_mm)
+                return fail_at(name, row.line,
+                               in_quotes(cell_below(keys, row, key)) + " for " + std::string(key),
+                               "millimetres, 0 for any");
+            *into = *mm;
+        }
+        const bool same_size =
+            !out.empty() && t.width_mm == out.back().width_mm && t.height_mm == out.back().height_mm;
+        if (!out.empty() &&
+            (t.quantity < out.back().quantity || (t.quantity == out.back().quantity && same_size)))
             return fail_at(name, row.line,
                            fmt::format("{} boards after {} in line {}", t.quantity, out.back().quantity,
                                        out.back().line),

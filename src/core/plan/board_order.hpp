@@ -17,8 +17,10 @@ struct BoardTier {
     double price = 0;  ///< of all of them
     double shipping = 0;
     long line = 0;
+    double width_mm = 0, height_mm = 0;  ///< boards up to this size, either way round; 0: of any
 };
-/// Columns quantity, price, shipping. Refused with its line: quantities that do not rise, amounts below zero.
+/// Columns quantity, price, shipping and, where the price hangs on the size, width_mm and height_mm. Refused
+/// with its line: quantities that do not rise, amounts below zero.
 [[nodiscard]] Result<std::vector<BoardTier>> read_tiers(std::string_view text, const std::string& name);
 
 struct OrderRow {

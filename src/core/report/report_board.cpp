@@ -3,12 +3,14 @@
 #include <fmt/format.h>
 
 #include "core/base/text.hpp"
-#include "core/library/data_library.hpp"
+#include "core/fit/board_states.hpp"
+#include "core/fit/order_advice.hpp"
+#include "core/fit/stack_analysis.hpp"
 #include "core/report/fab_figure.hpp"
 #include "core/report/fit_figure.hpp"
 #include "core/report/html.hpp"
 #include "core/report/report_sections.hpp"
-#include "core/wire/wire_analysis.hpp"
+#include "core/report/stack_figure.hpp"
 
 namespace grayrelic {
 namespace {
@@ -103,14 +105,12 @@ void write_rules(const Analysis& a, std::string& out) {
 
 bool has_fits(const Analysis& a) {
     for (const auto& b : *a.dossier.boards)
-        if (!b.fits.empty() || !b.order.tiers.empty()) return true;
+        if (!b.fits.empty() || !b.order.tiers.empty() || !b.outlines.empty()) return true;
     return false;
 }
 
 void write_order(const Analysis& a, const Fabrication& b, std::string& out) {
-    std::optional<BoardYield> yield;
-    if (a.wire && a.data) yield = board_yield(a.wire->solder, a.data->packages);
-    const auto advice = order_advice(b.order, a.dossier.supply->boards, yield, b.order.respin);
+    const auto advice = order_advice(order_question(a, b));
     out += paragraph(
         e(fmt::format("{}; yield {:.0f} %, {}.", advice.says, 100 * advice.yield, advice.yield_from)));
     Table t(
@@ -122,14 +122,31 @@ void write_order(const Analysis& a, const Fabrication& b, std::string& out) {
                fmt::format("{:.0f} %", 100 * r.chance_of_want), fmt::format("{:.2f}", r.per_working)});
     }
     out += t.html();
+    for (const auto& x : advice.extras)
+        out += paragraph(e(fmt::format("{}: {:.2f} for the order, {:.2f} a board{}.", x.extra.what, x.extra.price,
+                                       x.extra.each,
+                                       !x.due   ? "; nobody knows whether it is due"
+                                       : *x.due ? ""
+                                                : "; not due")));
+}
+
+void write_soldering(const Analysis& a, const Fabrication& b, std::string& out) {
+    const auto study = solder_study_of(a, b);
+    if (!study) return;
+    out += paragraph(e(fmt::format("{} parts, {} joints{}; all of them come out well in {:.0f} % of the boards.",
+                                   study->parts.size(), study->joints,
+                                   study->twice > 0 ? fmt::format(", {} of them the second one of a pin", study->twice) : "",
+                                   100 * study->chance)));
+    for (const auto& t : study->troubles) out += paragraph(mark(t.verdict) + e(t.says + ". " + t.todo));
 }
 
 void write_fits(const Analysis& a, std::string& out) {
     for (const auto& b : *a.dossier.boards) {
+        const auto* board = a.board ? a.board->find(b.id) : nullptr;
         for (const auto& fit : b.fits) {
-            const auto r = fit_of(fit, *a.dossier.dimensions);
+            const auto r = fit_of(fit, *a.dossier.dimensions, places_in(board));
             out += h3(r.name) + paragraph(mark(r.verdict) + e(r.says + "."));
-            if (r.verdict != Verdict::unknown && r.kind != FitKind::button)
+            if (r.verdict != Verdict::unknown && (r.kind == FitKind::room || r.kind == FitKind::cable))
                 out += drawing_svg(draw_fit(r, 520, 300), r.name);
             Table t({{"What"}, {"Does"}, {"mm", true}, {"More", true}, {"Less", true}, {"Evidence"}});
             for (const auto& l : r.lines)
@@ -139,7 +156,40 @@ void write_fits(const Analysis& a, std::string& out) {
                        l.mm ? evidence(l.evidence) : e(l.problem)});
             out += t.html();
         }
+        if (board != nullptr)
+            for (const auto& c : board->cases) {
+                out += h3(c.title) +
+                       paragraph(mark(!c.judged           ? Verdict::unknown
+                                      : c.answer.inside ? Verdict::holds
+                                                        : Verdict::stop) +
+                                 e(!c.judged         ? c.problem + "."
+                                   : c.answer.inside ? fmt::format("Inside, {:.2f} mm left at the least.", c.answer.least_mm)
+                                                     : fmt::format("Stands out by {:.2f} mm.", -c.answer.least_mm)));
+                if (c.judged) out += drawing_svg(draw_case(c, board->read->outline, 420, 300), c.title);
+            }
+        write_soldering(a, b, out);
         if (!b.order.tiers.empty()) write_order(a, b, out);
+    }
+}
+
+bool has_stacks(const Analysis& a) {
+    return !a.dossier.stacks->empty() || a.dossier.boards->size() > 1;
+}
+
+void write_stacks(const Analysis& a, std::string& out) {
+    Table states({{"Board"}, {"State"}});
+    for (const auto& s : board_states(a.dossier, {})) states.row({e(s.title), e(s.says)});
+    out += states.html();
+    for (const auto& stack : *a.dossier.stacks) {
+        const auto r = stack_of(a, stack);
+        out += h3(r.name) + paragraph(mark(r.verdict) + e(r.says + "."));
+        out += drawing_svg(draw_stack(r, stack, 560, 420), r.name);
+        Table joins({{"From"}, {"To"}, {"How"}, {"Contacts"}});
+        for (const auto& j : r.nets.joins)
+            joins.row({e(stack.joins[j.join].lower), e(stack.joins[j.join].upper),
+                       e(std::string(word(stack.joins[j.join].kind)) + (j.strip.says.empty() ? "" : ": " + j.strip.says)),
+                       e(pin_budget(j))});
+        if (!r.nets.joins.empty()) out += joins.html();
     }
 }
 
@@ -149,7 +199,8 @@ std::vector<ReportSection> board_sections() {
     return {{Stage::board, "board-files", "Fabrication files", has_boards, write_boards},
             {Stage::board, "board-nets", "Nets and faces", has_compared, write_compared},
             {Stage::board, "board-rules", "Rules", has_rules, write_rules},
-            {Stage::board, "board-fit", "Fit and order", has_fits, write_fits}};
+            {Stage::board, "board-fit", "Fit and order", has_fits, write_fits},
+            {Stage::board, "board-stacks", "Boards together", has_stacks, write_stacks}};
 }
 
 }  // namespace grayrelic

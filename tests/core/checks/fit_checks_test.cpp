@@ -137,22 +137,6 @@ TEST(FitZones, PartsAreHeldAgainstTheRoomAboveThem) {
     EXPECT_TRUE(zone_parts(f, nullptr, {gap}, packages, fit_data()->packages).empty());
 }
 
-TEST(BoardYields, AreTheProductOfAllParts) {
-    SolderAdvice chips, coils;
-    chips.refs = {"U1", "U2"};
-    chips.package = "dip-16";
-    chips.chance = 0.9;
-    chips.own_record = true;
-    coils.refs = {"L1"};
-    coils.known = false;
-    const auto y = board_yield({chips, coils}, fit_data()->packages);
-    EXPECT_NEAR(y.chance, 0.81, 1e-12);
-    EXPECT_EQ(y.parts, 3);
-    EXPECT_EQ(y.joints, 32);
-    EXPECT_EQ(y.unknown, std::vector<std::string>{"L1"});
-    EXPECT_EQ(y.without_record, 0);
-}
-
 TEST(FitsInADossier, AreWrittenAndReadAgain) {
     auto f = board_with(
         {height("lid", FitRole::gives, 12, 0.3), height("module", FitRole::takes, std::nullopt, 0)});
@@ -161,6 +145,27 @@ TEST(FitsInADossier, AreWrittenAndReadAgain) {
     f.fits.push_back({"key", "", FitKind::button, {height("t", FitRole::travel, 1.2, 0.1)}, {}});
     f.zones = {{"lid's rib", 1, 2, 3, 4, true, {}, 5.5, {}}};
     f.order = {3, 0.8, 0.25, {{5, 9, 4, {}}, {10, 14, 0, {}}}, {}};
+    f.order.tiers[1].width_mm = 100;
+    f.order.tiers[1].height_mm = 80.5;
+    OrderExtra slots;
+    slots.what = "slots";
+    slots.price = 12;
+    slots.each = 0.5;
+    slots.rule = "hole";
+    slots.below_mm = 0.3;
+    f.order.extras = {slots};
+    f.order.obsolete = {{"old boards", 5, 3.2, {}}};
+    f.fits.push_back({"jack", "", FitKind::opening, {height("jack", FitRole::takes, 9, 0.1)}, {}});
+    f.fits.back().items[0].place = "J1.x";
+    f.outlines = {{"case", "Case", "outlines/case.svg", {}, 2.5, 3, 90, {}},
+                  {"panel", "", {}, {}, {}, {}, {}, {}}};
+    f.thick_mm = 0.8;
+    BoardVariant mixer;
+    mixer.name = "mixer";
+    mixer.omit = {"R5", "C3"};
+    mixer.only = {"U1"};
+    mixer.jumpers = {{"JP1", "1-2"}};
+    f.variants = {mixer};
     f.connectors.push_back({});
     f.connectors[0].ref = "J1";
     f.connectors[0].mates = "upper/J2";

@@ -8,8 +8,8 @@
 #include <numbers>
 #include <random>
 
-#include "core/fit/outline_file.hpp"
-#include "core/fit/svg_path.hpp"
+#include "core/board/outline_file.hpp"
+#include "core/board/svg_path.hpp"
 #include "tests/core/helpers.hpp"
 
 namespace grayrelic {

@@ -192,11 +192,6 @@ TEST(FitLines, AreTypedInOneLine) {
     EXPECT_EQ(t->dimension.name, "travel of the button");
     for (const char* bad : {"", "lid 12", "+ 12.4", "+ lid", "+ lid 12 ± x", "- lid -4"})
         EXPECT_FALSE(parse_fit_line(bad)) << bad;
-    const auto tier = parse_tier("5: 10,80 + 4.20");
-    ASSERT_TRUE(tier);
-    EXPECT_EQ(*tier, (OrderTier{5, 10.8, 4.2}));
-    for (const char* bad : {"", "5", "0 1 1", "2.5 1", "5 -1", "5 1 1 1", "five 1"})
-        EXPECT_FALSE(parse_tier(bad)) << bad;
 }
 
 TEST(FitLines, ZonesToo) {
@@ -274,37 +269,6 @@ TEST(BoardOrders, BadTiersSayWhere) {
         ASSERT_FALSE(t) << text;
         EXPECT_THAT(t.error().message(), HasSubstr(want));
     }
-}
-
-TEST(OrderAdvices, SayWhereTheirFiguresComeFrom) {
-    OrderAsk ask;
-    ask.tiers = {{5, 10, 4, {}}};
-    BoardYield record;
-    record.parts = 3;
-    record.chance = 0.9;
-    auto a = order_advice(ask, 2, record, 0.5);
-    EXPECT_EQ(a.want, 2);
-    EXPECT_DOUBLE_EQ(a.yield, 0.9);
-    EXPECT_EQ(a.yield_from, "from your record");
-    EXPECT_DOUBLE_EQ(a.order.rows[0].cost, 21);  // 14 × 1.5
-    record.without_record = 3;
-    EXPECT_EQ(order_advice(ask, 2, record, {}).yield_from, "as beginners manage");
-    record.unknown = {"L1"};
-    a = order_advice(ask, 2, record, {});
-    EXPECT_TRUE(a.yield_known);
-    EXPECT_THAT(a.yield_from, HasSubstr("1 part whose package nobody described counts as certain"));
-    record.unknown = {"L1", "L2", "L3"};
-    a = order_advice(ask, 2, record, {});
-    EXPECT_FALSE(a.yield_known);
-    EXPECT_THAT(a.says, HasSubstr("if every board works, order 5"));
-    ask.want = 4;
-    ask.yield = 0.5;
-    ask.respin = 0.0;
-    a = order_advice(ask, 2, record, 0.5);
-    EXPECT_EQ(a.want, 4);
-    EXPECT_EQ(a.respin, 0);
-    EXPECT_THAT(a.says, HasSubstr("the largest gives 19 %"));  // 6 ÷ 32
-    EXPECT_THAT(order_advice({}, 1, {}, {}).says, HasSubstr("no tier"));
 }
 
 }  // namespace

@@ -9,6 +9,7 @@
 #include "app/stages/board/fit_view.hpp"
 #include "app/stages/board/making_view.hpp"
 #include "app/stages/board/order_view.hpp"
+#include "app/stages/board/stack_view.hpp"
 
 namespace grayrelic::app {
 
@@ -40,6 +41,7 @@ class BoardPage : public TabbedPage {
 
   private:
     void bring(const QString& path);
+    void take_outline(const QFileInfo& file);
     void take_pads(const QString& path);
     void take_placements(const QString& path, const std::string& text);
     void make_empty();
@@ -56,6 +58,7 @@ class BoardPage : public TabbedPage {
     FabMakingView* making_view_;
     FitView* fit_view_;
     OrderView* order_view_;
+    StackView* stack_view_;
 };
 
 }  // namespace grayrelic::app

@@ -13,7 +13,7 @@
 #include "core/fit/fit_text.hpp"
 #include "core/library/data_library.hpp"
 #include "core/report/fit_figure.hpp"
-#include "core/wire/wire_analysis.hpp"
+#include "core/report/stack_figure.hpp"
 
 namespace grayrelic::app {
 namespace {
@@ -27,6 +27,8 @@ QString role_label(FitRole role) {
         case FitRole::travel: return FitView::tr("travel");
         case FitRole::actuates: return FitView::tr("closes at");
         case FitRole::endures: return FitView::tr("endures");
+        case FitRole::stands: return FitView::tr("stands at");
+        case FitRole::opens: return FitView::tr("opens at");
         case FitRole::bend: break;
     }
     return FitView::tr("bend");
@@ -79,6 +81,7 @@ QWidget* FitView::make_fits() {
     connect(fits_, &FactTable::row_chosen, this, [this](int at) {
         if (at < 0) return;
         const auto key = fits_->key(at).toString();
+        if (key.startsWith(QStringLiteral("case:"))) return show_case(key.mid(5).toStdString());
         if (!key.startsWith(QStringLiteral("fit:"))) return;
         fit_ = key.mid(4).toStdString();
         fill_lines();
@@ -96,12 +99,14 @@ QWidget* FitView::make_fits() {
 QWidget* FitView::make_lines() {
     lines_sheet_ = new Sheet(tr("Its heights"));
     lines_sheet_->setMaximumWidth(fits_width);
-    kind_ = new ChoiceBox(tr("Kind of fit"),
-                          tr("Room is added up; a button is never pressed at rest and always closed at its "
-                             "stop; a cable is long enough and not bent too tightly"));
+    kind_ = new ChoiceBox(
+        tr("Kind of fit"),
+        tr("Room is added up; a button is never pressed at rest and always closed at its "
+           "stop; a cable is long enough and not bent too tightly; a connector stands behind its opening"));
     for (const auto& [kind, label] : {std::pair{FitKind::room, tr("room")},
                                       {FitKind::button, tr("button")},
-                                      {FitKind::cable, tr("cable")}})
+                                      {FitKind::cable, tr("cable")},
+                                      {FitKind::opening, tr("opening")}})
         kind_->addItem(label, to_q(word(kind)));
     connect(kind_, &QComboBox::activated, this, [this](int at) {
         const auto kind = named<FitKind>(kind_->itemData(at).toString().toStdString());
@@ -128,14 +133,16 @@ QWidget* FitView::make_lines() {
     entry_ = new Field;
     entry_->setAccessibleName(tr("A line of the fit"));
     entry_->setPlaceholderText(tr("+ lid to board 12.4 ± 0.1 measured"));
-    entry_->setToolTip(
-        tr("+ for what gives room, - for what takes it; of a button also travel, actuates and endures, of a "
-           "cable bend and "
-           "endures. Then its name, millimetres, ± tolerance, and how it is known (assumed unless said). It "
-           "becomes a "
-           "dimension of Plan; the name of one that is there already is enough: + lid to board. Room over a "
-           "part of the board: "
-           "zone slider 10 20 30 15 5.5"));
+    entry_->setToolTip(tr(
+        "+ for what gives room, - for what takes it; of a button also travel, actuates and endures, of a "
+        "cable bend and "
+        "endures. Then its name, millimetres, ± tolerance, and how it is known (assumed unless said). It "
+        "becomes a "
+        "dimension of Plan; the name of one that is there already is enough: + lid to board. Of a connector "
+        "behind an opening: + and − for the opening's and the connector's width, opens 24.5 for the "
+        "opening's "
+        "middle, stands J1.x for the connector's, from the files. Room over a part of the board: "
+        "zone slider 10 20 30 15 5.5. A case's or panel's edge: drop an SVG or DXF here."));
     entry_->commit = [this](const QString& text) { return add_line(text.trimmed()); };
     lines_sheet_->body()->addWidget(entry_);
     return lines_sheet_;
@@ -145,6 +152,27 @@ const Fabrication* FitView::board() const {
     for (const auto& f : *document_.dossier().boards)
         if (f.id == id_) return &f;
     return nullptr;
+}
+
+const FabricationAnalysis* FitView::read_board() const {
+    const auto& a = document_.analysis().board;
+    return a ? a->find(id_) : nullptr;
+}
+
+void FitView::show_case(const std::string& id) {
+    const auto made = document_.analysis().board;
+    const auto* b = read_board();
+    if (b == nullptr) return;
+    for (const auto& c : b->cases) {
+        if (c.id != id) continue;
+        section_sheet_->set_about(c.judged ? tr("the board's edge in %1").arg(to_q(c.title))
+                                           : to_q(c.problem));
+        // The analysis is held as long as the picture may be drawn anew.
+        section_->redraw = [made, c, read = b->read, sheet = section_sheet_](double width) {
+            return draw_case(c, read->outline, width, std::max(220.0, sheet->height() - 84.0));
+        };
+        section_->show_drawing(section_->redraw(section_->width()));
+    }
 }
 
 const FitCase* FitView::chosen() const {
@@ -166,7 +194,8 @@ void FitView::fill_fits() {
     QString about = tr("Nothing yet: add a module below the lid, a button, a cable");
     show_cautions();
     if (const auto* f = board()) {
-        for (const auto& c : f->fits) results_.push_back(fit_of(c, *document_.dossier().dimensions));
+        for (const auto& c : f->fits)
+            results_.push_back(fit_of(c, *document_.dossier().dimensions, places_in(read_board())));
         for (const auto& r : results_) {
             TableCell name(to_q(r.name));
             name.key = QStringLiteral("fit:") + to_q(r.id);
@@ -178,13 +207,23 @@ void FitView::fill_fits() {
                             known ? figure(r.room.rss_min_mm) : QString()});
         }
         const auto& a = document_.analysis();
-        std::map<std::string, std::string> packages;
-        if (a.wire)
-            for (const auto& s : a.wire->solder)
-                for (const auto& ref : s.refs) packages[ref] = s.package;
-        if (a.board && a.data)
-            for (const auto& p : zone_parts(*f, a.board->find(id_), *document_.dossier().dimensions, packages,
-                                            a.data->packages)) {
+        const auto* read = a.board ? a.board->find(id_) : nullptr;
+        if (read != nullptr)
+            for (const auto& c : read->cases) {
+                TableCell name(tr("Inside %1").arg(to_q(c.title)));
+                name.key = QStringLiteral("case:") + to_q(c.id);
+                name.icon = verdict_icon(!c.judged                 ? Verdict::unknown
+                                         : !c.answer.inside        ? Verdict::stop
+                                         : c.answer.least_mm < 0.2 ? Verdict::doubt
+                                                                   : Verdict::holds);
+                name.editable = false;
+                name.tip = to_q(c.problem);
+                const auto left = c.judged ? figure(c.answer.least_mm) : QString();
+                rows.push_back({name, left, left, left});
+            }
+        if (read != nullptr && a.data)
+            for (const auto& p : zone_parts(*f, read, *document_.dossier().dimensions,
+                                            read->circuit->packages_of, a.data->packages)) {
                 TableCell name(tr("%1 below %2").arg(to_q(p.ref), to_q(p.zone)));
                 name.key = QStringLiteral("zone:") + to_q(p.zone) + QLatin1Char('/') + to_q(p.ref);
                 name.icon = verdict_icon(p.verdict);
@@ -243,138 +282,6 @@ void FitView::fill_lines() {
         return draw_fit(shown, width, std::max(220.0, sheet->height() - 84.0));
     };
     section_->show_drawing(section_->redraw(section_->width()));
-}
-
-void FitView::add_fit() {
-    if (board() == nullptr && need_board) id_ = need_board();
-    const auto* f = board();
-    if (f == nullptr) return;
-    std::vector<std::string> taken;
-    for (const auto& c : f->fits) taken.push_back(c.id);
-    FitCase c;
-    c.id = free_id_among(taken, "fit");
-    c.name = tr("Below the lid").toStdString();
-    fit_ = c.id;
-    document_.apply(tr("another fit"), edit<Fabrication>(document_.dossier(), id_,
-                                                         [&](Fabrication& into) { into.fits.push_back(c); }));
-}
-
-std::optional<QString> FitView::add_line(const QString& text) {
-    if (text.isEmpty()) return std::nullopt;
-    if (text.startsWith(QStringLiteral("zone "))) return add_zone(text);
-    if (chosen() == nullptr) add_fit();
-    if (chosen() == nullptr) return tr("there is no dossier open");
-    auto d = document_.dossier();
-    FitItem item;
-    auto entry = parse_fit_line(text.toStdString());
-    // The name of a dimension that is there already needs no figure.
-    const Dimension* known = nullptr;
-    const auto name = text.mid(1).trimmed().toStdString();
-    for (const auto& x : *d.dimensions)
-        if (x.name == name || x.id == name) known = &x;
-    if (known != nullptr && (text.startsWith(QLatin1Char('+')) || text.startsWith(QLatin1Char('-')) ||
-                             text.startsWith(QChar(0x2212)))) {
-        item.role = text.startsWith(QLatin1Char('+')) ? FitRole::gives : FitRole::takes;
-        item.dimension = known->id;
-    } else if (entry) {
-        for (const auto& x : *d.dimensions)
-            if (x.name == entry->dimension.name) entry->dimension.id = x.id;
-        if (entry->dimension.id.empty()) {
-            entry->dimension.id = free_id<Dimension>(d, entry->dimension.name);
-            entry->dimension.decides = chosen()->name;
-        } else {
-            return tr("%1 is a dimension already: change its figure in the table, or type only its name")
-                .arg(to_q(entry->dimension.name));
-        }
-        item.role = entry->role;
-        item.dimension = entry->dimension.id;
-        d = put(d, entry->dimension);
-    } else {
-        return to_q(entry.error().message());
-    }
-    document_.apply(tr("a line of a fit"), edit<Fabrication>(d, id_, [&](Fabrication& f) {
-                        for (auto& c : f.fits)
-                            if (c.id == fit_) c.items.push_back(item);
-                    }));
-    entry_->show_value({});
-    return std::nullopt;
-}
-
-std::optional<QString> FitView::add_zone(const QString& text) {
-    const auto zone = parse_zone(text.toStdString());
-    if (!zone) return to_q(zone.error().message());
-    if (board() == nullptr && need_board) id_ = need_board();
-    if (board() == nullptr) return tr("there is no dossier open");
-    document_.apply(tr("room over the board"),
-                    edit<Fabrication>(document_.dossier(), id_, [&](Fabrication& f) {
-                        std::erase_if(f.zones, [&](const FitZone& z) { return z.name == zone->name; });
-                        f.zones.push_back(*zone);
-                    }));
-    entry_->show_value({});
-    return std::nullopt;
-}
-
-void FitView::remove_chosen() {
-    const auto key = fits_->chosen() < 0 ? QString() : fits_->key(fits_->chosen()).toString();
-    const auto zone = key.startsWith(QStringLiteral("zone:"))
-                          ? key.mid(5).section(QLatin1Char('/'), 0, 0).toStdString()
-                          : std::string();
-    if (key.isEmpty()) return;
-    document_.apply(tr("remove a fit"), edit<Fabrication>(document_.dossier(), id_, [&](Fabrication& f) {
-                        if (zone.empty())
-                            std::erase_if(f.fits, [&](const FitCase& c) { return c.id == fit_; });
-                        else
-                            std::erase_if(f.zones, [&](const FitZone& z) { return z.name == zone; });
-                    }));
-}
-
-void FitView::remove_line() {
-    const int at = lines_->chosen();
-    if (at < 0) return;
-    const auto n = static_cast<std::ptrdiff_t>(lines_->key(at).toInt());
-    change_fit(tr("remove a line of a fit"), [&](FitCase& c) {
-        if (n < static_cast<std::ptrdiff_t>(c.items.size())) c.items.erase(c.items.begin() + n);
-    });
-}
-
-void FitView::change_line(int row, int column, const QString& text) {
-    const auto* c = chosen();
-    const auto n = static_cast<std::size_t>(lines_->key(row).toInt());
-    if (c == nullptr || n >= c->items.size()) return;
-    const auto item = c->items[n];
-    const auto change = [&](const std::function<void(Fact<std::optional<double>>&)>& how) {
-        if (item.dimension.empty()) {
-            change_fit(tr("a figure of a fit"), [&](FitCase& f) { how(f.items[n].mm); });
-            return;
-        }
-        document_.apply(tr("a dimension"), edit<Dimension>(document_.dossier(), item.dimension,
-                                                           [&](Dimension& d) { how(d.mm); }));
-    };
-    if (column == 4) {
-        const auto kind = named<EvidenceKind>(text.trimmed().section(QLatin1Char(' '), 0, 0).toStdString());
-        const auto source = text.trimmed().section(QLatin1Char(' '), 1).toStdString();
-        if (!kind) return fill_lines();
-        return change([&](Fact<std::optional<double>>& f) {
-            f.evidence.kind = *kind;
-            if (!source.empty()) f.evidence.source = source;
-        });
-    }
-    auto plain = text.trimmed();
-    if (plain.startsWith(QChar(0xB1))) plain = plain.mid(1);
-    const auto mm = plain.isEmpty() ? Result<double>(0.0) : parse_mm(plain.toStdString());
-    if (!mm) return fill_lines();
-    if (column == 2)
-        return change([&](Fact<std::optional<double>>& f) {
-            f.value = plain.isEmpty() ? std::nullopt : std::optional(*mm);
-        });
-    change([&](Fact<std::optional<double>>& f) { f.uncertainty = *mm; });
-}
-
-void FitView::change_fit(const QString& what, const std::function<void(FitCase&)>& how) {
-    document_.apply(what, edit<Fabrication>(document_.dossier(), id_, [&](Fabrication& f) {
-                        for (auto& c : f.fits)
-                            if (c.id == fit_) how(c);
-                    }));
 }
 
 void FitView::select(const QString& thing) {

@@ -37,6 +37,8 @@ class FitView : public QWidget {
     void fill_fits();
     void fill_lines();
     void show_cautions();
+    void show_case(const std::string& id);
+    [[nodiscard]] const FabricationAnalysis* read_board() const;
     void add_fit();
     void remove_line();
     void remove_chosen();

@@ -9,16 +9,17 @@
 #include <QPushButton>
 
 #include <algorithm>
+#include <map>
+#include <tuple>
 
 #include "app/paint/marks.hpp"
 #include "app/paint/theme.hpp"
 #include "app/widgets/compact_button.hpp"
 #include "core/base/decimal.hpp"
 #include "core/dossier/edits.hpp"
-#include "core/fit/fit_text.hpp"
+#include "core/fit/order_text.hpp"
 #include "core/job/questions.hpp"
 #include "core/library/data_library.hpp"
-#include "core/wire/wire_analysis.hpp"
 
 namespace grayrelic::app {
 namespace {
@@ -37,21 +38,12 @@ QString percent(double share) {
     return OrderView::tr("%1\u00a0%").arg(100 * share, 0, 'f', share > 0.995 && share < 1 ? 1 : 0);
 }
 
-struct Again {
-    std::optional<double> chance;
-    int questions = 0;
-};
-/// The chance that at least one of Plan's open questions has the board made again; nothing where none can.
-Again again_of(const Analysis& a) {
-    double none = 1;
-    Again out;
+/// The chances of Plan's open questions that have the board made again.
+OrderAgain plan_again(const Analysis& a) {
+    std::vector<double> chances;
     for (const auto& q : gather_questions(a).open)
-        if (q.at_stake != AtStake::little) {
-            none *= 1 - q.chance;
-            ++out.questions;
-        }
-    if (out.questions > 0) out.chance = 1 - none;
-    return out;
+        if (q.at_stake != AtStake::little) chances.push_back(q.chance);
+    return again_of(chances);
 }
 
 }  // namespace
@@ -110,21 +102,31 @@ QWidget* OrderView::make_tiers() {
                          {tr("Enough"), 70, true},
                          {tr("Each"), 70, true}},
                         tr("Tiers"));
-    sheet_->body()->addWidget(tiers_, 1);
+    sheet_->body()->addWidget(tiers_, 3);
+    extras_ = new FactTable;
+    extras_->set_columns(
+        {{tr("Beside the tiers"), 250}, {tr("Order"), 70, true}, {tr("Each"), 70, true}, {tr("Is"), 120}},
+        tr("Extras and stock"));
+    sheet_->body()->addWidget(extras_, 1);
     auto* foot = new QHBoxLayout;
     entry_ = new Field;
     entry_->setAccessibleName(tr("A tier"));
     entry_->setPlaceholderText(tr("5 10.80 4.20"));
-    entry_->setToolTip(tr("A tier of the house: boards, price of all of them, shipping"));
-    entry_->commit = [this](const QString& text) { return add_tier(text.trimmed()); };
+    entry_->setToolTip(
+        tr("A tier of the house: boards, price of all of them, shipping, and the largest size it is for: 5 "
+           "10.80 4.20 "
+           "100x80.\nWhat is charged beside it: extra slots 12, extra gold 8 + 0.50 each, extra small holes "
+           "15 hole "
+           "below 0.3.\nStock that this order makes useless: useless 5 boards revision 1 3.20."));
+    entry_->commit = [this](const QString& text) { return add_line(text.trimmed()); };
     foot->addWidget(entry_, 1);
-    auto* less = compact_button(tr("Remove"), tr("Takes the chosen tier away"));
-    connect(less, &QPushButton::clicked, this, [this] {
-        if (tiers_->chosen() < 0) return;
-        const int quantity = tiers_->key(tiers_->chosen()).toInt();
-        change(tr("remove a tier"), [&](OrderAsk& a) {
-            std::erase_if(a.tiers, [&](const OrderTier& t) { return t.quantity == quantity; });
-        });
+    auto* less = compact_button(tr("Remove"), tr("Takes the chosen tier, extra or stock away"));
+    connect(less, &QPushButton::clicked, this, &OrderView::remove_chosen);
+    connect(tiers_, &FactTable::row_chosen, this, [this](int row) {
+        if (row >= 0) remove_from_ = tiers_;
+    });
+    connect(extras_, &FactTable::row_chosen, this, [this](int row) {
+        if (row >= 0) remove_from_ = extras_;
     });
     foot->addWidget(less);
     sheet_->body()->addLayout(foot);
@@ -134,9 +136,12 @@ QWidget* OrderView::make_tiers() {
 QWidget* OrderView::make_parts() {
     parts_sheet_ = new Sheet(tr("Can I solder it?"));
     parts_ = new FactTable;
-    parts_->set_columns(
-        {{tr("Part"), 150}, {tr("Package"), 110}, {tr("Joints"), 54, true}, {tr("Well"), 54, true}},
-        tr("Soldering"));
+    parts_->set_columns({{tr("Part"), 140},
+                         {tr("Package"), 96},
+                         {tr("Pitch"), 46, true},
+                         {tr("Joints"), 50, true},
+                         {tr("Well"), 54, true}},
+                        tr("Soldering"));
     parts_sheet_->body()->addWidget(parts_, 1);
     return parts_sheet_;
 }
@@ -157,10 +162,10 @@ void OrderView::fill() {
     const auto& a = document_.analysis();
     const auto* f = board();
     const auto ask = f == nullptr ? OrderAsk{} : f->order;
-    std::optional<BoardYield> yield;
-    if (a.wire && a.data) yield = board_yield(a.wire->solder, a.data->packages);
-    const auto again = ask.respin ? Again{} : again_of(a);
-    advice_ = order_advice(ask, document_.dossier().supply->boards, yield, again.chance, again.questions);
+    OrderQuestion question;
+    if (f != nullptr) question = order_question(a, *f);
+    if (!ask.respin) question.again = plan_again(a);
+    advice_ = order_advice(question);
     want_->show_value(ask.want > 0 ? QString::number(ask.want) : QString());
     want_->setPlaceholderText(QString::number(advice_.want));
     yield_->show_value(ask.yield ? percent(*ask.yield) : QString());
@@ -170,11 +175,18 @@ void OrderView::fill() {
     std::vector<TableRow> rows;
     for (std::size_t i = 0; i < advice_.order.rows.size(); ++i) {
         const auto& r = advice_.order.rows[i];
+        const auto& t = ask.tiers[i];
         TableCell boards(QString::number(r.quantity));
-        boards.key = r.quantity;
+        boards.key = static_cast<int>(i);
+        if (t.width_mm > 0 || t.height_mm > 0)
+            boards.tip = tr("for boards up to %1 × %2 mm%3")
+                             .arg(t.width_mm)
+                             .arg(t.height_mm)
+                             .arg(advice_.applies[i] ? QString() : tr(": this one is larger"));
         boards.sort = r.quantity;
         boards.bold = advice_.order.best == i;
-        boards.icon = verdict_icon(!advice_.yield_known      ? Verdict::unknown
+        boards.icon = verdict_icon(!advice_.applies[i]       ? Verdict::stop
+                                   : !advice_.yield_known    ? Verdict::unknown
                                    : r.chance_of_want >= 0.9 ? Verdict::holds
                                                              : Verdict::doubt);
         rows.push_back({boards, money(ask.tiers[i].price), money(ask.tiers[i].shipping), money(r.cost),
@@ -182,6 +194,7 @@ void OrderView::fill() {
                         money(r.per_working)});
     }
     tiers_->set_rows(std::move(rows));
+    fill_extras(ask);
     ordered_->setEnabled(advice_.order.best.has_value());
     sheet_->set_about(tr("%1 · yield %2, %3 · again %4, %5")
                           .arg(to_q(advice_.says), percent(advice_.yield), to_q(advice_.yield_from),
@@ -189,47 +202,123 @@ void OrderView::fill() {
                       true);
 }
 
+void OrderView::fill_extras(const OrderAsk& ask) {
+    std::vector<TableRow> rows;
+    for (std::size_t i = 0; i < advice_.extras.size(); ++i) {
+        const auto& x = advice_.extras[i];
+        TableCell what(to_q(x.extra.what));
+        what.key = QStringLiteral("extra:%1").arg(i);
+        what.tip = to_q(extra_text(x.extra));
+        rows.push_back({what, x.extra.price > 0 ? money(x.extra.price) : QString(),
+                        x.extra.each > 0 ? money(x.extra.each) : QString(),
+                        !x.due   ? tr("perhaps due: counted")
+                        : *x.due ? tr("due")
+                                 : tr("not due")});
+    }
+    for (std::size_t i = 0; i < ask.obsolete.size(); ++i) {
+        const auto& o = ask.obsolete[i];
+        TableCell what(tr("%1 × %2").arg(o.count).arg(to_q(o.what)));
+        what.key = QStringLiteral("stock:%1").arg(i);
+        rows.push_back({what, money(o.count * o.each), money(o.each), tr("becomes useless")});
+    }
+    extras_->setVisible(!rows.empty());
+    extras_->set_rows(std::move(rows));
+}
+
 void OrderView::fill_parts() {
     const auto& a = document_.analysis();
     std::vector<TableRow> rows;
-    QString about = tr("No part in Wire's circuit yet");
-    if (a.wire && a.data && !a.wire->solder.empty()) {
-        for (const auto& s : a.wire->solder) {
-            const auto package = a.data->packages.find(s.package);
-            const int joints = package ? static_cast<int>(s.refs.size() * pads_of(*package).size()) : 0;
-            TableCell part(to_q(s.part) + (s.refs.size() > 1 ? tr(" × %1").arg(s.refs.size()) : QString()));
-            part.icon = verdict_icon(s.known ? s.verdict : Verdict::unknown);
-            part.tip = to_q(s.why);
-            TableCell chance(s.known ? percent(s.chance) : tr("unknown"));
-            chance.tip = to_q(s.why);
-            rows.push_back({part, to_q(s.package), package ? QString::number(joints) : QString(), chance});
+    QString about = tr("No part in the board's circuit yet");
+    const auto* f = board();
+    const auto study = f == nullptr ? std::nullopt : solder_study_of(a, *f);
+    if (study) {
+        std::map<std::string, const SolderTroubleAt*> worst;
+        for (const auto& t : study->troubles)
+            if (auto& w = worst[t.ref]; w == nullptr || worse(t.verdict, w->verdict) != w->verdict) w = &t;
+        // Parts of one kind in one package are one row, unless one of them has a trouble of its own.
+        std::map<std::tuple<std::string, std::string, std::string>, std::vector<const PartSolder*>> groups;
+        for (const auto& p : study->parts)
+            groups[{p.part, p.package, worst.count(p.ref) != 0 ? p.ref : std::string()}].push_back(&p);
+        for (const auto& [key, list] : groups) {
+            const auto& p = *list.front();
+            const auto it = worst.find(p.ref);
+            const auto* t = it == worst.end() ? nullptr : it->second;
+            int joints = 0;
+            for (const auto* each : list) joints += each->joints;
+            TableCell part(t != nullptr
+                               ? tr("%1, %2").arg(to_q(p.part), to_q(p.ref))
+                               : to_q(p.part) + (list.size() > 1 ? tr(" × %1").arg(list.size()) : QString()));
+            part.icon = verdict_icon(p.known ? p.verdict : Verdict::unknown);
+            part.key = to_q(t == nullptr ? p.part + " " + p.package
+                                         : "solder:" + std::string(word(t->kind)) + p.ref);
+            part.tip = t == nullptr ? to_q(p.why) : to_q(t->says + ". " + t->todo);
+            TableCell chance(p.known ? percent(p.chance) : tr("unknown"));
+            chance.tip = part.tip;
+            TableCell pitch(p.pitch_mm > 0 ? QString::number(p.pitch_mm) : QString());
+            rows.push_back(
+                {part, to_q(p.package), pitch, joints > 0 ? QString::number(joints) : QString(), chance});
         }
-        const auto y = board_yield(a.wire->solder, a.data->packages);
-        about = tr("%1 parts, %2 joints; all of them come out well in %3 of the boards%4")
-                    .arg(y.parts)
-                    .arg(y.joints)
-                    .arg(percent(y.chance),
-                         y.without_record > 0
-                             ? tr("; %1 of kinds that you have no record of").arg(y.without_record)
+        about = tr("%1 parts, %2 joints%3; all of them come out well in %4 of the boards%5")
+                    .arg(study->parts.size())
+                    .arg(study->joints)
+                    .arg(study->twice > 0 ? tr(", %1 of them second ones").arg(study->twice) : QString(),
+                         percent(study->chance),
+                         study->without_record > 0
+                             ? tr("; %1 of kinds that you have no record of").arg(study->without_record)
                              : QString());
     }
     parts_->set_rows(std::move(rows));
     parts_sheet_->set_about(about, true);
 }
 
-std::optional<QString> OrderView::add_tier(const QString& text) {
+std::optional<QString> OrderView::add_line(const QString& text) {
     if (text.isEmpty()) return std::nullopt;
-    const auto tier = parse_tier(text.toStdString());
-    if (!tier) return to_q(tier.error().message());
-    change(tr("a tier"), [&](OrderAsk& a) {
-        std::erase_if(a.tiers, [&](const OrderTier& t) { return t.quantity == tier->quantity; });
-        a.tiers.insert(
-            std::upper_bound(a.tiers.begin(), a.tiers.end(), *tier,
-                             [](const OrderTier& x, const OrderTier& y) { return x.quantity < y.quantity; }),
-            *tier);
-    });
+    const auto line = text.toStdString();
+    if (text.startsWith(QStringLiteral("extra "))) {
+        const auto extra = parse_extra(line);
+        if (!extra) return to_q(extra.error().message());
+        change(tr("an extra"), [&](OrderAsk& a) {
+            std::erase_if(a.extras, [&](const OrderExtra& x) { return x.what == extra->what; });
+            a.extras.push_back(*extra);
+        });
+    } else if (text.startsWith(QStringLiteral("useless "))) {
+        const auto stock = parse_obsolete(line);
+        if (!stock) return to_q(stock.error().message());
+        change(tr("stock that becomes useless"), [&](OrderAsk& a) { a.obsolete.push_back(*stock); });
+    } else {
+        const auto tier = parse_tier(line);
+        if (!tier) return to_q(tier.error().message());
+        change(tr("a tier"), [&](OrderAsk& a) {
+            std::erase_if(a.tiers, [&](const OrderTier& t) {
+                return t.quantity == tier->quantity && t.width_mm == tier->width_mm &&
+                       t.height_mm == tier->height_mm;
+            });
+            a.tiers.insert(std::upper_bound(a.tiers.begin(), a.tiers.end(), *tier,
+                                            [](const OrderTier& x, const OrderTier& y) {
+                                                return x.quantity < y.quantity;
+                                            }),
+                           *tier);
+        });
+    }
     entry_->show_value({});
     return std::nullopt;
+}
+
+void OrderView::remove_chosen() {
+    if (remove_from_ == nullptr || remove_from_->chosen() < 0) return;
+    const auto key = remove_from_->key(remove_from_->chosen());
+    const auto at = [&](int prefix) { return static_cast<std::size_t>(key.toString().mid(prefix).toInt()); };
+    const auto erase = [](auto& list, std::size_t n) {
+        if (n < list.size()) list.erase(list.begin() + static_cast<std::ptrdiff_t>(n));
+    };
+    change(tr("remove from the order"), [&](OrderAsk& a) {
+        if (remove_from_ == tiers_)
+            erase(a.tiers, static_cast<std::size_t>(key.toInt()));
+        else if (key.toString().startsWith(QStringLiteral("extra:")))
+            erase(a.extras, at(6));
+        else
+            erase(a.obsolete, at(6));
+    });
 }
 
 std::optional<QString> OrderView::take_share(const QString& text, std::optional<double> OrderAsk::*member,
@@ -252,6 +341,11 @@ void OrderView::change(const QString& what, const std::function<void(OrderAsk&)>
     if (board() == nullptr && need_board) id_ = need_board();
     if (board() == nullptr) return;
     document_.apply(what, edit<Fabrication>(document_.dossier(), id_, [&](Fabrication& f) { how(f.order); }));
+}
+
+void OrderView::select(const QString& thing) {
+    for (int i = 0; i < parts_->row_count(); ++i)
+        if (parts_->key(i).toString().startsWith(thing)) return parts_->choose(i);
 }
 
 /// What is sent, when; from whom and until when is entered in Plan.

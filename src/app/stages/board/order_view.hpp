@@ -8,7 +8,7 @@
 #include "app/widgets/fact_table.hpp"
 #include "app/widgets/field.hpp"
 #include "app/widgets/sheet.hpp"
-#include "core/fit/fit_analysis.hpp"
+#include "core/fit/order_advice.hpp"
 
 class QPushButton;
 
@@ -20,7 +20,10 @@ class OrderView : public QWidget {
     explicit OrderView(Document& document, QWidget* parent = nullptr);
     void show_board(const std::string& id);
     [[nodiscard]] FactTable& tiers() { return *tiers_; }
+    [[nodiscard]] FactTable& extras() { return *extras_; }
     [[nodiscard]] FactTable& parts() { return *parts_; }
+    void select(const QString& thing);
+    void remove() { remove_chosen(); }
     [[nodiscard]] Field& entry() { return *entry_; }
     [[nodiscard]] Field& want() { return *want_; }
     [[nodiscard]] Field& yield() { return *yield_; }
@@ -40,7 +43,9 @@ class OrderView : public QWidget {
     void fill();
     void fill_parts();
     void note_order();
-    [[nodiscard]] std::optional<QString> add_tier(const QString& text);
+    void fill_extras(const OrderAsk& ask);
+    void remove_chosen();
+    [[nodiscard]] std::optional<QString> add_line(const QString& text);
     [[nodiscard]] std::optional<QString> take_share(const QString& text,
                                                     std::optional<double> OrderAsk::*member, bool zero);
     void change(const QString& what, const std::function<void(OrderAsk&)>& how);
@@ -49,7 +54,8 @@ class OrderView : public QWidget {
     std::string id_;
     OrderAdvice advice_;
     Sheet *sheet_, *parts_sheet_;
-    FactTable *tiers_, *parts_;
+    FactTable *tiers_, *extras_, *parts_;
+    FactTable* remove_from_ = nullptr;
     Field *entry_, *want_, *yield_, *respin_;
     QPushButton* ordered_;
 };

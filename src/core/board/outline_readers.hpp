@@ -5,7 +5,7 @@
 #include <string_view>
 
 #include "core/base/result.hpp"
-#include "core/fit/way_list.hpp"
+#include "core/board/way_list.hpp"
 
 namespace grayrelic {
 

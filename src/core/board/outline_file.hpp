@@ -12,6 +12,8 @@
 
 namespace grayrelic {
 
+inline constexpr std::size_t most_outline_bytes = 32U << 20U;
+
 struct OutlineDrawing {
     BoardOutline outline;              ///< the largest closed way, and those inside of it
     std::vector<std::string> remarks;  ///< what was left out, and units that were guessed
@@ -30,6 +32,7 @@ struct InsideAnswer {
     double least_mm = 0;  ///< between the two edges; below 0: how far the board stands out
     BoardXY at;           ///< there, in the case's origin
     int turn_deg = 0;
+    BoardXY shift;  ///< of the turned board's origin in the case's
 };
 [[nodiscard]] InsideAnswer lies_inside(const Ring& board, const BoardOutline& room,
                                        const InsideQuestion& question);

@@ -9,8 +9,8 @@
 
 #include "core/base/decimal.hpp"
 #include "core/base/text.hpp"
-#include "core/fit/outline_readers.hpp"
-#include "core/fit/svg_path.hpp"
+#include "core/board/outline_readers.hpp"
+#include "core/board/svg_path.hpp"
 
 namespace grayrelic {
 namespace {

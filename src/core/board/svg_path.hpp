@@ -7,7 +7,7 @@
 #include <string_view>
 #include <vector>
 
-#include "core/fit/way_list.hpp"
+#include "core/board/way_list.hpp"
 
 namespace grayrelic {
 

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // DXF as text: pairs of a code and a value, a line each. Of its entities those that draw ways: LINE, ARC,
 // CIRCLE, LWPOLYLINE, POLYLINE, ELLIPSE. Written from the published reference of the format.
-#include "core/fit/outline_readers.hpp"
+#include "core/board/outline_readers.hpp"
 
 #include <fmt/format.h>
 

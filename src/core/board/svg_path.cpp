@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // After chapter 9 of the recommendation; arcs after its implementation notes.
-#include "core/fit/svg_path.hpp"
+#include "core/board/svg_path.hpp"
 
 #include <algorithm>
 #include <charconv>

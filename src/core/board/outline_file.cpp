@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/fit/outline_file.hpp"
+#include "core/board/outline_file.hpp"
 
 #include <fmt/format.h>
 
@@ -8,12 +8,11 @@
 
 #include "core/base/text.hpp"
 #include "core/board/edge_index.hpp"
-#include "core/fit/outline_readers.hpp"
+#include "core/board/outline_readers.hpp"
 
 namespace grayrelic {
 namespace {
 
-constexpr std::size_t most_bytes = 32U << 20U;
 constexpr double widest = 2000;  ///< millimetres
 
 /// Chained by the same hand that chains a board's outline.
@@ -92,12 +91,18 @@ InsideAnswer judge(const Ring& board, const BoardOutline& room) {
             least = 0;
         }
     }
-    // A post of the case within the board touches none of the board's edges.
-    for (const auto& c : room.cutouts)
-        if (!c.empty() && in_ring(board, c.front())) {
-            most_out = std::max(most_out, 1.0);
-            out.at = c.front();
-            least = 0;
+    // A post of the case within the board touches none of the board's edges, a nose of its wall only two.
+    for (const auto& ring : all)
+        for (const auto& p : ring) {
+            if (!in_ring(board, p)) continue;
+            double near = 1e18;
+            for (std::size_t i = 0; i < board.size(); ++i)
+                near = std::min(near, distance(p, board[i], board[(i + 1) % board.size()]));
+            if (near > most_out) {
+                most_out = near;
+                out.at = p;
+            }
+            least = near > 0 ? 0 : least;
         }
     out.inside = most_out == 0 && least > 0;
     out.least_mm = most_out > 0 ? -most_out / 1e6 : least / 1e6;
@@ -107,7 +112,7 @@ InsideAnswer judge(const Ring& board, const BoardOutline& room) {
 }  // namespace
 
 Result<OutlineDrawing> read_outline(std::string_view text, const std::string& name) {
-    if (text.size() > most_bytes)
+    if (text.size() > most_outline_bytes)
         return fail_at(name, 0, fmt::format("{} MB", text.size() >> 20U), "a drawing of at most 32 MB");
     const auto head = trim(text.substr(0, 4096));
     if (head.empty()) return fail_at(name, 1, "nothing", "an SVG or DXF drawing");
@@ -148,6 +153,7 @@ InsideAnswer lies_inside(const Ring& board, const BoardOutline& room, const Insi
         for (auto& p : ring) p = {p.x + shift.x, p.y + shift.y};
         auto answer = judge(ring, room);
         answer.turn_deg = deg;
+        answer.shift = shift;
         if (answer.least_mm > best.least_mm) best = answer;
     }
     return best;
