@@ -15,7 +15,6 @@
 #include "core/base/file_system.hpp"
 #include "core/board/zip_folder.hpp"
 #include "core/capture/vcd_reader.hpp"
-#include "core/dossier/edits.hpp"
 #include "core/dossier/store.hpp"
 #include "core/input/descriptor.hpp"
 #include "core/input/hex_text.hpp"
@@ -131,36 +130,23 @@ int write_counter_keypad(const std::string& folder) {
     return 0;
 }
 
-/// Two boards laid out from their circuits, the upper one placed so that the headers meet.
+/// The dossier with both of its boards.
 int write_sound_tile(const std::string& folder) {
     using namespace grayrelic;
-    auto d = standin::sound_tile_dossier();
-    const auto data = DataLibrary::load_installed();
+    const auto tile = standin::make_sound_tile(*DataLibrary::load_installed());
+    if (!tile) return report(tile.error());
     const auto boards = std::filesystem::path(folder) / "boards";
-    if (auto made = disk().make_folder(folder); !made) return report(made.error());
-    if (auto made = disk().make_folder(boards); !made) return report(made.error());
-    double x = 0, y = 0;
-    for (const std::string id : {"tile", "ladder"}) {
-        const auto plan = standin::fab_plan_of(d, *data, false, id);
-        if (!plan) return report(plan.error());
-        for (const auto& part : plan->parts)
-            if (part.ref == (id == "tile" ? "J2" : "J1")) {
-                x = part.pads.front().x - x;
-                y = part.pads.front().y - y;
-            }
+    for (const auto& made : {std::filesystem::path(folder), boards})
+        if (auto done = disk().make_folder(made); !done) return report(done.error());
+    for (const auto& [id, texts] : tile->boards) {
         PackedFolder files;
-        for (const auto& [name, text] : standin::make_fabrication(*plan)) files.files.push_back({name, text});
+        for (const auto& [name, text] : texts) files.files.push_back({name, text});
         const auto packed = pack(files);
-        if (!packed || files.files.empty()) {
-            fmt::print(stderr, "{}: found no way to route {}, expected a simpler board\n", folder, id);
-            return 3;
-        }
+        if (!packed) return report(packed.error());
         if (auto done = write_atomically(disk(), boards / (id + ".zip"), *packed); !done)
             return report(done.error());
-        d = edit<Fabrication>(d, id, [&](Fabrication& f) { f.file = "boards/" + id + ".zip"; });
     }
-    d = standin::with_levels_placed(d, -x, -y);
-    if (auto done = write_dossier(d, folder); !done) return report(done.error());
+    if (auto done = write_dossier(tile->dossier, folder); !done) return report(done.error());
     return 0;
 }
 

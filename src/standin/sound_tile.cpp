@@ -2,6 +2,7 @@
 #include "standin/sound_tile.hpp"
 
 #include "core/dossier/edits.hpp"
+#include "standin/fab_dossier.hpp"
 
 namespace grayrelic::standin {
 namespace {
@@ -113,8 +114,6 @@ Fabrication board(const char* id, const char* title, const char* against) {
     return f;
 }
 
-}  // namespace
-
 Dossier sound_tile_dossier() {
     About about;
     about.name = "Calder sound tile";
@@ -189,11 +188,29 @@ Dossier sound_tile_dossier() {
     return edit(d, &Dossier::plan, [](JobPlan& p) { p.kind = "chip-socket-board"; });
 }
 
-Dossier with_levels_placed(const Dossier& d, double x_mm, double y_mm) {
-    return edit<BoardStack>(d, "test", [&](BoardStack& s) {
-        s.levels.back().x_mm = x_mm;
-        s.levels.back().y_mm = y_mm;
+}  // namespace
+
+Result<SoundTile> make_sound_tile(const DataLibrary& data) {
+    SoundTile out;
+    auto d = sound_tile_dossier();
+    double x = 0, y = 0;
+    for (const std::string id : {"tile", "ladder"}) {
+        const auto plan = fab_plan_of(d, data, false, id);
+        if (!plan) return fail(plan.error());
+        for (const auto& part : plan->parts)
+            if (part.ref == (id == "tile" ? "J2" : "J1")) {
+                x = part.pads.front().x - x;
+                y = part.pads.front().y - y;
+            }
+        out.boards[id] = make_fabrication(*plan);
+        if (out.boards[id].empty()) return fail_usage("no way to route " + id, "a simpler board");
+        d = edit<Fabrication>(d, id, [&](Fabrication& f) { f.file = "boards/" + id + ".zip"; });
+    }
+    out.dossier = edit<BoardStack>(d, "test", [&](BoardStack& s) {
+        s.levels.back().x_mm = -x;
+        s.levels.back().y_mm = -y;
     });
+    return out;
 }
 
 }  // namespace grayrelic::standin

@@ -3,13 +3,21 @@
 // a test board with the colour ladder over it, whose layout has two roles.
 #pragma once
 
+#include <map>
+#include <string>
+
+#include "core/base/result.hpp"
 #include "core/dossier/dossier.hpp"
+#include "core/library/data_library.hpp"
 
 namespace grayrelic::standin {
 
-/// Its boards have no files yet: each is laid out from its own circuit by fab_plan_of(), then placed.
-[[nodiscard]] Dossier sound_tile_dossier();
-/// The same with where the test board's files lie in the tile's.
-[[nodiscard]] Dossier with_levels_placed(const Dossier& dossier, double x_mm, double y_mm);
+struct SoundTile {
+    Dossier dossier;
+    /// By Fabrication::id: file names to texts, each board laid out from its own circuit.
+    std::map<std::string, std::map<std::string, std::string>> boards;
+};
+/// The test board is placed so that the headers stand over each other.
+[[nodiscard]] Result<SoundTile> make_sound_tile(const DataLibrary& data);
 
 }  // namespace grayrelic::standin

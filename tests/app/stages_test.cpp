@@ -40,7 +40,7 @@ class OneMoreStage : public WindowTest {
   protected:
     void SetUp() override {
         WindowTest::SetUp();
-        for (const char* demo : {"calder-page-card", "calder-chart-slate", "calder-counter-keypad"})
+        for (const char* demo : {"calder-page-card", "calder-chart-slate", "calder-counter-keypad", "calder-sound-tile"})
             (void)copy_demo(demo);
         auto stages = all_stages();
         stages.insert(stages.begin(), make_stage<DummyPage>);  // wherever it stands in the list

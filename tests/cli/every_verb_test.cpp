@@ -14,6 +14,7 @@ using test::run;
 const std::string dial_pad = test::demo,
                   card = (test::source_folder() / "demos/calder-page-card.relic").string(),
                   chart = (test::source_folder() / "demos/calder-chart-chart.relic").string(),
+                  tile = (test::source_folder() / "demos/calder-sound-tile.relic").string(),
                   keypad = (test::source_folder() / "demos/calder-counter-keypad.relic").string(),
                   minute = dial_pad + "/captures/minute.vcd", resting = dial_pad + "/captures/idle.vcd",
                   clocked = test::hdl + "clocked.vcd";
@@ -92,6 +93,9 @@ const std::vector<Verb>& verbs() {
         {"board inside", "{}/edged {}/room.svg"},
         {"board fit", "{}/stack.csv"},
         {"board order", "{}/tiers.csv --want 2 --yield 0.9"},
+        {"board stack", tile},
+        {"board state", tile},
+        {"board solder", tile},
         {"board place", "{}/fab --placements {}/placed.csv --package U1=dip-8"},
         {"plan", dial_pad + " --today 2026-11-29"},
         {"plan schedule", "{}/tasks.csv --today 2026-11-29 --hours-per-week 6"},

@@ -1,10 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What a fit and an order are read from: drawings of outlines, stacks, tiers, placements, lines as they are
 // typed.
+#include "core/board/outline_file.hpp"
 #include "core/board/pad_patterns.hpp"
 #include "core/fit/fit_text.hpp"
-#include "core/board/outline_file.hpp"
+#include "core/fit/order_text.hpp"
 #include "core/fit/stack.hpp"
+#include "core/fit/stack_text.hpp"
 #include "core/plan/board_order.hpp"
 #include "tests/fuzz/fuzz.hpp"
 
@@ -34,7 +36,14 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
         (void)place_parts(lands, *table, patterns);
     }
     (void)parse_fit_line(text);
+    (void)parse_place_line(text);
     (void)parse_zone(text);
     (void)parse_tier(text);
+    (void)parse_obsolete(text);
+    // What was understood is written as it is understood again.
+    if (const auto x = parse_extra(text)) (void)parse_extra(extra_text(*x));
+    if (const auto level = parse_level(text)) (void)parse_level(level_text(*level));
+    if (const auto variant = parse_variant(text)) (void)parse_variant(variant_text(*variant));
+    (void)parse_join(text);
     return 0;
 }

@@ -9,6 +9,7 @@
 #include "core/dossier/edits.hpp"
 #include "core/dossier/store.hpp"
 #include "standin/fab_dossier.hpp"
+#include "standin/sound_tile.hpp"
 #include "tests/core/helpers.hpp"
 #include "tests/unseen/fab_boards.hpp"
 
@@ -161,6 +162,30 @@ TEST(BoardDemos, TheirFilesAreMadeAgainAlike) {
         for (const auto& f : packed->files) committed[f.name] = f.text;
         EXPECT_EQ(standin::make_fabrication(*plan), committed) << name;
     }
+}
+
+TEST(BoardDemos, TheSoundTileIsMadeAgainAlike) {
+    const auto made = standin::make_sound_tile(*board_data());
+    ASSERT_TRUE(made) << made.error().message();
+    const auto folder = test::source_folder() / "demos/calder-sound-tile.relic";
+    EXPECT_EQ(test::read_file(folder / "dossier.json"), dossier_to_json(made->dossier));
+    for (const auto& [id, files] : made->boards) {
+        std::map<std::string, std::string> committed;
+        Progress progress;
+        const auto packed = read_packed(folder / "boards" / (id + ".zip"), progress);
+        ASSERT_TRUE(packed) << packed.error().message();
+        for (const auto& f : packed->files) committed[f.name] = f.text;
+        EXPECT_EQ(files, committed) << id;
+    }
+}
+
+TEST(BoardDemos, TheSoundTileHasTwoDoubtsAboutItsStack) {
+    const auto a = demo("calder-sound-tile.relic");
+    std::multiset<std::string> ids;
+    for (const auto& f : a->findings)
+        if (f.place.kind == "stack" && f.severity != Severity::note) ids.insert(f.id);
+    EXPECT_EQ(ids, (std::multiset<std::string>{"fit-assumed", "stack-conflict", "stack-undriven"}));
+    for (const auto& b : a->board->boards) EXPECT_EQ(b->nets.same, b->nets.named) << b->id;
 }
 
 }  // namespace

@@ -176,7 +176,7 @@ TEST(OrderLines, AreTypedInOneLine) {
         EXPECT_EQ(x->price, price) << text;
         EXPECT_EQ(x->each, each) << text;
         EXPECT_EQ(x->rule, rule);
-        EXPECT_EQ(x->below_mm, below);
+        EXPECT_DOUBLE_EQ(x->below_mm, below);
         EXPECT_EQ(parse_extra(extra_text(*x)).value(), *x) << extra_text(*x);
     }
     for (const char* bad : {"extra", "extra slots", "extra 12", "slots 12", "extra x 1 size below 3",

@@ -133,8 +133,8 @@ TEST(ReportSections, AnEmptyDossierHasNone) {
 
 TEST(ReportSections, TogetherTheShippedDossiersHaveAllOfThem) {
     std::set<std::string> seen;
-    for (const char* name :
-         {"calder-dial-pad", "calder-page-card", "calder-chart-slate", "calder-counter-keypad"}) {
+    for (const char* name : {"calder-dial-pad", "calder-page-card", "calder-chart-slate",
+                             "calder-counter-keypad", "calder-sound-tile"}) {
         const auto folder = test::source_folder() / "demos" / (std::string(name) + ".relic");
         for (const auto& id : anchors(made(*load_dossier(folder), folder).html)) seen.insert(id);
     }

@@ -42,7 +42,7 @@ BoardPage::BoardPage(const StageContext& context)
         {QStringLiteral("against"), tr("Held against"), Picture::day, card}, against_view_, all,
         [this] { against_view_->show_board(chosen()); }, scrolls_under);
     add_view(
-        {QStringLiteral("making"), tr("Making"), Picture::night, card}, making_view_, all,
+        {QStringLiteral("making"), tr("Making")}, making_view_, all,
         [this] { making_view_->show_board(chosen()); }, scrolls_under);
     const unsigned fits = all | Rests::dimensions | Rests::supply | Rests::wire_analysis;
     add_view(
@@ -54,8 +54,8 @@ BoardPage::BoardPage(const StageContext& context)
     stack_view_ = new StackView(document_);
     stack_view_->need_board = [this] { return need_board(); };
     add_view(
-        {QStringLiteral("together"), tr("Together")}, stack_view_, fits | Rests::stacks,
-        [this] { stack_view_->show_board(chosen()); }, scrolls_under);
+        {QStringLiteral("together"), tr("Together"), Picture::night, QStringLiteral("calder-sound-tile")},
+        stack_view_, fits | Rests::stacks, [this] { stack_view_->show_board(chosen()); }, scrolls_under);
     boards_ = new ChoiceBox(tr("Which set of files"), tr("Which set of fabrication files"));
     connect(boards_, &QComboBox::activated, this, [this] { show_chosen(); });
     add_beside_tabs(boards_);

@@ -30,6 +30,7 @@ class BoardPage : public TabbedPage {
     [[nodiscard]] FabMakingView& making_view() { return *making_view_; }
     [[nodiscard]] FitView& fit_view() { return *fit_view_; }
     [[nodiscard]] OrderView& order_view() { return *order_view_; }
+    [[nodiscard]] StackView& stack_view() { return *stack_view_; }
     /// Where a template is written; replaced by tests.
     std::function<QString()> ask_template;
     [[nodiscard]] ChoiceBox& boards() { return *boards_; }

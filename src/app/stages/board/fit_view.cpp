@@ -218,6 +218,9 @@ void FitView::fill_fits() {
                                                                    : Verdict::holds);
                 name.editable = false;
                 name.tip = to_q(c.problem);
+                if (c.drawing)
+                    for (const auto& remark : c.drawing->remarks)
+                        name.tip += (name.tip.isEmpty() ? QString() : QStringLiteral("\n")) + to_q(remark);
                 const auto left = c.judged ? figure(c.answer.least_mm) : QString();
                 rows.push_back({name, left, left, left});
             }
