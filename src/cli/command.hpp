@@ -37,6 +37,7 @@ void add_wire_rails(CLI::App& noun, Session& session);
 /// link, value
 void add_wire_values(CLI::App& noun, Session& session);
 void add_map_commands(CLI::App& app, Session& session);
+void add_build_commands(CLI::App& app, Session& session);
 void add_board_commands(CLI::App& app, Session& session);
 void add_board_fit_commands(CLI::App& board, Session& session);
 void add_board_stack_commands(CLI::App& board, Session& session);

@@ -41,6 +41,7 @@ int answer(int argc, char** argv) {
     add_wire_commands(app, session);
     add_map_commands(app, session);
     add_board_commands(app, session);
+    add_build_commands(app, session);
     add_dossier_commands(app, session);
     try {
         app.parse(argc, argv);

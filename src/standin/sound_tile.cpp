@@ -114,6 +114,43 @@ Fabrication board(const char* id, const char* title, const char* against) {
     return f;
 }
 
+/// Two tiles are being put together; on the second one a resistor is ten times too large.
+Dossier with_units(Dossier d) {
+    for (const int n : {1, 2}) {
+        JobUnit unit;
+        unit.id = "tile-" + std::to_string(n);
+        unit.name = n == 1 ? "First tile" : "Second tile";
+        unit.revision = 1;
+        unit.number = std::to_string(n) + "/2";
+        unit.state = UnitState::built;
+        d = put(d, unit);
+        UnitBuild b;
+        b.id = unit.id;
+        b.board = "tile";
+        for (const char* ref : {"R1", "R2", "R3", "R4", "R5", "R6", "R7"}) {
+            FittedPart f;
+            f.ref = ref;
+            f.marking = "brown black black red brown";
+            f.measured = n == 1 ? 9980 : 10030;
+            f.day = "2026-11-28";
+            b.fitted.push_back(f);
+        }
+        FittedPart slip;
+        slip.ref = "R8";
+        slip.marking = n == 1 ? "red red red gold" : "red red orange gold";
+        slip.day = "2026-11-28";
+        b.fitted.push_back(slip);
+        if (n == 1) {
+            FittedPart diode;
+            diode.ref = "D1";
+            diode.day = "2026-11-28";
+            b.fitted.push_back(diode);
+        }
+        d = put(d, b);
+    }
+    return d;
+}
+
 Dossier sound_tile_dossier() {
     About about;
     about.name = "Calder sound tile";
@@ -185,6 +222,7 @@ Dossier sound_tile_dossier() {
     s.levels = {low, up};
     s.joins = {{"tile/J2", "test/J1", JoinKind::plugged}};
     d = put(d, s);
+    d = with_units(d);
     return edit(d, &Dossier::plan, [](JobPlan& p) { p.kind = "chip-socket-board"; });
 }
 

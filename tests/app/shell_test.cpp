@@ -17,7 +17,7 @@ class Shell : public WindowTest {};
 
 TEST_F(Shell, AnEmptyWindowSaysWhatToBring) {
     EXPECT_EQ(window->windowTitle(), "Gray Relic");
-    EXPECT_EQ(window->rail().stages().size(), 8);
+    EXPECT_EQ(window->rail().stages().size(), 9);
     for (const auto& [stage, button] : window->rail().stages()) EXPECT_EQ(button->line(), "not started");
     EXPECT_FALSE(window->actions().find("file.save")->isEnabled());
     EXPECT_TRUE(window->findings().cards().isEmpty());

@@ -15,12 +15,12 @@ namespace {
 class DummyPage : public TabbedPage {
   public:
     explicit DummyPage(const StageContext& context)
-        : TabbedPage(Stage::build, context.document, static_cast<unsigned>(Rests::about)) {
+        : TabbedPage(Stage::log, context.document, static_cast<unsigned>(Rests::about)) {
         add_view({"first", "First", Picture::day}, new QLabel("the first view"),
                  static_cast<unsigned>(Rests::timing), [this] { ++first; });
         add_view({"second", "Second", Picture::none}, new QLabel("the second view"),
                  static_cast<unsigned>(Rests::ports), [this] { ++second; });
-        add_view_key(this, "Build", "Do the dummy thing", {"Ctrl+J"}, [] {});
+        add_view_key(this, "Log", "Do the dummy thing", {"Ctrl+J"}, [] {});
     }
     QString sentence() const override { return "A dummy sentence"; }
     QString detail() const override { return "and its figures"; }
@@ -40,7 +40,8 @@ class OneMoreStage : public WindowTest {
   protected:
     void SetUp() override {
         WindowTest::SetUp();
-        for (const char* demo : {"calder-page-card", "calder-chart-slate", "calder-counter-keypad", "calder-sound-tile"})
+        for (const char* demo :
+             {"calder-page-card", "calder-chart-slate", "calder-counter-keypad", "calder-sound-tile"})
             (void)copy_demo(demo);
         auto stages = all_stages();
         stages.insert(stages.begin(), make_stage<DummyPage>);  // wherever it stands in the list
@@ -57,12 +58,12 @@ class OneMoreStage : public WindowTest {
 
 TEST_F(OneMoreStage, HasItsPlaceItsKeyAndItsHeader) {
     EXPECT_EQ(window->pages().back(), &dummy()) << "in the stages' order";
-    QTest::keyClick(window.get(), Qt::Key_8, Qt::ControlModifier);
+    QTest::keyClick(window.get(), Qt::Key_9, Qt::ControlModifier);
     settle();
-    EXPECT_EQ(window->stage(), Stage::build);
-    EXPECT_EQ(window->rail().stage(Stage::build).text(), "Build");
-    EXPECT_EQ(window->rail().stage(Stage::build).line(), "dummy line");
-    EXPECT_GT(window->rail().stage(Stage::build).y(), window->rail().stage(Stage::timing).y());
+    EXPECT_EQ(window->stage(), Stage::log);
+    EXPECT_EQ(window->rail().stage(Stage::log).text(), "Log");
+    EXPECT_EQ(window->rail().stage(Stage::log).line(), "dummy line");
+    EXPECT_GT(window->rail().stage(Stage::log).y(), window->rail().stage(Stage::timing).y());
     QStringList labels;
     for (auto* l : window->findChildren<QLabel*>())
         if (l->isVisible()) labels << l->text();
@@ -71,23 +72,22 @@ TEST_F(OneMoreStage, HasItsPlaceItsKeyAndItsHeader) {
     EXPECT_EQ(dummy().view(), "second");
     // Where the person left is where they begin.
     window->close();
-    EXPECT_EQ(QSettings().value("stage").toString(), "build");
+    EXPECT_EQ(QSettings().value("stage").toString(), "log");
     window->show_stage(Stage::port);
     window->restore_place();
-    EXPECT_EQ(window->stage(), Stage::build);
+    EXPECT_EQ(window->stage(), Stage::log);
 }
 
 TEST_F(OneMoreStage, IsInHelpInTheMenuAndInThePictures) {
     QStringList lines;
     for (const auto& line : window->actions().shortcuts())
         lines << line.group + ": " + line.text + ": " + line.keys;
-    for (const char* line : {"&View: Build: Ctrl+8", "Build: First: Alt+1", "Build: Second: Alt+2",
-                             "Build: Do the dummy thing: Ctrl+J"})
+    for (const char* line :
+         {"&View: Log: Ctrl+9", "Log: First: Alt+1", "Log: Second: Alt+2", "Log: Do the dummy thing: Ctrl+J"})
         EXPECT_TRUE(lines.contains(line)) << line << " in\n" << lines.join("\n").toStdString();
     EXPECT_TRUE(write_screenshots(*window, path("shots"), {}).isEmpty());
-    EXPECT_TRUE(QFileInfo::exists(path("shots/build-first-light.png")));
-    EXPECT_FALSE(QFileInfo::exists(path("shots/build-second-light.png")))
-        << "no picture of the documentation";
+    EXPECT_TRUE(QFileInfo::exists(path("shots/log-first-light.png")));
+    EXPECT_FALSE(QFileInfo::exists(path("shots/log-second-light.png"))) << "no picture of the documentation";
     const auto made = QDir(path("shots")).entryList({"*.png"});
     EXPECT_LT(made.size(), 20);
     for (const auto* page : window->pages()) {
@@ -101,14 +101,14 @@ TEST_F(OneMoreStage, GetsItsFilesAndItsFindings) {
     test::write_file(folder / "a.dummy", "x");
     drop({path("a.dummy")});
     EXPECT_EQ(dummy().taken, QStringList{path("a.dummy")});
-    EXPECT_EQ(window->stage(), Stage::build);
+    EXPECT_EQ(window->stage(), Stage::log);
     Finding f;
     f.id = "dummy-fails";
     f.severity = Severity::stop;
-    f.stage = Stage::build;
+    f.stage = Stage::log;
     f.says = "The dummy fails";
     f.place = {"thing", "it"};
-    window->findings().show_findings({f}, Stage::build, false);
+    window->findings().show_findings({f}, Stage::log, false);
     ASSERT_EQ(window->findings().cards().size(), 1);
     QTest::mouseClick(window->findings().cards()[0], Qt::LeftButton);
     EXPECT_EQ(dummy().shown, "it");
@@ -123,7 +123,7 @@ TEST_F(OneMoreStage, RestsWhileItIsNotSeen) {
         settle();
     };
     EXPECT_EQ(dummy().refreshes(), 0) << "never seen";
-    window->show_stage(Stage::build);
+    window->show_stage(Stage::log);
     settle();
     EXPECT_EQ(dummy().first, 1);
     edit_port("one");
@@ -137,10 +137,10 @@ TEST_F(OneMoreStage, RestsWhileItIsNotSeen) {
     edit_port("three");
     edit_port("four");
     EXPECT_EQ(dummy().second, 2) << "not seen";
-    window->show_stage(Stage::build);
+    window->show_stage(Stage::log);
     EXPECT_EQ(dummy().second, 3) << "once for both edits";
     window->show_stage(Stage::listen);
-    window->show_stage(Stage::build);
+    window->show_stage(Stage::log);
     EXPECT_EQ(dummy().second, 3) << "nothing has changed";
     EXPECT_EQ(dummy().page, 1) << "the page stands on the dossier's name";
 }

@@ -226,14 +226,17 @@ class Work {
                       part_of(now_.data, &DataLibrary::processes),
                       {}};
         const auto& d = now_.dossier;
+        const auto before = now_.memory->last<BoardCircuits>("board circuits");
         const auto made = now_.memory->recall_here<BoardCircuits>(
             run_, "board circuits",
-            std::tuple(now_.wire, d.boards.version(), d.trace.version(), d.timing.version(),
+            std::tuple(now_.wire, d.boards.version(), d.trace.version(), d.timing->networks,
                        d.ports.version(), d.cables.version(), now_.data),
             [&] {
                 const auto wire =
                     now_.wire ? std::shared_ptr<const Circuit>(now_.wire, &now_.wire->circuit) : nullptr;
-                return board_circuits(d, wire, now_.data->parts, {&now_.data->logic, &now_.data->families});
+                auto made =
+                    board_circuits(d, wire, now_.data->parts, {&now_.data->logic, &now_.data->families});
+                return before ? kept_circuits(std::move(made), *before) : made;
             });
         out.circuits = *made;
         return out;
@@ -369,6 +372,7 @@ Versions versions_of(const Dossier& d, const Analysis& a, unsigned rests) {
     add(Rests::map_analysis, a.map);
     add(Rests::boards, d.boards.version());
     add(Rests::stacks, d.stacks.version());
+    add(Rests::builds, d.builds.version());
     add(Rests::board_analysis, a.board);
     return g;
 }

@@ -61,6 +61,7 @@ enum class Rests : unsigned {
     boards = 4194304,  ///< a section
     board_analysis = 8388608,
     stacks = 16777216,  ///< a section
+    builds = 33554432,  ///< likewise
 };
 constexpr unsigned operator|(Rests a, Rests b) {
     return static_cast<unsigned>(a) | static_cast<unsigned>(b);

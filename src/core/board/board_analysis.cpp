@@ -6,109 +6,23 @@
 #include <algorithm>
 #include <set>
 
-#include "core/base/file_system.hpp"
 #include "core/base/long_work.hpp"
 #include "core/base/text.hpp"
+#include "core/board/board_cases.hpp"
 #include "core/board/board_parts.hpp"
 #include "core/dossier/store.hpp"
 
 namespace grayrelic {
 namespace {
 
-/// Reading and joining, and judging by a process: shares of the whole work.
-constexpr double read_weight = 3, rules_weight = 1;
-
-struct FileStamp {
-    std::filesystem::file_time_type changed{};
-    std::uintmax_t size = 0;
-    bool operator==(const FileStamp&) const = default;
-};
-
-FileStamp stamp_of(const std::filesystem::path& path) {
-    std::error_code code;
-    FileStamp s;
-    s.changed = std::filesystem::last_write_time(path, code);
-    s.size = std::filesystem::is_regular_file(path, code) ? std::filesystem::file_size(path, code) : 0;
-    return s;
-}
+/// Judging by a process: its share of the whole work.
+constexpr double rules_weight = 1;
 
 RoleCorrections roles_of(const Fabrication& f) {
     RoleCorrections out;
     for (const auto& [file, role] : f.roles)
         if (const auto known = named<FileRole>(role)) out.emplace(file, *known);
     return out;
-}
-
-struct ReadOutline {
-    std::optional<Error> problem;
-    std::shared_ptr<const OutlineDrawing> drawing;
-};
-
-ReadOutline outline_at(const std::filesystem::path& path) {
-    ReadOutline out;
-    const auto text = disk().read(path, most_outline_bytes);
-    if (!text) {
-        out.problem = text.error();
-        return out;
-    }
-    auto drawing = read_outline(*text, path.filename().string());
-    if (drawing)
-        out.drawing = std::make_shared<const OutlineDrawing>(std::move(*drawing));
-    else
-        out.problem = drawing.error();
-    return out;
-}
-
-/// False when interrupted.
-bool judge_cases(const Fabrication& board, const ReadBoard& read, const std::filesystem::path& folder,
-                 Memory& memory, MemoryRun& run, std::vector<BoardCase>& into) {
-    for (const auto& o : board.outlines) {
-        BoardCase c{o.id, o.title.empty() ? o.id : o.title, nullptr, {}, false, {}};
-        if (const auto path = outline_path(o, folder)) {
-            const auto drawn = memory.recall<ReadOutline>(
-                run, "outline " + board.id + "/" + o.id, std::tuple(path->string(), stamp_of(*path)),
-                read_weight, [path = *path](Progress&) -> Result<ReadOutline> { return outline_at(path); });
-            if (!drawn) return false;
-            c.drawing = drawn->drawing;
-            if (drawn->problem) c.problem = drawn->problem->message();
-        } else {
-            c.problem = path.error().message();
-        }
-        if (c.drawing && read.outline.known()) {
-            InsideQuestion q;
-            q.turn_deg = o.turn_deg;
-            if (o.x_mm && o.y_mm) q.shift = BoardXY{from_mm(*o.x_mm), from_mm(*o.y_mm)};
-            c.answer = lies_inside(read.outline.outer, c.drawing->outline, q);
-            c.judged = true;
-        } else if (c.drawing) {
-            c.problem = "the board's own edge is not known";
-        }
-        into.push_back(std::move(c));
-    }
-    return true;
-}
-
-std::vector<std::shared_ptr<const OutlineDrawing>> drawings_of(const std::vector<BoardCase>& cases) {
-    std::vector<std::shared_ptr<const OutlineDrawing>> out;
-    for (const auto& c : cases) out.push_back(c.drawing);
-    return out;
-}
-
-/// As a way of making that can do what is below no extra's limit.
-BoardProcess extra_limits(const OrderAsk& ask) {
-    BoardProcess p;
-    for (const auto& x : ask.extras) {
-        const auto rule = named<BoardRule>(x.rule);
-        if (!rule) continue;
-        auto* limit = *rule == BoardRule::track      ? &p.track_mm
-                      : *rule == BoardRule::gap      ? &p.gap_mm
-                      : *rule == BoardRule::ring     ? &p.ring_mm
-                      : *rule == BoardRule::hole     ? &p.hole_mm
-                      : *rule == BoardRule::hole_gap ? &p.hole_gap_mm
-                                                     : nullptr;
-        if (limit != nullptr) *limit = std::max(*limit, x.below_mm);
-    }
-    return p;
 }
 
 /// What each copper net is called: by most of its points in the netlist, else by what its pads say.
@@ -391,7 +305,7 @@ std::shared_ptr<const BoardAnalysis> analyse_boards(const Dossier& d, const std:
         const auto made = memory.recall_here<FabricationAnalysis>(
             run, "fabrication " + board.id,
             std::tuple(read, rules, board, d.ports.version(), d.trace.version(), data.connectors,
-                       data.packages, data.circuit_of(board), charged, drawings_of(cases)),
+                       data.packages, data.circuit_of(board), charged, cases_known(cases)),
             [&] {
                 FabricationAnalysis a;
                 a.id = board.id;

@@ -124,6 +124,9 @@ std::vector<Check> of_the_new() {
          "Boards over one another meet, cover each other's joints, or drive against each other.",
          check_stacks,
          Rests::boards | Rests::stacks | Rests::dimensions | Rests::board_analysis | Rests::data},
+        {"wrong-value", Stage::build, "A unit has a wrong value, a joint that does not hold, or a bridge.", check_build,
+         Rests::builds | Rests::boards | Rests::units | Rests::readings | Rests::board_analysis | Rests::wire_analysis |
+             Rests::data},
         {"rests-on-assumed", Stage::timing, "A verdict rests on a number that nobody has measured.",
          check_assumed, Rests::timing | Rests::timing_analysis},
     };
@@ -170,6 +173,7 @@ Analysis only(const Analysis& a, unsigned rests) {
     if (holds(rests, Rests::map_analysis)) seen.map = a.map;
     if (holds(rests, Rests::boards)) seen.dossier.boards = d.boards;
     if (holds(rests, Rests::stacks)) seen.dossier.stacks = d.stacks;
+    if (holds(rests, Rests::builds)) seen.dossier.builds = d.builds;
     if (holds(rests, Rests::board_analysis)) seen.board = a.board;
     if (holds(rests, Rests::plan)) seen.dossier.plan = d.plan;
     if (holds(rests, Rests::data)) seen.data = a.data;

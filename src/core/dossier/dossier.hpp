@@ -20,6 +20,7 @@
 #include "core/dossier/section.hpp"
 #include "core/dossier/timing.hpp"
 #include "core/dossier/trace.hpp"
+#include "core/dossier/unit_build.hpp"
 #include "core/dossier/wire.hpp"
 
 namespace grayrelic {
@@ -98,6 +99,7 @@ struct Dossier {
     Section<DeviceMap> map;
     Section<std::vector<Fabrication>> boards;
     Section<std::vector<BoardStack>> stacks{};
+    Section<std::vector<UnitBuild>> builds{};
     bool operator==(const Dossier&) const = default;
     [[nodiscard]] const Port* find_port(std::string_view id) const;
     [[nodiscard]] const Cable* find_cable(std::string_view id) const;

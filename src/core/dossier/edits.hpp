@@ -121,6 +121,8 @@ template <>
 struct Kept<Fabrication> : KeptInSection<&Dossier::boards> {};
 template <>
 struct Kept<BoardStack> : KeptInSection<&Dossier::stacks> {};
+template <>
+struct Kept<UnitBuild> : KeptInSection<&Dossier::builds> {};
 
 template <class T>
 concept KeptById = requires {

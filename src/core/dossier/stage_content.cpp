@@ -23,6 +23,7 @@ bool has_content(const Dossier& d, Stage stage) {
         case Stage::wire: return !bridge_text(*d.wire, *d.timing).text.empty() || *d.wire != Wire{};
         case Stage::map: return *d.map != DeviceMap{};
         case Stage::board: return !d.boards->empty() || !d.stacks->empty();
+        case Stage::build: return !d.builds->empty();
         default: return false;
     }
 }

@@ -246,13 +246,15 @@ class Joiner {
         for (std::size_t i = 0; i < a.nets.size(); ++i)
             for (std::size_t k = 0; k < b.nets.size(); ++k) {
                 const auto va = a.volts.find(a.nets[i].name), vb = b.volts.find(b.nets[k].name);
-                const bool ga = va != a.volts.end() && va->second == 0,
-                           gb = vb != b.volts.end() && vb->second == 0;
-                ground_a = ground_a || ga;
-                ground_b = ground_b || gb;
+                const bool earth_here = va != a.volts.end() && va->second == 0,
+                           earth_there = vb != b.volts.end() && vb->second == 0;
+                ground_a = ground_a || earth_here;
+                ground_b = ground_b || earth_there;
                 const bool one = root_of(pair.first, i) == root_of(pair.second, k);
-                joined = joined || (ga && gb && one);
-                if (one || ga || gb || a.nets[i].name.empty() || a.nets[i].name != b.nets[k].name) continue;
+                joined = joined || (earth_here && earth_there && one);
+                if (one || earth_here || earth_there || a.nets[i].name.empty() ||
+                    a.nets[i].name != b.nets[k].name)
+                    continue;
                 if (a.nets[i].points.size() < 2 || b.nets[k].points.size() < 2) continue;
                 fault(StackFault::not_joined, Verdict::doubt, a.nets[i].name,
                       fmt::format("{} is on {} and on {}, and no contact leads from one to the other",

@@ -9,6 +9,7 @@
 #include <vector>
 
 #include "core/board/board_analysis.hpp"
+#include "core/person/bench.hpp"
 #include "core/wire/solder.hpp"
 
 namespace grayrelic {

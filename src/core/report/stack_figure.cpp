@@ -12,7 +12,8 @@
 namespace grayrelic {
 namespace {
 
-constexpr double label_room = 96, rim = 10, head_room = 24, between_views = 34, foot_room = 26, most_dots = 4000;
+constexpr double label_room = 96, rim = 10, head_room = 24, between_views = 34, foot_room = 26,
+                 most_dots = 4000;
 
 Ink ink_of(Verdict v) {
     return v == Verdict::stop ? Ink::stop : v == Verdict::doubt ? Ink::doubt : Ink::ink2;
@@ -157,6 +158,16 @@ class StackArtist {
         d_.areas.push_back(std::move(a));
     }
 
+    bool under_another(std::size_t level, const Extent& box, bool up) const {
+        bool outermost = true;
+        for (std::size_t k = 0; k < edges_.size(); ++k) {
+            if (k == level || (k > level) != up) continue;
+            outermost = false;
+            if (!edges_[k].empty() && extent_of(edges_[k].front()).meets(box)) return true;
+        }
+        return outermost;
+    }
+
     Verdict verdict_of(std::size_t level, const std::string& ref) const {
         auto v = Verdict::holds;
         for (const auto& c : r_.geometry.clashes)
@@ -177,8 +188,11 @@ class StackArtist {
                 if (b.joins.count(part.ref) != 0) continue;
                 const auto at = in_stack(b, part.box);
                 const bool up = part.back == b.over;
+                // What no other level lies over stands in front of it, or behind.
+                const double strength = under_another(i, at, up) ? 0.35 : 0.06;
                 box(at.left, at.right, up ? z + b.thick_mm : z - part.height_mm,
-                    up ? z + b.thick_mm + part.height_mm : z, ink_at(i), 0.25, verdict_of(i, part.ref));
+                    up ? z + b.thick_mm + part.height_mm : z, strength < 0.1 ? Ink::hairline : ink_at(i),
+                    strength, verdict_of(i, part.ref));
             }
             box(e.left, e.right, z, z + b.thick_mm, ink_at(i), 0.8, Verdict::holds);
             const double y = z_of(z + b.thick_mm / 2) + 4;

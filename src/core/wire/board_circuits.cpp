@@ -117,4 +117,18 @@ BoardCircuits board_circuits(const Dossier& d, const std::shared_ptr<const Circu
     return out;
 }
 
+BoardCircuits kept_circuits(BoardCircuits now, const BoardCircuits& before) {
+    for (auto& [key, circuit] : now) {
+        const auto it = before.find(key);
+        if (it == before.end()) continue;
+        const auto &a = *circuit, &b = *it->second;
+        const bool texts = (a.circuit == nullptr) == (b.circuit == nullptr) &&
+                           (a.circuit == nullptr || a.circuit->text == b.circuit->text);
+        if (texts && a.name == b.name && a.nets == b.nets && a.packages_of == b.packages_of &&
+            a.pins == b.pins && a.volts == b.volts)
+            circuit = it->second;
+    }
+    return now;
+}
+
 }  // namespace grayrelic

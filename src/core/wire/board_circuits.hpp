@@ -24,4 +24,7 @@ using BoardCircuits = std::map<std::string, std::shared_ptr<const BoardCircuit>>
 [[nodiscard]] BoardCircuits board_circuits(const Dossier& dossier, const std::shared_ptr<const Circuit>& wire,
                                            const PartLibrary& parts, const CircuitData& data);
 
+/// What is the same as before stays the same version: the texts, nets, packages, pins and volts.
+[[nodiscard]] BoardCircuits kept_circuits(BoardCircuits now, const BoardCircuits& before);
+
 }  // namespace grayrelic

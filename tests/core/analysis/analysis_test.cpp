@@ -70,8 +70,8 @@ TEST_F(AnalysisParts, AnEditMakesAnewOnlyWhatRestsOnIt) {
 
     auto port = demo.ports->front();
     port.pins.front().note = "a note";
-    EXPECT_THAT(made_by(put(demo, port)),
-                ElementsAre("boards", "fabrication adapter", "port", "trace", "wire", "wrong ways J1"));
+    EXPECT_THAT(made_by(put(demo, port)), ElementsAre("board circuits", "boards", "fabrication adapter",
+                                                      "port", "trace", "wire", "wrong ways J1"));
     run(demo);
 
     auto budget = *demo.timing->find_budget("watchdog");

@@ -53,7 +53,7 @@ using Things =
     testing::Types<Port, Cable, CaptureRef, BuildOption, ContractInterval, LogicNetwork, ClockStudy, Budget,
                    GoldenPair, Scan, NetSource, BoardPart, Deviation, Donor, JobUnit, Dimension, PartLine,
                    Order, Must, PlanQuestion, PlanTask, WayThere, Hedge, WireValue, WireSetting, PinNeed,
-                   MapKey, MapMessage, MoveCurve, Fabrication>;
+                   MapKey, MapMessage, MoveCurve, Fabrication, BoardStack, UnitBuild>;
 TYPED_TEST_SUITE(EveryThing, Things);
 
 int sections_shared(const Dossier& a, const Dossier& b) {
@@ -62,7 +62,8 @@ int sections_shared(const Dossier& a, const Dossier& b) {
            a.readings.same_version(b.readings) + a.trace.same_version(b.trace) +
            a.units.same_version(b.units) + a.dimensions.same_version(b.dimensions) +
            a.supply.same_version(b.supply) + a.plan.same_version(b.plan) + a.wire.same_version(b.wire) +
-           a.map.same_version(b.map) + a.boards.same_version(b.boards);
+           a.map.same_version(b.map) + a.boards.same_version(b.boards) + a.stacks.same_version(b.stacks) +
+           a.builds.same_version(b.builds);
 }
 
 TYPED_TEST(EveryThing, IsPutChangedAndDropped) {
@@ -75,7 +76,7 @@ TYPED_TEST(EveryThing, IsPutChangedAndDropped) {
     const auto added = put(d, one);
     ASSERT_EQ(things<T>(added).size(), before + 1);
     EXPECT_EQ(things<T>(added).back(), one);
-    EXPECT_EQ(sections_shared(added, d), 13);
+    EXPECT_EQ(sections_shared(added, d), 15);
     EXPECT_EQ(put(added, one), added) << "the same thing again takes the same place";
     EXPECT_EQ(free_id<T>(added, "new"), "new");
     EXPECT_EQ(free_id<T>(added, "new-1"), "new-1-2");
@@ -83,11 +84,11 @@ TYPED_TEST(EveryThing, IsPutChangedAndDropped) {
     const auto changed = edit<T>(added, "new-1", [](T& t) { t.extra = R"({"x":1})"; });
     EXPECT_EQ(things<T>(changed).back().extra, R"({"x":1})");
     EXPECT_TRUE(things<T>(added).back().extra.empty()) << "the earlier version stays as it was";
-    EXPECT_EQ(sections_shared(changed, d), 13);
+    EXPECT_EQ(sections_shared(changed, d), 15);
 
     EXPECT_EQ(drop<T>(changed, "new-1"), d);
-    EXPECT_EQ(sections_shared(drop<T>(d, "not there"), d), 14);
-    EXPECT_EQ(sections_shared(edit<T>(d, "not there", [](T& t) { t.extra = "x"; }), d), 14);
+    EXPECT_EQ(sections_shared(drop<T>(d, "not there"), d), 16);
+    EXPECT_EQ(sections_shared(edit<T>(d, "not there", [](T& t) { t.extra = "x"; }), d), 16);
 }
 
 TEST(Edits, ANetlistThatIsDroppedIsNotHeldAgainstAnyMore) {
@@ -132,7 +133,7 @@ TEST(Words, TheSchemaKnowsTheSameOnes) {
         lists);
     expect_in<EvidenceKind, Driver, Side, Half, BoardSide, StrokeKind, ClickKind, IntervalKind, OptionKind,
               WhenBusy, DividerKind, BudgetKind, UnitKind, UnitState, PartKind, HostSide, Reversible, AtStake,
-              MustTie, JobGate, WayKind, Stage>(lists);
+              MustTie, JobGate, WayKind, Stage, FitRole, FitKind, JoinKind>(lists);
 }
 
 TEST(Words, AreFoundAgainAndListed) {

@@ -196,7 +196,7 @@ double walked(const std::vector<std::vector<Spot>>& rings, Spot p) {
 
 TEST(BoardStacks, CoverWhatAnOracleSaysOnRandomOnes) {
     int joints = 0, covered = 0, on_edge = 0;
-    for (unsigned seed = 1; seed <= 60; ++seed) {
+    for (unsigned seed = 1; seed <= 120; ++seed) {
         std::mt19937 chance(seed);
         const auto any = [&](double from, double to) {
             return std::uniform_real_distribution<double>(from, to)(chance);

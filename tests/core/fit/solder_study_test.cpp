@@ -149,9 +149,9 @@ TEST(SolderStudies, PadsThatEndWithTheLeads) {
     const double whole = packages().find("soic-8")->shape->pad_length;
     for (const bool is_short : {false, true}) {
         const double size = is_short ? whole - 0.7 : whole;
-        const auto b =
-            board({{5, 5, true, false, 0, size}, {5, 6.27, true, false, 0, size}}, {},
-                  {pad_at("U1", "1", 5, 6.27, PadSide::top), pad_at("U1", "2", 5, 5, PadSide::top)}, "house-basic");
+        const auto b = board(
+            {{5, 5, true, false, 0, size}, {5, 6.27, true, false, 0, size}}, {},
+            {pad_at("U1", "1", 5, 6.27, PadSide::top), pad_at("U1", "2", 5, 5, PadSide::top)}, "house-basic");
         // 1.27 mm are easily soldered whatever the pads; of 0.65 mm it matters.
         EXPECT_EQ(
             trouble(solder_study({advice("U1", "soic-8")}, &b, packages(), {}), SolderTrouble::short_pads),

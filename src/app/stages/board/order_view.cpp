@@ -35,6 +35,7 @@ QString money(double amount) {
 }
 
 QString percent(double share) {
+    if (share > 0.9995 && share < 1) return OrderView::tr(">\u00a099.9\u00a0%");
     return OrderView::tr("%1\u00a0%").arg(100 * share, 0, 'f', share > 0.995 && share < 1 ? 1 : 0);
 }
 
@@ -52,8 +53,8 @@ OrderView::OrderView(Document& document, QWidget* parent) : QWidget(parent), doc
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(0, 0, 0, 0);
     row->setSpacing(8);
-    row->addWidget(make_tiers(), 4);
-    row->addWidget(make_parts(), 3);
+    row->addWidget(make_tiers(), 1);
+    row->addWidget(make_parts(), 1);
     today = [] { return QDate::currentDate().toString(Qt::ISODate); };
 }
 
@@ -136,11 +137,11 @@ QWidget* OrderView::make_tiers() {
 QWidget* OrderView::make_parts() {
     parts_sheet_ = new Sheet(tr("Can I solder it?"));
     parts_ = new FactTable;
-    parts_->set_columns({{tr("Part"), 140},
+    parts_->set_columns({{tr("Part"), 130},
                          {tr("Package"), 96},
-                         {tr("Pitch"), 46, true},
-                         {tr("Joints"), 50, true},
-                         {tr("Well"), 54, true}},
+                         {tr("Pitch"), 44, true},
+                         {tr("Joints"), 44, true},
+                         {tr("Well"), 48, true}},
                         tr("Soldering"));
     parts_sheet_->body()->addWidget(parts_, 1);
     return parts_sheet_;

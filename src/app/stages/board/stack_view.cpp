@@ -34,7 +34,8 @@ QString join_word(JoinKind kind) {
 
 QString lies(const StackLevel& l) {
     QStringList out;
-    if (l.x_mm != 0 || l.y_mm != 0) out << QStringLiteral("%1, %2").arg(l.x_mm).arg(l.y_mm);
+    if (l.x_mm != 0 || l.y_mm != 0)
+        out << QStringLiteral("%1, %2").arg(l.x_mm).arg(l.y_mm).replace(QLatin1Char('-'), QChar(0x2212));
     if (l.turn_deg != 0) out << StackView::tr("turned %1°").arg(l.turn_deg);
     if (l.over) out << StackView::tr("front down");
     return out.join(QStringLiteral("; "));
@@ -56,15 +57,15 @@ StackView::StackView(Document& document, QWidget* parent) : QWidget(parent), doc
     });
     picture_sheet_->add_to_title(stacks_);
     picture_ = new DrawingView(tr("The stack from above and from the front"));
-    picture_->least_width = 240;
+    picture_->least_width = 200;
     picture_sheet_->body()->addWidget(picture_, 1);
-    left->addWidget(picture_sheet_, 3);
-    left->addWidget(make_troubles(), 2);
+    left->addWidget(picture_sheet_, 5);
+    left->addWidget(make_troubles(), 3);
     row->addLayout(left, 1);
     auto* right = new QVBoxLayout;
     right->setSpacing(8);
-    right->addWidget(make_boards(), 2);
-    right->addWidget(make_levels(), 3);
+    right->addWidget(make_boards());
+    right->addWidget(make_levels(), 1);
     row->addLayout(right, 1);
 }
 
@@ -72,14 +73,15 @@ QWidget* StackView::make_boards() {
     boards_sheet_ = new Sheet(tr("Boards of the job"));
     boards_sheet_->setMaximumWidth(stack_side_width);
     boards_ = new FactTable;
-    boards_->set_columns({{tr("Board"), 170}, {tr("Drawn, ordered, here"), 150}, {tr("Fitted as"), 100}},
+    boards_->set_columns({{tr("Board"), 170}, {tr("State"), 130}, {tr("Fitted as"), 84}},
                          tr("Boards of the job"));
+    boards_->fit_rows(6);
     boards_sheet_->body()->addWidget(boards_, 1);
     return boards_sheet_;
 }
 
 QWidget* StackView::make_levels() {
-    levels_sheet_ = new Sheet(tr("Levels, from the top, and what joins them"));
+    levels_sheet_ = new Sheet(tr("Levels and joins"));
     levels_sheet_->setMaximumWidth(stack_side_width);
     auto* less =
         compact_button(tr("Remove"), tr("Takes the chosen level, join or variant away; undo brings it back"));
@@ -116,7 +118,7 @@ QWidget* StackView::make_levels() {
 QWidget* StackView::make_troubles() {
     troubles_sheet_ = new Sheet(tr("What they do to each other"));
     troubles_ = new FactTable;
-    troubles_->set_columns({{tr("What"), 300}, {tr("Why"), 180}}, tr("What the boards do to each other"));
+    troubles_->set_columns({{tr("What"), 400}}, tr("What the boards do to each other"));
     troubles_sheet_->body()->addWidget(troubles_, 1);
     return troubles_sheet_;
 }
@@ -200,7 +202,7 @@ void StackView::fill_boards() {
     }
     boards_sheet_->set_about(rows.empty()
                                  ? tr("None yet: bring fabrication files, or begin with what has to fit")
-                                 : tr("from the files and from Plan's orders"));
+                                 : tr("drawn, ordered, here: from the files and Plan's orders"));
     boards_->set_rows(std::move(rows));
 }
 
@@ -215,12 +217,16 @@ void StackView::fill_levels(const BoardStack* s) {
             auto fact = l->gap;
             for (const auto& d : *document_.dossier().dimensions)
                 if (!l->dimension.empty() && d.id == l->dimension) fact = d.mm;
-            TableCell gap(lowest ? tr("lowest") : fact.value ? QString::number(*fact.value) : QString());
+            TableCell gap(!lowest && fact.value ? QString::number(*fact.value) : QString());
             gap.editable = !lowest;
             TableCell known(lowest ? QString() : to_q(word(fact.evidence.kind)));
             known.editable = !lowest;
             known.tip = to_q(fact.evidence.source);
-            rows.push_back({name, lies(*l), gap, known});
+            rows.push_back({name,
+                            lowest ? QStringList{tr("lowest"), lies(*l)}.join(
+                                         lies(*l).isEmpty() ? QString() : QStringLiteral("; "))
+                                   : lies(*l),
+                            gap, known});
         }
         for (std::size_t i = 0; i < s->joins.size(); ++i) {
             const auto& j = s->joins[i];
@@ -271,9 +277,7 @@ void StackView::fill_troubles(const BoardStack* s) {
                                      : f.severity == Severity::doubt ? Verdict::doubt
                                                                      : Verdict::unknown);
             says.tip = to_q(f.why + " " + f.todo);
-            TableCell why(to_q(f.why));
-            why.tip = says.tip;
-            rows.push_back({says, why});
+            rows.push_back({says});
         }
     troubles_sheet_->set_about(s == nullptr || s->levels.size() < 2 ? tr("With two levels or more")
                                : rows.empty()                       ? tr("Nothing")

@@ -1,0 +1,152 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/build/unit_state.hpp"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/base/quantity.hpp"
+#include "core/wire/wire_analysis.hpp"
+
+namespace grayrelic {
+namespace {
+
+/// Beyond a marked tolerance a meter may be off by so much.
+constexpr double meter_share = 0.02, far_off = 1.5;
+
+std::string ratio_words(double ratio) {
+    for (const auto& [by, says] : {std::pair(10.0, "ten times what was drawn: a decade slip"),
+                                   {100.0, "a hundred times what was drawn"},
+                                   {1000.0, "a thousand times what was drawn"},
+                                   {0.1, "a tenth of what was drawn: a decade slip"},
+                                   {0.01, "a hundredth of what was drawn"},
+                                   {0.001, "a thousandth of what was drawn"}})
+        if (std::abs(ratio / by - 1) < 0.1) return says;
+    return fmt::format("{:.3g} times what was drawn", ratio);
+}
+
+/// What the value that rests on the part becomes.
+std::string consequence_of(const Analysis& a, const std::string& ref, double fitted) {
+    if (!a.wire) return {};
+    for (const auto& study : a.wire->values)
+        for (const auto& part : study.fits) {
+            if (part.ref != ref || !study.kind) continue;
+            auto inputs = study.inputs;
+            inputs[part.key] = fitted;
+            const auto result = compute_value(*study.kind, inputs, study.series);
+            const auto name = study.value.name.empty() ? study.value.id : study.value.name;
+            if (!result) return name + ": " + result.error().message();
+            const auto* figure = result->find(result->main);
+            if (figure == nullptr || !result->main_value()) return {};
+            return fmt::format("{}: {} becomes {}{}", name, figure->label,
+                               print_measure(*result->main_value(), figure->measure),
+                               result->why.empty() ? "" : "; " + result->why);
+        }
+    return {};
+}
+
+}  // namespace
+
+ValueOnPart judge_fitted(const FittedPart& f, double drawn, bool farads, double tolerance) {
+    ValueOnPart out;
+    const auto as = farads ? MarkedAs::farads : MarkedAs::ohms;
+    const auto fits = [&](double v, double share) {
+        return drawn == 0 ? v == 0 : std::abs(v / drawn - 1) <= share;
+    };
+    if (!f.marking.empty()) {
+        const auto values = read_marking(f.marking, as);
+        if (!values) {
+            out.says = values.error().message();
+            return out;
+        }
+        // One of the ways in which it can be read is enough; what is measured decides between them.
+        const MarkedValue* best = nullptr;
+        for (const auto& v : *values)
+            if (v.as == as && (best == nullptr || (!fits(best->value, 1e-6) && fits(v.value, 1e-6))))
+                best = &v;
+        if (best == nullptr) {
+            out.says = "its marking is of another kind of part";
+            out.verdict = Verdict::doubt;
+            return out;
+        }
+        out.value = best->value;
+        out.verdict = fits(best->value, 1e-6) ? Verdict::holds : Verdict::stop;
+        if (out.verdict == Verdict::holds && best->tolerance && *best->tolerance > tolerance + 1e-9) {
+            out.verdict = Verdict::doubt;
+            out.says =
+                fmt::format("{} wide, {} was drawn", print_share(*best->tolerance), print_share(tolerance));
+        }
+        if (out.verdict == Verdict::holds && values->size() > 1 && !f.measured) {
+            out.verdict = Verdict::doubt;
+            out.says = "read from the other end it is " +
+                       print_marked(best == &values->front() ? (*values)[1] : values->front()) +
+                       ": measure it";
+        }
+    }
+    if (f.measured) {
+        out.value = *f.measured;
+        const bool well = fits(*f.measured, tolerance + meter_share);
+        out.verdict =
+            well ? Verdict::holds
+            : drawn > 0 && *f.measured > 0 && *f.measured / drawn < far_off && drawn / *f.measured < far_off
+                ? Verdict::doubt
+                : Verdict::stop;
+        if (well) out.says.clear();
+    }
+    if (out.verdict == Verdict::stop || (out.verdict == Verdict::doubt && out.says.empty()))
+        out.says = drawn > 0 ? ratio_words(out.value / drawn) : "a bridge was drawn";
+    return out;
+}
+
+std::optional<UnitOnBench> unit_on_bench(const Analysis& a, const UnitBuild& build) {
+    auto board = build_board(a, build.board, build.variant);
+    if (!board) return std::nullopt;
+    UnitOnBench out;
+    out.unit = build.id;
+    out.board = std::move(*board);
+    out.plan = plan_assembly(out.board);
+    out.sheet = joint_sheet(out.board, out.plan);
+    for (const auto& step : out.plan.steps)
+        for (const auto& ref : step.refs) {
+            PartOnUnit p;
+            p.ref = ref;
+            p.step = step.n;
+            if (const auto* f = build.find_part(ref)) {
+                p.fitted = true;
+                ++out.fitted;
+                const auto it = out.board.values.find(ref);
+                if (it != out.board.values.end() && (!f->marking.empty() || f->measured)) {
+                    const auto judged =
+                        judge_fitted(*f, it->second.value, it->second.farads, it->second.tolerance);
+                    p.verdict = judged.verdict;
+                    p.says = judged.says;
+                    p.as_fitted = print_number(judged.value, it->second.farads ? Unit::farad : Unit::ohm);
+                    if (judged.verdict == Verdict::stop) p.consequence = consequence_of(a, ref, judged.value);
+                }
+            } else if (!out.next_step) {
+                out.next_step = step.n;
+            }
+            out.parts.push_back(std::move(p));
+        }
+    for (const auto& line : out.sheet.lines) {
+        JointOnUnit j{line, std::nullopt, Verdict::unknown};
+        for (const auto& r : *a.dossier.readings) {
+            if (r.unit != build.id || !r.set_aside.empty()) continue;
+            if (!((r.a == line.a && r.b == line.b) || (r.a == line.b && r.b == line.a))) continue;
+            if (r.kind == MeterReadingKind::beep) j.beeped = true;
+            if (r.kind == MeterReadingKind::open) j.beeped = false;
+        }
+        if (j.beeped) {
+            j.verdict = *j.beeped == (line.expect == JointExpect::beep) ? Verdict::holds : Verdict::stop;
+            ++(j.verdict == Verdict::holds ? out.proven : out.wrong);
+        }
+        out.joints.push_back(std::move(j));
+    }
+    if (out.next_step)
+        for (std::size_t i = 0; i < out.joints.size(); ++i)
+            if (!out.joints[i].beeped && out.joints[i].line.before == *out.next_step) out.due.push_back(i);
+    return out;
+}
+
+}  // namespace grayrelic
