@@ -79,7 +79,7 @@ TEST_F(BuildStage, AWholeUnitIsTickedByKeyboard) {
     EXPECT_GT(view.steps().row_count(), 4);
     view.steps().setFocus();
     std::vector<std::string> order;
-    for (int i = 0; i < 100 && unit(id).fitted.size() < 13; ++i) {
+    for (int i = 0; i < 100 && unit(id).fitted.size() < 14; ++i) {
         QTest::keyClick(&view.steps(), Qt::Key_Space);
         settle();
     }
@@ -91,10 +91,10 @@ TEST_F(BuildStage, AWholeUnitIsTickedByKeyboard) {
         EXPECT_TRUE(once.insert(f.ref).second);
         EXPECT_EQ(f.day, "2026-12-01");
     }
-    EXPECT_THAT(page().detail().toStdString(), testing::HasSubstr("13 of 13 parts on"));
+    EXPECT_THAT(page().detail().toStdString(), testing::HasSubstr("14 of 14 parts on"));
     trigger("edit.undo");
     settle();
-    EXPECT_EQ(unit(id).fitted.size(), 12U);
+    EXPECT_EQ(unit(id).fitted.size(), 13U);
 }
 
 TEST_F(BuildStage, JointsAreBeepedLineByLine) {

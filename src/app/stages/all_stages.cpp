@@ -14,9 +14,9 @@
 namespace grayrelic::app {
 
 std::vector<StageEntry> all_stages() {
-    return {make_stage<PlanPage>,   make_stage<PortPage>, make_stage<TracePage>, make_stage<ListenPage>,
-            make_stage<TimingPage>, make_stage<WirePage>, make_stage<MapPage>,   make_stage<BoardPage>,
-            make_stage<BuildPage>};
+    return {make_stage<PlanPage>,   make_stage<PortPage>,   make_stage<TracePage>,
+            make_stage<ListenPage>, make_stage<TimingPage>, make_stage<WirePage>,
+            make_stage<MapPage>,    make_stage<BoardPage>,  make_stage<BuildPage>};
 }
 
 }  // namespace grayrelic::app

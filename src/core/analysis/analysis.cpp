@@ -234,9 +234,9 @@ class Work {
             [&] {
                 const auto wire =
                     now_.wire ? std::shared_ptr<const Circuit>(now_.wire, &now_.wire->circuit) : nullptr;
-                auto made =
+                auto all =
                     board_circuits(d, wire, now_.data->parts, {&now_.data->logic, &now_.data->families});
-                return before ? kept_circuits(std::move(made), *before) : made;
+                return before ? kept_circuits(std::move(all), *before) : all;
             });
         out.circuits = *made;
         return out;

@@ -7,6 +7,7 @@
 #include <cmath>
 #include <set>
 
+#include "core/board/board_analysis.hpp"
 #include "core/fit/board_joins.hpp"
 #include "core/library/data_library.hpp"
 #include "core/wire/board_circuits.hpp"

@@ -46,6 +46,7 @@ class SheetWork {
             c.b = o->second;
             conductors_.push_back(c);
         }
+        leave_out_dangling();
         wires_ = Unions(b_.nets.size());
         for (const auto& c : conductors_)
             if (c.ohm <= wire_ohm) wires_.unite(c.a, c.b);
@@ -101,6 +102,18 @@ class SheetWork {
         return it == covered_.end() ? 0 : static_cast<int>(it->second);
     }
 
+    /// A part whose end is alone on its net leads nowhere: its other end is a lead like any other, and the
+    /// lone one is beeped to its pad.
+    void leave_out_dangling() {
+        const auto alone = [&](int net) {
+            const auto& points = b_.nets[static_cast<std::size_t>(net)].points;
+            return std::count_if(points.begin(), points.end(),
+                                 [&](const std::string& p) { return soldered(p); }) < 2;
+        };
+        std::erase_if(conductors_,
+                      [&](const Conductor& c) { return c.ohm <= wire_ohm && (alone(c.a) || alone(c.b)); });
+    }
+
     /// Conductors beside which nothing else leads from one of their nets to the other (Tarjan 1974), by
     /// leaving each out in turn: there are few.
     void find_bridges() {
@@ -116,7 +129,6 @@ class SheetWork {
     /// Leads of a net in the order of a walk over the tree of nets that conductors make.
     struct Walk {
         std::vector<std::string> leaves;           ///< to be touched
-        std::set<std::string> probes;              ///< of those: touched, but not proven
         std::map<std::string, std::size_t> first;  ///< conductor to the leaves below it
         std::map<std::string, std::size_t> last;
     };
@@ -140,25 +152,13 @@ class SheetWork {
             out_.unproven.emplace_back(p, "it is joined to another pin inside of " + std::string(ref_in(p)));
         }
         w.leaves.insert(w.leaves.end(), own.begin(), own.end());
-        std::size_t ways = from != nullptr ? 1 : 0;
         for (const auto& c : conductors_) {
             if (c.ohm > wire_ohm || (c.a != net && c.b != net)) continue;
             const int next = c.a == net ? c.b : c.a;
-            if (&c != from) ++ways;
             if (&c == from || seen.count(next) != 0) continue;
             w.first[c.ref] = w.leaves.size();
             walk(next, &c, w, seen);
             w.last[c.ref] = w.leaves.size();
-        }
-        // Nothing but the one part's end: that is touched itself, which proves the other end only.
-        if (own.empty() && ways == 1) {
-            const Conductor* only = from;
-            for (const auto& c : conductors_)
-                if (only == nullptr && c.ohm <= wire_ohm && (c.a == net || c.b == net)) only = &c;
-            const auto& end = only->a == net ? only->one : only->other;
-            w.leaves.push_back(end);
-            w.probes.insert(end);
-            if (from != nullptr) w.last[from->ref] = w.leaves.size();
         }
     }
 
@@ -201,26 +201,21 @@ class SheetWork {
                         out_.unproven.emplace_back(end, "something else conducts beside " + c.ref);
             }
         const std::size_t n = w.leaves.size();
-        for (const auto& leaf : w.leaves) out_.joints += w.probes.count(leaf) == 0 ? 1 : 0;
+        out_.joints += static_cast<int>(n);
         if (n == 0) return;
-        std::set<std::string> left;
-        for (const auto& leaf : w.leaves)
-            if (w.probes.count(leaf) == 0) left.insert(leaf);
+        std::set<std::string> left(w.leaves.begin(), w.leaves.end());
         for (const auto* c : between) {
             left.insert(c->one);
             left.insert(c->other);
         }
         const auto line = [&](std::size_t i, std::size_t k) {
-            std::vector<std::string> proves;
-            for (const auto at : {i, k})
-                if (w.probes.count(w.leaves[at]) == 0) proves.push_back(w.leaves[at]);
+            std::vector<std::string> proves{w.leaves[i], w.leaves[k]};
             for (const auto* c : between) {
                 const auto first = w.first.at(c->ref), last = w.last.at(c->ref);
                 const bool in_one = i >= first && i < last, in_other = k >= first && k < last;
                 if (in_one == in_other) continue;
-                // The end that is touched itself is not proven.
-                for (const auto& end : {c->one, c->other})
-                    if (end != w.leaves[i] && end != w.leaves[k]) proves.push_back(end);
+                proves.push_back(c->one);
+                proves.push_back(c->other);
             }
             for (const auto& p : proves) left.erase(p);
             beep(w.leaves[i], w.leaves[k], std::move(proves));
@@ -250,7 +245,7 @@ class SheetWork {
                     with = m;
             if (with < w.leaves.size())
                 line(at, with);
-            else if (w.probes.count(w.leaves[at]) == 0)
+            else
                 beep(w.leaves[at], w.leaves[at] + " pad", {w.leaves[at]});
         }
     }
@@ -282,34 +277,36 @@ class SheetWork {
         if (at.count(b) == 0) return HUGE_VAL;
         const std::size_t n = queue.size();
         if (n > most_nets_solved) return 0;  // too many to be told: as bad as plausible
-        // One ampere in at a, out at b, which is ground (Gauss).
-        std::vector<std::vector<double>> m(n, std::vector<double>(n + 1, 0));
+        // One ampere in at a, out at b, which is ground; by rows with the currents behind them (Gauss).
+        const std::size_t wide = n + 1;
+        std::vector<double> m(n * wide, 0);
+        const auto cell = [&](std::size_t r, std::size_t c) -> double& { return m[r * wide + c]; };
         for (const auto& c : conductors_) {
             if (at.count(c.a) == 0) continue;
             const double g = 1 / std::max(c.ohm, 1e-3);
             const auto i = at.at(c.a), k = at.at(c.b);
-            m[i][i] += g;
-            m[k][k] += g;
-            m[i][k] -= g;
-            m[k][i] -= g;
+            cell(i, i) += g;
+            cell(k, k) += g;
+            cell(i, k) -= g;
+            cell(k, i) -= g;
         }
-        m[at.at(a)][n] = 1;
+        cell(at.at(a), n) = 1;
         const auto ground = at.at(b);
-        for (std::size_t i = 0; i <= n; ++i) m[ground][i] = 0;
-        m[ground][ground] = 1;
+        for (std::size_t c = 0; c < wide; ++c) cell(ground, c) = 0;
+        cell(ground, ground) = 1;
         for (std::size_t c = 0; c < n; ++c) {
             std::size_t pivot = c;
             for (std::size_t r = c; r < n; ++r)
-                if (std::abs(m[r][c]) > std::abs(m[pivot][c])) pivot = r;
-            std::swap(m[c], m[pivot]);
-            if (std::abs(m[c][c]) < 1e-15) return 0;
+                if (std::abs(cell(r, c)) > std::abs(cell(pivot, c))) pivot = r;
+            for (std::size_t k = 0; k < wide; ++k) std::swap(cell(c, k), cell(pivot, k));
+            if (std::abs(cell(c, c)) < 1e-15) return 0;
             for (std::size_t r = 0; r < n; ++r) {
-                if (r == c || m[r][c] == 0) continue;
-                const double f = m[r][c] / m[c][c];
-                for (std::size_t k = c; k <= n; ++k) m[r][k] -= f * m[c][k];
+                if (r == c || cell(r, c) == 0) continue;
+                const double f = cell(r, c) / cell(c, c);
+                for (std::size_t k = c; k < wide; ++k) cell(r, k) -= f * cell(c, k);
             }
         }
-        return m[at.at(a)][n] / m[at.at(a)][at.at(a)];
+        return cell(at.at(a), n) / cell(at.at(a), at.at(a));
     }
 
     void opens() {

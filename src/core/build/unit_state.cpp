@@ -72,7 +72,8 @@ ValueOnPart judge_fitted(const FittedPart& f, double drawn, bool farads, double 
         }
         out.value = best->value;
         out.verdict = fits(best->value, 1e-6) ? Verdict::holds : Verdict::stop;
-        if (out.verdict == Verdict::holds && best->tolerance && *best->tolerance > tolerance + 1e-9) {
+        if (drawn > 0 && out.verdict == Verdict::holds && best->tolerance &&
+            *best->tolerance > tolerance + 1e-9) {
             out.verdict = Verdict::doubt;
             out.says =
                 fmt::format("{} wide, {} was drawn", print_share(*best->tolerance), print_share(tolerance));

@@ -16,7 +16,7 @@ namespace grayrelic {
 
 struct FittedPart {
     std::string ref;
-    std::string marking;             ///< as it is printed or painted on it: "brown black red gold"; may be empty
+    std::string marking;  ///< as it is printed or painted on it: "brown black red gold"; may be empty
     std::optional<double> measured;  ///< ohms or farads
     std::string day, note;
     std::string extra{};

@@ -123,8 +123,8 @@ void write_order(const Analysis& a, const Fabrication& b, std::string& out) {
     }
     out += t.html();
     for (const auto& x : advice.extras)
-        out += paragraph(e(fmt::format("{}: {:.2f} for the order, {:.2f} a board{}.", x.extra.what, x.extra.price,
-                                       x.extra.each,
+        out += paragraph(e(fmt::format("{}: {:.2f} for the order, {:.2f} a board{}.", x.extra.what,
+                                       x.extra.price, x.extra.each,
                                        !x.due   ? "; nobody knows whether it is due"
                                        : *x.due ? ""
                                                 : "; not due")));
@@ -133,10 +133,11 @@ void write_order(const Analysis& a, const Fabrication& b, std::string& out) {
 void write_soldering(const Analysis& a, const Fabrication& b, std::string& out) {
     const auto study = solder_study_of(a, b);
     if (!study) return;
-    out += paragraph(e(fmt::format("{} parts, {} joints{}; all of them come out well in {:.0f} % of the boards.",
-                                   study->parts.size(), study->joints,
-                                   study->twice > 0 ? fmt::format(", {} of them the second one of a pin", study->twice) : "",
-                                   100 * study->chance)));
+    out += paragraph(e(
+        fmt::format("{} parts, {} joints{}; all of them come out well in {:.0f} % of the boards.",
+                    study->parts.size(), study->joints,
+                    study->twice > 0 ? fmt::format(", {} of them the second one of a pin", study->twice) : "",
+                    100 * study->chance)));
     for (const auto& t : study->troubles) out += paragraph(mark(t.verdict) + e(t.says + ". " + t.todo));
 }
 
@@ -158,13 +159,15 @@ void write_fits(const Analysis& a, std::string& out) {
         }
         if (board != nullptr)
             for (const auto& c : board->cases) {
-                out += h3(c.title) +
-                       paragraph(mark(!c.judged           ? Verdict::unknown
-                                      : c.answer.inside ? Verdict::holds
-                                                        : Verdict::stop) +
-                                 e(!c.judged         ? c.problem + "."
-                                   : c.answer.inside ? fmt::format("Inside, {:.2f} mm left at the least.", c.answer.least_mm)
-                                                     : fmt::format("Stands out by {:.2f} mm.", -c.answer.least_mm)));
+                out +=
+                    h3(c.title) +
+                    paragraph(mark(!c.judged         ? Verdict::unknown
+                                   : c.answer.inside ? Verdict::holds
+                                                     : Verdict::stop) +
+                              e(!c.judged ? c.problem + "."
+                                : c.answer.inside
+                                    ? fmt::format("Inside, {:.2f} mm left at the least.", c.answer.least_mm)
+                                    : fmt::format("Stands out by {:.2f} mm.", -c.answer.least_mm)));
                 if (c.judged) out += drawing_svg(draw_case(c, board->read->outline, 420, 300), c.title);
             }
         write_soldering(a, b, out);
@@ -187,7 +190,8 @@ void write_stacks(const Analysis& a, std::string& out) {
         Table joins({{"From"}, {"To"}, {"How"}, {"Contacts"}});
         for (const auto& j : r.nets.joins)
             joins.row({e(stack.joins[j.join].lower), e(stack.joins[j.join].upper),
-                       e(std::string(word(stack.joins[j.join].kind)) + (j.strip.says.empty() ? "" : ": " + j.strip.says)),
+                       e(std::string(word(stack.joins[j.join].kind)) +
+                         (j.strip.says.empty() ? "" : ": " + j.strip.says)),
                        e(pin_budget(j))});
         if (!r.nets.joins.empty()) out += joins.html();
     }

@@ -112,10 +112,10 @@ TEST_F(AnalysisParts, ChecksAreMadeAnewOnlyWhenTheirGroundMoves) {
     cable.name += " 2";
     run(put(demo, cable));
     // What a cable leads on to is part of the circuit.
-    EXPECT_EQ(
-        checks_made(before),
-        (std::set<std::string>{"circuit-broken", "does-not-fit", "hard-to-solder", "link-fails", "pins-short",
-                               "rail-fails", "setting-kills", "transmit-to-transmit", "value-wrong"}));
+    EXPECT_EQ(checks_made(before),
+              (std::set<std::string>{"circuit-broken", "does-not-fit", "hard-to-solder", "link-fails",
+                                     "pins-short", "rail-fails", "setting-kills", "transmit-to-transmit",
+                                     "value-wrong", "wrong-value"}));
     before = last->memory->times_made();
     auto edited = demo;
     auto about = *demo.about;

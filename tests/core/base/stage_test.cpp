@@ -26,9 +26,9 @@ TEST(Stages, TheNineStandBetweenPlanAndPractice) {
 
 TEST(Stages, EveryCheckIsOfOneThatIsJudged) {
     const auto judged = judged_stages();
-    EXPECT_THAT(judged, testing::ElementsAre(Stage::plan, Stage::port, Stage::trace, Stage::listen,
-                                             Stage::timing, Stage::wire, Stage::map, Stage::board,
-                                             Stage::build));
+    EXPECT_THAT(judged,
+                testing::ElementsAre(Stage::plan, Stage::port, Stage::trace, Stage::listen, Stage::timing,
+                                     Stage::wire, Stage::map, Stage::board, Stage::build));
 }
 
 TEST(LongWork, IsNotedOnMarkedThreadsOnly) {

@@ -85,7 +85,7 @@ TEST(Markings, CodesOfTheStandard) {
     EXPECT_NE((*both)[0].as, (*both)[1].as);
     for (const char* bad : {"", "x", "4K7Q", "12345678901234", "R", "K", "4RR7", "97A", "00A"})
         EXPECT_FALSE(read_code(bad)) << bad;
-    EXPECT_THAT(print_marked(read_code("472", MarkedAs::ohms)->front()), testing::HasSubstr("4.7 kΩ"));
+    EXPECT_THAT(print_marked(read_code("472", MarkedAs::ohms)->front()), testing::HasSubstr("4.70 kΩ"));
 }
 
 TEST(Markings, AnyBandsAreWhatTheirTableSays) {

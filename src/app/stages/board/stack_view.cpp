@@ -145,7 +145,10 @@ void StackView::fill() {
         stacks_->setCurrentIndex(std::max(0, stacks_->findData(to_q(stack_))));
         stacks_->setVisible(stacks_->count() > 1);
     }
-    result_ = s == nullptr ? StackResult{} : stack_of(document_.analysis(), *s);
+    // With what was just entered: the analysis may be a moment behind.
+    auto now = document_.analysis();
+    now.dossier = document_.dossier();
+    result_ = s == nullptr ? StackResult{} : stack_of(now, *s);
     picture_sheet_->set_about(
         s == nullptr ? tr("Enter the levels beside, the lowest first") : to_q(result_.says), true);
     const auto shown = std::make_shared<const StackResult>(result_);

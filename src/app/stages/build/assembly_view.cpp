@@ -74,6 +74,10 @@ AssemblyView::AssemblyView(Document& document, QWidget* parent) : QWidget(parent
 
 void AssemblyView::show_bench(const Bench_ptr& bench, const std::string& unit) {
     bench_ = bench;
+    if (unit != unit_) {
+        step_ = 0;
+        ref_.clear();
+    }
     unit_ = unit;
     fill_steps();
 }
@@ -184,14 +188,17 @@ void AssemblyView::tick() {
             f.day = today().toStdString();
             b.fitted.push_back(f);
         });
-    // On to the next one that is not on, in this step or the first after it.
+    // On to the next one that is not on: in this step or after it, else the first.
     ref_.clear();
-    for (const auto& next : bench_->parts)
-        if (!next.fitted && next.step >= step_ && next.ref != ref) {
-            step_ = next.step;
-            ref_ = next.ref;
-            break;
-        }
+    const PartOnUnit* next = nullptr;
+    for (const auto& each : bench_->parts) {
+        if (each.fitted || each.ref == ref) continue;
+        if (next == nullptr || (next->step < step_ && each.step >= step_)) next = &each;
+    }
+    if (next != nullptr) {
+        step_ = next->step;
+        ref_ = next->ref;
+    }
     fill_steps();
 }
 

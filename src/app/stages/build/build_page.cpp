@@ -99,8 +99,11 @@ void BuildPage::refresh_bench() {
         seen.board = key.section(QLatin1Char('/'), 0, 0).toStdString();
         seen.variant = key.section(QLatin1Char('/'), 1).toStdString();
     }
-    auto bench = unit_on_bench(document_.analysis(), seen);
-    if (!bench && b == nullptr) bench = unit_on_bench(document_.analysis(), UnitBuild{});
+    // With what was just entered: the analysis may be a moment behind.
+    auto now = document_.analysis();
+    now.dossier = document_.dossier();
+    auto bench = unit_on_bench(now, seen);
+    if (!bench && b == nullptr) bench = unit_on_bench(now, UnitBuild{});
     bench_ = bench ? std::make_shared<const UnitOnBench>(std::move(*bench)) : nullptr;
     assembly_->show_bench(bench_, seen.id);
     joints_->show_bench(bench_, seen.id);

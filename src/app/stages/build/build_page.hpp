@@ -2,7 +2,7 @@
 // Build: a unit on the bench, put together in the right order and proven joint by joint.
 #pragma once
 
-#include "app/shell/file_flow.hpp"
+#include "app/shell/stage_entry.hpp"
 #include "app/shell/tabbed_page.hpp"
 #include "app/stages/build/assembly_view.hpp"
 #include "app/stages/build/joints_view.hpp"
