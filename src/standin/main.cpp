@@ -251,6 +251,23 @@ CLI::App* add_logic(CLI::App& app, LogicArguments& stream, int& port, std::uint6
     return logic;
 }
 
+struct MeterArguments {
+    std::string board;
+    double slips = 0;
+};
+
+CLI::App* add_meter(CLI::App& app, MeterArguments& a, int& port, std::uint64_t& seed) {
+    auto* meter = app.add_subcommand("meter", "a bench meter over SCPI on a board whose nets only it knows");
+    meter->add_option("--board", a.board, "a netlist (CSV or IPC-D-356A), or a number for a made-up board")
+        ->required();
+    meter->add_option("--port", port, "TCP port on the loopback; 0 takes a free one and prints it")
+        ->check(CLI::Range(0, 65535));
+    meter->add_option("--slips", a.slips, "share of readings that come out wrong")
+        ->check(CLI::Range(0.0, 0.5));
+    meter->add_option("--seed", seed, "of the wrong readings");
+    return meter;
+}
+
 int answer(int argc, char** argv) {
     using namespace grayrelic;
     CLI::App app{"Simulated old machines for Gray Relic: demo data, tests and practice."};
@@ -285,16 +302,9 @@ int answer(int argc, char** argv) {
         ->required();
     HostArguments host_arguments;
     auto* host = add_usb_host(app, host_arguments);
-    std::string board;
+    MeterArguments meter_arguments;
     int port = 0;
-    double slips = 0;
-    auto* meter = app.add_subcommand("meter", "a bench meter over SCPI on a board whose nets only it knows");
-    meter->add_option("--board", board, "a netlist (CSV or IPC-D-356A), or a number for a made-up board")
-        ->required();
-    meter->add_option("--port", port, "TCP port on the loopback; 0 takes a free one and prints it")
-        ->check(CLI::Range(0, 65535));
-    meter->add_option("--slips", slips, "share of readings that come out wrong")->check(CLI::Range(0.0, 0.5));
-    meter->add_option("--seed", seed, "of the wrong readings");
+    auto* meter = add_meter(app, meter_arguments, port, seed);
     LogicArguments stream;
     auto* logic = add_logic(app, stream, port, seed);
     try {
@@ -308,7 +318,7 @@ int answer(int argc, char** argv) {
     if (keypad->parsed()) return write_counter_keypad(keypad_folder);
     if (host->parsed()) return run_usb_host(host_arguments);
     if (logic->parsed()) return run_logic(stream, port, seed);
-    if (meter->parsed()) return run_meter(board, port, slips, seed);
+    if (meter->parsed()) return run_meter(meter_arguments.board, port, meter_arguments.slips, seed);
     auto& files = disk();
     if (auto made = files.make_folder(out); !made) {
         fmt::print(stderr, "{}\n", made.error().message());

@@ -83,8 +83,8 @@ TEST_F(BuildStage, AWholeUnitIsTickedByKeyboard) {
         QTest::keyClick(&view.steps(), Qt::Key_Space);
         settle();
     }
-    ASSERT_EQ(unit(id).fitted.size(), 13U)
-        << "tile: 9 resistors and capacitors, a diode, the module, two connectors";
+    ASSERT_EQ(unit(id).fitted.size(), 14U)
+        << "8 resistors, 2 capacitors, a diode, the module, two connectors";
     // Each part once, in the order of the steps.
     std::set<std::string> once;
     for (const auto& f : unit(id).fitted) {

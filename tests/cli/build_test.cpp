@@ -83,7 +83,8 @@ TEST(CliBoard, AStackIsJudged) {
     EXPECT_EQ(run("board stack " + (test::source_folder() / "demos/calder-dial-pad.relic").string()).status,
               2);
     EXPECT_EQ(nlohmann::json::parse(run("board state " + tile_demo + " --json").out)["boards"].size(), 2U);
-    const auto solder = nlohmann::json::parse(run("board solder " + tile_demo + " --board ladder --json").out);
+    const auto solder =
+        nlohmann::json::parse(run("board solder " + tile_demo + " --board ladder --json").out);
     ASSERT_EQ(solder["boards"].size(), 1U);
     EXPECT_GT(solder["boards"][0]["joints"].get<int>(), 60);
 }

@@ -48,6 +48,25 @@ Ring turned(const Ring& ring, int deg) {
     return out;
 }
 
+/// What of the case stands into the board, and how far: a post touches none of the board's edges, a nose of
+/// the wall only two.
+struct StandsIn {
+    double depth = 0;  ///< nanometres
+    BoardXY at;
+};
+StandsIn stands_in(const Ring& board, const Rings& room) {
+    StandsIn out;
+    for (const auto& ring : room)
+        for (const auto& p : ring) {
+            if (!in_ring(board, p)) continue;
+            double near = 1e18;
+            for (std::size_t i = 0; i < board.size(); ++i)
+                near = std::min(near, distance(p, board[i], board[(i + 1) % board.size()]));
+            if (near > out.depth) out = {near, p};
+        }
+    return out;
+}
+
 /// How far the edges are from each other: of a ring that stands out, how far it does.
 InsideAnswer judge(const Ring& board, const BoardOutline& room) {
     InsideAnswer out;
@@ -91,19 +110,13 @@ InsideAnswer judge(const Ring& board, const BoardOutline& room) {
             least = 0;
         }
     }
-    // A post of the case within the board touches none of the board's edges, a nose of its wall only two.
-    for (const auto& ring : all)
-        for (const auto& p : ring) {
-            if (!in_ring(board, p)) continue;
-            double near = 1e18;
-            for (std::size_t i = 0; i < board.size(); ++i)
-                near = std::min(near, distance(p, board[i], board[(i + 1) % board.size()]));
-            if (near > most_out) {
-                most_out = near;
-                out.at = p;
-            }
-            least = near > 0 ? 0 : least;
+    if (const auto in = stands_in(board, all); in.depth > 0) {
+        least = 0;
+        if (in.depth > most_out) {
+            most_out = in.depth;
+            out.at = in.at;
         }
+    }
     out.inside = most_out == 0 && least > 0;
     out.least_mm = most_out > 0 ? -most_out / 1e6 : least / 1e6;
     return out;

@@ -148,22 +148,20 @@ double whole(std::string_view s) {
     return v;
 }
 
+/// What a letter in the place of the point multiplies by; 0 for none.
+double letter_scale(char c, bool farads) {
+    if (farads) return c == 'p' || c == 'P' ? 1e-12 : c == 'n' ? 1e-9 : c == 'u' ? 1e-6 : c == 'm' ? 1e-3 : 0;
+    return c == 'R' ? 1 : c == 'K' || c == 'k' ? 1e3 : c == 'M' ? 1e6 : c == 'G' ? 1e9 : c == 'L' ? 1e-3 : 0;
+}
+
 /// "4k7", "R47", "100n": a letter stands for the point and says the multiplier.
 std::optional<double> letter_point(std::string_view s, bool farads) {
-    constexpr std::string_view ohms = "RKMGkL", farad = "pnuμmP";
-    for (std::size_t i = 0; i < s.size(); ++i) {
-        const char c = s[i];
-        if (c >= '0' && c <= '9') continue;
-        if ((farads ? farad : ohms).find(c) == std::string_view::npos) return std::nullopt;
-        const auto before = s.substr(0, i), behind = s.substr(i + 1);
-        if ((!before.empty() && !all_digits(before)) || (!behind.empty() && !all_digits(behind)) ||
-            (before.empty() && behind.empty()))
-            return std::nullopt;
-        const double v = whole(before) + whole(behind) / std::pow(10.0, static_cast<double>(behind.size()));
-        if (farads) return v * (c == 'p' || c == 'P' ? 1e-12 : c == 'n' ? 1e-9 : c == 'u' ? 1e-6 : 1e-3);
-        return v * (c == 'R' ? 1 : c == 'K' || c == 'k' ? 1e3 : c == 'M' ? 1e6 : c == 'G' ? 1e9 : 1e-3);
-    }
-    return std::nullopt;
+    const auto at = s.find_first_not_of("0123456789");
+    if (at == std::string_view::npos || s.size() < 2) return std::nullopt;
+    const double scale = letter_scale(s[at], farads);
+    const auto before = s.substr(0, at), behind = s.substr(at + 1);
+    if (scale == 0 || (!behind.empty() && !all_digits(behind))) return std::nullopt;
+    return (whole(before) + whole(behind) / std::pow(10.0, static_cast<double>(behind.size()))) * scale;
 }
 
 void add_resistor(std::string_view s, std::optional<double> tolerance, std::vector<MarkedValue>& out) {

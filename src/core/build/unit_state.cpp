@@ -48,57 +48,96 @@ std::string consequence_of(const Analysis& a, const std::string& ref, double fit
 
 }  // namespace
 
+namespace {
+
+bool fits_drawn(double v, double drawn, double share) {
+    return drawn == 0 ? v == 0 : std::abs(v / drawn - 1) <= share;
+}
+
+/// One of the ways in which it can be read is enough; what is measured decides between them.
+void judge_marking(const FittedPart& f, double drawn, MarkedAs as, double tolerance, ValueOnPart& out) {
+    const auto values = read_marking(f.marking, as);
+    if (!values) {
+        out.says = values.error().message();
+        return;
+    }
+    const MarkedValue* best = nullptr;
+    for (const auto& v : *values)
+        if (v.as == as &&
+            (best == nullptr || (!fits_drawn(best->value, drawn, 1e-6) && fits_drawn(v.value, drawn, 1e-6))))
+            best = &v;
+    if (best == nullptr) {
+        out.says = "its marking is of another kind of part";
+        out.verdict = Verdict::doubt;
+        return;
+    }
+    out.value = best->value;
+    out.verdict = fits_drawn(best->value, drawn, 1e-6) ? Verdict::holds : Verdict::stop;
+    if (out.verdict != Verdict::holds) return;
+    if (drawn > 0 && best->tolerance && *best->tolerance > tolerance + 1e-9) {
+        out.verdict = Verdict::doubt;
+        out.says =
+            fmt::format("{} wide, {} was drawn", print_share(*best->tolerance), print_share(tolerance));
+    } else if (values->size() > 1 && !f.measured) {
+        out.verdict = Verdict::doubt;
+        out.says = "read from the other end it is " +
+                   print_marked(best == &values->front() ? (*values)[1] : values->front()) + ": measure it";
+    }
+}
+
+void judge_measured(double measured, double drawn, double tolerance, ValueOnPart& out) {
+    out.value = measured;
+    const bool near = drawn > 0 && measured > 0 && measured / drawn < far_off && drawn / measured < far_off;
+    const bool well = fits_drawn(measured, drawn, tolerance + meter_share);
+    out.verdict = well ? Verdict::holds : near ? Verdict::doubt : Verdict::stop;
+    out.says.clear();
+}
+
+}  // namespace
+
 ValueOnPart judge_fitted(const FittedPart& f, double drawn, bool farads, double tolerance) {
     ValueOnPart out;
-    const auto as = farads ? MarkedAs::farads : MarkedAs::ohms;
-    const auto fits = [&](double v, double share) {
-        return drawn == 0 ? v == 0 : std::abs(v / drawn - 1) <= share;
-    };
-    if (!f.marking.empty()) {
-        const auto values = read_marking(f.marking, as);
-        if (!values) {
-            out.says = values.error().message();
-            return out;
-        }
-        // One of the ways in which it can be read is enough; what is measured decides between them.
-        const MarkedValue* best = nullptr;
-        for (const auto& v : *values)
-            if (v.as == as && (best == nullptr || (!fits(best->value, 1e-6) && fits(v.value, 1e-6))))
-                best = &v;
-        if (best == nullptr) {
-            out.says = "its marking is of another kind of part";
-            out.verdict = Verdict::doubt;
-            return out;
-        }
-        out.value = best->value;
-        out.verdict = fits(best->value, 1e-6) ? Verdict::holds : Verdict::stop;
-        if (drawn > 0 && out.verdict == Verdict::holds && best->tolerance &&
-            *best->tolerance > tolerance + 1e-9) {
-            out.verdict = Verdict::doubt;
-            out.says =
-                fmt::format("{} wide, {} was drawn", print_share(*best->tolerance), print_share(tolerance));
-        }
-        if (out.verdict == Verdict::holds && values->size() > 1 && !f.measured) {
-            out.verdict = Verdict::doubt;
-            out.says = "read from the other end it is " +
-                       print_marked(best == &values->front() ? (*values)[1] : values->front()) +
-                       ": measure it";
-        }
-    }
-    if (f.measured) {
-        out.value = *f.measured;
-        const bool well = fits(*f.measured, tolerance + meter_share);
-        out.verdict =
-            well ? Verdict::holds
-            : drawn > 0 && *f.measured > 0 && *f.measured / drawn < far_off && drawn / *f.measured < far_off
-                ? Verdict::doubt
-                : Verdict::stop;
-        if (well) out.says.clear();
-    }
+    if (!f.marking.empty())
+        judge_marking(f, drawn, farads ? MarkedAs::farads : MarkedAs::ohms, tolerance, out);
+    if (f.measured) judge_measured(*f.measured, drawn, tolerance, out);
     if (out.verdict == Verdict::stop || (out.verdict == Verdict::doubt && out.says.empty()))
         out.says = drawn > 0 ? ratio_words(out.value / drawn) : "a bridge was drawn";
     return out;
 }
+
+namespace {
+
+PartOnUnit part_on_unit(const Analysis& a, const UnitBuild& build, const BuildBoard& board,
+                        const std::string& ref, int step) {
+    PartOnUnit p;
+    p.ref = ref;
+    p.step = step;
+    const auto* f = build.find_part(ref);
+    p.fitted = f != nullptr;
+    const auto it = board.values.find(ref);
+    if (f == nullptr || it == board.values.end() || (f->marking.empty() && !f->measured)) return p;
+    const auto judged = judge_fitted(*f, it->second.value, it->second.farads, it->second.tolerance);
+    p.verdict = judged.verdict;
+    p.says = judged.says;
+    p.as_fitted = print_number(judged.value, it->second.farads ? Unit::farad : Unit::ohm);
+    if (judged.verdict == Verdict::stop) p.consequence = consequence_of(a, ref, judged.value);
+    return p;
+}
+
+JointOnUnit joint_on_unit(const Dossier& d, const std::string& unit, const JointLine& line) {
+    JointOnUnit j{line, std::nullopt, Verdict::unknown};
+    for (const auto& r : *d.readings) {
+        if (r.unit != unit || !r.set_aside.empty()) continue;
+        if (!((r.a == line.a && r.b == line.b) || (r.a == line.b && r.b == line.a))) continue;
+        if (r.kind == MeterReadingKind::beep) j.beeped = true;
+        if (r.kind == MeterReadingKind::open) j.beeped = false;
+    }
+    if (j.beeped)
+        j.verdict = *j.beeped == (line.expect == JointExpect::beep) ? Verdict::holds : Verdict::stop;
+    return j;
+}
+
+}  // namespace
 
 std::optional<UnitOnBench> unit_on_bench(const Analysis& a, const UnitBuild& build) {
     auto board = build_board(a, build.board, build.variant);
@@ -110,43 +149,18 @@ std::optional<UnitOnBench> unit_on_bench(const Analysis& a, const UnitBuild& bui
     out.sheet = joint_sheet(out.board, out.plan);
     for (const auto& step : out.plan.steps)
         for (const auto& ref : step.refs) {
-            PartOnUnit p;
-            p.ref = ref;
-            p.step = step.n;
-            if (const auto* f = build.find_part(ref)) {
-                p.fitted = true;
-                ++out.fitted;
-                const auto it = out.board.values.find(ref);
-                if (it != out.board.values.end() && (!f->marking.empty() || f->measured)) {
-                    const auto judged =
-                        judge_fitted(*f, it->second.value, it->second.farads, it->second.tolerance);
-                    p.verdict = judged.verdict;
-                    p.says = judged.says;
-                    p.as_fitted = print_number(judged.value, it->second.farads ? Unit::farad : Unit::ohm);
-                    if (judged.verdict == Verdict::stop) p.consequence = consequence_of(a, ref, judged.value);
-                }
-            } else if (!out.next_step) {
-                out.next_step = step.n;
-            }
-            out.parts.push_back(std::move(p));
+            out.parts.push_back(part_on_unit(a, build, out.board, ref, step.n));
+            out.fitted += out.parts.back().fitted ? 1 : 0;
+            if (!out.parts.back().fitted && !out.next_step) out.next_step = step.n;
         }
+    out.joints.reserve(out.sheet.lines.size());
     for (const auto& line : out.sheet.lines) {
-        JointOnUnit j{line, std::nullopt, Verdict::unknown};
-        for (const auto& r : *a.dossier.readings) {
-            if (r.unit != build.id || !r.set_aside.empty()) continue;
-            if (!((r.a == line.a && r.b == line.b) || (r.a == line.b && r.b == line.a))) continue;
-            if (r.kind == MeterReadingKind::beep) j.beeped = true;
-            if (r.kind == MeterReadingKind::open) j.beeped = false;
-        }
-        if (j.beeped) {
-            j.verdict = *j.beeped == (line.expect == JointExpect::beep) ? Verdict::holds : Verdict::stop;
-            ++(j.verdict == Verdict::holds ? out.proven : out.wrong);
-        }
-        out.joints.push_back(std::move(j));
+        out.joints.push_back(joint_on_unit(a.dossier, build.id, line));
+        out.proven += out.joints.back().verdict == Verdict::holds ? 1 : 0;
+        out.wrong += out.joints.back().verdict == Verdict::stop ? 1 : 0;
     }
-    if (out.next_step)
-        for (std::size_t i = 0; i < out.joints.size(); ++i)
-            if (!out.joints[i].beeped && out.joints[i].line.before == *out.next_step) out.due.push_back(i);
+    for (std::size_t i = 0; out.next_step && i < out.joints.size(); ++i)
+        if (!out.joints[i].beeped && out.joints[i].line.before == *out.next_step) out.due.push_back(i);
     return out;
 }
 

@@ -224,7 +224,8 @@ class Joiner {
         for (std::size_t l = 0; l < levels_.size(); ++l)
             for (std::size_t i = 0; i < levels_[l].nets.size(); ++i) united_[root_of(l, i)].push_back({l, i});
         for (const bool across : {true, false})
-            for (const auto& [root, members] : united_) {
+            for (const auto& united : united_) {
+                const auto& members = united.second;
                 const bool several = std::any_of(members.begin(), members.end(), [&](const auto& m) {
                     return m.first != members.front().first;
                 });

@@ -23,12 +23,48 @@ std::vector<std::vector<std::string>> jumper_groups(std::string_view words) {
 
 }  // namespace
 
+namespace {
+
+using NetOfPoint = std::map<std::string, std::size_t, std::less<>>;
+
+void close_jumpers(const BoardVariant& variant, const NetOfPoint& net_of, Unions& joined,
+                   std::vector<std::string>& problems) {
+    for (const auto& [ref, words] : variant.jumpers) {
+        const auto groups = jumper_groups(words);
+        if (groups.empty())
+            problems.push_back(
+                fmt::format("{} has {} at {}: pins are joined as 1-2", variant.name, ref, in_quotes(words)));
+        for (const auto& group : groups)
+            for (std::size_t k = 1; k < group.size(); ++k) {
+                const auto a = net_of.find(ref + "." + group[k - 1]), b = net_of.find(ref + "." + group[k]);
+                if (a == net_of.end() || b == net_of.end())
+                    problems.push_back(fmt::format("{} joins {}.{} and {}.{}, which are on no net",
+                                                   variant.name, ref, group[k - 1], ref, group[k]));
+                else
+                    joined.unite(static_cast<int>(a->second), static_cast<int>(b->second));
+            }
+    }
+}
+
+void add_points(const BoardCircuit& circuit, const Net& from, const BoardVariant* variant, Net& net,
+                LevelNets& out) {
+    for (const auto& p : from.points) {
+        const std::string ref(ref_in(p));
+        if (variant == nullptr || variant->fits(ref) || variant->jumpers.count(ref) != 0)
+            net.points.push_back(p);
+        else if (const auto pin = circuit.pins.find(p); pin != circuit.pins.end() && drives_net(pin->second))
+            out.lost.emplace(net.name, p);
+    }
+}
+
+}  // namespace
+
 LevelNets fitted_nets(const BoardCircuit& circuit, const BoardVariant* variant,
                       std::vector<std::string>& problems) {
     LevelNets out;
     out.pins = circuit.pins;
     out.volts = circuit.volts;
-    std::map<std::string, std::size_t, std::less<>> net_of;
+    NetOfPoint net_of;
     std::set<std::string, std::less<>> refs;
     for (std::size_t i = 0; i < circuit.nets.size(); ++i)
         for (const auto& p : circuit.nets[i].points) {
@@ -42,40 +78,17 @@ LevelNets fitted_nets(const BoardCircuit& circuit, const BoardVariant* variant,
                 if (refs.count(ref) == 0)
                     problems.push_back(
                         fmt::format("{} names {}, which is not in the circuit", variant->name, ref));
-        for (const auto& [ref, words] : variant->jumpers) {
-            const auto groups = jumper_groups(words);
-            if (groups.empty())
-                problems.push_back(fmt::format("{} has {} at {}: pins are joined as 1-2", variant->name, ref,
-                                               in_quotes(words)));
-            for (const auto& group : groups)
-                for (std::size_t k = 1; k < group.size(); ++k) {
-                    const auto a = net_of.find(ref + "." + group[k - 1]),
-                               b = net_of.find(ref + "." + group[k]);
-                    if (a == net_of.end() || b == net_of.end())
-                        problems.push_back(fmt::format("{} joins {}.{} and {}.{}, which are on no net",
-                                                       variant->name, ref, group[k - 1], ref, group[k]));
-                    else
-                        joined.unite(static_cast<int>(a->second), static_cast<int>(b->second));
-                }
-        }
+        close_jumpers(*variant, net_of, joined, problems);
     }
     std::map<int, std::size_t> at;
     for (std::size_t i = 0; i < circuit.nets.size(); ++i) {
-        const int root = joined.find(static_cast<int>(i));
-        const auto [it, fresh] = at.emplace(root, out.nets.size());
+        const auto [it, fresh] = at.emplace(joined.find(static_cast<int>(i)), out.nets.size());
         if (fresh) out.nets.push_back({circuit.nets[i].name, {}});
         auto& net = out.nets[it->second];
-        if (net.name.empty()) net.name = circuit.nets[i].name;
         // A supply keeps its name where a jumper leads on to a signal's.
-        if (circuit.volts.count(circuit.nets[i].name) != 0) net.name = circuit.nets[i].name;
-        for (const auto& p : circuit.nets[i].points) {
-            const std::string ref(ref_in(p));
-            if (variant == nullptr || variant->fits(ref) || variant->jumpers.count(ref) != 0)
-                net.points.push_back(p);
-            else if (const auto pin = circuit.pins.find(p);
-                     pin != circuit.pins.end() && drives_net(pin->second))
-                out.lost.emplace(net.name, p);
-        }
+        if (net.name.empty() || circuit.volts.count(circuit.nets[i].name) != 0)
+            net.name = circuit.nets[i].name;
+        add_points(circuit, circuit.nets[i], variant, net, out);
     }
     return out;
 }

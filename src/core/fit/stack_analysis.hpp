@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "core/analysis/analysis.hpp"
+#include "core/board/board_analysis.hpp"
 #include "core/fit/board_joins.hpp"
 #include "core/fit/board_stack.hpp"
 

@@ -32,6 +32,27 @@ std::optional<double> figure(const std::vector<std::string>& words, std::size_t 
     return v && std::abs(*v) <= most ? v : std::nullopt;
 }
 
+/// "gap 11 ± 0.2 measured caliper", from its first word at `i`; `i` goes on to its last. Says what is wrong.
+std::string take_gap(const std::vector<std::string>& w, std::size_t& i, Fact<std::optional<double>>& gap) {
+    const auto mm = figure(w, i + 1, most_gap_mm);
+    if (!mm || *mm < 0) return "gap without millimetres";
+    gap.value = *mm;
+    gap.evidence.kind = EvidenceKind::assumed;
+    ++i;
+    if (i + 2 < w.size() && w[i + 1] == "±") {
+        const auto more = figure(w, i + 2, most_gap_mm);
+        if (!more || *more < 0) return "± without millimetres";
+        gap.uncertainty = *more;
+        i += 2;
+    }
+    const auto kind = i + 1 < w.size() ? named<EvidenceKind>(w[i + 1]) : std::nullopt;
+    if (!kind) return {};
+    gap.evidence.kind = *kind;
+    // Where it is from goes on to the end.
+    for (i += 2; i < w.size(); ++i) gap.evidence.source += (gap.evidence.source.empty() ? "" : " ") + w[i];
+    return {};
+}
+
 }  // namespace
 
 Result<StackLevel> parse_level(std::string_view text) {
@@ -62,25 +83,8 @@ Result<StackLevel> parse_level(std::string_view text) {
         } else if (w[i] == "over") {
             l.over = true;
         } else if (w[i] == "gap") {
-            const auto mm = figure(w, i + 1, most_gap_mm);
-            if (!mm || *mm < 0) return bad("gap without millimetres");
-            l.gap.value = *mm;
-            l.gap.evidence.kind = EvidenceKind::assumed;
-            ++i;
-            if (i + 2 < w.size() && w[i + 1] == "±") {
-                const auto more = figure(w, i + 2, most_gap_mm);
-                if (!more || *more < 0) return bad("± without millimetres");
-                l.gap.uncertainty = *more;
-                i += 2;
-            }
-            if (i + 1 < w.size())
-                if (const auto kind = named<EvidenceKind>(w[i + 1])) {
-                    l.gap.evidence.kind = *kind;
-                    ++i;
-                    // Where it is from goes on to the end.
-                    for (++i; i < w.size(); ++i)
-                        l.gap.evidence.source += (l.gap.evidence.source.empty() ? "" : " ") + w[i];
-                }
+            const auto wrong = take_gap(w, i, l.gap);
+            if (!wrong.empty()) return bad(wrong);
         } else {
             return bad(in_quotes(w[i]));
         }

@@ -141,35 +141,34 @@ void write_soldering(const Analysis& a, const Fabrication& b, std::string& out) 
     for (const auto& t : study->troubles) out += paragraph(mark(t.verdict) + e(t.says + ". " + t.todo));
 }
 
+void write_fit(const FitResult& r, std::string& out) {
+    out += h3(r.name) + paragraph(mark(r.verdict) + e(r.says + "."));
+    if (r.verdict != Verdict::unknown && (r.kind == FitKind::room || r.kind == FitKind::cable))
+        out += drawing_svg(draw_fit(r, 520, 300), r.name);
+    Table t({{"What"}, {"Does"}, {"mm", true}, {"More", true}, {"Less", true}, {"Evidence"}});
+    for (const auto& l : r.lines)
+        t.row({e(l.what), e(std::string(word(l.role))), l.mm ? fmt::format("{:g}", *l.mm) : "",
+               l.plus > 0 ? fmt::format("{:g}", l.plus) : "", l.minus > 0 ? fmt::format("{:g}", l.minus) : "",
+               l.mm ? evidence(l.evidence) : e(l.problem)});
+    out += t.html();
+}
+
+void write_case(const BoardCase& c, const BoardOutline& edge, std::string& out) {
+    const auto verdict = !c.judged ? Verdict::unknown : c.answer.inside ? Verdict::holds : Verdict::stop;
+    const auto says = !c.judged ? c.problem + "."
+                      : c.answer.inside
+                          ? fmt::format("Inside, {:.2f} mm left at the least.", c.answer.least_mm)
+                          : fmt::format("Stands out by {:.2f} mm.", -c.answer.least_mm);
+    out += h3(c.title) + paragraph(mark(verdict) + e(says));
+    if (c.judged) out += drawing_svg(draw_case(c, edge, 420, 300), c.title);
+}
+
 void write_fits(const Analysis& a, std::string& out) {
     for (const auto& b : *a.dossier.boards) {
         const auto* board = a.board ? a.board->find(b.id) : nullptr;
-        for (const auto& fit : b.fits) {
-            const auto r = fit_of(fit, *a.dossier.dimensions, places_in(board));
-            out += h3(r.name) + paragraph(mark(r.verdict) + e(r.says + "."));
-            if (r.verdict != Verdict::unknown && (r.kind == FitKind::room || r.kind == FitKind::cable))
-                out += drawing_svg(draw_fit(r, 520, 300), r.name);
-            Table t({{"What"}, {"Does"}, {"mm", true}, {"More", true}, {"Less", true}, {"Evidence"}});
-            for (const auto& l : r.lines)
-                t.row({e(l.what), e(std::string(word(l.role))), l.mm ? fmt::format("{:g}", *l.mm) : "",
-                       l.plus > 0 ? fmt::format("{:g}", l.plus) : "",
-                       l.minus > 0 ? fmt::format("{:g}", l.minus) : "",
-                       l.mm ? evidence(l.evidence) : e(l.problem)});
-            out += t.html();
-        }
+        for (const auto& fit : b.fits) write_fit(fit_of(fit, *a.dossier.dimensions, places_in(board)), out);
         if (board != nullptr)
-            for (const auto& c : board->cases) {
-                out +=
-                    h3(c.title) +
-                    paragraph(mark(!c.judged         ? Verdict::unknown
-                                   : c.answer.inside ? Verdict::holds
-                                                     : Verdict::stop) +
-                              e(!c.judged ? c.problem + "."
-                                : c.answer.inside
-                                    ? fmt::format("Inside, {:.2f} mm left at the least.", c.answer.least_mm)
-                                    : fmt::format("Stands out by {:.2f} mm.", -c.answer.least_mm)));
-                if (c.judged) out += drawing_svg(draw_case(c, board->read->outline, 420, 300), c.title);
-            }
+            for (const auto& c : board->cases) write_case(c, board->read->outline, out);
         write_soldering(a, b, out);
         if (!b.order.tiers.empty()) write_order(a, b, out);
     }

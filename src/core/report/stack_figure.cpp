@@ -109,6 +109,7 @@ class StackArtist {
             Drawing::Area area;
             for (const auto& ring : edges_[i]) {
                 std::vector<std::pair<double, double>> points;
+                points.reserve(ring.size());
                 for (const auto& p : ring) points.emplace_back(x_of(p.x), y_of(p.y));
                 area.rings.push_back(std::move(points));
             }
@@ -301,6 +302,7 @@ Drawing draw_case(const BoardCase& in, const BoardOutline& board, double width, 
         Drawing::Area a;
         for (const auto& ring : rings) {
             std::vector<std::pair<double, double>> points;
+            points.reserve(ring.size());
             for (const auto& p : ring) points.push_back(at(p));
             a.rings.push_back(std::move(points));
         }

@@ -2,6 +2,7 @@
 // A stack of boards from above and in section, to one scale; and a board laid into a case.
 #pragma once
 
+#include "core/board/board_analysis.hpp"
 #include "core/fit/stack_analysis.hpp"
 #include "core/report/drawing.hpp"
 

@@ -7,6 +7,7 @@
 #include <algorithm>
 #include <set>
 
+#include "app/paint/marks.hpp"
 #include "app/shell/busy_dialog.hpp"
 #include "app/stages/board/board_page.hpp"
 #include "core/base/file_system.hpp"

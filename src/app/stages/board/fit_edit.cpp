@@ -2,6 +2,7 @@
 // What a person enters of fits and zones.
 #include <algorithm>
 
+#include "app/paint/marks.hpp"
 #include "app/stages/board/fit_view.hpp"
 #include "core/dossier/dimension_text.hpp"
 #include "core/dossier/edits.hpp"

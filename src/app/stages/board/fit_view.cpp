@@ -206,34 +206,8 @@ void FitView::fill_fits() {
                             known ? figure(r.room.worst_min_mm) : QString(),
                             known ? figure(r.room.rss_min_mm) : QString()});
         }
-        const auto& a = document_.analysis();
-        const auto* read = a.board ? a.board->find(id_) : nullptr;
-        if (read != nullptr)
-            for (const auto& c : read->cases) {
-                TableCell name(tr("Inside %1").arg(to_q(c.title)));
-                name.key = QStringLiteral("case:") + to_q(c.id);
-                name.icon = verdict_icon(!c.judged                 ? Verdict::unknown
-                                         : !c.answer.inside        ? Verdict::stop
-                                         : c.answer.least_mm < 0.2 ? Verdict::doubt
-                                                                   : Verdict::holds);
-                name.editable = false;
-                name.tip = to_q(c.problem);
-                if (c.drawing)
-                    for (const auto& remark : c.drawing->remarks)
-                        name.tip += (name.tip.isEmpty() ? QString() : QStringLiteral("\n")) + to_q(remark);
-                const auto left = c.judged ? figure(c.answer.least_mm) : QString();
-                rows.push_back({name, left, left, left});
-            }
-        if (read != nullptr && a.data)
-            for (const auto& p : zone_parts(*f, read, *document_.dossier().dimensions,
-                                            read->circuit->packages_of, a.data->packages)) {
-                TableCell name(tr("%1 below %2").arg(to_q(p.ref), to_q(p.zone)));
-                name.key = QStringLiteral("zone:") + to_q(p.zone) + QLatin1Char('/') + to_q(p.ref);
-                name.icon = verdict_icon(p.verdict);
-                name.editable = false;
-                const auto left = p.most_mm && p.height_mm ? figure(*p.most_mm - *p.height_mm) : QString();
-                rows.push_back({name, left, left, left});
-            }
+        add_cases(rows);
+        add_zones(*f, rows);
         if (chosen() == nullptr) fit_ = f->fits.empty() ? std::string() : f->fits.front().id;
         if (!rows.empty())
             about = tr("Millimetres left: at nominal, in the worst case, and by root-sum-square");
@@ -244,6 +218,41 @@ void FitView::fill_fits() {
         if (fits_->key(i).toString() == QStringLiteral("fit:") + to_q(fit_) && fits_->chosen() != i)
             fits_->choose(i);
     fill_lines();
+}
+
+void FitView::add_cases(std::vector<TableRow>& rows) {
+    const auto* read = read_board();
+    if (read == nullptr) return;
+    for (const auto& c : read->cases) {
+        TableCell name(tr("Inside %1").arg(to_q(c.title)));
+        name.key = QStringLiteral("case:") + to_q(c.id);
+        name.icon = verdict_icon(!c.judged                 ? Verdict::unknown
+                                 : !c.answer.inside        ? Verdict::stop
+                                 : c.answer.least_mm < 0.2 ? Verdict::doubt
+                                                           : Verdict::holds);
+        name.editable = false;
+        name.tip = to_q(c.problem);
+        if (c.drawing)
+            for (const auto& remark : c.drawing->remarks)
+                name.tip += (name.tip.isEmpty() ? QString() : QStringLiteral("\n")) + to_q(remark);
+        const auto left = c.judged ? figure(c.answer.least_mm) : QString();
+        rows.push_back({name, left, left, left});
+    }
+}
+
+void FitView::add_zones(const Fabrication& f, std::vector<TableRow>& rows) {
+    const auto* read = read_board();
+    const auto& data = document_.analysis().data;
+    if (read == nullptr || !data) return;
+    for (const auto& p :
+         zone_parts(f, read, *document_.dossier().dimensions, read->circuit->packages_of, data->packages)) {
+        TableCell name(tr("%1 below %2").arg(to_q(p.ref), to_q(p.zone)));
+        name.key = QStringLiteral("zone:") + to_q(p.zone) + QLatin1Char('/') + to_q(p.ref);
+        name.icon = verdict_icon(p.verdict);
+        name.editable = false;
+        const auto left = p.most_mm && p.height_mm ? figure(*p.most_mm - *p.height_mm) : QString();
+        rows.push_back({name, left, left, left});
+    }
 }
 
 /// Cases are cut and drilled.

@@ -36,6 +36,8 @@ class FitView : public QWidget {
     QWidget* make_lines();
     void fill_fits();
     void fill_lines();
+    void add_cases(std::vector<TableRow>& rows);
+    void add_zones(const Fabrication& f, std::vector<TableRow>& rows);
     void show_cautions();
     void show_case(const std::string& id);
     [[nodiscard]] const FabricationAnalysis* read_board() const;

@@ -226,6 +226,43 @@ void OrderView::fill_extras(const OrderAsk& ask) {
     extras_->set_rows(std::move(rows));
 }
 
+namespace {
+
+/// Parts of one kind in one package, or one with a trouble of its own.
+TableRow solder_row(const std::vector<const PartSolder*>& list, const SolderTroubleAt* t) {
+    const auto& p = *list.front();
+    int joints = 0;
+    for (const auto* each : list) joints += each->joints;
+    TableCell part(t != nullptr      ? OrderView::tr("%1, %2").arg(to_q(p.part), to_q(p.ref))
+                   : list.size() > 1 ? to_q(p.part) + OrderView::tr(" × %1").arg(list.size())
+                                     : to_q(p.part));
+    part.icon = verdict_icon(p.known ? p.verdict : Verdict::unknown);
+    part.key = to_q(t == nullptr ? p.part + " " + p.package : "solder:" + std::string(word(t->kind)) + p.ref);
+    part.tip = t == nullptr ? to_q(p.why) : to_q(t->says + ". " + t->todo);
+    TableCell chance(p.known ? percent(p.chance) : OrderView::tr("unknown"));
+    chance.tip = part.tip;
+    return {part, to_q(p.package), p.pitch_mm > 0 ? QString::number(p.pitch_mm) : QString(),
+            joints > 0 ? QString::number(joints) : QString(), chance};
+}
+
+std::vector<TableRow> solder_rows(const SolderStudy& study) {
+    std::map<std::string, const SolderTroubleAt*> worst;
+    for (const auto& t : study.troubles)
+        if (auto& w = worst[t.ref]; w == nullptr || worse(t.verdict, w->verdict) != w->verdict) w = &t;
+    std::map<std::tuple<std::string, std::string, std::string>, std::vector<const PartSolder*>> groups;
+    for (const auto& p : study.parts)
+        groups[{p.part, p.package, worst.count(p.ref) != 0 ? p.ref : std::string()}].push_back(&p);
+    std::vector<TableRow> rows;
+    rows.reserve(groups.size());
+    for (const auto& [key, list] : groups) {
+        const auto it = worst.find(list.front()->ref);
+        rows.push_back(solder_row(list, it == worst.end() ? nullptr : it->second));
+    }
+    return rows;
+}
+
+}  // namespace
+
 void OrderView::fill_parts() {
     const auto& a = document_.analysis();
     std::vector<TableRow> rows;
@@ -233,32 +270,7 @@ void OrderView::fill_parts() {
     const auto* f = board();
     const auto study = f == nullptr ? std::nullopt : solder_study_of(a, *f);
     if (study) {
-        std::map<std::string, const SolderTroubleAt*> worst;
-        for (const auto& t : study->troubles)
-            if (auto& w = worst[t.ref]; w == nullptr || worse(t.verdict, w->verdict) != w->verdict) w = &t;
-        // Parts of one kind in one package are one row, unless one of them has a trouble of its own.
-        std::map<std::tuple<std::string, std::string, std::string>, std::vector<const PartSolder*>> groups;
-        for (const auto& p : study->parts)
-            groups[{p.part, p.package, worst.count(p.ref) != 0 ? p.ref : std::string()}].push_back(&p);
-        for (const auto& [key, list] : groups) {
-            const auto& p = *list.front();
-            const auto it = worst.find(p.ref);
-            const auto* t = it == worst.end() ? nullptr : it->second;
-            int joints = 0;
-            for (const auto* each : list) joints += each->joints;
-            TableCell part(t != nullptr
-                               ? tr("%1, %2").arg(to_q(p.part), to_q(p.ref))
-                               : to_q(p.part) + (list.size() > 1 ? tr(" × %1").arg(list.size()) : QString()));
-            part.icon = verdict_icon(p.known ? p.verdict : Verdict::unknown);
-            part.key = to_q(t == nullptr ? p.part + " " + p.package
-                                         : "solder:" + std::string(word(t->kind)) + p.ref);
-            part.tip = t == nullptr ? to_q(p.why) : to_q(t->says + ". " + t->todo);
-            TableCell chance(p.known ? percent(p.chance) : tr("unknown"));
-            chance.tip = part.tip;
-            TableCell pitch(p.pitch_mm > 0 ? QString::number(p.pitch_mm) : QString());
-            rows.push_back(
-                {part, to_q(p.package), pitch, joints > 0 ? QString::number(joints) : QString(), chance});
-        }
+        rows = solder_rows(*study);
         about = tr("%1 parts, %2 joints%3; all of them come out well in %4 of the boards%5")
                     .arg(study->parts.size())
                     .arg(study->joints)

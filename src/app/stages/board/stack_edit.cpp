@@ -4,6 +4,7 @@
 
 #include <algorithm>
 
+#include "app/paint/marks.hpp"
 #include "app/stages/board/stack_view.hpp"
 #include "core/dossier/dimension_text.hpp"
 #include "core/dossier/edits.hpp"

@@ -209,47 +209,45 @@ void StackView::fill_boards() {
     boards_->set_rows(std::move(rows));
 }
 
+TableRow StackView::level_row(const StackLevel& l, bool lowest) const {
+    TableCell name(to_q(level_title(l)));
+    name.key = QStringLiteral("level:") + to_q(l.name);
+    name.tip = to_q(level_text(l));
+    auto fact = l.gap;
+    for (const auto& d : *document_.dossier().dimensions)
+        if (!l.dimension.empty() && d.id == l.dimension) fact = d.mm;
+    TableCell gap(!lowest && fact.value ? QString::number(*fact.value) : QString());
+    gap.editable = !lowest;
+    TableCell known(lowest ? QString() : to_q(word(fact.evidence.kind)));
+    known.editable = !lowest;
+    known.tip = to_q(fact.evidence.source);
+    auto where = lies(l);
+    if (lowest) where = where.isEmpty() ? tr("lowest") : tr("lowest; %1").arg(where);
+    return {name, where, gap, known};
+}
+
+TableRow StackView::join_row(const StackJoin& j, std::size_t number) const {
+    TableCell name(QStringLiteral("%1 – %2").arg(to_q(j.lower), to_q(j.upper)));
+    name.key = QStringLiteral("join:%1").arg(number);
+    TableCell budget(join_word(j.kind));
+    for (const auto& made : result_.nets.joins) {
+        if (made.join != number) continue;
+        budget.text = tr("%1, %2 of %3 used").arg(join_word(j.kind)).arg(made.used).arg(made.contacts.size());
+        budget.tip = to_q(pin_budget(made));
+        if (!made.strip.says.empty()) budget.tip += QStringLiteral("; ") + to_q(made.strip.says);
+        if (!made.problem.empty()) name.icon = verdict_icon(Verdict::stop);
+    }
+    TableCell none;
+    none.editable = false;
+    return {name, budget, none, none};
+}
+
 void StackView::fill_levels(const BoardStack* s) {
     std::vector<TableRow> rows;
     if (s != nullptr) {
-        for (auto l = s->levels.rbegin(); l != s->levels.rend(); ++l) {
-            TableCell name(to_q(level_title(*l)));
-            name.key = QStringLiteral("level:") + to_q(l->name);
-            name.tip = to_q(level_text(*l));
-            const bool lowest = l + 1 == s->levels.rend();
-            auto fact = l->gap;
-            for (const auto& d : *document_.dossier().dimensions)
-                if (!l->dimension.empty() && d.id == l->dimension) fact = d.mm;
-            TableCell gap(!lowest && fact.value ? QString::number(*fact.value) : QString());
-            gap.editable = !lowest;
-            TableCell known(lowest ? QString() : to_q(word(fact.evidence.kind)));
-            known.editable = !lowest;
-            known.tip = to_q(fact.evidence.source);
-            rows.push_back({name,
-                            lowest ? QStringList{tr("lowest"), lies(*l)}.join(
-                                         lies(*l).isEmpty() ? QString() : QStringLiteral("; "))
-                                   : lies(*l),
-                            gap, known});
-        }
-        for (std::size_t i = 0; i < s->joins.size(); ++i) {
-            const auto& j = s->joins[i];
-            TableCell name(QStringLiteral("%1 – %2").arg(to_q(j.lower), to_q(j.upper)));
-            name.key = QStringLiteral("join:%1").arg(i);
-            TableCell budget(join_word(j.kind));
-            for (const auto& made : result_.nets.joins)
-                if (made.join == i) {
-                    budget.text = tr("%1, %2 of %3 used")
-                                      .arg(join_word(j.kind))
-                                      .arg(made.used)
-                                      .arg(made.contacts.size());
-                    budget.tip = to_q(pin_budget(made));
-                    if (!made.strip.says.empty()) budget.tip += QStringLiteral("; ") + to_q(made.strip.says);
-                    if (!made.problem.empty()) name.icon = verdict_icon(Verdict::stop);
-                }
-            TableCell none;
-            none.editable = false;
-            rows.push_back({name, budget, none, none});
-        }
+        for (auto l = s->levels.rbegin(); l != s->levels.rend(); ++l)
+            rows.push_back(level_row(*l, l + 1 == s->levels.rend()));
+        for (std::size_t i = 0; i < s->joins.size(); ++i) rows.push_back(join_row(s->joins[i], i));
     }
     for (const auto& b : *document_.dossier().boards)
         for (const auto& v : b.variants) {

@@ -40,6 +40,8 @@ class StackView : public QWidget {
     void fill();
     void fill_boards();
     void fill_levels(const BoardStack* stack);
+    [[nodiscard]] TableRow level_row(const StackLevel& level, bool lowest) const;
+    [[nodiscard]] TableRow join_row(const StackJoin& join, std::size_t number) const;
     void fill_troubles(const BoardStack* stack);
     void show_entry(const QString& key);
     void remove_chosen();

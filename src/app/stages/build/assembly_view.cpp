@@ -122,6 +122,32 @@ void AssemblyView::fill_steps() {
     fill_parts();
 }
 
+TableRow AssemblyView::part_row(const PartOnUnit& p) const {
+    TableCell ref(to_q(p.ref));
+    ref.key = to_q(p.ref);
+    ref.icon = verdict_icon(!p.fitted                       ? Verdict::unknown
+                            : p.verdict == Verdict::unknown ? Verdict::holds
+                                                            : p.verdict);
+    ref.tip = p.fitted ? tr("on") : tr("not on yet");
+    QString drawn;
+    for (const auto& part : bench_->board.parts)
+        if (part.ref == p.ref) drawn = to_q(part.part);
+    TableCell says(!p.says.empty() ? to_q(p.says) : p.fitted ? tr("on") : QString());
+    says.tip = to_q(p.consequence.empty() ? p.says : p.says + ". " + p.consequence);
+    return {ref, drawn, to_q(p.as_fitted), says};
+}
+
+/// Those of the work in sight.
+void AssemblyView::show_cautions() {
+    const bool hot = bench_ && step_ >= 1 && step_ <= static_cast<int>(bench_->plan.steps.size()) &&
+                     bench_->plan.steps[static_cast<std::size_t>(step_) - 1].technique == Technique::hot_air;
+    std::vector<const Caution*> cautions;
+    if (const auto& data = document_.analysis().data; data && bench_)
+        for (const auto& c : data->cautions.cautions)
+            if (c.id == "solder" || (hot && c.id == "hot-air")) cautions.push_back(&c);
+    cautions_->show_cautions(cautions);
+}
+
 void AssemblyView::fill_parts() {
     std::vector<TableRow> rows;
     QString about, how;
@@ -132,18 +158,7 @@ void AssemblyView::fill_parts() {
         for (const auto& c : s.checks) how += QStringLiteral("\n\u2610 ") + to_q(c.says);
         for (const auto& p : bench_->parts) {
             if (p.step != step_) continue;
-            TableCell ref(to_q(p.ref));
-            ref.key = to_q(p.ref);
-            ref.icon = verdict_icon(!p.fitted                       ? Verdict::unknown
-                                    : p.verdict == Verdict::unknown ? Verdict::holds
-                                                                    : p.verdict);
-            ref.tip = p.fitted ? tr("on") : tr("not on yet");
-            QString drawn;
-            for (const auto& part : bench_->board.parts)
-                if (part.ref == p.ref) drawn = to_q(part.part);
-            TableCell says(p.says.empty() ? p.fitted ? tr("on") : QString() : to_q(p.says));
-            says.tip = to_q(p.consequence.empty() ? p.says : p.says + ". " + p.consequence);
-            rows.push_back({ref, drawn, to_q(p.as_fitted), says});
+            rows.push_back(part_row(p));
         }
     }
     filling_ = true;
@@ -154,14 +169,7 @@ void AssemblyView::fill_parts() {
     how_->setText(how);
     how_->setVisible(!how.isEmpty());
     step_sheet_->set_about(about, true);
-    std::vector<const Caution*> cautions;
-    if (const auto& data = document_.analysis().data; data && bench_)
-        for (const auto& c : data->cautions.cautions)
-            if (c.id == "solder" ||
-                (c.id == "hot-air" && step_ >= 1 && step_ <= static_cast<int>(bench_->plan.steps.size()) &&
-                 bench_->plan.steps[static_cast<std::size_t>(step_) - 1].technique == Technique::hot_air))
-                cautions.push_back(&c);
-    cautions_->show_cautions(cautions);
+    show_cautions();
 }
 
 const PartOnUnit* AssemblyView::chosen_part() const {

@@ -38,6 +38,8 @@ class AssemblyView : public QWidget {
   private:
     void fill_steps();
     void fill_parts();
+    [[nodiscard]] TableRow part_row(const PartOnUnit& part) const;
+    void show_cautions();
     void untick();
     [[nodiscard]] std::optional<QString> take_marking(const QString& text);
     [[nodiscard]] const PartOnUnit* chosen_part() const;
