@@ -167,11 +167,15 @@ class Planner {
                           " may not beep.";
             s.checks.push_back(std::move(shorts));
         }
-        if (p.two_ended && !p.part.empty())
-            s.checks.push_back({"Read or measure the value of " +
-                                    std::string(s.refs.size() == 1 ? "it" : "each") +
-                                    " before it is fitted: " + p.part + ".",
-                                {}});
+        const bool one = s.refs.size() == 1;
+        if (b_.values.count(p.ref) != 0)
+            s.checks.push_back(
+                {fmt::format("Read or measure {} before {} fitted: {}.", one ? "its value" : "each value",
+                             one ? "it is" : "they are", p.part),
+                 {}});
+        if (!p.way_round.empty())
+            s.checks.push_back(
+                {fmt::format("Mind which way round {}: {}.", one ? "it lies" : "they lie", p.way_round), {}});
         std::set<std::string> hides;
         for (const auto& ref : s.refs)
             if (const auto it = first_.find(ref); it != first_.end())

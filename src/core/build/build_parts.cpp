@@ -68,7 +68,6 @@ class BuildWork {
         b.ref = ref;
         if (const auto* p = listed(ref)) {
             b.part = p->called();
-            b.two_ended = p->type->is_passive();
             if (const auto ohm = ohms_of(*p)) out_.ohms.emplace(ref, *ohm);
             if (const auto value = part_value(*p);
                 value && *value && (p->type->function == "resistor" || p->type->function == "capacitor"))
@@ -87,6 +86,9 @@ class BuildWork {
             b.how = s.solder;
             for (const auto& pad : pads_of(*package))
                 if (!pad.belly) b.pins.push_back(pad.number);
+            // Ends that may be exchanged look alike: a resistor lies either way.
+            const auto* p = listed(ref);
+            if (p != nullptr && p->type->alike.empty()) b.way_round = s.first_pin;
         } else {
             for (const auto& n : out_.nets)
                 for (const auto& p : n.points)

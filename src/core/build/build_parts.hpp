@@ -22,9 +22,9 @@ struct BuildPart {
     std::optional<double> height_mm;  ///< nothing: its package is not described
     double pitch_mm = 0;
     bool surface = false;
-    bool belly = false;      ///< a pad below its body
-    bool back = false;       ///< it stands on the back of the board
-    bool two_ended = false;  ///< a value can be read or measured on it
+    bool belly = false;     ///< a pad below its body
+    bool back = false;      ///< it stands on the back of the board
+    std::string way_round;  ///< how its first pin is known, where turning it matters
     SolderClass how = SolderClass::easy;
     std::vector<std::string> pins;  ///< numbers, in the order of its package
     bool operator==(const BuildPart&) const = default;

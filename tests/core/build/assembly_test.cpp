@@ -54,6 +54,21 @@ TEST(AssemblyPlans, FineBeforeCoarseAndLowBeforeHigh) {
     EXPECT_THAT(plan.steps[1].checks[0].says, HasSubstr("two corners"));
 }
 
+TEST(AssemblyPlans, SayWhatToReadAndWhichWayRound) {
+    BuildBoard b;
+    b.parts = {part("D1", 3, false, 0, 2), part("R1", 4, false, 0, 2), part("R2", 4, false, 0, 2)};
+    b.parts[0].way_round = "a band marks the cathode";
+    b.values = {{"R1", {4700, false, 0.05}}, {"R2", {4700, false, 0.05}}};
+    const auto plan = plan_assembly(b);
+    ASSERT_EQ(plan.steps.size(), 2U);
+    ASSERT_EQ(plan.steps[0].checks.size(), 1U);
+    EXPECT_THAT(plan.steps[0].checks[0].says,
+                HasSubstr("Mind which way round it lies: a band marks the cathode"));
+    ASSERT_EQ(plan.steps[1].checks.size(), 1U);
+    EXPECT_THAT(plan.steps[1].checks[0].says,
+                HasSubstr("Read or measure each value before they are fitted: part R"));
+}
+
 TEST(AssemblyPlans, WhatIsCoveredComesFirst) {
     BuildBoard b;
     b.parts = {part("C9", 12), part("U1", 2)};

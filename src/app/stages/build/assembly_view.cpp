@@ -49,7 +49,7 @@ AssemblyView::AssemblyView(Document& document, QWidget* parent) : QWidget(parent
     cautions_ = new CautionLine;
     step_sheet_->body()->addWidget(cautions_);
     parts_ = new FactTable;
-    parts_->set_columns({{tr("Part"), 70}, {tr("Drawn"), 130}, {tr("As fitted"), 100}, {tr("Says"), 130}},
+    parts_->set_columns({{tr("Part"), 64}, {tr("Drawn"), 96}, {tr("As fitted"), 80}, {tr("Says"), 84}},
                         tr("Parts of the step"));
     connect(parts_, &FactTable::row_chosen, this, [this](int at) {
         if (at >= 0 && !filling_) ref_ = parts_->key(at).toString().toStdString();
