@@ -174,8 +174,9 @@ class Planner {
                              one ? "it is" : "they are", p.part),
                  {}});
         if (!p.way_round.empty())
-            s.checks.push_back(
-                {fmt::format("Mind which way round {}: {}.", one ? "it lies" : "they lie", p.way_round), {}});
+            s.checks.push_back({fmt::format("Mind which way round {}; pin 1: {}.",
+                                            one ? "it lies" : "they lie", p.way_round),
+                                {}});
         std::set<std::string> hides;
         for (const auto& ref : s.refs)
             if (const auto it = first_.find(ref); it != first_.end())

@@ -63,7 +63,7 @@ TEST(AssemblyPlans, SayWhatToReadAndWhichWayRound) {
     ASSERT_EQ(plan.steps.size(), 2U);
     ASSERT_EQ(plan.steps[0].checks.size(), 1U);
     EXPECT_THAT(plan.steps[0].checks[0].says,
-                HasSubstr("Mind which way round it lies: a band marks the cathode"));
+                HasSubstr("Mind which way round it lies; pin 1: a band marks the cathode"));
     ASSERT_EQ(plan.steps[1].checks.size(), 1U);
     EXPECT_THAT(plan.steps[1].checks[0].says,
                 HasSubstr("Read or measure each value before they are fitted: part R"));
