@@ -82,8 +82,11 @@ int joints(const BuildArguments& args, bool json) {
                              {"after", l.after},
                              {"before", l.before}});
         for (const auto& [what, why] : sheet.unproven) unproven.push_back({{"what", what}, {"why", why}});
-        print_json(
-            {{"board", board->id}, {"joints", lines}, {"unproven", unproven}, {"count", sheet.joints}});
+        print_json({{"board", board->id},
+                    {"joints", lines},
+                    {"unproven", unproven},
+                    {"count", sheet.joints},
+                    {"proven", sheet.proven}});
         return fine;
     }
     std::vector<std::vector<std::string>> table{{"", "from", "to", "expect", "of", "when"}};
@@ -91,8 +94,7 @@ int joints(const BuildArguments& args, bool json) {
         table.push_back({"[ ]", l.a, l.b, std::string(word(l.expect)), l.why,
                          l.before > 0 ? fmt::format("before step {}", l.before) : ""});
     print_table(table);
-    say("{} lines prove {} joints\n", sheet.lines.size(),
-        sheet.joints - static_cast<int>(sheet.unproven.size()));
+    say("{} lines prove {} joints\n", sheet.lines.size(), sheet.proven);
     for (const auto& [what, why] : sheet.unproven) say("not provable: {}: {}\n", what, why);
     return fine;
 }

@@ -4,6 +4,7 @@
 #include "app/stages/build/build_page.hpp"
 #include "tests/app/window_fixture.hpp"
 
+#include <QLabel>
 #include <QPushButton>
 
 #include <algorithm>
@@ -138,6 +139,11 @@ TEST_F(BuildStage, AnEmptyWindowSaysWhatToBring) {
     settle();
     EXPECT_FALSE(page().has_content());
     EXPECT_EQ(page().assembly().steps().row_count(), 0);
+    QStringList seen;
+    for (auto* l : page().findChildren<QLabel*>())
+        if (l->isVisible()) seen << l->text();
+    EXPECT_TRUE(seen.join(QLatin1Char(' ')).contains("As soon as Wire has a circuit"))
+        << seen.join(QLatin1Char('|')).toStdString();
 }
 
 }  // namespace

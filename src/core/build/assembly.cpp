@@ -76,54 +76,57 @@ class Planner {
   public:
     explicit Planner(const BuildBoard& b) : b_(b) {
         for (const auto& p : b_.parts) part_[p.ref] = &p;
+        for (const auto& n : b_.neighbours)
+            if (ref_in(n.a) == ref_in(n.b)) beside_[std::string(ref_in(n.a))].emplace_back(n.a, n.b);
         for (const auto& c : b_.covered)
-            if (part_.count(c.ref) != 0 && part_.count(c.by) != 0 && c.ref != c.by)
+            if (part_.count(c.ref) != 0 && part_.count(c.by) != 0 && c.ref != c.by) {
                 first_[c.by].insert(c.ref);
+                covered_by_[c.ref].insert(c.by);
+            }
     }
 
     AssemblyPlan make() {
         out_.problems = b_.problems;
+        // Those that wait for nothing, by rank (Kahn 1962).
+        using Rank = decltype(rank_of(BuildPart{}));
+        std::set<std::pair<Rank, std::string>> ready, waiting;
+        std::map<std::string, std::size_t> open;
+        for (const auto& [ref, p] : part_) {
+            const auto it = first_.find(ref);
+            open[ref] = it == first_.end() ? 0 : it->second.size();
+            (open[ref] == 0 ? ready : waiting).emplace(rank_of(*p), ref);
+        }
         std::set<std::string> done;
-        while (done.size() < part_.size()) {
-            const BuildPart* next = nullptr;
-            for (const auto& [ref, p] : part_) {
-                if (done.count(ref) != 0 || !ready(ref, done)) continue;
-                if (next == nullptr || rank_of(*p) < rank_of(*next)) next = p;
-            }
-            if (next == nullptr) next = break_circle(done);
-            place(*next);
-            done.insert(next->ref);
+        while (!ready.empty() || !waiting.empty()) {
+            auto& from = ready.empty() ? waiting : ready;
+            const auto& p = *part_.at(from.begin()->second);
+            if (ready.empty()) tell_circle(p, done);
+            from.erase(from.begin());
+            place(p);
+            done.insert(p.ref);
+            for (const auto& by : covered_by_[p.ref])
+                if (--open[by] == 0 && waiting.erase({rank_of(*part_.at(by)), by}) != 0)
+                    ready.emplace(rank_of(*part_.at(by)), by);
         }
         for (auto& s : out_.steps) checks(s);
         return std::move(out_);
     }
 
   private:
-    bool ready(const std::string& ref, const std::set<std::string>& done) const {
-        const auto it = first_.find(ref);
-        return it == first_.end() || std::all_of(it->second.begin(), it->second.end(),
-                                                 [&](const std::string& r) { return done.count(r) != 0; });
-    }
-
     /// Parts that cover each other's joints can't be soldered in any order.
-    const BuildPart* break_circle(const std::set<std::string>& done) {
-        const BuildPart* least = nullptr;
-        for (const auto& [ref, p] : part_)
-            if (done.count(ref) == 0 && (least == nullptr || rank_of(*p) < rank_of(*least))) least = p;
+    void tell_circle(const BuildPart& p, const std::set<std::string>& done) {
         std::vector<std::string> open;
-        for (const auto& r : first_[least->ref])
+        for (const auto& r : first_[p.ref])
             if (done.count(r) == 0) open.push_back(r);
         out_.problems.push_back(
             fmt::format("{} covers joints of {}, and the other way round: in no order can both be soldered",
-                        least->ref, fmt::join(open, ", ")));
-        return least;
+                        p.ref, fmt::join(open, ", ")));
     }
 
     /// Parts of one kind that follow each other are one step.
     void place(const BuildPart& p) {
-        std::vector<std::string> before;
-        for (const auto& [by, refs] : first_)
-            if (refs.count(p.ref) != 0) before.push_back(by);
+        const auto& over = covered_by_[p.ref];
+        const std::vector<std::string> before(over.begin(), over.end());
         const auto why = why_words(p, before);
         if (!out_.steps.empty() && before.empty()) {
             auto& last = out_.steps.back();
@@ -157,10 +160,9 @@ class Planner {
                 {"Before the rest is soldered: pin 1, and two corners across each other lie on their pads.",
                  {}});
         AssemblyCheck shorts;
-        for (const auto& n : b_.neighbours)
-            if (std::any_of(s.refs.begin(), s.refs.end(),
-                            [&](const std::string& r) { return ref_in(n.a) == r && ref_in(n.b) == r; }))
-                shorts.points.emplace_back(n.a, n.b);
+        for (const auto& ref : s.refs)
+            if (const auto it = beside_.find(ref); it != beside_.end())
+                shorts.points.insert(shorts.points.end(), it->second.begin(), it->second.end());
         if (!shorts.points.empty() && p.pins.size() > 3) {
             shorts.says = plural(static_cast<long long>(shorts.points.size()), "pair of neighbours",
                                  "pairs of neighbours") +
@@ -190,7 +192,10 @@ class Planner {
 
     const BuildBoard& b_;
     std::map<std::string, const BuildPart*> part_;
-    std::map<std::string, std::set<std::string>> first_;  ///< by part: those whose joints it covers
+    std::map<std::string, std::set<std::string>> first_;       ///< by part: those whose joints it covers
+    std::map<std::string, std::set<std::string>> covered_by_;  ///< the other way round
+    std::map<std::string, std::vector<std::pair<std::string, std::string>>>
+        beside_;  ///< neighbours on one part
     AssemblyPlan out_;
 };
 

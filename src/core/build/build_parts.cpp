@@ -39,8 +39,11 @@ class BuildWork {
         out_.volts = circuit_.volts;
         out_.pins = circuit_.pins;
         std::set<std::string> refs;
-        for (const auto& n : out_.nets)
-            for (const auto& p : n.points) refs.emplace(ref_in(p));
+        for (std::size_t i = 0; i < out_.nets.size(); ++i)
+            for (const auto& p : out_.nets[i].points) {
+                refs.emplace(ref_in(p));
+                net_of_.emplace(p, i);
+            }
         if (circuit_.circuit)
             for (const auto& p : circuit_.circuit->network.all)
                 if (fits(p.ref)) refs.insert(p.ref);
@@ -111,14 +114,13 @@ class BuildWork {
     }
 
     /// The net of a point; a pin that is on none is one of its own.
-    std::string net_at(const std::string& point) const {
-        for (const auto& n : out_.nets)
-            if (std::find(n.points.begin(), n.points.end(), point) != n.points.end()) return "net " + n.name;
-        return "pin " + point;
+    bool one_net(const std::string& a, const std::string& b) const {
+        const auto x = net_of_.find(a), y = net_of_.find(b);
+        return x != net_of_.end() && y != net_of_.end() && x->second == y->second;
     }
 
     void pair(const std::string& a, const std::string& b, double mm) {
-        if (net_at(a) != net_at(b)) out_.neighbours.push_back({a, b, mm});
+        if (!one_net(a, b)) out_.neighbours.push_back({a, b, mm});
     }
 
     void neighbours_of(const BuildPart& p) {
@@ -136,16 +138,26 @@ class BuildWork {
 
     void near_parts() {
         if (read_ == nullptr) return;
+        // By cells as wide as what counts as near: each pad looks at its own and those around.
         const auto& pads = read_->pads;
+        const auto cell = [](Nm v) { return static_cast<long>(std::floor(to_mm(v) / parts_near_mm)); };
+        std::map<std::pair<long, long>, std::vector<std::size_t>> cells;
         for (std::size_t i = 0; i < pads.size(); ++i)
-            for (std::size_t k = i + 1; k < pads.size(); ++k) {
-                if (pads[i].ref == pads[k].ref || !fits(pads[i].ref) || !fits(pads[k].ref)) continue;
-                const double mm =
-                    std::hypot(to_mm(pads[i].at.x - pads[k].at.x), to_mm(pads[i].at.y - pads[k].at.y));
-                const bool one_side = pads[i].side == PadSide::both || pads[k].side == PadSide::both ||
-                                      pads[i].side == pads[k].side;
-                if (mm <= parts_near_mm && one_side) pair(pads[i].point(), pads[k].point(), mm);
-            }
+            if (fits(pads[i].ref)) cells[{cell(pads[i].at.x), cell(pads[i].at.y)}].push_back(i);
+        for (std::size_t i = 0; i < pads.size(); ++i)
+            for (long dx = -1; dx <= 1; ++dx)
+                for (long dy = -1; dy <= 1; ++dy) {
+                    const auto it = cells.find({cell(pads[i].at.x) + dx, cell(pads[i].at.y) + dy});
+                    if (it == cells.end() || !fits(pads[i].ref)) continue;
+                    for (const auto k : it->second)
+                        if (k > i) near_pads(pads[i], pads[k]);
+                }
+    }
+
+    void near_pads(const BoardPad& a, const BoardPad& b) {
+        const double mm = std::hypot(to_mm(a.at.x - b.at.x), to_mm(a.at.y - b.at.y));
+        const bool one_side = a.side == PadSide::both || b.side == PadSide::both || a.side == b.side;
+        if (a.ref != b.ref && mm <= parts_near_mm && one_side) pair(a.point(), b.point(), mm);
     }
 
     void covered() {
@@ -165,6 +177,7 @@ class BuildWork {
     const FabricationAnalysis* read_;
     const Fabrication* board_;
     const BoardVariant* variant_;
+    std::map<std::string, std::size_t> net_of_;
     BuildBoard out_;
 };
 
@@ -191,6 +204,7 @@ std::optional<BuildBoard> build_board(const Analysis& a, const std::string& boar
     out.id = board;
     out.title = fab == nullptr ? "the circuit" : fab->title.empty() ? fab->id : fab->title;
     out.variant = variant;
+    out.of_wire = fab == nullptr || fab->against.empty() || fab->against == "wire";
     if (as == nullptr && !variant.empty()) out.problems.push_back("there is no variant " + variant);
     return out;
 }

@@ -47,6 +47,7 @@ struct DrawnValue {
 
 struct BuildBoard {
     std::string id, title, variant;
+    bool of_wire = false;                 ///< its circuit is Wire's: what Wire computes holds for its parts
     std::vector<BuildPart> parts;         ///< fitted ones, by name
     std::vector<Net> nets;                ///< of the fitted parts, jumpers closed
     std::map<std::string, double> volts;  ///< of supplies, ground 0, by the net's name

@@ -10,27 +10,25 @@
 
 #include "core/base/text.hpp"
 #include "core/base/unions.hpp"
+#include "core/build/conductors.hpp"
 
 namespace grayrelic {
 namespace {
 
 /// What conducts like a wire: a beep through it proves its joints.
 constexpr double wire_ohm = 1.0;
-constexpr std::size_t most_nets_solved = 400;
-
-struct Conductor {
-    std::string ref, one, other;  ///< its leads
-    int a = 0, b = 0;             ///< their nets
-    double ohm = 0;
-    bool bridge = true;  ///< nothing conducts beside it
-};
+/// Of parts with more ohms it would take so many side by side to make a meter beep: they are left out.
+constexpr double side_by_side = 20;
 
 class SheetWork {
   public:
     SheetWork(const BuildBoard& b, const AssemblyPlan& plan, const JointWish& wish)
         : b_(b), plan_(plan), wish_(wish), wires_(0) {
+        for (const auto& each : b_.parts) part_.emplace(each.ref, &each);
+        for (const auto& s : plan_.steps)
+            for (const auto& ref : s.refs) step_.emplace(ref, s.n);
         for (const auto& c : b_.covered) {
-            const auto step = plan_.step_of(c.by);
+            const auto step = step_of(c.by);
             auto& first = covered_[c.ref + "." + c.pin];
             if (step > 0 && (first == 0 || step < first)) first = step;
         }
@@ -38,7 +36,7 @@ class SheetWork {
             for (const auto& p : b_.nets[i].points) net_of_.emplace(p, static_cast<int>(i));
         for (const auto& [ref, ohm] : b_.ohms) {
             const BuildPart* p = part(ref);
-            if (p == nullptr || p->pins.size() != 2) continue;
+            if (p == nullptr || p->pins.size() != 2 || ohm > side_by_side * wish_.beeps_below_ohm) continue;
             Conductor c{ref, ref + "." + p->pins[0], ref + "." + p->pins[1], 0, 0, ohm, true};
             const auto a = net_of_.find(c.one), o = net_of_.find(c.other);
             if (a == net_of_.end() || o == net_of_.end() || a->second == o->second) continue;
@@ -64,7 +62,12 @@ class SheetWork {
                 prove(nets);
         }
         opens();
-        for (auto& l : out_.lines) dated(l);
+        std::set<std::string> proven;
+        for (auto& l : out_.lines) {
+            dated(l);
+            proven.insert(l.proves.begin(), l.proves.end());
+        }
+        out_.proven = static_cast<int>(proven.size());
         std::stable_sort(out_.lines.begin(), out_.lines.end(), [](const JointLine& x, const JointLine& y) {
             const auto key = [](const JointLine& l) {
                 return std::pair(l.before == 0 ? 1'000'000 : l.before, l.after);
@@ -76,14 +79,15 @@ class SheetWork {
 
   private:
     const BuildPart* part(std::string_view ref) const {
-        for (const auto& p : b_.parts)
-            if (p.ref == ref) return &p;
-        return nullptr;
+        const auto it = part_.find(ref);
+        return it == part_.end() ? nullptr : it->second;
+    }
+    int step_of(std::string_view ref) const {
+        const auto it = step_.find(ref);
+        return it == step_.end() ? 0 : it->second;
     }
     bool soldered(const std::string& point) const { return part(ref_in(point)) != nullptr; }
-    int step(const std::string& point) const {
-        return static_cast<int>(plan_.step_of(std::string(ref_in(point))));
-    }
+    int step(const std::string& point) const { return step_of(ref_in(point)); }
     /// Supply pins of one part on one net are joined inside of it: none of their joints can be told from the
     /// others'.
     bool joined_inside(const std::string& point, int net) const {
@@ -99,7 +103,7 @@ class SheetWork {
     }
     int cover(const std::string& point) const {
         const auto it = covered_.find(point);
-        return it == covered_.end() ? 0 : static_cast<int>(it->second);
+        return it == covered_.end() ? 0 : it->second;
     }
 
     /// A part whose end is alone on its net leads nowhere: its other end is a lead like any other, and the
@@ -114,16 +118,20 @@ class SheetWork {
                       [&](const Conductor& c) { return c.ohm <= wire_ohm && (alone(c.a) || alone(c.b)); });
     }
 
-    /// Conductors beside which nothing else leads from one of their nets to the other (Tarjan 1974), by
-    /// leaving each out in turn: there are few.
+    /// Conductors beside which nothing else leads from one of their nets to the other, so that a joint of
+    /// theirs that does not hold stops the beep: what the meter would show around it, through the part
+    /// itself.
     void find_bridges() {
-        for (auto& c : conductors_) {
-            if (c.ohm > wire_ohm) continue;
-            Unions without(b_.nets.size());
-            for (const auto& other : conductors_)
-                if (&other != &c && other.ohm <= wish_.beeps_below_ohm) without.unite(other.a, other.b);
-            c.bridge = !without.same(c.a, c.b);
-        }
+        for (auto& c : conductors_)
+            c.bridge =
+                c.ohm > wish_.beeps_below_ohm || c.ohm + ohms_between(c.a, c.b, &c) > wish_.beeps_below_ohm;
+    }
+
+    /// Ends of parts beside which something else conducts: no line can tell their joints.
+    bool beside_another(const std::string& point) const {
+        return std::any_of(conductors_.begin(), conductors_.end(), [&](const Conductor& c) {
+            return !c.bridge && (c.one == point || c.other == point);
+        });
     }
 
     /// Leads of a net in the order of a walk over the tree of nets that conductors make.
@@ -144,12 +152,7 @@ class SheetWork {
         std::vector<std::string> own;
         for (const auto& p : b_.nets[static_cast<std::size_t>(net)].points) {
             if (!soldered(p) || ends.count(p) != 0) continue;
-            if (!joined_inside(p, net)) {
-                own.push_back(p);
-                continue;
-            }
-            ++out_.joints;
-            out_.unproven.emplace_back(p, "it is joined to another pin inside of " + std::string(ref_in(p)));
+            if (!leave_out(p, net)) own.push_back(p);
         }
         w.leaves.insert(w.leaves.end(), own.begin(), own.end());
         for (const auto& c : conductors_) {
@@ -160,6 +163,17 @@ class SheetWork {
             walk(next, &c, w, seen);
             w.last[c.ref] = w.leaves.size();
         }
+    }
+
+    /// True for a joint that no line can prove, which is noted.
+    bool leave_out(const std::string& point, int net) {
+        const bool inside = joined_inside(point, net);
+        if (!inside && !beside_another(point)) return false;
+        ++out_.joints;
+        out_.unproven.emplace_back(
+            point, inside ? "it is joined to another pin inside of " + std::string(ref_in(point))
+                          : "something else conducts beside " + std::string(ref_in(point)));
+        return true;
     }
 
     std::string net_title(const std::string& point) const {
@@ -256,61 +270,18 @@ class SheetWork {
     void chain(int net) {
         std::vector<std::string> leads;
         for (const auto& p : b_.nets[static_cast<std::size_t>(net)].points)
-            if (soldered(p)) leads.push_back(p);
+            if (soldered(p) && !leave_out(p, net)) leads.push_back(p);
         out_.joints += static_cast<int>(leads.size());
         if (leads.size() == 1) beep(leads[0], leads[0] + " pad", {leads[0]});
         for (std::size_t i = 1; i < leads.size(); ++i) beep(leads[i - 1], leads[i], {leads[i - 1], leads[i]});
     }
 
-    /// What a meter would show between two nets of a sound board, through all resistors: infinite where
-    /// nothing conducts.
-    double ohms_between(int a, int b) const {
-        std::map<int, std::size_t> at;
-        std::vector<int> queue{a};
-        at[a] = 0;
-        for (std::size_t i = 0; i < queue.size(); ++i)
-            for (const auto& c : conductors_) {
-                if (c.a != queue[i] && c.b != queue[i]) continue;
-                const int next = c.a == queue[i] ? c.b : c.a;
-                if (at.emplace(next, queue.size()).second) queue.push_back(next);
-            }
-        if (at.count(b) == 0) return HUGE_VAL;
-        const std::size_t n = queue.size();
-        if (n > most_nets_solved) return 0;  // too many to be told: as bad as plausible
-        // One ampere in at a, out at b, which is ground; by rows with the currents behind them (Gauss).
-        const std::size_t wide = n + 1;
-        std::vector<double> m(n * wide, 0);
-        const auto cell = [&](std::size_t r, std::size_t c) -> double& { return m[r * wide + c]; };
-        for (const auto& c : conductors_) {
-            if (at.count(c.a) == 0) continue;
-            const double g = 1 / std::max(c.ohm, 1e-3);
-            const auto i = at.at(c.a), k = at.at(c.b);
-            cell(i, i) += g;
-            cell(k, k) += g;
-            cell(i, k) -= g;
-            cell(k, i) -= g;
-        }
-        cell(at.at(a), n) = 1;
-        const auto ground = at.at(b);
-        for (std::size_t c = 0; c < wide; ++c) cell(ground, c) = 0;
-        cell(ground, ground) = 1;
-        for (std::size_t c = 0; c < n; ++c) {
-            std::size_t pivot = c;
-            for (std::size_t r = c; r < n; ++r)
-                if (std::abs(cell(r, c)) > std::abs(cell(pivot, c))) pivot = r;
-            for (std::size_t k = 0; k < wide; ++k) std::swap(cell(c, k), cell(pivot, k));
-            if (std::abs(cell(c, c)) < 1e-15) return 0;
-            for (std::size_t r = 0; r < n; ++r) {
-                if (r == c || cell(r, c) == 0) continue;
-                const double f = cell(r, c) / cell(c, c);
-                for (std::size_t k = c; k < wide; ++k) cell(r, k) -= f * cell(c, k);
-            }
-        }
-        return cell(at.at(a), n) / cell(at.at(a), at.at(a));
+    double ohms_between(int a, int b, const Conductor* without = nullptr) const {
+        return grayrelic::ohms_between(conductors_, a, b, without);
     }
 
     void opens() {
-        std::set<std::pair<std::string, std::string>> done;
+        std::map<std::pair<std::string, std::string>, double> shown;  // between groups, on a sound unit
         const auto group = [&](const std::string& point) {
             const auto it = net_of_.find(point);
             return it == net_of_.end() ? "pin " + point : fmt::format("net {}", wires_.find(it->second));
@@ -321,15 +292,18 @@ class SheetWork {
                 out_.unproven.emplace_back(a + " and " + b, "a part that conducts joins them");
                 return;
             }
-            if (!done.insert(std::minmax(one, other)).second) return;
+            const auto pair = std::pair(std::min(one, other), std::max(one, other));
+            const auto [ohm, fresh] = shown.emplace(pair, HUGE_VAL);
             const auto x = net_of_.find(a), y = net_of_.find(b);
-            if (x != net_of_.end() && y != net_of_.end())
-                if (const double ohm = ohms_between(x->second, y->second); ohm <= wish_.beeps_below_ohm) {
-                    out_.unproven.emplace_back(
-                        a + " and " + b,
-                        fmt::format("{:.0f} Ω lie between them: they beep when all is well", ohm));
-                    return;
-                }
+            if (fresh && x != net_of_.end() && y != net_of_.end())
+                ohm->second = ohms_between(x->second, y->second);
+            if (ohm->second <= wish_.beeps_below_ohm)
+                out_.unproven.emplace_back(
+                    a + " and " + b,
+                    ohm->second > 0
+                        ? fmt::format("{:.0f} Ω lie between them: they beep when all is well", ohm->second)
+                        : "too much conducts between them to be told");
+            if (!fresh || ohm->second <= wish_.beeps_below_ohm) return;
             JointLine l;
             l.a = a;
             l.b = b;
@@ -369,7 +343,9 @@ class SheetWork {
     const AssemblyPlan& plan_;
     const JointWish& wish_;
     std::map<std::string, int> net_of_;
-    std::map<std::string, std::size_t> covered_;
+    std::map<std::string, int> covered_;
+    std::map<std::string, const BuildPart*, std::less<>> part_;
+    std::map<std::string, int, std::less<>> step_;
     std::vector<Conductor> conductors_;
     Unions wires_;
     JointSheet out_;

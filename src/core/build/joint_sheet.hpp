@@ -34,7 +34,8 @@ struct JointSheet {
     std::vector<JointLine> lines;  ///< in the order in which they can be reached
     /// Joints that no line of a meter can prove, with the reason: two parts that conduct beside each other.
     std::vector<std::pair<std::string, std::string>> unproven;
-    int joints = 0;
+    int joints = 0;  ///< that the unit has
+    int proven = 0;  ///< of them by the lines
 };
 struct JointWish {
     double beeps_below_ohm = 30;  ///< of the meter

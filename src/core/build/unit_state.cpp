@@ -5,6 +5,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 
 #include "core/base/quantity.hpp"
 #include "core/wire/wire_analysis.hpp"
@@ -120,20 +121,28 @@ PartOnUnit part_on_unit(const Analysis& a, const UnitBuild& build, const BuildBo
     p.verdict = judged.verdict;
     p.says = judged.says;
     p.as_fitted = print_number(judged.value, it->second.farads ? Unit::farad : Unit::ohm);
-    if (judged.verdict == Verdict::stop) p.consequence = consequence_of(a, ref, judged.value);
+    if (judged.verdict == Verdict::stop && board.of_wire)
+        p.consequence = consequence_of(a, ref, judged.value);
     return p;
 }
 
-JointOnUnit joint_on_unit(const Dossier& d, const std::string& unit, const JointLine& line) {
+/// The last word of the meter between two points of a unit, in either order.
+using Beeps = std::map<std::pair<std::string, std::string>, bool>;
+Beeps beeps_of(const Dossier& d, const std::string& unit) {
+    Beeps out;
+    for (const auto& r : *d.readings)
+        if (r.unit == unit && r.set_aside.empty() &&
+            (r.kind == MeterReadingKind::beep || r.kind == MeterReadingKind::open))
+            out[std::minmax(r.a, r.b)] = r.kind == MeterReadingKind::beep;
+    return out;
+}
+
+JointOnUnit joint_on_unit(const Beeps& beeps, const JointLine& line) {
     JointOnUnit j{line, std::nullopt, Verdict::unknown};
-    for (const auto& r : *d.readings) {
-        if (r.unit != unit || !r.set_aside.empty()) continue;
-        if (!((r.a == line.a && r.b == line.b) || (r.a == line.b && r.b == line.a))) continue;
-        if (r.kind == MeterReadingKind::beep) j.beeped = true;
-        if (r.kind == MeterReadingKind::open) j.beeped = false;
-    }
-    if (j.beeped)
-        j.verdict = *j.beeped == (line.expect == JointExpect::beep) ? Verdict::holds : Verdict::stop;
+    const auto it = beeps.find(std::minmax(line.a, line.b));
+    if (it == beeps.end()) return j;
+    j.beeped = it->second;
+    j.verdict = it->second == (line.expect == JointExpect::beep) ? Verdict::holds : Verdict::stop;
     return j;
 }
 
@@ -153,9 +162,10 @@ std::optional<UnitOnBench> unit_on_bench(const Analysis& a, const UnitBuild& bui
             out.fitted += out.parts.back().fitted ? 1 : 0;
             if (!out.parts.back().fitted && !out.next_step) out.next_step = step.n;
         }
+    const auto beeps = beeps_of(a.dossier, build.id);
     out.joints.reserve(out.sheet.lines.size());
     for (const auto& line : out.sheet.lines) {
-        out.joints.push_back(joint_on_unit(a.dossier, build.id, line));
+        out.joints.push_back(joint_on_unit(beeps, line));
         out.proven += out.joints.back().verdict == Verdict::holds ? 1 : 0;
         out.wrong += out.joints.back().verdict == Verdict::stop ? 1 : 0;
     }

@@ -34,33 +34,38 @@ class Bench {
         for (const auto& n : b.neighbours)
             for (const auto& p : {n.a, n.b})
                 if (p != open_joint) join("pad " + p, "lead " + p);
-        for (const auto& [ref, ohm] : b.ohms)
-            if (ohm < 30) join("lead " + ref + ".1", "lead " + ref + ".2");
+        for (const auto& [ref, ohm] : b.ohms) join("lead " + ref + ".1", "lead " + ref + ".2", ohm);
         if (!bridge.first.empty()) join("pad " + bridge.first, "pad " + bridge.second);
     }
     bool beeps(const JointLine& l) const {
         const bool pad = l.b.size() > 4 && l.b.substr(l.b.size() - 4) == " pad";
         const auto to = pad ? "pad " + l.b.substr(0, l.b.size() - 4) : "lead " + l.b;
-        std::set<std::string> seen{"lead " + l.a};
-        std::vector<std::string> queue(seen.begin(), seen.end());
+        // The way with the least ohms (Dijkstra): no more than three parts, so that ways beside each other
+        // make no difference to what beeps.
+        std::map<std::string, double> best{{"lead " + l.a, 0}};
+        std::set<std::pair<double, std::string>> queue{{0, "lead " + l.a}};
         while (!queue.empty()) {
-            const auto at = queue.back();
-            queue.pop_back();
-            if (at == to) return true;
+            const auto [ohm, at] = *queue.begin();
+            queue.erase(queue.begin());
+            if (at == to) return ohm <= 30;
             const auto it = joined_.find(at);
             if (it == joined_.end()) continue;
-            for (const auto& next : it->second)
-                if (seen.insert(next).second) queue.push_back(next);
+            for (const auto& [next, more] : it->second) {
+                const auto known = best.find(next);
+                if (known != best.end() && known->second <= ohm + more) continue;
+                best[next] = ohm + more;
+                queue.insert({ohm + more, next});
+            }
         }
         return false;
     }
 
   private:
-    void join(const std::string& a, const std::string& b) {
-        joined_[a].insert(b);
-        joined_[b].insert(a);
+    void join(const std::string& a, const std::string& b, double ohm = 0) {
+        joined_[a][b] = ohm;
+        joined_[b][a] = ohm;
     }
-    std::map<std::string, std::set<std::string>> joined_;
+    std::map<std::string, std::map<std::string, double>> joined_;
 };
 
 bool as_expected(const JointSheet& s, const Bench& bench) {
@@ -68,7 +73,8 @@ bool as_expected(const JointSheet& s, const Bench& bench) {
                        [&](const JointLine& l) { return bench.beeps(l) == (l.expect == JointExpect::beep); });
 }
 
-BuildBoard random_board(unsigned seed, bool conductors, int most_chips) {
+/// `between`: resistors too that let a meter beep and are no wires.
+BuildBoard random_board(unsigned seed, bool between, int most_chips) {
     std::mt19937 chance(seed);
     BuildBoard b;
     const int chips = 1 + static_cast<int>(chance() % static_cast<unsigned>(most_chips));
@@ -92,16 +98,17 @@ BuildBoard random_board(unsigned seed, bool conductors, int most_chips) {
                 b.neighbours.push_back(
                     {ref + "." + std::to_string(i), ref + "." + std::to_string(i + 1), 2.54});
     }
-    if (conductors)
-        for (int f = 0; f < 1 + static_cast<int>(chance() % 3); ++f) {
-            const auto ref = "F" + std::to_string(f + 1);
-            const auto a = chance() % static_cast<unsigned>(nets), o = chance() % static_cast<unsigned>(nets);
-            if (a == o) continue;
-            b.parts.push_back(chip(ref, 2));
-            b.ohms[ref] = chance() % 4 == 0 ? 1000 : 0.1;
-            b.nets[a].points.push_back(ref + ".1");
-            b.nets[o].points.push_back(ref + ".2");
-        }
+    for (int f = 0; f < 1 + static_cast<int>(chance() % 3); ++f) {
+        const auto ref = "F" + std::to_string(f + 1);
+        const auto a = chance() % static_cast<unsigned>(nets), o = chance() % static_cast<unsigned>(nets);
+        if (a == o) continue;
+        b.parts.push_back(chip(ref, 2));
+        constexpr double ohms[] = {0.1, 0.1, 0.1, 5, 22, 100, 1000};
+        b.ohms[ref] = ohms[chance() % 7];
+        if (!between && b.ohms[ref] > 1 && b.ohms[ref] < 30) b.ohms[ref] = 1000;
+        b.nets[a].points.push_back(ref + ".1");
+        b.nets[o].points.push_back(ref + ".2");
+    }
     std::erase_if(b.nets, [](const Net& n) { return n.points.empty(); });
     return b;
 }
@@ -110,7 +117,9 @@ TEST(JointSheets, SeeEverySingleFaultOfRandomUnits) {
     int faults = 0, unproven = 0;
     for (unsigned seed = 1; seed <= 400; ++seed) {
         const auto b = random_board(seed, true, 4);
-        const auto s = joint_sheet(b, {});
+        JointWish wish;
+        wish.tracks = seed % 2 == 0;
+        const auto s = joint_sheet(b, {}, wish);
         ASSERT_TRUE(as_expected(s, Bench(b, "", {}))) << "a sound unit, seed " << seed;
         std::set<std::string> excused;
         for (const auto& [what, why] : s.unproven) excused.insert(what);
@@ -141,12 +150,12 @@ TEST(JointSheets, SeeEverySingleFaultOfRandomUnits) {
     EXPECT_LT(unproven, faults / 10);
 }
 
-/// The least number of lines by trying all choices of pairs, on boards of few joints.
+/// The least number of lines by trying all choices of pairs, on boards of few joints. Resistors through which
+/// some meters beep are left to the other test: the sheet does not lean on them.
 TEST(JointSheets, AreAsShortAsCanBeOnSmallUnits) {
     int tried = 0;
-    double most = 0;
     for (unsigned seed = 1; seed <= 2000 && tried < 150; ++seed) {
-        const auto b = random_board(seed, true, 2);
+        const auto b = random_board(seed, false, 2);
         std::vector<std::string> joints;
         for (const auto& n : b.nets) joints.insert(joints.end(), n.points.begin(), n.points.end());
         const auto s = joint_sheet(b, {});
@@ -194,7 +203,6 @@ TEST(JointSheets, AreAsShortAsCanBeOnSmallUnits) {
                 return l.expect == JointExpect::beep;
             }));
         EXPECT_GE(beeping, least) << "seed " << seed;
-        most = std::max(most, static_cast<double>(beeping) / static_cast<double>(least));
         EXPECT_LE(static_cast<double>(beeping), 1.1 * static_cast<double>(least) + 1e-9)
             << "seed " << seed << ": " << beeping << " for " << least;
         // Bridges: a line for each pair of nets that lie side by side, which no other line sees.
@@ -226,7 +234,6 @@ TEST(JointSheets, AreAsShortAsCanBeOnSmallUnits) {
         EXPECT_EQ(s.lines.size() - beeping, pairs.size()) << "seed " << seed;
     }
     EXPECT_GE(tried, 100);
-    EXPECT_GE(most, 1);
 }
 
 TEST(JointSheets, ByHand) {
@@ -243,6 +250,7 @@ TEST(JointSheets, ByHand) {
     // Leaves J1.1, U1.8, U1.7: two beeps, one of them through the fuse; GND one; opens: supplies, and two
     // pairs.
     EXPECT_EQ(s.joints, 7);
+    EXPECT_EQ(s.proven, 7);
     ASSERT_EQ(s.lines.size(), 6U);
     EXPECT_EQ(std::count_if(s.lines.begin(), s.lines.end(),
                             [](const JointLine& l) { return l.expect == JointExpect::open; }),
@@ -262,6 +270,7 @@ TEST(JointSheets, ByHand) {
     EXPECT_TRUE(std::any_of(low.unproven.begin(), low.unproven.end(), [](const auto& u) {
         return u.first == "U1.3 and U1.4" && u.second.find("22 Ω") != std::string::npos;
     }));
+    EXPECT_EQ(low.proven, low.joints) << "a bridge that can't be told is no joint";
     EXPECT_TRUE(joint_sheet(b, {}, {10, false}).unproven.empty());
 }
 

@@ -62,7 +62,6 @@ TEST(StackChecks, AnUnknownGapNamesTheMeasurement) {
 TEST(StackChecks, LevelsThatDoNotLieOverEachOtherAreNoStack) {
     auto d = edit<BoardStack>(tile(), "test", [](BoardStack& s) { s.levels[1].x_mm += 5; });
     EXPECT_NE(found(*analysed(d), "stack-contacts", "does not meet"), nullptr);
-    // Turned over the header is mirrored, wherever it lies.
     const auto a = analysed(tile());
     const auto before = stack_of(*a, a->dossier.stacks->front());
     d = edit<BoardStack>(tile(), "test", [](BoardStack& s) {
@@ -81,8 +80,8 @@ TEST(StackChecks, LevelsThatDoNotLieOverEachOtherAreNoStack) {
     EXPECT_NE(found(*lost, "stack-unknown", "fitted as \"gilded\""), nullptr);
 }
 
-TEST(StackChecks, AStripThatNobodyReachesIsAStop) {
-    // Soldered through both boards with parts over either end.
+TEST(StackChecks, AStripIsSoldered) {
+    // Through both boards, with nothing over its upper end.
     auto d = edit<BoardStack>(tile(), "test", [](BoardStack& s) { s.joins[0].kind = JoinKind::soldered; });
     EXPECT_EQ(found(*analysed(d), "joints-covered", "can't be soldered"), nullptr);
     const auto a = analysed(d);
@@ -152,6 +151,25 @@ TEST(BuildChecks, AUnitWithoutACircuitIsSaid) {
     EXPECT_EQ(found(*a, "solder-bridge", "First tile"), nullptr);
     r.set_aside = "slipped";
     EXPECT_EQ(found(*analysed(add_reading(tile(), r)), "solder-bridge"), nullptr);
+}
+
+TEST(BuildChecks, WhatWireComputesIsSaidOfItsOwnBoardOnly) {
+    // R1 of the ladder is not R1 of the tile: 75 ohms, read as 750.
+    auto d = edit<UnitBuild>(tile(), "tile-1", [](UnitBuild& b) {
+        b.board = "ladder";
+        b.fitted.clear();
+        FittedPart f;
+        f.ref = "R1";
+        f.marking = "751";
+        b.fitted.push_back(f);
+    });
+    const auto a = analysed(d);
+    const auto* wrong = found(*a, "wrong-value", "R1 on First tile: ten times");
+    ASSERT_NE(wrong, nullptr);
+    EXPECT_EQ(wrong->why, "750 Ω.");
+    const auto* own = found(*a, "wrong-value", "R8 on Second tile");
+    ASSERT_NE(own, nullptr);
+    EXPECT_THAT(own->why, HasSubstr("corner becomes"));
 }
 
 }  // namespace

@@ -86,7 +86,7 @@ void JointsView::fill() {
         }
         about = tr("%1 lines prove %2 joints; %3 as they should be, %4 not")
                     .arg(bench_->joints.size())
-                    .arg(bench_->sheet.joints - static_cast<int>(bench_->sheet.unproven.size()))
+                    .arg(bench_->sheet.proven)
                     .arg(bench_->proven)
                     .arg(bench_->wrong);
         if (!bench_->sheet.unproven.empty())
