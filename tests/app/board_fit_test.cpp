@@ -268,6 +268,7 @@ TEST_F(BoardFitStage, AnOutlineIsDroppedAndTheBoardLaidIntoIt) {
     EXPECT_EQ(view.fits().text(0, 1), "1.00");  // half of 2 mm, on each side
     EXPECT_EQ(view.fits().text(1, 1), QStringLiteral("−2.00"));
     EXPECT_EQ(view.fits().text(2, 1), "");
+    EXPECT_EQ(view.section().drawing().areas.size(), 2U) << "the first case, as there are no heights";
     view.fits().choose(1);
     settle();
     EXPECT_EQ(view.section().drawing().areas.size(), 2U);

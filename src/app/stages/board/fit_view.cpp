@@ -294,6 +294,9 @@ void FitView::fill_lines() {
         return draw_fit(shown, width, std::max(220.0, sheet->height() - 84.0));
     };
     section_->show_drawing(section_->redraw(section_->width()));
+    // Without heights there may be a case to look at.
+    if (const auto* read = read_board(); r == nullptr && read != nullptr && !read->cases.empty())
+        show_case(read->cases.front().id);
 }
 
 void FitView::select(const QString& thing) {
