@@ -1,0 +1,413 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/diagnose/diagnosis.hpp"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+#include <numeric>
+#include <set>
+
+#include "core/base/text.hpp"
+#include "core/diagnose/best_order.hpp"
+
+namespace grayrelic {
+namespace {
+
+/// As good as sure; as good as out of question; what does not fit a prediction.
+constexpr double sure = 0.95, unlikely = 0.004, no_fit = 0.1, little_bits = 0.03;
+/// Beyond this many things that do not fit it matters little how many more there are.
+constexpr double enough_against = -12, repeated = 0.1;
+
+/// Numbers for what a reading shows of each fault: values that fit one another have the same.
+std::vector<std::uint16_t> shown(const FaultBook& book, std::size_t reading) {
+    const auto kind = book.readings[reading].kind;
+    std::vector<double> values;
+    values.reserve(book.predicted.size() + 1);
+    for (const auto& p : book.predicted) values.push_back(p.values[reading]);
+    values.push_back(book.healthy.values[reading]);
+    std::vector<std::size_t> order(values.size());
+    std::iota(order.begin(), order.end(), std::size_t{0});
+    std::sort(order.begin(), order.end(), [&](auto a, auto b) { return values[a] < values[b]; });
+    std::vector<std::uint16_t> out(values.size(), 0);
+    std::uint16_t number = 0;
+    for (std::size_t i = 0; i < order.size(); ++i) {
+        if (i > 0 && fit_of(kind, values[order[i]], values[order[i - 1]]) < 0.35) ++number;
+        out[order[i]] = number;
+    }
+    return out;
+}
+
+/// What is seen at one lead has mostly one cause: of what differs alike there the first counts whole, the
+/// others little.
+double symptoms_fit(const Prediction& p, const std::vector<std::pair<std::size_t, std::string>>& symptoms) {
+    std::set<std::string> met;
+    double out = 0;
+    for (const auto& [s, value] : symptoms) {
+        const auto& said = p.symptoms[s].value;
+        if (said == value) continue;
+        const auto arrow = p.symptoms[s].key.find('>');
+        const bool first = met.insert(said + value + p.symptoms[s].key.substr(arrow)).second;
+        out += (first ? 1 : repeated) * std::log(fit_of(said, value));
+    }
+    return std::max(out, enough_against + 0.1 * (out - enough_against));
+}
+
+double log_fit(const FaultBook& book, const Prediction& p,
+               const std::vector<std::pair<std::size_t, double>>& readings,
+               const std::vector<std::pair<std::size_t, std::string>>& symptoms) {
+    double out = symptoms_fit(p, symptoms);
+    for (const auto& [r, value] : readings) out += std::log(fit_of(book.readings[r].kind, p.values[r], value));
+    return out;
+}
+
+class DiagnosisWork {
+  public:
+    DiagnosisWork(const FaultBook& book, const std::vector<SaidReading>& seen, const FaultCounts& closed)
+        : book_(book), closed_(closed) {
+        sort_out(seen);
+    }
+
+    Diagnosis work() {
+        weigh();
+        suspects();
+        next();
+        const auto& first = out_.suspects;
+        const auto& best = first.empty() || out_.healthy > first.front().chance
+                               ? against(book_.healthy)
+                               : first.front().against;
+        if (!best.empty()) two_faults(best);
+        return std::move(out_);
+    }
+
+  private:
+    void sort_out(const std::vector<SaidReading>& seen) {
+        std::map<std::string, std::size_t> readings, symptoms;
+        for (std::size_t i = 0; i < book_.readings.size(); ++i) readings.emplace(book_.readings[i].key(), i);
+        for (std::size_t i = 0; i < book_.healthy.symptoms.size(); ++i)
+            symptoms.emplace(book_.healthy.symptoms[i].key, i);
+        std::map<std::size_t, double> by_reading;
+        std::map<std::size_t, std::string> by_symptom;
+        for (const auto& s : seen) {
+            if (!s.reading) {
+                const auto it = symptoms.find(s.symptom.key);
+                if (it == symptoms.end())
+                    out_.unknown.push_back(s.symptom.key);
+                else
+                    by_symptom[it->second] = s.symptom.value;
+                continue;
+            }
+            auto it = readings.find(s.reading->key());
+            if (it == readings.end() && s.reading->kind != ReadingKind::diode) {
+                auto other = *s.reading;
+                std::swap(other.a, other.b);
+                it = readings.find(other.key());
+            }
+            if (it == readings.end())
+                extra(s);
+            else
+                by_reading[it->second] = s.value;
+        }
+        read_.assign(by_reading.begin(), by_reading.end());
+        told_.assign(by_symptom.begin(), by_symptom.end());
+    }
+
+    /// A reading that is not among those of the book: predicted anew, where the board has its leads.
+    void extra(const SaidReading& s) {
+        const auto& r = *s.reading;
+        const auto there = [&](std::string lead) {
+            if (!lead.empty() && lead.back() == '~') lead.pop_back();
+            return r.kind == ReadingKind::look ? book_.board->find(lead) != nullptr
+                                               : book_.board->net_of(lead).has_value();
+        };
+        if (!there(r.a) || (!r.b.empty() && !there(r.b)))
+            out_.unknown.push_back(r.key());
+        else
+            extra_.push_back(s);
+    }
+
+    void weigh() {
+        const auto n = book_.faults.size();
+        std::vector<double> logs(n + 1);
+        for (std::size_t i = 0; i <= n; ++i) {
+            const auto& p = i == n ? book_.healthy : book_.predicted[i];
+            logs[i] = std::log(i == n ? 1.0 : prior_of(book_.faults[i], closed_)) +
+                      log_fit(book_, p, read_, told_);
+        }
+        for (const auto& s : extra_)
+            for (std::size_t i = 0; i <= n; ++i) {
+                const auto p = predict(*book_.board, *book_.exercise, {*s.reading},
+                                       i == n ? std::vector<BenchFault>{} : std::vector{book_.faults[i]});
+                logs[i] += std::log(fit_of(s.reading->kind, p.values[0], s.value));
+            }
+        const double most = *std::max_element(logs.begin(), logs.end());
+        double sum = 0;
+        chance_.resize(n + 1);
+        for (std::size_t i = 0; i <= n; ++i) sum += chance_[i] = std::exp(logs[i] - most);
+        for (auto& c : chance_) c /= sum;
+        out_.healthy = chance_[n];
+    }
+
+    std::vector<std::string> against(const Prediction& p) const {
+        std::vector<std::string> out;
+        for (const auto& [r, value] : read_)
+            if (fit_of(book_.readings[r].kind, p.values[r], value) < no_fit)
+                out.push_back(fmt::format("{}={}", book_.readings[r].key(),
+                                          print_reading(book_.readings[r].kind, value)));
+        for (const auto& [s, value] : told_)
+            if (fit_of(p.symptoms[s].value, value) < no_fit)
+                out.push_back(fmt::format("{}={}", p.symptoms[s].key, value));
+        return out;
+    }
+
+    void suspects() {
+        std::vector<std::size_t> order(book_.faults.size());
+        std::iota(order.begin(), order.end(), std::size_t{0});
+        std::stable_sort(order.begin(), order.end(),
+                         [&](auto a, auto b) { return chance_[a] > chance_[b]; });
+        for (const auto f : order) {
+            if (out_.suspects.size() >= 60 && chance_[f] < unlikely * 0.01) break;
+            out_.suspects.push_back({f, chance_[f], against(book_.predicted[f])});
+        }
+    }
+
+    /// Things that can still be told apart, by number of look-alikes; the healthy board last.
+    void next() {
+        std::map<std::size_t, double> mass;
+        std::map<std::size_t, std::size_t> stands;
+        const auto n = book_.faults.size();
+        for (std::size_t i = 0; i < n; ++i) {
+            mass[book_.look_alike[i]] += chance_[i];
+            stands.emplace(book_.look_alike[i], i);
+        }
+        mass[n] += chance_[n];
+        stands.emplace(n, n);
+        double most = 0;
+        for (const auto& [g, m] : mass) most = std::max(most, m);
+        if (most >= sure) {
+            out_.settled = true;
+            return;
+        }
+        std::vector<std::size_t> things;
+        std::vector<double> chances;
+        for (const auto& [g, m] : mass)
+            if (m >= unlikely * most) {
+                things.push_back(stands[g]);
+                chances.push_back(m);
+            }
+        const auto reading = things.size() <= most_in_order ? by_order(things, chances) : by_bits(things, chances);
+        if (!reading) {
+            out_.settled = true;
+            return;
+        }
+        out_.next = told_of(*reading);
+    }
+
+    bool taken(std::size_t reading) const {
+        return std::any_of(read_.begin(), read_.end(), [&](const auto& r) { return r.first == reading; });
+    }
+    /// What floats may show anything: no reading to decide by.
+    double floating(std::size_t reading, const std::vector<std::size_t>& things,
+                    const std::vector<double>& chances) const {
+        if (book_.readings[reading].kind != ReadingKind::volts) return 0;
+        double out = 0, all = 0;
+        for (std::size_t i = 0; i < things.size(); ++i) {
+            const auto& p = things[i] == book_.faults.size() ? book_.healthy : book_.predicted[things[i]];
+            all += chances[i];
+            if (p.values[reading] <= reads_floating / 10) out += chances[i];
+        }
+        return all > 0 ? out / all : 0;
+    }
+
+    std::optional<std::size_t> by_order(const std::vector<std::size_t>& things,
+                                        const std::vector<double>& chances) const {
+        std::vector<OrderTest> tests;
+        std::vector<std::size_t> number;
+        for (std::size_t r = 0; r < book_.readings.size(); ++r) {
+            if (taken(r) || floating(r, things, chances) > 0) continue;
+            OrderTest t{book_.readings[r].effort, {}};
+            t.shows.reserve(things.size());
+            for (const auto thing : things) t.shows.push_back(book_.shows[r][thing]);
+            tests.push_back(std::move(t));
+            number.push_back(r);
+        }
+        const auto order = best_order(chances, tests);
+        if (order && order->first) return number[*order->first];
+        return by_bits(things, chances);
+    }
+
+    std::optional<std::size_t> by_bits(const std::vector<std::size_t>& things,
+                                       const std::vector<double>& chances) const {
+        double all = 0;
+        for (const double c : chances) all += c;
+        std::optional<std::size_t> best;
+        double most = 0;
+        for (std::size_t r = 0; r < book_.readings.size(); ++r) {
+            if (taken(r)) continue;
+            std::map<std::uint16_t, double> mass;
+            for (std::size_t i = 0; i < things.size(); ++i) mass[book_.shows[r][things[i]]] += chances[i] / all;
+            double bits = 0;
+            for (const auto& [shows, m] : mass)
+                if (m > 0) bits -= m * std::log2(m);
+            if (bits < little_bits) continue;
+            const double worth = bits * (1 - floating(r, things, chances)) / book_.readings[r].effort;
+            if (worth > most + 1e-12) {
+                most = worth;
+                best = r;
+            }
+        }
+        return best;
+    }
+
+    NextReading told_of(std::size_t reading) const {
+        NextReading out;
+        out.reading = reading;
+        struct Share {
+            double chance = 0, value = 0, best = 0;
+            int faults = 0;
+            std::string first;
+        };
+        std::map<std::uint16_t, Share> shares;
+        for (std::size_t i = 0; i <= book_.faults.size(); ++i) {
+            const auto& p = i == book_.faults.size() ? book_.healthy : book_.predicted[i];
+            auto& s = shares[book_.shows[reading][i]];
+            s.chance += chance_[i];
+            if (chance_[i] >= unlikely) ++s.faults;
+            if (chance_[i] > s.best) {
+                s.best = chance_[i];
+                s.value = p.values[reading];
+                s.first = i == book_.faults.size() ? std::string("nothing of these is wrong")
+                                                   : book_.faults[i].says();
+            }
+        }
+        const auto kind = book_.readings[reading].kind;
+        for (const auto& [number, s] : shares)
+            if (s.chance >= unlikely) out.outcomes.push_back({print_reading(kind, s.value), s.chance, s.faults});
+        std::sort(out.outcomes.begin(), out.outcomes.end(),
+                  [](const auto& a, const auto& b) { return a.chance > b.chance; });
+        std::string why;
+        for (const auto& o : out.outcomes) {
+            if (!why.empty()) why += "; ";
+            why += fmt::format("{} at {:.0f} %, {} left", o.shows, o.chance * 100,
+                               plural(o.faults, "suspect", "suspects"));
+            if (why.size() > 160) break;
+        }
+        out.why = why;
+        return out;
+    }
+
+    bool explains(const Prediction& p) const { return against(p).empty(); }
+
+    void two_faults(const std::vector<std::string>& left) {
+        out_.unexplained = left;
+        // Each of a pair explains something that a healthy board does not show.
+        std::vector<std::pair<int, std::size_t>> useful;
+        const auto bad = against(book_.healthy);
+        for (std::size_t i = 0; i < book_.faults.size(); ++i) {
+            const auto still = against(book_.predicted[i]);
+            int explained = 0;
+            for (const auto& b : bad)
+                if (std::find(still.begin(), still.end(), b) == still.end()) ++explained;
+            if (explained > 0) useful.emplace_back(-explained, i);
+        }
+        std::sort(useful.begin(), useful.end());
+        if (useful.size() > 40) useful.resize(40);
+        int tried = 0;
+        for (std::size_t i = 0; i < useful.size(); ++i)
+            for (std::size_t k = i + 1; k < useful.size() && tried < 120 && out_.pairs.size() < 5; ++k) {
+                const auto a = useful[i].second, b = useful[k].second;
+                if (!may_explain(a, b, bad)) continue;
+                ++tried;
+                auto p = predict(*book_.board, *book_.exercise, book_.readings,
+                                 {book_.faults[a], book_.faults[b]});
+                if (explains(p)) out_.pairs.push_back({a, b});
+            }
+    }
+    /// Together they explain all that a healthy board does not show.
+    bool may_explain(std::size_t a, std::size_t b, const std::vector<std::string>& bad) const {
+        const auto one = against(book_.predicted[a]), two = against(book_.predicted[b]);
+        return std::all_of(bad.begin(), bad.end(), [&](const std::string& s) {
+            return std::find(one.begin(), one.end(), s) == one.end() ||
+                   std::find(two.begin(), two.end(), s) == two.end();
+        });
+    }
+
+    const FaultBook& book_;
+    const FaultCounts& closed_;
+    std::vector<std::pair<std::size_t, double>> read_;
+    std::vector<std::pair<std::size_t, std::string>> told_;
+    std::vector<SaidReading> extra_;
+    std::vector<double> chance_;  // of each fault, last of a healthy board
+    Diagnosis out_;
+};
+
+}  // namespace
+
+Result<std::shared_ptr<const FaultBook>> make_fault_book(std::shared_ptr<const BenchBoard> board,
+                                                         Progress& progress) {
+    auto book = std::make_shared<FaultBook>();
+    book->board = std::move(board);
+    const auto& b = *book->board;
+    book->exercise = std::make_shared<const Exercise>(b);
+    book->readings = readings_of(b);
+    book->faults = single_faults(b);
+    book->healthy = predict(b, *book->exercise, book->readings, {});
+    book->predicted.reserve(book->faults.size());
+    for (std::size_t i = 0; i < book->faults.size(); ++i) {
+        if (progress.cancelled()) return fail_cancelled();
+        book->predicted.push_back(predict(b, *book->exercise, book->readings, {book->faults[i]}));
+        progress.report(static_cast<double>(i + 1) / static_cast<double>(book->faults.size()));
+    }
+    for (std::size_t r = 0; r < book->readings.size(); ++r) book->shows.push_back(shown(*book, r));
+    std::map<std::pair<std::vector<std::uint16_t>, std::string>, std::size_t> alike;
+    for (std::size_t i = 0; i < book->faults.size(); ++i) {
+        std::vector<std::uint16_t> column;
+        column.reserve(book->readings.size());
+        for (const auto& r : book->shows) column.push_back(r[i]);
+        std::string symptoms;
+        for (const auto& s : book->predicted[i].symptoms) symptoms += s.value + ";";
+        book->look_alike.push_back(alike.emplace(std::pair(std::move(column), symptoms), i).first->second);
+    }
+    return std::shared_ptr<const FaultBook>(std::move(book));
+}
+
+Diagnosis diagnose(const FaultBook& book, const std::vector<SaidReading>& seen, const FaultCounts& closed) {
+    return DiagnosisWork(book, seen, closed).work();
+}
+
+std::vector<SymptomRow> symptom_table(const FaultBook& book, const FaultCounts& closed) {
+    std::map<std::string, SymptomRow> rows;
+    for (std::size_t i = 0; i < book.faults.size(); ++i) {
+        std::string key;
+        std::vector<Symptom> seen;
+        for (const auto& s : book.predicted[i].symptoms)
+            if (s.value != "ok") {
+                key += s.key + "=" + s.value + ";";
+                seen.push_back(s);
+            }
+        auto& row = rows[key];
+        row.seen = std::move(seen);
+        row.faults.push_back(i);
+    }
+    std::vector<SymptomRow> out;
+    std::vector<double> weight;
+    for (auto& [key, row] : rows) {
+        std::stable_sort(row.faults.begin(), row.faults.end(), [&](auto a, auto b) {
+            return prior_of(book.faults[a], closed) > prior_of(book.faults[b], closed);
+        });
+        out.push_back(std::move(row));
+    }
+    const auto weight_of = [&](const SymptomRow& r) {
+        return std::accumulate(r.faults.begin(), r.faults.end(), 0.0, [&](double sum, auto f) {
+            return sum + prior_of(book.faults[f], closed);
+        });
+    };
+    // Silent faults last: nothing is seen of them.
+    std::stable_sort(out.begin(), out.end(), [&](const SymptomRow& a, const SymptomRow& b) {
+        return std::pair(a.seen.empty(), -weight_of(a)) < std::pair(b.seen.empty(), -weight_of(b));
+    });
+    return out;
+}
+
+}  // namespace grayrelic

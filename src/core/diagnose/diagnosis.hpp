@@ -1,0 +1,77 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Which single fault explains what was seen, and what to measure next.
+//
+// Every fault's symptoms and readings are predicted once. What was seen weighs the faults (Bayes, by how well
+// each prediction fits); the next reading is the one that is expected to tell most per effort. Where only few
+// faults are left, the readings are chosen by trying all orders.
+#pragma once
+
+#include <cstdint>
+#include <memory>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "core/base/progress.hpp"
+#include "core/diagnose/bench_reading.hpp"
+
+namespace grayrelic {
+
+/// A board's faults with all that they would show. Made once; may be shared between threads.
+struct FaultBook {
+    std::shared_ptr<const BenchBoard> board;
+    std::shared_ptr<const Exercise> exercise;
+    std::vector<BenchReading> readings;
+    std::vector<BenchFault> faults;
+    Prediction healthy;
+    std::vector<Prediction> predicted;  ///< of each fault
+    /// Of each reading: what it shows of each fault, and last of a healthy board, as a number; equal ones can't
+    /// be told apart by it.
+    std::vector<std::vector<std::uint16_t>> shows;
+    /// Faults that no reading and no symptom tells apart have the same number.
+    std::vector<std::size_t> look_alike;
+};
+[[nodiscard]] Result<std::shared_ptr<const FaultBook>> make_fault_book(
+    std::shared_ptr<const BenchBoard> board, Progress& progress);
+
+struct FaultSuspect {
+    std::size_t fault = 0;
+    double chance = 0;
+    std::vector<std::string> against;  ///< what was seen and does not fit
+};
+struct NextReading {
+    std::size_t reading = 0;
+    std::string why;
+    /// What it would show, with the chance of it and what it would leave: "open: U1.3, J2.4".
+    struct Outcome {
+        std::string shows;
+        double chance = 0;
+        int faults = 0;  ///< that stay likely
+    };
+    std::vector<Outcome> outcomes;
+};
+struct TwoFaults {
+    std::size_t one = 0, two = 0;
+};
+struct Diagnosis {
+    std::vector<FaultSuspect> suspects;  ///< the likeliest first; their chances with `healthy` make 1
+    double healthy = 0;             ///< that nothing of these is wrong
+    std::optional<NextReading> next;
+    bool settled = false;  ///< one fault, or ones that can't be told apart, is as good as sure
+    /// What no single fault explains, and pairs that would.
+    std::vector<std::string> unexplained;
+    std::vector<TwoFaults> pairs;
+    std::vector<std::string> unknown;  ///< what was said of leads and lines that the board does not have
+};
+/// `seen` in any order; of the same key the last counts. `closed`: causes found before.
+[[nodiscard]] Diagnosis diagnose(const FaultBook& book, const std::vector<SaidReading>& seen,
+                                 const FaultCounts& closed = {});
+
+/// "You see … likeliest …": faults that show themselves alike, the commonest first.
+struct SymptomRow {
+    std::vector<Symptom> seen;        ///< what is not ok
+    std::vector<std::size_t> faults;  ///< the likeliest first
+};
+[[nodiscard]] std::vector<SymptomRow> symptom_table(const FaultBook& book, const FaultCounts& closed = {});
+
+}  // namespace grayrelic
