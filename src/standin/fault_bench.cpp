@@ -62,6 +62,9 @@ class FaultNetwork {
     std::string odd_line;
 
     int node(const std::string& lead) const {
+        // The copper that a lead is soldered to stays where it was drawn.
+        if (const auto pad = lead.find(" pad"); pad != std::string::npos)
+            return b_.net_of(lead.substr(0, pad)).value_or(-1);
         if (!lead.empty() && lead.back() == '~') {
             const auto it = far_.find(lead.substr(0, lead.size() - 1));
             return it == far_.end() || it->second.empty() ? -1 : node(it->second);

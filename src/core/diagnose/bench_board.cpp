@@ -218,6 +218,11 @@ class BenchWork {
             for (const auto& p : t->pins)
                 if (const auto& volts = out_.nets[static_cast<std::size_t>(p.net)].volts)
                     out_.supplies.push_back({t->ref + "." + p.number, *volts});
+        // A rail without a connector: clips on its first lead.
+        if (of_ports.empty() && others.empty())
+            for (const auto& n : out_.nets)
+                if (n.volts && !n.leads.empty() && out_.net_of(n.leads.front()))
+                    out_.supplies.push_back({n.leads.front(), *n.volts});
         const auto none = [&](bool ground) {
             return std::none_of(out_.supplies.begin(), out_.supplies.end(),
                                 [&](const BenchSupply& s) { return (s.volts == 0) == ground; });

@@ -97,9 +97,11 @@ class LineFinder {
         const auto* known = facts(lead);
         const auto driver = known == nullptr ? Driver::unknown : known->pin.driver.value;
         bool watched = driver == Driver::bridge;
-        if (driver != Driver::bridge && driver != Driver::relic)
+        const bool read = in_group(is_input) || in_group(of_module);
+        // What the other side drives and nothing here reads can only be seen.
+        if (driver != Driver::bridge && (driver != Driver::relic || !read))
             watched = any_pin(p.net, of_module) || in_group(is_output);
-        if (!watched && !in_group(is_input) && !in_group(of_module)) return;
+        if (!watched && !read) return;
         const auto& name = b_.nets[at(p.net)].name;
         if (watched) {
             if (known_watch(p.net)) return;

@@ -38,6 +38,10 @@ class ReadingList {
                 for (std::size_t k = i + 1; k < n.leads.size(); ++k)
                     out_.push_back({ReadingKind::beep, n.leads[i], n.leads[k], 1.0});
         }
+        // A joint by itself: from the lead to its pad.
+        for (const auto& n : b_.nets)
+            for (const auto& lead : n.leads)
+                if (n.leads.size() > 1) out_.push_back({ReadingKind::beep, lead, lead + " pad", 1.3});
         // A connector's wires, far end to lead.
         for (const auto& t : b_.things)
             if (t.kind == ThingKind::contacts)
@@ -205,6 +209,7 @@ class Predictor {
     /// "J2.3~": where the contact's wire comes out.
     int node(const std::string& lead) const {
         if (lead.empty()) return -1;
+        if (lead.ends_with(" pad")) return b_.net_of(lead.substr(0, lead.size() - 4)).value_or(-1);
         if (lead.back() != '~') {
             const auto it = node_.find(lead);
             return it == node_.end() ? -1 : it->second;

@@ -16,7 +16,8 @@ namespace grayrelic {
 
 enum class ReadingKind {
     look,    ///< at a part: there, right way round, its marking
-    beep,    ///< between two leads, no power; a lead "J2.3~" is the far end of the contact's wire
+    beep,    ///< between two leads, no power; a lead "J2.3~" is the far end of the contact's wire,
+             ///< "U1.3 pad" what the lead is soldered to
     ohms,    ///< between two leads, no power
     diode,   ///< volts of the meter's diode range, first lead positive, no power
     farads,  ///< between two leads, no power

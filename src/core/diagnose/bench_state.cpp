@@ -2,6 +2,7 @@
 #include "core/diagnose/bench_state.hpp"
 
 #include <algorithm>
+#include <array>
 
 #include "core/base/unions.hpp"
 
@@ -10,7 +11,7 @@ namespace {
 
 constexpr double solder_ohm = 0.2, source_ohm = 0.2, driver_ohm = 40, line_ohm = 100, diode_ohm = 2,
                  lamp_ohm = 10, reverse_ohm = 1, logic_a = 0.002, module_a = 0.04, works_v = 2.7,
-                 limit_a = 0.5, module_works_v = 2.5, between_v = 1.4;
+                 limit_a = 0.5, module_works_v = 2.5, between_v = 1.4, least_edge_ohm = 0.01;
 constexpr int most_rounds = 200;
 const Levels unknown_level{0, 0}, low_level{0, 1}, high_level{1, 0};
 
@@ -44,6 +45,7 @@ BenchState::BenchState(const BenchCircuit& circuit) : c_(circuit) {
         auto& d = drivers_[at(line_driver_[i])];
         d.volts = c_.board->driven[i].idle ? c_.board->driven[i].high : 0;
     }
+    for (std::size_t i = 0; i < groups_.size(); ++i) stale_.push_back(i);
     settle();
 }
 
@@ -227,6 +229,19 @@ void BenchState::make_chips() {
         chip.before = chip.level;
         chip.bits.assign(b.things[chip.thing].logic->bits.size(), unknown_level);
         for (const auto o : chip.outputs) drivers_[o].on = chip.powered;
+        const auto& logic = *b.things[chip.thing].logic;
+        for (const auto& o : logic.outputs) {
+            chip.values.push_back(term_of(o.value, logic));
+            chip.enables.push_back(term_of(o.enable, logic));
+        }
+        for (const auto& r : logic.rules) {
+            Chip::Rule rule{static_cast<std::size_t>(std::find(logic.inputs.begin(), logic.inputs.end(), r.pin) -
+                                                     logic.inputs.begin()),
+                            term_of(r.condition, logic),
+                            {}};
+            for (const auto& [bit, value] : r.set) rule.set.emplace_back(at(bit), term_of(value, logic));
+            chip.rules.push_back(std::move(rule));
+        }
     }
     // A module that is not fed drives nothing and tells nothing.
     tells_.assign(b.watched.size(), true);
@@ -249,42 +264,142 @@ Levels BenchState::level_at(int node, double low_max, double high_min) const {
     return v <= low_max ? low_level : v >= high_min ? high_level : unknown_level;
 }
 
-Levels BenchState::value_of(const Expression& e, const Chip& chip, const std::vector<Levels>& in) const {
-    const auto& logic = *c_.board->things[chip.thing].logic;
-    std::vector<Levels> values;
-    values.reserve(e.names().size());
+BenchState::Term BenchState::term_of(const Expression& e, const PartLogic& logic) {
+    constexpr int nowhere = 1'000'000;
+    Term out{&e, {}};
+    out.names.reserve(e.names().size());
     for (const auto& name : e.names()) {
         const auto bit = std::find(logic.bits.begin(), logic.bits.end(), name);
         const auto pin = std::find(logic.inputs.begin(), logic.inputs.end(), name);
-        if (bit != logic.bits.end())
-            values.push_back(chip.bits[static_cast<std::size_t>(bit - logic.bits.begin())]);
-        else if (pin != logic.inputs.end())
-            values.push_back(in[static_cast<std::size_t>(pin - logic.inputs.begin())]);
-        else
-            values.push_back(unknown_level);
+        out.names.push_back(bit != logic.bits.end()     ? -1 - static_cast<int>(bit - logic.bits.begin())
+                            : pin != logic.inputs.end() ? static_cast<int>(pin - logic.inputs.begin())
+                                                        : nowhere);
     }
-    auto out = e.evaluate(values);
+    return out;
+}
+
+Levels BenchState::value_of(const Term& term, const Chip& chip) {
+    std::array<Levels, 64> values;
+    const auto n = std::min(term.names.size(), values.size());
+    for (std::size_t i = 0; i < n; ++i) {
+        const int at_name = term.names[i];
+        values[i] = at_name < 0                     ? chip.bits[at(-1 - at_name)]
+                    : at(at_name) < chip.level.size() ? chip.level[at(at_name)]
+                                                    : unknown_level;
+    }
+    auto out = term.expression->evaluate({values.data(), n});
     out.one &= 1U;
     out.zero &= 1U;
     return out;
 }
 
+void BenchState::set_driver(std::size_t driver, double volts, bool on) {
+    auto& d = drivers_[driver];
+    if (d.volts == volts && d.on == on) return;
+    d.volts = volts;
+    d.on = on;
+    if (d.node < 0 || is_rail(d.node)) return;
+    auto& g = groups_[at(group_of_[at(d.node)])];
+    if (g.stale) return;
+    g.stale = true;
+    stale_.push_back(at(group_of_[at(d.node)]));
+}
+
 void BenchState::set_output(Chip& chip, std::size_t output) {
-    const auto& o = c_.board->things[chip.thing].logic->outputs[output];
-    auto& d = drivers_[chip.outputs[output]];
-    const auto enable = o.enable.steps().empty() ? high_level : value_of(o.enable, chip, chip.level);
-    d.on = chip.powered && !says_zero(enable);
-    const auto level = says_one(enable) ? value_of(o.value, chip, chip.level) : unknown_level;
-    d.unknown = d.on && !says_one(level) && !says_zero(level);
-    d.volts = says_one(level) ? chip.vcc : says_zero(level) ? chip.gnd : chip.gnd + between_v;
+    const auto& enable_term = chip.enables[output];
+    const auto enable = enable_term.expression->steps().empty() ? high_level : value_of(enable_term, chip);
+    const bool on = chip.powered && !says_zero(enable);
+    const auto level = says_one(enable) ? value_of(chip.values[output], chip) : unknown_level;
+    drivers_[chip.outputs[output]].unknown = on && !says_one(level) && !says_zero(level);
+    set_driver(chip.outputs[output],
+               says_one(level)    ? chip.vcc
+               : says_zero(level) ? chip.gnd
+                                  : chip.gnd + between_v,
+               on);
+}
+
+/// Kirchhoff's law at each node of a group, by elimination: a group has few nodes.
+std::vector<double> BenchState::solve_linear(const Group& g, const std::vector<double>& now) const {
+    const auto n = g.nodes.size();
+    // The columns of the unknown volts, and last of the currents; a little leak holds what nothing holds.
+    std::vector<double> m(n * (n + 1), 0.0);
+    const auto row = [&](int node) {
+        return static_cast<std::size_t>(std::find(g.nodes.begin(), g.nodes.end(), node) - g.nodes.begin());
+    };
+    const auto cell = [&](std::size_t r, std::size_t c) -> double& { return m[r * (n + 1) + c]; };
+    for (std::size_t r = 0; r < n; ++r) cell(r, r) = 1e-12;
+    const auto hold = [&](int node, double v, double ohm) {
+        const auto r = row(node);
+        cell(r, r) += 1 / ohm;
+        cell(r, n) += v / ohm;
+    };
+    for (const auto i : g.edges) {
+        const auto& e = edges_[i];
+        const double ohm = std::max(e.ohm, least_edge_ohm);
+        if (is_rail(e.a) || is_rail(e.b)) {
+            if (is_rail(e.a) && is_rail(e.b)) continue;
+            const int inner = is_rail(e.a) ? e.b : e.a, rail = is_rail(e.a) ? e.a : e.b;
+            hold(inner, volts_[at(rail)].value_or(0), ohm);
+            continue;
+        }
+        const auto a = row(e.a), b = row(e.b);
+        if (a == b) continue;
+        cell(a, a) += 1 / ohm;
+        cell(b, b) += 1 / ohm;
+        cell(a, b) -= 1 / ohm;
+        cell(b, a) -= 1 / ohm;
+    }
+    for (std::size_t k = 0; k < g.drivers.size(); ++k)
+        if (drivers_[g.drivers[k]].on) hold(drivers_[g.drivers[k]].node, now[k], drivers_[g.drivers[k]].ohm);
+    // Diagonally dominant: no pivots are needed.
+    for (std::size_t k = 0; k < n; ++k)
+        for (std::size_t r = k + 1; r < n; ++r) {
+            if (cell(r, k) == 0) continue;
+            const double f = cell(r, k) / cell(k, k);
+            for (std::size_t c = k; c <= n; ++c) cell(r, c) -= f * cell(k, c);
+        }
+    std::vector<double> volts(n, 0.0);
+    for (std::size_t k = n; k-- > 0;) {
+        double v = cell(k, n);
+        for (std::size_t c = k + 1; c < n; ++c) v -= cell(k, c) * volts[c];
+        volts[k] = v / cell(k, k);
+    }
+    return volts;
+}
+
+std::vector<double> BenchState::solve_drops(const Group& g, const std::vector<double>& now) const {
+    DcNetwork net;
+    std::map<int, int> number;
+    const auto node = [&](int n) {
+        const auto [it, fresh] = number.emplace(n, 0);
+        if (fresh) {
+            it->second = net.add_node();
+            if (is_rail(n)) net.feeds.push_back({it->second, volts_[at(n)].value_or(0), 0.01});
+        }
+        return it->second;
+    };
+    for (const int n : g.nodes) (void)node(n);
+    for (const auto i : g.edges) {
+        const auto& e = edges_[i];
+        if (e.drop)
+            net.drops.push_back({node(e.a), node(e.b), *e.drop, e.ohm});
+        else
+            net.resistances.push_back({node(e.a), node(e.b), e.ohm});
+    }
+    for (std::size_t k = 0; k < g.drivers.size(); ++k)
+        if (drivers_[g.drivers[k]].on)
+            net.feeds.push_back({node(drivers_[g.drivers[k]].node), now[k], drivers_[g.drivers[k]].ohm});
+    const auto solution = grayrelic::solve(net);
+    std::vector<double> volts;
+    volts.reserve(g.nodes.size());
+    for (const int n : g.nodes) volts.push_back(solution.volts[at(number.at(n))]);
+    return volts;
 }
 
 void BenchState::solve(Group& g) {
     std::vector<double> now;
     now.reserve(g.drivers.size());
     for (const auto i : g.drivers) now.push_back(drivers_[i].on ? drivers_[i].volts : -1000.0);
-    if (now == g.last && !g.last.empty()) return;
-    g.last = now;
     const auto show = [&](const std::vector<double>& volts) {
         for (std::size_t i = 0; i < g.nodes.size(); ++i)
             volts_[at(g.nodes[i])] = volts.empty() ? std::nullopt : std::optional(volts[i]);
@@ -292,41 +407,21 @@ void BenchState::solve(Group& g) {
     if (const auto it = g.known.find(now); it != g.known.end()) return show(it->second);
     const bool held = g.held_by_edge ||
                       std::any_of(now.begin(), now.end(), [](double v) { return v > -999; });
+    const bool linear = std::none_of(g.edges.begin(), g.edges.end(),
+                                     [&](std::size_t i) { return edges_[i].drop.has_value(); });
     std::vector<double> volts;
-    if (held || !g.edges.empty()) {
-        DcNetwork net;
-        std::map<int, int> number;
-        const auto node = [&](int n) {
-            const auto [it, fresh] = number.emplace(n, 0);
-            if (fresh) {
-                it->second = net.add_node();
-                if (is_rail(n)) net.feeds.push_back({it->second, volts_[at(n)].value_or(0), 0.01});
-            }
-            return it->second;
-        };
-        for (const int n : g.nodes) (void)node(n);
-        for (const auto i : g.edges) {
-            const auto& e = edges_[i];
-            if (e.drop)
-                net.drops.push_back({node(e.a), node(e.b), *e.drop, e.ohm});
-            else
-                net.resistances.push_back({node(e.a), node(e.b), e.ohm});
-        }
-        for (std::size_t k = 0; k < g.drivers.size(); ++k)
-            if (drivers_[g.drivers[k]].on)
-                net.feeds.push_back({node(drivers_[g.drivers[k]].node), now[k], drivers_[g.drivers[k]].ohm});
-        if (held) {
-            const auto solution = grayrelic::solve(net);
-            for (const int n : g.nodes) volts.push_back(solution.volts[at(number.at(n))]);
-        }
-    }
+    if (held) volts = linear ? solve_linear(g, now) : solve_drops(g, now);
     show(volts);
     if (g.known.size() < 256) g.known.emplace(std::move(now), std::move(volts));
 }
 
 bool BenchState::spread() {
     bool changed = false;
-    for (auto& g : groups_) solve(g);
+    for (const auto i : stale_) {
+        groups_[i].stale = false;
+        solve(groups_[i]);
+    }
+    stale_.clear();
     for (auto& chip : chips_) {
         const auto& t = c_.board->things[chip.thing];
         for (std::size_t i = 0; i < chip.inputs.size(); ++i) {
@@ -350,29 +445,27 @@ bool BenchState::update_bits() {
         const auto& logic = *c_.board->things[chip.thing].logic;
         auto bits = chip.bits;
         std::vector<bool> done(bits.size(), false);
-        const auto set = [&](const PartRule& rule, bool sure) {
-            for (const auto& [bit, value] : rule.set) {
-                const auto b = static_cast<std::size_t>(bit);
+        const auto set = [&](const Chip::Rule& rule, bool sure) {
+            for (const auto& [b, value] : rule.set) {
                 if (done[b]) continue;
-                const auto v = value_of(value, chip, chip.level);
+                const auto v = value_of(value, chip);
                 bits[b] = sure || v == chip.bits[b] ? v : unknown_level;
                 done[b] = sure;
             }
         };
-        for (const auto& rule : logic.rules) {
-            if (!chip.powered) break;
+        for (std::size_t r = 0; chip.powered && r < logic.rules.size(); ++r) {
+            const auto& rule = logic.rules[r];
             if (rule.kind == PartRule::Kind::when) {
-                const auto c = value_of(rule.condition, chip, chip.level);
-                if (!says_zero(c)) set(rule, says_one(c));
+                const auto c = value_of(chip.rules[r].condition, chip);
+                if (!says_zero(c)) set(chip.rules[r], says_one(c));
                 continue;
             }
-            const auto pin = std::find(logic.inputs.begin(), logic.inputs.end(), rule.pin);
-            if (pin == logic.inputs.end()) continue;
-            const auto k = static_cast<std::size_t>(pin - logic.inputs.begin());
+            const auto k = chip.rules[r].pin;
+            if (k >= chip.level.size()) continue;
             const auto was = rule.kind == PartRule::Kind::rise ? chip.before[k] : chip.level[k];
             const auto is = rule.kind == PartRule::Kind::rise ? chip.level[k] : chip.before[k];
             if (chip.before[k] == chip.level[k] || says_one(was) || says_zero(is)) continue;
-            set(rule, says_zero(was) && says_one(is));
+            set(chip.rules[r], says_zero(was) && says_one(is));
         }
         changed = changed || bits != chip.bits;
         all.push_back(std::move(bits));
@@ -397,7 +490,8 @@ void BenchState::settle() {
 
 void BenchState::drive(std::size_t line, bool high) {
     if (line_driver_[line] < 0) return;
-    drivers_[at(line_driver_[line])].volts = high ? c_.board->driven[line].high : 0;
+    auto& d = drivers_[at(line_driver_[line])];
+    set_driver(at(line_driver_[line]), high ? c_.board->driven[line].high : 0, d.on);
     settle();
 }
 

@@ -41,13 +41,17 @@ class BenchState {
         std::vector<std::size_t> edges;     // into edges_
         std::vector<std::size_t> drivers;   // into drivers_
         std::map<std::vector<double>, std::vector<double>> known;  // what the drivers give to the volts
-        std::vector<double> last;
-        bool held_by_edge = false;
+        bool held_by_edge = false, stale = true;
     };
     struct Edge {
         int a = 0, b = 0;
         double ohm = 0;
         std::optional<double> drop;
+    };
+    /// An expression with where each of its names stands: an input, or (below 0) a bit; see term_of().
+    struct Term {
+        const Expression* expression = nullptr;
+        std::vector<int> names;
     };
     struct Chip {
         std::size_t thing = 0;
@@ -57,6 +61,13 @@ class BenchState {
         std::vector<std::size_t> outputs;     // drivers of logic->outputs
         std::vector<Levels> level, before;    // of inputs
         std::vector<Levels> bits;
+        std::vector<Term> values, enables;    // of logic->outputs
+        struct Rule {
+            std::size_t pin = 0;  // of an edge
+            Term condition;
+            std::vector<std::pair<std::size_t, Term>> set;
+        };
+        std::vector<Rule> rules;              // of logic->rules
     };
     void gather();
     void solve_supplies();
@@ -66,8 +77,12 @@ class BenchState {
     bool spread();
     bool update_bits();
     void solve(Group& group);
+    [[nodiscard]] std::vector<double> solve_linear(const Group& group, const std::vector<double>& now) const;
+    [[nodiscard]] std::vector<double> solve_drops(const Group& group, const std::vector<double>& now) const;
     void set_output(Chip& chip, std::size_t output);
-    [[nodiscard]] Levels value_of(const Expression& e, const Chip& chip, const std::vector<Levels>& in) const;
+    [[nodiscard]] static Term term_of(const Expression& e, const PartLogic& logic);
+    [[nodiscard]] static Levels value_of(const Term& term, const Chip& chip);
+    void set_driver(std::size_t driver, double volts, bool on);
     [[nodiscard]] Levels level_at(int node, double low_max, double high_min) const;
     [[nodiscard]] std::optional<double> pin_volts(std::size_t thing, std::string_view name) const;
     [[nodiscard]] bool is_rail(int node) const {
@@ -84,6 +99,7 @@ class BenchState {
     std::vector<Group> groups_;
     std::vector<int> group_of_;  // by node, −1
     std::vector<Chip> chips_;
+    std::vector<std::size_t> stale_;  // groups whose drivers changed
     bool oscillates_ = false;
 };
 

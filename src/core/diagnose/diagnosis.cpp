@@ -118,6 +118,7 @@ class DiagnosisWork {
         const auto& r = *s.reading;
         const auto there = [&](std::string lead) {
             if (!lead.empty() && lead.back() == '~') lead.pop_back();
+            if (lead.ends_with(" pad")) lead.resize(lead.size() - 4);
             return r.kind == ReadingKind::look ? book_.board->find(lead) != nullptr
                                                : book_.board->net_of(lead).has_value();
         };

@@ -30,8 +30,12 @@ std::string Exercise::Sight::key(const BenchBoard& b) const {
 }
 
 Exercise::Exercise(const BenchBoard& board) : b_(board) {
-    // Words of all equal letters say nothing, so that two are left out.
-    while ((1U << static_cast<unsigned>(patterns_)) < b_.driven.size() + 2) ++patterns_;
+    while ((1U << static_cast<unsigned>(patterns_)) < b_.driven.size() + 1) ++patterns_;
+    // Each letter and its opposite: what two lines make together (one high is enough, or both must be) is then
+    // no word of a third.
+    patterns_ *= 2;
+    // All low and all high first: an inverted word is no word of another line either.
+    patterns_ += 2;
     for (std::size_t i = 0; i < b_.driven.size(); ++i)
         if (b_.driven[i].control && !b_.driven[i].loads) clocks_.push_back(i);
     analogue_.assign(b_.watched.size(), false);
@@ -67,7 +71,8 @@ Exercise::Exercise(const BenchBoard& board) : b_(board) {
 }
 
 bool Exercise::bit_of(std::size_t line, int pattern) const {
-    return (((line + 1) >> static_cast<unsigned>(pattern)) & 1U) != 0;
+    if (pattern < 2) return pattern == 1;
+    return ((((line + 1) >> static_cast<unsigned>(pattern / 2 - 1)) & 1U) != 0) != (pattern % 2 != 0);
 }
 
 std::optional<std::pair<std::size_t, bool>> Exercise::line_at(const std::string& column) const {
