@@ -14,6 +14,8 @@ namespace grayrelic::standin {
 namespace {
 
 using Pair = std::pair<std::string, std::string>;
+/// Of the supply on the bench.
+constexpr double limit_a = 0.5;
 
 std::string part_of(const std::string& lead) {
     return lead.substr(0, lead.find('.'));
@@ -171,6 +173,7 @@ class FaultNetwork {
         double volts, ohm;
         std::size_t line = 1000000;  ///< of a driven line
         std::string module{};
+        bool limited = false;  ///< a supply gives no more than its limit
     };
     struct Chip {
         std::unique_ptr<BenchChip> does;
@@ -383,6 +386,10 @@ class FaultNetwork {
             };
             for (const auto& s : sources_) {
                 if (!s.module.empty() && !module_fed(s.module)) continue;
+                if (s.limited) {
+                    into[static_cast<std::size_t>(s.node)] += limit_a;
+                    continue;
+                }
                 hold(s.node, s.line < lines_.size() ? (lines_[s.line] ? s.volts : 0) : s.volts, s.ohm);
             }
             for (const auto& c : chips_) {
@@ -407,7 +414,15 @@ class FaultNetwork {
                 most = std::max(most, std::abs(step));
                 volts_[k] = next[k];
             }
-            if (most < 2e-3) return;
+            bool turned = false;
+            for (auto& s : sources_) {
+                if (s.line < lines_.size() || s.volts == 0) continue;
+                const double v = volts(s.node);
+                const bool limit = s.limited ? v < s.volts : (s.volts - v) / s.ohm > limit_a;
+                turned = turned || limit != s.limited;
+                s.limited = limit;
+            }
+            if (most < 2e-3 && !turned) return;
         }
     }
 

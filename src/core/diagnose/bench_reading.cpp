@@ -393,7 +393,7 @@ double fit_of(ReadingKind kind, double p, double r) {
             if (floats) return floating ? 1 : std::abs(r) < 0.5 ? 0.6 : 0.25;
             if (floating) return slips;
             // How far a supply comes down under a fault is hard to say.
-            return std::max(slips, bell(r - p, (p < 2.5 ? 0.25 : 0.12) + 0.05 * std::abs(p)));
+            return std::max(slips, bell(r - p, (p < 2.5 ? 0.3 : 0.12) + 0.05 * std::abs(p)));
         }
     }
     return slips;
@@ -401,6 +401,7 @@ double fit_of(ReadingKind kind, double p, double r) {
 
 double fit_of(const std::string& predicted, const std::string& seen) {
     if (predicted == seen) return 1;
+    if (predicted == "ok" || seen == "ok") return predicted == "unclear" ? 0.1 : 0.02;
     // What can't be told is no proof.
     if (predicted == "unclear") return 0.5;
     if (seen == "unclear") return 0.2;

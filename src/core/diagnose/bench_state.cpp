@@ -12,7 +12,7 @@ namespace {
 constexpr double solder_ohm = 0.2, source_ohm = 0.2, driver_ohm = 40, line_ohm = 100, diode_ohm = 2,
                  lamp_ohm = 10, reverse_ohm = 1, logic_a = 0.002, module_a = 0.04, works_v = 2.7,
                  limit_a = 0.5, module_works_v = 2.5, between_v = 1.4, least_edge_ohm = 0.01;
-constexpr int most_rounds = 200;
+constexpr int most_rounds = 48, watched_rounds = 6;
 const Levels unknown_level{0, 0}, low_level{0, 1}, high_level{1, 0};
 
 std::size_t at(int node) {
@@ -298,6 +298,7 @@ void BenchState::set_driver(std::size_t driver, double volts, bool on) {
     if (d.volts == volts && d.on == on) return;
     d.volts = volts;
     d.on = on;
+    if (noting_) restless_.push_back(driver);
     if (d.node < 0 || is_rail(d.node)) return;
     auto& g = groups_[at(group_of_[at(d.node)])];
     if (g.stale) return;
@@ -478,13 +479,21 @@ bool BenchState::update_bits() {
 }
 
 void BenchState::settle() {
+    restless_.clear();
     for (int round = 0; round < most_rounds; ++round) {
+        noting_ = round >= most_rounds - watched_rounds;
         if (spread()) continue;
-        if (!update_bits()) return;
+        if (!update_bits()) {
+            noting_ = false;
+            return;
+        }
         // New bits show at the outputs, and the next round sees them.
         for (auto& chip : chips_)
             for (std::size_t o = 0; chip.powered && o < chip.outputs.size(); ++o) set_output(chip, o);
     }
+    // What never came to rest has no level.
+    noting_ = false;
+    for (const auto d : restless_) drivers_[d].unknown = true;
     oscillates_ = true;
 }
 
@@ -516,6 +525,7 @@ char BenchState::seen(std::size_t watched) const {
         return there && a && k && *a - *k > 0.95 * t->value ? '1' : '0';
     }
     if (!tells_[watched]) return '-';
+    if (unknown(node)) return 'x';
     const auto level = level_at(node, 0.8, 2.0);
     return says_one(level) ? '1' : says_zero(level) ? '0' : 'x';
 }

@@ -100,7 +100,8 @@ class BenchState {
     std::vector<int> group_of_;  // by node, −1
     std::vector<Chip> chips_;
     std::vector<std::size_t> stale_;  // groups whose drivers changed
-    bool oscillates_ = false;
+    std::vector<std::size_t> restless_;  // drivers that changed in the last rounds of a settling
+    bool oscillates_ = false, noting_ = false;
 };
 
 }  // namespace grayrelic

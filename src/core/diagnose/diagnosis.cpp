@@ -16,7 +16,11 @@ namespace grayrelic {
 namespace {
 
 /// As good as sure; as good as out of question; what does not fit a prediction.
-constexpr double sure = 0.95, unlikely = 0.004, no_fit = 0.1, little_bits = 0.03;
+constexpr double sure = 0.95, unlikely = 0.008, no_fit = 0.1, little_bits = 0.03;
+/// How many readings are looked at two ahead, and against how many.
+constexpr std::size_t most_first = 24, most_second = 160;
+/// Up to how many things, and how many sets of them, all orders are tried: of advice, and to know the best.
+constexpr std::size_t few_things = 14, some_sets = 6000, all_sets = 60000;
 /// Beyond this many things that do not fit it matters little how many more there are.
 constexpr double enough_against = -12, repeated = 0.1;
 
@@ -79,6 +83,34 @@ class DiagnosisWork {
                                : first.front().against;
         if (!best.empty()) two_faults(best);
         return std::move(out_);
+    }
+
+    LeastReadings least(std::size_t fault) {
+        weigh();
+        std::vector<std::size_t> things;
+        std::vector<double> chances;
+        if (left(things, chances) >= sure) return {0, true};
+        const auto is = [&](std::size_t thing) {
+            return thing < book_.faults.size() && book_.look_alike[thing] == book_.look_alike[fault];
+        };
+        const auto at = std::find_if(things.begin(), things.end(), is);
+        std::vector<OrderTest> tests;
+        std::size_t most = 2;
+        for (std::size_t r = 0; r < book_.readings.size(); ++r) {
+            if (taken(r) || floating(r, things, chances) > 0) continue;
+            OrderTest t{1.0, {}};
+            t.shows.reserve(things.size());
+            for (const auto thing : things) t.shows.push_back(book_.shows[r][thing]);
+            most = std::max(most, std::set<std::uint16_t>(t.shows.begin(), t.shows.end()).size());
+            tests.push_back(std::move(t));
+        }
+        if (at != things.end())
+            if (const auto order = best_order(chances, tests, all_sets))
+                return {order->tests[static_cast<std::size_t>(at - things.begin())], true};
+        double all = 0, bits = 0;
+        for (const double c : chances) all += c;
+        for (const double c : chances) bits -= c / all * std::log2(c / all);
+        return {std::max(1.0, bits / std::log2(static_cast<double>(most))), false};
     }
 
   private:
@@ -173,8 +205,24 @@ class DiagnosisWork {
         }
     }
 
-    /// Things that can still be told apart, by number of look-alikes; the healthy board last.
     void next() {
+        std::vector<std::size_t> things;
+        std::vector<double> chances;
+        if (left(things, chances) >= sure) {
+            out_.settled = true;
+            return;
+        }
+        const auto reading = things.size() <= few_things ? by_order(things, chances) : by_bits(things, chances);
+        if (!reading) {
+            out_.settled = true;
+            return;
+        }
+        out_.next = told_of(*reading);
+    }
+
+    /// One of each kind of look-alikes that is not out of question, with the chance of all of them; the
+    /// greatest chance of any.
+    double left(std::vector<std::size_t>& things, std::vector<double>& chances) const {
         std::map<std::size_t, double> mass;
         std::map<std::size_t, std::size_t> stands;
         const auto n = book_.faults.size();
@@ -186,23 +234,12 @@ class DiagnosisWork {
         stands.emplace(n, n);
         double most = 0;
         for (const auto& [g, m] : mass) most = std::max(most, m);
-        if (most >= sure) {
-            out_.settled = true;
-            return;
-        }
-        std::vector<std::size_t> things;
-        std::vector<double> chances;
         for (const auto& [g, m] : mass)
             if (m >= unlikely * most) {
                 things.push_back(stands[g]);
                 chances.push_back(m);
             }
-        const auto reading = things.size() <= most_in_order ? by_order(things, chances) : by_bits(things, chances);
-        if (!reading) {
-            out_.settled = true;
-            return;
-        }
-        out_.next = told_of(*reading);
+        return most;
     }
 
     bool taken(std::size_t reading) const {
@@ -233,28 +270,66 @@ class DiagnosisWork {
             tests.push_back(std::move(t));
             number.push_back(r);
         }
-        const auto order = best_order(chances, tests);
+        const auto order = best_order(chances, tests, some_sets);
         if (order && order->first) return number[*order->first];
         return by_bits(things, chances);
     }
 
+    /// What a reading tells of the things in a set, less where it may float.
+    double worth(std::size_t reading, const std::vector<std::size_t>& things,
+                 const std::vector<double>& chances) const {
+        std::map<std::uint16_t, double> mass;
+        double all = 0, bits = 0;
+        for (std::size_t i = 0; i < things.size(); ++i) {
+            mass[book_.shows[reading][things[i]]] += chances[i];
+            all += chances[i];
+        }
+        if (mass.size() < 2) return 0;
+        for (const auto& [shows, m] : mass)
+            if (m > 0) bits -= m / all * std::log2(m / all);
+        return bits < little_bits ? 0 : bits * (1 - floating(reading, things, chances));
+    }
+
+    /// Two readings ahead: what one tells, and after each outcome the best second one, per effort.
     std::optional<std::size_t> by_bits(const std::vector<std::size_t>& things,
                                        const std::vector<double>& chances) const {
-        double all = 0;
-        for (const double c : chances) all += c;
-        std::optional<std::size_t> best;
-        double most = 0;
+        std::vector<std::pair<double, std::size_t>> firsts;
         for (std::size_t r = 0; r < book_.readings.size(); ++r) {
             if (taken(r)) continue;
-            std::map<std::uint16_t, double> mass;
-            for (std::size_t i = 0; i < things.size(); ++i) mass[book_.shows[r][things[i]]] += chances[i] / all;
-            double bits = 0;
-            for (const auto& [shows, m] : mass)
-                if (m > 0) bits -= m * std::log2(m);
-            if (bits < little_bits) continue;
-            const double worth = bits * (1 - floating(r, things, chances)) / book_.readings[r].effort;
-            if (worth > most + 1e-12) {
-                most = worth;
+            if (const double bits = worth(r, things, chances); bits > 0)
+                firsts.emplace_back(-bits / book_.readings[r].effort, r);
+        }
+        if (firsts.empty()) return std::nullopt;
+        std::sort(firsts.begin(), firsts.end());
+        std::vector<std::size_t> seconds;
+        for (std::size_t i = 0; i < firsts.size() && i < most_second; ++i) seconds.push_back(firsts[i].second);
+        if (firsts.size() > most_first) firsts.resize(most_first);
+        std::optional<std::size_t> best;
+        double most = 0;
+        for (const auto& [minus, r] : firsts) {
+            double bits = -minus * book_.readings[r].effort, effort = book_.readings[r].effort;
+            std::map<std::uint16_t, std::pair<std::vector<std::size_t>, std::vector<double>>> left;
+            double all = 0;
+            for (std::size_t i = 0; i < things.size(); ++i) {
+                auto& [some, theirs] = left[book_.shows[r][things[i]]];
+                some.push_back(things[i]);
+                theirs.push_back(chances[i]);
+                all += chances[i];
+            }
+            for (const auto& [shows, set] : left) {
+                if (set.first.size() < 2) continue;
+                double share = 0, more = 0, its = 0;
+                for (const double c : set.second) share += c / all;
+                for (const auto second : seconds)
+                    if (const double w = worth(second, set.first, set.second); w / book_.readings[second].effort > more) {
+                        more = w / book_.readings[second].effort;
+                        its = book_.readings[second].effort;
+                    }
+                bits += share * more * its;
+                effort += share * its;
+            }
+            if (bits / effort > most + 1e-12) {
+                most = bits / effort;
                 best = r;
             }
         }
@@ -375,6 +450,11 @@ Result<std::shared_ptr<const FaultBook>> make_fault_book(std::shared_ptr<const B
 
 Diagnosis diagnose(const FaultBook& book, const std::vector<SaidReading>& seen, const FaultCounts& closed) {
     return DiagnosisWork(book, seen, closed).work();
+}
+
+LeastReadings least_readings(const FaultBook& book, const std::vector<SaidReading>& seen, std::size_t fault,
+                             const FaultCounts& closed) {
+    return DiagnosisWork(book, seen, closed).least(fault);
 }
 
 std::vector<SymptomRow> symptom_table(const FaultBook& book, const FaultCounts& closed) {

@@ -67,6 +67,16 @@ struct Diagnosis {
 [[nodiscard]] Diagnosis diagnose(const FaultBook& book, const std::vector<SaidReading>& seen,
                                  const FaultCounts& closed = {});
 
+/// How many readings the best order of all takes from here to a fault, found by trying all orders; where more
+/// than `most_in_order` things are left, what no order can be better than: each reading has only so many
+/// outcomes.
+struct LeastReadings {
+    double readings = 0;
+    bool exact = false;
+};
+[[nodiscard]] LeastReadings least_readings(const FaultBook& book, const std::vector<SaidReading>& seen,
+                                           std::size_t fault, const FaultCounts& closed = {});
+
 /// "You see … likeliest …": faults that show themselves alike, the commonest first.
 struct SymptomRow {
     std::vector<Symptom> seen;        ///< what is not ok
