@@ -42,7 +42,7 @@ Result<FaultGame> play_fault(const FaultBook& book, std::uint64_t seed) {
         for (std::size_t i = 0; i < d.suspects.size(); ++i) {
             const auto key = book.faults[d.suspects[i].fault].key();
             if (i == 0) game.found = key;
-            if (key == game.hidden && game.rank == 0) game.rank = static_cast<int>(i) + 1;
+            if (key == game.hidden && game.rank == 0) game.rank = d.suspects[i].place;
         }
         return game;
     }

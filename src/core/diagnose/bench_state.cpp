@@ -151,8 +151,13 @@ void BenchState::solve_supplies() {
                                       t.kind == ThingKind::regulator ? c_.value[i] : 3.3, 0.2});
     }
     const auto solution = grayrelic::solve(net);
+    // What nothing leads to from any supply floats.
+    Unions joined(at(net.nodes));
+    for (const auto& f : net.feeds) joined.unite(DcNetwork::ground, f.node);
+    for (const auto& r : net.resistances) joined.unite(r.a, r.b);
+    for (const auto& d : net.drops) joined.unite(d.from, d.to);
     for (std::size_t i = 0; i < rail_.size(); ++i)
-        if (rail_[i]) volts_[i] = solution.volts[at(number[i])];
+        if (rail_[i] && joined.same(number[i], DcNetwork::ground)) volts_[i] = solution.volts[at(number[i])];
 }
 
 void BenchState::make_groups() {

@@ -16,7 +16,7 @@ namespace grayrelic {
 namespace {
 
 /// As good as sure; as good as out of question; what does not fit a prediction.
-constexpr double sure = 0.95, unlikely = 0.008, no_fit = 0.1, little_bits = 0.03;
+constexpr double sure = 0.9, unlikely = 0.008, no_fit = 0.1, little_bits = 0.03;
 /// How many readings are looked at two ahead, and against how many.
 constexpr std::size_t most_first = 24, most_second = 160;
 /// Up to how many things, and how many sets of them, all orders are tried: of advice, and to know the best.
@@ -201,8 +201,11 @@ class DiagnosisWork {
                          [&](auto a, auto b) { return chance_[a] > chance_[b]; });
         for (const auto f : order) {
             if (out_.suspects.size() >= 60 && chance_[f] < unlikely * 0.01) break;
-            out_.suspects.push_back({f, chance_[f], against(book_.predicted[f])});
+            out_.suspects.push_back({f, chance_[f], 0, against(book_.predicted[f])});
         }
+        std::map<std::size_t, int> places;
+        for (auto& s : out_.suspects)
+            s.place = places.emplace(book_.look_alike[s.fault], static_cast<int>(places.size()) + 1).first->second;
     }
 
     void next() {
@@ -421,12 +424,13 @@ class DiagnosisWork {
 }  // namespace
 
 Result<std::shared_ptr<const FaultBook>> make_fault_book(std::shared_ptr<const BenchBoard> board,
-                                                         Progress& progress) {
+                                                         Progress& progress, bool looks) {
     auto book = std::make_shared<FaultBook>();
     book->board = std::move(board);
     const auto& b = *book->board;
     book->exercise = std::make_shared<const Exercise>(b);
     book->readings = readings_of(b);
+    if (!looks) std::erase_if(book->readings, [](const auto& r) { return r.kind == ReadingKind::look; });
     book->faults = single_faults(b);
     book->healthy = predict(b, *book->exercise, book->readings, {});
     book->predicted.reserve(book->faults.size());

@@ -31,12 +31,14 @@ struct FaultBook {
     /// Faults that no reading and no symptom tells apart have the same number.
     std::vector<std::size_t> look_alike;
 };
+/// `looks`: is looking at parts among the readings, or only what an instrument shows?
 [[nodiscard]] Result<std::shared_ptr<const FaultBook>> make_fault_book(
-    std::shared_ptr<const BenchBoard> board, Progress& progress);
+    std::shared_ptr<const BenchBoard> board, Progress& progress, bool looks = true);
 
 struct FaultSuspect {
     std::size_t fault = 0;
     double chance = 0;
+    int place = 1;  ///< 1: the likeliest; what no reading tells apart shares one
     std::vector<std::string> against;  ///< what was seen and does not fit
 };
 struct NextReading {
