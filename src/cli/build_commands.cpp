@@ -150,6 +150,7 @@ void add_build_commands(CLI::App& app, Session& session) {
     marking_verb->add_option("--as", a->as, "resistor or capacitor");
     marking_verb->callback(
         [&session, a] { session.run = [&session, a] { return marking(*a, session.json); }; });
+    add_build_bench(*build, session);
 }
 
 }  // namespace grayrelic::cli

@@ -38,6 +38,8 @@ void add_wire_rails(CLI::App& noun, Session& session);
 void add_wire_values(CLI::App& noun, Session& session);
 void add_map_commands(CLI::App& app, Session& session);
 void add_build_commands(CLI::App& app, Session& session);
+/// gates, diagnose, symptoms, practice, rework
+void add_build_bench(CLI::App& noun, Session& session);
 void add_board_commands(CLI::App& app, Session& session);
 void add_board_fit_commands(CLI::App& board, Session& session);
 void add_board_stack_commands(CLI::App& board, Session& session);

@@ -138,7 +138,8 @@ class TwoToOne : public Sixteen {
 }  // namespace
 
 std::unique_ptr<BenchChip> bench_chip(const std::string& part) {
-    const std::vector<Gates::Gate> inverters{{2, 1, 0}, {4, 3, 0}, {6, 5, 0}, {8, 9, 0}, {10, 11, 0}, {12, 13, 0}};
+    const std::vector<Gates::Gate> inverters{{2, 1, 0}, {4, 3, 0},   {6, 5, 0},
+                                             {8, 9, 0}, {10, 11, 0}, {12, 13, 0}};
     const std::vector<Gates::Gate> pairs{{3, 1, 2}, {6, 4, 5}, {8, 9, 10}, {11, 12, 13}};
     const std::vector<Gates::Gate> nors{{1, 2, 3}, {4, 5, 6}, {10, 8, 9}, {13, 11, 12}};
     if (part == "74x04" || part == "74x14")

@@ -46,7 +46,8 @@ Result<FaultGame> play_fault(const FaultBook& book, std::uint64_t seed) {
         }
         return game;
     }
-    return fail_usage("the board " + book.board->title, "one whose faults show themselves when its lines are pressed");
+    return fail_usage("the board " + book.board->title,
+                      "one whose faults show themselves when its lines are pressed");
 }
 
 }  // namespace grayrelic::standin

@@ -11,7 +11,7 @@ struct FaultGame {
     std::string hidden, found;
     int rank = 0;  ///< of the hidden one among the suspects at the end; 0: it is not among them
     int measurements = 0;
-    LeastReadings best;  ///< from the complaint on
+    LeastReadings best;             ///< from the complaint on
     std::vector<std::string> path;  ///< "beep:U1.3+U1.3 pad=open"
 };
 /// A fault that shows itself: of the seed and those after it the first whose board has a complaint; a board

@@ -65,8 +65,8 @@ class BenchWork {
         out_.keeps = circuit_.circuit;
         nets();
         if (out_.nets.size() > most_bench_nets) {
-            out_.problem = fmt::format("{} nets; at most {} are reckoned through", out_.nets.size(),
-                                       most_bench_nets);
+            out_.problem =
+                fmt::format("{} nets; at most {} are reckoned through", out_.nets.size(), most_bench_nets);
             return std::move(out_);
         }
         for (const auto& p : board_.parts) out_.things.push_back(thing(p));
@@ -93,7 +93,8 @@ class BenchWork {
         }
         for (const auto& n : fitted_nets(circuit_, open ? &*open : nullptr, problems).nets) {
             BenchNet net{n.name, n.points, std::nullopt};
-            if (const auto it = circuit_.volts.find(n.name); it != circuit_.volts.end()) net.volts = it->second;
+            if (const auto it = circuit_.volts.find(n.name); it != circuit_.volts.end())
+                net.volts = it->second;
             for (const auto& p : n.points) at_.emplace(p, static_cast<int>(out_.nets.size()));
             out_.nets.push_back(std::move(net));
         }
@@ -184,10 +185,15 @@ class BenchWork {
         }
     }
 
+    BenchThing* thing_named(std::string_view ref) {
+        for (auto& t : out_.things)
+            if (t.ref == ref) return &t;
+        return nullptr;
+    }
     void jumpers() {
         if (variant_ == nullptr) return;
         for (const auto& [ref, words] : variant_->jumpers) {
-            auto* t = const_cast<BenchThing*>(out_.find(ref));
+            auto* t = thing_named(ref);
             const auto dash = words.find('-');
             if (t == nullptr || dash == std::string::npos || words.find('-', dash + 1) != std::string::npos)
                 continue;

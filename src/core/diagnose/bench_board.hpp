@@ -25,8 +25,8 @@ enum class ThingKind {
     module,  ///< its pins do what a test program says: drive what they lead to, or tell what they see
     ladder,
     regulator,  ///< pins "IN", "GND", "OUT"
-    contacts,  ///< a connector
-    other      ///< nothing is known of what it does
+    contacts,   ///< a connector
+    other       ///< nothing is known of what it does
 };
 
 struct BenchPin {
@@ -36,11 +36,11 @@ struct BenchPin {
 struct BenchThing {
     std::string ref;
     ThingKind kind = ThingKind::other;
-    double value = 0;        ///< ohms, farads, volts of a diode's drop
+    double value = 0;  ///< ohms, farads, volts of a diode's drop
     double tolerance = 0.05;
-    bool light = false;      ///< an LED
-    bool polar = false;      ///< an electrolytic: "+" and "-"
-    bool jumper = false;     ///< a link that a person sets
+    bool light = false;   ///< an LED
+    bool polar = false;   ///< an electrolytic: "+" and "-"
+    bool jumper = false;  ///< a link that a person sets
     std::string family;
     double low_max_v = 0.8, high_min_v = 2.0;  ///< of its inputs
     std::vector<BenchPin> pins;

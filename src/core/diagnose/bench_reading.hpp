@@ -33,8 +33,8 @@ inline constexpr std::array words_of<Looks>{"as-drawn", "missing", "turned", "ot
 
 struct BenchReading {
     ReadingKind kind = ReadingKind::beep;
-    std::string a, b;  ///< leads, or a part
-    double effort = 1;  ///< against a beep
+    std::string a, b;                       ///< leads, or a part
+    double effort = 1;                      ///< against a beep
     [[nodiscard]] std::string key() const;  ///< "beep:U1.3+J2.4", "volts:U2.16", "look:D1"
     bool operator==(const BenchReading&) const = default;
 };

@@ -25,8 +25,8 @@ class BenchState {
     [[nodiscard]] std::optional<double> volts(int node) const;
     /// A driver whose level can't be told has a say in it.
     [[nodiscard]] bool unknown(int node) const;
-    /// '0', '1' or 'x', as what reads it would see it; of a lamp '1' while it is lit; '-' where the module that
-    /// should tell is not fed.
+    /// '0', '1' or 'x', as what reads it would see it; of a lamp '1' while it is lit; '-' where the module
+    /// that should tell is not fed.
     [[nodiscard]] char seen(std::size_t watched) const;
     [[nodiscard]] bool oscillates() const { return oscillates_; }
 
@@ -37,9 +37,9 @@ class BenchState {
         bool on = false, unknown = false;
     };
     struct Group {
-        std::vector<int> nodes;             // of signals
-        std::vector<std::size_t> edges;     // into edges_
-        std::vector<std::size_t> drivers;   // into drivers_
+        std::vector<int> nodes;                                    // of signals
+        std::vector<std::size_t> edges;                            // into edges_
+        std::vector<std::size_t> drivers;                          // into drivers_
         std::map<std::vector<double>, std::vector<double>> known;  // what the drivers give to the volts
         bool held_by_edge = false, stale = true;
     };
@@ -57,17 +57,17 @@ class BenchState {
         std::size_t thing = 0;
         bool powered = false;
         double vcc = 0, gnd = 0;
-        std::vector<int> inputs;              // nodes of logic->inputs
-        std::vector<std::size_t> outputs;     // drivers of logic->outputs
-        std::vector<Levels> level, before;    // of inputs
+        std::vector<int> inputs;            // nodes of logic->inputs
+        std::vector<std::size_t> outputs;   // drivers of logic->outputs
+        std::vector<Levels> level, before;  // of inputs
         std::vector<Levels> bits;
-        std::vector<Term> values, enables;    // of logic->outputs
+        std::vector<Term> values, enables;  // of logic->outputs
         struct Rule {
             std::size_t pin = 0;  // of an edge
             Term condition;
             std::vector<std::pair<std::size_t, Term>> set;
         };
-        std::vector<Rule> rules;              // of logic->rules
+        std::vector<Rule> rules;  // of logic->rules
     };
     void gather();
     void solve_supplies();
@@ -85,9 +85,7 @@ class BenchState {
     void set_driver(std::size_t driver, double volts, bool on);
     [[nodiscard]] Levels level_at(int node, double low_max, double high_min) const;
     [[nodiscard]] std::optional<double> pin_volts(std::size_t thing, std::string_view name) const;
-    [[nodiscard]] bool is_rail(int node) const {
-        return node >= 0 && rail_[static_cast<std::size_t>(node)];
-    }
+    [[nodiscard]] bool is_rail(int node) const { return node >= 0 && rail_[static_cast<std::size_t>(node)]; }
 
     const BenchCircuit& c_;
     std::vector<bool> rail_;
@@ -99,7 +97,7 @@ class BenchState {
     std::vector<Group> groups_;
     std::vector<int> group_of_;  // by node, −1
     std::vector<Chip> chips_;
-    std::vector<std::size_t> stale_;  // groups whose drivers changed
+    std::vector<std::size_t> stale_;     // groups whose drivers changed
     std::vector<std::size_t> restless_;  // drivers that changed in the last rounds of a settling
     bool oscillates_ = false, noting_ = false;
 };

@@ -23,8 +23,8 @@ class OrderWork {
             std::vector<std::uint16_t> parts;
             parts.reserve(chances.size());
             for (std::size_t k = 0; k < chances.size(); ++k)
-                parts.push_back(
-                    number.emplace(tests[i].shows[k], static_cast<std::uint16_t>(number.size())).first->second);
+                parts.push_back(number.emplace(tests[i].shows[k], static_cast<std::uint16_t>(number.size()))
+                                    .first->second);
             if (number.size() < 2) continue;
             most_outcomes_ = std::max(most_outcomes_, number.size());
             const auto [it, fresh] = best.emplace(std::move(parts), i);
@@ -82,7 +82,8 @@ class OrderWork {
         const double whole = weight(set);
         double bits = 0;
         for (std::size_t k = 0; k < chances_.size(); ++k)
-            if ((set >> k & 1U) != 0 && chances_[k] > 0) bits -= chances_[k] / whole * std::log2(chances_[k] / whole);
+            if ((set >> k & 1U) != 0 && chances_[k] > 0)
+                bits -= chances_[k] / whole * std::log2(chances_[k] / whole);
         return std::max(1.0, bits / std::log2(static_cast<double>(most_outcomes_))) * least_effort_;
     }
 

@@ -21,50 +21,6 @@ constexpr double sure = 0.9, unlikely = 0.008, no_fit = 0.1, little_bits = 0.03;
 constexpr std::size_t most_first = 24, most_second = 160;
 /// Up to how many things, and how many sets of them, all orders are tried: of advice, and to know the best.
 constexpr std::size_t few_things = 14, some_sets = 6000, all_sets = 60000;
-/// Beyond this many things that do not fit it matters little how many more there are.
-constexpr double enough_against = -12, repeated = 0.1;
-
-/// Numbers for what a reading shows of each fault: values that fit one another have the same.
-std::vector<std::uint16_t> shown(const FaultBook& book, std::size_t reading) {
-    const auto kind = book.readings[reading].kind;
-    std::vector<double> values;
-    values.reserve(book.predicted.size() + 1);
-    for (const auto& p : book.predicted) values.push_back(p.values[reading]);
-    values.push_back(book.healthy.values[reading]);
-    std::vector<std::size_t> order(values.size());
-    std::iota(order.begin(), order.end(), std::size_t{0});
-    std::sort(order.begin(), order.end(), [&](auto a, auto b) { return values[a] < values[b]; });
-    std::vector<std::uint16_t> out(values.size(), 0);
-    std::uint16_t number = 0;
-    for (std::size_t i = 0; i < order.size(); ++i) {
-        if (i > 0 && fit_of(kind, values[order[i]], values[order[i - 1]]) < 0.35) ++number;
-        out[order[i]] = number;
-    }
-    return out;
-}
-
-/// What is seen at one lead has mostly one cause: of what differs alike there the first counts whole, the
-/// others little.
-double symptoms_fit(const Prediction& p, const std::vector<std::pair<std::size_t, std::string>>& symptoms) {
-    std::set<std::string> met;
-    double out = 0;
-    for (const auto& [s, value] : symptoms) {
-        const auto& said = p.symptoms[s].value;
-        if (said == value) continue;
-        const auto arrow = p.symptoms[s].key.find('>');
-        const bool first = met.insert(said + value + p.symptoms[s].key.substr(arrow)).second;
-        out += (first ? 1 : repeated) * std::log(fit_of(said, value));
-    }
-    return std::max(out, enough_against + 0.1 * (out - enough_against));
-}
-
-double log_fit(const FaultBook& book, const Prediction& p,
-               const std::vector<std::pair<std::size_t, double>>& readings,
-               const std::vector<std::pair<std::size_t, std::string>>& symptoms) {
-    double out = symptoms_fit(p, symptoms);
-    for (const auto& [r, value] : readings) out += std::log(fit_of(book.readings[r].kind, p.values[r], value));
-    return out;
-}
 
 class DiagnosisWork {
   public:
@@ -78,9 +34,8 @@ class DiagnosisWork {
         suspects();
         next();
         const auto& first = out_.suspects;
-        const auto& best = first.empty() || out_.healthy > first.front().chance
-                               ? against(book_.healthy)
-                               : first.front().against;
+        const auto& best = first.empty() || out_.healthy > first.front().chance ? against(book_.healthy)
+                                                                                : first.front().against;
         if (!best.empty()) two_faults(best);
         return std::move(out_);
     }
@@ -165,8 +120,8 @@ class DiagnosisWork {
         std::vector<double> logs(n + 1);
         for (std::size_t i = 0; i <= n; ++i) {
             const auto& p = i == n ? book_.healthy : book_.predicted[i];
-            logs[i] = std::log(i == n ? 1.0 : prior_of(book_.faults[i], closed_)) +
-                      log_fit(book_, p, read_, told_);
+            logs[i] =
+                std::log(i == n ? 1.0 : prior_of(book_.faults[i], closed_)) + log_fit(book_, p, read_, told_);
         }
         for (const auto& s : extra_)
             for (std::size_t i = 0; i <= n; ++i) {
@@ -197,15 +152,15 @@ class DiagnosisWork {
     void suspects() {
         std::vector<std::size_t> order(book_.faults.size());
         std::iota(order.begin(), order.end(), std::size_t{0});
-        std::stable_sort(order.begin(), order.end(),
-                         [&](auto a, auto b) { return chance_[a] > chance_[b]; });
+        std::stable_sort(order.begin(), order.end(), [&](auto a, auto b) { return chance_[a] > chance_[b]; });
         for (const auto f : order) {
             if (out_.suspects.size() >= 60 && chance_[f] < unlikely * 0.01) break;
             out_.suspects.push_back({f, chance_[f], 0, against(book_.predicted[f])});
         }
         std::map<std::size_t, int> places;
         for (auto& s : out_.suspects)
-            s.place = places.emplace(book_.look_alike[s.fault], static_cast<int>(places.size()) + 1).first->second;
+            s.place =
+                places.emplace(book_.look_alike[s.fault], static_cast<int>(places.size()) + 1).first->second;
     }
 
     void next() {
@@ -215,7 +170,8 @@ class DiagnosisWork {
             out_.settled = true;
             return;
         }
-        const auto reading = things.size() <= few_things ? by_order(things, chances) : by_bits(things, chances);
+        const auto reading =
+            things.size() <= few_things ? by_order(things, chances) : by_bits(things, chances);
         if (!reading) {
             out_.settled = true;
             return;
@@ -305,7 +261,8 @@ class DiagnosisWork {
         if (firsts.empty()) return std::nullopt;
         std::sort(firsts.begin(), firsts.end());
         std::vector<std::size_t> seconds;
-        for (std::size_t i = 0; i < firsts.size() && i < most_second; ++i) seconds.push_back(firsts[i].second);
+        for (std::size_t i = 0; i < firsts.size() && i < most_second; ++i)
+            seconds.push_back(firsts[i].second);
         if (firsts.size() > most_first) firsts.resize(most_first);
         std::optional<std::size_t> best;
         double most = 0;
@@ -324,7 +281,8 @@ class DiagnosisWork {
                 double share = 0, more = 0, its = 0;
                 for (const double c : set.second) share += c / all;
                 for (const auto second : seconds)
-                    if (const double w = worth(second, set.first, set.second); w / book_.readings[second].effort > more) {
+                    if (const double w = worth(second, set.first, set.second);
+                        w / book_.readings[second].effort > more) {
                         more = w / book_.readings[second].effort;
                         its = book_.readings[second].effort;
                     }
@@ -362,7 +320,8 @@ class DiagnosisWork {
         }
         const auto kind = book_.readings[reading].kind;
         for (const auto& [number, s] : shares)
-            if (s.chance >= unlikely) out.outcomes.push_back({print_reading(kind, s.value), s.chance, s.faults});
+            if (s.chance >= unlikely)
+                out.outcomes.push_back({print_reading(kind, s.value), s.chance, s.faults});
         std::sort(out.outcomes.begin(), out.outcomes.end(),
                   [](const auto& a, const auto& b) { return a.chance > b.chance; });
         std::string why;
@@ -423,35 +382,6 @@ class DiagnosisWork {
 
 }  // namespace
 
-Result<std::shared_ptr<const FaultBook>> make_fault_book(std::shared_ptr<const BenchBoard> board,
-                                                         Progress& progress, bool looks) {
-    auto book = std::make_shared<FaultBook>();
-    book->board = std::move(board);
-    const auto& b = *book->board;
-    book->exercise = std::make_shared<const Exercise>(b);
-    book->readings = readings_of(b);
-    if (!looks) std::erase_if(book->readings, [](const auto& r) { return r.kind == ReadingKind::look; });
-    book->faults = single_faults(b);
-    book->healthy = predict(b, *book->exercise, book->readings, {});
-    book->predicted.reserve(book->faults.size());
-    for (std::size_t i = 0; i < book->faults.size(); ++i) {
-        if (progress.cancelled()) return fail_cancelled();
-        book->predicted.push_back(predict(b, *book->exercise, book->readings, {book->faults[i]}));
-        progress.report(static_cast<double>(i + 1) / static_cast<double>(book->faults.size()));
-    }
-    for (std::size_t r = 0; r < book->readings.size(); ++r) book->shows.push_back(shown(*book, r));
-    std::map<std::pair<std::vector<std::uint16_t>, std::string>, std::size_t> alike;
-    for (std::size_t i = 0; i < book->faults.size(); ++i) {
-        std::vector<std::uint16_t> column;
-        column.reserve(book->readings.size());
-        for (const auto& r : book->shows) column.push_back(r[i]);
-        std::string symptoms;
-        for (const auto& s : book->predicted[i].symptoms) symptoms += s.value + ";";
-        book->look_alike.push_back(alike.emplace(std::pair(std::move(column), symptoms), i).first->second);
-    }
-    return std::shared_ptr<const FaultBook>(std::move(book));
-}
-
 Diagnosis diagnose(const FaultBook& book, const std::vector<SaidReading>& seen, const FaultCounts& closed) {
     return DiagnosisWork(book, seen, closed).work();
 }
@@ -459,40 +389,6 @@ Diagnosis diagnose(const FaultBook& book, const std::vector<SaidReading>& seen, 
 LeastReadings least_readings(const FaultBook& book, const std::vector<SaidReading>& seen, std::size_t fault,
                              const FaultCounts& closed) {
     return DiagnosisWork(book, seen, closed).least(fault);
-}
-
-std::vector<SymptomRow> symptom_table(const FaultBook& book, const FaultCounts& closed) {
-    std::map<std::string, SymptomRow> rows;
-    for (std::size_t i = 0; i < book.faults.size(); ++i) {
-        std::string key;
-        std::vector<Symptom> seen;
-        for (const auto& s : book.predicted[i].symptoms)
-            if (s.value != "ok") {
-                key += s.key + "=" + s.value + ";";
-                seen.push_back(s);
-            }
-        auto& row = rows[key];
-        row.seen = std::move(seen);
-        row.faults.push_back(i);
-    }
-    std::vector<SymptomRow> out;
-    std::vector<double> weight;
-    for (auto& [key, row] : rows) {
-        std::stable_sort(row.faults.begin(), row.faults.end(), [&](auto a, auto b) {
-            return prior_of(book.faults[a], closed) > prior_of(book.faults[b], closed);
-        });
-        out.push_back(std::move(row));
-    }
-    const auto weight_of = [&](const SymptomRow& r) {
-        return std::accumulate(r.faults.begin(), r.faults.end(), 0.0, [&](double sum, auto f) {
-            return sum + prior_of(book.faults[f], closed);
-        });
-    };
-    // Silent faults last: nothing is seen of them.
-    std::stable_sort(out.begin(), out.end(), [&](const SymptomRow& a, const SymptomRow& b) {
-        return std::pair(a.seen.empty(), -weight_of(a)) < std::pair(b.seen.empty(), -weight_of(b));
-    });
-    return out;
 }
 
 }  // namespace grayrelic

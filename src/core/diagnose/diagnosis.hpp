@@ -6,39 +6,18 @@
 // faults are left, the readings are chosen by trying all orders.
 #pragma once
 
-#include <cstdint>
-#include <memory>
 #include <optional>
 #include <string>
 #include <vector>
 
-#include "core/base/progress.hpp"
-#include "core/diagnose/bench_reading.hpp"
+#include "core/diagnose/fault_book.hpp"
 
 namespace grayrelic {
-
-/// A board's faults with all that they would show. Made once; may be shared between threads.
-struct FaultBook {
-    std::shared_ptr<const BenchBoard> board;
-    std::shared_ptr<const Exercise> exercise;
-    std::vector<BenchReading> readings;
-    std::vector<BenchFault> faults;
-    Prediction healthy;
-    std::vector<Prediction> predicted;  ///< of each fault
-    /// Of each reading: what it shows of each fault, and last of a healthy board, as a number; equal ones can't
-    /// be told apart by it.
-    std::vector<std::vector<std::uint16_t>> shows;
-    /// Faults that no reading and no symptom tells apart have the same number.
-    std::vector<std::size_t> look_alike;
-};
-/// `looks`: is looking at parts among the readings, or only what an instrument shows?
-[[nodiscard]] Result<std::shared_ptr<const FaultBook>> make_fault_book(
-    std::shared_ptr<const BenchBoard> board, Progress& progress, bool looks = true);
 
 struct FaultSuspect {
     std::size_t fault = 0;
     double chance = 0;
-    int place = 1;  ///< 1: the likeliest; what no reading tells apart shares one
+    int place = 1;                     ///< 1: the likeliest; what no reading tells apart shares one
     std::vector<std::string> against;  ///< what was seen and does not fit
 };
 struct NextReading {
@@ -57,7 +36,7 @@ struct TwoFaults {
 };
 struct Diagnosis {
     std::vector<FaultSuspect> suspects;  ///< the likeliest first; their chances with `healthy` make 1
-    double healthy = 0;             ///< that nothing of these is wrong
+    double healthy = 0;                  ///< that nothing of these is wrong
     std::optional<NextReading> next;
     bool settled = false;  ///< one fault, or ones that can't be told apart, is as good as sure
     /// What no single fault explains, and pairs that would.
@@ -78,12 +57,5 @@ struct LeastReadings {
 };
 [[nodiscard]] LeastReadings least_readings(const FaultBook& book, const std::vector<SaidReading>& seen,
                                            std::size_t fault, const FaultCounts& closed = {});
-
-/// "You see … likeliest …": faults that show themselves alike, the commonest first.
-struct SymptomRow {
-    std::vector<Symptom> seen;        ///< what is not ok
-    std::vector<std::size_t> faults;  ///< the likeliest first
-};
-[[nodiscard]] std::vector<SymptomRow> symptom_table(const FaultBook& book, const FaultCounts& closed = {});
 
 }  // namespace grayrelic

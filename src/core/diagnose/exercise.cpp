@@ -31,8 +31,8 @@ std::string Exercise::Sight::key(const BenchBoard& b) const {
 
 Exercise::Exercise(const BenchBoard& board) : b_(board) {
     while ((1U << static_cast<unsigned>(patterns_)) < b_.driven.size() + 1) ++patterns_;
-    // Each letter and its opposite: what two lines make together (one high is enough, or both must be) is then
-    // no word of a third.
+    // Each letter and its opposite: what two lines make together (one high is enough, or both must be) is
+    // then no word of a third.
     patterns_ *= 2;
     // All low and all high first: an inverted word is no word of another line either.
     patterns_ += 2;
@@ -110,8 +110,8 @@ Exercise::Seen Exercise::watch(BenchState& state, const BenchCircuit& circuit) c
             out.columns[w][place] += state.seen(w);
         }
     };
-    const bool stores = std::any_of(b_.watched.begin(), b_.watched.end(),
-                                    [](const BenchWatched& w) { return w.stored; });
+    const bool stores =
+        std::any_of(b_.watched.begin(), b_.watched.end(), [](const BenchWatched& w) { return w.stored; });
     for (int p = 0; p < patterns_; ++p) {
         set_pattern(state, p, true);
         note(false, 0);

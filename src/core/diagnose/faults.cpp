@@ -38,9 +38,7 @@ class FaultList {
 
   private:
     const std::string& net_name(int net) const { return b_.nets[static_cast<std::size_t>(net)].name; }
-    bool joined(const BenchPin& p) const {
-        return b_.nets[static_cast<std::size_t>(p.net)].leads.size() > 1;
-    }
+    bool joined(const BenchPin& p) const { return b_.nets[static_cast<std::size_t>(p.net)].leads.size() > 1; }
     void once(FaultKind kind, std::string place, std::vector<std::string> leads = {}, double factor = 1) {
         for (const auto& f : out_)
             if (f.kind == kind && f.place == place) return;
@@ -60,9 +58,8 @@ class FaultList {
             if (a == b) continue;
             const auto [it, fresh] = at.emplace(std::minmax(a, b), out_.size());
             if (fresh)
-                out_.push_back({FaultKind::shorted,
-                                net_name(it->first.first) + "+" + net_name(it->first.second),
-                                {}});
+                out_.push_back(
+                    {FaultKind::shorted, net_name(it->first.first) + "+" + net_name(it->first.second), {}});
             auto& leads = out_[it->second].leads;
             leads.push_back(n.a);
             leads.push_back(n.b);
@@ -75,20 +72,20 @@ class FaultList {
             out_.push_back({FaultKind::value, t.ref + " x10", {}, 10});
             out_.push_back({FaultKind::value, t.ref + " /10", {}, 0.1});
         }
-        const bool turns = t.kind == ThingKind::diode || t.polar ||
-                           (t.kind == ThingKind::logic && t.pins.size() % 2 == 0);
+        const bool turns =
+            t.kind == ThingKind::diode || t.polar || (t.kind == ThingKind::logic && t.pins.size() % 2 == 0);
         if (turns) out_.push_back({FaultKind::reversed, t.ref, {}});
-        if (t.kind != ThingKind::contacts && std::any_of(t.pins.begin(), t.pins.end(), [&](const auto& p) {
-                return joined(p);
-            }))
+        if (t.kind != ThingKind::contacts &&
+            std::any_of(t.pins.begin(), t.pins.end(), [&](const auto& p) { return joined(p); }))
             out_.push_back({t.jumper ? FaultKind::jumper : FaultKind::missing, t.ref, {}});
         if (t.kind != ThingKind::contacts) return;
         out_.push_back({FaultKind::mirrored, t.ref, {}});
         for (std::size_t i = 0; i + 1 < t.pins.size(); ++i) {
             const auto &p = t.pins[i], &q = t.pins[i + 1];
             if (p.net != q.net && (joined(p) || joined(q)))
-                out_.push_back(
-                    {FaultKind::swapped, lead_of(t, p) + "+" + lead_of(t, q), {lead_of(t, p), lead_of(t, q)}});
+                out_.push_back({FaultKind::swapped,
+                                lead_of(t, p) + "+" + lead_of(t, q),
+                                {lead_of(t, p), lead_of(t, q)}});
         }
     }
 
@@ -269,8 +266,7 @@ double prior_of(const BenchFault& fault, const FaultCounts& closed) {
     const auto i = static_cast<std::size_t>(fault.kind);
     const int all = std::accumulate(closed.begin(), closed.end(), 0);
     // Each fault that was closed moves the weight of its kind, slowly: four times at most.
-    const double learned = all == 0 ? 1.0
-                                    : (1.0 + 3.0 * closed[i] / (all + 3.0));
+    const double learned = all == 0 ? 1.0 : (1.0 + 3.0 * closed[i] / (all + 3.0));
     return kind_weight[i] * learned;
 }
 

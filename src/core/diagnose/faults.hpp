@@ -25,16 +25,17 @@ enum class FaultKind {
     order      ///< bits in the reversed order: "REPLY"
 };
 template <>
-inline constexpr std::array words_of<FaultKind>{"open",   "short",  "swapped",  "value", "reversed", "missing",
-                                                "jumper", "supply", "mirrored", "late",  "order"};
+inline constexpr std::array words_of<FaultKind>{"open",     "short",   "swapped", "value",
+                                                "reversed", "missing", "jumper",  "supply",
+                                                "mirrored", "late",    "order"};
 
 struct BenchFault {
     FaultKind kind = FaultKind::open;
     std::string place;
-    std::vector<std::string> leads;  ///< of a joint, of all places where the solder may be
-    double factor = 1;               ///< of a value
-    [[nodiscard]] std::string key() const;  ///< "open: U1.3"
-    [[nodiscard]] std::string says() const; ///< "the joint U1.3 does not hold"
+    std::vector<std::string> leads;          ///< of a joint, of all places where the solder may be
+    double factor = 1;                       ///< of a value
+    [[nodiscard]] std::string key() const;   ///< "open: U1.3"
+    [[nodiscard]] std::string says() const;  ///< "the joint U1.3 does not hold"
     bool operator==(const BenchFault&) const = default;
 };
 
@@ -56,7 +57,7 @@ struct BenchCircuit {
     std::vector<std::array<int, 2>> shorts;
     std::vector<int> supply_node, driven_node, watched_node;  ///< −1: leads nowhere
     std::vector<double> supply_v;
-    std::string late, order;  ///< names of lines
+    std::string late, order;                                 ///< names of lines
     [[nodiscard]] int node_of(std::string_view lead) const;  ///< of a lead, not of its pad; −1
 };
 [[nodiscard]] BenchCircuit circuit_with(const BenchBoard& board, const std::vector<BenchFault>& faults);

@@ -25,6 +25,33 @@ BuildPage::BuildPage(const StageContext& context)
     add_view(
         {QStringLiteral("joints"), tr("Joints"), Picture::night, QStringLiteral("calder-sound-tile")},
         joints_, all, [this] { refresh_bench(); }, scrolls_under);
+    holds_ = new HoldsView(document_);
+    faults_ = new FaultView(document_);
+    work_ = new WorkView(document_);
+    add_view(
+        {QStringLiteral("holds"), tr("Holds"), Picture::none, QStringLiteral("calder-sound-tile")}, holds_,
+        all | Rests::ports,
+        [this] {
+            refresh_bench();
+            holds_->show_bench(bench_, seen_unit());
+        },
+        scrolls_under);
+    add_view(
+        {QStringLiteral("fault"), tr("Find the fault"), Picture::none, QStringLiteral("calder-dial-pad")},
+        faults_, all | Rests::ports,
+        [this] {
+            refresh_bench();
+            faults_->show_unit(seen_unit());
+        },
+        scrolls_under);
+    add_view(
+        {QStringLiteral("work"), tr("Work"), Picture::none, QStringLiteral("calder-sound-tile")}, work_,
+        all | Rests::supply,
+        [this] {
+            refresh_bench();
+            work_->show_bench(bench_, seen_unit());
+        },
+        scrolls_under);
     units_ = new ChoiceBox(tr("Which unit is on the bench"), tr("Whose parts and joints are ticked"));
     boards_ = new ChoiceBox(tr("Which board it is"), tr("Which board it is, and how it is fitted"));
     connect(units_, &QComboBox::activated, this, &BuildPage::choose_unit);
@@ -91,14 +118,18 @@ void BuildPage::refresh_page() {
     show_empty(!circuit && d.builds->empty());
 }
 
+UnitBuild BuildPage::seen_unit() const {
+    if (const auto* b = build()) return *b;
+    UnitBuild seen;
+    const auto key = boards_->currentData().toString();
+    seen.board = key.section(QLatin1Char('/'), 0, 0).toStdString();
+    seen.variant = key.section(QLatin1Char('/'), 1).toStdString();
+    return seen;
+}
+
 void BuildPage::refresh_bench() {
     const auto* b = build();
-    UnitBuild seen = b != nullptr ? *b : UnitBuild{};
-    if (b == nullptr) {
-        const auto key = boards_->currentData().toString();
-        seen.board = key.section(QLatin1Char('/'), 0, 0).toStdString();
-        seen.variant = key.section(QLatin1Char('/'), 1).toStdString();
-    }
+    const auto seen = seen_unit();
     // With what was just entered: the analysis may be a moment behind.
     auto now = document_.analysis();
     now.dossier = document_.dossier();
@@ -113,12 +144,15 @@ void BuildPage::refresh_bench() {
 void BuildPage::choose_unit() {
     refresh_page();
     refresh_bench();
+    holds_->show_bench(bench_, seen_unit());
+    faults_->show_unit(seen_unit());
+    work_->show_bench(bench_, seen_unit());
 }
 
 void BuildPage::choose_board() {
     const auto* b = build();
     const auto key = boards_->currentData().toString();
-    if (b == nullptr) return refresh_bench();
+    if (b == nullptr) return choose_unit();
     document_.apply(tr("which board a unit is"),
                     edit<UnitBuild>(document_.dossier(), b->id, [&](UnitBuild& u) {
                         u.board = key.section(QLatin1Char('/'), 0, 0).toStdString();
@@ -174,6 +208,12 @@ void BuildPage::show_place(const FindingPlace& place) {
         show_view(QStringLiteral("joints"));
         choose_unit();
         return joints_->select(thing.mid(6));
+    }
+    if (thing.startsWith(QStringLiteral("hold:"))) {
+        show_view(QStringLiteral("holds"));
+        choose_unit();
+        return holds_->select(thing.mid(5).section(QLatin1Char('/'), 0, 0),
+                              thing.section(QLatin1Char('/'), 1));
     }
     show_view(QStringLiteral("order"));
     choose_unit();
