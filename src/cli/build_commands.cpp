@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// gray-relic-cli build plan, joints, marking: in which order, what the meter should say, what a part says
+// gray-relic-cli build plan, joints, wires, marking: in which order, what the meter should say, what a part
+// says
 #include <fmt/format.h>
 
 #include <memory>
@@ -9,6 +10,7 @@
 #include "cli/output.hpp"
 #include "core/base/text.hpp"
 #include "core/build/assembly.hpp"
+#include "core/build/hand_wires.hpp"
 #include "core/build/joint_sheet.hpp"
 #include "core/build/markings.hpp"
 #include "core/json/json.hpp"
@@ -99,6 +101,29 @@ int joints(const BuildArguments& args, bool json) {
     return fine;
 }
 
+int wires(const BuildArguments& args, bool json) {
+    const auto a = analyse_dossier(args.dossier);
+    if (!a) return report_error(a.error());
+    const auto board = board_of(args);
+    if (!board) return report_error(board.error());
+    Json list = Json::array();
+    std::vector<std::vector<std::string>> table{{"", "from", "to", "net", "called", "colour"}};
+    for (const auto& w : hand_wires(**a, *board)) {
+        list.push_back({{"from", w.from},
+                        {"to", w.to},
+                        {"net", w.net},
+                        {"label", w.label},
+                        {"colour", w.colour},
+                        {"of_cable", w.of_cable}});
+        table.push_back({"[ ]", w.from, w.to, w.net, w.label, w.colour});
+    }
+    if (json)
+        print_json({{"board", board->id}, {"wires", list}});
+    else
+        print_table(table);
+    return fine;
+}
+
 int marking(const BuildArguments& args, bool json) {
     std::optional<MarkedAs> as;
     if (args.as == "resistor")
@@ -144,6 +169,10 @@ void add_build_commands(CLI::App& app, Session& session) {
     joints_verb->add_flag("--tracks", a->tracks, "prove the copper of each net too, as of a home-made board");
     joints_verb->callback(
         [&session, a] { session.run = [&session, a] { return joints(*a, session.json); }; });
+    auto* wires_verb =
+        build->add_subcommand("wires", "the same wired by hand: from where to where, its name and colour");
+    board_options(wires_verb);
+    wires_verb->callback([&session, a] { session.run = [&session, a] { return wires(*a, session.json); }; });
     auto* marking_verb = build->add_subcommand("marking", "what bands, digits or letters on a part say");
     marking_verb->add_option("marking", a->marking, "such as \"brown black red gold\", 103, 4R7, 104K")
         ->required();

@@ -6,6 +6,8 @@
 
 #include <QLabel>
 #include <QPushButton>
+#include <QTcpServer>
+#include <QTcpSocket>
 
 #include <algorithm>
 
@@ -135,6 +137,40 @@ TEST_F(BuildStage, JointsAreBeepedLineByLine) {
 }
 
 /// From the bare board to its place in the machine, each hold answered from the keyboard.
+/// A meter on the loopback that says 0.25 Ω, then an open line.
+TEST_F(BuildStage, JointsAreReadFromAConnectedMeter) {
+    QTcpServer server;
+    ASSERT_TRUE(server.listen(QHostAddress::LocalHost));
+    QByteArray says = "0.25\n";
+    QObject::connect(&server, &QTcpServer::newConnection, &server, [&] {
+        auto* socket = server.nextPendingConnection();
+        QObject::connect(socket, &QTcpSocket::readyRead, socket, [socket, &says] {
+            while (socket->canReadLine()) {
+                const auto line = socket->readLine().trimmed();
+                if (line == "*IDN?") socket->write("made up,METER,1,0\n");
+                if (line == "MEAS:RES?") socket->write(says);
+            }
+        });
+    });
+    page().show_view("joints");
+    settle();
+    auto& view = page().joints();
+    type(view.meter_address(), QStringLiteral("127.0.0.1:%1").arg(server.serverPort()));
+    ASSERT_TRUE(QTest::qWaitFor([&] { return view.meter().is_connected(); }, 4000));
+    const auto before = dossier().readings->size();
+    view.lines().setFocus();
+    view.lines().choose(0);
+    QTest::keyClick(&view.lines(), Qt::Key_M);
+    ASSERT_TRUE(QTest::qWaitFor([&] { return dossier().readings->size() == before + 1; }, 4000));
+    EXPECT_EQ(dossier().readings->back().kind, MeterReadingKind::beep);
+    EXPECT_THAT(dossier().readings->back().tool, testing::HasSubstr("METER"));
+    says = "9.9E37\n";
+    settle();
+    QTest::keyClick(&view.lines(), Qt::Key_M);
+    ASSERT_TRUE(QTest::qWaitFor([&] { return dossier().readings->size() == before + 2; }, 4000));
+    EXPECT_EQ(dossier().readings->back().kind, MeterReadingKind::open);
+}
+
 TEST_F(BuildStage, AWholeBringUpIsDoneByKeyboard) {
     page().units().setCurrentIndex(page().units().findData("tile-1"));
     page().show_view("holds");
@@ -252,6 +288,28 @@ TEST_F(BuildStage, AFaultIsFoundByAnsweringWhatIsAsked) {
     type(view.entry(), QStringLiteral("volts=lots"));
     EXPECT_FALSE(view.entry().problem().isEmpty());
     EXPECT_TRUE(unit("tile-2").seen.empty());
+}
+
+TEST_F(BuildStage, WorkByHandIsAStepAmongTheOthers) {
+    page().units().setCurrentIndex(page().units().findData("tile-1"));
+    settle();
+    auto& view = page().assembly();
+    const int steps = view.steps().row_count();
+    type(view.hand(), QStringLiteral("glue the feet before J2"));
+    ASSERT_EQ(unit("tile-1").steps.size(), 1U);
+    EXPECT_EQ(unit("tile-1").steps[0].kind, HandStepKind::glue);
+    EXPECT_EQ(unit("tile-1").steps[0].before, "J2");
+    EXPECT_EQ(view.steps().row_count(), steps + 1);
+    int feet = -1, header = -1;
+    for (int i = 0; i < view.steps().row_count(); ++i) {
+        if (view.steps().text(i, 1) == "glue the feet") feet = i;
+        if (view.steps().text(i, 1).startsWith("J2:")) header = i;
+    }
+    EXPECT_EQ(feet + 1, header);
+    type(view.hand(), QStringLiteral("glue a cap before X9"));
+    EXPECT_TRUE(view.hand().problem().contains("X9"));
+    type(view.hand(), QStringLiteral("- glue the feet"));
+    EXPECT_TRUE(unit("tile-1").steps.empty());
 }
 
 TEST_F(BuildStage, WorkIsTimedAndWrittenDown) {

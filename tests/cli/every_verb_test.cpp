@@ -101,6 +101,7 @@ const std::vector<Verb>& verbs() {
         {"build symptoms", tile},
         {"build practice", "--skill fault --seed 1 --auto"},
         {"build rework", tile + " --part R8"},
+        {"build wires", dial_pad},
         {"build plan", tile},
         {"build joints", tile},
         {"build marking", "'brown black red gold'"},

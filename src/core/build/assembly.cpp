@@ -53,7 +53,8 @@ std::string how_words(Technique t, const BuildPart& p) {
         case Technique::tack: return "Tin one pad, slide the part into it, look, then solder the others.";
         case Technique::two_irons:
             return "Tin one pad, hold the part with tweezers, melt it in, then the other end.";
-        case Technique::through: break;
+        case Technique::through:
+        case Technique::by_hand: break;
     }
     return p.pins.size() > 2
                ? "One corner first; press it flat while that joint is melted; then the one across; then the "
@@ -70,6 +71,22 @@ std::string why_words(const BuildPart& p, const std::vector<std::string>& before
     if (!p.height_mm) return "Nobody knows how high it is: last.";
     return fmt::format("{:g} mm high: low parts first, so that each lies flat when the board is turned over.",
                        *p.height_mm);
+}
+
+std::string hand_words(HandStepKind kind) {
+    switch (kind) {
+        case HandStepKind::glue:
+            return "Rough up and clean both faces, glue, hold it until it is set; no glue on pads.";
+        case HandStepKind::insert:
+            return "Straight, with the iron on the insert only, flush with the face; let it cool.";
+        case HandStepKind::bolt:
+            return "By hand first, all of them, then tight across; an insulating washer over tracks.";
+        case HandStepKind::cut:
+            return "Mark from the template at true size, cut inside the mark, file to it; no chips on the "
+                   "board.";
+        case HandStepKind::other: break;
+    }
+    return "By hand.";
 }
 
 class Planner {
@@ -109,10 +126,33 @@ class Planner {
                     ready.emplace(rank_of(*part_.at(by)), by);
         }
         for (auto& s : out_.steps) checks(s);
+        by_hand();
         return std::move(out_);
     }
 
   private:
+    /// Before the step of the part that it comes before, else at the end.
+    void by_hand() {
+        for (const auto& h : b_.hand) {
+            AssemblyStep s;
+            s.refs = {h.what};
+            s.what = h.what;
+            s.technique = Technique::by_hand;
+            s.why = h.before.empty() ? "At the end, when nothing is soldered any more."
+                                     : fmt::format("Before {}, which is in the way afterwards.", h.before);
+            s.how = hand_words(h.kind);
+            auto at = out_.steps.end();
+            for (auto it = out_.steps.begin(); it != out_.steps.end() && !h.before.empty(); ++it)
+                if (at == out_.steps.end() &&
+                    std::find(it->refs.begin(), it->refs.end(), h.before) != it->refs.end())
+                    at = it;
+            if (!h.before.empty() && at == out_.steps.end())
+                out_.problems.push_back(fmt::format("{}: there is no part {}", h.what, h.before));
+            out_.steps.insert(at, std::move(s));
+        }
+        for (std::size_t i = 0; i < out_.steps.size(); ++i) out_.steps[i].n = static_cast<int>(i) + 1;
+    }
+
     /// Parts that cover each other's joints can't be soldered in any order.
     void tell_circle(const BuildPart& p, const std::set<std::string>& done) {
         std::vector<std::string> open;

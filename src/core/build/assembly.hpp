@@ -15,14 +15,15 @@
 namespace grayrelic {
 
 enum class Technique {
-    hot_air,   ///< paste, then hot air, a plate or an oven
-    drag,      ///< tack two corners, then drag with flux
-    tack,      ///< tack one pad, the rest beside it
-    through,   ///< from the other side
-    two_irons  ///< both ends at once, or one after the other while it is held
+    hot_air,    ///< paste, then hot air, a plate or an oven
+    drag,       ///< tack two corners, then drag with flux
+    tack,       ///< tack one pad, the rest beside it
+    through,    ///< from the other side
+    two_irons,  ///< both ends at once, or one after the other while it is held
+    by_hand     ///< no soldering: glue, an insert, a bolt, a cut
 };
 template <>
-inline constexpr std::array words_of<Technique>{"hot-air", "drag", "tack", "through", "two-irons"};
+inline constexpr std::array words_of<Technique>{"hot-air", "drag", "tack", "through", "two-irons", "by-hand"};
 
 struct AssemblyCheck {
     std::string says;

@@ -205,6 +205,11 @@ std::optional<BuildBoard> build_board(const Analysis& a, const std::string& boar
     out.title = fab == nullptr ? "the circuit" : fab->title.empty() ? fab->id : fab->title;
     out.variant = variant;
     out.of_wire = fab == nullptr || fab->against.empty() || fab->against == "wire";
+    for (const auto& b : *a.dossier.builds)
+        if (b.board == board && b.variant == variant)
+            for (const auto& step : b.steps)
+                if (std::find(out.hand.begin(), out.hand.end(), step) == out.hand.end())
+                    out.hand.push_back(step);
     if (as == nullptr && !variant.empty()) out.problems.push_back("there is no variant " + variant);
     return out;
 }

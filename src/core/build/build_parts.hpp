@@ -10,6 +10,7 @@
 
 #include "core/analysis/analysis.hpp"
 #include "core/board/board_circuit.hpp"
+#include "core/dossier/unit_build.hpp"
 #include "core/fit/reach.hpp"
 #include "core/parts/package.hpp"
 
@@ -58,6 +59,7 @@ struct BuildBoard {
         ohms;  ///< of two-ended parts that conduct: resistors, fuses, closed jumpers
     std::map<std::string, DrawnValue> values;
     std::vector<std::string> problems;  ///< what the dossier does not say
+    std::vector<HandStep> hand{};       ///< mechanical work, of the units of this board
 };
 /// A board of the dossier, by its id; "" is Wire's circuit without a board. Nothing where there is no
 /// circuit.

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 
+#include "core/base/text.hpp"
 #include "core/diagnose/holds.hpp"
 #include "core/dossier/edits.hpp"
 
@@ -60,7 +61,29 @@ PointState state_of(const Hold& hold, const HoldPoint& p, const UnitBuild& unit,
     return {judge(p, r->value), r->value, says};
 }
 
+/// A reading as the search for a fault takes it; empty where it is none.
+std::string seen_of(const HoldPoint& p, double value) {
+    if (p.lead.empty()) return {};
+    if (p.unit == Unit::volt && p.to.empty()) return fmt::format("volts:{}={:.4g}", p.lead, value);
+    if (p.unit == Unit::ohm && !p.to.empty()) return fmt::format("ohms:{}+{}={:.4g}", p.lead, p.to, value);
+    return {};
+}
+
 }  // namespace
+
+std::string print_point(const HoldPoint& p, double value) {
+    return p.yes_no ? (value != 0 ? "yes" : "no") : print_number(value, p.unit);
+}
+
+Result<double> read_point(const HoldPoint& p, std::string_view text) {
+    if (!p.yes_no) return parse_number(trim(text), p.unit);
+    const auto word = trim(text);
+    for (const auto* yes : {"yes", "Yes", "YES", "y", "1"})
+        if (word == yes) return 1.0;
+    for (const auto* no : {"no", "No", "NO", "n", "0"})
+        if (word == no) return 0.0;
+    return fail_usage(in_quotes(text), "yes or no");
+}
 
 BringUp bring_up(std::vector<Hold> holds, const UnitBuild& unit, const UnitOnBench* bench) {
     BringUp out;
@@ -110,6 +133,11 @@ Dossier with_hold_reading(const Dossier& dossier, const std::string& unit, const
         std::erase_if(u.measured,
                       [&](const HoldReading& r) { return r.hold == hold.id && r.reading == point.id; });
         u.measured.push_back({hold.id, point.id, value, day, tool, {}});
+        if (const auto seen = seen_of(point, value); !seen.empty()) {
+            const auto key = seen.substr(0, seen.find('='));
+            std::erase_if(u.seen, [&](const std::string& s) { return s.starts_with(key + "="); });
+            if (judge(point, value) == Verdict::stop) u.seen.push_back(seen);
+        }
         if (hold.id == "incoming" && point.id.starts_with("part ")) {
             const auto ref = point.id.substr(5);
             auto it =

@@ -181,6 +181,7 @@ class HoldList {
                 "Through a supply with a current limit, sockets empty: what is wrong now harms nothing.",
                 true),
             false);
+        lamps_without_chips();
         if (a_.wire && !a_.wire->settings.empty()) {
             Hold hold{"adjustables",
                       "What a hand sets",
@@ -219,6 +220,23 @@ class HoldList {
         rail_points(
             add("rails-loaded", "Rails with all chips", "What sags now sags in the machine too.", true),
             true);
+    }
+
+    /// Which lamps are lit while the sockets are empty.
+    void lamps_without_chips() {
+        std::vector<BenchFault> out_of_sockets;
+        for (const auto& t : b_.things)
+            if (t.kind == ThingKind::logic || t.kind == ThingKind::module)
+                out_of_sockets.push_back({FaultKind::missing, t.ref, {}});
+        const auto circuit = circuit_with(b_, out_of_sockets);
+        const BenchState state(circuit);
+        for (std::size_t i = 0; i < b_.watched.size(); ++i)
+            if (b_.watched[i].lamp)
+                out_.back().points.push_back(
+                    question("lamp " + b_.watched[i].name,
+                             fmt::format("{} is {} with the sockets empty", b_.watched[i].name,
+                                         state.seen(i) == '1' ? "lit" : "dark"),
+                             "the circuit without its chips"));
     }
 
     void signals() {
@@ -368,20 +386,6 @@ const HoldPoint* Hold::find(std::string_view point) const {
 
 std::vector<Hold> holds_of(const Analysis& a, const BenchBoard& board) {
     return HoldList(a, board).make();
-}
-
-std::string print_point(const HoldPoint& p, double value) {
-    return p.yes_no ? (value != 0 ? "yes" : "no") : print_number(value, p.unit);
-}
-
-Result<double> read_point(const HoldPoint& p, std::string_view text) {
-    if (!p.yes_no) return parse_number(trim(text), p.unit);
-    const auto word = trim(text);
-    for (const auto* yes : {"yes", "Yes", "YES", "y", "1"})
-        if (word == yes) return 1.0;
-    for (const auto* no : {"no", "No", "NO", "n", "0"})
-        if (word == no) return 0.0;
-    return fail_usage(in_quotes(text), "yes or no");
 }
 
 }  // namespace grayrelic

@@ -102,6 +102,16 @@ Json work_json(const WorkDone& w) {
     return j;
 }
 
+HandStep read_step(JsonNode& n) {
+    return {read_word_or(n, "kind", HandStepKind::other), read_id(n, "what"), n.text_or("before")};
+}
+
+Json step_json(const HandStep& s) {
+    Json j = {{"kind", word(s.kind)}, {"what", s.what}};
+    add_text(j, "before", s.before);
+    return j;
+}
+
 UnitBuild read_build(JsonNode& n) {
     UnitBuild b;
     b.id = read_id(n, "id");
@@ -114,6 +124,7 @@ UnitBuild read_build(JsonNode& n) {
     b.ties = read_bounded<TemporaryTie>(n, "ties", most_said, read_tie, nullptr);
     b.seen = read_texts(n, "seen");
     b.found = read_bounded<FoundFault>(n, "found", most_said, read_found, nullptr);
+    b.steps = read_bounded<HandStep>(n, "steps", most_fitted, read_step, nullptr);
     b.work = read_bounded<WorkDone>(n, "work", most_said, read_work, nullptr);
     return b;
 }
@@ -129,6 +140,7 @@ Json build_json(const UnitBuild& b) {
     if (!b.ties.empty()) j["ties"] = list_of(b.ties, tie_json);
     if (!b.seen.empty()) j["seen"] = b.seen;
     if (!b.found.empty()) j["found"] = list_of(b.found, found_json);
+    if (!b.steps.empty()) j["steps"] = list_of(b.steps, step_json);
     if (!b.work.empty()) j["work"] = list_of(b.work, work_json);
     return j;
 }

@@ -69,6 +69,19 @@ struct WorkDone {
     bool operator==(const WorkDone&) const = default;
 };
 
+enum class HandStepKind { glue, insert, bolt, cut, other };
+template <>
+inline constexpr std::array words_of<HandStepKind>{"glue", "insert", "bolt", "cut", "other"};
+/// Work on a board that is no part of its circuit: a foot to be glued, an opening to be cut. Of all units of
+/// one board in one variant; ticked as a part is, by what it says.
+struct HandStep {
+    HandStepKind kind = HandStepKind::other;
+    std::string what;    ///< "the cut-out for the knob"
+    std::string before;  ///< the part that it comes before; empty: at the end
+    std::string extra{};
+    bool operator==(const HandStep&) const = default;
+};
+
 struct UnitBuild {
     std::string id;              ///< JobUnit::id
     std::string board, variant;  ///< Fabrication::id, "" for Wire's circuit; BoardVariant::name
@@ -81,6 +94,7 @@ struct UnitBuild {
     std::vector<std::string> seen{};  ///< what a fault showed so far: "volts:U2.16=0.1 V", "a>REPLY=low"
     std::vector<FoundFault> found{};
     std::vector<WorkDone> work{};
+    std::vector<HandStep> steps{};
     bool operator==(const UnitBuild&) const = default;
     [[nodiscard]] const HoldReading* find_reading(std::string_view hold, std::string_view reading) const {
         const HoldReading* last = nullptr;

@@ -57,7 +57,7 @@ const std::vector<ReportSection>& report_sections() {
         std::vector<ReportSection> list;
         for (auto stage :
              {job_sections(), plan_sections(), port_sections(), trace_sections(), listen_sections(),
-              timing_sections(), wire_sections(), rail_sections(), map_sections(), board_sections()})
+              timing_sections(), wire_sections(), rail_sections(), map_sections(), board_sections(), build_sections()})
             list.insert(list.end(), stage.begin(), stage.end());
         return list;
     }();

@@ -33,5 +33,6 @@ struct ReportSection {
 [[nodiscard]] std::vector<ReportSection> rail_sections();
 [[nodiscard]] std::vector<ReportSection> map_sections();
 [[nodiscard]] std::vector<ReportSection> board_sections();
+[[nodiscard]] std::vector<ReportSection> build_sections();
 
 }  // namespace grayrelic

@@ -174,6 +174,14 @@ TEST(Holds, WhatWasMeasuredBecomesAFact) {
     ASSERT_EQ(next.builds->size(), 1U);
     ASSERT_NE(next.builds->front().find_reading("rails-cold", "ohms V5"), nullptr);
     EXPECT_EQ(next.builds->front().find_reading("rails-cold", "ohms V5")->value, 4700);
+    EXPECT_TRUE(next.builds->front().seen.empty()) << "it holds";
+    // What does not hold is what the search for the fault begins with; measured again and well, no more.
+    next = with_hold_reading(next, "one", cold, cold.points.front(), 2.5, "2026-12-01", "meter");
+    ASSERT_EQ(next.builds->front().seen.size(), 1U);
+    EXPECT_EQ(next.builds->front().seen[0], "ohms:J1.1+J1.2=2.5");
+    next = with_hold_reading(next, "one", cold, cold.points.front(), 4700, "2026-12-01", "meter");
+    EXPECT_TRUE(next.builds->front().seen.empty());
+    EXPECT_EQ(next.builds->front().measured.size(), 1U) << "of a point the last counts";
     const auto& adjust = hold(b.holds, "adjustables");
     ASSERT_NE(adjust.find("setting slider"), nullptr);
     EXPECT_NEAR(*adjust.find("setting slider")->most, 5.15, 1e-9) << "3 %";

@@ -31,6 +31,14 @@ AssemblyView::AssemblyView(Document& document, QWidget* parent) : QWidget(parent
         fill_parts();
     });
     steps_sheet_->body()->addWidget(steps_, 1);
+    hand_ = new Field;
+    hand_->setAccessibleName(tr("Work by hand"));
+    hand_->setPlaceholderText(tr("glue the feet before J2"));
+    hand_->setToolTip(tr(
+        "Work that is no part of the circuit, as a step among the others: glue, insert, bolt or cut, what it "
+        "is, and the part that it comes before. With - before it the step is taken away."));
+    hand_->commit = [this](const QString& text) { return take_step(text.trimmed()); };
+    steps_sheet_->body()->addWidget(hand_);
     row->addWidget(steps_sheet_, 1);
     step_sheet_ = new Sheet(tr("This step"));
     auto* on = compact_button(tr("It is on"), tr("Ticks the chosen part and goes on to the next (Space)"));
@@ -216,6 +224,34 @@ void AssemblyView::untick() {
     const auto ref = p->ref;
     change(tr("%1 is off").arg(to_q(ref)),
            [&](UnitBuild& b) { std::erase_if(b.fitted, [&](const FittedPart& f) { return f.ref == ref; }); });
+}
+
+std::optional<QString> AssemblyView::take_step(const QString& text) {
+    if (text.isEmpty()) return std::nullopt;
+    if (unit_.empty()) return tr("say first which unit is on the bench");
+    HandStep step;
+    auto what = text;
+    const bool off = what.startsWith(QLatin1Char('-'));
+    if (off) what = what.mid(1).trimmed();
+    const auto first = what.section(QLatin1Char(' '), 0, 0).toStdString();
+    if (const auto kind = named<HandStepKind>(first)) step.kind = *kind;
+    if (const auto at = what.lastIndexOf(tr(" before ")); at > 0) {
+        step.before = what.mid(at + tr(" before ").size()).trimmed().toStdString();
+        what = what.left(at).trimmed();
+        if (!bench_ || bench_->plan.step_of(step.before) == 0)
+            return tr("there is no part %1").arg(to_q(step.before));
+    }
+    step.what = what.toStdString();
+    const bool known = bench_ && bench_->plan.step_of(step.what) != 0;
+    if (off != known) return off ? tr("there is no such step") : tr("that step is there already");
+    change(off ? tr("a step is taken away") : tr("a step by hand"), [&](UnitBuild& b) {
+        if (off)
+            std::erase_if(b.steps, [&](const HandStep& s) { return s.what == step.what; });
+        else
+            b.steps.push_back(step);
+    });
+    hand_->show_value({});
+    return std::nullopt;
 }
 
 std::optional<QString> AssemblyView::take_marking(const QString& text) {

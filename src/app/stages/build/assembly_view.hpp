@@ -29,6 +29,7 @@ class AssemblyView : public QWidget {
     [[nodiscard]] FactTable& steps() { return *steps_; }
     [[nodiscard]] FactTable& parts() { return *parts_; }
     [[nodiscard]] Field& entry() { return *entry_; }
+    [[nodiscard]] Field& hand() { return *hand_; }
     [[nodiscard]] QString says() const { return step_sheet_->about(); }
     /// Ticks the chosen part, or the first of the step that is not on, and goes on to the next.
     void tick();
@@ -42,6 +43,7 @@ class AssemblyView : public QWidget {
     void show_cautions();
     void untick();
     [[nodiscard]] std::optional<QString> take_marking(const QString& text);
+    [[nodiscard]] std::optional<QString> take_step(const QString& text);
     [[nodiscard]] const PartOnUnit* chosen_part() const;
     void change(const QString& what, const std::function<void(UnitBuild&)>& how);
     Document& document_;
@@ -52,7 +54,7 @@ class AssemblyView : public QWidget {
     Sheet *steps_sheet_, *step_sheet_;
     FactTable *steps_, *parts_;
     QLabel* how_;
-    Field* entry_;
+    Field *entry_, *hand_;
     CautionLine* cautions_;
 };
 

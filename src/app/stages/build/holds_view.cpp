@@ -50,9 +50,11 @@ HoldsView::HoldsView(Document& document, QWidget* parent) : QWidget(parent), doc
     entry_ = new Field;
     entry_->setAccessibleName(tr("What was measured"));
     entry_->setPlaceholderText(tr("4.97 V, 8.2k, yes, no"));
-    entry_->setToolTip(
-        tr("What the meter says, or yes or no. Enter goes on to the next. A resistance of a "
-           "rail, a setting and an installed supply become facts of the dossier too."));
+    entry_->setToolTip(tr(
+        "What the meter says, or yes or no; of a pressed line also what it does instead: low, high, nothing, "
+        "as STEP. Enter goes on to the next. What does not hold goes to Find the fault too. A resistance of "
+        "a "
+        "rail, a setting and an installed supply become facts of the dossier too."));
     entry_->commit = [this](const QString& text) { return take(text.trimmed()); };
     points_sheet_->body()->addWidget(entry_);
     reason_ = new Field;
@@ -253,13 +255,29 @@ std::optional<QString> HoldsView::take(const QString& text) {
     if (h == nullptr || p == nullptr) return tr("choose a point first");
     if (unit_.id.empty()) return tr("say first which unit is on the bench");
     if (h->powered && !up_.may_power) return tr("no power before each rail was measured");
-    const auto value = read_point(*p, text.toStdString());
+    auto value = read_point(*p, text.toStdString());
+    // What a line does instead of what it should: no, and the search for the fault knows how.
+    std::string symptom;
+    if (!value && h->id == "function" && p->yes_no) {
+        static const QStringList words{QStringLiteral("low"),     QStringLiteral("high"),
+                                       QStringLiteral("nothing"), QStringLiteral("unclear"),
+                                       QStringLiteral("weak"),    QStringLiteral("strong")};
+        if (words.contains(text) || text.startsWith(QStringLiteral("as "))) {
+            symptom = p->id + "=" + text.toStdString();
+            value = 0.0;
+        }
+    }
     if (!value) return to_q(value.error().message());
     const Hold hold = *h;
     const HoldPoint point = *p;
-    document_.apply(
-        tr("%1 of %2").arg(to_q(point.what), to_q(unit_.id)),
-        with_hold_reading(document_.dossier(), unit_.id, hold, point, *value, today().toStdString(), {}));
+    auto next =
+        with_hold_reading(document_.dossier(), unit_.id, hold, point, *value, today().toStdString(), {});
+    if (!symptom.empty())
+        next = edit<UnitBuild>(next, unit_.id, [&](UnitBuild& u) {
+            std::erase_if(u.seen, [&](const std::string& s) { return s.starts_with(point.id + "="); });
+            u.seen.push_back(symptom);
+        });
+    document_.apply(tr("%1 of %2").arg(to_q(point.what), to_q(unit_.id)), next);
     // With what was just entered, and on to the next.
     for (const auto& b : *document_.dossier().builds)
         if (b.id == unit_.id) unit_ = b;

@@ -51,10 +51,37 @@ JointsView::JointsView(Document& document, QWidget* parent) : QWidget(parent), d
     connect(open, &QPushButton::clicked, this, [this] { answer(false); });
     ask_sheet_->body()->addWidget(beep);
     ask_sheet_->body()->addWidget(open);
+    auto* by_meter = new QPushButton(tr("Meter (M)"));
+    connect(by_meter, &QPushButton::clicked, this, &JointsView::measure);
+    ask_sheet_->body()->addWidget(by_meter);
+    address_ = new Field;
+    address_->setPlaceholderText(tr("meter: host:port"));
+    address_->setAccessibleName(tr("Address of a meter"));
+    auto* state = new QLabel;
+    state->setFont(text_font(12));
+    state->setTextFormat(Qt::PlainText);
+    state->setWordWrap(true);
+    meter_ = new MeterLink(this);
+    address_->commit = [this](const QString& text) -> std::optional<QString> {
+        text.trimmed().isEmpty() ? meter_->disconnect_from() : meter_->connect_to(text);
+        return std::nullopt;
+    };
+    connect(meter_, &MeterLink::changed, state, [this, state] { state->setText(meter_->state()); });
+    connect(meter_, &MeterLink::read, this, [this](const MeterReading& r) {
+        // What beeps on the sheet: below what the meter beeps at.
+        tool_ = to_q(r.tool);
+        answer(r.kind == MeterReadingKind::beep || (r.ohm && *r.ohm < JointWish{}.beeps_below_ohm));
+        tool_.clear();
+    });
+    state->setText(meter_->state());
+    ask_sheet_->body()->addWidget(address_);
+    ask_sheet_->body()->addWidget(state);
     ask_sheet_->body()->addStretch(1);
     row->addWidget(ask_sheet_, 1);
     add_view_key(lines_, tr("Build"), tr("The line beeps"), {"B"}, [this] { answer(true); });
     add_view_key(lines_, tr("Build"), tr("The line does not beep"), {"O"}, [this] { answer(false); });
+    add_view_key(lines_, tr("Build"), tr("The meter says whether the line beeps"), {"M"},
+                 [this] { measure(); });
     today = [] { return QDate::currentDate().toString(Qt::ISODate); };
 }
 
@@ -138,6 +165,7 @@ void JointsView::answer(bool beeped) {
     r.kind = beeped ? MeterReadingKind::beep : MeterReadingKind::open;
     r.unit = unit_;
     r.date = today().toStdString();
+    r.tool = tool_.toStdString();
     r.note = tr("joint sheet").toStdString();
     auto d = document_.dossier();
     // Trace goes on looking at the unit that it looked at.
@@ -149,6 +177,16 @@ void JointsView::answer(bool beeped) {
     for (int i = 0; i < lines_->row_count(); ++i)
         if (static_cast<std::size_t>(lines_->key(i).toInt()) == next) lines_->choose(i);
     ask();
+}
+
+void JointsView::measure() {
+    const auto at = chosen();
+    if (!at || unit_.empty() || *at >= bench_->joints.size()) return;
+    const auto& l = bench_->joints[*at].line;
+    if (lines_->chosen() < 0)
+        for (int i = 0; i < lines_->row_count(); ++i)
+            if (static_cast<std::size_t>(lines_->key(i).toInt()) == *at) lines_->choose(i);
+    meter_->measure(to_q(l.a), to_q(l.b));
 }
 
 void JointsView::select(const QString& joint) {

@@ -1,11 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The joint sheet of a unit, line by line with the meter: B for a beep, O for none, into the unit's readings.
+// The joint sheet of a unit, line by line with the meter: B for a beep, O for none, M for what a
+// connected meter says, into the unit's readings.
 #pragma once
 
 #include <QLabel>
 #include <QWidget>
 
 #include "app/stages/build/assembly_view.hpp"
+#include "app/widgets/meter_link.hpp"
 
 namespace grayrelic::app {
 
@@ -20,6 +22,10 @@ class JointsView : public QWidget {
     [[nodiscard]] QString question() const { return question_->text(); }
     /// What the meter said of the chosen line, or of the first that was not taken; then on to the next.
     void answer(bool beeped);
+    /// Asks the connected meter for the line.
+    void measure();
+    [[nodiscard]] MeterLink& meter() { return *meter_; }
+    [[nodiscard]] Field& meter_address() { return *address_; }
     std::function<QString()> today;
 
   private:
@@ -33,6 +39,9 @@ class JointsView : public QWidget {
     Sheet *sheet_, *ask_sheet_;
     FactTable* lines_;
     QLabel *question_, *why_;
+    Field* address_;
+    MeterLink* meter_;
+    QString tool_;  ///< what said the answer that is being taken
 };
 
 }  // namespace grayrelic::app

@@ -13,7 +13,7 @@
 #include "app/shell/document.hpp"
 #include "app/shell/latest.hpp"
 #include "app/shell/unit_box.hpp"
-#include "app/stages/trace/meter_link.hpp"
+#include "app/widgets/meter_link.hpp"
 #include "app/widgets/caution_box.hpp"
 #include "app/widgets/fact_table.hpp"
 #include "app/widgets/field.hpp"

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "app/stages/trace/meter_link.hpp"
+#include "app/widgets/meter_link.hpp"
 
 #include "app/paint/marks.hpp"
 #include "core/trace/meter.hpp"
