@@ -27,6 +27,13 @@ std::optional<double> ohms_of(const ListedPart& p) {
     return value ? *value : std::nullopt;
 }
 
+/// An electrolytic without a word is ± 20 %.
+double usual_tolerance(const ListedPart& p) {
+    constexpr double electrolytic = 0.2;
+    const bool polar = p.type->function == "capacitor" && p.type->find_name("+") != nullptr;
+    return polar ? std::max(part_tolerance(p), electrolytic) : part_tolerance(p);
+}
+
 class BuildWork {
   public:
     BuildWork(const Analysis& a, const BoardCircuit& circuit, const FabricationAnalysis* read,
@@ -75,7 +82,7 @@ class BuildWork {
             if (const auto value = part_value(*p);
                 value && *value && (p->type->function == "resistor" || p->type->function == "capacitor"))
                 out_.values.emplace(
-                    ref, DrawnValue{**value, p->type->function == "capacitor", part_tolerance(*p)});
+                    ref, DrawnValue{**value, p->type->function == "capacitor", usual_tolerance(*p)});
         }
         if (b.part.empty()) b.part = "connector";
         if (const auto it = circuit_.packages_of.find(ref); it != circuit_.packages_of.end())

@@ -19,7 +19,7 @@
 namespace grayrelic {
 namespace {
 
-constexpr double link_ohm = 0.1, usual_drop_v = 0.7, ladder_ohm = 10'000;
+constexpr double link_ohm = 0.1, usual_drop_v = 0.7, electrolytic_share = 0.2, ladder_ohm = 10'000;
 
 std::optional<int> whole_number(std::string_view text) {
     int n = 0;
@@ -155,6 +155,7 @@ class BenchWork {
             t.kind = ThingKind::capacitor;
             t.value = number;
             t.polar = t.find_name("+") != nullptr;
+            if (t.polar) t.tolerance = std::max(t.tolerance, electrolytic_share);
         } else if ((f == "diode" || f == "led") && t.find_name("A") != nullptr &&
                    t.find_name("K") != nullptr) {
             t.kind = ThingKind::diode;

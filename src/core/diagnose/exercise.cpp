@@ -17,7 +17,8 @@ constexpr double same_share = 0.2, least_share_v = 0.01;
 std::string says(const Symptom& s) {
     const auto arrow = s.key.find('>');
     const auto line = s.key.substr(0, arrow);
-    const auto at = arrow == std::string::npos ? std::string() : " at " + s.key.substr(arrow + 1);
+    const auto place = arrow == std::string::npos ? std::string() : s.key.substr(arrow + 1);
+    const auto at = place.empty() || place == line ? std::string() : " at " + place;
     if (s.value == "ok") return line + at + " follows";
     if (s.value == "low" || s.value == "high") return line + at + " stays " + s.value;
     if (s.value == "nothing") return line + at + ": nothing is told";

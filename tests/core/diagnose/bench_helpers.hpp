@@ -24,7 +24,7 @@ inline std::shared_ptr<const Analysis> analysed(const Dossier& d, const std::fil
 /// Wire's circuit is this text.
 inline Dossier with_circuit(const std::string& text) {
     Dossier d;
-    d = edit(d, &Dossier::timing, [&](Timing& t) { t.networks.push_back({"n", "a board", text}); });
+    d = edit(d, &Dossier::timing, [&](Timing& t) { t.networks.push_back({"n", "a board", text, {}, {}}); });
     return edit(d, &Dossier::wire, [](Wire& w) { w.network = "n"; });
 }
 
