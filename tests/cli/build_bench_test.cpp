@@ -30,8 +30,8 @@ TEST(CliBench, GatesComeInTheirOrderWithTheirFigures) {
         for (const auto& r : g["readings"]) {
             EXPECT_FALSE(r["what"].get<std::string>().empty());
             EXPECT_FALSE(r["expected"].get<std::string>().empty());
-            if (r["min"].is_number() && r["max"].is_number())
-                EXPECT_LE(r["min"].get<double>(), r["max"].get<double>()) << r.dump();
+            const bool both = r["min"].is_number() && r["max"].is_number();
+            EXPECT_TRUE(!both || r["min"].get<double>() <= r["max"].get<double>()) << r.dump();
         }
     }
     ASSERT_GE(ids.size(), 8U);

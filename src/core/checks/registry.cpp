@@ -124,10 +124,10 @@ std::vector<Check> of_the_new() {
          "Boards over one another meet, cover each other's joints, or drive against each other.",
          check_stacks,
          Rests::boards | Rests::stacks | Rests::dimensions | Rests::board_analysis | Rests::data},
-        {"wrong-value", Stage::build, "A unit has a wrong value, a joint that does not hold, a bridge, or fails a hold.",
-         check_build,
-         Rests::ports | Rests::builds | Rests::boards | Rests::units | Rests::readings | Rests::board_analysis |
-             Rests::wire_analysis | Rests::data},
+        {"wrong-value", Stage::build,
+         "A unit has a wrong value, a joint that does not hold, a bridge, or fails a hold.", check_build,
+         Rests::ports | Rests::builds | Rests::boards | Rests::units | Rests::readings |
+             Rests::board_analysis | Rests::wire_analysis | Rests::data},
         {"rests-on-assumed", Stage::timing, "A verdict rests on a number that nobody has measured.",
          check_assumed, Rests::timing | Rests::timing_analysis},
     };

@@ -51,67 +51,71 @@ void BenchState::gather() {
     rail_.assign(at(nodes), false);
 }
 
-void BenchState::solve_supplies() {
+/// A lead that came off a supply, a supply that comes in at the wrong place, what a fuse leads on to.
+void BenchState::mark_rails() {
     const auto& b = *c_.board;
     const auto mark = [&](int node) {
         if (node >= 0) rail_[at(node)] = true;
     };
     for (std::size_t i = 0; i < b.nets.size(); ++i)
         if (b.nets[i].volts) rail_[i] = true;
-    // A lead that came off a supply, a supply that comes in at the wrong place.
     for (std::size_t i = 0; i < b.things.size(); ++i)
         for (std::size_t k = 0; k < b.things[i].pins.size(); ++k)
             if (b.nets[at(b.things[i].pins[k].net)].volts) mark(c_.node[i][k]);
     for (const int node : c_.supply_node) mark(node);
     for (bool more = true; more;) {
         more = false;
-        for (const auto& e : edges_)
-            if (!e.drop && e.ohm < 2 && is_rail(e.a) != is_rail(e.b)) {
-                // Solder to a signal is the signal's affair: the supply holds it.
-                if (e.ohm == solder_ohm) continue;
-                mark(e.a);
-                mark(e.b);
-                more = true;
-            }
+        for (const auto& e : edges_) {
+            // Solder to a signal is the signal's affair: the supply holds it.
+            const bool leads_on = !e.drop && e.ohm < 2 && e.ohm != solder_ohm;
+            if (!leads_on || is_rail(e.a) == is_rail(e.b)) continue;
+            mark(e.a);
+            mark(e.b);
+            more = true;
+        }
     }
+}
+
+/// What a part takes from a supply, and what it gives on.
+void BenchState::add_load(std::size_t thing, const std::vector<int>& number, DcNetwork& net) const {
+    const auto& t = c_.board->things[thing];
+    const bool module = t.kind == ThingKind::module, regulator = t.kind == ThingKind::regulator;
+    if (c_.gone[thing] || (t.kind != ThingKind::logic && !module && !regulator)) return;
+    int plus = -1, minus = -1, out = -1;
+    for (std::size_t k = 0; k < t.pins.size(); ++k) {
+        const auto& name = t.pins[k].name;
+        if (feeds(name) || (regulator && name == "IN")) plus = c_.node[thing][k];
+        // Of several grounds one that leads on.
+        if (grounds(name) && (minus < 0 || !is_rail(minus))) minus = c_.node[thing][k];
+        if (name == "3V3" || (regulator && name == "OUT")) out = c_.node[thing][k];
+    }
+    if (!is_rail(plus) || !is_rail(minus)) return;
+    net.draws.push_back({number[at(plus)], number[at(minus)], module ? module_a : logic_a, 5.0});
+    net.drops.push_back({number[at(minus)], number[at(plus)], 0.7, reverse_ohm});
+    if (is_rail(out))
+        net.regulators.push_back({number[at(plus)], number[at(out)], regulator ? c_.value[thing] : 3.3, 0.2});
+}
+
+void BenchState::solve_supplies() {
+    mark_rails();
     DcNetwork net;
     std::vector<int> number(rail_.size(), 0);
     for (std::size_t i = 0; i < rail_.size(); ++i)
         if (rail_[i]) number[i] = net.add_node();
-    const auto both = [&](int a, int z) { return a >= 0 && z >= 0 && is_rail(a) && is_rail(z); };
-    for (std::size_t i = 0; i < c_.supply_node.size(); ++i)
-        if (c_.supply_node[i] >= 0)
-            net.feeds.push_back({number[at(c_.supply_node[i])], c_.supply_v[i],
-                                 c_.supply_v[i] == 0 ? 0.02 : source_ohm,
-                                 c_.supply_v[i] == 0 ? DcNetwork::no_limit : limit_a, c_.supply_v[i] == 0});
+    for (std::size_t i = 0; i < c_.supply_node.size(); ++i) {
+        if (c_.supply_node[i] < 0) continue;
+        const bool ground = c_.supply_v[i] == 0;
+        net.feeds.push_back({number[at(c_.supply_node[i])], c_.supply_v[i], ground ? 0.02 : source_ohm,
+                             ground ? DcNetwork::no_limit : limit_a, ground});
+    }
     for (const auto& e : edges_) {
-        if (!both(e.a, e.b)) continue;
+        if (!is_rail(e.a) || !is_rail(e.b)) continue;
         if (e.drop)
             net.drops.push_back({number[at(e.a)], number[at(e.b)], *e.drop, e.ohm});
         else
             net.resistances.push_back({number[at(e.a)], number[at(e.b)], e.ohm});
     }
-    for (std::size_t i = 0; i < b.things.size(); ++i) {
-        const auto& t = b.things[i];
-        if (c_.gone[i] ||
-            (t.kind != ThingKind::logic && t.kind != ThingKind::module && t.kind != ThingKind::regulator))
-            continue;
-        int plus = -1, minus = -1, out = -1;
-        for (std::size_t k = 0; k < t.pins.size(); ++k) {
-            const auto& name = t.pins[k].name;
-            if (feeds(name) || (t.kind == ThingKind::regulator && name == "IN")) plus = c_.node[i][k];
-            // Of several grounds one that leads on.
-            if (grounds(name) && (minus < 0 || !is_rail(minus))) minus = c_.node[i][k];
-            if (name == "3V3" || (t.kind == ThingKind::regulator && name == "OUT")) out = c_.node[i][k];
-        }
-        if (!both(plus, minus)) continue;
-        net.draws.push_back(
-            {number[at(plus)], number[at(minus)], t.kind == ThingKind::module ? module_a : logic_a, 5.0});
-        net.drops.push_back({number[at(minus)], number[at(plus)], 0.7, reverse_ohm});
-        if (out >= 0 && is_rail(out))
-            net.regulators.push_back(
-                {number[at(plus)], number[at(out)], t.kind == ThingKind::regulator ? c_.value[i] : 3.3, 0.2});
-    }
+    for (std::size_t i = 0; i < c_.board->things.size(); ++i) add_load(i, number, net);
     const auto solution = grayrelic::solve(net);
     // What nothing leads to from any supply floats.
     Unions joined(at(net.nodes));
@@ -122,17 +126,20 @@ void BenchState::solve_supplies() {
         if (rail_[i] && joined.same(number[i], DcNetwork::ground)) volts_[i] = solution.volts[at(number[i])];
 }
 
-void BenchState::make_groups() {
+/// Lines from outside and from the module, outputs of chips.
+void BenchState::make_drivers() {
     const auto& b = *c_.board;
     line_driver_.assign(b.driven.size(), -1);
     const auto driver = [&](int node, double ohm) {
         drivers_.push_back({node, 0, ohm, true});
         return static_cast<int>(drivers_.size()) - 1;
     };
-    for (std::size_t i = 0; i < b.driven.size(); ++i)
-        if (c_.driven_node[i] >= 0)
-            line_driver_[i] =
-                driver(c_.driven_node[i], ref_in(b.driven[i].lead)[0] == 'M' ? driver_ohm : line_ohm);
+    for (std::size_t i = 0; i < b.driven.size(); ++i) {
+        if (c_.driven_node[i] < 0) continue;
+        const auto* t = b.find(ref_in(b.driven[i].lead));
+        const bool module = t != nullptr && t->kind == ThingKind::module;
+        line_driver_[i] = driver(c_.driven_node[i], module ? driver_ohm : line_ohm);
+    }
     for (std::size_t i = 0; i < b.things.size(); ++i) {
         const auto& t = b.things[i];
         if (t.kind != ThingKind::logic || c_.gone[i]) continue;
@@ -147,6 +154,11 @@ void BenchState::make_groups() {
         for (const auto& o : t.logic->outputs) chip.outputs.push_back(at(driver(node_of(o.pin), driver_ohm)));
         chips_.push_back(std::move(chip));
     }
+}
+
+/// Signals that only supplies join are solved apart.
+void BenchState::make_groups() {
+    make_drivers();
     Unions joined(volts_.size());
     for (const auto& e : edges_)
         if (e.a >= 0 && e.b >= 0 && !is_rail(e.a) && !is_rail(e.b)) joined.unite(e.a, e.b);
@@ -161,10 +173,9 @@ void BenchState::make_groups() {
     }
     for (std::size_t i = 0; i < edges_.size(); ++i) {
         const auto& e = edges_[i];
-        if (e.a < 0 || e.b < 0) continue;
-        const int inner = !is_rail(e.a) ? e.a : !is_rail(e.b) ? e.b : -1;
-        if (inner < 0) continue;
-        auto& g = groups_[at(group_of_[at(inner)])];
+        const bool inside = e.a >= 0 && e.b >= 0 && !(is_rail(e.a) && is_rail(e.b));
+        if (!inside) continue;
+        auto& g = groups_[at(group_of_[at(is_rail(e.a) ? e.b : e.a)])];
         g.edges.push_back(i);
         if (!e.drop && (is_rail(e.a) || is_rail(e.b))) g.held_by_edge = true;
     }

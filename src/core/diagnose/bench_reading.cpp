@@ -69,7 +69,9 @@ class ReadingList {
             case ThingKind::link: out_.push_back({ReadingKind::beep, one, two, 1.0}); break;
             case ThingKind::capacitor: out_.push_back({ReadingKind::farads, one, two, 1.6}); break;
             case ThingKind::diode:
-                out_.push_back({ReadingKind::diode, lead(*t.find_name("A")), lead(*t.find_name("K")), 1.3});
+                // At its pads: its own leads turn with it.
+                out_.push_back({ReadingKind::diode, lead(*t.find_name("A")) + " pad",
+                                lead(*t.find_name("K")) + " pad", 1.3});
                 break;
             default: break;
         }
@@ -143,12 +145,11 @@ Result<SaidReading> read_said(std::string_view text) {
         if (!looks)
             return fail_usage(in_quotes(value), "as-drawn, missing, turned, other-marking or other-place");
         out.value = static_cast<double>(*looks);
-    } else if (value == "open" && *kind != ReadingKind::volts) {
+    } else if ((value == "open" && *kind != ReadingKind::volts) ||
+               (value == "none" && *kind == ReadingKind::farads)) {
         out.value = reads_open;
     } else if (value == "beep" && *kind == ReadingKind::beep) {
         out.value = least_ohm;
-    } else if (value == "none" && *kind == ReadingKind::farads) {
-        out.value = reads_open;
     } else if (value == "floating" && *kind == ReadingKind::volts) {
         out.value = reads_floating;
     } else {

@@ -70,7 +70,10 @@ class BenchState {
         std::vector<Rule> rules;  // of logic->rules
     };
     void gather();
+    void mark_rails();
+    void add_load(std::size_t thing, const std::vector<int>& number, DcNetwork& net) const;
     void solve_supplies();
+    void make_drivers();
     void make_groups();
     void make_chips();
     void settle();

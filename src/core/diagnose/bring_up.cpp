@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <cmath>
 
 #include "core/base/text.hpp"
 #include "core/diagnose/holds.hpp"
@@ -13,8 +14,10 @@ namespace {
 
 Verdict judge(const HoldPoint& p, double value) {
     if (p.yes_no) return value != 0 ? Verdict::holds : Verdict::stop;
-    if (p.least && value < *p.least) return Verdict::stop;
-    if (p.most && value > *p.most) return Verdict::stop;
+    // Limits are shown in three digits: who reads the limit itself is within it.
+    constexpr double shown = 0.002;
+    if (p.least && value < *p.least - shown * std::abs(*p.least)) return Verdict::stop;
+    if (p.most && value > *p.most + shown * std::abs(*p.most)) return Verdict::stop;
     return Verdict::holds;
 }
 
@@ -25,7 +28,7 @@ std::optional<PointState> from_bench(const Hold& hold, const HoldPoint& p, const
     PointState out;
     if (hold.id == "joints") {
         const auto all = bench->joints.size();
-        const auto taken = static_cast<std::size_t>(bench->proven + bench->wrong);
+        const auto taken = static_cast<std::size_t>(bench->proven) + static_cast<std::size_t>(bench->wrong);
         out.says = fmt::format("{} of {} lines as they should be", bench->proven, all);
         if (bench->wrong > 0)
             out.verdict = Verdict::stop;
@@ -126,28 +129,12 @@ BringUp bring_up(std::vector<Hold> holds, const UnitBuild& unit, const UnitOnBen
     return out;
 }
 
-Dossier with_hold_reading(const Dossier& dossier, const std::string& unit, const Hold& hold,
-                          const HoldPoint& point, double value, const std::string& day,
-                          const std::string& tool) {
-    auto d = edit<UnitBuild>(dossier, unit, [&](UnitBuild& u) {
-        std::erase_if(u.measured,
-                      [&](const HoldReading& r) { return r.hold == hold.id && r.reading == point.id; });
-        u.measured.push_back({hold.id, point.id, value, day, tool, {}});
-        if (const auto seen = seen_of(point, value); !seen.empty()) {
-            const auto key = seen.substr(0, seen.find('='));
-            std::erase_if(u.seen, [&](const std::string& s) { return s.starts_with(key + "="); });
-            if (judge(point, value) == Verdict::stop) u.seen.push_back(seen);
-        }
-        if (hold.id == "incoming" && point.id.starts_with("part ")) {
-            const auto ref = point.id.substr(5);
-            auto it =
-                std::find_if(u.fitted.begin(), u.fitted.end(), [&](const auto& f) { return f.ref == ref; });
-            if (it != u.fitted.end()) {
-                it->measured = value;
-                it->day = day;
-            }
-        }
-    });
+namespace {
+
+/// A resistance becomes a reading of the ledger, a setting what it is at now, an installed supply what its
+/// pin gives under load.
+Dossier as_fact(Dossier d, const std::string& unit, const Hold& hold, const HoldPoint& point, double value,
+                const std::string& day, const std::string& tool) {
     Evidence evidence;
     evidence.kind = EvidenceKind::measured;
     evidence.source = "unit " + unit + ", hold " + hold.name;
@@ -192,6 +179,33 @@ Dossier with_hold_reading(const Dossier& dossier, const std::string& unit, const
             });
     }
     return d;
+}
+
+}  // namespace
+
+Dossier with_hold_reading(const Dossier& dossier, const std::string& unit, const Hold& hold,
+                          const HoldPoint& point, double value, const std::string& day,
+                          const std::string& tool) {
+    auto d = edit<UnitBuild>(dossier, unit, [&](UnitBuild& u) {
+        std::erase_if(u.measured,
+                      [&](const HoldReading& r) { return r.hold == hold.id && r.reading == point.id; });
+        u.measured.push_back({hold.id, point.id, value, day, tool, {}});
+        if (const auto seen = seen_of(point, value); !seen.empty()) {
+            const auto key = seen.substr(0, seen.find('='));
+            std::erase_if(u.seen, [&](const std::string& s) { return s.starts_with(key + "="); });
+            if (judge(point, value) == Verdict::stop) u.seen.push_back(seen);
+        }
+        if (hold.id == "incoming" && point.id.starts_with("part ")) {
+            const auto ref = point.id.substr(5);
+            auto it =
+                std::find_if(u.fitted.begin(), u.fitted.end(), [&](const auto& f) { return f.ref == ref; });
+            if (it != u.fitted.end()) {
+                it->measured = value;
+                it->day = day;
+            }
+        }
+    });
+    return as_fact(std::move(d), unit, hold, point, value, day, tool);
 }
 
 }  // namespace grayrelic

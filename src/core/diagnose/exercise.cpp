@@ -141,9 +141,14 @@ Exercise::Seen Exercise::watch(BenchState& state, const BenchCircuit& circuit) c
             for (std::size_t w = 0; w < b_.watched.size(); ++w)
                 if (analogue_[w]) out.volts[w].push_back(state.volts(circuit.watched_node[w]).value_or(0));
         }
+    disturb(out.columns, circuit);
+    return out;
+}
+
+void Exercise::disturb(Columns& columns, const BenchCircuit& circuit) const {
     // A host that looks a clock too early sees what stood before; reversed bits stand the other way round.
     for (std::size_t w = 0; w < b_.watched.size(); ++w) {
-        auto& places = out.columns[w];
+        auto& places = columns[w];
         if (!circuit.late.empty() && b_.watched[w].name == circuit.late && places.size() > 1) {
             std::rotate(places.begin(), places.end() - 1, places.end());
             places.front() = std::string(static_cast<std::size_t>(patterns_), '1');
@@ -157,8 +162,7 @@ Exercise::Seen Exercise::watch(BenchState& state, const BenchCircuit& circuit) c
     for (std::size_t w = 0; w < b_.watched.size(); ++w)
         if (const auto bit = bus_bit(b_.watched[w].name); bit && bit->bus == circuit.order) bus.push_back(w);
     for (std::size_t i = 0; i < bus.size() / 2; ++i)
-        std::swap(out.columns[bus[i]], out.columns[bus[bus.size() - 1 - i]]);
-    return out;
+        std::swap(columns[bus[i]], columns[bus[bus.size() - 1 - i]]);
 }
 
 std::string Exercise::told(const Sight& s, const Seen& seen) const {

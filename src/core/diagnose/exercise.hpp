@@ -49,6 +49,8 @@ class Exercise {
         std::vector<std::vector<double>> volts;  ///< of converters' outputs: all low, then each line alone
     };
     [[nodiscard]] Seen watch(BenchState& state, const BenchCircuit& circuit) const;
+    /// A late reply and reversed bits, which no circuit shows.
+    void disturb(Columns& columns, const BenchCircuit& circuit) const;
     void pulse_loads(BenchState& state) const;
     void set_pattern(BenchState& state, int pattern, bool controls) const;
     [[nodiscard]] bool bit_of(std::size_t line, int pattern) const;

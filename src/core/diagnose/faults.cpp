@@ -238,9 +238,9 @@ std::string BenchFault::says() const {
         case FaultKind::shorted: {
             std::string where;
             for (std::size_t i = 0; i + 1 < leads.size() && i < 6; i += 2)
-                where += fmt::format("{}{} and {}", where.empty() ? "" : ", or ", leads[i], leads[i + 1]);
+                where += fmt::format("{}{} to {}", where.empty() ? "" : " or ", leads[i], leads[i + 1]);
             const auto plus = place.find('+', 1);
-            return fmt::format("{} and {} are bridged: look between {}", place.substr(0, plus),
+            return fmt::format("{} and {} are bridged, {}", place.substr(0, plus),
                                plus == std::string::npos ? "" : place.substr(plus + 1), where);
         }
         case FaultKind::swapped: return fmt::format("{} and {} are changed over", leads[0], leads[1]);

@@ -104,7 +104,7 @@ class HoldList {
             if (t.kind == ThingKind::resistor || t.kind == ThingKind::capacitor) {
                 const double wide = t.tolerance + meter_share;
                 incoming.points.push_back(
-                    band("part " + t.ref, t.ref + ", measured beside the board",
+                    band("part " + t.ref, t.ref + ", beside the board",
                          t.kind == ThingKind::resistor ? Unit::ohm : Unit::farad, t.value * (1 - wide),
                          t.value * (1 + wide),
                          fmt::format("its value, ± {:.0f} % and 2 % for the meter", t.tolerance * 100)));

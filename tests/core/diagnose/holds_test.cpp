@@ -11,7 +11,7 @@ namespace {
 using ::testing::HasSubstr;
 
 const std::string small = R"(port J1: 1=V5 2=GND 3=IN 4=OUT
-rail V5 5V ±5% limit 500mA
+rail V5 5V ±5%
 U1 74x04 hct: 1A=IN 1Y=mid 2A=mid 2Y=OUT 3A=GND 4A=GND 5A=GND 6A=GND
 power V5 GND: U1
 R1 resistor 10k 1%: 1=IN 2=V5

@@ -250,6 +250,7 @@ std::optional<QString> AssemblyView::take_step(const QString& text) {
         else
             b.steps.push_back(step);
     });
+    hand_->clear();
     hand_->show_value({});
     return std::nullopt;
 }
@@ -288,6 +289,7 @@ std::optional<QString> AssemblyView::take_marking(const QString& text) {
         else
             f->marking = marking;
     });
+    entry_->clear();
     entry_->show_value({});
     return std::nullopt;
 }

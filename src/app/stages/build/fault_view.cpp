@@ -92,8 +92,7 @@ FaultView::FaultView(Document& document, QWidget* parent) : QWidget(parent), doc
     entry_->commit = [this](const QString& text) { return answer(text.trimmed()); };
     suspects_sheet_->body()->addWidget(entry_);
     suspects_ = new FactTable;
-    suspects_->set_columns({{tr("Chance"), 60, true}, {tr("Suspect"), 260}, {tr("But"), 120}},
-                           tr("Suspects"));
+    suspects_->set_columns({{tr("Chance"), 60, true}, {tr("Suspect"), 320}, {tr("But"), 56}}, tr("Suspects"));
     suspects_sheet_->body()->addWidget(suspects_, 1);
     row->addWidget(suspects_sheet_, 3);
     today = [] { return QDate::currentDate().toString(Qt::ISODate); };
@@ -178,8 +177,9 @@ void FaultView::fill_lines() {
                  : to_q(key));
         name.key = to_q(key);
         TableCell what(it == seen.end() ? QString() : to_q(it->second));
-        if (it != seen.end() && line)
-            name.icon = verdict_icon(it->second == "ok" ? Verdict::holds : Verdict::stop);
+        name.icon = verdict_icon(it == seen.end() || !line ? Verdict::unknown
+                                 : it->second == "ok"      ? Verdict::holds
+                                                           : Verdict::stop);
         what.tip = line ? tr("ok, low, high, nothing, unclear, weak, strong, or as and another line: as STEP")
                         : QString();
         rows.push_back({name, what});
@@ -233,6 +233,8 @@ void FaultView::fill_suspects() {
         if (diagnosis_.next) {
             next = asked(book_->readings[diagnosis_.next->reading]);
             why = to_q(diagnosis_.next->why);
+        } else if (diagnosis_.settled && !diagnosis_.suspects.empty()) {
+            next = tr("Likeliest: %1.").arg(to_q(book_->faults[diagnosis_.suspects.front().fault].says()));
         }
     }
     suspects_->set_rows(std::move(rows));
@@ -270,7 +272,10 @@ std::optional<QString> FaultView::answer(const QString& text) {
     if (!text.contains(QLatin1Char('=')) && book_ && diagnosis_.next)
         whole = to_q(book_->readings[diagnosis_.next->reading].key()) + QLatin1Char('=') + text;
     const auto problem = take(whole);
-    if (!problem) entry_->show_value({});
+    if (!problem) {
+        entry_->clear();
+        entry_->show_value({});
+    }
     return problem;
 }
 

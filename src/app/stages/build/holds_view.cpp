@@ -21,7 +21,7 @@ HoldsView::HoldsView(Document& document, QWidget* parent) : QWidget(parent), doc
     row->setSpacing(8);
     holds_sheet_ = new Sheet(tr("Holds"));
     holds_ = new FactTable;
-    holds_->set_columns({{tr("Hold"), 190}, {tr("Taken"), 60, true}, {tr("State"), 120}}, tr("Holds"));
+    holds_->set_columns({{tr("Hold"), 196}, {tr("Taken"), 60, true}, {tr("State"), 76}}, tr("Holds"));
     connect(holds_, &FactTable::row_chosen, this, [this](int at) {
         if (at < 0 || filling_) return;
         hold_ = holds_->key(at).toString().toStdString();
@@ -34,7 +34,7 @@ HoldsView::HoldsView(Document& document, QWidget* parent) : QWidget(parent), doc
     cautions_ = new CautionLine;
     points_sheet_->body()->addWidget(cautions_);
     points_ = new FactTable;
-    points_->set_columns({{tr("At"), 210}, {tr("Expected"), 120}, {tr("Was"), 80}, {tr("From"), 110}},
+    points_->set_columns({{tr("At"), 220}, {tr("Expected"), 140}, {tr("Was"), 80}},
                          tr("Measurements of the hold"));
     connect(points_, &FactTable::row_chosen, this, [this](int at) {
         if (at < 0 || filling_) return;
@@ -128,11 +128,13 @@ void HoldsView::fill_holds() {
         name.bold = up_.next == i;
         name.tip = to_q(h.why);
         TableCell state(s.verdict == Verdict::holds   ? tr("passed")
-                        : s.verdict == Verdict::doubt ? tr("passed with a reason")
+                        : s.verdict == Verdict::doubt ? tr("passed, but")
                         : s.verdict == Verdict::stop  ? tr("does not hold")
-                        : !s.blocked_by.empty()       ? tr("waits for %1").arg(to_q(s.blocked_by))
+                        : !s.blocked_by.empty()       ? tr("waits")
                                                       : tr("open"));
-        state.tip = to_q(s.reason);
+        state.tip = !s.reason.empty()       ? to_q(s.reason)
+                    : !s.blocked_by.empty() ? tr("%1 comes first").arg(to_q(s.blocked_by))
+                                            : to_q(h.why);
         rows.push_back({name, QStringLiteral("%1 / %2").arg(s.taken).arg(s.points.size()), state});
     }
     const bool known =
@@ -188,7 +190,9 @@ void HoldsView::fill_points() {
             TableCell was(s.points[k].value ? to_q(print_point(p, *s.points[k].value))
                                             : to_q(s.points[k].says));
             was.tip = to_q(s.points[k].says);
-            rows.push_back({what, to_q(p.expected), was, to_q(p.because)});
+            TableCell expected(to_q(p.expected));
+            expected.tip = to_q(p.because);
+            rows.push_back({what, expected, was});
         }
     }
     points_sheet_->set_title(h == nullptr ? tr("What the meter should say") : to_q(h->name));
@@ -286,6 +290,7 @@ std::optional<QString> HoldsView::take(const QString& text) {
     if (done.verdict == Verdict::holds && up_.next) hold_ = up_.holds[*up_.next].id;
     point_.clear();
     fill_holds();
+    entry_->clear();
     entry_->show_value({});
     return std::nullopt;
 }
@@ -301,6 +306,7 @@ std::optional<QString> HoldsView::pass(const QString& reason) {
                         std::erase_if(u.passed, [&](const HoldPassed& p) { return p.hold == id; });
                         u.passed.push_back({id, reason.toStdString(), today().toStdString()});
                     }));
+    reason_->clear();
     reason_->show_value({});
     return std::nullopt;
 }
@@ -311,6 +317,7 @@ std::optional<QString> HoldsView::put_tie(const QString& text) {
     document_.apply(tr("a temporary tie"), edit<UnitBuild>(document_.dossier(), unit_.id, [&](UnitBuild& u) {
                         u.ties.push_back({text.toStdString(), today().toStdString(), {}});
                     }));
+    tie_->clear();
     tie_->show_value({});
     return std::nullopt;
 }

@@ -71,7 +71,8 @@ QString guide_words(WorkKind kind, const WorkRecord& record) {
 Result<WorkDone> work_from_text(std::string_view text) {
     WorkDone out;
     bool minutes = false;
-    std::optional<double> number;
+    bool has_number = false;
+    double number = 0;
     bool first = true;
     for (const auto raw : split(text, ' ')) {
         const auto w = trim(raw);
@@ -85,23 +86,24 @@ Result<WorkDone> work_from_text(std::string_view text) {
         }
         if (const auto n = decimal_number(w, '.')) {
             number = *n;
+            has_number = true;
             continue;
         }
-        if (!number) {
+        if (!has_number) {
             out.note += (out.note.empty() ? "" : " ") + std::string(w);
             continue;
         }
         if (w == "min" || w == "minutes" || w == "h" || w == "hours") {
-            out.minutes = *number * (w[0] == 'h' ? 60 : 1);
+            out.minutes = number * (w[0] == 'h' ? 60 : 1);
             minutes = true;
         } else if (w == "joints" || w == "holes" || w == "boards" || w == "parts") {
-            out.count = *number;
+            out.count = number;
         } else if (w == "°C" || w == "C") {
-            out.degrees = *number;
+            out.degrees = number;
         } else {
             return fail_usage(in_quotes(w), "min, h, joints, holes or °C behind a number");
         }
-        number.reset();
+        has_number = false;
     }
     if (first || !minutes || !(out.minutes > 0 && out.minutes <= 100'000))
         return fail_usage(in_quotes(text),
@@ -135,7 +137,7 @@ WorkView::WorkView(Document& document, QWidget* parent) : QWidget(parent), docum
     cautions_ = new CautionLine;
     log_sheet_->body()->addWidget(cautions_);
     log_ = new FactTable;
-    log_->set_columns({{tr("Day"), 90}, {tr("Work"), 90}, {tr("Minutes"), 70, true}, {tr("What"), 160}},
+    log_->set_columns({{tr("Day"), 100}, {tr("Work"), 80}, {tr("Minutes"), 70, true}, {tr("What"), 120}},
                       tr("Work done"));
     log_sheet_->body()->addWidget(log_, 1);
     entry_ = new Field;
@@ -158,11 +160,11 @@ WorkView::WorkView(Document& document, QWidget* parent) : QWidget(parent), docum
     };
     ways_sheet_->body()->addWidget(part_);
     ways_ = new FactTable;
-    ways_->set_columns({{tr("Way"), 110},
-                        {tr("Once"), 80, true},
-                        {tr("Works at"), 70, true},
-                        {tr("Expected"), 110, true},
-                        {tr("Because"), 190}},
+    ways_->set_columns({{tr("Way"), 84},
+                        {tr("Once"), 62, true},
+                        {tr("Works"), 52, true},
+                        {tr("Expected"), 84, true},
+                        {tr("Because"), 80}},
                        tr("Ways to a working board"));
     ways_sheet_->body()->addWidget(ways_, 1);
     row->addWidget(ways_sheet_, 1);
@@ -270,6 +272,7 @@ std::optional<QString> WorkView::take(const QString& text) {
     if (!work) return to_q(work.error().message());
     work->day = today().toStdString();
     write_down(*work);
+    entry_->clear();
     entry_->show_value({});
     return std::nullopt;
 }

@@ -13,10 +13,10 @@
 #include "app/shell/document.hpp"
 #include "app/shell/latest.hpp"
 #include "app/shell/unit_box.hpp"
-#include "app/widgets/meter_link.hpp"
 #include "app/widgets/caution_box.hpp"
 #include "app/widgets/fact_table.hpp"
 #include "app/widgets/field.hpp"
+#include "app/widgets/meter_link.hpp"
 #include "app/widgets/sheet.hpp"
 
 namespace grayrelic::app {
