@@ -118,6 +118,25 @@ std::string told(const BenchBoard& b, const Shown& good, const Shown& bad, std::
 
 }  // namespace
 
+namespace {
+
+/// Bridges, supplies, and what a whole reply does.
+void faults_of_lines(const BenchBoard& b, std::vector<std::string>& out) {
+    for (const auto& [one, two] : bridges(b, nullptr)) out.push_back("short: " + one + "+" + two);
+    std::set<std::string> fed;
+    for (const auto& s : b.supplies)
+        if (const auto net = b.net_of(s.lead); s.volts != 0 && net)
+            fed.insert(b.nets[static_cast<std::size_t>(*net)].name);
+    for (const auto& name : fed) out.push_back("supply: " + name);
+    for (const auto& w : b.watched)
+        if (w.stored && !w.lamp && b.storage_bits >= 4) {
+            out.push_back("late: " + w.name);
+            out.push_back("order: " + w.name);
+        }
+}
+
+}  // namespace
+
 std::vector<std::string> hidden_faults(const BenchBoard& b) {
     std::vector<std::string> out;
     std::map<int, int> on_net;
@@ -148,17 +167,7 @@ std::vector<std::string> hidden_faults(const BenchBoard& b) {
             out.push_back("reversed: " + t.ref);
         if (used) out.push_back((t.jumper ? "jumper: " : "missing: ") + t.ref);
     }
-    for (const auto& [one, two] : bridges(b, nullptr)) out.push_back("short: " + one + "+" + two);
-    std::set<std::string> fed;
-    for (const auto& s : b.supplies)
-        if (const auto net = b.net_of(s.lead); s.volts != 0 && net)
-            fed.insert(b.nets[static_cast<std::size_t>(*net)].name);
-    for (const auto& name : fed) out.push_back("supply: " + name);
-    for (const auto& w : b.watched)
-        if (w.stored && !w.lamp && b.storage_bits >= 4) {
-            out.push_back("late: " + w.name);
-            out.push_back("order: " + w.name);
-        }
+    faults_of_lines(b, out);
     return out;
 }
 
@@ -180,23 +189,37 @@ std::string FaultBench::unable() const {
     return network_->unable;
 }
 
+namespace {
+
+/// A reply that comes a place late, or the wrong way round.
+void disturb(const BenchBoard& board, const FaultNetwork& network, Shown& bad) {
+    for (std::size_t w = 0; w < board.watched.size(); ++w) {
+        if (board.watched[w].name != network.odd_line || !board.watched[w].stored) continue;
+        for (auto& row : bad.levels) {
+            auto& places = row[w];
+            if (network.late && !places.empty()) places = "1" + places.substr(0, places.size() - 1);
+            const auto bits =
+                std::min<std::size_t>(static_cast<std::size_t>(board.storage_bits), places.size());
+            if (network.turned_order)
+                std::reverse(places.begin(), places.begin() + static_cast<std::ptrdiff_t>(bits));
+        }
+    }
+}
+
+std::string share_told(double share, double now) {
+    const double part = now / share;
+    return part > 0.8 && part < 1.2 ? "ok" : std::abs(part) < 0.15 ? "low" : part < 1 ? "weak" : "strong";
+}
+
+}  // namespace
+
 std::vector<Symptom> FaultBench::complaint() {
     std::vector<Symptom> out;
     if (board_.driven.empty() || board_.watched.empty()) return out;
     const auto good = Presser(board_, *whole_).press_all();
     auto bad = Presser(board_, *network_).press_all();
     const auto none = board_.driven.size();
-    for (std::size_t w = 0; w < board_.watched.size(); ++w) {
-        if (board_.watched[w].name != network_->odd_line || !board_.watched[w].stored) continue;
-        for (auto& row : bad.levels) {
-            auto& places = row[w];
-            if (network_->late && !places.empty()) places = "1" + places.substr(0, places.size() - 1);
-            const auto bits =
-                std::min<std::size_t>(static_cast<std::size_t>(board_.storage_bits), places.size());
-            if (network_->turned_order)
-                std::reverse(places.begin(), places.begin() + static_cast<std::ptrdiff_t>(bits));
-        }
-    }
+    disturb(board_, *network_, bad);
     for (std::size_t line = 0; line < none; ++line)
         for (std::size_t w = 0; w < board_.watched.size(); ++w) {
             const auto& rest = good.levels[none][w];
@@ -204,12 +227,7 @@ std::vector<Symptom> FaultBench::complaint() {
             const double share = good.volts[line][w] - good.volts[none][w];
             if (rest.find('~') != std::string::npos && !board_.watched[w].lamp) {
                 if (std::abs(share) < 0.01) continue;
-                const double now = bad.volts[line][w] - bad.volts[none][w];
-                const double part = now / share;
-                out.push_back({key, part > 0.8 && part < 1.2 ? "ok"
-                                    : std::abs(part) < 0.15  ? "low"
-                                    : part < 1               ? "weak"
-                                                             : "strong"});
+                out.push_back({key, share_told(share, bad.volts[line][w] - bad.volts[none][w])});
                 continue;
             }
             for (std::size_t p = 0; p < rest.size() && p < good.levels[line][w].size(); ++p)

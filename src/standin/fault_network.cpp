@@ -118,7 +118,7 @@ bool FaultNetwork::module_fed(const std::string& ref) const {
 
 void FaultNetwork::break_it(const std::string& kind, const std::string& place) {
     broken_kind = kind;
-    broken_part = place.substr(0, place.find_first_of(" "));
+    broken_part = place.substr(0, place.find(' '));
     const auto plus = place.find('+', 1);
     if (kind == "open") {
         node_[place] = nodes_++;
@@ -288,31 +288,49 @@ std::vector<double> FaultNetwork::solve(const std::vector<Wire>& wires, const st
     return {v.data(), v.data() + v.size()};
 }
 
+/// What stands at the board now: sources as they are switched, outputs as their chips have them.
+void FaultNetwork::hold_nodes(std::vector<double>& into, std::vector<double>& leak) const {
+    const auto hold = [&](int n, double v, double ohm) {
+        leak[static_cast<std::size_t>(n)] += 1 / ohm;
+        into[static_cast<std::size_t>(n)] += v / ohm;
+    };
+    for (const auto& s : sources_) {
+        if (!s.module.empty() && !module_fed(s.module)) continue;
+        const bool off = s.line < lines_.size() && !lines_[s.line];
+        if (s.limited)
+            into[static_cast<std::size_t>(s.node)] += limit_a;
+        else
+            hold(s.node, off ? 0 : s.volts, s.ohm);
+    }
+    for (const auto& c : chips_) {
+        const double plus = volts(c.node.at(c.does->supply_pin())),
+                     minus = volts(c.node.at(c.does->ground_pin()));
+        if (plus - minus < 2.2) continue;
+        for (const int o : c.does->outputs())
+            if (c.node.at(o) >= 0) hold(c.node.at(o), c.does->level(o, c.now) ? plus : minus, 45);
+    }
+}
+
+/// Supplies that are beyond their limit give just that; true where one turned.
+bool FaultNetwork::limit_supplies() {
+    bool turned = false;
+    for (auto& s : sources_) {
+        if (s.line < lines_.size() || s.volts == 0) continue;
+        const double v = volts(s.node);
+        const bool limit = s.limited ? v < s.volts : (s.volts - v) / s.ohm > limit_a;
+        turned = turned || limit != s.limited;
+        s.limited = limit;
+    }
+    return turned;
+}
+
 void FaultNetwork::solve_now() {
     for (int round = 0; round < 80; ++round) {
         auto wires = wires_;
         std::vector<double> into(static_cast<std::size_t>(nodes_)),
             leak(static_cast<std::size_t>(nodes_), 1e-9);
         for (std::size_t i = 0; i < into.size(); ++i) into[i] = rests_at_[i] * 1e-9;
-        const auto hold = [&](int n, double v, double ohm) {
-            leak[static_cast<std::size_t>(n)] += 1 / ohm;
-            into[static_cast<std::size_t>(n)] += v / ohm;
-        };
-        for (const auto& s : sources_) {
-            if (!s.module.empty() && !module_fed(s.module)) continue;
-            if (s.limited) {
-                into[static_cast<std::size_t>(s.node)] += limit_a;
-                continue;
-            }
-            hold(s.node, s.line < lines_.size() ? (lines_[s.line] ? s.volts : 0) : s.volts, s.ohm);
-        }
-        for (const auto& c : chips_) {
-            const double plus = volts(c.node.at(c.does->supply_pin())),
-                         minus = volts(c.node.at(c.does->ground_pin()));
-            if (plus - minus < 2.2) continue;
-            for (const int o : c.does->outputs())
-                if (c.node.at(o) >= 0) hold(c.node.at(o), c.does->level(o, c.now) ? plus : minus, 45);
-        }
+        hold_nodes(into, leak);
         for (const auto& d : diodes_) {
             if (d.from < 0 || d.to < 0) continue;
             const double v = std::clamp(volts(d.from) - volts(d.to), -10.0, d.drop + 0.5);
@@ -324,18 +342,10 @@ void FaultNetwork::solve_now() {
         const auto next = solve(wires, into, leak);
         double most = 0;
         for (std::size_t k = 0; k < next.size(); ++k) {
-            const double step = next[k] - volts_[k];
-            most = std::max(most, std::abs(step));
+            most = std::max(most, std::abs(next[k] - volts_[k]));
             volts_[k] = next[k];
         }
-        bool turned = false;
-        for (auto& s : sources_) {
-            if (s.line < lines_.size() || s.volts == 0) continue;
-            const double v = volts(s.node);
-            const bool limit = s.limited ? v < s.volts : (s.volts - v) / s.ohm > limit_a;
-            turned = turned || limit != s.limited;
-            s.limited = limit;
-        }
+        const bool turned = limit_supplies();
         if (most < 2e-3 && !turned) return;
     }
 }

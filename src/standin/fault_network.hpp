@@ -135,6 +135,8 @@ class FaultNetwork {
     std::vector<double> solve(const std::vector<Wire>& wires, const std::vector<double>& into,
                               const std::vector<double>& to_ground);
 
+    void hold_nodes(std::vector<double>& into, std::vector<double>& leak) const;
+    bool limit_supplies();
     void solve_now();
 
     void settle();

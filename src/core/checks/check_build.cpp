@@ -83,6 +83,7 @@ void check_holds(const Analysis& a, const UnitBuild& b, const UnitOnBench& bench
 }  // namespace
 
 void check_build(const Analysis& a, Findings& out) {
+    if (!a.data) return;
     for (const auto& b : *a.dossier.builds) {
         const auto title = unit_title(a, b.id);
         const auto bench = unit_on_bench(a, b);

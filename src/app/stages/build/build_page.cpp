@@ -23,7 +23,7 @@ BuildPage::BuildPage(const StageContext& context)
         {QStringLiteral("order"), tr("Order of work"), Picture::day, QStringLiteral("calder-sound-tile")},
         assembly_, all, [this] { refresh_bench(); }, scrolls_under);
     add_view(
-        {QStringLiteral("joints"), tr("Joints"), Picture::night, QStringLiteral("calder-sound-tile")},
+        {QStringLiteral("joints"), tr("Joints"), Picture::none, QStringLiteral("calder-sound-tile")},
         joints_, all, [this] { refresh_bench(); }, scrolls_under);
     holds_ = new HoldsView(document_);
     faults_ = new FaultView(document_);
@@ -37,7 +37,7 @@ BuildPage::BuildPage(const StageContext& context)
         },
         scrolls_under);
     add_view(
-        {QStringLiteral("fault"), tr("Find the fault"), Picture::none, QStringLiteral("calder-dial-pad")},
+        {QStringLiteral("fault"), tr("Find the fault"), Picture::night, QStringLiteral("calder-dial-pad")},
         faults_, all | Rests::ports,
         [this] {
             refresh_bench();

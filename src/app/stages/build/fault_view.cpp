@@ -271,7 +271,7 @@ std::optional<QString> FaultView::answer(const QString& text) {
     auto whole = text;
     if (!text.contains(QLatin1Char('=')) && book_ && diagnosis_.next)
         whole = to_q(book_->readings[diagnosis_.next->reading].key()) + QLatin1Char('=') + text;
-    const auto problem = take(whole);
+    auto problem = take(whole);
     if (!problem) {
         entry_->clear();
         entry_->show_value({});
