@@ -23,8 +23,8 @@ BuildPage::BuildPage(const StageContext& context)
         {QStringLiteral("order"), tr("Order of work"), Picture::day, QStringLiteral("calder-sound-tile")},
         assembly_, all, [this] { refresh_bench(); }, scrolls_under);
     add_view(
-        {QStringLiteral("joints"), tr("Joints"), Picture::none, QStringLiteral("calder-sound-tile")},
-        joints_, all, [this] { refresh_bench(); }, scrolls_under);
+        {QStringLiteral("joints"), tr("Joints"), Picture::none, QStringLiteral("calder-sound-tile")}, joints_,
+        all, [this] { refresh_bench(); }, scrolls_under);
     holds_ = new HoldsView(document_);
     faults_ = new FaultView(document_);
     work_ = new WorkView(document_);
