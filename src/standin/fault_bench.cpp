@@ -27,6 +27,8 @@ struct Shown {
     // [pressed line, last: none][watched][place]: '0', '1', '~' between, '-' nothing is told
     std::vector<std::vector<std::string>> levels;
     std::vector<std::vector<double>> volts;  // [pressed line, last: none][watched]
+    // Once more with all other lines high, where the pressed one is let go.
+    std::vector<std::string> let_go;  // [line, last: none][watched]
 };
 
 class Presser {
@@ -59,10 +61,25 @@ class Presser {
             }
             for (std::size_t w = 0; w < b_.watched.size(); ++w) out.volts[i][w] = n_.volts(n_.watched(w));
         }
+        rest.assign(rest.size(), true);
+        for (std::size_t i = 0; i <= b_.driven.size(); ++i) {
+            n_.power(rest);
+            if (i < b_.driven.size()) n_.line(i, false);
+            out.let_go.emplace_back();
+            for (std::size_t w = 0; w < b_.watched.size(); ++w) out.let_go.back() += level(w);
+        }
         return out;
     }
 
   private:
+    char level(std::size_t w) const {
+        const auto& at = b_.watched[w];
+        const auto part = part_of(at.lead);
+        if (at.lamp) return n_.lamp_amps(part) > 0.0008 ? '1' : '0';
+        if (!n_.module_fed(part)) return '-';
+        const double v = n_.volts(n_.watched(w));
+        return v < 0.9 ? '0' : v > 1.9 ? '1' : '~';
+    }
     bool stores() const {
         return std::any_of(b_.watched.begin(), b_.watched.end(), [](const auto& w) { return w.stored; });
     }
@@ -75,16 +92,8 @@ class Presser {
     }
     void look(Shown& out, std::size_t pressed, bool stored) {
         for (std::size_t w = 0; w < b_.watched.size(); ++w) {
-            const auto& at = b_.watched[w];
-            if (at.stored != stored) continue;
-            const auto part = part_of(at.lead);
-            char c = '-';
-            if (at.lamp)
-                c = n_.lamp_amps(part) > 0.0008 ? '1' : '0';
-            else if (n_.module_fed(part)) {
-                const double v = n_.volts(n_.watched(w));
-                c = v < 0.9 ? '0' : v > 1.9 ? '1' : '~';
-            }
+            if (b_.watched[w].stored != stored) continue;
+            const char c = level(w);
             out.levels[pressed][w] += c;
         }
     }
@@ -92,6 +101,26 @@ class Presser {
     const BenchBoard& b_;
     FaultNetwork& n_;
 };
+
+std::string told_high(const BenchBoard& b, const Shown& good, const Shown& bad, std::size_t line,
+                      std::size_t w) {
+    const auto none = b.driven.size();
+    const char rest = bad.let_go[none][w], now = bad.let_go[line][w];
+    if (rest == '-') return "nothing";
+    if (rest == '~' || now == '~') return "unclear";
+    if (rest != now) {
+        for (std::size_t j = 0; j < none; ++j)
+            if (j != line && bad.let_go[j][w] != rest && good.let_go[j][w] == good.let_go[none][w])
+                return "unclear";
+        return "ok";
+    }
+    std::vector<std::size_t> others;
+    for (std::size_t j = 0; j < none; ++j)
+        if (j != line && bad.let_go[j][w] != rest && good.let_go[j][w] == good.let_go[none][w])
+            others.push_back(j);
+    if (others.size() == 1) return "as " + b.driven[others[0]].name;
+    return rest == '0' ? "low" : "high";
+}
 
 std::string told(const BenchBoard& b, const Shown& good, const Shown& bad, std::size_t line, std::size_t w,
                  std::size_t place) {
@@ -110,7 +139,7 @@ std::string told(const BenchBoard& b, const Shown& good, const Shown& bad, std::
     }
     std::vector<std::size_t> others;
     for (std::size_t j = 0; j < none; ++j)
-        if (j != line && at(bad, j) != rest) others.push_back(j);
+        if (j != line && at(bad, j) != rest && at(good, j) == at(good, none)) others.push_back(j);
     if (pressed == rest && others.size() == 1) return "as " + b.driven[others[0]].name;
     if (pressed == rest && others.empty() && rest != '~') return rest == '0' ? "low" : "high";
     return "unclear";
@@ -230,11 +259,14 @@ std::vector<Symptom> FaultBench::complaint() {
                 out.push_back({key, share_told(share, bad.volts[line][w] - bad.volts[none][w])});
                 continue;
             }
-            for (std::size_t p = 0; p < rest.size() && p < good.levels[line][w].size(); ++p)
+            bool shown = false;
+            for (std::size_t p = 0; !shown && p < rest.size() && p < good.levels[line][w].size(); ++p)
                 if (good.levels[line][w][p] != rest[p]) {
                     out.push_back({key, told(board_, good, bad, line, w, p)});
-                    break;
+                    shown = true;
                 }
+            if (!shown && !board_.watched[w].stored && good.let_go[line][w] != good.let_go[none][w])
+                out.push_back({key, told_high(board_, good, bad, line, w)});
         }
     return out;
 }

@@ -106,6 +106,8 @@ void FaultNetwork::power(const std::vector<bool>& lines) {
         c.before.assign(64, false);
     }
     settle();
+    // Levels, not edges: what loads while it holds has loaded.
+    for (auto& c : chips_) c.does->change(c.now, c.now);
     settle();
 }
 

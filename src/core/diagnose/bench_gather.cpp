@@ -61,7 +61,9 @@ void BenchState::mark_rails() {
         if (b.nets[i].volts) rail_[i] = true;
     for (std::size_t i = 0; i < b.things.size(); ++i)
         for (std::size_t k = 0; k < b.things[i].pins.size(); ++k)
-            if (b.nets[at(b.things[i].pins[k].net)].volts) mark(c_.node[i][k]);
+            // Of a joint that came off: what a turned part puts on a signal makes no supply of it.
+            if (c_.node[i][k] >= static_cast<int>(b.nets.size()) && b.nets[at(b.things[i].pins[k].net)].volts)
+                mark(c_.node[i][k]);
     for (const int node : c_.supply_node) mark(node);
     for (bool more = true; more;) {
         more = false;

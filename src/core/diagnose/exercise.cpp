@@ -55,7 +55,7 @@ Exercise::Exercise(const BenchBoard& board) : b_(board) {
         if (analogue_[w]) {
             for (std::size_t i = 0; i < b_.driven.size(); ++i)
                 if (const double v = seen.volts[w][i + 1] - seen.volts[w][0]; std::abs(v) > least_share_v)
-                    expected_.push_back({i, w, 0, false, v});
+                    expected_.push_back({i, w, 0, false, v, -1});
             continue;
         }
         for (std::size_t p = 0; p < seen.columns[w].size(); ++p)
@@ -63,12 +63,33 @@ Exercise::Exercise(const BenchBoard& board) : b_(board) {
                 // Of what a register repeats the first place counts.
                 const auto same = [&](const Sight& s) { return s.line == line->first && s.watched == w; };
                 if (std::none_of(expected_.begin(), expected_.end(), same))
-                    expected_.push_back({line->first, w, p, line->second, 0});
+                    expected_.push_back({line->first, w, p, line->second, 0, -1});
             }
     }
+    find_gates(seen);
     std::sort(expected_.begin(), expected_.end(), [](const Sight& a, const Sight& b) {
         return std::tuple(a.line, a.watched, a.place) < std::tuple(b.line, b.watched, b.place);
     });
+}
+
+/// Leads that no line's word reaches: what gates make of several.
+void Exercise::find_gates(const Seen& seen) {
+    gates_ = false;
+    const auto none = b_.driven.size();
+    for (std::size_t w = 0; w < b_.watched.size(); ++w) {
+        const auto by_word = [&](const Sight& s) { return s.watched == w; };
+        if (b_.watched[w].stored || analogue_[w] || std::any_of(expected_.begin(), expected_.end(), by_word))
+            continue;
+        for (std::size_t i = 0; i < none; ++i)
+            for (const int context : {0, 1}) {
+                const auto& changed = seen.changed[static_cast<std::size_t>(context)];
+                const char rest = changed[none][w], now = changed[i][w];
+                if (rest == now || rest == 'x' || now == 'x') continue;
+                expected_.push_back({i, w, 0, false, 0, context});
+                gates_ = true;
+                break;
+            }
+    }
 }
 
 bool Exercise::bit_of(std::size_t line, int pattern) const {
@@ -90,6 +111,20 @@ std::optional<std::pair<std::size_t, bool>> Exercise::line_at(const std::string&
 void Exercise::set_pattern(BenchState& state, int pattern, bool controls) const {
     for (std::size_t i = 0; i < b_.driven.size(); ++i)
         state.drive(i, b_.driven[i].control && !controls ? b_.driven[i].idle : bit_of(i, pattern));
+}
+
+void Exercise::change_each(BenchState& state, Seen& out) const {
+    for (const int context : {0, 1}) {
+        const bool rest = context != 0;
+        for (std::size_t i = 0; i < b_.driven.size(); ++i) state.drive(i, rest);
+        auto& changed = out.changed[static_cast<std::size_t>(context)];
+        for (std::size_t i = 0; i <= b_.driven.size(); ++i) {
+            if (i < b_.driven.size()) state.drive(i, !rest);
+            changed.emplace_back();
+            for (std::size_t w = 0; w < b_.watched.size(); ++w) changed.back() += state.seen(w);
+            if (i < b_.driven.size()) state.drive(i, rest);
+        }
+    }
 }
 
 void Exercise::pulse_loads(BenchState& state) const {
@@ -117,6 +152,7 @@ Exercise::Seen Exercise::watch(BenchState& state, const BenchCircuit& circuit) c
         set_pattern(state, p, true);
         note(false, 0);
     }
+    if (gates_) change_each(state, out);
     for (int p = 0; stores && p < patterns_; ++p) {
         set_pattern(state, p, false);
         pulse_loads(state);
@@ -165,7 +201,28 @@ void Exercise::disturb(Columns& columns, const BenchCircuit& circuit) const {
         std::swap(columns[bus[i]], columns[bus[bus.size() - 1 - i]]);
 }
 
+std::string Exercise::gate_told(const Sight& s, const Seen& seen) const {
+    const auto& changed = seen.changed[static_cast<std::size_t>(s.context)];
+    const auto none = b_.driven.size();
+    const char rest = changed[none][s.watched], now = changed[s.line][s.watched];
+    if (rest == '-') return "nothing";
+    if (rest == 'x' || now == 'x') return "unclear";
+    // Which other lines move it, and which of them should.
+    std::vector<std::size_t> others;
+    bool more = false;
+    for (std::size_t i = 0; i < none; ++i) {
+        if (i == s.line || changed[i][s.watched] == rest) continue;
+        others.push_back(i);
+        more = more || std::none_of(expected_.begin(), expected_.end(),
+                                    [&](const Sight& e) { return e.line == i && e.watched == s.watched; });
+    }
+    if (now != rest) return more ? "unclear" : "ok";
+    if (others.size() == 1 && more) return "as " + b_.driven[others.front()].name;
+    return rest == '0' ? "low" : "high";
+}
+
 std::string Exercise::told(const Sight& s, const Seen& seen) const {
+    if (s.context >= 0) return gate_told(s, seen);
     if (s.share_v != 0) {
         const double v = seen.volts[s.watched][s.line + 1] - seen.volts[s.watched][0];
         if (std::abs(v - s.share_v) <= same_share * std::abs(s.share_v)) return "ok";

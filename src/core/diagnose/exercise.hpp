@@ -7,6 +7,7 @@
 // low and high (a converter's output) is held against each line's own share of it.
 #pragma once
 
+#include <array>
 #include <string>
 #include <vector>
 
@@ -36,6 +37,7 @@ class Exercise {
         std::size_t line = 0, watched = 0, place = 0;
         bool inverted = false;
         double share_v = 0;  ///< of a level between low and high; 0: a level
+        int context = -1;    ///< 0, 1: seen when it alone changes, all others low or high; −1: by its word
         [[nodiscard]] std::string key(const BenchBoard& b) const;
     };
     [[nodiscard]] const std::vector<Sight>& sights() const { return expected_; }
@@ -47,8 +49,14 @@ class Exercise {
     struct Seen {
         Columns columns;
         std::vector<std::vector<double>> volts;  ///< of converters' outputs: all low, then each line alone
+        /// All others low, all others high: a letter for each watched lead while a line alone is changed;
+        /// last while none is.
+        std::array<std::vector<std::string>, 2> changed;
     };
     [[nodiscard]] Seen watch(BenchState& state, const BenchCircuit& circuit) const;
+    void change_each(BenchState& state, Seen& out) const;
+    void find_gates(const Seen& seen);
+    [[nodiscard]] std::string gate_told(const Sight& sight, const Seen& seen) const;
     /// A late reply and reversed bits, which no circuit shows.
     void disturb(Columns& columns, const BenchCircuit& circuit) const;
     void pulse_loads(BenchState& state) const;
@@ -62,6 +70,7 @@ class Exercise {
     int patterns_ = 0;
     std::vector<std::size_t> clocks_;
     std::vector<bool> analogue_;  // of watched
+    bool gates_ = true;           ///< some lines show only while others stand right
     std::vector<Sight> expected_;
 };
 

@@ -2,6 +2,8 @@
 // Steady states of small boards, by arithmetic shown beside them.
 #include "core/diagnose/bench_state.hpp"
 
+#include <algorithm>
+
 #include "core/diagnose/bench_reading.hpp"
 #include "tests/core/diagnose/bench_helpers.hpp"
 
@@ -76,6 +78,34 @@ power V5 GND: U1
     const auto none = circuit_with(*b, {fault_of(*b, "supply: V5")});
     const BenchState off(none);
     EXPECT_LT(off.volts(none.node_of("R1.1")).value_or(0), 0.5);
+}
+
+/// A lamp put in the wrong way round stays dark, and the line behind its resistor stands at the driver's
+/// level: its pin at ground makes no supply of that line.
+TEST(BenchStates, ATurnedLampStaysDarkAndHoldsNothing) {
+    const auto b = test::board_of(R"(port J1: 1=V5 2=GND 3=IN 4=OUT
+rail V5 5V
+U1 74x04 hct: 1A=IN 1Y=OUT 2A=GND 3A=GND 4A=GND 5A=GND 6A=GND
+power V5 GND: U1
+R1 resistor 330: 1=OUT 2=lit
+D1 led: A=lit K=GND
+)");
+    ASSERT_NE(b, nullptr);
+    const auto lamp =
+        std::find_if(b->watched.begin(), b->watched.end(), [](const auto& w) { return w.lamp; });
+    ASSERT_NE(lamp, b->watched.end());
+    const auto at = static_cast<std::size_t>(lamp - b->watched.begin());
+    const auto sound = circuit_with(*b, {});
+    BenchState s(sound);
+    s.drive(line(*b, "IN"), false);
+    EXPECT_EQ(s.seen(at), '1');
+    // 2.0 V over the lamp, 3 V over 330 + 40 + 10 Ω: 7.9 mA, 0.08 V more in the lamp.
+    EXPECT_NEAR(*s.volts(sound.node_of("R1.2")), 2.08, 0.05);
+    const auto turned = circuit_with(*b, {fault_of(*b, "reversed: D1")});
+    BenchState dark(turned);
+    dark.drive(line(*b, "IN"), false);
+    EXPECT_EQ(dark.seen(at), '0');
+    EXPECT_NEAR(*dark.volts(turned.node_of("R1.2")), 5.0, 0.1);
 }
 
 TEST(BenchStates, AShiftRegisterGivesWhatWasLoaded) {
