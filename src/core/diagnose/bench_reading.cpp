@@ -51,9 +51,9 @@ class ReadingList {
                             {ReadingKind::beep, t.ref + "." + p.number + "~", t.ref + "." + p.number, 1.2});
         std::vector<std::pair<int, int>> seen;
         for (const auto& n : b_.neighbours) {
-            const auto nets = std::minmax(*b_.net_of(n.a), *b_.net_of(n.b));
-            if (nets.first == nets.second) continue;
-            const std::pair<int, int> both(nets);
+            const int x = *b_.net_of(n.a), y = *b_.net_of(n.b);
+            if (x == y) continue;
+            const std::pair<int, int> both(std::min(x, y), std::max(x, y));
             if (std::find(seen.begin(), seen.end(), both) != seen.end()) continue;
             seen.push_back(both);
             out_.push_back({ReadingKind::beep, n.a, n.b, 1.0});
