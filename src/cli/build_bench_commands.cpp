@@ -132,15 +132,6 @@ Result<std::vector<SaidReading>> read_seen(const std::vector<std::string>& texts
     return out;
 }
 
-FaultCounts found_before(const Dossier& d) {
-    FaultCounts out{};
-    for (const auto& b : *d.builds)
-        for (const auto& f : b.found)
-            if (const auto kind = named<FaultKind>(f.fault.substr(0, f.fault.find(':'))))
-                ++out[static_cast<std::size_t>(*kind)];
-    return out;
-}
-
 int diagnose_verb(BenchArguments& args, bool json) {
     const auto bench = bench_of(args);
     if (!bench) return report_error(bench.error());
@@ -182,8 +173,13 @@ int diagnose_verb(BenchArguments& args, bool json) {
     if (!json)
         for (const auto& p : d.pairs)
             say("these two would: {}; {}\n", (*book)->faults[p.one].says(), (*book)->faults[p.two].says());
+    const auto apart = not_simulated(*bench->board);
+    if (!json && !apart.empty()) say("not simulated, so not excluded: {}\n", fmt::join(apart, ", "));
+    if (!json && !d.suspects.empty() && d.healthy >= d.suspects.front().chance)
+        say("as likely as any: nothing of these is wrong; the joint sheet finds what nobody sees\n");
     if (json)
         print_json({{"board", bench->board->id},
+                    {"not_simulated", apart},
                     {"suspects", suspects},
                     {"healthy", d.healthy},
                     {"next", next},

@@ -287,6 +287,13 @@ TEST_F(BuildStage, AFaultIsFoundByAnsweringWhatIsAsked) {
     ASSERT_EQ(unit("tile-2").found.size(), 1U);
     EXPECT_EQ(unit("tile-2").found[0].fault, "open: R4.1");
     EXPECT_TRUE(unit("tile-2").seen.empty());
+    // Of a board whose lines all do what they should nothing is claimed.
+    view.rest_is_well();
+    settle();
+    EXPECT_FALSE(view.says().contains("As good as sure")) << view.says().toStdString();
+    EXPECT_FALSE(view.next_says().startsWith("Likeliest")) << view.next_says().toStdString();
+    trigger("edit.undo");
+    settle();
     // What can't be read is said, and nothing is kept.
     type(view.entry(), QStringLiteral("volts=lots"));
     EXPECT_FALSE(view.entry().problem().isEmpty());

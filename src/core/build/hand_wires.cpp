@@ -4,24 +4,23 @@
 #include <algorithm>
 #include <array>
 
+#include "core/wire/wire_analysis.hpp"
+
 namespace grayrelic {
 namespace {
 
 constexpr std::array usual_colours{"yellow", "green", "blue", "white", "orange", "violet", "grey", "brown"};
 
-/// What the hunt called the bit that a net is, by a network's "input a = bit1".
+/// What the hunt called the bit that a net of Wire's circuit is.
 std::string label_of(const Analysis& a, const std::string& net) {
-    for (const auto& n : a.dossier.timing->networks) {
-        // "input a = bit1": the line is what the words' first bit is called.
-        const auto line = "input " + net + " = bit";
-        if (const auto at = n.text.find(line); at != std::string::npos) {
-            const auto bit = n.text.substr(at + line.size(),
-                                           n.text.find_first_of(" \n", at + line.size()) - at - line.size());
-            for (const auto& c : *a.dossier.captures)
-                for (std::size_t i = 0; i < c.decode.bits.size(); ++i)
-                    if (std::to_string(i + 1) == bit && !c.decode.bits[i].empty()) return c.decode.bits[i];
-            return "bit " + bit;
-        }
+    if (!a.wire) return {};
+    const auto& network = a.wire->circuit.network;
+    for (const auto& input : network.inputs) {
+        if (input.from != NetworkInput::From::bit || network.net_name(input.net) != net) continue;
+        const auto at = static_cast<std::size_t>(std::max(input.bit, 1)) - 1;
+        for (const auto& c : *a.dossier.captures)
+            if (at < c.decode.bits.size() && !c.decode.bits[at].empty()) return c.decode.bits[at];
+        return "bit " + std::to_string(input.bit);
     }
     return {};
 }
@@ -56,7 +55,7 @@ std::vector<HandWire> hand_wires(const Analysis& a, const BuildBoard& board) {
             colour = volts == board.volts.end() ? usual_colours[turn++ % usual_colours.size()]
                      : volts->second == 0       ? "black"
                                                 : "red";
-        const auto label = label_of(a, n->name);
+        const auto label = board.of_wire ? label_of(a, n->name) : std::string();
         for (std::size_t i = 1; i < n->points.size(); ++i)
             out.push_back({n->points[i - 1], n->points[i], n->name, label, colour, of_cable});
     }

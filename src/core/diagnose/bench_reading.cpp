@@ -130,7 +130,13 @@ Result<SaidReading> read_said(std::string_view text) {
     const auto kind =
         colon == std::string_view::npos ? std::nullopt : named<ReadingKind>(key.substr(0, colon));
     if (!kind) {
-        if (key.find('>') == std::string_view::npos || value.empty()) return wrong();
+        if (key.find('>') == std::string_view::npos) return wrong();
+        constexpr std::array words{"ok", "low", "high", "nothing", "unclear", "weak", "strong"};
+        if (std::find(words.begin(), words.end(), value) == words.end() &&
+            !(value.starts_with("as ") && value.size() > 3))
+            return fail_usage(in_quotes(value),
+                              "what the line does: ok, low, high, nothing, unclear, weak, strong, or as and "
+                              "another line");
         out.symptom = {std::string(key), std::string(value)};
         return out;
     }

@@ -81,6 +81,8 @@ class DiagnosisWork {
                 const auto it = symptoms.find(s.symptom.key);
                 if (it == symptoms.end())
                     out_.unknown.push_back(s.symptom.key);
+                else if (s.symptom.value.starts_with("as ") && !has_line(s.symptom.value.substr(3)))
+                    out_.unknown.push_back(s.symptom.value.substr(3));
                 else
                     by_symptom[it->second] = s.symptom.value;
                 continue;
@@ -98,6 +100,11 @@ class DiagnosisWork {
         }
         read_.assign(by_reading.begin(), by_reading.end());
         told_.assign(by_symptom.begin(), by_symptom.end());
+    }
+
+    bool has_line(const std::string& name) const {
+        return std::any_of(book_.board->driven.begin(), book_.board->driven.end(),
+                           [&](const BenchDriven& d) { return d.name == name; });
     }
 
     /// A reading that is not among those of the book: predicted anew, where the board has its leads.
@@ -303,7 +310,6 @@ class DiagnosisWork {
         struct Share {
             double chance = 0, value = 0, best = 0;
             int faults = 0;
-            std::string first;
         };
         std::map<std::uint16_t, Share> shares;
         for (std::size_t i = 0; i <= book_.faults.size(); ++i) {
@@ -314,8 +320,6 @@ class DiagnosisWork {
             if (chance_[i] > s.best) {
                 s.best = chance_[i];
                 s.value = p.values[reading];
-                s.first = i == book_.faults.size() ? std::string("nothing of these is wrong")
-                                                   : book_.faults[i].says();
             }
         }
         const auto kind = book_.readings[reading].kind;

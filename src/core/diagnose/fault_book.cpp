@@ -87,6 +87,22 @@ Result<std::shared_ptr<const FaultBook>> make_fault_book(std::shared_ptr<const B
     return std::shared_ptr<const FaultBook>(std::move(book));
 }
 
+FaultCounts found_before(const Dossier& dossier) {
+    FaultCounts out{};
+    for (const auto& b : *dossier.builds)
+        for (const auto& f : b.found)
+            if (const auto kind = named<FaultKind>(f.fault.substr(0, f.fault.find(':'))))
+                ++out[static_cast<std::size_t>(*kind)];
+    return out;
+}
+
+std::vector<std::string> not_simulated(const BenchBoard& board) {
+    std::vector<std::string> out;
+    for (const auto& t : board.things)
+        if (t.kind == ThingKind::other) out.push_back(t.ref);
+    return out;
+}
+
 std::vector<SymptomRow> symptom_table(const FaultBook& book, const FaultCounts& closed) {
     std::map<std::string, SymptomRow> rows;
     for (std::size_t i = 0; i < book.faults.size(); ++i) {
@@ -102,7 +118,6 @@ std::vector<SymptomRow> symptom_table(const FaultBook& book, const FaultCounts& 
         row.faults.push_back(i);
     }
     std::vector<SymptomRow> out;
-    std::vector<double> weight;
     for (auto& [key, row] : rows) {
         std::stable_sort(row.faults.begin(), row.faults.end(), [&](auto a, auto b) {
             return prior_of(book.faults[a], closed) > prior_of(book.faults[b], closed);

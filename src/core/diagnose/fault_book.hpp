@@ -37,6 +37,12 @@ struct FaultBook {
                              const std::vector<std::pair<std::size_t, double>>& readings,
                              const std::vector<std::pair<std::size_t, std::string>>& symptoms);
 
+/// How often each kind was the cause, on all units of a dossier.
+[[nodiscard]] FaultCounts found_before(const Dossier& dossier);
+/// Parts of which nobody knows what they do to a level (transistors, switches, memories): their joints are
+/// among the faults, what they do is not.
+[[nodiscard]] std::vector<std::string> not_simulated(const BenchBoard& board);
+
 /// "You see … likeliest …": faults that show themselves alike, the commonest first.
 struct SymptomRow {
     std::vector<Symptom> seen;        ///< what is not ok

@@ -214,7 +214,7 @@ TEST(BenchReadings, AreReadAsTheyAreWritten) {
     EXPECT_EQ(read_said("look:D1=turned")->value, static_cast<double>(Looks::turned));
     EXPECT_EQ(read_said("a>REPLY=as b")->symptom.value, "as b");
     for (const auto* bad : {"", "=", "volts:U1", "beep:U1.3=open", "volts:U1.3+U1.4=1", "look:D1=sideways",
-                            "HOLD=low", "volts:U2.16=much", "a>b="})
+                            "HOLD=low", "volts:U2.16=much", "a>b=", "a>b=banana", "a>b=as "})
         EXPECT_FALSE(read_said(bad)) << bad;
     EXPECT_FALSE(read_said(std::string(5000, 'x') + ">y=low"));
     EXPECT_EQ(print_reading(ReadingKind::beep, 0.3), "beep");

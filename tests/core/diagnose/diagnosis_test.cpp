@@ -115,6 +115,16 @@ TEST(Diagnosis, SaysWhatItDoesNotKnow) {
     const auto book = book_of(tile);
     auto d = diagnose(*book, {*read_said("beep:U9.1+U9.2=beep"), *read_said("X>Y=low")});
     EXPECT_EQ(d.unknown.size(), 2U);
+    d = diagnose(*book, {*read_said("D0>d0=as NOBODY")});
+    EXPECT_EQ(d.unknown, (std::vector<std::string>{"NOBODY"}));
+    // All lines do what they should: a sound board is likelier than any fault that would show.
+    std::vector<SaidReading> well;
+    for (const auto& s : book->healthy.symptoms) well.push_back({std::nullopt, 0, s});
+    d = diagnose(*book, well);
+    EXPECT_FALSE(d.settled);
+    EXPECT_GE(d.healthy, d.suspects.front().chance);
+    for (const auto& symptom : book->predicted[d.suspects.front().fault].symptoms)
+        EXPECT_EQ(symptom.value, "ok") << "what may be wrong then is what nobody sees";
     // Nothing said: nothing is likelier than what its kind is; nothing is settled.
     d = diagnose(*book, {});
     EXPECT_FALSE(d.settled);

@@ -143,10 +143,7 @@ void BuildPage::refresh_bench() {
 
 void BuildPage::choose_unit() {
     refresh_page();
-    refresh_bench();
-    holds_->show_bench(bench_, seen_unit());
-    faults_->show_unit(seen_unit());
-    work_->show_bench(bench_, seen_unit());
+    refresh_view();
 }
 
 void BuildPage::choose_board() {

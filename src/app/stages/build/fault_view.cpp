@@ -62,7 +62,10 @@ FaultView::FaultView(Document& document, QWidget* parent) : QWidget(parent), doc
     lines_->set_columns({{tr("Line or reading"), 170}, {tr("Seen"), 90, false, true}}, tr("What was seen"));
     connect(lines_, &FactTable::edited, this, [this](int at, int, const QString& text) {
         if (filling_ || text.trimmed().isEmpty()) return;
-        (void)take(lines_->key(at).toString() + QLatin1Char('=') + text.trimmed());
+        if (const auto problem = take(lines_->key(at).toString() + QLatin1Char('=') + text.trimmed())) {
+            fill();
+            lines_sheet_->set_about(*problem, true);
+        }
     });
     lines_sheet_->body()->addWidget(lines_, 1);
     row->addWidget(lines_sheet_, 2);
@@ -128,19 +131,10 @@ void FaultView::made(const Made& now) {
     think();
 }
 
-FaultCounts FaultView::found_before() const {
-    FaultCounts out{};
-    for (const auto& b : *document_.dossier().builds)
-        for (const auto& f : b.found)
-            if (const auto kind = named<FaultKind>(f.fault.substr(0, f.fault.find(':'))))
-                ++out[static_cast<std::size_t>(*kind)];
-    return out;
-}
-
 void FaultView::think() {
     if (!book_) return fill();
-    thinking_.ask([book = book_, seen = said_of(unit_.seen),
-                   closed = found_before()](Progress&) { return diagnose(*book, seen, closed); },
+    thinking_.ask([book = book_, seen = said_of(unit_.seen), closed = found_before(document_.dossier())](
+                      Progress&) { return diagnose(*book, seen, closed); },
                   [this](const Diagnosis& d) {
                       diagnosis_ = d;
                       fill();
@@ -197,6 +191,40 @@ void FaultView::fill_lines() {
     lines_sheet_->set_about(about, true);
 }
 
+/// The first ones, which no reading tells apart, are together as good as certain, and nothing speaks against
+/// them.
+bool FaultView::is_sure() const {
+    constexpr double as_good_as = 0.9;
+    double first = 0;
+    for (const auto& s : diagnosis_.suspects)
+        if (s.place == 1) first += s.chance;
+    return first >= as_good_as && diagnosis_.suspects.front().against.empty();
+}
+
+QString FaultView::verdict_words() const {
+    const auto& d = diagnosis_;
+    if (!d.unknown.empty()) return tr("The board has no %1").arg(to_q(d.unknown.front()));
+    if (!d.unexplained.empty() && !d.pairs.empty())
+        return tr("No single fault explains all. These two together would: %1; %2")
+            .arg(to_q(book_->faults[d.pairs.front().one].says()),
+                 to_q(book_->faults[d.pairs.front().two].says()));
+    if (!d.unexplained.empty())
+        return tr("No single fault explains %1: measure it again, or look for two")
+            .arg(to_q(d.unexplained.front()));
+    if (d.suspects.empty() || d.healthy >= d.suspects.front().chance)
+        return tr("All that was said fits a sound board. What nobody sees, the joint sheet finds");
+    QString about = !d.settled ? tr("The likeliest first")
+                    : is_sure() && d.suspects.size() > 1 && d.suspects[1].place == 1
+                        ? tr("No reading tells the first ones apart: mend them in turn")
+                    : is_sure() ? tr("As good as sure")
+                                : tr("No reading is left that tells more, and none of them is sure");
+    const auto apart = not_simulated(*book_->board);
+    if (!apart.empty())
+        about +=
+            tr("; not simulated, so not excluded: %1").arg(to_q(fmt::format("{}", fmt::join(apart, ", "))));
+    return about;
+}
+
 void FaultView::fill_suspects() {
     std::vector<TableRow> rows;
     QString about, next, why;
@@ -215,25 +243,11 @@ void FaultView::fill_suspects() {
             rows.push_back({chance, to_q(book_->faults[s.fault].says()),
                             to_q(fmt::format("{}", fmt::join(s.against, ", ")))});
         }
-        if (!diagnosis_.unknown.empty())
-            about = tr("The board has no %1").arg(to_q(diagnosis_.unknown.front()));
-        else if (!diagnosis_.unexplained.empty() && !diagnosis_.pairs.empty())
-            about = tr("No single fault explains all. These two together would: %1; %2")
-                        .arg(to_q(book_->faults[diagnosis_.pairs.front().one].says()),
-                             to_q(book_->faults[diagnosis_.pairs.front().two].says()));
-        else if (!diagnosis_.unexplained.empty())
-            about = tr("No single fault explains %1: measure it again, or look for two")
-                        .arg(to_q(diagnosis_.unexplained.front()));
-        else if (diagnosis_.settled && !diagnosis_.suspects.empty())
-            about = diagnosis_.suspects.size() > 1 && diagnosis_.suspects[1].place == 1
-                        ? tr("No reading tells the first ones apart: mend them in turn")
-                        : tr("As good as sure");
-        else
-            about = tr("The likeliest first");
+        about = verdict_words();
         if (diagnosis_.next) {
             next = asked(book_->readings[diagnosis_.next->reading]);
             why = to_q(diagnosis_.next->why);
-        } else if (diagnosis_.settled && !diagnosis_.suspects.empty()) {
+        } else if (is_sure()) {
             next = tr("Likeliest: %1.").arg(to_q(book_->faults[diagnosis_.suspects.front().fault].says()));
         }
     }

@@ -41,7 +41,8 @@ class FaultView : public QWidget {
     void fill();
     void fill_lines();
     void fill_suspects();
-    [[nodiscard]] FaultCounts found_before() const;
+    [[nodiscard]] bool is_sure() const;
+    [[nodiscard]] QString verdict_words() const;
     [[nodiscard]] std::optional<QString> take(const QString& text);
     void keep(const QString& what, std::vector<std::string> seen);
     void forget();

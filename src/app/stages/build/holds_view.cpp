@@ -10,6 +10,7 @@
 #include "app/paint/theme.hpp"
 #include "app/widgets/compact_button.hpp"
 #include "app/widgets/view_keys.hpp"
+#include "core/diagnose/bench_reading.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/library/data_library.hpp"
 
@@ -263,13 +264,11 @@ std::optional<QString> HoldsView::take(const QString& text) {
     // What a line does instead of what it should: no, and the search for the fault knows how.
     std::string symptom;
     if (!value && h->id == "function" && p->yes_no) {
-        static const QStringList words{QStringLiteral("low"),     QStringLiteral("high"),
-                                       QStringLiteral("nothing"), QStringLiteral("unclear"),
-                                       QStringLiteral("weak"),    QStringLiteral("strong")};
-        if (words.contains(text) || text.startsWith(QStringLiteral("as "))) {
-            symptom = p->id + "=" + text.toStdString();
-            value = 0.0;
-        }
+        const auto said = p->id + "=" + text.toStdString();
+        if (!read_said(said))
+            return tr("yes, no, or what it does: low, high, nothing, unclear, as another line");
+        symptom = said;
+        value = 0.0;
     }
     if (!value) return to_q(value.error().message());
     const Hold hold = *h;

@@ -243,6 +243,7 @@ void WorkView::start_or_stop() {
     if (!running_) {
         if (unit_.id.empty()) return;
         running_ = true;
+        timed_ = unit_.id;
         since_.start();
         beat_.start();
         start_->setText(tr("Stop, and write it down"));
@@ -256,13 +257,13 @@ void WorkView::start_or_stop() {
     w.kind = kind();
     w.minutes = std::max(1.0, std::round(elapsed_s())) / 60;
     w.day = today().toStdString();
-    write_down(w);
+    write_down(timed_, w);
 }
 
-void WorkView::write_down(const WorkDone& work) {
+void WorkView::write_down(const std::string& unit, const WorkDone& work) {
     document_.apply(
-        tr("work on %1").arg(to_q(unit_.id)),
-        edit<UnitBuild>(document_.dossier(), unit_.id, [&](UnitBuild& u) { u.work.push_back(work); }));
+        tr("work on %1").arg(to_q(unit)),
+        edit<UnitBuild>(document_.dossier(), unit, [&](UnitBuild& u) { u.work.push_back(work); }));
 }
 
 std::optional<QString> WorkView::take(const QString& text) {
@@ -271,7 +272,7 @@ std::optional<QString> WorkView::take(const QString& text) {
     auto work = work_from_text(text.toStdString());
     if (!work) return to_q(work.error().message());
     work->day = today().toStdString();
-    write_down(*work);
+    write_down(unit_.id, *work);
     entry_->clear();
     entry_->show_value({});
     return std::nullopt;

@@ -40,12 +40,13 @@ class WorkView : public QWidget {
     void tick();
     void show_cautions();
     [[nodiscard]] std::optional<QString> take(const QString& text);
-    void write_down(const WorkDone& work);
+    void write_down(const std::string& unit, const WorkDone& work);
     [[nodiscard]] WorkKind kind() const;
 
     Document& document_;
     Bench_ptr bench_;
     UnitBuild unit_;
+    std::string timed_;  ///< the unit that the timer runs for
     bool running_ = false;
     QElapsedTimer since_;
     QTimer beat_;
