@@ -22,5 +22,8 @@ function(gray_relic_target name)
         target_compile_options(${name} PUBLIC -fsanitize=address,undefined -fno-sanitize=null,alignment,object-size,vptr
                                -fno-sanitize-recover=all -fno-omit-frame-pointer)
         target_link_options(${name} PUBLIC -fsanitize=address,undefined)
+        # Eigen has another way of freeing memory where it is compiled for the address sanitizer: the test programs, which are
+        # not, must agree with all that they link.
+        target_compile_definitions(${name} PRIVATE EIGEN_MALLOC_ALREADY_ALIGNED=1)
     endif()
 endfunction()
