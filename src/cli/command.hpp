@@ -44,6 +44,7 @@ void add_board_commands(CLI::App& app, Session& session);
 void add_board_fit_commands(CLI::App& board, Session& session);
 void add_board_stack_commands(CLI::App& board, Session& session);
 void add_board_parts_commands(CLI::App& board, Session& session);
+void add_log_commands(CLI::App& app, Session& session);
 void add_dossier_commands(CLI::App& app, Session& session);
 
 }  // namespace grayrelic::cli

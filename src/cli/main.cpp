@@ -42,6 +42,7 @@ int answer(int argc, char** argv) {
     add_map_commands(app, session);
     add_board_commands(app, session);
     add_build_commands(app, session);
+    add_log_commands(app, session);
     add_dossier_commands(app, session);
     try {
         app.parse(argc, argv);

@@ -103,6 +103,17 @@ const std::vector<Verb>& verbs() {
         {"build rework", tile + " --part R8"},
         {"build wires", dial_pad},
         {"build plan", tile},
+        {"log trials", dial_pad},
+        {"log coverage", dial_pad},
+        {"log merge", "{}/old.relic {}/works.csv --source x"},
+        {"log complaints", dial_pad},
+        {"log units", dial_pad},
+        {"log money", dial_pad},
+        {"log release", dial_pad},
+        {"log card", dial_pad + " {}/card.svg"},
+        {"log find", dial_pad + " ribbon"},
+        {"log time", dial_pad},
+        {"diff", dial_pad + " " + tile},
         {"build joints", tile},
         {"build marking", "'brown black red gold'"},
         {"board place", "{}/fab --placements {}/placed.csv --package U1=dip-8"},
@@ -123,6 +134,7 @@ class EveryVerb : public testing::Test {
         test::write_file(
             folder / "net.txt",
             "input a, b\noutput y\nU1 74x00 hct: 1A=a 1B=b 1Y=y 2A=0 2B=0 3A=0 3B=0 4A=0 4B=0\n");
+        test::write_file(folder / "works.csv", "item,outcome\nQuay Side,works\n");
         test::write_file(folder / "tasks.csv", "task,likely_h,after\nDraw,2,\nSolder,1,Draw\n");
         test::write_file(folder / "ab.vcd",
                          "$timescale 1 ns $end $scope module m $end $var wire 1 a a $end $var wire 1 b b "

@@ -11,6 +11,7 @@
 #include "core/listen/listen_analysis.hpp"
 #include "core/plan/plan_analysis.hpp"
 #include "core/port/port_analysis.hpp"
+#include "core/record/log_analysis.hpp"
 #include "core/timing/timing_analysis.hpp"
 #include "core/trace/trace_analysis.hpp"
 #include "core/wire/board_circuits.hpp"
@@ -21,7 +22,7 @@ namespace {
 
 /// Between two versions that are shown; a capture that has just been read does not wait.
 constexpr auto show_every = std::chrono::milliseconds(200);
-constexpr double trace_weight = 2, board_weight = 4;
+constexpr double trace_weight = 2, board_weight = 4, log_weight = 1;
 
 /// A part of the library that keeps the whole alive.
 template <class T>
@@ -41,7 +42,8 @@ class Work {
           now_(start(dossier, before, std::move(data), std::move(person))),
           run_(progress, ListenWork::weight(dossier) + TimingWork::weight(dossier) + trace_weight +
                              static_cast<double>(dossier.ports->size()) +
-                             board_weight * static_cast<double>(dossier.boards->size())),
+                             board_weight * static_cast<double>(dossier.boards->size()) +
+                             (dossier.log->images.empty() ? 0.0 : log_weight)),
           listen_(
               dossier, folder,
               [&store](const CaptureRef& ref, const std::filesystem::path& file, Progress& p) {
@@ -57,7 +59,7 @@ class Work {
     Result<std::shared_ptr<const Analysis>> run() {
         part_made(now_.listen->captures.empty());  // a dossier that has just been opened says what it reads
         auto board = std::async(std::launch::async, [this] {
-            return plan() && wire() && map() && ports() && traces() && boards();
+            return plan() && wire() && map() && ports() && traces() && boards() && log();
         });
         const bool read = listen_.read();
         bool whole = read;
@@ -257,6 +259,24 @@ class Work {
         return true;
     }
 
+    /// The sums of the images' files.
+    bool log() {
+        const auto& images = now_.dossier.log->images;
+        auto made = now_.memory->recall<LogAnalysis>(
+            run_, "log", std::tuple(images, folder_), images.empty() ? 0.0 : log_weight,
+            [log = now_.dossier.log, folder = folder_](Progress& progress) {
+                return analyse_log(*log, folder, progress);
+            });
+        if (!made) return false;
+        {
+            const std::lock_guard lock(mutex_);
+            now_.log = std::move(made);
+            ready_ = ready_ | Rests::log_analysis;
+        }
+        part_made(false);
+        return true;
+    }
+
     /// With the lock held: what the lanes have made so far.
     void gather() {
         now_.listen = listen_.now();
@@ -292,9 +312,9 @@ class Work {
     const ShowPart& show_;
     std::mutex mutex_;  // of now_, ready_ and what is shown
     Analysis now_;
-    unsigned ready_ = ~0U & ~(Rests::port_analysis | Rests::listen_analysis | Rests::timing_analysis |
-                              Rests::trace_analysis | Rests::plan_analysis | Rests::wire_analysis |
-                              Rests::map_analysis | Rests::board_analysis);
+    unsigned ready_ = ~0U & ~(Rests::log_analysis | Rests::port_analysis | Rests::listen_analysis |
+                              Rests::timing_analysis | Rests::trace_analysis | Rests::plan_analysis |
+                              Rests::wire_analysis | Rests::map_analysis | Rests::board_analysis);
     MemoryRun run_;
     ListenWork listen_;
     TimingWork timing_;
@@ -311,6 +331,7 @@ Analysis::Analysis()
       port(std::make_shared<const PortAnalysis>()),
       listen(std::make_shared<const ListenAnalysis>()),
       timing(std::make_shared<const TimingAnalysis>()),
+      log(std::make_shared<const LogAnalysis>()),
       memory(std::make_shared<Memory>()) {}
 
 const CaptureAnalysis* Analysis::find_capture(std::string_view id) const {
@@ -374,6 +395,8 @@ Versions versions_of(const Dossier& d, const Analysis& a, unsigned rests) {
     add(Rests::stacks, d.stacks.version());
     add(Rests::builds, d.builds.version());
     add(Rests::board_analysis, a.board);
+    add(Rests::log, d.log.version());
+    add(Rests::log_analysis, a.log);
     return g;
 }
 

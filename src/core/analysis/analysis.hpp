@@ -26,6 +26,7 @@ struct BoardAnalysis;
 struct CaptureAnalysis;
 struct ContractFigure;
 struct ListenAnalysis;
+struct LogAnalysis;
 struct MapAnalysis;
 struct OptionAnalysis;
 struct PlanAnalysis;
@@ -62,6 +63,8 @@ enum class Rests : unsigned {
     board_analysis = 8388608,
     stacks = 16777216,  ///< a section
     builds = 33554432,  ///< likewise
+    log = 67108864,     ///< likewise
+    log_analysis = 134217728,
 };
 constexpr unsigned operator|(Rests a, Rests b) {
     return static_cast<unsigned>(a) | static_cast<unsigned>(b);
@@ -87,6 +90,7 @@ struct Analysis {
     std::shared_ptr<const MapAnalysis> map;                 ///< null without the shipped data
     std::shared_ptr<const TraceAnalysis> trace;             ///< null without the shipped data
     std::shared_ptr<const BoardAnalysis> board;             ///< likewise
+    std::shared_ptr<const LogAnalysis> log;                 ///< never null
     Findings findings;                                      ///< the worst first
     std::vector<std::shared_ptr<const Findings>> by_check;  ///< of each check, null while it was not made
     std::vector<std::string> under_way;                     ///< what is still missing, for a person

@@ -128,6 +128,11 @@ std::vector<Check> of_the_new() {
          "A unit has a wrong value, a joint that does not hold, a bridge, or fails a hold.", check_build,
          Rests::ports | Rests::builds | Rests::boards | Rests::units | Rests::readings |
              Rests::board_analysis | Rests::wire_analysis | Rests::data},
+        {"log-open", Stage::log,
+         "Trials leave two explanations, a complaint or a change by hand is open, an image is another.",
+         check_log,
+         Rests::log | Rests::log_analysis | Rests::units | Rests::builds | Rests::plan | Rests::boards |
+             Rests::wire | Rests::wire_analysis | Rests::timing | Rests::map},
         {"rests-on-assumed", Stage::timing, "A verdict rests on a number that nobody has measured.",
          check_assumed, Rests::timing | Rests::timing_analysis},
     };
@@ -176,6 +181,8 @@ Analysis only(const Analysis& a, unsigned rests) {
     if (holds(rests, Rests::stacks)) seen.dossier.stacks = d.stacks;
     if (holds(rests, Rests::builds)) seen.dossier.builds = d.builds;
     if (holds(rests, Rests::board_analysis)) seen.board = a.board;
+    if (holds(rests, Rests::log)) seen.dossier.log = d.log;
+    if (holds(rests, Rests::log_analysis)) seen.log = a.log;
     if (holds(rests, Rests::plan)) seen.dossier.plan = d.plan;
     if (holds(rests, Rests::data)) seen.data = a.data;
     if (holds(rests, Rests::person)) seen.person = a.person;

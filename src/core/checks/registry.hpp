@@ -67,6 +67,7 @@ void check_board_faces(const Analysis& a, Findings& out);
 void check_board_rules(const Analysis& a, Findings& out);
 void check_stacks(const Analysis& a, Findings& out);
 void check_build(const Analysis& a, Findings& out);
+void check_log(const Analysis& a, Findings& out);
 void check_fit(const Analysis& a, Findings& out);
 void check_person(const Analysis& a, Findings& out);
 

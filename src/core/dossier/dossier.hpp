@@ -14,6 +14,7 @@
 #include "core/dossier/fabrication.hpp"
 #include "core/dossier/fact.hpp"
 #include "core/dossier/job.hpp"
+#include "core/dossier/job_log.hpp"
 #include "core/dossier/map.hpp"
 #include "core/dossier/plan.hpp"
 #include "core/dossier/port.hpp"
@@ -100,6 +101,7 @@ struct Dossier {
     Section<std::vector<Fabrication>> boards;
     Section<std::vector<BoardStack>> stacks{};
     Section<std::vector<UnitBuild>> builds{};
+    Section<JobLog> log{};
     bool operator==(const Dossier&) const = default;
     [[nodiscard]] const Port* find_port(std::string_view id) const;
     [[nodiscard]] const Cable* find_cable(std::string_view id) const;

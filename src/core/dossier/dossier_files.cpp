@@ -46,6 +46,12 @@ Dossier visit_files(const Dossier& dossier, const std::function<void(const Dossi
                    "outlines", "the outline " + in_quotes(outline.title), outline.file, outline.outside});
     }
     keep_if_changed(out.boards, std::move(boards));
+    auto log = *dossier.log;
+    for (auto& image : log.images)
+        if (!image.file.empty() || !image.outside.empty())
+            visit({"image:" + image.id, "images/" + image.id + ".outside", "images",
+                   "the image " + in_quotes(image.name), image.file, image.outside});
+    keep_if_changed(out.log, std::move(log));
     return out;
 }
 

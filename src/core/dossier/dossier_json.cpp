@@ -61,9 +61,9 @@ void dossier_codec::write_about(const About& about, Json& root) {
 
 const std::vector<SectionCodec>& section_codecs() {
     using namespace dossier_codec;
-    static const std::vector<SectionCodec> all{ports, cables,   units,      captures, timing,
-                                               trace, readings, dimensions, supply,   plan,
-                                               wire,  map,      boards,     stacks,   builds};
+    static const std::vector<SectionCodec> all{ports,    cables,     units,  captures, timing, trace,
+                                               readings, dimensions, supply, plan,     wire,   map,
+                                               boards,   stacks,     builds, log};
     return all;
 }
 

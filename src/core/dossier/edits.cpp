@@ -29,6 +29,9 @@ Dossier put(const Dossier& d, Wire wire) {
 Dossier put(const Dossier& d, DeviceMap map) {
     return edit(d, &Dossier::map, [&](DeviceMap& m) { m = std::move(map); });
 }
+Dossier put(const Dossier& d, JobLog log) {
+    return edit(d, &Dossier::log, [&](JobLog& l) { l = std::move(log); });
+}
 Dossier put(const Dossier& d, ReplyQuestion reply) {
     return edit(d, &Dossier::timing, [&](Timing& t) { t.reply = std::move(reply); });
 }

@@ -124,6 +124,43 @@ struct Kept<BoardStack> : KeptInSection<&Dossier::stacks> {};
 template <>
 struct Kept<UnitBuild> : KeptInSection<&Dossier::builds> {};
 
+template <>
+struct Kept<TrialRun> : KeptInList<&Dossier::log, &JobLog::trials> {
+    static void dropped(JobLog& log, std::string_view id) {
+        for (auto& t : log.trials)
+            if (t.beside == id) t.beside.clear();
+    }
+};
+template <>
+struct Kept<CoverItem> : KeptInList<&Dossier::log, &JobLog::items> {};
+template <>
+struct Kept<Complaint> : KeptInList<&Dossier::log, &JobLog::complaints> {
+    static void dropped(JobLog& log, std::string_view id) {
+        for (auto& b : log.bodges)
+            if (b.carried == id) b.carried.clear();
+    }
+};
+template <>
+struct Kept<Bodge> : KeptInList<&Dossier::log, &JobLog::bodges> {};
+template <>
+struct Kept<RevisionNote> : KeptInList<&Dossier::log, &JobLog::revisions> {};
+template <>
+struct Kept<LoggedDecision> : KeptInList<&Dossier::log, &JobLog::decisions> {};
+template <>
+struct Kept<ImageFile> : KeptInList<&Dossier::log, &JobLog::images> {
+    static void dropped(JobLog& log, std::string_view id) {
+        std::erase_if(log.runs, [&](const ImageRun& r) { return r.image == id; });
+        for (auto& t : log.trials)
+            if (t.image == id) t.image.clear();
+    }
+};
+template <>
+struct Kept<CostLine> {
+    static constexpr auto section = &Dossier::log;
+    static auto& list(auto& log) { return log.money.costs; }
+    static void dropped(auto&, std::string_view) {}
+};
+
 template <class T>
 concept KeptById = requires {
     Kept<T>::section;
@@ -201,6 +238,7 @@ template <KeptById T>
 [[nodiscard]] Dossier put(const Dossier& d, JobPlan plan);
 [[nodiscard]] Dossier put(const Dossier& d, Wire wire);
 [[nodiscard]] Dossier put(const Dossier& d, DeviceMap map);
+[[nodiscard]] Dossier put(const Dossier& d, JobLog log);
 /// Timing's question.
 [[nodiscard]] Dossier put(const Dossier& d, ReplyQuestion reply);
 

@@ -33,7 +33,7 @@ namespace dossier_codec {
 void write_about(const About& about, Json& root);
 
 extern const SectionCodec ports, cables, units, captures, timing, trace, readings, dimensions, supply, plan,
-    wire, map, boards, stacks, builds;
+    wire, map, boards, stacks, builds, log;
 }  // namespace dossier_codec
 
 /// All of them, in the order of the file.

@@ -24,6 +24,7 @@ bool has_content(const Dossier& d, Stage stage) {
         case Stage::map: return *d.map != DeviceMap{};
         case Stage::board: return !d.boards->empty() || !d.stacks->empty();
         case Stage::build: return !d.builds->empty();
+        case Stage::log: return *d.log != JobLog{};
         default: return false;
     }
 }

@@ -122,6 +122,10 @@ Result<fs::path> outline_path(const FitOutline& outline, const fs::path& folder)
     return place_of_file(outline.outside, outline.file, folder, "the outline " + in_quotes(outline.title));
 }
 
+Result<fs::path> image_path(const ImageFile& image, const fs::path& folder) {
+    return place_of_file(image.outside, image.file, folder, "the image " + in_quotes(image.name));
+}
+
 Result<Dossier> bring_files_in(const Dossier& dossier, const fs::path& folder, const fs::path& old_folder,
                                FileSystem& files, Progress& progress) {
     std::error_code ignored;

@@ -53,6 +53,9 @@ inline constexpr std::size_t most_dossier_bytes = 64U << 20U;
                                                        const std::filesystem::path& folder);
 [[nodiscard]] Result<std::filesystem::path> outline_path(const FitOutline& outline,
                                                          const std::filesystem::path& folder);
+/// Where an image's bytes are; fails as capture_path does.
+[[nodiscard]] Result<std::filesystem::path> image_path(const ImageFile& image,
+                                                       const std::filesystem::path& folder);
 [[nodiscard]] Result<std::filesystem::path> capture_path(const CaptureRef& capture,
                                                          const std::filesystem::path& folder);
 

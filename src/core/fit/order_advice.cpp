@@ -19,6 +19,11 @@ void judge_yield(const OrderQuestion& q, OrderAdvice& a) {
         a.yield_from = "said";
         return;
     }
+    if (q.built.begun >= least_built && q.built.good > 0) {
+        a.yield = *q.built.yield;
+        a.yield_from = q.built.says;
+        return;
+    }
     const int parts = q.solder ? static_cast<int>(q.solder->parts.size()) : 0;
     const int unknown = q.solder ? static_cast<int>(q.solder->unknown.size()) : 0;
     if (parts == 0) {
@@ -173,6 +178,7 @@ OrderQuestion order_question(const Analysis& a, const Fabrication& board) {
     q.boards = a.dossier.supply->boards;
     q.solder = solder_study_of(a, board);
     q.board = a.board ? a.board->find(board.id) : nullptr;
+    q.built = learned_yield(a.dossier, board.id);
     return q;
 }
 

@@ -12,6 +12,7 @@
 #include "core/dossier/fit.hpp"
 #include "core/fit/solder_study.hpp"
 #include "core/plan/board_order.hpp"
+#include "core/record/learned.hpp"
 
 namespace grayrelic {
 
@@ -51,7 +52,9 @@ struct OrderQuestion {
     std::optional<SolderStudy> solder;  ///< nothing: no circuit
     std::optional<OrderAgain> again;    ///< of Plan's open questions; nothing: none can cost a board
     const FabricationAnalysis* board = nullptr;
+    LearnedYield built{};  ///< of its units so far; counts from least_built on
 };
+inline constexpr int least_built = 3;
 [[nodiscard]] OrderAdvice order_advice(const OrderQuestion& question);
 /// The same of a board of the dossier, without Plan's questions.
 [[nodiscard]] OrderQuestion order_question(const Analysis& a, const Fabrication& board);

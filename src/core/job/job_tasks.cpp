@@ -5,6 +5,7 @@
 
 #include "core/job/outlook.hpp"
 #include "core/plan/plan_analysis.hpp"
+#include "core/record/learned.hpp"
 
 namespace grayrelic {
 namespace {
@@ -26,6 +27,9 @@ PostDays post_days(const Analysis& a, std::optional<Day> today) {
         if (r.state != PartState::order && r.state != PartState::undecided) continue;
         if (r.lead_days_from || r.lead_days_to)
             take(r.lead_days_from.value_or(0), r.lead_days_to.value_or(r.lead_days_from.value_or(0)));
+        else
+            for (const auto& before : learned_post(*a.dossier.supply))
+                if (before.from == r.supplier) take(before.least_days, before.most_days);
     }
     if (!today) return out;
     for (const auto& o : a.dossier.supply->orders) {

@@ -6,6 +6,7 @@
 #include <algorithm>
 
 #include "core/base/text.hpp"
+#include "core/record/learned.hpp"
 
 namespace grayrelic {
 namespace {
@@ -36,6 +37,20 @@ std::string sentence_of(const Outlook& o) {
         return n == 1 ? fmt::format("Ready to {} at a risk: one thing is in doubt", gate)
                       : fmt::format("Ready to {} at a risk: {} things are in doubt", gate, in_words(n));
     return fmt::format("Not at {} yet: {}", gate, g.blocked_by.back().says);
+}
+
+/// What is still to do takes as much longer as what is done did.
+void take_learned_hours(const Analysis& a, Outlook& out) {
+    constexpr int least_counted = 2;
+    const auto hours = learned_hours(*a.dossier.log, out.tasks);
+    if (hours.counted < least_counted) return;
+    for (auto& t : out.dated) {
+        if (!t.done.empty()) continue;
+        for (auto* h : {&t.least_h, &t.likely_h, &t.most_h})
+            *h = std::min(*h * *hours.factor, most_task_hours);
+    }
+    out.hours_learned = fmt::format("times {:.2g}: {} took {:.3g} h in place of {:.3g}", *hours.factor,
+                                    plural(hours.counted, "task", "tasks"), hours.spent, hours.estimated);
 }
 
 }  // namespace
@@ -69,6 +84,7 @@ Outlook outlook(const Analysis& a, std::optional<Day> today) {
     }
     out.task_problem = task_problem(out.tasks);
     out.dated = today ? with_parcels(out.tasks, *a.dossier.supply, *today) : out.tasks;
+    take_learned_hours(a, out);
     weigh_ways(a, out, today);
     for (const auto& g : out.ready)
         if (!out.next_gate && g.needed && !g.behind && g.verdict != Verdict::holds && g.passed_with.empty())

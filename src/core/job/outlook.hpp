@@ -77,6 +77,9 @@ struct Outlook {
     /// The same with what is in the post: a task that an order frees comes after its parcel.
     std::vector<PlanTask> dated;
     bool tasks_proposed = false;
+    /// "times 1.4: 3 tasks took 21 h in place of 15": then `dated` has the hours of what is still to do times
+    /// that; empty while fewer than two estimated tasks are done.
+    std::string hours_learned;
     std::string task_problem;
     std::optional<JobGate> next_gate;  ///< the first that is not open; nothing when all are
     std::string sentence;              ///< "Not ready to order: two answers decide it"

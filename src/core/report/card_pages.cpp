@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/report/card_pages.hpp"
 
+#include <algorithm>
+
 #include "core/base/text.hpp"
 #include "core/library/cautions.hpp"
 
@@ -96,8 +98,12 @@ void CardPages::row(const std::vector<std::string>& cells) {
     y_ += card_line;
 }
 
-void CardPages::cautions(Stage stage, std::string_view step, const Port* port) {
-    const auto list = cautions_for(a_.data->cautions, a_.data->families, a_.dossier, stage, step, port);
+void CardPages::cautions(Stage stage, std::string_view step, const Port* port,
+                         const std::vector<std::string>& only) {
+    auto list = cautions_for(a_.data->cautions, a_.data->families, a_.dossier, stage, step, port);
+    std::erase_if(list, [&](const Caution* c) {
+        return !only.empty() && std::find(only.begin(), only.end(), c->id) == only.end();
+    });
     if (list.empty()) return;
     y_ += 8;
     for (const auto* c : list) {

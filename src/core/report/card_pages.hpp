@@ -35,7 +35,9 @@ class CardPages {
     void columns(std::vector<Column> columns);
     /// A row of the columns; the first cell is the box to tick.
     void row(const std::vector<std::string>& cells);
-    void cautions(Stage stage, std::string_view step, const Port* port);
+    /// `only`: of these ids; empty for all.
+    void cautions(Stage stage, std::string_view step, const Port* port,
+                  const std::vector<std::string>& only = {});
     void advance(double points) { y_ += points; }
     [[nodiscard]] double y() const { return y_; }
     [[nodiscard]] double width() const { return width_; }

@@ -55,9 +55,10 @@ std::string contents(const std::vector<std::pair<std::string, std::string>>& hea
 const std::vector<ReportSection>& report_sections() {
     static const std::vector<ReportSection> all = [] {
         std::vector<ReportSection> list;
-        for (auto stage : {job_sections(), plan_sections(), port_sections(), trace_sections(),
-                           listen_sections(), timing_sections(), wire_sections(), rail_sections(),
-                           map_sections(), board_sections(), build_sections()})
+        for (auto stage :
+             {job_sections(), plan_sections(), port_sections(), trace_sections(), listen_sections(),
+              timing_sections(), wire_sections(), rail_sections(), map_sections(), board_sections(),
+              build_sections(), log_sections(), money_sections()})
             list.insert(list.end(), stage.begin(), stage.end());
         return list;
     }();

@@ -100,6 +100,15 @@ void write_cautions(const Analysis& a, std::string& out) {
 
 }  // namespace
 
+std::set<std::string> cautions_of_report(const Analysis& a) {
+    std::set<std::string> out;
+    if (a.data && (!a.dossier.units->empty() || *a.dossier.supply != Supply{}))
+        for (const auto* c : cautions_of_job(a.data->cautions, a.data->families, a.dossier, &a.person->bench,
+                                             kind_cautions(a)))
+            out.insert(c->id);
+    return out;
+}
+
 std::vector<ReportSection> plan_sections() {
     return {
         {Stage::plan, "plan-parts", "Parts", [](const Analysis& a) { return *a.dossier.supply != Supply{}; },
@@ -111,13 +120,7 @@ std::vector<ReportSection> plan_sections() {
         {Stage::plan, "plan-dimensions", "Dimensions",
          [](const Analysis& a) { return !a.dossier.dimensions->empty(); }, write_dimensions},
         {Stage::plan, "plan-cautions", "Cautions of the job",
-         [](const Analysis& a) {
-             return a.data && (!a.dossier.units->empty() || *a.dossier.supply != Supply{}) &&
-                    !cautions_of_job(a.data->cautions, a.data->families, a.dossier, &a.person->bench,
-                                     kind_cautions(a))
-                         .empty();
-         },
-         write_cautions},
+         [](const Analysis& a) { return !cautions_of_report(a).empty(); }, write_cautions},
     };
 }
 

@@ -55,6 +55,7 @@ void pin_facts(const Port& port, std::string& out) {
 }
 
 void write_pins(const Analysis& a, std::string& out) {
+    auto said = cautions_of_report(a);
     for (const auto& port : *a.dossier.ports) {
         out += h3(port.id + " · " + port.name);
         if (const auto connector = connector_of(a, port))
@@ -64,8 +65,9 @@ void write_pins(const Analysis& a, std::string& out) {
         if (a.data)
             for (const auto* c :
                  cautions_for(a.data->cautions, a.data->families, a.dossier, Stage::port, {}, &port))
-                out += fmt::format("<p class=\"caution\"><b>{}.</b> {} {}</p>\n", e(c->title), e(c->says),
-                                   sub(e(c->defer)));
+                if (said.insert(c->id).second)
+                    out += fmt::format("<p class=\"caution\"><b>{}.</b> {} {}</p>\n", e(c->title), e(c->says),
+                                       sub(e(c->defer)));
         pins_overview(port, out);
         pin_facts(port, out);
         for (const auto& photo : port.photos)

@@ -3,6 +3,7 @@
 // and its lines here; contents, HTML and PDF follow from the list.
 #pragma once
 
+#include <set>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -22,6 +23,9 @@ struct ReportSection {
 
 [[nodiscard]] const std::vector<ReportSection>& report_sections();
 
+/// Ids of the cautions of the whole job, where the report has them: they stand there, and not again.
+[[nodiscard]] std::set<std::string> cautions_of_report(const Analysis& analysis);
+
 // Of each stage, in the order of its views.
 [[nodiscard]] std::vector<ReportSection> job_sections();
 [[nodiscard]] std::vector<ReportSection> plan_sections();
@@ -34,5 +38,7 @@ struct ReportSection {
 [[nodiscard]] std::vector<ReportSection> map_sections();
 [[nodiscard]] std::vector<ReportSection> board_sections();
 [[nodiscard]] std::vector<ReportSection> build_sections();
+[[nodiscard]] std::vector<ReportSection> log_sections();
+[[nodiscard]] std::vector<ReportSection> money_sections();
 
 }  // namespace grayrelic

@@ -28,7 +28,7 @@ TEST(Stages, EveryCheckIsOfOneThatIsJudged) {
     const auto judged = judged_stages();
     EXPECT_THAT(judged,
                 testing::ElementsAre(Stage::plan, Stage::port, Stage::trace, Stage::listen, Stage::timing,
-                                     Stage::wire, Stage::map, Stage::board, Stage::build));
+                                     Stage::wire, Stage::map, Stage::board, Stage::build, Stage::log));
 }
 
 TEST(LongWork, IsNotedOnMarkedThreadsOnly) {

@@ -53,7 +53,8 @@ using Things =
     testing::Types<Port, Cable, CaptureRef, BuildOption, ContractInterval, LogicNetwork, ClockStudy, Budget,
                    GoldenPair, Scan, NetSource, BoardPart, Deviation, Donor, JobUnit, Dimension, PartLine,
                    Order, Must, PlanQuestion, PlanTask, WayThere, Hedge, WireValue, WireSetting, PinNeed,
-                   MapKey, MapMessage, MoveCurve, Fabrication, BoardStack, UnitBuild>;
+                   MapKey, MapMessage, MoveCurve, Fabrication, BoardStack, UnitBuild, TrialRun, CoverItem,
+                   Complaint, Bodge, RevisionNote, LoggedDecision, ImageFile, CostLine>;
 TYPED_TEST_SUITE(EveryThing, Things);
 
 int sections_shared(const Dossier& a, const Dossier& b) {
@@ -63,7 +64,7 @@ int sections_shared(const Dossier& a, const Dossier& b) {
            a.units.same_version(b.units) + a.dimensions.same_version(b.dimensions) +
            a.supply.same_version(b.supply) + a.plan.same_version(b.plan) + a.wire.same_version(b.wire) +
            a.map.same_version(b.map) + a.boards.same_version(b.boards) + a.stacks.same_version(b.stacks) +
-           a.builds.same_version(b.builds);
+           a.builds.same_version(b.builds) + a.log.same_version(b.log);
 }
 
 TYPED_TEST(EveryThing, IsPutChangedAndDropped) {
@@ -76,7 +77,7 @@ TYPED_TEST(EveryThing, IsPutChangedAndDropped) {
     const auto added = put(d, one);
     ASSERT_EQ(things<T>(added).size(), before + 1);
     EXPECT_EQ(things<T>(added).back(), one);
-    EXPECT_EQ(sections_shared(added, d), 15);
+    EXPECT_EQ(sections_shared(added, d), 16);
     EXPECT_EQ(put(added, one), added) << "the same thing again takes the same place";
     EXPECT_EQ(free_id<T>(added, "new"), "new");
     EXPECT_EQ(free_id<T>(added, "new-1"), "new-1-2");
@@ -84,11 +85,11 @@ TYPED_TEST(EveryThing, IsPutChangedAndDropped) {
     const auto changed = edit<T>(added, "new-1", [](T& t) { t.extra = R"({"x":1})"; });
     EXPECT_EQ(things<T>(changed).back().extra, R"({"x":1})");
     EXPECT_TRUE(things<T>(added).back().extra.empty()) << "the earlier version stays as it was";
-    EXPECT_EQ(sections_shared(changed, d), 15);
+    EXPECT_EQ(sections_shared(changed, d), 16);
 
     EXPECT_EQ(drop<T>(changed, "new-1"), d);
-    EXPECT_EQ(sections_shared(drop<T>(d, "not there"), d), 16);
-    EXPECT_EQ(sections_shared(edit<T>(d, "not there", [](T& t) { t.extra = "x"; }), d), 16);
+    EXPECT_EQ(sections_shared(drop<T>(d, "not there"), d), 17);
+    EXPECT_EQ(sections_shared(edit<T>(d, "not there", [](T& t) { t.extra = "x"; }), d), 17);
 }
 
 TEST(Edits, ANetlistThatIsDroppedIsNotHeldAgainstAnyMore) {
