@@ -44,7 +44,7 @@ class OneMoreStage : public WindowTest {
              {"calder-page-card", "calder-chart-slate", "calder-counter-keypad", "calder-sound-tile"})
             (void)copy_demo(demo);
         auto stages = all_stages();
-        stages.pop_back();  // Log, in whose place it stands
+        stages.pop_back();                                     // Log, in whose place it stands
         stages.insert(stages.begin(), make_stage<DummyPage>);  // wherever it stands in the list
         window = std::make_unique<MainWindow>(path("demo"), stages);
         window->files().tell = [this](const QString& message) { told << message; };

@@ -82,7 +82,9 @@ TEST(CliLog, TheDemoHoldsWhatTheIssueNames) {
         boards_with_history += u["events"].empty() || u["where"] == "" ? 0 : 1;
     EXPECT_EQ(boards_with_history, 4);
     for (const auto& i : units["images"])
-        if (i["image"] == "usb-side-0.4") EXPECT_EQ(i["verdict"], "holds");
+        if (i["image"] == "usb-side-0.4") {
+            EXPECT_EQ(i["verdict"], "holds");
+        }
     const auto cover = log_json("log coverage " + pad_path, 1);
     EXPECT_EQ(cover["common"], (nlohmann::json{"dial fast"}));
     EXPECT_EQ(cover["next"], "marble-yard");
@@ -100,7 +102,9 @@ TEST(CliLog, MoneyIsWhatTheDossierHolds) {
     EXPECT_DOUBLE_EQ(j["per_piece"].get<double>(), 14.2);
     // Two of two work; two cost 32 + 23 + 28.40 = 83.40.
     for (const auto& r : j["rows"])
-        if (r["quantity"] == 2) EXPECT_NEAR(r["cost"].get<double>(), 83.4, 1e-9);
+        if (r["quantity"] == 2) {
+            EXPECT_NEAR(r["cost"].get<double>(), 83.4, 1e-9);
+        }
     // Sold at 39: 3 cost 97.60 ≤ 117, 2 bring 78. 5 cost 126, 6 (two batches) 163.20 ≤ 234: for good.
     EXPECT_EQ(j["pays"]["first"], 3);
     EXPECT_EQ(j["pays"]["for_good"], 3);

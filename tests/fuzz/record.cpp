@@ -22,6 +22,8 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     (void)cost_from_text(text);
     (void)hours_from_text(text);
     (void)card_line_from_text(text, CardKind::light);
+    (void)cover_from_text(text, {});
+    (void)decision_from_text(text);
     Progress progress;
     (void)private_things(text, "f", {{"somebody"}}, progress);
     return 0;

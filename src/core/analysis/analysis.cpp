@@ -268,12 +268,9 @@ class Work {
                 return analyse_log(*log, folder, progress);
             });
         if (!made) return false;
-        {
-            const std::lock_guard lock(mutex_);
-            now_.log = std::move(made);
-            ready_ = ready_ | Rests::log_analysis;
-        }
-        part_made(false);
+        const std::lock_guard lock(mutex_);
+        now_.log = std::move(made);
+        ready_ = ready_ | Rests::log_analysis;
         return true;
     }
 

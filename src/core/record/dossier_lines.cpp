@@ -81,16 +81,25 @@ void Walker::leaf(std::string value, const std::string& day, bool is_day) {
     out.push_back(std::move(line));
 }
 
-/// Each line under its first word; equal ones are numbered.
+/// Each line under its first word; equal ones are numbered. A line that begins with a space goes on with the
+/// one above.
 void Walker::text(const std::string& value) {
-    std::map<std::string, int> seen;
+    std::vector<std::string> whole;
     for (const auto part : split(value, '\n')) {
         const auto line = trim(part);
         if (line.empty()) continue;
-        auto word = std::string(line.substr(0, line.find_first_of(" \t:")));
+        const bool goes_on = part.front() == ' ' || part.front() == '\t';
+        if (goes_on && !whole.empty())
+            whole.back() += " " + std::string(line);
+        else
+            whole.emplace_back(line);
+    }
+    std::map<std::string, int> seen;
+    for (auto& line : whole) {
+        auto word = line.substr(0, line.find_first_of(" \t:"));
         const int times = ++seen[word];
         if (times > 1) word += fmt::format(" ({})", times);
-        within(word, [&] { leaf(std::string(line), {}, false); });
+        within(word, [&] { leaf(std::move(line), {}, false); });
     }
 }
 
@@ -125,7 +134,15 @@ void Walker::object(const Tree& at) {
             if (value.is_structured()) within(key, [&] { walk(value, section_); });
         return;
     }
-    for (const auto& [key, value] : at.items()) within(key, [&] { walk(value, section_); });
+    for (const auto& [key, value] : at.items()) {
+        const bool lines = (key == "lines" || key == "rails") && value.is_array() && plain_list(value);
+        within(key, [&] {
+            if (!lines) return walk(value, section_);
+            std::string whole;
+            for (const auto& line : value) whole += text_of(line) + "\n";
+            text(whole);
+        });
+    }
 }
 
 void Walker::walk(const Tree& at, const std::string& section) {

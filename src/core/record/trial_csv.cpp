@@ -120,7 +120,7 @@ Status TrialReader::read_row(const TableRow& row, TrialRun& t) const {
     const auto& heading = table_.rows.front();
     for (std::size_t c = 0; c < heading.cells.size(); ++c) {
         if (std::find(own_columns.begin(), own_columns.end(), keys_[c]) != own_columns.end()) continue;
-        const auto value = c < row.cells.size() ? std::string(trim(row.cells[c])) : std::string();
+        const auto value = cell_below(keys_, row, keys_[c]);
         if (!value.empty()) t.setup.push_back({std::string(trim(heading.cells[c])), value});
     }
     return {};

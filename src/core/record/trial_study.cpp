@@ -18,7 +18,8 @@ namespace {
 using Rows = std::vector<bool>;
 
 double chance_of(long runs, long bad, long with, long bad_with) {
-    if (bad_with <= 0) return 1;
+    // So many of them are bad in any case.
+    if (bad_with <= std::max(0L, bad + with - runs)) return 1;
     const boost::math::hypergeometric_distribution<> dealt(
         static_cast<unsigned>(bad), static_cast<unsigned>(with), static_cast<unsigned>(runs));
     return boost::math::cdf(boost::math::complement(dealt, static_cast<unsigned>(bad_with - 1)));

@@ -40,7 +40,7 @@ void write_trials(const Analysis& a, std::string& out) {
     const auto study = study_trials(table);
     if (!study.why.empty()) out += paragraph("<b>" + e(study.why) + "</b>");
     for (const auto& l : table.left_out) out += paragraph(e(l), true);
-    if (!table.rows.empty()) out += drawing_figure(trial_matrix(table, study, 820), "Trials").finish();
+    if (!table.rows.empty()) out += drawing_svg(trial_matrix(table, study, 820), "Trials");
     std::vector<html::Column> columns{{"Trial"}, {"Day"}};
     for (const auto& f : table.factors) columns.push_back({f});
     columns.push_back({"Outcome"});

@@ -28,7 +28,7 @@ void write_money(const Analysis& a, std::string& out) {
     for (const auto& c : study.entries) entries.row({e(c.says), e(word(c.per)), money(c.money), e(c.from)});
     out += entries.html();
     constexpr int drawn_to = 50;
-    out += drawing_figure(cost_figure(study, a.dossier.log->money, drawn_to, 820), "What one costs").finish();
+    out += drawing_svg(cost_figure(study, a.dossier.log->money, drawn_to, 820), "What one costs");
     Table rows({{"That work", true},
                 {"Begun", true},
                 {"Batches", true},

@@ -53,7 +53,7 @@ Dossier small() {
     for (const auto* number : {"1", "2"}) {
         Pin pin;
         pin.number = number;
-        pin.name = std::string("P") + number;
+        pin.name.value = std::string("P") + number;
         port.pins.push_back(pin);
     }
     LogicNetwork net;
@@ -73,10 +73,10 @@ TEST(Diff, NamesPinsNetsAndValues) {
     // One pin renamed, one added, a resistor of another value, a net that goes elsewhere, a dimension
     // measured anew.
     auto b = edit<Port>(a, "J1", [](Port& p) {
-        p.pins[0].name = "HOLD";
+        p.pins[0].name.value = "HOLD";
         Pin third;
         third.number = "3";
-        third.name = "GND";
+        third.name.value = "GND";
         p.pins.push_back(third);
     });
     b = edit<LogicNetwork>(b, "main", [](LogicNetwork& n) {
@@ -88,12 +88,12 @@ TEST(Diff, NamesPinsNetsAndValues) {
                            std::optional<std::string> after) {
         return DossierChange{section, what, std::move(before), std::move(after)};
     };
-    EXPECT_THAT(changes, Contains(change("ports", "J1 / pins / 1 / name", "P1", "HOLD")));
+    EXPECT_THAT(changes, Contains(change("ports", "J1 / pins / 1 / name", "P1 (assumed)", "HOLD (assumed)")));
     EXPECT_THAT(changes, Contains(testing::AllOf(Field(&DossierChange::what, "J1 / pins / 3"),
                                                  Field(&DossierChange::before, std::nullopt))));
-    EXPECT_THAT(changes, Contains(change("timing", "networks / main / text / R4", "R4 resistor 4k7: 1=A 2=V5",
-                                         "R4 resistor 2k2: 1=A 2=V5")));
-    EXPECT_THAT(changes, Contains(change("timing", "networks / main / text / C1", std::nullopt,
+    EXPECT_THAT(changes, Contains(change("timing", "networks / main / lines / R4",
+                                         "R4 resistor 4k7: 1=A 2=V5", "R4 resistor 2k2: 1=A 2=V5")));
+    EXPECT_THAT(changes, Contains(change("timing", "networks / main / lines / C1", std::nullopt,
                                          "C1 capacitor 100n: 1=V5 2=GND")));
     EXPECT_THAT(changes,
                 Contains(change("dimensions", "lid / mm", "12.5 ± 0.1 (measured: caliper, 2026-11-02)",

@@ -111,6 +111,20 @@ TEST(TrialWords, AreReadAsTheyAreTyped) {
     EXPECT_EQ(t->unit, "adapter-1");
     EXPECT_EQ(t->image, "fw");
     EXPECT_EQ(setup_text(*t), "host second machine, R4 2.2 k, unit adapter-1, image fw");
+    const auto beside = trial_from_text(
+        "works: host a, beside run-5, ran 1 h, ahead 0.31 s, expected 60 ± 5, read frames = 180000", d);
+    ASSERT_TRUE(beside) << beside.error().message();
+    EXPECT_EQ(beside->beside, "run-5");
+    EXPECT_DOUBLE_EQ(beside->ran_s.value(), 3600);
+    EXPECT_DOUBLE_EQ(beside->ahead_s.value(), 0.31);
+    EXPECT_DOUBLE_EQ(beside->expected.value(), 60);
+    EXPECT_DOUBLE_EQ(beside->plus_minus.value(), 5);
+    ASSERT_EQ(beside->readings.size(), 1U);
+    EXPECT_EQ(beside->readings[0].value, "180000");
+    EXPECT_EQ(beside->setup.size(), 1U);
+    for (const auto* bad : {"works: ran 0", "works: ahead much", "works: expected some",
+                            "works: expected 3 ± x", "works: read frames"})
+        EXPECT_FALSE(trial_from_text(bad, d)) << bad;
     EXPECT_FALSE(trial_from_text("", d));
     EXPECT_FALSE(trial_from_text("breaks: host a", d));
     EXPECT_FALSE(trial_from_text("fails: host", d));
@@ -133,6 +147,37 @@ TEST(CostWords, AreReadAsTheyAreTyped) {
     for (const auto* bad : {"", "3", "Solder", "Solder -2"}) EXPECT_FALSE(hours_from_text(bad)) << bad;
     EXPECT_EQ(card_line_from_text("green = fine", CardKind::light)->means, "fine");
     EXPECT_FALSE(card_line_from_text(" = fine", CardKind::light));
+}
+
+TEST(CoverWords, AreReadAsTheyAreTyped) {
+    const auto i =
+        cover_from_text("works: Plain pad: buttons, dial fast, current 18 mA, poll 4 ms", "2026-11-20");
+    ASSERT_TRUE(i) << i.error().message();
+    EXPECT_EQ(i->kind, CoverKind::device);
+    EXPECT_EQ(i->uses, (std::vector<std::string>{"buttons", "dial fast"}));
+    ASSERT_EQ(i->figures.size(), 2U);
+    EXPECT_DOUBLE_EQ(i->figures[0].value.value, 0.018);
+    EXPECT_DOUBLE_EQ(i->figures[1].value.value, 0.004);
+    EXPECT_EQ(i->said.front().day, "2026-11-20");
+    EXPECT_EQ(cover_from_text("not-said: Quay Side", {})->kind, CoverKind::title);
+    EXPECT_TRUE(cover_from_text("not-said: Quay Side", {})->said.empty());
+    for (const auto* bad :
+         {"", "works", "works:", "perhaps: x", "works: pad: current much", "works: pad: poll 0"})
+        EXPECT_FALSE(cover_from_text(bad, {})) << bad;
+}
+
+TEST(DecisionWords, AreReadAsTheyAreTyped) {
+    const auto d = decision_from_text(
+        "firmware or logic: logic: in time; firmware = no part more / late in 8 %; logic = in time");
+    ASSERT_TRUE(d) << d.error().message();
+    EXPECT_EQ(d->says, "firmware or logic");
+    EXPECT_EQ(d->chosen, "logic");
+    EXPECT_EQ(d->why, "in time");
+    ASSERT_EQ(d->ways.size(), 2U);
+    EXPECT_EQ(d->ways[0].against, "late in 8 %");
+    EXPECT_EQ(d->ways[1].for_it, "in time");
+    for (const auto* bad : {"", "a", "a:", ": b", "a: b; c", "a: b; = x"})
+        EXPECT_FALSE(decision_from_text(bad)) << bad;
 }
 
 TEST(Degrees, OfTwoRunsStartedTogether) {

@@ -14,7 +14,7 @@
 namespace grayrelic {
 namespace {
 
-using Setup = std::vector<std::string>;
+using Levels = std::vector<std::string>;
 using Named = std::set<std::pair<std::size_t, std::string>>;  // factor and value
 
 struct Drawn {
@@ -92,8 +92,8 @@ Named named_of(const ValueCount& c) {
 }
 
 /// All setups one change away from a run, of values that were seen.
-std::set<Setup> neighbours(const TrialTable& t) {
-    std::set<Setup> made, out;
+std::set<Levels> neighbours(const TrialTable& t) {
+    std::set<Levels> made, out;
     for (const auto& row : t.rows) made.insert(row.values);
     for (const auto& row : t.rows)
         for (std::size_t f = 0; f < t.factors.size(); ++f)
@@ -105,7 +105,7 @@ std::set<Setup> neighbours(const TrialTable& t) {
     return out;
 }
 
-long split_by(const std::set<Named>& left, const Setup& setup) {
+long split_by(const std::set<Named>& left, const Levels& setup) {
     long still = 0;
     for (const auto& named : left) {
         bool holds = true;
@@ -259,7 +259,7 @@ TEST(Trials, AFactorWithOneValueIsChangedToAnyOther) {
     const auto s = study_trials(t);
     ASSERT_TRUE(s.next);
     EXPECT_TRUE(s.next->other_value);
-    EXPECT_EQ(s.next->values, (Setup{"other than long", "first"}));
+    EXPECT_EQ(s.next->values, (Levels{"other than long", "first"}));
     EXPECT_EQ(s.confounded.size(), 1U);
 }
 

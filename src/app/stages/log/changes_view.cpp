@@ -11,6 +11,7 @@
 #include "core/dossier/edits.hpp"
 #include "core/plan/plan_analysis.hpp"
 #include "core/record/revisions.hpp"
+#include "core/record/trial_words.hpp"
 
 namespace grayrelic::app {
 namespace {
@@ -326,13 +327,11 @@ std::optional<QString> ChangesView::enter_revision(const QString& text) {
         r.says = rest.toStdString();
         document_.apply(tr("a revision"), put(d, r));
     } else {
-        LoggedDecision c;
-        c.id = free_id<LoggedDecision>(d, "decision-1");
-        c.says = head.toStdString();
-        c.chosen = rest.section(QLatin1Char(':'), 0, 0).trimmed().toStdString();
-        c.why = rest.section(QLatin1Char(':'), 1).trimmed().toStdString();
-        c.day = today().toStdString();
-        document_.apply(tr("a decision"), put(d, c));
+        auto c = decision_from_text(text.toStdString());
+        if (!c) return to_q(c.error().message());
+        c->id = free_id<LoggedDecision>(d, "decision-1");
+        c->day = today().toStdString();
+        document_.apply(tr("a decision"), put(d, *c));
     }
     revision_entry_->clear();
     revision_entry_->show_value({});

@@ -14,6 +14,7 @@
 #include "app/widgets/compact_button.hpp"
 #include "core/base/text.hpp"
 #include "core/dossier/edits.hpp"
+#include "core/record/trial_words.hpp"
 #include "core/wire/device_values.hpp"
 
 namespace grayrelic::app {
@@ -74,7 +75,7 @@ CoverView::CoverView(Document& document, QWidget* parent) : QWidget(parent), doc
     entry_->setPlaceholderText(tr("partly: Harbour Run: dial fast, bank"));
     entry_->setToolTip(
         tr("How it went (works, partly, fails, not-said), a colon, its name, and behind another colon the "
-           "functions that it uses"));
+           "functions that it uses. A device: current 18 mA, poll 4 ms"));
     entry_->commit = [this](const QString& text) { return enter(text.trimmed()); };
     items_sheet_->body()->addWidget(entry_);
     whole->addWidget(items_sheet_, 9);
@@ -179,18 +180,10 @@ void CoverView::change(const QString& id, int column, const QString& text) {
 
 std::optional<QString> CoverView::enter(const QString& text) {
     if (text.isEmpty()) return std::nullopt;
-    const auto outcome = named<TrialOutcome>(text.section(QLatin1Char(':'), 0, 0).trimmed().toStdString());
-    const auto name = text.section(QLatin1Char(':'), 1, 1).trimmed();
-    if (!outcome || name.isEmpty())
-        return tr("Expected %1, a colon and what it was tried with: partly: Harbour Run: dial fast")
-            .arg(to_q(one_of<TrialOutcome>()));
-    CoverItem item;
-    item.id = free_id<CoverItem>(document_.dossier(), "item-1");
-    item.name = name.toStdString();
-    item.uses = names_typed(text.section(QLatin1Char(':'), 2));
-    if (*outcome != TrialOutcome::not_said)
-        item.said.push_back({*outcome, {}, today().toStdString(), {}, {}});
-    document_.apply(tr("what it was tried with"), put(document_.dossier(), std::move(item)));
+    auto item = cover_from_text(text.toStdString(), today().toStdString());
+    if (!item) return to_q(item.error().message());
+    item->id = free_id<CoverItem>(document_.dossier(), "item-1");
+    document_.apply(tr("what it was tried with"), put(document_.dossier(), std::move(*item)));
     entry_->clear();
     entry_->show_value({});
     return std::nullopt;

@@ -129,6 +129,13 @@ MoneyView::MoneyView(Document& document, QWidget* parent) : QWidget(parent), doc
             e.hour_worth = v;
             return std::nullopt;
         });
+    (void)number_field(
+        tr("Hours each"), tr("Of work for each board; empty: from Build's log"), grid,
+        [](const Economics& e) { return shown_number(e.hours_each); },
+        [](Economics& e, std::optional<double> v) -> std::optional<QString> {
+            e.hours_each = v;
+            return std::nullopt;
+        });
     rows_sheet_->body()->addLayout(grid);
     figure_ = new DrawingView(tr("What one costs, over how many"));
     constexpr int drawn_to = 50;

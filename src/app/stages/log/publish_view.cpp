@@ -60,7 +60,25 @@ PublishView::PublishView(Document& document, QWidget* parent) : QWidget(parent),
     };
     top->addWidget(secondary_label(tr("Version")));
     top->addWidget(version_);
-    top->addStretch(1);
+    private_ = new Field;
+    private_->setAccessibleName(tr("Words that stay private"));
+    private_->setPlaceholderText(tr("names, streets"));
+    private_->setToolTip(
+        tr("Words with commas between that must not be in a pack. Your log-in name and your machine's are "
+           "looked for anyway"));
+    private_->commit = [this](const QString& text) -> std::optional<QString> {
+        document_.apply(tr("words that stay private"),
+                        edit(document_.dossier(), &Dossier::log, [&](JobLog& log) {
+                            log.release.private_words.clear();
+                            for (const auto& word : text.split(QLatin1Char(','), Qt::SkipEmptyParts))
+                                if (!word.trimmed().isEmpty())
+                                    log.release.private_words.push_back(word.trimmed().toStdString());
+                        }));
+        return std::nullopt;
+    };
+    top->addSpacing(8);
+    top->addWidget(secondary_label(tr("Private words")));
+    top->addWidget(private_, 1);
     rights_sheet_->body()->addLayout(top);
     rights_ = new FactTable;
     rights_->set_columns({{tr("What"), 110, false, true},
@@ -157,6 +175,9 @@ PublishView::PublishView(Document& document, QWidget* parent) : QWidget(parent),
 void PublishView::refresh() {
     const auto& log = *document_.dossier().log;
     version_->show_value(to_q(log.release.version));
+    QStringList words;
+    for (const auto& w : log.release.private_words) words << to_q(w);
+    private_->show_value(words.join(QStringLiteral(", ")));
     std::vector<TableRow> rights;
     for (const auto& r : log.release.rights) {
         TableCell what(to_q(r.what));

@@ -24,6 +24,7 @@ class PublishView : public QWidget {
     [[nodiscard]] FactTable& card() { return *card_; }
     [[nodiscard]] Field& entry() { return *entry_; }
     [[nodiscard]] Field& version() { return *version_; }
+    [[nodiscard]] Field& private_words() { return *private_; }
     [[nodiscard]] Field& card_entry() { return *card_entry_; }
     [[nodiscard]] ChoiceBox& card_kind() { return *card_kind_; }
     [[nodiscard]] QString says() const { return problems_sheet_->about(); }
@@ -37,7 +38,7 @@ class PublishView : public QWidget {
     Document& document_;
     Sheet *rights_sheet_, *problems_sheet_, *card_sheet_;
     FactTable *rights_, *problems_, *card_;
-    Field *entry_, *version_, *card_entry_;
+    Field *entry_, *version_, *private_, *card_entry_;
     ChoiceBox* card_kind_;
     QString said_;  ///< what became of the last pack or card
 };
