@@ -5,6 +5,7 @@
 #include "core/record/cover_study.hpp"
 #include "core/record/release_pack.hpp"
 #include "core/record/trial_table.hpp"
+#include "core/report/circuit_sheets.hpp"
 #include "core/report/html_report.hpp"
 #include "core/report/user_card.hpp"
 #include "render/pdf.hpp"
@@ -29,6 +30,14 @@ Result<std::vector<PackedFile>> release_files(const Analysis& whole, Progress& p
         if (auto pages = card_pdf(*card, name)) out.push_back({file, std::move(*pages)});
     };
     add_card(user_card(a), "users-card.pdf");
+    if (a.trace && a.data && (!a.dossier.readings->empty() || !a.dossier.trace->parts.empty())) {
+        Card sheets;
+        sheets.width_mm = 297;
+        sheets.height_mm = 210;
+        for (const auto& s : circuit_sheets(*a.trace, a.dossier, a.data->parts))
+            sheets.pages.push_back(s.picture.finish());
+        if (!sheets.pages.empty()) add_card(sheets, "circuit-sheets.pdf");
+    }
     if (!a.dossier.cables->empty()) add_card(wiring_card(a), "wiring-card.pdf");
     if (!a.plan->parts.rows.empty())
         out.push_back({"parts.csv", parts_to_csv(a.plan->parts, a.dossier.supply->parts)});

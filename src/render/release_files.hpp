@@ -9,9 +9,9 @@
 
 namespace grayrelic::render {
 
-/// report.html, report.pdf, users-card.pdf, wiring-card.pdf, parts.csv, trials.csv, works-with.csv: those
-/// that the dossier has something for. Fails when stopped, or where the report can't be set. Needs a
-/// HeadlessGui or the application.
+/// report.html, report.pdf, users-card.pdf, circuit-sheets.pdf, wiring-card.pdf, parts.csv, trials.csv,
+/// works-with.csv: those that the dossier has something for. Fails when stopped, or where the report can't be
+/// set. Needs a HeadlessGui or the application.
 [[nodiscard]] Result<std::vector<PackedFile>> release_files(const Analysis& analysis, Progress& progress);
 
 }  // namespace grayrelic::render

@@ -9,6 +9,7 @@
 #include <algorithm>
 #include <fstream>
 
+#include "core/dossier/edits.hpp"
 #include "core/record/trial_table.hpp"
 
 namespace grayrelic::app {
@@ -186,7 +187,7 @@ TEST_F(LogStage, APackIsWrittenOnlyWhenNothingIsInTheWay) {
     EXPECT_TRUE(QFileInfo::exists(zip));
     // Without the hardware's licence nothing goes.
     view.rights().type(0, 2, "");
-    settle();
+    wait();
     EXPECT_THAT(view.says().toStdString() + view.problems().text(0, 0).toStdString(), HasSubstr("hardware"));
     EXPECT_NE(finding("release-missing"), nullptr);
     EXPECT_THAT(view.write_pack_to(path("again.zip")).toStdString(), HasSubstr("Not written"));
@@ -199,17 +200,35 @@ TEST_F(LogStage, APackIsWrittenOnlyWhenNothingIsInTheWay) {
 TEST_F(LogStage, EverythingIsFoundAndLeadsToItsStage) {
     show("find");
     auto& view = page().find();
+    wait();
     EXPECT_GT(view.lines().row_count(), 20) << "the time line";
-    type(view.words(), "hold idle");
-    ASSERT_GT(view.lines().row_count(), 0);
-    EXPECT_EQ(view.lines().text(0, 0), "Port");
-    Q_EMIT view.lines().row_opened(0);
+    type(view.words(), "pins idle");
+    wait();
+    int at = -1;
+    for (int row = 0; row < view.lines().row_count(); ++row)
+        if (view.lines().text(row, 0) == "Port" && view.lines().text(row, 2).endsWith("idle")) at = row;
+    ASSERT_GE(at, 0);
+    Q_EMIT view.lines().row_opened(at);
     settle();
     EXPECT_EQ(window->stage(), Stage::port);
     window->show_stage(Stage::log);
     type(view.words(), "nowhere at all");
+    wait();
     EXPECT_EQ(view.lines().row_count(), 0);
     EXPECT_THAT(view.says().toStdString(), HasSubstr("Nothing holds these words"));
+    // Against itself nothing differs; after an edit one thing does; what is no dossier is said.
+    const auto here = QString::fromStdString(window->document().folder().string());
+    view.compare_with(here);
+    wait();
+    EXPECT_THAT(view.says().toStdString(), HasSubstr("No difference"));
+    window->document().apply("x", edit<Dimension>(dossier(), dossier().dimensions->front().id,
+                                                  [](Dimension& m) { m.name = "renamed"; }));
+    wait();
+    ASSERT_EQ(view.lines().row_count(), 1);
+    EXPECT_TRUE(view.lines().text(0, 3).endsWith("renamed")) << view.lines().text(0, 3).toStdString();
+    view.compare_with("/nowhere.relic");
+    wait();
+    EXPECT_THAT(view.says().toStdString(), HasSubstr("nowhere.relic"));
 }
 
 TEST_F(LogStage, AnEmptyDossierCanBegin) {
@@ -217,11 +236,13 @@ TEST_F(LogStage, AnEmptyDossierCanBegin) {
     settle();
     window->show_stage(Stage::log);
     settle();
+    page().begin_trials();
+    settle();
     type(page().trials().entry(), "fails: host a");
     EXPECT_EQ(log().trials.size(), 1U);
     for (const auto& view : page().views()) {
         page().show_view(view.id);
-        settle();
+        wait();
     }
     EXPECT_EQ(window->rail().stage(Stage::log).line(), "1 trial");
 }

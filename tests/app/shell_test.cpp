@@ -17,7 +17,7 @@ class Shell : public WindowTest {};
 
 TEST_F(Shell, AnEmptyWindowSaysWhatToBring) {
     EXPECT_EQ(window->windowTitle(), "Gray Relic");
-    EXPECT_EQ(window->rail().stages().size(), 9);
+    EXPECT_EQ(window->rail().stages().size(), 10);
     for (const auto& [stage, button] : window->rail().stages()) EXPECT_EQ(button->line(), "not started");
     EXPECT_FALSE(window->actions().find("file.save")->isEnabled());
     EXPECT_TRUE(window->findings().cards().isEmpty());
@@ -74,8 +74,8 @@ TEST_F(Shell, FindingsAreThoseOfTheStageOrAll) {
     EXPECT_EQ(window->findings().cards().size(), 4);
     EXPECT_EQ(window->findings().summary(), "this stage · 2 doubts · 2 notes");
     QTest::keyClick(window.get(), Qt::Key_F7);
-    EXPECT_EQ(window->findings().cards().size(), 13);
-    EXPECT_EQ(window->findings().summary(), "all stages · 8 doubts · 5 notes");
+    EXPECT_EQ(window->findings().cards().size(), 17);
+    EXPECT_EQ(window->findings().summary(), "all stages · 11 doubts · 6 notes");
 }
 
 TEST_F(Shell, F8WalksTheFindingsAndOpensTheirPlaces) {

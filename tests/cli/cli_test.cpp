@@ -242,8 +242,8 @@ TEST(Cli, CheckListsFindings) {
     const auto a = run("check " + demo + " --json");
     EXPECT_EQ(a.status, 0);
     const auto j = a.json();
-    EXPECT_EQ(j["counts"], (Json{{"stop", 0}, {"doubt", 8}, {"note", 5}}));
-    EXPECT_EQ(j["findings"].size(), 13U);
+    EXPECT_EQ(j["counts"], (Json{{"stop", 0}, {"doubt", 11}, {"note", 6}}));
+    EXPECT_EQ(j["findings"].size(), 17U);
     EXPECT_THAT(keys(j["findings"][0]),
                 testing::UnorderedElementsAre("id", "severity", "stage", "subject", "says", "why", "do"));
     const auto port = run("check " + demo + " --stage port --json").json();

@@ -14,8 +14,14 @@ namespace {
 class CutLabel : public QLabel {
   public:
     bool cut = true;
+    /// Several lines have the height that they need: a layout beside others gives them that of a wider one.
+    void fit() { setMinimumHeight(cut || text().isEmpty() ? 0 : heightForWidth(width())); }
 
   protected:
+    void resizeEvent(QResizeEvent* event) override {
+        QLabel::resizeEvent(event);
+        fit();
+    }
     void paintEvent(QPaintEvent* event) override {
         if (!cut) {
             QLabel::paintEvent(event);
@@ -82,6 +88,7 @@ void Sheet::set_about(const QString& text, bool wrapped) {
     about_->setToolTip(wrapped ? QString() : text);
     about_->setText(text);
     about_->setVisible(!text.isEmpty());
+    static_cast<CutLabel*>(about_)->fit();
 }
 
 void Sheet::add_to_title(QWidget* widget) {

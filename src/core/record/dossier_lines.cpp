@@ -6,16 +6,16 @@
 
 #include <algorithm>
 #include <map>
-#include <nlohmann/json.hpp>
 
 #include "core/base/date.hpp"
 #include "core/base/text.hpp"
 #include "core/dossier/dossier_json.hpp"
+#include "core/json/json.hpp"
 
 namespace grayrelic {
 namespace {
 
-using Tree = nlohmann::ordered_json;
+using Tree = Json;
 
 /// What tells a thing from others in its list.
 std::string name_in_list(const Tree& item, std::size_t place) {

@@ -75,8 +75,9 @@ CostRow cost_of(const CostStudy& s, int quantity, std::optional<double> price) {
     r.quantity = quantity;
     // A share that is not exact, such as 1/3, must not ask for one board more.
     constexpr double grain = 1e-9;
-    r.begun = static_cast<int>(std::ceil(quantity / s.yield - grain));
-    r.batches = (r.begun + s.batch - 1) / s.batch;
+    constexpr double most_begun = 1e9;
+    r.begun = static_cast<int>(std::min(most_begun, std::ceil(quantity / s.yield - grain)));
+    r.batches = r.begun / s.batch + (r.begun % s.batch > 0 ? 1 : 0);
     r.cost = s.once + r.batches * s.per_batch + r.begun * s.per_piece;
     r.each = quantity > 0 ? r.cost / quantity : 0;
     if (price) r.profit = quantity * *price - r.cost;

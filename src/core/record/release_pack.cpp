@@ -53,10 +53,11 @@ std::vector<std::string> assumed_facts(const Dossier& d) {
 
 /// What the program's own files are.
 std::string says_of(const std::string& name) {
-    constexpr std::array<std::pair<std::string_view, std::string_view>, 7> known{
+    constexpr std::array<std::pair<std::string_view, std::string_view>, 8> known{
         {{"report.html", "everything to read, with its figures, in one file"},
          {"report.pdf", "the same on paper"},
          {"users-card.pdf", "one page for whoever will use it"},
+         {"circuit-sheets.pdf", "the circuit as it was found on the old board"},
          {"wiring-card.pdf", "the cables, from both ends"},
          {"parts.csv", "the parts list"},
          {"trials.csv", "every run at the bench: what was varied, and how it went"},

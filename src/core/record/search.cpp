@@ -35,11 +35,11 @@ std::vector<SearchHit> search(const Dossier& dossier, std::string_view text) {
                                        [&](std::string_view w) { return all.find(w) != std::string::npos; });
         if (!found) continue;
         auto& into = value.find(wanted) != std::string::npos ? whole : rest;
-        if (into.size() < most_hits)
+        if (into.size() < most_search_hits)
             into.push_back({line.section, stage_of_section(line.section), what, line.value, line.day});
     }
     for (auto& hit : rest)
-        if (whole.size() < most_hits) whole.push_back(std::move(hit));
+        if (whole.size() < most_search_hits) whole.push_back(std::move(hit));
     return whole;
 }
 

@@ -20,7 +20,7 @@ struct SearchHit {
     std::string day;
 };
 
-inline constexpr std::size_t most_hits = 500;
+inline constexpr std::size_t most_search_hits = 500;
 
 /// Lines that hold all words of the text, in their way or their value, whatever the case (of ASCII letters);
 /// those whose value holds the whole text first. Nothing for an empty text.

@@ -12,7 +12,7 @@
 namespace grayrelic {
 namespace {
 
-constexpr double row_height = 20, head = 44, most_column = 26, least_column = 9, right_room = 96,
+constexpr double row_height = 20, head = 44, most_column = 26, least_column = 9, right_room = 268,
                  gap_between = 14;
 
 class MatrixArtist {
@@ -28,7 +28,12 @@ class MatrixArtist {
             names_ = std::max(names_, text_width(print(table, c), 12) + 34);
             if (rows_.size() < most_values_drawn) rows_.push_back(&c);
         }
-        names_ = std::min(names_, d_.width * 0.42);
+        for (const auto& c : study.pairs)
+            if (c.explains && rows_.size() < most_values_drawn) {
+                names_ = std::max(names_, text_width(print(table, c), 12) + 34);
+                rows_.push_back(&c);
+            }
+        names_ = std::min(names_, d_.width * 0.36);
         const double room =
             d_.width - names_ - right_room - gap_between - (study.next ? most_column + 10 : 0);
         column_ = std::clamp(room / std::max<double>(1, static_cast<double>(order_.size())), least_column,
@@ -40,6 +45,14 @@ class MatrixArtist {
     [[nodiscard]] double x_of(std::size_t place) const {
         const bool good = !t_.rows[order_[place]].bad;
         return names_ + static_cast<double>(place) * column_ + (good && s_.bad > 0 ? gap_between : 0);
+    }
+    /// Right ends of the three columns of figures.
+    [[nodiscard]] double failed_x() const { return d_.width - 152; }
+    [[nodiscard]] double else_x() const { return d_.width - 76; }
+    [[nodiscard]] double chance_x() const { return d_.width - 4; }
+    [[nodiscard]] static bool has_all(const ValueCount& c, const std::vector<std::string>& values) {
+        return std::all_of(c.values.begin(), c.values.end(),
+                           [&](const FactorValue& v) { return values[v.factor] == v.value; });
     }
     void heads();
     void value_row(const ValueCount& c, double y);
@@ -69,11 +82,15 @@ void MatrixArtist::heads() {
         d_.marks.push_back({next_x_ + column_ / 2, head - 12, Verdict::unknown});
     }
     d_.texts.push_back({4, head - 22, s_.bad > 0 ? "run: failed, then worked" : "run", Ink::ink2});
-    d_.texts.push_back({d_.width - 4, head - 22, "failed of", Ink::ink2, Drawing::Anchor::end, 11});
+    const auto heading = [&](double x, const char* text) {
+        d_.texts.push_back({x, head - 22, text, Ink::ink2, Drawing::Anchor::end, 11});
+    };
+    heading(failed_x(), "failed of");
+    heading(else_x(), "without");
+    heading(chance_x(), "by chance");
 }
 
 void MatrixArtist::value_row(const ValueCount& c, double y) {
-    const auto& v = c.values.front();
     d_.marks.push_back({10, y + row_height / 2, c.explains ? Verdict::stop : Verdict::unknown});
     Drawing::Text name{22, y + 14, print(t_, c), Ink::ink, Drawing::Anchor::start, 12, c.explains};
     while (text_width(name.text, 12) > names_ - 30 && name.text.size() > 4)
@@ -82,7 +99,7 @@ void MatrixArtist::value_row(const ValueCount& c, double y) {
     Drawing::Fill on, off;
     for (std::size_t i = 0; i < order_.size(); ++i) {
         const auto& run = t_.rows[order_[i]];
-        const bool has = run.values[v.factor] == v.value;
+        const bool has = has_all(c, run.values);
         (has ? on : off).rects.push_back({x_of(i) + 1, y + 2, column_ - 2, row_height - 4});
     }
     on.ink = c.explains ? Ink::stop : Ink::ink2;
@@ -91,26 +108,35 @@ void MatrixArtist::value_row(const ValueCount& c, double y) {
     d_.fills.push_back(std::move(off));
     d_.fills.push_back(std::move(on));
     if (s_.next) {
-        const bool has = s_.next->values[v.factor] == v.value;
+        const bool has = has_all(c, s_.next->values);
+        const bool changed = std::any_of(c.values.begin(), c.values.end(),
+                                         [&](const FactorValue& v) { return v.factor == s_.next->factor; });
         Drawing::Area box;
         box.rings.push_back(ring_of_box({next_x_ + 1, y + 2, column_ - 2, row_height - 4}, 0));
         box.strength = has ? 0.55 : 0;
-        box.ink = v.factor == s_.next->factor ? Ink::doubt : Ink::ink2;
+        box.ink = changed ? Ink::doubt : Ink::ink2;
         box.edge = Ink::hairline;
         box.edge_width = 1;
         d_.areas.push_back(std::move(box));
     }
-    d_.texts.push_back({d_.width - 4, y + 14, fmt::format("{} of {}", c.bad_with, c.with),
-                        c.explains ? Ink::stop : Ink::ink2, Drawing::Anchor::end, 12, c.explains, true});
-    d_.places.push_back({t_.factors[v.factor] + "=" + v.value, 0, y, d_.width, row_height});
+    const auto ink = c.explains ? Ink::stop : Ink::ink2;
+    const auto figure = [&](double x, std::string text) {
+        d_.texts.push_back({x, y + 14, std::move(text), ink, Drawing::Anchor::end, 12, c.explains, true});
+    };
+    figure(failed_x(), fmt::format("{} of {}", c.bad_with, c.with));
+    figure(else_x(), fmt::format("{} of {}", c.bad_without, c.without));
+    figure(chance_x(), c.bad_with == 0       ? std::string("–")
+                       : c.by_chance > 0.995 ? "1"
+                                             : fmt::format("{:.2g}", c.by_chance));
+    d_.places.push_back({print(t_, c), 0, y, d_.width, row_height});
 }
 
 /// Rows that no run tells apart.
 void MatrixArtist::brackets() {
-    double x = d_.width - 62;
+    double x = failed_x() - 66;
     const auto row_of = [&](const FactorValue& v) {
         for (std::size_t i = 0; i < rows_.size(); ++i)
-            if (rows_[i]->values.front() == v) return static_cast<double>(i);
+            if (rows_[i]->values.size() == 1 && rows_[i]->values.front() == v) return static_cast<double>(i);
         return -1.0;
     };
     constexpr std::size_t most_brackets = 5;
@@ -127,7 +153,8 @@ Drawing MatrixArtist::make() {
     heads();
     double y = head;
     for (std::size_t i = 0; i < rows_.size(); ++i, y += row_height) {
-        if (i > 0 && rows_[i]->values.front().factor != rows_[i - 1]->values.front().factor)
+        if (i > 0 && (rows_[i]->values.front().factor != rows_[i - 1]->values.front().factor ||
+                      rows_[i]->values.size() != rows_[i - 1]->values.size()))
             d_.lines.push_back({0, y, d_.width, y, Ink::hairline});
         value_row(*rows_[i], y);
     }
@@ -160,7 +187,10 @@ Drawing cost_figure(const CostStudy& study, const Economics& money, int most, do
     double top = *std::max_element(each.begin(), each.end());
     for (const auto& line : {money.price, money.original.value, money.ready_made.value})
         top = std::max(top, line.value_or(0));
-    if (top <= 0) top = 1;
+    // Of nothing, and of more than anybody pays, there is no scale.
+    constexpr double least = 1e-3, most_shown = 1e15;
+    if (!(top >= least)) top = 1;
+    top = std::min(top, most_shown);
     top *= 1.05;
     const double w = d.width - left - 12, h = height - foot - over;
     const auto x = [&](double q) { return left + (q - 1) / (most - 1) * w; };

@@ -114,8 +114,8 @@ TEST_F(AnalysisParts, ChecksAreMadeAnewOnlyWhenTheirGroundMoves) {
     // What a cable leads on to is part of the circuit.
     EXPECT_EQ(checks_made(before),
               (std::set<std::string>{"circuit-broken", "does-not-fit", "hard-to-solder", "link-fails",
-                                     "pins-short", "rail-fails", "setting-kills", "transmit-to-transmit",
-                                     "value-wrong", "wrong-value"}));
+                                     "log-open", "pins-short", "rail-fails", "setting-kills",
+                                     "transmit-to-transmit", "value-wrong", "wrong-value"}));
     before = last->memory->times_made();
     auto edited = demo;
     auto about = *demo.about;

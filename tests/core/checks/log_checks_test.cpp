@@ -3,6 +3,7 @@
 #include <gmock/gmock.h>
 
 #include <algorithm>
+#include <cmath>
 #include <filesystem>
 #include <functional>
 
@@ -267,6 +268,21 @@ TEST(TrialFigure, RowsAndColumnsAreTheTables) {
     EXPECT_TRUE(std::any_of(cut.texts.begin(), cut.texts.end(), [](const Drawing::Text& t) {
         return t.text.find("of 200 runs") != std::string::npos;
     }));
+}
+
+TEST(CostFigure, HasAScaleWhateverIsTyped) {
+    for (const double price : {0.0, 5e-324, 1e-300, 1e-3, 1e9, 1e300}) {
+        Economics e;
+        e.price = price;
+        const auto figure = cost_figure(study_costs(e, {}, 1), e, 50, 500);
+        EXPECT_LT(figure.texts.size(), 40U) << price;
+        for (const auto& [x, y] : figure.strokes.front().points)
+            EXPECT_TRUE(std::isfinite(x) && std::isfinite(y)) << price;
+    }
+    // Hardly any works, and many are wanted: no number overflows.
+    CostInputs in;
+    in.yield = 1e-9;
+    EXPECT_GT(cost_of(study_costs({}, in, 1), most_quantity, {}).begun, most_quantity);
 }
 
 TEST(CostFigure, FallsAndHoldsThePrices) {

@@ -55,7 +55,7 @@ void expect_well_formed(const std::string& html) {
 TEST(Report, IsOneFileWithFiguresAndNothingFetched) {
     const auto html = html_report(*analysis_of(demo()));
     EXPECT_THAT(html, HasSubstr("<h1>Calder dial pad</h1>"));
-    EXPECT_THAT(html, HasSubstr("6 doubts · 4 notes"));
+    EXPECT_THAT(html, HasSubstr("9 doubts · 5 notes"));
     EXPECT_THAT(html, HasSubstr("<svg"));
     EXPECT_THAT(html, HasSubstr("Interrupt firmware"));
     EXPECT_THAT(html, HasSubstr("host looks"));

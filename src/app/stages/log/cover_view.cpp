@@ -78,16 +78,14 @@ CoverView::CoverView(Document& document, QWidget* parent) : QWidget(parent), doc
            "functions that it uses. A device: current 18 mA, poll 4 ms"));
     entry_->commit = [this](const QString& text) { return enter(text.trimmed()); };
     items_sheet_->body()->addWidget(entry_);
-    whole->addWidget(items_sheet_, 9);
+    whole->addWidget(items_sheet_, 3);
     functions_sheet_ = new Sheet(tr("What is behind the glitches"));
     functions_ = new FactTable;
-    functions_->set_columns({{tr("Function"), 84},
-                             {tr("Works"), 54, true},
-                             {tr("Glitches"), 66, true},
-                             {tr("Untried"), 62, true}},
-                            tr("Functions"));
+    functions_->set_columns(
+        {{tr("Function"), 110}, {tr("Works"), 44, true}, {tr("Not"), 36, true}, {tr("Open"), 42, true}},
+        tr("Functions"));
     functions_sheet_->body()->addWidget(functions_, 1);
-    whole->addWidget(functions_sheet_, 5);
+    whole->addWidget(functions_sheet_, 2);
     today = [] { return QDate::currentDate().toString(Qt::ISODate); };
     ask_source = [this] {
         return QInputDialog::getText(this, tr("Whose list is it?"), tr("Source:")).trimmed();

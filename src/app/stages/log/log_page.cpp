@@ -69,7 +69,34 @@ LogPage::LogPage(const StageContext& context)
         {QStringLiteral("find"), tr("Find"), Picture::none, demo}, find_,
         ~0U & ~(Rests::port_analysis | Rests::listen_analysis | Rests::timing_analysis),
         [this] { find_->refresh(); }, scrolls_under);
+    empty_ = new Sheet(tr("Nothing was learned yet"));
+    empty_->set_about(tr("Each run at the bench counts: what was varied, and how it went. Write one down, or "
+                         "what is wrong; drop a table of trials. "
+                         "Then it says which change goes with failure and which run would tell, what the "
+                         "next board must have, and what can be published."),
+                      true);
+    auto* begin = new QPushButton(tr("Begin with a trial"));
+    connect(begin, &QPushButton::clicked, this, &LogPage::begin_trials);
+    empty_->body()->addWidget(begin, 0, Qt::AlignLeft);
+    auto* look = new QPushButton(tr("Look for something"));
+    connect(look, &QPushButton::clicked, this, [this] {
+        started_ = document_.identity();
+        refresh_page();
+        show_view(QStringLiteral("find"));
+        find_->words().setFocus();
+    });
+    empty_->body()->addWidget(look, 0, Qt::AlignLeft);
+    empty_->body()->addWidget(make_example_button(), 0, Qt::AlignLeft);
+    empty_->body()->addStretch(1);
+    set_empty(empty_);
     refresh_page();
+}
+
+void LogPage::begin_trials() {
+    started_ = document_.identity();
+    refresh_page();
+    show_view(QStringLiteral("trials"));
+    trials_->entry().setFocus();
 }
 
 bool LogPage::has_content() const {
@@ -77,6 +104,7 @@ bool LogPage::has_content() const {
 }
 
 void LogPage::refresh_page() {
+    show_empty(!has_content() && started_ != document_.identity());
     Q_EMIT header_changed();
 }
 

@@ -27,6 +27,8 @@ class LogPage : public TabbedPage {
     QList<FileKind> file_kinds() const override;
     Claim claim(const QFileInfo& file) const override;
     void take(const QString& path) override;
+    /// The views of an empty log, the field for a trial first.
+    void begin_trials();
     [[nodiscard]] TrialsView& trials() { return *trials_; }
     [[nodiscard]] CoverView& cover() { return *cover_; }
     [[nodiscard]] ChangesView& changes() { return *changes_; }
@@ -47,6 +49,8 @@ class LogPage : public TabbedPage {
     MoneyView* money_;
     PublishView* publish_;
     FindView* find_;
+    Sheet* empty_;
+    std::shared_ptr<const void> started_;  ///< the dossier whose empty log is shown
 };
 
 }  // namespace grayrelic::app

@@ -8,6 +8,7 @@
 
 #include "app/paint/marks.hpp"
 #include "app/widgets/compact_button.hpp"
+#include "core/base/text.hpp"
 #include "core/dossier/edits.hpp"
 #include "core/job/job_money.hpp"
 #include "core/record/trial_words.hpp"
@@ -44,8 +45,7 @@ MoneyView::MoneyView(Document& document, QWidget* parent) : QWidget(parent), doc
     });
     costs_sheet_->add_to_title(remove_);
     costs_ = new FactTable;
-    costs_->set_columns({{tr("What"), 140}, {tr("For"), 56}, {tr("Money"), 70, true}, {tr("From"), 96}},
-                        tr("Costs"));
+    costs_->set_columns({{tr("What"), 170}, {tr("For"), 62}, {tr("Money"), 74, true}}, tr("Costs"));
     costs_sheet_->body()->addWidget(costs_, 1);
     cost_entry_ = new Field;
     cost_entry_->setAccessibleName(tr("A cost"));
@@ -68,8 +68,7 @@ MoneyView::MoneyView(Document& document, QWidget* parent) : QWidget(parent), doc
     left->addWidget(costs_sheet_, 3);
     hours_sheet_ = new Sheet(tr("Hours"));
     hours_ = new FactTable;
-    hours_->set_columns({{tr("Task"), 170}, {tr("Estimated"), 66, true}, {tr("Spent"), 56, true}},
-                        tr("Hours"));
+    hours_->set_columns({{tr("Task"), 190}, {tr("Planned"), 62, true}, {tr("Spent"), 56, true}}, tr("Hours"));
     hours_sheet_->body()->addWidget(hours_, 1);
     hours_entry_ = new Field;
     hours_entry_->setAccessibleName(tr("Hours spent"));
@@ -87,7 +86,7 @@ MoneyView::MoneyView(Document& document, QWidget* parent) : QWidget(parent), doc
     };
     hours_sheet_->body()->addWidget(hours_entry_);
     left->addWidget(hours_sheet_, 2);
-    whole->addLayout(left, 4);
+    whole->addLayout(left, 1);
     rows_sheet_ = new Sheet(tr("For one and for many"));
     auto* grid = new QGridLayout;
     grid->setHorizontalSpacing(8);
@@ -133,6 +132,8 @@ MoneyView::MoneyView(Document& document, QWidget* parent) : QWidget(parent), doc
         tr("Hours each"), tr("Of work for each board; empty: from Build's log"), grid,
         [](const Economics& e) { return shown_number(e.hours_each); },
         [](Economics& e, std::optional<double> v) -> std::optional<QString> {
+            constexpr double most_hours = 1e6;
+            if (v && *v > most_hours) return tr("Expected hours, at most a million.");
             e.hours_each = v;
             return std::nullopt;
         });
@@ -145,13 +146,12 @@ MoneyView::MoneyView(Document& document, QWidget* parent) : QWidget(parent), doc
     rows_sheet_->body()->addWidget(figure_);
     rows_ = new FactTable;
     rows_->set_columns({{tr("That work"), 62, true},
-                        {tr("Begun"), 50, true},
                         {tr("Cost"), 74, true},
                         {tr("Each"), 66, true},
                         {tr("Left over"), 74, true}},
                        tr("Cost over quantity"));
     rows_sheet_->body()->addWidget(rows_, 1);
-    whole->addWidget(rows_sheet_, 5);
+    whole->addWidget(rows_sheet_, 1);
     today = [] { return QDate::currentDate().toString(Qt::ISODate); };
 }
 
@@ -200,7 +200,8 @@ void MoneyView::refresh() {
                          c.per == CostPer::once    ? tr("once")
                          : c.per == CostPer::batch ? tr("a batch")
                                                    : tr("a piece"),
-                         amount, to_q(c.from)});
+                         amount});
+        costs.back().front().tip = costs.back().front().text + QLatin1String("\n") + to_q(c.from);
     }
     QStringList missing;
     for (const auto& m : study_.missing) missing << to_q(m);
@@ -210,10 +211,11 @@ void MoneyView::refresh() {
     remove_->setEnabled(!e.costs.empty());
     std::vector<TableRow> rows;
     for (const auto& r : study_.rows) {
+        TableCell quantity(QString::number(r.quantity));
+        quantity.tip = tr("%1 begun, in %2").arg(r.begun).arg(to_q(plural(r.batches, "batch", "batches")));
         TableCell left(r.profit ? in_money(*r.profit) : QString());
         if (r.profit) left.icon = verdict_icon(*r.profit >= 0 ? Verdict::holds : Verdict::stop);
-        rows.push_back({QString::number(r.quantity), QString::number(r.begun), in_money(r.cost),
-                        in_money(r.each), left});
+        rows.push_back({quantity, in_money(r.cost), in_money(r.each), left});
     }
     rows_sheet_->set_about(tr("%1. %2.").arg(to_q(study_.says), to_q(study_.yield_from)), true);
     rows_->set_rows(std::move(rows));
@@ -233,13 +235,11 @@ void MoneyView::fill_hours() {
         rows.push_back({task, t.estimated ? QString::number(*t.estimated, 'f', 1) : QString(),
                         QString::number(t.spent, 'f', 1)});
     }
-    hours_sheet_->set_about(hours.factor ? tr("What is done took %1 times as long as estimated; Plan's "
-                                              "calendar counts with it from two tasks on.")
-                                               .arg(*hours.factor, 0, 'f', 2)
-                            : rows.empty()
-                                ? tr("Hours beside Plan's estimates make the next estimate better.")
-                                : tr("None of these is both estimated and done yet."),
-                            true);
+    hours_sheet_->set_about(
+        hours.factor   ? tr("What is done took %1 times as long as planned.").arg(*hours.factor, 0, 'f', 2)
+        : rows.empty() ? tr("Hours beside Plan's estimates make the next estimate better.")
+                       : tr("None of these is both estimated and done yet."),
+        true);
     hours_->set_rows(std::move(rows));
 }
 

@@ -3,6 +3,7 @@
 
 #include <QDate>
 #include <QFileDialog>
+#include <QGridLayout>
 #include <QHBoxLayout>
 
 #include <algorithm>
@@ -12,7 +13,6 @@
 #include "app/widgets/compact_button.hpp"
 #include "core/base/text.hpp"
 #include "core/dossier/edits.hpp"
-#include "core/record/release_pack.hpp"
 #include "core/record/trial_words.hpp"
 #include "core/report/user_card.hpp"
 #include "render/pdf.hpp"
@@ -25,7 +25,8 @@ enum RightColumn { right_what, right_who, right_licence };
 
 }  // namespace
 
-PublishView::PublishView(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
+PublishView::PublishView(Document& document, QWidget* parent)
+    : QWidget(parent), document_(document), missing_(this) {
     auto* whole = new QHBoxLayout(this);
     whole->setContentsMargins(0, 0, 0, 0);
     whole->setSpacing(8);
@@ -45,7 +46,9 @@ PublishView::PublishView(Document& document, QWidget* parent) : QWidget(parent),
     problems_sheet_->body()->addWidget(problems_, 1);
     left->addWidget(problems_sheet_, 3);
     rights_sheet_ = new Sheet(tr("Whose it is, and what allows it"));
-    auto* top = new QHBoxLayout;
+    auto* top = new QGridLayout;
+    top->setHorizontalSpacing(8);
+    top->setVerticalSpacing(4);
     version_ = new Field;
     version_->setAccessibleName(tr("Version of the release"));
     version_->setPlaceholderText(tr("1.0"));
@@ -58,8 +61,8 @@ PublishView::PublishView(Document& document, QWidget* parent) : QWidget(parent),
             }));
         return std::nullopt;
     };
-    top->addWidget(secondary_label(tr("Version")));
-    top->addWidget(version_);
+    top->addWidget(secondary_label(tr("Version")), 0, 0);
+    top->addWidget(version_, 0, 1);
     private_ = new Field;
     private_->setAccessibleName(tr("Words that stay private"));
     private_->setPlaceholderText(tr("names, streets"));
@@ -76,15 +79,14 @@ PublishView::PublishView(Document& document, QWidget* parent) : QWidget(parent),
                         }));
         return std::nullopt;
     };
-    top->addSpacing(8);
-    top->addWidget(secondary_label(tr("Private words")));
-    top->addWidget(private_, 1);
+    top->addWidget(secondary_label(tr("Private words")), 1, 0);
+    top->addWidget(private_, 1, 1);
+    top->setColumnStretch(1, 1);
     rights_sheet_->body()->addLayout(top);
     rights_ = new FactTable;
-    rights_->set_columns({{tr("What"), 110, false, true},
-                          {tr("By whom"), 130, false, true},
-                          {tr("Licence or permission"), 190, false, true}},
-                         tr("Rights"));
+    rights_->set_columns(
+        {{tr("What"), 100, false, true}, {tr("By whom"), 80, false, true}, {tr("Licence"), 150, false, true}},
+        tr("Rights"));
     connect(rights_, &FactTable::edited, this, [this](int row, int column, const QString& text) {
         const auto place = static_cast<std::size_t>(row);
         document_.apply(tr("rights"), edit(document_.dossier(), &Dossier::log, [&](JobLog& log) {
@@ -204,9 +206,16 @@ void PublishView::refresh() {
 }
 
 void PublishView::fill_problems() {
+    const auto d = document_.dossier();
+    if (!said_.isEmpty()) problems_sheet_->set_about(said_, true);
+    missing_.ask([d](Progress&) { return missing_in_release(d); },
+                 [this](const std::vector<PackProblem>& missing) { show_problems(missing); });
+}
+
+void PublishView::show_problems(const std::vector<PackProblem>& missing) {
     std::vector<TableRow> rows;
     int stops = 0;
-    for (const auto& p : missing_in_release(document_.dossier())) {
+    for (const auto& p : missing) {
         TableCell says(to_q(p.says));
         says.icon = verdict_icon(p.verdict);
         says.sort = static_cast<double>(rows.size());
@@ -216,8 +225,7 @@ void PublishView::fill_problems() {
     auto about = stops > 0
                      ? tr("%1 in the way of a pack.").arg(to_q(plural(stops, "thing is", "things are")))
                      : tr("A pack can be written. Whether anything private is inside is looked at then.");
-    if (!said_.isEmpty()) about = said_;
-    problems_sheet_->set_about(about, true);
+    problems_sheet_->set_about(said_.isEmpty() ? about : said_, true);
     problems_->set_rows(std::move(rows));
 }
 

@@ -7,10 +7,12 @@
 #include <QWidget>
 
 #include "app/shell/document.hpp"
+#include "app/shell/latest.hpp"
 #include "app/widgets/choice_box.hpp"
 #include "app/widgets/fact_table.hpp"
 #include "app/widgets/field.hpp"
 #include "app/widgets/sheet.hpp"
+#include "core/record/release_pack.hpp"
 
 namespace grayrelic::app {
 
@@ -35,12 +37,14 @@ class PublishView : public QWidget {
 
   private:
     void fill_problems();
+    void show_problems(const std::vector<PackProblem>& missing);
     Document& document_;
     Sheet *rights_sheet_, *problems_sheet_, *card_sheet_;
     FactTable *rights_, *problems_, *card_;
     Field *entry_, *version_, *private_, *card_entry_;
     ChoiceBox* card_kind_;
     QString said_;  ///< what became of the last pack or card
+    Latest<std::vector<PackProblem>> missing_;
 };
 
 }  // namespace grayrelic::app

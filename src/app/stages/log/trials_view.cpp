@@ -3,7 +3,6 @@
 
 #include <QDate>
 #include <QFile>
-#include <QHBoxLayout>
 #include <QScrollArea>
 
 #include <algorithm>
@@ -29,8 +28,6 @@ TrialsView::TrialsView(Document& document, QWidget* parent) : QWidget(parent), d
     auto* whole = new QVBoxLayout(this);
     whole->setContentsMargins(0, 0, 0, 0);
     whole->setSpacing(8);
-    auto* top = new QHBoxLayout;
-    top->setSpacing(8);
     matrix_sheet_ = new Sheet(tr("What was varied, and how it went"));
     next_ = compact_button(
         tr("Take the next"),
@@ -44,15 +41,7 @@ TrialsView::TrialsView(Document& document, QWidget* parent) : QWidget(parent), d
     matrix_->redraw = [this](double width) { return trial_matrix(table_, study_, width); };
     scroll->setWidget(matrix_);
     matrix_sheet_->body()->addWidget(scroll, 1);
-    top->addWidget(matrix_sheet_, 3);
-    counts_sheet_ = new Sheet(tr("What goes with failure"));
-    counts_ = new FactTable;
-    counts_->set_columns(
-        {{tr("With"), 92}, {tr("Failed"), 68, true}, {tr("Else"), 68, true}, {tr("Chance"), 58, true}},
-        tr("Values and failures"));
-    counts_sheet_->body()->addWidget(counts_, 1);
-    top->addWidget(counts_sheet_, 2);
-    whole->addLayout(top, 3);
+    whole->addWidget(matrix_sheet_, 3);
     runs_sheet_ = new Sheet(tr("Runs"));
     remove_ = compact_button(tr("Remove"), tr("Takes the chosen run out; undo brings it back"));
     connect(remove_, &QPushButton::clicked, this, [this] {
@@ -92,55 +81,20 @@ void TrialsView::refresh() {
     table_ = trials_of(document_.dossier());
     study_ = study_trials(table_);
     QString about = to_q(study_.why);
+    constexpr int most_pairs_said = 2;
+    QStringList pairs;
+    for (const auto& [a, b] : study_.confounded)
+        if (pairs.size() < most_pairs_said)
+            pairs << tr("%1 and %2").arg(to_q(print(table_, a)), to_q(print(table_, b)));
+    if (!pairs.isEmpty() && study_.explanations().size() < 2)
+        about += tr(" Never one without the other: %1%2.")
+                     .arg(pairs.join(QStringLiteral("; ")),
+                          study_.confounded.size() > most_pairs_said ? tr("; …") : QString());
     for (const auto& l : table_.left_out) about += QLatin1Char(' ') + to_q(l) + QLatin1Char('.');
     matrix_sheet_->set_about(about, true);
     matrix_->show_drawing(trial_matrix(table_, study_, matrix_->width()));
     next_->setEnabled(study_.next.has_value() && !study_.next->other_value);
-    fill_counts();
     fill_runs();
-}
-
-void TrialsView::fill_counts() {
-    std::vector<const ValueCount*> list;
-    for (const auto* from : {&study_.single, &study_.pairs})
-        for (const auto& c : *from)
-            if (c.bad_with > 0 && (from == &study_.single || c.explains)) list.push_back(&c);
-    std::stable_sort(list.begin(), list.end(), [](const ValueCount* a, const ValueCount* b) {
-        return std::pair(!a->explains, a->by_chance) < std::pair(!b->explains, b->by_chance);
-    });
-    constexpr std::size_t most = 500;
-    if (list.size() > most) list.resize(most);
-    std::vector<TableRow> rows;
-    for (const auto* c : list) {
-        TableCell name(to_q(print(table_, *c)));
-        name.icon = verdict_icon(c->explains ? Verdict::stop : Verdict::unknown);
-        name.bold = c->explains;
-        name.sort = static_cast<double>(rows.size());
-        if (c->degree_with && c->degree_without)
-            name.tip = tr("%1\nin the middle %2 with it, %3 without")
-                           .arg(name.text)
-                           .arg(*c->degree_with)
-                           .arg(*c->degree_without);
-        TableCell chance(c->by_chance >= 0.995 ? tr("1") : QString::number(c->by_chance, 'g', 2));
-        chance.sort = c->by_chance;
-        chance.tip = tr("How often the failures would fall so, were they dealt to the runs by lot");
-        rows.push_back({name, tr("%1 of %2").arg(c->bad_with).arg(c->with),
-                        tr("%1 of %2").arg(c->bad_without).arg(c->without), chance});
-    }
-    counts_->set_rows(std::move(rows));
-    QStringList pairs;
-    constexpr int most_pairs_said = 3;
-    for (const auto& [a, b] : study_.confounded)
-        if (pairs.size() < most_pairs_said)
-            pairs << tr("%1 and %2").arg(to_q(print(table_, a)), to_q(print(table_, b)));
-    counts_sheet_->set_about(
-        study_.confounded.empty() ? tr("Nothing was always changed together.")
-        : static_cast<int>(study_.confounded.size()) > most_pairs_said
-            ? tr("Never one without the other: %1, and %2 more.")
-                  .arg(pairs.join(QStringLiteral("; ")))
-                  .arg(static_cast<int>(study_.confounded.size()) - most_pairs_said)
-            : tr("Never one without the other: %1.").arg(pairs.join(QStringLiteral("; "))),
-        true);
 }
 
 void TrialsView::fill_runs() {

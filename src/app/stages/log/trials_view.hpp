@@ -25,7 +25,6 @@ class TrialsView : public QWidget {
     /// A trial is entered with the proposed setup, its outcome still open.
     void begin_next();
     [[nodiscard]] FactTable& runs() { return *runs_; }
-    [[nodiscard]] FactTable& counts() { return *counts_; }
     [[nodiscard]] DrawingView& matrix() { return *matrix_; }
     [[nodiscard]] Field& entry() { return *entry_; }
     [[nodiscard]] QString says() const { return matrix_sheet_->about(); }
@@ -34,15 +33,14 @@ class TrialsView : public QWidget {
   private:
     void pick(const QString& trial);
     void fill_runs();
-    void fill_counts();
     void change(const QString& id, int column, const QString& text);
     [[nodiscard]] std::optional<QString> enter(const QString& text);
     Document& document_;
     TrialTable table_;
     TrialStudy study_;
-    Sheet *matrix_sheet_, *runs_sheet_, *counts_sheet_;
+    Sheet *matrix_sheet_, *runs_sheet_;
     DrawingView* matrix_;
-    FactTable *runs_, *counts_;
+    FactTable* runs_;
     Field* entry_;
     QPushButton *next_, *remove_;
 };

@@ -7,8 +7,8 @@
 #include <memory>
 
 #include "app/shell/document.hpp"
-#include "app/stages/plan/card_fields.hpp"
 #include "app/widgets/bar_list.hpp"
+#include "app/widgets/card_fields.hpp"
 #include "app/widgets/choice_box.hpp"
 #include "app/widgets/fact_row.hpp"
 

@@ -10,8 +10,8 @@
 #include <memory>
 
 #include "app/shell/document.hpp"
-#include "app/stages/plan/card_fields.hpp"
 #include "app/widgets/bar_list.hpp"
+#include "app/widgets/card_fields.hpp"
 #include "app/widgets/choice_box.hpp"
 #include "core/plan/plan_analysis.hpp"
 
