@@ -114,6 +114,7 @@ std::vector<CoverItem> merge_cover(std::vector<CoverItem> items, const std::vect
         });
         if (at == items.end()) {
             std::vector<std::string> taken;
+            taken.reserve(items.size());
             for (const auto& i : items) taken.push_back(i.id);
             auto fresh = m;
             fresh.id = free_id_among(taken, m.id);

@@ -55,6 +55,7 @@ void find_sets(const std::vector<const FunctionState*>& suspects, const std::set
         for (const auto* f : chosen) behind.insert(f->glitches_in.begin(), f->glitches_in.end());
         if (behind != glitching) return;
         std::vector<std::string> names;
+        names.reserve(chosen.size());
         for (const auto* f : chosen) names.push_back(f->name);
         out.push_back(std::move(names));
         return;

@@ -130,11 +130,13 @@ void Walker::object(const Tree& at) {
         leaf(fact_text(at), dated ? day->get<std::string>() : std::string(), false);
         out.back().evidence = text_of(at["evidence"]);
         if (at.contains("source")) out.back().source = text_of(at["source"]);
-        for (const auto& [key, value] : at.items())
-            if (value.is_structured()) within(key, [&] { walk(value, section_); });
+        for (const auto& member : at.items())
+            if (member.value().is_structured()) within(member.key(), [&] { walk(member.value(), section_); });
         return;
     }
-    for (const auto& [key, value] : at.items()) {
+    for (const auto& member : at.items()) {
+        const auto& key = member.key();
+        const Tree& value = member.value();
         const bool lines = (key == "lines" || key == "rails") && value.is_array() && plain_list(value);
         within(key, [&] {
             if (!lines) return walk(value, section_);

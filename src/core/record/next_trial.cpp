@@ -37,6 +37,12 @@ class Proposer {
     void vary_repeats();
 
   private:
+    /// The values that explanations name, by their factors.
+    [[nodiscard]] std::map<std::size_t, Values> suspected() const;
+    /// Setups beside a run.
+    void consider(std::size_t row, const std::map<std::size_t, Values>& named);
+    /// Proposes it where it splits what is left better; false where it was made.
+    bool take_if_better(NextTrial next);
     [[nodiscard]] bool holds(const ValueCount& c, const Values& setup) const {
         return std::all_of(c.values.begin(), c.values.end(),
                            [&](const FactorValue& v) { return setup[v.factor] == v.value; });
@@ -60,6 +66,7 @@ class Proposer {
     const TrialTable& table_;
     TrialStudy& study_;
     std::set<Values> made_;
+    std::vector<const ValueCount*> left_;  ///< what still explains
     std::vector<Values> values_;
     /// Of each value: its good runs, and how likely its bad ones are by chance.
     std::map<std::pair<std::size_t, std::string>, std::pair<long, double>> counts_;
@@ -95,46 +102,52 @@ std::optional<NextTrial> Proposer::beside(std::size_t row) const {
     return std::nullopt;
 }
 
-void Proposer::split_explanations() {
-    const auto left = study_.explanations();
-    std::map<std::size_t, Values> named;
-    for (const auto* c : left)
+std::map<std::size_t, Values> Proposer::suspected() const {
+    std::map<std::size_t, Values> out;
+    for (const auto* c : left_)
         for (const auto& v : c->values) {
-            auto& values = named[v.factor];
+            auto& values = out[v.factor];
             if (std::find(values.begin(), values.end(), v.value) == values.end()) values.push_back(v.value);
         }
-    long best = 0;
-    std::set<Values> seen;
-    const auto consider = [&](std::size_t row) {
-        if (!seen.insert(table_.rows[row].values).second) return;
-        for (const auto& [f, suspected] : named) {
-            // A good run tells something only where it takes on what is suspected; in a failed one all is,
-            // and whatever it is changed to tells the same.
-            const bool bad = table_.rows[row].bad;
-            for (const auto& value : bad ? other_values(f, table_.rows[row].values[f]) : suspected) {
-                auto n = changed(row, f, value);
-                if (made_.count(n.values) != 0) continue;
-                for (const auto* c : left) (holds(*c, n.values) ? n.still : n.not_any_more) += 1;
-                if (std::min(n.still, n.not_any_more) > best) {
-                    best = std::min(n.still, n.not_any_more);
-                    study_.next = std::move(n);
-                }
-                if (bad) break;
-            }
-        }
-    };
-    for (std::size_t r = 0; r < table_.rows.size(); ++r)
-        if (table_.rows[r].bad) consider(r);
-    for (std::size_t r = 0; r < table_.rows.size(); ++r)
-        if (!table_.rows[r].bad) consider(r);
+    return out;
+}
+
+bool Proposer::take_if_better(NextTrial next) {
+    if (made_.count(next.values) != 0) return false;
+    for (const auto* c : left_) (holds(*c, next.values) ? next.still : next.not_any_more) += 1;
+    const auto splits = [](const NextTrial& n) { return std::min(n.still, n.not_any_more); };
+    if (splits(next) > (study_.next ? splits(*study_.next) : 0)) study_.next = std::move(next);
+    return true;
+}
+
+void Proposer::consider(std::size_t row, const std::map<std::size_t, Values>& named) {
+    const bool bad = table_.rows[row].bad;
+    for (const auto& [f, values] : named) {
+        // A good run tells something only where it takes on what is suspected; in a failed one all is, and
+        // whatever it is changed to tells the same.
+        const auto to = bad ? other_values(f, table_.rows[row].values[f]) : values;
+        for (const auto& value : to)
+            if (take_if_better(changed(row, f, value)) && bad) break;
+    }
+}
+
+void Proposer::split_explanations() {
+    left_ = study_.explanations();
+    const auto named = suspected();
+    for (const bool bad : {true, false}) {
+        std::set<Values> seen;
+        for (std::size_t r = 0; r < table_.rows.size(); ++r)
+            if (table_.rows[r].bad == bad && seen.insert(table_.rows[r].values).second) consider(r, named);
+    }
     constexpr std::size_t most_named = 4;
     std::vector<std::string> names;
-    for (std::size_t i = 0; i < std::min(most_named, left.size()); ++i)
-        names.push_back(print(table_, *left[i]));
+    names.reserve(most_named);
+    for (std::size_t i = 0; i < std::min(most_named, left_.size()); ++i)
+        names.push_back(print(table_, *left_[i]));
     study_.why =
         fmt::format("{} explain the failures equally well ({}{}): they were always changed together.",
-                    plural(static_cast<long long>(left.size()), "thing", "things"), fmt::join(names, "; "),
-                    left.size() > most_named ? "; …" : "");
+                    plural(static_cast<long long>(left_.size()), "thing", "things"), fmt::join(names, "; "),
+                    left_.size() > most_named ? "; …" : "");
     if (study_.next)
         study_.why += fmt::format(" {}: if it fails, {} of them {} left, if it works, {}.",
                                   tells(*study_.next), study_.next->still,

@@ -41,6 +41,14 @@ Verdict verdict_of_outcome(TrialOutcome o) {
     return verdicts[static_cast<std::size_t>(o)];
 }
 
+QString names_of_items(const CoverStudy& study, const std::vector<std::string>& ids) {
+    std::vector<std::string> names;
+    for (const auto& id : ids)
+        for (const auto& s : study.items)
+            if (s.item->id == id) names.push_back(s.item->name.empty() ? id : s.item->name);
+    return joined_names(names);
+}
+
 }  // namespace
 
 CoverView::CoverView(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
@@ -99,13 +107,6 @@ CoverView::CoverView(Document& document, QWidget* parent) : QWidget(parent), doc
 void CoverView::refresh() {
     const auto& d = document_.dossier();
     const auto study = study_cover(d.log->items);
-    const auto named = [&](const std::vector<std::string>& ids) {
-        std::vector<std::string> names;
-        for (const auto& id : ids)
-            for (const auto& s : study.items)
-                if (s.item->id == id) names.push_back(s.item->name.empty() ? id : s.item->name);
-        return joined_names(names);
-    };
     std::vector<TableRow> rows;
     for (const auto& s : study.items) {
         TableCell name(to_q(s.item->name.empty() ? s.item->id : s.item->name));
@@ -128,9 +129,14 @@ void CoverView::refresh() {
     items_sheet_->set_about(
         rows.empty() ? tr("Write down what it was tried with, and what each uses: several glitches often "
                           "have one function behind them.")
-                     : tr("To try after a change, each function once: %1.").arg(named(study.shows_all)),
+                     : tr("To try after a change, each function once: %1.")
+                           .arg(names_of_items(study, study.shows_all)),
         true);
     items_->set_rows(std::move(rows));
+    fill_functions(study);
+}
+
+void CoverView::fill_functions(const CoverStudy& study) {
     std::vector<TableRow> functions;
     for (const auto& f : study.functions) {
         TableCell name(to_q(f.name));
@@ -149,7 +155,7 @@ void CoverView::refresh() {
         functions.push_back({name, count(f.works_in), count(f.glitches_in), count(f.untried_in)});
     }
     QString about = to_q(study.why);
-    if (!study.next.empty()) about += tr(" Try next: %1.").arg(named({study.next}));
+    if (!study.next.empty()) about += tr(" Try next: %1.").arg(names_of_items(study, {study.next}));
     functions_sheet_->set_about(about.isEmpty() && !functions.empty() ? tr("Nothing glitches.") : about,
                                 true);
     functions_->set_rows(std::move(functions));

@@ -29,6 +29,7 @@ class CoverView : public QWidget {
     std::function<QString()> today, ask_source, ask_file;  ///< replaced by tests
 
   private:
+    void fill_functions(const CoverStudy& study);
     void change(const QString& id, int column, const QString& text);
     [[nodiscard]] std::optional<QString> enter(const QString& text);
     Document& document_;

@@ -34,6 +34,12 @@ MoneyView::MoneyView(Document& document, QWidget* parent) : QWidget(parent), doc
     auto* whole = new QHBoxLayout(this);
     whole->setContentsMargins(0, 0, 0, 0);
     whole->setSpacing(8);
+    whole->addLayout(make_costs(), 1);
+    whole->addWidget(make_rows(), 1);
+    today = [] { return QDate::currentDate().toString(Qt::ISODate); };
+}
+
+QLayout* MoneyView::make_costs() {
     auto* left = new QVBoxLayout;
     left->setSpacing(8);
     costs_sheet_ = new Sheet(tr("What is paid"));
@@ -86,7 +92,10 @@ MoneyView::MoneyView(Document& document, QWidget* parent) : QWidget(parent), doc
     };
     hours_sheet_->body()->addWidget(hours_entry_);
     left->addWidget(hours_sheet_, 2);
-    whole->addLayout(left, 1);
+    return left;
+}
+
+QWidget* MoneyView::make_rows() {
     rows_sheet_ = new Sheet(tr("For one and for many"));
     auto* grid = new QGridLayout;
     grid->setHorizontalSpacing(8);
@@ -151,8 +160,7 @@ MoneyView::MoneyView(Document& document, QWidget* parent) : QWidget(parent), doc
                         {tr("Left over"), 74, true}},
                        tr("Cost over quantity"));
     rows_sheet_->body()->addWidget(rows_, 1);
-    whole->addWidget(rows_sheet_, 1);
-    today = [] { return QDate::currentDate().toString(Qt::ISODate); };
+    return rows_sheet_;
 }
 
 Field* MoneyView::number_field(

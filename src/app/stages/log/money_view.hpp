@@ -31,6 +31,8 @@ class MoneyView : public QWidget {
     std::function<QString()> today;  ///< replaced by tests
 
   private:
+    QLayout* make_costs();
+    QWidget* make_rows();
     Field* number_field(const QString& label, const QString& tip, QLayout* into,
                         std::function<QString(const Economics&)> show,
                         std::function<std::optional<QString>(Economics&, std::optional<double>)> take);

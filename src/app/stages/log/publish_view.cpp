@@ -45,6 +45,21 @@ PublishView::PublishView(Document& document, QWidget* parent)
     problems_->set_columns({{tr("What is missing"), 250}, {tr("To do"), 190}}, tr("Before it is published"));
     problems_sheet_->body()->addWidget(problems_, 1);
     left->addWidget(problems_sheet_, 3);
+    left->addWidget(make_rights(), 2);
+    whole->addLayout(left, 3);
+    whole->addWidget(make_card(), 2);
+    today = [] { return QDate::currentDate().toString(Qt::ISODate); };
+    ask_pack = [this] {
+        return QFileDialog::getSaveFileName(this, tr("Write the pack"), QStringLiteral("release.zip"),
+                                            tr("Zip archives (*.zip)"));
+    };
+    ask_card = [this] {
+        return QFileDialog::getSaveFileName(this, tr("Write the page"), QStringLiteral("users-card.pdf"),
+                                            tr("Pages (*.pdf *.svg *.png)"));
+    };
+}
+
+QWidget* PublishView::make_rights() {
     rights_sheet_ = new Sheet(tr("Whose it is, and what allows it"));
     auto* top = new QGridLayout;
     top->setHorizontalSpacing(8);
@@ -117,8 +132,10 @@ PublishView::PublishView(Document& document, QWidget* parent)
         return std::nullopt;
     };
     rights_sheet_->body()->addWidget(entry_);
-    left->addWidget(rights_sheet_, 2);
-    whole->addLayout(left, 3);
+    return rights_sheet_;
+}
+
+QWidget* PublishView::make_card() {
     card_sheet_ = new Sheet(tr("For whoever will use it"));
     auto* write =
         compact_button(tr("Write the page…"), tr("One page: which way the plug goes, order of switching on, "
@@ -162,16 +179,7 @@ PublishView::PublishView(Document& document, QWidget* parent)
     line->addWidget(drop_line);
     card_sheet_->body()->addLayout(line);
     card_sheet_->body()->addWidget(card_entry_);
-    whole->addWidget(card_sheet_, 2);
-    today = [] { return QDate::currentDate().toString(Qt::ISODate); };
-    ask_pack = [this] {
-        return QFileDialog::getSaveFileName(this, tr("Write the pack"), QStringLiteral("release.zip"),
-                                            tr("Zip archives (*.zip)"));
-    };
-    ask_card = [this] {
-        return QFileDialog::getSaveFileName(this, tr("Write the page"), QStringLiteral("users-card.pdf"),
-                                            tr("Pages (*.pdf *.svg *.png)"));
-    };
+    return card_sheet_;
 }
 
 void PublishView::refresh() {

@@ -36,6 +36,8 @@ class PublishView : public QWidget {
     std::function<QString()> ask_pack, ask_card, today;  ///< replaced by tests
 
   private:
+    QWidget* make_rights();
+    QWidget* make_card();
     void fill_problems();
     void show_problems(const std::vector<PackProblem>& missing);
     Document& document_;
