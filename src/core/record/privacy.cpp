@@ -46,13 +46,13 @@ std::string address_at(std::string_view line, std::size_t at) {
 
 /// The path from `at`, where a name of somebody follows; empty for none.
 std::string home_at(std::string_view line, std::string_view lower) {
-    for (const std::string_view home : {"/home/", "/users/", "\\users\\", "/root/"}) {
-        const auto at = lower.find(home);
-        if (at == std::string_view::npos) continue;
-        auto to = at + home.size();
-        while (to < line.size() && (in_address(line[to]) || line[to] == '/' || line[to] == '\\')) ++to;
-        if (to > at + home.size()) return std::string(line.substr(at, to - at));
-    }
+    for (const std::string_view home : {"/home/", "/users/", "\\users\\", "/root/"})
+        for (auto at = lower.find(home); at != std::string_view::npos; at = lower.find(home, at + 1)) {
+            if (at > 0 && in_address(line[at - 1])) continue;  // a folder of that name somewhere else
+            auto to = at + home.size();
+            while (to < line.size() && (in_address(line[to]) || line[to] == '/' || line[to] == '\\')) ++to;
+            if (to > at + home.size()) return std::string(line.substr(at, to - at));
+        }
     return {};
 }
 
