@@ -156,6 +156,7 @@ void say_plan(const Outlook& o, const Analysis& a, const Schedule* s, Day today)
         say("\nDone on {} (half of all runs), {} (nine of ten)\n", print(s->p50), print(s->p90));
         if (const auto deadline = parse_day(a.dossier.plan->deadline))
             say("by {}: {:.0f} % of the runs\n", print(*deadline), 100 * s->chance_by(today, *deadline));
+        if (!o.hours_learned.empty()) say("hours of what is still to do {}\n", o.hours_learned);
         for (const auto& m : s->meanwhile) say("  {} while waiting for {}\n", m.task, m.while_waiting_for);
     } else if (!o.task_problem.empty()) {
         say("\nno dates: {}\n", o.task_problem);
@@ -191,6 +192,7 @@ int plan_job(const PlanArguments& args, bool json) {
     if (const auto deadline = parse_day((*a)->dossier.plan->deadline); s && deadline)
         out["deadline"] = {{"day", print(*deadline)}, {"chance", s->chance_by(*today, *deadline)}};
     if (!o.task_problem.empty()) out["task_problem"] = o.task_problem;
+    if (!o.hours_learned.empty()) out["hours_learned"] = o.hours_learned;
     out.update(worth_json(o));
     print_json(out);
     return o.task_problem.empty() ? fine : bad_answer;

@@ -157,13 +157,18 @@ void Proposer::split_explanations() {
 void Proposer::narrow_down() {
     // The failed run and the good one that differ in the fewest factors: what is between them decides. Taken
     // over one by one, beginning with what goes most with failure.
+    std::vector<std::vector<std::size_t>> ids(table_.rows.size());  // values by their places
+    for (std::size_t f = 0; f < values_.size(); ++f) {
+        std::map<std::string_view, std::size_t> place;
+        for (std::size_t i = 0; i < values_[f].size(); ++i) place.emplace(values_[f][i], i);
+        for (std::size_t r = 0; r < ids.size(); ++r) ids[r].push_back(place.at(table_.rows[r].values[f]));
+    }
     std::vector<std::pair<std::size_t, std::pair<std::size_t, std::size_t>>> pairs;
     for (std::size_t b = 0; b < table_.rows.size(); ++b)
         for (std::size_t g = 0; table_.rows[b].bad && g < table_.rows.size(); ++g) {
             if (table_.rows[g].bad) continue;
             std::size_t apart = 0;
-            for (std::size_t f = 0; f < table_.factors.size(); ++f)
-                apart += table_.rows[b].values[f] != table_.rows[g].values[f] ? 1 : 0;
+            for (std::size_t f = 0; f < table_.factors.size(); ++f) apart += ids[b][f] != ids[g][f] ? 1 : 0;
             if (apart > 1) pairs.push_back({apart, {b, g}});
         }
     std::stable_sort(pairs.begin(), pairs.end(),

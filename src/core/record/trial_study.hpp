@@ -31,7 +31,8 @@ struct ValueCount {
     /// How often at least so many of the runs with it would be bad, were the bad ones dealt to the runs by
     /// lot: the tail of the hypergeometric distribution.
     double by_chance = 1;
-    std::optional<double> degree_with, degree_without;  ///< medians, where degrees are known
+    std::optional<double> degree_with,
+        degree_without;  ///< medians, where degrees are known, of up to 500 runs
 };
 
 struct NextTrial {

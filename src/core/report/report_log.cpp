@@ -53,7 +53,9 @@ void write_trials(const Analysis& a, std::string& out) {
         std::vector<std::string> cells{e(row.id), e(at->day)};
         for (const auto& v : row.values) cells.push_back(e(v));
         cells.push_back(mark(row.bad ? Verdict::stop : Verdict::holds) + e(row.outcome));
-        cells.push_back((degree.verdict == Verdict::unknown ? "" : mark(degree.verdict)) + e(degree.says));
+        const auto plain = degree.degree ? fmt::format("{:.4g} {}", *degree.degree, degree.of) : degree.says;
+        cells.push_back((degree.verdict == Verdict::unknown ? "" : mark(degree.verdict)) +
+                        e(degree.expected ? degree.says : plain));
         runs.row(std::move(cells));
     }
     out += runs.html();

@@ -238,6 +238,7 @@ TEST(LogReport, HasItsSectionsAndEachCautionOnce) {
                            "log-evidence", "log-time"})
         EXPECT_THAT(text, HasSubstr(std::string("<h2 id=\"") + id)) << id;
     EXPECT_THAT(text, HasSubstr("ribbon 60 cm"));
+    EXPECT_THAT(text, HasSubstr("3.1 words wrong, %"));
     std::size_t cautions = 0;
     for (const auto& c : a->data->cautions.cautions) {
         std::size_t times = 0;

@@ -264,8 +264,8 @@ TEST(DrawnDiff, OneEditIsOneDifferenceThatNamesIt) {
                 case 0:
                     if (d.ports->empty() || d.ports->front().pins.empty()) continue;
                     changed = edit<Port>(d, d.ports->front().id, [&](Port& p) {
-                        p.pins[static_cast<std::size_t>(die.upto(static_cast<int>(p.pins.size()) - 1))]
-                            .note = word;
+                        p.pins[static_cast<std::size_t>(die.upto(static_cast<int>(p.pins.size()) - 1))].note =
+                            word;
                     });
                     says = "ports";
                     break;

@@ -24,7 +24,8 @@ constexpr qint64 most_trials_file = 4 << 20;
 
 }  // namespace
 
-TrialsView::TrialsView(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
+TrialsView::TrialsView(Document& document, QWidget* parent)
+    : QWidget(parent), document_(document), later_(this) {
     auto* whole = new QVBoxLayout(this);
     whole->setContentsMargins(0, 0, 0, 0);
     whole->setSpacing(8);
@@ -78,8 +79,26 @@ TrialsView::TrialsView(Document& document, QWidget* parent) : QWidget(parent), d
 }
 
 void TrialsView::refresh() {
-    table_ = trials_of(document_.dossier());
-    study_ = study_trials(table_);
+    auto table = trials_of(document_.dossier());
+    fill_runs();
+    // A long table is studied beside the window.
+    constexpr std::size_t few_cells = 2'000;
+    if (table.rows.size() * table.factors.size() <= few_cells) {
+        later_.cancel();
+        auto study = study_trials(table);
+        return show_study({std::move(table), std::move(study)});
+    }
+    matrix_sheet_->set_about(tr("Counting …"));
+    later_.ask(
+        [table](Progress&) {
+            return Studied{table, study_trials(table)};
+        },
+        [this](const Studied& studied) { show_study(studied); });
+}
+
+void TrialsView::show_study(Studied studied) {
+    table_ = std::move(studied.table);
+    study_ = std::move(studied.study);
     QString about = to_q(study_.why);
     constexpr int most_pairs_said = 2;
     QStringList pairs;
@@ -94,7 +113,6 @@ void TrialsView::refresh() {
     matrix_sheet_->set_about(about, true);
     matrix_->show_drawing(trial_matrix(table_, study_, matrix_->width()));
     next_->setEnabled(study_.next.has_value() && !study_.next->other_value);
-    fill_runs();
 }
 
 void TrialsView::fill_runs() {

@@ -6,6 +6,7 @@
 #include <QWidget>
 
 #include "app/shell/document.hpp"
+#include "app/shell/latest.hpp"
 #include "app/widgets/drawing_view.hpp"
 #include "app/widgets/fact_table.hpp"
 #include "app/widgets/field.hpp"
@@ -32,12 +33,19 @@ class TrialsView : public QWidget {
 
   private:
     void pick(const QString& trial);
+    /// A table with what it says: the one points into the other.
+    struct Studied {
+        TrialTable table;
+        TrialStudy study;
+    };
+    void show_study(Studied studied);
     void fill_runs();
     void change(const QString& id, int column, const QString& text);
     [[nodiscard]] std::optional<QString> enter(const QString& text);
     Document& document_;
     TrialTable table_;
     TrialStudy study_;
+    Latest<Studied> later_;
     Sheet *matrix_sheet_, *runs_sheet_;
     DrawingView* matrix_;
     FactTable* runs_;

@@ -187,9 +187,14 @@ void CalendarView::refresh() {
                         figure(t.wait_most_d), to_q(t.done)});
     }
     const bool own = !document_.dossier().plan->tasks.empty();
-    tasks_sheet_->set_about(rows.empty() ? tr("Choose a kind of job in Job, and its usual tasks stand here.")
-                            : own        ? tr("Yours. Three figures each, because nobody knows one.")
-                                  : tr("As proposed by the kind of job; the first edit takes them over."));
+    // What Log has learned of hours counts in the dates; what was typed stays.
+    const auto learned = o.hours_learned.empty()
+                             ? QString()
+                             : tr(" In the dates what is to do counts %1.").arg(to_q(o.hours_learned));
+    tasks_sheet_->set_about((rows.empty() ? tr("Choose a kind of job in Job, and its usual tasks stand here.")
+                             : own        ? tr("Yours. Three figures each, because nobody knows one.")
+                                   : tr("As proposed by the kind of job; the first edit takes them over.")) +
+                            learned);
     propose_->setEnabled(own && o.kind != nullptr);
     const bool any = !rows.empty();
     remove_->setEnabled(any);
