@@ -118,9 +118,11 @@ void check_cover(const Analysis& a, Findings& out) {
         out.push_back(
             log_finding("cover-common", Severity::doubt, "function " + study.common.front(),
                         study.common.size() == 1
-                            ? fmt::format("{} is missing: it is behind every glitch", study.common.front())
-                            : fmt::format("One of these is missing: {}", fmt::join(study.common, ", ")),
-                        study.why, next_to_try(study), "cover/" + study.common.front()));
+                            ? fmt::format("{} may be missing: every glitch uses it, and nothing that works",
+                                          study.common.front())
+                            : fmt::format("One of these may be missing: {}", fmt::join(study.common, ", ")),
+                        study.why + " What else they use is known only as far as it was written down.",
+                        next_to_try(study), "cover/" + study.common.front()));
     for (const auto& s : study.items)
         if (!s.says_otherwise.empty())
             out.push_back(log_finding(

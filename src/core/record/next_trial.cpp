@@ -223,9 +223,16 @@ void Proposer::vary_repeats() {
 
 void propose_next(const TrialTable& table, TrialStudy& study) {
     if (study.bad == 0) {
-        study.why = study.runs == 0 ? "No run has an outcome yet."
-                                    : fmt::format("None of {} failed: there is nothing to explain.",
-                                                  plural(study.runs, "run", "runs"));
+        // A word that no run has may be a slip of the pen: what they do say stands beside it.
+        constexpr std::size_t most_said = 5;
+        std::vector<std::string> said;
+        for (const auto& row : table.rows)
+            if (said.size() < most_said && std::find(said.begin(), said.end(), row.outcome) == said.end())
+                said.push_back(row.outcome);
+        study.why = study.runs == 0
+                        ? "No run has an outcome yet."
+                        : fmt::format("None of {} failed (they say: {}): there is nothing to explain.",
+                                      plural(study.runs, "run", "runs"), fmt::join(said, ", "));
         return;
     }
     Proposer proposer(table, study);

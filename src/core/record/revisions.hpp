@@ -24,7 +24,7 @@ struct ComplaintState {
 
 /// Something on a unit that was changed by hand, and whether the next files have it.
 struct BodgeState {
-    std::string key;  ///< "bodge:ID", "found:UNIT/FAULT", "tie:UNIT/N"
+    std::string key;  ///< "bodge:ID", "found:UNIT/FAULT"
     std::string unit, what, day;
     std::string carried;   ///< Complaint::id
     std::string left_out;  ///< why not

@@ -38,8 +38,10 @@ DeviceValue current_of(double amperes, const WireAnalysis* wire) {
     out.verdict = rest < 0                          ? Verdict::stop
                   : rest < little * *least->limit_a ? Verdict::doubt
                                                     : Verdict::holds;
-    out.why = fmt::format("{} gives {}, {} of it are taken", least->name, amps(*least->limit_a),
-                          amps(least->load_a));
+    out.why = fmt::format(
+        "{} gives {}, {} of it are taken; which rail it hangs on is not said, so the one with least left "
+        "counts",
+        least->name, amps(*least->limit_a), amps(least->load_a));
     return out;
 }
 

@@ -102,6 +102,15 @@ TEST(LogChecks, RunsThatDisagreeAndRunsThatNameNobody) {
     EXPECT_EQ(said, 2);
 }
 
+TEST(LogChecks, AMissingFunctionIsNoMoreThanLikely) {
+    const auto a = worked_out(only_log(logged()));
+    const auto* f = of_log(*a, "cover-common");
+    ASSERT_NE(f, nullptr);
+    EXPECT_THAT(f->says, HasSubstr("dial fast may be missing"));
+    EXPECT_THAT(f->why, HasSubstr("only as far as it was written down"));
+    EXPECT_THAT(f->todo, HasSubstr("Try Marble Yard next"));
+}
+
 TEST(LogChecks, ADegreeBeyondWhatIsUncertain) {
     // run-7: 86 ppm against 60 expected, ±79 by hand: nobody minds. Against 300 it is a doubt.
     EXPECT_EQ(of_log(*worked_out(only_log(logged())), "trial-degree"), nullptr);

@@ -82,7 +82,7 @@ ChangesView::ChangesView(Document& document, QWidget* parent) : QWidget(parent),
     below->addWidget(bodge_sheet_, 5);
     revision_sheet_ = new Sheet(tr("Revisions and decisions"));
     revisions_ = new FactTable;
-    revisions_->set_columns({{tr("Revision"), 64}, {tr("Day"), 96}, {tr("What"), 220}},
+    revisions_->set_columns({{tr("Revision"), 64}, {tr("Day"), 124}, {tr("What"), 200}},
                             tr("Revisions and decisions"));
     revision_sheet_->body()->addWidget(revisions_, 1);
     revision_entry_ = new Field;

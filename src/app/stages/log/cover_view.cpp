@@ -69,8 +69,8 @@ CoverView::CoverView(Document& document, QWidget* parent) : QWidget(parent), doc
     items_ = new FactTable;
     items_->set_columns({{tr("With"), 116, false, true},
                          {tr("Kind"), 60, false, true},
-                         {tr("Seen"), 88, false, true},
-                         {tr("By"), 70},
+                         {tr("Seen"), 112, false, true},
+                         {tr("By"), 56},
                          {tr("Uses"), 150, false, true},
                          {tr("Computed"), 120}},
                         tr("What it was tried with"));
